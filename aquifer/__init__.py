@@ -1,0 +1,1 @@
+"""Aquifer: forecasts, plans, guides and records the maintenance of water heaters."""

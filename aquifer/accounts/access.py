@@ -1,0 +1,52 @@
+"""Who may do what: one table, and the check that every route of the API names."""
+
+from enum import StrEnum
+from typing import Any
+
+from django.http import HttpRequest
+from ninja.security import SessionAuth
+
+from aquifer.accounts.models import Role
+from aquifer.errors import NotAllowed
+
+
+class Action(StrEnum):
+    READ = "read"
+    EDIT_REGISTER = "edit the register"
+    IMPORT = "import files"
+    RECORD_VISIT = "record a visit"
+    RECORD_ALONE = "record a visit without a supervisor"
+
+
+ALLOWED: dict[Role, frozenset[Action]] = {
+    Role.LEAD: frozenset(Action),
+    Role.PLANNER: frozenset({Action.READ, Action.EDIT_REGISTER, Action.IMPORT}),
+    Role.TECHNICIAN: frozenset({Action.READ, Action.EDIT_REGISTER, Action.RECORD_VISIT, Action.RECORD_ALONE}),
+    Role.APPRENTICE: frozenset({Action.READ, Action.RECORD_VISIT}),
+}
+
+
+def may(role: str, action: Action) -> bool:
+    """Whether someone of this role may do it."""
+    return action in ALLOWED[Role(role)]
+
+
+class SignedIn(SessionAuth):
+    """A session, with Django's check against forged requests."""
+
+    action = Action.READ
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+        user = super().authenticate(request, key)
+        if user is None:
+            return None
+        if not may(user.role, self.action):
+            raise NotAllowed(f"Your role ({Role(user.role).label.lower()}) may not {self.action.value}.")
+        return user
+
+
+def allowed(action: Action) -> SignedIn:
+    """The check for a route: signed in, and of a role that may do this."""
+    check = SignedIn()
+    check.action = action
+    return check

@@ -1,0 +1,18 @@
+from django.contrib import admin
+from django.contrib.auth.admin import UserAdmin
+
+from aquifer.accounts.admin_site import LeadAdmin
+from aquifer.accounts.models import User
+
+
+@admin.register(User)
+class AccountAdmin(LeadAdmin, UserAdmin):
+    list_display = ("username", "first_name", "last_name", "role", "is_active")
+    list_filter = ("role", "is_active")
+    fieldsets = (
+        (None, {"fields": ("username", "password")}),
+        ("Person", {"fields": ("first_name", "last_name", "email")}),
+        ("Work", {"fields": ("role", "licences", "is_active")}),
+    )
+    add_fieldsets = ((None, {"fields": ("username", "role", "password1", "password2")}),)
+    filter_horizontal = ()

@@ -1,0 +1,108 @@
+"""Relief valves as the forecast sees them."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core import learning, policy, relief_valve, sediment
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.components.growing import REACH_YEARS
+from aquifer.core.fleet import Fleet, Heaters
+from aquifer.core.learning import Evidence, Posterior
+from aquifer.core.parameters import RELIEF_VALVE
+from aquifer.core.vocabulary import Component, Method, ValveOutcome, code
+
+
+@dataclass(frozen=True)
+class ReliefValveComponent:
+    row: IntArray
+    heaters: Heaters
+    fleet: Fleet
+    since_run: FloatArray
+    """Years since the valve last ran, or was fitted."""
+    hazard_at_trial: FloatArray
+    """At theta = 1, of each trial, (m,); NaN where it says nothing."""
+    stuck: BoolArray
+    condemned: BoolArray
+    name = Component.RELIEF_VALVE
+    unit = "1/year"
+
+    @classmethod
+    def of(cls, fleet: Fleet) -> "ReliefValveComponent":
+        n = len(fleet.heaters)
+        h, trials = fleet.heaters, fleet.valve_trials
+        ran_at = np.zeros(n)
+        stuck, condemned = np.zeros(n, dtype=bool), np.zeros(n, dtype=bool)
+        hazard = np.full(trials.row.size, np.nan)
+        no_flow, weeps = code(ValveOutcome.NO_FLOW), code(ValveOutcome.FLOWS_AND_WEEPS)
+        for events in sediment.by_rank(trials.row):
+            row, outcome, new = trials.row[events], trials.outcome[events], trials.replaced[events]
+            tried = ~new & (outcome >= 0) & (outcome != code(ValveOutcome.NOT_TESTED)) & ~stuck[row]
+            waited = np.maximum(trials.years[events] - ran_at[row], 1 / 365)
+            hazard[events[tried]] = relief_valve.hazard(waited, h.hardness_mg_l[row])[tried]
+            stuck[row] = np.where(new, False, np.where(tried, outcome == no_flow, stuck[row]))
+            condemned[row] = np.where(
+                new, False, np.where(tried, (outcome == no_flow) | (outcome == weeps), condemned[row])
+            )
+            ran = new | (tried & (outcome != no_flow))
+            ran_at[row] = np.where(ran, trials.years[events], ran_at[row])
+        # A valve known to be younger than the last trial's record was fitted since.
+        ran_at = np.maximum(ran_at, h.valve_fitted_years)
+        since = np.maximum(h.age_years - ran_at, 0.0)
+        return cls(np.arange(n), h, fleet, since, hazard, stuck, condemned)
+
+    def evidence(self) -> Evidence:
+        t = self.fleet.valve_trials
+        said = np.flatnonzero(~np.isnan(self.hazard_at_trial))
+        failed = t.outcome[said] == code(ValveOutcome.NO_FLOW)
+        weight = learning.faded(self.heaters.age_years[t.row[said]] - t.years[said])
+        return Evidence(demands=learning.Demands(t.row[said], self.hazard_at_trial[said], failed, weight))
+
+    @property
+    def since_service(self) -> FloatArray:
+        return self.since_run
+
+    def years_from_service(self, log_theta: FloatArray) -> FloatArray:
+        h = self.heaters
+        interval = relief_valve.proof_interval_years(h.valve_target[:, None], h.hardness_mg_l[:, None], log_theta)
+        return np.where(self.condemned[:, None], 0.0, np.minimum(interval, REACH_YEARS))
+
+    def over_limit(self, belief: Posterior, years: FloatArray, method: Method | None) -> FloatArray:
+        """Here the probability of being stuck."""
+        since = np.zeros_like(self.since_run) if method is not None else self.since_run
+        hardness = self.heaters.hardness_mg_l
+
+        def stuck_after(wait: float) -> FloatArray:
+            hazard = relief_valve.hazard(since + wait, hardness)[:, None]
+            return belief.expected(lambda log_theta: -np.expm1(-hazard * np.exp(log_theta)))
+
+        stuck = np.stack([stuck_after(float(wait)) for wait in years.ravel()], axis=1)
+        return np.where(self.stuck[:, None], 1.0, stuck) if method is None else stuck
+
+    def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
+        h = self.heaters
+        median = belief.quantiles_of_past(np.array([0.5]))[:, 0]
+        interval = relief_valve.proof_interval_years(h.valve_target, h.hardness_mg_l, median)
+        return policy.valve_due(interval, self.since_run, h.age_years - h.valve_fitted_years, self.condemned)
+
+    def method(self, belief: Posterior) -> IntArray:
+        h = self.heaters
+        age_at_due = h.age_years - h.valve_fitted_years + np.maximum(self.due(np.zeros(0), belief).years, 0.0)
+        old = age_at_due >= relief_valve.replacement_age_years(h.hardness_mg_l)
+        return np.where(old | self.condemned, code(Method.REPLACE), code(Method.EXERCISE))
+
+    def rate(self, log_theta: FloatArray) -> FloatArray:
+        first_year = relief_valve.hazard(np.ones(self.row.size), self.heaters.hardness_mg_l)
+        return np.asarray(-np.expm1(-first_year[:, None] * np.exp(log_theta)))
+
+    def state(self, log_theta: FloatArray) -> dict[str, FloatArray]:
+        now = relief_valve.hazard(self.since_run, self.heaters.hardness_mg_l)
+        stuck = -np.expm1(-now[:, None] * np.exp(log_theta))
+        return {"probability_stuck": np.where(self.stuck[:, None], 1.0, stuck)}
+
+    def limit(self) -> tuple[str, FloatArray]:
+        return "average_probability_stuck", self.heaters.valve_target
+
+    def log_factors(self) -> dict[str, FloatArray]:
+        p = RELIEF_VALVE
+        return {"hardness": p.hardness_slope * (self.heaters.hardness_mg_l - p.reference_hardness_mg_l)}

@@ -1,0 +1,51 @@
+"""Scale on the wall of a tankless exchanger or a coil: grows evenly, costs temperature margin, dissolves in acid.
+
+Linear in theta, like sediment. Thickness in m, years since installation.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.parameters import SCALE, SEDIMENT
+from aquifer.core.sediment import by_rank
+
+
+def growth_m_per_year(volume_m3: FloatArray, film_potential_mg_l: FloatArray, exchanger_m2: FloatArray) -> FloatArray:
+    """Growth of the scale at theta = 1, m/year, shape (n,).
+
+    Parameters, each (n,): m3 a year; precipitation potential at the film's temperature, mg/L; wetted area, m2.
+    Source: mass balance with ``parameters.SCALE``; the deposit share is an assumption. The floor keeps a soft supply
+    finite: 1 um a year.
+    """
+    potential = np.maximum(film_potential_mg_l - SEDIMENT.kinetic_threshold_mg_l, 0.0)
+    grown = volume_m3 * potential * SCALE.deposit_share / (1000 * SCALE.density_kg_m3 * exchanger_m2)
+    return np.asarray(np.maximum(grown, 1e-6))
+
+
+@dataclass(frozen=True)
+class ScaleHistory:
+    """What the scale was and is at theta = 1, m."""
+
+    now_m: FloatArray
+    left_m: FloatArray
+    """After the last descale, or in the new exchanger."""
+    before_m: FloatArray
+    last_years: FloatArray
+
+
+def replayed(growth: FloatArray, age: FloatArray, row: IntArray, years: FloatArray) -> ScaleHistory:
+    """Run every exchanger's history at theta = 1 from a clean wall.
+
+    Parameters: growth, m/year, (n,); age, years, (n,); row and years of each descale, (m,), sorted by heater and time.
+    Returns: see ``ScaleHistory``. Source: the removed share in ``parameters.SCALE``, assumption.
+    """
+    thickness, at = np.zeros(growth.size), np.zeros(growth.size)
+    before = np.zeros(row.size)
+    for events in by_rank(row):
+        r = row[events]
+        before[events] = thickness[r] + growth[r] * np.maximum(years[events] - at[r], 0.0)
+        thickness[r] = before[events] * (1 - SCALE.removed_share)
+        at[r] = years[events]
+    return ScaleHistory(thickness + growth * np.maximum(age - at, 0.0), thickness, before, at)

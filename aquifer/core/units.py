@@ -1,0 +1,88 @@
+"""Every conversion, once: SI inside, the company's units at the rim. The browser is sent this table."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class System(StrEnum):
+    METRIC = "metric"
+    US = "us"
+
+
+class HardnessUnit(StrEnum):
+    MG_L = "mg_l"
+    GPG = "gpg"
+    DH = "dh"
+    FH = "fh"
+
+
+class Quantity(StrEnum):
+    """A kind of figure, with its unit inside the program."""
+
+    VOLUME = "volume_l"
+    LENGTH = "length_mm"
+    TEMPERATURE = "temperature_c"
+    PRESSURE = "pressure_kpa"
+    MASS = "mass_kg"
+    POWER = "power_kw"
+    HARDNESS = "hardness_mg_l"
+
+
+@dataclass(frozen=True)
+class Unit:
+    """shown = stored x factor + offset."""
+
+    label: str
+    factor: float
+    offset: float = 0.0
+    decimals: int = 0
+
+    def shown(self, stored: float) -> float:
+        """A stored figure in this unit."""
+        return stored * self.factor + self.offset
+
+    def stored(self, shown: float) -> float:
+        """A figure typed in this unit, as it is stored."""
+        return (shown - self.offset) / self.factor
+
+
+LITRES_PER_US_GALLON = 3.785411784
+"""Exact by definition of the inch. Constant."""
+MM_PER_INCH = 25.4
+KPA_PER_PSI = 6.894757293168
+"""Pound-force per square inch. Constant."""
+KG_PER_POUND = 0.45359237
+KW_PER_KBTU_H = 0.2930710701722
+"""Thousand international-table British thermal units an hour. Constant."""
+MG_L_PER_GRAIN = 17.118
+"""Grain of CaCO3 per US gallon. Trade practice rounds 17.1181."""
+MG_L_PER_DH = 17.848
+MG_L_PER_FH = 10.0
+
+METRIC = {
+    Quantity.VOLUME: Unit("L", 1),
+    Quantity.LENGTH: Unit("mm", 1),
+    Quantity.TEMPERATURE: Unit("°C", 1),
+    Quantity.PRESSURE: Unit("kPa", 1),
+    Quantity.MASS: Unit("kg", 1, decimals=1),
+    Quantity.POWER: Unit("kW", 1, decimals=1),
+}
+US = {
+    Quantity.VOLUME: Unit("gal", 1 / LITRES_PER_US_GALLON),
+    Quantity.LENGTH: Unit("in", 1 / MM_PER_INCH, decimals=2),
+    Quantity.TEMPERATURE: Unit("°F", 1.8, 32),
+    Quantity.PRESSURE: Unit("psi", 1 / KPA_PER_PSI),
+    Quantity.MASS: Unit("lb", 1 / KG_PER_POUND, decimals=1),
+    Quantity.POWER: Unit("kBTU/h", 1 / KW_PER_KBTU_H, decimals=1),
+}
+HARDNESS = {
+    HardnessUnit.MG_L: Unit("mg/L", 1),
+    HardnessUnit.GPG: Unit("gpg", 1 / MG_L_PER_GRAIN, decimals=1),
+    HardnessUnit.DH: Unit("°dH", 1 / MG_L_PER_DH, decimals=1),
+    HardnessUnit.FH: Unit("°fH", 1 / MG_L_PER_FH, decimals=1),
+}
+
+
+def table(system: System, hardness: HardnessUnit) -> dict[Quantity, Unit]:
+    """The unit of each quantity in a company's choice."""
+    return {**(US if system == System.US else METRIC), Quantity.HARDNESS: HARDNESS[hardness]}

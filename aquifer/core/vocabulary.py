@@ -1,0 +1,182 @@
+"""The words of the trade that the program computes with.
+
+The order of the members of a grade is its order of severity; their codes in arrays are their positions.
+"""
+
+from enum import StrEnum
+from typing import Any
+
+
+def code(member: StrEnum) -> int:
+    """Position of ``member`` in its enumeration, the integer by which arrays hold it."""
+    return list(type(member)).index(member)
+
+
+def codes(kind: type[StrEnum]) -> dict[str, int]:
+    """Position of each value of an enumeration, for turning a column of words into integers at once."""
+    return {member.value: position for position, member in enumerate(kind)}
+
+
+class HeaterKind(StrEnum):
+    GAS_TANK = "gas_tank"
+    ELECTRIC_TANK = "electric_tank"
+    HEAT_PUMP_TANK = "heat_pump_tank"
+    INDIRECT_TANK = "indirect_tank"
+    MOBILE_TANK = "mobile_tank"
+    GAS_TANKLESS = "gas_tankless"
+    CONDENSING_TANKLESS = "condensing_tankless"
+    ELECTRIC_TANKLESS = "electric_tankless"
+    SMALL_GAS_TANKLESS = "small_gas_tankless"
+
+    @property
+    def is_tank(self) -> bool:
+        return self in TANKS
+
+
+TANKS = frozenset(
+    {
+        HeaterKind.GAS_TANK,
+        HeaterKind.ELECTRIC_TANK,
+        HeaterKind.HEAT_PUMP_TANK,
+        HeaterKind.INDIRECT_TANK,
+        HeaterKind.MOBILE_TANK,
+    }
+)
+FIRED_FROM_BELOW = frozenset({HeaterKind.GAS_TANK, HeaterKind.MOBILE_TANK})
+"""Tanks whose floor is the heating surface: sediment rumbles there long before it reaches a port."""
+
+
+class Alloy(StrEnum):
+    MAGNESIUM = "magnesium"
+    ALUMINIUM = "aluminium"
+    ALUMINIUM_ZINC = "aluminium_zinc"
+    POWERED = "powered"
+    NONE = "none"
+
+    @property
+    def is_sacrificial(self) -> bool:
+        return self not in (Alloy.POWERED, Alloy.NONE)
+
+
+class FlushMethod(StrEnum):
+    PRESSURE_BLOWOUT = "pressure_blowout"
+    DRAIN_AND_PULSE = "drain_and_pulse"
+    JETTING = "jetting"
+    ACID_SOAK = "acid_soak"
+
+
+class Removed(StrEnum):
+    """How much came out, graded by eye in the bucket."""
+
+    NONE = "none"
+    TRACE = "trace"
+    MODERATE = "moderate"
+    HEAVY = "heavy"
+    BLOCKED = "blocked"
+
+
+class Clarity(StrEnum):
+    CLEAR = "clear"
+    CLOUDY = "cloudy"
+    MILKY = "milky"
+    MURKY = "murky"
+
+
+class Texture(StrEnum):
+    SAND = "sand"
+    FLAKES = "flakes"
+    STONES = "stones"
+    SLUDGE = "sludge"
+
+
+class DrainFlow(StrEnum):
+    FULL = "full"
+    SLOW = "slow"
+    TRICKLE = "trickle"
+    NONE = "none"
+
+
+class RodGrade(StrEnum):
+    LIKE_NEW = "like_new"
+    WORN = "worn"
+    HALF = "half"
+    MOSTLY_GONE = "mostly_gone"
+    GONE = "gone"
+
+
+class ValveOutcome(StrEnum):
+    FLOWS_AND_RESEATS = "flows_and_reseats"
+    FLOWS_AND_WEEPS = "flows_and_weeps"
+    NO_FLOW = "no_flow"
+    NOT_TESTED = "not_tested"
+
+
+class VesselPin(StrEnum):
+    """What comes out when the air valve of an expansion tank is pressed."""
+
+    AIR = "air"
+    WATER = "water"
+    NOTHING = "nothing"
+
+
+class Disinfectant(StrEnum):
+    CHLORINE = "chlorine"
+    CHLORAMINE = "chloramine"
+    NONE = "none"
+
+
+class Supply(StrEnum):
+    MAINS = "mains"
+    WELL = "well"
+
+
+class Practice(StrEnum):
+    """The schools of when to flush that a company may follow."""
+
+    CONDITION = "condition"
+    ANNUAL = "annual"
+    HARD_WATER_HALF_YEARLY = "hard_water_half_yearly"
+    LONG_SERVICE = "long_service"
+
+
+class Task(StrEnum):
+    FLUSH = "flush"
+    ANODE_INSPECTION = "anode_inspection"
+    ANODE_REPLACEMENT = "anode_replacement"
+    RELIEF_VALVE_EXERCISE = "relief_valve_exercise"
+    RELIEF_VALVE_REPLACEMENT = "relief_valve_replacement"
+    DESCALE = "descale"
+    EXPANSION_TANK_CHECK = "expansion_tank_check"
+    PRESSURE_TEST = "pressure_test"
+
+
+class Component(StrEnum):
+    SEDIMENT = "sediment"
+    SCALE = "scale"
+    ANODE = "anode"
+    RELIEF_VALVE = "relief_valve"
+
+
+class DecidedBy(StrEnum):
+    TOLERANCE = "tolerance"
+    CAP = "cap"
+    PRACTICE = "practice"
+    FINDING = "finding"
+
+
+class Method(StrEnum):
+    """What the forecast proposes to do at the next service; the flush methods and these."""
+
+    PRESSURE_BLOWOUT = "pressure_blowout"
+    DRAIN_AND_PULSE = "drain_and_pulse"
+    JETTING = "jetting"
+    ACID_SOAK = "acid_soak"
+    DESCALE = "descale"
+    INSPECT = "inspect"
+    EXERCISE = "exercise"
+    REPLACE = "replace"
+
+
+def values(kind: type[StrEnum]) -> list[Any]:
+    """The allowed values of an enumeration, in their order."""
+    return [member.value for member in kind]

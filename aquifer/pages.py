@@ -1,0 +1,82 @@
+"""The few pages that are not the API: sign-in, the application's shell, and whether the server is well."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.decorators import login_required
+from django.contrib.auth.views import LoginView
+from django.db import DatabaseError, connection
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+DEMO_ACCOUNTS = [
+    ("planner", "Planner", "what is due and why"),
+    ("technician", "Technician", "records visits"),
+    ("lead", "Lead", "practice and administration"),
+    ("apprentice", "Apprentice", "records under supervision"),
+]
+DEMO_PASSWORD = "try-aquifer-here"
+
+
+class SignIn(LoginView):
+    template_name = "sign_in.html"
+    redirect_authenticated_user = True
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        return {**super().get_context_data(**kwargs), **_demo()}
+
+
+def locked_out(request: HttpRequest, credentials: Any, *args: Any, **kwargs: Any) -> HttpResponse:
+    """Too many failures: say so on the page where they happened."""
+    minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
+    return render(request, "sign_in.html", {"locked_minutes": minutes, **_demo()}, status=429)
+
+
+def _demo() -> dict[str, Any]:
+    return {"demo_accounts": DEMO_ACCOUNTS, "demo_password": DEMO_PASSWORD} if settings.DEMO else {}
+
+
+@login_required
+@ensure_csrf_cookie
+def application(request: HttpRequest) -> HttpResponse:
+    """The React application's page for every address that is its own."""
+    shell = settings.WEB / "index.html"
+    if not shell.exists():
+        return HttpResponse("The front end is not built: start with ./run, which builds it.", status=503)
+    response = HttpResponse(shell.read_bytes())
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def healthz(request: HttpRequest) -> JsonResponse:
+    """The process answers."""
+    return JsonResponse({"status": "ok"})
+
+
+def readyz(request: HttpRequest) -> JsonResponse:
+    """The database answers too."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except DatabaseError:
+        return JsonResponse({"status": "the database does not answer"}, status=503)
+    return JsonResponse({"status": "ok"})
+
+
+CONTENT_POLICY = (
+    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; "
+    "frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
+)
+
+
+def content_policy(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Nothing is loaded from anywhere else."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
+        return response
+
+    return answer

@@ -1,0 +1,16 @@
+from django.contrib import admin
+from django.contrib.auth.views import LogoutView
+from django.urls import path, re_path
+
+from aquifer import pages
+from aquifer.api import api
+
+urlpatterns = [
+    path("healthz", pages.healthz),
+    path("readyz", pages.readyz),
+    path("sign-in", pages.SignIn.as_view(), name="sign-in"),
+    path("sign-out", LogoutView.as_view(), name="sign-out"),
+    path("admin/", admin.site.urls),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", pages.application),
+]
