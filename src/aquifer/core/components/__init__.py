@@ -1,0 +1,26 @@
+"""Each component of a heater as the forecast sees it: findings as evidence, growth as time to a limit.
+
+To add one, write its phenomenon as a module of the core, a class in a module here, and its name in
+``vocabulary.Component``.
+"""
+
+from aquifer.core.components.anode import AnodeComponent
+from aquifer.core.components.growing import Growing
+from aquifer.core.components.relief_valve import ReliefValveComponent
+from aquifer.core.components.scale import ScaleComponent
+from aquifer.core.components.sediment import SedimentComponent
+from aquifer.core.fleet import Fleet
+
+
+def of(fleet: Fleet) -> list[Growing]:
+    """Every component of a fleet that has members, in their order of ``vocabulary.Component``."""
+    every: list[Growing] = [
+        SedimentComponent.of(fleet),
+        ScaleComponent.of(fleet),
+        AnodeComponent.of(fleet),
+        ReliefValveComponent.of(fleet),
+    ]
+    return [component for component in every if component.row.size]
+
+
+__all__ = ["AnodeComponent", "Growing", "ReliefValveComponent", "ScaleComponent", "SedimentComponent", "of"]

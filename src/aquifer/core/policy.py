@@ -1,0 +1,125 @@
+"""When a service is due: the risk that the company accepts, its practice, and caps that nothing lengthens.
+
+Times are years from today; a past date is negative, so that an overdue service says since when.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.parameters import ANODE, RELIEF_VALVE
+from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Method, Practice, code
+
+SHORTEST_FLUSH_YEARS = 0.25
+"""Least time between two flushes: more often is not a flush's business but a softener's. Assumption."""
+HALF_YEARLY_ABOVE_MG_L = 180.0
+"""Hardness from which the half-yearly practice applies. Trade practice: 'very hard'."""
+LONG_SERVICE_YEARS = 4.5
+"""Full service with jetting and rods in the fourth or fifth year. Trade practice."""
+DEFAULT_TOLERANCE = 0.2
+"""Accepted probability of being over the limit at the due date. Assumption."""
+DEFAULT_LONGEST_FLUSH_MONTHS = 36
+"""Assumption: nobody leaves a tank unopened for longer under condition-based practice."""
+DEFAULT_VALVE_TARGET = 0.015
+"""Accepted average probability that a relief valve is stuck when needed. Assumption."""
+NEVER_FLUSHED_CUTOFF_YEARS = 6.0
+"""From this age a tank that was never flushed is better left alone. Trade practice differs from 3 to 10."""
+
+
+@dataclass(frozen=True)
+class Due:
+    """When, at the latest, and what decided it; arrays of shape (n,)."""
+
+    years: FloatArray
+    latest_years: FloatArray
+    decided_by: IntArray
+
+
+def flush_due(
+    by_risk: FloatArray,
+    since_last: FloatArray,
+    longest: FloatArray,
+    practice: IntArray,
+    hardness_mg_l: FloatArray,
+) -> Due:
+    """When to flush or descale.
+
+    Parameters, (n,): by_risk, years until the accepted risk is reached; since_last service or installation, years;
+    longest, the cap in years; practice, codes; hardness, mg/L.
+    Returns: by condition, the risk's date within [a quarter after the last, the cap]; by calendar, the practice's date.
+    """
+    cap = longest - since_last
+    earliest = SHORTEST_FLUSH_YEARS - since_last
+    by_risk = np.maximum(np.maximum(by_risk, earliest), 0.0)
+    by_condition = np.minimum(by_risk, cap)
+    half_yearly = np.where(hardness_mg_l > HALF_YEARLY_ABOVE_MG_L, 0.5, 1.0)
+    interval = np.select(
+        [
+            practice == code(Practice.ANNUAL),
+            practice == code(Practice.HARD_WATER_HALF_YEARLY),
+            practice == code(Practice.LONG_SERVICE),
+        ],
+        [np.ones_like(cap), half_yearly, np.full_like(cap, LONG_SERVICE_YEARS)],
+        np.nan,
+    )
+    by_calendar = ~np.isnan(interval)
+    years = np.where(by_calendar, interval - since_last, by_condition)
+    decided = np.where(
+        by_calendar,
+        code(DecidedBy.PRACTICE),
+        np.where(cap <= by_risk, code(DecidedBy.CAP), code(DecidedBy.TOLERANCE)),
+    )
+    return Due(years, np.where(by_calendar, years, np.maximum(cap, years)), decided)
+
+
+def rod_due(by_risk: FloatArray, tank_age: FloatArray, since_look: FloatArray) -> Due:
+    """When to look at the rod.
+
+    Parameters, (n,): by_risk, years until bare wire at the accepted risk; tank_age, years; since_look, years since a
+    rod of this tank was seen or renewed, NaN if nobody ever looked.
+    Returns: the risk's date, but a first look when the tank is a year old and never five years unseen.
+    """
+    seen = ~np.isnan(since_look)
+    cap = np.where(seen, ANODE.longest_unseen_years - since_look, ANODE.first_look_years - tank_age)
+    by_risk = np.maximum(by_risk, 0.0)
+    decided = np.where(cap <= by_risk, code(DecidedBy.CAP), code(DecidedBy.TOLERANCE))
+    return Due(np.minimum(by_risk, cap), cap, decided)
+
+
+def valve_due(interval: FloatArray, since_run: FloatArray, valve_age: FloatArray, condemned: BoolArray) -> Due:
+    """When to exercise the relief valve: at the proof interval, at most 12 months after it last ran, at once where a
+    finding condemned it. Parameters, (n,): years; years; years; whether it stuck or wept last time."""
+    cap = RELIEF_VALVE.cap_years - since_run
+    by_risk = interval - since_run
+    years = np.where(condemned, np.minimum(0.0, cap), np.minimum(by_risk, cap))
+    decided = np.where(
+        condemned, code(DecidedBy.FINDING), np.where(cap <= by_risk, code(DecidedBy.CAP), code(DecidedBy.TOLERANCE))
+    )
+    return Due(years, np.where(condemned, years, cap), decided)
+
+
+ESCALATION = (FlushMethod.JETTING, FlushMethod.ACID_SOAK)
+"""What is proposed, in this order, where the company's flush leaves the tank over its limit."""
+
+
+def flush_method(usual: IntArray, practice: IntArray, over_after: dict[FlushMethod, FloatArray]) -> IntArray:
+    """The method to propose: the usual one unless the tank would more likely than not stay over its limit.
+
+    Parameters: usual and practice, codes (n,); over_after, the probability of being over the limit after each method.
+    Returns: positions in ``Method``, (n,).
+    """
+    methods = list(FlushMethod)
+    risk = np.stack([over_after[method] for method in methods])
+    usual = np.where(practice == code(Practice.LONG_SERVICE), code(FlushMethod.JETTING), usual)
+    chosen = usual
+    for stronger in ESCALATION:
+        left_over = np.take_along_axis(risk, chosen[None, :], axis=0)[0] > 0.5
+        better = risk[code(stronger)] < np.take_along_axis(risk, chosen[None, :], axis=0)[0]
+        chosen = np.where(left_over & better, code(stronger), chosen)
+    as_method = np.array([code(Method(method.value)) for method in methods])
+    return np.asarray(as_method[chosen])
+
+
+USUAL_HOURS = {Component.SEDIMENT: 1.0, Component.SCALE: 1.25, Component.ANODE: 0.5, Component.RELIEF_VALVE: 0.25}
+"""Hours at the heater for each service, without travel. Assumption: gravity draining alone takes 15 to 45 minutes."""

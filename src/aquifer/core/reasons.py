@@ -1,0 +1,151 @@
+"""What moved, and why, in a sentence that says what was found, what was expected and what follows."""
+
+import datetime
+from dataclasses import dataclass
+from math import exp
+
+from aquifer.core.parameters import ANODE, SCALE, SEDIMENT
+from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome
+
+
+@dataclass(frozen=True)
+class Standing:
+    """One component's forecast, as much as a comparison needs."""
+
+    component: Component
+    due_on: datetime.date | None
+    p10_on: datetime.date | None
+    p90_on: datetime.date | None
+    method: Method
+    state: float
+    """Median: depth or thickness in mm, share of the rod left, probability of being stuck."""
+    log_theta: float
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a visit found of one component."""
+
+    removed: Removed | None = None
+    depth_mm: float | None = None
+    rod: RodGrade | None = None
+    bare_mm: float | None = None
+    outcome: ValveOutcome | None = None
+    replaced: bool = False
+
+
+@dataclass(frozen=True)
+class Moved:
+    component: Component
+    before_on: datetime.date | None
+    after_on: datetime.date | None
+    days: int | None
+    """Later is positive; None if either date is beyond the horizon."""
+    sentence: str
+
+
+def moved(before: Standing | None, after: Standing, found: Found | None) -> Moved:
+    """How a component's date moved, and the sentence that explains it.
+
+    Parameters: its standing before the visit (None if there was none) and after; what was found, None if the visit
+    did not look at it. Returns: both dates, their distance in days, and why.
+    """
+    dates = (before.due_on if before else None, after.due_on)
+    days = (dates[1] - dates[0]).days if dates[0] and dates[1] else None
+    return Moved(after.component, dates[0], dates[1], days, _sentence(before, after, found))
+
+
+def expected_grade(component: Component, state_mm: float) -> Removed:
+    """The grade by eye that a believed depth or thickness (mm) would be given. Source: ``parameters``, assumption."""
+    if component is Component.SCALE:
+        cuts = [1000 * SCALE.limit_m * cut for cut in SCALE.grade_cuts]
+    else:
+        cuts = [1000 * cut for cut in SEDIMENT.grade_cuts_m]
+    return list(Removed)[sum(state_mm >= cut for cut in cuts)]
+
+
+def expected_rod(fraction_left: float) -> RodGrade:
+    """The grade a rod of which ``fraction_left`` is believed left would be given. Source: ``parameters.ANODE``."""
+    return list(RodGrade)[sum(1 - fraction_left >= cut for cut in ANODE.grade_cuts)]
+
+
+AMOUNTS = {
+    Removed.NONE: "nothing",
+    Removed.TRACE: "a trace",
+    Removed.MODERATE: "a moderate amount",
+    Removed.HEAVY: "a heavy amount",
+    Removed.BLOCKED: "a blocked drain",
+}
+RODS = {
+    RodGrade.LIKE_NEW: "like new",
+    RodGrade.WORN: "worn",
+    RodGrade.HALF: "half gone",
+    RodGrade.MOSTLY_GONE: "mostly gone",
+    RodGrade.GONE: "gone",
+}
+
+
+def _sentence(before: Standing | None, after: Standing, found: Found | None) -> str:
+    if found is None:
+        return (
+            "Not looked at; moved only by what was learned of this water." if before else "Forecast for the first time."
+        )
+    if after.component is Component.RELIEF_VALVE:
+        return _valve(after, found)
+    if after.component is Component.ANODE:
+        return _rod(before, after, found)
+    return _deposit(before, after, found)
+
+
+def _pace(after: Standing, what: str) -> str:
+    ratio = exp(after.log_theta)
+    if ratio < 0.91:
+        return f"{what} {ratio:.1f} times what its water and use suggest: slower"
+    if ratio > 1.1:
+        return f"{what} {ratio:.1f} times what its water and use suggest: faster"
+    return f"{what} about what its water and use suggest"
+
+
+def _deposit(before: Standing | None, after: Standing, found: Found) -> str:
+    what = "This tank builds" if after.component is Component.SEDIMENT else "This exchanger scales"
+    parts = []
+    if found.depth_mm is not None and before:
+        parts.append(f"Measured {found.depth_mm:.0f} mm where about {before.state:.0f} mm was believed.")
+    elif found.removed is not None and before:
+        expected = expected_grade(after.component, before.state)
+        if expected == found.removed:
+            parts.append(f"Out came {AMOUNTS[found.removed]}, as expected.")
+        else:
+            parts.append(f"Out came {AMOUNTS[found.removed]} where {AMOUNTS[expected]} was expected.")
+    elif found.removed is not None:
+        parts.append(f"Out came {AMOUNTS[found.removed]}.")
+    parts.append(_pace(after, what) + ".")
+    if after.method in (Method.JETTING, Method.ACID_SOAK) and before and before.method != after.method:
+        parts.append(f"More plain flushes would not keep up: {after.method.value.replace('_', ' ')} next.")
+    return " ".join(parts)
+
+
+def _rod(before: Standing | None, after: Standing, found: Found) -> str:
+    if found.replaced:
+        return f"New rod: its life starts again. {_pace(after, 'Rods in this tank wear')}."
+    parts = []
+    if found.bare_mm:
+        parts.append(f"{found.bare_mm:.0f} mm of wire is bare.")
+    if found.rod is not None and before:
+        expected = expected_rod(before.state)
+        as_expected = "as expected" if expected == found.rod else f"{RODS[expected]} was expected"
+        parts.append(f"The rod is {RODS[found.rod]}; {as_expected}.")
+    parts.append(_pace(after, "It wears") + ".")
+    return " ".join(parts)
+
+
+def _valve(after: Standing, found: Found) -> str:
+    if found.replaced:
+        return "New valve: the twelve months start again."
+    if found.outcome is ValveOutcome.FLOWS_AND_RESEATS:
+        return "It ran and reseated: the twelve months at most start again."
+    if found.outcome is ValveOutcome.FLOWS_AND_WEEPS:
+        return "It ran but did not reseat: it is to be replaced, and a weep only grows."
+    if found.outcome is ValveOutcome.NO_FLOW:
+        return "It passed no water, so the tank has no protection: to be replaced before anything else."
+    return "Not tested: the date stands, and twelve months are not lengthened."

@@ -1,0 +1,50 @@
+"""Who is served, and where."""
+
+from django.db import models
+from django.db.models import Q
+
+
+class Customer(models.Model):
+    code = models.CharField(max_length=40, unique=True, help_text="The company's own number for the customer.")
+    name = models.CharField(max_length=160)
+    phone = models.CharField(max_length=40, blank=True)
+    email = models.EmailField(blank=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=~Q(code=""), name="customer_code_is_given"),
+            models.CheckConstraint(condition=~Q(name=""), name="customer_name_is_given"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Site(models.Model):
+    code = models.CharField(max_length=40, unique=True)
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="sites")
+    name = models.CharField(max_length=160, help_text="What people call it: a family, a school, a plant room.")
+    street = models.CharField(max_length=200, blank=True)
+    town = models.CharField(max_length=120, blank=True)
+    zone = models.ForeignKey("water.Zone", on_delete=models.PROTECT, related_name="sites")
+    softened = models.BooleanField(default=False, help_text="A softener stands before the heaters.")
+    people = models.FloatField(null=True, blank=True)
+    hot_water_l_per_day = models.FloatField(null=True, blank=True, help_text="Metered; for the whole site.")
+    static_pressure_kpa = models.FloatField(null=True, blank=True)
+    closed_system = models.BooleanField(null=True, blank=True)
+    hazard = models.CharField(max_length=240, blank=True, help_text="Said first wherever the site appears.")
+    shut_off = models.CharField(max_length=240, blank=True, help_text="Where the water is shut off, and what kind.")
+    access = models.CharField(max_length=240, blank=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=~Q(code=""), name="site_code_is_given"),
+            models.CheckConstraint(condition=Q(people__isnull=True) | Q(people__gte=0), name="site_people_positive"),
+            models.CheckConstraint(
+                condition=Q(hot_water_l_per_day__isnull=True) | Q(hot_water_l_per_day__gt=0),
+                name="site_use_is_positive",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,163 @@
+import datetime
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Query, Router, Schema
+from pydantic import BeforeValidator, Field, StringConstraints
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method
+from aquifer.forecasts import log, outlook
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater, InstallCertainty
+
+router = Router(tags=["forecasts"])
+AXIS_WEEKS = 104
+Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
+Id = Annotated[int, Field(ge=1, le=2**62)]
+
+
+class SpreadOut(Schema):
+    """A figure with its uncertainty, as the forecast stores it: a list of three."""
+
+    p10: float
+    p50: float
+    p90: float
+
+    @classmethod
+    def of(cls, stored: object) -> object:
+        return dict(zip(("p10", "p50", "p90"), stored, strict=True)) if isinstance(stored, list | tuple) else stored
+
+
+Spread = Annotated[SpreadOut, BeforeValidator(SpreadOut.of)]
+
+
+class WindowOut(Schema):
+    component: Component
+    as_of: datetime.date
+    reached_days: list[int | None]
+    due_on: datetime.date | None
+    latest_on: datetime.date | None
+    decided_by: DecidedBy
+    method: Method
+    benefit: float
+    probability_today: float
+
+
+class OutlookRowOut(Schema):
+    id: int
+    tag: str
+    kind: HeaterKind
+    site: str
+    street: str
+    location: str
+    zone: str
+    hazard: str
+    capacity_l: float | None
+    installed_on: datetime.date | None
+    install_certainty: InstallCertainty
+    depth_share: float | None
+    anode_left: float | None
+    windows: list[WindowOut]
+
+
+class WeekOut(Schema):
+    week: datetime.date
+    component: Component
+    services: int
+    hours: float
+
+
+class OutlookOut(Schema):
+    today: datetime.date
+    total: int
+    offset: int
+    rows: list[OutlookRowOut]
+    weeks: list[WeekOut]
+
+
+class ReasonOut(Schema):
+    factor: str
+    ratio: float
+    days: int
+
+
+class ForecastOut(WindowOut):
+    model_version: str
+    rate_unit: str
+    rate: Spread
+    state: dict[str, Spread]
+    limit_value: float
+    over_after_service: float
+    reasons: list[ReasonOut]
+    log_theta: float
+    log_theta_sd: float
+
+
+class LogEntryOut(Schema):
+    on: datetime.date
+    by: str
+    lines: list[str]
+    marks: dict[str, str]
+
+
+class CourseOut(Schema):
+    component: Component
+    on: list[datetime.date]
+    p10: list[float]
+    p50: list[float]
+    p90: list[float]
+    present: int
+
+
+class JudgementOut(Schema):
+    rule: str
+    verdict: str
+    because: list[str]
+    ask_lead: bool
+
+
+class LogOut(Schema):
+    installed_on: datetime.date
+    today: datetime.date
+    until: datetime.date
+    entries: list[LogEntryOut]
+    courses: list[CourseOut]
+    forecasts: list[ForecastOut]
+    judgements: list[JudgementOut]
+
+
+@router.get("/outlook", response=OutlookOut, auth=allowed(Action.READ))
+def read_outlook(
+    request: HttpRequest,
+    q: Words = "",
+    zone_id: Id | None = None,
+    kind: HeaterKind | None = None,
+    until: datetime.date | None = None,
+    order: outlook.Order = outlook.Order.DUE,
+    offset: int = Query(0, ge=0, le=10_000_000),
+    limit: int = Query(100, ge=1, le=500),
+) -> dict[str, Any]:
+    """Heaters by urgency with the windows of all their components, and the hours wanted by week (first page only)."""
+    today = timezone.localdate()
+    filters = outlook.Filters(zone_id, kind, until, q)
+    total, rows = outlook.rows(filters, order, offset, limit)
+    end = today + datetime.timedelta(weeks=AXIS_WEEKS)
+    weeks = outlook.hours_by_week(filters, today, end) if offset == 0 else []
+    return {"today": today, "total": total, "offset": offset, "rows": rows, "weeks": weeks}
+
+
+@router.get("/heaters/{heater_id}/forecast", response=list[ForecastOut], auth=allowed(Action.READ))
+def heater_forecast(request: HttpRequest, heater_id: Id) -> list[Forecast]:
+    """The current forecast of each component of a heater, with its reasons."""
+    get_object_or_404(Heater, pk=heater_id)
+    return list(Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on"))
+
+
+@router.get("/heaters/{heater_id}/log", response=LogOut, auth=allowed(Action.READ))
+def heater_log(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
+    """A heater's log: every visit, and the course of each component past and to come."""
+    heater = get_object_or_404(Heater.objects.in_service(), pk=heater_id)
+    return log.read(heater, timezone.localdate())

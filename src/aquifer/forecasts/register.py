@@ -1,0 +1,52 @@
+"""Where each heater of a list stands, for a row of the register; two queries whatever the length."""
+
+from typing import Any
+
+from django.db.models import QuerySet
+
+from aquifer.core.vocabulary import Component
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater
+
+_FORECAST = ("heater_id", "component", "due_on", "state", "limit_value")
+
+
+def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
+    """Rows of the register with each heater's next date and the state that draws its sign."""
+    found = list(heaters.select_related("site__zone"))
+    standing: dict[int, list[dict[str, Any]]] = {}
+    for forecast in Forecast.objects.current().filter(heater__in=[h.pk for h in found]).values(*_FORECAST):
+        standing.setdefault(forecast["heater_id"], []).append(forecast)
+    return [_row(heater, standing.get(heater.pk, [])) for heater in found]
+
+
+def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
+    """What the small drawing of a heater shows: its deposit as a share of the limit, and what is left of the rod."""
+    state = {one["component"]: one for one in forecasts}
+    drawn: dict[str, float | None] = {"depth_share": None, "anode_left": None}
+    for component, name in ((Component.SEDIMENT, "depth_mm"), (Component.SCALE, "thickness_mm")):
+        if one := state.get(component):
+            drawn["depth_share"] = round(min(one["state"][name][1] / one["limit_value"], 3.0), 3)
+    if one := state.get(Component.ANODE):
+        drawn["anode_left"] = one["state"]["fraction_left"][1]
+    return drawn
+
+
+def _row(heater: Heater, forecasts: list[dict[str, Any]]) -> dict[str, Any]:
+    due = min((one for one in forecasts if one["due_on"]), key=lambda one: one["due_on"], default=None)
+    return {
+        "id": heater.pk,
+        "tag": heater.tag,
+        "kind": heater.kind,
+        "location": heater.location,
+        "site": heater.site.name,
+        "street": heater.site.street,
+        "zone": heater.site.zone.name,
+        "capacity_l": heater.capacity_l,
+        "installed_on": heater.installed_on,
+        "install_certainty": heater.install_certainty,
+        "hazard": heater.site.hazard,
+        "next_due_on": due["due_on"] if due else None,
+        "next_component": due["component"] if due else None,
+        **sign(forecasts),
+    }

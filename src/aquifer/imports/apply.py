@@ -1,0 +1,77 @@
+"""Writing a planned file: all of it or nothing."""
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F
+
+from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.imports.models import RowAction
+from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.tables import Table
+
+BATCH = 1000
+
+
+def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing) -> None:
+    """Create and change what was planned, in one transaction.
+
+    Raises: ValueError if a row was refused: a file is brought in whole or not at all.
+    """
+    if any(row.action is RowAction.REFUSE for row in planned):
+        raise ValueError("a file with refused rows is not brought in")
+    new = [row for row in planned if row.action is RowAction.CREATE]
+    changed = [row for row in planned if row.action is RowAction.CHANGE]
+    manager: Any = table.model._default_manager
+    with transaction.atomic():
+        for start in range(0, len(new), BATCH):
+            batch = new[start : start + BATCH]
+            made = manager.bulk_create([table.model(**row.values) for row in batch])
+            for row, record in zip(batch, made, strict=True):
+                row.pk = record.pk
+            progress(start + len(batch), len(new) + len(changed))
+        for start in range(0, len(changed), BATCH):
+            batch = changed[start : start + BATCH]
+            names = sorted({name for row in batch for name in row.values})
+            records = manager.in_bulk([row.pk for row in batch])
+            for row in batch:
+                for name, value in row.values.items():
+                    setattr(records[row.pk], name, value)
+            manager.bulk_update(records.values(), names, batch_size=BATCH)
+            if table.model is Heater:
+                # An edit that somebody has open on one of these must notice.
+                manager.filter(pk__in=list(records)).update(version=F("version") + 1)
+            progress(len(new) + start + len(batch), len(new) + len(changed))
+        if table.kind == "heaters":
+            _parts(new, changed)
+
+
+def _parts(new: list[PlannedRow], changed: list[PlannedRow]) -> None:
+    """Parts in place: every new heater has a relief valve, and the rod that the file names."""
+    Part.objects.bulk_create(
+        [
+            Part(heater_id=row.pk, kind=kind, **fields)
+            for row in new
+            for kind, fields in {PartKind.RELIEF_VALVE: {}, **row.parts}.items()
+        ],
+        batch_size=BATCH,
+    )
+    with_parts = {row.pk: row.parts for row in changed if row.parts}
+    in_place = {
+        (part.heater_id, part.kind): part
+        for part in Part.objects.filter(heater__in=list(with_parts), removed_on__isnull=True)
+    }
+    made, altered, names = [], [], set()
+    for pk, parts in with_parts.items():
+        for kind, fields in parts.items():
+            part = in_place.get((pk, kind))
+            if part is None:
+                made.append(Part(heater_id=pk, kind=kind, **fields))
+                continue
+            for name, value in fields.items():
+                setattr(part, name, value)
+            names |= set(fields)
+            altered.append(part)
+    Part.objects.bulk_create(made, batch_size=BATCH)
+    if altered:
+        Part.objects.bulk_update(altered, sorted(names), batch_size=BATCH)

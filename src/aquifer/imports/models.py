@@ -1,0 +1,60 @@
+"""Files brought in: what each would do, row by row, and what became of it."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+
+class ImportState(models.TextChoices):
+    CHECKING = "checking", "being checked"
+    CHECKED = "checked", "checked, waiting for confirmation"
+    APPLYING = "applying", "being brought in"
+    APPLIED = "applied", "brought in"
+    REFUSED = "refused", "refused"
+    CANCELLED = "cancelled", "cancelled"
+
+
+class RowAction(models.TextChoices):
+    CREATE = "create", "new"
+    CHANGE = "change", "changed"
+    SAME = "same", "as it is"
+    REFUSE = "refuse", "refused"
+
+
+class ImportRun(models.Model):
+    kind = models.CharField(max_length=16)
+    file_name = models.CharField(max_length=200)
+    data = models.BinaryField()
+    state = models.CharField(max_length=12, choices=ImportState.choices, default=ImportState.CHECKING)
+    message = models.CharField(max_length=500, blank=True)
+    rows_total = models.PositiveIntegerField(default=0)
+    rows_done = models.PositiveIntegerField(default=0)
+    counts = models.JSONField(default=dict)
+    started_at = models.DateTimeField(auto_now_add=True)
+    finished_at = models.DateTimeField(null=True)
+    started_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(state__in=ImportState.values), name="import_state_is_known"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind}: {self.file_name}"
+
+
+class ImportRow(models.Model):
+    """What one row of a file would do."""
+
+    run = models.ForeignKey(ImportRun, on_delete=models.CASCADE, related_name="rows")
+    number = models.PositiveIntegerField()
+    action = models.CharField(max_length=8, choices=RowAction.choices)
+    key = models.CharField(max_length=200)
+    detail = models.JSONField(default=dict, help_text="By column: what is wrong, or [before, after].")
+
+    class Meta:
+        ordering = ["number"]
+        indexes = [models.Index(fields=["run", "action", "number"])]
+
+    def __str__(self) -> str:
+        return f"{self.run_id} row {self.number}"

@@ -1,0 +1,134 @@
+"""The life of an import: checked as a job, confirmed by a person, brought in as a job."""
+
+import datetime
+from collections import Counter
+
+from django.db import DEFAULT_DB_ALIAS, connections
+from django.utils import timezone
+
+from aquifer.accounts.models import User
+from aquifer.errors import Conflict, Invalid
+from aquifer.forecasts.recompute import recompute_all
+from aquifer.formats.csv_table import UnreadableTable, decoded
+from aquifer.imports.apply import apply
+from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
+from aquifer.imports.plan import PlannedRow, plan
+from aquifer.imports.tables import OFFERED, tables
+
+
+class Cancelled(Exception):
+    """Somebody cancelled while the job ran."""
+
+
+def start(kind: str, file_name: str, data: bytes, by: User) -> ImportRun:
+    """Keep the file and queue its check. Raises: Invalid for an unknown kind or an empty file."""
+    if kind not in OFFERED:
+        raise Invalid(f"Files of {kind[:40]} are not brought in; allowed: {', '.join(OFFERED)}.", fields={"kind": "?"})
+    if not data.strip():
+        raise Invalid("The file is empty.", fields={"file": "empty"})
+    return ImportRun.objects.create(kind=kind, file_name=file_name[:200], data=data, started_by=by)
+
+
+def check(run_id: int) -> None:
+    """Plan the file and keep, row by row, what it would do."""
+    run = ImportRun.objects.get(pk=run_id)
+    if run.state != ImportState.CHECKING:
+        return
+    run.rows.all().delete()
+    try:
+        planned = _planned(run)
+    except UnreadableTable as error:
+        _end(run, ImportState.REFUSED, str(error))
+        return
+    except Cancelled:
+        return
+    for first in range(0, len(planned), 2000):
+        ImportRow.objects.bulk_create(
+            ImportRow(run=run, number=row.number, action=row.action, key=row.key[:200], detail=row.detail)
+            for row in planned[first : first + 2000]
+        )
+    run.counts = dict(Counter(row.action.value for row in planned))
+    run.rows_total = run.rows_done = len(planned)
+    refused = run.counts.get(RowAction.REFUSE, 0)
+    message = f"{refused} rows are refused: mend them in the file and send it again." if refused else ""
+    _end(run, ImportState.CHECKED, message)
+
+
+def confirm(run_id: int) -> ImportRun:
+    """A person has seen what it would do: bring it in. Raises: Conflict unless it was checked without refusals."""
+    changed = ImportRun.objects.filter(pk=run_id, state=ImportState.CHECKED).exclude(rows__action=RowAction.REFUSE)
+    if not changed.update(state=ImportState.APPLYING, rows_done=0):
+        raise Conflict(
+            "Only a file that was checked and has no refused row is brought in: it is all or nothing.",
+            "import.not_ready",
+        )
+    return ImportRun.objects.get(pk=run_id)
+
+
+def cancel(run_id: int) -> ImportRun:
+    """Stop before anything is written. Raises: Conflict once it is being brought in."""
+    waiting = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKING, ImportState.CHECKED])
+    if not waiting.update(state=ImportState.CANCELLED, finished_at=timezone.now()):
+        raise Conflict("It is past cancelling.", "import.not_ready")
+    return ImportRun.objects.get(pk=run_id)
+
+
+def bring_in(run_id: int) -> None:
+    """Write the file, if it still does what the person saw; then forecast anew."""
+    run = ImportRun.objects.get(pk=run_id)
+    if run.state != ImportState.APPLYING:
+        return
+    planned = _planned(run)
+    seen = dict(run.rows.values_list("number", "action"))
+    if {row.number: row.action.value for row in planned} != seen:
+        _end(run, ImportState.REFUSED, "The register has changed since the check; send the file again to see anew.")
+        return
+    apply(tables(timezone.localdate())[run.kind], planned, _Progress(run))
+    recompute_all()
+    _end(run, ImportState.APPLIED, "")
+
+
+def _planned(run: ImportRun) -> list[PlannedRow]:
+    text = decoded(bytes(run.data))
+    return plan(tables(timezone.localdate())[run.kind], text, _Progress(run))
+
+
+def _end(run: ImportRun, state: ImportState, message: str) -> None:
+    run.state, run.message = state, message[:500]
+    run.finished_at = timezone.now()
+    kept = ImportRun.objects.filter(pk=run.pk).exclude(state=ImportState.CANCELLED)
+    kept.update(
+        state=run.state,
+        message=run.message,
+        finished_at=run.finished_at,
+        counts=run.counts,
+        rows_total=run.rows_total,
+        rows_done=run.rows_done,
+    )
+
+
+class _Progress:
+    """Tells how far a run is, outside its transaction, so that the screen sees it while it lasts."""
+
+    def __init__(self, run: ImportRun) -> None:
+        self._run = run
+        self._last = datetime.datetime.min.replace(tzinfo=datetime.UTC)
+
+    def __call__(self, done: int, total: int) -> None:
+        now = timezone.now()
+        if now - self._last < datetime.timedelta(seconds=0.5):
+            return
+        self._last = now
+        self._run.rows_done, self._run.rows_total = done, total
+        beside = connections.create_connection(DEFAULT_DB_ALIAS)
+        try:
+            with beside.cursor() as cursor:
+                cursor.execute(
+                    "UPDATE imports_importrun SET rows_done = %s, rows_total = %s WHERE id = %s RETURNING state",
+                    [done, total, self._run.pk],
+                )
+                row = cursor.fetchone()
+        finally:
+            beside.close()
+        if row and row[0] == ImportState.CANCELLED:
+            raise Cancelled

@@ -1,0 +1,195 @@
+"""The tables that can be brought in: their columns, and what of the register each column fills."""
+
+import datetime
+from dataclasses import dataclass, field
+
+from django.db.models import Model
+
+from aquifer.core.vocabulary import (
+    Alloy,
+    Clarity,
+    Disinfectant,
+    DrainFlow,
+    FlushMethod,
+    HeaterKind,
+    Practice,
+    Removed,
+    RodGrade,
+    Supply,
+    Task,
+    Texture,
+    ValveOutcome,
+    values,
+)
+from aquifer.customers.models import Customer, Site
+from aquifer.formats.csv_table import Column, day, number, text_up_to, whole, word, yes_or_no
+from aquifer.heaters.models import Heater, InstallCertainty
+from aquifer.water.models import WaterTest, Zone
+
+EARLIEST = datetime.date(1950, 1, 1)
+
+
+@dataclass(frozen=True)
+class Reference:
+    """A column that names another record by its code."""
+
+    field: str
+    model: type[Model]
+    code: str
+
+
+@dataclass(frozen=True)
+class Table:
+    kind: str
+    model: type[Model]
+    key: str
+    columns: list[Column]
+    references: dict[str, Reference] = field(default_factory=dict)
+    beside: frozenset[str] = frozenset()
+    """Columns that fill something else than the model's own fields."""
+
+
+def tables(today: datetime.date) -> dict[str, Table]:
+    """Every table by its kind, with dates bounded by ``today``."""
+    past = day(EARLIEST, today)
+    milligrams = number(0, 5000)
+    every = [
+        Table(
+            "zones",
+            Zone,
+            "code",
+            [
+                Column("code", text_up_to(40), required=True),
+                Column("name", text_up_to(120), required=True),
+                Column("supply", word(values(Supply))),
+                Column("note", text_up_to(240)),
+            ],
+        ),
+        Table(
+            "customers",
+            Customer,
+            "code",
+            [
+                Column("code", text_up_to(40), required=True),
+                Column("name", text_up_to(160), required=True),
+                Column("phone", text_up_to(40)),
+                Column("email", text_up_to(200)),
+            ],
+        ),
+        Table(
+            "sites",
+            Site,
+            "code",
+            [
+                Column("code", text_up_to(40), required=True),
+                Column("customer", text_up_to(40), required=True),
+                Column("name", text_up_to(160), required=True),
+                Column("street", text_up_to(200)),
+                Column("town", text_up_to(120)),
+                Column("zone", text_up_to(40), required=True),
+                Column("softened", yes_or_no),
+                Column("people", number(0, 10_000)),
+                Column("hot_water_l_per_day", number(0.1, 1_000_000)),
+                Column("static_pressure_kpa", number(0, 3000)),
+                Column("closed_system", yes_or_no),
+                Column("hazard", text_up_to(240)),
+                Column("shut_off", text_up_to(240)),
+                Column("access", text_up_to(240)),
+            ],
+            {
+                "customer": Reference("customer_id", Customer, "code"),
+                "zone": Reference("zone_id", Zone, "code"),
+            },
+        ),
+        Table(
+            "heaters",
+            Heater,
+            "tag",
+            [
+                Column("tag", text_up_to(40), required=True),
+                Column("site", text_up_to(40), required=True),
+                Column("kind", word(values(HeaterKind)), required=True),
+                Column("location", text_up_to(120)),
+                Column("maker", text_up_to(80)),
+                Column("model", text_up_to(80)),
+                Column("serial", text_up_to(80)),
+                Column("installed_on", past),
+                Column("install_certainty", word(InstallCertainty.values)),
+                Column("capacity_l", number(0.1, 20_000)),
+                Column("setpoint_c", number(30, 95)),
+                Column("input_kw", number(0, 1000)),
+                Column("height_mm", number(100, 10_000)),
+                Column("diameter_mm", number(100, 5000)),
+                Column("drain_port_height_mm", number(1, 1000)),
+                Column("probe_height_mm", number(1, 5000)),
+                Column("lower_element_height_mm", number(1, 5000)),
+                Column("exchanger_area_m2", number(0.005, 20)),
+                Column("practice", word(values(Practice))),
+                Column("anode_alloy", word(values(Alloy))),
+                Column("anode_diameter_mm", number(5, 100)),
+                Column("anode_length_mm", number(50, 5000)),
+                Column("anode_count", whole(1, 12)),
+                Column("anode_fitted_on", past),
+                Column("relief_valve_fitted_on", past),
+            ],
+            {"site": Reference("site_id", Site, "code")},
+            frozenset(
+                {
+                    "anode_alloy",
+                    "anode_diameter_mm",
+                    "anode_length_mm",
+                    "anode_count",
+                    "anode_fitted_on",
+                    "relief_valve_fitted_on",
+                }
+            ),
+        ),
+        Table(
+            "water_tests",
+            WaterTest,
+            "",
+            [
+                Column("zone", text_up_to(40), required=True),
+                Column("taken_on", past, required=True),
+                Column("method", text_up_to(80)),
+                Column("total_hardness_mg_l", milligrams),
+                Column("calcium_hardness_mg_l", milligrams),
+                Column("alkalinity_mg_l", milligrams),
+                Column("ph", number(4, 11)),
+                Column("conductivity_us_cm", number(1, 50_000)),
+                Column("source_temperature_c", number(0, 45)),
+                Column("suspended_solids_mg_l", milligrams),
+                Column("free_chlorine_mg_l", number(0, 20)),
+                Column("disinfectant", word(values(Disinfectant))),
+            ],
+            {"zone": Reference("zone_id", Zone, "code")},
+        ),
+    ]
+    return {table.kind: table for table in every}
+
+
+def history_columns(today: datetime.date) -> list[Column]:
+    """One row a finding: the table of past visits."""
+    return [
+        Column("visit", text_up_to(60), required=True),
+        Column("heater", text_up_to(40), required=True),
+        Column("on", day(EARLIEST, today), required=True),
+        Column("technician", text_up_to(80)),
+        Column("task", word(values(Task)), required=True),
+        Column("method", word(values(FlushMethod))),
+        Column("removed", word(values(Removed))),
+        Column("removed_l", number(0, 500)),
+        Column("depth_before_mm", number(0, 2000)),
+        Column("clarity", word(values(Clarity))),
+        Column("texture", word(values(Texture))),
+        Column("drain_flow", word(values(DrainFlow))),
+        Column("grade", word(values(RodGrade))),
+        Column("diameter_mm", number(0, 100)),
+        Column("bare_wire_mm", number(0, 5000)),
+        Column("outcome", word(values(ValveOutcome))),
+        Column("dissolved_g", number(0, 50_000)),
+    ]
+
+
+OFFERED = ("customers", "sites", "heaters")
+"""What a planner brings in by file; the rest is loaded from the command line."""

@@ -1,0 +1,15 @@
+"""Jobs of an import. Running one twice is harmless: each looks first at the state of its run."""
+
+from procrastinate.contrib.django import app
+
+from aquifer.imports import run
+
+
+@app.task(name="imports.check", queue="imports")
+def check(run_id: int) -> None:
+    run.check(run_id)
+
+
+@app.task(name="imports.bring_in", queue="imports")
+def bring_in(run_id: int) -> None:
+    run.bring_in(run_id)

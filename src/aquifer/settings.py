@@ -1,0 +1,149 @@
+"""Settings of an installation. Everything that differs between installations comes from the environment.
+
+One company an installation. ``./run`` sets the variables for this machine; docs/operations.md lists them.
+"""
+
+import os
+from datetime import timedelta
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+DATA = Path(os.environ.get("AQUIFER_DATA", ROOT / "var"))
+WEB = ROOT / "web" / "dist"
+
+
+def _secret() -> str:
+    """The signing key: from the environment, or made once and kept beside the data."""
+    if given := os.environ.get("AQUIFER_SECRET_KEY"):
+        return given
+    kept = DATA / "secret-key"
+    if not kept.exists():
+        from django.core.management.utils import get_random_secret_key
+
+        kept.parent.mkdir(parents=True, exist_ok=True)
+        kept.touch(mode=0o600)
+        kept.write_text(get_random_secret_key())
+    return kept.read_text()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("AQUIFER_HOSTS", "127.0.0.1,localhost,testserver").split(",")
+CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("AQUIFER_ORIGINS", "").split(",") if origin]
+DEMO = os.environ.get("AQUIFER_DEMO", "") == "1"
+
+INSTALLED_APPS = [
+    "aquifer.accounts.admin_site.LeadAdminConfig",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "django.contrib.postgres",
+    "axes",
+    "procrastinate.contrib.django",
+    "aquifer.accounts",
+    "aquifer.company",
+    "aquifer.customers",
+    "aquifer.water",
+    "aquifer.heaters",
+    "aquifer.visits",
+    "aquifer.forecasts",
+    "aquifer.imports",
+    "aquifer.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "aquifer.pages.content_policy",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "aquifer.urls"
+WSGI_APPLICATION = "aquifer.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "src" / "aquifer" / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ]
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": os.environ.get("AQUIFER_DB_NAME", "aquifer"),
+        "USER": os.environ.get("AQUIFER_DB_USER", "aquifer"),
+        "PASSWORD": os.environ.get("AQUIFER_DB_PASSWORD", ""),
+        "HOST": os.environ.get("AQUIFER_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("AQUIFER_DB_PORT", "54329"),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "/sign-in"
+LOGIN_REDIRECT_URL = "/"
+LOGOUT_REDIRECT_URL = "/sign-in"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = int(timedelta(days=14).total_seconds())
+SECURE = os.environ.get("AQUIFER_HTTPS", "") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
+SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if SECURE else None
+
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "aquifer.pages.locked_out"
+AXES_VERBOSE = False
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = os.environ.get("AQUIFER_TIME_ZONE", "UTC")
+USE_TZ = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA / "static"
+STATICFILES_DIRS = [WEB] if WEB.exists() else []
+WHITENOISE_MAX_AGE = 31_536_000
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+MEDIA_ROOT = DATA / "media"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"axes": {"level": "ERROR"}},
+}
+SILENCED_SYSTEM_CHECKS = ["axes.W006"]

@@ -1,0 +1,88 @@
+"""What was done at a heater and what was found. Appended, never changed."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from aquifer.company.models import choices
+from aquifer.core.vocabulary import (
+    Clarity,
+    DrainFlow,
+    FlushMethod,
+    Removed,
+    RodGrade,
+    Task,
+    Texture,
+    ValveOutcome,
+)
+from aquifer.errors import AquiferError
+
+
+class AppendOnly(AquiferError):
+    """A record of the past is corrected by a new entry that names it."""
+
+    code = "append_only"
+
+
+class Visit(models.Model):
+    client_id = models.UUIDField(unique=True, help_text="Chosen by the device, so that a visit sent twice is one.")
+    heater = models.ForeignKey("heaters.Heater", on_delete=models.PROTECT, related_name="visits")
+    on = models.DateField()
+    recorded_at = models.DateTimeField(auto_now_add=True)
+    recorded_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="visits"
+    )
+    supervised_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="supervised_visits"
+    )
+    technician = models.CharField(max_length=80, blank=True, help_text="Who did it, as the source says.")
+    device = models.CharField(max_length=200, blank=True)
+    note = models.CharField(max_length=500, blank=True)
+    moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
+
+    class Meta:
+        indexes = [models.Index(fields=["heater", "on"])]
+
+    def __str__(self) -> str:
+        return f"{self.heater_id} {self.on}"
+
+
+class Finding(models.Model):
+    visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="findings")
+    heater = models.ForeignKey("heaters.Heater", on_delete=models.PROTECT, related_name="findings")
+    part = models.ForeignKey("heaters.Part", null=True, blank=True, on_delete=models.PROTECT, related_name="findings")
+    corrects = models.OneToOneField("self", null=True, blank=True, on_delete=models.PROTECT, related_name="correction")
+    on = models.DateField()
+    sequence = models.PositiveSmallIntegerField(default=0)
+    task = models.CharField(max_length=28, choices=choices(Task))
+    method = models.CharField(max_length=20, choices=choices(FlushMethod), blank=True)
+    removed = models.CharField(max_length=10, choices=choices(Removed), blank=True)
+    removed_l = models.FloatField(null=True, blank=True)
+    depth_before_mm = models.FloatField(null=True, blank=True)
+    clarity = models.CharField(max_length=8, choices=choices(Clarity), blank=True)
+    texture = models.CharField(max_length=8, choices=choices(Texture), blank=True)
+    drain_flow = models.CharField(max_length=8, choices=choices(DrainFlow), blank=True)
+    grade = models.CharField(max_length=12, choices=choices(RodGrade), blank=True)
+    diameter_mm = models.FloatField(null=True, blank=True)
+    bare_wire_mm = models.FloatField(null=True, blank=True)
+    outcome = models.CharField(max_length=20, choices=choices(ValveOutcome), blank=True)
+    dissolved_g = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["on", "pk"]
+        indexes = [models.Index(fields=["heater", "on"])]
+        constraints = [
+            models.UniqueConstraint(fields=["visit", "sequence"], name="finding_once_in_visit"),
+            models.CheckConstraint(condition=Q(task__in=[task.value for task in Task]), name="finding_task_is_known"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.task} of {self.heater_id} on {self.on}"
+
+    def save(self, *args: object, **kwargs: object) -> None:
+        if self.pk is not None:
+            raise AppendOnly("A finding is never changed; record a new one that corrects it.")
+        super().save(*args, **kwargs)  # type: ignore[arg-type]
+
+    def delete(self, *args: object, **kwargs: object) -> tuple[int, dict[str, int]]:
+        raise AppendOnly("A finding is never deleted; record a new one that corrects it.")

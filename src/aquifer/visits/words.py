@@ -1,0 +1,64 @@
+"""Findings in the words of the trade."""
+
+from aquifer.core.vocabulary import Task
+from aquifer.visits.models import Finding
+
+_METHOD = {
+    "pressure_blowout": "Flushed under pressure",
+    "drain_and_pulse": "Drained in pulses",
+    "jetting": "Jetted the floor",
+    "acid_soak": "Soaked in acid and rinsed",
+}
+_REMOVED = {
+    "none": "nothing",
+    "trace": "a trace",
+    "moderate": "moderate",
+    "heavy": "heavy",
+    "blocked": "drain blocked",
+}
+_FLOW = {"slow": "drain slow", "trickle": "drain only trickled", "none": "drain did not run"}
+_GRADE = {"like_new": "like new", "worn": "worn", "half": "half gone", "mostly_gone": "mostly gone", "gone": "gone"}
+_OUTCOME = {
+    "flows_and_reseats": "Relief valve ran and reseated",
+    "flows_and_weeps": "Relief valve ran, then wept",
+    "no_flow": "Relief valve passed no water",
+    "not_tested": "Relief valve not tested",
+}
+
+
+def finding_words(finding: Finding) -> str:
+    """One line of the log."""
+    match finding.task:
+        case Task.FLUSH:
+            parts = [_REMOVED.get(finding.removed, ""), finding.texture, _FLOW.get(finding.drain_flow, "")]
+            if finding.depth_before_mm:
+                parts.insert(0, f"{finding.depth_before_mm:.0f} mm measured")
+            return _joined(_METHOD.get(finding.method, "Flushed"), parts)
+        case Task.DESCALE:
+            parts = [_REMOVED.get(finding.removed, "")]
+            if finding.dissolved_g:
+                parts.append(f"{finding.dissolved_g:.0f} g dissolved")
+            return _joined("Descaled", parts)
+        case Task.ANODE_INSPECTION:
+            parts = [f"{finding.bare_wire_mm:.0f} mm of wire bare"] if finding.bare_wire_mm else []
+            if finding.diameter_mm:
+                parts.append(f"{finding.diameter_mm:.0f} mm thick")
+            return _joined(f"Rod {_GRADE.get(finding.grade, 'looked at')}", parts)
+        case Task.ANODE_REPLACEMENT:
+            return "New rod"
+        case Task.RELIEF_VALVE_EXERCISE:
+            return _OUTCOME.get(finding.outcome, "Relief valve exercised")
+        case Task.RELIEF_VALVE_REPLACEMENT:
+            return "New relief valve"
+        case _:
+            return finding.get_task_display().capitalize()
+
+
+def mark(finding: Finding) -> str:
+    """The word that a track of the log draws for this finding."""
+    return finding.removed or finding.grade or finding.outcome or "new"
+
+
+def _joined(first: str, rest: list[str]) -> str:
+    said = [part for part in rest if part]
+    return f"{first}: {', '.join(said)}" if said else first

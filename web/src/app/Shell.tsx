@@ -1,0 +1,125 @@
+import { useQueries } from '@tanstack/react-query'
+import clsx from 'clsx'
+import { DropdownMenu } from 'radix-ui'
+import { NavLink, Outlet } from 'react-router'
+
+import { ApiError } from '../api/client'
+import { ROLES } from '../lib/words'
+import { Failed, Loading } from '../ui/States'
+import { Finder } from './Finder'
+import { companyOptions, meOptions, useCompany, useMay, useMe } from './session'
+
+/** Waits for who is signed in and how the company measures, which every screen needs. */
+export function Session() {
+  const found = useQueries({ queries: [meOptions, companyOptions] })
+  const failed = found.find((one) => one.error)?.error
+  if (failed instanceof ApiError && failed.status === 401) {
+    window.location.assign(`/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`)
+    return null
+  }
+  if (failed) return <Failed error={failed} onRetry={() => window.location.reload()} />
+  if (found.some((one) => one.isPending)) return <Loading what="the company's settings" />
+  return <Outlet />
+}
+
+export function Office() {
+  const records = useMay('record a visit')
+  return (
+    <div className="flex h-dvh min-w-[900px] flex-col">
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+        To the main part
+      </a>
+      <header className="flex h-[46px] shrink-0 items-center gap-6 border-b border-line px-5">
+        <Mark />
+        <nav aria-label="Places" className="flex h-full items-stretch gap-1">
+          <Place to="/register">Register</Place>
+          <Place to="/outlook">Outlook</Place>
+          {records && <Place to="/visit">Visit</Place>}
+        </nav>
+        <div className="flex-1" />
+        <Finder />
+        <Person />
+      </header>
+      <main id="main" className="min-h-0 flex-1">
+        <Outlet />
+      </main>
+    </div>
+  )
+}
+
+export function Mark() {
+  return (
+    <span className="flex items-center gap-2.5 text-lead font-bold">
+      <svg width="22" height="18" viewBox="0 0 22 18" aria-hidden>
+        {['text-copper', 'text-water', 'text-ink'].map((colour, layer) => (
+          <path
+            key={colour}
+            className={colour}
+            d={`M1 ${3 + 6 * layer}q5-4 10 0t10 0`}
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="2.2"
+            strokeLinecap="round"
+          />
+        ))}
+      </svg>
+      Aquifer
+    </span>
+  )
+}
+
+function Place({ to, children }: { to: string; children: string }) {
+  return (
+    <NavLink
+      to={to}
+      className={({ isActive }) =>
+        clsx(
+          'flex items-center border-b-[3px] px-3 pt-[3px]',
+          isActive ? 'border-copper font-bold text-ink' : 'border-transparent text-soft hover:text-ink',
+        )
+      }
+    >
+      {children}
+    </NavLink>
+  )
+}
+
+export function Person() {
+  const me = useMe()
+  const company = useCompany()
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="px-1 py-2 text-soft hover:text-ink">{ROLES[me.role]}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={4} className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 shadow-lg">
+          <DropdownMenu.Label className="px-3 py-2">
+            <span className="block font-bold">{me.name}</span>
+            <span className="text-soft">{company.name}</span>
+          </DropdownMenu.Label>
+          {me.role === 'lead' && (
+            <DropdownMenu.Item asChild>
+              <a href="/admin/" className="block rounded px-3 py-2 data-[highlighted]:bg-ground">
+                Administration
+              </a>
+            </DropdownMenu.Item>
+          )}
+          <DropdownMenu.Item
+            className="cursor-pointer rounded px-3 py-2 data-[highlighted]:bg-ground"
+            onSelect={() => signOut()}
+          >
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
+
+/** Django's own view ends the session; it takes a form. */
+function signOut() {
+  const token = /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? ''
+  const form = Object.assign(document.createElement('form'), { method: 'post', action: '/sign-out' })
+  form.append(Object.assign(document.createElement('input'), { type: 'hidden', name: 'csrfmiddlewaretoken', value: token }))
+  document.body.append(form)
+  form.submit()
+}

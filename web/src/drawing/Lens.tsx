@@ -1,0 +1,22 @@
+import { area, curveMonotoneX } from 'd3-shape'
+
+import { lensOutline } from './lens'
+
+interface Props {
+  reachedDays: (number | null)[]
+  /** Position of a day counted from the forecast's own. */
+  x: (days: number) => number
+  y: number
+  height: number
+  className: string
+}
+
+export function Lens({ reachedDays, x, y, height, className }: Props) {
+  const outline = lensOutline(reachedDays)
+  const draw = area<{ days: number; width: number }>()
+    .x((point) => x(point.days))
+    .y0((point) => y - (point.width * height) / 2)
+    .y1((point) => y + (point.width * height) / 2)
+    .curve(curveMonotoneX)
+  return <path d={draw(outline) ?? undefined} className={className} />
+}

@@ -1,0 +1,125 @@
+import { useQuery } from '@tanstack/react-query'
+import { useLayoutEffect, useRef, useState } from 'react'
+import { Link, useParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay } from '../../app/session'
+import { Section } from '../../drawing/Section'
+import { monthWords } from '../../lib/dates'
+import { shown } from '../../lib/units'
+import { KINDS, sentence } from '../../lib/words'
+import { Button } from '../../ui/Button'
+import { Dialog } from '../../ui/Dialog'
+import { Failed, Loading } from '../../ui/States'
+import { Due } from '../outlook/WhyPanel'
+import { HeaterForm } from './HeaterForm'
+import { HeaterLog } from './HeaterLog'
+import { heaterOptions, logOptions } from './queries'
+
+export function HeaterPage() {
+  const id = Number(useParams().heaterId)
+  const heater = useQuery(heaterOptions(id))
+  const log = useQuery(logOptions(id))
+  const failed = heater.error ?? log.error
+  if (failed) return <Failed error={failed} onRetry={() => void Promise.all([heater.refetch(), log.refetch()])} />
+  if (!heater.data || !log.data) return <Loading what="this heater" />
+  return <Loaded heater={heater.data} log={log.data} />
+}
+
+function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogOut'] }) {
+  const { units } = useCompany()
+  const records = useMay('record a visit')
+  const edits = useMay('edit the register')
+  const [editing, setEditing] = useState(false)
+  const [frame, size] = useSize()
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
+        <h1 className="text-title whitespace-nowrap">
+          {heater.site.name}, {heater.location || KINDS[heater.kind]}
+        </h1>
+        <p className="truncate text-soft">{facts(heater, units)}</p>
+        {heater.site.hazard && <p className="min-w-0 flex-1 text-right leading-tight font-semibold text-oxide">{heater.site.hazard}</p>}
+        <div className={heater.site.hazard ? '' : 'flex-1'} />
+        {edits && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit</Button>}
+        {records && (
+          <Button look="main" className="min-h-8" asChild>
+            <Link to={`/visit/${heater.id}`}>Record a visit</Link>
+          </Button>
+        )}
+      </div>
+      <div className="flex min-h-0 flex-1">
+        <section aria-label="As we believe it is today" className="w-[336px] shrink-0 overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3">
+          <h2 className="px-4">As we believe it is today</h2>
+          <p className="px-4 text-fine text-soft">
+            {heater.is_tank ? 'to scale; deposit drawn four times as deep, pale where it may reach' : 'not to scale; ochre is scale on the wall'}
+          </p>
+          <Section heater={heater} forecasts={log.forecasts} units={units} height={440} />
+          <Judgements judgements={log.judgements} />
+        </section>
+        <section aria-label="Log" className="min-w-0 flex-1 px-4 pt-3">
+          <div ref={frame} className="h-full">
+            {size.width > 0 && <HeaterLog log={log} units={units} width={size.width} height={size.height - 10} />}
+          </div>
+        </section>
+        <section aria-label="What is due and why" className="w-[292px] shrink-0 overflow-y-auto border-l border-line bg-sheet px-4 pb-4">
+          <h2 className="pt-3">What is due, and why</h2>
+          <Due forecasts={log.forecasts} />
+        </section>
+      </div>
+      <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>
+        <HeaterForm key={heater.version} heater={heater} onCancel={() => setEditing(false)} onDone={() => setEditing(false)} />
+      </Dialog>
+    </div>
+  )
+}
+
+function facts(heater: Schema['HeaterOut'], units: Schema['CompanyOut']['units']): string {
+  const said = [
+    sentence(KINDS[heater.kind]),
+    heater.is_tank && heater.capacity_l ? shown(units, 'volume_l', heater.capacity_l) : '',
+    heater.installed_on ? `fitted ${heater.install_certainty === 'estimated' ? 'about ' : ''}${monthWords(heater.installed_on)}` : 'age not known',
+    heater.site.zone + (heater.site.softened ? ', softened' : ''),
+    heater.tag,
+  ]
+  return said.filter(Boolean).join(' · ')
+}
+
+const VERDICTS: Record<string, [text: string, warns: boolean]> = {
+  flush: ['Flush it', false],
+  flush_gently: ['Flush it gently', true],
+  leave_alone: ['Leave it alone', true],
+  change_alloy: ['Change the rod’s alloy', true],
+  keep_alloy: ['The rod’s alloy suits the water', false],
+  replace_valve: ['Replace the relief valve', true],
+  keep_valve: ['The relief valve stays', false],
+}
+
+/** What the company's rules of judgement say, those that ask for something first. */
+export function Judgements({ judgements }: { judgements: Schema['JudgementOut'][] }) {
+  const told = judgements.filter((one) => VERDICTS[one.verdict]?.[1])
+  if (told.length === 0) return null
+  return (
+    <ul className="space-y-3 mx-4 border-t border-line py-3">
+      {told.map((one) => (
+        <li key={one.rule}>
+          <strong>{VERDICTS[one.verdict]?.[0]}.</strong> <span className="text-soft">{sentence(one.because.join('; '))}.{one.ask_lead && ' Ask the lead.'}</span>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function useSize() {
+  const ref = useRef<HTMLDivElement>(null)
+  const [size, setSize] = useState({ width: 0, height: 0 })
+  useLayoutEffect(() => {
+    if (!ref.current) return
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height })
+    })
+    observer.observe(ref.current)
+    return () => observer.disconnect()
+  }, [])
+  return [ref, size] as const
+}

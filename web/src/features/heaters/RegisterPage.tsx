@@ -1,0 +1,211 @@
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import clsx from 'clsx'
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay, zonesOptions } from '../../app/session'
+import { HeaterSign } from '../../drawing/HeaterSign'
+import { dueWords, yearsBetween } from '../../lib/dates'
+import { shown } from '../../lib/units'
+import { COMPONENTS, KINDS } from '../../lib/words'
+import { Button } from '../../ui/Button'
+import { Dialog } from '../../ui/Dialog'
+import { Phrase } from '../../ui/Phrase'
+import { Empty, Failed, Loading } from '../../ui/States'
+import { WhyPanel } from '../outlook/WhyPanel'
+import { HeaterForm } from './HeaterForm'
+import { registerOptions, type HeaterFilters } from './queries'
+
+const ROW_HEIGHT = 46
+const COLUMNS = 'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4'
+
+export function RegisterPage() {
+  const [address, setAddress] = useSearchParams()
+  const navigate = useNavigate()
+  const edits = useMay('edit the register')
+  const imports = useMay('import files')
+  const [adding, setAdding] = useState(false)
+  const [words, setWords] = useState(address.get('q') ?? '')
+  const asked = useDeferredValue(words.trim())
+  const filters: HeaterFilters = {
+    q: asked,
+    ...(address.get('zone') ? { zone_id: Number(address.get('zone')) } : {}),
+    ...(address.get('kind') ? { kind: address.get('kind') as Schema['HeaterKind'] } : {}),
+  }
+  const change = (name: string, value: string) =>
+    setAddress((now) => {
+      if (value) now.set(name, value)
+      else now.delete(name)
+      return now
+    }, { replace: true })
+  useEffect(() => change('q', asked), [asked]) // eslint-disable-line react-hooks/exhaustive-deps
+  const zones = useQuery(zonesOptions).data ?? []
+  const found = useInfiniteQuery(registerOptions(filters))
+  const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
+  const chosen = rows.find((row) => row.id === Number(address.get('heater')))
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Register</h1>
+      <div className="flex h-[46px] shrink-0 items-center border-b border-line px-5 text-soft">
+        <p className="whitespace-nowrap">
+          Showing {found.data?.pages[0]?.total ?? ''}
+          <Phrase
+            label="Kind of heater"
+            value={address.get('kind') ?? ''}
+            options={[{ value: '', label: 'heaters of all kinds' }, ...Object.entries(KINDS).map(([value, name]) => ({ value, label: `${name} heaters` }))]}
+            onChange={(value) => change('kind', value)}
+          />
+          on
+          <Phrase
+            label="Zone"
+            value={address.get('zone') ?? ''}
+            options={[{ value: '', label: 'every water' }, ...zones.map((zone) => ({ value: String(zone.id), label: zone.name }))]}
+            onChange={(value) => change('zone', value)}
+          />
+          , with the words{' '}
+          <input
+            aria-label="Words to look for"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+            placeholder="any"
+            className="mx-1 w-44 border-b border-dotted border-ink bg-transparent px-1 font-bold text-ink placeholder:font-normal placeholder:text-soft"
+          />
+        </p>
+        <div className="flex-1" />
+        {imports && (
+          <Button look="quiet" asChild>
+            <Link to="/register/import">Bring in a file</Link>
+          </Button>
+        )}
+        {edits && (
+          <Button look="main" className="ml-3 min-h-8" onClick={() => setAdding(true)}>
+            Add a heater
+          </Button>
+        )}
+      </div>
+      {found.isPending && <Loading what="the register" />}
+      {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
+      {found.data && rows.length === 0 && (
+        <Empty>{asked || address.size ? 'No heater fits these words. Change the sentence above.' : 'No heater is on record yet. Add one, or bring in a file.'}</Empty>
+      )}
+      {rows.length > 0 && (
+        <div className="flex min-h-0 flex-1">
+          <Rows
+            rows={rows}
+            chosen={chosen?.id}
+            onChoose={(id) => change('heater', String(id))}
+            onNearEnd={() => {
+              if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage()
+            }}
+          />
+          {chosen && (
+            <div className="w-[344px] shrink-0">
+              <WhyPanel key={chosen.id} row={chosen} />
+            </div>
+          )}
+        </div>
+      )}
+      <Dialog open={adding} onOpenChange={setAdding} title="Add a heater" wide>
+        <HeaterForm
+          onCancel={() => setAdding(false)}
+          onDone={(saved) => {
+            setAdding(false)
+            void navigate(`/heaters/${saved.id}`)
+          }}
+        />
+      </Dialog>
+    </div>
+  )
+}
+
+interface RowsProps {
+  rows: Schema['HeaterRowOut'][]
+  chosen: number | undefined
+  onChoose: (id: number) => void
+  onNearEnd: () => void
+}
+
+function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
+  const { today, units } = useCompany()
+  const scroller = useRef<HTMLDivElement>(null)
+  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+  const items = virtual.getVirtualItems()
+  const lastShown = items.at(-1)?.index ?? 0
+  useEffect(() => {
+    if (lastShown >= rows.length - 30) onNearEnd()
+  }, [lastShown, rows.length, onNearEnd])
+  return (
+    <div className="flex min-w-0 flex-1 flex-col">
+      <div className={clsx(COLUMNS, 'border-b border-ink px-5 py-1.5 text-fine font-bold')}>
+        <span>Heater and place</span>
+        <span>Tag</span>
+        <span>Kind</span>
+        <span>Water</span>
+        <span className="text-right">Age</span>
+        <span>Next</span>
+      </div>
+      <div ref={scroller} tabIndex={0} role="region" aria-label="Heaters on record" className="min-h-0 flex-1 overflow-y-auto">
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {items.map((item) => {
+            const row = rows[item.index]!
+            const tank = row.kind.endsWith('_tank')
+            return (
+              <button
+                key={row.id}
+                type="button"
+                aria-pressed={row.id === chosen}
+                onClick={() => onChoose(row.id)}
+                style={{ position: 'absolute', top: 0, left: 0, right: 0, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}
+                className={clsx(
+                  COLUMNS,
+                  'w-full border-b border-line px-5 text-left',
+                  row.id === chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--color-copper)]' : 'hover:bg-sheet/60',
+                )}
+              >
+                <span className="flex min-w-0 items-center gap-3">
+                  <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
+                  <span className="min-w-0">
+                    <span className="block truncate font-bold">
+                      {row.hazard && (
+                        <span className="text-oxide" title={row.hazard}>
+                          !{' '}
+                        </span>
+                      )}
+                      {row.site}
+                    </span>
+                    <span className="block truncate text-fine text-soft">
+                      {row.street}
+                      {row.location && `, ${row.location}`}
+                    </span>
+                  </span>
+                </span>
+                <span className="truncate">{row.tag}</span>
+                <span className="truncate">
+                  {KINDS[row.kind]}
+                  {tank && row.capacity_l !== null && `, ${shown(units, 'volume_l', row.capacity_l)}`}
+                </span>
+                <span className="truncate">{row.zone}</span>
+                <span className="text-right">
+                  {row.installed_on ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y` : 'not known'}
+                </span>
+                <span className="truncate">
+                  {row.next_component ? (
+                    <>
+                      <strong className="block">{COMPONENTS[row.next_component as Schema['Component']]}</strong>
+                      <span className="block text-fine text-soft">{dueWords(row.next_due_on, today)}</span>
+                    </>
+                  ) : (
+                    <span className="text-soft">no forecast yet</span>
+                  )}
+                </span>
+              </button>
+            )
+          })}
+        </div>
+      </div>
+    </div>
+  )
+}

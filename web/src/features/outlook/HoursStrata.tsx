@@ -1,0 +1,74 @@
+import { max } from 'd3-array'
+import { scaleLinear } from 'd3-scale'
+import { area, curveStepAfter, stack } from 'd3-shape'
+
+import type { Schema } from '../../api/client'
+import { addDays, day, isoDay } from '../../lib/dates'
+import type { Axis } from './axis'
+
+type Component = Schema['Component']
+
+export const STRATA: { component: Component; name: string; fill: string }[] = [
+  { component: 'sediment', name: 'flush', fill: 'fill-ochre' },
+  { component: 'scale', name: 'descale', fill: 'fill-ochre-pale' },
+  { component: 'anode', name: 'anode', fill: 'fill-moss' },
+  { component: 'relief_valve', name: 'relief valve', fill: 'fill-slate' },
+]
+
+interface Props {
+  weeks: Schema['WeekOut'][]
+  today: string
+  axis: Axis
+  height: number
+}
+
+/** Hours of work falling due, week by week, as strata. What is overdue lies in the present week, so that one is cut. */
+export function HoursStrata({ weeks, today, axis, height }: Props) {
+  const table = weekly(weeks, today, axis.end)
+  const layers = stack<(typeof table)[number], Component>()
+    .keys(STRATA.map((one) => one.component))
+    .value((week, component) => week.hours[component])(table)
+  const total = (week: (typeof table)[number]) => STRATA.reduce((sum, one) => sum + week.hours[one.component], 0)
+  const ordinary = max(table.slice(1), total) ?? 1
+  const top = Math.max(ordinary * 1.25, 4)
+  const y = scaleLinear([0, top], [height, 10]).clamp(true)
+  const shape = area<[number, number]>()
+    .x((_, at) => axis.x(table[at]!.start))
+    .y0((band) => y(band[0]))
+    .y1((band) => y(band[1]))
+    .curve(curveStepAfter)
+  const now = table[0] ? total(table[0]) : 0
+  return (
+    <g>
+      {[Math.round(top / 2), Math.round(top / 1.15)].map((hours) => (
+        <g key={hours}>
+          <line x1={0} x2={axis.x.range()[1]} y1={y(hours)} y2={y(hours)} className="stroke-line" strokeDasharray="2 4" />
+          <text x={(axis.x.range()[1] ?? 0) - 4} y={y(hours) - 3} textAnchor="end" className="fill-soft text-[11px]">
+            {hours} h a week
+          </text>
+        </g>
+      ))}
+      {layers.map((layer, at) => (
+        <path key={layer.key} d={shape(layer as unknown as [number, number][]) ?? undefined} className={STRATA[at]!.fill} />
+      ))}
+      {now > top && (
+        <text x={axis.x(day(today)) + 14} y={20} className="fill-copper-deep text-[11px] font-bold">
+          {Math.round(now)} h due now
+        </text>
+      )}
+      <line x1={0} x2={axis.x.range()[1]} y1={height} y2={height} className="stroke-ink" strokeWidth="1.2" />
+    </g>
+  )
+}
+
+/** A row a week without gaps, from this week to the axis' end. */
+function weekly(weeks: Schema['WeekOut'][], today: string, end: number) {
+  const monday = day(today) - ((new Date(day(today)).getUTCDay() + 6) % 7) * 86_400_000
+  const rows = []
+  for (let start = monday; start < end; start = addDays(isoDay(start), 7)) {
+    const hours: Record<Component, number> = { sediment: 0, scale: 0, anode: 0, relief_valve: 0 }
+    for (const one of weeks) if (day(one.week) === start) hours[one.component] += one.hours
+    rows.push({ start, hours })
+  }
+  return rows
+}

@@ -1,0 +1,225 @@
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { useSearchParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, zonesOptions } from '../../app/session'
+import { addDays, day, isoDay, monthWords } from '../../lib/dates'
+import { KINDS } from '../../lib/words'
+import { Phrase } from '../../ui/Phrase'
+import { Empty, Failed, Loading } from '../../ui/States'
+import { outlookAxis } from './axis'
+import { HoursStrata, STRATA } from './HoursStrata'
+import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
+import { outlookOptions, type OutlookFilters } from './queries'
+import { WhyPanel } from './WhyPanel'
+
+const STRATA_HEIGHT = 96
+const PANEL_WIDTH = 344
+
+export function OutlookPage() {
+  const { today, units, tolerance, practice } = useCompany()
+  const [address, setAddress] = useSearchParams()
+  const filters: OutlookFilters = {
+    zone_id: Number(address.get('zone')) || undefined,
+    kind: (address.get('kind') as Schema['HeaterKind'] | null) ?? undefined,
+    until: address.get('until') ?? undefined,
+    order: address.get('order') === 'benefit' ? 'benefit' : 'due',
+  }
+  const change = (name: string, value: string) =>
+    setAddress((now) => {
+      if (value) now.set(name, value)
+      else now.delete(name)
+      return now
+    }, { replace: true })
+
+  const found = useInfiniteQuery(outlookOptions(filters))
+  const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
+  const total = found.data?.pages[0]?.total
+  const chosen = rows.find((row) => row.id === Number(address.get('heater'))) ?? rows[0]
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Outlook</h1>
+      <Sentence filters={filters} total={total} tolerance={tolerance} practice={practice} today={today} onChange={change} />
+      {found.isPending && <Loading what="the outlook" />}
+      {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
+      {found.data && rows.length === 0 && (
+        <Empty>
+          Nothing falls due with these words. Widen the sentence above, or add heaters in the register.
+        </Empty>
+      )}
+      {rows.length > 0 && (
+        <div className="flex min-h-0 flex-1">
+          <Field
+            rows={rows}
+            weeks={found.data?.pages[0]?.weeks ?? []}
+            today={today}
+            units={units}
+            chosen={chosen?.id}
+            onChoose={(id) => change('heater', String(id))}
+            onNearEnd={() => {
+              if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage()
+            }}
+          />
+          <div style={{ width: PANEL_WIDTH }} className="shrink-0">
+            {chosen && <WhyPanel key={chosen.id} row={chosen} />}
+          </div>
+        </div>
+      )}
+    </div>
+  )
+}
+
+interface SentenceProps {
+  filters: OutlookFilters
+  total: number | undefined
+  tolerance: number
+  practice: Schema['Practice']
+  today: string
+  onChange: (name: string, value: string) => void
+}
+
+function Sentence({ filters, total, tolerance, practice, today, onChange }: SentenceProps) {
+  const zones = useQuery(zonesOptions).data ?? []
+  const ends = [30, 91, 182, 365].map((days) => isoDay(addDays(today, days)))
+  return (
+    <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5 text-soft">
+      <p className="whitespace-nowrap">
+        Showing {total === undefined ? '' : total}
+        <Phrase
+          label="Kind of heater"
+          value={filters.kind ?? ''}
+          options={[
+            { value: '', label: 'heaters of all kinds' },
+            ...Object.entries(KINDS).map(([value, name]) => ({ value, label: `${name} heaters` })),
+          ]}
+          onChange={(value) => onChange('kind', value)}
+        />
+        on
+        <Phrase
+          label="Zone"
+          value={filters.zone_id ? String(filters.zone_id) : ''}
+          options={[{ value: '', label: 'every water' }, ...zones.map((zone) => ({ value: String(zone.id), label: zone.name }))]}
+          onChange={(value) => onChange('zone', value)}
+        />
+        , due
+        <Phrase
+          label="Until when"
+          value={filters.until ?? ''}
+          options={[
+            { value: '', label: 'at any time' },
+            ...ends.map((end, at) => ({ value: end, label: ['within a month', 'within three months', 'within half a year', 'within a year'][at]! })),
+            ...(filters.until && !ends.includes(filters.until) ? [{ value: filters.until, label: `until ${monthWords(filters.until)}` }] : []),
+          ]}
+          onChange={(value) => onChange('until', value)}
+        />
+        , first
+        <Phrase
+          label="Order"
+          value={filters.order}
+          options={[
+            { value: 'due', label: 'what is due first' },
+            { value: 'benefit', label: 'where a visit is worth most' },
+          ]}
+          onChange={(value) => onChange('order', value)}
+        />
+        .{' '}
+        {practice === 'condition'
+          ? `A date is set where the risk passes 1 in ${Math.round(1 / tolerance)}.`
+          : 'Dates follow the company’s calendar.'}
+      </p>
+    </div>
+  )
+}
+
+interface FieldProps {
+  rows: Schema['OutlookRowOut'][]
+  weeks: Schema['WeekOut'][]
+  today: string
+  units: Schema['CompanyOut']['units']
+  chosen: number | undefined
+  onChoose: (id: number) => void
+  onNearEnd: () => void
+}
+
+/** The axis with its strata above and a row a heater below; only the rows in view are drawn. */
+function Field({ rows, weeks, today, units, chosen, onChoose, onNearEnd }: FieldProps) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const [width, setWidth] = useState(600)
+  useLayoutEffect(() => {
+    const element = scroller.current
+    if (!element) return
+    const observer = new ResizeObserver(() => setWidth(Math.max(element.clientWidth - LABEL_WIDTH, 320)))
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [])
+  const axis = useMemo(() => outlookAxis(today, width), [today, width])
+  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+  const items = virtual.getVirtualItems()
+  const lastShown = items.at(-1)?.index ?? 0
+  useEffect(() => {
+    if (lastShown >= rows.length - 30) onNearEnd()
+  }, [lastShown, rows.length, onNearEnd])
+  return (
+    <div className="flex min-w-0 flex-1 flex-col">
+      <div className="flex shrink-0">
+        <div className="shrink-0 px-5 pt-3" style={{ width: LABEL_WIDTH }}>
+          <h2 className="mb-1 font-bold">Hours falling due, by week</h2>
+          <ul className="grid grid-cols-2 gap-x-3 text-fine text-soft">
+            {STRATA.map((one) => (
+              <li key={one.component} className="flex items-center gap-2">
+                <svg width="14" height="9" aria-hidden>
+                  <rect width="14" height="9" className={one.fill} />
+                </svg>
+                {one.name}
+              </li>
+            ))}
+            <li className="flex items-center gap-2">
+              <svg width="14" height="10" aria-hidden>
+                <circle cx="7" cy="5" r="3.4" className="fill-sheet stroke-copper" strokeWidth="2" />
+              </svg>
+              our date
+            </li>
+            <li className="flex items-center gap-2">
+              <svg width="14" height="10" aria-hidden>
+                <path d="M3 5l6-4v8z" className="fill-copper" />
+              </svg>
+              overdue
+            </li>
+          </ul>
+        </div>
+        <svg width={width} height={STRATA_HEIGHT + 22} role="img" aria-label="Hours of work falling due by week">
+          <HoursStrata weeks={weeks} today={today} axis={axis} height={STRATA_HEIGHT} />
+          <line x1={axis.x(day(today))} x2={axis.x(day(today))} y1={4} y2={STRATA_HEIGHT + 22} className="stroke-water" strokeWidth="1.5" />
+          <text x={axis.x(day(today)) - 5} y={14} textAnchor="end" className="fill-water text-[11px] font-bold">
+            today
+          </text>
+          {axis.months.map((month) => (
+            <g key={month.at} transform={`translate(${axis.x(month.at)} ${STRATA_HEIGHT})`}>
+              <line y2={22} className="stroke-line" strokeWidth={month.isJanuary ? 1.6 : 0.7} />
+              {axis.x(month.at) < width - 30 && (
+                <text x={4} y={15} className="fill-soft text-[11px]">
+                  {month.label}
+                </text>
+              )}
+            </g>
+          ))}
+        </svg>
+      </div>
+      <div ref={scroller} tabIndex={0} role="region" aria-label="Heaters by urgency" className="min-h-0 flex-1 overflow-y-auto border-t border-line">
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {items.map((item) => {
+            const row = rows[item.index]!
+            return (
+              <div key={row.id} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}>
+                <OutlookRow row={row} axis={axis} today={today} units={units} chosen={row.id === chosen} onChoose={() => onChoose(row.id)} />
+              </div>
+            )
+          })}
+        </div>
+      </div>
+    </div>
+  )
+}

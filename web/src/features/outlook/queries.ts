@@ -1,0 +1,33 @@
+import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
+
+import { client, unwrap, type Schema } from '../../api/client'
+
+export interface OutlookFilters {
+  zone_id?: number | undefined
+  kind?: Schema['HeaterKind'] | undefined
+  until?: string | undefined
+  order: Schema['Order']
+}
+
+const PAGE = 100
+
+export const outlookOptions = (filters: OutlookFilters) =>
+  infiniteQueryOptions({
+    queryKey: ['outlook', filters],
+    queryFn: ({ pageParam }) =>
+      unwrap(client.GET('/api/outlook', { params: { query: { ...given(filters), offset: pageParam, limit: PAGE } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.offset + last.rows.length < last.total ? last.offset + PAGE : undefined),
+  })
+
+export const forecastOptions = (heaterId: number) =>
+  queryOptions({
+    queryKey: ['heaters', heaterId, 'forecast'],
+    queryFn: () =>
+      unwrap(client.GET('/api/heaters/{heater_id}/forecast', { params: { path: { heater_id: heaterId } } })),
+  })
+
+/** Only what was chosen goes into the address. */
+function given<T extends object>(filters: T): T {
+  return Object.fromEntries(Object.entries(filters).filter(([, value]) => value !== undefined && value !== '')) as T
+}

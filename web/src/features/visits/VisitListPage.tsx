@@ -1,0 +1,68 @@
+import { useQuery } from '@tanstack/react-query'
+import { useDeferredValue, useState } from 'react'
+import { Link } from 'react-router'
+
+import { useCompany, useMe } from '../../app/session'
+import { HeaterSign } from '../../drawing/HeaterSign'
+import { dueWords } from '../../lib/dates'
+import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
+import { Failed, Loading } from '../../ui/States'
+import { dueSoonOptions } from './queries'
+import { VisitShell } from './VisitShell'
+
+/** Which heater am I at? The most pressing first, or by its name, street or tag. */
+export function VisitListPage() {
+  const me = useMe()
+  const { today } = useCompany()
+  const [words, setWords] = useState('')
+  const { data, error, isPending, refetch } = useQuery(dueSoonOptions(useDeferredValue(words.trim())))
+  return (
+    <VisitShell
+      head={
+        <div className="flex items-center justify-between">
+          <h1 className="text-title">Which heater?</h1>
+          <Link to="/outlook" className="min-h-11 px-2 py-2.5 text-soft underline">
+            {ROLES[me.role]}, {me.name}
+          </Link>
+        </div>
+      }
+    >
+      <input
+        aria-label="Name, street or tag"
+        placeholder="Name, street or tag"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        className="h-12 w-full rounded-lg border-2 border-line bg-sheet px-4"
+      />
+      {isPending && <Loading what="the heaters" />}
+      {error && <Failed error={error} onRetry={() => void refetch()} />}
+      {data?.rows.length === 0 && <p className="px-2 text-soft">No heater has that. Try the number on its tag.</p>}
+      <ul className="space-y-2">
+        {data?.rows.map((row) => (
+          <li key={row.id}>
+            <Link to={`/visit/${row.id}`} className="flex items-center gap-3 rounded-xl bg-sheet p-3">
+              <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={44} />
+              <span className="min-w-0 flex-1">
+                <span className="block truncate font-bold">
+                  {row.site}, {row.street}
+                </span>
+                <span className="block truncate text-body text-soft">
+                  {KINDS[row.kind]} · {row.tag}
+                  {row.location && ` · ${row.location}`}
+                </span>
+                <span className="block text-body">
+                  {row.windows
+                    .filter((one) => one.due_on)
+                    .sort((a, b) => (a.due_on! < b.due_on! ? -1 : 1))
+                    .slice(0, 1)
+                    .map((one) => `${COMPONENTS[one.component]}: ${dueWords(one.due_on, today)}`)}
+                </span>
+                {row.hazard && <span className="block text-body font-semibold text-oxide">{row.hazard}</span>}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </VisitShell>
+  )
+}

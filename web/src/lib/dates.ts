@@ -1,0 +1,73 @@
+const DAY = 86_400_000
+const month = new Intl.DateTimeFormat('en', { month: 'long', timeZone: 'UTC' })
+const shortMonth = new Intl.DateTimeFormat('en', { month: 'short', timeZone: 'UTC' })
+
+/** A calendar day as the milliseconds of its midnight in UTC: days never meet a time zone here. */
+export function day(iso: string): number {
+  return Date.parse(`${iso}T00:00:00Z`)
+}
+
+export function addDays(iso: string, days: number): number {
+  return day(iso) + days * DAY
+}
+
+export function isoDay(at: number): string {
+  return new Date(at).toISOString().slice(0, 10)
+}
+
+/** "8 March", with the year where it is not this one. */
+export function dateWords(iso: string, today: string): string {
+  const at = new Date(day(iso))
+  const year = at.getUTCFullYear()
+  const plain = `${at.getUTCDate()} ${month.format(at)}`
+  return year === new Date(day(today)).getUTCFullYear() ? plain : `${plain} ${year}`
+}
+
+/** "8 Mar", with the year where it is not this one. */
+export function shortDate(at: number, today: string): string {
+  const date = new Date(at)
+  const plain = `${date.getUTCDate()} ${shortMonth.format(date)}`
+  return date.getUTCFullYear() === new Date(day(today)).getUTCFullYear() ? plain : `${plain} ${date.getUTCFullYear()}`
+}
+
+/** "Jun 2020". */
+export function shortMonthYear(at: number): string {
+  const date = new Date(at)
+  return `${shortMonth.format(date)} ${date.getUTCFullYear()}`
+}
+
+/** "June 2020". */
+export function monthWords(iso: string): string {
+  const at = new Date(day(iso))
+  return `${month.format(at)} ${at.getUTCFullYear()}`
+}
+
+/** When something is due, as people say it. */
+export function dueWords(due: string | null, today: string): string {
+  if (!due) return 'not within 30 years'
+  const distance = (day(due) - day(today)) / DAY
+  if (distance < 0) return `overdue since ${dateWords(due, today)}`
+  if (distance < 7) return 'due this week'
+  if (distance > 2 * 365) return `about ${monthWords(due)}`
+  const at = new Date(day(due))
+  const monday = day(due) - ((at.getUTCDay() + 6) % 7) * DAY
+  return `week of ${dateWords(isoDay(monday), today)}`
+}
+
+/** "23 days", "7 weeks", "14 months", "3 years". */
+export function spanWords(days: number): string {
+  const length = Math.abs(days)
+  if (length < 21) return count(Math.round(length), 'day')
+  if (length < 70) return count(Math.round(length / 7), 'week')
+  if (length < 700) return count(Math.round(length / 30.44), 'month')
+  return count(Math.round(length / 365.25), 'year')
+}
+
+function count(n: number, what: string): string {
+  return `${n} ${what}${n === 1 ? '' : 's'}`
+}
+
+/** Whole years from one day to another. */
+export function yearsBetween(from: string, to: string): number {
+  return Math.max(0, Math.floor((day(to) - day(from)) / (365.25 * DAY)))
+}

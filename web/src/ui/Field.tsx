@@ -1,0 +1,62 @@
+import clsx from 'clsx'
+import { useId, type ComponentProps, type ReactNode } from 'react'
+
+interface Frame {
+  label: ReactNode
+  unit?: string | undefined
+  /** What is wrong with it, from here or from the server. */
+  fault?: string | undefined
+  hint?: string | undefined
+}
+
+const BOX = 'h-9 w-full rounded-md border bg-sheet px-2.5 text-ink placeholder:text-soft'
+
+export function Field({ label, unit, fault, hint, className, ...rest }: Frame & ComponentProps<'input'>) {
+  const id = useId()
+  return (
+    <div className={className}>
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+        {unit && <span className="ml-1 font-normal text-soft">{unit}</span>}
+      </label>
+      <input
+        id={id}
+        aria-invalid={fault ? true : undefined}
+        aria-describedby={fault || hint ? `${id}-note` : undefined}
+        className={clsx(BOX, fault ? 'border-oxide' : 'border-rule')}
+        {...rest}
+      />
+      <Note id={id} fault={fault} hint={hint} />
+    </div>
+  )
+}
+
+export function Choice({ label, fault, hint, className, children, ...rest }: Frame & ComponentProps<'select'>) {
+  const id = useId()
+  return (
+    <div className={className}>
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      <select
+        id={id}
+        aria-invalid={fault ? true : undefined}
+        aria-describedby={fault || hint ? `${id}-note` : undefined}
+        className={clsx(BOX, fault ? 'border-oxide' : 'border-rule')}
+        {...rest}
+      >
+        {children}
+      </select>
+      <Note id={id} fault={fault} hint={hint} />
+    </div>
+  )
+}
+
+function Note({ id, fault, hint }: { id: string; fault: string | undefined; hint: string | undefined }) {
+  if (!fault && !hint) return null
+  return (
+    <p id={`${id}-note`} className={clsx('mt-1 text-fine', fault ? 'font-semibold text-oxide' : 'text-soft')}>
+      {fault ?? hint}
+    </p>
+  )
+}
