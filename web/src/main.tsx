@@ -1,3 +1,4 @@
+import './lib/noEval'
 import './index.css'
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
@@ -5,13 +6,9 @@ import { Tooltip } from 'radix-ui'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { RouterProvider } from 'react-router'
-import { z } from 'zod'
 
 import { ApiError } from './api/client'
 import { router } from './app/routes'
-
-// The page's content policy lets no text be run as a script, and zod would try.
-z.config({ jitless: true })
 
 const queries = new QueryClient({
   defaultOptions: {

@@ -120,6 +120,7 @@ def _deposit(before: Standing | None, after: Standing, found: Found) -> str:
     elif found.removed is not None:
         parts.append(f"Out came {AMOUNTS[found.removed]}.")
     parts.append(_pace(after, what) + ".")
+    parts.append("The next date counts from this service.")
     if after.method in (Method.JETTING, Method.ACID_SOAK) and before and before.method != after.method:
         parts.append(f"More plain flushes would not keep up: {after.method.value.replace('_', ' ')} next.")
     return " ".join(parts)

@@ -55,7 +55,7 @@ ZONES = (
         0.3,
         False,
         0.25,
-        7.5,
+        14.0,
         ("Tannery Row", "Staithe Lane", "Limekiln Street", "Draymoor Hill", "Quarry Walk", "Harrow Ferry Road"),
     ),
     DemoZone(
@@ -71,7 +71,7 @@ ZONES = (
         1.2,
         False,
         0.25,
-        3.8,
+        5.0,
         ("Orchard Way", "Weir Street", "Sluice Lane", "Heron Court", "Mill Rise", "Fenn Causeway"),
     ),
     DemoZone(
@@ -108,8 +108,31 @@ ZONES = (
     ),
 )
 
-_FIRST = "Ach Brind Cul Drav Esk Farrow Gar Hart Ins Jor Kim Lark Merri Neth Orr Pru Rusk Sal Tam Vard Wend Yar".split()
-_LAST = "terby low peck ers dale mere ling stow wick ham".split()
+_FIRST = (
+    "Ach",
+    "Brind",
+    "Cul",
+    "Drav",
+    "Esk",
+    "Farrow",
+    "Gar",
+    "Hart",
+    "Ins",
+    "Jor",
+    "Kim",
+    "Lark",
+    "Merri",
+    "Neth",
+    "Orr",
+    "Pru",
+    "Rusk",
+    "Sal",
+    "Tam",
+    "Vard",
+    "Wend",
+    "Yar",
+)
+_LAST = ("terby", "low", "peck", "ers", "dale", "mere", "ling", "stow", "wick", "ham")
 SURNAMES = tuple(first + last for first in _FIRST for last in _LAST)
 BUSINESSES = (
     ("Marram Bakery", 900.0), ("Pell Hollow School", 1400.0), ("Harrow Ferry Inn", 1900.0), ("Lowmoor Dental", 420.0),

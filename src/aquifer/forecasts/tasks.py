@@ -2,6 +2,7 @@
 
 from contextlib import suppress
 
+from django.db import transaction
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
@@ -23,5 +24,6 @@ def recompute_all(timestamp: int) -> None:
 
 def defer_zone(zone_id: int) -> None:
     """Queue a zone's recomputation unless one is waiting already."""
-    with suppress(AlreadyEnqueued):
+    # The savepoint keeps the caller's transaction alive when the queue's own uniqueness refuses a second job.
+    with suppress(AlreadyEnqueued), transaction.atomic():
         recompute_zone.configure(queueing_lock=f"zone-{zone_id}").defer(zone_id=zone_id)

@@ -4,10 +4,10 @@ from aquifer.core.vocabulary import Task
 from aquifer.visits.models import Finding
 
 _METHOD = {
-    "pressure_blowout": "Flushed under pressure",
-    "drain_and_pulse": "Drained in pulses",
-    "jetting": "Jetted the floor",
-    "acid_soak": "Soaked in acid and rinsed",
+    "pressure_blowout": "Pressure flush",
+    "drain_and_pulse": "Pulsed drain",
+    "jetting": "Jetted",
+    "acid_soak": "Acid soak",
 }
 _REMOVED = {
     "none": "nothing",

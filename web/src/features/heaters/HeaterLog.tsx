@@ -60,7 +60,7 @@ export function HeaterLog({ log, units, width, height }: Props) {
       <text x={YEARS - 6} y={now + 4} textAnchor="end" className="fill-water text-[12px] font-bold">
         today
       </text>
-      <Next log={log} y={now} x={tracks.visits.x} valveX={tracks.valve.x} />
+      <Next log={log} y={now} x={tracks.visits.x} right={width} />
     </svg>
   )
 }
@@ -214,7 +214,7 @@ function Entries({ log, y, x, valveX, now }: { log: Schema['LogOut']; y: (at: nu
           return (
             <g key={entry.on + lines.join()}>
               <circle cx={YEARS} cy={here} r={4} className="fill-copper" />
-              <text x={x} y={at + 4} className="text-[12.5px]">
+              <text x={x} y={at + 4} className="text-[12px]">
                 <tspan className="fill-ink font-bold">{shortDate(day(entry.on), log.today)}</tspan>
                 <tspan className="fill-soft"> {entry.by}</tspan>
                 {lines.map((text, row) => (
@@ -238,13 +238,13 @@ function Entries({ log, y, x, valveX, now }: { log: Schema['LogOut']; y: (at: nu
   )
 }
 
-function Next({ log, y, x, valveX }: { log: Schema['LogOut']; y: number; x: number; valveX: number }) {
+function Next({ log, y, x, right }: { log: Schema['LogOut']; y: number; x: number; right: number }) {
   const valve = log.forecasts.find((one) => one.component === 'relief_valve')
   const others = log.forecasts.filter((one) => one.component !== 'relief_valve')
   return (
     <g>
       <circle cx={YEARS} cy={y + 18} r={5} className="fill-sheet stroke-copper" strokeWidth="2.4" />
-      <text x={x} y={y + 22} className="text-[12.5px]">
+      <text x={x} y={y + 22} className="text-[12px]">
         {others.map((one, at) => (
           <tspan key={one.component} x={x} dy={at === 0 ? 0 : LINE + 1}>
             <tspan className="fill-copper-deep font-bold">{COMPONENTS[one.component]}:</tspan> <tspan className="fill-ink">{dueWords(one.due_on, log.today)}</tspan>
@@ -252,7 +252,7 @@ function Next({ log, y, x, valveX }: { log: Schema['LogOut']; y: number; x: numb
         ))}
       </text>
       {valve?.due_on && (
-        <text x={valveX} y={y + 22} className="fill-ink text-[12px] font-bold">
+        <text x={right - 3} y={y + 22} textAnchor="end" className="fill-ink text-[12px] font-bold">
           by {shortDate(day(valve.due_on), log.today)}
         </text>
       )}

@@ -1,0 +1,116 @@
+"""A small base to test with: two waters, a few heaters, one person of each role."""
+
+import datetime
+import json
+import uuid
+from typing import Any
+
+import pytest
+
+TODAY = datetime.date(2026, 11, 24)
+
+
+@pytest.fixture(autouse=True)
+def _quick_passwords(settings):
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def people(db):
+    from aquifer.accounts.models import Role, User
+
+    return {role.value: User.objects.create(username=role.value, first_name=role.label, role=role) for role in Role}
+
+
+@pytest.fixture
+def as_role(people):
+    """A client signed in as someone of a role, sending and reading JSON."""
+    from django.test import Client
+
+    def sign_in(role: str) -> "JsonClient":
+        client = Client()
+        client.force_login(people[role], backend="django.contrib.auth.backends.ModelBackend")
+        return JsonClient(client)
+
+    return sign_in
+
+
+class JsonClient:
+    def __init__(self, client: Any) -> None:
+        self.raw = client
+
+    def get(self, path: str) -> Any:
+        return self.raw.get(f"/api/{path}")
+
+    def post(self, path: str, body: Any = None) -> Any:
+        return self.raw.post(f"/api/{path}", json.dumps(body), content_type="application/json")
+
+    def patch(self, path: str, body: Any) -> Any:
+        return self.raw.patch(f"/api/{path}", json.dumps(body), content_type="application/json")
+
+
+@pytest.fixture
+def base(db):
+    """Two zones with tests, a site on each, and six heaters."""
+    from aquifer.customers.models import Customer, Site
+    from aquifer.heaters.models import Heater, Part, PartKind
+    from aquifer.water.models import WaterTest, Zone
+
+    today = datetime.date.today()
+    hard = Zone.objects.create(code="CHK", name="Chalk")
+    soft = Zone.objects.create(code="UPL", name="Upland")
+    for zone, hardness in ((hard, 300), (soft, 35)):
+        WaterTest.objects.create(
+            zone=zone,
+            taken_on=today - datetime.timedelta(days=200),
+            total_hardness_mg_l=hardness,
+            alkalinity_mg_l=0.8 * hardness,
+            ph=7.4,
+        )
+    customer = Customer.objects.create(code="C1", name="Marram Bakery")
+    sites = [
+        Site.objects.create(code=f"S{n}", customer=customer, name=f"Site {n}", street=f"{n} Weir Street", zone=zone)
+        for n, zone in enumerate((hard, hard, soft), start=1)
+    ]
+    heaters = [
+        Heater.objects.create(
+            tag=f"T-{n}",
+            site=sites[n % 3],
+            kind=kind,
+            installed_on=today - datetime.timedelta(days=1500),
+            capacity_l=189 if kind.endswith("_tank") else 2,
+            setpoint_c=60,
+        )
+        for n, kind in enumerate(
+            ["gas_tank", "electric_tank", "gas_tank", "gas_tankless", "heat_pump_tank", "condensing_tankless"]
+        )
+    ]
+    Part.objects.bulk_create(Part(heater=heater, kind=PartKind.RELIEF_VALVE) for heater in heaters)
+    Part.objects.bulk_create(
+        Part(heater=heater, kind=PartKind.ANODE, alloy="magnesium") for heater in heaters if "less" not in heater.kind
+    )
+    return {"zones": [hard, soft], "sites": sites, "heaters": heaters, "today": today}
+
+
+@pytest.fixture
+def forecasted(base):
+    from aquifer.forecasts.recompute import recompute_all
+
+    recompute_all()
+    return base
+
+
+def visit(heater_id: int, *findings: dict[str, Any], **parts: Any) -> dict[str, Any]:
+    """What a device sends for a visit."""
+    return {
+        "client_id": str(uuid.uuid4()),
+        "heater_id": heater_id,
+        "on": datetime.date.today().isoformat(),
+        "findings": list(findings),
+        **parts,
+    }
+
+
+FLUSH = {"task": "flush", "method": "drain_and_pulse", "removed": "heavy", "texture": "flakes"}
+ROD = {"task": "anode_inspection", "grade": "half"}
+VALVE = {"task": "relief_valve_exercise", "outcome": "flows_and_reseats"}

@@ -1,0 +1,187 @@
+"""The open format: what is refused, by what name, and that the command never breaks."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aquifer.__main__ import main
+from aquifer.core import case
+from tests.core.fleets import answer, document
+
+
+def fault(text: str | bytes | dict) -> case.CaseError:
+    with pytest.raises(case.CaseError) as caught:
+        case.answer(case.read(json.dumps(text) if isinstance(text, dict) else text))
+    return caught.value
+
+
+@pytest.mark.parametrize(
+    ("parts", "at", "says"),
+    [
+        ({"format": "other/2"}, "/format", "aquifer-case/1"),
+        ({"as_of": "2026-02-30"}, "/as_of", "2026-02-30"),
+        ({"water": {"ph": 14.5}}, "/water/ph", "less than or equal to 11"),
+        ({"water": {"ph": "7"}}, "/water/ph", "valid number"),
+        ({"water": {"ph": True}}, "/water/ph", "valid number"),
+        ({"water": {"colour": "red"}}, "/water/colour", "unknown field; allowed: total_hardness_mg_l"),
+        ({"heater": {"kind": "kettle"}}, "/heater/kind", "gas_tank"),
+        ({"heater": {}}, "/heater/kind", "required"),
+        ({"heater": {"kind": "gas_tank", "anode": {"alloys": 1}}}, "/heater/anode/alloys", "allowed: alloy"),
+        ({"water": {"total_hardness_mg_l": 100, "calcium_hardness_mg_l": 150}}, "/water/calcium_hardness_mg_l", "100"),
+        ({"events": [{"on": "2020-01-01", "task": "flush"}]}, "/events/0/on", "before the heater's installation"),
+        ({"events": [{"on": "2027-01-01", "task": "flush"}]}, "/events/0/on", "after as_of"),
+        ({"events": [{"on": "2026-01-01", "task": "polish"}]}, "/events/0/task", "allowed: flush"),
+        ({"events": [{"on": "2026-01-01"}]}, "/events/0/task", "required"),
+        (
+            {"events": [{"on": "2026-01-01", "task": "flush", "finding": {"removed": "lots"}}]},
+            "/events/0/finding/removed",
+            "none",
+        ),
+        ({"policy": {"tolerance": 0}}, "/policy/tolerance", "greater than or equal to 0.01"),
+        ({"prior": {"sediment": {"log_sd": 0.01}}}, "/prior/sediment/log_sd", "0.08"),
+    ],
+)
+def test_a_bad_case_is_refused_by_its_field(parts, at, says):
+    found = fault(document(**parts))
+    assert found.at == at
+    assert says in found.message and "\n" not in str(found)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "null",
+        "[]",
+        "{",
+        "\x00",
+        b"\xff\xfe{}",
+        '{"format": NaN}',
+        "[" * 100_000,
+        '{"format": "aquifer-case/1", "as_of": "2026-11-24", "heater": {"kind": "gas_tank", "capacity_l": 1e999}}',
+        '{"format": "aquifer-case/1", "as_of": "2026-11-24", "heater": {"kind": "gas_tank", "capacity_l": NaN}}',
+        '{"format": "aquifer-case/1", "as_of": "2026-11-24", "heater": {"kind": "gas_tank", "capacity_l": -Infinity}}',
+        '{"format": "aquifer-case/1", "as_of": ' + "9" * 5000 + "}",
+    ],
+)
+def test_what_is_no_case_at_all_is_refused(text):
+    assert fault(text).message
+
+
+def test_a_huge_case_is_refused_before_it_is_read():
+    assert "allowed" in fault(" " * (case.LARGEST_CASE_BYTES + 1)).message
+
+
+def test_a_case_of_ten_thousand_events_is_answered():
+    event = {"on": "2026-05-01", "task": "flush", "finding": {"removed": "trace"}}
+    found = answer(events=[event] * 10_000)
+    assert found["components"][0]["component"] == "sediment"
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=20),
+        lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=12), inner, max_size=4),
+        max_leaves=12,
+    )
+)
+def test_anything_in_place_of_a_part_is_a_named_error_or_an_answer(value):
+    for place in ("water", "site", "heater", "policy", "events", "prior"):
+        try:
+            case.answer(case.read(json.dumps(document(**{place: value}))))
+        except case.CaseError as error:
+            assert error.at.startswith("/")
+
+
+@settings(max_examples=30, deadline=None)
+@given(
+    hardness=st.floats(0, 5000),
+    alkalinity=st.floats(0, 5000),
+    ph=st.floats(4, 11),
+    conductivity=st.floats(1, 50_000),
+    setpoint=st.floats(30, 95),
+    litres=st.floats(0, 1_000_000),
+    capacity=st.floats(0.1, 20_000),
+)
+def test_any_allowed_water_and_heater_is_answered_in_order(
+    hardness, alkalinity, ph, conductivity, setpoint, litres, capacity
+):
+    water = {
+        "total_hardness_mg_l": hardness,
+        "alkalinity_mg_l": alkalinity,
+        "ph": ph,
+        "conductivity_us_cm": conductivity,
+    }
+    heater = document()["heater"] | {"setpoint_c": setpoint, "capacity_l": capacity}
+    try:
+        found = answer(water=water, heater=heater, site={"hot_water_l_per_day": litres})
+    except case.CaseError as error:
+        assert error.at == "/water"
+        return
+    for one in found["components"]:
+        reached = [one["reached"][q] or "9999" for q in ("p10", "p50", "p90")]
+        assert reached == sorted(reached)
+        assert 0 <= one["probability_today"] <= 1 and 0 <= one["benefit_12_months"] <= 1
+
+
+def test_the_same_case_gives_the_same_bytes():
+    assert case.as_json(answer()) == case.as_json(answer())
+
+
+def test_events_of_a_day_count_in_their_order():
+    swap = {"on": "2026-06-01", "task": "anode_replacement"}
+    look = {"on": "2026-06-01", "task": "anode_inspection", "finding": {"grade": "like_new"}}
+    before = answer(events=[look, swap])["components"][1]["rate"]["p50"]
+    after = answer(events=[swap, look])["components"][1]["rate"]["p50"]
+    # A rod like new after half a year wears slowly; one like new on its first day says nothing.
+    assert after > before
+
+
+def test_what_is_missing_is_listed_as_assumed():
+    found = answer(water={"total_hardness_mg_l": 250}, site={}, heater={"kind": "gas_tank"})
+    assumed = {item["at"] for item in found["assumed"]}
+    assert {"/water/ph", "/water/alkalinity_mg_l", "/heater/installed_on", "/site/hot_water_l_per_day"} <= assumed
+
+
+def test_an_old_tank_that_was_never_flushed_is_judged_better_left_alone():
+    old = document()["heater"] | {"installed_on": "2016-01-01"}
+    verdicts = {j["rule"]: j for j in answer(heater=old)["judgements"]}
+    assert verdicts["flush_or_leave"]["verdict"] == "leave_alone" and verdicts["flush_or_leave"]["ask_lead"]
+    flushed = [{"on": "2026-01-05", "task": "flush", "finding": {"removed": "trace"}}]
+    verdicts = {
+        j["rule"]: j for j in answer(heater=old, events=flushed, water={"total_hardness_mg_l": 60})["judgements"]
+    }
+    assert verdicts["flush_or_leave"]["verdict"] == "flush"
+
+
+def test_the_command_answers_lines_in_order_and_names_the_bad_one(tmp_path, capsys):
+    good, bad = json.dumps(document()), json.dumps(document(water={"ph": 99}))
+    path = tmp_path / "fleet.jsonl"
+    path.write_text(f"{good}\n{bad}\n\n{good}\n")
+    assert main(["forecast", "--lines", str(path)]) == 1
+    lines = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
+    assert [line["format"] for line in lines] == ["aquifer-forecast/1", "aquifer-error/1", "aquifer-forecast/1"]
+    assert lines[1]["line"] == 2 and lines[1]["at"] == "/water/ph"
+    assert lines[0] == lines[2]
+
+
+def test_the_command_ends_with_two_and_one_line_for_a_bad_case(tmp_path, capsys):
+    path = tmp_path / "case.json"
+    path.write_text(json.dumps(document(water={"ph": 99})))
+    assert main(["forecast", str(path)]) == 2
+    said = capsys.readouterr().err
+    assert said.startswith("/water/ph: 99 is not allowed") and said.count("\n") == 1
+    assert main(["forecast", str(tmp_path / "missing.json")]) == 2
+
+
+def test_the_core_runs_without_django():
+    code = (
+        "import sys, aquifer.core.case, aquifer.core.trace, aquifer.core.reasons;"
+        "sys.exit(any(name.split('.')[0] in ('django', 'ninja', 'psycopg') for name in sys.modules))"
+    )
+    assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0

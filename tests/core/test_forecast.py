@@ -1,0 +1,265 @@
+"""The whole core, from findings to dates."""
+
+import datetime
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aquifer.core import assembly, case, learning, policy, sediment
+from aquifer.core import forecast as engine
+from aquifer.core.components import SedimentComponent
+from aquifer.core.fleet import DescaleEvents, Fleet, FlushEvents, RodEvents, ValveEvents
+from aquifer.core.learning import Prior
+from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Practice, Removed, code
+from aquifer.core.water import WaterTest, profile
+from tests.core.fleets import component, document
+from tests.core.references import CASES
+
+
+def known(n: int, **columns: object) -> assembly.KnownHeaters:
+    nan = np.full(n, np.nan)
+    usual = {
+        "zone": np.zeros(n, dtype=int),
+        "softened": np.zeros(n, dtype=bool),
+        "kind": np.full(n, code(HeaterKind.GAS_TANK)),
+        "age_years": np.full(n, 3.0),
+        "age_is_known": np.ones(n, dtype=bool),
+        "litres_per_day": np.full(n, 165.0),
+        "people": nan,
+        "heaters_on_site": np.ones(n),
+        "capacity_l": np.full(n, 189.0),
+        "setpoint_c": np.full(n, 60.0),
+        "floor_m2": nan,
+        "drain_port_m": nan,
+        "lower_element_m": nan,
+        "exchanger_m2": nan,
+        "alloy": np.full(n, -1),
+        "rod_diameter_m": nan,
+        "rod_length_m": nan,
+        "rod_count": np.ones(n),
+        "rod_fitted_years": np.zeros(n),
+        "valve_fitted_years": np.zeros(n),
+        "practice": np.full(n, code(Practice.CONDITION)),
+        "tolerance": np.full(n, 0.2),
+        "longest_flush_years": np.full(n, 3.0),
+        "flush_method": np.full(n, code(FlushMethod.DRAIN_AND_PULSE)),
+        "valve_target": np.full(n, 0.015),
+    }
+    return assembly.KnownHeaters(**{**usual, **columns})
+
+
+def without_events(heaters) -> Fleet:
+    none, floats = np.zeros(0, dtype=int), np.zeros(0)
+    return Fleet(
+        heaters,
+        FlushEvents(none, floats, none, none, floats, floats),
+        DescaleEvents(none, floats, none, floats),
+        RodEvents(none, floats, none, floats, floats, floats, floats, floats, none),
+        ValveEvents(none, floats, none, np.zeros(0, dtype=bool)),
+    )
+
+
+@pytest.mark.parametrize("name", ["fc_new_hard_electric", "fc_very_hard", "fc_surprise"])
+def test_dates_agree_with_quadrature_and_root_finding(name, monkeypatch):
+    given, expected = CASES[name]["input"], CASES[name]["expected"]
+    # These cases count every finding fully, however old.
+    monkeypatch.setattr(learning, "faded", lambda years: np.ones_like(years))
+    heaters = assembly.complete(known(1), [profile(WaterTest(total_hardness_mg_l=250))])
+    heaters = replace(
+        heaters,
+        age_years=np.array([given["t_now"]]),
+        volume_m3=np.array([float(given["V_m3_per_year"])]),
+        potential_mg_l=np.array([float(given["ccpp"])]),
+        suspended_mg_l=np.array([0.5]),
+        floor_m2=np.array([given["floor_area"]]),
+        sediment_limit_m=np.array([given["limit_m"]]),
+        tolerance=np.array([given["tolerance"]]),
+        longest_flush_years=np.array([100.0]),
+    )
+    events = given["events"]
+    flushes = FlushEvents(
+        np.zeros(len(events), dtype=int),
+        np.array([on for on, _ in events], dtype=float),
+        np.full(len(events), code(FlushMethod.DRAIN_AND_PULSE)),
+        np.array([code(Removed(grade)) for grade in given["findings"]], dtype=int),
+        np.full(len(events), np.nan),
+        np.full(len(events), np.nan),
+    )
+    fleet = replace(without_events(heaters), flushes=flushes)
+    prior = {Component.SEDIMENT: Prior(np.zeros(1), np.array([given["prior_sd"]]))}
+    found = engine.forecast(fleet, prior)[0]
+    reached = found.reached_years[0]
+    for position, quantile in ((1, "p10"), (3, "p50"), (5, "p90")):
+        assert reached[position] == pytest.approx(expected[quantile], rel=0.02, abs=0.01)
+    since = given["t_now"] - (events[-1][0] if events else 0.0)
+    earliest = policy.SHORTEST_FLUSH_YEARS - since
+    assert found.due_years[0] == pytest.approx(max(expected["policy_unclamped"], earliest), rel=0.02, abs=0.01)
+
+
+def test_reasons_are_exact_factors():
+    given, expected = CASES["explain_1"]["input"], CASES["explain_1"]["expected"]
+    heaters = assembly.complete(known(1), [profile(WaterTest(total_hardness_mg_l=250))])
+    potential = np.array([float(given["ccpp"])])
+    heaters = replace(
+        heaters,
+        volume_m3=np.array([float(given["V"])]),
+        potential_mg_l=potential,
+        potential_60_mg_l=potential,
+        floor_m2=np.array([0.159]),
+    )
+    factors = SedimentComponent.of(without_events(heaters)).log_factors()
+    assert factors["usage"] == pytest.approx(expected["log_usage"], rel=1e-5)
+    assert factors["hardness"] == pytest.approx(expected["log_water"], rel=1e-5)
+    total = sum(float(factor[0]) for factor in factors.values()) + given["zone_effect"] + given["heater_effect"]
+    assert np.exp(total) == pytest.approx(expected["total_ratio"], rel=1e-5)
+
+
+def test_the_factors_of_every_component_multiply_to_its_rate():
+    n = 6
+    heaters = assembly.complete(
+        known(
+            n,
+            kind=np.array([0, 1, 2, 5, 6, 8]),
+            setpoint_c=np.array([49.0, 55, 60, 65, 60, 55]),
+            litres_per_day=np.array([80.0, 165, 400, 165, 300, 90]),
+            capacity_l=np.array([151.0, 189, 246, 2, 2, 1]),
+        ),
+        [profile(WaterTest(total_hardness_mg_l=250))],
+    )
+    for found in engine.forecast(without_events(heaters)):
+        if found.component in (Component.SEDIMENT, Component.SCALE):
+            physics = found.log_factors[:, :4].sum(axis=1)
+            median = np.log(found.rate[:, 1]) - found.log_theta
+            assert physics - median == pytest.approx(np.full(found.row.size, (physics - median)[0]), abs=0.35)
+
+
+def test_a_fleet_is_forecast_as_each_of_its_heaters_alone():
+    water = [profile(WaterTest(total_hardness_mg_l=250))]
+    litres = np.array([60.0, 165.0, 300.0, 900.0])
+    together = engine.forecast(without_events(assembly.complete(known(4, litres_per_day=litres), water)))
+    for heater in range(4):
+        alone = engine.forecast(without_events(assembly.complete(known(1, litres_per_day=litres[[heater]]), water)))
+        for all_of_them, single in zip(together, alone, strict=True):
+            assert all_of_them.due_years[heater] == pytest.approx(single.due_years[0], rel=1e-6)
+            assert all_of_them.reached_years[heater] == pytest.approx(single.reached_years[0], rel=1e-6)
+
+
+WET = st.integers(40, 500)
+
+
+@settings(max_examples=15, deadline=None)
+@given(hardness=WET, more=st.integers(5, 200))
+def test_more_hardness_never_makes_a_first_flush_later(hardness, more):
+    def due(value: float) -> str:
+        return component("sediment", water={"total_hardness_mg_l": value})["due_on"] or "9999"
+
+    assert due(hardness + more) <= due(hardness)
+
+
+@settings(max_examples=15, deadline=None)
+@given(litres=st.integers(20, 900), setpoint=st.integers(45, 70))
+def test_more_litres_and_more_heat_never_make_a_first_flush_later(litres, setpoint):
+    def due(use: float, hot: float) -> str:
+        heater = document()["heater"] | {"setpoint_c": hot}
+        return component("sediment", site={"hot_water_l_per_day": use}, heater=heater)["due_on"] or "9999"
+
+    assert due(litres * 1.3, setpoint) <= due(litres, setpoint)
+    assert due(litres, setpoint + 3) <= due(litres, setpoint)
+
+
+def test_a_heavier_finding_never_makes_the_next_date_later():
+    dates = []
+    for grade in Removed:
+        event = {"on": "2026-08-01", "task": "flush", "method": "drain_and_pulse", "finding": {"removed": grade}}
+        dates.append(component("sediment", events=[event])["due_on"])
+    assert dates == sorted(dates, reverse=True) and dates[0] > dates[-1]
+
+
+def test_a_measured_depth_outweighs_a_grade():
+    heater = document()["heater"] | {"installed_on": "2024-11-24"}
+    event = {"on": "2026-08-01", "task": "flush"}
+    graded = component("sediment", heater=heater, events=[event | {"finding": {"removed": "moderate"}}])
+    measured = component("sediment", heater=heater, events=[event | {"finding": {"depth_before_mm": 7.0}}])
+
+    def width(found):
+        return found["rate"]["p90"] / found["rate"]["p10"]
+
+    assert width(measured) < width(graded) < width(component("sediment", heater=heater))
+
+
+def test_replacing_a_rod_or_a_valve_resets_it():
+    heater = document()["heater"] | {"installed_on": "2019-01-01"}
+    new = [
+        {"on": "2026-11-01", "task": "anode_replacement"},
+        {"on": "2026-11-01", "task": "relief_valve_replacement"},
+    ]
+    assert component("anode", heater=heater)["state"]["fraction_left"]["p50"] < 0.3
+    assert component("anode", heater=heater, events=new)["state"]["fraction_left"]["p50"] > 0.95
+    old, fresh = component("relief_valve", heater=heater), component("relief_valve", heater=heater, events=new)
+    assert fresh["state"]["probability_stuck"]["p50"] < 0.01 < old["state"]["probability_stuck"]["p50"]
+    assert fresh["method"] == "exercise" and old["method"] == "replace"
+
+
+def test_a_stuck_or_weeping_valve_is_due_at_once_whatever_the_forecast():
+    for outcome in ("no_flow", "flows_and_weeps"):
+        event = {"on": "2026-11-20", "task": "relief_valve_exercise", "finding": {"outcome": outcome}}
+        found = component("relief_valve", events=[event])
+        assert found["decided_by"] == "finding" and found["method"] == "replace"
+        assert found["due_on"] <= "2026-11-24"
+
+
+def test_nothing_lengthens_the_twelve_months_of_a_relief_valve():
+    event = {"on": "2026-11-20", "task": "relief_valve_exercise", "finding": {"outcome": "flows_and_reseats"}}
+    soft = {"water": {"total_hardness_mg_l": 20}, "policy": {"relief_valve_target_pfd": 0.5, "tolerance": 0.9}}
+    found = component("relief_valve", events=[event], **soft)
+    assert found["due_on"] == found["latest_on"] == "2027-11-20"
+    assert found["decided_by"] == "cap"
+
+
+@pytest.mark.parametrize(
+    ("practice", "days"), [("annual", 365), ("hard_water_half_yearly", 183), ("long_service", 1644)]
+)
+def test_a_calendar_practice_sets_its_own_date(practice, days):
+    event = {"on": "2026-11-24", "task": "flush", "finding": {"removed": "trace"}}
+    found = component("sediment", events=[event], policy={"practice": practice})
+    due = datetime.date.fromisoformat(found["due_on"])
+    assert abs((due - datetime.date(2026, 11, 24)).days - days) <= 1
+    assert found["decided_by"] == "practice"
+
+
+def test_where_more_flushes_do_not_help_another_method_is_proposed():
+    hard = {"total_hardness_mg_l": 480, "alkalinity_mg_l": 380, "ph": 7.3}
+    heater = document()["heater"] | {"installed_on": "2020-11-24"}
+    assert component("sediment", water=hard, heater=heater)["method"] in ("jetting", "acid_soak")
+    assert component("sediment", water={"total_hardness_mg_l": 60})["method"] == "drain_and_pulse"
+
+
+def test_unknown_figures_widen_the_window():
+    def width(**parts):
+        rate = component("sediment", **parts)["rate"]
+        return rate["p90"] / rate["p10"]
+
+    sure = width()
+    assert width(water={"total_hardness_mg_l": 250}) > sure
+    assert width(site={}) > width(site={"people": 3}) > sure
+
+
+def test_a_date_beyond_thirty_years_is_none():
+    years = np.array([0.0, 1.0, 29.9, 31.0, np.inf])
+    found = engine.dates(datetime.date(2026, 1, 1), years)
+    assert [str(day) for day in found[:2]] == ["2026-01-01", "2027-01-01"]
+    assert np.isnat(found[3:]).all()
+
+
+def test_sediment_of_a_flushed_tank_starts_from_what_the_flush_left():
+    read = case.read(
+        '{"format": "aquifer-case/1", "as_of": "2026-11-24", "heater": {"kind": "gas_tank", '
+        '"installed_on": "2020-11-24"}, "events": [{"on": "2026-11-24", "task": "flush", "method": "jetting"}]}'
+    )
+    part = SedimentComponent.of(case.as_fleet(read))
+    share = sediment.SEDIMENT.flush[FlushMethod.JETTING]
+    assert part.history.depth_after_m[0] < part.history.depth_before_m[0]
+    assert part.history.bed[1][0] > 0 and share.hardened < 1

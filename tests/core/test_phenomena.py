@@ -1,0 +1,163 @@
+"""Each phenomenon against closed forms, and against what cannot be otherwise."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aquifer.core import anode, relief_valve, scale, sediment
+from aquifer.core.parameters import SCALE
+from aquifer.core.vocabulary import Alloy, FlushMethod, code
+from tests.core.references import CASES
+
+METHODS = {
+    "blowout": FlushMethod.PRESSURE_BLOWOUT,
+    "pulsed": FlushMethod.DRAIN_AND_PULSE,
+    "jetting": FlushMethod.JETTING,
+    "acid": FlushMethod.ACID_SOAK,
+}
+ALLOYS = {"Mg": Alloy.MAGNESIUM, "Al": Alloy.ALUMINIUM, "AlZn": Alloy.ALUMINIUM_ZINC}
+
+
+def one(*values: float) -> np.ndarray:
+    return np.array(values, dtype=float)
+
+
+def deposit_rate(given: dict) -> np.ndarray:
+    return given["V_m3_per_year"] * sediment.deposit_kg_m3(one(given["ccpp"]), one(0.5))
+
+
+@pytest.mark.parametrize("name", ["sed_grow_1", "sed_grow_3"])
+def test_deposit_grows_as_the_differential_equation_says(name):
+    given, expected = CASES[name]["input"], CASES[name]["expected"]
+    rate = deposit_rate(given)
+    bed = sediment.grown((one(0), one(0)), rate, one(given["t"]))
+    assert rate == pytest.approx(expected["rate"], rel=1e-5)
+    assert bed[0] == pytest.approx(expected["loose"], rel=1e-5)
+    assert bed[1] == pytest.approx(expected["hard"], rel=1e-5)
+    assert sediment.depth_m(bed, one(given["floor_area"])) == pytest.approx(expected["depth_m"], rel=1e-5)
+
+
+@pytest.mark.parametrize("name", ["sed_history_1", "sed_history_2"])
+def test_a_history_of_flushes_is_replayed(name):
+    given, expected = CASES[name]["input"], CASES[name]["expected"]
+    rate, floor = deposit_rate(given), one(given["floor_area"])
+    events = given["events"]
+    flushes = sediment.Flushes(
+        np.zeros(len(events), dtype=np.int64),
+        one(*(on for on, _ in events)),
+        np.array([code(METHODS[method]) for _, method in events]),
+    )
+    history = sediment.replayed(rate, one(given["t_now"]), floor, flushes)
+    assert history.depth_before_m == pytest.approx(expected["depth_before_events"], rel=1e-4)
+    assert history.bed[0] == pytest.approx(expected["loose"], rel=1e-4)
+    assert history.bed[1] == pytest.approx(expected["hard"], rel=1e-4)
+    years = sediment.years_to_depth(history.bed, rate, floor, one(given["limit_m"]))
+    assert years == pytest.approx(expected["years_to_limit"], rel=1e-4)
+
+
+def test_a_fleet_is_replayed_as_each_heater_alone():
+    rng = np.random.default_rng(3)
+    n, rate, age, floor = 40, rng.uniform(0.1, 3, 40), rng.uniform(3, 9, 40), rng.uniform(0.1, 0.3, 40)
+    rows = np.sort(rng.integers(0, n, 130))
+    years = np.concatenate([np.sort(rng.uniform(0, age[row], (rows == row).sum())) for row in np.unique(rows)])
+    flushes = sediment.Flushes(rows, years, rng.integers(0, 4, 130))
+    together = sediment.replayed(rate, age, floor, flushes)
+    for row in range(n):
+        own = rows == row
+        alone = sediment.replayed(
+            rate[[row]],
+            age[[row]],
+            floor[[row]],
+            sediment.Flushes(np.zeros(own.sum(), dtype=np.int64), years[own], flushes.method[own]),
+        )
+        assert together.depth_before_m[own] == pytest.approx(alone.depth_before_m)
+        assert together.bed[0][row] == pytest.approx(alone.bed[0][0])
+
+
+@given(rate=st.floats(1e-4, 50), loose=st.floats(0, 5), hardened=st.floats(0, 20), limit=st.floats(1e-4, 0.5))
+def test_the_years_to_a_depth_lead_to_that_depth(rate, loose, hardened, limit):
+    bed, floor = (one(min(loose, 1.5 * rate)), one(hardened)), one(0.16)
+    years = sediment.years_to_depth(bed, one(rate), floor, one(limit))
+    reached = sediment.depth_m(sediment.grown(bed, one(rate), years), floor)
+    assert reached[0] == pytest.approx(limit, rel=1e-5) if years[0] > 0 else reached[0] >= limit * (1 - 1e-9)
+
+
+def test_no_flush_leaves_more_than_there_was():
+    bed = (one(2.0), one(3.0))
+    for method in FlushMethod:
+        after = sediment.flushed(bed, method)
+        assert 0 <= after[0][0] < 2.0 and 0 <= after[1][0] < 3.0
+
+
+@pytest.mark.parametrize("name", ["scale_60_66.9", "scale_100_20"])
+def test_scale_reaches_its_limit_and_comes_back_after_a_descale(name):
+    given, expected = CASES[name]["input"], CASES[name]["expected"]
+    growth = scale.growth_m_per_year(one(given["V_m3_per_year"]), one(given["ccpp_film"]), one(SCALE.exchanger_m2))
+    assert SCALE.limit_m == pytest.approx(expected["limit_m"])
+    assert growth == pytest.approx(expected["growth_m_per_year"], rel=1e-5)
+    first = expected["years_first"]
+    assert SCALE.limit_m / growth == pytest.approx(first, rel=1e-5)
+    history = scale.replayed(growth, one(first), np.array([0]), one(first))
+    assert (SCALE.limit_m - history.left_m) / growth == pytest.approx(expected["years_between_descales"], rel=1e-5)
+
+
+def rods(name: str) -> anode.Rods:
+    given = CASES[name]["input"]
+    return anode.Rods(
+        np.array([code(ALLOYS[given["alloy"]])]),
+        one(given["d0"]),
+        one(given["rod_length"]),
+        one(0),
+        one(given["wetted_area"]),
+        one(given["tank_radius"]),
+        one(given["conductivity"]),
+        one(given["ccpp"]),
+        one(given["temp"]),
+    )
+
+
+@pytest.mark.parametrize("name", ["anode_mod_Mg", "anode_soft_Al"])
+def test_a_rod_wears_by_faradays_law(name):
+    rod, expected = rods(name), CASES[name]["expected"]
+    assert anode.mass_kg(rod) == pytest.approx(expected["mass_kg"], rel=1e-6)
+    assert anode.current_a(rod, 0.0) == pytest.approx(expected["current_A_at_0"], rel=1e-5)
+    assert anode.consumed(rod, one(2.0)) == pytest.approx(expected["consumed_at_2y"], rel=0.002)
+    assert anode.years_to_consume(rod, one(anode.BARE_LIMIT)) == pytest.approx(expected["years_to_replace"], rel=0.002)
+    assert anode.years_to_consume(rod, one(1.0)) == pytest.approx(expected["years_to_gone"], rel=0.002)
+
+
+def test_a_lasting_aluminium_rod_in_soft_water_hardly_protects():
+    assert (
+        anode.protection_ratio(rods("anode_soft_Al"), 0.0)[0]
+        < 0.5
+        < anode.protection_ratio(rods("anode_mod_Mg"), 0.0)[0]
+    )
+
+
+def test_bare_wire_and_diameter_tell_the_consumed_share():
+    given, expected = CASES["anode_exposed"]["input"], CASES["anode_exposed"]["expected"]
+    found = anode.consumed_by_bare_wire(one(*given["exposed_m"]), one(given["rod_length"]))
+    assert found == pytest.approx(expected["consumed"], rel=1e-6)
+    given, expected = CASES["anode_diameter"]["input"], CASES["anode_diameter"]["expected"]
+    found = anode.consumed_by_diameter(one(given["d"]), one(given["d0"]))
+    assert found == pytest.approx(expected["consumed"], rel=1e-6)
+
+
+@pytest.mark.parametrize("name", ["valve_30", "valve_400"])
+def test_a_valve_sticks_by_weibulls_law(name):
+    hardness, expected = one(CASES[name]["input"]["th"]), CASES[name]["expected"]
+    stuck = 1 - np.exp(-relief_valve.hazard(one(1, 5), hardness))
+    assert stuck == pytest.approx([expected["p_stuck_1y"], expected["p_stuck_5y"]], rel=1e-4)
+    average = relief_valve.average_unavailability(one(1), hardness)
+    assert average == pytest.approx(expected["pfd_avg_1y"], rel=1e-4)
+    interval = relief_valve.proof_interval_years(one(0.015), hardness, one(0))
+    assert interval == pytest.approx(expected["interval_uncapped"], rel=1e-4)
+
+
+def test_the_average_of_a_proof_interval_is_its_target():
+    for target in (0.002, 0.015, 0.2):
+        years = relief_valve.proof_interval_years(one(target), one(250.0), one(0.0))
+        steps = np.linspace(0, years[0], 20_001)
+        quadrature = np.trapezoid(1 - np.exp(-relief_valve.hazard(steps, one(250.0))), steps) / years[0]
+        assert quadrature == pytest.approx(target, rel=1e-3)

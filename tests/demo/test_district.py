@@ -1,0 +1,55 @@
+"""The invented district is the import's test at once: simulated, written, read, forecast."""
+
+import datetime
+
+from django.core.management import call_command
+
+from aquifer.demo.simulate import simulate
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater
+from aquifer.visits.models import Finding
+from aquifer.water.models import Zone
+
+TODAY = datetime.date(2026, 11, 24)
+
+
+def test_the_same_seed_gives_the_same_district():
+    first, again = simulate(TODAY, 5, 40, 60), simulate(TODAY, 5, 40, 60)
+    assert first == again
+    assert first != simulate(TODAY, 6, 40, 60)
+
+
+def test_five_supplies_all_kinds_and_five_years_are_there():
+    district = simulate(TODAY)
+    assert len(district.zones) == 5 and len(district.sites) == 300 and len(district.heaters) == 400
+    assert len({heater["kind"] for heater in district.heaters}) == 9
+    span = max(v["on"] for v in district.visits) - min(v["on"] for v in district.visits)
+    assert span.days > 4.5 * 365
+    assert all(visit["on"] < TODAY and visit["on"].weekday() < 5 for visit in district.visits)
+
+
+def test_its_files_are_brought_in_and_forecast(db, tmp_path):
+    call_command("load_demo", folder=tmp_path, sites=60, heaters=80)
+    assert Heater.objects.count() == 80 and Zone.objects.count() == 5
+    assert Finding.objects.count() > 300
+    assert set(Forecast.objects.current().values_list("heater_id", flat=True)) == set(
+        Heater.objects.values_list("pk", flat=True)
+    )
+    # A second load leaves what people have done since.
+    call_command("load_demo", folder=tmp_path)
+    assert Heater.objects.count() == 80
+
+
+def test_the_forecast_learns_what_the_simulator_did(db, tmp_path):
+    """The softened estate builds next to nothing, the chalk much: the simulator knows no chemistry, the findings do."""
+    call_command("load_demo", folder=tmp_path, sites=100, heaters=140)
+
+    def median_rate(zone: str) -> float:
+        rates = [
+            one.rate[1]
+            for one in Forecast.objects.current().filter(component="sediment", heater__site__zone__code=zone)
+        ]
+        return sorted(rates)[len(rates) // 2]
+
+    assert median_rate("LIN") < 0.2 * median_rate("CHK")
+    assert median_rate("UPL") < 0.3 * median_rate("CHK")

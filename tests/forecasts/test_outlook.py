@@ -1,0 +1,116 @@
+import datetime
+
+import numpy as np
+import pytest
+
+from aquifer.company.models import Company
+from aquifer.core.forecast import forecast
+from aquifer.forecasts import inputs
+from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.recompute import recompute_all
+from tests.conftest import FLUSH, ROD, VALVE, visit
+
+
+def test_rows_come_by_what_is_due_first(as_role, forecasted):
+    rows = as_role("planner").get("outlook").json()["rows"]
+    first = [min(one["due_on"] for one in row["windows"]) for row in rows]
+    assert len(rows) == 6 and first == sorted(first)
+
+
+def test_rows_come_by_what_a_visit_is_worth(as_role, forecasted):
+    rows = as_role("planner").get("outlook?order=benefit").json()["rows"]
+    worth = [max(one["benefit"] for one in row["windows"]) for row in rows]
+    assert worth == sorted(worth, reverse=True)
+
+
+def test_hard_water_is_due_before_soft(as_role, forecasted):
+    hard, soft = (
+        Forecast.objects.current().filter(component="sediment", heater__site__zone=zone) for zone in forecasted["zones"]
+    )
+
+    def medians(forecasts):
+        return [99_999 if one.reached_days[3] is None else one.reached_days[3] for one in forecasts]
+
+    assert max(medians(hard)) < min(medians(soft))
+
+
+def test_filters_narrow_rows_and_hours_alike(as_role, forecasted):
+    client, zone = as_role("planner"), forecasted["zones"][1]
+    every, narrowed = client.get("outlook").json(), client.get(f"outlook?zone_id={zone.pk}&kind=gas_tank").json()
+    assert {row["zone"] for row in narrowed["rows"]} == {"Upland"}
+    assert sum(w["services"] for w in narrowed["weeks"]) < sum(w["services"] for w in every["weeks"])
+
+
+def test_what_is_overdue_lies_in_the_present_week(as_role, forecasted):
+    weeks = as_role("planner").get("outlook").json()["weeks"]
+    today = datetime.date.today()
+    monday = today - datetime.timedelta(days=today.weekday())
+    assert min(one["week"] for one in weeks) == monday.isoformat()
+
+
+@pytest.mark.parametrize("limit", [1, 100])
+def test_the_outlook_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_assert_num_queries, limit):
+    client = as_role("planner")
+    with django_assert_num_queries(6):  # session, user, heaters, forecasts, count, weeks
+        assert client.get(f"outlook?limit={limit}").status_code == 200
+
+
+def test_the_log_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_assert_max_num_queries):
+    client, heater = as_role("technician"), forecasted["heaters"][0]
+    for _ in range(3):
+        client.post("visits", visit(heater.pk, FLUSH, ROD, VALVE))
+    with django_assert_max_num_queries(17):
+        found = client.get(f"heaters/{heater.pk}/log").json()
+    assert len(found["entries"]) == 3
+    assert found["entries"][0]["lines"][0] == "Pulsed drain: heavy, flakes"
+    courses = {one["component"]: one for one in found["courses"]}
+    present = courses["sediment"]["present"]
+    future = courses["sediment"]["p50"][present:]
+    assert future == sorted(future), "an untouched bed only grows"
+
+
+def test_a_fleet_loads_in_a_fixed_number_of_queries(base, django_assert_num_queries):
+    Company.current()
+    with django_assert_num_queries(7):
+        loaded = inputs.load(base["today"])
+    assert loaded.heater_ids.size == 6
+
+
+def test_what_is_stored_is_what_the_core_computed(forecasted):
+    loaded = inputs.load(forecasted["today"])
+    computed = {one.component: one for one in forecast(loaded.fleet)}
+    for stored in Forecast.objects.current():
+        one = computed[stored.component]
+        at = int(np.flatnonzero(loaded.heater_ids[one.row] == stored.heater_id)[0])
+        assert stored.rate == pytest.approx(one.rate[at], abs=1e-4)
+        assert stored.probability_today == pytest.approx(one.probability_today[at], abs=1e-4)
+
+
+def test_recomputing_all_leaves_one_current_forecast_of_each_component(forecasted):
+    before = Forecast.objects.current().count()
+    recompute_all()
+    assert Forecast.objects.current().count() == before
+    assert Forecast.objects.count() == 2 * before
+
+
+def test_an_archived_heater_is_forecast_no_more(forecasted, as_role):
+    heater = forecasted["heaters"][0]
+    heater.archived_at = datetime.datetime.now(datetime.UTC)
+    heater.save()
+    assert as_role("planner").get("outlook").json()["total"] == 5
+    assert heater.pk not in inputs.load(forecasted["today"]).heater_ids
+
+
+def test_an_empty_base_is_no_error(as_role, db):
+    recompute_all()
+    answer = as_role("planner").get("outlook").json()
+    assert answer["total"] == 0 and answer["rows"] == [] and answer["weeks"] == []
+
+
+@pytest.mark.parametrize(
+    "query", ["limit=0", "limit=x", "zone_id=-1", "until=soon", "order=alphabet", "offset=-1", "q=%00"]
+)
+def test_a_bad_question_is_told_its_field(as_role, db, query):
+    answer = as_role("planner").get(f"outlook?{query}")
+    assert answer.status_code == 422
+    assert query.split("=")[0] in answer.json()["fields"]
