@@ -3,9 +3,10 @@
 Body: ``{"code": "heater.changed_meanwhile", "message": "...", "fields": {"capacity_l": "..."}}``.
 """
 
+from collections.abc import Callable
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -94,3 +95,26 @@ def register(api: NinjaAPI) -> None:
 def _field(place: tuple[Any, ...]) -> str:
     """The field's name without the part of the request it came in."""
     return ".".join(str(part) for part in place if part not in ("body", "query", "path", "payload", "filters"))
+
+
+_WORDS = {
+    403: ("forged", "The request did not come from this application's own page: reload it and try again."),
+    404: ("not_found", "There is nothing at this address."),
+    405: ("method_not_allowed", "This address does not take such a request."),
+    413: ("too_large", "What was sent is larger than is taken."),
+    500: ("unexpected", "The server failed at this, and nothing was changed. It has noted why."),
+}
+
+
+def one_body(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """What Django itself refuses, before or beside any route, is told in the same body."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        is_ours = response.headers.get("Content-Type", "").startswith("application/json")
+        if request.path.startswith("/api/") and response.status_code >= 400 and not is_ours:
+            code, message = _WORDS.get(response.status_code, ("bad_request", "This request could not be read."))
+            return JsonResponse({"code": code, "message": message, "fields": {}}, status=response.status_code)
+        return response
+
+    return answer

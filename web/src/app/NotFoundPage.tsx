@@ -5,7 +5,8 @@ import { Empty } from '../ui/States'
 export function NotFoundPage() {
   return (
     <Empty>
-      There is no page at this address. Go to the{' '}
+      <h1 className="mb-2 text-title text-ink">There is no page at this address</h1>
+      Go to the{' '}
       <Link className="font-semibold text-copper-deep underline" to="/outlook">
         outlook
       </Link>{' '}

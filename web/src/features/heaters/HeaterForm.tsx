@@ -41,6 +41,19 @@ const MEASURES: { name: keyof Typed; label: string; quantity: Quantity; tankOnly
   { name: 'lower_element_height_mm', label: 'Lower element height', quantity: 'length_mm', tankOnly: true },
 ]
 
+const NAMES: Record<string, string> = {
+  location: 'where it stands',
+  installed_on: 'installed on',
+  install_certainty: 'how sure that is',
+  capacity_l: 'capacity',
+  setpoint_c: 'set temperature',
+  drain_port_height_mm: 'drain port height',
+  lower_element_height_mm: 'lower element height',
+  alloy: 'anode',
+  anode_fitted_on: 'anode fitted on',
+  relief_valve_fitted_on: 'relief valve fitted on',
+}
+
 interface Props {
   heater?: Schema['HeaterOut']
   onDone: (saved: Schema['HeaterOut']) => void
@@ -52,12 +65,15 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
   const queries = useQueryClient()
   const [site, setSite] = useState<Schema['SiteOut'] | null>(heater?.site ?? null)
   const [version, setVersion] = useState(heater?.version ?? 1)
+  // What the form started from: the record may change beneath it, and then both are wanted.
+  const [start] = useState(() => initial(heater, units))
+  const [theirs, setTheirs] = useState<[name: string, value: string][] | null>(null)
   const add = useAddHeater()
   const change = useChangeHeater(heater?.id ?? 0)
   const saving = heater ? change : add
   const { register, handleSubmit, control, formState } = useForm<Typed>({
     resolver: zodResolver(typed),
-    defaultValues: initial(heater, units),
+    defaultValues: start,
   })
   const kind = useWatch({ control, name: 'kind' }) as Schema['HeaterKind']
   const server = saving.error instanceof ApiError ? saving.error : null
@@ -71,6 +87,8 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
   })
   const seeNewest = async () => {
     const newest = await queries.fetchQuery({ ...heaterOptions(heater!.id), staleTime: 0 })
+    const now = initial(newest, units)
+    setTheirs((Object.keys(now) as (keyof Typed)[]).filter((name) => now[name] !== start[name]).map((name) => [name, now[name]]))
     setVersion(newest.version)
     saving.reset()
   }
@@ -119,9 +137,20 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
           <p>{server.message}</p>
           {server.code === 'heater.changed_meanwhile' && (
             <Button className="mt-2" onClick={() => void seeNewest()}>
-              I have looked: save mine over it next time
+              Show what is on record now
             </Button>
           )}
+        </div>
+      )}
+      {theirs && !server && (
+        <div role="status" className="border-l-4 border-copper bg-sheet p-3">
+          <p className="font-bold">On record now; saving puts your entries in their place:</p>
+          {theirs.length === 0 && <p>nothing that this form shows was changed</p>}
+          {theirs.map(([name, value]) => (
+            <p key={name}>
+              {NAMES[name] ?? name}: {value || 'empty'}
+            </p>
+          ))}
         </div>
       )}
       <div className="flex gap-3">

@@ -68,7 +68,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
         </section>
       </div>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>
-        <HeaterForm key={heater.version} heater={heater} onCancel={() => setEditing(false)} onDone={() => setEditing(false)} />
+        <HeaterForm heater={heater} onCancel={() => setEditing(false)} onDone={() => setEditing(false)} />
       </Dialog>
     </div>
   )

@@ -1,0 +1,81 @@
+"""A real browser against the real server and database. Debian's Chromium; nothing is fetched."""
+
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+# Playwright's own loop runs in this thread; Django would refuse its queries there.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def district(transactional_db, settings, tmp_path):
+    """The demo district, small, with its demo sign-ins."""
+    from django.core.management import call_command
+
+    settings.DEMO = True
+    call_command("load_demo", folder=tmp_path, sites=60, heaters=80, verbosity=0)
+
+
+class Person:
+    """Somebody signed in on a window of their own."""
+
+    def __init__(self, context: BrowserContext, page: Page, server: str) -> None:
+        self.context, self.page, self.server = context, page, server
+        self.trouble: list[str] = []
+        page.on("pageerror", lambda error: self.trouble.append(str(error)))
+        page.on("console", lambda said: said.type == "error" and self.trouble.append(said.text))
+        page.on("request", lambda request: self._check_origin(request.url))
+
+    def _check_origin(self, url: str) -> None:
+        if not url.startswith((self.server, "data:", "blob:")):
+            self.trouble.append(f"asked elsewhere: {url}")
+
+    def goes_to(self, path: str) -> Page:
+        self.page.goto(self.server + path)
+        return self.page
+
+
+@pytest.fixture
+def person(browser, district, live_server):
+    """Sign in as a role, on an office screen or a phone."""
+    opened: list[Person] = []
+
+    def sign_in(role: str, phone: bool = False) -> Person:
+        size = {"width": 390, "height": 844} if phone else {"width": 1280, "height": 800}
+        context = browser.new_context(viewport=size, has_touch=phone, reduced_motion="reduce")
+        one = Person(context, context.new_page(), live_server.url)
+        opened.append(one)
+        one.goes_to("/sign-in")
+        one.page.get_by_role("button", name=role.capitalize()).click()
+        one.page.wait_for_url("**/outlook*")
+        return one
+
+    yield sign_in
+    for one in opened:
+        trouble = [text for text in one.trouble if "status of 4" not in text]
+        one.context.close()
+        assert not trouble, trouble

@@ -1,0 +1,64 @@
+"""Axe finds nothing on any page, in any of its states."""
+
+import pytest
+
+from aquifer.heaters.models import Heater
+from tests.e2e.conftest import AXE
+
+pytestmark = pytest.mark.e2e
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+def violations(page) -> list[str]:
+    page.wait_for_load_state("networkidle")
+    # Run in the page's own world by the debugger: the page's policy would refuse a script tag.
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)["violations"]
+    return [f"{one['id']}: {node['html'][:160]}" for one in found for node in one["nodes"]]
+
+
+@pytest.mark.parametrize("path", ["/outlook", "/outlook?order=benefit", "/register", "/register/import", "/nowhere"])
+def test_office_pages(person, path):
+    assert violations(person("planner").goes_to(path)) == []
+
+
+def test_the_sign_in_page(person):
+    planner = person("planner")
+    planner.context.clear_cookies()
+    assert violations(planner.goes_to("/sign-in")) == []
+
+
+@pytest.mark.parametrize("kind", ["gas_tank", "condensing_tankless"])
+def test_a_heaters_page_and_its_form(person, kind):
+    heater = Heater.objects.filter(kind=kind).order_by("pk")[0]
+    page = person("lead").goes_to(f"/heaters/{heater.pk}")
+    page.get_by_role("heading", name="As we believe it is today").wait_for()
+    assert violations(page) == []
+    page.get_by_role("button", name="Edit").click()
+    page.get_by_role("dialog").wait_for()
+    assert violations(page) == []
+
+
+def test_the_finder(person):
+    page = person("planner").page
+    page.keyboard.press("/")
+    page.keyboard.type("chalk")
+    page.get_by_role("option").first.wait_for()
+    assert violations(page) == []
+
+
+def test_a_visit_and_what_it_moved(person):
+    heater = Heater.objects.filter(kind="gas_tank").order_by("pk")[0]
+    page = person("technician", phone=True).goes_to("/visit")
+    page.get_by_role("link").nth(1).wait_for()
+    assert violations(page) == []
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("radio", name="Ran, but drips").click()
+    assert violations(page) == []
+    page.get_by_role("button", name="Flush", exact=True).click()
+    page.get_by_role("radio", name="heavy").click()
+    assert violations(page) == []
+    page.get_by_role("button", name="Anode", exact=True).click()
+    page.get_by_role("button", name="Save the visit").click()
+    page.get_by_role("heading", name="Recorded. What moved").wait_for()
+    assert violations(page) == []

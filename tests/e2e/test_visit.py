@@ -1,0 +1,115 @@
+"""The technician at a heater, phone in a gloved hand; and the office that sees the dates move."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from aquifer.heaters.models import Heater
+from aquifer.visits.models import Finding, Visit
+
+pytestmark = pytest.mark.e2e
+
+
+def gas_tank() -> Heater:
+    return Heater.objects.filter(kind="gas_tank", parts__kind="anode", installed_on__isnull=False).order_by("pk")[0]
+
+
+def test_a_visit_is_recorded_and_the_dates_move_with_their_reason(person):
+    heater, before = gas_tank(), Finding.objects.count()
+    office = person("planner").goes_to(f"/heaters/{heater.pk}")
+    valve = office.get_by_role("button", name=re.compile("^Relief valve"))
+    expect(valve).to_be_visible()
+    told_before = valve.inner_text()
+
+    page = person("technician", phone=True).goes_to("/visit")
+    page.get_by_label("Name, street or tag").fill(heater.tag)
+    page.get_by_role("link", name=re.compile(heater.tag)).click()
+    expect(page.get_by_text("scalding water")).to_be_visible()
+    page.get_by_role("radio", name="Ran freely").click()
+    page.get_by_role("button", name="Next: flush").click()
+    page.get_by_role("radio", name="heavy").click()
+    page.get_by_role("radio", name="flakes").click()
+    page.get_by_role("radio", name="slow").click()
+    page.get_by_role("button", name="Next: anode").click()
+    page.get_by_role("radio", name="half").click()
+    page.get_by_role("button", name="Save the visit").dblclick()
+    expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
+    expect(page.get_by_text("It ran and reseated")).to_be_visible()
+    expect(page.get_by_text("Out came a heavy amount")).to_be_visible()
+    assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
+    assert Finding.objects.count() == before + 3
+
+    office.reload()
+    expect(valve).not_to_have_text(told_before)
+    expect(office.get_by_role("img", name=re.compile("^Log of"))).to_contain_text(
+        "Pulsed drain: heavy, flakes, drain slow"
+    )
+
+
+def test_what_was_tapped_survives_a_closed_window_and_a_lost_server(person):
+    heater = gas_tank()
+    technician = person("technician", phone=True)
+    page = technician.goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("radio", name="Ran freely").click()
+    page.get_by_role("button", name="Next: flush").click()
+    page.get_by_role("radio", name="moderate").click()
+    page.close()
+    page = technician.context.new_page()
+    page.goto(f"{technician.server}/visit/{heater.pk}")
+    expect(page.get_by_role("radio", name="moderate")).to_be_checked()
+    page.get_by_role("button", name="Next: anode").click()
+    page.route("**/api/visits", lambda route: route.abort())
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_text("The server does not answer")).to_be_visible(timeout=15_000)
+    assert not Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
+    page.unroute("**/api/visits")
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
+    assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
+
+
+def test_a_valve_without_water_asks_for_a_new_one(person):
+    heater = gas_tank()
+    before = heater.parts.filter(kind="relief_valve").count()
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("radio", name="Lever moves, no water").click()
+    page.get_by_role("button", name="I fitted a new relief valve").click()
+    for step in ("flush", "anode"):
+        page.get_by_role("button", name=f"Next: {step}").click()
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_text("New valve: the twelve months start again")).to_be_visible()
+    assert heater.parts.filter(kind="relief_valve").count() == before + 1
+
+
+def test_an_apprentice_says_under_whom(person):
+    heater = gas_tank()
+    page = person("apprentice", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("radio", name="Ran freely").click()
+    page.get_by_role("button", name="Anode").click()
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_text("Say under whom you worked.")).to_be_visible()
+    page.get_by_label("I worked under").select_option(index=1)
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
+
+
+def test_a_tankless_heater_is_descaled_not_flushed(person):
+    heater = Heater.objects.filter(kind__endswith="tankless").order_by("pk")[0]
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    steps = page.get_by_role("navigation", name="Steps").get_by_role("button")
+    expect(steps).to_have_text(["Relief valve", "Descale"])
+    steps.nth(1).click()
+    page.get_by_role("radio", name="moderate").click()
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_role("heading", name=re.compile("^Descale:"))).to_be_visible()
+
+
+def test_every_target_is_big_enough_for_a_glove(person):
+    page = person("technician", phone=True).goes_to(f"/visit/{gas_tank().pk}")
+    page.get_by_role("button", name="Flush", exact=True).click()
+    expect(page.get_by_role("radio", name="heavy")).to_be_visible()
+    for role in ("radio", "button", "link"):
+        for target in page.get_by_role(role).all():
+            assert target.bounding_box()["height"] >= 44, target.inner_text()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390

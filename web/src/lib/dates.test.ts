@@ -1,0 +1,39 @@
+import { describe, expect, it } from 'vitest'
+
+import { dateWords, day, dueWords, isoDay, spanWords, yearsBetween } from './dates'
+
+const TODAY = '2026-11-24'
+
+describe('dates as people say them', () => {
+  it.each([
+    ['2026-11-23', 'overdue since 23 November'],
+    ['2024-02-29', 'overdue since 29 February 2024'],
+    ['2026-11-24', 'due this week'],
+    ['2027-03-10', 'week of 8 March 2027'],
+    ['2026-12-31', 'week of 28 December'],
+    ['2031-06-15', 'about June 2031'],
+    [null, 'not within 30 years'],
+  ])('%s is %s', (due, words) => expect(dueWords(due, TODAY)).toBe(words))
+
+  it.each([
+    [1, '1 day'],
+    [-20, '20 days'],
+    [40, '6 weeks'],
+    [-200, '7 months'],
+    [1500, '4 years'],
+  ])('%i days are %s', (days, words) => expect(spanWords(days)).toBe(words))
+
+  it('leaves out the year where it is this one', () => {
+    expect(dateWords('2026-03-08', TODAY)).toBe('8 March')
+    expect(dateWords('2027-03-08', TODAY)).toBe('8 March 2027')
+  })
+
+  it('keeps a day through any time zone', () => {
+    for (const iso of ['2026-03-29', '2026-10-25', '2028-02-29']) expect(isoDay(day(iso))).toBe(iso)
+  })
+
+  it('counts whole years', () => {
+    expect(yearsBetween('2020-11-25', TODAY)).toBe(5)
+    expect(yearsBetween('2020-11-20', TODAY)).toBe(6)
+  })
+})
