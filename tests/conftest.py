@@ -10,11 +10,6 @@ import pytest
 TODAY = datetime.date(2026, 11, 24)
 
 
-@pytest.fixture(autouse=True)
-def _quick_passwords(settings):
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-
-
 @pytest.fixture
 def people(db):
     from aquifer.accounts.models import Role, User

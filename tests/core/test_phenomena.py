@@ -75,7 +75,7 @@ def test_a_fleet_is_replayed_as_each_heater_alone():
         assert together.bed[0][row] == pytest.approx(alone.bed[0][0])
 
 
-@given(rate=st.floats(1e-4, 50), loose=st.floats(0, 5), hardened=st.floats(0, 20), limit=st.floats(1e-4, 0.5))
+@given(rate=st.floats(1e-3, 50), loose=st.floats(0, 5), hardened=st.floats(0, 20), limit=st.floats(1e-4, 0.5))
 def test_the_years_to_a_depth_lead_to_that_depth(rate, loose, hardened, limit):
     bed, floor = (one(min(loose, 1.5 * rate)), one(hardened)), one(0.16)
     years = sediment.years_to_depth(bed, one(rate), floor, one(limit))

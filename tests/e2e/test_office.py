@@ -112,7 +112,7 @@ def test_a_file_is_seen_row_by_row_before_it_is_brought_in(person, tmp_path):
     page.get_by_role("button", name="See what it would do").click()
     page.wait_for_url("**run=*")
     imports.check(ImportRun.objects.latest("pk").pk)
-    expect(page.get_by_text("1 rows are refused")).to_be_visible()
+    expect(page.get_by_text("1 row is refused")).to_be_visible()
     expect(page.get_by_text("'kettle' is unknown")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Bring in all"))).to_have_count(0)
     good = tmp_path / "good.csv"

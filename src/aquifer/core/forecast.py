@@ -16,7 +16,7 @@ from aquifer.core.vocabulary import Component, Method
 PROBABILITIES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
 """Of the quantiles that draw a window; the second, middle and sixth are P10, P50 and P90."""
 P10_P50_P90 = np.array([0.10, 0.50, 0.90])
-_MONTHS = np.linspace(0.0, 1.0, 13)
+_QUARTERS = np.linspace(0.0, 1.0, 5)
 REASON_HORIZON_YEARS = 10.0
 """A factor's days are counted between dates no further off than this: beyond, they mean nothing to a planner."""
 LEARNED_FACTORS = ("neighbours", "findings")
@@ -90,10 +90,10 @@ def _forecast(component: Growing, prior: learning.Prior | None) -> ComponentFore
     due = component.due(by_risk, belief)
     method = component.method(belief)
     now = component.over_limit(belief, np.zeros(1), None)[:, 0]
-    unserviced = component.over_limit(belief, _MONTHS, None)
+    unserviced = component.over_limit(belief, _QUARTERS, None)
     serviced = np.zeros_like(unserviced)
     for chosen in np.unique(method):
-        with_it = component.over_limit(belief, _MONTHS, list(Method)[chosen])
+        with_it = component.over_limit(belief, _QUARTERS, list(Method)[chosen])
         serviced[method == chosen] = with_it[method == chosen]
     past = belief.quantiles_of_past(P10_P50_P90)
 
@@ -135,8 +135,8 @@ def _at_tolerance(belief: learning.Posterior, tolerance: FloatArray) -> FloatArr
     return np.asarray(belief.quantiles(1 - different)[np.arange(position.size), position])
 
 
-def _mean_over_year(monthly: FloatArray) -> FloatArray:
-    return np.asarray(np.trapezoid(monthly, _MONTHS, axis=1))
+def _mean_over_year(quarterly: FloatArray) -> FloatArray:
+    return np.asarray(np.trapezoid(quarterly, _QUARTERS, axis=1))
 
 
 def dates(as_of: datetime.date, years: FloatArray) -> NDArray[np.datetime64]:

@@ -274,6 +274,7 @@ def _history(
         day = min(day + datetime.timedelta(days=30), today)
         drift = 0.92 * drift + random.normal(0, 0.12)
         depth += pace * np.exp(drift) * (1 + 0.5 * min(depth / limit, 1.6))
+        depth = min(depth, 25 * limit)  # nothing settles on a floor that is silted to the inlet
         worn += 1 / 12 / parts.rod_life_years
         stuck = stuck or random.random() < stick_a_month
         if not visited or day < next_visit or day >= today:

@@ -6,6 +6,7 @@ from django.db import transaction
 from django.db.models import F
 
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
@@ -44,6 +45,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing)
             progress(len(new) + start + len(batch), len(new) + len(changed))
         if table.kind == "heaters":
             _parts(new, changed)
+        statistics.refresh(table.model, Part)
 
 
 def _parts(new: list[PlannedRow], changed: list[PlannedRow]) -> None:

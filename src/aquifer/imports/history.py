@@ -9,6 +9,7 @@ from django.db import transaction
 from aquifer.core.vocabulary import Task
 from aquifer.formats.csv_table import Row, read_table
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.imports import statistics
 from aquifer.imports.tables import history_columns
 from aquifer.visits.models import Finding, Visit
 
@@ -42,6 +43,7 @@ def load(text: str, today: datetime.date) -> int:
         visits = _visits(rows, heaters, ids)
         findings = _findings(rows, heaters, visits)
         Finding.objects.bulk_create(findings, batch_size=2000)
+        statistics.refresh(Visit, Finding, Part)
     return len(findings)
 
 

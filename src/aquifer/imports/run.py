@@ -50,7 +50,8 @@ def check(run_id: int) -> None:
     run.counts = dict(Counter(row.action.value for row in planned))
     run.rows_total = run.rows_done = len(planned)
     refused = run.counts.get(RowAction.REFUSE, 0)
-    message = f"{refused} rows are refused: mend them in the file and send it again." if refused else ""
+    rows = "1 row is" if refused == 1 else f"{refused} rows are"
+    message = f"{rows} refused: mend the file and send it again." if refused else ""
     _end(run, ImportState.CHECKED, message)
 
 

@@ -16,7 +16,7 @@ _REMOVED = {
     "heavy": "heavy",
     "blocked": "drain blocked",
 }
-_FLOW = {"slow": "drain slow", "trickle": "drain only trickled", "none": "drain did not run"}
+_FLOW = {"slow": "drain slow", "trickle": "drain trickled", "none": "drain did not run"}
 _GRADE = {"like_new": "like new", "worn": "worn", "half": "half gone", "mostly_gone": "mostly gone", "gone": "gone"}
 _OUTCOME = {
     "flows_and_reseats": "Relief valve ran and reseated",

@@ -126,8 +126,8 @@ function ExchangerSection({ forecasts, units, height }: Omit<Props, 'heater'>) {
       <text x="176" y={height - 8} className="fill-soft text-[12px]" textAnchor="middle">hot out</text>
       {thickness && scale && (
         <>
-          <Label side="right" x={206} y={top + 60} from={186} name="scale" value={`${range(thickness, units, 2)}`} />
-          <Label side="right" x={206} y={top + 120} from={206} name="it bears" value={`${shown(units, 'length_mm', scale.limit_value, 2)}`} />
+          <Label side="right" x={194} y={top + 60} from={186} name="scale" value={`${range(thickness, units, 2)}`} />
+          <Label side="right" x={194} y={top + 120} from={204} name="it bears" value={`${shown(units, 'length_mm', scale.limit_value, 2)}`} />
         </>
       )}
     </svg>

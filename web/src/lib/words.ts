@@ -48,7 +48,7 @@ export const FACTORS: Record<string, [faster: string, slower: string]> = {
   rod: ['light rod', 'heavy or slow rod'],
   water: ['aggressive water', 'gentle water'],
   neighbours: ['others on this water', 'others on this water'],
-  findings: ['what was found here', 'what was found here'],
+  findings: ['findings here', 'findings here'],
 }
 
 export const ROLES: Record<Schema['Role'], string> = {

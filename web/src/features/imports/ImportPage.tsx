@@ -155,9 +155,9 @@ function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }
     <table className="w-full border-collapse">
       <thead className="sticky top-0 bg-ground text-left text-fine">
         <tr>
-          <th className="border-b border-ink py-1.5 pl-5">Row</th>
-          <th className="border-b border-ink">What happens</th>
-          <th className="border-b border-ink">Which</th>
+          <th className="w-20 border-b border-ink py-1.5 pl-5">Row</th>
+          <th className="w-32 border-b border-ink">What happens</th>
+          <th className="w-36 border-b border-ink">Which</th>
           <th className="border-b border-ink pr-5">Column and why</th>
         </tr>
       </thead>

@@ -59,7 +59,8 @@ class Command(BaseCommand):
         except (UnreadableTable, history.RefusedHistory) as error:
             raise CommandError(f"visits.csv: {error}") from None
         heaters = recompute_all(today)
-        self.stdout.write(f"{heaters} heaters and {findings} findings loaded and forecast.")
+        if options["verbosity"]:
+            self.stdout.write(f"{heaters} heaters and {findings} findings loaded and forecast.")
 
     def _bring_in(self, kind: str, folder: Path, today: datetime.date) -> None:
         table = tables(today)[kind]
