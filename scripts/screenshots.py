@@ -1,0 +1,74 @@
+"""Refresh docs/screenshots from a running ./run with the demo data: python scripts/screenshots.py [address]."""
+
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000"
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+TANK = "CHK-0075"
+FILE = (
+    "tag,site,kind,installed_on,capacity_l\n"
+    "NEW-1,S0001,gas_tank,2024-05-01,189\n"
+    "NEW-2,S0002,kettle,2024-05-01,189\n"
+    f"{TANK},S0075,gas_tank,2017-04-26,300\n"
+    "NEW-1,S0001,gas_tank,2999-01-01,189\n"
+)
+
+
+def signed_in(browser: Browser, role: str, width: int, height: int) -> Page:
+    page = browser.new_page(viewport={"width": width, "height": height})
+    page.goto(f"{ADDRESS}/sign-in")
+    page.get_by_role("button", name=role).click()
+    page.wait_for_url("**/outlook*")
+    return page
+
+
+def keep(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+with sync_playwright() as playwright:
+    flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+    office = signed_in(browser, "Planner", 1280, 800)
+    office.goto(f"{ADDRESS}/outlook?order=benefit")
+    keep(office, "outlook")
+    office.goto(f"{ADDRESS}/register")
+    keep(office, "register")
+    office.keyboard.press("/")
+    office.keyboard.type(TANK)
+    office.get_by_role("option").first.click()
+    office.get_by_role("heading", name="As we believe it is today").wait_for()
+    keep(office, "heater")
+    heater = office.url.rsplit("/", 1)[1]
+    office.goto(f"{ADDRESS}/register/import")
+    with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="heaters-") as file:
+        file.write(FILE)
+        file.flush()
+        office.locator("#file").set_input_files(file.name)
+        office.get_by_role("button", name="See what it would do").click()
+        office.get_by_role("button", name="Drop it").wait_for()
+        office.get_by_text("rows are refused").wait_for()
+    keep(office, "import")
+    phone = signed_in(browser, "Technician", 390, 844)
+    phone.goto(f"{ADDRESS}/visit")
+    phone.get_by_role("link").nth(1).wait_for()
+    keep(phone, "visit-which")
+    phone.goto(f"{ADDRESS}/visit/{heater}")
+    phone.get_by_role("radio", name="Ran freely").click()
+    phone.get_by_role("button", name="Next: flush").click()
+    for name in ("heavy", "cloudy", "flakes", "slow"):
+        phone.get_by_role("radio", name=name).click()
+    keep(phone, "visit-flush")
+    phone.get_by_role("button", name="Next: anode").click()
+    phone.get_by_role("radio", name="worn").click()
+    keep(phone, "visit-anode")
+    phone.get_by_role("button", name="Save the visit").click()
+    phone.get_by_role("heading", name="Recorded. What moved").wait_for()
+    keep(phone, "visit-moved")
+    browser.close()
