@@ -1,0 +1,85 @@
+"""The sentence after a visit says what was found, what was expected and what follows."""
+
+import datetime
+import math
+
+import pytest
+
+from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, moved
+from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome
+
+DAY = datetime.date(2027, 3, 1)
+
+
+def standing(component=Component.SEDIMENT, state=6.0, ratio=1.0, due=DAY, method=Method.DRAIN_AND_PULSE) -> Standing:
+    return Standing(component, due, None, None, method, state, math.log(ratio))
+
+
+def test_both_dates_and_their_distance_are_told():
+    later = standing(due=DAY + datetime.timedelta(days=40))
+    found = moved(standing(), later, Found(removed=Removed.TRACE))
+    assert (found.before_on, found.after_on, found.days) == (DAY, later.due_on, 40)
+    assert moved(standing(due=None), later, None).days is None
+
+
+@pytest.mark.parametrize(
+    ("mm", "grade"),
+    [(0.2, "none"), (2, "trace"), (4, "moderate"), (20, "heavy"), (90, "blocked")],
+)
+def test_the_expected_grade_follows_the_believed_depth(mm, grade):
+    assert expected_grade(Component.SEDIMENT, mm) == grade
+
+
+def test_the_expected_grade_of_scale_counts_in_shares_of_its_limit():
+    assert expected_grade(Component.SCALE, 0.01) is Removed.NONE
+    assert expected_grade(Component.SCALE, 0.225) is Removed.HEAVY
+
+
+def test_a_surprise_is_called_one():
+    found = moved(standing(state=2.0), standing(ratio=1.6), Found(removed=Removed.HEAVY))
+    assert "Out came a heavy amount where a trace was expected." in found.sentence
+    assert "1.6 times what its water and use suggest: faster" in found.sentence
+
+
+def test_the_expected_is_called_so():
+    found = moved(standing(state=6.0), standing(ratio=1.02), Found(removed=Removed.MODERATE))
+    assert "as expected" in found.sentence and "about what its water and use suggest" in found.sentence
+
+
+def test_a_measured_depth_is_told_beside_the_believed_one():
+    found = moved(standing(state=6.0), standing(), Found(removed=Removed.HEAVY, depth_mm=18.0))
+    assert "Measured 18 mm where about 6 mm was believed." in found.sentence
+
+
+def test_a_change_of_method_is_announced():
+    found = moved(standing(), standing(method=Method.JETTING), Found(removed=Removed.HEAVY))
+    assert found.sentence.endswith("More plain flushes would not keep up: jetting next.")
+
+
+@pytest.mark.parametrize(
+    ("found", "says"),
+    [
+        (Found(outcome=ValveOutcome.FLOWS_AND_RESEATS), "twelve months at most start again"),
+        (Found(outcome=ValveOutcome.FLOWS_AND_WEEPS), "to be replaced"),
+        (Found(outcome=ValveOutcome.NO_FLOW), "no protection"),
+        (Found(outcome=ValveOutcome.NOT_TESTED), "not lengthened"),
+        (Found(outcome=ValveOutcome.NO_FLOW, replaced=True), "New valve"),
+    ],
+)
+def test_every_outcome_of_a_valve_has_its_sentence(found, says):
+    valve = standing(Component.RELIEF_VALVE, 0.02)
+    assert says in moved(valve, valve, found).sentence
+
+
+def test_a_rod_is_told_against_what_was_expected():
+    assert expected_rod(0.95) is RodGrade.LIKE_NEW and expected_rod(0.05) is RodGrade.GONE
+    before, after = standing(Component.ANODE, 0.95), standing(Component.ANODE, 0.5, ratio=0.5)
+    found = moved(before, after, Found(rod=RodGrade.HALF, bare_mm=40.0))
+    assert found.sentence.startswith("40 mm of wire is bare. The rod is half gone; like new was expected.")
+    assert "0.5 times" in found.sentence and "slower" in found.sentence
+    assert moved(before, after, Found(rod=RodGrade.GONE, replaced=True)).sentence.startswith("New rod")
+
+
+def test_what_was_not_looked_at_says_so():
+    assert "Not looked at" in moved(standing(), standing(), None).sentence
+    assert moved(None, standing(), None).sentence == "Forecast for the first time."
