@@ -24,7 +24,7 @@ need_packages() {
   local missing=()
   command -v python3 >/dev/null && python3 -c 'import venv, ensurepip' 2>/dev/null || missing+=(python3 python3-venv)
   [ -n "$(postgres_bin)" ] || missing+=(postgresql)
-  ldconfig -p 2>/dev/null | grep -q libpangoft2-1.0 || missing+=(libpango-1.0-0 libpangoft2-1.0-0)
+  compgen -G "/usr/lib/*/libpangoft2-1.0.so.*" >/dev/null || missing+=(libpango-1.0-0 libpangoft2-1.0-0)
   if [ "${1:-}" = browser ]; then command -v chromium >/dev/null || missing+=(chromium); fi
   [ ${#missing[@]} -eq 0 ] && return
   say "Installing ${missing[*]} ..."
