@@ -28,6 +28,7 @@ def main() -> None:
     from django.test.runner import DiscoverRunner
 
     runner = DiscoverRunner(verbosity=0, interactive=False)
+    runner.setup_test_environment()
     databases = runner.setup_databases()
     try:
         say(f"One copy of 256 MB in memory on this machine: {copy_seconds():.3f} s, the unit of the ratios below.")

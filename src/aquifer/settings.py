@@ -28,7 +28,7 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
-ALLOWED_HOSTS = os.environ.get("AQUIFER_HOSTS", "127.0.0.1,localhost,testserver").split(",")
+ALLOWED_HOSTS = os.environ.get("AQUIFER_HOSTS", "127.0.0.1,localhost").split(",")
 CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("AQUIFER_ORIGINS", "").split(",") if origin]
 DEMO = os.environ.get("AQUIFER_DEMO", "") == "1"
 

@@ -211,6 +211,13 @@ def test_a_stuck_or_weeping_valve_is_due_at_once_whatever_the_forecast():
         assert found["due_on"] <= "2026-11-24"
 
 
+def test_a_valve_fitted_since_it_stuck_is_sound():
+    heater = document()["heater"] | {"installed_on": "2020-11-24", "relief_valve": {"installed_on": "2026-06-01"}}
+    event = {"on": "2026-05-01", "task": "relief_valve_exercise", "finding": {"outcome": "no_flow"}}
+    found = component("relief_valve", heater=heater, events=[event])
+    assert found["decided_by"] != "finding" and found["state"]["probability_stuck"]["p90"] < 0.2
+
+
 def test_nothing_lengthens_the_twelve_months_of_a_relief_valve():
     event = {"on": "2026-11-20", "task": "relief_valve_exercise", "finding": {"outcome": "flows_and_reseats"}}
     soft = {"water": {"total_hardness_mg_l": 20}, "policy": {"relief_valve_target_pfd": 0.5, "tolerance": 0.9}}

@@ -24,8 +24,7 @@ def zone_waters() -> list[ZoneWater]:
     # Oldest first, so that a newer figure replaces an older one.
     for row in models.WaterTest.objects.values("zone_id", *_FIGURES):
         counts[row["zone_id"]] = counts.get(row["zone_id"], 0) + 1
-        known = {name: row[name] for name in _FIGURES if row[name] is not None}
-        found.setdefault(row["zone_id"], {}).update(known)
+        found.setdefault(row["zone_id"], {}).update(_known(row))
     return [
         ZoneWater(
             zone_id,
@@ -36,6 +35,18 @@ def zone_waters() -> list[ZoneWater]:
         )
         for zone_id, name, code in models.Zone.objects.order_by("pk").values_list("pk", "name", "code")
     ]
+
+
+def measured(zone_id: int) -> dict[str, float]:
+    """The newest of each figure that was measured in a zone; what nobody measured is not in it."""
+    found: dict[str, float] = {}
+    for row in models.WaterTest.objects.filter(zone_id=zone_id).values(*_FIGURES):
+        found.update(_known(row))
+    return _consistent(found)
+
+
+def _known(row: dict[str, float | None]) -> dict[str, float]:
+    return {name: value for name in _FIGURES if (value := row[name]) is not None}
 
 
 def _consistent(figures: dict[str, float]) -> dict[str, float]:

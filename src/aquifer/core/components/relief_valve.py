@@ -38,7 +38,9 @@ class ReliefValveComponent:
         for events in sediment.by_rank(trials.row):
             row, outcome, new = trials.row[events], trials.outcome[events], trials.replaced[events]
             tried = ~new & (outcome >= 0) & (outcome != code(ValveOutcome.NOT_TESTED)) & ~stuck[row]
-            waited = np.maximum(trials.years[events] - ran_at[row], 1 / 365)
+            now, fitted = trials.years[events], h.valve_fitted_years[row]
+            since = np.where(fitted <= now, np.maximum(ran_at[row], fitted), ran_at[row])
+            waited = np.maximum(now - since, 1 / 365)
             hazard[events[tried]] = relief_valve.hazard(waited, h.hardness_mg_l[row])[tried]
             stuck[row] = np.where(new, False, np.where(tried, outcome == no_flow, stuck[row]))
             condemned[row] = np.where(
@@ -46,7 +48,9 @@ class ReliefValveComponent:
             )
             ran = new | (tried & (outcome != no_flow))
             ran_at[row] = np.where(ran, trials.years[events], ran_at[row])
-        # A valve known to be younger than the last trial's record was fitted since.
+        # A valve known to be younger than the last trial was fitted since: it is neither stuck nor condemned.
+        renewed = h.valve_fitted_years > np.nan_to_num(trials.last_years(n), nan=np.inf)
+        stuck, condemned = stuck & ~renewed, condemned & ~renewed
         ran_at = np.maximum(ran_at, h.valve_fitted_years)
         since = np.maximum(h.age_years - ran_at, 0.0)
         return cls(np.arange(n), h, fleet, since, hazard, stuck, condemned)

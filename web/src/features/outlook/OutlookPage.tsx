@@ -214,7 +214,7 @@ function Field({ rows, weeks, today, units, chosen, onChoose, onNearEnd }: Field
             const row = rows[item.index]!
             return (
               <div key={row.id} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}>
-                <OutlookRow row={row} axis={axis} today={today} units={units} chosen={row.id === chosen} onChoose={() => onChoose(row.id)} />
+                <OutlookRow row={row} axis={axis} today={today} units={units} chosen={row.id === chosen} onChoose={onChoose} />
               </div>
             )
           })}

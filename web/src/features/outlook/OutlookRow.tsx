@@ -1,4 +1,5 @@
 import clsx from 'clsx'
+import { memo } from 'react'
 
 import type { Schema } from '../../api/client'
 import { HeaterSign } from '../../drawing/HeaterSign'
@@ -17,7 +18,7 @@ interface Props {
   today: string
   units: Units
   chosen: boolean
-  onChoose: () => void
+  onChoose: (id: number) => void
 }
 
 const LANES: Record<Schema['Component'], { y: number; height: number; className: string }> = {
@@ -27,7 +28,8 @@ const LANES: Record<Schema['Component'], { y: number; height: number; className:
   relief_valve: { y: 25, height: 10, className: 'fill-slate' },
 }
 
-export function OutlookRow({ row, axis, today, units, chosen, onChoose }: Props) {
+/** Remembered: while the list scrolls, only rows that come into view are drawn. */
+export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, chosen, onChoose }: Props) {
   const width = axis.x.range()[1] ?? 0
   const age = row.installed_on ? `${yearsBetween(row.installed_on, today)} y` : 'age unknown'
   const size = row.capacity_l && row.kind.endsWith('_tank') ? ` ${shown(units, 'volume_l', row.capacity_l)}` : ''
@@ -35,7 +37,7 @@ export function OutlookRow({ row, axis, today, units, chosen, onChoose }: Props)
     <button
       type="button"
       aria-pressed={chosen}
-      onClick={onChoose}
+      onClick={() => onChoose(row.id)}
       className={clsx(
         'flex w-full items-center border-b border-line text-left',
         chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--color-copper)]' : 'hover:bg-sheet/60',
@@ -71,7 +73,7 @@ export function OutlookRow({ row, axis, today, units, chosen, onChoose }: Props)
       </svg>
     </button>
   )
-}
+})
 
 function Window({ window, axis, today }: { window: Schema['WindowOut']; axis: Axis; today: string }) {
   const lane = LANES[window.component]

@@ -1,0 +1,106 @@
+"""A heater on record as an open case: what its forecast takes in, personal data left out."""
+
+import datetime
+from typing import Any
+
+from aquifer.company.models import Company
+from aquifer.core.case import CASE_FORMAT
+from aquifer.core.vocabulary import Task
+from aquifer.core.water import WaterTest
+from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.water.profiles import measured
+
+_HEATER = (
+    "kind",
+    "installed_on",
+    "capacity_l",
+    "setpoint_c",
+    "input_kw",
+    "drain_port_height_mm",
+    "probe_height_mm",
+    "lower_element_height_mm",
+    "exchanger_area_m2",
+)
+_FINDINGS = {
+    Task.FLUSH: ("depth_before_mm", "removed", "removed_l", "clarity", "texture", "drain_flow"),
+    Task.DESCALE: ("removed", "dissolved_g"),
+    Task.ANODE_INSPECTION: ("diameter_mm", "bare_wire_mm", "grade"),
+    Task.RELIEF_VALVE_EXERCISE: ("outcome",),
+}
+
+
+def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
+    """The case of a heater as of ``today``, as the format's document.
+
+    People are named by no field; a zone's other heaters are left out, so the forecast of the case rests on this
+    heater's own findings and the defaults.
+    """
+    site, company = heater.site, Company.current()
+    water = measured(site.zone_id)
+    sharing = site.heaters.in_service().count() or 1
+    use = site.hot_water_l_per_day
+    parts = list(Part.objects.filter(heater=heater).order_by("fitted_on", "pk"))
+    return _given(
+        {
+            "format": CASE_FORMAT,
+            "as_of": today.isoformat(),
+            "water": {
+                **{name: water.get(name) for name in WaterTest.__dataclass_fields__},
+                "softened": site.softened,
+                "supply": site.zone.supply,
+            },
+            "site": {
+                "people": None if site.people is None else site.people / sharing,
+                "hot_water_l_per_day": None if use is None else use / sharing,
+                "static_pressure_kpa": site.static_pressure_kpa,
+                "closed_system": site.closed_system,
+            },
+            "heater": {
+                **{name: getattr(heater, name) for name in _HEATER},
+                "anode": _first(parts, PartKind.ANODE, ("alloy", "diameter_mm", "length_mm", "count")),
+                "relief_valve": _first(parts, PartKind.RELIEF_VALVE, ("set_pressure_kpa", "set_temperature_c")),
+            },
+            "policy": {
+                "practice": heater.practice or company.practice,
+                "flush_method": company.flush_method,
+                "tolerance": company.tolerance,
+                "longest_flush_months": company.longest_flush_months,
+                "relief_valve_target_pfd": company.relief_valve_target,
+                "never_flushed_cutoff_years": company.never_flushed_cutoff_years,
+            },
+            "events": _events(heater),
+        }
+    )
+
+
+def _first(parts: list[Part], kind: PartKind, names: tuple[str, ...]) -> dict[str, Any] | None:
+    """The part that came first; those that followed are events."""
+    found = next((part for part in parts if part.kind == kind), None)
+    if found is None:
+        return None
+    return {**{name: getattr(found, name) for name in names}, "installed_on": found.fitted_on}
+
+
+def _events(heater: Heater) -> list[dict[str, Any]]:
+    events = []
+    for finding in heater.findings.filter(correction__isnull=True).select_related("part").order_by("on", "pk"):
+        task = Task(finding.task)
+        event: dict[str, Any] = {"on": finding.on, "task": task.value}
+        if task in _FINDINGS:
+            event["finding"] = {name: getattr(finding, name) for name in _FINDINGS[task]}
+        if task is Task.FLUSH:
+            event["method"] = finding.method
+        if task is Task.ANODE_REPLACEMENT and finding.part:
+            names = ("alloy", "diameter_mm", "length_mm", "count")
+            event["part"] = {name: getattr(finding.part, name) for name in names}
+        events.append(event)
+    return events
+
+
+def _given(value: Any) -> Any:
+    """What is on record: blanks are left out, dates written."""
+    if isinstance(value, dict):
+        return {name: _given(part) for name, part in value.items() if part not in (None, "")}
+    if isinstance(value, list):
+        return [_given(part) for part in value]
+    return value.isoformat() if isinstance(value, datetime.date) else value
