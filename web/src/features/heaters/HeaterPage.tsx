@@ -48,8 +48,8 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           </Button>
         )}
       </div>
-      <div className="flex min-h-0 flex-1">
-        <section aria-label="As we believe it is today" className="w-[336px] shrink-0 overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3">
+      <div className="grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)] max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto] max-[1200px]:overflow-y-auto">
+        <section aria-label="As we believe it is today" className="overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3">
           <h2 className="px-4">As we believe it is today</h2>
           <p className="px-4 text-fine text-soft">
             {heater.is_tank ? 'to scale; deposit drawn four times as deep, pale where it may reach' : 'not to scale; ochre is scale on the wall'}
@@ -57,12 +57,12 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           <Section heater={heater} forecasts={log.forecasts} units={units} height={440} />
           <Judgements judgements={log.judgements} />
         </section>
-        <section aria-label="Log" className="min-w-0 flex-1 px-4 pt-3">
+        <section aria-label="Log" className="min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2 max-[1200px]:h-[calc(100dvh-93px)]">
           <div ref={frame} className="h-full">
             {size.width > 0 && <HeaterLog log={log} units={units} width={size.width} height={size.height - 10} />}
           </div>
         </section>
-        <section aria-label="What is due and why" className="w-[292px] shrink-0 overflow-y-auto border-l border-line bg-sheet px-4 pb-4">
+        <section aria-label="What is due and why" className="overflow-y-auto border-l border-line bg-sheet px-4 pb-4 max-[1200px]:border-l-0 max-[1200px]:border-r">
           <h2 className="pt-3">What is due, and why</h2>
           <Due forecasts={log.forecasts} />
         </section>
