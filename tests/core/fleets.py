@@ -1,9 +1,23 @@
 """Cases as text, for tests that go through the whole core."""
 
 import json
+from dataclasses import replace
 from typing import Any
 
-from aquifer.core import case
+import numpy as np
+
+from aquifer.core import assembly, case
+from aquifer.core.fleet import (
+    DescaleEvents,
+    Fleet,
+    FlushEvents,
+    Heaters,
+    LookEvents,
+    RodEvents,
+    ValveEvents,
+    VesselEvents,
+)
+from aquifer.core.vocabulary import HeaterKind, code
 
 
 def document(**parts: Any) -> dict[str, Any]:
@@ -24,3 +38,38 @@ def answer(**parts: Any) -> dict[str, Any]:
 
 def component(name: str, **parts: Any) -> dict[str, Any]:
     return next(one for one in answer(**parts)["components"] if one["component"] == name)
+
+
+def known(n: int, **columns: Any) -> assembly.KnownHeaters:
+    """Gas tanks of three years on metered use at 60 degC, with ``columns`` put over them."""
+    usual = {"litres_per_day": np.full(n, 165.0), "setpoint_c": np.full(n, 60.0), "capacity_l": np.full(n, 189.0)}
+    plain = assembly.KnownHeaters.blank(np.full(n, code(HeaterKind.GAS_TANK)), np.full(n, 3.0))
+    return replace(plain, **{**usual, **columns})
+
+
+def without_events(heaters: Heaters) -> Fleet:
+    none, floats, flags = np.zeros(0, dtype=int), np.zeros(0), np.zeros(0, dtype=bool)
+    return Fleet(
+        heaters,
+        FlushEvents(none, floats, none, none, none, floats, floats),
+        DescaleEvents(none, floats, none, none, floats, floats),
+        RodEvents(none, floats, none, none, floats, floats, floats, floats, floats, none),
+        ValveEvents(none, floats, none, flags),
+        VesselEvents(none, floats, none, floats, flags),
+        LookEvents(none, floats, none, none, none),
+    )
+
+
+def flushes(row: Any, years: Any, method: Any, removed: Any, depth_m: Any = None, by: Any = None) -> FlushEvents:
+    """Flushes of which the depth was measured where ``depth_m`` says so."""
+    m = len(row)
+    unknown = np.full(m, np.nan)
+    return FlushEvents(
+        np.asarray(row, dtype=int),
+        np.asarray(years, dtype=float),
+        np.full(m, -1) if by is None else np.asarray(by, dtype=int),
+        np.asarray(method, dtype=int),
+        np.asarray(removed, dtype=int),
+        unknown if depth_m is None else np.asarray(depth_m, dtype=float),
+        unknown,
+    )

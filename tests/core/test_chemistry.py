@@ -62,5 +62,5 @@ def test_contradictory_hardness_is_refused_by_name():
 
 
 def test_only_measured_alkalinity_and_ph_narrow_a_zone():
-    assert profile(WaterTest(total_hardness_mg_l=200)).zone_spread == 0.70
-    assert profile(WaterTest(total_hardness_mg_l=200, alkalinity_mg_l=150, ph=7.4)).zone_spread == 0.35
+    assert not profile(WaterTest(total_hardness_mg_l=200)).carbonate_is_known
+    assert profile(WaterTest(total_hardness_mg_l=200, alkalinity_mg_l=150, ph=7.4)).carbonate_is_known

@@ -1,10 +1,49 @@
+"""The tables of judgement: which row decides, and that no school lengthens a safety cap."""
+
+import json
+from dataclasses import replace
+
 import pytest
 
-from aquifer.core.judgement import Verdict, flush_or_leave, keep_valve, rod_alloy
+from aquifer.core import case, judgement
+from aquifer.core.judgement import Facts, School, Seen, Verdict, judge
+from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
+from tests.core.fleets import answer, document
+
+PLAIN = Facts(
+    kind=HeaterKind.GAS_TANK,
+    age_years=3,
+    was_flushed=True,
+    cutoff_years=6,
+    depth_mm=2,
+    drain_port_mm=50,
+    over_after_service=0.1,
+    setpoint_c=55,
+    hardness_mg_l=150,
+    softened=False,
+    softener_suspected=0.0,
+    noise=Noise.QUIET,
+    alloy=Alloy.MAGNESIUM,
+    protection_ratio=0.8,
+    valve_age_years=3,
+    valve_replace_at_years=6,
+    valve_warn_at_years=5,
+    valve_outcome=ValveOutcome.FLOWS_AND_RESEATS,
+    vessel=True,
+    vessel_pin=VesselPin.AIR,
+    pressure_kpa=400,
+    failure_12_months=0.03,
+    replace_at=0.2,
+    seen=Seen(),
+)
+
+
+def verdict(rule: str, schools: tuple[School, ...] = (), **facts) -> judgement.Judgement:
+    return next(one for one in judge(replace(PLAIN, **facts), schools) if one.rule == rule)
 
 
 @pytest.mark.parametrize(
-    ("age", "flushed", "depth", "verdict", "asks"),
+    ("age", "flushed", "depth", "says", "asks"),
     [
         (1, False, 2, Verdict.FLUSH, False),
         (4, False, 2, Verdict.FLUSH_GENTLY, False),
@@ -14,37 +53,118 @@ from aquifer.core.judgement import Verdict, flush_or_leave, keep_valve, rod_allo
         (8, False, 70, Verdict.LEAVE_ALONE, True),
     ],
 )
-def test_flush_or_leave_by_age_history_and_depth(age, flushed, depth, verdict, asks):
-    found = flush_or_leave(age, flushed, 6.0, depth, 50.0)
-    assert (found.verdict, found.ask_lead) == (verdict, asks)
+def test_flush_or_leave_by_age_history_and_depth(age, flushed, depth, says, asks):
+    found = verdict("flush_or_leave", age_years=age, was_flushed=flushed, depth_mm=depth)
+    assert (found.verdict, found.ask_lead) == (says, asks)
     assert all(found.because)
 
 
-def test_the_cut_off_is_the_companys():
-    assert flush_or_leave(7, False, 10.0, 2, 50).verdict is Verdict.FLUSH_GENTLY
-    assert flush_or_leave(7, False, 3.0, 2, 50).verdict is Verdict.LEAVE_ALONE
-    assert "3" in flush_or_leave(7, False, 3.0, 2, 50).because[0]
+def test_the_cut_off_and_the_school_are_the_companys():
+    old = {"age_years": 7, "was_flushed": False}
+    assert verdict("flush_or_leave", **old, cutoff_years=10).verdict is Verdict.FLUSH_GENTLY
+    assert verdict("flush_or_leave", **old, cutoff_years=3).verdict is Verdict.LEAVE_ALONE
+    assert verdict("flush_or_leave", (School.ALWAYS_FLUSH,), **old).verdict is Verdict.FLUSH_GENTLY
 
 
 def test_a_rod_that_hardly_protects_is_not_praised():
-    assert rod_alloy(0.3).verdict is Verdict.CHANGE_ALLOY
-    assert "30%" in rod_alloy(0.3).because[0]
-    assert rod_alloy(0.8).verdict is Verdict.KEEP_ALLOY
+    weak = verdict("rod_alloy", protection_ratio=0.3, alloy=Alloy.ALUMINIUM)
+    assert weak.verdict is Verdict.CHANGE_ALLOY and "30%" in weak.because[0] and "magnesium" in weak.because[1]
+    assert "powered" in verdict("rod_alloy", protection_ratio=0.3).because[1]
+    assert verdict("rod_alloy").verdict is Verdict.KEEP_ALLOY
 
 
 @pytest.mark.parametrize(
-    ("age", "outcome", "verdict"),
+    ("facts", "says"),
     [
-        (1, None, Verdict.KEEP_VALVE),
-        (1, "flows_and_reseats", Verdict.KEEP_VALVE),
-        (1, "flows_and_weeps", Verdict.REPLACE_VALVE),
-        (1, "no_flow", Verdict.REPLACE_VALVE),
-        (7, "flows_and_reseats", Verdict.REPLACE_VALVE),
+        ({}, Verdict.KEEP_VALVE),
+        ({"valve_outcome": None}, Verdict.KEEP_VALVE),
+        ({"valve_outcome": ValveOutcome.FLOWS_AND_WEEPS}, Verdict.REPLACE_VALVE),
+        ({"valve_outcome": ValveOutcome.NO_FLOW}, Verdict.REPLACE_VALVE),
+        ({"valve_age_years": 7}, Verdict.REPLACE_VALVE),
+        ({"seen": Seen(valve_drips=True)}, Verdict.REPLACE_VALVE),
+        ({"seen": Seen(valve_drips=True), "pressure_kpa": 700}, Verdict.KEEP_VALVE),
+        ({"seen": Seen(valve_drips=True), "kind": HeaterKind.MOBILE_TANK}, Verdict.EXERCISE_THEN_REPLACE),
     ],
 )
-def test_a_valve_stays_only_if_it_runs_reseats_and_is_not_old(age, outcome, verdict):
-    assert keep_valve(age, 6.0, outcome).verdict is verdict
+def test_a_valve_stays_only_if_it_runs_reseats_and_is_not_old(facts, says):
+    assert verdict("keep_valve", **facts).verdict is says
+
+
+def test_schools_differ_about_a_drip_and_about_an_old_valve_that_never_ran():
+    drips = {"seen": Seen(valve_drips=True)}
+    assert verdict("keep_valve", (School.EXERCISE_DRIPPING,), **drips).verdict is Verdict.EXERCISE_THEN_REPLACE
+    untried = {"valve_age_years": 5.5, "valve_outcome": None}
+    assert verdict("keep_valve", **untried).verdict is Verdict.KEEP_VALVE
+    assert verdict("keep_valve", (School.REPLACE_OLD_UNTRIED,), **untried).verdict is Verdict.REPLACE_VALVE
 
 
 def test_a_failed_valve_is_work_for_a_licence():
-    assert any("licensed" in why for why in keep_valve(1, 6.0, "no_flow").because)
+    assert verdict("keep_valve", valve_outcome=ValveOutcome.NO_FLOW).licensed
+
+
+@pytest.mark.parametrize(
+    ("facts", "says"),
+    [
+        ({}, Verdict.KEEP_PRESSURE),
+        ({"pressure_kpa": 600}, Verdict.FIT_REGULATOR),
+        ({"vessel_pin": VesselPin.WATER}, Verdict.RENEW_EXPANSION_TANK),
+        ({"seen": Seen(creep_kpa=80)}, Verdict.RENEW_EXPANSION_TANK),
+        ({"seen": Seen(creep_kpa=80), "vessel": False, "vessel_pin": None}, Verdict.FIT_EXPANSION_TANK),
+        ({"seen": Seen(closed_system=True), "vessel": False, "vessel_pin": None}, Verdict.FIT_EXPANSION_TANK),
+        ({"seen": Seen(pressure_falls=True)}, Verdict.FIND_THE_LEAK),
+        ({"seen": Seen(pressure_falls=True, others_excluded=True)}, Verdict.CHANGE_HEATER),
+    ],
+)
+def test_pressure_is_judged_by_its_cause(facts, says):
+    assert verdict("expansion_and_pressure", **facts).verdict is says
+
+
+def test_an_element_is_bridged_once_and_then_the_heater_goes():
+    electric = {"kind": HeaterKind.ELECTRIC_TANK}
+    assert verdict("element_or_heater", **electric, seen=Seen(element_failures=1)).verdict is Verdict.CHANGE_ELEMENT
+    assert verdict("element_or_heater", **electric, seen=Seen(element_failures=2)).verdict is Verdict.CHANGE_HEATER
+    loud = {**electric, "seen": Seen(element_failures=1), "noise": Noise.POPPING}
+    assert verdict("element_or_heater", (School.HEATER_AT_ONCE,), **loud).verdict is Verdict.CHANGE_HEATER
+    assert not any(one.rule == "element_or_heater" for one in judge(PLAIN))
+
+
+def test_where_cleaning_does_not_help_the_water_or_the_setting_is_to_change():
+    beyond = {"over_after_service": 0.7, "hardness_mg_l": 400}
+    assert verdict("water_and_setting", **beyond, setpoint_c=65).verdict is Verdict.COOLER_SETPOINT
+    assert verdict("water_and_setting", **beyond, setpoint_c=50).verdict is Verdict.SOFTEN
+    assert verdict("water_and_setting", **beyond, softened=True).verdict is Verdict.KEEP_WATER
+
+
+def test_a_tank_likely_to_fail_or_old_and_loud_is_replaced_before_it_floods():
+    assert verdict("replace_before_failure", failure_12_months=0.3).verdict is Verdict.REPLACE_BEFORE_FAILURE
+    loud = {"age_years": 11, "hardness_mg_l": 300, "noise": Noise.POPPING}
+    assert verdict("replace_before_failure", **loud).verdict is Verdict.REPLACE_BEFORE_FAILURE
+    assert verdict("replace_before_failure").verdict is Verdict.KEEP_HEATER
+
+
+def test_nothing_time_after_time_on_hard_water_asks_for_a_softener():
+    def asked(grade: str, **water) -> bool:
+        heater = document()["heater"] | {"installed_on": "2021-11-24"}
+        events = [{"on": f"{year}-10-01", "task": "flush", "finding": {"removed": grade}} for year in range(2022, 2027)]
+        hard = {"total_hardness_mg_l": 350, "alkalinity_mg_l": 260, "ph": 7.3} | water
+        found = answer(heater=heater, events=events, water=hard)["judgements"]
+        return any(one["verdict"] == "ask_about_softener" for one in found)
+
+    assert asked("none")
+    assert not asked("moderate")
+    assert not asked("none", softened=True)
+    assert not asked("none", total_hardness_mg_l=40, alkalinity_mg_l=30)
+
+
+def test_an_unknown_school_is_refused_by_name():
+    text = json.dumps(document(policy={"schools": ["never_test_a_valve"]}))
+    with pytest.raises(case.CaseError, match="never_test_a_valve") as caught:
+        case.answer(case.read(text))
+    assert caught.value.at == "/policy/schools" and "exercise_yearly" in caught.value.message
+
+
+def test_every_table_decides_whatever_it_is_shown_and_every_school_has_its_side():
+    sides = {side.school for table in judgement.TABLES for side in table.sides}
+    assert sides == {school for pair in judgement.SCHOOLS for school in pair} == set(School)
+    for table in judgement.TABLES:
+        assert table.rows[-1].when(PLAIN) and table.rows[-1].school is None and table.source

@@ -2,33 +2,44 @@ import numpy as np
 import pytest
 
 from aquifer.core import learning
-from aquifer.core.learning import Demands, Evidence, Intervals, Pool, Prior, Readings
-from aquifer.core.parameters import SEDIMENT
+from aquifer.core.components.sediment import BY_EYE
+from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint
+from aquifer.core.learning.calibration import Learners, calibrated, eyes
 from tests.core.references import CASES
 
 GRADES = ["none", "trace", "moderate", "heavy", "blocked"]
-EDGES = np.log([0.001, 0.004, 0.012, 0.040])
 TEN_FIFTY_NINETY = np.array([0.1, 0.5, 0.9])
 
 
 def graded(findings_by_heater: list[list[dict]]) -> Evidence:
-    bounds = np.concatenate([[-np.inf], EDGES, [np.inf]])
-    row, low, high = [], [], []
+    row, grade, unit = [], [], []
     for heater, findings in enumerate(findings_by_heater):
         for finding in findings:
-            grade = GRADES.index(finding["grade"])
             row.append(heater)
-            low.append(bounds[grade] - np.log(finding["unit_rate_depth_m"]))
-            high.append(bounds[grade + 1] - np.log(finding["unit_rate_depth_m"]))
+            grade.append(GRADES.index(finding["grade"]))
+            unit.append(np.log(finding["unit_rate_depth_m"]))
     m = len(row)
-    spread, misgrade = np.full(m, SEDIMENT.grade_spread), np.full(m, SEDIMENT.misgrade)
-    return Evidence(intervals=Intervals(np.array(row), np.array(low), np.array(high), spread, misgrade, np.ones(m)))
+    rows, grades = np.array(row, dtype=int), np.array(grade, dtype=int)
+    return Evidence((Grades(rows, np.zeros(m), grades, np.array(unit), np.full(m, -1), BY_EYE),))
+
+
+def read(row, values, spread) -> Evidence:
+    return Evidence(readings=Readings(np.array(row), np.zeros(len(values)), np.array(values), np.array(spread)))
+
+
+def today(n: int) -> Standpoint:
+    """All findings were made today, by the household that lives there."""
+    return Standpoint(np.zeros(n), np.zeros(n))
+
+
+def likelihood_of(evidence: Evidence, n: int):
+    return learning.log_likelihood(evidence, today(n))
 
 
 @pytest.mark.parametrize("name", ["post_ordinal_none_twice", "post_ordinal_blocked", "post_ordinal_conflict"])
 def test_grades_move_the_rate_as_brute_force_says(name):
     given, expected = CASES[name]["input"], CASES[name]["expected"]
-    likelihood = learning.log_likelihood(graded([given["findings"]]), 1)
+    likelihood = likelihood_of(graded([given["findings"]]), 1)
     found = learning.with_prior(likelihood, Prior(np.array([given["prior_mean"]]), np.array([given["prior_sd"]])))
     assert found.mean[0] == pytest.approx(expected["mean"], abs=0.01)
     assert found.sd[0] == pytest.approx(expected["sd"], abs=0.01)
@@ -40,28 +51,31 @@ def test_readings_move_the_rate_as_the_conjugate_normal_does():
     given, expected = CASES["post_numeric"]["input"], CASES["post_numeric"]["expected"]
     values = np.array([f["log_ratio_observed_to_unit_rate"] for f in given["findings"]])
     spread = np.array([f["sd_log"] for f in given["findings"]])
-    evidence = Evidence(readings=Readings(np.zeros(2, dtype=int), values, spread, np.ones(2)))
-    found = learning.with_prior(learning.log_likelihood(evidence, 1), Prior(np.zeros(1), np.array([given["prior_sd"]])))
+    evidence = read([0, 0], values, spread)
+    found = learning.with_prior(likelihood_of(evidence, 1), Prior(np.zeros(1), np.array([given["prior_sd"]])))
     assert found.mean[0] == pytest.approx(expected["mean"], abs=0.01)
     assert found.sd[0] == pytest.approx(expected["sd"], abs=0.01)
 
 
 def pool(n: int, given: dict) -> Pool:
-    return Pool(np.zeros(n, dtype=int), 1, np.full(n, given["tau_zone"]), np.full(n, given["tau_heater"]))
+    return Pool(np.zeros(n, dtype=int), np.full(n, given["tau_zone"]), np.full(n, given["tau_heater"]))
 
 
 def test_two_hundred_heaters_of_a_zone_agree_with_the_multivariate_normal():
     given, expected = CASES["post_zone_gauss_200"]["input"], CASES["post_zone_gauss_200"]["expected"]
     values, spread = np.array(given["observed_log_theta"]), np.array(given["sd"])
-    evidence = Evidence(readings=Readings(np.arange(200), values, spread, np.ones(200)))
-    found = learning.pooled(learning.log_likelihood(evidence, 200), pool(200, given))
+    found, zones = learning.pooled(likelihood_of(read(np.arange(200), values, spread), 200), pool(200, given))
+    mass = np.exp(zones.logs[0]) / np.exp(zones.logs[0]).sum()
+    assert np.sqrt(mass @ (learning.ZONE_GRID - mass @ learning.ZONE_GRID) ** 2) == pytest.approx(
+        expected["zone_sd"], abs=0.005
+    )
     assert found.mean[:3] == pytest.approx(expected["mean"], abs=0.01)
     assert found.zone_mean[0] == pytest.approx(expected["zone_mean"], abs=0.01)
 
 
 def test_a_heater_without_findings_learns_from_its_neighbours():
     given, expected = CASES["post_zone_ordinal"]["input"], CASES["post_zone_ordinal"]["expected"]
-    found = learning.pooled(learning.log_likelihood(graded(given["heaters"]), 4), pool(4, given))
+    found, _ = learning.pooled(likelihood_of(graded(given["heaters"]), 4), pool(4, given))
     assert found.mean == pytest.approx(expected["mean"], abs=0.015)
     assert found.zone_mean[3] == pytest.approx(expected["zone_mean"], abs=0.015)
 
@@ -75,8 +89,8 @@ def test_pooled_means_agree_with_a_plain_double_sum():
             [],
         ]
     )
-    likelihood = learning.log_likelihood(evidence, 3)
-    found = learning.pooled(likelihood, Pool(np.zeros(3, dtype=int), 1, np.full(3, 0.7), np.full(3, 0.8)))
+    likelihood = likelihood_of(evidence, 3)
+    found, _ = learning.pooled(likelihood, Pool(np.zeros(3, dtype=int), np.full(3, 0.7), np.full(3, 0.8)))
     z, x = np.linspace(-4, 4, 401), learning.GRID
     given_z = np.exp(-0.5 * ((x[None, :] - z[:, None]) / 0.8) ** 2)
     given_z /= given_z.sum(axis=1, keepdims=True)
@@ -91,7 +105,7 @@ def test_pooled_means_agree_with_a_plain_double_sum():
 def test_an_outlying_grade_does_not_wreck_a_heater():
     steady = [{"unit_rate_depth_m": 0.006, "grade": "moderate"}] * 5
     odd = [*steady, {"unit_rate_depth_m": 0.006, "grade": "blocked"}]
-    likelihood = learning.log_likelihood(graded([steady, odd]), 2)
+    likelihood = likelihood_of(graded([steady, odd]), 2)
     found = learning.with_prior(likelihood, Prior(np.zeros(2), np.full(2, 0.87)))
     assert found.mean[1] - found.mean[0] < 0.35
 
@@ -99,8 +113,8 @@ def test_an_outlying_grade_does_not_wreck_a_heater():
 def test_demands_tell_a_sticking_valve_from_a_free_one():
     hazards = np.full(6, 0.03)
     failed = np.array([True, True, True, False, False, False])
-    evidence = Evidence(demands=Demands(np.array([0, 0, 0, 1, 1, 1]), hazards, failed, np.ones(6)))
-    found = learning.with_prior(learning.log_likelihood(evidence, 2), Prior(np.zeros(2), np.full(2, 0.87)))
+    evidence = Evidence(demands=Demands(np.array([0, 0, 0, 1, 1, 1]), np.zeros(6), hazards, failed))
+    found = learning.with_prior(likelihood_of(evidence, 2), Prior(np.zeros(2), np.full(2, 0.87)))
     assert found.mean[0] > 1.0 and found.mean[1] < 0.0
 
 
@@ -114,3 +128,103 @@ def test_the_future_is_less_sure_than_the_past_and_its_quantiles_are_a_normals()
 
 def test_a_finding_fades():
     assert learning.faded(np.array([0.0, 1.0, 2.0])) == pytest.approx([1.0, 0.8, 0.64])
+
+
+def test_an_old_finding_is_vague_but_no_likelier_a_slip():
+    evidence = read([0], [1.0], [0.15])
+    prior = Prior(np.zeros(1), np.array([0.87]))
+
+    def after(years: float):
+        return learning.with_prior(learning.log_likelihood(evidence, Standpoint(np.array([years]), np.zeros(1))), prior)
+
+    fresh, old = after(0.0), after(6.0)
+    assert old.sd[0] > 1.5 * fresh.sd[0]
+    # Still one peak near what was read, drawn in a little by the prior.
+    assert 0.7 < old.quantiles_of_past(np.array([0.5]))[0, 0] < fresh.quantiles_of_past(np.array([0.5]))[0, 0]
+
+
+def test_a_new_household_makes_earlier_findings_vague():
+    evidence = read([0, 1], [1.5, 1.5], [0.2, 0.2])
+    moved = Standpoint(np.full(2, 1.0), np.array([0.0, 0.5]))
+    found = learning.with_prior(learning.log_likelihood(evidence, moved), Prior(np.zeros(2), np.full(2, 0.87)))
+    assert found.sd[1] > 1.3 * found.sd[0] and found.mean[1] < found.mean[0]
+
+
+def test_a_reading_far_from_all_others_is_taken_for_a_slip():
+    steady = [0.0] * 4
+    found = learning.with_prior(
+        likelihood_of(read([0] * 5, [*steady, 3.0], [0.15] * 5), 1), Prior(np.zeros(1), np.full(1, 0.87))
+    )
+    assert abs(found.mean[0]) < 0.1
+
+
+def test_one_heater_against_its_stored_zone_is_as_in_the_whole_zone():
+    """What a visit's request computes at once agrees with what the zone's job computes after it."""
+    rng = np.random.default_rng(4)
+    values = rng.normal(0.4, 0.7, 60)
+    old, new = read(np.arange(60), values, np.full(60, 0.3)), read([*range(60), 59], [*values, 1.2], np.full(61, 0.3))
+    whole = Pool(np.zeros(60, dtype=int), np.full(60, 0.35), np.full(60, 0.8))
+    _, zone = learning.pooled(likelihood_of(old, 60), whole)
+    wanted, _ = learning.pooled(likelihood_of(new, 60), whole)
+    alone = Pool(np.zeros(1, dtype=int), np.full(1, 0.35), np.full(1, 0.8))
+    heard = likelihood_of(read([0], values[-1:], [0.3]), 1)
+    found = learning.with_zone(likelihood_of(read([0, 0], [values[-1], 1.2], [0.3, 0.3]), 1), heard, zone, alone)
+    assert found.mean[0] == pytest.approx(wanted.mean[59], abs=1e-4)
+    assert found.quantiles(TEN_FIFTY_NINETY)[0] == pytest.approx(wanted.quantiles(TEN_FIFTY_NINETY)[59], abs=1e-3)
+
+
+def simulated_pairs(offsets: list[float], each: int) -> Pairs:
+    rng = np.random.default_rng(8)
+    by = np.repeat(np.arange(len(offsets)), each)
+    depth = np.log(rng.uniform(0.001, 0.05, by.size))
+    seen = depth + np.array(offsets)[by] + rng.normal(0, 0.5, by.size)
+    grade = np.searchsorted(BY_EYE.cuts, seen)
+    return Pairs(np.zeros(by.size, dtype=int), depth, np.full(by.size, 0.15), grade, by, BY_EYE)
+
+
+def test_peoples_eyes_are_told_apart_where_states_were_measured():
+    truth = [-0.5, 0.0, 0.6]
+    found = eyes(simulated_pairs(truth, 120), 3)
+    assert found[:3] == pytest.approx(truth, abs=0.15)
+
+
+def test_a_person_with_no_measured_visit_sees_as_the_others_do():
+    found = eyes(simulated_pairs([0.4, 0.4, 0.4], 80), 4)
+    assert found[3] == pytest.approx(found[4], abs=0.01) and found[4] == pytest.approx(0.4, abs=0.15)
+
+
+def base(own_spread: float, zone_spread: float, cohort_effect: float = 0.0, bias: float = 0.0) -> Learners:
+    """Three hundred heaters of thirty zones, each read four times; half of them of one build."""
+    rng = np.random.default_rng(5)
+    n, each = 300, 4
+    zone = np.repeat(np.arange(30), 10)
+    cohort = np.where(np.arange(n) % 2, 0, -1)
+    theta = (
+        rng.normal(0, zone_spread, 30)[zone] + rng.normal(0, own_spread, n) + np.where(cohort == 0, cohort_effect, 0)
+    )
+    row = np.repeat(np.arange(n), each)
+    years = np.tile([1.0, 2.0, 3.0, 4.0], n)
+    value = theta[row] + rng.normal(0, 0.2, row.size)
+    value[3::4] += bias
+    evidence = Evidence(readings=Readings(row, years, value, np.full(row.size, 0.2)))
+    age = np.full(n, 4.0)
+    widths = np.full(n, 0.35), np.full(n, 0.80)
+    return Learners(evidence, None, age, np.zeros(n), zone, cohort, *widths, 0, 1)
+
+
+def test_spreads_are_fitted_from_the_evidence():
+    alike, unlike = calibrated(base(0.35, 0.2)), calibrated(base(1.1, 0.5))
+    assert alike.heater_scale < 0.7 < 1.1 < unlike.heater_scale
+    assert alike.zone_scale <= unlike.zone_scale
+
+
+def test_a_build_that_fouls_faster_is_recognised():
+    assert calibrated(base(0.5, 0.3, cohort_effect=0.5)).cohorts[0] == pytest.approx(0.5, abs=0.25)
+    assert abs(calibrated(base(0.5, 0.3)).cohorts[0]) < 0.15
+
+
+def test_windows_that_measurements_missed_are_moved_and_widened():
+    held, missed = calibrated(base(0.8, 0.35)), calibrated(base(0.8, 0.35, bias=0.9))
+    assert abs(held.shift) < 0.15 and 0.6 < held.inside <= 1.0
+    assert missed.shift > 0.4 and missed.inside < held.inside
+    assert missed.checks == 300

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aquifer.core import anode, relief_valve, scale, sediment
-from aquifer.core.parameters import SCALE
+from aquifer.core import anode, expansion_tank, relief_valve, scale, sediment, tank
+from aquifer.core.parameters import SCALE, TANK
 from aquifer.core.vocabulary import Alloy, FlushMethod, code
 from tests.core.references import CASES
 
@@ -38,17 +38,21 @@ def test_deposit_grows_as_the_differential_equation_says(name):
     assert sediment.depth_m(bed, one(given["floor_area"])) == pytest.approx(expected["depth_m"], rel=1e-5)
 
 
+def opened(row, years, method) -> sediment.Openings:
+    shares = sediment.flush_shares()[method]
+    every = np.ones(len(row), dtype=bool)
+    return sediment.Openings(np.array(row, dtype=int), np.array(years), shares[:, 0], shares[:, 1], every)
+
+
 @pytest.mark.parametrize("name", ["sed_history_1", "sed_history_2"])
 def test_a_history_of_flushes_is_replayed(name):
     given, expected = CASES[name]["input"], CASES[name]["expected"]
     rate, floor = deposit_rate(given), one(given["floor_area"])
     events = given["events"]
-    flushes = sediment.Flushes(
-        np.zeros(len(events), dtype=np.int64),
-        one(*(on for on, _ in events)),
-        np.array([code(METHODS[method]) for _, method in events]),
+    methods = np.array([code(METHODS[method]) for _, method in events])
+    history = sediment.replayed(
+        rate, one(given["t_now"]), floor, opened([0] * len(events), [on for on, _ in events], methods)
     )
-    history = sediment.replayed(rate, one(given["t_now"]), floor, flushes)
     assert history.depth_before_m == pytest.approx(expected["depth_before_events"], rel=1e-4)
     assert history.bed[0] == pytest.approx(expected["loose"], rel=1e-4)
     assert history.bed[1] == pytest.approx(expected["hard"], rel=1e-4)
@@ -61,15 +65,15 @@ def test_a_fleet_is_replayed_as_each_heater_alone():
     n, rate, age, floor = 40, rng.uniform(0.1, 3, 40), rng.uniform(3, 9, 40), rng.uniform(0.1, 0.3, 40)
     rows = np.sort(rng.integers(0, n, 130))
     years = np.concatenate([np.sort(rng.uniform(0, age[row], (rows == row).sum())) for row in np.unique(rows)])
-    flushes = sediment.Flushes(rows, years, rng.integers(0, 4, 130))
-    together = sediment.replayed(rate, age, floor, flushes)
+    method = rng.integers(0, 4, 130)
+    together = sediment.replayed(rate, age, floor, opened(rows, years, method))
     for row in range(n):
         own = rows == row
         alone = sediment.replayed(
             rate[[row]],
             age[[row]],
             floor[[row]],
-            sediment.Flushes(np.zeros(own.sum(), dtype=np.int64), years[own], flushes.method[own]),
+            opened(np.zeros(own.sum()), years[own], method[own]),
         )
         assert together.depth_before_m[own] == pytest.approx(alone.depth_before_m)
         assert together.bed[0][row] == pytest.approx(alone.bed[0][0])
@@ -86,14 +90,16 @@ def test_the_years_to_a_depth_lead_to_that_depth(rate, loose, hardened, limit):
 def test_no_flush_leaves_more_than_there_was():
     bed = (one(2.0), one(3.0))
     for method in FlushMethod:
-        after = sediment.flushed(bed, method)
+        after = sediment.flushed(bed, np.array([code(method)]))
         assert 0 <= after[0][0] < 2.0 and 0 <= after[1][0] < 3.0
 
 
 @pytest.mark.parametrize("name", ["scale_60_66.9", "scale_100_20"])
 def test_scale_reaches_its_limit_and_comes_back_after_a_descale(name):
     given, expected = CASES[name]["input"], CASES[name]["expected"]
-    growth = scale.growth_m_per_year(one(given["V_m3_per_year"]), one(given["ccpp_film"]), one(SCALE.exchanger_m2))
+    growth = scale.growth_m_per_year(
+        one(given["V_m3_per_year"]), one(given["ccpp_film"]), one(SCALE.exchanger_m2), one(SCALE.deposit_share)
+    )
     assert SCALE.limit_m == pytest.approx(expected["limit_m"])
     assert growth == pytest.approx(expected["growth_m_per_year"], rel=1e-5)
     first = expected["years_first"]
@@ -161,3 +167,56 @@ def test_the_average_of_a_proof_interval_is_its_target():
         steps = np.linspace(0, years[0], 20_001)
         quadrature = np.trapezoid(1 - np.exp(-relief_valve.hazard(steps, one(250.0))), steps) / years[0]
         assert quadrature == pytest.approx(target, rel=1e-3)
+
+
+def test_water_expands_as_its_density_says():
+    given, expected = CASES["exp_volume_190_60"]["input"], CASES["exp_volume_190_60"]["expected"]
+    found = expansion_tank.expansion_l(one(given["V_L"]), one(given["t_cold"]), one(given["t_hot"]))
+    assert found == pytest.approx(expected["expansion_L"], rel=0.003)
+    # Handbook densities of water at 4, 25 and 60 degC.
+    assert expansion_tank.density_kg_m3(one(4, 25, 60)) == pytest.approx([999.97, 997.05, 983.20], abs=0.02)
+
+
+@pytest.mark.parametrize("name", ["exp_accept_8_515.3", "exp_accept_11.4_600"])
+def test_a_cushion_takes_in_what_boyle_says(name):
+    given, expected = CASES[name]["input"], CASES[name]["expected"]
+    pressures = (one(given[f"{what}_abs_kPa"]) for what in ("precharge", "supply", "max"))
+    found = expansion_tank.acceptance_l(one(given["Vt_L"]), *pressures)
+    assert found == pytest.approx(expected["acceptance_L"], rel=1e-6)
+
+
+def test_a_charge_creeps_out_until_the_expansion_no_longer_fits():
+    given, expected = CASES["exp_years"]["input"], CASES["exp_years"]["expected"]
+    vessel, supply, most = one(given["Vt_L"]), one(given["supply_abs_kPa"]), one(given["max_abs_kPa"])
+    least = expansion_tank.least_precharge_abs_kpa(vessel, one(given["need_L"]), supply, most)
+    assert least == pytest.approx(expected["min_precharge_abs_kPa"], rel=1e-4)
+    years = expansion_tank.years_to_loss(one(given["precharge_abs_kPa"]), least, one(0.0))
+    assert years == pytest.approx(expected["years"], rel=1e-4)
+    assert expansion_tank.acceptance_l(vessel, least, supply, most) == pytest.approx(given["need_L"])
+
+
+def test_chlorine_and_more_so_chloramine_shorten_a_bladders_life():
+    lives = expansion_tank.bladder_life_years(one(0, 1, 1), np.array([False, False, True]))
+    assert lives[0] > lives[1] > lives[2] > 0
+
+
+def stressed(given: dict) -> np.ndarray:
+    return tank.log_hazard_ratio(
+        tank.Stress(one(given["th"]), one(given["pressure_kPa"]), one(given["setpoint"]), one(0.0))
+    )
+
+
+@pytest.mark.parametrize("name", ["tank_p12_age9_th250", "tank_p12_age4_th450"])
+def test_a_tanks_end_follows_from_its_age_and_its_stresses(name):
+    given, expected = CASES[name]["input"], CASES[name]["expected"]
+    parts = (one(given["age"]), one(given["spent_years"]), one(given["spent_fraction_next_year"]), stressed(given))
+    assert tank.failure_within(one(1.0), *parts) == pytest.approx(expected["p_fail_12m"], rel=1e-6)
+    median = tank.years_to_failure(one(0.5), *parts)
+    assert tank.failure_within(median, *parts) == pytest.approx(0.5)
+
+
+def test_the_years_to_a_risk_lead_to_that_risk():
+    parts = (one(5.0), one(0.0), one(0.0), one(0.2))
+    years = tank.years_to_risk(TANK.replace_at, *parts)
+    then = (parts[0] + years, *parts[1:])
+    assert tank.failure_within(one(1.0), *then) == pytest.approx(TANK.replace_at, rel=0.01)

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aquifer.core import policy
-from aquifer.core.vocabulary import DecidedBy, FlushMethod, Method, Practice, code
+from aquifer.core.vocabulary import DecidedBy, FlushMethod, Practice, code
 
 YEARS = st.floats(-5, 40)
 SINCE = st.floats(0, 30)
@@ -84,26 +84,32 @@ def test_a_relief_valve_is_never_due_later_than_twelve_months_after_it_ran(inter
         assert due.years[0] <= 0 and decided(due) is DecidedBy.FINDING
 
 
-def chosen(usual: FlushMethod, practice: Practice = Practice.CONDITION, **over: float) -> Method:
-    risk = {method: one(over.get(method.value, 0.1)) for method in FlushMethod}
-    at = policy.flush_method(np.array([code(usual)]), np.array([code(practice)]), risk)
-    return list(Method)[at[0]]
+def chosen(usual: FlushMethod, practice: Practice = Practice.CONDITION, **over: float) -> FlushMethod:
+    risk = np.stack([one(over.get(method.value, 0.1)) for method in FlushMethod])
+    wanted = policy.usual_flush(np.array([code(usual)]), np.array([code(practice)]))
+    return list(FlushMethod)[policy.flush_method(wanted, risk)[0]]
 
 
 def test_a_method_is_kept_as_long_as_it_helps():
-    assert chosen(FlushMethod.PRESSURE_BLOWOUT) is Method.PRESSURE_BLOWOUT
-    assert chosen(FlushMethod.PRESSURE_BLOWOUT, pressure_blowout=0.5) is Method.PRESSURE_BLOWOUT
+    assert chosen(FlushMethod.PRESSURE_BLOWOUT) is FlushMethod.PRESSURE_BLOWOUT
+    assert chosen(FlushMethod.PRESSURE_BLOWOUT, pressure_blowout=0.5) is FlushMethod.PRESSURE_BLOWOUT
 
 
 def test_a_stronger_one_is_proposed_where_it_does_not():
-    assert chosen(FlushMethod.DRAIN_AND_PULSE, drain_and_pulse=0.8) is Method.JETTING
-    assert chosen(FlushMethod.DRAIN_AND_PULSE, drain_and_pulse=0.9, jetting=0.7, acid_soak=0.3) is Method.ACID_SOAK
+    assert chosen(FlushMethod.DRAIN_AND_PULSE, drain_and_pulse=0.8) is FlushMethod.JETTING
+    assert chosen(FlushMethod.DRAIN_AND_PULSE, drain_and_pulse=0.9, jetting=0.7, acid_soak=0.3) is FlushMethod.ACID_SOAK
 
 
 def test_none_is_proposed_that_would_leave_more():
     worse = {"acid_soak": 0.8, "jetting": 0.95, "drain_and_pulse": 0.95, "pressure_blowout": 0.99}
-    assert chosen(FlushMethod.ACID_SOAK, **worse) is Method.ACID_SOAK
+    assert chosen(FlushMethod.ACID_SOAK, **worse) is FlushMethod.ACID_SOAK
 
 
 def test_the_long_service_jets():
-    assert chosen(FlushMethod.PRESSURE_BLOWOUT, Practice.LONG_SERVICE) is Method.JETTING
+    assert chosen(FlushMethod.PRESSURE_BLOWOUT, Practice.LONG_SERVICE) is FlushMethod.JETTING
+
+
+@given(since=SINCE, by_risk=YEARS)
+def test_an_expansion_tank_is_never_unchecked_for_more_than_twelve_months(since, by_risk):
+    due = policy.vessel_due(one(since), one(by_risk), np.array([False]))
+    assert due.years[0] <= 1.0 - since + 1e-9

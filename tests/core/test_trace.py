@@ -19,8 +19,8 @@ EVENTS = [
 
 def courses(**parts):
     fleet = case.as_fleet(case.read(json.dumps(document(**parts))))
-    found = {one.component: one for one in forecast(fleet)}
-    rates = {component: one.rate[0] for component, one in found.items()}
+    found = {one.component: one for one in forecast(fleet).components}
+    rates = {component: one.rate[0] for component, one in found.items() if component is not Component.TANK}
     return {one.component: one for one in trace.courses(fleet, rates, 2.5)}, found, fleet
 
 

@@ -3,11 +3,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aquifer.core import usage
+from aquifer.core import chemistry, usage
 from aquifer.core.fleet import capacity_or_default, floor_m2, heater_spread, sediment_limit_m
 from aquifer.core.units import HardnessUnit, Quantity, System, table
-from aquifer.core.vocabulary import HeaterKind, code
-from aquifer.core.water import WaterTest, hardness_class, profile
+from aquifer.core.vocabulary import Business, HeaterKind, code
+from aquifer.core.water import Blend, WaterTest, hardness_class, plain_words, profile
 
 TABLES = [table(system, hardness) for system in System for hardness in HardnessUnit]
 
@@ -58,15 +58,41 @@ def test_only_what_nobody_measured_is_assumed():
         "/water/suspended_solids_mg_l",
     }
     assert len(profile(WaterTest()).assumed) == 7
+    assert len(profile(WaterTest(), is_well=True).assumed) == 8
+
+
+def use(n: int = 1, **known: list[float]) -> usage.Use:
+    names = ("metered_l", "people", "fixtures", "burner_hours", "input_kw", "rise_k", "occupied_share")
+    columns = {name: np.array(known.get(name, [np.nan] * n), dtype=float) for name in names}
+    sharing = np.array(known.get("heaters_on_site", [1.0] * n))
+    return usage.Use(**columns, business=np.array(known.get("business", [-1] * n)), heaters_on_site=sharing)
 
 
 def test_a_meter_outweighs_people_and_people_outweigh_nothing():
     nan = np.nan
-    found = usage.litres_per_day(np.array([300.0, nan, nan]), np.array([2.0, 4.0, nan]), np.array([1.0, 2.0, 1.0]))
+    found, spread = usage.litres_per_day(
+        use(3, metered_l=[300.0, nan, nan], people=[2.0, 4.0, nan], heaters_on_site=[1.0, 2.0, 1.0])
+    )
     # Four people share two heaters: 4 x 55 / 2.
     assert found == pytest.approx([300.0, 110.0, 165.0])
-    spread = usage.use_variance(np.array([300.0, nan, nan]), np.array([2.0, 4.0, nan]))
-    assert spread[0] == 0 < spread[1] < spread[2]
+    assert spread[0] < spread[1] < spread[2]
+
+
+def test_burner_hours_are_litres_by_a_heat_balance():
+    # 12 kW for an hour at 80 % heat 34.6 MJ; by 45 K that is 183 L.
+    found, _ = usage.litres_per_day(use(burner_hours=[1.0], input_kw=[12.0], rise_k=[45.0]))
+    assert found == pytest.approx([12 * 0.8 * 3600 / (4.186 * 45)], rel=1e-6)
+
+
+def test_a_holiday_let_draws_for_the_weeks_that_it_is_let_and_is_less_sure():
+    full, sure = usage.litres_per_day(use(people=[4.0]))
+    let, vague = usage.litres_per_day(use(people=[4.0], occupied_share=[0.25]))
+    assert let == pytest.approx(full / 4) and vague[0] > sure[0]
+
+
+def test_a_bakery_draws_more_than_an_office():
+    found, _ = usage.litres_per_day(use(2, business=[code(Business.BAKERY), code(Business.OFFICE)]))
+    assert found[0] > found[1] > 0
 
 
 def test_a_year_of_165_litres_a_day_is_sixty_cubic_metres():
@@ -74,11 +100,60 @@ def test_a_year_of_165_litres_a_day_is_sixty_cubic_metres():
 
 
 def test_what_is_estimated_widens_a_heater():
-    nan, yes, no = np.array([np.nan]), np.array([True]), np.array([False])
-    sure = heater_spread(np.array([165.0]), nan, yes)[0]
+    yes, no = np.array([True]), np.array([False])
+    sure = heater_spread(np.array([0.15]), yes)[0]
     assert sure == pytest.approx(0.8)
-    assert heater_spread(np.array([165.0]), nan, no)[0] > sure
-    assert heater_spread(nan, nan, yes)[0] > heater_spread(nan, np.array([3.0]), yes)[0] > sure
+    assert heater_spread(np.array([0.15]), no)[0] > sure
+    assert heater_spread(np.array([0.45]), yes)[0] > heater_spread(np.array([0.30]), yes)[0] > sure
+
+
+def test_what_is_unknown_of_a_water_is_carried_as_a_spread():
+    full = profile(WaterTest(250, 190, 210, 7.5, 520, 12, 0.1))
+    no_ph, only_hardness, nothing = (
+        profile(test).log_sd for test in (WaterTest(250, 190, 210), WaterTest(250), WaterTest())
+    )
+    assert full.log_sd == 0.0
+    # The spread of the trade's waters of one hardness: a factor of five between P10 and P90 (practice of suppliers).
+    assert 0.0 < no_ph < only_hardness < nothing
+    assert np.exp(2.563 * only_hardness) == pytest.approx(5.2, rel=0.25)
+
+
+def test_a_strip_is_less_sure_than_a_laboratory():
+    test = WaterTest(250, 190, 210, 7.5)
+    assert profile(test, log_sds={"total_hardness_mg_l": 0.15, "alkalinity_mg_l": 0.15}).log_sd > profile(test).log_sd
+
+
+def test_a_well_carries_grit_and_iron_unless_a_test_says_otherwise():
+    well, main = profile(WaterTest(250), is_well=True), profile(WaterTest(250))
+    assert well.suspended_solids_mg_l > main.suspended_solids_mg_l
+    tested = profile(WaterTest(250, suspended_solids_mg_l=0.1, iron_mg_l=0.0), is_well=True)
+    assert tested.suspended_solids_mg_l == pytest.approx(0.1)
+
+
+def test_a_seasonal_blend_lies_between_its_waters():
+    hard, soft = profile(WaterTest(350, 250, 260, 7.2)), profile(WaterTest(50, 35, 40, 8.0))
+    half_a_year = Blend(0.5, soft.analysis, 1.0)
+    blended = profile(WaterTest(350, 250, 260, 7.2), blends=(half_a_year,))
+    figures = [one.heated(60).precipitation_potential_mg_l for one in (soft, blended, hard)]
+    assert figures[0] < figures[1] < figures[2]
+    assert figures[1] == pytest.approx((figures[0] + figures[2]) / 2, rel=0.02)
+
+
+def test_a_mixture_keeps_its_carbonate():
+    hard, soft = profile(WaterTest(350, 250, 260, 7.2)).analysis, profile(WaterTest(50, 35, 40, 8.0)).analysis
+    mixed = chemistry.mixed(hard, soft, 0.3)
+    assert mixed.alkalinity_mg_l == pytest.approx(0.7 * 260 + 0.3 * 40)
+    # Mostly the harder water: near its pH, not half way.
+    assert 7.2 < mixed.ph < 7.35
+    assert chemistry.mixed(hard, soft, 0.0).ph == pytest.approx(7.2, abs=0.001)
+
+
+def test_a_customer_is_told_of_the_water_in_plain_words():
+    hard = plain_words(profile(WaterTest(380, 270, 300, 7.3)), 60)
+    soft = plain_words(profile(WaterTest(30, 20, 25, 8.0)), 60)
+    assert "very hard" in hard and "softener" in hard
+    assert "soft" in soft and "next to no lime" in soft
+    assert "softened" in plain_words(profile(WaterTest(380)), 60, softened=True)
 
 
 def test_the_limit_is_the_kinds_or_the_lowest_part_it_would_bury():

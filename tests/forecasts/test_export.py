@@ -39,7 +39,7 @@ def test_a_heater_alone_on_its_water_is_dated_alike_from_outside(as_role, foreca
     today = forecasted["today"]
     loaded = inputs.load(today)
     at = int(loaded.heater_ids.searchsorted(alone.pk))
-    inside = {one.component: one for one in forecast(loaded.fleet)}
+    inside = {one.component: one for one in forecast(loaded.fleet).components}
     outside = case.answer(exported(alone, today))
     for told in outside["components"]:
         one = inside[told["component"]]

@@ -6,11 +6,12 @@ import uuid
 import numpy as np
 import pytest
 
-from aquifer.core.vocabulary import Alloy, HeaterKind, code
+from aquifer.core.vocabulary import Alloy, HeaterKind, Practice, Removed, code
 from aquifer.customers.models import Site
-from aquifer.forecasts import inputs
+from aquifer.forecasts import columns, inputs
 from aquifer.heaters.models import Heater, Part
 from aquifer.visits.models import Finding, Visit
+from aquifer.water.models import Season, WaterTest, Zone
 
 
 def found(heater: Heater, on: datetime.date, **values: object) -> Finding:
@@ -22,10 +23,85 @@ def row(loaded: inputs.FleetInputs, heater: Heater) -> int:
     return int(np.flatnonzero(loaded.heater_ids == heater.pk)[0])
 
 
-def test_words_become_their_positions():
-    kinds = inputs.encoded(["gas_tank", "", "gas_tankless", "unheard_of"], HeaterKind)
-    assert kinds.tolist() == [code(HeaterKind.GAS_TANK), -1, code(HeaterKind.GAS_TANKLESS), -1]
-    assert inputs.encoded([], Alloy).size == 0
+def test_rows_become_columns_with_their_gaps(base):
+    Heater.objects.filter(pk=base["heaters"][0].pk).update(installed_on=None, capacity_l=None, practice="annual")
+    read = columns.read_columns(
+        Heater.objects.order_by("pk"),
+        {
+            "kind": columns.word("kind", HeaterKind),
+            "practice": columns.word("practice", Practice),
+            "on": columns.day("installed_on"),
+            "litres": columns.number("capacity_l"),
+            "recirculated": columns.flag("recirculated"),
+        },
+    )
+    assert read["kind"].tolist() == [code(HeaterKind(h.kind)) for h in base["heaters"]]
+    assert read["practice"].tolist()[:2] == [code(Practice.ANNUAL), -1]
+    assert np.isnat(read["on"][0]) and read["on"][1] == np.datetime64(base["heaters"][1].installed_on)
+    assert np.isnan(read["litres"][0]) and read["litres"][1] == base["heaters"][1].capacity_l
+    assert not read["recirculated"].any()
+
+
+def test_a_query_that_can_match_nothing_gives_empty_columns(db):
+    none = columns.read_columns(Heater.objects.filter(pk__in=[]), {"on": columns.day("installed_on")})
+    assert none["on"].size == 0
+
+
+def test_a_test_of_a_sites_own_counts_before_its_zones(base):
+    site = base["sites"][0]
+    before = inputs.load(base["today"]).fleet.heaters.hardness_mg_l
+    WaterTest.objects.create(zone=site.zone, site=site, taken_on=base["today"], total_hardness_mg_l=61)
+    after = inputs.load(base["today"])
+    own = [row(after, h) for h in base["heaters"] if h.site_id == site.pk]
+    assert (after.fleet.heaters.hardness_mg_l[own] == 61).all()
+    others = np.setdiff1d(np.arange(before.size), own)
+    assert (after.fleet.heaters.hardness_mg_l[others] == before[others]).all()
+
+
+def test_a_season_of_softer_water_lessens_what_precipitates(base):
+    hard, soft = base["zones"]
+    before = inputs.load(base["today"]).fleet.heaters
+    Season.objects.create(zone=hard, other=soft, name="winter", share_of_year=0.5, other_share=1.0)
+    after = inputs.load(base["today"]).fleet.heaters
+    lessened = after.potential_mg_l < before.potential_mg_l - 1
+    assert lessened.tolist() == [h.site.zone_id == hard.pk for h in base["heaters"]]
+
+
+def test_the_narrowest_practice_that_says_anything_counts(base):
+    heater = base["heaters"][0]
+
+    def practice() -> Practice:
+        loaded = inputs.load(base["today"])
+        return list(Practice)[loaded.fleet.heaters.practice[row(loaded, heater)]]
+
+    assert practice() is Practice.CONDITION
+    Zone.objects.filter(pk=heater.site.zone_id).update(practice="long_service")
+    assert practice() is Practice.LONG_SERVICE
+    Site.objects.filter(pk=heater.site_id).update(practice="annual")
+    assert practice() is Practice.ANNUAL
+    Heater.objects.filter(pk=heater.pk).update(practice="hard_water_half_yearly")
+    assert practice() is Practice.HARD_WATER_HALF_YEARLY
+
+
+def test_an_expansion_tank_and_the_pressure_last_read_reach_the_core(base):
+    heater = base["heaters"][0]
+    Part.objects.create(heater=heater, kind="expansion_tank", volume_l=18)
+    found(heater, base["today"], task="pressure_test", static_kpa=510)
+    found(heater, base["today"], task="expansion_tank_check", at_valve="air", precharge_kpa=470)
+    loaded = inputs.load(base["today"])
+    at = row(loaded, heater)
+    assert loaded.fleet.heaters.vessel_l[at] == 18 and loaded.fleet.heaters.pressure_kpa[at] == 510
+    assert np.isnan(loaded.fleet.heaters.vessel_l).sum() == 5
+    assert loaded.fleet.vessel_checks.precharge_kpa.tolist() == [470]
+
+
+def test_findings_up_to_one_are_what_was_known_then(base):
+    heater = base["heaters"][0]
+    first = found(heater, base["today"], task="flush", removed="trace")
+    found(heater, base["today"], task="flush", removed="heavy")
+    loaded = inputs.load(base["today"])
+    assert loaded.fleet.flushes.row.size == 2
+    assert loaded.before(first.pk).flushes.removed.tolist() == [code(Removed.TRACE)]
 
 
 def test_the_people_and_the_meter_of_a_site_are_shared_by_its_heaters(base):

@@ -5,9 +5,12 @@ import pytest
 
 from aquifer.company.models import Company
 from aquifer.core.forecast import forecast
+from aquifer.core.vocabulary import Component
 from aquifer.forecasts import inputs
-from aquifer.forecasts.models import Forecast
-from aquifer.forecasts.recompute import recompute_all
+from aquifer.forecasts.calibrations import in_force
+from aquifer.forecasts.models import Calibration, Forecast
+from aquifer.forecasts.recompute import recompute_all, recompute_zones
+from aquifer.heaters.models import Heater
 from tests.conftest import FLUSH, ROD, VALVE, visit
 
 
@@ -78,7 +81,7 @@ def test_a_fleet_loads_in_a_fixed_number_of_queries(base, django_assert_num_quer
 
 def test_what_is_stored_is_what_the_core_computed(forecasted):
     loaded = inputs.load(forecasted["today"])
-    computed = {one.component: one for one in forecast(loaded.fleet)}
+    computed = {one.component: one for one in forecast(loaded.fleet).components}
     for stored in Forecast.objects.current():
         one = computed[stored.component]
         at = int(np.flatnonzero(loaded.heater_ids[one.row] == stored.heater_id)[0])
@@ -90,7 +93,53 @@ def test_recomputing_all_leaves_one_current_forecast_of_each_component(forecaste
     before = Forecast.objects.current().count()
     recompute_all()
     assert Forecast.objects.current().count() == before
-    assert Forecast.objects.count() == 2 * before
+    # Nothing that went in has changed: they only aged, and nothing is kept of that.
+    assert Forecast.objects.count() == before
+
+
+def test_a_forecast_whose_inputs_changed_is_kept_to_be_held_against_what_is_found(forecasted):
+    heater = forecasted["heaters"][0]
+    own = Forecast.objects.filter(heater=heater)
+    before = own.count()
+    Heater.objects.filter(pk=heater.pk).update(version=heater.version + 1, setpoint_c=70)
+    recompute_all()
+    assert own.count() == 2 * before and own.current().count() == before
+    assert Forecast.objects.exclude(heater=heater).filter(superseded_at__isnull=False).count() == 0
+
+
+def test_partitions_give_the_same_bytes_as_one(forecasted):
+    def stored() -> list[dict]:
+        rows = Forecast.objects.current().order_by("heater_id", "component")
+        return list(rows.values("heater_id", "component", "reached_days", "due_on", "state_values", "factor_days"))
+
+    whole = stored()
+    for zone in forecasted["zones"]:
+        recompute_zones([zone.pk])
+    assert stored() == whole
+
+
+def test_one_heater_at_once_agrees_with_its_zones_job(as_role, forecasted):
+    """What the technician is told on saving is what stands there after the night."""
+    heater = forecasted["heaters"][0]
+    as_role("technician").post("visits", visit(heater.pk, FLUSH, ROD, VALVE))
+    at_once = {one.component: one for one in Forecast.objects.current().filter(heater=heater)}
+    recompute_zones([heater.site.zone_id])
+    for one in Forecast.objects.current().filter(heater=heater):
+        assert one.rate == pytest.approx(at_once[one.component].rate, rel=0.02), one.component
+        if one.due_on:
+            assert abs((one.due_on - at_once[one.component].due_on).days) <= 3
+
+
+def test_the_base_calibrates_the_forecasts_after_it(forecasted):
+    assert set(Calibration.objects.values_list("component", flat=True)) >= {"sediment", "anode", "relief_valve"}
+    given, people = in_force()
+    assert given[Component.SEDIMENT].heater_scale > 0 and people.graders == ()
+    before = Forecast.objects.current().filter(component="sediment").values_list("log_theta", flat=True).order_by("pk")
+    before = list(before)
+    Calibration.objects.filter(component="sediment").update(shift=0.5)
+    recompute_zones([zone.pk for zone in forecasted["zones"]])
+    after = Forecast.objects.current().filter(component="sediment").order_by("heater_id")
+    assert [one.log_theta for one in after] == pytest.approx([value + 0.5 for value in before], abs=1e-3)
 
 
 def test_an_archived_heater_is_forecast_no_more(forecasted, as_role):

@@ -70,7 +70,7 @@ def test_a_confirmed_file_is_brought_in_whole_and_forecast(as_role, base):
     assert client.get(f"imports/{found['id']}").json()["state"] == "applied"
     assert Heater.objects.filter(tag__startswith="N-").count() == 50
     assert Part.objects.filter(heater__tag="N-7", kind="anode", alloy="aluminium").exists()
-    assert Forecast.objects.current().filter(heater__tag="N-7").count() == 3
+    assert Forecast.objects.current().filter(heater__tag="N-7").count() == 4
     # The same file again changes nothing.
     assert checked(client, HEATERS + lines)["counts"] == {"same": 50}
 

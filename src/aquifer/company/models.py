@@ -1,11 +1,24 @@
 """The company's settings: how it measures, and the practice it follows."""
 
+from typing import Any
+
+from django.contrib.postgres.fields import ArrayField
+from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from aquifer.core import policy
+from aquifer.core.judgement import rules
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
+
+
+def check_schools(value: Any) -> None:
+    """A company's sides must be ones that the tables know."""
+    try:
+        rules.followed(value)
+    except ValueError as error:
+        raise ValidationError(str(error)) from None
 
 
 def choices(kind: type) -> list[tuple[str, str]]:
@@ -19,19 +32,26 @@ class Company(models.Model):
     name = models.CharField(max_length=120, default="Our company")
     units = models.CharField(max_length=8, choices=choices(System), default=System.METRIC)
     hardness_unit = models.CharField(max_length=8, choices=choices(HardnessUnit), default=HardnessUnit.MG_L)
-    practice = models.CharField(max_length=24, choices=choices(Practice), default=Practice.CONDITION)
-    flush_method = models.CharField(max_length=20, choices=choices(FlushMethod), default=FlushMethod.DRAIN_AND_PULSE)
+    practice = models.CharField(max_length=24, choices=choices(Practice), default=policy.DEFAULTS.practice)
+    flush_method = models.CharField(max_length=20, choices=choices(FlushMethod), default=policy.DEFAULTS.flush_method)
     tolerance = models.FloatField(
-        default=policy.DEFAULT_TOLERANCE, validators=[MinValueValidator(0.01), MaxValueValidator(0.99)]
+        default=policy.DEFAULTS.tolerance, validators=[MinValueValidator(0.01), MaxValueValidator(0.99)]
     )
     longest_flush_months = models.PositiveSmallIntegerField(
-        default=policy.DEFAULT_LONGEST_FLUSH_MONTHS, validators=[MinValueValidator(3), MaxValueValidator(240)]
+        default=policy.DEFAULTS.longest_flush_months, validators=[MinValueValidator(3), MaxValueValidator(240)]
     )
     relief_valve_target = models.FloatField(
-        default=policy.DEFAULT_VALVE_TARGET, validators=[MinValueValidator(0.0005), MaxValueValidator(0.5)]
+        default=policy.DEFAULTS.valve_target, validators=[MinValueValidator(0.0005), MaxValueValidator(0.5)]
     )
     never_flushed_cutoff_years = models.FloatField(
-        default=policy.NEVER_FLUSHED_CUTOFF_YEARS, validators=[MinValueValidator(0), MaxValueValidator(100)]
+        default=policy.DEFAULTS.never_flushed_cutoff_years, validators=[MinValueValidator(0), MaxValueValidator(100)]
+    )
+    schools = ArrayField(
+        models.CharField(max_length=40),
+        default=list,
+        blank=True,
+        validators=[check_schools],
+        help_text="Sides taken where practitioners differ; empty is the usual side of each.",
     )
 
     class Meta:

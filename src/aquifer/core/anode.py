@@ -7,6 +7,7 @@ wire, is linear in theta, in closed form.
 """
 
 from dataclasses import dataclass
+from functools import cache, cached_property
 
 import numpy as np
 
@@ -42,11 +43,27 @@ class Rods:
         """The rods at these positions."""
         return Rods(**{name: getattr(self, name)[row] for name in self.__dataclass_fields__})
 
+    @cached_property
+    def by_water_a(self) -> FloatArray:
+        """Current that the water lets through to a new rod, A."""
+        return _water_limited_current_a(self)
+
+    @cached_property
+    def wanted_a(self) -> FloatArray:
+        """Current that would protect the tank when the rod was fitted, A."""
+        return wanted_current_a(self, 0.0)
+
+    @cached_property
+    def charge(self) -> FloatArray:
+        """Charge that a new rod can give, ampere-years."""
+        return _charge_ampere_years(self)
+
     def column(self) -> "Rods":
         """The same rods as columns, (n, 1), to be broadcast over quantiles or times."""
         return Rods(**{name: getattr(self, name)[:, None] for name in self.__dataclass_fields__})
 
 
+@cache
 def _property(name: str) -> FloatArray:
     """A property of each alloy by its position in ``Alloy``; NaN where the alloy is not sacrificial."""
     table = ANODE.alloys
@@ -68,7 +85,7 @@ def wanted_current_a(rods: Rods, years: FloatArray | float) -> FloatArray:
     return np.asarray(density * rods.wetted_m2 * bare / covering)
 
 
-def water_limited_current_a(rods: Rods) -> FloatArray:
+def _water_limited_current_a(rods: Rods) -> FloatArray:
     """Current that the water lets through to a new rod, A.
 
     Source: Ohm's law with the resistance of a rod on the axis of a cylinder, ln(R/r) / (2 pi L kappa).
@@ -81,7 +98,7 @@ def water_limited_current_a(rods: Rods) -> FloatArray:
 
 def current_a(rods: Rods, years: FloatArray | float) -> FloatArray:
     """Protection current at theta = 1, A: the two resistances in series."""
-    by_water, wanted = water_limited_current_a(rods), wanted_current_a(rods, years)
+    by_water, wanted = rods.by_water_a, wanted_current_a(rods, years)
     return np.asarray(by_water * wanted / (by_water + wanted))
 
 
@@ -90,7 +107,7 @@ def protection_ratio(rods: Rods, years: FloatArray | float) -> FloatArray:
     return np.asarray(current_a(rods, years) / wanted_current_a(rods, years))
 
 
-def charge_ampere_years(rods: Rods) -> FloatArray:
+def _charge_ampere_years(rods: Rods) -> FloatArray:
     """Charge that a new rod can give, ampere-years. Source: Faraday's law, and the alloy's efficiency."""
     usable = _property("capacity_ah_kg")[rods.alloy] * _property("efficiency")[rods.alloy]
     return np.asarray(mass_kg(rods) * usable / HOURS_PER_YEAR)
@@ -101,27 +118,30 @@ def consumed(rods: Rods, years: FloatArray) -> FloatArray:
 
     Source: Faraday's law, with ``current_a`` integrated over time in closed form.
     """
-    by_water, start = water_limited_current_a(rods), wanted_current_a(rods, 0.0)
+    by_water, start = rods.by_water_a, rods.wanted_a
     # d(wanted)/dt, constant: the bare share grows by the same amount each year.
     growth = start * ANODE.bare_growth_per_year / (1 + ANODE.bare_growth_per_year * rods.tank_age_years)
     t = np.maximum(years, 0.0)
     drawn = by_water * (t - by_water / growth * np.log1p(growth * t / (by_water + start)))
-    return np.asarray(drawn / charge_ampere_years(rods))
+    return np.asarray(drawn / rods.charge)
 
 
 def years_to_consume(rods: Rods, share: FloatArray) -> FloatArray:
     """Years from fitting until ``share`` is consumed at theta = 1; shapes broadcast, share >= 0 (may pass 1).
 
-    Source: Newton's method from the right; the consumed share is increasing and convex in time.
+    Source: ``consumed`` solved for time. With v = 1 + growth t / (by_water + start) it reads v - b ln v = k, b < 1,
+    which is increasing and convex for v >= 1: Newton's method from the right.
     """
-    charge = charge_ampere_years(rods)
-    years = share * charge / current_a(rods, 0.0)
-    for _ in range(40):
-        step = (consumed(rods, years) - share) * charge / current_a(rods, years)
-        years = np.maximum(years - step, 0.0)
-        if not np.any(np.abs(step) > 1e-9 * (1 + years)):
-            break
-    return years
+    by_water, start = rods.by_water_a, rods.wanted_a
+    growth = start * ANODE.bare_growth_per_year / (1 + ANODE.bare_growth_per_year * rods.tank_age_years)
+    both = by_water + start
+    b = by_water / both
+    k = 1 + np.maximum(share, 0.0) * (rods.charge * growth / (by_water * both))
+    # The root lies left of where the tangent at v = 1 reaches k, and left of k + b ln(k) / (1 - b / k).
+    v = np.minimum(1 + (k - 1) / (1 - b), k + b * np.log(k) / (1 - b / k))
+    for _ in range(4):
+        v = np.maximum(v - (v - b * np.log(v) - k) / (1 - b / v), 1.0)
+    return np.asarray((v - 1) * both / growth)
 
 
 def consumed_by_diameter(diameter_m: FloatArray, new_diameter_m: FloatArray) -> FloatArray:

@@ -1,13 +1,15 @@
 """From what is known of heaters, gaps and all, to the complete columns that the forecast takes."""
 
 from dataclasses import dataclass
+from typing import Self
 
 import numpy as np
 
 from aquifer.core import chemistry, fleet, usage
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Heaters
-from aquifer.core.parameters import GEOMETRY, SCALE, SEDIMENT
+from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT
+from aquifer.core.policy import DEFAULTS
 from aquifer.core.vocabulary import Alloy, HeaterKind, code
 from aquifer.core.water import WaterProfile
 
@@ -16,17 +18,28 @@ from aquifer.core.water import WaterProfile
 class KnownHeaters:
     """Columns of shape (n,) as they stand on record; NaN, or -1 for a code, is unknown. Meanings as in ``Heaters``."""
 
+    water: IntArray
+    """Position in the list of water profiles: its site's own, or its zone's."""
     zone: IntArray
-    """Position in the list of water profiles."""
-    softened: BoolArray
+    """Supply whose heaters learn from each other."""
     kind: IntArray
     age_years: FloatArray
+    softened: BoolArray
     age_is_known: BoolArray
+    household_years: FloatArray
+    cohort: IntArray
     litres_per_day: FloatArray
+    """Metered, through this heater."""
     people: FloatArray
+    fixtures: FloatArray
+    business: IntArray
+    burner_hours: FloatArray
+    occupied_share: FloatArray
     heaters_on_site: FloatArray
+    recirculated: BoolArray
     capacity_l: FloatArray
     setpoint_c: FloatArray
+    input_kw: FloatArray
     floor_m2: FloatArray
     drain_port_m: FloatArray
     lower_element_m: FloatArray
@@ -38,59 +51,125 @@ class KnownHeaters:
     rod_count: FloatArray
     rod_fitted_years: FloatArray
     valve_fitted_years: FloatArray
+    relief_kpa: FloatArray
+    pressure_kpa: FloatArray
+    free_chlorine_mg_l: FloatArray
+    chloramine: BoolArray
+    vessel_l: FloatArray
+    """NaN where there is no expansion tank."""
+    vessel_fitted_years: FloatArray
+    vessel_precharge_kpa: FloatArray
     practice: IntArray
     tolerance: FloatArray
     longest_flush_years: FloatArray
     flush_method: IntArray
     valve_target: FloatArray
 
+    @classmethod
+    def blank(cls, kind: IntArray, age_years: FloatArray) -> Self:
+        """Heaters of which only kind and age are on record, on the first water, under the default policy."""
+        n = kind.size
+        unknown, no_code, no, one = np.full(n, np.nan), np.full(n, -1), np.zeros(n, dtype=bool), np.ones(n)
+        every = dict.fromkeys(cls.__dataclass_fields__, unknown)
+        codes = dict.fromkeys(("cohort", "business", "alloy"), no_code)
+        flags = dict.fromkeys(("softened", "recirculated", "chloramine"), no)
+        usual = {
+            "water": np.zeros(n, dtype=np.int64),
+            "zone": np.zeros(n, dtype=np.int64),
+            "kind": kind,
+            "age_years": age_years,
+            "age_is_known": ~no,
+            "household_years": np.zeros(n),
+            "heaters_on_site": one,
+            "rod_count": one,
+            "rod_fitted_years": np.zeros(n),
+            "valve_fitted_years": np.zeros(n),
+            "practice": np.full(n, code(DEFAULTS.practice)),
+            "tolerance": one * DEFAULTS.tolerance,
+            "longest_flush_years": one * DEFAULTS.longest_flush_months / 12,
+            "flush_method": np.full(n, code(DEFAULTS.flush_method)),
+            "valve_target": one * DEFAULTS.valve_target,
+        }
+        return cls(**{**every, **codes, **flags, **usual})
+
 
 def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
     """Fill what is unknown with what is usual, and heat the water.
 
-    Parameters: known, (n,) columns; waters, one profile a zone.
+    Parameters: known, (n,) columns; waters, the profiles that ``known.water`` counts.
     Returns: the columns of the forecast. Raises: ValueError if PHREEQC finds no solution for a water.
     Source: ``parameters``; PHREEQC runs once for each different water, softening and temperature.
     """
     kinds = list(HeaterKind)
+    n = known.kind.size
     usual_capacity = np.array([fleet.capacity_or_default(kind, None) for kind in kinds])[known.kind]
     capacity = _or(known.capacity_l, usual_capacity)
-    setpoint = _or(known.setpoint_c, np.full(capacity.size, GEOMETRY.setpoint_c))
-    litres = usage.litres_per_day(known.litres_per_day, known.people, known.heaters_on_site)
+    setpoint = _or(known.setpoint_c, GEOMETRY.setpoint_c)
+    source = np.array([water.analysis.source_temperature_c for water in waters])[known.water]
+    litres, use_log_sd = usage.litres_per_day(
+        usage.Use(
+            known.litres_per_day,
+            known.people,
+            known.fixtures,
+            known.business,
+            known.burner_hours,
+            known.input_kw,
+            setpoint - source,
+            known.occupied_share,
+            known.heaters_on_site,
+        )
+    )
     is_tank = np.array([kind.is_tank for kind in kinds])[known.kind]
+    walled = fleet.has_exchanger(known.kind)
     usual_alloy = np.where(is_tank, code(Alloy.MAGNESIUM), code(Alloy.NONE))
-    film = setpoint + SCALE.film_rise_k
-    at_60 = np.full(setpoint.size, SEDIMENT.reference_setpoint_c)
-    potential, conductivity = _heated(known, waters, setpoint)
-    zone_spread = np.array([water.zone_spread for water in waters])
-    hardness = np.array([water.analysis.total_hardness_mg_l for water in waters])[known.zone]
+    coil = known.kind == code(HeaterKind.INDIRECT_TANK)
+    rise = fleet.film_rise_k(known.kind)
+    at_60 = np.full(n, SEDIMENT.reference_setpoint_c)
+    water = _Heating(known, waters)
+    potential, conductivity = water.at(setpoint)
+    hardness = np.array([water.analysis.total_hardness_mg_l for water in waters])[known.water]
     residual = np.minimum(hardness, chemistry.SOFTENER_RESIDUAL_MG_L)
+    log_sd = np.array([water.log_sd for water in waters])[known.water]
+    pressure = _or(known.pressure_kpa, EXPANSION_TANK.usual_pressure_kpa)
     return Heaters(
         zone=known.zone,
-        zones=len(waters),
-        zone_spread=zone_spread[known.zone],
-        heater_spread=fleet.heater_spread(known.litres_per_day, known.people, known.age_is_known),
+        zones=int(known.zone.max(initial=-1)) + 1,
+        water_spread=np.where(known.softened, 0.0, log_sd),
+        heater_spread=fleet.heater_spread(use_log_sd, known.age_is_known),
+        cohort=known.cohort,
         kind=known.kind,
-        age_years=_or(known.age_years, np.full(capacity.size, GEOMETRY.age_years)),
+        age_years=_or(known.age_years, GEOMETRY.age_years),
+        household_years=np.nan_to_num(known.household_years),
         volume_m3=usage.volume_m3_per_year(litres),
+        recirculated=known.recirculated,
         hardness_mg_l=np.where(known.softened, residual, hardness),
         potential_mg_l=potential,
-        potential_60_mg_l=_heated(known, waters, at_60)[0],
-        film_potential_mg_l=np.where(is_tank, 0.0, _heated(known, waters, film, ~is_tank)[0]),
-        film_potential_60_mg_l=np.where(is_tank, 0.0, _heated(known, waters, at_60 + SCALE.film_rise_k, ~is_tank)[0]),
+        potential_60_mg_l=water.at(at_60)[0],
+        film_potential_mg_l=water.at(setpoint + rise, walled)[0],
+        film_potential_60_mg_l=water.at(at_60 + rise, walled)[0],
         conductivity_us_cm=conductivity,
-        suspended_mg_l=np.array([water.suspended_solids_mg_l for water in waters])[known.zone],
+        suspended_mg_l=np.array([water.suspended_solids_mg_l for water in waters])[known.water],
+        source_c=source,
+        free_chlorine_mg_l=np.nan_to_num(known.free_chlorine_mg_l),
+        chloramine=known.chloramine,
         setpoint_c=setpoint,
+        capacity_l=capacity,
         floor_m2=_or(known.floor_m2, fleet.floor_m2(capacity)),
         wetted_m2=fleet.wetted_m2(capacity),
         radius_m=fleet.radius_m(capacity),
-        exchanger_m2=_or(known.exchanger_m2, np.full(capacity.size, SCALE.exchanger_m2)),
+        exchanger_m2=_or(known.exchanger_m2, np.where(coil, SCALE.coil_exchanger_m2, SCALE.exchanger_m2)),
         sediment_limit_m=fleet.sediment_limit_m(known.kind, known.drain_port_m, known.lower_element_m),
         alloy=np.where(known.alloy >= 0, known.alloy, usual_alloy),
-        rod_diameter_m=_or(known.rod_diameter_m, np.full(capacity.size, GEOMETRY.rod_diameter_m)),
+        rod_diameter_m=_or(known.rod_diameter_m, GEOMETRY.rod_diameter_m),
         rod_length_m=_or(known.rod_length_m, fleet.rod_length_m(capacity)) * np.maximum(known.rod_count, 1),
         rod_fitted_years=np.nan_to_num(known.rod_fitted_years),
         valve_fitted_years=np.nan_to_num(known.valve_fitted_years),
+        relief_kpa=_or(known.relief_kpa, RELIEF_VALVE.set_pressure_kpa),
+        pressure_kpa=pressure,
+        vessel_l=known.vessel_l,
+        vessel_fitted_years=np.nan_to_num(known.vessel_fitted_years),
+        # Whoever fits one charges it to the static pressure.
+        vessel_precharge_kpa=_or(known.vessel_precharge_kpa, pressure),
         practice=known.practice,
         tolerance=known.tolerance,
         longest_flush_years=known.longest_flush_years,
@@ -99,23 +178,29 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
     )
 
 
-def _or(known: FloatArray, usual: FloatArray) -> FloatArray:
+def _or(known: FloatArray, usual: FloatArray | float) -> FloatArray:
     return np.where(np.isnan(known), usual, known)
 
 
-def _heated(
-    known: KnownHeaters, waters: list[WaterProfile], at_c: FloatArray, wanted: BoolArray | None = None
-) -> tuple[FloatArray, FloatArray]:
-    """Precipitation potential, mg/L, and conductivity, uS/cm, of each heater's water at ``at_c``; 0 where unwanted."""
-    kept = np.arange(at_c.size) if wanted is None else np.flatnonzero(wanted)
-    different, position = np.unique(
-        np.stack([known.zone[kept], known.softened[kept], np.round(at_c[kept], 1)]), axis=1, return_inverse=True
-    )
-    results = [
-        chemistry.heated(waters[int(zone)].analysis, float(temperature), bool(softened))
-        for zone, softened, temperature in different.T
-    ]
-    potential, conductivity = np.zeros(at_c.size), np.zeros(at_c.size)
-    potential[kept] = np.array([r.precipitation_potential_mg_l for r in results])[position.ravel()] if results else 0.0
-    conductivity[kept] = np.array([r.conductivity_us_cm for r in results])[position.ravel()] if results else 0.0
-    return potential, conductivity
+class _Heating:
+    """Waters at temperatures: each different one once."""
+
+    def __init__(self, known: KnownHeaters, waters: list[WaterProfile]) -> None:
+        self._waters = waters
+        self._water = 2 * known.water + known.softened
+
+    def at(self, hot_c: FloatArray, wanted: BoolArray | None = None) -> tuple[FloatArray, FloatArray]:
+        """Precipitation potential, mg/L, and conductivity, uS/cm, of each heater's water; 0 where unwanted."""
+        potential, conductivity = np.zeros(hot_c.size), np.zeros(hot_c.size)
+        kept = np.arange(hot_c.size) if wanted is None else np.flatnonzero(wanted)
+        if not kept.size:
+            return potential, conductivity
+        tenths = np.rint(10 * hot_c[kept]).astype(np.int64)
+        different, position = np.unique(self._water[kept] * 2000 + tenths, return_inverse=True)
+        results = []
+        for one in different.tolist():
+            water, tenth = divmod(one, 2000)
+            results.append(self._waters[water // 2].heated(tenth / 10, bool(water % 2)))
+        potential[kept] = np.array([r.precipitation_potential_mg_l for r in results])[position]
+        conductivity[kept] = np.array([r.conductivity_us_cm for r in results])[position]
+        return potential, conductivity

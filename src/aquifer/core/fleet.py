@@ -1,14 +1,19 @@
 """Heaters as columns: what the forecast takes in, whether of one heater or of a hundred thousand."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, fields, replace
 from typing import Any, Self
 
 import numpy as np
 
-from aquifer.core import usage
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.parameters import GEOMETRY, LEARNING, SEDIMENT
-from aquifer.core.vocabulary import FIRED_FROM_BELOW, Alloy, HeaterKind
+from aquifer.core.parameters import GEOMETRY, LEARNING, SCALE, SEDIMENT
+from aquifer.core.vocabulary import FIRED_FROM_BELOW, Alloy, HeaterKind, code
+
+_IS_TANK = np.array([kind.is_tank for kind in HeaterKind])
+_IS_FIRED_FROM_BELOW = np.array([kind in FIRED_FROM_BELOW for kind in HeaterKind])
+_HAS_EXCHANGER = np.array([not kind.is_tank or kind is HeaterKind.INDIRECT_TANK for kind in HeaterKind])
+_IS_SACRIFICIAL = np.array([alloy.is_sacrificial for alloy in Alloy])
 
 
 @dataclass(frozen=True)
@@ -18,14 +23,19 @@ class Heaters:
     zone: IntArray
     """Supply shared with other heaters, 0 to ``zones`` - 1."""
     zones: int
-    zone_spread: FloatArray
-    """Of the zone's log rate; see ``water.WaterProfile.zone_spread``."""
+    water_spread: FloatArray
+    """Standard deviation that an untested water adds to the log rate of what it deposits."""
     heater_spread: FloatArray
     """Of the heater's own log rate; see ``heater_spread``."""
+    cohort: IntArray
+    """Heaters of one build share a code; -1 is none."""
     kind: IntArray
     age_years: FloatArray
+    household_years: FloatArray
+    """Age of the heater when its present household moved in, 0 if it always lived there."""
     volume_m3: FloatArray
     """Water heated a year."""
+    recirculated: BoolArray
     hardness_mg_l: FloatArray
     """Of the water in the heater: a softener's residual where there is one."""
     potential_mg_l: FloatArray
@@ -33,11 +43,15 @@ class Heaters:
     potential_60_mg_l: FloatArray
     """The same at the reference setpoint."""
     film_potential_mg_l: FloatArray
-    """The same at the wall of an exchanger."""
+    """The same at the wall of an exchanger or coil; 0 where there is none."""
     film_potential_60_mg_l: FloatArray
     conductivity_us_cm: FloatArray
     suspended_mg_l: FloatArray
+    source_c: FloatArray
+    free_chlorine_mg_l: FloatArray
+    chloramine: BoolArray
     setpoint_c: FloatArray
+    capacity_l: FloatArray
     floor_m2: FloatArray
     wetted_m2: FloatArray
     radius_m: FloatArray
@@ -50,6 +64,15 @@ class Heaters:
     rod_fitted_years: FloatArray
     """Age of the tank when the present rod was fitted."""
     valve_fitted_years: FloatArray
+    relief_kpa: FloatArray
+    """Setting of the relief valve, gauge."""
+    pressure_kpa: FloatArray
+    """Static pressure of the site, gauge."""
+    vessel_l: FloatArray
+    """Size of the expansion tank, NaN where there is none."""
+    vessel_fitted_years: FloatArray
+    vessel_precharge_kpa: FloatArray
+    """Air in it when it was fitted, gauge."""
     practice: IntArray
     tolerance: FloatArray
     longest_flush_years: FloatArray
@@ -61,16 +84,31 @@ class Heaters:
 
     def at(self, rows: IntArray) -> Self:
         """The heaters of these rows."""
+        if rows.size == len(self):
+            return self
         chosen = {f.name: getattr(self, f.name)[rows] for f in fields(self) if f.name != "zones"}
         return replace(self, **chosen)
 
     @property
     def is_tank(self) -> BoolArray:
-        return np.asarray(np.array([kind.is_tank for kind in HeaterKind])[self.kind])
+        return np.asarray(_IS_TANK[self.kind])
+
+    @property
+    def has_exchanger(self) -> BoolArray:
+        """Tankless heaters, and the coils of indirect tanks."""
+        return has_exchanger(self.kind)
+
+    @property
+    def is_coil(self) -> BoolArray:
+        return np.asarray(self.kind == code(HeaterKind.INDIRECT_TANK))
+
+    @property
+    def is_fired_from_below(self) -> BoolArray:
+        return np.asarray(_IS_FIRED_FROM_BELOW[self.kind])
 
     @property
     def is_sacrificial(self) -> BoolArray:
-        return np.asarray(self.is_tank & np.array([alloy.is_sacrificial for alloy in Alloy])[self.alloy])
+        return np.asarray(self.is_tank & _IS_SACRIFICIAL[self.alloy])
 
 
 @dataclass(frozen=True)
@@ -84,6 +122,8 @@ class Events:
 
     def of(self, rows: IntArray, heaters: int) -> Self:
         """The events of these heaters (rows increasing), numbered by their place in ``rows``."""
+        if rows.size == heaters:
+            return self
         place = np.full(heaters, -1, dtype=np.int64)
         place[rows] = np.arange(rows.size)
         kept = np.flatnonzero(place[self.row] >= 0)
@@ -99,7 +139,13 @@ class Events:
 
 
 @dataclass(frozen=True)
-class FlushEvents(Events):
+class Graded(Events):
+    by: IntArray
+    """Who graded, -1 if nobody says."""
+
+
+@dataclass(frozen=True)
+class FlushEvents(Graded):
     method: IntArray
     removed: IntArray
     """Position in ``Removed``."""
@@ -110,14 +156,16 @@ class FlushEvents(Events):
 
 
 @dataclass(frozen=True)
-class DescaleEvents(Events):
+class DescaleEvents(Graded):
     removed: IntArray
     dissolved_kg: FloatArray
+    capacity_lost: FloatArray
+    """Share of the heat output at full draw that came back, from flow and rise before and after."""
 
 
 @dataclass(frozen=True)
-class RodEvents(Events):
-    """Looks at a rod, each with the rod that was in the tank then."""
+class RodEvents(Graded):
+    """Looks at a rod, each with the rod as it was when it was new."""
 
     alloy: IntArray
     rod_diameter_m: FloatArray
@@ -136,12 +184,65 @@ class ValveEvents(Events):
 
 
 @dataclass(frozen=True)
+class VesselEvents(Events):
+    """Checks of an expansion tank; each leaves it charged to the site's static pressure."""
+
+    pin: IntArray
+    """Position in ``VesselPin``."""
+    precharge_kpa: FloatArray
+    """As found, gauge."""
+    replaced: BoolArray
+
+
+@dataclass(frozen=True)
+class LookEvents(Events):
+    """What was heard and seen on arrival."""
+
+    noise: IntArray
+    """Position in ``Noise``."""
+    corrosion: IntArray
+    """Position in ``Corrosion``."""
+    rusty: IntArray
+    """1 where the hot water alone ran rusty, 0 where it was clear."""
+
+
+@dataclass(frozen=True)
 class Fleet:
     heaters: Heaters
     flushes: FlushEvents
     descales: DescaleEvents
     rod_looks: RodEvents
     valve_trials: ValveEvents
+    vessel_checks: VesselEvents
+    looks: LookEvents
+    graders: int = 0
+    """Number of people who graded: codes ``by`` run below it."""
+    cohorts: int = 0
+
+    def at(self, rows: IntArray) -> "Fleet":
+        """The fleet of these heaters (rows increasing), their events with them; zones keep their numbers."""
+        n = len(self.heaters)
+        events = {
+            f.name: getattr(self, f.name).of(rows, n) for f in fields(self) if isinstance(getattr(self, f.name), Events)
+        }
+        return replace(self, heaters=self.heaters.at(rows), **events)
+
+    def partitions(self, least: int = 6000) -> Iterator[IntArray]:
+        """Rows of whole zones, at least ``least`` heaters each but for the last.
+
+        A heater's forecast depends on no heater of another zone, so partitions may be computed anywhere; cut like this
+        they are the same however many workers share them, and small enough to stay in a processor's cache.
+        """
+        order = np.argsort(self.heaters.zone, kind="stable")
+        sizes = np.bincount(self.heaters.zone, minlength=self.heaters.zones)
+        start = end = 0
+        for size in sizes.tolist():
+            end += size
+            if end - start >= least:
+                yield np.sort(order[start:end])
+                start = end
+        if end > start:
+            yield np.sort(order[start:end])
 
 
 def floor_m2(capacity_l: FloatArray) -> FloatArray:
@@ -164,21 +265,36 @@ def rod_length_m(capacity_l: FloatArray) -> FloatArray:
     return np.asarray(GEOMETRY.rod_length_m * (capacity_l / GEOMETRY.capacity_l) ** (1 / 3))
 
 
+def has_exchanger(kind: IntArray) -> BoolArray:
+    """Whether heaters of these kinds scale on a wall: tankless ones, and indirect tanks on their coil."""
+    return np.asarray(_HAS_EXCHANGER[kind])
+
+
+def film_rise_k(kind: IntArray) -> FloatArray:
+    """How much hotter than the water the wall of an exchanger is, K, (n,). Source: ``parameters.SCALE``, assumption."""
+    coil = kind == code(HeaterKind.INDIRECT_TANK)
+    return np.where(coil, SCALE.coil_film_rise_k, SCALE.film_rise_k)
+
+
 def sediment_limit_m(kind: IntArray, drain_port_m: FloatArray, lower_element_m: FloatArray) -> FloatArray:
     """Depth of deposit to stay below, m, (n,).
 
     Parameters: kind, codes; heights of the drain port and the lower element above the floor, m, NaN where unknown.
     Returns: the planning limit of the kind, or the lowest part it would bury. Source: ``parameters.SEDIMENT``.
     """
-    fired = np.array([k in FIRED_FROM_BELOW for k in HeaterKind])[kind]
-    planned = np.where(fired, SEDIMENT.limit_fired_m, SEDIMENT.limit_other_m)
+    planned = np.where(_IS_FIRED_FROM_BELOW[kind], SEDIMENT.limit_fired_m, SEDIMENT.limit_other_m)
     return np.asarray(np.fmin(np.fmin(planned, drain_port_m), lower_element_m))
 
 
-def heater_spread(metered_l: FloatArray, people: FloatArray, age_is_known: BoolArray) -> FloatArray:
-    """Standard deviation of each heater's own log rate: the spread between heaters, widened by what was estimated."""
-    by_age = np.where(age_is_known, 0.0, LEARNING.unknown_age_spread**2)
-    return np.asarray(np.sqrt(LEARNING.heater_spread**2 + usage.use_variance(metered_l, people) + by_age))
+def heater_spread(use_log_sd: FloatArray, age_is_known: BoolArray) -> FloatArray:
+    """Standard deviation of each heater's own log rate: the spread between heaters, widened by what was estimated.
+
+    Parameters, (n,): standard deviation of the log of its use; whether its age is known. Rounded to 0.05, so that few
+    different spreads occur.
+    """
+    by_age = np.where(age_is_known, 0.0, LEARNING.unknown_age_spread)
+    spread = np.sqrt(LEARNING.heater_spread**2 + use_log_sd**2 + by_age**2)
+    return np.where((use_log_sd == 0) & age_is_known, LEARNING.heater_spread, np.round(spread / 0.05) * 0.05)
 
 
 def capacity_or_default(kind: HeaterKind, capacity_l: float | None) -> float:

@@ -1,26 +1,28 @@
 """One pass over a fleet: findings to rates, rates to dates, dates to what to do and why."""
 
 import datetime
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from aquifer.core import components, learning
+from aquifer.core import components, learning, policy
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.components import Growing
+from aquifer.core.components import AnodeComponent, ExpansionTankComponent, Growing, TankComponent
 from aquifer.core.fleet import Fleet
-from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
-from aquifer.core.vocabulary import Component, Method
+from aquifer.core.learning import ComponentCalibration, Posterior, ZoneBelief
+from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS, TANK
+from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
 PROBABILITIES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
 """Of the quantiles that draw a window; the second, middle and sixth are P10, P50 and P90."""
 P10_P50_P90 = np.array([0.10, 0.50, 0.90])
-_QUARTERS = np.linspace(0.0, 1.0, 5)
+_SIMPSON = np.array([1.0, 4.0, 1.0]) / 6
 REASON_HORIZON_YEARS = 10.0
 """A factor's days are counted between dates no further off than this: beyond, they mean nothing to a planner."""
-LEARNED_FACTORS = ("neighbours", "findings")
-"""The learned factors: what the rest of the supply says, and what this heater's own findings say."""
+LEARNED_FACTORS = ("neighbours", "cohort", "findings")
+"""The learned factors: what the rest of the supply says, what others of its build say, and its own findings."""
 
 
 @dataclass(frozen=True)
@@ -58,64 +60,163 @@ class ComponentForecast:
     """Mean of the learned log rate."""
     log_theta_sd: FloatArray
 
+    def at(self, rows: IntArray) -> "ComponentForecast":
+        """The forecasts at these positions."""
+        chosen = {
+            f.name: getattr(self, f.name)[rows] for f in fields(self) if isinstance(getattr(self, f.name), np.ndarray)
+        }
+        return replace(self, **chosen, state={name: values[rows] for name, values in self.state.items()})
 
-def forecast(fleet: Fleet, priors: dict[Component, learning.Prior] | None = None) -> list[ComponentForecast]:
+
+@dataclass(frozen=True)
+class Given:
+    """What the forecast takes as known besides the fleet itself."""
+
+    calibration: Mapping[Component, ComponentCalibration] = field(default_factory=dict)
+    priors: Mapping[Component, learning.Prior] = field(default_factory=dict)
+    """Of each heater, where its zone's others are not at hand; arrays of shape (n,)."""
+    zones: Mapping[Component, ZoneBelief] = field(default_factory=dict)
+    """What was learned of the zones before, for a few heaters out of them."""
+    heard: Fleet | None = None
+    """Those heaters with the findings that went into ``zones``."""
+
+
+@dataclass(frozen=True)
+class FleetForecast:
+    components: list[ComponentForecast]
+    zones: dict[Component, ZoneBelief]
+    """What the fleet's findings say of its zones; zones by their numbers in the fleet."""
+
+    def of(self, component: Component) -> ComponentForecast | None:
+        """A component's forecast, None if no heater of the fleet has one."""
+        return next((one for one in self.components if one.component is component), None)
+
+
+NOTHING = Given()
+
+
+def forecast(fleet: Fleet, given: Given = NOTHING) -> FleetForecast:
     """Forecast every component of every heater.
 
-    Parameters: fleet; priors, for components whose prior is given for each heater of the fleet, arrays of shape (n,);
-    without one, a heater learns from its zone's others.
-    Returns: one entry a component that occurs.
+    Parameters: fleet; given, what the base taught before. Without it a heater learns from its zone's others.
+    Returns: one entry a component that occurs, and what was learned of the zones.
     """
-    given = priors or {}
-    return [_forecast(component, given.get(component.name)) for component in components.of(fleet)]
+    found: list[ComponentForecast] = []
+    zones: dict[Component, ZoneBelief] = {}
+    heard = {one.name: one for one in components.growing(given.heard)} if given.heard is not None else {}
+    rods: AnodeComponent | None = None
+    wear: FloatArray | None = None
+    for component in components.growing(fleet):
+        belief, zone = _believed(component, heard.get(component.name), given)
+        if zone is not None:
+            zones[component.name] = zone
+        found.append(_forecast(component, belief))
+        if isinstance(component, AnodeComponent):
+            rods, wear = component, belief.mean
+    tank = TankComponent.of(fleet, rods, wear)
+    if tank.row.size:
+        found.append(_tank_forecast(tank))
+    return FleetForecast(found, zones)
 
 
-def _forecast(component: Growing, prior: learning.Prior | None) -> ComponentForecast:
+def learners(component: Growing, fleet: Fleet) -> "learning.calibration.Learners":
+    """The heaters of a component as those whose findings calibrate it."""
     h = component.heaters
-    n = component.row.size
-    likelihood = learning.log_likelihood(component.evidence(), n)
-    if prior is not None:
-        own = learning.Prior(prior.mean[component.row], prior.spread[component.row])
-        belief = learning.with_prior(likelihood, own)
-    else:
-        pool = learning.Pool(h.zone, h.zones, h.zone_spread, h.heater_spread)
-        belief = learning.pooled(likelihood, pool)
+    return learning.calibration.Learners(
+        component.evidence(),
+        component.pairs(),
+        h.age_years,
+        h.household_years,
+        h.zone,
+        h.cohort,
+        component.zone_spread,
+        component.heater_spread,
+        fleet.graders,
+        fleet.cohorts,
+    )
 
-    # The limit is reached sooner at a higher rate, so a late quantile of time is a low one of rate.
-    future = belief.quantiles(1 - PROBABILITIES)
-    accepted = _at_tolerance(belief, h.tolerance)
+
+MOST_LEARNERS = 20_000
+"""Heaters that calibrate the whole base: more change no figure that is shown."""
+
+
+def calibrate(fleet: Fleet) -> dict[Component, ComponentCalibration]:
+    """What a fleet teaches of each component; the first zones, where it is larger than ``MOST_LEARNERS``."""
+    if len(fleet.heaters) > MOST_LEARNERS:
+        fleet = fleet.at(next(fleet.partitions(MOST_LEARNERS)))
+    return {one.name: learning.calibrated(learners(one, fleet)) for one in components.growing(fleet)}
+
+
+def default_spread(component: Component, fleet: Fleet) -> float:
+    """Standard deviation of the log rate of the first heater that has the component, before any finding; 1 if none."""
+    for one in components.growing(fleet):
+        if one.name is component:
+            return float(np.hypot(one.zone_spread[0], one.heater_spread[0]))
+    return 1.0
+
+
+def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[Posterior, ZoneBelief | None]:
+    """What is believed of each heater's log rate."""
+    h = component.heaters
+    calibration = given.calibration.get(component.name, ComponentCalibration())
+    standpoint = calibration.standpoint(h.age_years, h.household_years, h.cohort)
+    likelihood = learning.log_likelihood(component.evidence(), standpoint)
+    pool = calibration.pool(h.zone, component.zone_spread, component.heater_spread)
+    future, zone = calibration.future_spread, None
+    if component.name in given.priors:
+        prior = given.priors[component.name]
+        own = learning.Prior(prior.mean[component.row], prior.spread[component.row])
+        belief = learning.with_prior(likelihood, own, future)
+    elif component.name in given.zones:
+        before = np.zeros_like(likelihood)
+        if heard is not None and heard.row.size == component.row.size:
+            before = learning.log_likelihood(heard.evidence(), standpoint)
+        belief = learning.with_zone(likelihood, before, given.zones[component.name], pool, future)
+    else:
+        belief, zone = learning.pooled(likelihood, pool, future)
+    shift = 0.0 if standpoint.shift is None else standpoint.shift
+    return replace(belief, shift=shift + calibration.shift, widening=calibration.widening), zone
+
+
+def _forecast(component: Growing, belief: Posterior) -> ComponentForecast:
+    h = component.heaters
     since = component.since_service
-    interval = component.years_from_service(accepted[:, None])[:, 0]
-    by_risk = interval - since
-    due = component.due(by_risk, belief)
-    method = component.method(belief)
-    now = component.over_limit(belief, np.zeros(1), None)[:, 0]
-    unserviced = component.over_limit(belief, _QUARTERS, None)
-    serviced = np.zeros_like(unserviced)
-    for chosen in np.unique(method):
-        with_it = component.over_limit(belief, _QUARTERS, list(Method)[chosen])
-        serviced[method == chosen] = with_it[method == chosen]
-    past = belief.quantiles_of_past(P10_P50_P90)
+    # The limit is reached sooner at a higher rate, so a late quantile of time is a low one of rate.
+    different, place = np.unique(h.tolerance, return_inverse=True)
+    wanted = 1 - np.concatenate([PROBABILITIES, different])
+    rates = belief.quantiles(wanted)
+    accepted = rates[np.arange(place.size), PROBABILITIES.size + place]
 
     factors = component.log_factors()
+    cohort = np.broadcast_to(np.asarray(belief.shift, dtype=np.float64), since.shape)
     factors[LEARNED_FACTORS[0]] = belief.zone_mean
-    factors[LEARNED_FACTORS[1]] = belief.mean - belief.zone_mean
+    factors[LEARNED_FACTORS[1]] = cohort
+    factors[LEARNED_FACTORS[2]] = belief.mean - belief.zone_mean - cohort
     log_factors = np.stack(list(factors.values()), axis=1)
-    without = component.years_from_service(accepted[:, None] - log_factors)
-    shift = np.minimum(interval, REASON_HORIZON_YEARS)[:, None] - np.minimum(without, REASON_HORIZON_YEARS)
 
+    # One call for the window, the date, and the date without each factor.
+    asked = np.concatenate([rates[:, : PROBABILITIES.size], accepted[:, None], accepted[:, None] - log_factors], axis=1)
+    years = component.years_from_service(asked)
+    window, interval, without = np.split(years, [PROBABILITIES.size, PROBABILITIES.size + 1], axis=1)
+    shift = np.minimum(interval, REASON_HORIZON_YEARS) - np.minimum(without, REASON_HORIZON_YEARS)
+
+    if isinstance(component, ExpansionTankComponent):
+        window, interval = np.split(_with_bladder(component, belief) + since[:, None], [PROBABILITIES.size], axis=1)
+    due = component.due(interval[:, 0] - since, belief)
+    year = component.coming_year(belief, due)
+    past = belief.quantiles_of_past(P10_P50_P90)
     limit_name, limit = component.limit()
     return ComponentForecast(
         component=component.name,
         row=component.row,
-        reached_years=np.maximum(component.years_from_service(future) - since[:, None], 0.0),
+        reached_years=np.maximum(window - since[:, None], 0.0),
         due_years=due.years,
         latest_years=due.latest_years,
         decided_by=due.decided_by,
-        method=method,
-        probability_today=now,
-        benefit=np.maximum(_mean_over_year(unserviced) - _mean_over_year(serviced), 0.0),
-        over_after_service=serviced[:, 0],
+        method=year.method,
+        probability_today=year.unserviced[:, 0],
+        benefit=np.maximum((year.unserviced - year.serviced) @ _SIMPSON, 0.0),
+        over_after_service=year.serviced[:, 0],
         unit=component.unit,
         rate=component.rate(past),
         state=component.state(past),
@@ -129,14 +230,64 @@ def _forecast(component: Growing, prior: learning.Prior | None) -> ComponentFore
     )
 
 
-def _at_tolerance(belief: learning.Posterior, tolerance: FloatArray) -> FloatArray:
-    """The log rate exceeded with probability ``tolerance``, (n,); few different tolerances occur."""
-    different, position = np.unique(tolerance, return_inverse=True)
-    return np.asarray(belief.quantiles(1 - different)[np.arange(position.size), position])
+def _with_bladder(vessel: ExpansionTankComponent, belief: Posterior) -> FloatArray:
+    """Years from today at which the first of two failures, the charge's and the bladder's, is as likely as each of
+    ``PROBABILITIES`` and then the accepted risk, (n, q + 1). Source: P(neither by t) as a product, on a table."""
+    times = np.concatenate([[0.0], np.geomspace(0.05, components.REACH_YEARS, 40)])
+    failed = np.maximum.accumulate(vessel.failed(belief, np.broadcast_to(times, (vessel.row.size, times.size))), axis=1)
+    wanted = np.concatenate([PROBABILITIES, [policy.DEFAULTS.tolerance]])
+    return np.stack([_first_at(failed, times, float(p)) for p in wanted], axis=1)
 
 
-def _mean_over_year(quarterly: FloatArray) -> FloatArray:
-    return np.asarray(np.trapezoid(quarterly, _QUARTERS, axis=1))
+def _first_at(cumulative: FloatArray, times: FloatArray, probability: float) -> FloatArray:
+    """Where each row's cumulative probability first reaches ``probability``, linear between ``times``; (n,)."""
+    reached = cumulative >= probability
+    upper = np.where(reached.any(axis=1), reached.argmax(axis=1), times.size - 1)
+    lower = np.maximum(upper - 1, 0)
+    rows = np.arange(upper.size)
+    below, above = cumulative[rows, lower], cumulative[rows, upper]
+    share = np.clip((probability - below) / np.maximum(above - below, 1e-12), 0.0, 1.0)
+    return np.where(upper == 0, 0.0, times[lower] + share * (times[upper] - times[lower]))
+
+
+def _tank_forecast(tank: TankComponent) -> ComponentForecast:
+    """The tank's end. It is due for replacement where failure within a year passes what is accepted."""
+    n = tank.row.size
+    age = tank.heaters.age_years
+    window = np.maximum(tank.years_to(PROBABILITIES[None, :]), 0.0)
+    risk = tank.failure_within(np.ones((n, 1)))
+    due = np.minimum(np.maximum(tank.years_to_risk(TANK.replace_at), 0.0), components.REACH_YEARS)
+    factors = tank.log_factors()
+    log_factors = np.stack(list(factors.values()), axis=1)
+    median = tank.years_to(np.full((1, 1), 0.5))
+    # A hazard ratio r shortens a Weibull life by r^(1/k).
+    without = (age[:, None] + median) * np.exp(log_factors / TANK.shape) - age[:, None]
+    shift = np.minimum(median, REASON_HORIZON_YEARS) - np.clip(without, 0.0, REASON_HORIZON_YEARS)
+    relative = np.exp(log_factors.sum(axis=1))
+    same = np.ones((1, 3))
+    return ComponentForecast(
+        component=tank.name,
+        row=tank.row,
+        reached_years=window,
+        due_years=due,
+        latest_years=np.full(n, components.REACH_YEARS),
+        decided_by=np.full(n, code(DecidedBy.TOLERANCE)),
+        method=np.full(n, code(Method.REPLACE)),
+        probability_today=risk[:, 0],
+        # A tank that fails stands failed for the rest of the year, half of it on average.
+        benefit=risk[:, 0] / 2,
+        over_after_service=np.zeros(n),
+        unit=tank.unit,
+        rate=risk * same,
+        state={"failure_within_12_months": risk * same, "relative_risk": relative[:, None] * same},
+        limit_name="failure_within_12_months",
+        limit=np.full(n, TANK.replace_at),
+        factors=tuple(factors),
+        log_factors=log_factors,
+        factor_days=shift * DAYS_PER_YEAR,
+        log_theta=np.zeros(n),
+        log_theta_sd=np.zeros(n),
+    )
 
 
 def dates(as_of: datetime.date, years: FloatArray) -> NDArray[np.datetime64]:

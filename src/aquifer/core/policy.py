@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.parameters import ANODE, RELIEF_VALVE
-from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Method, Practice, code
+from aquifer.core.parameters import ANODE, EXPANSION_TANK, RELIEF_VALVE
+from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Practice, code
 
 SHORTEST_FLUSH_YEARS = 0.25
 """Least time between two flushes: more often is not a flush's business but a softener's. Assumption."""
@@ -17,14 +17,25 @@ HALF_YEARLY_ABOVE_MG_L = 180.0
 """Hardness from which the half-yearly practice applies. Trade practice: 'very hard'."""
 LONG_SERVICE_YEARS = 4.5
 """Full service with jetting and rods in the fourth or fifth year. Trade practice."""
-DEFAULT_TOLERANCE = 0.2
-"""Accepted probability of being over the limit at the due date. Assumption."""
-DEFAULT_LONGEST_FLUSH_MONTHS = 36
-"""Assumption: nobody leaves a tank unopened for longer under condition-based practice."""
-DEFAULT_VALVE_TARGET = 0.015
-"""Accepted average probability that a relief valve is stuck when needed. Assumption."""
-NEVER_FLUSHED_CUTOFF_YEARS = 6.0
-"""From this age a tank that was never flushed is better left alone. Trade practice differs from 3 to 10."""
+
+
+@dataclass(frozen=True)
+class Defaults:
+    """What a company follows until it says otherwise. Each is a setting."""
+
+    practice: Practice = Practice.CONDITION
+    flush_method: FlushMethod = FlushMethod.DRAIN_AND_PULSE
+    tolerance: float = 0.2
+    """Accepted probability of being over the limit at the due date. Assumption."""
+    longest_flush_months: int = 36
+    """Assumption: nobody leaves a tank unopened for longer under condition-based practice."""
+    valve_target: float = 0.015
+    """Accepted average probability that a relief valve is stuck when needed. Assumption."""
+    never_flushed_cutoff_years: float = 6.0
+    """From this age a tank that was never flushed is better left alone. Trade practice differs from 3 to 10."""
+
+
+DEFAULTS = Defaults()
 
 
 @dataclass(frozen=True)
@@ -103,23 +114,43 @@ ESCALATION = (FlushMethod.JETTING, FlushMethod.ACID_SOAK)
 """What is proposed, in this order, where the company's flush leaves the tank over its limit."""
 
 
-def flush_method(usual: IntArray, practice: IntArray, over_after: dict[FlushMethod, FloatArray]) -> IntArray:
-    """The method to propose: the usual one unless the tank would more likely than not stay over its limit.
+def usual_flush(company: IntArray, practice: IntArray) -> IntArray:
+    """The flush a heater gets unless it needs a stronger one, positions in ``FlushMethod``, (n,): the company's, or
+    jetting under the long service, which is built around it."""
+    return np.where(practice == code(Practice.LONG_SERVICE), code(FlushMethod.JETTING), company)
 
-    Parameters: usual and practice, codes (n,); over_after, the probability of being over the limit after each method.
-    Returns: positions in ``Method``, (n,).
+
+def flush_method(usual: IntArray, over_after: FloatArray) -> IntArray:
+    """The flush to propose: the usual one unless the tank would more likely than not stay over its limit.
+
+    Parameters: usual, codes (n,); over_after, the probability of being over the limit right after each method,
+    (methods, n). Returns: positions in ``FlushMethod``, (n,).
     """
-    methods = list(FlushMethod)
-    risk = np.stack([over_after[method] for method in methods])
-    usual = np.where(practice == code(Practice.LONG_SERVICE), code(FlushMethod.JETTING), usual)
+    rows = np.arange(usual.size)
     chosen = usual
     for stronger in ESCALATION:
-        left_over = np.take_along_axis(risk, chosen[None, :], axis=0)[0] > 0.5
-        better = risk[code(stronger)] < np.take_along_axis(risk, chosen[None, :], axis=0)[0]
-        chosen = np.where(left_over & better, code(stronger), chosen)
-    as_method = np.array([code(Method(method.value)) for method in methods])
-    return np.asarray(as_method[chosen])
+        stays = over_after[chosen, rows]
+        chosen = np.where((stays > 0.5) & (over_after[code(stronger)] < stays), code(stronger), chosen)
+    return chosen
 
 
-USUAL_HOURS = {Component.SEDIMENT: 1.0, Component.SCALE: 1.25, Component.ANODE: 0.5, Component.RELIEF_VALVE: 0.25}
+def vessel_due(since_check: FloatArray, by_risk: FloatArray, condemned: BoolArray) -> Due:
+    """When to check an expansion tank: at the accepted risk, at most 12 months after the last check, at once where a
+    finding condemned it. Parameters, (n,): years; years; whether water came out of its air valve."""
+    cap = EXPANSION_TANK.cap_years - since_check
+    years = np.where(condemned, np.minimum(0.0, cap), np.minimum(np.maximum(by_risk, 0.0), cap))
+    decided = np.where(
+        condemned, code(DecidedBy.FINDING), np.where(cap <= by_risk, code(DecidedBy.CAP), code(DecidedBy.TOLERANCE))
+    )
+    return Due(years, np.where(condemned, years, cap), decided)
+
+
+USUAL_HOURS = {
+    Component.SEDIMENT: 1.0,
+    Component.SCALE: 1.25,
+    Component.ANODE: 0.5,
+    Component.RELIEF_VALVE: 0.25,
+    Component.EXPANSION_TANK: 0.25,
+    Component.TANK: 4.0,
+}
 """Hours at the heater for each service, without travel. Assumption: gravity draining alone takes 15 to 45 minutes."""

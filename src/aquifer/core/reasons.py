@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import exp
 
 from aquifer.core.parameters import ANODE, SCALE, SEDIMENT
-from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome
+from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
 
 
 @dataclass(frozen=True)
@@ -18,8 +18,10 @@ class Standing:
     p90_on: datetime.date | None
     method: Method
     state: float
-    """Median: depth or thickness in mm, share of the rod left, probability of being stuck."""
+    """Median: depth or thickness in mm, share of the rod left, probability of being stuck, litres taken in, probability
+    of failing within 12 months."""
     log_theta: float
+    limit: float
 
 
 @dataclass(frozen=True)
@@ -31,6 +33,8 @@ class Found:
     rod: RodGrade | None = None
     bare_mm: float | None = None
     outcome: ValveOutcome | None = None
+    pin: VesselPin | None = None
+    precharge_kpa: float | None = None
     replaced: bool = False
 
 
@@ -55,10 +59,11 @@ def moved(before: Standing | None, after: Standing, found: Found | None) -> Move
     return Moved(after.component, dates[0], dates[1], days, _sentence(before, after, found))
 
 
-def expected_grade(component: Component, state_mm: float) -> Removed:
-    """The grade by eye that a believed depth or thickness (mm) would be given. Source: ``parameters``, assumption."""
+def expected_grade(component: Component, state_mm: float, limit_mm: float) -> Removed:
+    """The grade by eye that a believed depth or thickness (mm) would be given, and its limit (mm). Source:
+    ``parameters``, assumption."""
     if component is Component.SCALE:
-        cuts = [1000 * SCALE.limit_m * cut for cut in SCALE.grade_cuts]
+        cuts = [limit_mm * cut for cut in SCALE.grade_cuts]
     else:
         cuts = [1000 * cut for cut in SEDIMENT.grade_cuts_m]
     return list(Removed)[sum(state_mm >= cut for cut in cuts)]
@@ -92,6 +97,10 @@ def _sentence(before: Standing | None, after: Standing, found: Found | None) -> 
         )
     if after.component is Component.RELIEF_VALVE:
         return _valve(after, found)
+    if after.component is Component.EXPANSION_TANK:
+        return _vessel(after, found)
+    if after.component is Component.TANK:
+        return f"{after.state:.0%} likely to fail within 12 months, by its age and what was seen."
     if after.component is Component.ANODE:
         return _rod(before, after, found)
     return _deposit(before, after, found)
@@ -112,7 +121,7 @@ def _deposit(before: Standing | None, after: Standing, found: Found) -> str:
     if found.depth_mm is not None and before:
         parts.append(f"Measured {found.depth_mm:.0f} mm where about {before.state:.0f} mm was believed.")
     elif found.removed is not None and before:
-        expected = expected_grade(after.component, before.state)
+        expected = expected_grade(after.component, before.state, before.limit)
         if expected == found.removed:
             parts.append(f"Out came {AMOUNTS[found.removed]}, as expected.")
         else:
@@ -138,6 +147,17 @@ def _rod(before: Standing | None, after: Standing, found: Found) -> str:
         parts.append(f"The rod is {RODS[found.rod]}; {as_expected}.")
     parts.append(_pace(after, "It wears") + ".")
     return " ".join(parts)
+
+
+def _vessel(after: Standing, found: Found) -> str:
+    if found.replaced:
+        return "New expansion tank, charged to the house pressure: its year starts again."
+    if found.pin is VesselPin.WATER:
+        return "Water came out of the air valve, so the bladder is torn: to be replaced."
+    room = f"it takes in {after.state:.1f} L of the {after.limit:.1f} L that heating adds"
+    if found.precharge_kpa is not None:
+        return f"Found at {found.precharge_kpa:.0f} kPa and charged again: {room}. {_pace(after, 'It loses air')}."
+    return f"Air at the valve, so the bladder holds: {room}."
 
 
 def _valve(after: Standing, found: Found) -> str:

@@ -7,20 +7,41 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.parameters import SCALE, SEDIMENT
 from aquifer.core.sediment import by_rank
 
 
-def growth_m_per_year(volume_m3: FloatArray, film_potential_mg_l: FloatArray, exchanger_m2: FloatArray) -> FloatArray:
+def deposit_share(is_coil: BoolArray) -> FloatArray:
+    """Share of the precipitating carbonate that sticks to an exchanger's wall, (n,). Source: ``parameters.SCALE``."""
+    return np.where(is_coil, SCALE.coil_deposit_share, SCALE.deposit_share)
+
+
+def limit_m(is_coil: BoolArray) -> FloatArray:
+    """Thickness that an exchanger is taken to bear, m, (n,). Source: ``parameters.SCALE``, Fourier's law."""
+    return np.where(is_coil, SCALE.coil_limit_m, SCALE.limit_m)
+
+
+def capacity_lost(thickness_m: FloatArray, limit: FloatArray) -> FloatArray:
+    """Share of the heat output at full draw that scale of a thickness costs; shapes broadcast.
+
+    Source: proportional to the scale's resistance while that is small, ``parameters.SCALE``, assumption.
+    """
+    return np.asarray(SCALE.capacity_loss_at_limit * thickness_m / limit)
+
+
+def growth_m_per_year(
+    volume_m3: FloatArray, film_potential_mg_l: FloatArray, exchanger_m2: FloatArray, share: FloatArray
+) -> FloatArray:
     """Growth of the scale at theta = 1, m/year, shape (n,).
 
-    Parameters, each (n,): m3 a year; precipitation potential at the film's temperature, mg/L; wetted area, m2.
+    Parameters, each (n,): m3 a year; precipitation potential at the film's temperature, mg/L; wetted area, m2; the
+    share that sticks, ``deposit_share``.
     Source: mass balance with ``parameters.SCALE``; the deposit share is an assumption. The floor keeps a soft supply
     finite: 1 um a year.
     """
     potential = np.maximum(film_potential_mg_l - SEDIMENT.kinetic_threshold_mg_l, 0.0)
-    grown = volume_m3 * potential * SCALE.deposit_share / (1000 * SCALE.density_kg_m3 * exchanger_m2)
+    grown = volume_m3 * potential * share / (1000 * SCALE.density_kg_m3 * exchanger_m2)
     return np.asarray(np.maximum(grown, 1e-6))
 
 

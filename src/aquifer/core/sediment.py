@@ -5,10 +5,11 @@ kg, years since installation.
 """
 
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
-from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.parameters import SEDIMENT
 from aquifer.core.vocabulary import FlushMethod
 
@@ -43,21 +44,24 @@ def depth_m(bed: Bed, floor_m2: FloatArray) -> FloatArray:
     return np.asarray((bed[0] / SEDIMENT.loose_density_kg_m3 + bed[1] / SEDIMENT.hardened_density_kg_m3) / floor_m2)
 
 
-def flushed(bed: Bed, method: FlushMethod) -> Bed:
-    """The bed after a flush by ``method``. Source: shares in ``parameters.SEDIMENT``, assumption."""
-    share = SEDIMENT.flush[method]
-    return bed[0] * (1 - share.loose), bed[1] * (1 - share.hardened)
+def flushed(bed: Bed, method: IntArray) -> Bed:
+    """The bed after a flush by each heater's method, positions in ``FlushMethod``, shapes broadcast. Source: shares in
+    ``parameters.SEDIMENT``, assumption."""
+    share = flush_shares()[method]
+    return bed[0] * (1 - share[..., 0]), bed[1] * (1 - share[..., 1])
 
 
 @dataclass(frozen=True)
-class Flushes:
-    """Flushes of a fleet, sorted by heater and then in their order. Arrays of shape (m,)."""
+class Openings:
+    """Times at which a bed was flushed, or only judged; sorted by heater and then in their order. Shape (m,)."""
 
     row: IntArray
     years: FloatArray
     """Since the heater was installed, not decreasing within a heater."""
-    method: IntArray
-    """Position in ``FlushMethod``."""
+    loose_share: FloatArray
+    """Of the loose deposit, what came out; 0 where the bed was only judged."""
+    hardened_share: FloatArray
+    is_flush: BoolArray
 
 
 @dataclass(frozen=True)
@@ -69,12 +73,18 @@ class History:
     bed_left: Bed
     """After the last flush, or in the new tank."""
     depth_before_m: FloatArray
-    """Before each flush, (m,)."""
+    """Before each opening, (m,)."""
     depth_after_m: FloatArray
     removed_l: FloatArray
-    """Volume that each flush brought out, L, (m,)."""
+    """Volume that each brought out, L, (m,)."""
     last_years: FloatArray
     """Time of the last flush, years since installation, 0 if none; (n,)."""
+
+
+@cache
+def flush_shares() -> FloatArray:
+    """Share of loose and of hardened deposit that each method of ``FlushMethod`` removes, (methods, 2)."""
+    return np.array([[SEDIMENT.flush[m].loose, SEDIMENT.flush[m].hardened] for m in FlushMethod])
 
 
 def ranked(row: IntArray) -> IntArray:
@@ -83,31 +93,31 @@ def ranked(row: IntArray) -> IntArray:
     return np.asarray(np.arange(row.size) - first)
 
 
-def replayed(rate: FloatArray, age: FloatArray, floor_m2: FloatArray, flushes: Flushes) -> History:
+def replayed(rate: FloatArray, age: FloatArray, floor_m2: FloatArray, openings: Openings) -> History:
     """Run every heater's history at theta = 1 from an empty tank.
 
-    Parameters: rate, kg/year, (n,); age, years, (n,); floor_m2, (n,); flushes.
-    Returns: see ``History``. One step for the first flush of all heaters, one for the second, and so on.
+    Parameters: rate, kg/year, (n,); age, years, (n,); floor_m2, (n,); openings.
+    Returns: see ``History``. One step for the first opening of all heaters, one for the second, and so on.
     """
-    n, m = rate.size, flushes.row.size
+    n, m = rate.size, openings.row.size
     loose, hardened, at = np.zeros(n), np.zeros(n), np.zeros(n)
+    left_loose, left_hardened, last = np.zeros(n), np.zeros(n), np.zeros(n)
     before, after, removed = np.zeros(m), np.zeros(m), np.zeros(m)
-    methods = list(FlushMethod)
-    shares = np.array([[SEDIMENT.flush[m].loose, SEDIMENT.flush[m].hardened] for m in methods])
-    for events in by_rank(flushes.row):
-        row = flushes.row[events]
-        share = shares[flushes.method[events]]
-        bed = grown((loose[row], hardened[row]), rate[row], np.maximum(flushes.years[events] - at[row], 0.0))
+    for events in by_rank(openings.row):
+        row, when = openings.row[events], openings.years[events]
+        bed = grown((loose[row], hardened[row]), rate[row], np.maximum(when - at[row], 0.0))
         before[events] = depth_m(bed, floor_m2[row])
-        out_loose, out_hardened = bed[0] * share[:, 0], bed[1] * share[:, 1]
+        out_loose, out_hardened = bed[0] * openings.loose_share[events], bed[1] * openings.hardened_share[events]
         removed[events] = 1000 * (
             out_loose / SEDIMENT.loose_density_kg_m3 + out_hardened / SEDIMENT.hardened_density_kg_m3
         )
-        loose[row], hardened[row] = bed[0] - out_loose, bed[1] - out_hardened
+        loose[row], hardened[row], at[row] = bed[0] - out_loose, bed[1] - out_hardened, when
         after[events] = depth_m((loose[row], hardened[row]), floor_m2[row])
-        at[row] = flushes.years[events]
+        flush = openings.is_flush[events]
+        emptied = row[flush]
+        left_loose[emptied], left_hardened[emptied], last[emptied] = loose[emptied], hardened[emptied], when[flush]
     now = grown((loose, hardened), rate, np.maximum(age - at, 0.0))
-    return History(now, (loose, hardened), before, after, removed, at)
+    return History(now, (left_loose, left_hardened), before, after, removed, last)
 
 
 def by_rank(row: IntArray) -> list[IntArray]:
@@ -120,22 +130,27 @@ def by_rank(row: IntArray) -> list[IntArray]:
 def years_to_depth(bed: Bed, rate: FloatArray, floor_m2: FloatArray, limit_m: FloatArray) -> FloatArray:
     """Years until an untouched bed is ``limit_m`` deep; shapes broadcast, 0 if it is already, inf if it never will.
 
-    Source: Newton's method on the closed form. The bed is at most s tau loose, so depth is increasing and concave, and
-    each step from the left stays left of the root.
+    Source: the closed form of ``grown`` solved for time. With u = t/tau the depth reaches the limit where
+    u - k exp(-u) = y, so u = y + W(k exp(-y)) with Lambert's W; k is 0 where the loose deposit is in balance.
     """
     tau = SEDIMENT.consolidation_years
-    per_loose = 1 / (SEDIMENT.loose_density_kg_m3 * floor_m2)
-    per_hardened = 1 / (SEDIMENT.hardened_density_kg_m3 * floor_m2)
-    loose = np.minimum(bed[0], rate * tau)
-    years = np.zeros(np.broadcast_shapes(loose.shape, limit_m.shape))
+    puff = SEDIMENT.hardened_density_kg_m3 / SEDIMENT.loose_density_kg_m3 - 1
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        for _ in range(60):
-            now = grown((loose, bed[1]), rate, years)
-            missing = limit_m - depth_m(now, floor_m2)
-            slope = rate * per_loose - now[0] / tau * (per_loose - per_hardened)
-            step = np.where(missing > 0, missing / slope, 0.0)
-            years = years + np.nan_to_num(step, nan=np.inf, posinf=np.inf)
-            if not np.any(step > 1e-9 * (1 + years)):
-                break
-            years = np.minimum(years, 1e6)
-    return np.where(years >= 1e6, np.inf, years)
+        a_tau = rate * tau
+        k = puff * (1 - np.minimum(bed[0] / a_tau, 1.0))
+        wanted = SEDIMENT.hardened_density_kg_m3 * floor_m2 * limit_m - bed[0] - bed[1]
+        y = wanted / a_tau - puff
+        u = y + _lambert_w(k * np.exp(-np.maximum(y, -k)))
+    years = tau * np.where(y <= -k, 0.0, u)
+    return np.where((rate > 0) & (years < 1e6), years, np.where(wanted <= 0, 0.0, np.inf))
+
+
+def _lambert_w(x: FloatArray) -> FloatArray:
+    """W(x) with W exp(W) = x for 0 <= x <= 4, to 1e-10. Source: Newton's method on w + ln w = ln x, from a start good
+    to a part in a hundred; ``scipy.special.lambertw`` works in complex numbers and takes fifteen times as long."""
+    w = np.log1p(x)
+    w = w * (1 - np.log1p(w) / (2 + w))
+    for _ in range(3):
+        grown = np.exp(w)
+        w = w - (w * grown - x) / (grown * (1 + w))
+    return np.asarray(w)

@@ -4,14 +4,17 @@ The order of the members of a grade is its order of severity; their codes in arr
 """
 
 from enum import StrEnum
+from functools import cache
 from typing import Any
 
 
 def code(member: StrEnum) -> int:
     """Position of ``member`` in its enumeration, the integer by which arrays hold it."""
-    return list(type(member)).index(member)
+    # By type first: "none" of one enumeration equals "none" of another.
+    return codes(type(member))[member]
 
 
+@cache
 def codes(kind: type[StrEnum]) -> dict[str, int]:
     """Position of each value of an enumeration, for turning a column of words into integers at once."""
     return {member.value: position for position, member in enumerate(kind)}
@@ -130,6 +133,61 @@ class Supply(StrEnum):
     WELL = "well"
 
 
+class Business(StrEnum):
+    """What a site that is no household does with hot water."""
+
+    OFFICE = "office"
+    SHOP = "shop"
+    SALON = "salon"
+    RESTAURANT = "restaurant"
+    BAKERY = "bakery"
+    SCHOOL = "school"
+    CLINIC = "clinic"
+    LODGING = "lodging"
+    CARE_HOME = "care_home"
+    LAUNDRY = "laundry"
+    CAMPING = "camping"
+
+
+class Noise(StrEnum):
+    """What a tank sounds like when it fires."""
+
+    QUIET = "quiet"
+    HISS = "hiss"
+    BUBBLING = "bubbling"
+    POPPING = "popping"
+    KETTLING = "kettling"
+
+
+class Corrosion(StrEnum):
+    """Where rust was seen on a tank."""
+
+    NONE = "none"
+    FITTINGS = "fittings"
+    SEAMS = "seams"
+
+
+class UpkeepItem(StrEnum):
+    """Small things that are cleaned or changed at intervals."""
+
+    INLET_SCREEN = "inlet_screen"
+    BURNER = "burner"
+    FLAME_SENSOR = "flame_sensor"
+    CONDENSATE = "condensate"
+    AIR_FILTER = "air_filter"
+    POWERED_ANODE = "powered_anode"
+    BATTERIES = "batteries"
+
+
+class Fouling(StrEnum):
+    """How such a thing was found."""
+
+    CLEAN = "clean"
+    LIGHT = "light"
+    FOULED = "fouled"
+    FAULT = "fault"
+
+
 class Practice(StrEnum):
     """The schools of when to flush that a company may follow."""
 
@@ -147,7 +205,11 @@ class Task(StrEnum):
     RELIEF_VALVE_REPLACEMENT = "relief_valve_replacement"
     DESCALE = "descale"
     EXPANSION_TANK_CHECK = "expansion_tank_check"
+    EXPANSION_TANK_REPLACEMENT = "expansion_tank_replacement"
     PRESSURE_TEST = "pressure_test"
+    LOOK_OVER = "look_over"
+    UPKEEP = "upkeep"
+    HOUSEHOLD_CHANGE = "household_change"
 
 
 class Component(StrEnum):
@@ -155,6 +217,12 @@ class Component(StrEnum):
     SCALE = "scale"
     ANODE = "anode"
     RELIEF_VALVE = "relief_valve"
+    EXPANSION_TANK = "expansion_tank"
+    TANK = "tank"
+
+
+LEARNED = (Component.SEDIMENT, Component.SCALE, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
+"""Components whose own rate is learned from findings; a tank's end is not seen coming."""
 
 
 class DecidedBy(StrEnum):
@@ -174,7 +242,19 @@ class Method(StrEnum):
     DESCALE = "descale"
     INSPECT = "inspect"
     EXERCISE = "exercise"
+    CHECK = "check"
+    RECHARGE = "recharge"
     REPLACE = "replace"
+    CLEAN = "clean"
+
+
+class Proposal(StrEnum):
+    """What to change where more services of the usual kind do not help."""
+
+    STRONGER_METHOD = "stronger_method"
+    SOFTENER = "softener"
+    COOLER_SETPOINT = "cooler_setpoint"
+    REPLACE_HEATER = "replace_heater"
 
 
 def values(kind: type[StrEnum]) -> list[Any]:

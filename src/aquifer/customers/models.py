@@ -3,6 +3,9 @@
 from django.db import models
 from django.db.models import Q
 
+from aquifer.company.models import choices
+from aquifer.core.vocabulary import Business, Practice
+
 
 class Customer(models.Model):
     code = models.CharField(max_length=40, unique=True, help_text="The company's own number for the customer.")
@@ -31,6 +34,13 @@ class Site(models.Model):
     people = models.FloatField(null=True, blank=True)
     hot_water_l_per_day = models.FloatField(null=True, blank=True, help_text="Metered; for the whole site.")
     static_pressure_kpa = models.FloatField(null=True, blank=True)
+    fixtures = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Hot taps, showers and baths.")
+    business = models.CharField(max_length=12, choices=choices(Business), blank=True, help_text="If no household.")
+    occupied_share = models.FloatField(null=True, blank=True, help_text="Share of the year it is lived in, 0 to 1.")
+    dusty = models.BooleanField(default=False, help_text="The heater stands in dust or lint.")
+    practice = models.CharField(
+        max_length=24, choices=choices(Practice), blank=True, help_text="What its contract says, where it says more."
+    )
     closed_system = models.BooleanField(null=True, blank=True)
     hazard = models.CharField(max_length=240, blank=True, help_text="Said first wherever the site appears.")
     shut_off = models.CharField(max_length=240, blank=True, help_text="Where the water is shut off, and what kind.")
@@ -43,6 +53,10 @@ class Site(models.Model):
             models.CheckConstraint(
                 condition=Q(hot_water_l_per_day__isnull=True) | Q(hot_water_l_per_day__gt=0),
                 name="site_use_is_positive",
+            ),
+            models.CheckConstraint(
+                condition=Q(occupied_share__isnull=True) | Q(occupied_share__gte=0, occupied_share__lte=1),
+                name="site_occupied_share_in_range",
             ),
         ]
 

@@ -142,6 +142,13 @@ BUSINESSES = (
     ("Linden Day Nursery", 520.0), ("Weir Street Salon", 640.0), ("Quarry Lodge", 1200.0),
     ("Pell Camping Ground", 1600.0),
 )  # fmt: skip
+BUSINESS_KINDS = {
+    "Marram Bakery": "bakery", "Pell Hollow School": "school", "Harrow Ferry Inn": "lodging",
+    "Lowmoor Dental": "clinic", "Reedbank Care Home": "care_home", "Saltmarsh Quay Units": "office",
+    "Sallow Court": "lodging", "Cresswater Pool": "camping", "Fennick Laundry": "laundry",
+    "Draymoor Brew House": "restaurant", "Heron Guest House": "lodging", "Linden Day Nursery": "school",
+    "Weir Street Salon": "salon", "Quarry Lodge": "lodging", "Pell Camping Ground": "camping",
+}  # fmt: skip
 MAKERS = ("Brackwell", "Ostrand", "Kelmarsh", "Thornfell")
 TECHNICIANS = ("Nadia Thornley", "Joss Averill", "Ife Marlowe", "Marek Dunstan", "Petra Lindqvist-Hay", "Callum Orme")
 HAZARDS = (

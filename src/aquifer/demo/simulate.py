@@ -12,8 +12,9 @@ from typing import Any
 
 import numpy as np
 
-from aquifer.core.vocabulary import HeaterKind, Removed, RodGrade, Texture, values
+from aquifer.core.vocabulary import FIRED_FROM_BELOW, Fouling, HeaterKind, Noise, Removed, RodGrade, Texture, values
 from aquifer.demo.district import (
+    BUSINESS_KINDS,
     BUSINESSES,
     HAZARDS,
     KINDS,
@@ -109,6 +110,8 @@ class _Place:
     use_l_day: float
     is_business: bool
     technician: str
+    closed: bool
+    pressure_kpa: float
     town_heaters: int = 0
 
 
@@ -168,6 +171,7 @@ def _site(district: District, number: int, zone: DemoZone, random: Generator) ->
         }
     )
     known = random.random()
+    closed, pressure = bool(random.random() < 0.5), round(float(random.normal(400, 70)))
     district.sites.append(
         {
             "code": code,
@@ -179,8 +183,11 @@ def _site(district: District, number: int, zone: DemoZone, random: Generator) ->
             "softened": zone.softened or random.random() < 0.04,
             "people": people if known < 0.85 else None,
             "hot_water_l_per_day": round(use) if is_business or known > 0.93 else None,
-            "static_pressure_kpa": round(float(random.normal(400, 70))),
-            "closed_system": bool(random.random() < 0.5),
+            "business": BUSINESS_KINDS.get(name) if is_business else None,
+            "fixtures": int(random.integers(3, 9)) if random.random() < 0.5 else None,
+            "dusty": random.random() < 0.06,
+            "static_pressure_kpa": pressure,
+            "closed_system": closed,
             "hazard": str(random.choice(HAZARDS)) if random.random() < 0.08 else "",
             "shut_off": str(random.choice(["ball valve at the heater", "gate valve at the heater", "house valve"])),
             "access": "ring first" if random.random() < 0.1 else "",
@@ -188,7 +195,7 @@ def _site(district: District, number: int, zone: DemoZone, random: Generator) ->
     )
     home = list(ZONES).index(zone)
     technician = TECHNICIANS[(home + int(random.random() < 0.25)) % len(TECHNICIANS)]
-    return _Place(code, zone, use, is_business, technician)
+    return _Place(code, zone, use, is_business, technician, closed, pressure)
 
 
 def _heater(
@@ -209,6 +216,8 @@ def _heater(
     place.town_heaters += 1
     parts = _Parts.drawn(age, installed, alloy, place, setpoint, random)
     has_rod = is_tank and kind.letter != "M"
+    vessel = 8 if capacity < 200 else 18
+    has_vessel = is_tank and place.closed and random.random() < 0.65
     district.heaters.append(
         {
             "tag": tag,
@@ -236,9 +245,11 @@ def _heater(
             "anode_length_mm": round(1000 * scale) if has_rod else None,
             "anode_fitted_on": parts.rod_fitted_on if has_rod and not unknown else None,
             "relief_valve_fitted_on": None if unknown else parts.valve_fitted_on,
+            "expansion_tank_volume_l": vessel if has_vessel else None,
+            "recirculated": place.is_business and random.random() < 0.3,
         }
     )
-    _history(district, tag, kind, place, parts, installed, setpoint, capacity, today, eyes, random)
+    _history(district, tag, kind, place, parts, installed, setpoint, capacity, today, eyes, has_vessel, random)
 
 
 def _history(
@@ -252,6 +263,7 @@ def _history(
     capacity: float,
     today: datetime.date,
     eyes: dict[str, float],
+    has_vessel: bool,
     random: Generator,
 ) -> None:
     """Runs the heater's life and its visits."""
@@ -270,6 +282,8 @@ def _history(
     worn, stuck = max((start - (parts.rod_fitted_on or installed)).days, 0) / 365.25 / parts.rod_life_years, False
     next_visit = start + datetime.timedelta(days=int(random.integers(20, 380)))
     drift, day, number, looks = 0.0, start, 0, 0
+    cushion = _Cushion(place.pressure_kpa, float(random.lognormal(0, 0.5)), float(random.weibull(2.5)) * 9.5)
+    cushion.fitted_on = cushion.charged_on = installed
     while day < today:
         day = min(day + datetime.timedelta(days=30), today)
         drift = 0.92 * drift + random.normal(0, 0.12)
@@ -282,9 +296,16 @@ def _history(
         on = _working_day(day - datetime.timedelta(days=int(random.integers(0, 25))))
         number += 1
         visit = {"visit": f"{tag}/{number}", "heater": tag, "on": on, "technician": place.technician}
-        bias = eyes[place.technician]
+        bias, depth_before = eyes[place.technician], depth
         depth = _clean(district, visit, kind, place, depth, limit, bias, random)
         stuck = _valve(district, visit, stuck, (on - installed).days / 365.25, random)
+        if kind.kind in FIRED_FROM_BELOW:
+            _noise(district, visit, depth_before, random)
+        if has_vessel and random.random() < 0.7:
+            _vessel(district, visit, cushion, on, random)
+        if not is_tank and random.random() < 0.5:
+            fouling = str(random.choice(list(Fouling), p=[0.4, 0.4, 0.17, 0.03]))
+            district.visits.append({**visit, "task": "upkeep", "item": "inlet_screen", "fouling": fouling})
         looks += 1
         if has_rod and (looks % 2 == 1 or worn > 0.4):
             worn = _rod(district, visit, worn, bias, random)
@@ -333,6 +354,38 @@ def _clean(
     return depth * (1 - share)
 
 
+@dataclass
+class _Cushion:
+    """An expansion tank: its air creeps out, and one day its bladder tears."""
+
+    supply_kpa: float
+    pace: float
+    tears_after_years: float
+    fitted_on: datetime.date = datetime.date.min
+    charged_on: datetime.date = datetime.date.min
+
+
+def _vessel(district: District, visit: Record, cushion: _Cushion, on: datetime.date, random: Generator) -> None:
+    check = {**visit, "task": "expansion_tank_check"}
+    if (on - cushion.fitted_on).days / 365.25 > cushion.tears_after_years:
+        district.visits.append({**check, "at_valve": "water"})
+        district.visits.append({**visit, "task": "expansion_tank_replacement"})
+        cushion.fitted_on = cushion.charged_on = on
+        cushion.tears_after_years = float(random.weibull(2.5)) * 9.5
+        return
+    years = max((on - cushion.charged_on).days / 365.25, 0.0)
+    left = cushion.supply_kpa - 11.0 * cushion.pace * years + random.normal(0, 8)
+    district.visits.append({**check, "at_valve": "air", "precharge_kpa": max(round(left), 0)})
+    cushion.charged_on = on
+
+
+def _noise(district: District, visit: Record, depth_mm: float, random: Generator) -> None:
+    heard = depth_mm * np.exp(random.normal(0, 0.6))
+    noise = str(list(Noise)[int(np.searchsorted([5.0, 9.0, 18.0, 40.0], heard))])
+    rusty = random.random() < 0.02
+    district.visits.append({**visit, "task": "look_over", "noise": noise, "rusty_hot_water": rusty})
+
+
 def _valve(district: District, visit: Record, stuck: bool, age: float, random: Generator) -> bool:
     if random.random() < 0.06:
         district.visits.append({**visit, "task": "relief_valve_exercise", "outcome": "not_tested"})
@@ -350,7 +403,15 @@ def _rod(district: District, visit: Record, worn: float, bias: float, random: Ge
     seen = worn * np.exp(0.4 * bias + random.normal(0, 0.15))
     grade = int(np.searchsorted([0.12, 0.38, 0.62, 0.9], seen))
     bare = round(float(random.uniform(80, 300))) if grade >= 3 and random.random() < 0.6 else None
-    finding = {"task": "anode_inspection", "grade": values(RodGrade)[grade], "bare_wire_mm": bare}
+    left = max(1 - worn, 0.0)
+    thick = round(float(np.sqrt(3.3**2 + left * (20.0**2 - 3.3**2)) + random.normal(0, 0.6)), 1)
+    measured = thick if random.random() < 0.07 and bare is None else None
+    finding = {
+        "task": "anode_inspection",
+        "grade": values(RodGrade)[grade],
+        "bare_wire_mm": bare,
+        "diameter_mm": measured,
+    }
     district.visits.append({**visit, **finding})
     if grade >= 3 or (grade == 2 and random.random() < 0.6):
         district.visits.append({**visit, "task": "anode_replacement"})

@@ -117,6 +117,7 @@ class JudgementOut(Schema):
     verdict: str
     because: list[str]
     ask_lead: bool
+    licensed: bool
 
 
 class LogOut(Schema):
@@ -159,5 +160,5 @@ def heater_forecast(request: HttpRequest, heater_id: Id) -> list[Forecast]:
 @router.get("/heaters/{heater_id}/log", response=LogOut, auth=allowed(Action.READ))
 def heater_log(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
     """A heater's log: every visit, and the course of each component past and to come."""
-    heater = get_object_or_404(Heater.objects.in_service(), pk=heater_id)
+    heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
     return log.read(heater, timezone.localdate())

@@ -20,12 +20,19 @@ _HEATER = (
     "probe_height_mm",
     "lower_element_height_mm",
     "exchanger_area_m2",
+    "recirculated",
+    "burner_hours_per_day",
+    "floor_area_m2",
 )
 _FINDINGS = {
     Task.FLUSH: ("depth_before_mm", "removed", "removed_l", "clarity", "texture", "drain_flow"),
-    Task.DESCALE: ("removed", "dissolved_g"),
-    Task.ANODE_INSPECTION: ("diameter_mm", "bare_wire_mm", "grade"),
+    Task.DESCALE: ("removed", "dissolved_g", "flow_before_l_min", "rise_before_k", "flow_after_l_min", "rise_after_k"),
+    Task.ANODE_INSPECTION: ("diameter_mm", "bare_wire_mm", "grade", "could_not_open"),
     Task.RELIEF_VALVE_EXERCISE: ("outcome",),
+    Task.EXPANSION_TANK_CHECK: ("at_valve", "precharge_kpa"),
+    Task.PRESSURE_TEST: ("static_kpa", "creep_kpa", "falls"),
+    Task.LOOK_OVER: ("noise", "corrosion", "rusty_hot_water", "valve_drips", "element_failed"),
+    Task.UPKEEP: ("fouling",),
 }
 
 
@@ -36,7 +43,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
     heater's own findings and the defaults.
     """
     site, company = heater.site, Company.current()
-    water = measured(site.zone_id)
+    water = measured(site.zone_id, site.pk)
     sharing = site.heaters.in_service().count() or 1
     use = site.hot_water_l_per_day
     parts = list(Part.objects.filter(heater=heater).order_by("fitted_on", "pk"))
@@ -54,14 +61,20 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
                 "hot_water_l_per_day": None if use is None else use / sharing,
                 "static_pressure_kpa": site.static_pressure_kpa,
                 "closed_system": site.closed_system,
+                "fixtures": None if site.fixtures is None else site.fixtures / sharing,
+                "business": site.business,
+                "occupied_share": site.occupied_share,
+                "dusty": site.dusty,
             },
             "heater": {
                 **{name: getattr(heater, name) for name in _HEATER},
                 "anode": _first(parts, PartKind.ANODE, ("alloy", "diameter_mm", "length_mm", "count")),
                 "relief_valve": _first(parts, PartKind.RELIEF_VALVE, ("set_pressure_kpa", "set_temperature_c")),
+                "expansion_tank": _first(parts, PartKind.EXPANSION_TANK, ("volume_l", "precharge_kpa")),
             },
             "policy": {
-                "practice": heater.practice or company.practice,
+                "practice": heater.practice or site.practice or site.zone.practice or company.practice,
+                "schools": company.schools,
                 "flush_method": company.flush_method,
                 "tolerance": company.tolerance,
                 "longest_flush_months": company.longest_flush_months,
@@ -90,6 +103,10 @@ def _events(heater: Heater) -> list[dict[str, Any]]:
             event["finding"] = {name: getattr(finding, name) for name in _FINDINGS[task]}
         if task is Task.FLUSH:
             event["method"] = finding.method
+        if task is Task.UPKEEP:
+            event["item"] = finding.item
+        if task is Task.EXPANSION_TANK_REPLACEMENT and finding.part:
+            event["part"] = {name: getattr(finding.part, name) for name in ("volume_l", "precharge_kpa")}
         if task is Task.ANODE_REPLACEMENT and finding.part:
             names = ("alloy", "diameter_mm", "length_mm", "count")
             event["part"] = {name: getattr(finding.part, name) for name in names}

@@ -1,73 +1,51 @@
 """Rows of the database as the columns of the core: a fixed number of queries, no loop over heaters."""
 
 import datetime
-from collections.abc import Sequence
-from dataclasses import dataclass
-from enum import StrEnum
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from django.db.models import QuerySet
+from django.db.models import Case, CharField, F, Q, QuerySet, Value, When
+from django.db.models.functions import Concat
 
 from aquifer.company.models import Company
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
-from aquifer.core.fleet import DescaleEvents, Fleet, FlushEvents, RodEvents, ValveEvents
+from aquifer.core.fleet import (
+    DescaleEvents,
+    Fleet,
+    FlushEvents,
+    Heaters,
+    LookEvents,
+    RodEvents,
+    ValveEvents,
+    VesselEvents,
+)
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY
 from aquifer.core.vocabulary import (
     Alloy,
+    Business,
+    Corrosion,
+    Disinfectant,
     FlushMethod,
     HeaterKind,
+    Noise,
     Practice,
     Removed,
     RodGrade,
     Task,
     ValveOutcome,
+    VesselPin,
     code,
 )
+from aquifer.core.water import WaterProfile
+from aquifer.forecasts.columns import day, flag, number, position, read_columns, whole, word
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding
-from aquifer.water.profiles import zone_waters
+from aquifer.water.profiles import Waters, waters
 
-_HEATER = (
-    "pk",
-    "site_id",
-    "site__zone_id",
-    "version",
-    "kind",
-    "installed_on",
-    "install_certainty",
-    "capacity_l",
-    "setpoint_c",
-    "drain_port_height_mm",
-    "lower_element_height_mm",
-    "exchanger_area_m2",
-    "practice",
-    "site__softened",
-    "site__people",
-    "site__hot_water_l_per_day",
-)
-_PART = ("heater_id", "fitted_on", "alloy", "diameter_mm", "length_mm", "count")
-_FINDING = (
-    "pk",
-    "heater_id",
-    "on",
-    "task",
-    "method",
-    "removed",
-    "depth_before_mm",
-    "removed_l",
-    "dissolved_g",
-    "grade",
-    "diameter_mm",
-    "bare_wire_mm",
-    "outcome",
-    "part__alloy",
-    "part__diameter_mm",
-    "part__length_mm",
-    "part__count",
-    "part__fitted_on",
-)
+LEAST_OF_A_BUILD = 8
+"""Fewer heaters of one maker and model are no cohort: they would teach nothing beyond themselves."""
 
 
 @dataclass(frozen=True)
@@ -75,101 +53,285 @@ class FleetInputs:
     """A fleet with the names of its rows; arrays of shape (n,), by ascending heater."""
 
     fleet: Fleet
+    known: KnownHeaters
+    profiles: list[WaterProfile]
     as_of: datetime.date
     heater_ids: IntArray
     versions: IntArray
     last_finding: IntArray
+    zone_ids: IntArray
+    """The zone of each number by which the fleet counts zones."""
+    graders: tuple[str, ...]
+    builds: tuple[str, ...]
     installed: Any
     """datetime64[D]; assumed where unknown."""
+    findings: "_Findings"
+
+    def before(self, finding: int) -> Fleet:
+        """The same heaters with the findings up to ``finding`` only: what was known when that was the newest."""
+        return _fleet(self.fleet.heaters, self.findings.until(finding), People(self.graders, self.builds))
 
 
-def load(as_of: datetime.date, heaters: "QuerySet[Heater] | None" = None) -> FleetInputs:
-    """The heaters in service (or those of ``heaters``) with everything their forecast depends on; six queries."""
+@dataclass(frozen=True)
+class People:
+    """Those who graded and the builds that are many, in an order that calibrations refer to."""
+
+    graders: tuple[str, ...]
+    builds: tuple[str, ...]
+
+    @classmethod
+    def on_record(cls) -> "People":
+        graders = Finding.objects.exclude(visit__technician="").values_list("visit__technician", flat=True)
+        counts: dict[str, int] = {}
+        for build in Heater.objects.in_service().annotate(build=_BUILD).values_list("build", flat=True):
+            counts[build] = counts.get(build, 0) + 1
+        many = sorted(build for build, count in counts.items() if count >= LEAST_OF_A_BUILD and build.strip("/"))
+        return cls(tuple(sorted(set(graders.distinct()))), tuple(many))
+
+
+_BUILD = Concat(F("maker"), Value("/"), F("model"), output_field=CharField())
+
+
+def load(
+    as_of: datetime.date,
+    heaters: "QuerySet[Heater] | None" = None,
+    people: People | None = None,
+) -> FleetInputs:
+    """The heaters in service (or those of ``heaters``) with everything their forecast depends on; eight queries.
+
+    Parameters: people, for graders and builds to be counted as elsewhere.
+    """
     chosen = Heater.objects.in_service() if heaters is None else heaters
-    columns = _columns(chosen.order_by("pk").values_list(*_HEATER), _HEATER)
-    ids = np.array(columns["pk"], dtype=np.int64)
-    waters = zone_waters()
-    zone_ids = np.array([water.zone_id for water in waters], dtype=np.int64)
-    findings = _columns(
-        Finding.objects.filter(heater__in=chosen, correction__isnull=True)
-        .order_by("heater_id", "on", "pk")
-        .values_list(*_FINDING),
-        _FINDING,
-    )
-    installed, certain = _installed(columns, ids, findings, as_of)
-    age = _years(np.datetime64(as_of, "D") - installed)
-    in_place = Part.objects.filter(heater__in=chosen, removed_on__isnull=True)
-    rods = _by_heater(in_place.filter(kind=PartKind.ANODE), ids)
-    valves = _by_heater(in_place.filter(kind=PartKind.RELIEF_VALVE), ids)
+    people = people or People((), ())
     company = Company.current()
-    n = ids.size
+    h = read_columns(chosen.order_by("pk"), _heater_columns(company, people))
+    ids: IntArray = h["pk"]
+    water = waters(as_of)
+    kept = Finding.objects.filter(heater__in=chosen, correction__isnull=True)
+    columns = read_columns(kept.order_by("heater_id", "on", "pk"), _finding_columns(people))
+    usual = code(FlushMethod(company.flush_method))
+    findings = _Findings(columns, np.searchsorted(ids, columns["heater"]), None, usual)
+    installed, certain = _installed(h, findings, as_of)
+    findings.installed = installed
+    known, profiles = _known(h, water, findings, _parts(chosen, ids), installed, certain, as_of, company)
+    complete_heaters = complete(known, profiles)
+    last = np.zeros(ids.size, dtype=np.int64)
+    np.maximum.at(last, findings.row, findings.column("pk"))
+    fleet = _fleet(complete_heaters, findings, people)
+    zone_ids = np.array([zone.zone_id for zone in water.zones], dtype=np.int64)
+    return FleetInputs(
+        fleet,
+        known,
+        profiles,
+        as_of,
+        ids,
+        h["version"],
+        last,
+        zone_ids,
+        people.graders,
+        people.builds,
+        installed,
+        findings,
+    )
+
+
+def _fleet(heaters: Heaters, findings: "_Findings", people: People) -> Fleet:
+    return Fleet(
+        heaters,
+        findings.flushes(),
+        findings.descales(),
+        findings.rod_looks(heaters.rod_diameter_m, heaters.rod_length_m),
+        findings.valve_trials(),
+        findings.vessel_checks(),
+        findings.looks(),
+        len(people.graders),
+        len(people.builds),
+    )
+
+
+def _heater_columns(company: Company, people: People) -> dict[str, Any]:
+    # The narrowest setting that says anything: heater, contract, water, company.
+    practice = Case(
+        When(~Q(practice=""), then=F("practice")),
+        When(~Q(site__practice=""), then=F("site__practice")),
+        When(~Q(site__zone__practice=""), then=F("site__zone__practice")),
+        default=Value(company.practice),
+        output_field=CharField(),
+    )
+    numbers = (
+        "capacity_l",
+        "setpoint_c",
+        "input_kw",
+        "floor_area_m2",
+        "drain_port_height_mm",
+        "lower_element_height_mm",
+        "exchanger_area_m2",
+        "burner_hours_per_day",
+        "site__people",
+        "site__fixtures",
+        "site__hot_water_l_per_day",
+        "site__occupied_share",
+        "site__static_pressure_kpa",
+    )
+    return {
+        "pk": whole("pk"),
+        "site": whole("site_id"),
+        "zone": whole("site__zone_id"),
+        "version": whole("version"),
+        "kind": word("kind", HeaterKind),
+        "installed_on": day("installed_on"),
+        "certain": position("install_certainty", ["known"]),
+        "practice": word(practice, Practice),
+        "softened": flag("site__softened"),
+        "recirculated": flag("recirculated"),
+        "business": word("site__business", Business),
+        "build": position(_BUILD, people.builds),
+        **{name: number(name) for name in numbers},
+    }
+
+
+def _finding_columns(people: People) -> dict[str, Any]:
+    lost = 1 - (F("flow_before_l_min") * F("rise_before_k")) / (F("flow_after_l_min") * F("rise_after_k"))
+    numbers = (
+        "depth_before_mm",
+        "removed_l",
+        "dissolved_g",
+        "diameter_mm",
+        "bare_wire_mm",
+        "precharge_kpa",
+        "static_kpa",
+        "part__diameter_mm",
+        "part__length_mm",
+    )
+    return {
+        "pk": whole("pk"),
+        "heater": whole("heater_id"),
+        "on": day("on"),
+        "task": word("task", Task),
+        "by": position("visit__technician", people.graders),
+        "method": word("method", FlushMethod),
+        "removed": word("removed", Removed),
+        "grade": word("grade", RodGrade),
+        "could_not_open": flag("could_not_open"),
+        "outcome": word("outcome", ValveOutcome),
+        "at_valve": word("at_valve", VesselPin),
+        "noise": word("noise", Noise),
+        "corrosion": word("corrosion", Corrosion),
+        "rusty": position("rusty_hot_water", ["false", "true"]),
+        "capacity_lost": number(lost),
+        "part__alloy": word("part__alloy", Alloy),
+        "part__count": whole("part__count"),
+        "part__fitted_on": day("part__fitted_on"),
+        **{name: number(name) for name in numbers},
+    }
+
+
+def _parts(chosen: "QuerySet[Heater]", ids: IntArray) -> dict[str, dict[str, Any]]:
+    """The parts in place of each heater by kind, blank where there is none on record; one query."""
+    numbers = ("diameter_mm", "length_mm", "volume_l", "precharge_kpa", "set_pressure_kpa")
+    kinds = [kind.value for kind in PartKind]
+    columns = read_columns(
+        Part.objects.filter(heater__in=chosen, removed_on__isnull=True),
+        {
+            "heater": whole("heater_id"),
+            "kind": position("kind", kinds),
+            "fitted_on": day("fitted_on"),
+            "alloy": word("alloy", Alloy),
+            "count": whole("count"),
+            **{name: number(name) for name in numbers},
+        },
+    )
+    found = {}
+    for at, kind in enumerate(kinds):
+        own = np.flatnonzero(columns["kind"] == at)
+        row = np.searchsorted(ids, columns["heater"][own])
+        blank = {name: np.full(ids.size, np.nan) for name in numbers}
+        part: dict[str, Any] = {
+            **blank,
+            "is_there": np.zeros(ids.size, dtype=bool),
+            "fitted_on": np.full(ids.size, np.datetime64("NaT", "D")),
+            "alloy": np.full(ids.size, -1, dtype=np.int64),
+            "count": np.ones(ids.size),
+        }
+        part["is_there"][row] = True
+        for name in ("fitted_on", "alloy", "count", *numbers):
+            part[name][row] = columns[name][own]
+        found[kind] = part
+    return found
+
+
+def _known(
+    h: dict[str, Any],
+    water: Waters,
+    findings: "_Findings",
+    parts: dict[str, dict[str, Any]],
+    installed: Any,
+    certain: Any,
+    as_of: datetime.date,
+    company: Company,
+) -> tuple[KnownHeaters, list[WaterProfile]]:
+    """What is on record, as columns."""
+    n = h["pk"].size
+    zone_ids = np.array([zone.zone_id for zone in water.zones], dtype=np.int64)
+    zone = np.searchsorted(zone_ids, h["zone"])
+    own_water = zone.copy()
+    for at, site_id in enumerate(water.sites, start=len(water.zones)):
+        own_water[h["site"] == site_id] = at
+    rod, valve, vessel = (parts[k] for k in (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK))
+
+    def since_start(on: Any) -> FloatArray:
+        return np.maximum(np.nan_to_num(_years(on - installed)), 0.0)
+
     # The people of a site share its heaters; so does its meter.
-    site = np.array(columns["site_id"], dtype=np.int64)
-    _, position, sharing = np.unique(site, return_inverse=True, return_counts=True)
-    heaters_on_site = sharing[position].astype(np.float64) if n else np.zeros(0)
-    own_practice = encoded(columns["practice"], Practice)
-    known = KnownHeaters(
-        zone=np.searchsorted(zone_ids, np.array(columns["site__zone_id"], dtype=np.int64)),
-        softened=np.array(columns["site__softened"], dtype=bool),
-        kind=encoded(columns["kind"], HeaterKind),
-        age_years=age,
+    _, place, sharing = np.unique(h["site"], return_inverse=True, return_counts=True)
+    heaters_on_site = sharing[place].astype(np.float64) if n else np.zeros(0)
+    chlorine = np.array([np.nan if z.free_chlorine_mg_l is None else z.free_chlorine_mg_l for z in water.zones])
+    chloramine = np.array([z.disinfectant == Disinfectant.CHLORAMINE for z in water.zones], dtype=bool)
+    measured = findings.latest("static_kpa", Task.PRESSURE_TEST, n)
+    vessel_l = np.where(np.isnan(vessel["volume_l"]), GEOMETRY.vessel_l, vessel["volume_l"])
+    plain = KnownHeaters.blank(h["kind"], _years(np.datetime64(as_of, "D") - installed))
+    return replace(
+        plain,
+        water=own_water,
+        zone=zone,
+        softened=h["softened"],
         age_is_known=certain,
-        litres_per_day=_floats(columns["site__hot_water_l_per_day"]) / heaters_on_site,
-        people=_floats(columns["site__people"]),
+        household_years=findings.latest_years(Task.HOUSEHOLD_CHANGE, n),
+        cohort=h["build"],
+        litres_per_day=h["site__hot_water_l_per_day"] / heaters_on_site,
+        people=h["site__people"],
+        fixtures=h["site__fixtures"],
+        business=h["business"],
+        burner_hours=h["burner_hours_per_day"],
+        occupied_share=h["site__occupied_share"],
         heaters_on_site=heaters_on_site,
-        capacity_l=_floats(columns["capacity_l"]),
-        setpoint_c=_floats(columns["setpoint_c"]),
-        floor_m2=np.full(n, np.nan),
-        drain_port_m=_floats(columns["drain_port_height_mm"]) / 1000,
-        lower_element_m=_floats(columns["lower_element_height_mm"]) / 1000,
-        exchanger_m2=_floats(columns["exchanger_area_m2"]),
-        alloy=rods["alloy"],
-        rod_diameter_m=rods["diameter_mm"] / 1000,
-        rod_length_m=rods["length_mm"] / 1000,
-        rod_count=np.nan_to_num(rods["count"], nan=1.0),
-        rod_fitted_years=np.maximum(np.nan_to_num(_years(rods["fitted_on"] - installed)), 0.0),
-        valve_fitted_years=np.maximum(np.nan_to_num(_years(valves["fitted_on"] - installed)), 0.0),
-        practice=np.where(own_practice >= 0, own_practice, code(Practice(company.practice))),
+        recirculated=h["recirculated"],
+        capacity_l=h["capacity_l"],
+        setpoint_c=h["setpoint_c"],
+        input_kw=h["input_kw"],
+        floor_m2=h["floor_area_m2"],
+        drain_port_m=h["drain_port_height_mm"] / 1000,
+        lower_element_m=h["lower_element_height_mm"] / 1000,
+        exchanger_m2=h["exchanger_area_m2"],
+        alloy=rod["alloy"],
+        rod_diameter_m=rod["diameter_mm"] / 1000,
+        rod_length_m=rod["length_mm"] / 1000,
+        rod_count=rod["count"],
+        rod_fitted_years=since_start(rod["fitted_on"]),
+        valve_fitted_years=since_start(valve["fitted_on"]),
+        relief_kpa=valve["set_pressure_kpa"],
+        pressure_kpa=np.where(np.isnan(measured), h["site__static_pressure_kpa"], measured),
+        free_chlorine_mg_l=chlorine[zone] if n else plain.free_chlorine_mg_l,
+        chloramine=chloramine[zone] if n else plain.chloramine,
+        vessel_l=np.where(vessel["is_there"], vessel_l, np.nan),
+        vessel_fitted_years=since_start(vessel["fitted_on"]),
+        vessel_precharge_kpa=vessel["precharge_kpa"],
+        practice=h["practice"],
         tolerance=np.full(n, company.tolerance),
         longest_flush_years=np.full(n, company.longest_flush_months / 12),
         flush_method=np.full(n, code(FlushMethod(company.flush_method))),
         valve_target=np.full(n, company.relief_valve_target),
-    )
-    heaters_complete = complete(known, [water.profile for water in waters])
-    row = np.searchsorted(ids, np.array(findings["heater_id"], dtype=np.int64))
-    last = np.zeros(n, dtype=np.int64)
-    np.maximum.at(last, row, np.array(findings["pk"], dtype=np.int64))
-    events = _Events(findings, row, installed, heaters_complete.rod_diameter_m, heaters_complete.rod_length_m, company)
-    return FleetInputs(
-        Fleet(heaters_complete, events.flushes(), events.descales(), events.rod_looks(), events.valve_trials()),
-        as_of,
-        ids,
-        np.array(columns["version"], dtype=np.int64),
-        last,
-        installed,
-    )
-
-
-def encoded(words: Sequence[str], kind: type[StrEnum]) -> IntArray:
-    """Positions of words in their enumeration, -1 for an empty or unknown one; (n,)."""
-    if not len(words):
-        return np.zeros(0, dtype=np.int64)
-    different, position = np.unique(np.array(words, dtype=np.str_), return_inverse=True)
-    known = [member.value for member in kind]
-    return np.array([known.index(word) if word in known else -1 for word in different], dtype=np.int64)[position]
-
-
-def _columns(rows: "QuerySet[Any, tuple[Any, ...]]", names: tuple[str, ...]) -> dict[str, Sequence[Any]]:
-    found = list(rows)
-    return dict(zip(names, zip(*found, strict=True), strict=True)) if found else dict.fromkeys(names, ())
-
-
-def _floats(column: Sequence[Any]) -> FloatArray:
-    return np.array(column, dtype=np.float64)
-
-
-def _days(column: Sequence[Any]) -> Any:
-    return np.array(column, dtype="datetime64[D]")
+    ), [*(zone.profile for zone in water.zones), *water.sites.values()]
 
 
 def _years(span: Any) -> FloatArray:
@@ -177,114 +339,112 @@ def _years(span: Any) -> FloatArray:
     return np.where(np.isnat(span), np.nan, days / DAYS_PER_YEAR)
 
 
-def _installed(
-    columns: dict[str, Sequence[Any]], ids: IntArray, findings: dict[str, Sequence[Any]], as_of: datetime.date
-) -> tuple[Any, Any]:
+def _installed(h: dict[str, Any], findings: "_Findings", as_of: datetime.date) -> tuple[Any, Any]:
     """Installation dates, assumed six years back where unknown but before anything on record; and which are certain."""
-    given = _days(columns["installed_on"])
+    given = h["installed_on"]
     usual = np.datetime64(as_of, "D") - np.timedelta64(round(GEOMETRY.age_years * DAYS_PER_YEAR), "D")
-    first = np.full(ids.size, usual)
-    row = np.searchsorted(ids, np.array(findings["heater_id"], dtype=np.int64))
-    np.minimum.at(first, row, _days(findings["on"]) - np.timedelta64(365, "D"))
-    installed = np.where(np.isnat(given), first, given)
-    certain = ~np.isnat(given) & (np.array(columns["install_certainty"], dtype=np.str_) == "known")
-    return installed, certain
+    first = np.full(given.size, usual)
+    np.minimum.at(first, findings.row, findings.column("on") - np.timedelta64(365, "D"))
+    return np.where(np.isnat(given), first, given), ~np.isnat(given) & (h["certain"] == 0)
 
 
-def _by_heater(parts: "QuerySet[Part]", ids: IntArray) -> dict[str, Any]:
-    """The part in place of each heater, blank where there is none on record."""
-    columns = _columns(parts.values_list(*_PART), _PART)
-    row = np.searchsorted(ids, np.array(columns["heater_id"], dtype=np.int64))
-    fitted = np.full(ids.size, np.datetime64("NaT", "D"))
-    fitted[row] = _days(columns["fitted_on"])
-    alloy = np.full(ids.size, -1, dtype=np.int64)
-    alloy[row] = encoded(columns["alloy"], Alloy)
-    found: dict[str, Any] = {"fitted_on": fitted, "alloy": alloy}
-    for name in ("diameter_mm", "length_mm", "count"):
-        found[name] = np.full(ids.size, np.nan)
-        found[name][row] = _floats(columns[name])
-    return found
-
-
-class _Events:
+class _Findings:
     """Findings, sorted by heater and time, taken apart by task."""
 
-    def __init__(
-        self,
-        findings: dict[str, Sequence[Any]],
-        row: IntArray,
-        installed: Any,
-        rod_diameter_m: FloatArray,
-        rod_length_m: FloatArray,
-        company: Company,
-    ) -> None:
-        self._findings, self._row = findings, row
-        self._task = encoded(findings["task"], Task)
-        self._installed = installed
-        on = _days(findings["on"])
-        self._years = np.maximum(_years(on - installed[row]), 0.0) if row.size else np.zeros(0)
-        self._rod_diameter_m, self._rod_length_m = rod_diameter_m, rod_length_m
-        self._usual_method = code(FlushMethod(company.flush_method))
-        self._read: dict[str, Any] = {}
+    def __init__(self, columns: dict[str, Any], row: IntArray, installed: Any, usual_method: int) -> None:
+        self._columns, self.row, self.installed, self._method = columns, row, installed, usual_method
+
+    def until(self, finding: int) -> "_Findings":
+        """Those no newer than a finding, by its number."""
+        kept = np.flatnonzero(self._columns["pk"] <= finding)
+        return _Findings({n: c[kept] for n, c in self._columns.items()}, self.row[kept], self.installed, self._method)
+
+    def column(self, name: str) -> Any:
+        return self._columns[name]
 
     def _of(self, *tasks: Task) -> IntArray:
-        return np.flatnonzero(np.isin(self._task, [code(task) for task in tasks]))
+        return np.flatnonzero(np.isin(self._columns["task"], [code(task) for task in tasks]))
 
-    def _float(self, name: str, at: IntArray) -> FloatArray:
-        if name not in self._read:
-            self._read[name] = _floats(self._findings[name])
-        return np.asarray(self._read[name][at])
+    def _years(self, at: IntArray) -> FloatArray:
+        span = self._columns["on"][at] - self.installed[self.row[at]]
+        return np.maximum(_years(span), 0.0)
 
-    def _code(self, name: str, at: IntArray, kind: type[StrEnum]) -> IntArray:
-        if name not in self._read:
-            self._read[name] = encoded(self._findings[name], kind)
-        return np.asarray(self._read[name][at])
+    def _base(self, at: IntArray) -> dict[str, Any]:
+        return {"row": self.row[at], "years": self._years(at)}
+
+    def latest(self, name: str, task: Task, heaters: int) -> FloatArray:
+        """The newest figure of each heater from a task, NaN if there is none."""
+        found = np.full(heaters, np.nan)
+        at = self._of(task)
+        at = at[~np.isnan(self._columns[name][at])]
+        found[self.row[at]] = self._columns[name][at]
+        return found
+
+    def latest_years(self, task: Task, heaters: int) -> FloatArray:
+        """When a task was last recorded, years since installation, 0 if never."""
+        found = np.zeros(heaters)
+        at = self._of(task)
+        found[self.row[at]] = self._years(at)
+        return found
 
     def flushes(self) -> FlushEvents:
-        at = self._of(Task.FLUSH)
-        method = self._code("method", at, FlushMethod)
+        at, c = self._of(Task.FLUSH), self._columns
+        method = c["method"][at]
         return FlushEvents(
-            self._row[at],
-            self._years[at],
-            method=np.where(method >= 0, method, self._usual_method),
-            removed=self._code("removed", at, Removed),
-            depth_m=self._float("depth_before_mm", at) / 1000,
-            volume_l=self._float("removed_l", at),
+            **self._base(at),
+            by=c["by"][at],
+            method=np.where(method >= 0, method, self._method),
+            removed=c["removed"][at],
+            depth_m=c["depth_before_mm"][at] / 1000,
+            volume_l=c["removed_l"][at],
         )
 
     def descales(self) -> DescaleEvents:
-        at = self._of(Task.DESCALE)
+        at, c = self._of(Task.DESCALE), self._columns
         return DescaleEvents(
-            self._row[at],
-            self._years[at],
-            removed=self._code("removed", at, Removed),
-            dissolved_kg=self._float("dissolved_g", at) / 1000,
+            **self._base(at),
+            by=c["by"][at],
+            removed=c["removed"][at],
+            dissolved_kg=c["dissolved_g"][at] / 1000,
+            capacity_lost=c["capacity_lost"][at],
         )
 
-    def rod_looks(self) -> RodEvents:
-        at = self._of(Task.ANODE_INSPECTION)
-        row = self._row[at]
-        fitted = _days(self._findings["part__fitted_on"])[at] - self._installed[row]
-        alloy = self._code("part__alloy", at, Alloy)
-        diameter = self._float("part__diameter_mm", at) / 1000
-        length = self._float("part__length_mm", at) / 1000 * np.nan_to_num(self._float("part__count", at), nan=1.0)
+    def rod_looks(self, rod_diameter_m: FloatArray, rod_length_m: FloatArray) -> RodEvents:
+        at, c = self._of(Task.ANODE_INSPECTION), self._columns
+        at = at[~c["could_not_open"][at]]
+        row, alloy = self.row[at], c["part__alloy"][at]
+        diameter = c["part__diameter_mm"][at] / 1000
+        length = c["part__length_mm"][at] / 1000 * np.maximum(c["part__count"][at], 1)
+        fitted = _years(c["part__fitted_on"][at] - self.installed[row])
         return RodEvents(
-            row,
-            self._years[at],
+            **self._base(at),
+            by=c["by"][at],
             alloy=np.where(alloy >= 0, alloy, code(Alloy.MAGNESIUM)),
-            rod_diameter_m=np.where(np.isnan(diameter), self._rod_diameter_m[row], diameter),
-            rod_length_m=np.where(np.isnan(length), self._rod_length_m[row], length),
-            rod_fitted_years=np.maximum(np.nan_to_num(_years(fitted)), 0.0),
-            diameter_m=self._float("diameter_mm", at) / 1000,
-            bare_m=self._float("bare_wire_mm", at) / 1000,
-            grade=self._code("grade", at, RodGrade),
+            rod_diameter_m=np.where(np.isnan(diameter), rod_diameter_m[row], diameter),
+            rod_length_m=np.where(np.isnan(length), rod_length_m[row], length),
+            rod_fitted_years=np.maximum(np.nan_to_num(fitted), 0.0),
+            diameter_m=c["diameter_mm"][at] / 1000,
+            bare_m=c["bare_wire_mm"][at] / 1000,
+            grade=c["grade"][at],
         )
 
     def valve_trials(self) -> ValveEvents:
         at = self._of(Task.RELIEF_VALVE_EXERCISE, Task.RELIEF_VALVE_REPLACEMENT)
         return ValveEvents(
-            self._row[at],
-            self._years[at],
-            outcome=self._code("outcome", at, ValveOutcome),
-            replaced=self._task[at] == code(Task.RELIEF_VALVE_REPLACEMENT),
+            **self._base(at),
+            outcome=self._columns["outcome"][at],
+            replaced=self._columns["task"][at] == code(Task.RELIEF_VALVE_REPLACEMENT),
         )
+
+    def vessel_checks(self) -> VesselEvents:
+        at = self._of(Task.EXPANSION_TANK_CHECK, Task.EXPANSION_TANK_REPLACEMENT)
+        return VesselEvents(
+            **self._base(at),
+            pin=self._columns["at_valve"][at],
+            precharge_kpa=self._columns["precharge_kpa"][at],
+            replaced=self._columns["task"][at] == code(Task.EXPANSION_TANK_REPLACEMENT),
+        )
+
+    def looks(self) -> LookEvents:
+        at, c = self._of(Task.LOOK_OVER), self._columns
+        return LookEvents(**self._base(at), noise=c["noise"][at], corrosion=c["corrosion"][at], rusty=c["rusty"][at])

@@ -1,12 +1,13 @@
 """A heater's log: what was found at each visit, and the course of each component, past and to come."""
 
+import dataclasses
 import datetime
 from typing import Any
 
 import numpy as np
 
 from aquifer.company.models import Company
-from aquifer.core import judgement, relief_valve, trace
+from aquifer.core import judgement, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import Component, Task
 from aquifer.forecasts.inputs import FleetInputs, load
@@ -63,28 +64,31 @@ def _course(one: trace.Course, installed: datetime.date) -> dict[str, Any]:
 
 def judgements(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast]) -> list[dict[str, Any]]:
     """The rules of judgement for one heater, as the core decides them."""
-    h = inputs.fleet.heaters
-    age = float(h.age_years[0])
-    found = []
-    if sediment := forecasts.get(Component.SEDIMENT):
-        found.append(
-            judgement.flush_or_leave(
-                age,
-                inputs.fleet.flushes.row.size > 0,
-                Company.current().never_flushed_cutoff_years,
-                sediment.state["depth_mm"][1],
-                heater.drain_port_height_mm or judgement.DRAIN_PORT_MM,
-            )
-        )
-    if rod := forecasts.get(Component.ANODE):
-        found.append(judgement.rod_alloy(rod.state["protection_ratio"][1]))
-    trials = heater.findings.filter(
-        task__in=[Task.RELIEF_VALVE_EXERCISE, Task.RELIEF_VALVE_REPLACEMENT], correction__isnull=True
+    company = Company.current()
+    states = {
+        Component(name): {
+            **{figure: values[1] for figure, values in one.state.items()},
+            "over_after_service": one.over_after_service,
+        }
+        for name, one in forecasts.items()
+    }
+    facts = judgement.facts_of(
+        inputs.fleet,
+        states,
+        _seen(heater),
+        company.never_flushed_cutoff_years,
+        heater.site.softened,
+        heater.drain_port_height_mm,
     )
-    last = trials.order_by("-on", "-pk").values_list("outcome", flat=True).first()
-    replace_at = float(relief_valve.replacement_age_years(h.hardness_mg_l)[0])
-    found.append(judgement.keep_valve(age - float(h.valve_fitted_years[0]), replace_at, last))
-    return [
-        {"rule": one.rule, "verdict": one.verdict, "because": list(one.because), "ask_lead": one.ask_lead}
-        for one in found
-    ]
+    return [dataclasses.asdict(one) for one in judgement.judge(facts, company.schools)]
+
+
+def _seen(heater: Heater) -> judgement.Seen:
+    """What visits saw that no forecast carries."""
+    found = heater.findings.filter(correction__isnull=True, task__in=[Task.LOOK_OVER, Task.PRESSURE_TEST])
+    drips, falls, creep, failures = None, None, None, 0
+    for one in found.order_by("on", "pk"):
+        drips = drips if one.valve_drips is None else one.valve_drips
+        creep, falls = (one.creep_kpa, one.falls) if one.task == Task.PRESSURE_TEST else (creep, falls)
+        failures += bool(one.element_failed)
+    return judgement.Seen(drips, failures, heater.site.closed_system, creep, falls)

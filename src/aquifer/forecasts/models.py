@@ -1,5 +1,8 @@
 """Stored forecasts. Derived, so any of them can be thrown away and computed again."""
 
+from collections.abc import Sequence
+from typing import Any
+
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import Q
@@ -14,7 +17,10 @@ class ForecastQuerySet(models.QuerySet["Forecast"]):
 
 
 class Forecast(models.Model):
-    heater = models.ForeignKey("heaters.Heater", on_delete=models.CASCADE, related_name="forecasts")
+    # Without a constraint in the database: rows are derived and stored by the hundred thousand, each with its heater.
+    heater = models.ForeignKey(
+        "heaters.Heater", on_delete=models.CASCADE, related_name="forecasts", db_constraint=False
+    )
     component = models.CharField(max_length=16, choices=choices(Component))
     as_of = models.DateField()
     computed_at = models.DateTimeField()
@@ -32,10 +38,13 @@ class Forecast(models.Model):
     benefit = models.FloatField()
     over_after_service = models.FloatField()
     rate_unit = models.CharField(max_length=16)
-    rate = ArrayField(models.FloatField())
-    state = models.JSONField()
+    rate = ArrayField(models.FloatField(), help_text="At P10, P50, P90.")
+    state_names = ArrayField(models.CharField(max_length=40))
+    state_values = ArrayField(models.FloatField(), help_text="Each figure at P10, P50, P90, in the order of its names.")
     limit_value = models.FloatField()
-    reasons = models.JSONField()
+    factors = ArrayField(models.CharField(max_length=40))
+    factor_ratios = ArrayField(models.FloatField(), help_text="Of the rate over a plain heater's.")
+    factor_days = ArrayField(models.FloatField(), help_text="By how many days each moves the date.")
     log_theta = models.FloatField()
     log_theta_sd = models.FloatField()
 
@@ -53,3 +62,63 @@ class Forecast(models.Model):
 
     def __str__(self) -> str:
         return f"{self.component} of {self.heater_id}"
+
+    @property
+    def state(self) -> dict[str, list[float]]:
+        """Each figure of the state at P10, P50, P90."""
+        return state_of(self.state_names, self.state_values)
+
+    @property
+    def reasons(self) -> list[dict[str, Any]]:
+        """Each factor with its ratio and its days."""
+        return [
+            {"factor": factor, "ratio": ratio, "days": round(days)}
+            for factor, ratio, days in zip(self.factors, self.factor_ratios, self.factor_days, strict=True)
+        ]
+
+
+def state_of(names: Sequence[str], values: Sequence[float]) -> dict[str, list[float]]:
+    """A stored state by its names, each at P10, P50, P90."""
+    return {name: list(values[3 * at : 3 * at + 3]) for at, name in enumerate(names)}
+
+
+class ZoneLearning(models.Model):
+    """What all heaters of a zone said of it when they were last computed together: a heater that has a new finding is
+    forecast against this at once, and the zone's job follows."""
+
+    zone = models.ForeignKey("water.Zone", on_delete=models.CASCADE, related_name="learning")
+    component = models.CharField(max_length=16, choices=choices(Component))
+    logs = ArrayField(models.FloatField(), help_text="Natural log of the posterior on the zone grid.")
+    last_finding = models.BigIntegerField(help_text="Newest finding that went in.")
+    model_version = models.CharField(max_length=16)
+    computed_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["zone", "component"], name="zone_learning_once")]
+
+    def __str__(self) -> str:
+        return f"{self.component} of {self.zone_id}"
+
+
+class Calibration(models.Model):
+    """What the whole base taught of a component, as the forecasts after it take for given. Appended, newest counts."""
+
+    component = models.CharField(max_length=16, choices=choices(Component))
+    computed_at = models.DateTimeField()
+    model_version = models.CharField(max_length=16)
+    graders = models.JSONField(default=dict, help_text="What each person sees over the truth, natural log.")
+    common_eye = models.FloatField(default=0.0)
+    cohorts = models.JSONField(default=dict, help_text="What each build adds to the log rate.")
+    heater_scale = models.FloatField(default=1.0)
+    zone_scale = models.FloatField(default=1.0)
+    shift = models.FloatField(default=0.0)
+    widening = models.FloatField(default=1.0)
+    checks = models.PositiveIntegerField(default=0)
+    inside = models.FloatField(null=True, help_text="Share of measurements inside the 80 % window told before them.")
+    pairs = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        indexes = [models.Index(fields=["component", "-computed_at"])]
+
+    def __str__(self) -> str:
+        return f"{self.component} of {self.computed_at:%Y-%m-%d}"

@@ -54,7 +54,8 @@ _WINDOW = (
     "method",
     "benefit",
     "probability_today",
-    "state",
+    "state_names",
+    "state_values",
     "limit_value",
 )
 

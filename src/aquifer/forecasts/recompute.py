@@ -1,142 +1,206 @@
-"""Computing forecasts and storing them, each as a new version beside the one it supersedes."""
+"""Computing forecasts and storing them.
+
+A forecast is superseded, and kept for a while, when what went into it has changed: then it can be held against what was
+found. One that only aged a day is replaced.
+"""
 
 import datetime
-import json
-from collections.abc import Iterable, Iterator, Sequence
-from itertools import repeat
-from typing import Any
+from collections.abc import Iterable
 
 import numpy as np
-from django.db import connection, transaction
+from django.db import transaction
+from django.db.models import Count
 from django.utils import timezone
 
 from aquifer.core import MODEL_VERSION
 from aquifer.core.arrays import IntArray
-from aquifer.core.forecast import ComponentForecast, dates, forecast
+from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, forecast
+from aquifer.core.learning import ZoneBelief
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
-from aquifer.core.vocabulary import DecidedBy, Method
+from aquifer.core.vocabulary import Component, DecidedBy, Method
+from aquifer.forecasts import calibrations
+from aquifer.forecasts.columns import Days, Lists, Numbers, Same, Words, position, read_columns, whole, write_columns
 from aquifer.forecasts.inputs import FleetInputs, load
-from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.models import Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
+LEAST_OF_A_PARTITION = 6000
+"""Heaters that are forecast together: whole zones, few enough to stay in a processor's cache."""
 
 
 def recompute_all(as_of: datetime.date | None = None) -> int:
-    """Forecast every heater in service and store it; returns how many heaters."""
-    inputs = load(as_of or timezone.localdate())
-    store(inputs, forecast(inputs.fleet), inputs.heater_ids)
+    """Calibrate on the base, forecast every heater in service and store it; returns how many heaters."""
+    day = as_of or timezone.localdate()
+    calibrations.renew(day)
     Forecast.objects.filter(superseded_at__lt=timezone.now() - datetime.timedelta(days=KEEP_DAYS)).delete()
+    return sum(recompute_zones(zones, day) for zones in partitions())
+
+
+def partitions() -> list[list[int]]:
+    """The zones of the base in parts that can be forecast anywhere, by any number of workers, to the same bytes: the
+    parts depend on the base alone."""
+    parts: list[list[int]] = [[]]
+    heaters = 0
+    sizes = Heater.objects.in_service().values_list("site__zone_id").annotate(n=Count("pk")).order_by("site__zone_id")
+    for zone_id, size in sizes:
+        if heaters >= LEAST_OF_A_PARTITION:
+            parts.append([])
+            heaters = 0
+        parts[-1].append(zone_id)
+        heaters += size
+    return [part for part in parts if part]
+
+
+def recompute_zones(zone_ids: Iterable[int], as_of: datetime.date | None = None) -> int:
+    """Forecast the heaters of some zones and store them, with what they teach of their zones; returns how many."""
+    given, people = calibrations.in_force()
+    chosen = Heater.objects.in_service().filter(site__zone_id__in=list(zone_ids))
+    inputs = load(as_of or timezone.localdate(), chosen, people)
+    found = forecast(inputs.fleet, Given(calibration=given))
+    with transaction.atomic():
+        store(inputs, found.components, inputs.heater_ids)
+        _store_zones(inputs, found)
     return int(inputs.heater_ids.size)
 
 
 def recompute_zone(zone_id: int) -> int:
-    """The same for the heaters of a zone: what one of them showed says something of all."""
-    inputs = load(timezone.localdate(), Heater.objects.in_service().filter(site__zone_id=zone_id))
-    store(inputs, forecast(inputs.fleet), inputs.heater_ids)
-    return int(inputs.heater_ids.size)
+    """The same for one zone: what one heater showed says something of all."""
+    return recompute_zones([zone_id])
 
 
 def recompute_heaters(heater_ids: Iterable[int]) -> None:
-    """Store new forecasts of these heaters only, learned together with all that share their supply."""
+    """Store new forecasts of a few heaters at once, each against its zone as it was last computed.
+
+    What they say of the zone itself reaches its other heaters with the zone's own job.
+    """
     wanted = np.array(sorted(heater_ids), dtype=np.int64)
-    zones = Heater.objects.filter(pk__in=wanted.tolist()).values("site__zone_id")
-    inputs = load(timezone.localdate(), Heater.objects.in_service().filter(site__zone_id__in=zones))
-    store(inputs, forecast(inputs.fleet), wanted)
+    given, people = calibrations.in_force()
+    inputs = load(timezone.localdate(), Heater.objects.in_service().filter(pk__in=wanted.tolist()), people)
+    zones, until = _learned_zones(inputs)
+    heard = inputs.before(until) if zones else None
+    found = forecast(inputs.fleet, Given(calibration=given, zones=zones, heard=heard))
+    store(inputs, found.components, wanted)
+
+
+def _learned_zones(inputs: FleetInputs) -> tuple[dict[Component, ZoneBelief], int]:
+    """What the zones of these heaters taught before, by their numbers in the fleet, and the newest finding in it."""
+    numbers = np.unique(inputs.fleet.heaters.zone)
+    wanted = inputs.zone_ids[numbers].tolist()
+    rows = ZoneLearning.objects.filter(zone_id__in=wanted, model_version=MODEL_VERSION).order_by("zone_id")
+    by_component: dict[Component, dict[int, list[float]]] = {}
+    until = None
+    for row in rows:
+        by_component.setdefault(Component(row.component), {})[row.zone_id] = row.logs
+        until = row.last_finding if until is None else min(until, row.last_finding)
+    return {
+        component: ZoneBelief(numbers, np.array([logs[zone_id] for zone_id in wanted]))
+        for component, logs in by_component.items()
+        if len(logs) == len(wanted)
+    }, until or 0
+
+
+def _store_zones(inputs: FleetInputs, found: FleetForecast) -> None:
+    now = timezone.now()
+    newest = np.zeros(inputs.zone_ids.size, dtype=np.int64)
+    np.maximum.at(newest, inputs.fleet.heaters.zone, inputs.last_finding)
+    rows = [
+        ZoneLearning(
+            zone_id=int(inputs.zone_ids[number]),
+            component=component,
+            logs=np.maximum(logs, -1e6).round(5).tolist(),
+            last_finding=int(newest[number]),
+            model_version=MODEL_VERSION,
+            computed_at=now,
+        )
+        for component, belief in found.zones.items()
+        for number, logs in zip(belief.zone.tolist(), belief.logs, strict=True)
+    ]
+    ZoneLearning.objects.bulk_create(
+        rows,
+        update_conflicts=True,
+        unique_fields=["zone", "component"],
+        update_fields=["logs", "last_finding", "model_version", "computed_at"],
+    )
 
 
 def store(inputs: FleetInputs, found: list[ComponentForecast], wanted: IntArray) -> None:
-    """Write the forecasts of the heaters ``wanted``; one update and one copy, or nothing at all."""
+    """Write the forecasts of the heaters ``wanted``, or nothing at all."""
     now = timezone.now()
     names = wanted.tolist()
     with transaction.atomic():
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
         list(Heater.objects.filter(pk__in=names).order_by("pk").select_for_update().values_list("pk"))
-        Forecast.objects.current().filter(heater_id__in=names).update(superseded_at=now)
-        # COPY, since bulk_create spends ten times as long preparing values: docs/decisions/0004.
-        columns = ", ".join(connection.ops.quote_name(name) for name in COLUMNS)
-        with connection.cursor() as cursor, cursor.copy(f"COPY {_TABLE} ({columns}) FROM STDIN") as copy:
-            for one in found:
-                for row in _rows(inputs, one, wanted, now):
-                    copy.write_row(row)
+        _clear(inputs, wanted, now)
+        for one in found:
+            kept = np.flatnonzero(np.isin(inputs.heater_ids[one.row], wanted))
+            _write(inputs, one.at(kept), now)
 
 
-COLUMNS = (
-    "heater_id",
-    "heater_version",
-    "last_finding",
-    "reached_days",
-    "due_on",
-    "latest_on",
-    "decided_by",
-    "method",
-    "probability_today",
-    "benefit",
-    "over_after_service",
-    "rate",
-    "limit_value",
-    "log_theta",
-    "log_theta_sd",
-    "state",
-    "reasons",
-    "component",
-    "rate_unit",
-    "model_version",
-    "as_of",
-    "computed_at",
-)
-_TABLE = connection.ops.quote_name(Forecast._meta.db_table)
-
-
-def _rows(
-    inputs: FleetInputs, one: ComponentForecast, wanted: IntArray, now: datetime.datetime
-) -> Iterator[tuple[Any, ...]]:
-    """Rows of one component in the order of ``COLUMNS``."""
-    kept = np.flatnonzero(np.isin(inputs.heater_ids[one.row], wanted))
-    row = one.row[kept]
-    days = np.rint(one.reached_years[kept] * DAYS_PER_YEAR)
-    within = days <= HORIZON_YEARS * DAYS_PER_YEAR
-    figures = (one.probability_today, one.benefit, one.over_after_service, one.rate, one.limit)
-    return zip(
-        inputs.heater_ids[row].tolist(),
-        inputs.versions[row].tolist(),
-        inputs.last_finding[row].tolist(),
-        np.where(within, days.astype(np.int64), None).tolist(),
-        _dates(inputs.as_of, one.due_years[kept]),
-        _dates(inputs.as_of, one.latest_years[kept]),
-        _words(DecidedBy, one.decided_by[kept]),
-        _words(Method, one.method[kept]),
-        *(values[kept].round(5).tolist() for values in (*figures, one.log_theta, one.log_theta_sd)),
-        _states(one, kept),
-        _reasons(one, kept),
-        *map(repeat, (one.component.value, one.unit, MODEL_VERSION, inputs.as_of, now)),
-        strict=False,  # the last five repeat for ever
+def _clear(inputs: FleetInputs, wanted: IntArray, now: datetime.datetime) -> None:
+    """Supersede the current forecasts whose inputs changed; delete those that only aged."""
+    current = Forecast.objects.current().filter(heater_id__in=wanted.tolist())
+    old = read_columns(
+        current,
+        {
+            "heater": whole("heater_id"),
+            "version": whole("heater_version"),
+            "finding": whole("last_finding"),
+            "model": position("model_version", [MODEL_VERSION]),
+        },
     )
+    row = np.searchsorted(inputs.heater_ids, old["heater"]).clip(max=max(inputs.heater_ids.size - 1, 0))
+    if not row.size:
+        return
+    same = (
+        (inputs.heater_ids[row] == old["heater"])
+        & (inputs.versions[row] == old["version"])
+        & (inputs.last_finding[row] == old["finding"])
+        & (old["model"] == 0)
+    )
+    changed = np.unique(old["heater"][~same]).tolist()
+    if changed:
+        current.filter(heater_id__in=changed).update(superseded_at=now)
+    current.filter(superseded_at__isnull=True).delete()
 
 
-def _words(kind: Any, codes: IntArray) -> list[str]:
-    words: list[str] = np.array([member.value for member in kind], dtype=object)[codes].tolist()
-    return words
-
-
-def _dates(as_of: datetime.date, years: Any) -> list[datetime.date | None]:
-    days: list[datetime.date | None] = dates(as_of, years).astype("datetime64[D]").astype(object).tolist()
-    return days
-
-
-def _states(one: ComponentForecast, kept: IntArray) -> list[str]:
-    """JSON: each figure of the state at P10, P50, P90."""
-    names = list(one.state)
-    stacked: Sequence[Any] = np.stack([one.state[name][kept] for name in names], axis=1).round(4).tolist()
-    return [json.dumps(dict(zip(names, values, strict=True))) for values in stacked]
-
-
-def _reasons(one: ComponentForecast, kept: IntArray) -> list[str]:
-    """JSON: each factor with its ratio and its days."""
-    ratios = np.exp(one.log_factors[kept]).round(4).tolist()
-    days = np.rint(one.factor_days[kept]).astype(np.int64).tolist()
-    return [
-        json.dumps([{"factor": f, "ratio": r, "days": d} for f, r, d in zip(one.factors, ratio, day, strict=True)])
-        for ratio, day in zip(ratios, days, strict=True)
-    ]
+def _write(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) -> None:
+    row = one.row
+    days = np.rint(one.reached_years * DAYS_PER_YEAR)
+    beyond = days > HORIZON_YEARS * DAYS_PER_YEAR
+    states = np.concatenate([one.state[name] for name in one.state], axis=1)
+    figures = {
+        "probability_today": one.probability_today,
+        "benefit": one.benefit,
+        "over_after_service": one.over_after_service,
+        "limit_value": one.limit,
+        "log_theta": one.log_theta,
+        "log_theta_sd": one.log_theta_sd,
+    }
+    write_columns(
+        Forecast,
+        {
+            "heater": Numbers(inputs.heater_ids[row], ">i8"),
+            "heater_version": Numbers(inputs.versions[row], ">i4"),
+            "last_finding": Numbers(inputs.last_finding[row], ">i8"),
+            "reached_days": Lists(np.where(beyond, -1, days).astype(np.int64), is_whole=True),
+            "due_on": Days(dates(inputs.as_of, one.due_years)),
+            "latest_on": Days(dates(inputs.as_of, one.latest_years)),
+            "decided_by": Words(one.decided_by, [member.value for member in DecidedBy]),
+            "method": Words(one.method, [member.value for member in Method]),
+            **{name: Numbers(values.round(5), ">f8") for name, values in figures.items()},
+            "rate": Lists(one.rate.round(5)),
+            "state_names": Same(list(one.state)),
+            "state_values": Lists(states.round(4)),
+            "factors": Same(list(one.factors)),
+            "factor_ratios": Lists(np.exp(one.log_factors).round(4)),
+            "factor_days": Lists(np.rint(one.factor_days)),
+            "component": Same(one.component.value),
+            "rate_unit": Same(one.unit),
+            "model_version": Same(MODEL_VERSION),
+            "as_of": Same(inputs.as_of),
+            "computed_at": Same(now),
+        },
+        row.size,
+    )

@@ -5,10 +5,10 @@ from typing import Any
 from django.db.models import QuerySet
 
 from aquifer.core.vocabulary import Component
-from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.models import Forecast, state_of
 from aquifer.heaters.models import Heater
 
-_FORECAST = ("heater_id", "component", "due_on", "state", "limit_value")
+_FORECAST = ("heater_id", "component", "due_on", "state_names", "state_values", "limit_value")
 
 
 def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
@@ -23,12 +23,16 @@ def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
 def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
     """What the small drawing of a heater shows: its deposit as a share of the limit, and what is left of the rod."""
     state = {one["component"]: one for one in forecasts}
+
+    def median(one: dict[str, Any], name: str) -> float:
+        return state_of(one["state_names"], one["state_values"])[name][1]
+
     drawn: dict[str, float | None] = {"depth_share": None, "anode_left": None}
     for component, name in ((Component.SEDIMENT, "depth_mm"), (Component.SCALE, "thickness_mm")):
         if one := state.get(component):
-            drawn["depth_share"] = round(min(one["state"][name][1] / one["limit_value"], 3.0), 3)
+            drawn["depth_share"] = round(min(median(one, name) / one["limit_value"], 3.0), 3)
     if one := state.get(Component.ANODE):
-        drawn["anode_left"] = one["state"]["fraction_left"][1]
+        drawn["anode_left"] = median(one, "fraction_left")
     return drawn
 
 

@@ -56,6 +56,9 @@ class Heater(models.Model):
     probe_height_mm = models.FloatField(null=True, blank=True)
     lower_element_height_mm = models.FloatField(null=True, blank=True)
     exchanger_area_m2 = models.FloatField(null=True, blank=True)
+    floor_area_m2 = models.FloatField(null=True, blank=True)
+    recirculated = models.BooleanField(default=False, help_text="A loop keeps its hot water moving.")
+    burner_hours_per_day = models.FloatField(null=True, blank=True, help_text="As its controller counts them.")
     practice = models.CharField(
         max_length=24, choices=choices(Practice), blank=True, help_text="Where it differs from the company's."
     )
@@ -88,6 +91,7 @@ class Heater(models.Model):
 class PartKind(models.TextChoices):
     ANODE = "anode", "anode"
     RELIEF_VALVE = "relief_valve", "relief valve"
+    EXPANSION_TANK = "expansion_tank", "expansion tank"
 
 
 class Part(models.Model):
@@ -103,6 +107,8 @@ class Part(models.Model):
     count = models.PositiveSmallIntegerField(default=1)
     set_pressure_kpa = models.FloatField(null=True, blank=True)
     set_temperature_c = models.FloatField(null=True, blank=True)
+    volume_l = models.FloatField(null=True, blank=True)
+    precharge_kpa = models.FloatField(null=True, blank=True)
 
     class Meta:
         constraints = [

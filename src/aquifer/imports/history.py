@@ -20,8 +20,10 @@ _PART_OF = {
     Task.ANODE_REPLACEMENT: PartKind.ANODE,
     Task.RELIEF_VALVE_EXERCISE: PartKind.RELIEF_VALVE,
     Task.RELIEF_VALVE_REPLACEMENT: PartKind.RELIEF_VALVE,
+    Task.EXPANSION_TANK_CHECK: PartKind.EXPANSION_TANK,
+    Task.EXPANSION_TANK_REPLACEMENT: PartKind.EXPANSION_TANK,
 }
-_REPLACEMENTS = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT)
+_REPLACEMENTS = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
 
 
 class RefusedHistory(ValueError):
@@ -113,5 +115,5 @@ def _replaced(old: Part | None, heater: Heater, kind: str, on: datetime.date, re
     if old:
         old.removed_on = max(on, old.fitted_on or on)
         retired.append(old)
-        kept = {name: getattr(old, name) for name in ("alloy", "diameter_mm", "length_mm", "count")}
+        kept = {name: getattr(old, name) for name in ("alloy", "diameter_mm", "length_mm", "count", "volume_l")}
     return Part(heater=heater, kind=kind, fitted_on=on, **kept)

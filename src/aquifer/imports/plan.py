@@ -22,6 +22,10 @@ PART_COLUMNS = {
     "anode_count": (PartKind.ANODE, "count"),
     "anode_fitted_on": (PartKind.ANODE, "fitted_on"),
     "relief_valve_fitted_on": (PartKind.RELIEF_VALVE, "fitted_on"),
+    "relief_valve_set_pressure_kpa": (PartKind.RELIEF_VALVE, "set_pressure_kpa"),
+    "expansion_tank_volume_l": (PartKind.EXPANSION_TANK, "volume_l"),
+    "expansion_tank_precharge_kpa": (PartKind.EXPANSION_TANK, "precharge_kpa"),
+    "expansion_tank_fitted_on": (PartKind.EXPANSION_TANK, "fitted_on"),
 }
 Progress = Callable[[int, int], None]
 
@@ -139,7 +143,7 @@ def _check_together(row: Row, faults: dict[str, str]) -> None:
         except ValidationError:
             faults["email"] = f"{email[:60]!r} is not an e-mail address"
     installed = row.cells.get("installed_on")
-    for name in ("anode_fitted_on", "relief_valve_fitted_on"):
+    for name in ("anode_fitted_on", "relief_valve_fitted_on", "expansion_tank_fitted_on"):
         fitted = row.cells.get(name)
         if installed and fitted and fitted < installed:
             faults[name] = f"{fitted} is before the heater was installed ({installed})"

@@ -7,13 +7,18 @@ from django.db.models import Q
 from aquifer.company.models import choices
 from aquifer.core.vocabulary import (
     Clarity,
+    Corrosion,
     DrainFlow,
     FlushMethod,
+    Fouling,
+    Noise,
     Removed,
     RodGrade,
     Task,
     Texture,
+    UpkeepItem,
     ValveOutcome,
+    VesselPin,
 )
 from aquifer.errors import AquiferError
 
@@ -67,6 +72,23 @@ class Finding(models.Model):
     bare_wire_mm = models.FloatField(null=True, blank=True)
     outcome = models.CharField(max_length=20, choices=choices(ValveOutcome), blank=True)
     dissolved_g = models.FloatField(null=True, blank=True)
+    flow_before_l_min = models.FloatField(null=True, blank=True)
+    rise_before_k = models.FloatField(null=True, blank=True)
+    flow_after_l_min = models.FloatField(null=True, blank=True)
+    rise_after_k = models.FloatField(null=True, blank=True)
+    could_not_open = models.BooleanField(default=False)
+    at_valve = models.CharField(max_length=8, choices=choices(VesselPin), blank=True)
+    precharge_kpa = models.FloatField(null=True, blank=True)
+    static_kpa = models.FloatField(null=True, blank=True)
+    creep_kpa = models.FloatField(null=True, blank=True)
+    falls = models.BooleanField(null=True, blank=True)
+    noise = models.CharField(max_length=10, choices=choices(Noise), blank=True)
+    corrosion = models.CharField(max_length=10, choices=choices(Corrosion), blank=True)
+    rusty_hot_water = models.BooleanField(null=True, blank=True)
+    valve_drips = models.BooleanField(null=True, blank=True)
+    element_failed = models.BooleanField(null=True, blank=True)
+    item = models.CharField(max_length=14, choices=choices(UpkeepItem), blank=True)
+    fouling = models.CharField(max_length=8, choices=choices(Fouling), blank=True)
 
     class Meta:
         ordering = ["on", "pk"]

@@ -9,7 +9,7 @@ from django.db import IntegrityError, transaction
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
 from aquifer.core.reasons import Found, Standing, moved
-from aquifer.core.vocabulary import Component, HeaterKind, Method, Removed, RodGrade, Task, ValveOutcome
+from aquifer.core.vocabulary import Component, HeaterKind, Method, Removed, RodGrade, Task, ValveOutcome, VesselPin
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_heaters
@@ -23,6 +23,8 @@ _STATE = {
     Component.SCALE: "thickness_mm",
     Component.ANODE: "fraction_left",
     Component.RELIEF_VALVE: "probability_stuck",
+    Component.EXPANSION_TANK: "acceptance_l",
+    Component.TANK: "failure_within_12_months",
 }
 _OF_TASK = {
     Task.FLUSH: Component.SEDIMENT,
@@ -31,7 +33,16 @@ _OF_TASK = {
     Task.ANODE_REPLACEMENT: Component.ANODE,
     Task.RELIEF_VALVE_EXERCISE: Component.RELIEF_VALVE,
     Task.RELIEF_VALVE_REPLACEMENT: Component.RELIEF_VALVE,
+    Task.EXPANSION_TANK_CHECK: Component.EXPANSION_TANK,
+    Task.EXPANSION_TANK_REPLACEMENT: Component.EXPANSION_TANK,
+    Task.LOOK_OVER: Component.TANK,
 }
+_PARTS = {
+    Component.ANODE: PartKind.ANODE,
+    Component.RELIEF_VALVE: PartKind.RELIEF_VALVE,
+    Component.EXPANSION_TANK: PartKind.EXPANSION_TANK,
+}
+_REPLACEMENTS = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
 
 
 def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str = "") -> tuple[Visit, bool]:
@@ -113,25 +124,36 @@ def _check(payload: VisitIn, heater: Heater, today: datetime.date) -> None:
         task = Task(finding.task)
         if not kind.is_tank and task in (Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT):
             wrong[f"findings.{position}.task"] = "a tankless heater has no tank floor and no rod; it is descaled"
-        if kind.is_tank and task is Task.DESCALE:
-            wrong[f"findings.{position}.task"] = "a tank is flushed; only a tankless heater is descaled"
+        if kind.is_tank and kind is not HeaterKind.INDIRECT_TANK and task is Task.DESCALE:
+            wrong[f"findings.{position}.task"] = (
+                "a tank is flushed; only a tankless heater or an indirect tank's coil is descaled"
+            )
     if wrong:
         raise Invalid("Not recorded. " + "; ".join(f"{k}: {v}" for k, v in wrong.items()), "visit.invalid", wrong)
 
 
 def _append(visit: Visit, heater: Heater, sequence: int, finding: Any) -> None:
     task = Task(finding.task)
-    kind = {Component.ANODE: PartKind.ANODE, Component.RELIEF_VALVE: PartKind.RELIEF_VALVE}.get(_OF_TASK[task])
+    kind = _PARTS.get(_OF_TASK[task]) if task in _OF_TASK else None
     part = Part.objects.filter(heater=heater, kind=kind, removed_on__isnull=True).first() if kind else None
     values = {k: v for k, v in finding.model_dump(exclude={"task"}).items() if v is not None}
-    if kind and task in (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT):
+    if kind and task in _REPLACEMENTS:
         part, values = _fit(heater, kind, part, visit.on, values), {}
     Finding.objects.create(visit=visit, heater=heater, part=part, on=visit.on, sequence=sequence, task=task, **values)
 
 
 def _fit(heater: Heater, kind: PartKind, old: Part | None, on: datetime.date, values: dict[str, Any]) -> Part:
     """The new part; what was not said of it is as the old one was."""
-    fields = ("alloy", "diameter_mm", "length_mm", "count", "set_pressure_kpa", "set_temperature_c")
+    fields = (
+        "alloy",
+        "diameter_mm",
+        "length_mm",
+        "count",
+        "set_pressure_kpa",
+        "set_temperature_c",
+        "volume_l",
+        "precharge_kpa",
+    )
     kept = {name: getattr(old, name) for name in fields} if old else {}
     if old:
         old.removed_on = max(on, old.fitted_on or on)
@@ -152,6 +174,7 @@ def _standings(heater_id: int) -> dict[Component, Standing]:
             Method(one.method),
             one.state[_STATE[component]][1],
             one.log_theta,
+            one.limit_value,
         )
     return found
 
@@ -166,7 +189,9 @@ def _moved(
     found: dict[Component, Found] = {}
     for finding in findings:
         task = Task(finding.task)
-        component = _OF_TASK[task]
+        component = _OF_TASK.get(task)
+        if component is None:
+            continue
         known = found.get(component, Found())
         values = finding.model_dump()
         found[component] = dataclasses.replace(
@@ -176,7 +201,9 @@ def _moved(
             rod=RodGrade(values["grade"]) if values.get("grade") else known.rod,
             bare_mm=values.get("bare_wire_mm") or known.bare_mm,
             outcome=ValveOutcome(values["outcome"]) if values.get("outcome") else known.outcome,
-            replaced=known.replaced or task in (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT),
+            pin=VesselPin(values["at_valve"]) if values.get("at_valve") else known.pin,
+            precharge_kpa=values.get("precharge_kpa") or known.precharge_kpa,
+            replaced=known.replaced or task in _REPLACEMENTS,
         )
     return [
         {**dataclasses.asdict(one), "before_on": _iso(one.before_on), "after_on": _iso(one.after_on)}

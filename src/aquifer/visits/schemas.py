@@ -11,12 +11,17 @@ from aquifer.core.vocabulary import (
     Alloy,
     Clarity,
     Component,
+    Corrosion,
     DrainFlow,
     FlushMethod,
+    Fouling,
+    Noise,
     Removed,
     RodGrade,
     Texture,
+    UpkeepItem,
     ValveOutcome,
+    VesselPin,
 )
 
 
@@ -39,6 +44,10 @@ class DescaleFindingIn(_Payload):
     task: Literal["descale"]
     removed: Removed | None = None
     dissolved_g: float | None = Field(None, ge=0, le=50_000)
+    flow_before_l_min: float | None = Field(None, ge=0.1, le=1000)
+    rise_before_k: float | None = Field(None, ge=1, le=90)
+    flow_after_l_min: float | None = Field(None, ge=0.1, le=1000)
+    rise_after_k: float | None = Field(None, ge=1, le=90)
 
 
 class RodFindingIn(_Payload):
@@ -46,6 +55,7 @@ class RodFindingIn(_Payload):
     grade: RodGrade | None = None
     diameter_mm: float | None = Field(None, ge=0, le=100)
     bare_wire_mm: float | None = Field(None, ge=0, le=5000)
+    could_not_open: bool = False
 
 
 class RodReplacementIn(_Payload):
@@ -65,8 +75,57 @@ class ValveReplacementIn(_Payload):
     task: Literal["relief_valve_replacement"]
 
 
+class VesselFindingIn(_Payload):
+    task: Literal["expansion_tank_check"]
+    at_valve: VesselPin | None = None
+    precharge_kpa: float | None = Field(None, ge=0, le=3000)
+
+
+class VesselReplacementIn(_Payload):
+    task: Literal["expansion_tank_replacement"]
+    volume_l: float | None = Field(None, ge=0.1, le=2000)
+    precharge_kpa: float | None = Field(None, ge=0, le=3000)
+
+
+class PressureFindingIn(_Payload):
+    task: Literal["pressure_test"]
+    static_kpa: float | None = Field(None, ge=0, le=3000)
+    creep_kpa: float | None = Field(None, ge=-3000, le=3000)
+    falls: bool | None = None
+
+
+class LookFindingIn(_Payload):
+    task: Literal["look_over"]
+    noise: Noise | None = None
+    corrosion: Corrosion | None = None
+    rusty_hot_water: bool | None = None
+    valve_drips: bool | None = None
+    element_failed: bool | None = None
+
+
+class UpkeepFindingIn(_Payload):
+    task: Literal["upkeep"]
+    item: UpkeepItem
+    fouling: Fouling | None = None
+
+
+class HouseholdChangeIn(_Payload):
+    task: Literal["household_change"]
+
+
 FindingIn = Annotated[
-    FlushFindingIn | DescaleFindingIn | RodFindingIn | RodReplacementIn | ValveFindingIn | ValveReplacementIn,
+    FlushFindingIn
+    | DescaleFindingIn
+    | RodFindingIn
+    | RodReplacementIn
+    | ValveFindingIn
+    | ValveReplacementIn
+    | VesselFindingIn
+    | VesselReplacementIn
+    | PressureFindingIn
+    | LookFindingIn
+    | UpkeepFindingIn
+    | HouseholdChangeIn,
     Field(discriminator="task"),
 ]
 

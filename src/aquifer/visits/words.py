@@ -24,6 +24,19 @@ _OUTCOME = {
     "no_flow": "Relief valve passed no water",
     "not_tested": "Relief valve not tested",
 }
+_PIN = {
+    "air": "Expansion tank: air at the valve",
+    "water": "Expansion tank: water at the valve",
+    "nothing": "Expansion tank: nothing at the valve",
+}
+_NOISE = {
+    "quiet": "quiet",
+    "hiss": "hisses",
+    "bubbling": "bubbles when it fires",
+    "popping": "pops when it fires",
+    "kettling": "kettles when it fires",
+}
+_CORROSION = {"fittings": "rust at the fittings", "seams": "rust at a seam"}
 
 
 def finding_words(finding: Finding) -> str:
@@ -50,13 +63,35 @@ def finding_words(finding: Finding) -> str:
             return _OUTCOME.get(finding.outcome, "Relief valve exercised")
         case Task.RELIEF_VALVE_REPLACEMENT:
             return "New relief valve"
+        case Task.EXPANSION_TANK_CHECK:
+            parts = [f"found at {finding.precharge_kpa:.0f} kPa"] if finding.precharge_kpa is not None else []
+            return _joined(_PIN.get(finding.at_valve, "Expansion tank checked"), parts)
+        case Task.EXPANSION_TANK_REPLACEMENT:
+            return "New expansion tank"
+        case Task.PRESSURE_TEST:
+            parts = [f"{finding.static_kpa:.0f} kPa standing"] if finding.static_kpa is not None else []
+            if finding.creep_kpa:
+                parts.append(f"crept by {finding.creep_kpa:.0f} kPa")
+            if finding.falls:
+                parts.append("fell with the cold shut")
+            return _joined("Pressure", parts)
+        case Task.LOOK_OVER:
+            parts = [_NOISE.get(finding.noise, ""), _CORROSION.get(finding.corrosion, "")]
+            parts.append("rusty hot water" if finding.rusty_hot_water else "")
+            parts.append("relief valve drips" if finding.valve_drips else "")
+            parts.append("element burnt out" if finding.element_failed else "")
+            return _joined("Looked over", parts)
+        case Task.UPKEEP:
+            return _joined(finding.get_item_display().capitalize(), [finding.get_fouling_display()])
+        case Task.HOUSEHOLD_CHANGE:
+            return "Other people moved in"
         case _:
             return finding.get_task_display().capitalize()
 
 
 def mark(finding: Finding) -> str:
     """The word that a track of the log draws for this finding."""
-    return finding.removed or finding.grade or finding.outcome or "new"
+    return finding.removed or finding.grade or finding.outcome or finding.at_valve or "new"
 
 
 def _joined(first: str, rest: list[str]) -> str:

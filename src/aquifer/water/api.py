@@ -1,10 +1,10 @@
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router, Schema
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.core import chemistry
 from aquifer.core.parameters import SEDIMENT
-from aquifer.core.water import hardness_class
+from aquifer.core.water import hardness_class, plain_words
 from aquifer.water.profiles import zone_waters
 
 router = Router(tags=["water"])
@@ -20,14 +20,15 @@ class ZoneOut(Schema):
     carbonate_is_known: bool
     saturation_index_60: float
     potential_60_mg_l: float
+    in_words: str
 
 
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
 def zones(request: HttpRequest) -> list[dict[str, object]]:
     """Every zone with what its water does at 60 degC."""
     found = []
-    for zone in zone_waters():
-        hot = chemistry.heated(zone.profile.analysis, SEDIMENT.reference_setpoint_c)
+    for zone in zone_waters(timezone.localdate()):
+        hot = zone.profile.heated(SEDIMENT.reference_setpoint_c)
         hardness = zone.profile.analysis.total_hardness_mg_l
         found.append(
             {
@@ -40,6 +41,7 @@ def zones(request: HttpRequest) -> list[dict[str, object]]:
                 "carbonate_is_known": zone.profile.carbonate_is_known,
                 "saturation_index_60": round(hot.saturation_index, 2),
                 "potential_60_mg_l": round(hot.precipitation_potential_mg_l, 1),
+                "in_words": plain_words(zone.profile, SEDIMENT.reference_setpoint_c),
             }
         )
     return found

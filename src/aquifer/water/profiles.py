@@ -1,11 +1,16 @@
-"""Each zone's water as its tests tell it: for every figure, the newest test that has it."""
+"""Each supply's water as its tests tell it: for every figure, the newest test that has it; a site's own before its
+zone's. A wrong or old test widens what is forecast from it."""
 
-from dataclasses import dataclass
+import datetime
+from dataclasses import dataclass, field
 
-from aquifer.core.water import WaterProfile, WaterTest, profile
+from aquifer.core.parameters import DAYS_PER_YEAR, WATER
+from aquifer.core.vocabulary import Supply
+from aquifer.core.water import Blend, WaterProfile, WaterTest, profile
 from aquifer.water import models
 
 _FIGURES = tuple(WaterTest.__dataclass_fields__)
+_DISINFECTION = ("free_chlorine_mg_l", "disinfectant")
 
 
 @dataclass(frozen=True)
@@ -15,38 +20,111 @@ class ZoneWater:
     code: str
     profile: WaterProfile
     tests: int
+    free_chlorine_mg_l: float | None
+    disinfectant: str
 
 
-def zone_waters() -> list[ZoneWater]:
-    """The water of every zone, by id; two queries."""
-    found: dict[int, dict[str, float]] = {}
-    counts: dict[int, int] = {}
+@dataclass(frozen=True)
+class Waters:
+    """Every water that heaters are forecast with: the zones by id, and sites with tests of their own."""
+
+    zones: list[ZoneWater]
+    sites: dict[int, WaterProfile]
+
+
+@dataclass
+class _Told:
+    """What tests said of one water, newest last."""
+
+    figures: dict[str, float] = field(default_factory=dict)
+    log_sds: dict[str, float] = field(default_factory=dict)
+    tests: int = 0
+    free_chlorine_mg_l: float | None = None
+    disinfectant: str = ""
+
+    def hear(self, row: dict[str, object], today: datetime.date) -> None:
+        self.tests += 1
+        taken_on = row["taken_on"]
+        years = (today - taken_on).days / DAYS_PER_YEAR if isinstance(taken_on, datetime.date) else 0.0
+        is_strip = "strip" in str(row["method"]).lower()
+        for name in _FIGURES:
+            value = row[name]
+            if isinstance(value, float | int):
+                self.figures[name] = float(value)
+                self.log_sds[name] = _error(name, is_strip, max(years, 0.0))
+        if row["free_chlorine_mg_l"] is not None:
+            self.free_chlorine_mg_l = float(str(row["free_chlorine_mg_l"]))
+        self.disinfectant = str(row["disinfectant"]) or self.disinfectant
+
+
+def _error(name: str, is_strip: bool, years: float) -> float:
+    """How far a figure of a test may be off by now; natural log, of pH in its own unit."""
+    p = WATER
+    drift = p.age_log_sd_per_year * years
+    if name == "ph":
+        return float(p.ph_test_sd * (2 if is_strip else 1) + drift)
+    return float(((p.strip_log_sd if is_strip else p.test_log_sd) ** 2 + drift**2) ** 0.5)
+
+
+def waters(today: datetime.date) -> Waters:
+    """The water of every zone, and of every site with a test of its own; three queries."""
+    told: dict[int, _Told] = {}
+    of_site: dict[int, _Told] = {}
+    zone_of_site: dict[int, int] = {}
+    rows = models.WaterTest.objects.values("zone_id", "site_id", "taken_on", "method", *_FIGURES, *_DISINFECTION)
     # Oldest first, so that a newer figure replaces an older one.
-    for row in models.WaterTest.objects.values("zone_id", *_FIGURES):
-        counts[row["zone_id"]] = counts.get(row["zone_id"], 0) + 1
-        found.setdefault(row["zone_id"], {}).update(_known(row))
-    return [
-        ZoneWater(
-            zone_id,
-            name,
-            code,
-            profile(WaterTest(**_consistent(found.get(zone_id, {})))),
-            counts.get(zone_id, 0),
-        )
-        for zone_id, name, code in models.Zone.objects.order_by("pk").values_list("pk", "name", "code")
-    ]
+    for row in rows:
+        if row["site_id"] is None:
+            told.setdefault(row["zone_id"], _Told()).hear(row, today)
+        else:
+            of_site.setdefault(row["site_id"], _Told()).hear(row, today)
+            zone_of_site[row["site_id"]] = row["zone_id"]
+    wells, plain, named = {}, {}, []
+    for zone_id, name, code, supply in models.Zone.objects.order_by("pk").values_list("pk", "name", "code", "supply"):
+        wells[zone_id] = supply == Supply.WELL
+        plain[zone_id] = _profile(told.get(zone_id, _Told()), wells[zone_id])
+        named.append((zone_id, name, code))
+    blends: dict[int, list[Blend]] = {}
+    for zone_id, other_id, share, of_volume in models.Season.objects.values_list(
+        "zone_id", "other_id", "share_of_year", "other_share"
+    ):
+        blends.setdefault(zone_id, []).append(Blend(share, plain[other_id].analysis, of_volume))
+    zones = []
+    for zone_id, name, code in named:
+        heard = told.get(zone_id, _Told())
+        water = plain[zone_id]
+        if zone_id in blends:
+            water = _profile(heard, wells[zone_id], tuple(blends[zone_id]))
+        zones.append(ZoneWater(zone_id, name, code, water, heard.tests, heard.free_chlorine_mg_l, heard.disinfectant))
+    sites = {}
+    for site_id, own in of_site.items():
+        zone = told.get(zone_of_site[site_id], _Told())
+        both = _Told({**zone.figures, **own.figures}, {**zone.log_sds, **own.log_sds})
+        sites[site_id] = _profile(both, wells[zone_of_site[site_id]])
+    return Waters(zones, sites)
 
 
-def measured(zone_id: int) -> dict[str, float]:
-    """The newest of each figure that was measured in a zone; what nobody measured is not in it."""
-    found: dict[str, float] = {}
-    for row in models.WaterTest.objects.filter(zone_id=zone_id).values(*_FIGURES):
-        found.update(_known(row))
-    return _consistent(found)
+def zone_waters(today: datetime.date) -> list[ZoneWater]:
+    """The water of every zone, by id."""
+    return waters(today).zones
 
 
-def _known(row: dict[str, float | None]) -> dict[str, float]:
-    return {name: value for name in _FIGURES if (value := row[name]) is not None}
+def measured(zone_id: int, site_id: int) -> dict[str, float]:
+    """The newest of each figure that was measured for a site, its own before its zone's; what nobody measured is not
+    in it."""
+    zone, own = _Told(), _Told()
+    for row in models.WaterTest.objects.filter(zone_id=zone_id).values(
+        "site_id", "taken_on", "method", *_FIGURES, *_DISINFECTION
+    ):
+        if row["site_id"] is None:
+            zone.hear(row, datetime.date.today())
+        elif row["site_id"] == site_id:
+            own.hear(row, datetime.date.today())
+    return _consistent({**zone.figures, **own.figures})
+
+
+def _profile(told: _Told, is_well: bool, blends: tuple[Blend, ...] = ()) -> WaterProfile:
+    return profile(WaterTest(**_consistent(told.figures)), is_well, told.log_sds, blends)
 
 
 def _consistent(figures: dict[str, float]) -> dict[str, float]:

@@ -414,6 +414,8 @@ export interface components {
             saturation_index_60: number;
             /** Potential 60 Mg L */
             potential_60_mg_l: number;
+            /** In Words */
+            in_words: string;
         };
         /**
          * HeaterKind
@@ -729,7 +731,7 @@ export interface components {
          * Component
          * @enum {string}
          */
-        Component: "sediment" | "scale" | "anode" | "relief_valve";
+        Component: "sediment" | "scale" | "anode" | "relief_valve" | "expansion_tank" | "tank";
         /**
          * DecidedBy
          * @enum {string}
@@ -740,7 +742,7 @@ export interface components {
          * @description What the forecast proposes to do at the next service; the flush methods and these.
          * @enum {string}
          */
-        Method: "pressure_blowout" | "drain_and_pulse" | "jetting" | "acid_soak" | "descale" | "inspect" | "exercise" | "replace";
+        Method: "pressure_blowout" | "drain_and_pulse" | "jetting" | "acid_soak" | "descale" | "inspect" | "exercise" | "check" | "recharge" | "replace" | "clean";
         /** OutlookOut */
         OutlookOut: {
             /**
@@ -905,6 +907,8 @@ export interface components {
             because: string[];
             /** Ask Lead */
             ask_lead: boolean;
+            /** Licensed */
+            licensed: boolean;
         };
         /** LogEntryOut */
         LogEntryOut: {
@@ -986,6 +990,12 @@ export interface components {
          * @enum {string}
          */
         Clarity: "clear" | "cloudy" | "milky" | "murky";
+        /**
+         * Corrosion
+         * @description Where rust was seen on a tank.
+         * @enum {string}
+         */
+        Corrosion: "none" | "fittings" | "seams";
         /** DescaleFindingIn */
         DescaleFindingIn: {
             /**
@@ -996,6 +1006,14 @@ export interface components {
             removed?: components["schemas"]["Removed"] | null;
             /** Dissolved G */
             dissolved_g?: number | null;
+            /** Flow Before L Min */
+            flow_before_l_min?: number | null;
+            /** Rise Before K */
+            rise_before_k?: number | null;
+            /** Flow After L Min */
+            flow_after_l_min?: number | null;
+            /** Rise After K */
+            rise_after_k?: number | null;
         };
         /**
          * DrainFlow
@@ -1020,6 +1038,56 @@ export interface components {
             drain_flow?: components["schemas"]["DrainFlow"] | null;
         };
         /**
+         * Fouling
+         * @description How such a thing was found.
+         * @enum {string}
+         */
+        Fouling: "clean" | "light" | "fouled" | "fault";
+        /** HouseholdChangeIn */
+        HouseholdChangeIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "household_change";
+        };
+        /** LookFindingIn */
+        LookFindingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "look_over";
+            noise?: components["schemas"]["Noise"] | null;
+            corrosion?: components["schemas"]["Corrosion"] | null;
+            /** Rusty Hot Water */
+            rusty_hot_water?: boolean | null;
+            /** Valve Drips */
+            valve_drips?: boolean | null;
+            /** Element Failed */
+            element_failed?: boolean | null;
+        };
+        /**
+         * Noise
+         * @description What a tank sounds like when it fires.
+         * @enum {string}
+         */
+        Noise: "quiet" | "hiss" | "bubbling" | "popping" | "kettling";
+        /** PressureFindingIn */
+        PressureFindingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "pressure_test";
+            /** Static Kpa */
+            static_kpa?: number | null;
+            /** Creep Kpa */
+            creep_kpa?: number | null;
+            /** Falls */
+            falls?: boolean | null;
+        };
+        /**
          * Removed
          * @description How much came out, graded by eye in the bucket.
          * @enum {string}
@@ -1037,6 +1105,11 @@ export interface components {
             diameter_mm?: number | null;
             /** Bare Wire Mm */
             bare_wire_mm?: number | null;
+            /**
+             * Could Not Open
+             * @default false
+             */
+            could_not_open: boolean;
         };
         /**
          * RodGrade
@@ -1063,6 +1136,22 @@ export interface components {
          * @enum {string}
          */
         Texture: "sand" | "flakes" | "stones" | "sludge";
+        /** UpkeepFindingIn */
+        UpkeepFindingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "upkeep";
+            item: components["schemas"]["UpkeepItem"];
+            fouling?: components["schemas"]["Fouling"] | null;
+        };
+        /**
+         * UpkeepItem
+         * @description Small things that are cleaned or changed at intervals.
+         * @enum {string}
+         */
+        UpkeepItem: "inlet_screen" | "burner" | "flame_sensor" | "condensate" | "air_filter" | "powered_anode" | "batteries";
         /** ValveFindingIn */
         ValveFindingIn: {
             /**
@@ -1085,6 +1174,35 @@ export interface components {
              */
             task: "relief_valve_replacement";
         };
+        /** VesselFindingIn */
+        VesselFindingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "expansion_tank_check";
+            at_valve?: components["schemas"]["VesselPin"] | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+        };
+        /**
+         * VesselPin
+         * @description What comes out when the air valve of an expansion tank is pressed.
+         * @enum {string}
+         */
+        VesselPin: "air" | "water" | "nothing";
+        /** VesselReplacementIn */
+        VesselReplacementIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "expansion_tank_replacement";
+            /** Volume L */
+            volume_l?: number | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+        };
         /** VisitIn */
         VisitIn: {
             /**
@@ -1100,7 +1218,7 @@ export interface components {
              */
             on: string;
             /** Findings */
-            findings: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"])[];
+            findings: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
             /**
              * Note
              * @default

@@ -5,22 +5,36 @@ To add one, write its phenomenon as a module of the core, a class in a module he
 """
 
 from aquifer.core.components.anode import AnodeComponent
-from aquifer.core.components.growing import Growing
+from aquifer.core.components.expansion_tank import ExpansionTankComponent
+from aquifer.core.components.growing import REACH_YEARS, ComingYear, Growing
 from aquifer.core.components.relief_valve import ReliefValveComponent
 from aquifer.core.components.scale import ScaleComponent
 from aquifer.core.components.sediment import SedimentComponent
+from aquifer.core.components.tank import TankComponent
 from aquifer.core.fleet import Fleet
 
 
-def of(fleet: Fleet) -> list[Growing]:
-    """Every component of a fleet that has members, in their order of ``vocabulary.Component``."""
+def growing(fleet: Fleet) -> list[Growing]:
+    """Every component of a fleet that grows at a learned rate and has members, in the order of ``Component``."""
     every: list[Growing] = [
         SedimentComponent.of(fleet),
         ScaleComponent.of(fleet),
         AnodeComponent.of(fleet),
         ReliefValveComponent.of(fleet),
+        ExpansionTankComponent.of(fleet),
     ]
     return [component for component in every if component.row.size]
 
 
-__all__ = ["AnodeComponent", "Growing", "ReliefValveComponent", "ScaleComponent", "SedimentComponent", "of"]
+__all__ = [
+    "REACH_YEARS",
+    "AnodeComponent",
+    "ComingYear",
+    "ExpansionTankComponent",
+    "Growing",
+    "ReliefValveComponent",
+    "ScaleComponent",
+    "SedimentComponent",
+    "TankComponent",
+    "growing",
+]

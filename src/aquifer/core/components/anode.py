@@ -5,12 +5,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aquifer.core import anode, learning, policy
-from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS, log_bounds, log_of
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters, RodEvents
-from aquifer.core.learning import Evidence, Posterior
-from aquifer.core.parameters import ANODE, GEOMETRY, SEDIMENT
+from aquifer.core.learning import Evidence, Grades, GradeScale, Pairs, Posterior
+from aquifer.core.parameters import ANODE, GEOMETRY, LEARNING, SEDIMENT
 from aquifer.core.vocabulary import Alloy, Component, Method, code
+
+_IS_SACRIFICIAL = np.array([alloy.is_sacrificial for alloy in Alloy])
+BY_EYE = GradeScale(tuple(np.log(ANODE.grade_cuts).tolist()), ANODE.grade_spread, ANODE.misgrade)
+"""In shares consumed."""
 
 
 @dataclass(frozen=True)
@@ -31,41 +35,50 @@ class AnodeComponent:
         looks = fleet.rod_looks.of(row, len(fleet.heaters))
         return cls(row, h, looks, rods, np.maximum(h.age_years - h.rod_fitted_years, 0.0))
 
+    @property
+    def zone_spread(self) -> FloatArray:
+        return np.full(self.row.size, LEARNING.zone_spread)
+
+    @property
+    def heater_spread(self) -> FloatArray:
+        return np.full(self.row.size, LEARNING.heater_spread)
+
     def evidence(self) -> Evidence:
         e = self.looks
-        sacrificial = np.array([alloy.is_sacrificial for alloy in Alloy])[e.alloy]
+        log_unit = self._log_unit()
+        bare, thick, share, spread = self._readings()
+        sacrificial = _IS_SACRIFICIAL[e.alloy]
+        graded = np.flatnonzero(sacrificial & ~bare & ~thick & (e.grade >= 0))
+        read = np.flatnonzero(sacrificial & (bare | thick))
+        value = on_grid(np.log(share[read]) - log_unit[read])
+        grades = Grades(e.row[graded], e.years[graded], e.grade[graded], log_unit[graded], e.by[graded], BY_EYE)
+        return Evidence((grades,), learning.Readings(e.row[read], e.years[read], value, spread[read]))
+
+    def pairs(self) -> Pairs | None:
+        e = self.looks
+        _, thick, share, spread = self._readings()
+        both = np.flatnonzero(thick & (e.grade >= 0))
+        return Pairs(e.row[both], np.log(share[both]), spread[both], e.grade[both], e.by[both], BY_EYE)
+
+    def _log_unit(self) -> FloatArray:
+        """ln of the share consumed at theta = 1 at each look, (m,)."""
+        e = self.looks
         on_rod = np.maximum(e.years - e.rod_fitted_years, 1 / 52)
         rods = _rods(self.heaters.at(e.row), e.alloy, e.rod_diameter_m, e.rod_length_m, e.rod_fitted_years)
-        log_unit = log_of(anode.consumed(rods, on_rod))
+        return log_of(anode.consumed(rods, on_rod))
+
+    def _readings(self) -> tuple[BoolArray, BoolArray, FloatArray, FloatArray]:
+        """Which looks found bare wire, which read a diameter; the consumed share and the error of its logarithm."""
+        e = self.looks
         bare = ~np.isnan(e.bare_m) & (e.bare_m > 0)
         thick = ~bare & ~np.isnan(e.diameter_m)
-        graded = sacrificial & ~bare & ~thick & (e.grade >= 0)
-        read = sacrificial & (bare | thick)
         by_diameter = anode.consumed_by_diameter(e.diameter_m, e.rod_diameter_m)
         share = np.where(bare, anode.consumed_by_bare_wire(e.bare_m, e.rod_length_m), by_diameter)
         # A rod that looks untouched says "under 5 %", not "nothing".
         share = np.maximum(np.nan_to_num(share), 0.05)
         blur = 2 * np.nan_to_num(e.diameter_m) * ANODE.diameter_error_m
         blur = np.where(thick, blur / (e.rod_diameter_m**2 - ANODE.core_diameter_m**2) / share, 0.0)
-        spread = np.sqrt(ANODE.reading_spread**2 + blur**2)
-        weight = learning.faded(self.heaters.age_years[e.row] - e.years)
-        low, high = log_bounds(ANODE.grade_cuts, e.grade[graded])
-        return Evidence(
-            intervals=learning.Intervals(
-                e.row[graded],
-                low - log_unit[graded],
-                high - log_unit[graded],
-                np.full(graded.sum(), ANODE.grade_spread),
-                np.full(graded.sum(), ANODE.misgrade),
-                weight[graded],
-            ),
-            readings=learning.Readings(
-                e.row[read],
-                np.clip(np.log(share[read]) - log_unit[read], learning.GRID[0], learning.GRID[-1]),
-                spread[read],
-                weight[read],
-            ),
-        )
+        return bare, thick, share, np.sqrt(ANODE.reading_spread**2 + blur**2)
 
     @property
     def since_service(self) -> FloatArray:
@@ -75,31 +88,24 @@ class AnodeComponent:
         share = np.minimum(anode.BARE_LIMIT * np.exp(-log_theta), 1e4)
         return np.minimum(anode.years_to_consume(self.rods.column(), share), REACH_YEARS)
 
-    def over_limit(self, belief: Posterior, years: FloatArray, method: Method | None) -> FloatArray:
-        if method is Method.REPLACE:
-            fresh = replace(self.rods, tank_age_years=self.heaters.age_years)
-            return self._bare(belief, anode.consumed(fresh.column(), years))
-        age = self.rod_age[:, None]
-        later = self._bare(belief, anode.consumed(self.rods.column(), age + years))
-        if method is Method.INSPECT:
-            # A look replaces the rod if it is bare, and leaves it otherwise.
-            return np.maximum(later - self._bare(belief, anode.consumed(self.rods.column(), age)), 0.0)
-        return later
-
-    def _bare(self, belief: Posterior, unit_share: FloatArray) -> FloatArray:
-        return belief.exceeding(np.log(anode.BARE_LIMIT) - log_of(unit_share))
-
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
         last = self.looks.last_years(self.row.size)
         since_look = self.heaters.age_years - np.fmax(last, self.heaters.rod_fitted_years)
         return policy.rod_due(by_risk, self.heaters.age_years, np.where(np.isnan(last), np.nan, since_look))
 
-    def method(self, belief: Posterior) -> IntArray:
-        worn = self.over_limit(belief, np.zeros(1), None)[:, 0] > 0.5
-        return np.where(worn, code(Method.REPLACE), code(Method.INSPECT))
+    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+        later = anode.consumed(self.rods.column(), self.rod_age[:, None] + YEAR)
+        fresh = replace(self.rods, tank_age_years=self.heaters.age_years)
+        shares = np.concatenate([later, anode.consumed(fresh.column(), YEAR)], axis=1)
+        over = belief.exceeding(np.log(anode.BARE_LIMIT) - log_of(shares))
+        unserviced, renewed = np.split(over, [YEAR.size], axis=1)
+        replaced = unserviced[:, 0] > 0.5
+        # A look replaces the rod if it is bare, and leaves it otherwise.
+        serviced = np.where(replaced[:, None], renewed, unserviced - unserviced[:, :1])
+        return ComingYear(np.where(replaced, code(Method.REPLACE), code(Method.INSPECT)), unserviced, serviced)
 
     def rate(self, log_theta: FloatArray) -> FloatArray:
-        a_year = anode.current_a(self.rods, self.rod_age) / anode.charge_ampere_years(self.rods)
+        a_year = anode.current_a(self.rods, self.rod_age) / self.rods.charge
         return np.asarray(a_year[:, None] * np.exp(log_theta))
 
     def state(self, log_theta: FloatArray) -> dict[str, FloatArray]:
@@ -132,9 +138,7 @@ class AnodeComponent:
         rod = replace(plain, alloy=r.alloy, diameter_m=r.diameter_m, length_m=r.length_m)
         tank = replace(rod, wetted_m2=r.wetted_m2, tank_radius_m=r.tank_radius_m, tank_age_years=r.tank_age_years)
         water = replace(tank, conductivity_us_cm=r.conductivity_us_cm, potential_mg_l=self.heaters.potential_60_mg_l)
-        pace = [
-            np.log(anode.current_a(one, 0.0) / anode.charge_ampere_years(one)) for one in (plain, rod, tank, water, r)
-        ]
+        pace = [np.log(anode.current_a(one, 0.0) / one.charge) for one in (plain, rod, tank, water, r)]
         return {
             "rod": pace[1] - pace[0],
             "tank_size": pace[2] - pace[1],

@@ -1,5 +1,6 @@
-"""What the engine asks of every component, and the two small things they share."""
+"""What the engine asks of every component that grows towards a limit, and what they share."""
 
+from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
@@ -7,11 +8,25 @@ import numpy as np
 from aquifer.core import policy
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.fleet import Heaters
-from aquifer.core.learning import Evidence, Posterior
-from aquifer.core.vocabulary import Component, Method
+from aquifer.core.learning import GRID, Evidence, Pairs, Posterior
+from aquifer.core.vocabulary import Component
 
 REACH_YEARS = 100.0
 """Times are cut here, far beyond the horizon, so that arithmetic stays finite."""
+
+
+YEAR = np.array([0.0, 0.5, 1.0])
+"""Times from today at which the coming year is looked at, years."""
+
+
+@dataclass(frozen=True)
+class ComingYear:
+    method: IntArray
+    """Proposed for each heater, positions in ``Method``, (n,)."""
+    unserviced: FloatArray
+    """Probability of being over the limit at ``YEAR`` if nothing is done, (n, 3)."""
+    serviced: FloatArray
+    """The same after a service by that method today."""
 
 
 class Growing(Protocol):
@@ -33,7 +48,21 @@ class Growing(Protocol):
         """Of its rate."""
         ...
 
+    @property
+    def zone_spread(self) -> FloatArray:
+        """Standard deviation of the zone's log rate, (n,)."""
+        ...
+
+    @property
+    def heater_spread(self) -> FloatArray:
+        """Standard deviation of the heater's own, (n,)."""
+        ...
+
     def evidence(self) -> Evidence: ...
+
+    def pairs(self) -> Pairs | None:
+        """What was measured and graded at one visit."""
+        ...
 
     @property
     def since_service(self) -> FloatArray:
@@ -44,14 +73,10 @@ class Growing(Protocol):
         """Years from that service until the limit, (n, q), if nothing more is done."""
         ...
 
-    def over_limit(self, belief: Posterior, years: FloatArray, method: Method | None) -> FloatArray:
-        """Probability of being over the limit ``years`` from today, (n, t), unserviced or serviced today."""
-        ...
-
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due: ...
 
-    def method(self, belief: Posterior) -> IntArray:
-        """Positions in ``Method``, (n,)."""
+    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+        """What is proposed, and what it would spare."""
         ...
 
     def rate(self, log_theta: FloatArray) -> FloatArray: ...
@@ -65,12 +90,11 @@ class Growing(Protocol):
         ...
 
 
-def log_bounds(cuts: tuple[float, ...], grade: IntArray) -> tuple[FloatArray, FloatArray]:
-    """ln of the lower and upper bound of each grade (codes, (m,)), -inf and inf at the ends."""
-    edges = np.concatenate([[-np.inf], np.log(cuts), [np.inf]])
-    return edges[grade], edges[grade + 1]
-
-
 def log_of(values: FloatArray) -> FloatArray:
     """ln of values that may be 0, which count as 1e-12: less than any reading."""
     return np.asarray(np.log(np.maximum(values, 1e-12)))
+
+
+def on_grid(log_theta: FloatArray) -> FloatArray:
+    """Readings of log theta brought within the grid: further out they could not be told from a slip."""
+    return np.asarray(np.clip(log_theta, GRID[0], GRID[-1]))

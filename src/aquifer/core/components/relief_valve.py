@@ -6,10 +6,10 @@ import numpy as np
 
 from aquifer.core import learning, policy, relief_valve, sediment
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS
+from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear
 from aquifer.core.fleet import Fleet, Heaters
-from aquifer.core.learning import Evidence, Posterior
-from aquifer.core.parameters import RELIEF_VALVE
+from aquifer.core.learning import Evidence, Pairs, Posterior
+from aquifer.core.parameters import LEARNING, RELIEF_VALVE
 from aquifer.core.vocabulary import Component, Method, ValveOutcome, code
 
 
@@ -55,12 +55,22 @@ class ReliefValveComponent:
         since = np.maximum(h.age_years - ran_at, 0.0)
         return cls(np.arange(n), h, fleet, since, hazard, stuck, condemned)
 
+    @property
+    def zone_spread(self) -> FloatArray:
+        return np.full(self.row.size, LEARNING.zone_spread)
+
+    @property
+    def heater_spread(self) -> FloatArray:
+        return np.full(self.row.size, LEARNING.heater_spread)
+
     def evidence(self) -> Evidence:
         t = self.fleet.valve_trials
         said = np.flatnonzero(~np.isnan(self.hazard_at_trial))
         failed = t.outcome[said] == code(ValveOutcome.NO_FLOW)
-        weight = learning.faded(self.heaters.age_years[t.row[said]] - t.years[said])
-        return Evidence(demands=learning.Demands(t.row[said], self.hazard_at_trial[said], failed, weight))
+        return Evidence(demands=learning.Demands(t.row[said], t.years[said], self.hazard_at_trial[said], failed))
+
+    def pairs(self) -> Pairs | None:
+        return None
 
     @property
     def since_service(self) -> FloatArray:
@@ -71,29 +81,25 @@ class ReliefValveComponent:
         interval = relief_valve.proof_interval_years(h.valve_target[:, None], h.hardness_mg_l[:, None], log_theta)
         return np.where(self.condemned[:, None], 0.0, np.minimum(interval, REACH_YEARS))
 
-    def over_limit(self, belief: Posterior, years: FloatArray, method: Method | None) -> FloatArray:
-        """Here the probability of being stuck."""
-        since = np.zeros_like(self.since_run) if method is not None else self.since_run
-        hardness = self.heaters.hardness_mg_l
-
-        def stuck_after(wait: float) -> FloatArray:
-            hazard = relief_valve.hazard(since + wait, hardness)[:, None]
-            return belief.expected(lambda log_theta: -np.expm1(-hazard * np.exp(log_theta)))
-
-        stuck = np.stack([stuck_after(float(wait)) for wait in years.ravel()], axis=1)
-        return np.where(self.stuck[:, None], 1.0, stuck) if method is None else stuck
-
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
         h = self.heaters
-        median = belief.quantiles_of_past(np.array([0.5]))[:, 0]
-        interval = relief_valve.proof_interval_years(h.valve_target, h.hardness_mg_l, median)
+        interval = relief_valve.proof_interval_years(h.valve_target, h.hardness_mg_l, belief.mean)
         return policy.valve_due(interval, self.since_run, h.age_years - h.valve_fitted_years, self.condemned)
 
-    def method(self, belief: Posterior) -> IntArray:
+    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+        """Here the probability of being stuck."""
         h = self.heaters
-        age_at_due = h.age_years - h.valve_fitted_years + np.maximum(self.due(np.zeros(0), belief).years, 0.0)
+        hardness = h.hardness_mg_l[:, None]
+        waits = np.concatenate([self.since_run[:, None] + YEAR, np.broadcast_to(YEAR, (self.row.size, 3))], axis=1)
+        hazard = relief_valve.hazard(waits, hardness)
+        # exp(theta) once for all times: each is a product with it.
+        stuck = belief.expected(lambda log_theta: -np.expm1(-hazard[:, :, None] * np.exp(log_theta)[:, None, :]))
+        unserviced, serviced = np.split(stuck, [YEAR.size], axis=1)
+        unserviced = np.where(self.stuck[:, None], 1.0, unserviced)
+        age_at_due = h.age_years - h.valve_fitted_years + np.maximum(due.years, 0.0)
         old = age_at_due >= relief_valve.replacement_age_years(h.hardness_mg_l)
-        return np.where(old | self.condemned, code(Method.REPLACE), code(Method.EXERCISE))
+        method = np.where(old | self.condemned, code(Method.REPLACE), code(Method.EXERCISE))
+        return ComingYear(method, unserviced, serviced)
 
     def rate(self, log_theta: FloatArray) -> FloatArray:
         first_year = relief_valve.hazard(np.ones(self.row.size), self.heaters.hardness_mg_l)

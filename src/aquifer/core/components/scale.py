@@ -1,16 +1,21 @@
-"""Scale of tankless exchangers as the forecast sees it."""
+"""Scale of tankless exchangers, and of the coils of indirect tanks, as the forecast sees it."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from aquifer.core import learning, policy, scale
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS, log_bounds, log_of
+from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters
-from aquifer.core.learning import Evidence, Posterior
-from aquifer.core.parameters import SCALE, SEDIMENT
+from aquifer.core.learning import Evidence, Grades, GradeScale, Pairs, Posterior
+from aquifer.core.parameters import LEARNING, SCALE, SEDIMENT
 from aquifer.core.vocabulary import Component, Method, code
+
+BY_EYE = GradeScale(tuple(np.log(SCALE.grade_cuts).tolist()), SCALE.grade_spread, SCALE.misgrade)
+"""In shares of the limit."""
+PLAIN_FILM_POTENTIAL_MG_L = 46.2
+"""Of the plain heater's water at its film of 80 degC: 250 mg/L of hardness. Computed by ``chemistry``."""
 
 
 @dataclass(frozen=True)
@@ -20,65 +25,84 @@ class ScaleComponent:
     fleet: Fleet
     unit_rate: FloatArray
     """m/year at theta = 1."""
+    limit_m: FloatArray
     history: scale.ScaleHistory
     name = Component.SCALE
     unit = "mm/year"
 
     @classmethod
     def of(cls, fleet: Fleet) -> "ScaleComponent":
-        row = np.flatnonzero(~fleet.heaters.is_tank)
-        h = fleet.heaters.at(row)
-        own = replace(fleet, descales=fleet.descales.of(row, len(fleet.heaters)))
-        growth = scale.growth_m_per_year(h.volume_m3, h.film_potential_mg_l, h.exchanger_m2)
-        d = own.descales
-        return cls(row, h, own, growth, scale.replayed(growth, h.age_years, d.row, d.years))
+        row = np.flatnonzero(fleet.heaters.has_exchanger)
+        own = fleet.at(row)
+        h, d = own.heaters, own.descales
+        loop = np.where(h.recirculated & ~h.is_coil, SCALE.recirculation_factor, 1.0)
+        growth = loop * scale.growth_m_per_year(
+            h.volume_m3, h.film_potential_mg_l, h.exchanger_m2, scale.deposit_share(h.is_coil)
+        )
+        history = scale.replayed(growth, h.age_years, d.row, d.years)
+        return cls(row, h, own, growth, scale.limit_m(h.is_coil), history)
+
+    @property
+    def zone_spread(self) -> FloatArray:
+        return np.hypot(LEARNING.zone_spread, self.heaters.water_spread)
+
+    @property
+    def heater_spread(self) -> FloatArray:
+        return self.heaters.heater_spread
 
     def evidence(self) -> Evidence:
         d, before = self.fleet.descales, self.history.before_m
-        weight = learning.faded(self.heaters.age_years[d.row] - d.years)
         weighed = ~np.isnan(d.dissolved_kg) & (d.dissolved_kg > 0)
-        graded = ~weighed & (d.removed >= 0)
-        cuts = tuple(cut * SCALE.limit_m for cut in SCALE.grade_cuts)
-        low, high = log_bounds(cuts, d.removed[graded])
+        # A loss below the error of the meters says only that there is little; it counts as the error itself.
+        lost = np.maximum(d.capacity_lost, SCALE.capacity_error / 2)
+        tested = ~weighed & ~np.isnan(d.capacity_lost)
+        graded = np.flatnonzero(~weighed & ~tested & (d.removed >= 0))
+        limit = self.limit_m[d.row]
         log_before = log_of(before)
         dissolved = before * SCALE.removed_share * SCALE.density_kg_m3 * self.heaters.exchanger_m2[d.row]
-        value = log_of(d.dissolved_kg) - log_of(dissolved)
-        return Evidence(
-            intervals=learning.Intervals(
-                d.row[graded],
-                low - log_before[graded],
-                high - log_before[graded],
-                np.full(graded.sum(), SCALE.grade_spread),
-                np.full(graded.sum(), SCALE.misgrade),
-                weight[graded],
-            ),
-            readings=learning.Readings(
-                d.row[weighed],
-                np.clip(value[weighed], learning.GRID[0], learning.GRID[-1]),
-                np.full(weighed.sum(), SCALE.dissolved_spread),
-                weight[weighed],
-            ),
+        came_back = scale.capacity_lost(before * SCALE.removed_share, limit)
+        value = np.where(
+            weighed, log_of(d.dissolved_kg) - log_of(dissolved), log_of(np.nan_to_num(lost)) - log_of(came_back)
         )
+        spread = np.where(weighed, SCALE.dissolved_spread, np.hypot(SCALE.capacity_error / lost, 0.15))
+        read = np.flatnonzero(weighed | tested)
+        grades = Grades(
+            d.row[graded],
+            d.years[graded],
+            d.removed[graded],
+            (log_before - np.log(limit))[graded],
+            d.by[graded],
+            BY_EYE,
+        )
+        return Evidence((grades,), learning.Readings(d.row[read], d.years[read], on_grid(value[read]), spread[read]))
+
+    def pairs(self) -> Pairs | None:
+        d = self.fleet.descales
+        both = np.flatnonzero(~np.isnan(d.dissolved_kg) & (d.dissolved_kg > 0) & (d.removed >= 0))
+        row = d.row[both]
+        whole = SCALE.removed_share * SCALE.density_kg_m3 * self.heaters.exchanger_m2[row] * self.limit_m[row]
+        spread = np.full(both.size, SCALE.dissolved_spread)
+        return Pairs(row, np.log(d.dissolved_kg[both] / whole), spread, d.removed[both], d.by[both], BY_EYE)
 
     @property
     def since_service(self) -> FloatArray:
         return self.heaters.age_years - self.history.last_years
 
     def years_from_service(self, log_theta: FloatArray) -> FloatArray:
-        missing = SCALE.limit_m * np.exp(-log_theta) - self.history.left_m[:, None]
+        missing = self.limit_m[:, None] * np.exp(-log_theta) - self.history.left_m[:, None]
         return np.clip(missing / self.unit_rate[:, None], 0.0, REACH_YEARS)
-
-    def over_limit(self, belief: Posterior, years: FloatArray, method: Method | None) -> FloatArray:
-        left = 1.0 if method is None else 1 - SCALE.removed_share
-        later = left * self.history.now_m[:, None] + self.unit_rate[:, None] * years
-        return belief.exceeding(np.log(SCALE.limit_m) - log_of(later))
 
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
         h = self.heaters
         return policy.flush_due(by_risk, self.since_service, h.longest_flush_years, h.practice, h.hardness_mg_l)
 
-    def method(self, belief: Posterior) -> IntArray:
-        return np.full(self.row.size, code(Method.DESCALE))
+    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+        grown = self.unit_rate[:, None] * YEAR
+        now = self.history.now_m[:, None]
+        later = np.concatenate([now + grown, (1 - SCALE.removed_share) * now + grown], axis=1)
+        over = belief.exceeding(np.log(self.limit_m)[:, None] - log_of(later))
+        unserviced, serviced = np.split(over, [YEAR.size], axis=1)
+        return ComingYear(np.full(self.row.size, code(Method.DESCALE)), unserviced, serviced)
 
     def rate(self, log_theta: FloatArray) -> FloatArray:
         return np.asarray(1000 * self.unit_rate[:, None] * np.exp(log_theta))
@@ -87,19 +111,25 @@ class ScaleComponent:
         return {"thickness_mm": 1000 * self.history.now_m[:, None] * np.exp(log_theta)}
 
     def limit(self) -> tuple[str, FloatArray]:
-        return "thickness_mm", np.full(self.row.size, 1000 * SCALE.limit_m)
+        return "thickness_mm", 1000 * self.limit_m
 
     def log_factors(self) -> dict[str, FloatArray]:
         h, p = self.heaters, SEDIMENT
         one = np.ones(self.row.size)
-        # The plain heater's water holds 46 mg/L at its film of 80 degC: 250 mg/L of hardness, by ``chemistry``.
-        plain = scale.growth_m_per_year(p.reference_volume_m3 * one, 46.2 * one, SCALE.exchanger_m2 * one)
-        used = scale.growth_m_per_year(h.volume_m3, 46.2 * one, SCALE.exchanger_m2 * one)
-        water = scale.growth_m_per_year(h.volume_m3, h.film_potential_60_mg_l, SCALE.exchanger_m2 * one)
-        hot = scale.growth_m_per_year(h.volume_m3, h.film_potential_mg_l, SCALE.exchanger_m2 * one)
+
+        def pace(volume: FloatArray, potential: FloatArray) -> FloatArray:
+            area, share = SCALE.exchanger_m2 * one, SCALE.deposit_share * one
+            return log_of(scale.growth_m_per_year(volume, potential, area, share))
+
+        plain = pace(p.reference_volume_m3 * one, PLAIN_FILM_POTENTIAL_MG_L * one)
+        used = pace(h.volume_m3, PLAIN_FILM_POTENTIAL_MG_L * one)
+        water = pace(h.volume_m3, h.film_potential_60_mg_l)
+        hot = pace(h.volume_m3, h.film_potential_mg_l)
+        loop = np.where(h.recirculated & ~h.is_coil, np.log(SCALE.recirculation_factor), 0.0)
         return {
-            "usage": log_of(used) - log_of(plain),
-            "hardness": log_of(water) - log_of(used),
-            "temperature": log_of(hot) - log_of(water),
-            "exchanger_size": log_of(self.unit_rate) - log_of(hot),
+            "usage": used - plain,
+            "hardness": water - used,
+            "temperature": hot - water,
+            "recirculation": loop,
+            "exchanger_size": log_of(self.unit_rate) - hot - loop,
         }

@@ -1,0 +1,380 @@
+"""The case document: its fields and their bounds, read strictly. A field is added here, in the model that names it."""
+
+import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from aquifer.core import policy
+from aquifer.core.vocabulary import (
+    Alloy,
+    Business,
+    Clarity,
+    Corrosion,
+    Disinfectant,
+    DrainFlow,
+    FlushMethod,
+    Fouling,
+    HeaterKind,
+    Noise,
+    Practice,
+    Removed,
+    RodGrade,
+    Supply,
+    Task,
+    Texture,
+    UpkeepItem,
+    ValveOutcome,
+    VesselPin,
+)
+
+CASE_FORMAT = "aquifer-case/1"
+MOST_EVENTS = 20_000
+LARGEST_CASE_BYTES = 16 * 1024 * 1024
+EARLIEST = datetime.date(1950, 1, 1)
+LATEST = datetime.date(2200, 1, 1)
+
+
+class CaseError(ValueError):
+    """A case that cannot be computed: ``at`` is a JSON pointer, the message says what is wrong and what is allowed."""
+
+    def __init__(self, at: str, message: str) -> None:
+        super().__init__(f"{at or '/'}: {message}")
+        self.at = at or "/"
+        self.message = message
+
+
+def _within(low: float, high: float) -> Any:
+    """An optional number with its allowed range."""
+    return Field(default=None, ge=low, le=high, allow_inf_nan=False)
+
+
+Day = Annotated[datetime.date, Field(ge=EARLIEST, le=LATEST)]
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+
+
+class WaterCase(Strict):
+    total_hardness_mg_l: float | None = _within(0, 5000)
+    calcium_hardness_mg_l: float | None = _within(0, 5000)
+    alkalinity_mg_l: float | None = _within(0, 5000)
+    ph: float | None = _within(4, 11)
+    conductivity_us_cm: float | None = _within(1, 50_000)
+    source_temperature_c: float | None = _within(0, 45)
+    disinfectant: Disinfectant | None = None
+    free_chlorine_mg_l: float | None = _within(0, 20)
+    suspended_solids_mg_l: float | None = _within(0, 5000)
+    iron_mg_l: float | None = _within(0, 100)
+    softened: bool | None = None
+    supply: Supply | None = None
+
+
+class SiteCase(Strict):
+    people: float | None = _within(0, 10_000)
+    hot_water_l_per_day: float | None = _within(0, 1_000_000)
+    static_pressure_kpa: float | None = _within(0, 3000)
+    closed_system: bool | None = None
+    fixtures: float | None = _within(0, 10_000)
+    business: Business | None = None
+    occupied_share: float | None = _within(0, 1)
+    dusty: bool | None = None
+
+
+class RodCase(Strict):
+    alloy: Alloy | None = None
+    diameter_mm: float | None = _within(5, 100)
+    length_mm: float | None = _within(50, 5000)
+    count: Annotated[int | None, Field(ge=1, le=12)] = None
+    installed_on: Day | None = None
+
+
+class ReliefValveCase(Strict):
+    installed_on: Day | None = None
+    set_pressure_kpa: float | None = _within(0, 3000)
+    set_temperature_c: float | None = _within(30, 150)
+
+
+class ExpansionTankCase(Strict):
+    volume_l: float | None = _within(0.1, 2000)
+    precharge_kpa: float | None = _within(0, 3000)
+    installed_on: Day | None = None
+
+
+class HeaterCase(Strict):
+    kind: HeaterKind
+    installed_on: Day | None = None
+    capacity_l: float | None = _within(0.1, 20_000)
+    setpoint_c: float | None = _within(30, 95)
+    input_kw: float | None = _within(0, 1000)
+    floor_area_m2: float | None = _within(0.005, 20)
+    drain_port_height_mm: float | None = _within(1, 1000)
+    probe_height_mm: float | None = _within(0, 10_000)
+    lower_element_height_mm: float | None = _within(1, 5000)
+    exchanger_area_m2: float | None = _within(0.005, 20)
+    recirculated: bool | None = None
+    burner_hours_per_day: float | None = _within(0, 24)
+    anode: RodCase = RodCase()
+    relief_valve: ReliefValveCase = ReliefValveCase()
+    expansion_tank: ExpansionTankCase | None = None
+
+
+class PolicyCase(Strict):
+    practice: Practice = policy.DEFAULTS.practice
+    flush_method: FlushMethod = policy.DEFAULTS.flush_method
+    tolerance: Annotated[float, Field(ge=0.01, le=0.99)] = policy.DEFAULTS.tolerance
+    longest_flush_months: Annotated[float, Field(ge=3, le=240)] = policy.DEFAULTS.longest_flush_months
+    relief_valve_target_pfd: Annotated[float, Field(ge=0.0005, le=0.5)] = policy.DEFAULTS.valve_target
+    never_flushed_cutoff_years: Annotated[float, Field(ge=0, le=100)] = policy.DEFAULTS.never_flushed_cutoff_years
+    schools: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=10)] = []
+    """Sides taken where practitioners differ; see ``judgement.SCHOOLS``."""
+
+
+class NormalPrior(Strict):
+    log_mean: Annotated[float, Field(ge=-3, le=3)] | None = None
+    log_sd: Annotated[float, Field(ge=0.08, le=3)] | None = None
+
+
+class PriorCase(Strict):
+    sediment: NormalPrior = NormalPrior()
+    scale: NormalPrior = NormalPrior()
+    anode: NormalPrior = NormalPrior()
+    relief_valve: NormalPrior = NormalPrior()
+    expansion_tank: NormalPrior = NormalPrior()
+
+
+class Event(Strict):
+    on: Day
+    by: Annotated[str, Field(max_length=200)] | None = None
+
+
+class FlushFinding(Strict):
+    depth_before_mm: float | None = _within(0, 3000)
+    removed: Removed | None = None
+    removed_l: float | None = _within(0, 5000)
+    clarity: Clarity | None = None
+    texture: Texture | None = None
+    drain_flow: DrainFlow | None = None
+
+
+class FlushEvent(Event):
+    task: Literal["flush"]
+    method: FlushMethod | None = None
+    finding: FlushFinding = FlushFinding()
+
+
+class RodFinding(Strict):
+    diameter_mm: float | None = _within(0, 100)
+    bare_wire_mm: float | None = _within(0, 5000)
+    grade: RodGrade | None = None
+    could_not_open: bool = False
+
+
+class RodLookEvent(Event):
+    task: Literal["anode_inspection"]
+    finding: RodFinding = RodFinding()
+
+
+class RodPart(Strict):
+    alloy: Alloy | None = None
+    diameter_mm: float | None = _within(5, 100)
+    length_mm: float | None = _within(50, 5000)
+    count: Annotated[int | None, Field(ge=1, le=12)] = None
+
+
+class RodReplacementEvent(Event):
+    task: Literal["anode_replacement"]
+    part: RodPart = RodPart()
+
+
+class ValveFinding(Strict):
+    outcome: ValveOutcome
+
+
+class ValveTrialEvent(Event):
+    task: Literal["relief_valve_exercise"]
+    finding: ValveFinding
+
+
+class ValveReplacementEvent(Event):
+    task: Literal["relief_valve_replacement"]
+    part: ReliefValveCase | None = None
+
+
+class VesselFinding(Strict):
+    at_valve: VesselPin | None = None
+    precharge_kpa: float | None = _within(0, 3000)
+
+
+class VesselCheckEvent(Event):
+    task: Literal["expansion_tank_check"]
+    finding: VesselFinding = VesselFinding()
+
+
+class VesselReplacementEvent(Event):
+    task: Literal["expansion_tank_replacement"]
+    part: ExpansionTankCase | None = None
+
+
+class DescaleFinding(Strict):
+    removed: Removed | None = None
+    dissolved_g: float | None = _within(0, 50_000)
+    flow_before_l_min: float | None = _within(0.1, 1000)
+    rise_before_k: float | None = _within(1, 90)
+    flow_after_l_min: float | None = _within(0.1, 1000)
+    rise_after_k: float | None = _within(1, 90)
+
+
+class DescaleEvent(Event):
+    task: Literal["descale"]
+    finding: DescaleFinding = DescaleFinding()
+
+
+class PressureFinding(Strict):
+    static_kpa: float | None = _within(0, 3000)
+    creep_kpa: float | None = _within(-3000, 3000)
+    falls: bool | None = None
+
+
+class PressureTestEvent(Event):
+    task: Literal["pressure_test"]
+    finding: PressureFinding = PressureFinding()
+
+
+class LookFinding(Strict):
+    noise: Noise | None = None
+    corrosion: Corrosion | None = None
+    rusty_hot_water: bool | None = None
+    valve_drips: bool | None = None
+    element_failed: bool | None = None
+
+
+class LookOverEvent(Event):
+    task: Literal["look_over"]
+    finding: LookFinding = LookFinding()
+
+
+class UpkeepFinding(Strict):
+    fouling: Fouling | None = None
+
+
+class UpkeepEvent(Event):
+    task: Literal["upkeep"]
+    item: UpkeepItem
+    finding: UpkeepFinding = UpkeepFinding()
+
+
+class HouseholdChangeEvent(Event):
+    """Other people live there from this day on: what was found before says less."""
+
+    task: Literal["household_change"]
+
+
+AnyEvent = Annotated[
+    FlushEvent
+    | RodLookEvent
+    | RodReplacementEvent
+    | ValveTrialEvent
+    | ValveReplacementEvent
+    | VesselCheckEvent
+    | DescaleEvent
+    | PressureTestEvent
+    | VesselReplacementEvent
+    | LookOverEvent
+    | UpkeepEvent
+    | HouseholdChangeEvent,
+    Field(discriminator="task"),
+]
+
+
+class Case(Strict):
+    format: Literal["aquifer-case/1"]
+    as_of: Day
+    water: WaterCase = WaterCase()
+    site: SiteCase = SiteCase()
+    heater: HeaterCase
+    policy: PolicyCase = PolicyCase()
+    prior: PriorCase = PriorCase()
+    events: Annotated[list[AnyEvent], Field(max_length=MOST_EVENTS)] = []
+
+
+def read(text: bytes | str) -> Case:
+    """Read and check a case.
+
+    Parameters: text, JSON in UTF-8. Returns: the case, its events in order of time.
+    Raises: CaseError naming the field by JSON pointer, what is wrong and what is allowed.
+    """
+    if len(text) > LARGEST_CASE_BYTES:
+        raise CaseError("/", f"a case of {len(text)} bytes; allowed are {LARGEST_CASE_BYTES}")
+    try:
+        case = Case.model_validate_json(text)
+    except ValidationError as error:
+        raise _named(error) from None
+    except RecursionError:
+        raise CaseError("/", "nested too deeply") from None
+    _check_dates(case)
+    calcium, total = case.water.calcium_hardness_mg_l, case.water.total_hardness_mg_l
+    if calcium is not None and total is not None and calcium > total:
+        message = f"{calcium:g} is above the total hardness; at most {total:g} is allowed"
+        raise CaseError("/water/calcium_hardness_mg_l", message)
+    return case.model_copy(update={"events": sorted(case.events, key=lambda event: event.on)})
+
+
+def _named(error: ValidationError) -> CaseError:
+    first = error.errors(include_url=False)[0]
+    # A discriminated union puts the event's task into the place; it is no part of the document.
+    tasks = {task.value for task in Task}
+    parts = [part for position, part in enumerate(first["loc"]) if not (position == 2 and part in tasks)]
+    at = "".join("/" + str(part).replace("~", "~0").replace("/", "~1")[:200] for part in parts)
+    message = first["msg"].replace("\n", " ")
+    if first["type"] == "extra_forbidden":
+        message = f"unknown field; {_allowed(parts[:-1])}"
+    elif first["type"] == "missing":
+        message = "required, but missing"
+    elif first["type"] == "union_tag_not_found":
+        at, message = f"{at}/task", "required, but missing"
+    elif first["type"] == "union_tag_invalid":
+        at = f"{at}/task"
+        message = f"unknown task; allowed: {', '.join(Task)}"
+    else:
+        value = first.get("input")
+        if isinstance(value, str | int | float | bool):
+            message = f"{str(value)[:60]} is not allowed: {message[0].lower()}{message[1:]}"
+    return CaseError(at, message)
+
+
+def _allowed(parts: list[int | str]) -> str:
+    model: Any = Case
+    for part in parts:
+        field = model.model_fields.get(part) if isinstance(part, str) and hasattr(model, "model_fields") else None
+        if field is None:
+            return "the format has no such field here"
+        candidates = [field.annotation, *getattr(field.annotation, "__args__", ())]
+        model = next((c for c in candidates if isinstance(c, type) and issubclass(c, BaseModel)), None)
+    return f"allowed: {', '.join(model.model_fields)}" if model else "the format has no such field here"
+
+
+def _check_dates(case: Case) -> None:
+    installed = case.heater.installed_on
+    dated: list[tuple[str, datetime.date | None]] = [
+        ("/heater/installed_on", installed),
+        ("/heater/anode/installed_on", case.heater.anode.installed_on),
+        ("/heater/relief_valve/installed_on", case.heater.relief_valve.installed_on),
+        (
+            "/heater/expansion_tank/installed_on",
+            case.heater.expansion_tank.installed_on if case.heater.expansion_tank else None,
+        ),
+        *((f"/events/{position}/on", event.on) for position, event in enumerate(case.events)),
+    ]
+    for at, day in dated:
+        if day is None:
+            continue
+        if day > case.as_of:
+            raise CaseError(at, f"{day} is after as_of; {case.as_of} at the latest is allowed")
+        if installed is not None and day < installed:
+            raise CaseError(at, f"{day} is before the heater's installation; {installed} at the earliest is allowed")
+    if not case.heater.kind.is_tank:
+        for position, event in enumerate(case.events):
+            if event.task == "flush":
+                raise CaseError(f"/events/{position}/task", "a tankless heater is descaled; allowed: descale")

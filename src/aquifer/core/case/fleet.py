@@ -1,0 +1,258 @@
+"""A case as a fleet of one."""
+
+import datetime
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from aquifer.core import water as waters
+from aquifer.core.assembly import KnownHeaters, complete
+from aquifer.core.case.document import (
+    Case,
+    CaseError,
+    DescaleEvent,
+    DescaleFinding,
+    Event,
+    ExpansionTankCase,
+    FlushEvent,
+    HouseholdChangeEvent,
+    LookOverEvent,
+    PressureTestEvent,
+    RodLookEvent,
+    RodPart,
+    RodReplacementEvent,
+    ValveReplacementEvent,
+    ValveTrialEvent,
+    VesselCheckEvent,
+    VesselReplacementEvent,
+)
+from aquifer.core.fleet import (
+    DescaleEvents,
+    Fleet,
+    FlushEvents,
+    LookEvents,
+    RodEvents,
+    ValveEvents,
+    VesselEvents,
+)
+from aquifer.core.forecast import years_between
+from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY
+from aquifer.core.vocabulary import Alloy, Disinfectant, Supply, code
+
+
+def installed_on(case: Case) -> datetime.date:
+    """The installation date, or an assumed one: six years back, and a year before anything that is on record."""
+    h = case.heater
+    if h.installed_on is not None:
+        return h.installed_on
+    usual = case.as_of - datetime.timedelta(days=round(GEOMETRY.age_years * DAYS_PER_YEAR))
+    dated = [event.on for event in case.events]
+    dated += [day for day in (h.anode.installed_on, h.relief_valve.installed_on) if day is not None]
+    return min([usual, *(day - datetime.timedelta(days=365) for day in dated)])
+
+
+def profile(case: Case) -> waters.WaterProfile:
+    """The case's water, completed. Raises: CaseError if hardness is contradictory."""
+    w = case.water
+    test = waters.WaterTest(
+        w.total_hardness_mg_l,
+        w.calcium_hardness_mg_l,
+        w.alkalinity_mg_l,
+        w.ph,
+        w.conductivity_us_cm,
+        w.source_temperature_c,
+        w.suspended_solids_mg_l,
+        w.iron_mg_l,
+    )
+    try:
+        return waters.profile(test, w.supply is Supply.WELL)
+    except ValueError as error:
+        raise CaseError("/water", str(error)) from None
+
+
+class _Timeline:
+    """The case's events in years since the heater was installed, and its rods in their turn."""
+
+    def __init__(self, case: Case) -> None:
+        self.case, self.start = case, installed_on(case)
+        h = case.heater.anode
+        self.rods = [_Rod(h.alloy, h.diameter_mm, h.length_mm, h.count, self.since_start(h.installed_on))]
+        self.looks: list[tuple[RodLookEvent, _Rod]] = []
+        for event in case.events:
+            if isinstance(event, RodLookEvent) and not event.finding.could_not_open:
+                self.looks.append((event, self.rods[-1]))
+            elif isinstance(event, RodReplacementEvent):
+                self.rods.append(self.rods[-1].followed_by(event.part, self.since_start(event.on)))
+
+    def since_start(self, day: datetime.date | None) -> float:
+        return 0.0 if day is None else years_between(self.start, day)
+
+    def events_of(self, *kinds: type[Event]) -> list[Any]:
+        return [event for event in self.case.events if isinstance(event, kinds)]
+
+    def latest(self, *days: datetime.date | None) -> float:
+        return max((self.since_start(day) for day in days if day is not None), default=0.0)
+
+    def base(self, events: list[Any]) -> dict[str, Any]:
+        years = _floats([self.since_start(event.on) for event in events])
+        return {"row": np.zeros(len(events), dtype=np.int64), "years": years}
+
+    def graded(self, events: list[Any]) -> dict[str, Any]:
+        return {**self.base(events), "by": np.full(len(events), -1)}
+
+
+def _column(value: float | int | None, factor: float = 1.0) -> Any:
+    return _floats([value], factor)
+
+
+def _floats(values: list[Any], factor: float = 1.0) -> Any:
+    return np.array([np.nan if value is None else value * factor for value in values], dtype=np.float64)
+
+
+def _codes(values: list[Any]) -> Any:
+    return np.array([-1 if value is None else code(value) for value in values], dtype=np.int64)
+
+
+def known_heaters(case: Case) -> KnownHeaters:
+    """What the case says of its heater, as columns of one."""
+    h, t = case.heater, _Timeline(case)
+    valve = t.latest(h.relief_valve.installed_on, *(e.on for e in t.events_of(ValveReplacementEvent)))
+    rod, vessel = t.rods[-1], h.expansion_tank or ExpansionTankCase()
+    renewed = [e for e in t.events_of(VesselReplacementEvent) if e.part is not None]
+    vessel_l = next((e.part.volume_l for e in reversed(renewed) if e.part.volume_l), vessel.volume_l)
+    if vessel_l is None and (h.expansion_tank is not None or t.events_of(VesselCheckEvent, VesselReplacementEvent)):
+        vessel_l = GEOMETRY.vessel_l
+    pressures = [e.finding.static_kpa for e in t.events_of(PressureTestEvent) if e.finding.static_kpa is not None]
+    p = case.policy
+    return replace(
+        KnownHeaters.blank(np.array([code(h.kind)]), np.array([years_between(t.start, case.as_of)])),
+        softened=np.array([bool(case.water.softened)]),
+        age_is_known=np.array([h.installed_on is not None]),
+        household_years=np.array([t.latest(*(e.on for e in t.events_of(HouseholdChangeEvent)))]),
+        litres_per_day=_column(case.site.hot_water_l_per_day),
+        people=_column(case.site.people),
+        fixtures=_column(case.site.fixtures),
+        business=np.array([-1 if case.site.business is None else code(case.site.business)]),
+        burner_hours=_column(h.burner_hours_per_day),
+        occupied_share=_column(case.site.occupied_share),
+        recirculated=np.array([bool(h.recirculated)]),
+        capacity_l=_column(h.capacity_l),
+        setpoint_c=_column(h.setpoint_c),
+        input_kw=_column(h.input_kw),
+        floor_m2=_column(h.floor_area_m2),
+        drain_port_m=_column(h.drain_port_height_mm, 1e-3),
+        lower_element_m=_column(h.lower_element_height_mm, 1e-3),
+        exchanger_m2=_column(h.exchanger_area_m2),
+        alloy=np.array([-1 if rod.alloy is None else code(rod.alloy)]),
+        rod_diameter_m=_column(rod.diameter_mm, 1e-3),
+        rod_length_m=_column(rod.length_mm, 1e-3),
+        rod_count=np.array([float(rod.count or 1)]),
+        rod_fitted_years=np.array([rod.fitted_years]),
+        valve_fitted_years=np.array([valve]),
+        relief_kpa=_column(h.relief_valve.set_pressure_kpa),
+        pressure_kpa=_column(pressures[-1] if pressures else case.site.static_pressure_kpa),
+        free_chlorine_mg_l=_column(case.water.free_chlorine_mg_l),
+        chloramine=np.array([case.water.disinfectant is Disinfectant.CHLORAMINE]),
+        vessel_l=_column(vessel_l),
+        vessel_fitted_years=np.array([t.since_start(vessel.installed_on)]),
+        vessel_precharge_kpa=_column(vessel.precharge_kpa),
+        practice=np.array([code(p.practice)]),
+        tolerance=np.array([p.tolerance]),
+        longest_flush_years=np.array([p.longest_flush_months / 12]),
+        flush_method=np.array([code(p.flush_method)]),
+        valve_target=np.array([p.relief_valve_target_pfd]),
+    )
+
+
+def as_fleet(case: Case) -> Fleet:
+    """The case as a fleet of one. Raises: CaseError if its water has no chemical equilibrium."""
+    p, t = case.policy, _Timeline(case)
+    try:
+        heaters = complete(known_heaters(case), [profile(case)])
+    except CaseError:
+        raise
+    except ValueError as error:
+        raise CaseError("/water", str(error)) from None
+    flushes, descales = t.events_of(FlushEvent), t.events_of(DescaleEvent)
+    trials = t.events_of(ValveTrialEvent, ValveReplacementEvent)
+    checks = t.events_of(VesselCheckEvent, VesselReplacementEvent)
+    seen_over = t.events_of(LookOverEvent)
+    # A rod of which only the alloy is known has the size its tank usually takes, as the present one was completed.
+    usual_diameter, usual_length = float(heaters.rod_diameter_m[0]), float(heaters.rod_length_m[0]) * 1000
+    return Fleet(
+        heaters,
+        FlushEvents(
+            **t.graded(flushes),
+            method=_codes([e.method or p.flush_method for e in flushes]),
+            removed=_codes([e.finding.removed for e in flushes]),
+            depth_m=_floats([e.finding.depth_before_mm for e in flushes], 1e-3),
+            volume_l=_floats([e.finding.removed_l for e in flushes]),
+        ),
+        DescaleEvents(
+            **t.graded(descales),
+            removed=_codes([e.finding.removed for e in descales]),
+            dissolved_kg=_floats([e.finding.dissolved_g for e in descales], 1e-3),
+            capacity_lost=_floats([_capacity_lost(e.finding) for e in descales]),
+        ),
+        RodEvents(
+            **t.graded([look for look, _ in t.looks]),
+            alloy=_codes([seen.alloy or Alloy.MAGNESIUM for _, seen in t.looks]),
+            rod_diameter_m=_floats([(seen.diameter_mm or usual_diameter * 1000) for _, seen in t.looks], 1e-3),
+            rod_length_m=_floats(
+                [seen.length_mm * (seen.count or 1) if seen.length_mm else usual_length for _, seen in t.looks], 1e-3
+            ),
+            rod_fitted_years=_floats([seen.fitted_years for _, seen in t.looks]),
+            diameter_m=_floats([look.finding.diameter_mm for look, _ in t.looks], 1e-3),
+            bare_m=_floats([look.finding.bare_wire_mm for look, _ in t.looks], 1e-3),
+            grade=_codes([look.finding.grade for look, _ in t.looks]),
+        ),
+        ValveEvents(
+            **t.base(trials),
+            outcome=_codes([e.finding.outcome if isinstance(e, ValveTrialEvent) else None for e in trials]),
+            replaced=np.array([isinstance(e, ValveReplacementEvent) for e in trials], dtype=bool),
+        ),
+        VesselEvents(
+            **t.base(checks),
+            pin=_codes([e.finding.at_valve if isinstance(e, VesselCheckEvent) else None for e in checks]),
+            precharge_kpa=_floats(
+                [e.finding.precharge_kpa if isinstance(e, VesselCheckEvent) else None for e in checks]
+            ),
+            replaced=np.array([isinstance(e, VesselReplacementEvent) for e in checks], dtype=bool),
+        ),
+        LookEvents(
+            **t.base(seen_over),
+            noise=_codes([e.finding.noise for e in seen_over]),
+            corrosion=_codes([e.finding.corrosion for e in seen_over]),
+            rusty=np.array(
+                [-1 if (r := e.finding.rusty_hot_water) is None else int(r) for e in seen_over], dtype=np.int64
+            ),
+        ),
+    )
+
+
+def _capacity_lost(found: DescaleFinding) -> float | None:
+    """Share of the heat at full draw that a descale brought back; None unless flow and rise were read both times."""
+    before, after = (found.flow_before_l_min, found.rise_before_k), (found.flow_after_l_min, found.rise_after_k)
+    if None in before or None in after:
+        return None
+    return 1 - (before[0] * before[1]) / (after[0] * after[1])  # type: ignore[operator]
+
+
+class _Rod:
+    """A rod in its turn."""
+
+    def __init__(
+        self, alloy: Alloy | None, diameter_mm: float | None, length_mm: float | None, count: int | None, fitted: float
+    ) -> None:
+        self.alloy, self.diameter_mm, self.length_mm = alloy, diameter_mm, length_mm
+        self.count, self.fitted_years = count, fitted
+
+    def followed_by(self, part: RodPart, fitted: float) -> "_Rod":
+        return _Rod(
+            part.alloy or self.alloy,
+            part.diameter_mm or self.diameter_mm,
+            part.length_mm or self.length_mm,
+            part.count or self.count,
+            fitted,
+        )

@@ -1,0 +1,110 @@
+"""The tank itself as the forecast sees it: how likely it is to give way, and what that hangs on.
+
+No finding tells how fast a wall corrodes, so nothing is learned here; the spread is that of lives.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core import anode, tank
+from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.components.anode import AnodeComponent
+from aquifer.core.fleet import Fleet, Heaters
+from aquifer.core.parameters import TANK
+from aquifer.core.vocabulary import Alloy, Component, Corrosion, HeaterKind, Noise, code
+
+LINED = frozenset({HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK, HeaterKind.INDIRECT_TANK})
+"""Steel with a glass lining: without an anode it is on its own. Vehicle tanks are of other metals."""
+_IS_LINED = np.array([kind in LINED for kind in HeaterKind])
+
+
+@dataclass(frozen=True)
+class TankComponent:
+    row: IntArray
+    heaters: Heaters
+    spent_years: FloatArray
+    """Without a working anode so far, (n,)."""
+    spent_ahead: FloatArray
+    """Share of the coming year without one."""
+    stress: tank.Stress
+    name = Component.TANK
+    unit = "1/year"
+
+    @classmethod
+    def of(cls, fleet: Fleet, rods: AnodeComponent | None, log_theta: FloatArray | None) -> "TankComponent":
+        """Parameters: the fleet's rods and the median of their log rate, if it has any."""
+        row = np.flatnonzero(fleet.heaters.is_tank)
+        h = fleet.heaters
+        lined = _IS_LINED[h.kind]
+        bare = lined & (h.alloy == code(Alloy.NONE))
+        spent = np.where(bare, h.age_years, 0.0)
+        ahead = np.where(bare, 1.0, 0.0)
+        if rods is not None and log_theta is not None:
+            life = anode.years_to_consume(rods.rods, np.exp(-log_theta))
+            since_gone = rods.rod_age - life
+            spent[rods.row] = np.maximum(since_gone, 0.0) + _spent_before(rods, life)
+            ahead[rods.row] = np.clip(since_gone + 1.0, 0.0, 1.0)
+        stress = tank.Stress(h.hardness_mg_l[row], h.pressure_kpa[row], h.setpoint_c[row], _log_symptoms(fleet)[row])
+        return cls(row, h.at(row), spent[row], ahead[row], stress)
+
+    @property
+    def log_ratio(self) -> FloatArray:
+        return tank.log_hazard_ratio(self.stress)
+
+    def failure_within(self, years: FloatArray) -> FloatArray:
+        """Probability of failing within ``years`` from today, (n, t)."""
+        age, spent, ahead = self._columns()
+        return tank.failure_within(years, age, spent, ahead, self.log_ratio[:, None])
+
+    def years_to(self, probability: FloatArray) -> FloatArray:
+        """Years until failure has each probability, (n, q)."""
+        age, spent, ahead = self._columns()
+        return tank.years_to_failure(probability, age, spent, ahead, self.log_ratio[:, None])
+
+    def years_to_risk(self, probability: float) -> FloatArray:
+        """Years until failing within the following 12 months is that likely, (n,)."""
+        return tank.years_to_risk(
+            probability, self.heaters.age_years, self.spent_years, self.spent_ahead, self.log_ratio
+        )
+
+    def log_factors(self) -> dict[str, FloatArray]:
+        """ln of the hazard's factors against an ordinary tank of the same age."""
+        age = self.heaters.age_years
+        now, plain = tank.effective_age(age, self.spent_years), np.maximum(age, 0.5)
+        bare = (TANK.shape - 1) * np.log(np.maximum(now, 0.5) / plain)
+        return {**tank.log_hazard_ratios(self.stress), "spent_anode": bare}
+
+    def _columns(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        return self.heaters.age_years[:, None], self.spent_years[:, None], self.spent_ahead[:, None]
+
+
+def _spent_before(rods: AnodeComponent, life: FloatArray) -> FloatArray:
+    """Years that earlier rods of each tank stood spent before they were changed, (n,), taking each to last as long as
+    the present one; rods that nobody put on record count as one."""
+    n, looks, h = rods.row.size, rods.looks, rods.heaters
+    row = np.concatenate([np.arange(n), looks.row, np.arange(n)])
+    fitted = np.concatenate(
+        [np.zeros(n), np.minimum(looks.rod_fitted_years, h.rod_fitted_years[looks.row]), h.rod_fitted_years]
+    )
+    order = np.lexsort((fitted, row))
+    row, fitted = row[order], fitted[order]
+    same = row[1:] == row[:-1]
+    stood = np.where(same, fitted[1:] - fitted[:-1] - life[row[1:]], 0.0)
+    return np.asarray(np.bincount(row[1:], np.maximum(stood, 0.0), minlength=n), dtype=np.float64)
+
+
+def _log_symptoms(fleet: Fleet) -> FloatArray:
+    """ln of the hazard ratio of the latest that was heard and seen at each heater, (n,)."""
+    looks, n = fleet.looks, len(fleet.heaters)
+    total = np.zeros(n)
+    for seen, value, ratio in (
+        (looks.rusty, 1, TANK.rusty_water),
+        (looks.corrosion, code(Corrosion.SEAMS), TANK.seam_corrosion),
+        (looks.noise, code(Noise.POPPING), TANK.loud_bed),
+    ):
+        last = np.full(n, -1)
+        said = np.flatnonzero(seen >= 0)
+        last[looks.row[said]] = seen[said]
+        total += np.where(last >= value, ratio, 0.0)
+    return total

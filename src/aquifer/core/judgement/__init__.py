@@ -1,0 +1,12 @@
+"""What a date alone does not carry: whether to do a thing at all, what instead, and who may decide.
+
+- ``table``: a decision table, its facts and its verdicts
+- ``rules``: the tables of the trade, with the sides of each disagreement
+- ``facts``: what a forecast and its findings say, as the tables ask for it
+"""
+
+from aquifer.core.judgement.facts import facts_of
+from aquifer.core.judgement.rules import SCHOOLS, TABLES, judge
+from aquifer.core.judgement.table import Facts, Judgement, School, Seen, Verdict
+
+__all__ = ["SCHOOLS", "TABLES", "Facts", "Judgement", "School", "Seen", "Verdict", "facts_of", "judge"]

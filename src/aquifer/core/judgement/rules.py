@@ -1,0 +1,362 @@
+"""The tables of the trade. Each row reads: when this holds, that verdict, because of this."""
+
+from collections.abc import Iterable
+
+from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.parameters import ANODE
+from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
+
+GENTLE_AGE_SHARE = 0.5
+"""From this share of the cut-off age a first flush is done gently, in short openings. Assumption."""
+HIGH_PRESSURE_KPA = 552.0
+"""80 psi: above it a regulator is wanted. Trade practice, and common in codes."""
+CREEP_KPA = 20.0
+"""A rise beyond a gauge's own error. Assumption."""
+OLD_IN_HARD_WATER_YEARS = 10.0
+"""Trade practice: about ten years and noisy, replace before it floods."""
+HARD_MG_L = 180.0
+"""Trade practice: 'very hard'."""
+LONG_SETPOINT_C = 55.0
+"""Above it a cooler setting is worth proposing; 49 degC (120 degF) is the trade's usual ceiling against scalding."""
+
+_LOUD = (Noise.BUBBLING, Noise.POPPING, Noise.KETTLING)
+
+
+def _always(facts: Facts) -> bool:
+    return True
+
+
+def _is_tank(facts: Facts) -> bool:
+    return facts.kind.is_tank
+
+
+FLUSH_OR_LEAVE = Table(
+    "flush_or_leave",
+    "Is this tank flushed at all?",
+    "trade practice; the cut-off is a setting, since practice differs from 3 to 10 years",
+    _is_tank,
+    (
+        Row(
+            lambda f: not f.was_flushed and f.age_years >= f.cutoff_years,
+            Verdict.LEAVE_ALONE,
+            lambda f: (
+                f"{f.age_years:.0f} years old and no flush on record; the company leaves such tanks from "
+                f"{f.cutoff_years:g}",
+                "disturbed deposit may be what seals a flaw",
+            ),
+            ask_lead=True,
+            school=School.LEAVE_OLD,
+        ),
+        Row(
+            lambda f: f.depth_mm >= f.drain_port_mm,
+            Verdict.FLUSH_GENTLY,
+            lambda f: (
+                f"about {f.depth_mm:.0f} mm of deposit stands above the drain port at {f.drain_port_mm:.0f} mm",
+                "expect the drain to block: open it in short steps",
+            ),
+            ask_lead=True,
+        ),
+        Row(
+            lambda f: not f.was_flushed and f.age_years >= GENTLE_AGE_SHARE * f.cutoff_years,
+            Verdict.FLUSH_GENTLY,
+            lambda f: (f"first flush after {f.age_years:.0f} years",),
+        ),
+        Row(_always, Verdict.FLUSH, lambda f: ("sound, and flushed before or still new",)),
+    ),
+    (
+        Side(
+            School.LEAVE_OLD,
+            "An old tank that was never flushed is left alone: the deposit may be what keeps it tight.",
+        ),
+        Side(School.ALWAYS_FLUSH, "Every tank is flushed; only a blocked drain stops it."),
+    ),
+)
+
+RELIEF_VALVE = Table(
+    "keep_valve",
+    "Does the relief valve stay?",
+    "trade practice; that it is exercised at least every 12 months is not in question here, since an untested valve "
+    "protects nobody",
+    _always,
+    (
+        Row(
+            lambda f: f.valve_outcome is ValveOutcome.NO_FLOW,
+            Verdict.REPLACE_VALVE,
+            lambda f: (
+                "it passed no water when last exercised: the tank has no protection",
+                "same ratings, long enough probe",
+            ),
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.valve_outcome is ValveOutcome.FLOWS_AND_WEEPS and _pressure_is_wrong(f),
+            Verdict.REPLACE_VALVE,
+            lambda f: (
+                "it did not reseat when last exercised",
+                "cure the pressure first, or the new one will weep too",
+            ),
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.valve_outcome is ValveOutcome.FLOWS_AND_WEEPS,
+            Verdict.REPLACE_VALVE,
+            lambda f: ("it did not reseat when last exercised, and a weep only grows",),
+            licensed=True,
+        ),
+        Row(
+            lambda f: bool(f.seen.valve_drips) and f.kind is HeaterKind.MOBILE_TANK,
+            Verdict.EXERCISE_THEN_REPLACE,
+            lambda f: ("a vehicle tank weeps when its air cushion is lost: restore that first",),
+        ),
+        Row(
+            lambda f: bool(f.seen.valve_drips) and _pressure_is_wrong(f),
+            Verdict.KEEP_VALVE,
+            lambda f: ("it drips because the pressure is too high: cure that, not the valve",),
+            ask_lead=True,
+        ),
+        Row(
+            lambda f: bool(f.seen.valve_drips),
+            Verdict.EXERCISE_THEN_REPLACE,
+            lambda f: ("grit may hold it open: exercise it once; still dripping, or no flow at all, replace it",),
+            school=School.EXERCISE_DRIPPING,
+            licensed=True,
+        ),
+        Row(
+            lambda f: bool(f.seen.valve_drips),
+            Verdict.REPLACE_VALVE,
+            lambda f: ("it drips, and a drip only grows",),
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.valve_age_years >= f.valve_replace_at_years,
+            Verdict.REPLACE_VALVE,
+            lambda f: (
+                f"{f.valve_age_years:.0f} years old; replaced at {f.valve_replace_at_years:g} on this water",
+                "carry a spare: exercising an old valve may start a drip",
+            ),
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.valve_age_years >= f.valve_warn_at_years and f.valve_outcome is None,
+            Verdict.REPLACE_VALVE,
+            lambda f: (f"{f.valve_age_years:.0f} years old and never known to have run",),
+            school=School.REPLACE_OLD_UNTRIED,
+            licensed=True,
+        ),
+        Row(_always, Verdict.KEEP_VALVE, lambda f: ("ran when last exercised, or is new",)),
+    ),
+    (
+        Side(School.EXERCISE_YEARLY, "Every valve is exercised yearly; one that drips afterwards had failed already."),
+        Side(
+            School.REPLACE_OLD_UNTRIED,
+            "An old valve that never ran is not tried but replaced: it would drip afterwards.",
+        ),
+        Side(School.REPLACE_DRIPPING, "A dripping valve has failed."),
+        Side(School.EXERCISE_DRIPPING, "A dripping valve is exercised once, since grit may hold it open."),
+    ),
+)
+
+ROD_ALLOY = Table(
+    "rod_alloy",
+    "Does the anode's alloy suit the water?",
+    "Ohm's law in ``anode``; the threshold is an assumption. A port is never left without a rod because of a smell.",
+    lambda f: f.protection_ratio is not None,
+    (
+        Row(
+            lambda f: (f.protection_ratio or 0) < ANODE.weak_protection and f.alloy is not Alloy.MAGNESIUM,
+            Verdict.CHANGE_ALLOY,
+            lambda f: (
+                f"only {f.protection_ratio or 0:.0%} of the wanted current flows: it lasts because it hardly protects",
+                "magnesium or a powered anode suits this water",
+            ),
+        ),
+        Row(
+            lambda f: (f.protection_ratio or 0) < ANODE.weak_protection,
+            Verdict.CHANGE_ALLOY,
+            lambda f: (
+                f"only {f.protection_ratio or 0:.0%} of the wanted current flows, even with magnesium",
+                "a powered anode suits this water",
+            ),
+        ),
+        Row(_always, Verdict.KEEP_ALLOY, lambda f: (f"{f.protection_ratio or 0:.0%} of the wanted current flows",)),
+    ),
+)
+
+ELEMENT = Table(
+    "element_or_heater",
+    "A lower element burnt out: element or heater?",
+    "trade practice",
+    lambda f: f.kind in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK) and f.seen.element_failures > 0,
+    (
+        Row(
+            lambda f: f.seen.element_failures >= 2,
+            Verdict.CHANGE_HEATER,
+            lambda f: (f"{f.seen.element_failures} elements lost: it stands in deposit and the next will follow",),
+            ask_lead=True,
+        ),
+        Row(
+            lambda f: f.noise in _LOUD,
+            Verdict.CHANGE_HEATER,
+            lambda f: ("it gurgles whenever it heats: deposit covers the element",),
+            ask_lead=True,
+            school=School.HEATER_AT_ONCE,
+        ),
+        Row(
+            _always,
+            Verdict.CHANGE_ELEMENT,
+            lambda f: (
+                "a first failure may be bridged with a new element; flush the bed away from it in the same visit",
+            ),
+        ),
+    ),
+    (
+        Side(School.ELEMENT_FIRST, "A new element gains time for little money."),
+        Side(School.HEATER_AT_ONCE, "It will recur: replace the heater."),
+    ),
+)
+
+
+def _pressure_is_wrong(f: Facts) -> bool:
+    return f.pressure_kpa > HIGH_PRESSURE_KPA or (f.seen.creep_kpa or 0) > CREEP_KPA
+
+
+PRESSURE = Table(
+    "expansion_and_pressure",
+    "Is the pressure under control?",
+    "trade practice; a regulator from 80 psi is common in codes",
+    _always,
+    (
+        Row(
+            lambda f: bool(f.seen.pressure_falls) and f.seen.others_excluded,
+            Verdict.CHANGE_HEATER,
+            lambda f: ("the pressure falls with the cold shut, and joints, relief valve, drain and taps are excluded",),
+            ask_lead=True,
+            licensed=True,
+        ),
+        Row(
+            lambda f: bool(f.seen.pressure_falls),
+            Verdict.FIND_THE_LEAK,
+            lambda f: (
+                "the pressure falls with the cold shut",
+                "exclude taps, joints, relief valve and drain before the tank",
+            ),
+        ),
+        Row(
+            lambda f: f.vessel_pin is VesselPin.WATER,
+            Verdict.RENEW_EXPANSION_TANK,
+            lambda f: ("water came out of its air valve: the bladder is torn",),
+        ),
+        Row(
+            lambda f: (f.seen.creep_kpa or 0) > CREEP_KPA and f.vessel,
+            Verdict.RENEW_EXPANSION_TANK,
+            lambda f: (f"the pressure crept up by {f.seen.creep_kpa:.0f} kPa in spite of the expansion tank",),
+        ),
+        Row(
+            lambda f: (
+                ((f.seen.creep_kpa or 0) > CREEP_KPA or f.seen.closed_system is True)
+                and not f.vessel
+                and f.kind.is_tank
+            ),
+            Verdict.FIT_EXPANSION_TANK,
+            lambda f: ("the system is closed and has no expansion tank: each heating strains tank, valve and joints",),
+        ),
+        Row(
+            lambda f: f.pressure_kpa > HIGH_PRESSURE_KPA,
+            Verdict.FIT_REGULATOR,
+            lambda f: (
+                f"{f.pressure_kpa:.0f} kPa stands on the house; {HIGH_PRESSURE_KPA:.0f} is the most that is usual",
+            ),
+        ),
+        Row(_always, Verdict.KEEP_PRESSURE, lambda f: ("nothing found against it",)),
+    ),
+)
+
+WATER = Table(
+    "water_and_setting",
+    "Should the water or the setting change?",
+    "``sediment`` and ``scale``: where cleaning leaves a heater over its limit, more cleaning does not help",
+    _always,
+    (
+        Row(
+            lambda f: not f.softened and f.softener_suspected > 0.5,
+            Verdict.ASK_ABOUT_SOFTENER,
+            lambda f: (
+                f"nothing came out time after time on water of {f.hardness_mg_l:.0f} mg/L",
+                "is there a softener that nobody recorded?",
+            ),
+        ),
+        Row(
+            lambda f: f.over_after_service > 0.5 and not f.softened and f.setpoint_c > LONG_SETPOINT_C,
+            Verdict.COOLER_SETPOINT,
+            lambda f: (
+                "the strongest cleaning would more likely than not leave it over its limit",
+                f"set cooler than {f.setpoint_c:.0f} degC, or soften the water",
+            ),
+        ),
+        Row(
+            lambda f: f.over_after_service > 0.5 and not f.softened,
+            Verdict.SOFTEN,
+            lambda f: ("the strongest cleaning would more likely than not leave it over its limit",),
+        ),
+        Row(_always, Verdict.KEEP_WATER, lambda f: ("cleaning keeps up with this water",)),
+    ),
+)
+
+REPLACEMENT = Table(
+    "replace_before_failure",
+    "Is it time for a new heater?",
+    "``tank``; trade practice for old and noisy tanks on hard water",
+    _is_tank,
+    (
+        Row(
+            lambda f: (f.failure_12_months or 0) >= f.replace_at,
+            Verdict.REPLACE_BEFORE_FAILURE,
+            lambda f: (
+                f"{f.failure_12_months or 0:.0%} likely to fail within 12 months; we advise from {f.replace_at:.0%}",
+            ),
+            ask_lead=True,
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.age_years >= OLD_IN_HARD_WATER_YEARS and f.hardness_mg_l > HARD_MG_L and f.noise in _LOUD,
+            Verdict.REPLACE_BEFORE_FAILURE,
+            lambda f: (f"{f.age_years:.0f} years old on hard water, and noisy",),
+            ask_lead=True,
+            licensed=True,
+        ),
+        Row(_always, Verdict.KEEP_HEATER, lambda f: ("nothing speaks for a new one yet",)),
+    ),
+)
+
+TABLES = (FLUSH_OR_LEAVE, RELIEF_VALVE, ROD_ALLOY, ELEMENT, PRESSURE, WATER, REPLACEMENT)
+SCHOOLS: tuple[tuple[School, ...], ...] = (
+    (School.LEAVE_OLD, School.ALWAYS_FLUSH),
+    (School.EXERCISE_YEARLY, School.REPLACE_OLD_UNTRIED),
+    (School.REPLACE_DRIPPING, School.EXERCISE_DRIPPING),
+    (School.ELEMENT_FIRST, School.HEATER_AT_ONCE),
+)
+"""The disagreements: a company follows one of each, the first until it says otherwise. "Never touch an old relief
+valve" is not among them: no school may leave a valve untested for more than 12 months."""
+
+
+def followed(chosen: Iterable[str]) -> frozenset[School]:
+    """The schools a company follows, one of each disagreement.
+
+    Parameters: chosen, names of schools; what it does not say is the usual side.
+    Raises: ValueError naming an unknown school.
+    """
+    names = {school.value for school in School}
+    wanted = set(chosen)
+    if unknown := wanted - names:
+        raise ValueError(f"unknown school {sorted(unknown)[0]!r}; allowed: {', '.join(sorted(names))}")
+    return frozenset(next((side for side in sides if side.value in wanted), sides[0]) for sides in SCHOOLS)
+
+
+def judge(facts: Facts, schools: Iterable[str] = ()) -> list[Judgement]:
+    """The verdict of every table that concerns a heater. Parameters: facts; the company's schools, by name."""
+    follows = followed(schools)
+    return [table.decide(facts, follows) for table in TABLES if table.applies(facts)]
+
+
+DRAIN_PORT_MM = 50.0
+"""Height of the drain port's lip where nobody measured it. Assumption."""

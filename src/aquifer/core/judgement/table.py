@@ -1,0 +1,140 @@
+"""A decision table: rows read from the top, the first that holds decides."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
+
+
+class Verdict(StrEnum):
+    FLUSH = "flush"
+    FLUSH_GENTLY = "flush_gently"
+    LEAVE_ALONE = "leave_alone"
+    KEEP_VALVE = "keep_valve"
+    EXERCISE_THEN_REPLACE = "exercise_then_replace"
+    REPLACE_VALVE = "replace_valve"
+    KEEP_ALLOY = "keep_alloy"
+    CHANGE_ALLOY = "change_alloy"
+    KEEP_ELEMENT = "keep_element"
+    CHANGE_ELEMENT = "change_element"
+    CHANGE_HEATER = "change_heater"
+    KEEP_PRESSURE = "keep_pressure"
+    FIT_EXPANSION_TANK = "fit_expansion_tank"
+    RENEW_EXPANSION_TANK = "renew_expansion_tank"
+    FIT_REGULATOR = "fit_regulator"
+    KEEP_WATER = "keep_water"
+    SOFTEN = "soften"
+    COOLER_SETPOINT = "cooler_setpoint"
+    ASK_ABOUT_SOFTENER = "ask_about_softener"
+    KEEP_HEATER = "keep_heater"
+    REPLACE_BEFORE_FAILURE = "replace_before_failure"
+    FIND_THE_LEAK = "find_the_leak"
+    CALL_LICENSED = "call_licensed"
+
+
+class School(StrEnum):
+    """Sides that practitioners take; a company follows one in each question."""
+
+    LEAVE_OLD = "leave_old"
+    ALWAYS_FLUSH = "always_flush"
+    EXERCISE_YEARLY = "exercise_yearly"
+    REPLACE_OLD_UNTRIED = "replace_old_untried"
+    REPLACE_DRIPPING = "replace_dripping"
+    EXERCISE_DRIPPING = "exercise_dripping"
+    ELEMENT_FIRST = "element_first"
+    HEATER_AT_ONCE = "heater_at_once"
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What was found at a heater that no forecast carries; ``None`` is not looked at."""
+
+    valve_drips: bool | None = None
+    element_failures: int = 0
+    closed_system: bool | None = None
+    creep_kpa: float | None = None
+    """Rise of the pressure in a closed system while nobody draws."""
+    pressure_falls: bool | None = None
+    """With the cold supply shut and no tap open."""
+    others_excluded: bool = False
+    """Joints, relief valve, drain and taps were looked at for the leak."""
+
+
+@dataclass(frozen=True)
+class Facts:
+    """All that the tables ask for, of one heater."""
+
+    kind: HeaterKind
+    age_years: float
+    was_flushed: bool
+    cutoff_years: float
+    """From this age the company leaves a tank that was never flushed."""
+    depth_mm: float
+    drain_port_mm: float
+    over_after_service: float
+    """Probability that the strongest cleaning proposed leaves it over its limit."""
+    setpoint_c: float
+    hardness_mg_l: float
+    softened: bool
+    softener_suspected: float
+    """Probability that there is one that nobody recorded."""
+    noise: Noise | None
+    alloy: Alloy
+    protection_ratio: float | None
+    valve_age_years: float
+    valve_replace_at_years: float
+    valve_warn_at_years: float
+    valve_outcome: ValveOutcome | None
+    vessel: bool
+    """There is an expansion tank."""
+    vessel_pin: VesselPin | None
+    pressure_kpa: float
+    failure_12_months: float | None
+    replace_at: float
+    seen: Seen
+
+
+@dataclass(frozen=True)
+class Judgement:
+    rule: str
+    verdict: Verdict
+    because: tuple[str, ...]
+    ask_lead: bool = False
+    licensed: bool = False
+    """Work for a licensed person, where the local code says so."""
+
+
+@dataclass(frozen=True)
+class Row:
+    when: Callable[[Facts], bool]
+    verdict: Verdict
+    because: Callable[[Facts], tuple[str, ...]]
+    ask_lead: bool = False
+    licensed: bool = False
+    school: School | None = None
+    """Only where the company follows it; every company if None."""
+
+
+@dataclass(frozen=True)
+class Side:
+    school: School
+    says: str
+
+
+@dataclass(frozen=True)
+class Table:
+    rule: str
+    question: str
+    source: str
+    applies: Callable[[Facts], bool]
+    rows: tuple[Row, ...]
+    sides: tuple[Side, ...] = ()
+    """Of the disagreement, the first being what a company follows until it says otherwise."""
+
+    def decide(self, facts: Facts, schools: frozenset[School]) -> Judgement:
+        """The first row that holds. Parameters: facts; the schools that the company follows."""
+        for row in self.rows:
+            if (row.school is None or row.school in schools) and row.when(facts):
+                return Judgement(self.rule, row.verdict, row.because(facts), row.ask_lead, row.licensed)
+        raise ValueError(f"no row of the table {self.rule} holds; its last must always hold")

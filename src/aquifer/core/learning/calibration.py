@@ -1,0 +1,192 @@
+"""What the whole base teaches the forecast of each heater.
+
+Four things are estimated from the findings of many heaters and then taken as given, so that a heater can be forecast
+without the others: how each person's eye differs from the scale, how each build differs from the rest, how far heaters
+and zones differ at all, and whether the windows held when a measurement tested them.
+"""
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.learning import pooling
+from aquifer.core.learning.evidence import Evidence, Pairs, Standpoint, log_likelihood
+from aquifer.core.learning.grid import Posterior, Single
+from aquifer.core.parameters import LEARNING
+
+_EYES = np.linspace(-1.5, 1.5, 61)
+"""Offsets tried for a person's eye, natural log."""
+_HEATER_SCALES = (0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45)
+_ZONE_SCALES = (0.6, 1.0, 1.5)
+_SCALE_SPREAD = 0.35
+"""Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
+Assumption."""
+_PRIOR_CHECKS = 30
+"""Windows are taken to be right until about this many measurements say otherwise. Assumption."""
+
+
+@dataclass(frozen=True)
+class ComponentCalibration:
+    """One component's part of what the base teaches; the defaults are what is assumed before there is any base."""
+
+    offsets: FloatArray | None = None
+    """What each grader sees over the truth, natural log, (graders + 1,); the last is the common eye."""
+    cohorts: FloatArray = field(default_factory=lambda: np.zeros(0))
+    """What each build adds to log theta, (cohorts,)."""
+    heater_scale: float = 1.0
+    """The spread between heaters over the default."""
+    zone_scale: float = 1.0
+    future_spread: float = LEARNING.future_spread
+    shift: float = 0.0
+    """What measurements say the centre of the windows was off by, natural log."""
+    widening: float = 1.0
+    """And how many times too narrow they were."""
+    checks: int = 0
+    """Measurements that tested a window."""
+    inside: float = float("nan")
+    """Share of them inside the 80 % window as it would have been told without shift and widening."""
+    pairs: int = 0
+
+    def pool(self, zone: IntArray, zone_spread: FloatArray, heater_spread: FloatArray) -> pooling.Pool:
+        """The pool with its spreads as fitted."""
+        return pooling.Pool(zone, zone_spread * self.zone_scale, heater_spread * self.heater_scale)
+
+    def standpoint(self, now: FloatArray, household_years: FloatArray, cohort: IntArray) -> Standpoint:
+        """From where findings are weighed today."""
+        return Standpoint(now, household_years, self.offsets, self.prior_shift(cohort))
+
+    def prior_shift(self, cohort: IntArray) -> FloatArray | None:
+        """What the cohort says of each heater, (n,); None if no cohort says anything."""
+        if not self.cohorts.size:
+            return None
+        return np.where(cohort >= 0, self.cohorts[cohort], 0.0)
+
+
+@dataclass(frozen=True)
+class Learners:
+    """The heaters of one component whose findings calibrate it; arrays of shape (n,)."""
+
+    evidence: Evidence
+    pairs: Pairs | None
+    now: FloatArray
+    household_years: FloatArray
+    zone: IntArray
+    cohort: IntArray
+    zone_spread: FloatArray
+    heater_spread: FloatArray
+    graders: int
+    cohorts: int
+
+
+def calibrated(learners: Learners) -> ComponentCalibration:
+    """Everything that the base teaches of one component.
+
+    Source: grader offsets from states that were measured and graded at once; spreads by greatest evidence; cohorts by
+    shrunken means; shift and widening from what was measured against what had been forecast from earlier findings.
+    """
+    offsets = eyes(learners.pairs, learners.graders) if learners.pairs is not None else None
+    pair_count = learners.pairs.row.size if learners.pairs is not None else 0
+    found = ComponentCalibration(offsets=offsets, pairs=pair_count)
+    if not learners.now.size:
+        return found
+    standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
+    likelihood = log_likelihood(learners.evidence, standpoint)
+    found = _with_spreads(found, likelihood, learners)
+    found = _with_cohorts(found, likelihood, learners)
+    return _with_checks(found, learners)
+
+
+def eyes(pairs: Pairs, graders: int) -> FloatArray:
+    """What each grader sees over the truth, natural log, (graders + 1,); the last is the eye they have in common.
+
+    Source: greatest posterior probability of each person's offset about the common one, on a grid, in two rounds.
+    """
+    by = np.where(pairs.by < 0, graders, pairs.by)
+    scale = pairs.scale
+    seen = pairs.log_state[:, None] + _EYES
+    error = float(pairs.spread.mean()) if by.size else 0.0
+    blurred = replace(scale, spread=float(np.hypot(scale.spread, error)))
+    logs = blurred.log_likelihood(pairs.grade[:, None], seen)
+    per_person = np.zeros((graders + 1, _EYES.size))
+    np.add.at(per_person, by, logs)
+    common = 0.0
+    for _ in range(4):
+        about = -0.5 * ((_EYES - common) / LEARNING.grader_spread) ** 2
+        weight = np.exp(per_person + about - (per_person + about).max(axis=1, keepdims=True))
+        mean = (weight * _EYES).sum(axis=1) / weight.sum(axis=1)
+        spread2 = (weight * (_EYES - mean[:, None]) ** 2).sum(axis=1) / weight.sum(axis=1)
+        # How much each person says of the common eye: all of it with many pairs, nothing with none.
+        says = np.maximum(1 - spread2 / LEARNING.grader_spread**2, 0.0) / LEARNING.grader_spread**2
+        common = float((says * mean).sum() / (says.sum() + 1 / LEARNING.common_eye_spread**2))
+    mean[-1] = common
+    return np.asarray(mean)
+
+
+def _with_spreads(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
+    best, chosen = -np.inf, (1.0, 1.0)
+    for heater_scale in _HEATER_SCALES:
+        _, given_zone = pooling.messages(likelihood, learners.heater_spread * heater_scale)
+        for zone_scale in _ZONE_SCALES:
+            pool = pooling.Pool(learners.zone, learners.zone_spread * zone_scale, learners.heater_spread)
+            evidence = pooling.log_evidence(given_zone, likelihood, pool)
+            evidence -= 0.5 * (np.log(heater_scale) ** 2 + np.log(zone_scale) ** 2) / _SCALE_SPREAD**2
+            if evidence > best:
+                best, chosen = evidence, (heater_scale, zone_scale)
+    return replace(found, heater_scale=chosen[0], zone_scale=chosen[1])
+
+
+def _with_cohorts(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
+    if not learners.cohorts:
+        return found
+    belief, _ = pooling.pooled(likelihood, _pool(found, learners))
+    # A heater says as much of its build as its findings narrowed its prior.
+    own = np.maximum(1 - belief.sd**2 / (learners.heater_spread * found.heater_scale) ** 2, 0.0)
+    known = learners.cohort >= 0
+    cohort = learners.cohort[known]
+    spread2 = (learners.heater_spread[known] * found.heater_scale) ** 2
+    weight = np.bincount(cohort, own[known] / spread2, minlength=learners.cohorts)
+    pull = np.bincount(cohort, ((belief.mean - belief.zone_mean)[known]) / spread2, minlength=learners.cohorts)
+    return replace(found, cohorts=pull / (weight + 1 / LEARNING.cohort_spread**2))
+
+
+def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCalibration:
+    """Shift and widening, from each heater's latest reading against what was forecast before it."""
+    readings = learners.evidence.readings
+    if readings is None or not readings.row.size:
+        return found
+    last = np.full(learners.now.size, -1, dtype=np.int64)
+    last[readings.row] = np.arange(readings.row.size)
+    tested = np.flatnonzero(last >= 0)
+    at = last[tested]
+    standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
+    pool = _pool(found, learners)
+    _, given_zone = pooling.messages(log_likelihood(learners.evidence, standpoint), pool.heater_spread)
+    belief = pooling.zone_belief(given_zone, pool)
+    when = learners.now.copy()
+    when[tested] = readings.years[at]
+    before = Standpoint(when, learners.household_years, found.offsets, standpoint.shift, inclusive=False)
+    earlier = log_likelihood(learners.evidence, before)
+    _, told = pooling.messages(earlier[tested], pool.heater_spread[tested])
+    place = np.searchsorted(belief.zone, pool.zone[tested])
+    alone = pooling.ZoneBelief(np.arange(tested.size), belief.logs[place] - given_zone[tested] + told)
+    own = pooling.Pool(np.arange(tested.size), pool.zone_spread[tested], pool.heater_spread[tested])
+    forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), told, alone, own, found.future_spread)
+    value = readings.value[at] - (0.0 if standpoint.shift is None else standpoint.shift[tested])
+    spread = np.sqrt(forecast.sd**2 + found.future_spread**2 + readings.spread[at] ** 2)
+    off = (value - forecast.mean) / spread
+    typical = float(np.median(spread))
+    trust = tested.size / (tested.size + _PRIOR_CHECKS)
+    centre = float(np.median(off))
+    width = float(np.quantile(np.abs(off - centre), 0.8) / 1.2816)
+    return replace(
+        found,
+        shift=trust * centre * typical,
+        widening=float(np.exp(trust * np.log(max(width, 0.3)))),
+        checks=int(tested.size),
+        inside=float(np.mean(np.abs(off) <= 1.2816)),
+    )
+
+
+def _pool(found: ComponentCalibration, learners: Learners) -> pooling.Pool:
+    return found.pool(learners.zone, learners.zone_spread, learners.heater_spread)

@@ -1,0 +1,201 @@
+"""Findings as likelihoods of a heater's log rate.
+
+A grade by eye is ordinal, with people who misgrade; a reading is normal, with slips; a dormant part that was asked to
+work has survived or not. Weights fade with a finding's age, and fall when the household changes. A weight divides the
+finding's variance, not its log-likelihood: an old finding is vague, but no likelier to be a slip.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from scipy import sparse
+from scipy.special import ndtr
+
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.learning.grid import GRID, STEP, Single
+from aquifer.core.parameters import LEARNING
+
+_PHASES = 16
+"""A table of likelihoods has this many points a grid step; its error of 0.004 is nothing beside a grade's spread."""
+
+_LEVEL = 0.9
+_LEVELS = 24
+"""Weights are rounded to powers of 0.9, half a year's fading, down to 0.09."""
+
+
+@dataclass(frozen=True)
+class GradeScale:
+    """A scale on which people grade: ``cuts`` are natural logs of the bounds between grades."""
+
+    cuts: tuple[float, ...]
+    spread: float
+    """Standard deviation of a grade, natural log."""
+    misgrade: float
+    """Share of grades that say nothing."""
+
+    def log_likelihood(self, grade: IntArray, log_state: FloatArray) -> FloatArray:
+        """ln of the probability of each grade at the natural log of the true state; shapes broadcast."""
+        edges = np.concatenate([[-np.inf], self.cuts, [np.inf]])
+        inside = ndtr((edges[grade + 1] - log_state) / self.spread) - ndtr((edges[grade] - log_state) / self.spread)
+        return np.asarray(np.log(np.maximum((1 - self.misgrade) * inside + self.misgrade / self.grades, 1e-30)))
+
+    @property
+    def grades(self) -> int:
+        return len(self.cuts) + 1
+
+    def on_grid(self, grade: IntArray, log_unit: FloatArray, weight: FloatArray) -> Single:
+        """The same for every log theta of ``GRID``, where the state is theta x the unit state; shape (m, 61).
+
+        Parameters, (m,): grade; ln of the unit state; weight, 0 to 1, by which the grade's precision has faded.
+        On a uniform grid it is a slice of one table, which costs a copy where the normal integral costs 17 times more.
+        """
+        first, windows = self._windows
+        start = np.rint((GRID[0] + log_unit - first) / (STEP / _PHASES)).astype(np.int64)
+        start = np.clip(start, 0, windows.shape[3] * _PHASES - 1)
+        level = np.rint(np.log(np.maximum(weight, 1e-9)) / np.log(_LEVEL)).astype(np.int64)
+        return np.asarray(windows[np.minimum(level, _LEVELS - 1), grade, start % _PHASES, start // _PHASES])
+
+    @cached_property
+    def _windows(self) -> tuple[float, Single]:
+        """Likelihoods by level of weight, grade, phase and position, each with the 61 that follow it."""
+        reach = 5 * self.spread / np.sqrt(_LEVEL ** (_LEVELS - 1))
+        first = self.cuts[0] - reach - GRID[-1]
+        steps = int(np.ceil((self.cuts[-1] + reach + 3 * GRID[-1] - first) / STEP)) + GRID.size
+        points = first + STEP / _PHASES * np.arange(steps * _PHASES)
+        grades = np.arange(self.grades)[:, None]
+        faded_scales = [replace(self, spread=self.spread / np.sqrt(_LEVEL**level)) for level in range(_LEVELS)]
+        table = np.stack([scale.log_likelihood(grades, points) for scale in faded_scales]).astype(np.float32)
+        by_phase = np.ascontiguousarray(table.reshape(_LEVELS, self.grades, steps, _PHASES).swapaxes(2, 3))
+        return first, np.lib.stride_tricks.sliding_window_view(by_phase, GRID.size, axis=3)
+
+
+@dataclass(frozen=True)
+class Grades:
+    """Findings graded by people. Arrays of shape (m,), sorted by ``row``."""
+
+    row: IntArray
+    """Which heater."""
+    years: FloatArray
+    """When, in years since the heater was installed."""
+    grade: IntArray
+    log_unit: FloatArray
+    """ln of the state at theta = 1."""
+    by: IntArray
+    """Who graded, -1 if nobody says."""
+    scale: GradeScale
+
+
+@dataclass(frozen=True)
+class Readings:
+    """Findings that measure a heater's log rate. Arrays of shape (m,), sorted by ``row``."""
+
+    row: IntArray
+    years: FloatArray
+    value: FloatArray
+    spread: FloatArray
+
+
+@dataclass(frozen=True)
+class Demands:
+    """Times that a dormant part was asked to work. Arrays of shape (m,), sorted by ``row``."""
+
+    row: IntArray
+    years: FloatArray
+    hazard: FloatArray
+    """Cumulative hazard at theta = 1 since it last worked."""
+    failed: BoolArray
+
+
+@dataclass(frozen=True)
+class Pairs:
+    """States that were measured and graded at the same visit: they tell how a person's eye differs. Shape (m,)."""
+
+    row: IntArray
+    log_state: FloatArray
+    spread: FloatArray
+    grade: IntArray
+    by: IntArray
+    scale: GradeScale
+
+
+@dataclass(frozen=True)
+class Evidence:
+    grades: Sequence[Grades] = ()
+    readings: Readings | None = None
+    demands: Demands | None = None
+
+
+@dataclass(frozen=True)
+class Standpoint:
+    """From where findings are weighed; arrays of shape (n,)."""
+
+    now: FloatArray
+    """Years since installation; findings not before it count only if ``inclusive``."""
+    household_years: FloatArray
+    """When the present household moved in, years since installation."""
+    offsets: FloatArray | None = None
+    """What each grader sees, natural log over the truth; shape (graders + 1,), the last for an unknown one."""
+    shift: FloatArray | None = None
+    """What is known of log theta beforehand: the grid counts from there."""
+    inclusive: bool = True
+
+    def weight(self, row: IntArray, years: FloatArray) -> FloatArray:
+        """Weight of findings, (m,), 0 to 1."""
+        now = self.now[row]
+        weight = faded(now - years)
+        weight = np.where(years < self.household_years[row], LEARNING.household_weight * weight, weight)
+        return weight if self.inclusive else np.where(years < now, weight, 0.0)
+
+
+def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
+    """Log-likelihood of each heater's findings on ``GRID``.
+
+    Parameters: evidence; standpoint of n heaters. Returns: shape (n, 61), natural log, 0 where nothing was found.
+    Source: ordinal probit with misgrading, normal error of readings with slips, Weibull survival of dormant parts.
+    """
+    n = standpoint.now.size
+    total = np.zeros((n, GRID.size), dtype=np.float32)
+    shift = standpoint.shift
+    for g in evidence.grades:
+        unit = g.log_unit if shift is None else g.log_unit + shift[g.row]
+        if standpoint.offsets is not None:
+            unit = unit + standpoint.offsets[g.by]
+        weight = standpoint.weight(g.row, g.years)
+        kept = np.flatnonzero(weight)
+        _add(total, g.row[kept], g.scale.on_grid(g.grade[kept], unit[kept], weight[kept]))
+    if (r := evidence.readings) is not None:
+        weight = standpoint.weight(r.row, r.years)
+        kept = np.flatnonzero(weight)
+        row = r.row[kept]
+        value = r.value[kept] if shift is None else r.value[kept] - shift[row]
+        spread = r.spread[kept] / np.sqrt(weight[kept])
+        off = (value[:, None] - GRID).astype(np.float32) / spread[:, None].astype(np.float32)
+        peak = (1 - LEARNING.slip) / (spread * np.sqrt(2 * np.pi))
+        slip = np.float32(LEARNING.slip / (GRID[-1] - GRID[0]))
+        _add(total, row, np.log(peak[:, None].astype(np.float32) * np.exp(-0.5 * off * off) + slip))
+    if (d := evidence.demands) is not None and d.row.size:
+        hazard = d.hazard if shift is None else d.hazard * np.exp(shift[d.row])
+        weight = standpoint.weight(d.row, d.years)
+        theta = np.exp(GRID)
+        survived = np.bincount(d.row, np.where(d.failed, 0.0, weight * hazard), minlength=n)
+        total -= (survived[:, None] * theta).astype(np.float32)
+        bad = np.flatnonzero(d.failed & (weight > 0))
+        failed = np.log(np.maximum(-np.expm1(-hazard[bad, None] * theta), 1e-30))
+        _add(total, d.row[bad], (weight[bad, None] * failed).astype(np.float32))
+    return total
+
+
+def _add(total: Single, row: IntArray, terms: Single) -> None:
+    """Add each heater's findings, sorted by ``row``, to its likelihood; in their order, so the bytes are the same."""
+    if row.size:
+        ends = np.searchsorted(row, np.arange(total.shape[0] + 1))
+        ones = np.ones(row.size, dtype=np.float32)
+        total += sparse.csr_matrix((ones, np.arange(row.size), ends), shape=(total.shape[0], row.size)) @ terms
+
+
+def faded(years_ago: FloatArray) -> FloatArray:
+    """Weight of findings by their age in years, shape (m,), 0 to 1. Source: ``parameters.LEARNING``, a stand-in for a
+    rate that drifts as households change."""
+    return np.asarray(LEARNING.fade_per_year ** np.maximum(years_ago, 0.0))

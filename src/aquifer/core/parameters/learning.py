@@ -1,0 +1,35 @@
+"""How far heaters, supplies and people differ, and how findings age."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class LearningParameters:
+    zone_spread: float = 0.35
+    """Standard deviation of a zone's log rate when its water is fully known. Fitted in simulation."""
+    most_water_spread: float = 1.00
+    """What an untested water can add to it at most. Assumption: knowing only the hardness adds 0.6 to 0.7."""
+    heater_spread: float = 0.80
+    """Standard deviation of a heater's log rate within its zone. Fitted in simulation."""
+    future_spread: float = 0.30
+    """Spread of the coming rate about the past one, natural log. Fitted in simulation."""
+    fade_per_year: float = 0.80
+    """A finding's weight after a year: households change. Fitted in simulation."""
+    household_weight: float = 0.2
+    """What a finding made under an earlier household is still worth: the water is the same, the use is not.
+    Assumption."""
+    slip: float = 0.02
+    """Share of readings that are slips of the pen, even over the grid. Assumption."""
+    cohort_spread: float = 0.25
+    """Standard deviation of the log rate between builds of heaters. Assumption."""
+    grader_spread: float = 0.35
+    """Standard deviation of what graders see, natural log, about their common eye. Assumption."""
+    common_eye_spread: float = 0.30
+    """Standard deviation of that common eye about the scale of grades. Assumption."""
+    softener_prior: float = 0.04
+    """Share of sites with a softener nobody recorded. Assumption."""
+    unknown_age_spread: float = 0.40
+    """Added in quadrature when the installation date is estimated. Assumption."""
+
+
+LEARNING = LearningParameters()

@@ -1,0 +1,94 @@
+"""Small things that are cleaned or changed at intervals: screens, burners, sensors, filters, batteries.
+
+They need no chemistry: each has a usual interval, shorter where it is dusty or the water carries grit, and every
+finding shortens or lengthens it.
+"""
+
+import datetime
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, UpkeepItem
+
+_K = HeaterKind
+
+
+@dataclass(frozen=True)
+class Upkeep:
+    item: UpkeepItem
+    kinds: frozenset[HeaterKind]
+    months: float
+    """Usual interval. Trade practice where one is stated, else an assumption; the maker's own comes first."""
+    dust: float = 1.0
+    """What dust multiplies the interval by. Assumption."""
+    grit: float = 1.0
+    """The same for a supply that carries sand or iron."""
+    longest_months: float = 24.0
+
+
+TABLE = (
+    Upkeep(
+        UpkeepItem.INLET_SCREEN,
+        frozenset({_K.GAS_TANKLESS, _K.CONDENSING_TANKLESS, _K.ELECTRIC_TANKLESS, _K.SMALL_GAS_TANKLESS}),
+        12,
+        grit=0.5,
+    ),
+    Upkeep(UpkeepItem.BURNER, frozenset({_K.GAS_TANK, _K.MOBILE_TANK, _K.SMALL_GAS_TANKLESS}), 12, dust=0.6),
+    Upkeep(UpkeepItem.FLAME_SENSOR, frozenset({_K.GAS_TANKLESS, _K.CONDENSING_TANKLESS, _K.MOBILE_TANK}), 12, dust=0.8),
+    Upkeep(UpkeepItem.CONDENSATE, frozenset({_K.CONDENSING_TANKLESS, _K.HEAT_PUMP_TANK}), 12, dust=0.8),
+    Upkeep(UpkeepItem.AIR_FILTER, frozenset({_K.HEAT_PUMP_TANK}), 6, dust=0.4, longest_months=12),
+    Upkeep(UpkeepItem.BATTERIES, frozenset({_K.SMALL_GAS_TANKLESS}), 12, longest_months=18),
+)
+POWERED_ANODE = Upkeep(UpkeepItem.POWERED_ANODE, frozenset(_K), 12, longest_months=12)
+"""A look at its light: unpowered it protects nothing."""
+FACTORS = {Fouling.CLEAN: 1.25, Fouling.LIGHT: 1.0, Fouling.FOULED: 0.7, Fouling.FAULT: 0.5}
+"""What each finding multiplies the interval by. Assumption: two clean finds lengthen a year to a year and a half."""
+SHORTEST_SHARE = 0.25
+"""Of the usual interval. Assumption."""
+
+
+@dataclass(frozen=True)
+class Done:
+    on: datetime.date
+    fouling: Fouling | None = None
+
+
+@dataclass(frozen=True)
+class UpkeepDue:
+    item: UpkeepItem
+    due_on: datetime.date
+    interval_months: float
+    because: tuple[str, ...]
+
+
+def items(kind: HeaterKind, alloy: Alloy) -> list[Upkeep]:
+    """What a heater of this kind and anode needs, in the table's order."""
+    powered = [POWERED_ANODE] if alloy is Alloy.POWERED else []
+    return [one for one in TABLE if kind in one.kinds] + powered
+
+
+def due(one: Upkeep, since: datetime.date, done: Sequence[Done], dusty: bool, gritty: bool) -> UpkeepDue:
+    """When a thing is next cleaned or changed.
+
+    Parameters: since, the heater's installation; done, in order of time; whether its room is dusty and its supply
+    carries sand or iron. Returns: the date with what it rests on.
+    Source: ``TABLE`` and ``FACTORS``; each finding multiplies the interval, which stays within a quarter of the usual
+    one and the longest.
+    """
+    months, because = one.months, [f"usually every {one.months:g} months"]
+    if dusty and one.dust != 1.0:
+        months *= one.dust
+        because.append("it stands in dust")
+    if gritty and one.grit != 1.0:
+        months *= one.grit
+        because.append("the supply carries grit")
+    for found in done:
+        if found.fouling is not None:
+            months = min(max(months * FACTORS[found.fouling], SHORTEST_SHARE * one.months), one.longest_months)
+    if done and done[-1].fouling is not None:
+        because.append(f"last found {done[-1].fouling.value}")
+    last = done[-1].on if done else since
+    return UpkeepDue(
+        one.item, last + datetime.timedelta(days=round(months / 12 * DAYS_PER_YEAR)), round(months, 1), tuple(because)
+    )

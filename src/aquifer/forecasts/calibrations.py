@@ -1,0 +1,88 @@
+"""What the base taught, as rows and as the core takes it."""
+
+import datetime
+from collections.abc import Mapping
+
+import numpy as np
+from django.db.models import Count
+from django.utils import timezone
+
+from aquifer.core import MODEL_VERSION
+from aquifer.core.forecast import MOST_LEARNERS, calibrate
+from aquifer.core.learning import ComponentCalibration
+from aquifer.core.vocabulary import LEARNED, Component
+from aquifer.forecasts.inputs import People, load
+from aquifer.forecasts.models import Calibration
+from aquifer.heaters.models import Heater
+
+Calibrations = Mapping[Component, ComponentCalibration]
+
+
+def in_force() -> tuple[Calibrations, People]:
+    """The newest calibration of each component under this model, and the people and builds it knows; one query."""
+    newest = (
+        Calibration.objects.filter(model_version=MODEL_VERSION)
+        .order_by("component", "-computed_at")
+        .distinct("component")
+    )
+    rows = {Component(row.component): row for row in newest}
+    graders = tuple(sorted({name for row in rows.values() for name in row.graders}))
+    builds = tuple(sorted({name for row in rows.values() for name in row.cohorts}))
+    return {component: _read(row, graders, builds) for component, row in rows.items()}, People(graders, builds)
+
+
+def _read(row: Calibration, graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
+    eyes = [row.graders.get(name, row.common_eye) for name in graders]
+    return ComponentCalibration(
+        offsets=np.array([*eyes, row.common_eye]),
+        cohorts=np.array([row.cohorts.get(name, 0.0) for name in builds]),
+        heater_scale=row.heater_scale,
+        zone_scale=row.zone_scale,
+        shift=row.shift,
+        widening=row.widening,
+        checks=row.checks,
+        inside=float("nan") if row.inside is None else row.inside,
+        pairs=row.pairs,
+    )
+
+
+def renew(as_of: datetime.date) -> int:
+    """Calibrate every component on the base as it is, at most ``MOST_LEARNERS`` heaters of whole zones.
+
+    Returns: how many heaters it was learned from.
+    """
+    people = People.on_record()
+    zones, heaters = [], 0
+    sizes = Heater.objects.in_service().values_list("site__zone_id").annotate(n=Count("pk")).order_by("site__zone_id")
+    for zone_id, size in sizes:
+        if heaters and heaters + size > MOST_LEARNERS:
+            break
+        zones.append(zone_id)
+        heaters += size
+    inputs = load(as_of, Heater.objects.in_service().filter(site__zone_id__in=zones), people)
+    found = calibrate(inputs.fleet)
+    now = timezone.now()
+    Calibration.objects.bulk_create(
+        [_row(component, found[component], people, now) for component in LEARNED if component in found]
+    )
+    return heaters
+
+
+def _row(component: Component, one: ComponentCalibration, people: People, now: datetime.datetime) -> Calibration:
+    eyes = one.offsets if one.offsets is not None else np.zeros(len(people.graders) + 1)
+    cohorts = one.cohorts if one.cohorts.size else np.zeros(len(people.builds))
+    return Calibration(
+        component=component,
+        computed_at=now,
+        model_version=MODEL_VERSION,
+        graders=dict(zip(people.graders, eyes[:-1].round(4).tolist(), strict=True)),
+        common_eye=round(float(eyes[-1]), 4),
+        cohorts=dict(zip(people.builds, cohorts.round(4).tolist(), strict=True)),
+        heater_scale=one.heater_scale,
+        zone_scale=one.zone_scale,
+        shift=round(one.shift, 4),
+        widening=round(one.widening, 4),
+        checks=one.checks,
+        inside=None if np.isnan(one.inside) else round(one.inside, 4),
+        pairs=one.pairs,
+    )
