@@ -49,6 +49,8 @@ class ComponentForecast:
     """At P10, P50, P90."""
     state: dict[str, FloatArray]
     """Each at P10, P50, P90."""
+    state_in_a_year: FloatArray
+    """The first figure of the state in 12 months if nothing is done, at P10, P50, P90."""
     limit_name: str
     limit: FloatArray
     factors: tuple[str, ...]
@@ -131,6 +133,7 @@ def learners(component: Growing, fleet: Fleet) -> "learning.calibration.Learners
         h.cohort,
         component.zone_spread,
         component.heater_spread,
+        component.future_spread,
         fleet.graders,
         fleet.cohorts,
     )
@@ -162,7 +165,7 @@ def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[
     standpoint = calibration.standpoint(h.age_years, h.household_years, h.cohort)
     likelihood = learning.log_likelihood(component.evidence(), standpoint)
     pool = calibration.pool(h.zone, component.zone_spread, component.heater_spread)
-    future, zone = calibration.future_spread, None
+    future, zone = calibration.future_spread or component.future_spread, None
     if component.name in given.priors:
         prior = given.priors[component.name]
         own = learning.Prior(prior.mean[component.row], prior.spread[component.row])
@@ -175,7 +178,7 @@ def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[
     else:
         belief, zone = learning.pooled(likelihood, pool, future)
     shift = 0.0 if standpoint.shift is None else standpoint.shift
-    return replace(belief, shift=shift + calibration.shift, widening=calibration.widening), zone
+    return replace(belief, shift=shift + calibration.shift), zone
 
 
 def _forecast(component: Growing, belief: Posterior) -> ComponentForecast:
@@ -220,6 +223,7 @@ def _forecast(component: Growing, belief: Posterior) -> ComponentForecast:
         unit=component.unit,
         rate=component.rate(past),
         state=component.state(past),
+        state_in_a_year=component.in_a_year(rates[:, [5, 3, 1]]),
         limit_name=limit_name,
         limit=limit,
         factors=tuple(factors),
@@ -280,6 +284,7 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
         unit=tank.unit,
         rate=risk * same,
         state={"failure_within_12_months": risk * same, "relative_risk": relative[:, None] * same},
+        state_in_a_year=tank.failure_within(np.ones((n, 1))) * same,
         limit_name="failure_within_12_months",
         limit=np.full(n, TANK.replace_at),
         factors=tuple(factors),

@@ -112,7 +112,7 @@ class Calibration(models.Model):
     heater_scale = models.FloatField(default=1.0)
     zone_scale = models.FloatField(default=1.0)
     shift = models.FloatField(default=0.0)
-    widening = models.FloatField(default=1.0)
+    future_spread = models.FloatField(null=True, help_text="Of the rate to come about the past one, natural log.")
     checks = models.PositiveIntegerField(default=0)
     inside = models.FloatField(null=True, help_text="Share of measurements inside the 80 % window told before them.")
     pairs = models.PositiveIntegerField(default=0)

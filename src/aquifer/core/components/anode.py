@@ -26,6 +26,7 @@ class AnodeComponent:
     rod_age: FloatArray
     name = Component.ANODE
     unit = "share/year"
+    future_spread = LEARNING.future_spread
 
     @classmethod
     def of(cls, fleet: Fleet) -> "AnodeComponent":
@@ -46,17 +47,18 @@ class AnodeComponent:
     def evidence(self) -> Evidence:
         e = self.looks
         log_unit = self._log_unit()
-        bare, thick, share, spread = self._readings()
+        bare, thick, share, spread = self._readings(log_unit)
         sacrificial = _IS_SACRIFICIAL[e.alloy]
         graded = np.flatnonzero(sacrificial & ~bare & ~thick & (e.grade >= 0))
         read = np.flatnonzero(sacrificial & (bare | thick))
         value = on_grid(np.log(share[read]) - log_unit[read])
+        drawn = ~bare[read]
         grades = Grades(e.row[graded], e.years[graded], e.grade[graded], log_unit[graded], e.by[graded], BY_EYE)
-        return Evidence((grades,), learning.Readings(e.row[read], e.years[read], value, spread[read]))
+        return Evidence((grades,), learning.Readings(e.row[read], e.years[read], value, spread[read], drawn))
 
     def pairs(self) -> Pairs | None:
         e = self.looks
-        _, thick, share, spread = self._readings()
+        _, thick, share, spread = self._readings(self._log_unit())
         both = np.flatnonzero(thick & (e.grade >= 0))
         return Pairs(e.row[both], np.log(share[both]), spread[both], e.grade[both], e.by[both], BY_EYE)
 
@@ -67,7 +69,7 @@ class AnodeComponent:
         rods = _rods(self.heaters.at(e.row), e.alloy, e.rod_diameter_m, e.rod_length_m, e.rod_fitted_years)
         return log_of(anode.consumed(rods, on_rod))
 
-    def _readings(self) -> tuple[BoolArray, BoolArray, FloatArray, FloatArray]:
+    def _readings(self, log_unit: FloatArray) -> tuple[BoolArray, BoolArray, FloatArray, FloatArray]:
         """Which looks found bare wire, which read a diameter; the consumed share and the error of its logarithm."""
         e = self.looks
         bare = ~np.isnan(e.bare_m) & (e.bare_m > 0)
@@ -77,7 +79,9 @@ class AnodeComponent:
         # A rod that looks untouched says "under 5 %", not "nothing".
         share = np.maximum(np.nan_to_num(share), 0.05)
         blur = 2 * np.nan_to_num(e.diameter_m) * ANODE.diameter_error_m
-        blur = np.where(thick, blur / (e.rod_diameter_m**2 - ANODE.core_diameter_m**2) / share, 0.0)
+        # Relative to what is expected, not to what was read: else a high reading would count for more than a low one.
+        expected = np.clip(np.exp(log_unit), 0.05, 1.0)
+        blur = np.where(thick, blur / (e.rod_diameter_m**2 - ANODE.core_diameter_m**2) / expected, 0.0)
         return bare, thick, share, np.sqrt(ANODE.reading_spread**2 + blur**2)
 
     @property
@@ -116,6 +120,10 @@ class AnodeComponent:
             "fraction_left": np.clip(1 - gone, 0.0, 1.0)[:, ::-1],
             "protection_ratio": np.repeat(ratio[:, None], log_theta.shape[1], axis=1),
         }
+
+    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+        gone = anode.consumed(self.rods, self.rod_age + 1.0)[:, None] * np.exp(log_theta)
+        return np.clip(1 - gone, 0.0, 1.0)[:, ::-1]
 
     def limit(self) -> tuple[str, FloatArray]:
         return "fraction_left", np.full(self.row.size, 1 - anode.BARE_LIMIT)

@@ -32,6 +32,7 @@ class ExpansionTankComponent:
     condemned: BoolArray
     name = Component.EXPANSION_TANK
     unit = "share/year"
+    future_spread = LEARNING.future_spread
 
     @classmethod
     def of(cls, fleet: Fleet) -> "ExpansionTankComponent":
@@ -141,6 +142,9 @@ class ExpansionTankComponent:
             "probability_failed": failed,
             "acceptance_l": np.where(self.condemned[:, None], 0.0, room),
         }
+
+    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+        return self.torn(np.ones((self.row.size, 1))) * np.ones((1, log_theta.shape[1]))
 
     def limit(self) -> tuple[str, FloatArray]:
         return "acceptance_l", self.need_l

@@ -9,7 +9,7 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import Evidence, Pairs, Posterior
-from aquifer.core.parameters import LEARNING, RELIEF_VALVE
+from aquifer.core.parameters import RELIEF_VALVE
 from aquifer.core.vocabulary import Component, Method, ValveOutcome, code
 
 
@@ -26,6 +26,7 @@ class ReliefValveComponent:
     condemned: BoolArray
     name = Component.RELIEF_VALVE
     unit = "1/year"
+    future_spread = RELIEF_VALVE.future_spread
 
     @classmethod
     def of(cls, fleet: Fleet) -> "ReliefValveComponent":
@@ -57,11 +58,11 @@ class ReliefValveComponent:
 
     @property
     def zone_spread(self) -> FloatArray:
-        return np.full(self.row.size, LEARNING.zone_spread)
+        return np.full(self.row.size, RELIEF_VALVE.zone_spread)
 
     @property
     def heater_spread(self) -> FloatArray:
-        return np.full(self.row.size, LEARNING.heater_spread)
+        return np.full(self.row.size, RELIEF_VALVE.own_spread)
 
     def evidence(self) -> Evidence:
         t = self.fleet.valve_trials
@@ -109,6 +110,10 @@ class ReliefValveComponent:
         now = relief_valve.hazard(self.since_run, self.heaters.hardness_mg_l)
         stuck = -np.expm1(-now[:, None] * np.exp(log_theta))
         return {"probability_stuck": np.where(self.stuck[:, None], 1.0, stuck)}
+
+    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+        then = relief_valve.hazard(self.since_run + 1.0, self.heaters.hardness_mg_l)
+        return np.where(self.stuck[:, None], 1.0, -np.expm1(-then[:, None] * np.exp(log_theta)))
 
     def limit(self) -> tuple[str, FloatArray]:
         return "average_probability_stuck", self.heaters.valve_target

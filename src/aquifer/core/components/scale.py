@@ -29,6 +29,7 @@ class ScaleComponent:
     history: scale.ScaleHistory
     name = Component.SCALE
     unit = "mm/year"
+    future_spread = LEARNING.future_spread
 
     @classmethod
     def of(cls, fleet: Fleet) -> "ScaleComponent":
@@ -109,6 +110,9 @@ class ScaleComponent:
 
     def state(self, log_theta: FloatArray) -> dict[str, FloatArray]:
         return {"thickness_mm": 1000 * self.history.now_m[:, None] * np.exp(log_theta)}
+
+    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+        return np.asarray(1000 * (self.history.now_m + self.unit_rate)[:, None] * np.exp(log_theta))
 
     def limit(self) -> tuple[str, FloatArray]:
         return "thickness_mm", 1000 * self.limit_m

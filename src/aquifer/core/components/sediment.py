@@ -36,6 +36,7 @@ class SedimentComponent:
     openings: sediment.Openings
     name = Component.SEDIMENT
     unit = "kg/year"
+    future_spread = LEARNING.future_spread
 
     @classmethod
     def of(cls, fleet: Fleet) -> "SedimentComponent":
@@ -88,7 +89,9 @@ class SedimentComponent:
             log_heard = log_of(self.history.depth_before_m[at])
             grades.append(Grades(o.row[at], o.years[at], self.noise, log_heard, unknown, BY_EAR))
         spread = np.where(measured, SEDIMENT.depth_spread, SEDIMENT.volume_spread)[read]
-        return Evidence(grades, learning.Readings(f.row[read], f.years[read], on_grid(value[read]), spread))
+        return Evidence(
+            grades, learning.Readings(f.row[read], f.years[read], on_grid(value[read]), spread, measured[read])
+        )
 
     def pairs(self) -> Pairs | None:
         f = self.fleet.flushes
@@ -144,6 +147,10 @@ class SedimentComponent:
             "loose_kg": loose[:, None] * theta,
             "hardened_kg": hardened[:, None] * theta,
         }
+
+    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+        bed = sediment.grown(self.history.bed, self.unit_rate, np.array(1.0))
+        return np.asarray(1000 * sediment.depth_m(bed, self.heaters.floor_m2)[:, None] * np.exp(log_theta))
 
     def limit(self) -> tuple[str, FloatArray]:
         return "depth_mm", 1000 * self.heaters.sediment_limit_m

@@ -12,7 +12,7 @@ import numpy as np
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.learning import pooling
 from aquifer.core.learning.evidence import Evidence, Pairs, Standpoint, log_likelihood
-from aquifer.core.learning.grid import Posterior, Single
+from aquifer.core.learning.grid import GRID, Posterior, Single
 from aquifer.core.parameters import LEARNING
 
 _EYES = np.linspace(-1.5, 1.5, 61)
@@ -22,8 +22,6 @@ _ZONE_SCALES = (0.6, 1.0, 1.5)
 _SCALE_SPREAD = 0.35
 """Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
 Assumption."""
-_PRIOR_CHECKS = 30
-"""Windows are taken to be right until about this many measurements say otherwise. Assumption."""
 
 
 @dataclass(frozen=True)
@@ -37,15 +35,14 @@ class ComponentCalibration:
     heater_scale: float = 1.0
     """The spread between heaters over the default."""
     zone_scale: float = 1.0
-    future_spread: float = LEARNING.future_spread
+    future_spread: float | None = None
+    """How far the rate to come strays from that of the past, natural log; None is the component's usual."""
     shift: float = 0.0
     """What measurements say the centre of the windows was off by, natural log."""
-    widening: float = 1.0
-    """And how many times too narrow they were."""
     checks: int = 0
     """Measurements that tested a window."""
     inside: float = float("nan")
-    """Share of them inside the 80 % window as it would have been told without shift and widening."""
+    """Share of them inside the 80 % window as it would have been told without being corrected."""
     pairs: int = 0
 
     def pool(self, zone: IntArray, zone_spread: FloatArray, heater_spread: FloatArray) -> pooling.Pool:
@@ -75,6 +72,7 @@ class Learners:
     cohort: IntArray
     zone_spread: FloatArray
     heater_spread: FloatArray
+    future_spread: float
     graders: int
     cohorts: int
 
@@ -83,7 +81,7 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     """Everything that the base teaches of one component.
 
     Source: grader offsets from states that were measured and graded at once; spreads by greatest evidence; cohorts by
-    shrunken means; shift and widening from what was measured against what had been forecast from earlier findings.
+    shrunken means; shift and spread of the future from what was measured against what had been forecast from earlier findings.
     """
     offsets = eyes(learners.pairs, learners.graders) if learners.pairs is not None else None
     pair_count = learners.pairs.row.size if learners.pairs is not None else 0
@@ -91,9 +89,8 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     if not learners.now.size:
         return found
     standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
-    likelihood = log_likelihood(learners.evidence, standpoint)
-    found = _with_spreads(found, likelihood, learners)
-    found = _with_cohorts(found, likelihood, learners)
+    found = _with_spreads(found, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners)
+    found = _with_cohorts(found, log_likelihood(learners.evidence, standpoint), learners)
     return _with_checks(found, learners)
 
 
@@ -151,13 +148,16 @@ def _with_cohorts(found: ComponentCalibration, likelihood: Single, learners: Lea
 
 
 def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCalibration:
-    """Shift and widening, from each heater's latest reading against what was forecast before it."""
+    """Shift and spread of the future, from each heater's latest reading against what was forecast before it."""
     readings = learners.evidence.readings
     if readings is None or not readings.row.size:
         return found
     last = np.full(learners.now.size, -1, dtype=np.int64)
-    last[readings.row] = np.arange(readings.row.size)
+    tests = np.arange(readings.row.size) if readings.drawn is None else np.flatnonzero(readings.drawn)
+    last[readings.row[tests]] = tests
     tested = np.flatnonzero(last >= 0)
+    if not tested.size:
+        return found
     at = last[tested]
     standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
     pool = _pool(found, learners)
@@ -167,25 +167,55 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
     when[tested] = readings.years[at]
     before = Standpoint(when, learners.household_years, found.offsets, standpoint.shift, inclusive=False)
     earlier = log_likelihood(learners.evidence, before)
-    _, told = pooling.messages(earlier[tested], pool.heater_spread[tested])
+    _, said = pooling.messages(earlier[tested], pool.heater_spread[tested])
     place = np.searchsorted(belief.zone, pool.zone[tested])
-    alone = pooling.ZoneBelief(np.arange(tested.size), belief.logs[place] - given_zone[tested] + told)
+    alone = pooling.ZoneBelief(np.arange(tested.size), belief.logs[place] - given_zone[tested] + said)
     own = pooling.Pool(np.arange(tested.size), pool.zone_spread[tested], pool.heater_spread[tested])
-    forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), told, alone, own, found.future_spread)
+    forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), said, alone, own, learners.future_spread)
     value = readings.value[at] - (0.0 if standpoint.shift is None else standpoint.shift[tested])
-    spread = np.sqrt(forecast.sd**2 + found.future_spread**2 + readings.spread[at] ** 2)
-    off = (value - forecast.mean) / spread
-    typical = float(np.median(spread))
-    trust = tested.size / (tested.size + _PRIOR_CHECKS)
-    centre = float(np.median(off))
-    width = float(np.quantile(np.abs(off - centre), 0.8) / 1.2816)
+    off, error = value - forecast.mean, readings.spread[at]
+    shift, future = corrections(off, forecast.sd, error, learners.future_spread)
+    told = np.sqrt(forecast.sd**2 + learners.future_spread**2 + error**2)
     return replace(
         found,
-        shift=trust * centre * typical,
-        widening=float(np.exp(trust * np.log(max(width, 0.3)))),
+        shift=shift,
+        future_spread=_FURTHER * future,
         checks=int(tested.size),
-        inside=float(np.mean(np.abs(off) <= 1.2816)),
+        inside=float(np.mean(np.abs(off) <= 1.2816 * told)),
     )
+
+
+_FUTURES = np.exp(np.linspace(np.log(0.08), np.log(0.8), 31))
+_SHIFTS = np.linspace(-1.2, 1.2, 49)
+_FUTURE_SPREAD = 0.5
+_FURTHER = 1.15
+"""A window looks further ahead than the visit that tested the last one. Assumption."""
+_SHIFT_SPREAD = 0.15
+"""Standard deviations, natural log, by which the future's spread and the windows' centre may be off before measurements
+are asked. Assumptions."""
+
+
+def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float) -> tuple[float, float]:
+    """By how much the windows' centre was off, and how far the rate of a year strays from that of the past.
+
+    Parameters, (m,): what was measured less what had been forecast, natural log; the standard deviation of what was
+    believed; the measurement's own; and the usual spread of the future. Returns: shift and spread, natural log.
+    Source: greatest posterior probability on a grid, each residual normal about the shift with a share of slips, so that
+    the measurement's own error widens nothing.
+    """
+    if not off.size:
+        return 0.0, usual
+    best, found = -np.inf, (0.0, usual)
+    for future in _FUTURES:
+        spread = np.sqrt(sd**2 + future**2 + error**2)
+        z = (off[:, None] - _SHIFTS) / spread[:, None]
+        density = (1 - LEARNING.slip) * np.exp(-0.5 * z**2) / (spread[:, None] * np.sqrt(2 * np.pi))
+        logs = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=0)
+        logs -= 0.5 * (np.log(future / usual) / _FUTURE_SPREAD) ** 2 + 0.5 * (_SHIFTS / _SHIFT_SPREAD) ** 2
+        at = int(logs.argmax())
+        if logs[at] > best:
+            best, found = float(logs[at]), (float(_SHIFTS[at]), float(future))
+    return found
 
 
 def _pool(found: ComponentCalibration, learners: Learners) -> pooling.Pool:

@@ -95,6 +95,9 @@ class Readings:
     years: FloatArray
     value: FloatArray
     spread: FloatArray
+    drawn: BoolArray | None = None
+    """Which were asked for at random and so may test a window; all if None. A reading that somebody took because it
+    looked bad tests nothing."""
 
 
 @dataclass(frozen=True)
@@ -140,11 +143,13 @@ class Standpoint:
     shift: FloatArray | None = None
     """What is known of log theta beforehand: the grid counts from there."""
     inclusive: bool = True
+    fades: bool = True
+    """Whether old findings count less; not where one asks how far heaters differ at all."""
 
     def weight(self, row: IntArray, years: FloatArray) -> FloatArray:
         """Weight of findings, (m,), 0 to 1."""
         now = self.now[row]
-        weight = faded(now - years)
+        weight = faded(now - years) if self.fades else np.ones(row.size)
         weight = np.where(years < self.household_years[row], LEARNING.household_weight * weight, weight)
         return weight if self.inclusive else np.where(years < now, weight, 0.0)
 
@@ -177,7 +182,9 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         _add(total, row, np.log(peak[:, None].astype(np.float32) * np.exp(-0.5 * off * off) + slip))
     if (d := evidence.demands) is not None and d.row.size:
         hazard = d.hazard if shift is None else d.hazard * np.exp(shift[d.row])
-        weight = standpoint.weight(d.row, d.years)
+        # How a valve sticks is its own, not the household's: it does not fade.
+        counts = standpoint.inclusive | (d.years < standpoint.now[d.row])
+        weight = np.where(counts, 1.0, 0.0)
         theta = np.exp(GRID)
         survived = np.bincount(d.row, np.where(d.failed, 0.0, weight * hazard), minlength=n)
         total -= (survived[:, None] * theta).astype(np.float32)

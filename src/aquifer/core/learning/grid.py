@@ -35,8 +35,6 @@ class Posterior:
     future_spread: float
     shift: FloatArray | float = 0.0
     """Shape (n,): what the heater's cohort adds to the grid's log theta, and the windows' own correction."""
-    widening: float = 1.0
-    """The spread about the mean is this many times the computed one, where windows were found too narrow."""
 
     @cached_property
     def _centre(self) -> FloatArray:
@@ -49,7 +47,7 @@ class Posterior:
     @property
     def sd(self) -> FloatArray:
         squares = np.asarray(self.mass @ (GRID**2).astype(np.float32), dtype=np.float64)
-        return np.asarray(self.widening * np.sqrt(np.maximum(squares - self._centre**2, 0.0)))
+        return np.sqrt(np.maximum(squares - self._centre**2, 0.0))
 
     def quantiles(self, probabilities: FloatArray) -> FloatArray:
         """Quantiles of log theta as it will be, shape (n, q). Source: mixture of normals about the grid's points."""
@@ -63,9 +61,6 @@ class Posterior:
         """Probability that the coming log theta is above each ``threshold``, both of shape (n, m)."""
         shift = np.asarray(self.shift, dtype=np.float64)
         at = threshold - (shift[:, None] if shift.ndim else shift)
-        if self.widening != 1.0:
-            centre = self._centre[:, None]
-            at = centre + (at - centre) / self.widening
         return 1 - _evaluate(self._future, at)
 
     def expected(self, function: Callable[[FloatArray], FloatArray]) -> FloatArray:
@@ -83,9 +78,6 @@ class Posterior:
         return np.asarray(self.mass @ _spreading(self.future_spread))
 
     def _placed(self, at: FloatArray) -> FloatArray:
-        if self.widening != 1.0:
-            centre = self._centre[:, None]
-            at = centre + self.widening * (at - centre)
         shift = np.asarray(self.shift, dtype=np.float64)
         return np.asarray(at + (shift[:, None] if shift.ndim else shift))
 

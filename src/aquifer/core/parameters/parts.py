@@ -84,6 +84,12 @@ class ReliefValveParameters:
     """On very hard water. Assumption."""
     very_hard_mg_l: float = 300.0
     """Assumption."""
+    own_spread: float = 0.70
+    """Standard deviation of the log hazard between valves. Assumption."""
+    zone_spread: float = 0.25
+    """The same between supplies. Assumption."""
+    future_spread: float = 0.10
+    """How far a valve's hazard strays, natural log: it stays the same valve. Assumption."""
     set_pressure_kpa: float = 1034.0
     """Usual setting, 150 psi. Trade practice."""
     warn_after_years: float = 5.0
