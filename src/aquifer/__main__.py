@@ -13,6 +13,10 @@ def main(arguments: list[str]) -> int:
     """Run a command; the exit status is 0, 1 if some lines failed, 2 for a bad case or call."""
     if arguments and arguments[0] == "forecast":
         return forecast(arguments[1:])
+    if arguments and arguments[0] == "study":
+        from aquifer.study.__main__ import main as study
+
+        return study(arguments[1:])
     if arguments and arguments[0] == "export-case":
         arguments = ["export_case", *arguments[1:]]
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")

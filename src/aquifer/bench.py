@@ -35,7 +35,8 @@ def main() -> None:
         for heaters in options.heaters:
             with connection.cursor() as cursor:
                 cursor.execute(
-                    "TRUNCATE forecasts_zonelearning, forecasts_calibration, visits_finding, visits_visit, forecasts_forecast, heaters_part, heaters_heater, "
+                    "TRUNCATE forecasts_zonelearning, forecasts_calibration, "
+                    "visits_finding, visits_visit, forecasts_forecast, heaters_part, heaters_heater, "
                     "customers_site, customers_customer, water_watertest, water_zone CASCADE"
                 )
             fleet(heaters)
@@ -84,7 +85,7 @@ def fleet(heaters: int) -> None:
     findings = Finding.objects.count()
     load, loaded = timed(lambda: inputs.load(today))
     compute, computed = timed(lambda: forecast(loaded.fleet))
-    store, _ = timed(lambda: recompute.store(loaded, computed.components, loaded.heater_ids))
+    store, _ = timed(lambda: recompute.store(loaded, computed.components, Heater.objects.in_service()))
     total, _ = timed(lambda: recompute.recompute_all(today), times=1)
     unit = copy_seconds()
     say(f"\n{heaters} heaters with {findings} findings, PostgreSQL to PostgreSQL: {total:.2f} s")

@@ -4,7 +4,7 @@ import pytest
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
 from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint
-from aquifer.core.learning.calibration import Learners, calibrated, eyes
+from aquifer.core.learning.calibration import Learners, calibrated, corrections, eyes
 from tests.core.references import CASES
 
 GRADES = ["none", "trace", "moderate", "heavy", "blocked"]
@@ -209,12 +209,12 @@ def base(own_spread: float, zone_spread: float, cohort_effect: float = 0.0, bias
     evidence = Evidence(readings=Readings(row, years, value, np.full(row.size, 0.2)))
     age = np.full(n, 4.0)
     widths = np.full(n, 0.35), np.full(n, 0.80)
-    return Learners(evidence, None, age, np.zeros(n), zone, cohort, *widths, 0, 1)
+    return Learners(evidence, None, age, np.zeros(n), zone, cohort, *widths, 0.30, 0, 1)
 
 
 def test_spreads_are_fitted_from_the_evidence():
     alike, unlike = calibrated(base(0.35, 0.2)), calibrated(base(1.1, 0.5))
-    assert alike.heater_scale < 0.7 < 1.1 < unlike.heater_scale
+    assert alike.heater_scale < 0.75 < 1.1 < unlike.heater_scale
     assert alike.zone_scale <= unlike.zone_scale
 
 
@@ -228,3 +228,13 @@ def test_windows_that_measurements_missed_are_moved_and_widened():
     assert abs(held.shift) < 0.15 and 0.6 < held.inside <= 1.0
     assert missed.shift > 0.4 and missed.inside < held.inside
     assert missed.checks == 300
+    # These heaters never stray: the future is found surer than it is usually taken to be.
+    assert held.future_spread < 0.30
+
+
+def test_a_measurements_own_error_widens_nothing():
+    rng = np.random.default_rng(6)
+    sd, error = np.full(800, 0.2), np.full(800, 0.4)
+    shift, future = corrections(rng.normal(0.1, np.sqrt(0.2**2 + 0.25**2 + 0.4**2), 800), sd, error, 0.30)
+    assert shift == pytest.approx(0.1, abs=0.06) and future == pytest.approx(0.25, abs=0.08)
+    assert corrections(np.zeros(0), sd[:0], error[:0], 0.30) == (0.0, 0.30)

@@ -6,13 +6,15 @@ import math
 import pytest
 
 from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, moved
-from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome
+from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
 
 DAY = datetime.date(2027, 3, 1)
 
 
-def standing(component=Component.SEDIMENT, state=6.0, ratio=1.0, due=DAY, method=Method.DRAIN_AND_PULSE) -> Standing:
-    return Standing(component, due, None, None, method, state, math.log(ratio))
+def standing(
+    component=Component.SEDIMENT, state=6.0, ratio=1.0, due=DAY, method=Method.DRAIN_AND_PULSE, limit=12.0
+) -> Standing:
+    return Standing(component, due, None, None, method, state, math.log(ratio), limit)
 
 
 def test_both_dates_and_their_distance_are_told():
@@ -27,12 +29,12 @@ def test_both_dates_and_their_distance_are_told():
     [(0.2, "none"), (2, "trace"), (4, "moderate"), (20, "heavy"), (90, "blocked")],
 )
 def test_the_expected_grade_follows_the_believed_depth(mm, grade):
-    assert expected_grade(Component.SEDIMENT, mm) == grade
+    assert expected_grade(Component.SEDIMENT, mm, 12.0) == grade
 
 
 def test_the_expected_grade_of_scale_counts_in_shares_of_its_limit():
-    assert expected_grade(Component.SCALE, 0.01) is Removed.NONE
-    assert expected_grade(Component.SCALE, 0.225) is Removed.HEAVY
+    assert expected_grade(Component.SCALE, 0.01, 0.225) is Removed.NONE
+    assert expected_grade(Component.SCALE, 0.225, 0.225) is Removed.HEAVY
 
 
 def test_a_surprise_is_called_one():
@@ -83,3 +85,22 @@ def test_a_rod_is_told_against_what_was_expected():
 def test_what_was_not_looked_at_says_so():
     assert "Not looked at" in moved(standing(), standing(), None).sentence
     assert moved(None, standing(), None).sentence == "Forecast for the first time."
+
+
+@pytest.mark.parametrize(
+    ("found", "says"),
+    [
+        (Found(pin=VesselPin.WATER), "bladder is torn"),
+        (Found(pin=VesselPin.AIR), "takes in 3.5 L of the 3.0 L that heating adds"),
+        (Found(pin=VesselPin.AIR, precharge_kpa=350.0), "Found at 350 kPa and charged again"),
+        (Found(replaced=True), "New expansion tank"),
+    ],
+)
+def test_an_expansion_tank_is_told_by_what_it_takes_in(found, says):
+    vessel = standing(Component.EXPANSION_TANK, 3.5, limit=3.0)
+    assert says in moved(vessel, vessel, found).sentence
+
+
+def test_a_tanks_risk_is_told_when_it_was_looked_over():
+    tank = standing(Component.TANK, 0.12, limit=0.2)
+    assert "12% likely to fail within 12 months" in moved(tank, tank, Found()).sentence

@@ -53,12 +53,18 @@ def test_a_visit_and_what_it_moved(person):
     page.get_by_role("link").nth(1).wait_for()
     assert violations(page) == []
     page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("radio", name="bubbles").click()
+    assert violations(page) == []
+    page.get_by_role("button", name="Relief", exact=True).click()
     page.get_by_role("radio", name="Ran, but drips").click()
     assert violations(page) == []
     page.get_by_role("button", name="Flush", exact=True).click()
     page.get_by_role("radio", name="heavy").click()
     assert violations(page) == []
     page.get_by_role("button", name="Anode", exact=True).click()
+    assert violations(page) == []
+    page.get_by_role("navigation", name="Steps").get_by_role("button").last.click()
+    assert violations(page) == []
     page.get_by_role("button", name="Save the visit").click()
     page.get_by_role("heading", name="Recorded. What moved").wait_for()
     assert violations(page) == []

@@ -12,7 +12,9 @@ pytestmark = pytest.mark.e2e
 
 
 def gas_tank() -> Heater:
-    return Heater.objects.filter(kind="gas_tank", parts__kind="anode", installed_on__isnull=False).order_by("pk")[0]
+    """One without an expansion tank, so that its steps are look, relief valve, flush and anode."""
+    plain = Heater.objects.filter(kind="gas_tank", parts__kind="anode", installed_on__isnull=False)
+    return plain.exclude(parts__kind="expansion_tank").order_by("pk")[0]
 
 
 def test_a_visit_is_recorded_and_the_dates_move_with_their_reason(person):
@@ -25,6 +27,8 @@ def test_a_visit_is_recorded_and_the_dates_move_with_their_reason(person):
     page = person("technician", phone=True).goes_to("/visit")
     page.get_by_label("Name, street or tag").fill(heater.tag)
     page.get_by_role("link", name=re.compile(heater.tag)).click()
+    page.get_by_role("radio", name="pops, knocks").click()
+    page.get_by_role("button", name="Next: relief").click()
     expect(page.get_by_text("scalding water")).to_be_visible()
     page.get_by_role("radio", name="Ran freely").click()
     page.get_by_role("button", name="Next: flush").click()
@@ -38,7 +42,7 @@ def test_a_visit_is_recorded_and_the_dates_move_with_their_reason(person):
     expect(page.get_by_text("It ran and reseated")).to_be_visible()
     expect(page.get_by_text("Out came a heavy amount")).to_be_visible()
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
-    assert Finding.objects.count() == before + 3
+    assert Finding.objects.count() == before + 4
 
     office.reload()
     expect(valve).not_to_have_text(told_before)
@@ -51,6 +55,7 @@ def test_what_was_tapped_survives_a_closed_window_and_a_lost_server(person):
     heater = gas_tank()
     technician = person("technician", phone=True)
     page = technician.goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("button", name="Next: relief").click()
     page.get_by_role("radio", name="Ran freely").click()
     page.get_by_role("button", name="Next: flush").click()
     page.get_by_role("radio", name="moderate").click()
@@ -73,6 +78,7 @@ def test_a_valve_without_water_asks_for_a_new_one(person):
     heater = gas_tank()
     before = heater.parts.filter(kind="relief_valve").count()
     page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("button", name="Next: relief").click()
     page.get_by_role("radio", name="Lever moves, no water").click()
     page.get_by_role("button", name="I fitted a new relief valve").click()
     for step in ("flush", "anode"):
@@ -85,6 +91,7 @@ def test_a_valve_without_water_asks_for_a_new_one(person):
 def test_an_apprentice_says_under_whom(person):
     heater = gas_tank()
     page = person("apprentice", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("button", name="Next: relief").click()
     page.get_by_role("radio", name="Ran freely").click()
     page.get_by_role("button", name="Anode").click()
     page.get_by_role("button", name="Save the visit").click()
@@ -98,7 +105,7 @@ def test_a_tankless_heater_is_descaled_not_flushed(person):
     heater = Heater.objects.filter(kind__endswith="tankless").order_by("pk")[0]
     page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
     steps = page.get_by_role("navigation", name="Steps").get_by_role("button")
-    expect(steps).to_have_text(["Relief valve", "Descale"])
+    expect(steps).to_have_text(["Relief", "Descale"])
     steps.nth(1).click()
     page.get_by_role("radio", name="moderate").click()
     page.get_by_role("button", name="Save the visit").click()
@@ -113,3 +120,26 @@ def test_every_target_is_big_enough_for_a_glove(person):
         for target in page.get_by_role(role).all():
             assert target.bounding_box()["height"] >= 44, target.inner_text()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_an_expansion_tank_is_checked_and_a_torn_bladder_is_told(person):
+    heater = Heater.objects.filter(kind__endswith="_tank", parts__kind="expansion_tank").order_by("pk")[0]
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("button", name="Expansion", exact=True).click()
+    page.get_by_role("radio", name="Water comes out").click()
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_text("the bladder is torn: to be replaced")).to_be_visible()
+
+
+def test_a_drawn_visit_asks_for_a_measurement(person, monkeypatch):
+    monkeypatch.setattr("aquifer.core.measuring.is_drawn", lambda *_: True)
+    heater = gas_tank()
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("button", name="Flush", exact=True).click()
+    expect(page.get_by_role("heading", name="This visit was drawn for a measurement")).to_be_visible()
+    page.get_by_label("Depth of the deposit").fill("14")
+    page.get_by_role("radio", name="moderate").click()
+    page.get_by_role("button", name="Anode", exact=True).click()
+    page.get_by_role("button", name="Save the visit").click()
+    expect(page.get_by_text("Measured 14 mm")).to_be_visible()
+    assert Finding.objects.filter(heater=heater, depth_before_mm=14, removed="moderate").exists()

@@ -121,6 +121,7 @@ class JudgementOut(Schema):
 
 
 class LogOut(Schema):
+    measure: bool = Field(description="The coming visit is asked for a measurement.")
     installed_on: datetime.date
     today: datetime.date
     until: datetime.date

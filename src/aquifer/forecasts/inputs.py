@@ -41,7 +41,7 @@ from aquifer.core.vocabulary import (
 from aquifer.core.water import WaterProfile
 from aquifer.forecasts.columns import day, flag, number, position, read_columns, whole, word
 from aquifer.heaters.models import Heater, Part, PartKind
-from aquifer.visits.models import Finding
+from aquifer.visits.models import Finding, Visit
 from aquifer.water.profiles import Waters, waters
 
 LEAST_OF_A_BUILD = 8
@@ -81,7 +81,7 @@ class People:
 
     @classmethod
     def on_record(cls) -> "People":
-        graders = Finding.objects.exclude(visit__technician="").values_list("visit__technician", flat=True)
+        graders = Visit.objects.exclude(technician="").values_list("technician", flat=True)
         counts: dict[str, int] = {}
         for build in Heater.objects.in_service().annotate(build=_BUILD).values_list("build", flat=True):
             counts[build] = counts.get(build, 0) + 1

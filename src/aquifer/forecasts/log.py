@@ -5,9 +5,10 @@ import datetime
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 
 from aquifer.company.models import Company
-from aquifer.core import judgement, trace
+from aquifer.core import judgement, measuring, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import Component, Task
 from aquifer.forecasts.inputs import FleetInputs, load
@@ -25,11 +26,13 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     forecasts = list(Forecast.objects.current().filter(heater=heater).order_by("due_on"))
     rates = {Component(one.component): np.array(one.rate) for one in forecasts}
     installed: datetime.date = inputs.installed[0].astype(object)
+    entries = _entries(heater)
     return {
+        "measure": measuring.is_drawn(settings.SECRET_KEY.encode(), heater.pk, len(entries)),
         "installed_on": installed,
         "today": today,
         "until": today + datetime.timedelta(days=round(YEARS_AHEAD * DAYS_PER_YEAR)),
-        "entries": _entries(heater),
+        "entries": entries,
         "courses": [_course(one, installed) for one in trace.courses(inputs.fleet, rates, YEARS_AHEAD)],
         "forecasts": forecasts,
         "judgements": judgements(heater, inputs, {one.component: one for one in forecasts}),

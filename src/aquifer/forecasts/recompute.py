@@ -9,11 +9,10 @@ from collections.abc import Iterable
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, QuerySet
 from django.utils import timezone
 
 from aquifer.core import MODEL_VERSION
-from aquifer.core.arrays import IntArray
 from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, forecast
 from aquifer.core.learning import ZoneBelief
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
@@ -60,7 +59,7 @@ def recompute_zones(zone_ids: Iterable[int], as_of: datetime.date | None = None)
     inputs = load(as_of or timezone.localdate(), chosen, people)
     found = forecast(inputs.fleet, Given(calibration=given))
     with transaction.atomic():
-        store(inputs, found.components, inputs.heater_ids)
+        store(inputs, found.components, chosen)
         _store_zones(inputs, found)
     return int(inputs.heater_ids.size)
 
@@ -75,13 +74,13 @@ def recompute_heaters(heater_ids: Iterable[int]) -> None:
 
     What they say of the zone itself reaches its other heaters with the zone's own job.
     """
-    wanted = np.array(sorted(heater_ids), dtype=np.int64)
     given, people = calibrations.in_force()
-    inputs = load(timezone.localdate(), Heater.objects.in_service().filter(pk__in=wanted.tolist()), people)
+    chosen = Heater.objects.in_service().filter(pk__in=sorted(heater_ids))
+    inputs = load(timezone.localdate(), chosen, people)
     zones, until = _learned_zones(inputs)
     heard = inputs.before(until) if zones else None
     found = forecast(inputs.fleet, Given(calibration=given, zones=zones, heard=heard))
-    store(inputs, found.components, wanted)
+    store(inputs, found.components, chosen)
 
 
 def _learned_zones(inputs: FleetInputs) -> tuple[dict[Component, ZoneBelief], int]:
@@ -125,22 +124,20 @@ def _store_zones(inputs: FleetInputs, found: FleetForecast) -> None:
     )
 
 
-def store(inputs: FleetInputs, found: list[ComponentForecast], wanted: IntArray) -> None:
-    """Write the forecasts of the heaters ``wanted``, or nothing at all."""
+def store(inputs: FleetInputs, found: list[ComponentForecast], heaters: "QuerySet[Heater]") -> None:
+    """Write the forecasts of ``heaters``, those that ``inputs`` were loaded for, or nothing at all."""
     now = timezone.now()
-    names = wanted.tolist()
     with transaction.atomic():
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
-        list(Heater.objects.filter(pk__in=names).order_by("pk").select_for_update().values_list("pk"))
-        _clear(inputs, wanted, now)
+        list(heaters.order_by("pk").select_for_update(of=("self",)).values_list("pk"))
+        _clear(inputs, heaters, now)
         for one in found:
-            kept = np.flatnonzero(np.isin(inputs.heater_ids[one.row], wanted))
-            _write(inputs, one.at(kept), now)
+            _write(inputs, one, now)
 
 
-def _clear(inputs: FleetInputs, wanted: IntArray, now: datetime.datetime) -> None:
+def _clear(inputs: FleetInputs, heaters: "QuerySet[Heater]", now: datetime.datetime) -> None:
     """Supersede the current forecasts whose inputs changed; delete those that only aged."""
-    current = Forecast.objects.current().filter(heater_id__in=wanted.tolist())
+    current = Forecast.objects.current().filter(heater__in=heaters)
     old = read_columns(
         current,
         {
@@ -162,7 +159,7 @@ def _clear(inputs: FleetInputs, wanted: IntArray, now: datetime.datetime) -> Non
     changed = np.unique(old["heater"][~same]).tolist()
     if changed:
         current.filter(heater_id__in=changed).update(superseded_at=now)
-    current.filter(superseded_at__isnull=True).delete()
+    current.delete()
 
 
 def _write(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) -> None:

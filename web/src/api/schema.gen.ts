@@ -929,6 +929,11 @@ export interface components {
         /** LogOut */
         LogOut: {
             /**
+             * Measure
+             * @description The coming visit is asked for a measurement.
+             */
+            measure: boolean;
+            /**
              * Installed On
              * Format: date
              */

@@ -19,6 +19,8 @@ export const COMPONENTS: Record<Schema['Component'], string> = {
   scale: 'Descale',
   anode: 'Anode',
   relief_valve: 'Relief valve',
+  expansion_tank: 'Expansion tank',
+  tank: 'New heater',
 }
 
 export const METHODS: Record<Schema['Method'], string> = {
@@ -29,6 +31,9 @@ export const METHODS: Record<Schema['Method'], string> = {
   descale: 'circulate acid',
   inspect: 'look at the rod',
   exercise: 'exercise it',
+  check: 'check its charge',
+  recharge: 'charge it again',
+  clean: 'clean it',
   replace: 'replace it',
 }
 
@@ -47,6 +52,11 @@ export const FACTORS: Record<string, [faster: string, slower: string]> = {
   exchanger_size: ['small exchanger', 'large exchanger'],
   rod: ['light rod', 'heavy or slow rod'],
   water: ['aggressive water', 'gentle water'],
+  recirculation: ['a loop that circulates', 'no loop'],
+  pressure: ['high pressure', 'low pressure'],
+  symptoms: ['what was seen on it', 'nothing seen on it'],
+  spent_anode: ['years without an anode', 'an anode that works'],
+  cohort: ['others of its build', 'others of its build'],
   neighbours: ['others on this water', 'others on this water'],
   findings: ['findings here', 'findings here'],
 }

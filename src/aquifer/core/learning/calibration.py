@@ -80,8 +80,8 @@ class Learners:
 def calibrated(learners: Learners) -> ComponentCalibration:
     """Everything that the base teaches of one component.
 
-    Source: grader offsets from states that were measured and graded at once; spreads by greatest evidence; cohorts by
-    shrunken means; shift and spread of the future from what was measured against what had been forecast from earlier findings.
+    Source: grader offsets from states that were measured and graded at once; spreads weighed by their evidence;
+    cohorts by shrunken means; shift and spread of the future from what was measured against what was forecast before.
     """
     offsets = eyes(learners.pairs, learners.graders) if learners.pairs is not None else None
     pair_count = learners.pairs.row.size if learners.pairs is not None else 0
@@ -121,16 +121,20 @@ def eyes(pairs: Pairs, graders: int) -> FloatArray:
 
 
 def _with_spreads(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
-    best, chosen = -np.inf, (1.0, 1.0)
-    for heater_scale in _HEATER_SCALES:
+    """Both scales as means over a grid, weighed by the evidence: where findings say little, little is changed."""
+    logs = np.empty((len(_HEATER_SCALES), len(_ZONE_SCALES)))
+    for row, heater_scale in enumerate(_HEATER_SCALES):
         _, given_zone = pooling.messages(likelihood, learners.heater_spread * heater_scale)
-        for zone_scale in _ZONE_SCALES:
+        for column, zone_scale in enumerate(_ZONE_SCALES):
             pool = pooling.Pool(learners.zone, learners.zone_spread * zone_scale, learners.heater_spread)
             evidence = pooling.log_evidence(given_zone, likelihood, pool)
-            evidence -= 0.5 * (np.log(heater_scale) ** 2 + np.log(zone_scale) ** 2) / _SCALE_SPREAD**2
-            if evidence > best:
-                best, chosen = evidence, (heater_scale, zone_scale)
-    return replace(found, heater_scale=chosen[0], zone_scale=chosen[1])
+            from_usual = np.log(heater_scale) ** 2 + np.log(zone_scale) ** 2
+            logs[row, column] = evidence - 0.5 * from_usual / _SCALE_SPREAD**2
+    weight = np.exp(logs - logs.max())
+    weight /= weight.sum()
+    heater = float(np.exp(weight.sum(axis=1) @ np.log(_HEATER_SCALES)))
+    zone = float(np.exp(weight.sum(axis=0) @ np.log(_ZONE_SCALES)))
+    return replace(found, heater_scale=round(heater, 2), zone_scale=round(zone, 2))
 
 
 def _with_cohorts(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
@@ -200,8 +204,8 @@ def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float
 
     Parameters, (m,): what was measured less what had been forecast, natural log; the standard deviation of what was
     believed; the measurement's own; and the usual spread of the future. Returns: shift and spread, natural log.
-    Source: greatest posterior probability on a grid, each residual normal about the shift with a share of slips, so that
-    the measurement's own error widens nothing.
+    Source: greatest posterior probability on a grid, each residual normal about the shift with a share of slips, so
+    that the measurement's own error widens nothing.
     """
     if not off.size:
         return 0.0, usual

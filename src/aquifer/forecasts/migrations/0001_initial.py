@@ -28,7 +28,7 @@ class Migration(migrations.Migration):
                 ('heater_scale', models.FloatField(default=1.0)),
                 ('zone_scale', models.FloatField(default=1.0)),
                 ('shift', models.FloatField(default=0.0)),
-                ('widening', models.FloatField(default=1.0)),
+                ('future_spread', models.FloatField(help_text='Of the rate to come about the past one, natural log.', null=True)),
                 ('checks', models.PositiveIntegerField(default=0)),
                 ('inside', models.FloatField(help_text='Share of measurements inside the 80 % window told before them.', null=True)),
                 ('pairs', models.PositiveIntegerField(default=0)),

@@ -240,7 +240,7 @@ function Entries({ log, y, x, valveX, now }: { log: Schema['LogOut']; y: (at: nu
 
 function Next({ log, y, x, right }: { log: Schema['LogOut']; y: number; x: number; right: number }) {
   const valve = log.forecasts.find((one) => one.component === 'relief_valve')
-  const others = log.forecasts.filter((one) => one.component !== 'relief_valve')
+  const others = log.forecasts.filter((one) => one.component !== 'relief_valve' && !(one.component === 'tank' && (one.due_on === null || one.due_on > log.until)))
   return (
     <g>
       <circle cx={YEARS} cy={y + 18} r={5} className="fill-sheet stroke-copper" strokeWidth="2.4" />

@@ -85,25 +85,34 @@ function facts(heater: Schema['HeaterOut'], units: Schema['CompanyOut']['units']
   return said.filter(Boolean).join(' · ')
 }
 
-const VERDICTS: Record<string, [text: string, warns: boolean]> = {
-  flush: ['Flush it', false],
-  flush_gently: ['Flush it gently', true],
-  leave_alone: ['Leave it alone', true],
-  change_alloy: ['Change the rod’s alloy', true],
-  keep_alloy: ['The rod’s alloy suits the water', false],
-  replace_valve: ['Replace the relief valve', true],
-  keep_valve: ['The relief valve stays', false],
+/** What each verdict says, of those that ask for something. */
+const VERDICTS: Record<string, string> = {
+  flush_gently: 'Flush it gently',
+  leave_alone: 'Leave it alone',
+  change_alloy: 'Change the rod’s alloy',
+  replace_valve: 'Replace the relief valve',
+  exercise_then_replace: 'Exercise the relief valve once more',
+  change_element: 'Change the element',
+  change_heater: 'Change the heater',
+  fit_expansion_tank: 'Fit an expansion tank',
+  renew_expansion_tank: 'Renew the expansion tank',
+  fit_regulator: 'Fit a pressure regulator',
+  soften: 'Soften the water',
+  cooler_setpoint: 'Set it cooler',
+  ask_about_softener: 'Ask for a softener',
+  replace_before_failure: 'Replace it before it fails',
+  find_the_leak: 'Find the leak',
 }
 
 /** What the company's rules of judgement say, those that ask for something first. */
 export function Judgements({ judgements }: { judgements: Schema['JudgementOut'][] }) {
-  const told = judgements.filter((one) => VERDICTS[one.verdict]?.[1])
+  const told = judgements.filter((one) => VERDICTS[one.verdict])
   if (told.length === 0) return null
   return (
     <ul className="space-y-3 mx-4 border-t border-line py-3">
       {told.map((one) => (
         <li key={one.rule}>
-          <strong>{VERDICTS[one.verdict]?.[0]}.</strong> <span className="text-soft">{sentence(one.because.join('; '))}.{one.ask_lead && ' Ask the lead.'}</span>
+          <strong>{VERDICTS[one.verdict]}.</strong> <span className="text-soft">{sentence(one.because.join('; '))}.{one.ask_lead && ' Ask the lead.'}{one.licensed && ' Licensed work.'}</span>
         </li>
       ))}
     </ul>

@@ -13,6 +13,8 @@ export const STRATA: { component: Component; name: string; fill: string }[] = [
   { component: 'scale', name: 'descale', fill: 'fill-ochre-pale' },
   { component: 'anode', name: 'anode', fill: 'fill-moss' },
   { component: 'relief_valve', name: 'relief valve', fill: 'fill-slate' },
+  { component: 'expansion_tank', name: 'expansion tank', fill: 'fill-ash' },
+  { component: 'tank', name: 'new heater', fill: 'fill-water' },
 ]
 
 interface Props {
@@ -66,7 +68,7 @@ function weekly(weeks: Schema['WeekOut'][], today: string, end: number) {
   const monday = day(today) - ((new Date(day(today)).getUTCDay() + 6) % 7) * 86_400_000
   const rows = []
   for (let start = monday; start < end; start = addDays(isoDay(start), 7)) {
-    const hours: Record<Component, number> = { sediment: 0, scale: 0, anode: 0, relief_valve: 0 }
+    const hours: Record<Component, number> = { sediment: 0, scale: 0, anode: 0, relief_valve: 0, expansion_tank: 0, tank: 0 }
     for (const one of weeks) if (day(one.week) === start) hours[one.component] += one.hours
     rows.push({ start, hours })
   }

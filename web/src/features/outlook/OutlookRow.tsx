@@ -26,7 +26,12 @@ const LANES: Record<Schema['Component'], { y: number; height: number; className:
   scale: { y: 13, height: 20, className: 'fill-ochre' },
   anode: { y: 37, height: 13, className: 'fill-moss' },
   relief_valve: { y: 25, height: 10, className: 'fill-slate' },
+  expansion_tank: { y: 25, height: 7, className: 'fill-ash' },
+  tank: { y: 25, height: 9, className: 'fill-water' },
 }
+
+/** Caps close on a day; windows are guesses. */
+const CAPPED: Schema['Component'][] = ['relief_valve', 'expansion_tank']
 
 /** Remembered: while the list scrolls, only rows that come into view are drawn. */
 export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, chosen, onChoose }: Props) {
@@ -76,14 +81,15 @@ export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, ch
 })
 
 function Window({ window, axis, today }: { window: Schema['WindowOut']; axis: Axis; today: string }) {
+  if (window.component === 'tank') return <TankMark due={window.due_on} axis={axis} />
   const lane = LANES[window.component]
   const due = window.due_on ? day(window.due_on) : null
   const overdue = due !== null && due < axis.start
   const inView = due !== null && !overdue && due <= axis.end
   return (
     <g>
-      {window.component === 'relief_valve' ? (
-        <CapWedge latest={window.latest_on} axis={axis} today={today} />
+      {CAPPED.includes(window.component) ? (
+        <CapWedge component={window.component} latest={window.latest_on} axis={axis} today={today} />
       ) : (
         <Lens
           reachedDays={window.reached_days}
@@ -95,15 +101,15 @@ function Window({ window, axis, today }: { window: Schema['WindowOut']; axis: Ax
       )}
       {overdue && (
         <>
-          <path d={`M3 ${lane.y}l6-4v8z`} className="fill-copper" />
-          {window.component !== 'relief_valve' && window.component !== 'anode' && (
+          {window.component !== 'expansion_tank' && <path d={`M3 ${lane.y}l6-4v8z`} className="fill-copper" />}
+          {lane.y < 20 && (
             <text x={12} y={lane.y + 3.5} className="fill-copper-deep text-[10px] font-semibold">
               {shortMonthYear(due)}
             </text>
           )}
         </>
       )}
-      {inView && window.component !== 'relief_valve' && (
+      {inView && !CAPPED.includes(window.component) && (
         <circle cx={axis.x(due)} cy={lane.y} r={3.6} className="fill-sheet stroke-copper" strokeWidth="2.2" />
       )}
     </g>
@@ -111,9 +117,9 @@ function Window({ window, axis, today }: { window: Schema['WindowOut']; axis: Ax
 }
 
 /** A cap that nothing lengthens: a wedge that closes on its last day, or the days gone by since. */
-function CapWedge({ latest, axis, today }: { latest: string | null; axis: Axis; today: string }) {
+function CapWedge({ component, latest, axis, today }: { component: Schema['Component']; latest: string | null; axis: Axis; today: string }) {
   if (!latest) return null
-  const { y, height } = LANES.relief_valve
+  const { y, height, className } = LANES[component]
   const end = day(latest)
   if (end > axis.end + 90 * 86_400_000) return null
   if (end < axis.start) return null
@@ -123,9 +129,17 @@ function CapWedge({ latest, axis, today }: { latest: string | null; axis: Axis; 
       {late ? (
         <line x1={axis.x(end)} x2={axis.x(day(today))} y1={y} y2={y} className="stroke-slate" strokeWidth="2.6" strokeDasharray="3 3" />
       ) : (
-        <path d={`M${axis.x(addDays(latest, -75))} ${y}L${axis.x(end)} ${y - height / 2}V${y + height / 2}Z`} className="fill-slate" />
+        <path d={`M${axis.x(addDays(latest, -75))} ${y}L${axis.x(end)} ${y - height / 2}V${y + height / 2}Z`} className={className} />
       )}
       <line x1={axis.x(end)} x2={axis.x(end)} y1={y - height / 2 - 3} y2={y + height / 2 + 3} className="stroke-slate" strokeWidth="2.4" />
     </>
   )
+}
+
+/** When the tank itself is likelier to fail within a year than the company accepts. */
+function TankMark({ due, axis }: { due: string | null; axis: Axis }) {
+  if (!due) return null
+  const at = day(due)
+  if (at > axis.end || at < axis.start) return null
+  return <rect x={axis.x(at) + 7} y={LANES.tank.y - 4} width="8" height="8" className="fill-sheet stroke-water" strokeWidth="2" />
 }

@@ -97,20 +97,24 @@ function DueLines({ forecast }: { forecast: Schema['ForecastOut'] }) {
         {COMPONENTS[forecast.component]}: <span className="font-bold">{dueWords(forecast.due_on, today)}</span>
       </span>
       <span className="block text-soft">
-        {windowWords(forecast, today)}; {DECIDED[forecast.decided_by]}
+        {windowWords(forecast, today)}
+        {forecast.component !== 'tank' && `; ${DECIDED[forecast.decided_by]}`}
       </span>
-      <span className="block text-soft">{sentence(METHODS[forecast.method])}</span>
+      {forecast.component !== 'tank' && <span className="block text-soft">{sentence(METHODS[forecast.method])}</span>}
     </>
   )
 }
 
 /** The window in words; a relief valve's is a cap, not a guess. */
 function windowWords(forecast: Schema['ForecastOut'], today: string): string {
-  if (forecast.component === 'relief_valve') {
+  if (forecast.component === 'relief_valve' || forecast.component === 'expansion_tank') {
     return forecast.latest_on ? `by ${dateWords(forecast.latest_on, today)} at the latest` : 'twelve months at most'
   }
   const early = forecast.reached_days[1]
   const late = forecast.reached_days[5]
+  if (forecast.component === 'tank') {
+    return `${Math.round(100 * forecast.probability_today)} % likely to fail within 12 months; we advise a new one from ${Math.round(100 * forecast.limit_value)} %`
+  }
   const limit = forecast.component === 'anode' ? 'bare wire' : 'over its limit'
   if (late === 0) return `almost surely ${limit} already`
   if (early === null || early === undefined) return `not ${limit} within 30 years`

@@ -13,7 +13,7 @@ import { heaterOptions, logOptions } from '../heaters/queries'
 import { findings, forgetDraft, useDraft } from './draft'
 import { Moved } from './Moved'
 import { supervisorsOptions, useRecordVisit } from './queries'
-import { DescaleStep, FlushStep, RodStep, ValveStep, type StepProps } from './steps'
+import { DescaleStep, FlushStep, LookStep, RodStep, ValveStep, VesselStep, type StepProps } from './steps'
 import { Sheet, VisitShell } from './VisitShell'
 
 export function VisitPage() {
@@ -27,10 +27,12 @@ export function VisitPage() {
 }
 
 const STEPS: { name: string; step: (props: StepProps) => React.ReactNode; fits: (heater: Schema['HeaterOut']) => boolean }[] = [
-  { name: 'Relief valve', step: ValveStep, fits: () => true },
+  { name: 'Look', step: LookStep, fits: (heater) => heater.is_tank },
+  { name: 'Relief', step: ValveStep, fits: () => true },
   { name: 'Flush', step: FlushStep, fits: (heater) => heater.is_tank },
   { name: 'Descale', step: DescaleStep, fits: (heater) => !heater.is_tank },
   { name: 'Anode', step: RodStep, fits: (heater) => heater.is_tank && hasRod(heater) },
+  { name: 'Expansion', step: VesselStep, fits: (heater) => heater.parts.some((part) => part.kind === 'expansion_tank') },
 ]
 
 function hasRod(heater: Schema['HeaterOut']): boolean {
@@ -130,7 +132,7 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
       }
     >
       {heater.site.hazard && <Hazard>{heater.site.hazard}</Hazard>}
-      <Step draft={draft} change={change} heater={heater} judgements={log.judgements} usualMethod={usualMethod} units={units} />
+      <Step draft={draft} change={change} heater={heater} judgements={log.judgements} usualMethod={usualMethod} measure={log.measure} units={units} />
       {last && !alone && <Supervisor value={draft.supervisedBy} onChange={(supervisedBy) => change({ supervisedBy })} />}
       {(asking || record.error) && (
         <p role="alert" className="border-l-4 border-oxide pl-3 font-semibold text-oxide">

@@ -12,12 +12,14 @@ export interface Draft {
   flush: Partial<Omit<Finding<'flush'>, 'task'>> & { skipped?: boolean }
   descale: Partial<Omit<Finding<'descale'>, 'task'>> & { skipped?: boolean }
   rod: Partial<Omit<Finding<'anode_inspection'>, 'task'>> & { skipped?: boolean; replaced?: boolean }
+  vessel: Partial<Omit<Finding<'expansion_tank_check'>, 'task'>> & { skipped?: boolean; replaced?: boolean }
+  look: Partial<Omit<Finding<'look_over'>, 'task'>>
   valve: { outcome?: Schema['ValveOutcome']; replaced?: boolean }
   supervisedBy: number | null
 }
 
 function fresh(): Draft {
-  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, valve: {}, supervisedBy: null }
+  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, valve: {}, supervisedBy: null }
 }
 
 const key = (heaterId: number) => `aquifer.visit.${heaterId}`
@@ -45,13 +47,17 @@ export function forgetDraft(heaterId: number) {
 /** The findings of a draft as they are sent; what was skipped or not looked at is left out. */
 export function findings(draft: Draft, usualMethod: Schema['FlushMethod']): Schema['VisitIn']['findings'] {
   const found: Schema['VisitIn']['findings'] = []
+  if (Object.keys(draft.look).length > 0) found.push({ task: 'look_over', ...draft.look })
   const { skipped: noFlush, ...flush } = draft.flush
   if (!noFlush && Object.keys(flush).length > 0) found.push({ task: 'flush', ...flush, method: flush.method ?? usualMethod })
   const { skipped: noDescale, ...descale } = draft.descale
   if (!noDescale && Object.keys(descale).length > 0) found.push({ task: 'descale', ...descale })
   const { skipped: noRod, replaced, ...rod } = draft.rod
-  if (!noRod && Object.keys(rod).length > 0) found.push({ task: 'anode_inspection', ...rod })
+  if (!noRod && Object.keys(rod).length > 0) found.push({ task: 'anode_inspection', could_not_open: false, ...rod })
   if (!noRod && replaced) found.push({ task: 'anode_replacement' })
+  const { skipped: noVessel, replaced: newVessel, ...vessel } = draft.vessel
+  if (!noVessel && Object.keys(vessel).length > 0) found.push({ task: 'expansion_tank_check', ...vessel })
+  if (!noVessel && newVessel) found.push({ task: 'expansion_tank_replacement' })
   if (draft.valve.outcome) found.push({ task: 'relief_valve_exercise', outcome: draft.valve.outcome })
   if (draft.valve.replaced) found.push({ task: 'relief_valve_replacement' })
   return found

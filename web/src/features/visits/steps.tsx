@@ -15,6 +15,8 @@ export interface StepProps {
   heater: Schema['HeaterOut']
   judgements: Schema['JudgementOut'][]
   usualMethod: Schema['FlushMethod']
+  /** The program drew this visit for a measurement. */
+  measure: boolean
   units: Units
 }
 
@@ -46,7 +48,70 @@ const OUTCOMES: { value: Schema['ValveOutcome']; label: string }[] = [
 ]
 const WORDS = <T extends string>(values: T[]) => values.map((value) => ({ value, label: value }))
 
-export function FlushStep({ draft, change, heater, judgements, usualMethod, units }: StepProps) {
+const NOISES: { value: Schema['Noise']; label: string }[] = [
+  { value: 'quiet', label: 'quiet' },
+  { value: 'hiss', label: 'hisses' },
+  { value: 'bubbling', label: 'bubbles' },
+  { value: 'popping', label: 'pops, knocks' },
+  { value: 'kettling', label: 'kettles' },
+]
+const PINS: { value: Schema['VesselPin']; label: string }[] = [
+  { value: 'air', label: 'Air comes out' },
+  { value: 'water', label: 'Water comes out: the bladder is torn' },
+  { value: 'nothing', label: 'Nothing comes out' },
+]
+
+export function LookStep({ draft, change }: StepProps) {
+  const look = draft.look
+  const set = (part: Partial<Draft['look']>) => change({ look: { ...look, ...part } })
+  return (
+    <>
+      <Sheet title="What does it sound like when it fires?">
+        <Grades label="What it sounds like" columns={3} value={look.noise} options={NOISES} onChange={(noise) => set({ noise })} />
+      </Sheet>
+      <Sheet title="Rust on the tank itself?">
+        <Grades
+          label="Where rust shows"
+          columns={3}
+          value={look.corrosion}
+          options={[{ value: 'none', label: 'none' }, { value: 'fittings', label: 'at fittings' }, { value: 'seams', label: 'at a seam' }]}
+          onChange={(corrosion: Schema['Corrosion']) => set({ corrosion })}
+        />
+      </Sheet>
+      <Toggle text="Hot water alone runs rusty" on={look.rusty_hot_water ?? false} onToggle={() => set({ rusty_hot_water: !look.rusty_hot_water })} />
+      <Toggle text="Relief outlet was dripping on arrival" on={look.valve_drips ?? false} onToggle={() => set({ valve_drips: !look.valve_drips })} />
+    </>
+  )
+}
+
+export function VesselStep({ draft, change, units }: StepProps) {
+  const vessel = draft.vessel
+  const set = (part: Partial<Draft['vessel']>) => change({ vessel: { ...vessel, skipped: false, ...part } })
+  return (
+    <>
+      <Hazard>Let the water side’s pressure off before you read or set the charge.</Hazard>
+      <Sheet title="Press the air valve’s pin briefly">
+        <Grades label="What came out of the air valve" columns={1} value={vessel.skipped ? null : vessel.at_valve} options={PINS} onChange={(at_valve) => set({ at_valve })} />
+        <Measure label="Charge as you found it" quantity="pressure_kpa" units={units} value={vessel.precharge_kpa} onChange={(precharge_kpa) => set({ precharge_kpa })} />
+        <p className="mt-3 text-body text-soft">Then set it to the house’s standing pressure.</p>
+      </Sheet>
+      <Toggle text="I fitted a new expansion tank" on={vessel.replaced ?? false} onToggle={() => set({ replaced: !vessel.replaced })} />
+      <Skip text="Not checked today" on={vessel.skipped ?? false} onToggle={() => change({ vessel: vessel.skipped ? {} : { skipped: true } })} />
+    </>
+  )
+}
+
+/** Asked for on about one visit in twenty, drawn by the program: it anchors what everybody grades by eye. */
+function Drawn({ text, children }: { text: string; children: ReactNode }) {
+  return (
+    <Sheet title="This visit was drawn for a measurement">
+      <p className="text-body text-soft">{text}</p>
+      {children}
+    </Sheet>
+  )
+}
+
+export function FlushStep({ draft, change, heater, judgements, usualMethod, measure, units }: StepProps) {
   const flush = draft.flush
   const set = (part: Partial<Draft['flush']>) => change({ flush: { ...flush, skipped: false, ...part } })
   const warning = judgements.find((one) => one.rule === 'flush_or_leave' && one.verdict !== 'flush')
@@ -60,6 +125,11 @@ export function FlushStep({ draft, change, heater, judgements, usualMethod, unit
         </Hazard>
       )}
       <Hazard>{energy} The water scalds: a rated hose, and someone at its end.</Hazard>
+      {measure && (
+        <Drawn text="Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies. Grade what comes out as well.">
+          <Measure label="Depth of the deposit" quantity="length_mm" units={units} value={flush.depth_before_mm} onChange={(depth_before_mm) => set({ depth_before_mm })} />
+        </Drawn>
+      )}
       <Sheet title="What came out?">
         <Grades label="How much came out" columns={5} value={flush.skipped ? null : flush.removed} options={REMOVED.map((one) => ({ ...one, picture: <BucketPicture removed={one.value} /> }))} onChange={(removed) => set({ removed })} />
         <div className="mt-3 space-y-3">
@@ -72,19 +142,24 @@ export function FlushStep({ draft, change, heater, judgements, usualMethod, unit
       </Sheet>
       <Sheet title="How was it flushed?">
         <Grades label="Flush method" columns={2} value={flush.method ?? usualMethod} options={METHOD} onChange={(method) => set({ method })} />
-        <Measure label="Depth measured before, if you did" quantity="length_mm" units={units} value={flush.depth_before_mm} onChange={(depth_before_mm) => set({ depth_before_mm })} />
+        {!measure && <Measure label="Depth measured before, if you did" quantity="length_mm" units={units} value={flush.depth_before_mm} onChange={(depth_before_mm) => set({ depth_before_mm })} />}
       </Sheet>
       <Skip text="Not flushed today" on={flush.skipped ?? false} onToggle={() => change({ flush: flush.skipped ? {} : { skipped: true } })} />
     </>
   )
 }
 
-export function DescaleStep({ draft, change }: StepProps) {
+export function DescaleStep({ draft, change, measure, units }: StepProps) {
   const descale = draft.descale
   const set = (part: Partial<Draft['descale']>) => change({ descale: { ...descale, skipped: false, ...part } })
   return (
     <>
       <Hazard>Energy off and proven, both valves shut, pressure let off at the ports. Never an acid after a chlorine product; gloves and eyes.</Hazard>
+      {measure && (
+        <Drawn text="Acid spent times its strength is what dissolved: 100 g of citric acid takes up 78 g of lime, a litre of vinegar of 5 % takes up 42 g. Grade it as well.">
+          <Measure label="Lime dissolved, in grams" quantity={null} units={units} value={descale.dissolved_g} onChange={(dissolved_g) => set({ dissolved_g })} />
+        </Drawn>
+      )}
       <Sheet title="What did the acid bring out?">
         <Grades label="How much came out" columns={5} value={descale.skipped ? null : descale.removed} options={REMOVED.map((one) => ({ ...one, label: one.value === 'blocked' ? 'choked' : one.label, picture: <BucketPicture removed={one.value} /> }))} onChange={(removed) => set({ removed })} />
       </Sheet>
@@ -93,17 +168,23 @@ export function DescaleStep({ draft, change }: StepProps) {
   )
 }
 
-export function RodStep({ draft, change, units }: StepProps) {
+export function RodStep({ draft, change, measure, units }: StepProps) {
   const rod = draft.rod
   const set = (part: Partial<Draft['rod']>) => change({ rod: { ...rod, skipped: false, ...part } })
   return (
     <>
       <Hazard>Pressure off, and the water below the port, before the rod is loosened.</Hazard>
+      {measure && (
+        <Drawn text="Put a calliper on the rod where it looks average, grit brushed off. Grade it as well.">
+          <Measure label="Thickness of the rod" quantity="length_mm" units={units} value={rod.diameter_mm} onChange={(diameter_mm) => set({ diameter_mm })} />
+        </Drawn>
+      )}
       <Sheet title="How much of the rod is left?">
         <Grades label="What is left of the rod" columns={5} value={rod.skipped ? null : rod.grade} options={GRADES.map((one) => ({ ...one, picture: <RodPicture grade={one.value} /> }))} onChange={(grade) => set({ grade })} />
         <Measure label="Bare wire, if any shows" quantity="length_mm" units={units} value={rod.bare_wire_mm} onChange={(bare_wire_mm) => set({ bare_wire_mm })} />
       </Sheet>
       <Toggle text="I fitted a new rod" on={rod.replaced ?? false} onToggle={() => set({ replaced: !rod.replaced })} />
+      <Toggle text="The port could not be opened" on={rod.could_not_open ?? false} onToggle={() => set({ could_not_open: !rod.could_not_open })} />
       <Skip text="Rod not looked at today" on={rod.skipped ?? false} onToggle={() => change({ rod: rod.skipped ? {} : { skipped: true } })} />
     </>
   )
@@ -133,7 +214,8 @@ export function ValveStep({ draft, change }: StepProps) {
 
 interface MeasureProps {
   label: string
-  quantity: 'length_mm'
+  /** None where the figure is in the unit that its label says. */
+  quantity: 'length_mm' | 'pressure_kpa' | null
   units: Units
   value: number | null | undefined
   onChange: (value: number | null) => void
@@ -144,11 +226,12 @@ function Measure({ label: text, quantity, units, value, onChange }: MeasureProps
     <Field
       className="mt-4 [&_input]:h-12"
       label={text}
-      unit={label(units, quantity)}
+      unit={quantity ? label(units, quantity) : 'g'}
       inputMode="decimal"
-      defaultValue={fieldText(units, quantity, value)}
+      defaultValue={quantity ? fieldText(units, quantity, value) : (value ?? '')}
       onChange={(event) => {
-        const typed = stored(units, quantity, event.target.value)
+        const text = event.target.value.trim()
+        const typed = quantity ? stored(units, quantity, text) : text === '' ? null : Number(text.replace(',', '.'))
         if (!Number.isNaN(typed)) onChange(typed)
       }}
     />
