@@ -22,6 +22,9 @@ def main(arguments: list[str]) -> int:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")
     from django.core.management import execute_from_command_line
 
+    from aquifer.memory import keep_freed_memory
+
+    keep_freed_memory()
     execute_from_command_line(["aquifer", *arguments])
     return 0
 

@@ -15,15 +15,22 @@ from typing import Any
 
 import django
 
+from aquifer.memory import keep_freed_memory
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="bench")
     parser.add_argument("--heaters", type=int, nargs="*", default=[400, 10_000])
+    parser.add_argument("--copies", type=int, default=10, help="of the last base, for the large one; 0 leaves it out")
     parser.add_argument("--rows", type=int, default=10_000, help="of the file that is imported")
+    parser.add_argument("--partitions", type=int, nargs=2, help=argparse.SUPPRESS)
     options = parser.parse_args()
     django.setup()
+    keep_freed_memory()
+    if options.partitions:
+        return some_partitions(*options.partitions)
     from django.db import connection
     from django.test.runner import DiscoverRunner
 
@@ -40,9 +47,13 @@ def main() -> None:
                     "customers_site, customers_customer, water_watertest, water_zone CASCADE"
                 )
             fleet(heaters)
+        one_heater()
         chemistry()
         imports(options.rows)
         pages()
+        core(options.heaters[-1] * max(options.copies, 1))
+        if options.copies:
+            large(options.copies)
         say(f"Largest memory of this process: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MiB")
     finally:
         runner.teardown_databases(databases)
@@ -94,6 +105,126 @@ def fleet(heaters: int) -> None:
     some = list(Heater.objects.order_by("pk")[:40])
     singly, _ = timed(lambda: [forecast(inputs.load(today, Heater.objects.filter(pk=h.pk)).fleet) for h in some], 1)
     say(f"  against one heater at a time: {singly / len(some) * heaters / (load + compute):.0f} times as fast")
+
+
+def one_heater() -> None:
+    """One heater from a new finding to new dates: the core alone, and through the database."""
+    from aquifer.core.forecast import Given, forecast
+    from aquifer.forecasts import calibrations, inputs, recompute
+    from aquifer.heaters.models import Heater
+
+    heater = Heater.objects.in_service().filter(kind="gas_tank", findings__isnull=False).order_by("pk").first()
+    assert heater is not None
+    given, people = calibrations.in_force()
+    loaded = inputs.load(datetime.date.today(), Heater.objects.filter(pk=heater.pk), people)
+    zones, until = recompute._learned_zones(loaded)
+    heard = loaded.before(until)
+    alone, _ = timed(lambda: forecast(loaded.fleet, Given(calibration=given, zones=zones, heard=heard)), 20)
+    whole, _ = timed(lambda: recompute.recompute_heaters([heater.pk]), 10)
+    say(f"\nOne heater from a finding to new dates: {1000 * alone:.0f} ms")
+    say(f"  with reading and storing {1000 * whole:.0f} ms")
+
+
+def core(heaters: int) -> None:
+    """The computation alone, on heaters with eight findings each, against the floors of this machine."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    import numpy as np
+
+    from aquifer.core.forecast import forecast
+    from aquifer.study.synthetic import base
+
+    fleet = base(heaters, seed=1)
+    parts = [fleet.at(rows) for rows in fleet.partitions()]
+    forecast(parts[0])
+    one, _ = timed(lambda: [forecast(part) for part in parts], 3)
+    with ThreadPoolExecutor(2) as pool:
+        two, _ = timed(lambda: list(pool.map(forecast, parts)), 3)
+    # Arithmetic: per heater three components, each two products of 61 with 81 and three with about 80; and as many
+    # exponentials. Memory: findings read once, results written once.
+    left, right = np.ones((8192, 61), dtype=np.float32), np.ones((61, 81), dtype=np.float32)
+    product, _ = timed(lambda: left @ right, 20)
+    exponential, _ = timed(lambda: np.exp(left), 20)
+    arithmetic = heaters / 8192 * 3 * (5 * product + 4 * exponential)
+    memory = copy_seconds() * heaters * (8 * 40 + 3 * 400) / 256e6
+    say(f"\nThe computation alone, {heaters} heaters with 8 findings each")
+    say(f"  {one:.2f} s on one thread, {two:.2f} s on two")
+    say(f"  {1e6 * one / heaters:.0f} us a heater; {one / arithmetic:.1f} times its products and exponentials alone")
+    say(f"  {one / memory:.0f} times what reading its findings and writing its results would take")
+
+
+TABLES = ("water.Zone", "water.WaterTest", "customers.Customer", "customers.Site", "heaters.Heater", "heaters.Part")
+HISTORY = ("visits.Visit", "visits.Finding")
+
+
+def enlarge(copies: int) -> None:
+    """Copy the base beside itself, supplies and all."""
+    from django.apps import apps
+    from django.db import connection
+
+    copied = {apps.get_model(name) for name in (*TABLES, *HISTORY)}
+    with connection.cursor() as cursor:
+        for name in (*TABLES, *HISTORY):
+            model = apps.get_model(name)
+            names, values = [], []
+            for field in model._meta.concrete_fields:
+                column = connection.ops.quote_name(field.column)
+                names.append(column)
+                if field.primary_key or (field.is_relation and field.related_model in copied):
+                    values.append(f"{column} + %(copy)s * 100000000")
+                elif field.unique and field.get_internal_type() == "UUIDField":
+                    values.append("gen_random_uuid()")
+                elif field.unique and field.get_internal_type() == "CharField":
+                    values.append(f"{column} || '/' || %(copy)s")
+                else:
+                    values.append(column)
+            table = connection.ops.quote_name(model._meta.db_table)
+            first = "id < 100000000"
+            for copy in range(1, copies):
+                cursor.execute(
+                    f"INSERT INTO {table} ({', '.join(names)}) SELECT {', '.join(values)} FROM {table} WHERE {first}",  # noqa: S608
+                    {"copy": copy},
+                )
+            cursor.execute(f"ANALYZE {table}")
+
+
+def large(copies: int) -> None:
+    """A large base from PostgreSQL to stored forecasts, by one worker and by two."""
+    import subprocess
+    import sys
+
+    from django.db import connection
+
+    from aquifer.forecasts import calibrations, recompute
+    from aquifer.heaters.models import Heater
+    from aquifer.visits.models import Finding
+
+    enlarge(copies)
+    heaters, findings = Heater.objects.count(), Finding.objects.count()
+    today = datetime.date.today()
+    taught, _ = timed(lambda: calibrations.renew(today), 1)
+    parts = recompute.partitions()
+    say(f"\n{heaters} heaters with {findings} findings in {len(parts)} partitions")
+    say(f"  calibrated in {taught:.1f} s")
+    seconds, _ = timed(lambda: [recompute.recompute_zones(part, today) for part in parts], 1)
+    say(f"  one worker: {seconds:.1f} s, {1e6 * seconds / heaters:.0f} us a heater")
+    environment = {**os.environ, "AQUIFER_DB_NAME": connection.settings_dict["NAME"]}
+    start = time.perf_counter()
+    workers = [
+        subprocess.Popen([sys.executable, "-m", "aquifer.bench", "--partitions", str(at), "2"], env=environment)
+        for at in range(2)
+    ]
+    for worker in workers:
+        worker.wait()
+    say(f"  two workers: {time.perf_counter() - start:.1f} s")
+
+
+def some_partitions(at: int, of: int) -> None:
+    """What one of several workers does: every so manyeth partition."""
+    from aquifer.forecasts import recompute
+
+    for part in recompute.partitions()[at::of]:
+        recompute.recompute_zones(part)
 
 
 def chemistry() -> None:

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from aquifer.company.models import Company
-from aquifer.core.forecast import forecast
+from aquifer.core.forecast import Given, forecast
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts import inputs
 from aquifer.forecasts.calibrations import in_force
@@ -74,14 +74,15 @@ def test_the_log_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_
 
 def test_a_fleet_loads_in_a_fixed_number_of_queries(base, django_assert_num_queries):
     Company.current()
-    with django_assert_num_queries(7):
+    with django_assert_num_queries(8):
         loaded = inputs.load(base["today"])
     assert loaded.heater_ids.size == 6
 
 
 def test_what_is_stored_is_what_the_core_computed(forecasted):
-    loaded = inputs.load(forecasted["today"])
-    computed = {one.component: one for one in forecast(loaded.fleet).components}
+    given, people = in_force()
+    loaded = inputs.load(forecasted["today"], None, people)
+    computed = {one.component: one for one in forecast(loaded.fleet, Given(calibration=given)).components}
     for stored in Forecast.objects.current():
         one = computed[stored.component]
         at = int(np.flatnonzero(loaded.heater_ids[one.row] == stored.heater_id)[0])
@@ -163,3 +164,14 @@ def test_a_bad_question_is_told_its_field(as_role, db, query):
     answer = as_role("planner").get(f"outlook?{query}")
     assert answer.status_code == 422
     assert query.split("=")[0] in answer.json()["fields"]
+
+
+def test_what_would_change_a_heater_is_recomputed(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    found = as_role("planner").get(f"heaters/{heater.pk}/changes").json()
+    told = {change["change"]: {one["component"]: one for one in change["results"]} for change in found}
+    assert list(told)[0] == "as_it_is" and "softener" in told
+    plain, softened, soaked = (told[name]["sediment"] for name in ("as_it_is", "softener", "acid_soak"))
+    assert softened["over_in_12_months"] < plain["over_in_12_months"]
+    assert soaked["over_after_service"] <= plain["over_after_service"]
+    assert as_role("planner").get("heaters/999999/changes").status_code == 404

@@ -143,7 +143,7 @@ def test_a_score_tells_windows_that_hold_from_such_as_do_not(place):
 def test_the_report_says_what_was_run_and_marks_what_missed_its_bar(tmp_path):
     practices = [run(one, 2, heaters=120, years=2) for one in (YEARLY, BENEFIT)]
     scored = [run(YEARLY, 2, heaters=120, years=2, scored_years=(1,))]
-    report.write(tmp_path, practices, scored, scored)
+    report.write(tmp_path, practices, scored, scored, scored)
     told = (tmp_path / "report.md").read_text()
     assert "120 heaters" in told and "| benefit |" in told and "| sediment | 1 |" in told
     assert (tmp_path / "windows.svg").stat().st_size > 5000 and (tmp_path / "practices.svg").exists()

@@ -9,7 +9,8 @@ from pydantic import BeforeValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method
-from aquifer.forecasts import log, outlook
+from aquifer.errors import Invalid
+from aquifer.forecasts import changes, log, outlook
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, InstallCertainty
 
@@ -156,6 +157,28 @@ def heater_forecast(request: HttpRequest, heater_id: Id) -> list[Forecast]:
     """The current forecast of each component of a heater, with its reasons."""
     get_object_or_404(Heater, pk=heater_id)
     return list(Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on"))
+
+
+class AlternativeOut(Schema):
+    component: Component
+    years_between: float
+    over_after_service: float
+    over_in_12_months: float
+
+
+class ChangeOut(Schema):
+    change: str
+    results: list[AlternativeOut]
+
+
+@router.get("/heaters/{heater_id}/changes", response=list[ChangeOut], auth=allowed(Action.READ))
+def heater_changes(request: HttpRequest, heater_id: Id) -> list[dict[str, Any]]:
+    """What a softener, a cooler setting or another flush would change, recomputed; the first is as it is."""
+    heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+    try:
+        return changes.read(heater, timezone.localdate())
+    except ValueError as error:
+        raise Invalid(str(error), "water.no_equilibrium", {"heater_id": str(error)}) from None
 
 
 @router.get("/heaters/{heater_id}/log", response=LogOut, auth=allowed(Action.READ))

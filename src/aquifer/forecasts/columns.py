@@ -16,8 +16,9 @@ import numpy as np
 from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import EmptyResultSet
 from django.db import connection, models
-from django.db.models import F, Func, QuerySet, Value
+from django.db.models import Case, F, Func, QuerySet, Value, When
 from django.db.models.functions import Cast, Coalesce
+from django.db.models.lookups import Exact
 
 from aquifer.core.arrays import IntArray
 
@@ -71,6 +72,11 @@ def flag(field: str) -> Read:
     return Read(Coalesce(F(field), Value(False)), "?")
 
 
+def truth(field: str) -> Read:
+    """A boolean column as 1 and 0, -1 where it is null."""
+    return ReadCode(Coalesce(Cast(F(field), models.IntegerField()), Value(-1)), ">i4")
+
+
 def day(field: str) -> Read:
     """A date column as datetime64[D], NaT where it is null."""
     template = f"COALESCE(%(expressions)s - DATE '{_EPOCH}', {_NO_DAY})"
@@ -87,7 +93,11 @@ def position(field: Any, among: Sequence[str]) -> Read:
     listed = Value(list(among) or [""], output_field=ArrayField(models.TextField()))
     source = Cast(F(field) if isinstance(field, str) else field, models.TextField())
     found = Func(listed, source, function="array_position", output_field=models.IntegerField())
-    return ReadCode(Cast(Coalesce(found, Value(0)) - 1, models.IntegerField()), ">i4")
+    place = Cast(Coalesce(found, Value(0)) - 1, models.IntegerField())
+    if isinstance(field, str):
+        # Most words of a finding are blank: telling that first halves the time of the query.
+        place = Case(When(Exact(source, Value("")), then=Value(-1)), default=place, output_field=models.IntegerField())
+    return ReadCode(place, ">i4")
 
 
 def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, Any]:
@@ -286,6 +296,7 @@ __all__ = [
     "number",
     "position",
     "read_columns",
+    "truth",
     "whole",
     "word",
     "write_columns",

@@ -39,7 +39,7 @@ from aquifer.core.vocabulary import (
     code,
 )
 from aquifer.core.water import WaterProfile
-from aquifer.forecasts.columns import day, flag, number, position, read_columns, whole, word
+from aquifer.forecasts.columns import day, flag, number, position, read_columns, truth, whole, word
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.profiles import Waters, waters
@@ -107,8 +107,8 @@ def load(
     h = read_columns(chosen.order_by("pk"), _heater_columns(company, people))
     ids: IntArray = h["pk"]
     water = waters(as_of)
-    kept = Finding.objects.filter(heater__in=chosen, correction__isnull=True)
-    columns = read_columns(kept.order_by(), _finding_columns(people))
+    parts = _parts(chosen)
+    columns = _findings(chosen, people, parts)
     # Sorted here: the database would sort wide rows on its disk.
     order = np.lexsort((columns["pk"], columns["on"], columns["heater"]))
     columns = {name: values[order] for name, values in columns.items()}
@@ -116,7 +116,7 @@ def load(
     findings = _Findings(columns, np.searchsorted(ids, columns["heater"]), None, usual)
     installed, certain = _installed(h, findings, as_of)
     findings.installed = installed
-    known, profiles = _known(h, water, findings, _parts(chosen, ids), installed, certain, as_of, company)
+    known, profiles = _known(h, water, findings, _in_place(parts, ids), installed, certain, as_of, company)
     complete_heaters = complete(known, profiles)
     last = np.zeros(ids.size, dtype=np.int64)
     np.maximum.at(last, findings.row, findings.column("pk"))
@@ -193,7 +193,11 @@ def _heater_columns(company: Company, people: People) -> dict[str, Any]:
     }
 
 
-def _finding_columns(people: People) -> dict[str, Any]:
+def _findings(chosen: "QuerySet[Heater]", people: People, parts: dict[str, Any]) -> dict[str, Any]:
+    """Findings with who graded them and the part they concern; two queries.
+
+    Joined here and not by the database: a visit and a part are looked up for every finding, and arrays do that at once.
+    """
     lost = 1 - (F("flow_before_l_min") * F("rise_before_k")) / (F("flow_after_l_min") * F("rise_after_k"))
     numbers = (
         "depth_before_mm",
@@ -203,63 +207,91 @@ def _finding_columns(people: People) -> dict[str, Any]:
         "bare_wire_mm",
         "precharge_kpa",
         "static_kpa",
-        "part__diameter_mm",
-        "part__length_mm",
     )
-    return {
-        "pk": whole("pk"),
-        "heater": whole("heater_id"),
-        "on": day("on"),
-        "task": word("task", Task),
-        "by": position("visit__technician", people.graders),
-        "method": word("method", FlushMethod),
-        "removed": word("removed", Removed),
-        "grade": word("grade", RodGrade),
-        "could_not_open": flag("could_not_open"),
-        "outcome": word("outcome", ValveOutcome),
-        "at_valve": word("at_valve", VesselPin),
-        "noise": word("noise", Noise),
-        "corrosion": word("corrosion", Corrosion),
-        "rusty": position("rusty_hot_water", ["false", "true"]),
-        "capacity_lost": number(lost),
-        "part__alloy": word("part__alloy", Alloy),
-        "part__count": whole("part__count"),
-        "part__fitted_on": day("part__fitted_on"),
-        **{name: number(name) for name in numbers},
-    }
-
-
-def _parts(chosen: "QuerySet[Heater]", ids: IntArray) -> dict[str, dict[str, Any]]:
-    """The parts in place of each heater by kind, blank where there is none on record; one query."""
-    numbers = ("diameter_mm", "length_mm", "volume_l", "precharge_kpa", "set_pressure_kpa")
-    kinds = [kind.value for kind in PartKind]
-    columns = read_columns(
-        Part.objects.filter(heater__in=chosen, removed_on__isnull=True),
+    c = read_columns(
+        Finding.objects.filter(heater__in=chosen).order_by(),
         {
+            "pk": whole("pk"),
             "heater": whole("heater_id"),
-            "kind": position("kind", kinds),
-            "fitted_on": day("fitted_on"),
-            "alloy": word("alloy", Alloy),
-            "count": whole("count"),
+            "visit": whole("visit_id"),
+            "part": whole("part_id"),
+            "corrects": whole("corrects_id"),
+            "on": day("on"),
+            "task": word("task", Task),
+            "method": word("method", FlushMethod),
+            "removed": word("removed", Removed),
+            "grade": word("grade", RodGrade),
+            "could_not_open": flag("could_not_open"),
+            "outcome": word("outcome", ValveOutcome),
+            "at_valve": word("at_valve", VesselPin),
+            "noise": word("noise", Noise),
+            "corrosion": word("corrosion", Corrosion),
+            "rusty": truth("rusty_hot_water"),
+            "capacity_lost": number(lost),
             **{name: number(name) for name in numbers},
         },
     )
+    standing = np.flatnonzero(~np.isin(c["pk"], c["corrects"]))
+    c = {name: values[standing] for name, values in c.items()}
+    by = read_columns(
+        Visit.objects.filter(heater__in=chosen).order_by(),
+        {"pk": whole("pk"), "who": position("technician", people.graders)},
+    )
+    c["by"] = _looked_up(c["visit"], by["pk"], by["who"], np.int64(-1))
+    for name, unknown in (("alloy", np.int64(-1)), ("count", np.int64(1)), ("diameter_mm", np.nan)):
+        c[f"part__{name}"] = _looked_up(c["part"], parts["pk"], parts[name], unknown)
+    c["part__length_mm"] = _looked_up(c["part"], parts["pk"], parts["length_mm"], np.nan)
+    c["part__fitted_on"] = _looked_up(c["part"], parts["pk"], parts["fitted_on"], np.datetime64("NaT", "D"))
+    return c
+
+
+def _looked_up(wanted: IntArray, keys: IntArray, values: Any, unknown: Any) -> Any:
+    """The value of each wanted key, ``unknown`` where there is none."""
+    if not keys.size:
+        return np.full(wanted.size, unknown)
+    order = np.argsort(keys)
+    place = np.searchsorted(keys[order], wanted).clip(max=keys.size - 1)
+    at = order[place]
+    return np.where(keys[at] == wanted, values[at], unknown)
+
+
+_PART_NUMBERS = ("diameter_mm", "length_mm", "volume_l", "precharge_kpa", "set_pressure_kpa")
+
+
+def _parts(chosen: "QuerySet[Heater]") -> dict[str, Any]:
+    """Every part that these heaters have or had; one query."""
+    return read_columns(
+        Part.objects.filter(heater__in=chosen),
+        {
+            "pk": whole("pk"),
+            "heater": whole("heater_id"),
+            "kind": position("kind", [kind.value for kind in PartKind]),
+            "fitted_on": day("fitted_on"),
+            "removed_on": day("removed_on"),
+            "alloy": word("alloy", Alloy),
+            "count": whole("count"),
+            **{name: number(name) for name in _PART_NUMBERS},
+        },
+    )
+
+
+def _in_place(parts: dict[str, Any], ids: IntArray) -> dict[str, dict[str, Any]]:
+    """The parts in place of each heater by kind, blank where there is none on record."""
     found = {}
-    for at, kind in enumerate(kinds):
-        own = np.flatnonzero(columns["kind"] == at)
-        row = np.searchsorted(ids, columns["heater"][own])
-        blank = {name: np.full(ids.size, np.nan) for name in numbers}
+    for at, kind in enumerate(PartKind):
+        own = np.flatnonzero((parts["kind"] == at) & np.isnat(parts["removed_on"]))
+        row = np.searchsorted(ids, parts["heater"][own])
         part: dict[str, Any] = {
-            **blank,
+            **{name: np.full(ids.size, np.nan) for name in _PART_NUMBERS},
             "is_there": np.zeros(ids.size, dtype=bool),
             "fitted_on": np.full(ids.size, np.datetime64("NaT", "D")),
             "alloy": np.full(ids.size, -1, dtype=np.int64),
             "count": np.ones(ids.size),
         }
         part["is_there"][row] = True
-        for name in ("fitted_on", "alloy", "count", *numbers):
-            part[name][row] = columns[name][own]
-        found[kind] = part
+        for name in ("fitted_on", "alloy", "count", *_PART_NUMBERS):
+            part[name][row] = parts[name][own]
+        found[kind.value] = part
     return found
 
 

@@ -32,9 +32,14 @@ LEAST_OF_A_PARTITION = 6000
 def recompute_all(as_of: datetime.date | None = None) -> int:
     """Calibrate on the base, forecast every heater in service and store it; returns how many heaters."""
     day = as_of or timezone.localdate()
-    calibrations.renew(day)
-    Forecast.objects.filter(superseded_at__lt=timezone.now() - datetime.timedelta(days=KEEP_DAYS)).delete()
+    begin(day)
     return sum(recompute_zones(zones, day) for zones in partitions())
+
+
+def begin(as_of: datetime.date) -> None:
+    """What comes before the base is forecast anew: it is calibrated, and what was kept long enough is dropped."""
+    calibrations.renew(as_of)
+    Forecast.objects.filter(superseded_at__lt=timezone.now() - datetime.timedelta(days=KEEP_DAYS)).delete()
 
 
 def partitions() -> list[list[int]]:

@@ -3,10 +3,13 @@
 from contextlib import suppress
 
 from django.db import transaction
+from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
+from aquifer.core import MODEL_VERSION
 from aquifer.forecasts import recompute
+from aquifer.forecasts.models import Forecast
 
 
 @app.task(name="forecasts.recompute_zone", queue="forecasts", pass_context=False)
@@ -15,11 +18,20 @@ def recompute_zone(zone_id: int) -> None:
     recompute.recompute_zone(zone_id)
 
 
+@app.task(name="forecasts.recompute_zones", queue="forecasts", pass_context=False)
+def recompute_zones(zone_ids: list[int]) -> None:
+    """One partition of the base; the others may be in the hands of other workers."""
+    recompute.recompute_zones(zone_ids)
+
+
 @app.periodic(cron="10 2 * * *")
 @app.task(name="forecasts.recompute_all", queue="forecasts")
 def recompute_all(timestamp: int) -> None:
-    """Every night: a day has passed for every heater."""
-    recompute.recompute_all()
+    """Every night, and when the model has changed: calibrate on the base, then queue its partitions."""
+    recompute.begin(timezone.localdate())
+    for zone_ids in recompute.partitions():
+        with suppress(AlreadyEnqueued), transaction.atomic():
+            recompute_zones.configure(queueing_lock=f"partition-{zone_ids[0]}").defer(zone_ids=zone_ids)
 
 
 def defer_zone(zone_id: int) -> None:
@@ -27,3 +39,12 @@ def defer_zone(zone_id: int) -> None:
     # The savepoint keeps the caller's transaction alive when the queue's own uniqueness refuses a second job.
     with suppress(AlreadyEnqueued), transaction.atomic():
         recompute_zone.configure(queueing_lock=f"zone-{zone_id}").defer(zone_id=zone_id)
+
+
+def defer_all_if_outdated() -> bool:
+    """Queue everything if a forecast of another model is in force; returns whether it did."""
+    if not Forecast.objects.current().exclude(model_version=MODEL_VERSION).exists():
+        return False
+    with suppress(AlreadyEnqueued), transaction.atomic():
+        recompute_all.configure(queueing_lock="recompute-all").defer(timestamp=0)
+    return True

@@ -3,6 +3,7 @@
 import argparse
 import sys
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 from aquifer.study import report
@@ -26,15 +27,20 @@ def main(arguments: list[str]) -> int:
     scored = tuple(year for year in SCORED if year < options.years)
     base = (options.heaters, options.years)
     work = [(practice, seed, *base, 0.05, ()) for seed in options.seeds for practice in PRACTICES]
-    work += [(PRACTICES[0], seed, *base, share, scored) for seed in options.seeds for share in (0.05, 0.0)]
+    yearly = PRACTICES[0]
+    ignorant = replace(yearly, learns=False)
+    scored_runs = ((yearly, 0.05), (yearly, 0.0), (ignorant, 0.05))
+    work += [(practice, seed, *base, share, scored) for practice, share in scored_runs for seed in options.seeds]
     with ProcessPoolExecutor(options.workers) as pool:
         futures = [pool.submit(run, *one) for one in work]
         trials: list[Trial] = []
         for future in futures:
             trials.append(future.result())
             print(f"{len(trials)} of {len(work)}: {trials[-1].practice.name}, seed {trials[-1].seed}", file=sys.stderr)
-    whole = len(options.seeds) * len(PRACTICES)
-    report.write(options.into, trials[:whole], trials[whole::2], trials[whole + 1 :: 2])
+    seeds = len(options.seeds)
+    whole = seeds * len(PRACTICES)
+    measured, unmeasured, unlearned = (trials[whole + at * seeds : whole + (at + 1) * seeds] for at in range(3))
+    report.write(options.into, trials[:whole], measured, unmeasured, unlearned)
     print(f"{options.into / 'report.md'}")
     return 0
 

@@ -22,18 +22,25 @@ _NAMES = {
 }
 
 
-def write(folder: Path, practices: list[Trial], measured: list[Trial], unmeasured: list[Trial]) -> None:
+def write(
+    folder: Path,
+    practices: list[Trial],
+    measured: list[Trial],
+    unmeasured: list[Trial],
+    unlearned: list[Trial],
+) -> None:
     """Write ``report.md`` and its plots.
 
-    Parameters: trials of every practice; of the yearly one with windows scored; and the same with nothing measured.
+    Parameters: trials of every practice; of the yearly one with windows scored; the same with nothing measured; and by
+    a forecast that learns nothing.
     """
     folder.mkdir(parents=True, exist_ok=True)
     _plot_windows(folder / "windows.svg", measured, unmeasured)
     _plot_practices(folder / "practices.svg", practices)
-    (folder / "report.md").write_text(text(practices, measured, unmeasured), encoding="utf-8")
+    (folder / "report.md").write_text(text(practices, measured, unmeasured, unlearned), encoding="utf-8")
 
 
-def text(practices: list[Trial], measured: list[Trial], unmeasured: list[Trial]) -> str:
+def text(practices: list[Trial], measured: list[Trial], unmeasured: list[Trial], unlearned: list[Trial]) -> str:
     """The report in Markdown."""
     seeds = sorted({trial.seed for trial in practices})
     heaters = round(practices[0].heater_years / len(practices[0].over_years))
@@ -56,6 +63,10 @@ def text(practices: list[Trial], measured: list[Trial], unmeasured: list[Trial])
         f"Wanted: {STATE_BAR[0]:.2f} to {STATE_BAR[1]:.2f} and {DATE_BAR[0]:.2f} to {DATE_BAR[1]:.2f}; figures outside "
         "are marked *. One visit in twenty is measured.",
         _window_table(measured),
+        "## What learning is worth",
+        "Pinball loss of P10, P50 and P90 of the date, years: of the forecast as it is, with grades alone, and of the "
+        "same model that knows when heaters were cleaned but learns nothing of what was found.",
+        _pinball_table(measured, unmeasured, unlearned),
         "## With nothing measured",
         "The same with grades alone. They rank heaters almost as well, but nothing anchors them.",
         _window_table(unmeasured),
@@ -132,6 +143,16 @@ def _window_table(trials: list[Trial]) -> str:
             f"{_marked(mean('dates_inside'), DATE_BAR)} | {mean('before'):.2f} | {mean('after'):.2f} | "
             f"{mean('pinball_years'):.2f} | {mean('width_years'):.1f} |"
         )
+    return "\n".join(lines)
+
+
+def _pinball_table(measured: list[Trial], unmeasured: list[Trial], unlearned: list[Trial]) -> str:
+    lines = ["| component | year | as it is | grades alone | nothing learned |", "|---|---|---|---|---|"]
+    order = list(_NAMES)
+    tables = [_of(trials) for trials in (measured, unmeasured, unlearned)]
+    for component, year in sorted(tables[0], key=lambda key: (order.index(key[0]), key[1])):
+        losses = [np.nanmean([one.pinball_years for one in table[component, year]]) for table in tables]
+        lines.append(f"| {_NAMES[component]} | {year} | " + " | ".join(f"{loss:.2f}" for loss in losses) + " |")
     return "\n".join(lines)
 
 

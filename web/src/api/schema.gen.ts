@@ -178,6 +178,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heaters/{heater_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Heater Changes
+         * @description What a softener, a cooler setting or another flush would change, recomputed; the first is as it is.
+         */
+        get: operations["aquifer_forecasts_api_heater_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heaters/{heater_id}/log": {
         parameters: {
             query?: never;
@@ -883,6 +903,23 @@ export interface components {
             /** P90 */
             p90: number;
         };
+        /** AlternativeOut */
+        AlternativeOut: {
+            component: components["schemas"]["Component"];
+            /** Years Between */
+            years_between: number;
+            /** Over After Service */
+            over_after_service: number;
+            /** Over In 12 Months */
+            over_in_12_months: number;
+        };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Change */
+            change: string;
+            /** Results */
+            results: components["schemas"]["AlternativeOut"][];
+        };
         /** CourseOut */
         CourseOut: {
             component: components["schemas"]["Component"];
@@ -1566,6 +1603,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ForecastOut"][];
+                };
+            };
+        };
+    };
+    aquifer_forecasts_api_heater_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"][];
                 };
             };
         };

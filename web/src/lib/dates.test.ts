@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { dateWords, day, dueWords, isoDay, spanWords, yearsBetween } from './dates'
+import { dateWords, day, dueWords, isoDay, spanWords, yearsBetween, yearsWords } from './dates'
 
 const TODAY = '2026-11-24'
 
@@ -36,4 +36,14 @@ describe('dates as people say them', () => {
     expect(yearsBetween('2020-11-25', TODAY)).toBe(5)
     expect(yearsBetween('2020-11-20', TODAY)).toBe(6)
   })
+})
+
+it.each([
+  [0.02, '1 month'],
+  [0.4, '5 months'],
+  [1.44, '1.4 years'],
+  [14.2, '14 years'],
+  [30, 'over 30 years'],
+])('%s years are told as people say them', (years, words) => {
+  expect(yearsWords(years)).toBe(words)
 })

@@ -63,6 +63,13 @@ export function spanWords(days: number): string {
   return count(Math.round(length / 365.25), 'year')
 }
 
+/** "1.4 years", "5 months", "over 30 years": how long something lasts. */
+export function yearsWords(years: number): string {
+  if (years >= 30) return 'over 30 years'
+  if (years < 1) return count(Math.max(Math.round(years * 12), 1), 'month')
+  return `${years < 10 ? years.toFixed(1) : Math.round(years)} years`
+}
+
 function count(n: number, what: string): string {
   return `${n} ${what}${n === 1 ? '' : 's'}`
 }

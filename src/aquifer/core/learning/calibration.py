@@ -191,8 +191,8 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
 
 _FUTURES = np.exp(np.linspace(np.log(0.08), np.log(0.8), 31))
 _SHIFTS = np.linspace(-1.2, 1.2, 49)
-_FUTURE_SPREAD = 0.5
-_FURTHER = 1.15
+_FUTURE_SPREAD = 0.8
+_FURTHER = 1.1
 """A window looks further ahead than the visit that tested the last one. Assumption."""
 _SHIFT_SPREAD = 0.15
 """Standard deviations, natural log, by which the future's spread and the windows' centre may be off before measurements

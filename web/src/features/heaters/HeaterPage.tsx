@@ -64,7 +64,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
         </section>
         <section aria-label="What is due and why" className="overflow-y-auto border-l border-line bg-sheet px-4 pb-4 max-[1200px]:border-l-0 max-[1200px]:border-r">
           <h2 className="pt-3">What is due, and why</h2>
-          <Due forecasts={log.forecasts} />
+          <Due heaterId={heater.id} forecasts={log.forecasts} />
         </section>
       </div>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>

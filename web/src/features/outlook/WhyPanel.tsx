@@ -11,6 +11,7 @@ import { COMPONENTS, DECIDED, KINDS, METHODS, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Failed, Hazard, Loading } from '../../ui/States'
 import { forecastOptions } from './queries'
+import { Changes } from './Changes'
 import { Reasons } from './Reasons'
 
 type Row = Pick<
@@ -43,7 +44,7 @@ export function WhyPanel({ row }: { row: Row }) {
       {row.hazard && <Hazard className="mt-3">{row.hazard}</Hazard>}
       {isPending && <Loading what="its forecast" />}
       {error && <Failed error={error} onRetry={() => void refetch()} />}
-      {data && <Due forecasts={data} />}
+      {data && <Due heaterId={row.id} forecasts={data} />}
       <div className="flex-1" />
       <div className="flex gap-3 pt-4">
         {records && (
@@ -59,8 +60,11 @@ export function WhyPanel({ row }: { row: Row }) {
   )
 }
 
+/** What a softener, a setting or a method changes. */
+const TRIED: Schema['Component'][] = ['sediment', 'scale', 'anode']
+
 /** Each service with its date and window; the chosen one with its reasons. */
-export function Due({ forecasts }: { forecasts: Schema['ForecastOut'][] }) {
+export function Due({ heaterId, forecasts }: { heaterId: number; forecasts: Schema['ForecastOut'][] }) {
   const [picked, pick] = useState<Schema['Component'] | null>(null)
   const chosen = forecasts.find((one) => one.component === picked) ?? forecasts[0]
   return (
@@ -83,6 +87,7 @@ export function Due({ forecasts }: { forecasts: Schema['ForecastOut'][] }) {
         <section className="mt-4">
           <h3 className="mb-2">{COMPONENTS[chosen.component]}: against a plain heater</h3>
           {chosen.decided_by === 'finding' ? <p className="text-soft">It stuck or wept when it was last exercised: that alone sets the date.</p> : <Reasons reasons={chosen.reasons} />}
+          {TRIED.includes(chosen.component) && <Changes heaterId={heaterId} component={chosen.component} />}
         </section>
       )}
     </>

@@ -27,6 +27,12 @@ export const forecastOptions = (heaterId: number) =>
       unwrap(client.GET('/api/heaters/{heater_id}/forecast', { params: { path: { heater_id: heaterId } } })),
   })
 
+export const changesOptions = (heaterId: number) =>
+  queryOptions({
+    queryKey: ['heaters', heaterId, 'changes'],
+    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/changes', { params: { path: { heater_id: heaterId } } })),
+  })
+
 /** Only what was chosen goes into the address. */
 function given<T extends object>(filters: T): T {
   return Object.fromEntries(Object.entries(filters).filter(([, value]) => value !== undefined && value !== '')) as T

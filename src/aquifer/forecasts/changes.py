@@ -1,0 +1,43 @@
+"""What would change a heater's dates, tried on it as it stands."""
+
+import datetime
+from dataclasses import asdict
+from typing import Any
+
+from aquifer.company.models import Company
+from aquifer.core.alternatives import Change, alternatives
+from aquifer.core.vocabulary import Component, FlushMethod
+from aquifer.forecasts.inputs import load
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater
+
+COOLER_C = 49.0
+"""The trade's usual ceiling against scalding, 120 degF."""
+
+
+def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
+    """Each change with what it would do to the flush or descale and to the rod; the first is as it is.
+
+    Raises: ValueError if a changed water has no chemical equilibrium.
+    """
+    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    stored = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
+    rates = {component: (one.log_theta, one.log_theta_sd) for component, one in stored.items()}
+    flush = stored[Component.SEDIMENT].method if Component.SEDIMENT in stored else Company.current().flush_method
+    tried = _changes(float(inputs.fleet.heaters.setpoint_c[0]), heater, FlushMethod(flush))
+    results = alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, list(tried.values()))
+    return [
+        {"change": name, "results": [asdict(one) for one in found]} for name, found in zip(tried, results, strict=True)
+    ]
+
+
+def _changes(setpoint_c: float, heater: Heater, proposed: FlushMethod) -> dict[str, Change]:
+    found = {"as_it_is": Change(flush_method=proposed)}
+    if not heater.site.softened:
+        found["softener"] = Change(softened=True, flush_method=proposed)
+    if setpoint_c > COOLER_C + 1:
+        found["cooler"] = Change(setpoint_c=COOLER_C, flush_method=proposed)
+    for method in FlushMethod:
+        if method is not proposed:
+            found[method.value] = Change(flush_method=method)
+    return found
