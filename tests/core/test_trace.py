@@ -68,3 +68,13 @@ def test_an_exchangers_course_steps_down_by_what_a_descale_dissolves():
 def test_a_rods_course_never_leaves_all_or_nothing():
     drawn, _, _ = courses(heater=OLD | {"installed_on": "2012-06-01"})
     assert ((drawn[Component.ANODE].values >= 0) & (drawn[Component.ANODE].values <= 1)).all()
+
+
+def test_a_tank_that_was_only_listened_to_keeps_its_course():
+    heard = {"on": "2024-06-01", "task": "look_over", "finding": {"noise": "popping"}}
+    drawn, found, _ = courses(heater=OLD, events=[*EVENTS, heard])
+    depth = drawn[Component.SEDIMENT]
+    assert (np.diff(depth.years) >= 0).all()
+    assert depth.values[depth.present] == pytest.approx(found[Component.SEDIMENT].state["depth_mm"][0], rel=1e-6)
+    at = int(np.flatnonzero(np.isclose(depth.years, depth.years[3]))[0])
+    assert depth.values[at] == pytest.approx(depth.values[at + 1])

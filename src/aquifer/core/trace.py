@@ -44,11 +44,11 @@ def courses(fleet: Fleet, rates: dict[Component, FloatArray], years_ahead: float
 
 
 def _sediment(component: SedimentComponent, rate: FloatArray, age: float, ahead: FloatArray) -> Course:
-    h, flushes = component.history, component.fleet.flushes
+    h, openings = component.history, component.openings
     theta = rate / component.rate(np.zeros((1, 1)))[0, 0]
     later = sediment.grown(h.bed, component.unit_rate, ahead)
     future = sediment.depth_m(later, component.heaters.floor_m2)
-    past_years = np.concatenate([[0.0], np.repeat(flushes.years, 2)])
+    past_years = np.concatenate([[0.0], np.repeat(openings.years, 2)])
     past = np.concatenate([[0.0], np.stack([h.depth_before_m, h.depth_after_m], axis=1).ravel()])
     return _course(Component.SEDIMENT, past_years, past, age, ahead, 1000 * future, 1000, theta)
 

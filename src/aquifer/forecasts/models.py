@@ -15,6 +15,10 @@ class ForecastQuerySet(models.QuerySet["Forecast"]):
     def current(self) -> "ForecastQuerySet":
         return self.filter(superseded_at__isnull=True)
 
+    def of_visits(self) -> "ForecastQuerySet":
+        """Those that a visit does something about; a tank's end asks for an offer."""
+        return self.exclude(component=Component.TANK)
+
 
 class Forecast(models.Model):
     # Without a constraint in the database: rows are derived and stored by the hundred thousand, each with its heater.

@@ -38,7 +38,7 @@ def chosen(filters: Filters) -> "QuerySet[Heater]":
     if filters.kind is not None:
         found = found.filter(kind=filters.kind)
     if filters.until is not None:
-        due = Forecast.objects.current().filter(due_on__lte=filters.until)
+        due = Forecast.objects.current().of_visits().filter(due_on__lte=filters.until)
         found = found.filter(pk__in=due.values("heater_id"))
     return found
 
@@ -63,7 +63,7 @@ _WINDOW = (
 def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, list[dict[str, Any]]]:
     """How many heaters there are, and one page of them with their windows; three queries."""
     found = chosen(filters)
-    current = Q(forecasts__superseded_at__isnull=True)
+    current = Q(forecasts__superseded_at__isnull=True) & ~Q(forecasts__component=Component.TANK)
     ranked = found.annotate(
         first_due=Min("forecasts__due_on", filter=current), worth=Max("forecasts__benefit", filter=current)
     )
@@ -100,6 +100,7 @@ def hours_by_week(filters: Filters, today: datetime.date, until: datetime.date) 
     """Hours of work falling due each week by component; what is overdue counts in the present week. One query."""
     counted = (
         Forecast.objects.current()
+        .of_visits()
         .filter(heater__in=chosen(filters), due_on__lt=until)
         .annotate(week=TruncWeek(Greatest(F("due_on"), today)))
         .values("week", "component")

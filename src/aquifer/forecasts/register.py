@@ -37,7 +37,8 @@ def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
 
 
 def _row(heater: Heater, forecasts: list[dict[str, Any]]) -> dict[str, Any]:
-    due = min((one for one in forecasts if one["due_on"]), key=lambda one: one["due_on"], default=None)
+    services = (one for one in forecasts if one["due_on"] and one["component"] != Component.TANK)
+    due = min(services, key=lambda one: one["due_on"], default=None)
     return {
         "id": heater.pk,
         "tag": heater.tag,

@@ -14,7 +14,7 @@ interface Props {
 type Spread = Schema['SpreadOut']
 
 const WIDTH = 326
-const TANK_X = 98
+const TANK_X = 106
 
 /** The heater cut open, to scale in height: deposit as deep as it is believed to be, the rod as thick as it still is. */
 export function Section({ heater, forecasts, units, height }: Props) {
@@ -34,7 +34,7 @@ function TankSection({ heater, forecasts, units, height }: Props) {
   const top = 34
   const scale = (height - top - 26) / tall
   const tankHeight = tall * scale
-  const tankWidth = Math.min(wide * scale, 116)
+  const tankWidth = Math.min(wide * scale, 96)
   const floor = top + tankHeight
   const fired = heater.kind === 'gas_tank' || heater.kind === 'mobile_tank'
   const depth = of('sediment')?.state.depth_mm

@@ -14,7 +14,6 @@ export const STRATA: { component: Component; name: string; fill: string }[] = [
   { component: 'anode', name: 'anode', fill: 'fill-moss' },
   { component: 'relief_valve', name: 'relief valve', fill: 'fill-slate' },
   { component: 'expansion_tank', name: 'expansion tank', fill: 'fill-ash' },
-  { component: 'tank', name: 'new heater', fill: 'fill-water' },
 ]
 
 interface Props {

@@ -184,6 +184,12 @@ function Field({ rows, weeks, today, units, chosen, onChoose, onNearEnd }: Field
             </li>
             <li className="flex items-center gap-2">
               <svg width="14" height="10" aria-hidden>
+                <rect x="3" y="1" width="8" height="8" className="fill-sheet stroke-water" strokeWidth="2" />
+              </svg>
+              new heater advised
+            </li>
+            <li className="flex items-center gap-2">
+              <svg width="14" height="10" aria-hidden>
                 <path d="M3 5l6-4v8z" className="fill-copper" />
               </svg>
               overdue

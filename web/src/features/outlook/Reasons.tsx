@@ -10,7 +10,7 @@ export function Reasons({ reasons }: { reasons: Schema['ReasonOut'][] }) {
     .filter((one) => Math.abs(one.days) >= SHOWN_FROM_DAYS)
     .sort((a, b) => Math.abs(b.days) - Math.abs(a.days))
     .slice(0, 6)
-  if (told.length === 0) return <p className="text-soft">As a plain heater on ordinary water would be.</p>
+  if (told.length === 0) return <Paces reasons={reasons} />
   const longest = Math.max(...told.map((one) => Math.abs(one.days)))
   return (
     <ul>
@@ -27,6 +27,30 @@ export function Reasons({ reasons }: { reasons: Schema['ReasonOut'][] }) {
             <span className="text-fine whitespace-nowrap">
               {words[sooner ? 0 : 1]}, {spanWords(one.days)} {sooner ? 'sooner' : 'later'}
             </span>
+          </li>
+        )
+      })}
+    </ul>
+  )
+}
+
+const SHOWN_FROM_RATIO = 1.12
+
+/** Where no factor moves the date, since the limit is passed already or far off: how much each makes of the pace. */
+function Paces({ reasons }: { reasons: Schema['ReasonOut'][] }) {
+  const told = reasons
+    .filter((one) => Math.max(one.ratio, 1 / one.ratio) >= SHOWN_FROM_RATIO)
+    .sort((a, b) => Math.abs(Math.log(b.ratio)) - Math.abs(Math.log(a.ratio)))
+    .slice(0, 5)
+  if (told.length === 0) return <p className="text-soft">As a plain heater on ordinary water would be.</p>
+  return (
+    <ul className="text-fine">
+      {told.map((one) => {
+        const words = FACTORS[one.factor] ?? [one.factor, one.factor]
+        const faster = one.ratio > 1
+        return (
+          <li key={one.factor}>
+            {words[faster ? 0 : 1]}: <strong>{(faster ? one.ratio : 1 / one.ratio).toFixed(1)} times as {faster ? 'fast' : 'slow'}</strong>
           </li>
         )
       })}
