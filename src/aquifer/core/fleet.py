@@ -227,7 +227,7 @@ class Fleet:
         }
         return replace(self, heaters=self.heaters.at(rows), **events)
 
-    def partitions(self, least: int = 6000) -> Iterator[IntArray]:
+    def partitions(self, least: int = 9000) -> Iterator[IntArray]:
         """Rows of whole zones, at least ``least`` heaters each but for the last.
 
         A heater's forecast depends on no heater of another zone, so partitions may be computed anywhere; cut like this

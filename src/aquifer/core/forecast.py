@@ -185,7 +185,9 @@ def _forecast(component: Growing, belief: Posterior) -> ComponentForecast:
     h = component.heaters
     since = component.since_service
     # The limit is reached sooner at a higher rate, so a late quantile of time is a low one of rate.
-    different, place = np.unique(h.tolerance, return_inverse=True)
+    different, place = h.tolerance[:1], np.zeros(since.size, dtype=np.int64)
+    if (h.tolerance != h.tolerance[0]).any():
+        different, place = np.unique(h.tolerance, return_inverse=True)
     wanted = 1 - np.concatenate([PROBABILITIES, different])
     rates = belief.quantiles(wanted)
     accepted = rates[np.arange(place.size), PROBABILITIES.size + place]

@@ -25,7 +25,7 @@ from aquifer.heaters.models import Heater
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
-LEAST_OF_A_PARTITION = 6000
+LEAST_OF_A_PARTITION = 9000
 """Heaters that are forecast together: whole zones, few enough to stay in a processor's cache."""
 
 

@@ -173,7 +173,7 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
     earlier = log_likelihood(learners.evidence, before)
     _, said = pooling.messages(earlier[tested], pool.heater_spread[tested])
     place = np.searchsorted(belief.zone, pool.zone[tested])
-    alone = pooling.ZoneBelief(np.arange(tested.size), belief.logs[place] - given_zone[tested] + said)
+    alone = pooling.ZoneBelief(np.arange(tested.size), belief.logs[place] + np.log(said / given_zone[tested]))
     own = pooling.Pool(np.arange(tested.size), pool.zone_spread[tested], pool.heater_spread[tested])
     forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), said, alone, own, learners.future_spread)
     value = readings.value[at] - (0.0 if standpoint.shift is None else standpoint.shift[tested])

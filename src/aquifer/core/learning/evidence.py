@@ -20,6 +20,7 @@ from aquifer.core.parameters import LEARNING
 _PHASES = 16
 """A table of likelihoods has this many points a grid step; its error of 0.004 is nothing beside a grade's spread."""
 
+_GRID = GRID.astype(np.float32)
 _LEVEL = 0.9
 _LEVELS = 24
 """Weights are rounded to powers of 0.9, half a year's fading, down to 0.09."""
@@ -176,10 +177,14 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         row = r.row[kept]
         value = r.value[kept] if shift is None else r.value[kept] - shift[row]
         spread = r.spread[kept] / np.sqrt(weight[kept])
-        off = (value[:, None] - GRID).astype(np.float32) / spread[:, None].astype(np.float32)
+        off = (value.astype(np.float32)[:, None] - _GRID) * (1 / spread).astype(np.float32)[:, None]
         peak = (1 - LEARNING.slip) / (spread * np.sqrt(2 * np.pi))
         slip = np.float32(LEARNING.slip / (GRID[-1] - GRID[0]))
-        _add(total, row, np.log(peak[:, None].astype(np.float32) * np.exp(-0.5 * off * off) + slip))
+        np.multiply(off, off, out=off)
+        np.exp(np.multiply(off, np.float32(-0.5), out=off), out=off)
+        off *= peak[:, None].astype(np.float32)
+        off += slip
+        _add(total, row, np.log(off, out=off))
     if (d := evidence.demands) is not None and d.row.size:
         hazard = d.hazard if shift is None else d.hazard * np.exp(shift[d.row])
         # How a valve sticks is its own, not the household's: it does not fade.

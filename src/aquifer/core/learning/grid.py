@@ -18,6 +18,8 @@ STEP = float(GRID[1] - GRID[0])
 _MARGIN = 10
 EDGES = GRID[0] - STEP / 2 + STEP * np.arange(-_MARGIN, GRID.size + _MARGIN + 1)
 """Cell edges on which distributions are kept; they reach beyond the grid because the future spreads."""
+_INNER = EDGES[_MARGIN : _MARGIN + GRID.size + 1]
+"""Those of the grid itself."""
 Single = NDArray[np.float32]
 """Grids are kept in single precision: half the memory to move, and far finer than any finding."""
 _COARSE = 4
@@ -55,7 +57,7 @@ class Posterior:
 
     def quantiles_of_past(self, probabilities: FloatArray) -> FloatArray:
         """Quantiles of log theta as it was, shape (n, q). Source: midpoint rule with its first correction term."""
-        return self._placed(_inverse(self.mass @ _summing(), probabilities))
+        return self._placed(_inverse(self.mass @ _summing(), probabilities, _INNER))
 
     def exceeding(self, threshold: FloatArray) -> FloatArray:
         """Probability that the coming log theta is above each ``threshold``, both of shape (n, m)."""
@@ -102,11 +104,11 @@ def _hats() -> Single:
 
 @lru_cache(maxsize=1)
 def _summing() -> Single:
-    """Shape (61, edges): probability of each grid cell that lies below each edge; the correction is h^2/24 f' at each
+    """Shape (61, 62): probability of each grid cell that lies below each inner edge; the correction is h^2/24 f' at each
     edge (Euler-Maclaurin)."""
-    below = (GRID[:, None] < EDGES[None, :]).astype(np.float64)
-    at_lower = np.isclose(GRID[:, None] - STEP / 2, EDGES[None, :])
-    at_upper = np.isclose(GRID[:, None] + STEP / 2, EDGES[None, :])
+    below = (GRID[:, None] < _INNER[None, :]).astype(np.float64)
+    at_lower = np.isclose(GRID[:, None] - STEP / 2, _INNER[None, :])
+    at_upper = np.isclose(GRID[:, None] + STEP / 2, _INNER[None, :])
     return np.asarray(below + (at_lower.astype(np.float64) - at_upper) / 24, dtype=np.float32)
 
 
@@ -131,8 +133,9 @@ def _unbent(straight: FloatArray) -> FloatArray:
     return np.asarray(1 / (1 + np.exp(-logit)))
 
 
-def _inverse(cumulative: Single, probabilities: FloatArray) -> FloatArray:
-    """Where each row's cumulative probability reaches ``probabilities``, interpolated in the straight coordinate."""
+def _inverse(cumulative: Single, probabilities: FloatArray, edges_at: FloatArray = EDGES) -> FloatArray:
+    """Where each row's cumulative probability at some edges reaches ``probabilities``, interpolated in the straight
+    coordinate."""
     n, edges = cumulative.shape
     wanted = probabilities.astype(np.float32)
     above = np.empty((n, wanted.size), dtype=np.int32)
@@ -143,7 +146,7 @@ def _inverse(cumulative: Single, probabilities: FloatArray) -> FloatArray:
     flat, index = cumulative.ravel(), above + (np.arange(n, dtype=np.int32) * edges)[:, None]
     low, high = _straight(flat.take(index - 1)), _straight(flat.take(index))
     share = (_straight(wanted) - low) / np.maximum(high - low, np.float32(1e-6))
-    return np.asarray(EDGES[0] + STEP * (above - 1 + np.minimum(np.maximum(share, 0.0), 1.0)), dtype=np.float64)
+    return np.asarray(edges_at[0] + STEP * (above - 1 + np.minimum(np.maximum(share, 0.0), 1.0)), dtype=np.float64)
 
 
 def _evaluate(cumulative: Single, at: FloatArray) -> FloatArray:

@@ -11,7 +11,8 @@ from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.learning.grid import GRID, ZONE_GRID, Posterior, Single
 from aquifer.core.parameters import LEARNING
 
-_NOTHING = np.float32(1e-12)
+_ONES = np.ones(GRID.size, dtype=np.float32)
+_NOTHING, _MOST = np.float32(1e-12), np.float32(1e30)
 _FLOOR = np.float32(1e-36)
 """Beyond this a likelihood says "no" as firmly as single precision can."""
 
@@ -85,20 +86,21 @@ def with_zone(
     _, heard_of_zone = messages(heard, pool.heater_spread)
     scaled, given_zone = messages(likelihood, pool.heater_spread)
     place = np.searchsorted(belief.zone, pool.zone)
-    own = ZoneBelief(np.arange(pool.zone.size), belief.logs[place] - heard_of_zone + given_zone)
+    own = ZoneBelief(np.arange(pool.zone.size), belief.logs[place] + np.log(given_zone / heard_of_zone))
     alone = Pool(np.arange(pool.zone.size), pool.zone_spread, pool.heater_spread)
     return posterior(scaled, given_zone, own, alone, future_spread)
 
 
 def messages(likelihood: Single, heater_spread: FloatArray) -> tuple[Single, Single]:
-    """The likelihood with its highest value 1, (n, 61), and the natural log of what each heater says of its zone's
-    effect, (n, 81). Source: M(z) = sum over x of p(x | z) L(x)."""
+    """The likelihood with its highest value 1, (n, 61), and what each heater says of its zone's effect, (n, 81).
+
+    Source: M(z) = sum over x of p(x | z) L(x).
+    """
     n = likelihood.shape[0]
     scaled = likelihood - likelihood.max(axis=1, keepdims=True, initial=-np.inf) if n else likelihood
     np.exp(np.maximum(scaled, np.float32(-80.0), out=scaled), out=scaled)
     given_zone = _through(scaled, heater_spread, ZONE_GRID.size, lambda spread: _kernel(spread).T)
-    np.maximum(given_zone, _FLOOR, out=given_zone)
-    return scaled, np.log(given_zone, out=given_zone)
+    return scaled, np.maximum(given_zone, _FLOOR, out=given_zone)
 
 
 def zone_belief(given_zone: Single, pool: Pool) -> ZoneBelief:
@@ -122,26 +124,25 @@ def log_evidence(given_zone: Single, likelihood: Single, pool: Pool) -> float:
 
 
 def _by_zone(given_zone: Single, place: IntArray, zone_spread: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Sum of the messages of each zone, (z, 81), in double precision, and its narrowest spread, (z,)."""
+    """ln of the product of each zone's messages, (z, 81), in double precision, and its narrowest spread, (z,)."""
     if not place.size:
         return np.zeros((0, ZONE_GRID.size)), np.zeros(0)
     zones, n = int(place.max()) + 1, place.size
     spread = np.full(zones, np.inf)
     np.minimum.at(spread, place, zone_spread)
     summing = sparse.csr_matrix((np.ones(n), (place, np.arange(n))), shape=(zones, n))
-    return np.asarray(summing @ given_zone.astype(np.float64)), spread
+    return np.asarray(summing @ np.log(given_zone).astype(np.float64)), spread
 
 
 def posterior(scaled: Single, given_zone: Single, belief: ZoneBelief, pool: Pool, future_spread: float) -> Posterior:
     place = np.searchsorted(belief.zone, pool.zone)
-    others = belief.logs.astype(np.float32)[place]
-    others -= given_zone
-    others -= others.max(axis=1, keepdims=True, initial=-np.inf)
-    np.maximum(others, np.float32(-60.0), out=others)
-    np.exp(others, out=others)
+    # A heater's own message is divided out of its zone; far from the zone's peak both are nothing.
+    others = np.exp(belief.logs).astype(np.float32)[place]
+    others /= given_zone
+    np.minimum(others, _MOST, out=others)
     mass = _through(others, pool.heater_spread, GRID.size, _kernel)
     mass *= scaled
-    mass /= np.maximum(mass.sum(axis=1, keepdims=True), _FLOOR)
+    mass *= (1 / np.maximum(mass @ _ONES, _FLOOR))[:, None]
     # Numbers too small for single precision would slow every product after this tenfold.
     np.maximum(mass, _NOTHING, out=mass)
     zone_mean = _normalised(belief.logs) @ ZONE_GRID
@@ -150,9 +151,9 @@ def posterior(scaled: Single, given_zone: Single, belief: ZoneBelief, pool: Pool
 
 def _through(rows: Single, spread: FloatArray, width: int, kernel: Callable[[float], Single]) -> Single:
     """Each row times the kernel of its spread, (n, width); few different spreads occur, since they are rounded."""
+    if not spread.size or (spread == spread[0]).all():
+        return np.asarray(rows @ kernel(float(spread[0]) if spread.size else 1.0))
     different = np.unique(spread)
-    if different.size == 1:
-        return np.asarray(rows @ kernel(float(different[0])))
     result = np.empty((rows.shape[0], width), dtype=np.float32)
     for one in different:
         at = np.flatnonzero(spread == one)
