@@ -5,7 +5,7 @@ import math
 
 import pytest
 
-from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, moved
+from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, learned, moved
 from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
 
 DAY = datetime.date(2027, 3, 1)
@@ -104,3 +104,17 @@ def test_an_expansion_tank_is_told_by_what_it_takes_in(found, says):
 def test_a_tanks_risk_is_told_when_it_was_looked_over():
     tank = standing(Component.TANK, 0.12, limit=0.2)
     assert "12% likely to fail within 12 months" in moved(tank, tank, Found()).sentence
+
+
+def test_what_was_learned_says_how_much_and_who_says_so():
+    assert learned(Component.SEDIMENT, math.log(1.6), 4) == (
+        "This tank builds 1.6 times what its water and use suggest; four visits say so."
+    )
+    assert (
+        learned(Component.SCALE, 0.02, 1)
+        == "This exchanger scales about what its water and use suggest; one visit says so."
+    )
+    assert learned(Component.ANODE, math.log(0.5), 0).endswith(
+        "0.5 times what its water and use suggest; others on this water and of its build say so."
+    )
+    assert learned(Component.TANK, 0.5, 3) == ""

@@ -17,6 +17,11 @@ def gas_tank() -> Heater:
     return plain.exclude(parts__kind="expansion_tank").order_by("pk")[0]
 
 
+def saves(page):
+    page.get_by_role("navigation", name="Steps").get_by_role("button").last.click()
+    page.get_by_role("button", name="Save the visit").click()
+
+
 def test_a_visit_is_recorded_and_the_dates_move_with_their_reason(person):
     heater, before = gas_tank(), Finding.objects.count()
     office = person("planner").goes_to(f"/heaters/{heater.pk}")
@@ -65,11 +70,11 @@ def test_what_was_tapped_survives_a_closed_window_and_a_lost_server(person):
     expect(page.get_by_role("radio", name="moderate")).to_be_checked()
     page.get_by_role("button", name="Next: anode").click()
     page.route("**/api/visits", lambda route: route.abort())
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_text("The server does not answer")).to_be_visible(timeout=15_000)
     assert not Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
     page.unroute("**/api/visits")
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
 
@@ -83,7 +88,7 @@ def test_a_valve_without_water_asks_for_a_new_one(person):
     page.get_by_role("button", name="I fitted a new relief valve").click()
     for step in ("flush", "anode"):
         page.get_by_role("button", name=f"Next: {step}").click()
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_text("New valve: the twelve months start again")).to_be_visible()
     assert heater.parts.filter(kind="relief_valve").count() == before + 1
 
@@ -94,10 +99,10 @@ def test_an_apprentice_says_under_whom(person):
     page.get_by_role("button", name="Next: relief").click()
     page.get_by_role("radio", name="Ran freely").click()
     page.get_by_role("button", name="Anode").click()
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_text("Say under whom you worked.")).to_be_visible()
     page.get_by_label("I worked under").select_option(index=1)
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
 
 
@@ -105,10 +110,10 @@ def test_a_tankless_heater_is_descaled_not_flushed(person):
     heater = Heater.objects.filter(kind__endswith="tankless").order_by("pk")[0]
     page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
     steps = page.get_by_role("navigation", name="Steps").get_by_role("button")
-    expect(steps).to_have_text(["Relief", "Descale"])
+    expect(steps).to_have_text(["Relief", "Descale", "Upkeep"])
     steps.nth(1).click()
     page.get_by_role("radio", name="moderate").click()
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_role("heading", name=re.compile("^Descale:"))).to_be_visible()
 
 
@@ -127,7 +132,7 @@ def test_an_expansion_tank_is_checked_and_a_torn_bladder_is_told(person):
     page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
     page.get_by_role("button", name="Expansion", exact=True).click()
     page.get_by_role("radio", name="Water comes out").click()
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_text("the bladder is torn: to be replaced")).to_be_visible()
 
 
@@ -140,6 +145,6 @@ def test_a_drawn_visit_asks_for_a_measurement(person, monkeypatch):
     page.get_by_label("Depth of the deposit").fill("14")
     page.get_by_role("radio", name="moderate").click()
     page.get_by_role("button", name="Anode", exact=True).click()
-    page.get_by_role("button", name="Save the visit").click()
+    saves(page)
     expect(page.get_by_text("Measured 14 mm")).to_be_visible()
     assert Finding.objects.filter(heater=heater, depth_before_mm=14, removed="moderate").exists()

@@ -62,14 +62,31 @@ def test_the_log_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_
     client, heater = as_role("technician"), forecasted["heaters"][0]
     for _ in range(3):
         client.post("visits", visit(heater.pk, FLUSH, ROD, VALVE))
-    with django_assert_max_num_queries(17):
+    with django_assert_max_num_queries(20):
         found = client.get(f"heaters/{heater.pk}/log").json()
     assert len(found["entries"]) == 3
     assert found["entries"][0]["lines"][0] == "Pulsed drain: heavy, flakes"
+    rod = next(one for one in found["forecasts"] if one["component"] == "anode")
+    assert rod["learned"].endswith("; three visits say so.")
     courses = {one["component"]: one for one in found["courses"]}
     present = courses["sediment"]["present"]
     future = courses["sediment"]["p50"][present:]
     assert future == sorted(future), "an untouched bed only grows"
+
+
+def test_upkeep_counts_from_what_was_found(as_role, forecasted):
+    client, heater = as_role("technician"), forecasted["heaters"][0]
+
+    def burner():
+        return next(one for one in client.get(f"heaters/{heater.pk}/log").json()["upkeep"] if one["item"] == "burner")
+
+    assert burner()["because"] == ["usually every 12 months"]
+    fouled = {"task": "upkeep", "item": "burner", "fouling": "fouled"}
+    assert client.post("visits", visit(heater.pk, fouled)).status_code == 201
+    after = burner()
+    assert after["interval_months"] == 8.4 and after["because"][-1] == "last found fouled"
+    days = (datetime.date.fromisoformat(after["due_on"]) - datetime.date.today()).days
+    assert days == round(8.4 / 12 * 365.25)
 
 
 def test_a_fleet_loads_in_a_fixed_number_of_queries(base, django_assert_num_queries):

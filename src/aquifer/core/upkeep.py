@@ -8,8 +8,8 @@ import datetime
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, UpkeepItem
+from aquifer.core.parameters import DAYS_PER_YEAR, WATER
+from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, Supply, UpkeepItem
 
 _K = HeaterKind
 
@@ -66,6 +66,13 @@ def items(kind: HeaterKind, alloy: Alloy) -> list[Upkeep]:
     """What a heater of this kind and anode needs, in the table's order."""
     powered = [POWERED_ANODE] if alloy is Alloy.POWERED else []
     return [one for one in TABLE if kind in one.kinds] + powered
+
+
+def is_gritty(supply: Supply, suspended_solids_mg_l: float | None) -> bool:
+    """Whether a supply carries sand or iron enough to foul a screen: every well, and mains with as many solids (mg/L).
+
+    Source: ``parameters.WATER.well_solids_mg_l``, assumption."""
+    return supply is Supply.WELL or (suspended_solids_mg_l or 0.0) > WATER.well_solids_mg_l
 
 
 def due(one: Upkeep, since: datetime.date, done: Sequence[Done], dusty: bool, gritty: bool) -> UpkeepDue:

@@ -221,6 +221,18 @@ class Component(StrEnum):
     TANK = "tank"
 
 
+LOOKED_AT = {
+    Task.FLUSH: Component.SEDIMENT,
+    Task.DESCALE: Component.SCALE,
+    Task.ANODE_INSPECTION: Component.ANODE,
+    Task.ANODE_REPLACEMENT: Component.ANODE,
+    Task.RELIEF_VALVE_EXERCISE: Component.RELIEF_VALVE,
+    Task.RELIEF_VALVE_REPLACEMENT: Component.RELIEF_VALVE,
+    Task.EXPANSION_TANK_CHECK: Component.EXPANSION_TANK,
+    Task.EXPANSION_TANK_REPLACEMENT: Component.EXPANSION_TANK,
+    Task.LOOK_OVER: Component.TANK,
+}
+"""Which component a task looks at or renews."""
 LEARNED = (Component.SEDIMENT, Component.SCALE, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 """Components whose own rate is learned from findings; a tank's end is not seen coming."""
 

@@ -8,7 +8,7 @@ from ninja import Query, Router, Schema
 from pydantic import BeforeValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method
+from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method, UpkeepItem
 from aquifer.errors import Invalid
 from aquifer.forecasts import changes, log, outlook
 from aquifer.forecasts.models import Forecast
@@ -95,6 +95,7 @@ class ForecastOut(WindowOut):
     reasons: list[ReasonOut]
     log_theta: float
     log_theta_sd: float
+    learned: str = Field(description="What findings taught of its pace; empty where none is told.")
 
 
 class LogEntryOut(Schema):
@@ -121,6 +122,13 @@ class JudgementOut(Schema):
     licensed: bool
 
 
+class UpkeepOut(Schema):
+    item: UpkeepItem
+    due_on: datetime.date
+    interval_months: float
+    because: list[str]
+
+
 class LogOut(Schema):
     measure: bool = Field(description="The coming visit is asked for a measurement.")
     installed_on: datetime.date
@@ -129,6 +137,7 @@ class LogOut(Schema):
     entries: list[LogEntryOut]
     courses: list[CourseOut]
     forecasts: list[ForecastOut]
+    upkeep: list[UpkeepOut]
     judgements: list[JudgementOut]
 
 
@@ -156,7 +165,7 @@ def read_outlook(
 def heater_forecast(request: HttpRequest, heater_id: Id) -> list[Forecast]:
     """The current forecast of each component of a heater, with its reasons."""
     get_object_or_404(Heater, pk=heater_id)
-    return list(Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on"))
+    return log.current(heater_id)
 
 
 class AlternativeOut(Schema):
@@ -184,5 +193,5 @@ def heater_changes(request: HttpRequest, heater_id: Id) -> list[dict[str, Any]]:
 @router.get("/heaters/{heater_id}/log", response=LogOut, auth=allowed(Action.READ))
 def heater_log(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
     """A heater's log: every visit, and the course of each component past and to come."""
-    heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+    heater = get_object_or_404(Heater.objects.in_service().select_related("site__zone"), pk=heater_id)
     return log.read(heater, timezone.localdate())

@@ -8,13 +8,14 @@ import numpy as np
 from django.conf import settings
 
 from aquifer.company.models import Company
-from aquifer.core import judgement, measuring, trace
+from aquifer.core import judgement, measuring, reasons, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.vocabulary import Component, Task
+from aquifer.core.vocabulary import LOOKED_AT, Component, Task
+from aquifer.forecasts import upkeep
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
-from aquifer.visits.models import Visit
+from aquifer.visits.models import Finding, Visit
 from aquifer.visits.words import finding_words, mark
 
 YEARS_AHEAD = 2.5
@@ -23,7 +24,7 @@ YEARS_AHEAD = 2.5
 def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     """Everything that the heater's page draws."""
     inputs = load(today, Heater.objects.filter(pk=heater.pk))
-    forecasts = list(Forecast.objects.current().filter(heater=heater).order_by("due_on"))
+    forecasts = current(heater.pk)
     rates = {Component(one.component): np.array(one.rate) for one in forecasts}
     installed: datetime.date = inputs.installed[0].astype(object)
     entries = _entries(heater)
@@ -35,8 +36,26 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
         "entries": entries,
         "courses": [_course(one, installed) for one in trace.courses(inputs.fleet, rates, YEARS_AHEAD)],
         "forecasts": forecasts,
+        "upkeep": upkeep.read(heater, installed),
         "judgements": judgements(heater, inputs, {one.component: one for one in forecasts}),
     }
+
+
+def current(heater_id: int) -> list[Forecast]:
+    """A heater's forecasts with what was learned of each, soonest first; two queries."""
+    visits: dict[Component, set[int]] = {}
+    looked = Finding.objects.filter(heater_id=heater_id, correction__isnull=True, could_not_open=False)
+    for task, visit_id in looked.exclude(task__in=_TOLD_NOTHING).values_list("task", "visit_id"):
+        if component := LOOKED_AT.get(Task(task)):
+            visits.setdefault(component, set()).add(visit_id)
+    forecasts = list(Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on"))
+    for one in forecasts:
+        component = Component(one.component)
+        one.learned = reasons.learned(component, one.log_theta, len(visits.get(component, ())))
+    return forecasts
+
+
+_TOLD_NOTHING = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
 
 
 def _entries(heater: Heater) -> list[dict[str, Any]]:

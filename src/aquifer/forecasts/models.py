@@ -52,6 +52,9 @@ class Forecast(models.Model):
     log_theta = models.FloatField()
     log_theta_sd = models.FloatField()
 
+    learned: str = ""
+    """What findings taught of its pace, in words; said when it is read, not stored."""
+
     objects = ForecastQuerySet.as_manager()
 
     class Meta:

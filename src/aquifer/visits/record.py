@@ -9,7 +9,17 @@ from django.db import IntegrityError, transaction
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
 from aquifer.core.reasons import Found, Standing, moved
-from aquifer.core.vocabulary import Component, HeaterKind, Method, Removed, RodGrade, Task, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import (
+    LOOKED_AT,
+    Component,
+    HeaterKind,
+    Method,
+    Removed,
+    RodGrade,
+    Task,
+    ValveOutcome,
+    VesselPin,
+)
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_heaters
@@ -25,17 +35,6 @@ _STATE = {
     Component.RELIEF_VALVE: "probability_stuck",
     Component.EXPANSION_TANK: "acceptance_l",
     Component.TANK: "failure_within_12_months",
-}
-_OF_TASK = {
-    Task.FLUSH: Component.SEDIMENT,
-    Task.DESCALE: Component.SCALE,
-    Task.ANODE_INSPECTION: Component.ANODE,
-    Task.ANODE_REPLACEMENT: Component.ANODE,
-    Task.RELIEF_VALVE_EXERCISE: Component.RELIEF_VALVE,
-    Task.RELIEF_VALVE_REPLACEMENT: Component.RELIEF_VALVE,
-    Task.EXPANSION_TANK_CHECK: Component.EXPANSION_TANK,
-    Task.EXPANSION_TANK_REPLACEMENT: Component.EXPANSION_TANK,
-    Task.LOOK_OVER: Component.TANK,
 }
 _PARTS = {
     Component.ANODE: PartKind.ANODE,
@@ -134,7 +133,7 @@ def _check(payload: VisitIn, heater: Heater, today: datetime.date) -> None:
 
 def _append(visit: Visit, heater: Heater, sequence: int, finding: Any) -> None:
     task = Task(finding.task)
-    kind = _PARTS.get(_OF_TASK[task]) if task in _OF_TASK else None
+    kind = _PARTS.get(LOOKED_AT[task]) if task in LOOKED_AT else None
     part = Part.objects.filter(heater=heater, kind=kind, removed_on__isnull=True).first() if kind else None
     values = {k: v for k, v in finding.model_dump(exclude={"task"}).items() if v is not None}
     if kind and task in _REPLACEMENTS:
@@ -189,7 +188,7 @@ def _moved(
     found: dict[Component, Found] = {}
     for finding in findings:
         task = Task(finding.task)
-        component = _OF_TASK.get(task)
+        component = LOOKED_AT.get(task)
         if component is None:
             continue
         known = found.get(component, Found())

@@ -881,6 +881,11 @@ export interface components {
             log_theta: number;
             /** Log Theta Sd */
             log_theta_sd: number;
+            /**
+             * Learned
+             * @description What findings taught of its pace; empty where none is told.
+             */
+            learned: string;
         };
         /** ReasonOut */
         ReasonOut: {
@@ -991,8 +996,29 @@ export interface components {
             courses: components["schemas"]["CourseOut"][];
             /** Forecasts */
             forecasts: components["schemas"]["ForecastOut"][];
+            /** Upkeep */
+            upkeep: components["schemas"]["UpkeepOut"][];
             /** Judgements */
             judgements: components["schemas"]["JudgementOut"][];
+        };
+        /**
+         * UpkeepItem
+         * @description Small things that are cleaned or changed at intervals.
+         * @enum {string}
+         */
+        UpkeepItem: "inlet_screen" | "burner" | "flame_sensor" | "condensate" | "air_filter" | "powered_anode" | "batteries";
+        /** UpkeepOut */
+        UpkeepOut: {
+            item: components["schemas"]["UpkeepItem"];
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Interval Months */
+            interval_months: number;
+            /** Because */
+            because: string[];
         };
         /** MovedOut */
         MovedOut: {
@@ -1188,12 +1214,6 @@ export interface components {
             item: components["schemas"]["UpkeepItem"];
             fouling?: components["schemas"]["Fouling"] | null;
         };
-        /**
-         * UpkeepItem
-         * @description Small things that are cleaned or changed at intervals.
-         * @enum {string}
-         */
-        UpkeepItem: "inlet_screen" | "burner" | "flame_sensor" | "condensate" | "air_filter" | "powered_anode" | "batteries";
         /** ValveFindingIn */
         ValveFindingIn: {
             /**

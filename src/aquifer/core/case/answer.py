@@ -21,7 +21,7 @@ from aquifer.core.case.fleet import as_fleet, installed_on, known_heaters, profi
 from aquifer.core.fleet import Fleet, capacity_or_default
 from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, default_spread, forecast
 from aquifer.core.learning import Prior
-from aquifer.core.parameters import DAYS_PER_YEAR, EXPANSION_TANK, GEOMETRY, WATER
+from aquifer.core.parameters import DAYS_PER_YEAR, EXPANSION_TANK, GEOMETRY
 from aquifer.core.vocabulary import LEARNED, Alloy, Component, DecidedBy, Method, Supply
 
 FORECAST_FORMAT = "aquifer-forecast/1"
@@ -176,7 +176,7 @@ def _judgements(case: Case, fleet: Fleet, found: FleetForecast) -> list[dict[str
 def _upkeep(case: Case) -> list[dict[str, Any]]:
     """What is cleaned or changed at intervals, and when next."""
     alloy = case.heater.anode.alloy or Alloy.NONE
-    gritty = case.water.supply is Supply.WELL or (case.water.suspended_solids_mg_l or 0) > WATER.well_solids_mg_l
+    gritty = upkeep.is_gritty(case.water.supply or Supply.MAINS, case.water.suspended_solids_mg_l)
     done = [event for event in case.events if isinstance(event, UpkeepEvent)]
     due = []
     for one in upkeep.items(case.heater.kind, alloy):

@@ -104,8 +104,8 @@ def _hats() -> Single:
 
 @lru_cache(maxsize=1)
 def _summing() -> Single:
-    """Shape (61, 62): probability of each grid cell that lies below each inner edge; the correction is h^2/24 f' at each
-    edge (Euler-Maclaurin)."""
+    """Shape (61, 62): probability of each grid cell that lies below each inner edge; the correction is h^2/24 f' at
+    each edge (Euler-Maclaurin)."""
     below = (GRID[:, None] < _INNER[None, :]).astype(np.float64)
     at_lower = np.isclose(GRID[:, None] - STEP / 2, _INNER[None, :])
     at_upper = np.isclose(GRID[:, None] + STEP / 2, _INNER[None, :])

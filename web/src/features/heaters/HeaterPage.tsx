@@ -5,9 +5,9 @@ import { Link, useParams } from 'react-router'
 import type { Schema } from '../../api/client'
 import { useCompany, useMay } from '../../app/session'
 import { Section } from '../../drawing/Section'
-import { monthWords } from '../../lib/dates'
+import { dueWords, monthWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
-import { KINDS, sentence } from '../../lib/words'
+import { KINDS, UPKEEP, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Failed, Loading } from '../../ui/States'
@@ -65,6 +65,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
         <section aria-label="What is due and why" className="overflow-y-auto border-l border-line bg-sheet px-4 pb-4 max-[1200px]:border-l-0 max-[1200px]:border-r">
           <h2 className="pt-3">What is due, and why</h2>
           <Due heaterId={heater.id} forecasts={log.forecasts} />
+          <AlsoDue upkeep={log.upkeep} />
         </section>
       </div>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>
@@ -116,6 +117,27 @@ export function Judgements({ judgements }: { judgements: Schema['JudgementOut'][
         </li>
       ))}
     </ul>
+  )
+}
+
+/** Screens, filters, sensors: what a visit does besides, with what its interval rests on. */
+export function AlsoDue({ upkeep }: { upkeep: Schema['UpkeepOut'][] }) {
+  const { today } = useCompany()
+  if (upkeep.length === 0) return null
+  return (
+    <section className="mt-4 border-t border-line pt-3">
+      <h3>Also on a visit</h3>
+      <ul className="mt-1 space-y-1.5">
+        {upkeep.map((one) => (
+          <li key={one.item}>
+            <strong>{UPKEEP[one.item].name}:</strong> {dueWords(one.due_on, today)}
+            <span className="block text-fine text-soft">
+              {one.because.join('; ')}: every {Math.round(one.interval_months)} months
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

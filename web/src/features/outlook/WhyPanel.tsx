@@ -87,6 +87,7 @@ export function Due({ heaterId, forecasts }: { heaterId: number; forecasts: Sche
         <section className="mt-4">
           <h3 className="mb-2">{COMPONENTS[chosen.component]}: against a plain heater</h3>
           {chosen.decided_by === 'finding' ? <p className="text-soft">It stuck or wept when it was last exercised: that alone sets the date.</p> : <Reasons reasons={chosen.reasons} />}
+          {chosen.learned && <p className="mt-3">{chosen.learned}</p>}
           {TRIED.includes(chosen.component) && <Changes heaterId={heaterId} component={chosen.component} />}
         </section>
       )}

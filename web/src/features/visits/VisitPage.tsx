@@ -13,7 +13,7 @@ import { heaterOptions, logOptions } from '../heaters/queries'
 import { findings, forgetDraft, useDraft } from './draft'
 import { Moved } from './Moved'
 import { supervisorsOptions, useRecordVisit } from './queries'
-import { DescaleStep, FlushStep, LookStep, RodStep, ValveStep, VesselStep, type StepProps } from './steps'
+import { DescaleStep, FlushStep, LookStep, RodStep, UpkeepStep, ValveStep, VesselStep, type StepProps } from './steps'
 import { Sheet, VisitShell } from './VisitShell'
 
 export function VisitPage() {
@@ -26,13 +26,14 @@ export function VisitPage() {
   return <Visit key={id} heater={heater.data} log={log.data} />
 }
 
-const STEPS: { name: string; step: (props: StepProps) => React.ReactNode; fits: (heater: Schema['HeaterOut']) => boolean }[] = [
+const STEPS: { name: string; step: (props: StepProps) => React.ReactNode; fits: (heater: Schema['HeaterOut'], log: Schema['LogOut']) => boolean }[] = [
   { name: 'Look', step: LookStep, fits: (heater) => heater.is_tank },
   { name: 'Relief', step: ValveStep, fits: () => true },
   { name: 'Flush', step: FlushStep, fits: (heater) => heater.is_tank },
   { name: 'Descale', step: DescaleStep, fits: (heater) => !heater.is_tank },
   { name: 'Anode', step: RodStep, fits: (heater) => heater.is_tank && hasRod(heater) },
   { name: 'Expansion', step: VesselStep, fits: (heater) => heater.parts.some((part) => part.kind === 'expansion_tank') },
+  { name: 'Upkeep', step: UpkeepStep, fits: (_, log) => log.upkeep.length > 0 },
 ]
 
 function hasRod(heater: Schema['HeaterOut']): boolean {
@@ -46,7 +47,7 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
   const { draft, change } = useDraft(heater.id)
   const [asking, setAsking] = useState<string | null>(null)
   const record = useRecordVisit()
-  const steps = STEPS.filter((one) => one.fits(heater))
+  const steps = STEPS.filter((one) => one.fits(heater, log))
   const at = Math.min(draft.step, steps.length - 1)
   const Step = steps[at]!.step
   const found = findings(draft, usualMethod)
@@ -132,7 +133,7 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
       }
     >
       {heater.site.hazard && <Hazard>{heater.site.hazard}</Hazard>}
-      <Step draft={draft} change={change} heater={heater} judgements={log.judgements} usualMethod={usualMethod} measure={log.measure} units={units} />
+      <Step draft={draft} change={change} heater={heater} judgements={log.judgements} upkeep={log.upkeep} usualMethod={usualMethod} measure={log.measure} units={units} />
       {last && !alone && <Supervisor value={draft.supervisedBy} onChange={(supervisedBy) => change({ supervisedBy })} />}
       {(asking || record.error) && (
         <p role="alert" className="border-l-4 border-oxide pl-3 font-semibold text-oxide">

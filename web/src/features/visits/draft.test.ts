@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 
 import { findings, forgetDraft, useDraft, type Draft } from './draft'
 
-const empty: Draft = { clientId: 'x', step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, valve: {}, supervisedBy: null }
+const empty: Draft = { clientId: 'x', step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null }
 
 describe('what a visit sends', () => {
   it('is nothing where nothing was looked at', () => {
@@ -20,6 +20,13 @@ describe('what a visit sends', () => {
   it('looks at the old rod before the new one is fitted', () => {
     const sent = findings({ ...empty, rod: { grade: 'gone', replaced: true } }, 'jetting')
     expect(sent.map((one) => one.task)).toEqual(['anode_inspection', 'anode_replacement'])
+  })
+
+  it('says of each small part how it was found', () => {
+    expect(findings({ ...empty, upkeep: { burner: 'fouled', inlet_screen: 'clean' } }, 'jetting')).toEqual([
+      { task: 'upkeep', item: 'burner', fouling: 'fouled' },
+      { task: 'upkeep', item: 'inlet_screen', fouling: 'clean' },
+    ])
   })
 })
 

@@ -14,12 +14,13 @@ export interface Draft {
   rod: Partial<Omit<Finding<'anode_inspection'>, 'task'>> & { skipped?: boolean; replaced?: boolean }
   vessel: Partial<Omit<Finding<'expansion_tank_check'>, 'task'>> & { skipped?: boolean; replaced?: boolean }
   look: Partial<Omit<Finding<'look_over'>, 'task'>>
+  upkeep: Partial<Record<Schema['UpkeepItem'], Schema['Fouling']>>
   valve: { outcome?: Schema['ValveOutcome']; replaced?: boolean }
   supervisedBy: number | null
 }
 
 function fresh(): Draft {
-  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, valve: {}, supervisedBy: null }
+  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null }
 }
 
 const key = (heaterId: number) => `aquifer.visit.${heaterId}`
@@ -60,5 +61,6 @@ export function findings(draft: Draft, usualMethod: Schema['FlushMethod']): Sche
   if (!noVessel && newVessel) found.push({ task: 'expansion_tank_replacement' })
   if (draft.valve.outcome) found.push({ task: 'relief_valve_exercise', outcome: draft.valve.outcome })
   if (draft.valve.replaced) found.push({ task: 'relief_valve_replacement' })
+  for (const [item, fouling] of Object.entries(draft.upkeep)) found.push({ task: 'upkeep', item: item as Schema['UpkeepItem'], fouling })
   return found
 }

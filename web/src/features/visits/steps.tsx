@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react'
 
 import type { Schema } from '../../api/client'
+import { UPKEEP, UPKEEP_HAZARDS, FOUND } from '../../lib/words'
 import { label, stored, fieldText, type Units } from '../../lib/units'
 import { Field } from '../../ui/Field'
 import { Hazard } from '../../ui/States'
@@ -14,6 +15,7 @@ export interface StepProps {
   change: (part: Partial<Draft>) => void
   heater: Schema['HeaterOut']
   judgements: Schema['JudgementOut'][]
+  upkeep: Schema['UpkeepOut'][]
   usualMethod: Schema['FlushMethod']
   /** The program drew this visit for a measurement. */
   measure: boolean
@@ -208,6 +210,29 @@ export function ValveStep({ draft, change }: StepProps) {
           <Toggle text="I fitted a new relief valve" on={valve.replaced ?? false} onToggle={() => change({ valve: { ...valve, replaced: !valve.replaced } })} />
         </Sheet>
       )}
+    </>
+  )
+}
+
+export function UpkeepStep({ draft, change, upkeep }: StepProps) {
+  const hazards = [...new Set(upkeep.map((one) => UPKEEP_HAZARDS[one.item]).filter(Boolean))]
+  return (
+    <>
+      {hazards.map((hazard) => (
+        <Hazard key={hazard}>{hazard}</Hazard>
+      ))}
+      {upkeep.map(({ item, interval_months }) => (
+        <Sheet key={item} title={UPKEEP[item].ask}>
+          <Grades
+            label={UPKEEP[item].name}
+            columns={4}
+            value={draft.upkeep[item]}
+            options={FOUND.map((value) => ({ value, label: UPKEEP[item].found[value] ?? value }))}
+            onChange={(fouling: Schema['Fouling']) => change({ upkeep: { ...draft.upkeep, [item]: fouling } })}
+          />
+          <p className="mt-2 text-body text-soft">Every {Math.round(interval_months)} months here so far.</p>
+        </Sheet>
+      ))}
     </>
   )
 }
