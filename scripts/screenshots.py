@@ -8,12 +8,12 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000"
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
-TANK = "CHK-0075"
+TANK = "CHK-0089"
 FILE = (
     "tag,site,kind,installed_on,capacity_l\n"
     "NEW-1,S0001,gas_tank,2024-05-01,189\n"
     "NEW-2,S0002,kettle,2024-05-01,189\n"
-    f"{TANK},S0075,gas_tank,2017-04-26,300\n"
+    f"{TANK},S0089,gas_tank,2016-12-02,300\n"
     "NEW-1,S0001,gas_tank,2999-01-01,189\n"
 )
 
@@ -60,6 +60,9 @@ with sync_playwright() as playwright:
     phone.get_by_role("link").nth(1).wait_for()
     keep(phone, "visit-which")
     phone.goto(f"{ADDRESS}/visit/{heater}")
+    phone.get_by_role("radio", name="pops, knocks").click()
+    keep(phone, "visit-look")
+    phone.get_by_role("button", name="Next: relief").click()
     phone.get_by_role("radio", name="Ran freely").click()
     phone.get_by_role("button", name="Next: flush").click()
     for name in ("heavy", "cloudy", "flakes", "slow"):
@@ -68,6 +71,12 @@ with sync_playwright() as playwright:
     phone.get_by_role("button", name="Next: anode").click()
     phone.get_by_role("radio", name="worn").click()
     keep(phone, "visit-anode")
+    phone.get_by_role("button", name="Next: expansion").click()
+    phone.get_by_role("radio", name="Air comes out").click()
+    keep(phone, "visit-expansion")
+    phone.get_by_role("button", name="Next: upkeep").click()
+    phone.get_by_role("radio", name="some dust").click()
+    keep(phone, "visit-upkeep")
     phone.get_by_role("button", name="Save the visit").click()
     phone.get_by_role("heading", name="Recorded. What moved").wait_for()
     keep(phone, "visit-moved")

@@ -65,7 +65,7 @@ def test_the_log_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_
     with django_assert_max_num_queries(20):
         found = client.get(f"heaters/{heater.pk}/log").json()
     assert len(found["entries"]) == 3
-    assert found["entries"][0]["lines"][0] == "Pulsed drain: heavy, flakes"
+    assert found["entries"][0]["lines"][0] == {"task": "flush", "words": "Pulsed drain: heavy, flakes"}
     rod = next(one for one in found["forecasts"] if one["component"] == "anode")
     assert rod["learned"].endswith("; three visits say so.")
     courses = {one["component"]: one for one in found["courses"]}

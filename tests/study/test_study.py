@@ -145,6 +145,7 @@ def test_the_report_says_what_was_run_and_marks_what_missed_its_bar(tmp_path):
     scored = [run(YEARLY, 2, heaters=120, years=2, scored_years=(1,))]
     report.write(tmp_path, practices, scored, scored, scored)
     told = (tmp_path / "report.md").read_text()
+    assert "which were not run before" not in told, "told only beside seeds that were looked at"
     assert "120 heaters" in told and "| benefit |" in told and "| sediment | 1 |" in told
     assert (tmp_path / "windows.svg").stat().st_size > 5000 and (tmp_path / "practices.svg").exists()
     assert report._marked(0.5, report.STATE_BAR) == "0.50 *" and report._marked(0.8, report.STATE_BAR) == "0.80"

@@ -8,7 +8,7 @@ from ninja import Query, Router, Schema
 from pydantic import BeforeValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method, UpkeepItem
+from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method, Task, UpkeepItem
 from aquifer.errors import Invalid
 from aquifer.forecasts import changes, log, outlook
 from aquifer.forecasts.models import Forecast
@@ -98,10 +98,15 @@ class ForecastOut(WindowOut):
     learned: str = Field(description="What findings taught of its pace; empty where none is told.")
 
 
+class LineOut(Schema):
+    task: Task
+    words: str
+
+
 class LogEntryOut(Schema):
     on: datetime.date
     by: str
-    lines: list[str]
+    lines: list[LineOut]
     marks: dict[str, str]
 
 

@@ -64,7 +64,7 @@ def _entries(heater: Heater) -> list[dict[str, Any]]:
         {
             "on": visit.on,
             "by": visit.technician,
-            "lines": [finding_words(finding) for finding in visit.findings.all()],
+            "lines": [{"task": finding.task, "words": finding_words(finding)} for finding in visit.findings.all()],
             "marks": {finding.task: mark(finding) for finding in visit.findings.all()},
         }
         for visit in visits

@@ -65,7 +65,8 @@ def _ahead(
         }
         for component, is_over in held.items():
             first = is_over & (reached[component] >= AHEAD_YEARS)
-            reached[component][first] = month / 12
+            # Somewhere within the month that ends now.
+            reached[component][first] = max(month - 0.5, 0.0) / 12
         if month == 12:
             in_a_year[Component.SEDIMENT] = future.depth_mm.copy()
             in_a_year[Component.SCALE] = future.scale_mm.copy()
@@ -83,7 +84,7 @@ def _proof_years(world: World) -> FloatArray:
     stuck = np.stack([1 - np.exp(-world.stick_hazard(np.full(len(world.place), float(m)))) for m in months], axis=1)
     average = np.cumsum(stuck, axis=1) / months
     over = average >= DEFAULTS.valve_target
-    return np.where(over.any(axis=1), (over.argmax(axis=1) + 1) / 12, float(AHEAD_YEARS))
+    return np.where(over.any(axis=1), (over.argmax(axis=1) + 0.5) / 12, float(AHEAD_YEARS))
 
 
 def _worth_seeing(one: ComponentForecast, truth: FloatArray) -> BoolArray:
@@ -103,7 +104,7 @@ def _held(one: ComponentForecast, state: FloatArray, date: FloatArray, now: floa
     inside = (state >= low - 1e-9) & (state <= high + 1e-9)
     told = np.minimum(one.reached_years[:, [1, 3, 5]], AHEAD_YEARS)
     play = ((date < AHEAD_YEARS) | (told[:, 0] < AHEAD_YEARS)) & (date > 0)
-    before, after = date < told[:, 0] - 1 / 24, date > told[:, 2] + 1 / 24
+    before, after = date < told[:, 0], date > told[:, 2]
     off = date[:, None] - told
     pinball = np.maximum(_QUANTILES * off, (_QUANTILES - 1) * off).mean(axis=1)
     count = max(int(play.sum()), 1)

@@ -25,9 +25,9 @@ _OUTCOME = {
     "not_tested": "Relief valve not tested",
 }
 _PIN = {
-    "air": "Expansion tank: air at the valve",
-    "water": "Expansion tank: water at the valve",
-    "nothing": "Expansion tank: nothing at the valve",
+    "air": "Expansion tank held air",
+    "water": "Expansion tank full of water",
+    "nothing": "Expansion tank without air",
 }
 _NOISE = {
     "quiet": "quiet",
@@ -64,7 +64,7 @@ def finding_words(finding: Finding) -> str:
         case Task.RELIEF_VALVE_REPLACEMENT:
             return "New relief valve"
         case Task.EXPANSION_TANK_CHECK:
-            parts = [f"found at {finding.precharge_kpa:.0f} kPa"] if finding.precharge_kpa is not None else []
+            parts = [f"{finding.precharge_kpa:.0f} kPa"] if finding.precharge_kpa is not None else []
             return _joined(_PIN.get(finding.at_valve, "Expansion tank checked"), parts)
         case Task.EXPANSION_TANK_REPLACEMENT:
             return "New expansion tank"

@@ -952,6 +952,12 @@ export interface components {
             /** Licensed */
             licensed: boolean;
         };
+        /** LineOut */
+        LineOut: {
+            task: components["schemas"]["Task"];
+            /** Words */
+            words: string;
+        };
         /** LogEntryOut */
         LogEntryOut: {
             /**
@@ -962,7 +968,7 @@ export interface components {
             /** By */
             by: string;
             /** Lines */
-            lines: string[];
+            lines: components["schemas"]["LineOut"][];
             /** Marks */
             marks: {
                 [key: string]: string;
@@ -1001,6 +1007,11 @@ export interface components {
             /** Judgements */
             judgements: components["schemas"]["JudgementOut"][];
         };
+        /**
+         * Task
+         * @enum {string}
+         */
+        Task: "flush" | "anode_inspection" | "anode_replacement" | "relief_valve_exercise" | "relief_valve_replacement" | "descale" | "expansion_tank_check" | "expansion_tank_replacement" | "pressure_test" | "look_over" | "upkeep" | "household_change";
         /**
          * UpkeepItem
          * @description Small things that are cleaned or changed at intervals.

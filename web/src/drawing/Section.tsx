@@ -97,7 +97,7 @@ function TankSection({ heater, forecasts, units, height }: Props) {
       <path d={`M${right - 3} ${ends.port - 4}h14v8h-14z`} className="fill-sheet stroke-ink" strokeWidth="1.4" />
 
       {left && <Label side="right" x={right} y={ends.anode} from={rodX} name="anode" value={`${Math.round(left.p50 * 100)} % left`} />}
-      <Label side="right" x={right} y={ends.valve - 14} from={right + 6} name="relief valve" value={stuck ? `stuck: ${chance(stuck.p50)}` : ''} />
+      <Label side="right" x={right} y={ends.valve - 14} from={right + 6} name="relief valve" value={stuck ? valveWords(stuck.p50) : ''} />
       <Label side="right" x={right} y={portLabel} from={right + 11} name="drain port" value={`${shown(units, 'length_mm', drainPort)} up`} />
       {depth && <Label side="left" x={TANK_X} y={Math.min(ends.deposit, floor - 16)} from={TANK_X + 8} name="deposit" value={`${range(depth, units)}`} />}
       {heater.lower_element_height_mm && <Label side="left" x={TANK_X} y={up(heater.lower_element_height_mm) - 22} from={TANK_X + 4} name="lower element" value={`${shown(units, 'length_mm', heater.lower_element_height_mm)} up`} />}
@@ -165,16 +165,16 @@ function range({ p10: low, p90: high }: Spread, units: Units, decimals = 0): str
   return last.startsWith(`${first} `) ? `about ${last}` : `${first} to ${last}`
 }
 
-function chance(probability: number): string {
-  if (probability >= 0.995) return 'certain'
-  if (probability < 0.005) return 'under 1 in 200'
-  return `1 in ${Math.max(Math.round(1 / probability), 2)}`
+function valveWords(stuck: number): string {
+  if (stuck >= 0.995) return 'stuck'
+  if (stuck < 0.005) return 'moves'
+  return `1 in ${Math.max(Math.round(1 / stuck), 2)} stuck`
 }
 
 function described(depth: Spread | undefined, left: Spread | undefined, stuck: Spread | undefined, units: Units): string {
   const said = ['Section of the tank.']
   if (depth) said.push(`Deposit ${range(depth, units)} deep.`)
   if (left) said.push(`${Math.round(left.p50 * 100)} % of the anode left.`)
-  if (stuck) said.push(`Relief valve stuck: ${chance(stuck.p50)}.`)
+  if (stuck) said.push(`Relief valve: ${valveWords(stuck.p50)}.`)
   return said.join(' ')
 }

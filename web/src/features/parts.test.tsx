@@ -6,6 +6,7 @@ import { afterEach, describe, expect, it } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { HeaterSign } from '../drawing/HeaterSign'
+import { told } from './heaters/HeaterLog'
 import { Reasons } from './outlook/Reasons'
 import { Grades } from './visits/Grades'
 import { Moved } from './visits/Moved'
@@ -30,6 +31,24 @@ describe('reasons', () => {
   it('say so where there are none', () => {
     render(<Reasons reasons={[]} />)
     expect(screen.getByText(/As a plain heater/)).toBeTruthy()
+  })
+})
+
+describe('a visit in the log', () => {
+  const line = (task: Schema['Task'], words: string) => ({ task, words })
+  const entry = (lines: Schema['LineOut'][]): Schema['LogEntryOut'] => ({ on: '2026-01-02', by: 'Joss', lines, marks: {} })
+
+  it('tells new parts first, leaves out what a track draws, and says what does not fit', () => {
+    const lines = [
+      line('flush', 'Jetted: heavy'),
+      line('relief_valve_exercise', 'Relief valve ran'),
+      line('look_over', 'Looked over: quiet'),
+      line('expansion_tank_check', 'Expansion tank full of water'),
+      line('upkeep', 'Burner: fouled'),
+      line('expansion_tank_replacement', 'New expansion tank'),
+    ]
+    expect(told(entry(lines), 30)).toEqual(['New expansion tank', 'Jetted: heavy', 'Looked over: quiet', 'and 2 more'])
+    expect(told(entry(lines.slice(0, 2)), 8)).toEqual(['Jetted:…'])
   })
 })
 

@@ -13,6 +13,8 @@ from aquifer.core.parameters import ANODE, GEOMETRY, LEARNING, SEDIMENT
 from aquifer.core.vocabulary import Alloy, Component, Method, code
 
 _IS_SACRIFICIAL = np.array([alloy.is_sacrificial for alloy in Alloy])
+_JUDGES_AN_EYE = 0.5
+"""Error of a reading, natural log, up to which it is held against a grade. Assumption."""
 BY_EYE = GradeScale(tuple(np.log(ANODE.grade_cuts).tolist()), ANODE.grade_spread, ANODE.misgrade)
 """In shares consumed."""
 
@@ -59,7 +61,8 @@ class AnodeComponent:
     def pairs(self) -> Pairs | None:
         e = self.looks
         _, thick, share, spread = self._readings(self._log_unit())
-        both = np.flatnonzero(thick & (e.grade >= 0))
+        # A calliper cannot tell how worn a young rod is, so it cannot judge an eye by it.
+        both = np.flatnonzero(thick & (e.grade >= 0) & (spread < _JUDGES_AN_EYE))
         return Pairs(e.row[both], np.log(share[both]), spread[both], e.grade[both], e.by[both], BY_EYE)
 
     def _log_unit(self) -> FloatArray:

@@ -19,7 +19,7 @@ _EYES = np.linspace(-1.5, 1.5, 61)
 """Offsets tried for a person's eye, natural log."""
 _HEATER_SCALES = (0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45)
 _ZONE_SCALES = (0.6, 1.0, 1.5)
-_SCALE_SPREAD = 0.35
+_SCALE_SPREAD = 0.25
 """Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
 Assumption."""
 
@@ -192,7 +192,7 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
 _FUTURES = np.exp(np.linspace(np.log(0.08), np.log(0.8), 31))
 _SHIFTS = np.linspace(-1.2, 1.2, 49)
 _FUTURE_SPREAD = 0.8
-_FURTHER = 1.1
+_FURTHER = 1.03
 """A window looks further ahead than the visit that tested the last one. Assumption."""
 _SHIFT_SPREAD = 0.15
 """Standard deviations, natural log, by which the future's spread and the windows' centre may be off before measurements

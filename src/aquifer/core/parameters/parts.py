@@ -84,7 +84,7 @@ class ReliefValveParameters:
     """On very hard water. Assumption."""
     very_hard_mg_l: float = 300.0
     """Assumption."""
-    own_spread: float = 0.70
+    own_spread: float = 0.60
     """Standard deviation of the log hazard between valves. Assumption."""
     zone_spread: float = 0.25
     """The same between supplies. Assumption."""

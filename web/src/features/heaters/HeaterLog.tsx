@@ -19,6 +19,8 @@ const YEARS = 46
 const GAP = 18
 /** A visit's words need this much room. */
 const LINE = 15
+/** Mean width of a letter of these words. */
+const LETTER = 5.6
 
 /** Time runs down: past solid, future as a widening band, each visit a layer across all tracks, today a line. */
 export function HeaterLog({ log, units, width, height }: Props) {
@@ -50,12 +52,12 @@ export function HeaterLog({ log, units, width, height }: Props) {
       {deposit && <Head x={tracks.deposit.x} width={tracks.deposit.width} text={deposit.component === 'scale' ? 'Scale' : 'Deposit'} note={label(units, 'length_mm')} />}
       {rod && <Head x={tracks.rod.x} width={tracks.rod.width} text="Anode left" note="%" />}
       <Head x={tracks.valve.x} width={tracks.valve.width} text="Relief valve" />
-      {log.entries.map((entry) => (
-        <line key={entry.on + entry.lines.join()} x1={tracks.deposit.x - 8} x2={width} y1={y(day(entry.on))} y2={y(day(entry.on))} className="stroke-copper/35" strokeWidth="2" />
+      {log.entries.map((entry, at) => (
+        <line key={`${entry.on} ${at}`} x1={tracks.deposit.x - 8} x2={width} y1={y(day(entry.on))} y2={y(day(entry.on))} className="stroke-copper/35" strokeWidth="2" />
       ))}
       {deposit && limit !== undefined && <DepositTrack course={deposit} limit={limit} units={units} y={y} start={start} track={tracks.deposit} />}
       {rod && <RodTrack course={rod} y={y} start={start} track={tracks.rod} />}
-      <Entries log={log} y={y} x={tracks.visits.x} valveX={tracks.valve.x} now={now} />
+      <Entries log={log} y={y} track={tracks.visits} valveX={tracks.valve.x} now={now} />
       <line x1={YEARS} x2={width} y1={now} y2={now} className="stroke-water" strokeWidth="2" />
       <text x={YEARS - 6} y={now + 4} textAnchor="end" className="fill-water text-[12px] font-bold">
         today
@@ -190,19 +192,31 @@ const VALVE: Record<string, [word: string, ran: boolean]> = {
   new: ['new valve', true],
 }
 
+const ROOM = 4
+
+/** The words of a visit that its tracks do not draw, new parts first; as many as fit, and how many more there are. */
+export function told(entry: Schema['LogEntryOut'], letters: number): string[] {
+  const words = entry.lines
+    .filter((line) => line.task !== 'relief_valve_exercise' && line.task !== 'relief_valve_replacement')
+    .sort((a, b) => Number(b.task.endsWith('_replacement')) - Number(a.task.endsWith('_replacement')))
+    .map((line) => (line.words.length > letters ? `${line.words.slice(0, letters - 1).trimEnd()}…` : line.words))
+  return words.length > ROOM ? [...words.slice(0, ROOM - 1), `and ${words.length - ROOM + 1} more`] : words
+}
+
 /** Newest first from today upwards, so that words never run into each other or past today. */
-function apart(entries: Schema['LogEntryOut'][], y: (at: number) => number, now: number) {
+function apart(entries: Schema['LogEntryOut'][], y: (at: number) => number, now: number, letters: number) {
   let ceiling = now - 4
   return [...entries].reverse().map((entry) => {
-    const lines = entry.lines.slice(0, 4)
+    const lines = told(entry, letters)
     const at = Math.min(y(day(entry.on)), ceiling - lines.length * LINE - 4)
     ceiling = at - 13
     return { entry, lines, at }
   })
 }
 
-function Entries({ log, y, x, valveX, now }: { log: Schema['LogOut']; y: (at: number) => number; x: number; valveX: number; now: number }) {
-  const placed = apart(log.entries, y, now)
+function Entries({ log, y, track, valveX, now }: { log: Schema['LogOut']; y: (at: number) => number; track: Track; valveX: number; now: number }) {
+  const x = track.x
+  const placed = apart(log.entries, y, now, Math.floor(track.width / LETTER))
   return (
     <g>
       {placed
@@ -212,7 +226,8 @@ function Entries({ log, y, x, valveX, now }: { log: Schema['LogOut']; y: (at: nu
           const valve = mark ? VALVE[mark] : undefined
           const here = y(day(entry.on))
           return (
-            <g key={entry.on + lines.join()}>
+            <g key={`${entry.on} ${at}`}>
+              <title>{entry.lines.map((line) => line.words).join('\n')}</title>
               <circle cx={YEARS} cy={here} r={4} className="fill-copper" />
               <text x={x} y={at + 4} className="text-[12px]">
                 <tspan className="fill-ink font-bold">{shortDate(day(entry.on), log.today)}</tspan>
@@ -240,7 +255,7 @@ function Entries({ log, y, x, valveX, now }: { log: Schema['LogOut']; y: (at: nu
 
 function Next({ log, y, x, right }: { log: Schema['LogOut']; y: number; x: number; right: number }) {
   const valve = log.forecasts.find((one) => one.component === 'relief_valve')
-  const others = log.forecasts.filter((one) => one.component !== 'relief_valve' && !(one.component === 'tank' && (one.due_on === null || one.due_on > log.until)))
+  const others = log.forecasts.filter((one) => one.component !== 'relief_valve' && one.component !== 'tank')
   return (
     <g>
       <circle cx={YEARS} cy={y + 18} r={5} className="fill-sheet stroke-copper" strokeWidth="2.4" />

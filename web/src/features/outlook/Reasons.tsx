@@ -24,7 +24,7 @@ export function Reasons({ reasons }: { reasons: Schema['ReasonOut'][] }) {
               <span className="absolute inset-y-0 left-1/2 border-l border-ink" />
               <span className={`absolute top-1.5 h-3 ${sooner ? 'right-1/2 bg-ochre' : 'left-1/2 bg-water'}`} style={{ width }} />
             </span>
-            <span className="text-fine whitespace-nowrap">
+            <span className="text-fine leading-tight">
               {words[sooner ? 0 : 1]}, {spanWords(one.days)} {sooner ? 'sooner' : 'later'}
             </span>
           </li>

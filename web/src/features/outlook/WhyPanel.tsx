@@ -100,7 +100,7 @@ function DueLines({ forecast }: { forecast: Schema['ForecastOut'] }) {
   return (
     <>
       <span className="block text-lead leading-snug font-bold">
-        {COMPONENTS[forecast.component]}: <span className="font-bold">{dueWords(forecast.due_on, today)}</span>
+        {COMPONENTS[forecast.component]}: <span className="font-bold">{forecast.component === 'tank' ? adviceWords(forecast.due_on, today) : dueWords(forecast.due_on, today)}</span>
       </span>
       <span className="block text-soft">
         {windowWords(forecast, today)}
@@ -109,6 +109,12 @@ function DueLines({ forecast }: { forecast: Schema['ForecastOut'] }) {
       {forecast.component !== 'tank' && <span className="block text-soft">{sentence(METHODS[forecast.method])}</span>}
     </>
   )
+}
+
+/** Nobody is late for a new heater: it is advised from a date on. */
+function adviceWords(from: string | null, today: string): string {
+  if (!from) return 'not within 30 years'
+  return from <= today ? 'advised now' : `advised from ${monthWords(from)}`
 }
 
 /** The window in words; a relief valve's is a cap, not a guess. */

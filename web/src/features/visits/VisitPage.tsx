@@ -100,14 +100,14 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
               Leave
             </Link>
           </div>
-          <nav aria-label="Steps" className="mt-2 grid auto-cols-fr grid-flow-col gap-2">
+          <nav aria-label="Steps" className={`mt-2 grid auto-cols-fr grid-flow-col ${steps.length > 5 ? 'gap-1 text-fine' : 'gap-2 text-body'}`}>
             {steps.map((one, position) => (
               <button
                 key={one.name}
                 type="button"
                 aria-current={position === at ? 'step' : undefined}
                 onClick={() => change({ step: position })}
-                className={`min-h-11 border-t-4 text-body ${position === at ? 'border-copper font-bold' : 'border-line text-soft'}`}
+                className={`min-h-11 border-t-4 ${position === at ? 'border-copper font-bold' : 'border-line text-soft'}`}
               >
                 {one.name}
               </button>
