@@ -51,7 +51,9 @@ def alternatives(
     Parameters: known and fleet of one heater; its water; its learned rates; changes. Returns: a list for each change.
     Raises: ValueError if PHREEQC finds no solution for a changed water.
     """
-    return [_with(change, complete(_changed(known, change), waters), fleet, rates) for change in changes]
+    has_sediment = Component.SEDIMENT in rates and bool(fleet.heaters.is_tank[0])
+    bed = SedimentComponent.of(fleet) if has_sediment else None
+    return [_with(change, complete(_changed(known, change), waters), fleet, bed, rates) for change in changes]
 
 
 def _changed(known: KnownHeaters, change: Change) -> KnownHeaters:
@@ -63,15 +65,17 @@ def _changed(known: KnownHeaters, change: Change) -> KnownHeaters:
     )
 
 
-def _with(change: Change, changed: Heaters, fleet: Fleet, rates: Rates) -> list[Alternative]:
+def _with(
+    change: Change, changed: Heaters, fleet: Fleet, bed: SedimentComponent | None, rates: Rates
+) -> list[Alternative]:
     heaters = replace(changed, volume_m3=changed.volume_m3 * change.use_factor)
     later = replace(fleet, heaters=heaters)
     found = []
-    if Component.SEDIMENT in rates and fleet.heaters.is_tank[0]:
+    if bed is not None:
         method = fleet.heaters.flush_method
         if change.flush_method is not None:
             method = np.array([code(change.flush_method)])
-        found.append(_sediment(SedimentComponent.of(fleet), SedimentComponent.of(later), method, rates))
+        found.append(_sediment(bed, SedimentComponent.of(later), method, rates))
     if Component.SCALE in rates and fleet.heaters.has_exchanger[0]:
         found.append(_scale(ScaleComponent.of(fleet), ScaleComponent.of(later), rates))
     if Component.ANODE in rates and fleet.heaters.is_sacrificial[0]:

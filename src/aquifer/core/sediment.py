@@ -102,22 +102,28 @@ def replayed(rate: FloatArray, age: FloatArray, floor_m2: FloatArray, openings: 
     n, m = rate.size, openings.row.size
     loose, hardened, at = np.zeros(n), np.zeros(n), np.zeros(n)
     left_loose, left_hardened, last = np.zeros(n), np.zeros(n), np.zeros(n)
-    before, after, removed = np.zeros(m), np.zeros(m), np.zeros(m)
+    before: Bed = np.zeros(m), np.zeros(m)
+    after: Bed = np.zeros(m), np.zeros(m)
     for events in by_rank(openings.row):
         row, when = openings.row[events], openings.years[events]
         bed = grown((loose[row], hardened[row]), rate[row], np.maximum(when - at[row], 0.0))
-        before[events] = depth_m(bed, floor_m2[row])
-        out_loose, out_hardened = bed[0] * openings.loose_share[events], bed[1] * openings.hardened_share[events]
-        removed[events] = 1000 * (
-            out_loose / SEDIMENT.loose_density_kg_m3 + out_hardened / SEDIMENT.hardened_density_kg_m3
-        )
-        loose[row], hardened[row], at[row] = bed[0] - out_loose, bed[1] - out_hardened, when
-        after[events] = depth_m((loose[row], hardened[row]), floor_m2[row])
+        before[0][events], before[1][events] = bed
+        rest = bed[0] * (1 - openings.loose_share[events]), bed[1] * (1 - openings.hardened_share[events])
+        after[0][events], after[1][events] = loose[row], hardened[row] = rest
+        at[row] = when
         flush = openings.is_flush[events]
         emptied = row[flush]
-        left_loose[emptied], left_hardened[emptied], last[emptied] = loose[emptied], hardened[emptied], when[flush]
-    now = grown((loose, hardened), rate, np.maximum(age - at, 0.0))
-    return History(now, (left_loose, left_hardened), before, after, removed, last)
+        left_loose[emptied], left_hardened[emptied], last[emptied] = rest[0][flush], rest[1][flush], when[flush]
+    floor = floor_m2[openings.row]
+    removed_m3 = depth_m((before[0] - after[0], before[1] - after[1]), np.ones(m))
+    return History(
+        grown((loose, hardened), rate, np.maximum(age - at, 0.0)),
+        (left_loose, left_hardened),
+        depth_m(before, floor),
+        depth_m(after, floor),
+        1000 * removed_m3,
+        last,
+    )
 
 
 def by_rank(row: IntArray) -> list[IntArray]:

@@ -1,6 +1,7 @@
 """Scale of tankless exchangers, and of the coils of indirect tanks, as the forecast sees it."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -26,7 +27,6 @@ class ScaleComponent:
     unit_rate: FloatArray
     """m/year at theta = 1."""
     limit_m: FloatArray
-    history: scale.ScaleHistory
     name = Component.SCALE
     unit = "mm/year"
     future_spread = LEARNING.future_spread
@@ -35,13 +35,18 @@ class ScaleComponent:
     def of(cls, fleet: Fleet) -> "ScaleComponent":
         row = np.flatnonzero(fleet.heaters.has_exchanger)
         own = fleet.at(row)
-        h, d = own.heaters, own.descales
+        h = own.heaters
         loop = np.where(h.recirculated & ~h.is_coil, SCALE.recirculation_factor, 1.0)
         growth = loop * scale.growth_m_per_year(
             h.volume_m3, h.film_potential_mg_l, h.exchanger_m2, scale.deposit_share(h.is_coil)
         )
-        history = scale.replayed(growth, h.age_years, d.row, d.years)
-        return cls(row, h, own, growth, scale.limit_m(h.is_coil), history)
+        return cls(row, h, own, growth, scale.limit_m(h.is_coil))
+
+    @cached_property
+    def history(self) -> scale.ScaleHistory:
+        """How thick the scale was and is at theta = 1."""
+        d = self.fleet.descales
+        return scale.replayed(self.unit_rate, self.heaters.age_years, d.row, d.years)
 
     @property
     def zone_spread(self) -> FloatArray:

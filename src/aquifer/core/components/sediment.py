@@ -1,6 +1,7 @@
 """Sediment of tanks as the forecast sees it."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -26,7 +27,6 @@ class SedimentComponent:
     fleet: Fleet
     unit_rate: FloatArray
     """kg/year at theta = 1."""
-    history: sediment.History
     flush_at: IntArray
     """Position in the history of each flush, (m,)."""
     noise_at: IntArray
@@ -61,8 +61,12 @@ class SedimentComponent:
             every = np.ones(f.row.size, dtype=bool)
             openings = sediment.Openings(f.row, f.years, shares[:, 0], shares[:, 1], every)
             flush_at, noise_at, noise = np.arange(f.row.size), heard, heard
-        history = sediment.replayed(rate, h.age_years, h.floor_m2, openings)
-        return cls(row, h, own, rate, history, flush_at, noise_at, noise, openings)
+        return cls(row, h, own, rate, flush_at, noise_at, noise, openings)
+
+    @cached_property
+    def history(self) -> sediment.History:
+        """What the bed was and is at theta = 1."""
+        return sediment.replayed(self.unit_rate, self.heaters.age_years, self.heaters.floor_m2, self.openings)
 
     @property
     def zone_spread(self) -> FloatArray:
