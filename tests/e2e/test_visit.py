@@ -12,7 +12,7 @@ pytestmark = pytest.mark.e2e
 
 
 def gas_tank() -> Heater:
-    """One without an expansion tank, so that its steps are look, relief valve, flush and anode."""
+    """One without an expansion tank, so that its steps are look, relief valve, flush, anode and upkeep."""
     plain = Heater.objects.filter(kind="gas_tank", parts__kind="anode", installed_on__isnull=False)
     return plain.exclude(parts__kind="expansion_tank").order_by("pk")[0]
 
@@ -42,15 +42,18 @@ def test_a_visit_is_recorded_and_the_dates_move_with_their_reason(person):
     page.get_by_role("radio", name="slow").click()
     page.get_by_role("button", name="Next: anode").click()
     page.get_by_role("radio", name="half").click()
+    page.get_by_role("button", name="Next: upkeep").click()
+    page.get_by_role("radiogroup", name="Burner").get_by_role("radio", name="choked").click()
     page.get_by_role("button", name="Save the visit").dblclick()
     expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
     expect(page.get_by_text("It ran and reseated")).to_be_visible()
     expect(page.get_by_text("Out came a heavy amount")).to_be_visible()
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
-    assert Finding.objects.count() == before + 4
+    assert Finding.objects.count() == before + 5
 
     office.reload()
     expect(valve).not_to_have_text(told_before)
+    expect(office.get_by_text("last found fouled: every 8 months")).to_be_visible()
     expect(office.get_by_role("img", name=re.compile("^Log of"))).to_contain_text(
         "Pulsed drain: heavy, flakes, drain slow"
     )
