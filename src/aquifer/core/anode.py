@@ -139,7 +139,8 @@ def years_to_consume(rods: Rods, share: FloatArray) -> FloatArray:
     k = 1 + np.maximum(share, 0.0) * (rods.charge * growth / (by_water * both))
     # The root lies left of where the tangent at v = 1 reaches k, and left of k + b ln(k) / (1 - b / k).
     v = np.minimum(1 + (k - 1) / (1 - b), k + b * np.log(k) / (1 - b / k))
-    for _ in range(4):
+    # Three steps are good to a hundred-thousandth of the time.
+    for _ in range(3):
         v = np.maximum(v - (v - b * np.log(v) - k) / (1 - b / v), 1.0)
     return np.asarray((v - 1) * both / growth)
 

