@@ -19,7 +19,7 @@ def test_the_planner_sees_what_is_due_and_why(person):
     rows.nth(2).click()
     why = page.get_by_role("complementary")
     expect(why.get_by_text(re.compile("at the latest")).first).to_be_visible()
-    why.get_by_role("button", name=re.compile("^(Flush|Descale)")).click()
+    why.get_by_role("button", name=re.compile("^(Flush|Descale)")).first.click()
     expect(why.get_by_text(re.compile("(sooner|later|as a plain heater)", re.I)).first).to_be_visible()
     expect(page).to_have_url(re.compile(r"heater=\d+"))
     why.get_by_role("link", name="Open heater").click()
