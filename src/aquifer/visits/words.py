@@ -52,6 +52,8 @@ def finding_words(finding: Finding) -> str:
             if finding.dissolved_g:
                 parts.append(f"{finding.dissolved_g:.0f} g dissolved")
             return _joined("Descaled", parts)
+        case Task.ANODE_INSPECTION if finding.could_not_open:
+            return "Rod's port would not open"
         case Task.ANODE_INSPECTION:
             parts = [f"{finding.bare_wire_mm:.0f} mm of wire bare"] if finding.bare_wire_mm else []
             if finding.diameter_mm:
