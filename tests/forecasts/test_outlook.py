@@ -188,6 +188,8 @@ def test_what_would_change_a_heater_is_recomputed(as_role, forecasted):
     found = as_role("planner").get(f"heaters/{heater.pk}/changes").json()
     told = {change["change"]: {one["component"]: one for one in change["results"]} for change in found}
     assert list(told)[0] == "as_it_is" and "softener" in told
+    cooler = next(one for one in found if one["change"] == "cooler")
+    assert cooler["setpoint_c"] == 49 and found[0]["setpoint_c"] is None
     plain, softened, blown = (told[name]["sediment"] for name in ("as_it_is", "softener", "pressure_blowout"))
     assert softened["over_in_12_months"] < plain["over_in_12_months"]
     assert blown["over_after_service"] >= plain["over_after_service"]

@@ -182,6 +182,7 @@ class AlternativeOut(Schema):
 
 class ChangeOut(Schema):
     change: str
+    setpoint_c: float | None = Field(description="What it would be set to; null where the setting stays.")
     results: list[AlternativeOut]
 
 

@@ -27,7 +27,8 @@ def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
     tried = _changes(float(inputs.fleet.heaters.setpoint_c[0]), heater, FlushMethod(flush))
     results = alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, list(tried.values()))
     return [
-        {"change": name, "results": [asdict(one) for one in found]} for name, found in zip(tried, results, strict=True)
+        {"change": name, "setpoint_c": tried[name].setpoint_c, "results": [asdict(one) for one in found]}
+        for name, found in zip(tried, results, strict=True)
     ]
 
 

@@ -922,6 +922,11 @@ export interface components {
         ChangeOut: {
             /** Change */
             change: string;
+            /**
+             * Setpoint C
+             * @description What it would be set to; null where the setting stays.
+             */
+            setpoint_c: number | null;
             /** Results */
             results: components["schemas"]["AlternativeOut"][];
         };

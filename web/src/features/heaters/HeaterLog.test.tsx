@@ -62,4 +62,19 @@ describe('the log of a heater', () => {
     const middle = [...container.querySelectorAll('path.stroke-ochre-deep')]
     expect(middle.map((path) => path.getAttribute('stroke-dasharray'))).toEqual([null, '5 4'])
   })
+
+  it('draws where wire shows as the forecast has it, and not without one', () => {
+    const course: Schema['CourseOut'] = { component: 'anode', on: ['2025-01-01', TODAY], p10: [1, 0.4], p50: [1, 0.5], p90: [1, 0.6], present: 1 }
+    drawn({ courses: [course] })
+    expect(screen.queryByText('bare wire')).toBeNull()
+    cleanup()
+    const limited = (limit_value: number) => [{ component: 'anode', limit_value, due_on: null } as Schema['ForecastOut']]
+    const place = (limit: number) => {
+      drawn({ courses: [course], forecasts: limited(limit) })
+      const x = Number(screen.getByText('bare wire').getAttribute('x'))
+      cleanup()
+      return x
+    }
+    expect(place(0.5)).toBeGreaterThan(place(0.2))
+  })
 })

@@ -56,7 +56,7 @@ export function HeaterLog({ log, units, width, height }: Props) {
         <line key={`${entry.on} ${at}`} x1={tracks.deposit.x - 8} x2={width} y1={y(day(entry.on))} y2={y(day(entry.on))} className="stroke-copper/35" strokeWidth="2" />
       ))}
       {deposit && limit !== undefined && <DepositTrack course={deposit} limit={limit} units={units} y={y} start={start} track={tracks.deposit} />}
-      {rod && <RodTrack course={rod} y={y} start={start} track={tracks.rod} />}
+      {rod && <RodTrack course={rod} limit={log.forecasts.find((one) => one.component === 'anode')?.limit_value} y={y} start={start} track={tracks.rod} />}
       <Entries log={log} y={y} track={tracks.visits} valveX={tracks.valve.x} now={now} />
       <line x1={YEARS} x2={width} y1={now} y2={now} className="stroke-water" strokeWidth="2" />
       <text x={YEARS - 6} y={now + 4} textAnchor="end" className="fill-water text-[12px] font-bold">
@@ -131,16 +131,20 @@ function DepositTrack({ course, limit, units, y, start, track }: TrackProps & { 
   )
 }
 
-function RodTrack({ course, y, start, track }: TrackProps) {
+function RodTrack({ course, limit, y, start, track }: TrackProps & { limit: number | undefined }) {
   const all = points(course)
   const x = scaleLinear([0, 1], [track.x, track.x + track.width]).clamp(true)
   return (
     <g>
       <Band points={all.slice(course.present)} x={x} y={y} start={start} className="fill-moss/30" />
-      <line x1={x(0.286)} x2={x(0.286)} y1={30} y2={y(all.at(-1)!.at)} className="stroke-ink" strokeWidth="1.4" strokeDasharray="1.5 3.5" />
-      <text x={x(0.286) + 4} y={38} className="fill-soft text-[11px]">
-        bare wire
-      </text>
+      {limit !== undefined && (
+        <>
+          <line x1={x(limit)} x2={x(limit)} y1={30} y2={y(all.at(-1)!.at)} className="stroke-ink" strokeWidth="1.4" strokeDasharray="1.5 3.5" />
+          <text x={x(limit) + 4} y={38} className="fill-soft text-[11px]">
+            bare wire
+          </text>
+        </>
+      )}
       <Middle points={all.slice(0, course.present + 1)} x={x} y={y} start={start} className="stroke-moss-deep" />
       <Middle points={all.slice(course.present)} x={x} y={y} start={start} className="stroke-moss-deep" dashed />
     </g>

@@ -98,10 +98,10 @@ describe('what is due', () => {
   it('shows what a change would do, and leaves out what changes nothing', () => {
     const result = (years: number) => [{ component: 'sediment' as const, years_between: years, over_after_service: 0, over_in_12_months: 0 }]
     shown(<Due heaterId={7} forecasts={[forecast({})]} />, [
-      { change: 'as_it_is', results: result(1) },
-      { change: 'softener', results: result(6) },
-      { change: 'cooler', results: result(2) },
-      { change: 'jetting', results: result(1.02) },
+      { change: 'as_it_is', setpoint_c: null, results: result(1) },
+      { change: 'softener', setpoint_c: null, results: result(6) },
+      { change: 'cooler', setpoint_c: 49, results: result(2) },
+      { change: 'jetting', setpoint_c: null, results: result(1.02) },
     ])
     const lines = screen.getAllByText(/With a softener|Set to|Jet/).map((one) => one.textContent)
     expect(lines).toHaveLength(2)

@@ -3,11 +3,9 @@ import { useQuery } from '@tanstack/react-query'
 import type { Schema } from '../../api/client'
 import { useCompany } from '../../app/session'
 import { yearsWords } from '../../lib/dates'
-import { shown } from '../../lib/units'
+import { shown, type Units } from '../../lib/units'
 import { COMPONENTS, METHODS } from '../../lib/words'
 import { changesOptions } from './queries'
-
-const COOLER_C = 49
 
 /** What would change it: the same heater, recomputed with one thing different, by how long a service would last. */
 export function Changes({ heaterId, component }: { heaterId: number; component: Schema['Component'] }) {
@@ -18,7 +16,7 @@ export function Changes({ heaterId, component }: { heaterId: number; component: 
   const lines = data.slice(1).flatMap((change) => {
     const one = change.results.find((result) => result.component === component)
     if (!one || Math.abs(one.years_between - plain.years_between) < 0.08) return []
-    return [{ name: named(change.change, shown(units, 'temperature_c', COOLER_C)), years: one.years_between }]
+    return [{ name: named(change, units), years: one.years_between }]
   })
   if (lines.length === 0) return null
   return (
@@ -41,9 +39,9 @@ function lasts(component: Schema['Component'], years: number): string {
   return `${component === 'anode' ? 'A new rod lasts' : `After the next ${COMPONENTS[component].toLowerCase()} it lasts`} ${yearsWords(years)}`
 }
 
-function named(change: string, cooler: string): string {
+function named({ change, setpoint_c }: Schema['ChangeOut'], units: Units): string {
   if (change === 'softener') return 'With a softener'
-  if (change === 'cooler') return `Set to ${cooler}`
+  if (setpoint_c !== null) return `Set to ${shown(units, 'temperature_c', setpoint_c)}`
   const method = METHODS[change as Schema['Method']].split(':')[0] ?? change
   return method.charAt(0).toUpperCase() + method.slice(1)
 }
