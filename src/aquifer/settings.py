@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "django.contrib.postgres",
     "axes",
+    "simple_history",
     "procrastinate.contrib.django",
     "aquifer.accounts",
     "aquifer.company",
@@ -48,8 +49,12 @@ INSTALLED_APPS = [
     "aquifer.water",
     "aquifer.heaters",
     "aquifer.visits",
+    "aquifer.places",
+    "aquifer.open_ends",
+    "aquifer.attachments",
     "aquifer.forecasts",
     "aquifer.imports",
+    "aquifer.whole_base",
     "aquifer.demo",
 ]
 MIDDLEWARE = [
@@ -63,6 +68,8 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "aquifer.pages.content_policy",
+    "aquifer.changes.marks.one_change",
+    "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "aquifer.urls"

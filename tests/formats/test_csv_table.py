@@ -4,20 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aquifer.formats.csv_table import (
-    MOST_BYTES,
-    Column,
-    UnreadableTable,
-    day,
-    decoded,
-    number,
-    read_table,
-    text_up_to,
-    whole,
-    word,
-    write_table,
-    yes_or_no,
-)
+from aquifer.formats.cells import Column, UnreadableTable, day, number, text_up_to, whole, word, yes_or_no
+from aquifer.formats.csv_table import csv_sheet, decoded, read_table, table_lines, write_table
+from aquifer.formats.sheet import MOST_BYTES, harmless, plain
 
 COLUMNS = [
     Column("tag", text_up_to(10), required=True),
@@ -95,3 +84,42 @@ def test_what_is_written_reads_back(pairs):
     pairs = [(tag, size) for tag, size in pairs if tag.strip()]
     text = write_table(["tag", "size"], [{"tag": tag.strip(), "size": float(size)} for tag, size in pairs])
     assert [(row.cells["tag"], row.cells["size"]) for row in rows(text)] == [(t.strip(), float(s)) for t, s in pairs]
+
+
+def test_a_row_keeps_its_number_behind_blank_rows_and_cells_of_several_lines():
+    found = rows('tag,size\n"A\nB",1\n\n\nC,2\n')
+    assert [(row.number, row.cells["tag"]) for row in found] == [(2, "A\nB"), (5, "C")]
+
+
+@pytest.mark.parametrize("separator", [",", ";", "\t"])
+def test_the_separator_is_the_one_that_the_header_has(separator):
+    sheet = csv_sheet(separator.join(["tag", "size"]) + "\n" + separator.join(["A", "1"]) + "\n")
+    assert sheet.header == ["tag", "size"] and list(sheet.lines) == [(2, ["A", "1"])]
+
+
+@pytest.mark.parametrize("text", ["=1+2", "+44 555", "-3", "@SUM(A1)", "\tx", "'=1", "''+2", "'plain", "it's", ""])
+def test_what_a_spreadsheet_would_run_is_marked_and_reads_back(text):
+    written = harmless(text)
+    assert not written.startswith(("=", "+", "-", "@", "\t"))
+    assert plain(written) == text
+
+
+def test_a_written_cell_starts_no_formula_but_a_number_stays_a_number():
+    text = write_table(["name", "depth"], [{"name": "=HYPERLINK(1)", "depth": -2.5}])
+    assert text == "name,depth\n'=HYPERLINK(1),-2.5\n"
+
+
+@given(st.floats(allow_nan=False, allow_infinity=False))
+def test_a_float_is_written_in_full(value):
+    _, line = write_table(["x"], [{"x": value}]).split("\n", 1)
+    assert float(line) == value
+
+
+def test_long_tables_are_written_in_pieces():
+    pieces = list(table_lines(["x"], ({"x": "word" * 20} for _ in range(5000))))
+    assert len(pieces) > 3 and "".join(pieces).count("\n") == 5001
+
+
+def test_a_table_of_too_many_columns_is_refused():
+    with pytest.raises(UnreadableTable, match="300 columns; at most 100"):
+        csv_sheet(",".join(f"c{n}" for n in range(300)) + "\n")
