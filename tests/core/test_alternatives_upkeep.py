@@ -9,7 +9,7 @@ import pytest
 from aquifer.core import case, upkeep
 from aquifer.core.alternatives import Change, alternatives
 from aquifer.core.forecast import forecast
-from aquifer.core.vocabulary import Alloy, Component, FlushMethod, Fouling, HeaterKind, UpkeepItem
+from aquifer.core.vocabulary import Alloy, Component, FlushMethod, Fouling, HeaterKind, Practice, UpkeepItem
 from tests.core.fleets import answer, document
 
 HARD = {"total_hardness_mg_l": 300, "alkalinity_mg_l": 220, "ph": 7.4}
@@ -193,3 +193,13 @@ def test_one_of_several_rods_wears_as_long_as_all_together():
     two = part("anode", heater=TANK | {"anode": {"alloy": "magnesium", "length_mm": 1000, "count": 2}})
     assert two["rate"]["p50"] < 0.8 * one["rate"]["p50"]
     assert np.isfinite(two["rate"]["p90"])
+
+
+def test_a_calendar_that_is_tried_comes_by_its_own_years():
+    plain, yearly, half = tried(Change(practice=Practice.ANNUAL), Change(practice=Practice.HARD_WATER_HALF_YEARLY))
+    assert yearly[Component.SEDIMENT].years_between == 1
+    assert half[Component.SEDIMENT].years_between == 0.5
+    # The later it comes, the likelier it is over the limit by then.
+    ordered = sorted((plain, yearly, half), key=lambda one: one[Component.SEDIMENT].years_between)
+    over = [one[Component.SEDIMENT].over_at_next for one in ordered]
+    assert over == sorted(over)

@@ -10,7 +10,7 @@ from scipy.integrate import quad
 from scipy.special import ndtr
 
 from aquifer.core import expansion_tank, tank, upkeep
-from aquifer.core.learning.grid import EDGES, GRID, Posterior, _inverse
+from aquifer.core.learning.grid import EDGES, GRID, Posterior, _inverse, product
 from aquifer.core.parameters import DAYS_PER_YEAR, TANK
 from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, Supply
 
@@ -98,12 +98,12 @@ def masses(seed: int, n: int = 40) -> np.ndarray:
 
 
 @pytest.mark.parametrize("seed", range(4))
-def test_quantiles_found_by_bisection_are_where_a_plain_search_finds_them(seed):
+def test_quantiles_found_by_counting_are_where_a_plain_search_finds_them(seed):
     mass = masses(seed)
-    cumulative = (mass @ ndtr((EDGES[None, :] - GRID[:, None]) / 0.3)).astype(np.float32)
+    cumulative = np.ascontiguousarray((mass @ ndtr((EDGES[None, :] - GRID[:, None]) / 0.3)).T, dtype=np.float32)
     wanted = np.array([0.001, 0.1, 0.5, 0.9, 0.999])
     found = _inverse(cumulative, wanted)
-    for row, edges in enumerate(cumulative):
+    for row, edges in enumerate(cumulative.T):
         for position, probability in enumerate(wanted.astype(np.float32)):
             above = int(np.clip(np.searchsorted(edges, probability), 1, EDGES.size - 1))
             assert EDGES[above - 1] - 1e-6 <= found[row, position] <= EDGES[above] + 1e-6
@@ -152,3 +152,11 @@ def test_an_upkeep_interval_never_leaves_its_bounds_and_a_worse_find_never_lengt
 def test_a_well_is_gritty_whatever_its_solids_and_mains_only_with_them():
     assert upkeep.is_gritty(Supply.WELL, None) and not upkeep.is_gritty(Supply.MAINS, None)
     assert upkeep.is_gritty(Supply.MAINS, 50.0) and not upkeep.is_gritty(Supply.MAINS, 0.1)
+
+
+@pytest.mark.parametrize("rows", [1, 2, 7, 100, 511, 513, 900])
+@pytest.mark.parametrize("width", [1, 16, 61, 82])
+def test_a_heaters_bytes_do_not_depend_on_how_many_are_computed_with_it(rows, width):
+    mass = masses(3, 1000)
+    matrix = np.random.default_rng(5).random((GRID.size, width)).astype(np.float32)
+    assert np.array_equal(product(mass[:rows], matrix), product(mass, matrix)[:rows])

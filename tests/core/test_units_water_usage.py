@@ -4,7 +4,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aquifer.core import chemistry, usage
-from aquifer.core.fleet import capacity_or_default, floor_m2, heater_spread, sediment_limit_m
+from aquifer.core.fleet import age_log_sd, capacity_or_default, floor_m2, heater_spread, sediment_limit_m
+from aquifer.core.parameters import LEARNING
 from aquifer.core.units import HardnessUnit, Quantity, System, table
 from aquifer.core.vocabulary import Business, HeaterKind, code
 from aquifer.core.water import Blend, WaterTest, hardness_class, plain_words, profile
@@ -100,11 +101,22 @@ def test_a_year_of_165_litres_a_day_is_sixty_cubic_metres():
 
 
 def test_what_is_estimated_widens_a_heater():
-    yes, no = np.array([True]), np.array([False])
-    sure = heater_spread(np.array([0.15]), yes)[0]
+    known, unknown = np.array([0.0]), np.array([0.4])
+    sure = heater_spread(np.array([0.15]), known)[0]
     assert sure == pytest.approx(0.8)
-    assert heater_spread(np.array([0.15]), no)[0] > sure
-    assert heater_spread(np.array([0.45]), yes)[0] > heater_spread(np.array([0.30]), yes)[0] > sure
+    assert heater_spread(np.array([0.15]), unknown)[0] > sure
+    assert heater_spread(np.array([0.45]), known)[0] > heater_spread(np.array([0.30]), known)[0] > sure
+
+
+def test_an_age_is_as_unsure_as_its_margin_says_and_never_more_than_an_unknown_one():
+    age = np.array([10.0, 10.0, 10.0, 10.0, 2.0])
+    certain = np.array([True, False, False, False, False])
+    margin = np.array([np.nan, np.nan, 1.0, 3.0, 5.0])
+    sd = age_log_sd(age, certain, margin)
+    assert sd[0] == 0
+    assert sd[1] == LEARNING.unknown_age_spread == sd[4]
+    assert 0 < sd[2] < sd[3] < sd[1]
+    assert sd[2] == pytest.approx(1 / 1.2816 / 10)
 
 
 def test_what_is_unknown_of_a_water_is_carried_as_a_spread():

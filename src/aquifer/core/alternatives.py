@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aquifer.core import anode, learning, sediment
+from aquifer.core import anode, learning, policy, sediment
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.components import AnodeComponent, ScaleComponent, SedimentComponent
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.parameters import HORIZON_YEARS, SCALE
-from aquifer.core.vocabulary import Component, FlushMethod, code
+from aquifer.core.vocabulary import Component, FlushMethod, Practice, code
 from aquifer.core.water import WaterProfile
 
 
@@ -26,15 +26,19 @@ class Change:
     setpoint_c: float | None = None
     use_factor: float = 1.0
     flush_method: FlushMethod | None = None
+    practice: Practice | None = None
+    """By its calendar, if it has one; None goes by the accepted risk."""
 
 
 @dataclass(frozen=True)
 class Alternative:
     component: Component
     years_between: float
-    """From a service to the next at the accepted risk; the horizon if further."""
+    """From a service to the next, at the accepted risk or by the calendar; the horizon if further."""
     over_after_service: float
     """Probability of being over the limit right after that service."""
+    over_at_next: float
+    """Probability of being over the limit when the next service comes."""
     over_in_12_months: float
     """Share of the following 12 months that it is expected to be over its limit."""
 
@@ -62,6 +66,7 @@ def _changed(known: KnownHeaters, change: Change) -> KnownHeaters:
         known,
         softened=known.softened if change.softened is None else np.array([change.softened]),
         setpoint_c=known.setpoint_c if change.setpoint_c is None else one * change.setpoint_c,
+        practice=np.array([code(change.practice or Practice.CONDITION)]),
     )
 
 
@@ -98,9 +103,10 @@ def _sediment(now: SedimentComponent, later: SedimentComponent, method: IntArray
     floor, limit, rate = now.heaters.floor_m2[:, None], now.heaters.sediment_limit_m[:, None], later.unit_rate[:, None]
     bed = (loose[:, None], hardened[:, None])
     accepted = belief.quantiles(1 - now.heaters.tolerance)
-    years = sediment.years_to_depth(bed, rate, floor, limit * np.exp(-accepted))
-    depth = sediment.depth_m(sediment.grown(bed, rate, _QUARTERS), floor)
-    return _alternative(Component.SEDIMENT, years, belief.exceeding(np.log(limit) - np.log(depth)))
+    years = _next(later.heaters, sediment.years_to_depth(bed, rate, floor, limit * np.exp(-accepted)))
+    depth = sediment.depth_m(sediment.grown(bed, rate, np.append(_QUARTERS, years[0, 0])), floor)
+    over = belief.exceeding(np.log(limit) - np.log(np.maximum(depth, 1e-12)))
+    return _alternative(Component.SEDIMENT, years, over)
 
 
 def _scale(now: ScaleComponent, later: ScaleComponent, rates: Rates) -> Alternative:
@@ -108,8 +114,9 @@ def _scale(now: ScaleComponent, later: ScaleComponent, rates: Rates) -> Alternat
     left = (1 - SCALE.removed_share) * now.history.now_m[:, None]
     accepted = belief.quantiles(1 - now.heaters.tolerance)
     limit, rate = now.limit_m[:, None], later.unit_rate[:, None]
-    years = np.maximum(limit * np.exp(-accepted) - left, 0.0) / rate
-    over = belief.exceeding(np.log(limit) - np.log(np.maximum(left + rate * _QUARTERS, 1e-12)))
+    years = _next(later.heaters, np.maximum(limit * np.exp(-accepted) - left, 0.0) / rate)
+    times = np.append(_QUARTERS, years[0, 0])
+    over = belief.exceeding(np.log(limit) - np.log(np.maximum(left + rate * times, 1e-12)))
     return _alternative(Component.SCALE, years, over)
 
 
@@ -118,9 +125,16 @@ def _anode(later: AnodeComponent, rates: Rates) -> Alternative:
     belief = _belief(Component.ANODE, rates)
     fresh = replace(later, rods=replace(later.rods, tank_age_years=later.heaters.age_years), rod_age=np.zeros(1))
     accepted = belief.quantiles(1 - later.heaters.tolerance)
-    gone = anode.consumed(fresh.rods.column(), _QUARTERS)
+    years = np.minimum(fresh.years_from_service(accepted), HORIZON_YEARS)
+    gone = anode.consumed(fresh.rods.column(), np.append(_QUARTERS, years[0, 0]))
     over = belief.exceeding(np.log(anode.BARE_LIMIT) - np.log(np.maximum(gone, 1e-12)))
-    return _alternative(Component.ANODE, fresh.years_from_service(accepted), over)
+    return _alternative(Component.ANODE, years, over)
+
+
+def _next(heaters: Heaters, by_risk: FloatArray) -> FloatArray:
+    """Years to the next flush or descale, (1, 1): by the risk, or by the calendar of the practice that is tried."""
+    calendar = policy.calendar_years(heaters.practice, heaters.hardness_mg_l)[:, None]
+    return np.asarray(np.minimum(np.where(np.isnan(calendar), by_risk, calendar), HORIZON_YEARS))
 
 
 def _alternative(component: Component, years: FloatArray, over: FloatArray) -> Alternative:
@@ -128,5 +142,6 @@ def _alternative(component: Component, years: FloatArray, over: FloatArray) -> A
         component,
         float(min(years[0, 0], HORIZON_YEARS)),
         float(over[0, 0]),
-        float(np.trapezoid(over[0], _QUARTERS)),
+        float(over[0, -1]),
+        float(np.trapezoid(over[0, :-1], _QUARTERS)),
     )

@@ -25,7 +25,10 @@ class KnownHeaters:
     kind: IntArray
     age_years: FloatArray
     softened: BoolArray
-    age_is_known: BoolArray
+    age_log_sd: FloatArray
+    """Standard deviation of the log of the age, 0 where the date of installation is known."""
+    flushes_log_sd: FloatArray
+    """The same of what flushes before our own record may have left."""
     household_years: FloatArray
     cohort: IntArray
     litres_per_day: FloatArray
@@ -78,7 +81,8 @@ class KnownHeaters:
             "zone": np.zeros(n, dtype=np.int64),
             "kind": kind,
             "age_years": age_years,
-            "age_is_known": ~no,
+            "age_log_sd": np.zeros(n),
+            "flushes_log_sd": np.zeros(n),
             "household_years": np.zeros(n),
             "heaters_on_site": one,
             "rod_count": one,
@@ -135,7 +139,7 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         zone=known.zone,
         zones=int(known.zone.max(initial=-1)) + 1,
         water_spread=np.where(known.softened, 0.0, log_sd),
-        heater_spread=fleet.heater_spread(use_log_sd, known.age_is_known),
+        heater_spread=fleet.heater_spread(use_log_sd, np.hypot(known.age_log_sd, known.flushes_log_sd)),
         cohort=known.cohort,
         kind=known.kind,
         age_years=_or(known.age_years, GEOMETRY.age_years),

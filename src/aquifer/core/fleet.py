@@ -286,15 +286,30 @@ def sediment_limit_m(kind: IntArray, drain_port_m: FloatArray, lower_element_m: 
     return np.asarray(np.fmin(np.fmin(planned, drain_port_m), lower_element_m))
 
 
-def heater_spread(use_log_sd: FloatArray, age_is_known: BoolArray) -> FloatArray:
+def heater_spread(use_log_sd: FloatArray, past_log_sd: FloatArray) -> FloatArray:
     """Standard deviation of each heater's own log rate: the spread between heaters, widened by what was estimated.
 
-    Parameters, (n,): standard deviation of the log of its use; whether its age is known. Rounded to 0.05, so that few
-    different spreads occur.
+    Parameters, (n,): standard deviation of the log of its use; of what its unknown past left, 0 if it is on record.
+    Rounded to 0.05, so that few different spreads occur.
     """
-    by_age = np.where(age_is_known, 0.0, LEARNING.unknown_age_spread)
-    spread = np.sqrt(LEARNING.heater_spread**2 + use_log_sd**2 + by_age**2)
-    return np.where((use_log_sd == 0) & age_is_known, LEARNING.heater_spread, np.round(spread / 0.05) * 0.05)
+    spread = np.sqrt(LEARNING.heater_spread**2 + use_log_sd**2 + past_log_sd**2)
+    certain = (use_log_sd == 0) & (past_log_sd == 0)
+    return np.where(certain, LEARNING.heater_spread, np.round(spread / 0.05) * 0.05)
+
+
+def age_log_sd(age_years: FloatArray, certain: BoolArray, margin_years: FloatArray) -> FloatArray:
+    """Standard deviation of the log of an age, (n,).
+
+    Parameters, (n,): age; whether its date is known; by how many years, either way, an estimate may be off: NaN if
+    nobody says. Source: the margin taken as an 80 % range of a normal error, and never wider than of an unknown age.
+    """
+    sd = margin_years / (_HALF_WIDTH_80 * np.maximum(age_years, 1.0))
+    sd = np.where(np.isnan(sd), LEARNING.unknown_age_spread, np.minimum(sd, LEARNING.unknown_age_spread))
+    return np.where(certain, 0.0, sd)
+
+
+_HALF_WIDTH_80 = 1.2816
+"""Half the width of the central 80 % of a normal distribution, in standard deviations."""
 
 
 def capacity_or_default(kind: HeaterKind, capacity_l: float | None) -> float:

@@ -64,16 +64,7 @@ def flush_due(
     earliest = SHORTEST_FLUSH_YEARS - since_last
     by_risk = np.maximum(np.maximum(by_risk, earliest), 0.0)
     by_condition = np.minimum(by_risk, cap)
-    half_yearly = np.where(hardness_mg_l > HALF_YEARLY_ABOVE_MG_L, 0.5, 1.0)
-    interval = np.select(
-        [
-            practice == code(Practice.ANNUAL),
-            practice == code(Practice.HARD_WATER_HALF_YEARLY),
-            practice == code(Practice.LONG_SERVICE),
-        ],
-        [np.ones_like(cap), half_yearly, np.full_like(cap, LONG_SERVICE_YEARS)],
-        np.nan,
-    )
+    interval = calendar_years(practice, hardness_mg_l)
     by_calendar = ~np.isnan(interval)
     years = np.where(by_calendar, interval - since_last, by_condition)
     decided = np.where(
@@ -82,6 +73,22 @@ def flush_due(
         np.where(cap <= by_risk, code(DecidedBy.CAP), code(DecidedBy.TOLERANCE)),
     )
     return Due(years, np.where(by_calendar, years, np.maximum(cap, years)), decided)
+
+
+def calendar_years(practice: IntArray, hardness_mg_l: FloatArray) -> FloatArray:
+    """Years from a flush to the next by each practice's calendar, (n,); NaN for the one that goes by condition.
+
+    Source: trade practice; half-yearly where the water is very hard.
+    """
+    half_yearly = np.where(hardness_mg_l > HALF_YEARLY_ABOVE_MG_L, 0.5, 1.0)
+    one = np.ones(practice.shape)
+    intervals = {
+        Practice.ANNUAL: one,
+        Practice.HARD_WATER_HALF_YEARLY: half_yearly,
+        Practice.LONG_SERVICE: LONG_SERVICE_YEARS * one,
+    }
+    is_of = [practice == code(each) for each in intervals]
+    return np.asarray(np.select(is_of, list(intervals.values()), np.nan))
 
 
 def rod_due(by_risk: FloatArray, tank_age: FloatArray, since_look: FloatArray) -> Due:

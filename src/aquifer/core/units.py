@@ -58,6 +58,8 @@ MG_L_PER_GRAIN = 17.118
 """Grain of CaCO3 per US gallon. Trade practice rounds 17.1181."""
 MG_L_PER_DH = 17.848
 MG_L_PER_FH = 10.0
+KPA_PER_BAR = 100.0
+"""Exact by definition of the bar. Constant."""
 
 METRIC = {
     Quantity.VOLUME: Unit("L", 1),
@@ -81,6 +83,27 @@ HARDNESS = {
     HardnessUnit.DH: Unit("°dH", 1 / MG_L_PER_DH, decimals=1),
     HardnessUnit.FH: Unit("°fH", 1 / MG_L_PER_FH, decimals=1),
 }
+
+WRITTEN: dict[Quantity, dict[str, Unit]] = {
+    Quantity.VOLUME: {"l": METRIC[Quantity.VOLUME], "gal": US[Quantity.VOLUME]},
+    Quantity.LENGTH: {"mm": METRIC[Quantity.LENGTH], "cm": Unit("cm", 0.1), "in": US[Quantity.LENGTH]},
+    Quantity.TEMPERATURE: {"°c": METRIC[Quantity.TEMPERATURE], "°f": US[Quantity.TEMPERATURE]},
+    Quantity.PRESSURE: {
+        "kpa": METRIC[Quantity.PRESSURE],
+        "bar": Unit("bar", 1 / KPA_PER_BAR, decimals=1),
+        "psi": US[Quantity.PRESSURE],
+    },
+    Quantity.MASS: {"kg": METRIC[Quantity.MASS], "lb": US[Quantity.MASS]},
+    Quantity.POWER: {"kw": METRIC[Quantity.POWER], "kbtu/h": US[Quantity.POWER]},
+    Quantity.HARDNESS: {
+        "mg/l": HARDNESS[HardnessUnit.MG_L],
+        "ppm": HARDNESS[HardnessUnit.MG_L],
+        "gpg": HARDNESS[HardnessUnit.GPG],
+        "°dh": HARDNESS[HardnessUnit.DH],
+        "°fh": HARDNESS[HardnessUnit.FH],
+    },
+}
+"""How files write the units of each quantity, in small letters. The weight of water makes ppm mg/L."""
 
 
 def table(system: System, hardness: HardnessUnit) -> dict[Quantity, Unit]:

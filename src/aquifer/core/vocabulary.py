@@ -188,6 +188,17 @@ class Fouling(StrEnum):
     FAULT = "fault"
 
 
+class FlushHistory(StrEnum):
+    """What is known of the years before our own record."""
+
+    RECORDED = "recorded"
+    NEVER = "never"
+    """Never flushed, as far as known."""
+    ABOUT = "about"
+    """Last flushed in about a year that is known."""
+    UNKNOWN = "unknown"
+
+
 class Practice(StrEnum):
     """The schools of when to flush that a company may follow."""
 

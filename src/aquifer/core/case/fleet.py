@@ -37,7 +37,7 @@ from aquifer.core.fleet import (
     VesselEvents,
 )
 from aquifer.core.forecast import years_between
-from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY
+from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import Alloy, Disinfectant, Supply, code
 
 
@@ -128,7 +128,7 @@ def known_heaters(case: Case) -> KnownHeaters:
     return replace(
         KnownHeaters.blank(np.array([code(h.kind)]), np.array([years_between(t.start, case.as_of)])),
         softened=np.array([bool(case.water.softened)]),
-        age_is_known=np.array([h.installed_on is not None]),
+        age_log_sd=np.array([0.0 if h.installed_on is not None else LEARNING.unknown_age_spread]),
         household_years=np.array([t.latest(*(e.on for e in t.events_of(HouseholdChangeEvent)))]),
         litres_per_day=_column(case.site.hot_water_l_per_day),
         people=_column(case.site.people),

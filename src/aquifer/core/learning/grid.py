@@ -12,7 +12,7 @@ from aquifer.core.arrays import FloatArray
 
 GRID = np.linspace(-3.6, 3.6, 61)
 """log theta of a heater; its step of 0.12 carries posteriors down to a standard deviation of 0.08."""
-ZONE_GRID = np.linspace(-2.4, 2.4, 81)
+ZONE_GRID = np.linspace(-2.4, 2.4, 61)
 """log theta of a zone: finer, since hundreds of heaters narrow it to 0.06."""
 STEP = float(GRID[1] - GRID[0])
 _MARGIN = 10
@@ -40,7 +40,7 @@ class Posterior:
 
     @cached_property
     def _centre(self) -> FloatArray:
-        return np.asarray(self.mass @ GRID.astype(np.float32), dtype=np.float64)
+        return np.asarray(product(self.mass, GRID[:, None].astype(np.float32))[:, 0], dtype=np.float64)
 
     @property
     def mean(self) -> FloatArray:
@@ -48,7 +48,7 @@ class Posterior:
 
     @property
     def sd(self) -> FloatArray:
-        squares = np.asarray(self.mass @ (GRID**2).astype(np.float32), dtype=np.float64)
+        squares = np.asarray(product(self.mass, (GRID[:, None] ** 2).astype(np.float32))[:, 0], dtype=np.float64)
         return np.sqrt(np.maximum(squares - self._centre**2, 0.0))
 
     def quantiles(self, probabilities: FloatArray) -> FloatArray:
@@ -57,7 +57,7 @@ class Posterior:
 
     def quantiles_of_past(self, probabilities: FloatArray) -> FloatArray:
         """Quantiles of log theta as it was, shape (n, q). Source: midpoint rule with its first correction term."""
-        return self._placed(_inverse(self.mass @ _summing(), probabilities, _INNER))
+        return self._placed(_inverse(_turned(product(self.mass, _summing())), probabilities, _INNER))
 
     def exceeding(self, threshold: FloatArray) -> FloatArray:
         """Probability that the coming log theta is above each ``threshold``, both of shape (n, m)."""
@@ -73,15 +73,36 @@ class Posterior:
 
     @cached_property
     def _coarse(self) -> FloatArray:
-        return np.asarray(self.mass @ _hats(), dtype=np.float64)
+        return np.asarray(product(self.mass, _hats()), dtype=np.float64)
 
     @cached_property
     def _future(self) -> Single:
-        return np.asarray(self.mass @ _spreading(self.future_spread))
+        """Shape (edges, n): with a heater a column, searching and counting go along memory."""
+        return _turned(product(self.mass, _spreading(self.future_spread)))
 
     def _placed(self, at: FloatArray) -> FloatArray:
         shift = np.asarray(self.shift, dtype=np.float64)
         return np.asarray(at + (shift[:, None] if shift.ndim else shift))
+
+
+def product(rows: Single, matrix: Single) -> Single:
+    """``rows @ matrix``, each row to the same bytes however many stand beside it: for few rows BLAS adds up in another
+    order, so few are filled up."""
+    n = rows.shape[0]
+    if n >= _FEW:
+        return np.asarray(rows @ matrix)
+    filled = np.zeros((_FEW, rows.shape[1]), dtype=np.float32)
+    filled[:n] = rows
+    return np.asarray(filled @ matrix)[:n]
+
+
+_FEW = 512
+
+
+def _turned(rows: Single) -> Single:
+    """The transpose, in memory too. Multiplying the other way round would spare the copy, but then a heater's figures
+    would depend in their last bit on how many others were computed with it."""
+    return np.ascontiguousarray(rows.T)
 
 
 @lru_cache(maxsize=16)
@@ -134,30 +155,30 @@ def _unbent(straight: FloatArray) -> FloatArray:
 
 
 def _inverse(cumulative: Single, probabilities: FloatArray, edges_at: FloatArray = EDGES) -> FloatArray:
-    """Where each row's cumulative probability at some edges reaches ``probabilities``, interpolated in the straight
-    coordinate."""
-    n, edges = cumulative.shape
+    """Where each column's cumulative probability at some edges reaches ``probabilities``, (n, q), interpolated in the
+    straight coordinate."""
+    edges, n = cumulative.shape
     wanted = probabilities.astype(np.float32)
-    flat, first = cumulative.ravel(), (np.arange(n, dtype=np.int32) * edges)[:, None]
-    # Bisection of all rows at once: ``index`` is the first edge that may reach, of the ``left`` that still may.
-    index, left = np.repeat(first, wanted.size, axis=1), edges
-    while left > 1:
-        half = left // 2
-        index += np.int32(half) * (flat.take(index + np.int32(half - 1)) < wanted)
-        left -= half
-    above = np.minimum(np.maximum(index - first, 1), edges - 1)
-    index = first + above
-    low, high = _straight(flat.take(index - 1)), _straight(flat.take(index))
+    reached = np.stack(
+        [
+            np.add.reduce((cumulative < wanted[..., q]).view(np.uint8), axis=0, dtype=np.uint8)
+            for q in range(wanted.shape[-1])
+        ],
+        axis=1,
+    ).astype(np.int64)
+    above = np.minimum(np.maximum(reached, 1), edges - 1)
+    flat, index = cumulative.ravel(), above * n + np.arange(n)[:, None]
+    low, high = _straight(flat.take(index - n)), _straight(flat.take(index))
     share = (_straight(wanted) - low) / np.maximum(high - low, np.float32(1e-6))
     return np.asarray(edges_at[0] + STEP * (above - 1 + np.minimum(np.maximum(share, 0.0), 1.0)), dtype=np.float64)
 
 
 def _evaluate(cumulative: Single, at: FloatArray) -> FloatArray:
-    """Cumulative probability of each row at the points ``at``, (n, m), interpolated in the straight coordinate."""
-    n, edges = cumulative.shape
+    """Cumulative probability of each column at the points ``at``, (n, m), interpolated in the straight coordinate."""
+    edges, n = cumulative.shape
     position = np.minimum(np.maximum((at - EDGES[0]) / STEP, 0.0), edges - 1.0)
     lower = np.minimum(position.astype(np.int32), edges - 2)
-    flat, index = cumulative.ravel(), lower + (np.arange(n, dtype=np.int32) * edges)[:, None]
-    below, above = _straight(flat.take(index)), _straight(flat.take(index + 1))
+    flat, index = cumulative.ravel(), lower.astype(np.int64) * n + np.arange(n)[:, None]
+    below, above = _straight(flat.take(index)), _straight(flat.take(index + n))
     inside = _unbent(below + (above - below) * (position - lower))
     return np.where(at <= EDGES[0], 0.0, np.where(at >= EDGES[-1], 1.0, inside))

@@ -8,10 +8,10 @@ import numpy as np
 from scipy import sparse
 
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.learning.grid import GRID, ZONE_GRID, Posterior, Single
+from aquifer.core.learning.grid import GRID, ZONE_GRID, Posterior, Single, product
 from aquifer.core.parameters import LEARNING
 
-_ONES = np.ones(GRID.size, dtype=np.float32)
+_ONES = np.ones((GRID.size, 1), dtype=np.float32)
 _NOTHING, _MOST = np.float32(1e-12), np.float32(1e30)
 _FLOOR = np.float32(1e-36)
 """Beyond this a likelihood says "no" as firmly as single precision can."""
@@ -43,7 +43,7 @@ class ZoneBelief:
     zone: IntArray
     """Shape (z,), ascending."""
     logs: FloatArray
-    """Shape (z, 81): natural log of the posterior on ``ZONE_GRID``, its highest value 0."""
+    """Shape (z, 61): natural log of the posterior on ``ZONE_GRID``, its highest value 0."""
 
 
 def with_prior(likelihood: Single, prior: Prior, future_spread: float = LEARNING.future_spread) -> Posterior:
@@ -92,7 +92,7 @@ def with_zone(
 
 
 def messages(likelihood: Single, heater_spread: FloatArray) -> tuple[Single, Single]:
-    """The likelihood with its highest value 1, (n, 61), and what each heater says of its zone's effect, (n, 81).
+    """The likelihood with its highest value 1, (n, 61), and what each heater says of its zone's effect, (n, 61).
 
     Source: M(z) = sum over x of p(x | z) L(x).
     """
@@ -124,7 +124,7 @@ def log_evidence(given_zone: Single, likelihood: Single, pool: Pool) -> float:
 
 
 def _by_zone(given_zone: Single, place: IntArray, zone_spread: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """ln of the product of each zone's messages, (z, 81), in double precision, and its narrowest spread, (z,)."""
+    """ln of the product of each zone's messages, (z, 61), in double precision, and its narrowest spread, (z,)."""
     if not place.size:
         return np.zeros((0, ZONE_GRID.size)), np.zeros(0)
     zones, n = int(place.max()) + 1, place.size
@@ -142,7 +142,7 @@ def posterior(scaled: Single, given_zone: Single, belief: ZoneBelief, pool: Pool
     np.minimum(others, _MOST, out=others)
     mass = _through(others, pool.heater_spread, GRID.size, _kernel)
     mass *= scaled
-    mass *= (1 / np.maximum(mass @ _ONES, _FLOOR))[:, None]
+    mass *= 1 / np.maximum(product(mass, _ONES), _FLOOR)
     # Numbers too small for single precision would slow every product after this tenfold.
     np.maximum(mass, _NOTHING, out=mass)
     zone_mean = _normalised(belief.logs) @ ZONE_GRID
@@ -152,18 +152,18 @@ def posterior(scaled: Single, given_zone: Single, belief: ZoneBelief, pool: Pool
 def _through(rows: Single, spread: FloatArray, width: int, kernel: Callable[[float], Single]) -> Single:
     """Each row times the kernel of its spread, (n, width); few different spreads occur, since they are rounded."""
     if not spread.size or (spread == spread[0]).all():
-        return np.asarray(rows @ kernel(float(spread[0]) if spread.size else 1.0))
+        return product(rows, kernel(float(spread[0]) if spread.size else 1.0))
     different = np.unique(spread)
     result = np.empty((rows.shape[0], width), dtype=np.float32)
     for one in different:
         at = np.flatnonzero(spread == one)
-        result[at] = rows[at] @ kernel(float(one))
+        result[at] = product(rows[at], kernel(float(one)))
     return result
 
 
 @lru_cache(maxsize=64)
 def _kernel(heater_spread: float) -> Single:
-    """p(x | z), shape (81, 61), each row summing to 1."""
+    """p(x | z), shape (61, 61), each row summing to 1."""
     kernel = _normalised(-0.5 * ((GRID[None, :] - ZONE_GRID[:, None]) / heater_spread) ** 2)
     return np.where(kernel < _NOTHING, 0.0, kernel).astype(np.float32)
 

@@ -29,7 +29,11 @@ class LearningParameters:
     softener_prior: float = 0.04
     """Share of sites with a softener nobody recorded. Assumption."""
     unknown_age_spread: float = 0.40
-    """Added in quadrature when the installation date is estimated. Assumption."""
+    """Added in quadrature when the installation date is unknown, or estimated and nobody says how well. Assumption."""
+    unknown_flushes_spread: float = 0.50
+    """The same when nobody knows whether a tank was ever flushed: a bed of six years or of one. Assumption."""
+    dated_by_year_spread: float = 0.20
+    """The same when its last flush is known by the year only. Assumption: half a year of two or three."""
 
 
 LEARNING = LearningParameters()

@@ -1,0 +1,69 @@
+"""What is not known of heaters, and how many days of their windows each gap is worth."""
+
+from dataclasses import replace
+from enum import StrEnum
+
+import numpy as np
+
+from aquifer.core.arrays import FloatArray
+from aquifer.core.assembly import KnownHeaters, complete
+from aquifer.core.fleet import Fleet, Heaters
+from aquifer.core.forecast import NOTHING, PROBABILITIES, Given, forecast
+from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
+from aquifer.core.vocabulary import Component
+from aquifer.core.water import WaterProfile
+
+
+class Gap(StrEnum):
+    AGE = "age"
+    """When it was installed."""
+    FLUSHES = "flushes"
+    """Whether, or when, it was flushed before our own record."""
+    USE = "use"
+    """How much hot water goes through it: no meter, burner hours or people on record."""
+    WATER = "water"
+    """Its water was never tested, or only by a strip."""
+
+
+_EARLY, _LATE = int(np.flatnonzero(PROBABILITIES == 0.10)[0]), int(np.flatnonzero(PROBABILITIES == 0.90)[0])
+
+
+def worth(
+    known: KnownHeaters, waters: list[WaterProfile], fleet: Fleet, given: Given = NOTHING
+) -> dict[Gap, FloatArray]:
+    """By how many days the 80 % window of each heater's flush or descale would narrow if a gap were closed.
+
+    Parameters: known, waters and fleet of the same n heaters; given, what the base taught.
+    Returns: for each gap, days of shape (n,), 0 where there is no such gap. Source: the forecast again, with the spread
+    that the gap adds taken away; beyond the horizon nothing counts.
+    """
+    closed = _closed(known, waters, fleet.heaters)
+    before = _widths(fleet, given)
+    found = {}
+    for gap, heaters in closed.items():
+        after = _widths(replace(fleet, heaters=heaters), given)
+        found[gap] = np.maximum(before - after, 0.0)
+    return found
+
+
+def _closed(known: KnownHeaters, waters: list[WaterProfile], heaters: Heaters) -> dict[Gap, Heaters]:
+    nothing = np.zeros(len(heaters))
+    metered = replace(known, litres_per_day=heaters.volume_m3 * 1000 / DAYS_PER_YEAR, heaters_on_site=nothing + 1)
+    return {
+        Gap.AGE: complete(replace(known, age_log_sd=nothing), waters),
+        Gap.FLUSHES: complete(replace(known, flushes_log_sd=nothing), waters),
+        # Its use as now estimated, as if a meter had read it: only what is unsure of it goes.
+        Gap.USE: replace(heaters, heater_spread=complete(metered, waters).heater_spread),
+        Gap.WATER: replace(heaters, water_spread=nothing),
+    }
+
+
+def _widths(fleet: Fleet, given: Given) -> FloatArray:
+    """Days from the early to the late end of each heater's 80 % window of flush or descale; 0 if it has neither."""
+    widths = np.zeros(len(fleet.heaters))
+    for one in forecast(fleet, given).components:
+        if one.component in (Component.SEDIMENT, Component.SCALE):
+            reached = np.minimum(one.reached_years, HORIZON_YEARS)
+            width = (reached[:, _LATE] - reached[:, _EARLY]) * DAYS_PER_YEAR
+            widths[one.row] = np.maximum(widths[one.row], width)
+    return widths

@@ -1,0 +1,84 @@
+"""The end of a tank and of a bladder: properties that hold for every tank."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aquifer.core import expansion_tank, tank
+from aquifer.core.parameters import TANK
+
+AGES = st.floats(0, 40)
+SPENT = st.floats(0, 20)
+SHARE = st.floats(0, 1)
+LOG_RATIO = st.floats(-1, 2)
+
+
+def one(value: float):
+    return np.array([value])
+
+
+def failing(years, age, spent, ahead, log_ratio) -> float:
+    return float(tank.failure_within(one(years), one(age), one(spent), one(ahead), one(log_ratio))[0])
+
+
+@given(AGES, SPENT, SHARE, LOG_RATIO)
+def test_failure_is_a_probability_that_grows_with_the_time_looked_ahead(age, spent, ahead, log_ratio):
+    soon, later = (failing(years, age, spent, ahead, log_ratio) for years in (1, 5))
+    assert 0 <= soon <= later <= 1
+    assert failing(0, age, spent, ahead, log_ratio) == 0
+
+
+@given(AGES, SPENT, SHARE, LOG_RATIO)
+def test_an_older_tank_or_one_longer_without_a_rod_is_never_the_safer(age, spent, ahead, log_ratio):
+    plain = failing(1, age, spent, ahead, log_ratio)
+    assert failing(1, age + 1, spent, ahead, log_ratio) >= plain
+    assert failing(1, age, spent + 1, ahead, log_ratio) >= plain
+    assert failing(1, age, spent, min(ahead + 0.1, 1), log_ratio) >= plain
+    assert failing(1, age, spent, ahead, log_ratio + 0.1) >= plain
+
+
+@given(st.floats(0.02, 0.98), AGES, SPENT, SHARE, LOG_RATIO)
+def test_the_years_to_a_probability_lead_to_it(probability, age, spent, ahead, log_ratio):
+    years = tank.years_to_failure(one(probability), one(age), one(spent), one(ahead), one(log_ratio))
+    assert failing(float(years[0]), age, spent, ahead, log_ratio) == pytest.approx(probability, abs=1e-6)
+
+
+def test_each_stress_counts_from_where_it_is_more_than_plain():
+    plain = tank.Stress(
+        one(TANK.plain_hardness_mg_l), one(TANK.plain_pressure_kpa), one(TANK.plain_setpoint_c), one(0.0)
+    )
+    assert tank.log_hazard_ratio(plain)[0] == 0
+    soft = tank.Stress(one(0.0), one(100.0), one(TANK.plain_setpoint_c), one(0.0))
+    assert tank.log_hazard_ratio(soft)[0] == 0
+    hot = tank.Stress(one(0.0), one(100.0), one(TANK.plain_setpoint_c + 10), one(0.0))
+    assert tank.log_hazard_ratio(hot)[0] == pytest.approx(10 * TANK.setpoint_slope)
+
+
+@given(st.floats(1, 20_000), st.floats(1, 40), st.floats(1, 55))
+def test_water_grows_when_it_is_heated_and_by_the_share_of_what_there_is(volume, cold, rise):
+    grown = expansion_tank.expansion_l(one(volume), one(cold), one(cold + rise))[0]
+    assert grown >= 0
+    assert expansion_tank.expansion_l(one(2 * volume), one(cold), one(cold + rise))[0] == pytest.approx(2 * grown)
+    if cold > 4:
+        more = expansion_tank.expansion_l(one(volume), one(cold), one(cold + rise + 1))[0]
+        assert more > grown
+
+
+@given(st.floats(2, 100), st.floats(200, 700), st.floats(50, 300))
+def test_the_least_charge_is_the_one_at_which_the_expansion_just_fits(vessel, supply, headroom):
+    most = supply + headroom
+    need = 0.5 * vessel * supply * (1 / supply - 1 / most)
+    least = expansion_tank.least_precharge_abs_kpa(one(vessel), one(need), one(supply), one(most))
+    assert least[0] <= supply
+    fits = expansion_tank.acceptance_l(one(vessel), least, one(supply), one(most))
+    assert fits[0] == pytest.approx(need)
+    assert expansion_tank.acceptance_l(one(vessel), least * 0.9, one(supply), one(most))[0] < need
+
+
+@given(st.floats(0, 30), st.floats(0, 4))
+def test_a_bladder_s_hazard_never_falls(years, chlorine):
+    life = expansion_tank.bladder_life_years(one(chlorine), np.array([False]))
+    hazards = [expansion_tank.bladder_hazard(one(at), life)[0] for at in (years, years + 1)]
+    assert 0 <= hazards[0] < hazards[1]
+    assert expansion_tank.bladder_life_years(one(chlorine), np.array([True]))[0] < life[0]
