@@ -12,17 +12,20 @@ from aquifer.errors import NotAllowed
 
 class Action(StrEnum):
     READ = "read"
+    KEEP_VIEW = "keep a view"
     EDIT_REGISTER = "edit the register"
+    RECORD_PLACE = "record what stands at a site"
     IMPORT = "import files"
+    TAKE_OUT = "take the whole base out"
     RECORD_VISIT = "record a visit"
     RECORD_ALONE = "record a visit without a supervisor"
 
 
 ALLOWED: dict[Role, frozenset[Action]] = {
     Role.LEAD: frozenset(Action),
-    Role.PLANNER: frozenset({Action.READ, Action.EDIT_REGISTER, Action.IMPORT}),
-    Role.TECHNICIAN: frozenset({Action.READ, Action.EDIT_REGISTER, Action.RECORD_VISIT, Action.RECORD_ALONE}),
-    Role.APPRENTICE: frozenset({Action.READ, Action.RECORD_VISIT}),
+    Role.PLANNER: frozenset({Action.READ, Action.KEEP_VIEW, Action.EDIT_REGISTER, Action.RECORD_PLACE, Action.IMPORT}),
+    Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT}),
+    Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT}),
 }
 
 

@@ -1,8 +1,13 @@
+from typing import Annotated
+
+from django.db.models import Q
 from django.http import HttpRequest
-from ninja import Router, Schema
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema, Status
+from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed, may
-from aquifer.accounts.models import Role, User
+from aquifer.accounts.models import Place, Role, SavedView, User
 
 router = Router(tags=["accounts"])
 
@@ -32,6 +37,53 @@ def me(request: HttpRequest) -> dict[str, object]:
         "licences": user.licences,
         "may": [action for action in Action if may(user.role, action)],
     }
+
+
+class ViewIn(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    place: Place
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60, pattern=r"^[^\x00]*$")]
+    query: Annotated[str, StringConstraints(max_length=500, pattern=r"^[^\x00]*$")] = ""
+    shared: bool = False
+
+
+class ViewOut(Schema):
+    id: int
+    place: Place
+    name: str
+    query: str
+    shared: bool
+    mine: bool
+
+
+@router.get("/views", response=list[ViewOut], auth=allowed(Action.READ))
+def views(request: HttpRequest, place: Place) -> list[dict[str, object]]:
+    """Kept sentences of a list: one's own, and those that others share."""
+    user: User = request.auth  # type: ignore[attr-defined]
+    found = SavedView.objects.filter(Q(owner=user) | Q(shared=True), place=place)
+    return [_view(one, user) for one in found]
+
+
+@router.post("/views", response={201: ViewOut}, auth=allowed(Action.KEEP_VIEW))
+def keep_view(request: HttpRequest, payload: ViewIn) -> Status[dict[str, object]]:
+    """Keep a sentence under a name; the same name again takes the new sentence."""
+    user: User = request.auth  # type: ignore[attr-defined]
+    values = {"query": payload.query, "shared": payload.shared}
+    kept, _ = SavedView.objects.update_or_create(owner=user, place=payload.place, name=payload.name, defaults=values)
+    return Status(201, _view(kept, user))
+
+
+@router.delete("/views/{view_id}", response={204: None}, auth=allowed(Action.KEEP_VIEW))
+def drop_view(request: HttpRequest, view_id: Annotated[int, Field(ge=1, le=2**62)]) -> Status[None]:
+    user: User = request.auth  # type: ignore[attr-defined]
+    get_object_or_404(SavedView, pk=view_id, owner=user).delete()
+    return Status(204, None)
+
+
+def _view(one: SavedView, user: User) -> dict[str, object]:
+    own = {name: getattr(one, name) for name in ("id", "place", "name", "query", "shared")}
+    return {**own, "mine": one.owner_id == user.pk}
 
 
 @router.get("/supervisors", response=list[SupervisorOut], auth=allowed(Action.READ))

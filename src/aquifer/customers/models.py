@@ -1,10 +1,47 @@
 """Who is served, and where."""
 
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Func, Q, Value
+from django.db.models.functions import Length
 
+from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.vocabulary import Business, Practice
+
+
+class Levenshtein(Func):
+    """How many letters have to be changed, added or left out; exact up to the third argument."""
+
+    function = "levenshtein_less_equal"
+    output_field = models.IntegerField()
+
+
+class WordQuerySet(models.QuerySet["Word"]):
+    def like(self, asked: str) -> list[str]:
+        """The word itself if there is such a one, else the few that it may be misspelt for, the likeliest first.
+
+        One letter wrong in a word of up to four, two in a longer one. Source: assumption, for names and streets.
+        """
+        if self.filter(text=asked).exists():
+            return [asked]
+        most = 1 if len(asked) <= 4 else 2
+        far = Levenshtein(F("text"), Value(asked), Value(most))
+        near = self.annotate(letters=Length("text"), far=far).filter(
+            letters__gte=len(asked) - most, letters__lte=len(asked) + most, far__lte=most
+        )
+        return list(near.order_by("far", "text").values_list("text", flat=True)[:4])
+
+
+class Word(models.Model):
+    """A word of a name, street or town on record; kept by the database, for forgiving typing errors."""
+
+    text = models.CharField(max_length=40, primary_key=True)
+
+    objects = WordQuerySet.as_manager()
+
+    def __str__(self) -> str:
+        return self.text
 
 
 class Customer(models.Model):
@@ -12,6 +49,9 @@ class Customer(models.Model):
     name = models.CharField(max_length=160)
     phone = models.CharField(max_length=40, blank=True)
     email = models.EmailField(blank=True)
+    archived_at = models.DateTimeField(null=True, blank=True)
+
+    history = kept_history()
 
     class Meta:
         constraints = [
@@ -45,6 +85,12 @@ class Site(models.Model):
     hazard = models.CharField(max_length=240, blank=True, help_text="Said first wherever the site appears.")
     shut_off = models.CharField(max_length=240, blank=True, help_text="Where the water is shut off, and what kind.")
     access = models.CharField(max_length=240, blank=True)
+    longitude = models.FloatField(null=True, blank=True)
+    latitude = models.FloatField(null=True, blank=True)
+    archived_at = models.DateTimeField(null=True, blank=True)
+    words = models.TextField(default="", editable=False, help_text="What it is found by; kept by the database.")
+
+    history = kept_history("words")
 
     class Meta:
         constraints = [
@@ -59,6 +105,7 @@ class Site(models.Model):
                 name="site_occupied_share_in_range",
             ),
         ]
+        indexes = [GinIndex(fields=["words"], name="site_words_trigram", opclasses=["gin_trgm_ops"])]
 
     def __str__(self) -> str:
         return self.name

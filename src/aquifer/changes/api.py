@@ -1,0 +1,65 @@
+import datetime
+import uuid
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+from pydantic import Field
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.changes import read, undo
+from aquifer.customers.models import Site
+from aquifer.forecasts.recompute import recompute_heaters
+from aquifer.heaters.models import Heater
+from aquifer.water.models import Zone
+
+router = Router(tags=["changes"])
+Id = Annotated[int, Field(ge=1, le=2**62)]
+
+
+class RecordLineOut(Schema):
+    record: str
+    named: str
+    done: str
+    field: str
+    before: str
+    after: str
+
+
+class RecordChangeOut(Schema):
+    change: uuid.UUID
+    at: datetime.datetime
+    by: str
+    file: str
+    lines: list[RecordLineOut]
+
+
+class UndoneOut(Schema):
+    heaters: int
+
+
+@router.get("/heaters/{heater_id}/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
+def of_heater(request: HttpRequest, heater_id: Id) -> list[dict[str, Any]]:
+    get_object_or_404(Heater, pk=heater_id)
+    return read.of_heater(heater_id)
+
+
+@router.get("/sites/{site_id}/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
+def of_site(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
+    get_object_or_404(Site, pk=site_id)
+    return read.of_site(site_id)
+
+
+@router.get("/zones/{zone_id}/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
+def of_zone(request: HttpRequest, zone_id: Id) -> list[dict[str, Any]]:
+    get_object_or_404(Zone, pk=zone_id)
+    return read.of_zone(zone_id)
+
+
+@router.post("/changes/{change}/undo", response=UndoneOut, auth=allowed(Action.EDIT_REGISTER))
+def take_back(request: HttpRequest, change: uuid.UUID) -> dict[str, int]:
+    """Take a change back, if it is the last of each record that it touched."""
+    heaters = undo.take_back(change)
+    recompute_heaters(heaters)
+    return {"heaters": len(heaters)}

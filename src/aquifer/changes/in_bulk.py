@@ -1,0 +1,38 @@
+"""History of many records at once: what a file brings in is copied into the history by the database.
+
+Through the history's own objects each row would be made, sent and unmade a second time: half the time of an import.
+"""
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.db import connection
+from django.utils import timezone
+
+from aquifer.accounts.models import User
+from aquifer.changes.marks import change_mark
+
+ADDED, CHANGED = "+", "~"
+
+
+def keep(model: Any, ids: Sequence[int], done: str, by: User | None = None, file: str | None = None) -> None:
+    """Write the present state of these records into their history, as added or changed by somebody or by a file."""
+    quote = connection.ops.quote_name
+    past = model.history.model
+    own = {field.column for field in model._meta.concrete_fields}
+    columns = [quote(field.column) for field in past._meta.concrete_fields if field.column in own]
+    said = {
+        "history_date": timezone.now(),
+        "history_type": done,
+        "history_change_reason": file,
+        "history_user_id": by.pk if by else None,
+        "change": change_mark(),
+    }
+    into = ", ".join([*columns, *map(quote, said)])
+    values = ", ".join([*columns, *("%s" for _ in said)])
+    with connection.cursor() as cursor:
+        cursor.execute(
+            f"INSERT INTO {quote(past._meta.db_table)} ({into}) SELECT {values} "  # noqa: S608
+            f"FROM {quote(model._meta.db_table)} WHERE id = ANY(%s) ORDER BY id",
+            [*said.values(), list(ids)],
+        )

@@ -1,0 +1,94 @@
+"""What became of a record: every change with who, when, and each field before and after."""
+
+import datetime
+import itertools
+from typing import Any
+
+from django.db.models import ForeignKey
+
+from aquifer.accounts.models import User
+from aquifer.changes.records import KEPT, TELLING, UNSAID, Kept
+
+MOST = 60
+_DONE = {"+": "added", "~": "changed", "-": "removed"}
+
+
+def of_heater(heater_id: int) -> list[dict[str, Any]]:
+    """Changes of a heater, its parts, what stands around it and what is open there, the newest first."""
+    return _told([(kept, {kept.of_heater: heater_id}) for kept in KEPT if kept.of_heater])
+
+
+def of_site(site_id: int) -> list[dict[str, Any]]:
+    """The same of a site."""
+    return _told([(kept, {kept.of_site: site_id}) for kept in KEPT if kept.of_site])
+
+
+def of_zone(zone_id: int) -> list[dict[str, Any]]:
+    """The same of a zone and its seasons."""
+    return _told([(kept, {kept.of_zone: zone_id}) for kept in KEPT if kept.of_zone])
+
+
+def _told(asked: list[tuple[Kept, dict[str, Any]]]) -> list[dict[str, Any]]:
+    rows = []
+    for kept, those in asked:
+        newest = kept.model.history.filter(**those).order_by("-history_date", "-history_id")[: 4 * MOST]
+        rows += [(kept, row) for row in newest]
+    rows.sort(key=lambda one: (one[1].history_date, one[1].history_id), reverse=True)
+    before = _before(rows)
+    people = {person.pk: person.name for person in User.objects.all()}
+    changes: dict[Any, dict[str, Any]] = {}
+    for kept, row in rows:
+        lines = _lines(kept, row, before.get((kept.name, row.history_id)))
+        if not lines:
+            continue
+        told = changes.setdefault(
+            row.change,
+            {
+                "change": row.change,
+                "at": row.history_date,
+                "by": people.get(row.history_user_id, ""),
+                "file": row.history_change_reason or "",
+                "lines": [],
+            },
+        )
+        told["lines"] += lines
+    return list(itertools.islice(changes.values(), MOST))
+
+
+def _before(rows: list[tuple[Kept, Any]]) -> dict[tuple[str, int], Any]:
+    """The row that came before each, of the same record: rows are the newest first."""
+    found = {}
+    for at, (kept, row) in enumerate(rows):
+        for other_kept, other in rows[at + 1 :]:
+            if other_kept is kept and other.id == row.id:
+                found[kept.name, row.history_id] = other
+                break
+    return found
+
+
+def _lines(kept: Kept, row: Any, before: Any) -> list[dict[str, Any]]:
+    named = str(getattr(row, TELLING[kept.name])).replace("_", " ") if kept.name in TELLING else ""
+    line = {"record": kept.name, "named": named, "done": _DONE[row.history_type]}
+    if row.history_type != "~" or before is None:
+        return [line | {"field": "", "before": "", "after": ""}]
+    told = []
+    for field in kept.model._meta.concrete_fields:
+        if field.name in UNSAID or field.name == "id" or not hasattr(row, field.attname):
+            continue
+        old, new = getattr(before, field.attname), getattr(row, field.attname)
+        if old != new:
+            said = {"field": field.name.replace("_", " "), "before": _words(field, old), "after": _words(field, new)}
+            told.append(line | said)
+    return told
+
+
+def _words(field: Any, value: Any) -> str:
+    if value is None or value == "":
+        return "nothing"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(field, ForeignKey):
+        return str(field.related_model._base_manager.filter(pk=value).first() or value)
+    if isinstance(value, datetime.datetime):
+        return value.date().isoformat()
+    return f"{value:g}" if isinstance(value, float) else str(value)

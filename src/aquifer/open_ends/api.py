@@ -1,0 +1,91 @@
+from typing import Annotated, Any
+
+from django.db.models import Count, Q, QuerySet
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Query, Router, Status
+from pydantic import Field, StringConstraints
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.core.place import Severity
+from aquifer.open_ends import counts, keep, schemas
+from aquifer.open_ends.models import WORST_FIRST, Campaign, OpenEnd, OpenEndKind, OpenEndState
+from aquifer.places.read import open_ends_out
+from aquifer.places.schemas import OpenEndOut
+
+router = Router(tags=["open ends"])
+Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
+Id = Annotated[int, Field(ge=1, le=2**62)]
+
+
+@router.get("/open-ends", response=schemas.OpenEndPageOut, auth=allowed(Action.READ))
+def open_ends(
+    request: HttpRequest,
+    q: Words = "",
+    state: OpenEndState | None = None,
+    severity: Severity | None = None,
+    kind: OpenEndKind | None = None,
+    heater_id: Id | None = None,
+    offset: int = Query(0, ge=0, le=10_000_000),
+    limit: int = Query(100, ge=1, le=500),
+) -> dict[str, Any]:
+    """What is not in order, the worst first; without a state, all that is not closed."""
+    found = OpenEnd.objects.filter(state=state) if state else OpenEnd.objects.exclude(state=OpenEndState.CLOSED)
+    if kind is not None:
+        found = found.filter(kind=kind)
+    if heater_id is not None:
+        found = found.filter(heater=heater_id)
+    for word in q.lower().split()[:8]:
+        found = found.filter(
+            Q(words__icontains=word)
+            | Q(site__name__icontains=word)
+            | Q(site__street__icontains=word)
+            | Q(heater__tag__icontains=word)
+        )
+    by_severity = dict(found.order_by().values_list("severity").annotate(n=Count("pk")))
+    if severity is not None:
+        found = found.filter(severity=severity)
+    page = found.order_by(*WORST_FIRST)[offset : offset + limit]
+    return {"total": found.count(), "rows": open_ends_out(page), "by_severity": by_severity}
+
+
+@router.post("/open-ends", response={201: OpenEndOut}, auth=allowed(Action.RECORD_PLACE))
+def raise_one(request: HttpRequest, payload: schemas.OpenEndIn) -> Status[dict[str, Any]]:
+    made = keep.raise_one(payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    return Status(201, _one(made.pk))
+
+
+@router.post("/open-ends/{open_end_id}/state", response=OpenEndOut, auth=allowed(Action.RECORD_PLACE))
+def move(request: HttpRequest, open_end_id: Id, payload: schemas.StateIn) -> dict[str, Any]:
+    return _one(keep.move(open_end_id, payload, timezone.localdate()).pk)
+
+
+@router.get("/campaigns", response=list[schemas.CampaignOut], auth=allowed(Action.READ))
+def campaigns(request: HttpRequest) -> "QuerySet[Campaign]":
+    return _counted()
+
+
+@router.post("/campaigns", response={201: schemas.CampaignOut}, auth=allowed(Action.EDIT_REGISTER))
+def start(request: HttpRequest, payload: schemas.CampaignIn) -> Status[Campaign]:
+    made = keep.start(payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    return Status(201, _counted().get(pk=made.pk))
+
+
+@router.post("/campaigns/{campaign_id}/end", response=schemas.CampaignOut, auth=allowed(Action.EDIT_REGISTER))
+def end(request: HttpRequest, campaign_id: Id) -> Campaign:
+    return _counted().get(pk=keep.end(campaign_id, timezone.localdate()).pk)
+
+
+@router.get("/builds", response=list[schemas.BuildOut], auth=allowed(Action.READ))
+def builds(request: HttpRequest) -> list[dict[str, Any]]:
+    """Failures by part and build, those that fail more than all together first."""
+    return counts.failures()
+
+
+def _counted() -> "QuerySet[Campaign]":
+    still = ~Q(open_ends__state=OpenEndState.CLOSED) & Q(open_ends__isnull=False)
+    return Campaign.objects.annotate(heaters=Count("open_ends"), to_do=Count("open_ends", filter=still))
+
+
+def _one(open_end_id: int) -> dict[str, Any]:
+    return open_ends_out(OpenEnd.objects.filter(pk=open_end_id))[0]

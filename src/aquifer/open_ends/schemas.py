@@ -1,0 +1,73 @@
+import datetime
+from typing import Annotated
+
+from ninja import Schema
+from pydantic import StringConstraints
+
+from aquifer.core.place import Severity
+from aquifer.open_ends.models import OpenEndKind, OpenEndState
+from aquifer.places.schemas import OpenEndOut, Payload, text
+
+Words = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400, pattern=r"^[^\x00]*$")]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=80, pattern=r"^[^\x00]*$")]
+
+
+class OpenEndIn(Payload):
+    heater_id: int | None = None
+    site_id: int | None = None
+    kind: OpenEndKind = OpenEndKind.DEFECT
+    severity: Severity = Severity.DEFECT
+    words: Words
+
+
+class StateIn(Payload):
+    state: OpenEndState
+    how: Annotated[str, text(240)] = ""
+
+
+class OpenEndPageOut(Schema):
+    total: int
+    rows: list[OpenEndOut]
+    by_severity: dict[str, int]
+
+
+class CampaignIn(Payload):
+    name: Name
+    part: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=60, pattern=r"^[^\x00]*$")]
+    maker: Name
+    model: Annotated[str, text(80)] = ""
+    installed_from: datetime.date | None = None
+    installed_until: datetime.date | None = None
+    doubtful_look: Annotated[
+        str, StringConstraints(strip_whitespace=True, min_length=3, max_length=240, pattern=r"^[^\x00]*$")
+    ]
+    sound_look: Annotated[str, text(240)] = ""
+    severity: Severity = Severity.DEFECT
+
+
+class CampaignOut(Schema):
+    id: int
+    name: str
+    part: str
+    maker: str
+    model: str
+    installed_from: datetime.date | None
+    installed_until: datetime.date | None
+    doubtful_look: str
+    sound_look: str
+    severity: Severity
+    closed: bool
+    heaters: int
+    to_do: int
+
+
+class BuildOut(Schema):
+    """Failures of a part, counted by the build of heater it sat in."""
+
+    part: str
+    maker: str
+    model: str
+    heaters: int
+    failures: int
+    expected: float
+    """What the same number of heaters would show if all builds were alike."""

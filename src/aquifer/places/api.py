@@ -1,0 +1,84 @@
+"""Sites, and what stands around their heaters."""
+
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Query, Router, Status
+from pydantic import Field, StringConstraints
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.core.place import FEATURES
+from aquifer.customers.models import Site
+from aquifer.forecasts.recompute import recompute_heaters
+from aquifer.heaters.models import Heater
+from aquifer.places import edit, keep, read, schemas
+from aquifer.places.hazards import of_sites
+
+router = Router(tags=["places"])
+Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
+Id = Annotated[int, Field(ge=1, le=2**62)]
+
+
+@router.get("/features", response=list[schemas.FeatureSpecOut], auth=allowed(Action.READ))
+def feature_kinds(request: HttpRequest) -> list[dict[str, Any]]:
+    """What can be recorded of a place: each feature with its forms and conditions."""
+    return [
+        {
+            **{name: getattr(one, name) for name in ("kind", "group", "name", "forms", "conditions")},
+            "of": sorted(one.of),
+            "of_site": one.of_site,
+            "is_valve": one.is_valve,
+        }
+        for one in FEATURES
+    ]
+
+
+@router.get("/sites", response=list[schemas.SiteOut], auth=allowed(Action.READ))
+def sites(request: HttpRequest, q: Words = "", limit: int = Query(20, ge=1, le=100)) -> list[dict[str, Any]]:
+    found = Site.objects.filter(archived_at__isnull=True).select_related("customer", "zone").order_by("name")
+    for word in q.lower().split()[:8]:
+        found = found.filter(words__contains=word)
+    page = list(found[:limit])
+    hazards = of_sites(page)
+    return [read.site_out(site, hazards[site.pk]) for site in page]
+
+
+@router.post("/sites", response={201: schemas.SiteOut}, auth=allowed(Action.EDIT_REGISTER))
+def add_site(request: HttpRequest, payload: schemas.SiteIn) -> Status[dict[str, Any]]:
+    return Status(201, read.site_out(_site(edit.add_site(payload).pk)))
+
+
+@router.get("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.READ))
+def site(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+    return read.page(_site(site_id))
+
+
+@router.patch("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
+def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -> dict[str, Any]:
+    edit.change_site(site_id, payload)
+    recompute_heaters(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True))
+    return read.page(_site(site_id))
+
+
+@router.post("/sites/{site_id}/features", response={201: schemas.SitePageOut}, auth=allowed(Action.RECORD_PLACE))
+def add_feature(request: HttpRequest, site_id: Id, payload: schemas.FeatureIn) -> Status[dict[str, Any]]:
+    keep.see(site_id, payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    return Status(201, read.page(_site(site_id)))
+
+
+@router.patch("/features/{feature_id}", response=schemas.SitePageOut, auth=allowed(Action.RECORD_PLACE))
+def change_feature(request: HttpRequest, feature_id: Id, payload: schemas.FeatureIn) -> dict[str, Any]:
+    kept = keep.see_again(feature_id, payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    return read.page(_site(kept.site_id))
+
+
+@router.delete("/features/{feature_id}", response={204: None}, auth=allowed(Action.RECORD_PLACE))
+def take_away(request: HttpRequest, feature_id: Id) -> Status[None]:
+    keep.take_away(feature_id, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    return Status(204, None)
+
+
+def _site(site_id: int) -> Site:
+    return get_object_or_404(Site.objects.select_related("customer", "zone"), pk=site_id)

@@ -1,0 +1,121 @@
+"""Keeping what was seen at a place, with the open end that a fault leaves."""
+
+import datetime
+
+from django.db import transaction
+
+from aquifer.accounts.models import User
+from aquifer.core.place import BY_KIND, FeatureKind, Severity, fault
+from aquifer.core.vocabulary import HeaterKind
+from aquifer.customers.models import Site
+from aquifer.errors import Invalid, NotFound
+from aquifer.heaters.models import Heater
+from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
+from aquifer.places.models import Feature
+from aquifer.places.schemas import FeatureIn
+
+
+def see(site_id: int, payload: FeatureIn, by: User, today: datetime.date) -> Feature:
+    """A feature seen for the first time. Raises: Invalid naming the field."""
+    site = Site.objects.filter(pk=site_id, archived_at__isnull=True).first()
+    if site is None:
+        raise NotFound("There is no such site, or it was archived.")
+    return _kept(Feature(site=site), payload, by, today)
+
+
+def see_again(feature_id: int, payload: FeatureIn, by: User, today: datetime.date) -> Feature:
+    """The same feature as it is now; how it was stays in its history."""
+    with transaction.atomic():
+        feature = Feature.objects.select_for_update().filter(pk=feature_id, gone=False).first()
+        if feature is None:
+            raise NotFound("There is no such feature, or it was taken away.")
+        return _kept(feature, payload, by, today)
+
+
+def take_away(feature_id: int, by: User, today: datetime.date) -> None:
+    """It is there no longer; what it left open is closed with it."""
+    with transaction.atomic():
+        feature = Feature.objects.select_for_update().filter(pk=feature_id, gone=False).first()
+        if feature is None:
+            raise NotFound("There is no such feature, or it was taken away.")
+        feature.gone = True
+        feature.save()
+        _close(feature, today, "taken away")
+
+
+def _kept(feature: Feature, payload: FeatureIn, by: User, today: datetime.date) -> Feature:
+    spec = BY_KIND[FeatureKind(payload.kind)]
+    heater = _heater(feature.site_id, payload, today)
+    for name in ("kind", "form", "condition", "where", "do_not_operate", "use_instead", "note"):
+        setattr(feature, name, getattr(payload, name))
+    feature.heater = None if spec.of_site else heater
+    feature.seen_on = payload.seen_on or today
+    feature.seen_by = by.name
+    with transaction.atomic():
+        feature.save()
+        _open_end(feature, by, today)
+    return feature
+
+
+def _heater(site_id: int, payload: FeatureIn, today: datetime.date) -> Heater | None:
+    spec = BY_KIND[FeatureKind(payload.kind)]
+    wrong: dict[str, str] = {}
+    try:
+        spec.condition(payload.condition)
+    except ValueError as error:
+        wrong["condition"] = str(error)
+    if payload.form and payload.form not in spec.forms:
+        wrong["form"] = f"{payload.form!r} is no form of a {spec.name}; allowed: {', '.join(spec.forms) or 'none'}"
+    if payload.do_not_operate and not spec.is_valve:
+        wrong["do_not_operate"] = f"a {spec.name} is nothing to operate"
+    if payload.seen_on is not None and not datetime.date(1950, 1, 1) <= payload.seen_on <= today:
+        wrong["seen_on"] = f"{payload.seen_on} is not between 1950-01-01 and today"
+    heater = None
+    if payload.heater_id is not None:
+        heater = Heater.objects.in_service().filter(pk=payload.heater_id, site_id=site_id).first()
+        if heater is None:
+            wrong["heater_id"] = "no such heater at this site"
+        elif HeaterKind(heater.kind) not in spec.of:
+            wrong["kind"] = f"a {spec.name} does not matter to this kind of heater"
+    elif not spec.of_site:
+        wrong["heater_id"] = f"a {spec.name} belongs to a heater: say which"
+    if wrong:
+        raise Invalid("Not kept. " + "; ".join(wrong.values()), "feature.invalid", wrong)
+    return heater
+
+
+def left_open(feature: Feature, by: User | None) -> OpenEnd | None:
+    """The open end that a feature leaves as it was seen, not yet stored; None if it needs nobody."""
+    told = fault(feature.seen())
+    if told is None or told[0] is Severity.NOTE:
+        return None
+    severity, words = told
+    return OpenEnd(
+        site_id=feature.site_id,
+        heater_id=feature.heater_id,
+        feature=feature,
+        kind=OpenEndKind.MISSING_PART if feature.condition == "missing" else OpenEndKind.DEFECT,
+        severity=severity,
+        words=words[:400],
+        raised_on=feature.seen_on,
+        raised_by=by,
+    )
+
+
+def _open_end(feature: Feature, by: User, today: datetime.date) -> None:
+    """A fault is open until it was seen put right; another fault of the same thing takes its place."""
+    found = left_open(feature, by)
+    if found is None:
+        _close(feature, today, f"seen in order by {by.name}")
+        return
+    still = OpenEnd.objects.filter(feature=feature).exclude(state=OpenEndState.CLOSED).first()
+    if still is not None:
+        still.severity, still.words = found.severity, found.words
+        found = still
+    found.save()
+
+
+def _close(feature: Feature, today: datetime.date, how: str) -> None:
+    for one in OpenEnd.objects.filter(feature=feature).exclude(state=OpenEndState.CLOSED):
+        one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, how
+        one.save()

@@ -1,0 +1,170 @@
+"""A site on the wire: who is there, what stands around its heaters, and what is not in order."""
+
+import datetime
+from typing import Annotated
+
+from ninja import Schema
+from pydantic import ConfigDict, Field, StringConstraints
+
+from aquifer.core.place import FeatureGroup, FeatureKind, Severity
+from aquifer.core.vocabulary import Business, HeaterKind, Practice
+
+
+def text(most: int) -> object:
+    return StringConstraints(strip_whitespace=True, max_length=most, pattern=r"^[^\x00]*$")
+
+
+class Payload(Schema):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class SiteFields(Payload):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=160, pattern=r"^[^\x00]*$")]
+    street: Annotated[str, text(200)] = ""
+    town: Annotated[str, text(120)] = ""
+    zone_id: int
+    softened: bool = False
+    people: float | None = Field(None, ge=0, le=10_000)
+    fixtures: int | None = Field(None, ge=0, le=10_000)
+    hot_water_l_per_day: float | None = Field(None, gt=0, le=1_000_000)
+    occupied_share: float | None = Field(None, ge=0, le=1)
+    business: Business | None = None
+    practice: Practice | None = None
+    static_pressure_kpa: float | None = Field(None, ge=0, le=3000)
+    closed_system: bool | None = None
+    dusty: bool = False
+    hazard: Annotated[str, text(240)] = ""
+    access: Annotated[str, text(240)] = ""
+
+
+class SiteIn(SiteFields):
+    customer_name: Annotated[str, text(160)] = ""
+
+
+class SitePatch(SiteFields):
+    pass
+
+
+class FeatureSpecOut(Schema):
+    """What can be said of a feature, for the form."""
+
+    class ConditionOut(Schema):
+        value: str
+        words: str
+        severity: Severity | None
+        advice: str
+
+    kind: FeatureKind
+    group: FeatureGroup
+    name: str
+    forms: list[str]
+    conditions: list[ConditionOut]
+    of: list[HeaterKind]
+    of_site: bool
+    is_valve: bool
+
+
+class FeatureIn(Payload):
+    kind: FeatureKind
+    heater_id: int | None = None
+    form: Annotated[str, text(24)] = ""
+    condition: Annotated[str, text(16)]
+    where: Annotated[str, text(120)] = ""
+    do_not_operate: bool = False
+    use_instead: Annotated[str, text(120)] = ""
+    note: Annotated[str, text(240)] = ""
+    seen_on: datetime.date | None = None
+
+
+class FeatureOut(Schema):
+    id: int
+    kind: FeatureKind
+    group: FeatureGroup
+    name: str
+    heater_id: int | None
+    form: str
+    condition: str
+    condition_words: str
+    severity: Severity | None
+    where: str
+    do_not_operate: bool
+    use_instead: str
+    note: str
+    seen_on: datetime.date
+    seen_by: str
+
+
+class OpenEndOut(Schema):
+    id: int
+    kind: str
+    severity: Severity
+    words: str
+    state: str
+    site_id: int
+    site: str
+    street: str
+    heater_id: int | None
+    heater: str | None
+    location: str
+    campaign: str | None
+    raised_on: datetime.date
+    raised_by: str
+    closed_on: datetime.date | None
+    how_closed: str
+
+
+class SiteOut(Schema):
+    id: int
+    code: str
+    name: str
+    customer: str
+    phone: str
+    email: str
+    street: str
+    town: str
+    zone_id: int
+    zone: str
+    softened: bool
+    people: float | None
+    fixtures: int | None
+    hot_water_l_per_day: float | None
+    occupied_share: float | None
+    business: str
+    practice: str
+    static_pressure_kpa: float | None
+    closed_system: bool | None
+    dusty: bool
+    hazard: str
+    hazards: list[str]
+    shut_off: str
+    access: str
+    archived: bool
+
+
+class SiteHeaterOut(Schema):
+    id: int
+    tag: str
+    kind: HeaterKind
+    location: str
+    bank: str
+    next_due_on: datetime.date | None
+    next_component: str | None
+    depth_share: float | None
+    anode_left: float | None
+    capacity_l: float | None
+
+
+class MissingFeatureOut(Schema):
+    kind: FeatureKind
+    group: FeatureGroup
+    name: str
+    heater_id: int | None
+
+
+class SitePageOut(Schema):
+    site: SiteOut
+    heaters: list[SiteHeaterOut]
+    features: list[FeatureOut]
+    unseen: list[MissingFeatureOut]
+    """What matters here and nobody has looked at."""
+    open_ends: list[OpenEndOut]
