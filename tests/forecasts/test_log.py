@@ -6,7 +6,7 @@ import pytest
 
 from aquifer.core.vocabulary import Alloy
 from aquifer.heaters.models import PartKind
-from tests.conftest import visit
+from tests.conftest import FLUSH, visit
 
 VALVE = {"task": "relief_valve_exercise", "outcome": "flows_and_reseats"}
 
@@ -88,10 +88,11 @@ def test_dust_brings_the_burner_forward(as_role, forecasted):
     assert due() < before
 
 
-def test_the_log_of_an_archived_or_unknown_heater_is_not_found(as_role, forecasted):
-    client = as_role("planner")
+def test_an_archived_heater_keeps_its_log_and_is_forecast_no_more(as_role, forecasted):
+    client, heater = as_role("planner"), forecasted["heaters"][0]
+    as_role("technician").post("visits", visit(heater.pk, FLUSH))
+    client.post(f"heaters/{heater.pk}/archive")
+    told = client.get(f"heaters/{heater.pk}/log").json()
+    assert [line["task"] for line in told["entries"][0]["lines"]] == ["flush"]
+    assert told["forecasts"] == told["courses"] == told["upkeep"] == told["judgements"] == []
     assert client.get("heaters/999999/log").status_code == 404
-    heater = forecasted["heaters"][1]
-    heater.archived_at = datetime.datetime.now(datetime.UTC)
-    heater.save()
-    assert client.get(f"heaters/{heater.pk}/log").status_code == 404

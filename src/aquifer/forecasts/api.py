@@ -1,6 +1,7 @@
 import datetime
 from typing import Annotated, Any
 
+from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -8,9 +9,22 @@ from ninja import Query, Router, Schema
 from pydantic import BeforeValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.core.vocabulary import Component, DecidedBy, HeaterKind, Method, Task, UpkeepItem
+from aquifer.core.alternatives import Change
+from aquifer.core.gaps import Gap
+from aquifer.core.parameters import GEOMETRY
+from aquifer.core.scalding import cautions
+from aquifer.core.vocabulary import (
+    Component,
+    DecidedBy,
+    FlushMethod,
+    HeaterKind,
+    Method,
+    Practice,
+    Task,
+    UpkeepItem,
+)
 from aquifer.errors import Invalid
-from aquifer.forecasts import changes, log, outlook
+from aquifer.forecasts import changes, log, models, outlook
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, InstallCertainty
 
@@ -59,6 +73,7 @@ class OutlookRowOut(Schema):
     capacity_l: float | None
     installed_on: datetime.date | None
     install_certainty: InstallCertainty
+    guessed: list[str] = Field(description="What of it is a guess, the forecast resting on it.")
     depth_share: float | None
     anode_left: float | None
     windows: list[WindowOut]
@@ -76,7 +91,6 @@ class OutlookOut(Schema):
     total: int
     offset: int
     rows: list[OutlookRowOut]
-    weeks: list[WeekOut]
 
 
 class ReasonOut(Schema):
@@ -157,13 +171,23 @@ def read_outlook(
     offset: int = Query(0, ge=0, le=10_000_000),
     limit: int = Query(100, ge=1, le=500),
 ) -> dict[str, Any]:
-    """Heaters by urgency with the windows of all their components, and the hours wanted by week (first page only)."""
+    """Heaters by urgency with the windows of all their components."""
+    total, rows = outlook.rows(outlook.Filters(zone_id, kind, until, q), order, offset, limit)
+    return {"today": timezone.localdate(), "total": total, "offset": offset, "rows": rows}
+
+
+@router.get("/outlook/weeks", response=list[WeekOut], auth=allowed(Action.READ))
+def read_weeks(
+    request: HttpRequest,
+    q: Words = "",
+    zone_id: Id | None = None,
+    kind: HeaterKind | None = None,
+    until: datetime.date | None = None,
+) -> list[dict[str, Any]]:
+    """The hours that the same heaters want, week by week."""
     today = timezone.localdate()
-    filters = outlook.Filters(zone_id, kind, until, q)
-    total, rows = outlook.rows(filters, order, offset, limit)
     end = today + datetime.timedelta(weeks=AXIS_WEEKS)
-    weeks = outlook.hours_by_week(filters, today, end) if offset == 0 else []
-    return {"today": today, "total": total, "offset": offset, "rows": rows, "weeks": weeks}
+    return outlook.hours_by_week(outlook.Filters(zone_id, kind, until, q), today, end)
 
 
 @router.get("/heaters/{heater_id}/forecast", response=list[ForecastOut], auth=allowed(Action.READ))
@@ -177,6 +201,7 @@ class AlternativeOut(Schema):
     component: Component
     years_between: float
     over_after_service: float
+    over_at_next: float
     over_in_12_months: float
 
 
@@ -196,8 +221,84 @@ def heater_changes(request: HttpRequest, heater_id: Id) -> list[dict[str, Any]]:
         raise Invalid(str(error), "water.no_equilibrium", {"heater_id": str(error)}) from None
 
 
+class WhatIfOut(Schema):
+    results: list[AlternativeOut]
+    cautions: list[str] = Field(description="What the setting that is tried asks people to mind.")
+
+
+@router.get("/heaters/{heater_id}/what-if", response=WhatIfOut, auth=allowed(Action.READ))
+def what_if(
+    request: HttpRequest,
+    heater_id: Id,
+    softened: bool | None = None,
+    setpoint_c: float | None = Query(None, ge=30, le=95),
+    use_factor: float = Query(1.0, ge=0.1, le=10),
+    flush_method: FlushMethod | None = None,
+    practice: Practice | None = None,
+) -> dict[str, Any]:
+    """The same heater with another setting, use, flush or practice, from its next service on; nothing is stored."""
+    heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+    change = Change(softened, setpoint_c, use_factor, flush_method, practice)
+    try:
+        results = changes.try_one(heater, change, timezone.localdate())
+    except ValueError as error:
+        raise Invalid(str(error), "water.no_equilibrium", {"setpoint_c": str(error)}) from None
+    setting = setpoint_c or heater.setpoint_c or GEOMETRY.setpoint_c
+    return {"results": results, "cautions": cautions(setting, HeaterKind(heater.kind).is_tank)}
+
+
+class GapOut(Schema):
+    id: int
+    heater_id: int
+    tag: str
+    site_id: int
+    site: str
+    street: str
+    location: str
+    phone: str
+    kind: Gap
+    days: float
+
+
+class GapPageOut(Schema):
+    total: int
+    rows: list[GapOut]
+    by_kind: dict[str, int]
+
+
+@router.get("/gaps", response=GapPageOut, auth=allowed(Action.READ))
+def gap_list(
+    request: HttpRequest,
+    kind: Gap | None = None,
+    offset: int = Query(0, ge=0, le=10_000_000),
+    limit: int = Query(100, ge=1, le=500),
+) -> dict[str, Any]:
+    """What is not known, by the days of uncertainty that knowing it would take away."""
+    found = models.Gap.objects.filter(heater__archived_at__isnull=True)
+    by_kind = dict(found.values_list("kind").annotate(n=Count("pk")).order_by("kind"))
+    if kind is not None:
+        found = found.filter(kind=kind)
+    page = found.order_by("-days", "pk").select_related("heater__site__customer")[offset : offset + limit]
+    rows = [
+        {
+            "id": one.pk,
+            "heater_id": one.heater_id,
+            "tag": one.heater.tag,
+            "site_id": one.heater.site_id,
+            "site": one.heater.site.name,
+            "street": one.heater.site.street,
+            "location": one.heater.location,
+            "phone": one.heater.site.customer.phone,
+            "kind": one.kind,
+            "days": one.days,
+        }
+        for one in page
+    ]
+    return {"total": found.count(), "rows": rows, "by_kind": by_kind}
+
+
 @router.get("/heaters/{heater_id}/log", response=LogOut, auth=allowed(Action.READ))
 def heater_log(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
-    """A heater's log: every visit, and the course of each component past and to come."""
-    heater = get_object_or_404(Heater.objects.in_service().select_related("site__zone"), pk=heater_id)
+    """A heater's log: every visit, and the course of each component past and to come; of an archived one the past."""
+    heater = get_object_or_404(Heater.objects.select_related("site__zone"), pk=heater_id)
     return log.read(heater, timezone.localdate())

@@ -5,14 +5,12 @@ from dataclasses import asdict
 from typing import Any
 
 from aquifer.company.models import Company
-from aquifer.core.alternatives import Change, alternatives
+from aquifer.core.alternatives import Alternative, Change, alternatives
+from aquifer.core.scalding import MIX_ABOVE_C as COOLER_C
 from aquifer.core.vocabulary import Component, FlushMethod
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
-
-COOLER_C = 49.0
-"""The trade's usual ceiling against scalding, 120 degF."""
 
 
 def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
@@ -30,6 +28,16 @@ def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
         {"change": name, "setpoint_c": tried[name].setpoint_c, "results": [asdict(one) for one in found]}
         for name, found in zip(tried, results, strict=True)
     ]
+
+
+def try_one(heater: Heater, change: Change, today: datetime.date) -> list[Alternative]:
+    """What one change would do, from the next service on. Raises: ValueError as ``read``."""
+    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    rates = {
+        Component(one.component): (one.log_theta, one.log_theta_sd)
+        for one in Forecast.objects.current().filter(heater=heater)
+    }
+    return alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, [change])[0]
 
 
 def _changes(setpoint_c: float, heater: Heater, proposed: FlushMethod) -> dict[str, Change]:

@@ -12,21 +12,17 @@ from aquifer.company.models import Company
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import (
-    DescaleEvents,
     Fleet,
-    FlushEvents,
     Heaters,
-    LookEvents,
-    RodEvents,
-    ValveEvents,
-    VesselEvents,
+    age_log_sd,
 )
-from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY
+from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import (
     Alloy,
     Business,
     Corrosion,
     Disinfectant,
+    FlushHistory,
     FlushMethod,
     HeaterKind,
     Noise,
@@ -40,6 +36,7 @@ from aquifer.core.vocabulary import (
 )
 from aquifer.core.water import WaterProfile
 from aquifer.forecasts.columns import day, flag, number, position, read_columns, truth, whole, word
+from aquifer.forecasts.findings import Findings, blank_of, years_of
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.profiles import Waters, waters
@@ -65,7 +62,7 @@ class FleetInputs:
     builds: tuple[str, ...]
     installed: Any
     """datetime64[D]; assumed where unknown."""
-    findings: "_Findings"
+    findings: Findings
 
     def before(self, finding: int) -> Fleet:
         """The same heaters with the findings up to ``finding`` only: what was known when that was the newest."""
@@ -109,11 +106,12 @@ def load(
     water = waters(as_of)
     parts = _parts(chosen)
     columns = _findings(chosen, people, parts)
+    usual = code(FlushMethod(company.flush_method))
+    columns = _with_told_flushes(columns, h, as_of, usual)
     # Sorted here: the database would sort wide rows on its disk.
     order = np.lexsort((columns["pk"], columns["on"], columns["heater"]))
     columns = {name: values[order] for name, values in columns.items()}
-    usual = code(FlushMethod(company.flush_method))
-    findings = _Findings(columns, np.searchsorted(ids, columns["heater"]), None, usual)
+    findings = Findings(columns, np.searchsorted(ids, columns["heater"]), None, usual)
     installed, certain = _installed(h, findings, as_of)
     findings.installed = installed
     known, profiles = _known(h, water, findings, _in_place(parts, ids), installed, certain, as_of, company)
@@ -138,7 +136,7 @@ def load(
     )
 
 
-def _fleet(heaters: Heaters, findings: "_Findings", people: People) -> Fleet:
+def _fleet(heaters: Heaters, findings: Findings, people: People) -> Fleet:
     return Fleet(
         heaters,
         findings.flushes(),
@@ -162,6 +160,7 @@ def _heater_columns(company: Company, people: People) -> dict[str, Any]:
         output_field=CharField(),
     )
     numbers = (
+        "install_margin_years",
         "capacity_l",
         "setpoint_c",
         "input_kw",
@@ -184,6 +183,8 @@ def _heater_columns(company: Company, people: People) -> dict[str, Any]:
         "kind": word("kind", HeaterKind),
         "installed_on": day("installed_on"),
         "certain": position("install_certainty", ["known"]),
+        "flush_history": word("flush_history", FlushHistory),
+        "last_flush_year": whole("last_flush_year"),
         "practice": word(practice, Practice),
         "softened": flag("site__softened"),
         "recirculated": flag("recirculated"),
@@ -245,6 +246,28 @@ def _findings(chosen: "QuerySet[Heater]", people: People, parts: dict[str, Any])
     return c
 
 
+def _with_told_flushes(columns: dict[str, Any], h: dict[str, Any], as_of: datetime.date, usual: int) -> dict[str, Any]:
+    """The findings, and a flush or descale in the middle of the year in which a heater is said to have had its last one
+    before our own record."""
+    told = np.flatnonzero((h["flush_history"] == code(FlushHistory.ABOUT)) & (h["last_flush_year"] > 0))
+    if not told.size:
+        return columns
+    year = (h["last_flush_year"][told] - 1970).astype("datetime64[Y]")
+    middle = year.astype("datetime64[D]") + np.timedelta64(181, "D")
+    is_tank = np.array([kind.is_tank for kind in HeaterKind])[h["kind"][told]]
+    given = {
+        "heater": h["pk"][told],
+        "pk": np.zeros(told.size, dtype=np.int64),
+        "on": np.minimum(middle, np.datetime64(as_of, "D")),
+        "task": np.where(is_tank, code(Task.FLUSH), code(Task.DESCALE)),
+        "method": np.full(told.size, usual),
+    }
+    return {
+        name: np.concatenate([values, given[name] if name in given else np.full(told.size, blank_of(values))])
+        for name, values in columns.items()
+    }
+
+
 def _looked_up(wanted: IntArray, keys: IntArray, values: Any, unknown: Any) -> Any:
     """The value of each wanted key, ``unknown`` where there is none."""
     if not keys.size:
@@ -255,6 +278,7 @@ def _looked_up(wanted: IntArray, keys: IntArray, values: Any, unknown: Any) -> A
     return np.where(keys[at] == wanted, values[at], unknown)
 
 
+_FORECAST_PARTS = (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK)
 _PART_NUMBERS = ("diameter_mm", "length_mm", "volume_l", "precharge_kpa", "set_pressure_kpa")
 
 
@@ -265,7 +289,7 @@ def _parts(chosen: "QuerySet[Heater]") -> dict[str, Any]:
         {
             "pk": whole("pk"),
             "heater": whole("heater_id"),
-            "kind": position("kind", [kind.value for kind in PartKind]),
+            "kind": position("kind", [kind.value for kind in _FORECAST_PARTS]),
             "fitted_on": day("fitted_on"),
             "removed_on": day("removed_on"),
             "alloy": word("alloy", Alloy),
@@ -278,7 +302,7 @@ def _parts(chosen: "QuerySet[Heater]") -> dict[str, Any]:
 def _in_place(parts: dict[str, Any], ids: IntArray) -> dict[str, dict[str, Any]]:
     """The parts in place of each heater by kind, blank where there is none on record."""
     found = {}
-    for at, kind in enumerate(PartKind):
+    for at, kind in enumerate(_FORECAST_PARTS):
         own = np.flatnonzero((parts["kind"] == at) & np.isnat(parts["removed_on"]))
         row = np.searchsorted(ids, parts["heater"][own])
         part: dict[str, Any] = {
@@ -298,7 +322,7 @@ def _in_place(parts: dict[str, Any], ids: IntArray) -> dict[str, dict[str, Any]]
 def _known(
     h: dict[str, Any],
     water: Waters,
-    findings: "_Findings",
+    findings: Findings,
     parts: dict[str, dict[str, Any]],
     installed: Any,
     certain: Any,
@@ -315,7 +339,7 @@ def _known(
     rod, valve, vessel = (parts[k] for k in (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK))
 
     def since_start(on: Any) -> FloatArray:
-        return np.maximum(np.nan_to_num(_years(on - installed)), 0.0)
+        return np.maximum(np.nan_to_num(years_of(on - installed)), 0.0)
 
     # The people of a site share its heaters; so does its meter.
     _, place, sharing = np.unique(h["site"], return_inverse=True, return_counts=True)
@@ -324,13 +348,18 @@ def _known(
     chloramine = np.array([z.disinfectant == Disinfectant.CHLORAMINE for z in water.zones], dtype=bool)
     measured = findings.latest("static_kpa", Task.PRESSURE_TEST, n)
     vessel_l = np.where(np.isnan(vessel["volume_l"]), GEOMETRY.vessel_l, vessel["volume_l"])
-    plain = KnownHeaters.blank(h["kind"], _years(np.datetime64(as_of, "D") - installed))
+    plain = KnownHeaters.blank(h["kind"], years_of(np.datetime64(as_of, "D") - installed))
     return replace(
         plain,
         water=own_water,
         zone=zone,
         softened=h["softened"],
-        age_is_known=certain,
+        age_log_sd=age_log_sd(plain.age_years, certain, h["install_margin_years"]),
+        flushes_log_sd=np.select(
+            [h["flush_history"] == code(FlushHistory.UNKNOWN), h["flush_history"] == code(FlushHistory.ABOUT)],
+            [LEARNING.unknown_flushes_spread, LEARNING.dated_by_year_spread],
+            0.0,
+        ),
         household_years=findings.latest_years(Task.HOUSEHOLD_CHANGE, n),
         cohort=h["build"],
         litres_per_day=h["site__hot_water_l_per_day"] / heaters_on_site,
@@ -369,117 +398,10 @@ def _known(
     ), [*(zone.profile for zone in water.zones), *water.sites.values()]
 
 
-def _years(span: Any) -> FloatArray:
-    days = span.astype("timedelta64[D]").astype(np.float64)
-    return np.where(np.isnat(span), np.nan, days / DAYS_PER_YEAR)
-
-
-def _installed(h: dict[str, Any], findings: "_Findings", as_of: datetime.date) -> tuple[Any, Any]:
+def _installed(h: dict[str, Any], findings: Findings, as_of: datetime.date) -> tuple[Any, Any]:
     """Installation dates, assumed six years back where unknown but before anything on record; and which are certain."""
     given = h["installed_on"]
     usual = np.datetime64(as_of, "D") - np.timedelta64(round(GEOMETRY.age_years * DAYS_PER_YEAR), "D")
     first = np.full(given.size, usual)
     np.minimum.at(first, findings.row, findings.column("on") - np.timedelta64(365, "D"))
     return np.where(np.isnat(given), first, given), ~np.isnat(given) & (h["certain"] == 0)
-
-
-class _Findings:
-    """Findings, sorted by heater and time, taken apart by task."""
-
-    def __init__(self, columns: dict[str, Any], row: IntArray, installed: Any, usual_method: int) -> None:
-        self._columns, self.row, self.installed, self._method = columns, row, installed, usual_method
-
-    def until(self, finding: int) -> "_Findings":
-        """Those no newer than a finding, by its number."""
-        kept = np.flatnonzero(self._columns["pk"] <= finding)
-        return _Findings({n: c[kept] for n, c in self._columns.items()}, self.row[kept], self.installed, self._method)
-
-    def column(self, name: str) -> Any:
-        return self._columns[name]
-
-    def _of(self, *tasks: Task) -> IntArray:
-        return np.flatnonzero(np.isin(self._columns["task"], [code(task) for task in tasks]))
-
-    def _years(self, at: IntArray) -> FloatArray:
-        span = self._columns["on"][at] - self.installed[self.row[at]]
-        return np.maximum(_years(span), 0.0)
-
-    def _base(self, at: IntArray) -> dict[str, Any]:
-        return {"row": self.row[at], "years": self._years(at)}
-
-    def latest(self, name: str, task: Task, heaters: int) -> FloatArray:
-        """The newest figure of each heater from a task, NaN if there is none."""
-        found = np.full(heaters, np.nan)
-        at = self._of(task)
-        at = at[~np.isnan(self._columns[name][at])]
-        found[self.row[at]] = self._columns[name][at]
-        return found
-
-    def latest_years(self, task: Task, heaters: int) -> FloatArray:
-        """When a task was last recorded, years since installation, 0 if never."""
-        found = np.zeros(heaters)
-        at = self._of(task)
-        found[self.row[at]] = self._years(at)
-        return found
-
-    def flushes(self) -> FlushEvents:
-        at, c = self._of(Task.FLUSH), self._columns
-        method = c["method"][at]
-        return FlushEvents(
-            **self._base(at),
-            by=c["by"][at],
-            method=np.where(method >= 0, method, self._method),
-            removed=c["removed"][at],
-            depth_m=c["depth_before_mm"][at] / 1000,
-            volume_l=c["removed_l"][at],
-        )
-
-    def descales(self) -> DescaleEvents:
-        at, c = self._of(Task.DESCALE), self._columns
-        return DescaleEvents(
-            **self._base(at),
-            by=c["by"][at],
-            removed=c["removed"][at],
-            dissolved_kg=c["dissolved_g"][at] / 1000,
-            capacity_lost=c["capacity_lost"][at],
-        )
-
-    def rod_looks(self, rod_diameter_m: FloatArray, rod_length_m: FloatArray) -> RodEvents:
-        at, c = self._of(Task.ANODE_INSPECTION), self._columns
-        at = at[~c["could_not_open"][at]]
-        row, alloy = self.row[at], c["part__alloy"][at]
-        diameter = c["part__diameter_mm"][at] / 1000
-        length = c["part__length_mm"][at] / 1000 * np.maximum(c["part__count"][at], 1)
-        fitted = _years(c["part__fitted_on"][at] - self.installed[row])
-        return RodEvents(
-            **self._base(at),
-            by=c["by"][at],
-            alloy=np.where(alloy >= 0, alloy, code(Alloy.MAGNESIUM)),
-            rod_diameter_m=np.where(np.isnan(diameter), rod_diameter_m[row], diameter),
-            rod_length_m=np.where(np.isnan(length), rod_length_m[row], length),
-            rod_fitted_years=np.maximum(np.nan_to_num(fitted), 0.0),
-            diameter_m=c["diameter_mm"][at] / 1000,
-            bare_m=c["bare_wire_mm"][at] / 1000,
-            grade=c["grade"][at],
-        )
-
-    def valve_trials(self) -> ValveEvents:
-        at = self._of(Task.RELIEF_VALVE_EXERCISE, Task.RELIEF_VALVE_REPLACEMENT)
-        return ValveEvents(
-            **self._base(at),
-            outcome=self._columns["outcome"][at],
-            replaced=self._columns["task"][at] == code(Task.RELIEF_VALVE_REPLACEMENT),
-        )
-
-    def vessel_checks(self) -> VesselEvents:
-        at = self._of(Task.EXPANSION_TANK_CHECK, Task.EXPANSION_TANK_REPLACEMENT)
-        return VesselEvents(
-            **self._base(at),
-            pin=self._columns["at_valve"][at],
-            precharge_kpa=self._columns["precharge_kpa"][at],
-            replaced=self._columns["task"][at] == code(Task.EXPANSION_TANK_REPLACEMENT),
-        )
-
-    def looks(self) -> LookEvents:
-        at, c = self._of(Task.LOOK_OVER), self._columns
-        return LookEvents(**self._base(at), noise=c["noise"][at], corrosion=c["corrosion"][at], rusty=c["rusty"][at])

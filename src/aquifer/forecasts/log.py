@@ -27,17 +27,17 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     forecasts = current(heater.pk)
     rates = {Component(one.component): np.array(one.rate) for one in forecasts}
     installed: datetime.date = inputs.installed[0].astype(object)
-    entries = _entries(heater)
+    entries, in_service = _entries(heater), heater.archived_at is None
     return {
-        "measure": measuring.is_drawn(settings.SECRET_KEY.encode(), heater.pk, len(entries)),
+        "measure": in_service and measuring.is_drawn(settings.SECRET_KEY.encode(), heater.pk, len(entries)),
         "installed_on": installed,
         "today": today,
         "until": today + datetime.timedelta(days=round(YEARS_AHEAD * DAYS_PER_YEAR)),
         "entries": entries,
         "courses": [_course(one, installed) for one in trace.courses(inputs.fleet, rates, YEARS_AHEAD)],
         "forecasts": forecasts,
-        "upkeep": upkeep.read(heater, installed),
-        "judgements": judgements(heater, inputs, {one.component: one for one in forecasts}),
+        "upkeep": upkeep.read(heater, installed) if in_service else [],
+        "judgements": judgements(heater, inputs, {one.component: one for one in forecasts}) if in_service else [],
     }
 
 

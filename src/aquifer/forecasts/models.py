@@ -5,9 +5,10 @@ from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Q
 
 from aquifer.company.models import choices
+from aquifer.core.gaps import Gap as GapKind
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 
 
@@ -87,6 +88,57 @@ class Forecast(models.Model):
 def state_of(names: Sequence[str], values: Sequence[float]) -> dict[str, list[float]]:
     """A stored state by its names, each at P10, P50, P90."""
     return {name: list(values[3 * at : 3 * at + 3]) for at, name in enumerate(names)}
+
+
+DUE_ON = {
+    Component.SEDIMENT: "sediment_on",
+    Component.SCALE: "scale_on",
+    Component.ANODE: "anode_on",
+    Component.RELIEF_VALVE: "relief_valve_on",
+    Component.EXPANSION_TANK: "expansion_tank_on",
+}
+
+
+class Due(models.Model):
+    """When a visit is due at a heater, in one short row: lists of the whole base are ordered and summed by it.
+
+    Derived from the forecasts in force and stored with them; a heater out of service has none.
+    """
+
+    heater = models.OneToOneField(
+        "heaters.Heater", primary_key=True, on_delete=models.CASCADE, related_name="due", db_constraint=False
+    )
+    first_on = models.DateField(null=True)
+    worth = models.FloatField(help_text="The largest benefit of its services.")
+    sediment_on = models.DateField(null=True)
+    scale_on = models.DateField(null=True)
+    anode_on = models.DateField(null=True)
+    relief_valve_on = models.DateField(null=True)
+    expansion_tank_on = models.DateField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(F("first_on").asc(nulls_last=True), F("worth").desc(), F("heater"), name="due_by_day"),
+            models.Index(F("worth").desc(), F("first_on").asc(nulls_last=True), F("heater"), name="due_by_worth"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.heater_id}: {self.first_on}"
+
+
+class Gap(models.Model):
+    """What is not known of a heater, and by how many days its window would narrow if it were."""
+
+    heater = models.ForeignKey("heaters.Heater", on_delete=models.CASCADE, related_name="gaps", db_constraint=False)
+    kind = models.CharField(max_length=8, choices=choices(GapKind))
+    days = models.FloatField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["heater", "kind"], name="gap_once")]
+        indexes = [models.Index(fields=["-days"], name="gap_by_days")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.heater_id}"
 
 
 class ZoneLearning(models.Model):

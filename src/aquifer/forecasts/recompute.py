@@ -6,6 +6,7 @@ found. One that only aged a day is replaced.
 
 import datetime
 from collections.abc import Iterable
+from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -20,7 +21,7 @@ from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.columns import Days, Lists, Numbers, Same, Words, position, read_columns, whole, write_columns
 from aquifer.forecasts.inputs import FleetInputs, load
-from aquifer.forecasts.models import Forecast, ZoneLearning
+from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
 
 KEEP_DAYS = 400
@@ -40,6 +41,7 @@ def begin(as_of: datetime.date) -> None:
     """What comes before the base is forecast anew: it is calibrated, and what was kept long enough is dropped."""
     calibrations.renew(as_of)
     Forecast.objects.filter(superseded_at__lt=timezone.now() - datetime.timedelta(days=KEEP_DAYS)).delete()
+    Due.objects.filter(heater__archived_at__isnull=False).delete()
 
 
 def partitions() -> list[list[int]]:
@@ -138,6 +140,8 @@ def store(inputs: FleetInputs, found: list[ComponentForecast], heaters: "QuerySe
         _clear(inputs, heaters, now)
         for one in found:
             _write(inputs, one, now)
+        Due.objects.filter(heater__in=heaters).delete()
+        _write_due(inputs, found)
 
 
 def _clear(inputs: FleetInputs, heaters: "QuerySet[Heater]", now: datetime.datetime) -> None:
@@ -165,6 +169,21 @@ def _clear(inputs: FleetInputs, heaters: "QuerySet[Heater]", now: datetime.datet
     if changed:
         current.filter(heater_id__in=changed).update(superseded_at=now)
     current.delete()
+
+
+def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
+    """The short rows by which lists are ordered."""
+    n = inputs.heater_ids.size
+    due_on = {name: np.full(n, np.datetime64("NaT", "D")) for name in DUE_ON.values()}
+    worth = np.zeros(n)
+    for one in found:
+        if one.component in DUE_ON:
+            due_on[DUE_ON[one.component]][one.row] = dates(inputs.as_of, one.due_years)
+            worth[one.row] = np.maximum(worth[one.row], one.benefit)
+    columns: dict[str, Any] = {name: Days(days) for name, days in due_on.items()}
+    columns["first_on"] = Days(np.fmin.reduce(list(due_on.values())))
+    columns["worth"] = Numbers(worth.round(5), ">f8")
+    write_columns(Due, {"heater": Numbers(inputs.heater_ids, ">i8"), **columns}, n)
 
 
 def _write(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) -> None:

@@ -7,6 +7,7 @@ from django.db.models import QuerySet
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts.models import Forecast, state_of
 from aquifer.heaters.models import Heater
+from aquifer.places.hazards import of_sites
 
 _FORECAST = ("heater_id", "component", "due_on", "state_names", "state_values", "limit_value")
 
@@ -17,7 +18,8 @@ def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
     standing: dict[int, list[dict[str, Any]]] = {}
     for forecast in Forecast.objects.current().filter(heater__in=[h.pk for h in found]).values(*_FORECAST):
         standing.setdefault(forecast["heater_id"], []).append(forecast)
-    return [_row(heater, standing.get(heater.pk, [])) for heater in found]
+    dangers = of_sites({heater.site for heater in found}, {heater.pk for heater in found})
+    return [_row(heater, standing.get(heater.pk, []), dangers[heater.site_id]) for heater in found]
 
 
 def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
@@ -36,7 +38,7 @@ def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
     return drawn
 
 
-def _row(heater: Heater, forecasts: list[dict[str, Any]]) -> dict[str, Any]:
+def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) -> dict[str, Any]:
     services = (one for one in forecasts if one["due_on"] and one["component"] != Component.TANK)
     due = min(services, key=lambda one: one["due_on"], default=None)
     return {
@@ -50,7 +52,7 @@ def _row(heater: Heater, forecasts: list[dict[str, Any]]) -> dict[str, Any]:
         "capacity_l": heater.capacity_l,
         "installed_on": heater.installed_on,
         "install_certainty": heater.install_certainty,
-        "hazard": heater.site.hazard,
+        "hazard": " ".join(dangers),
         "next_due_on": due["due_on"] if due else None,
         "next_component": due["component"] if due else None,
         **sign(forecasts),

@@ -8,7 +8,7 @@ from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
 from aquifer.core import MODEL_VERSION
-from aquifer.forecasts import recompute
+from aquifer.forecasts import gaps, recompute
 from aquifer.forecasts.models import Forecast
 
 
@@ -22,6 +22,7 @@ def recompute_zone(zone_id: int) -> None:
 def recompute_zones(zone_ids: list[int]) -> None:
     """One partition of the base; the others may be in the hands of other workers."""
     recompute.recompute_zones(zone_ids)
+    gaps.renew(zone_ids, timezone.localdate())
 
 
 @app.periodic(cron="10 2 * * *")

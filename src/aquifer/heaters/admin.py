@@ -11,7 +11,7 @@ class HeaterAdmin(LeadAdmin):
     list_filter = ("kind",)
     search_fields = ("tag", "serial", "site__name")
     raw_id_fields = ("site",)
-    readonly_fields = ("version",)
+    readonly_fields = ("version", "archived_at")
 
 
 @admin.register(Part)

@@ -1,19 +1,28 @@
 from typing import Annotated, Any
+from urllib.parse import quote
 
-from django.db.models import Prefetch
-from django.http import HttpRequest
+from django.db.models import Q, QuerySet
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.core.vocabulary import HeaterKind
-from aquifer.customers.models import Site
+from aquifer.company.models import Company
+from aquifer.core import equipment
+from aquifer.core.place import FEATURES, FeatureGroup
+from aquifer.core.units import System
+from aquifer.core.vocabulary import FlushHistory, HeaterKind
+from aquifer.errors import Invalid, NotFound
 from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.forecasts.register import register_rows
-from aquifer.heaters import edit, schemas
-from aquifer.heaters.models import Heater, Part
+from aquifer.heaters import bulk, duplicates, edit, finder, labels, schemas
+from aquifer.heaters.models import Heater, InstallCertainty, Part
+from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
+from aquifer.places.hazards import of_sites
+from aquifer.places.models import Feature
+from aquifer.places.read import feature_out, open_ends_out, site_out
 
 router = Router(tags=["heaters"])
 Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
@@ -23,19 +32,75 @@ Id = Annotated[int, Field(ge=1, le=2**62)]
 @router.get("/heaters", response=schemas.HeaterPageOut, auth=allowed(Action.READ))
 def heaters(
     request: HttpRequest,
-    q: Words = "",
-    zone_id: Id | None = None,
-    kind: HeaterKind | None = None,
+    filters: Query[schemas.HeaterFilters],
     offset: int = Query(0, ge=0, le=10_000_000),
     limit: int = Query(100, ge=1, le=500),
 ) -> dict[str, object]:
-    """Heaters in service, by site and tag, with where each stands."""
-    found = Heater.objects.in_service().matching(q)
-    if zone_id is not None:
-        found = found.filter(site__zone_id=zone_id)
-    if kind is not None:
-        found = found.filter(kind=kind)
-    return {"total": found.count(), "rows": register_rows(found.order_by("site__name", "tag")[offset : offset + limit])}
+    """Heaters by site and tag, with where each stands: those in service, unless the archive is asked for."""
+    found = chosen(filters)
+    return {"total": found.count(), "rows": register_rows(found.order_by("words", "pk")[offset : offset + limit])}
+
+
+@router.get("/find", response=schemas.FoundOut, auth=allowed(Action.READ))
+def find(request: HttpRequest, q: Words) -> dict[str, Any]:
+    """Whatever the words mean: heaters, sites, customers, zones; typing errors are forgiven."""
+    return finder.find(q) if q.strip() else {"exact": True, "heaters": [], "places": []}
+
+
+@router.post("/heaters/bulk/preview", response=schemas.PreviewOut, auth=allowed(Action.EDIT_REGISTER))
+def bulk_preview(request: HttpRequest, payload: schemas.BulkIn) -> bulk.Preview:
+    """What setting a field for all of a sentence would do; nothing is written."""
+    return bulk.preview(chosen(payload.filters), payload.field, payload.value)
+
+
+@router.post("/heaters/bulk", response=schemas.ChangedOut, auth=allowed(Action.EDIT_REGISTER))
+def bulk_change(request: HttpRequest, payload: schemas.BulkChangeIn) -> dict[str, int]:
+    """Do it, if it changes as many as were shown."""
+    by: Any = request.auth  # type: ignore[attr-defined]
+    changed = bulk.change(chosen(payload.filters), payload.field, payload.value, payload.expected, by)
+    recompute_heaters(changed)
+    return {"changed": len(changed)}
+
+
+@router.get("/duplicates", response=list[schemas.SuspectedOut], auth=allowed(Action.READ))
+def suspected(request: HttpRequest) -> list[dict[str, Any]]:
+    """Heaters that may be on record twice."""
+    return duplicates.suspected()
+
+
+@router.post("/heaters/{heater_id}/merge", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+def merge(request: HttpRequest, heater_id: Id, payload: schemas.MergeIn) -> dict[str, Any]:
+    """Make one heater of two: the other's past becomes this one's."""
+    duplicates.merge(heater_id, payload.other_id)
+    recompute_heaters([heater_id])
+    return _whole(heater_id)
+
+
+@router.get("/labels.pdf", response={200: None}, auth=allowed(Action.READ))
+def labels_of(request: HttpRequest, filters: Query[schemas.HeaterFilters]) -> HttpResponse:
+    """Labels for the heaters of a sentence, on sheets to print."""
+    found = list(chosen(filters).order_by("words", "pk").values_list("tag", "kind")[: labels.MOST + 1])
+    if not found:
+        raise Invalid("No heater fits these words: there is nothing to print.", "labels.none")
+    if len(found) > labels.MOST:
+        raise Invalid(f"These are more than {labels.MOST} labels; choose a zone, a kind or some words.", "labels.many")
+    company = Company.current()
+    made = [
+        labels.Label(tag, HeaterKind(kind).value.replace("_", " "), request.build_absolute_uri(f"/t/{quote(tag)}"))
+        for tag, kind in found
+    ]
+    answer = HttpResponse(labels.sheet(made, company.name, System(company.units)), content_type="application/pdf")
+    answer["Content-Disposition"] = 'inline; filename="labels.pdf"'
+    return answer
+
+
+@router.get("/tags", response=schemas.TaggedOut, auth=allowed(Action.READ))
+def tagged(request: HttpRequest, tag: Words) -> dict[str, int]:
+    """Which heater has this tag: what a scanned or typed label opens."""
+    found = Heater.objects.filter(tag__iexact=tag.strip()).order_by("archived_at", "pk").first()
+    if found is None:
+        raise NotFound(f"No heater has the tag {tag.strip()[:40]}. Look at the label again, or find it by its street.")
+    return {"id": found.pk}
 
 
 @router.get("/heaters/{heater_id}", response=schemas.HeaterOut, auth=allowed(Action.READ))
@@ -57,35 +122,84 @@ def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) ->
     return _whole(heater_id)
 
 
-@router.get("/sites", response=list[schemas.SiteOut], auth=allowed(Action.READ))
-def sites(request: HttpRequest, q: Words = "", limit: int = Query(20, ge=1, le=100)) -> list[dict[str, Any]]:
-    found = Site.objects.select_related("customer", "zone").order_by("name")
-    for word in q.split()[:8]:
-        found = found.filter(name__icontains=word) | found.filter(street__icontains=word)
-    return [_site(site) for site in found[:limit]]
+@router.post("/heaters/{heater_id}/archive", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+def archive(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
+    """Take it out of service; nothing of it is lost."""
+    edit.archive(heater_id, timezone.now())
+    return _whole(heater_id)
 
 
-@router.post("/sites", response={201: schemas.SiteOut}, auth=allowed(Action.EDIT_REGISTER))
-def add_site(request: HttpRequest, payload: schemas.SiteIn) -> Status[dict[str, Any]]:
-    made = edit.add_site(payload)
-    return Status(201, _site(Site.objects.select_related("customer", "zone").get(pk=made.pk)))
+@router.post("/heaters/{heater_id}/restore", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+def restore(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
+    edit.restore(heater_id)
+    recompute_heaters([heater_id])
+    return _whole(heater_id)
+
+
+@router.post("/heaters/{heater_id}/parts", response={201: schemas.HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
+def fit_part(request: HttpRequest, heater_id: Id, payload: schemas.FitIn) -> Status[dict[str, Any]]:
+    """Put a part on record that was fitted; the one it replaced stays in the history."""
+    edit.fit_part(heater_id, payload, timezone.localdate())
+    recompute_heaters([heater_id])
+    return Status(201, _whole(heater_id))
+
+
+@router.patch("/parts/{part_id}", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+def change_part(request: HttpRequest, part_id: Id, payload: schemas.PartPatch) -> dict[str, Any]:
+    part = edit.change_part(part_id, payload, timezone.localdate())
+    recompute_heaters([part.heater_id])
+    return _whole(part.heater_id)
+
+
+@router.get("/equipment", response=list[schemas.EquipmentOut], auth=allowed(Action.READ))
+def asked_of_kinds(request: HttpRequest) -> list[dict[str, Any]]:
+    """Which figures and parts matter to each kind of heater, and what is taken for figures that nobody has read."""
+    return [
+        {
+            "kind": kind,
+            "is_tank": kind.is_tank,
+            "fields": equipment.fields_of(kind),
+            "parts": equipment.parts_of(kind),
+            "assumed": equipment.assumed(kind, None),
+        }
+        for kind in HeaterKind
+    ]
+
+
+def chosen(filters: schemas.HeaterFilters) -> "QuerySet[Heater]":
+    """The heaters that a sentence of the register is about."""
+    found = Heater.objects.filter(archived_at__isnull=False) if filters.archived else Heater.objects.in_service()
+    found = found.matching(filters.q)
+    if filters.zone_id is not None:
+        found = found.filter(site__zone_id=filters.zone_id)
+    if filters.kind is not None:
+        found = found.filter(kind=filters.kind)
+    if filters.guessed:
+        unsure = ~Q(install_certainty=InstallCertainty.KNOWN) | Q(installed_on__isnull=True)
+        found = found.filter(unsure | ~Q(flush_history=FlushHistory.RECORDED))
+    return found
 
 
 def _whole(heater_id: int) -> dict[str, Any]:
-    in_place = Prefetch("parts", Part.objects.filter(removed_on__isnull=True).order_by("kind"), to_attr="in_place")
-    found = get_object_or_404(
-        Heater.objects.select_related("site__customer", "site__zone").prefetch_related(in_place), pk=heater_id
-    )
+    found = get_object_or_404(Heater.objects.select_related("site__customer", "site__zone"), pk=heater_id)
+    parts = list(Part.objects.filter(heater=found).order_by("kind", "-fitted_on", "-pk"))
+    features = Feature.objects.filter(site=found.site, gone=False)
+    own_or_site = [feature_out(one) for one in features if one.heater_id in (None, found.pk)]
+    open_ends = OpenEnd.objects.filter(site=found.site_id).exclude(state=OpenEndState.CLOSED)
+    order = {feature.kind: at for at, feature in enumerate(FEATURES)}
     own = {name: getattr(found, name) for name in schemas.HeaterOut.model_fields if hasattr(found, name)}
     return {
         **own,
         "is_tank": HeaterKind(found.kind).is_tank,
         "archived": found.archived_at is not None,
-        "site": _site(found.site),
-        "parts": found.in_place,  # type: ignore[attr-defined]
+        "guessed": found.guessed(),
+        "assumed": equipment.assumed(HeaterKind(found.kind), found.capacity_l),
+        "site": site_out(found.site, of_sites([found.site], [found.pk])[found.site_id]),
+        "shut_offs": sorted(
+            (one for one in own_or_site if one["group"] == FeatureGroup.SHUT_OFF), key=lambda one: order[one["kind"]]
+        ),
+        "open_ends": open_ends_out(open_ends.filter(Q(heater=found) | Q(heater__isnull=True)).order_by(*WORST_FIRST)),
+        "parts": [part for part in parts if part.removed_on is None],
+        "past_parts": [part for part in parts if part.removed_on is not None],
+        "others": Heater.objects.in_service().filter(site=found.site_id).exclude(pk=found.pk).order_by("bank", "tag"),
     }
-
-
-def _site(site: Site) -> dict[str, Any]:
-    own = {name: getattr(site, name) for name in schemas.SiteOut.model_fields if hasattr(site, name)}
-    return {**own, "customer": site.customer.name, "zone": site.zone.name}

@@ -1,17 +1,19 @@
 """Adding and editing a heater: one transaction, the forecast moved with it, and no edit lost to another."""
 
 import datetime
-import secrets
+from typing import Any
 
+from django.apps import apps
 from django.db import IntegrityError, transaction
 
-from aquifer.customers.models import Customer, Site
+from aquifer.core.equipment import parts_of
+from aquifer.core.vocabulary import FlushHistory, HeaterKind
+from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, Part, PartKind
-from aquifer.heaters.schemas import HeaterFields, HeaterIn, HeaterPatch, PartIn, SiteIn
-from aquifer.water.models import Zone
+from aquifer.heaters.schemas import FitIn, HeaterFields, HeaterIn, HeaterPatch, PartIn, PartPatch
 
-_PART_FIELDS = ("alloy", "diameter_mm", "length_mm", "count", "fitted_on")
+_PART_FIELDS = tuple(name for name in PartIn.model_fields)
 _OWN_FIELDS = tuple(name for name in HeaterFields.model_fields if name not in ("anode", "relief_valve", "practice"))
 
 
@@ -53,27 +55,110 @@ def change_heater(heater_id: int, payload: HeaterPatch, today: datetime.date) ->
     return heater
 
 
-def add_site(payload: SiteIn) -> Site:
-    """A new site, with its customer if there is none of that name."""
-    if not Zone.objects.filter(pk=payload.zone_id).exists():
-        raise Invalid("There is no such zone.", "site.zone", {"zone_id": "no such zone"})
+def fit_part(heater_id: int, payload: FitIn, today: datetime.date) -> Part:
+    """A part fitted; the one of its kind that was in place is given its last day and why it went. Raises: Invalid."""
     with transaction.atomic():
-        name = payload.customer_name or payload.name
-        customer = Customer.objects.filter(name__iexact=name).order_by("pk").first()
-        if customer is None:
-            customer = Customer.objects.create(code=_code("C"), name=name)
-        fields = payload.model_dump(exclude={"customer_name"})
-        return Site.objects.create(code=_code("S"), customer=customer, **fields)
+        heater = _in_service(heater_id)
+        if payload.kind not in parts_of(HeaterKind(heater.kind)):
+            allowed = ", ".join(parts_of(HeaterKind(heater.kind)))
+            raise Invalid(
+                f"This kind of heater has no such part; it can have: {allowed}.", fields={"kind": "no such part"}
+            )
+        _check_fitted(heater, payload.fitted_on, today)
+        old = Part.objects.select_for_update().filter(heater=heater, kind=payload.kind, removed_on=None).first()
+        if old:
+            if old.fitted_on and old.fitted_on > payload.fitted_on:
+                raise Invalid(
+                    f"The one in place was fitted on {old.fitted_on}; the new one cannot be older.",
+                    fields={"fitted_on": f"before {old.fitted_on}"},
+                )
+            old.removed_on, old.why_removed = payload.fitted_on, payload.why
+            old.save()
+        made = Part.objects.create(heater=heater, kind=payload.kind, **_part_values(payload))
+        _moved(heater)
+    return made
 
 
-def _code(prefix: str) -> str:
-    return f"{prefix}-{secrets.token_hex(4).upper()}"
+def change_part(part_id: int, payload: PartPatch, today: datetime.date) -> Part:
+    """What is known of a part in place, put right. Raises: NotFound, Invalid."""
+    with transaction.atomic():
+        part = Part.objects.select_for_update().filter(pk=part_id, removed_on__isnull=True).first()
+        if part is None:
+            raise NotFound("There is no such part, or it was taken out.")
+        heater = _in_service(part.heater_id)
+        if payload.fitted_on is not None:
+            _check_fitted(heater, payload.fitted_on, today)
+        for name, value in _part_values(payload).items():
+            setattr(part, name, value)
+        part.save()
+        _moved(heater)
+    return part
+
+
+def archive(heater_id: int, when: datetime.datetime) -> Heater:
+    """Out of service: it is planned and forecast no more, and everything of it is kept."""
+    with transaction.atomic():
+        heater = _in_service(heater_id)
+        heater.archived_at = when
+        heater.version += 1
+        heater.save()
+        forecast_no_more(heater, when)
+    return heater
+
+
+def forecast_no_more(heater: Heater, when: datetime.datetime) -> None:
+    """No forecast of it is in force any longer; those that were are kept."""
+    # Records know nothing of what is computed from them: not by import.
+    forecasts = apps.get_app_config("forecasts")
+    current = forecasts.get_model("Forecast").objects.filter(heater=heater, superseded_at__isnull=True)
+    current.update(superseded_at=when)
+    forecasts.get_model("Due").objects.filter(heater=heater).delete()
+
+
+def restore(heater_id: int) -> Heater:
+    """Back in service."""
+    with transaction.atomic():
+        heater = Heater.objects.select_for_update().filter(pk=heater_id, archived_at__isnull=False).first()
+        if heater is None:
+            raise NotFound("There is no such heater in the archive.")
+        heater.archived_at = None
+        heater.version += 1
+        heater.save()
+    return heater
+
+
+def _in_service(heater_id: int) -> Heater:
+    heater = Heater.objects.select_for_update().in_service().filter(pk=heater_id).first()
+    if heater is None:
+        raise NotFound("There is no such heater, or it was archived.")
+    return heater
+
+
+def _moved(heater: Heater) -> None:
+    """An edit that somebody has open must notice, and so must the forecast."""
+    heater.version += 1
+    heater.save()
+
+
+def _check_fitted(heater: Heater, on: datetime.date, today: datetime.date) -> None:
+    if on > today or (heater.installed_on and on < heater.installed_on):
+        raise Invalid(
+            f"{on} is not between the heater's installation and today.", fields={"fitted_on": "out of its life"}
+        )
+
+
+def _part_values(payload: PartIn) -> dict[str, Any]:
+    return {name: getattr(payload, name) for name in _PART_FIELDS} | {"alloy": payload.alloy or ""}
 
 
 def _check(payload: HeaterFields, today: datetime.date) -> None:
     wrong: dict[str, str] = {}
     if not Site.objects.filter(pk=payload.site_id).exists():
         wrong["site_id"] = "no such site"
+    if payload.flush_history == FlushHistory.ABOUT and payload.last_flush_year is None:
+        wrong["last_flush_year"] = "say about which year"
+    if payload.last_flush_year is not None and payload.last_flush_year > today.year:
+        wrong["last_flush_year"] = f"{payload.last_flush_year} has not been yet"
     if payload.installed_on is not None and not datetime.date(1950, 1, 1) <= payload.installed_on <= today:
         wrong["installed_on"] = f"{payload.installed_on} is not between 1950-01-01 and today"
     for name in ("anode", "relief_valve"):
@@ -101,6 +186,6 @@ def _set_part(heater: Heater, kind: PartKind, part: PartIn | None) -> None:
     """What is in place now; a change of part in the work's course is a visit's finding, not an edit."""
     if part is None:
         return
-    values = {name: getattr(part, name) for name in _PART_FIELDS}
-    values["alloy"] = part.alloy or ""
-    Part.objects.update_or_create(heater=heater, kind=kind, removed_on=None, defaults=values)
+    # Only what was said: a form that does not ask for a rating must not take it away.
+    said = {name: value for name, value in _part_values(part).items() if name in part.model_fields_set}
+    Part.objects.update_or_create(heater=heater, kind=kind, removed_on=None, defaults=said)

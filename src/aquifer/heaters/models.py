@@ -1,10 +1,16 @@
 """Heaters and the parts in them."""
 
+from collections.abc import Iterable, Sequence
+from functools import reduce
+from operator import or_
+
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Q
 
+from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
-from aquifer.core.vocabulary import Alloy, HeaterKind, Practice
+from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Practice
 
 
 class InstallCertainty(models.TextChoices):
@@ -19,19 +25,17 @@ class HeaterQuerySet(models.QuerySet["Heater"]):
         return self.filter(archived_at__isnull=True)
 
     def matching(self, words: str) -> "HeaterQuerySet":
-        """Those whose tag, site, customer, street or zone contains every word."""
+        """Those whose tag, serial, kind, site, street, customer or zone contain every word."""
         found = self
-        for word in words.split()[:8]:
-            found = found.filter(
-                Q(tag__icontains=word)
-                | Q(kind__icontains=word)
-                | Q(location__icontains=word)
-                | Q(site__name__icontains=word)
-                | Q(site__street__icontains=word)
-                | Q(site__town__icontains=word)
-                | Q(site__customer__name__icontains=word)
-                | Q(site__zone__name__icontains=word)
-            )
+        for word in words.lower().replace("_", " ").split()[:8]:
+            found = found.filter(words__contains=word)
+        return found
+
+    def having(self, choices: Iterable[Sequence[str]]) -> "HeaterQuerySet":
+        """Those that contain, of each choice, one of its words."""
+        found = self
+        for words in choices:
+            found = found.filter(reduce(or_, (Q(words__contains=word) for word in words)))
         return found
 
 
@@ -47,6 +51,17 @@ class Heater(models.Model):
     install_certainty = models.CharField(
         max_length=10, choices=InstallCertainty.choices, default=InstallCertainty.KNOWN
     )
+    install_margin_years = models.FloatField(
+        null=True, blank=True, help_text="An estimated age may be this many years off, either way."
+    )
+    flush_history = models.CharField(max_length=10, choices=choices(FlushHistory), default=FlushHistory.RECORDED)
+    last_flush_year = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Before our own record.")
+    boiler = models.CharField(max_length=120, blank=True, help_text="What heats an indirect tank.")
+    control_setting = models.CharField(max_length=80, blank=True, help_text="Dial mark, panel mode, as left.")
+    supply_volts = models.PositiveSmallIntegerField(null=True, blank=True)
+    dip_tube = models.CharField(max_length=80, blank=True, help_text="Side, plain or jets, condition.")
+    anode_port = models.CharField(max_length=80, blank=True, help_text="Its own, or in the hot outlet; head room.")
+    bank = models.CharField(max_length=40, blank=True, help_text="Heaters of one bank share a name.")
     capacity_l = models.FloatField(null=True, blank=True)
     setpoint_c = models.FloatField(null=True, blank=True)
     input_kw = models.FloatField(null=True, blank=True)
@@ -63,11 +78,13 @@ class Heater(models.Model):
         max_length=24, choices=choices(Practice), blank=True, help_text="Where it differs from the company's."
     )
     version = models.PositiveIntegerField(default=1)
+    words = models.TextField(default="", editable=False, help_text="What it is found by; kept by the database.")
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
 
     objects = HeaterQuerySet.as_manager()
+    history = kept_history("words")
 
     class Meta:
         constraints = [
@@ -82,23 +99,62 @@ class Heater(models.Model):
                 condition=Q(setpoint_c__isnull=True) | Q(setpoint_c__gte=30, setpoint_c__lte=95),
                 name="heater_setpoint_in_range",
             ),
+            models.CheckConstraint(
+                condition=Q(last_flush_year__isnull=True) | Q(last_flush_year__gte=1950, last_flush_year__lte=2200),
+                name="heater_last_flush_in_range",
+            ),
+        ]
+        indexes = [
+            models.Index(fields=["words"], name="heater_by_words"),
+            models.Index(
+                fields=["serial"], name="heater_by_serial", condition=Q(archived_at__isnull=True) & ~Q(serial="")
+            ),
+            GinIndex(fields=["words"], name="heater_words_trigram", opclasses=["gin_trgm_ops"]),
         ]
 
     def __str__(self) -> str:
         return self.tag
+
+    def guessed(self) -> list[str]:
+        """What of its past is a guess that its forecast rests on, in words."""
+        said = []
+        if self.install_certainty != InstallCertainty.KNOWN or self.installed_on is None:
+            margin = f" within {self.install_margin_years:g} years" if self.install_margin_years else ""
+            said.append(f"age estimated{margin}" if self.installed_on else "age not known")
+        if self.flush_history == FlushHistory.ABOUT and self.last_flush_year:
+            said.append(f"last flush about {self.last_flush_year}")
+        if self.flush_history == FlushHistory.NEVER:
+            said.append("never flushed as far as known")
+        if self.flush_history == FlushHistory.UNKNOWN:
+            said.append("nobody knows whether it was flushed before")
+        return said
 
 
 class PartKind(models.TextChoices):
     ANODE = "anode", "anode"
     RELIEF_VALVE = "relief_valve", "relief valve"
     EXPANSION_TANK = "expansion_tank", "expansion tank"
+    DRAIN_VALVE = "drain_valve", "drain valve"
+    TEMPERING_VALVE = "tempering_valve", "tempering valve"
+    UPPER_ELEMENT = "upper_element", "upper element"
+    LOWER_ELEMENT = "lower_element", "lower element"
+    UPPER_THERMOSTAT = "upper_thermostat", "upper thermostat"
+    LOWER_THERMOSTAT = "lower_thermostat", "lower thermostat"
+    GAS_CONTROL = "gas_control", "gas control"
+    THERMOCOUPLE = "thermocouple", "thermocouple"
+    IGNITER = "igniter", "igniter"
+    BURNER = "burner", "burner"
+    MIXING_VALVE = "mixing_valve", "mixing valve"
+    FLOW_SWITCH = "flow_switch", "flow switch"
+    EXCHANGER = "exchanger", "heat exchanger"
+    CIRCULATION_PUMP = "circulation_pump", "circulation pump"
 
 
 class Part(models.Model):
     """A part with its own life in a heater. A new one is a new row; the old one is given its last day."""
 
     heater = models.ForeignKey(Heater, on_delete=models.PROTECT, related_name="parts")
-    kind = models.CharField(max_length=16, choices=PartKind.choices)
+    kind = models.CharField(max_length=20, choices=PartKind.choices)
     fitted_on = models.DateField(null=True, blank=True, help_text="Empty: with the heater.")
     removed_on = models.DateField(null=True, blank=True)
     alloy = models.CharField(max_length=16, choices=choices(Alloy), blank=True)
@@ -109,6 +165,12 @@ class Part(models.Model):
     set_temperature_c = models.FloatField(null=True, blank=True)
     volume_l = models.FloatField(null=True, blank=True)
     precharge_kpa = models.FloatField(null=True, blank=True)
+    probe_length_mm = models.FloatField(null=True, blank=True)
+    rating_kw = models.FloatField(null=True, blank=True)
+    build = models.CharField(max_length=80, blank=True, help_text="Its make, colour or revision, as it looks.")
+    why_removed = models.CharField(max_length=120, blank=True)
+
+    history = kept_history()
 
     class Meta:
         constraints = [

@@ -6,15 +6,22 @@ from typing import Annotated
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints
 
-from aquifer.core.vocabulary import Alloy, HeaterKind, Practice
-from aquifer.heaters.models import InstallCertainty
+from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Practice
+from aquifer.heaters.models import InstallCertainty, PartKind
+from aquifer.places.schemas import FeatureOut, OpenEndOut, SiteOut
 
-Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
+_NO_NUL = r"^[^\x00]*$"
+Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=_NO_NUL)]
+Short = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80, pattern=_NO_NUL)]
 Tag = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40, pattern=r"^[^\x00-\x1f]+$")]
 
 
 class _Payload(Schema):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class TaggedOut(Schema):
+    id: int
 
 
 class PartIn(_Payload):
@@ -23,6 +30,25 @@ class PartIn(_Payload):
     length_mm: float | None = Field(None, ge=50, le=5000)
     count: int = Field(1, ge=1, le=12)
     fitted_on: datetime.date | None = None
+    set_pressure_kpa: float | None = Field(None, ge=100, le=3000)
+    set_temperature_c: float | None = Field(None, ge=40, le=120)
+    probe_length_mm: float | None = Field(None, ge=5, le=1000)
+    rating_kw: float | None = Field(None, gt=0, le=2000)
+    volume_l: float | None = Field(None, gt=0, le=2000)
+    precharge_kpa: float | None = Field(None, ge=0, le=3000)
+    build: Short = ""
+
+
+class FitIn(PartIn):
+    """A part fitted, in place of one of its kind if there is one."""
+
+    kind: PartKind
+    fitted_on: datetime.date
+    why: Text = ""
+
+
+class PartPatch(PartIn):
+    pass
 
 
 class HeaterFields(_Payload):
@@ -30,9 +56,9 @@ class HeaterFields(_Payload):
     site_id: int
     kind: HeaterKind
     location: Text = ""
-    maker: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
-    model: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
-    serial: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
+    maker: Short = ""
+    model: Short = ""
+    serial: Short = ""
     installed_on: datetime.date | None = None
     install_certainty: InstallCertainty = InstallCertainty.KNOWN
     capacity_l: float | None = Field(None, gt=0, le=20_000)
@@ -43,6 +69,18 @@ class HeaterFields(_Payload):
     drain_port_height_mm: float | None = Field(None, ge=1, le=1000)
     probe_height_mm: float | None = Field(None, ge=1, le=5000)
     lower_element_height_mm: float | None = Field(None, ge=1, le=5000)
+    exchanger_area_m2: float | None = Field(None, ge=0.005, le=20)
+    burner_hours_per_day: float | None = Field(None, ge=0, le=24)
+    recirculated: bool = False
+    install_margin_years: float | None = Field(None, gt=0, le=40)
+    flush_history: FlushHistory = FlushHistory.RECORDED
+    last_flush_year: int | None = Field(None, ge=1950, le=2200)
+    boiler: Text = ""
+    control_setting: Short = ""
+    supply_volts: int | None = Field(None, ge=6, le=1000)
+    dip_tube: Short = ""
+    anode_port: Short = ""
+    bank: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40, pattern=_NO_NUL)] = ""
     practice: Practice | None = None
     anode: PartIn | None = None
     relief_valve: PartIn | None = None
@@ -56,43 +94,31 @@ class HeaterPatch(HeaterFields):
     version: int = Field(ge=1, description="The version this edit started from.")
 
 
-class SiteIn(_Payload):
-    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=160)]
-    customer_name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=160)] = ""
-    street: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
-    town: Text = ""
-    zone_id: int
-    softened: bool = False
-    people: float | None = Field(None, ge=0, le=10_000)
-    hot_water_l_per_day: float | None = Field(None, gt=0, le=1_000_000)
-    hazard: Annotated[str, StringConstraints(strip_whitespace=True, max_length=240)] = ""
-
-
-class SiteOut(Schema):
-    id: int
-    code: str
-    name: str
-    customer: str
-    street: str
-    town: str
-    zone_id: int
-    zone: str
-    softened: bool
-    people: float | None
-    hot_water_l_per_day: float | None
-    static_pressure_kpa: float | None
-    hazard: str
-    shut_off: str
-    access: str
-
-
 class PartOut(Schema):
-    kind: str
+    id: int
+    kind: PartKind
     alloy: str
     diameter_mm: float | None
     length_mm: float | None
     count: int
     fitted_on: datetime.date | None
+    removed_on: datetime.date | None
+    set_pressure_kpa: float | None
+    set_temperature_c: float | None
+    probe_length_mm: float | None
+    rating_kw: float | None
+    volume_l: float | None
+    precharge_kpa: float | None
+    build: str
+    why_removed: str
+
+
+class OtherHeaterOut(Schema):
+    id: int
+    tag: str
+    kind: HeaterKind
+    location: str
+    bank: str
 
 
 class HeaterOut(Schema):
@@ -114,11 +140,39 @@ class HeaterOut(Schema):
     drain_port_height_mm: float | None
     probe_height_mm: float | None
     lower_element_height_mm: float | None
+    exchanger_area_m2: float | None
+    burner_hours_per_day: float | None
+    recirculated: bool
+    install_margin_years: float | None
+    flush_history: FlushHistory
+    last_flush_year: int | None
+    boiler: str
+    control_setting: str
+    supply_volts: int | None
+    dip_tube: str
+    anode_port: str
+    bank: str
     practice: str
     version: int
     archived: bool
+    guessed: list[str]
+    assumed: dict[str, float] = Field(description="What the forecast takes for figures that nobody has read.")
     site: SiteOut
-    parts: list[PartOut]
+    shut_offs: list[FeatureOut] = Field(description="Its valves and switches, and those of the house.")
+    open_ends: list[OpenEndOut]
+    parts: list[PartOut] = Field(description="In place.")
+    past_parts: list[PartOut]
+    others: list[OtherHeaterOut] = Field(description="The other heaters of its site.")
+
+
+class EquipmentOut(Schema):
+    """What is asked of a kind of heater."""
+
+    kind: HeaterKind
+    is_tank: bool
+    fields: list[str]
+    parts: list[str]
+    assumed: dict[str, float]
 
 
 class HeaterRowOut(Schema):
@@ -142,3 +196,74 @@ class HeaterRowOut(Schema):
 class HeaterPageOut(Schema):
     total: int
     rows: list[HeaterRowOut]
+
+
+class HeaterFilters(_Payload):
+    q: Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")] = ""
+    zone_id: int | None = Field(None, ge=1, le=2**62)
+    kind: HeaterKind | None = None
+    guessed: bool = False
+    archived: bool = False
+
+
+class PlaceFoundOut(Schema):
+    kind: str
+    id: int
+    name: str
+    detail: str
+
+
+class FoundOut(Schema):
+    exact: bool
+    heaters: list[HeaterRowOut]
+    places: list[PlaceFoundOut]
+
+
+class BulkIn(_Payload):
+    filters: HeaterFilters
+    field: Annotated[str, StringConstraints(max_length=40)]
+    value: str | float | bool | None
+
+
+class BulkChangeIn(BulkIn):
+    expected: int = Field(ge=0, description="How many the preview said it would change.")
+
+
+class PreviewRowOut(Schema):
+    id: int
+    tag: str
+    site: str
+    before: str | float | bool | None
+
+
+class PreviewOut(Schema):
+    total: int
+    changed: int
+    shown: list[PreviewRowOut]
+    refused: list[str]
+
+
+class ChangedOut(Schema):
+    changed: int
+
+
+class MergeIn(_Payload):
+    other_id: int = Field(ge=1, le=2**62)
+
+
+class SuspectOut(Schema):
+    id: int
+    tag: str
+    kind: HeaterKind
+    site: str
+    street: str
+    location: str
+    serial: str
+    installed_on: datetime.date | None
+    visits: int
+
+
+class SuspectedOut(Schema):
+    first: SuspectOut
+    second: SuspectOut
+    because: str

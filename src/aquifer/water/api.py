@@ -1,13 +1,24 @@
+import datetime
+from typing import Annotated, Any
+
+from django.db import IntegrityError, transaction
 from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
+from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.core.parameters import SEDIMENT
-from aquifer.core.water import hardness_class, plain_words
-from aquifer.water.profiles import zone_waters
+from aquifer.core.vocabulary import Component, Disinfectant, HeaterKind, Practice, Supply
+from aquifer.customers.models import Site
+from aquifer.errors import Conflict, Invalid
+from aquifer.forecasts.tasks import defer_zone
+from aquifer.water import edit, page, supplier
+from aquifer.water.models import WaterTest, Zone
 
 router = Router(tags=["water"])
+Id = Annotated[int, Field(ge=1, le=2**62)]
+Milligrams = Annotated[float | None, Field(ge=0, le=5000)]
 
 
 class ZoneOut(Schema):
@@ -18,30 +29,193 @@ class ZoneOut(Schema):
     hardness_mg_l: float
     hardness_class: str
     carbonate_is_known: bool
+    log_sd: float = Field(description="What is unknown of the water adds so much to the log rate of its deposit.")
     saturation_index_60: float
     potential_60_mg_l: float
     in_words: str
 
 
+class ZoneOnMapOut(ZoneOut):
+    outline: list[list[float]] | None
+    supply: Supply
+    note: str
+    heaters: int
+    sites: int
+    last_test: datetime.date | None
+
+
+class TestOut(Schema):
+    id: int
+    taken_on: datetime.date
+    method: str
+    site: str
+    site_id: int | None
+    total_hardness_mg_l: float | None
+    calcium_hardness_mg_l: float | None
+    alkalinity_mg_l: float | None
+    ph: float | None
+    conductivity_us_cm: float | None
+    iron_mg_l: float | None
+    suspended_solids_mg_l: float | None
+    free_chlorine_mg_l: float | None
+    disinfectant: str
+    may_be_off_by: float = Field(description="Its method's error as a factor of the hardness, when it was taken.")
+
+
+class AssumedOut(Schema):
+    figure: str
+    value: float
+    why: str
+
+
+class SeasonOut(Schema):
+    name: str
+    other_id: int
+    other: str
+    share_of_year: float
+    other_share: float
+
+
+class KindOnWaterOut(Schema):
+    kind: HeaterKind
+    component: Component
+    heaters: int
+    rate: float
+    pace: float = Field(description="Median of what findings taught of the log rate, over what the water suggests.")
+
+
+class UntestedOut(Schema):
+    id: int
+    name: str
+    street: str
+    softened: bool
+    heaters: int
+
+
+class ZonePageOut(ZoneOut):
+    supply: Supply
+    note: str
+    practice: str
+    assumed: list[AssumedOut]
+    tests_taken: list[TestOut]
+    seasons: list[SeasonOut]
+    kinds: list[KindOnWaterOut]
+    sites_total: int
+    sites_with_a_test: int
+    without_a_test: list[UntestedOut]
+    points: list[list[float]]
+    outline: list[list[float]] | None
+
+
+class TestIn(Schema):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    site_id: Id | None = None
+    taken_on: datetime.date
+    method: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
+    total_hardness_mg_l: Milligrams = None
+    calcium_hardness_mg_l: Milligrams = None
+    alkalinity_mg_l: Milligrams = None
+    ph: float | None = Field(None, ge=4, le=11)
+    conductivity_us_cm: float | None = Field(None, ge=1, le=50_000)
+    iron_mg_l: float | None = Field(None, ge=0, le=100)
+    suspended_solids_mg_l: Milligrams = None
+    free_chlorine_mg_l: float | None = Field(None, ge=0, le=20)
+    disinfectant: Disinfectant | None = None
+
+
+class SeasonIn(Schema):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
+    other_id: Id
+    share_of_year: float = Field(gt=0, le=1)
+    other_share: float = Field(gt=0, le=1)
+
+
+class ZoneIn(Schema):
+    """What is said of a zone; its seasons are those that are sent, in place of those before."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120, pattern=r"^[^\x00]*$")]
+    note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=240, pattern=r"^[^\x00]*$")] = ""
+    supply: Supply
+    practice: Practice | None = None
+    seasons: Annotated[list[SeasonIn], Field(max_length=12)] = []
+
+
+class FetchedOut(Schema):
+    new: int
+
+
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
-def zones(request: HttpRequest) -> list[dict[str, object]]:
+def zones(request: HttpRequest) -> list[dict[str, Any]]:
     """Every zone with what its water does at 60 degC."""
-    found = []
-    for zone in zone_waters(timezone.localdate()):
-        hot = zone.profile.heated(SEDIMENT.reference_setpoint_c)
-        hardness = zone.profile.analysis.total_hardness_mg_l
-        found.append(
-            {
-                "id": zone.zone_id,
-                "name": zone.name,
-                "code": zone.code,
-                "tests": zone.tests,
-                "hardness_mg_l": hardness,
-                "hardness_class": hardness_class(hardness),
-                "carbonate_is_known": zone.profile.carbonate_is_known,
-                "saturation_index_60": round(hot.saturation_index, 2),
-                "potential_60_mg_l": round(hot.precipitation_potential_mg_l, 1),
-                "in_words": plain_words(zone.profile, SEDIMENT.reference_setpoint_c),
-            }
-        )
-    return found
+    return [page.summary(one) for one in page.waters(timezone.localdate()).zones]
+
+
+@router.get("/zones/map", response=list[ZoneOnMapOut], auth=allowed(Action.READ))
+def zones_on_map(request: HttpRequest) -> list[dict[str, Any]]:
+    """The same with their outlines and how many heaters stand on each."""
+    return page.on_map(timezone.localdate())
+
+
+@router.get("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.READ))
+def zone(request: HttpRequest, zone_id: Id) -> dict[str, Any]:
+    """A zone's water: its tests, what they leave open, what it does to its heaters, which sites have no test."""
+    return page.whole(get_object_or_404(Zone, pk=zone_id), timezone.localdate())
+
+
+@router.put("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.EDIT_REGISTER))
+def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> dict[str, Any]:
+    """Say otherwise what a zone is and with what its water is mixed in which season; its forecasts follow."""
+    found = get_object_or_404(Zone, pk=zone_id)
+    with transaction.atomic():
+        edit.change_zone(found, payload.model_dump())
+        defer_zone(found.pk)
+    return page.whole(found, timezone.localdate())
+
+
+@router.post("/zones/{zone_id}/tests", response={201: ZonePageOut}, auth=allowed(Action.RECORD_PLACE))
+def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[str, Any]]:
+    """Put a test on record, of the zone's water or of one site's own; its forecasts follow."""
+    found = get_object_or_404(Zone, pk=zone_id)
+    _check(found, payload)
+    values = payload.model_dump() | {"disinfectant": payload.disinfectant or ""}
+    try:
+        with transaction.atomic():
+            WaterTest.objects.create(zone=found, recorded_by=request.auth, **values)  # type: ignore[attr-defined]
+            defer_zone(found.pk)
+    except IntegrityError:
+        raise Conflict(
+            "A test of that day and method is on record already.", fields={"taken_on": "on record already"}
+        ) from None
+    return Status(201, page.whole(found, timezone.localdate()))
+
+
+@router.post("/zones/{zone_id}/supplier", response=FetchedOut, auth=allowed(Action.EDIT_REGISTER))
+def fetch_supplier(request: HttpRequest, zone_id: Id) -> dict[str, int]:
+    """Fetch what the supplier published since the last time."""
+    found = get_object_or_404(Zone, pk=zone_id)
+    new = supplier.fetch(supplier.simulated(), found, timezone.localdate())
+    if new:
+        defer_zone(found.pk)
+    return {"new": new}
+
+
+def _check(zone: Zone, payload: TestIn) -> None:
+    wrong: dict[str, str] = {}
+    today = timezone.localdate()
+    if not datetime.date(1950, 1, 1) <= payload.taken_on <= today:
+        wrong["taken_on"] = f"{payload.taken_on} is not between 1950-01-01 and today"
+    if payload.site_id is not None and not Site.objects.filter(pk=payload.site_id, zone=zone).exists():
+        wrong["site_id"] = "no such site on this water"
+    figures = ("total_hardness_mg_l", "alkalinity_mg_l", "ph", "conductivity_us_cm", "iron_mg_l", "free_chlorine_mg_l")
+    if all(getattr(payload, name) is None for name in (*figures, "calcium_hardness_mg_l", "suspended_solids_mg_l")):
+        wrong["total_hardness_mg_l"] = "say at least one figure"
+    total, calcium = payload.total_hardness_mg_l, payload.calcium_hardness_mg_l
+    if total is not None and calcium is not None and calcium > total:
+        wrong["calcium_hardness_mg_l"] = f"{calcium:g} is above the total hardness {total:g}"
+    if wrong:
+        raise Invalid("Not kept. " + "; ".join(wrong.values()), "water_test.invalid", wrong)

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.vocabulary import Disinfectant, Practice, Supply
 
@@ -16,6 +17,10 @@ class Zone(models.Model):
     practice = models.CharField(
         max_length=24, choices=choices(Practice), blank=True, help_text="On this water, where it differs."
     )
+
+    outline = models.JSONField(null=True, blank=True, help_text="Its district: a ring of [longitude, latitude].")
+
+    history = kept_history()
 
     class Meta:
         constraints = [models.CheckConstraint(condition=~Q(code=""), name="zone_code_is_given")]
@@ -32,6 +37,8 @@ class Season(models.Model):
     name = models.CharField(max_length=80)
     share_of_year = models.FloatField()
     other_share = models.FloatField(help_text="Of the volume, 0 to 1.")
+
+    history = kept_history()
 
     class Meta:
         constraints = [

@@ -51,13 +51,13 @@ class _Told:
             value = row[name]
             if isinstance(value, float | int):
                 self.figures[name] = float(value)
-                self.log_sds[name] = _error(name, is_strip, max(years, 0.0))
+                self.log_sds[name] = error(name, is_strip, max(years, 0.0))
         if row["free_chlorine_mg_l"] is not None:
             self.free_chlorine_mg_l = float(str(row["free_chlorine_mg_l"]))
         self.disinfectant = str(row["disinfectant"]) or self.disinfectant
 
 
-def _error(name: str, is_strip: bool, years: float) -> float:
+def error(name: str, is_strip: bool, years: float) -> float:
     """How far a figure of a test may be off by now; natural log, of pH in its own unit."""
     p = WATER
     drift = p.age_log_sd_per_year * years

@@ -1,0 +1,37 @@
+"""The gaps of the base, computed anew now and then and kept to be listed."""
+
+import datetime
+
+import numpy as np
+from django.db import transaction
+
+from aquifer.core.forecast import Given
+from aquifer.core.gaps import worth
+from aquifer.forecasts import calibrations
+from aquifer.forecasts.columns import Numbers, Same, write_columns
+from aquifer.forecasts.inputs import load
+from aquifer.forecasts.models import Gap
+from aquifer.heaters.models import Heater
+
+LEAST_DAYS = 7.0
+"""Less than a week is no reason to ask anybody."""
+
+
+def renew(zone_ids: list[int], as_of: datetime.date) -> int:
+    """Store what each gap of the heaters of some zones is worth; returns how many gaps there are."""
+    given, people = calibrations.in_force()
+    inputs = load(as_of, Heater.objects.in_service().filter(site__zone_id__in=zone_ids), people)
+    found = worth(inputs.known, inputs.profiles, inputs.fleet, Given(calibration=given))
+    written = 0
+    with transaction.atomic():
+        Gap.objects.filter(heater__site__zone_id__in=zone_ids).delete()
+        for kind, days in found.items():
+            row = np.flatnonzero(days >= LEAST_DAYS)
+            columns = {
+                "heater": Numbers(inputs.heater_ids[row], ">i8"),
+                "kind": Same(kind.value),
+                "days": Numbers(days[row].round(1), ">f8"),
+            }
+            write_columns(Gap, columns, row.size)
+            written += row.size
+    return written

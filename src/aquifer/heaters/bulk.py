@@ -1,0 +1,91 @@
+"""Changing many heaters at once, after a look at what it would do."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F, QuerySet
+
+from aquifer.accounts.models import User
+from aquifer.changes import in_bulk
+from aquifer.core.vocabulary import HeaterKind, Practice
+from aquifer.errors import Conflict, Invalid
+from aquifer.heaters.models import Heater, InstallCertainty
+
+MOST = 5000
+SETTABLE: dict[str, Any] = {
+    "practice": [*[one.value for one in Practice], ""],
+    "setpoint_c": (30.0, 95.0),
+    "install_certainty": InstallCertainty.values,
+    "maker": 80,
+    "model": 80,
+    "bank": 40,
+    "recirculated": (True, False),
+}
+"""What can be set for many, and what each may be: words, a range, or text of a length."""
+
+
+@dataclass
+class Preview:
+    total: int
+    changed: int
+    shown: list[dict[str, Any]] = field(default_factory=list)
+    refused: list[str] = field(default_factory=list)
+
+
+def preview(found: "QuerySet[Heater]", name: str, value: Any) -> Preview:
+    """What setting a field to a value would do to these heaters. Raises: Invalid for a field or value not allowed."""
+    value = checked(name, value)
+    rows = list(found.select_related("site")[: MOST + 1])
+    if len(rows) > MOST:
+        raise Invalid(f"These are more than {MOST} heaters; narrow the sentence.", fields={"q": "too many"})
+    changing = [one for one in rows if getattr(one, name) != value and not _why_not(one, name)]
+    refused = sorted({why for one in rows if (why := _why_not(one, name))})
+    shown = [
+        {"id": one.pk, "tag": one.tag, "site": one.site.name, "before": getattr(one, name)} for one in changing[:20]
+    ]
+    return Preview(len(rows), len(changing), shown, refused)
+
+
+def change(found: "QuerySet[Heater]", name: str, value: Any, expected: int, by: User) -> list[int]:
+    """Set it, if it still changes as many as the person saw; returns which. Raises: Conflict, Invalid."""
+    value = checked(name, value)
+    with transaction.atomic():
+        rows = [
+            one
+            for one in found.select_for_update(of=("self",))[: MOST + 1]
+            if getattr(one, name) != value and not _why_not(one, name)
+        ]
+        if len(rows) != expected:
+            raise Conflict(
+                f"It would now change {len(rows)} heaters, not {expected}: look again.", "heaters.changed_meanwhile"
+            )
+        if rows:
+            ids = [one.pk for one in rows]
+            Heater.objects.filter(pk__in=ids).update(**{name: value}, version=F("version") + 1)
+            in_bulk.keep(Heater, ids, in_bulk.CHANGED, by)
+    return [one.pk for one in rows]
+
+
+def checked(name: str, value: Any) -> Any:
+    """The value as it is stored. Raises: Invalid, saying what is allowed."""
+    if name not in SETTABLE:
+        raise Invalid(f"{name[:40]!r} is not set for many; allowed: {', '.join(SETTABLE)}.", fields={"field": "?"})
+    allowed = SETTABLE[name]
+    if isinstance(allowed, int):
+        if isinstance(value, str) and len(value.strip()) <= allowed:
+            return value.strip()
+        raise Invalid(f"Text of at most {allowed} characters is allowed.", fields={"value": "too long"})
+    if name == "setpoint_c":
+        if value is None or (isinstance(value, int | float) and allowed[0] <= value <= allowed[1]):
+            return value
+        raise Invalid(f"{allowed[0]:g} to {allowed[1]:g} degC is allowed.", fields={"value": "out of range"})
+    if value not in allowed:
+        raise Invalid(f"Allowed: {', '.join(str(one) or 'none' for one in allowed)}.", fields={"value": "not allowed"})
+    return value
+
+
+def _why_not(heater: Heater, name: str) -> str:
+    if name == "recirculated" and HeaterKind(heater.kind) is HeaterKind.MOBILE_TANK:
+        return "vehicle tanks have no loop and stay as they are"
+    return ""

@@ -1,0 +1,148 @@
+import datetime
+
+import pytest
+
+from aquifer.forecasts import gaps
+from aquifer.forecasts.models import Gap
+from aquifer.forecasts.tasks import recompute_zone
+from aquifer.heaters.models import Heater
+from aquifer.water import supplier
+from aquifer.water.models import Season, WaterTest, Zone
+
+
+def test_a_page_shows_tests_what_they_do_and_who_has_none(as_role, forecasted):
+    client, zone = as_role("apprentice"), forecasted["zones"][0]
+    told = client.get(f"zones/{zone.pk}").json()
+    assert [test["total_hardness_mg_l"] for test in told["tests_taken"]] == [300]
+    assert (told["sites_total"], told["sites_with_a_test"]) == (2, 0)
+    assert {one["kind"] for one in told["kinds"]} == {"gas_tank", "electric_tank", "gas_tankless", "heat_pump_tank"}
+    assert {one["name"] for one in told["without_a_test"]} == {"Site 1", "Site 2"}
+    assert "very hard" in told["in_words"].lower()
+
+
+def test_a_test_of_a_site_s_own_is_kept_apart_and_counted(as_role, forecasted):
+    client, zone = as_role("technician"), forecasted["zones"][0]
+    body = {
+        "site_id": forecasted["sites"][0].pk,
+        "taken_on": "2026-11-01",
+        "method": "strip",
+        "total_hardness_mg_l": 90,
+    }
+    told = client.post(f"zones/{zone.pk}/tests", body).json()
+    assert told["sites_with_a_test"] == 1 and told["tests_taken"][0]["site"] == "Site 1"
+    again = client.post(f"zones/{zone.pk}/tests", body)
+    assert again.status_code == 409 and "taken_on" in again.json()["fields"]
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"taken_on": "2999-01-01"}, "taken_on"),
+        ({"total_hardness_mg_l": None}, "total_hardness_mg_l"),
+        ({"calcium_hardness_mg_l": 200}, "calcium_hardness_mg_l"),
+        ({"ph": 15}, "ph"),
+        ({"site_id": 999_999}, "site_id"),
+        ({"method": ""}, "method"),
+    ],
+)
+def test_a_test_that_cannot_be_names_its_figure(as_role, base, change, field):
+    body = {"taken_on": "2026-11-01", "method": "strip", "total_hardness_mg_l": 90} | change
+    answer = as_role("technician").post(f"zones/{base['zones'][0].pk}/tests", body)
+    assert answer.status_code == 422 and field in answer.json()["fields"]
+    assert WaterTest.objects.count() == 2
+
+
+def test_the_map_has_every_zone_with_what_stands_on_it(as_role, forecasted):
+    Zone.objects.filter(code="CHK").update(outline=[[0, 0], [1, 0], [1, 1], [0, 0]])
+    told = {one["code"]: one for one in as_role("apprentice").get("zones/map").json()}
+    assert (told["CHK"]["heaters"], told["CHK"]["sites"], len(told["CHK"]["outline"])) == (4, 2, 4)
+    assert told["UPL"]["outline"] is None and told["UPL"]["hardness_class"] == "soft"
+
+
+class Published:
+    """A supplier that published twice."""
+
+    def published(self, zone_code, since, until):
+        for on in (datetime.date(2026, 1, 15), datetime.date(2026, 4, 15)):
+            if since < on <= until:
+                yield supplier.Published(on, 250, 190, 180, 7.4, 500, 0.4, "chlorine")
+
+
+def test_a_supplier_s_figures_come_once_and_none_before_the_last(base):
+    zone = base["zones"][0]
+    assert supplier.fetch(Published(), zone, datetime.date(2026, 3, 1)) == 1
+    assert supplier.fetch(Published(), zone, datetime.date(2026, 6, 1)) == 1
+    assert supplier.fetch(Published(), zone, datetime.date(2026, 6, 1)) == 0
+    assert zone.tests.filter(method="supplier").count() == 2
+
+
+def test_the_simulated_supplier_says_the_same_of_the_same_day_and_moves_a_little(base):
+    feed = supplier.simulated()
+    year = list(feed.published("CHK", datetime.date(2025, 1, 1), datetime.date(2025, 12, 31)))
+    assert [one.on.month for one in year] == [1, 4, 7, 10]
+    assert year == list(feed.published("CHK", datetime.date(2025, 1, 1), datetime.date(2025, 12, 31)))
+    hardness = [one.total_hardness_mg_l for one in year]
+    assert len(set(hardness)) > 1 and max(hardness) / min(hardness) < 1.09
+    assert list(feed.published("nowhere", datetime.date(2025, 1, 1), datetime.date(2025, 12, 31))) == []
+
+
+def test_the_feed_is_fetched_from_the_page(as_role, base):
+    answer = as_role("planner").post(f"zones/{base['zones'][0].pk}/supplier")
+    assert answer.json()["new"] >= 3
+    assert as_role("apprentice").post(f"zones/{base['zones'][0].pk}/supplier").status_code == 403
+
+
+def change(client, zone, **parts):
+    said = {"name": zone.name, "supply": "mains", "note": "", "practice": None, "seasons": [], **parts}
+    return client.raw.put(f"/api/zones/{zone.pk}", said, content_type="application/json")
+
+
+def test_a_season_of_another_water_moves_the_forecast(as_role, forecasted):
+    client, (hard, soft) = as_role("planner"), forecasted["zones"]
+    heater = Heater.objects.get(tag="T-0")
+    before = client.get(f"heaters/{heater.pk}/forecast").json()
+    summer = {"name": "dry summer", "other_id": soft.pk, "share_of_year": 0.5, "other_share": 1}
+    assert change(client, hard, seasons=[summer]).status_code == 200
+    recompute_zone(hard.pk)
+    after = client.get(f"heaters/{heater.pk}/forecast").json()
+    rates = [next(one for one in told if one["component"] == "sediment")["rate"]["p50"] for told in (before, after)]
+    assert 0.25 < rates[1] / rates[0] < 0.8
+
+
+@pytest.mark.parametrize(
+    ("season", "field"),
+    [
+        ({"other_id": 999_999}, "seasons.0.other_id"),
+        ({"other_id": "own"}, "seasons.0.other_id"),
+        ({"share_of_year": 1.5}, "seasons.0.share_of_year"),
+        ({"share_of_year": 0}, "seasons.0.share_of_year"),
+    ],
+)
+def test_a_season_that_cannot_be_names_its_field_and_changes_nothing(as_role, base, season, field):
+    hard, soft = base["zones"]
+    plain = {"name": "summer", "other_id": soft.pk, "share_of_year": 0.5, "other_share": 1} | season
+    plain["other_id"] = hard.pk if plain["other_id"] == "own" else plain["other_id"]
+    answer = change(as_role("planner"), hard, name="Other", seasons=[plain])
+    assert answer.status_code == 422 and field in answer.json()["fields"]
+    assert not Season.objects.exists() and Zone.objects.get(pk=hard.pk).name == "Chalk"
+
+
+def test_seasons_fill_no_more_than_a_year_and_have_each_a_name(as_role, base):
+    hard, soft = base["zones"]
+    one = {"name": "summer", "other_id": soft.pk, "share_of_year": 0.6, "other_share": 1}
+    answer = change(as_role("planner"), hard, seasons=[one, one | {"name": "Summer"}])
+    assert set(answer.json()["fields"]) == {"seasons", "seasons.1.name"}
+
+
+def test_gaps_are_listed_by_what_closing_them_is_worth(as_role, forecasted):
+    Heater.objects.filter(tag="T-1").update(installed_on=None, install_certainty="unknown")
+    gaps.renew([zone.pk for zone in forecasted["zones"]], forecasted["today"])
+    told = as_role("planner").get("gaps").json()
+    days = [row["days"] for row in told["rows"]]
+    assert days == sorted(days, reverse=True) and min(days) >= gaps.LEAST_DAYS
+    ages = as_role("planner").get("gaps?kind=age").json()
+    assert [row["tag"] for row in ages["rows"]] == ["T-1"]
+    # Closed, it is listed no more.
+    Heater.objects.filter(tag="T-1").update(installed_on="2020-01-01", install_certainty="known")
+    gaps.renew([zone.pk for zone in forecasted["zones"]], forecasted["today"])
+    assert not Gap.objects.filter(kind="age").exists()
