@@ -47,6 +47,8 @@ class JsonClient:
 @pytest.fixture
 def base(db):
     """Two zones with tests, a site on each, and six heaters."""
+    from simple_history.utils import bulk_create_with_history
+
     from aquifer.customers.models import Customer, Site
     from aquifer.heaters.models import Heater, Part, PartKind
     from aquifer.water.models import WaterTest, Zone
@@ -80,10 +82,11 @@ def base(db):
             ["gas_tank", "electric_tank", "gas_tank", "gas_tankless", "heat_pump_tank", "condensing_tankless"]
         )
     ]
-    Part.objects.bulk_create(Part(heater=heater, kind=PartKind.RELIEF_VALVE) for heater in heaters)
-    Part.objects.bulk_create(
+    parts = [Part(heater=heater, kind=PartKind.RELIEF_VALVE) for heater in heaters]
+    parts += [
         Part(heater=heater, kind=PartKind.ANODE, alloy="magnesium") for heater in heaters if "less" not in heater.kind
-    )
+    ]
+    bulk_create_with_history(parts, Part)
     return {"zones": [hard, soft], "sites": sites, "heaters": heaters, "today": today}
 
 

@@ -5,12 +5,17 @@ from ninja import NinjaAPI
 from aquifer import errors
 from aquifer.accounts.access import SignedIn
 from aquifer.accounts.api import router as accounts
+from aquifer.attachments.api import router as attachments
+from aquifer.changes.api import router as changes
 from aquifer.company.api import router as company
 from aquifer.forecasts.api import router as forecasts
 from aquifer.heaters.api import router as heaters
 from aquifer.imports.api import router as imports
+from aquifer.open_ends.api import router as open_ends
+from aquifer.places.api import router as places
 from aquifer.visits.api import router as visits
 from aquifer.water.api import router as water
+from aquifer.whole_base.api import router as whole_base
 
 api = NinjaAPI(title="Aquifer", version="1", auth=SignedIn(), docs_url=None)
 errors.register(api)
@@ -19,8 +24,13 @@ for prefix, router in (
     ("", company),
     ("", water),
     ("", heaters),
+    ("", places),
+    ("", changes),
+    ("", open_ends),
     ("", forecasts),
     ("", visits),
     ("", imports),
+    ("", attachments),
+    ("", whole_base),
 ):
     api.add_router(prefix, router)

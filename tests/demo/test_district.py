@@ -2,15 +2,27 @@
 
 import datetime
 
+import pytest
+from django.core.files.storage import default_storage
 from django.core.management import call_command
 
+from aquifer.attachments.models import Attachment
+from aquifer.customers.models import Site
 from aquifer.demo.simulate import simulate
-from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.models import Forecast, Gap
+from aquifer.heaters import duplicates
 from aquifer.heaters.models import Heater
+from aquifer.open_ends.models import OpenEnd
+from aquifer.places.models import Feature
 from aquifer.visits.models import Finding
-from aquifer.water.models import Zone
+from aquifer.water.models import Season, Zone
 
 TODAY = datetime.date(2026, 11, 24)
+
+
+@pytest.fixture(autouse=True)
+def storage(settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path / "media"
 
 
 def test_the_same_seed_gives_the_same_district():
@@ -30,14 +42,32 @@ def test_five_supplies_all_kinds_and_five_years_are_there():
 
 def test_its_files_are_brought_in_and_forecast(db, tmp_path):
     call_command("load_demo", folder=tmp_path, sites=60, heaters=80)
-    assert Heater.objects.count() == 80 and Zone.objects.count() == 5
+    assert Heater.objects.count() == 82 and Zone.objects.count() == 5
     assert Finding.objects.count() > 300
     assert set(Forecast.objects.current().values_list("heater_id", flat=True)) == set(
         Heater.objects.values_list("pk", flat=True)
     )
     # A second load leaves what people have done since.
     call_command("load_demo", folder=tmp_path)
-    assert Heater.objects.count() == 80
+    assert Heater.objects.count() == 82
+
+
+def test_its_places_are_written_down_to_the_depth_of_a_real_register(db, tmp_path):
+    call_command("load_demo", folder=tmp_path, sites=60, heaters=80)
+    kinds = set(Feature.objects.values_list("kind", flat=True))
+    assert kinds >= {"house_shut_off", "tank_drain", "vent", "softener", "well"}
+    softened = set(Site.objects.filter(softened=True).values_list("pk", flat=True))
+    assert set(Feature.objects.filter(kind="softener").values_list("site_id", flat=True)) <= softened
+    # What was seen in bad order left an open end, and a valve not to be touched says what to use instead.
+    assert OpenEnd.objects.filter(feature__isnull=False).exists()
+    assert not Feature.objects.filter(do_not_operate=True, use_instead="").exists()
+    assert OpenEnd.objects.filter(campaign__isnull=False).exists()
+    assert len(duplicates.suspected()) == 2
+    assert Season.objects.get().zone.code == "BLD"
+    plates = Attachment.objects.all()
+    assert plates and all(default_storage.exists(one.path) for one in plates)
+    assert Heater.objects.exclude(flush_history="recorded").exists() and Gap.objects.exists()
+    assert all(len(zone.outline) > 10 for zone in Zone.objects.all())
 
 
 def test_the_forecast_learns_what_the_simulator_did(db, tmp_path):

@@ -37,6 +37,7 @@ def district(transactional_db, settings, tmp_path):
     from django.core.management import call_command
 
     settings.DEMO = True
+    settings.MEDIA_ROOT = tmp_path / "media"
     call_command("load_demo", folder=tmp_path, sites=60, heaters=80, verbosity=0)
 
 

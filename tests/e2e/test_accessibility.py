@@ -1,8 +1,12 @@
 """Axe finds nothing on any page, in any of its states."""
 
+import re
+
 import pytest
 
+from aquifer.attachments.models import Attachment
 from aquifer.heaters.models import Heater
+from aquifer.water.models import Zone
 from tests.e2e.conftest import AXE
 
 pytestmark = pytest.mark.e2e
@@ -17,9 +21,45 @@ def violations(page) -> list[str]:
     return [f"{one['id']}: {node['html'][:160]}" for one in found for node in one["nodes"]]
 
 
-@pytest.mark.parametrize("path", ["/outlook", "/outlook?order=benefit", "/register", "/register/import", "/nowhere"])
-def test_office_pages(person, path):
-    assert violations(person("planner").goes_to(path)) == []
+def test_office_pages(person):
+    lead = person("lead")
+    zone, site = Zone.objects.get(code="CHK"), Heater.objects.order_by("pk")[0].site
+    paths = ["/outlook", "/outlook?order=benefit", "/register", "/register/open-ends", "/register/gaps"]
+    paths += ["/register/duplicates", "/register/files", "/water", f"/water/{zone.pk}", f"/sites/{site.pk}", "/nowhere"]
+    found = {path: violations(lead.goes_to(path)) for path in paths}
+    assert found == dict.fromkeys(paths, [])
+
+
+def test_the_tabs_of_a_heaters_page(person):
+    heater = Attachment.objects.latest("pk").heater
+    page = person("lead").goes_to(f"/heaters/{heater.pk}")
+    for tab in ("Place", "Parts", "What if", "History"):
+        page.get_by_role("tab", name=re.compile(f"^{tab}")).click()
+        page.wait_for_timeout(300)
+        assert violations(page) == [], tab
+        if tab == "Place":
+            page.get_by_role("button", name=re.compile("^Photograph:")).first.click()
+            page.get_by_role("dialog").wait_for()
+            assert violations(page) == []
+            page.keyboard.press("Escape")
+
+
+def test_what_opens_over_the_register(person):
+    lead = person("lead")
+    zone, heater = Zone.objects.get(code="CHK"), Heater.objects.order_by("pk")[0]
+    for path, button in (
+        ("/register", "Add a heater"),
+        ("/register", re.compile("^Change all")),
+        (f"/sites/{heater.site_id}", "Edit site"),
+        (f"/sites/{heater.site_id}", "History"),
+        (f"/water/{zone.pk}", "Edit"),
+        (f"/water/{zone.pk}", "Add a test"),
+        (f"/heaters/{heater.pk}", "Archive"),
+    ):
+        page = lead.goes_to(path)
+        page.get_by_role("button", name=button, exact=isinstance(button, str)).click()
+        page.get_by_role("dialog").wait_for()
+        assert violations(page) == [], (path, button)
 
 
 def test_the_sign_in_page(person):

@@ -105,7 +105,7 @@ def test_the_second_of_two_editors_is_told(person):
 
 def test_a_file_is_seen_row_by_row_before_it_is_brought_in(person, tmp_path):
     site = Heater.objects.order_by("pk")[0].site.code
-    page = person("planner").goes_to("/register/import")
+    page = person("planner").goes_to("/register/files")
     bad = tmp_path / "bad.csv"
     bad.write_text(f"tag,site,kind\nNEW-1,{site},gas_tank\nNEW-2,{site},kettle\n")
     page.locator("#file").set_input_files(bad)

@@ -26,6 +26,7 @@ from aquifer.demo.district import (
     DemoKind,
     DemoZone,
 )
+from aquifer.demo.surroundings import features, histories, located
 from aquifer.formats.csv_table import write_table
 
 SITES = 300
@@ -46,6 +47,7 @@ class District:
     sites: list[Record] = field(default_factory=list)
     heaters: list[Record] = field(default_factory=list)
     visits: list[Record] = field(default_factory=list)
+    features: list[Record] = field(default_factory=list)
 
     def write(self, folder: Path) -> None:
         """Every table as a CSV file of its name."""
@@ -70,6 +72,11 @@ def simulate(today: datetime.date, seed: int = 11, sites: int = SITES, heaters: 
             break
         _heater(district, number, places[place], today, eyes, random)
     district.visits.sort(key=lambda visit: visit["on"])
+    around = np.random.default_rng([seed, 1])
+    for site in district.sites:
+        located(site, around)
+    histories(district.heaters, today, around)
+    district.features = features(district.sites, district.heaters, today, around)
     return district
 
 

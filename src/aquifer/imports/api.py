@@ -2,22 +2,33 @@ import datetime
 from typing import Annotated, Any
 
 from django.db import transaction
-from django.http import HttpRequest
+from django.http import HttpRequest, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from ninja import File, Form, Query, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.errors import TooLarge
-from aquifer.formats.csv_table import MOST_BYTES
+from aquifer.errors import Invalid, TooLarge
+from aquifer.formats.sheet import MOST_BYTES, Matched
+from aquifer.imports import export, tasks
 from aquifer.imports import run as imports
-from aquifer.imports import tasks
 from aquifer.imports.models import ImportRun, ImportState, RowAction
+from aquifer.imports.tables import OFFERED, Table, tables
 
 router = Router(tags=["imports"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Kind = Annotated[str, StringConstraints(max_length=40)]
+
+
+class FileColumnOut(Schema):
+    """A column of a file with its first cells, and what it was or may be matched with."""
+
+    name: str
+    samples: list[str]
+    column: str
+    written: str
 
 
 class ImportOut(Schema):
@@ -29,7 +40,31 @@ class ImportOut(Schema):
     rows_total: int
     rows_done: int
     counts: dict[str, int]
+    columns: list[FileColumnOut]
+    matched: bool = Field(description="Whether its columns had other names than ours.")
     started_at: datetime.datetime
+
+
+class ColumnOut(Schema):
+    """A column that a kind of file may have; ``ways`` are the ways of writing it, of which the first is ours."""
+
+    name: str
+    required: bool
+    ways: list[str]
+
+
+class MatchIn(Schema):
+    name: Annotated[str, StringConstraints(max_length=2000)]
+    column: Annotated[str, StringConstraints(max_length=40)]
+    written: Annotated[str, StringConstraints(max_length=40)] = ""
+
+
+class MatchesIn(Schema):
+    matches: Annotated[list[MatchIn], Field(max_length=100)]
+
+
+class ConfirmIn(Schema):
+    without_refused: bool = False
 
 
 class ImportRowOut(Schema):
@@ -77,11 +112,64 @@ def rows(
     return {"total": found.count(), "rows": list(found[offset : offset + limit])}
 
 
-@router.post("/imports/{run_id}/confirm", response=ImportOut, auth=allowed(Action.IMPORT))
-def confirm(request: HttpRequest, run_id: Id) -> ImportRun:
+@router.get("/imports/{run_id}/refused.csv", response={200: None}, auth=allowed(Action.IMPORT))
+def refused(request: HttpRequest, run_id: Id) -> StreamingHttpResponse:
+    """The refused rows as a file: each as it was sent, with why; to mend and send again."""
+    run = get_object_or_404(ImportRun, pk=run_id)
+    lines = (line.encode() for line in imports.refused_rows(run))
+    answer = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="refused-{run.kind}-{run.pk}.csv"'
+    return answer
+
+
+@router.get("/import-columns", response=list[ColumnOut], auth=allowed(Action.IMPORT))
+def columns_of(request: HttpRequest, kind: Kind) -> list[dict[str, Any]]:
+    """The columns that a file of this kind may have."""
+    return [
+        {"name": column.name, "required": column.required, "ways": ["", *column.ways] if column.ways else []}
+        for column in _table(kind).columns
+    ]
+
+
+def _table(kind: str) -> Table:
+    if kind not in OFFERED:
+        raise Invalid(f"Files of {kind} are not brought in; allowed: {', '.join(OFFERED)}.", fields={"kind": "?"})
+    return tables(timezone.localdate())[kind]
+
+
+@router.get("/records/{kind}.csv", response={200: None}, auth=allowed(Action.IMPORT))
+def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
+    """All records of a kind, in the columns that bring them in."""
+    answer = StreamingHttpResponse(
+        (line.encode() for line in export.lines(_table(kind))), content_type="text/csv; charset=utf-8"
+    )
+    answer["Content-Disposition"] = f'attachment; filename="{kind}.csv"'
+    return answer
+
+
+@router.post("/imports/{run_id}/columns", response=ImportOut, auth=allowed(Action.IMPORT))
+def match(request: HttpRequest, run_id: Id, payload: MatchesIn) -> ImportRun:
+    """Say what the file's columns are; it is remembered for the next file with the same columns."""
     get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
     with transaction.atomic():
-        run = imports.confirm(run_id)
+        run = imports.match(run_id, {one.name: Matched(one.column, one.written) for one in payload.matches})
+        tasks.check.defer(run_id=run.pk)
+    return run
+
+
+@router.post("/imports/{run_id}/columns/again", response=ImportOut, auth=allowed(Action.IMPORT))
+def match_again(request: HttpRequest, run_id: Id) -> ImportRun:
+    """Ask anew what the columns are."""
+    get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
+    return imports.ask_again(run_id)
+
+
+@router.post("/imports/{run_id}/confirm", response=ImportOut, auth=allowed(Action.IMPORT))
+def confirm(request: HttpRequest, run_id: Id, payload: ConfirmIn) -> ImportRun:
+    """Bring it in: all of it, or all but its refused rows."""
+    get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
+    with transaction.atomic():
+        run = imports.confirm(run_id, payload.without_refused)
         tasks.bring_in.defer(run_id=run.pk)
     return run
 

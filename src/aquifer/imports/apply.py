@@ -1,10 +1,13 @@
 """Writing a planned file: all of it or nothing."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
 from django.db.models import F
 
+from aquifer.accounts.models import User
+from aquifer.changes import in_bulk
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
@@ -14,7 +17,18 @@ from aquifer.imports.tables import Table
 BATCH = 1000
 
 
-def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing) -> None:
+@dataclass(frozen=True)
+class Origin:
+    """Who brings in what, for the history of each record."""
+
+    by: User | None
+    file: str
+
+
+NOBODY = Origin(None, "a file")
+
+
+def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:
     """Create and change what was planned, in one transaction.
 
     Raises: ValueError if a row was refused: a file is brought in whole or not at all.
@@ -27,7 +41,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing)
     with transaction.atomic():
         for start in range(0, len(new), BATCH):
             batch = new[start : start + BATCH]
-            made = manager.bulk_create([table.model(**row.values) for row in batch])
+            made = _created([table.model(**row.values) for row in batch], table.model, origin)
             for row, record in zip(batch, made, strict=True):
                 row.pk = record.pk
             progress(start + len(batch), len(new) + len(changed))
@@ -38,26 +52,24 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing)
             for row in batch:
                 for name, value in row.values.items():
                     setattr(records[row.pk], name, value)
-            manager.bulk_update(records.values(), names, batch_size=BATCH)
+            _changed(list(records.values()), table.model, names, origin)
             if table.model is Heater:
                 # An edit that somebody has open on one of these must notice.
                 manager.filter(pk__in=list(records)).update(version=F("version") + 1)
             progress(len(new) + start + len(batch), len(new) + len(changed))
         if table.kind == "heaters":
-            _parts(new, changed)
+            _parts(new, changed, origin)
         statistics.refresh(table.model, Part)
 
 
-def _parts(new: list[PlannedRow], changed: list[PlannedRow]) -> None:
+def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> None:
     """Parts in place: every new heater has a relief valve, and the rod that the file names."""
-    Part.objects.bulk_create(
-        [
-            Part(heater_id=row.pk, kind=kind, **fields)
-            for row in new
-            for kind, fields in {PartKind.RELIEF_VALVE: {}, **row.parts}.items()
-        ],
-        batch_size=BATCH,
-    )
+    fitted = [
+        Part(heater_id=row.pk, kind=kind, **fields)
+        for row in new
+        for kind, fields in {PartKind.RELIEF_VALVE: {}, **row.parts}.items()
+    ]
+    _created(fitted, Part, origin)
     with_parts = {row.pk: row.parts for row in changed if row.parts}
     in_place = {
         (part.heater_id, part.kind): part
@@ -74,6 +86,19 @@ def _parts(new: list[PlannedRow], changed: list[PlannedRow]) -> None:
                 setattr(part, name, value)
             names |= set(fields)
             altered.append(part)
-    Part.objects.bulk_create(made, batch_size=BATCH)
+    _created(made, Part, origin)
     if altered:
-        Part.objects.bulk_update(altered, sorted(names), batch_size=BATCH)
+        _changed(altered, Part, sorted(names), origin)
+
+
+def _created(records: list[Any], model: Any, origin: Origin) -> list[Any]:
+    made = model._default_manager.bulk_create(records, batch_size=BATCH)
+    if made and hasattr(model, "history"):
+        in_bulk.keep(model, [record.pk for record in made], in_bulk.ADDED, origin.by, origin.file)
+    return list(made)
+
+
+def _changed(records: list[Any], model: Any, names: list[str], origin: Origin) -> None:
+    model._default_manager.bulk_update(records, names, batch_size=BATCH)
+    if hasattr(model, "history"):
+        in_bulk.keep(model, [record.pk for record in records], in_bulk.CHANGED, origin.by, origin.file)

@@ -6,8 +6,10 @@ from typing import Any
 
 from django.db import transaction
 
+from aquifer.changes import in_bulk
 from aquifer.core.vocabulary import Task
-from aquifer.formats.csv_table import Row, read_table
+from aquifer.formats.cells import Row
+from aquifer.formats.csv_table import read_table
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.imports import statistics
 from aquifer.imports.tables import history_columns
@@ -101,7 +103,9 @@ def _findings(rows: list[Row], heaters: dict[str, Heater], visits: dict[str, Vis
         )
         sequence[cells["visit"]] += 1
     Part.objects.bulk_update([part for part in retired if part.pk], ["removed_on"], batch_size=2000)
-    Part.objects.bulk_create([part for part in [*retired, *in_place.values()] if not part.pk], batch_size=2000)
+    made = [part for part in [*retired, *in_place.values()] if not part.pk]
+    Part.objects.bulk_create(made, batch_size=2000)
+    in_bulk.keep(Part, [part.pk for part in made], in_bulk.ADDED, file="a file")
     return findings
 
 

@@ -7,6 +7,7 @@ from django.db.models import Q
 
 class ImportState(models.TextChoices):
     CHECKING = "checking", "being checked"
+    MATCHING = "matching", "waiting for its columns to be matched"
     CHECKED = "checked", "checked, waiting for confirmation"
     APPLYING = "applying", "being brought in"
     APPLIED = "applied", "brought in"
@@ -30,6 +31,8 @@ class ImportRun(models.Model):
     rows_total = models.PositiveIntegerField(default=0)
     rows_done = models.PositiveIntegerField(default=0)
     counts = models.JSONField(default=dict)
+    columns = models.JSONField(default=list, help_text="Of the file: name, the first cells, what it may be.")
+    matches = models.JSONField(null=True, help_text="By column of the file: what it is, and how it is written.")
     started_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
@@ -41,6 +44,26 @@ class ImportRun(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind}: {self.file_name}"
+
+    @property
+    def matched(self) -> bool:
+        """Whether its columns had other names than ours, or were written another way."""
+        return any(match["column"] != name.lower() or match["written"] for name, match in (self.matches or {}).items())
+
+
+class RememberedColumns(models.Model):
+    """What the columns of a kind of file were matched with the last time that such a file came."""
+
+    kind = models.CharField(max_length=16)
+    header = models.CharField(max_length=64, help_text="Digest of the column names, in any order.")
+    matches = models.JSONField()
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kind", "header"], name="remembered_columns_once")]
+
+    def __str__(self) -> str:
+        return self.kind
 
 
 class ImportRow(models.Model):

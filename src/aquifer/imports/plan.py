@@ -3,14 +3,15 @@
 Reads the register in a fixed number of queries for the whole file.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
 
-from aquifer.formats.csv_table import Row, read_table
+from aquifer.formats.cells import Row
+from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Part, PartKind
 from aquifer.imports.models import RowAction
 from aquifer.imports.tables import Table
@@ -46,12 +47,14 @@ class PlannedRow:
     parts: dict[PartKind, dict[str, Any]] = field(default_factory=dict)
 
 
-def plan(table: Table, text: str, progress: Progress = nothing) -> list[PlannedRow]:
-    """Decide for every row of a file what it would do.
+def plan(
+    table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
+) -> list[PlannedRow]:
+    """Decide for every row of a file what it would do; without matches its columns have our own names.
 
     Raises: UnreadableTable if the file as a whole cannot be read.
     """
-    rows = list(read_table(text, table.columns))
+    rows = list(read_rows(sheet, table.columns, matches or own_names(sheet, table.columns)))
     known = {name: _codes(table, name, rows) for name in table.references}
     existing = _existing(table, rows)
     seen: dict[str, int] = {}
@@ -76,9 +79,29 @@ def _fields(table: Table) -> list[str]:
     return names + [reference.field for reference in table.references.values()]
 
 
+def _key(table: Table, cells: Mapping[str, Any]) -> str:
+    """What tells a row from the others of its file, and which record it is."""
+    if table.key:
+        return str(cells.get(table.key) or "")
+    return " ".join(str(cells.get(name) or "-") for name in table.once)
+
+
+def _appended(table: Table, rows: list[Row]) -> dict[str, dict[str, Any]]:
+    """Records that are never changed, of those that the file names, by what tells them apart."""
+    first = table.references[table.once[0]]
+    codes = {name: f"{ref.field.removesuffix('_id')}__{ref.code}" for name, ref in table.references.items()}
+    wanted = {row.cells.get(table.once[0]) for row in rows} - {None}
+    found = table.model._default_manager.filter(**{f"{first.field.removesuffix('_id')}__{first.code}__in": wanted})
+    existing = {}
+    for record in found.values("pk", *_fields(table), *codes.values()):
+        named = {name: record[codes[name]] if name in codes else record[name] for name in table.once}
+        existing[_key(table, named)] = {**record, "parts": {}}
+    return existing
+
+
 def _existing(table: Table, rows: list[Row]) -> dict[str, dict[str, Any]]:
     if not table.key:
-        return {}
+        return _appended(table, rows)
     wanted = [row.cells[table.key] for row in rows if row.cells.get(table.key)]
     found = table.model._default_manager.filter(**{f"{table.key}__in": wanted}).values("pk", *_fields(table))
     existing = {record[table.key]: {**record, "parts": {}} for record in found}
@@ -97,10 +120,10 @@ def _decide(
     seen: dict[str, int],
 ) -> PlannedRow:
     faults = dict(row.faults)
-    key = str(row.cells.get(table.key) or "") if table.key else f"row {row.number}"
-    if table.key and key:
+    key = _key(table, row.cells)
+    if key:
         if key in seen:
-            faults[table.key] = f"{key} stands already in row {seen[key]}"
+            faults[table.key or table.once[0]] = f"{key} stands already in row {seen[key]}"
         seen.setdefault(key, row.number)
     values: dict[str, Any] = {}
     parts: dict[PartKind, dict[str, Any]] = {}
@@ -131,6 +154,11 @@ def _decide(
         changes |= {
             f"{kind}_{name}": [_shown(old.get(name)), _shown(v)] for name, v in fields.items() if old.get(name) != v
         }
+    if changes and not table.key:
+        why = {
+            name: f"is {change[0]} on record; what was measured is never changed" for name, change in changes.items()
+        }
+        return PlannedRow(row.number, RowAction.REFUSE, key, why)
     action = RowAction.CHANGE if changes else RowAction.SAME
     return PlannedRow(row.number, action, key, changes, before["pk"], values, parts)
 

@@ -2,15 +2,21 @@
 
 import datetime
 from collections import Counter
+from collections.abc import Iterator, Mapping
 
 from django.db import DEFAULT_DB_ALIAS, connections
 from django.utils import timezone
 
 from aquifer.accounts.models import User
+from aquifer.changes import marks
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.recompute import recompute_all
-from aquifer.formats.csv_table import UnreadableTable, decoded
-from aquifer.imports.apply import apply
+from aquifer.formats.cells import UnreadableTable
+from aquifer.formats.csv_table import table_lines
+from aquifer.formats.opened import opened
+from aquifer.formats.sheet import WHY_REFUSED, Matched, plain
+from aquifer.imports import columns
+from aquifer.imports.apply import Origin, apply
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.imports.plan import PlannedRow, plan
 from aquifer.imports.tables import OFFERED, tables
@@ -36,6 +42,8 @@ def check(run_id: int) -> None:
         return
     run.rows.all().delete()
     try:
+        if not _matched(run):
+            return
         planned = _planned(run)
     except UnreadableTable as error:
         _end(run, ImportState.REFUSED, str(error))
@@ -51,16 +59,86 @@ def check(run_id: int) -> None:
     run.rows_total = run.rows_done = len(planned)
     refused = run.counts.get(RowAction.REFUSE, 0)
     rows = "1 row is" if refused == 1 else f"{refused} rows are"
-    message = f"{rows} refused: mend the file and send it again." if refused else ""
+    message = f"{rows} refused: mend them in the file below and send that." if refused else ""
     _end(run, ImportState.CHECKED, message)
 
 
-def confirm(run_id: int) -> ImportRun:
-    """A person has seen what it would do: bring it in. Raises: Conflict unless it was checked without refusals."""
-    changed = ImportRun.objects.filter(pk=run_id, state=ImportState.CHECKED).exclude(rows__action=RowAction.REFUSE)
+def _matched(run: ImportRun) -> bool:
+    """Whether it is known what the file's columns are; if not, a person is asked."""
+    table, sheet = tables(timezone.localdate())[run.kind], opened(bytes(run.data))
+    if run.matches is not None:
+        return True
+    if (found := columns.known(table, sheet)) is None:
+        run.columns = columns.asked(table, sheet)
+        waiting = ImportRun.objects.filter(pk=run.pk, state=ImportState.CHECKING)
+        waiting.update(columns=run.columns, state=ImportState.MATCHING)
+        return False
+    run.matches = _kept(found)
+    ImportRun.objects.filter(pk=run.pk).update(matches=run.matches)
+    return True
+
+
+def _kept(matches: Mapping[str, Matched]) -> dict[str, dict[str, str]]:
+    return {name: {"column": match.column, "written": match.written} for name, match in matches.items()}
+
+
+def match(run_id: int, said: Mapping[str, Matched]) -> ImportRun:
+    """A person has said what the columns are: remember it, and check the file so.
+
+    Raises: Invalid for what cannot be so; Conflict unless the file waits for it.
+    """
+    run = ImportRun.objects.get(pk=run_id)
+    if run.state != ImportState.MATCHING:
+        raise Conflict("The columns of this file are not asked for.", "import.not_ready")
+    table = tables(timezone.localdate())[run.kind]
+    matches = columns.checked(table, [column["name"] for column in run.columns], said)
+    columns.remember(table, matches)
+    waiting = ImportRun.objects.filter(pk=run_id, state=ImportState.MATCHING)
+    waiting.update(state=ImportState.CHECKING, matches=_kept(matches))
+    return ImportRun.objects.get(pk=run_id)
+
+
+def ask_again(run_id: int) -> ImportRun:
+    """The columns were taken as the last time, and wrongly: ask. Raises: Conflict once it is past that."""
+    run = ImportRun.objects.get(pk=run_id)
+    table = tables(timezone.localdate())[run.kind]
+    asked = columns.asked(table, opened(bytes(run.data)))
+    for column in asked:
+        column |= (run.matches or {}).get(column["name"], {})
+    there = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKED, ImportState.MATCHING])
+    if not there.update(state=ImportState.MATCHING, columns=asked, matches=None, counts={}, message=""):
+        raise Conflict("It is past matching its columns.", "import.not_ready")
+    run.rows.all().delete()
+    return ImportRun.objects.get(pk=run_id)
+
+
+def refused_rows(run: ImportRun) -> Iterator[str]:
+    """The refused rows as they were sent, each with why, as a CSV file to mend and send again."""
+    why = {
+        row.number: "; ".join(f"{name}: {fault}" for name, fault in row.detail.items())
+        for row in run.rows.filter(action=RowAction.REFUSE)
+    }
+    sheet = opened(bytes(run.data))
+    header = [name for name in sheet.header if name.lower() != WHY_REFUSED]
+    rows = (
+        {**dict(zip(sheet.header, map(plain, cells), strict=False)), WHY_REFUSED: why[number]}
+        for number, cells in sheet.lines
+        if number in why
+    )
+    return table_lines([*header, WHY_REFUSED], rows)
+
+
+def confirm(run_id: int, without_refused: bool = False) -> ImportRun:
+    """A person has seen what it would do: bring it in.
+
+    Raises: Conflict unless it was checked, and has no refused row or the person said to leave those out.
+    """
+    changed = ImportRun.objects.filter(pk=run_id, state=ImportState.CHECKED)
+    if not without_refused:
+        changed = changed.exclude(rows__action=RowAction.REFUSE)
     if not changed.update(state=ImportState.APPLYING, rows_done=0):
         raise Conflict(
-            "Only a file that was checked and has no refused row is brought in: it is all or nothing.",
+            "Only a file that was checked is brought in, and its refused rows only if you say to leave them out.",
             "import.not_ready",
         )
     return ImportRun.objects.get(pk=run_id)
@@ -68,7 +146,9 @@ def confirm(run_id: int) -> ImportRun:
 
 def cancel(run_id: int) -> ImportRun:
     """Stop before anything is written. Raises: Conflict once it is being brought in."""
-    waiting = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKING, ImportState.CHECKED])
+    waiting = ImportRun.objects.filter(
+        pk=run_id, state__in=[ImportState.CHECKING, ImportState.MATCHING, ImportState.CHECKED]
+    )
     if not waiting.update(state=ImportState.CANCELLED, finished_at=timezone.now()):
         raise Conflict("It is past cancelling.", "import.not_ready")
     return ImportRun.objects.get(pk=run_id)
@@ -84,14 +164,19 @@ def bring_in(run_id: int) -> None:
     if {row.number: row.action.value for row in planned} != seen:
         _end(run, ImportState.REFUSED, "The register has changed since the check; send the file again to see anew.")
         return
-    apply(tables(timezone.localdate())[run.kind], planned, _Progress(run))
+    right = [row for row in planned if row.action is not RowAction.REFUSE]
+    with marks.one():
+        apply(
+            tables(timezone.localdate())[run.kind], right, _Progress(run), Origin(run.started_by, run.file_name[:100])
+        )
     recompute_all()
-    _end(run, ImportState.APPLIED, "")
+    left = len(planned) - len(right)
+    _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")
 
 
 def _planned(run: ImportRun) -> list[PlannedRow]:
-    text = decoded(bytes(run.data))
-    return plan(tables(timezone.localdate())[run.kind], text, _Progress(run))
+    sheet = opened(bytes(run.data))
+    return plan(tables(timezone.localdate())[run.kind], sheet, columns.matches_of(run), _Progress(run))
 
 
 def _end(run: ImportRun, state: ImportState, message: str) -> None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from django.db.models import Model
 
+from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import (
     Alloy,
     Business,
@@ -12,6 +13,7 @@ from aquifer.core.vocabulary import (
     Corrosion,
     Disinfectant,
     DrainFlow,
+    FlushHistory,
     FlushMethod,
     Fouling,
     HeaterKind,
@@ -28,7 +30,7 @@ from aquifer.core.vocabulary import (
     values,
 )
 from aquifer.customers.models import Customer, Site
-from aquifer.formats.csv_table import Column, day, number, text_up_to, whole, word, yes_or_no
+from aquifer.formats.cells import Column, dated, day, measured, number, text_up_to, whole, word, yes_or_no
 from aquifer.heaters.models import Heater, InstallCertainty
 from aquifer.water.models import WaterTest, Zone
 
@@ -51,13 +53,14 @@ class Table:
     key: str
     columns: list[Column]
     references: dict[str, Reference] = field(default_factory=dict)
+    once: tuple[str, ...] = ()
+    """Where there is no key, the columns that together stand once: such records are appended, never changed."""
     beside: frozenset[str] = frozenset()
     """Columns that fill something else than the model's own fields."""
 
 
 def tables(today: datetime.date) -> dict[str, Table]:
     """Every table by its kind, with dates bounded by ``today``."""
-    past = day(EARLIEST, today)
     milligrams = number(0, 5000)
     every = [
         Table(
@@ -96,17 +99,19 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("zone", text_up_to(40), required=True),
                 Column("softened", yes_or_no),
                 Column("people", number(0, 10_000)),
-                Column("hot_water_l_per_day", number(0.1, 1_000_000)),
+                measured("hot_water_l_per_day", Quantity.VOLUME, 0.1, 1_000_000),
                 Column("fixtures", whole(0, 10_000)),
                 Column("business", word(values(Business))),
                 Column("occupied_share", number(0, 1)),
                 Column("dusty", yes_or_no),
                 Column("practice", word(values(Practice))),
-                Column("static_pressure_kpa", number(0, 3000)),
+                measured("static_pressure_kpa", Quantity.PRESSURE, 0, 3000),
                 Column("closed_system", yes_or_no),
                 Column("hazard", text_up_to(240)),
                 Column("shut_off", text_up_to(240)),
                 Column("access", text_up_to(240)),
+                Column("longitude", number(-180, 180)),
+                Column("latitude", number(-90, 90)),
             ],
             {
                 "customer": Reference("customer_id", Customer, "code"),
@@ -125,34 +130,41 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("maker", text_up_to(80)),
                 Column("model", text_up_to(80)),
                 Column("serial", text_up_to(80)),
-                Column("installed_on", past),
+                dated("installed_on", EARLIEST, today),
                 Column("install_certainty", word(InstallCertainty.values)),
-                Column("capacity_l", number(0.1, 20_000)),
-                Column("setpoint_c", number(30, 95)),
-                Column("input_kw", number(0, 1000)),
-                Column("height_mm", number(100, 10_000)),
-                Column("diameter_mm", number(100, 5000)),
-                Column("drain_port_height_mm", number(1, 1000)),
-                Column("probe_height_mm", number(1, 5000)),
-                Column("lower_element_height_mm", number(1, 5000)),
+                Column("install_margin_years", number(0.1, 40)),
+                Column("flush_history", word(values(FlushHistory))),
+                Column("last_flush_year", whole(1950, today.year)),
+                Column("boiler", text_up_to(120)),
+                Column("control_setting", text_up_to(80)),
+                Column("supply_volts", whole(6, 1000)),
+                Column("bank", text_up_to(40)),
+                measured("capacity_l", Quantity.VOLUME, 0.1, 20_000),
+                measured("setpoint_c", Quantity.TEMPERATURE, 30, 95),
+                measured("input_kw", Quantity.POWER, 0, 1000),
+                measured("height_mm", Quantity.LENGTH, 100, 10_000),
+                measured("diameter_mm", Quantity.LENGTH, 100, 5000),
+                measured("drain_port_height_mm", Quantity.LENGTH, 1, 1000),
+                measured("probe_height_mm", Quantity.LENGTH, 1, 5000),
+                measured("lower_element_height_mm", Quantity.LENGTH, 1, 5000),
                 Column("exchanger_area_m2", number(0.005, 20)),
                 Column("floor_area_m2", number(0.005, 20)),
                 Column("recirculated", yes_or_no),
                 Column("burner_hours_per_day", number(0, 24)),
                 Column("practice", word(values(Practice))),
                 Column("anode_alloy", word(values(Alloy))),
-                Column("anode_diameter_mm", number(5, 100)),
-                Column("anode_length_mm", number(50, 5000)),
+                measured("anode_diameter_mm", Quantity.LENGTH, 5, 100),
+                measured("anode_length_mm", Quantity.LENGTH, 50, 5000),
                 Column("anode_count", whole(1, 12)),
-                Column("anode_fitted_on", past),
-                Column("relief_valve_fitted_on", past),
-                Column("relief_valve_set_pressure_kpa", number(100, 3000)),
-                Column("expansion_tank_volume_l", number(0.1, 2000)),
-                Column("expansion_tank_precharge_kpa", number(0, 3000)),
-                Column("expansion_tank_fitted_on", past),
+                dated("anode_fitted_on", EARLIEST, today),
+                dated("relief_valve_fitted_on", EARLIEST, today),
+                measured("relief_valve_set_pressure_kpa", Quantity.PRESSURE, 100, 3000),
+                measured("expansion_tank_volume_l", Quantity.VOLUME, 0.1, 2000),
+                measured("expansion_tank_precharge_kpa", Quantity.PRESSURE, 0, 3000),
+                dated("expansion_tank_fitted_on", EARLIEST, today),
             ],
             {"site": Reference("site_id", Site, "code")},
-            frozenset(
+            beside=frozenset(
                 {
                     "anode_alloy",
                     "anode_diameter_mm",
@@ -173,20 +185,22 @@ def tables(today: datetime.date) -> dict[str, Table]:
             "",
             [
                 Column("zone", text_up_to(40), required=True),
-                Column("taken_on", past, required=True),
+                Column("site", text_up_to(40)),
+                dated("taken_on", EARLIEST, today, required=True),
                 Column("method", text_up_to(80)),
-                Column("total_hardness_mg_l", milligrams),
-                Column("calcium_hardness_mg_l", milligrams),
-                Column("alkalinity_mg_l", milligrams),
+                measured("total_hardness_mg_l", Quantity.HARDNESS, 0, 5000),
+                measured("calcium_hardness_mg_l", Quantity.HARDNESS, 0, 5000),
+                measured("alkalinity_mg_l", Quantity.HARDNESS, 0, 5000),
                 Column("ph", number(4, 11)),
                 Column("conductivity_us_cm", number(1, 50_000)),
-                Column("source_temperature_c", number(0, 45)),
+                measured("source_temperature_c", Quantity.TEMPERATURE, 0, 45),
                 Column("suspended_solids_mg_l", milligrams),
                 Column("iron_mg_l", number(0, 100)),
                 Column("free_chlorine_mg_l", number(0, 20)),
                 Column("disinfectant", word(values(Disinfectant))),
             ],
-            {"zone": Reference("zone_id", Zone, "code")},
+            {"zone": Reference("zone_id", Zone, "code"), "site": Reference("site_id", Site, "code")},
+            once=("zone", "site", "taken_on", "method"),
         ),
     ]
     return {table.kind: table for table in every}
@@ -232,5 +246,5 @@ def history_columns(today: datetime.date) -> list[Column]:
     ]
 
 
-OFFERED = ("customers", "sites", "heaters")
+OFFERED = ("customers", "sites", "heaters", "zones", "water_tests")
 """What a planner brings in by file; the rest is loaded from the command line."""

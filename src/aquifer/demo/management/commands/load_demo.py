@@ -9,18 +9,27 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from aquifer.accounts.models import Role, User
+from aquifer.attachments import keep as attachments
 from aquifer.company.models import Company
 from aquifer.demo.district import TECHNICIANS
+from aquifer.demo.pictures import rating_plate
 from aquifer.demo.simulate import simulate
+from aquifer.demo.surroundings import CAMPAIGN, OPEN_ENDS, SEASONS, outline
+from aquifer.forecasts import gaps
 from aquifer.forecasts.recompute import recompute_all
-from aquifer.formats.csv_table import UnreadableTable, decoded
+from aquifer.formats.cells import UnreadableTable
+from aquifer.formats.csv_table import csv_sheet, decoded
 from aquifer.heaters.models import Heater
 from aquifer.imports import history
 from aquifer.imports.apply import apply
 from aquifer.imports.models import RowAction
 from aquifer.imports.plan import plan
 from aquifer.imports.tables import tables
+from aquifer.open_ends import keep as open_ends
+from aquifer.open_ends.schemas import CampaignIn, OpenEndIn
 from aquifer.pages import DEMO_PASSWORD
+from aquifer.places import load as places_load
+from aquifer.water.models import Season, Zone
 
 PEOPLE = {
     "planner": ("Ines", "Farrow", Role.PLANNER, []),
@@ -58,14 +67,57 @@ class Command(BaseCommand):
             findings = history.load(decoded((folder / "visits.csv").read_bytes()), today)
         except (UnreadableTable, history.RefusedHistory) as error:
             raise CommandError(f"visits.csv: {error}") from None
+        self._surroundings(folder, today)
         heaters = recompute_all(today)
+        gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
         if options["verbosity"]:
             self.stdout.write(f"{heaters} heaters and {findings} findings loaded and forecast.")
+
+    def _surroundings(self, folder: Path, today: datetime.date) -> None:
+        """The map, what stands around the heaters, and what is not in order."""
+        for zone in Zone.objects.all():
+            zone.outline = outline(zone.code)
+            zone.save()
+        for code, (name, other, share_of_year, other_share) in SEASONS.items():
+            Season.objects.create(
+                zone=Zone.objects.get(code=code),
+                other=Zone.objects.get(code=other),
+                name=name,
+                share_of_year=share_of_year,
+                other_share=other_share,
+            )
+        try:
+            places_load.load(decoded((folder / "features.csv").read_bytes()), today)
+        except (UnreadableTable, places_load.RefusedFeatures) as error:
+            raise CommandError(f"features.csv: {error}") from None
+        by = User.objects.get(username="technician")
+        heaters = list(Heater.objects.order_by("pk")[5::23])
+        for number, heater in enumerate(heaters[:18]):
+            kind, severity, words = OPEN_ENDS[number % len(OPEN_ENDS)]
+            open_ends.raise_one(OpenEndIn(heater_id=heater.pk, kind=kind, severity=severity, words=words), by, today)
+        open_ends.start(CampaignIn(**CAMPAIGN), by, today)
+        self._twice(heaters[:4:3])
+        for number, heater in enumerate(heaters[:12]):
+            attachments.add(heater.site_id, heater.pk, "Rating plate", rating_plate(heater, number), by)
+
+    def _twice(self, heaters: list[Heater]) -> None:
+        """Heaters that came a second time, with another company's list."""
+        for heater in heaters:
+            Heater.objects.create(
+                tag=f"T{heater.pk:03}",
+                site=heater.site,
+                kind=heater.kind,
+                maker=heater.maker.upper(),
+                serial=heater.serial,
+                capacity_l=heater.capacity_l,
+                installed_on=heater.installed_on,
+                install_certainty="estimated",
+            )
 
     def _bring_in(self, kind: str, folder: Path, today: datetime.date) -> None:
         table = tables(today)[kind]
         try:
-            planned = plan(table, decoded((folder / f"{kind}.csv").read_bytes()))
+            planned = plan(table, csv_sheet(decoded((folder / f"{kind}.csv").read_bytes())))
         except UnreadableTable as error:
             raise CommandError(f"{kind}.csv: {error}") from None
         refused = [row for row in planned if row.action is RowAction.REFUSE]

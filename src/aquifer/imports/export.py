@@ -1,0 +1,52 @@
+"""Records as the files that bring them in: the same columns, so that what is taken out can be mended and sent again."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from aquifer.formats.csv_table import table_lines
+from aquifer.heaters.models import Heater, Part
+from aquifer.imports.plan import PART_COLUMNS
+from aquifer.imports.tables import Table
+
+CHUNK = 2000
+
+
+def lines(table: Table) -> Iterator[str]:
+    """A kind of record as CSV, in pieces. Those in use: the archive of heaters stays where it is."""
+    return table_lines([column.name for column in table.columns], _rows(table))
+
+
+def _rows(table: Table) -> Iterator[dict[str, Any]]:
+    manager: Any = table.model._default_manager
+    records = manager.in_service() if table.model is Heater else manager.all()
+    if hasattr(table.model, "archived_at") and table.model is not Heater:
+        records = records.filter(archived_at__isnull=True)
+    relations = [name.removesuffix("_id") for name in (reference.field for reference in table.references.values())]
+    records = records.select_related(*relations).order_by("pk")
+    chunk: list[Any] = []
+    for record in records.iterator(chunk_size=CHUNK):
+        chunk.append(record)
+        if len(chunk) == CHUNK:
+            yield from _told(table, chunk)
+            chunk = []
+    yield from _told(table, chunk)
+
+
+def _told(table: Table, records: list[Any]) -> Iterator[dict[str, Any]]:
+    parts: dict[tuple[int, str], Part] = {}
+    if table.model is Heater:
+        in_place = Part.objects.filter(heater__in=[record.pk for record in records], removed_on__isnull=True)
+        parts = {(part.heater_id, part.kind): part for part in in_place}
+    for record in records:
+        row: dict[str, Any] = {}
+        for column in table.columns:
+            if column.name in table.references:
+                reference = table.references[column.name]
+                named = getattr(record, reference.field.removesuffix("_id"))
+                row[column.name] = getattr(named, reference.code) if named else None
+            elif column.name in table.beside:
+                kind, name = PART_COLUMNS[column.name]
+                row[column.name] = getattr(parts.get((record.pk, kind)), name, None)
+            else:
+                row[column.name] = getattr(record, column.name)
+        yield row

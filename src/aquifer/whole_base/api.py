@@ -1,0 +1,54 @@
+import datetime
+from typing import Annotated, Any
+
+from django.db import transaction
+from django.http import FileResponse, HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.errors import Conflict, NotFound
+from aquifer.whole_base import tasks
+from aquifer.whole_base.models import BaseFile, BaseFileState
+
+router = Router(tags=["whole base"])
+Id = Annotated[int, Field(ge=1, le=2**62)]
+
+
+class BaseFileOut(Schema):
+    id: int
+    state: BaseFileState
+    done: int
+    total: int
+    bytes: int
+    asked_at: datetime.datetime
+
+
+@router.get("/base-files", response=list[BaseFileOut], auth=allowed(Action.TAKE_OUT))
+def base_files(request: HttpRequest) -> Any:
+    """Whole bases that were written, the newest first."""
+    return BaseFile.objects.all()[:10]
+
+
+@router.post("/base-files", response={201: BaseFileOut}, auth=allowed(Action.TAKE_OUT))
+def ask(request: HttpRequest) -> Status[BaseFile]:
+    """Write the whole base to a file, as a job."""
+    by: Any = request.auth  # type: ignore[attr-defined]
+    with transaction.atomic():
+        # One that a stopped worker left half written must not be in the way for ever.
+        lately = timezone.now() - tasks.LONGEST
+        if BaseFile.objects.filter(state=BaseFileState.WRITING, asked_at__gte=lately).exists():
+            raise Conflict("A base is being written already; wait for it.", "base_file.writing")
+        made = BaseFile.objects.create(asked_by=by)
+        tasks.write_base.defer(base_file_id=made.pk)
+    return Status(201, made)
+
+
+@router.get("/base-files/{base_file_id}/file", response={200: None}, auth=allowed(Action.TAKE_OUT))
+def fetch(request: HttpRequest, base_file_id: Id) -> FileResponse:
+    found = get_object_or_404(BaseFile, pk=base_file_id, state=BaseFileState.READY)
+    if not found.path.exists():
+        raise NotFound("The file is not on this machine; write it anew.", "base_file.no_file")
+    return FileResponse(found.path.open("rb"), as_attachment=True, filename=found.path.name)

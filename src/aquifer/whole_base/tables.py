@@ -1,0 +1,137 @@
+"""Which records make the whole base, in an order in which each comes after what it refers to.
+
+A file has every field of its record, ids as they are. What is computed from records is left out: it is computed anew.
+"""
+
+import datetime
+import json
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any
+
+from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
+from django.db import models
+
+from aquifer.accounts.models import SavedView
+from aquifer.attachments.models import Attachment
+from aquifer.company.models import Company
+from aquifer.customers.models import Customer, Site
+from aquifer.formats.csv_table import cell
+from aquifer.formats.sheet import plain
+from aquifer.heaters.models import Heater, Part
+from aquifer.imports.models import RememberedColumns
+from aquifer.open_ends.models import Campaign, OpenEnd
+from aquifer.places.models import Feature
+from aquifer.visits.models import Finding, Visit
+from aquifer.water.models import Season, WaterTest, Zone
+
+PEOPLE = "people"
+PEOPLE_COLUMNS = ("id", "username", "first_name", "last_name", "email", "role", "licences", "is_active")
+"""Of people everything but what they sign in with."""
+_COMPUTED = {Heater: {"words"}, Site: {"words"}}
+"""Columns that the database keeps by itself."""
+
+
+@dataclass(frozen=True)
+class BaseTable:
+    name: str
+    model: Any
+
+    @property
+    def fields(self) -> list[Any]:
+        without = _COMPUTED.get(self.model, set())
+        return [field for field in self.model._meta.concrete_fields if field.name not in without]
+
+    @property
+    def columns(self) -> list[str]:
+        return [field.attname for field in self.fields]
+
+    def cells(self, record: Any) -> dict[str, str]:
+        """A record as its line of the table."""
+        return {field.attname: written(field, getattr(record, field.attname)) for field in self.fields}
+
+    def record(self, line: dict[str, str], people: dict[int, int]) -> Any:
+        """The record of a line, unsaved; people by their ids here. Raises: ValueError naming the column."""
+        values = {}
+        for field in self.fields:
+            try:
+                value = read(field, line[field.attname])
+            except Exception as error:
+                raise ValueError(f"{field.attname}: {line[field.attname][:60]!r} cannot be so ({error})") from None
+            if value is not None and is_person(field):
+                value = people.get(value)
+            values[field.attname] = value
+        return self.model(**values)
+
+
+def is_person(field: Any) -> bool:
+    """Whether a field names a person."""
+    return bool(field.is_relation and field.related_model._meta.label == settings.AUTH_USER_MODEL)
+
+
+def written(field: Any, value: Any) -> str:
+    """A value of a field as its cell."""
+    if value is not None and isinstance(field, models.JSONField | ArrayField):
+        return json.dumps(value, ensure_ascii=False)
+    if isinstance(value, datetime.datetime):
+        return value.isoformat()
+    return cell(value)
+
+
+def read(field: Any, text: str) -> Any:
+    """What ``written`` made a cell of."""
+    if text == "" and (field.null or isinstance(field, models.JSONField)):
+        return None
+    if isinstance(field, models.JSONField | ArrayField):
+        return json.loads(plain(text))
+    if isinstance(field, models.BooleanField):
+        if text not in ("yes", "no"):
+            raise ValueError("allowed: yes, no")
+        return text == "yes"
+    if isinstance(field, models.DateTimeField):
+        return datetime.datetime.fromisoformat(text)
+    if field.is_relation:
+        return field.target_field.to_python(text)
+    return field.to_python(plain(text))
+
+
+_RECORDS: list[tuple[str, Any]] = [
+    ("company", Company),
+    ("zones", Zone),
+    ("seasons", Season),
+    ("customers", Customer),
+    ("sites", Site),
+    ("water_tests", WaterTest),
+    ("heaters", Heater),
+    ("parts", Part),
+    ("features", Feature),
+    ("campaigns", Campaign),
+    ("open_ends", OpenEnd),
+    ("visits", Visit),
+    ("findings", Finding),
+    ("attachments", Attachment),
+    ("saved_views", SavedView),
+    ("remembered_columns", RememberedColumns),
+]
+TABLES = [BaseTable(name, model) for name, model in _RECORDS] + [
+    BaseTable(f"history_of_{name}", model.history.model) for name, model in _RECORDS if hasattr(model, "history")
+]
+
+
+@contextmanager
+def times_kept() -> Iterator[None]:
+    """Fields that would be set to now keep what the file says, while a base is brought in by a process of its own."""
+    changed: list[Callable[[], None]] = []
+    for table in TABLES:
+        for field in table.fields:
+            for name in ("auto_now", "auto_now_add"):
+                if getattr(field, name, False):
+                    setattr(field, name, False)
+                    changed.append(lambda field=field, name=name: setattr(field, name, True))  # type: ignore[misc]
+    try:
+        yield
+    finally:
+        for restore in changed:
+            restore()

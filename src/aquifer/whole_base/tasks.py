@@ -1,0 +1,41 @@
+"""Writing a base is a job; running it twice writes it twice, to the same place."""
+
+import datetime
+
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from aquifer.whole_base.models import BaseFile, BaseFileState
+from aquifer.whole_base.write import write
+
+LONGEST = datetime.timedelta(hours=2)
+"""A base of 100,000 heaters with its cases is written in a quarter of an hour. Assumption."""
+KEPT = 3
+"""Base files that are kept; older ones are deleted. Assumption."""
+
+
+@app.task(name="whole_base.write", queue="exports")
+def write_base(base_file_id: int) -> None:
+    asked = BaseFile.objects.filter(pk=base_file_id, state=BaseFileState.WRITING).first()
+    if asked is None:
+        return
+    asked.path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    part = asked.path.with_suffix(".part")
+    try:
+        with part.open("wb") as target:
+            write(target, timezone.now(), lambda done, total: _tell(asked, done, total))
+    except BaseException:
+        part.unlink(missing_ok=True)
+        BaseFile.objects.filter(pk=asked.pk).update(state=BaseFileState.FAILED)
+        raise
+    part.replace(asked.path)
+    BaseFile.objects.filter(pk=asked.pk).update(state=BaseFileState.READY, bytes=asked.path.stat().st_size)
+    for old in BaseFile.objects.exclude(state=BaseFileState.WRITING)[KEPT:]:
+        old.path.unlink(missing_ok=True)
+        old.delete()
+
+
+def _tell(asked: BaseFile, done: int, total: int) -> None:
+    if done % 20 and done != total:
+        return
+    BaseFile.objects.filter(pk=asked.pk).update(done=done, total=total)

@@ -1,0 +1,262 @@
+import csv
+import datetime
+import hashlib
+import io
+import json
+import re
+import zipfile
+
+import pytest
+import vobject
+from django.core.files.storage import default_storage
+from django.core.management import CommandError, call_command
+from django.db import connection
+from django.utils import timezone
+
+from aquifer.accounts.models import User
+from aquifer.attachments import keep
+from aquifer.core import case
+from aquifer.customers.models import Customer, Site
+from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.recompute import recompute_all
+from aquifer.heaters.models import Heater
+from aquifer.visits.models import Finding
+from aquifer.whole_base import tasks
+from aquifer.whole_base.models import BaseFile
+from aquifer.whole_base.read import UnreadableBase, read
+from aquifer.whole_base.tables import TABLES
+from aquifer.whole_base.write import MANIFEST, write
+from tests.attachments.test_attachments import PDF, picture
+from tests.conftest import FLUSH, ROD, visit
+
+NOW = datetime.datetime(2026, 11, 25, 8, 0, tzinfo=datetime.UTC)
+
+
+@pytest.fixture(autouse=True)
+def storage(settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path / "media"
+    settings.DATA = tmp_path
+
+
+@pytest.fixture
+def lived_in(base, as_role):
+    """A base in which things happened: changes, findings, features, open ends, pictures, odd words."""
+    client, lead = as_role("technician"), as_role("lead")
+    heater = base["heaters"][0]
+    odd = {"maker": "=cmd()", "model": "'+x", "location": 'Keller, "unten"', "version": 1}
+    odd |= {"tag": "T-0", "site_id": heater.site_id, "kind": "gas_tank", "capacity_l": 189, "setpoint_c": 60}
+    odd |= {"installed_on": heater.installed_on.isoformat()}
+    assert client.patch(f"heaters/{heater.pk}", odd).status_code == 200
+    for payload in (visit(heater.pk, FLUSH, ROD), visit(base["heaters"][1].pk, FLUSH, note="two\nlines")):
+        assert client.post("visits", payload).status_code == 201
+    feature = {"kind": "house_shut_off", "condition": "brittle", "where": "pit"}
+    assert client.post(f"sites/{heater.site_id}/features", feature).status_code == 201
+    lead.post("views", {"place": "register", "name": "Hard", "query": "q=chalk", "shared": True})
+    site = base["sites"][0]
+    site.longitude, site.latitude = 0.1 + 0.2, -1 / 3
+    site.save()
+    zone = base["zones"][0]
+    zone.outline = [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]]
+    zone.save()
+    by = User.objects.get(username="technician")
+    keep.add(site.pk, heater.pk, "plate", picture(), by)
+    keep.add(site.pk, None, "", PDF, by)
+    recompute_all()
+    return base
+
+
+def written() -> bytes:
+    out = io.BytesIO()
+    write(out, NOW)
+    return out.getvalue()
+
+
+def files(data: bytes) -> dict[str, bytes]:
+    archive = zipfile.ZipFile(io.BytesIO(data))
+    return {name: archive.read(name) for name in archive.namelist()}
+
+
+def repacked(data: bytes, changed: dict[str, bytes | None]) -> bytes:
+    """The archive with some of its files otherwise."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, content in {**files(data), **changed}.items():
+            if content is not None:
+                archive.writestr(name, content)
+    return out.getvalue()
+
+
+def emptied() -> None:
+    """As a new installation is: no records, no people, no files."""
+    folders = default_storage.listdir("attachments")[0] if default_storage.exists("attachments") else []
+    for folder in folders:
+        for name in default_storage.listdir(f"attachments/{folder}")[1]:
+            default_storage.delete(f"attachments/{folder}/{name}")
+    names = ", ".join(f'"{table.model._meta.db_table}"' for table in TABLES)
+    connection.check_constraints()
+    with connection.cursor() as cursor:
+        cursor.execute(f"TRUNCATE {names}, forecasts_forecast, accounts_user RESTART IDENTITY CASCADE")
+
+
+def without_people(name: str, content: bytes) -> list[list[str]]:
+    """A file's lines without the ids of people, who have other ids elsewhere."""
+    if not name.endswith(".csv"):
+        return [[content.decode("latin-1")]]
+    lines = list(csv.reader(io.StringIO(content.decode(), newline="")))
+    by = [at for at, column in enumerate(lines[0]) if column.endswith(("_by_id", "user_id", "owner_id"))]
+    return [[cell for at, cell in enumerate(line) if at not in by] for line in lines]
+
+
+def test_a_base_comes_back_as_it_was(lived_in):
+    before, dates = files(written()), set(Forecast.objects.current().values_list("heater__tag", "component", "due_on"))
+    data, counts = written(), (Heater.objects.count(), Finding.objects.count())
+    emptied()
+    User.objects.create(username="somebody-else")
+    told = read(io.BytesIO(data))
+    assert (told["heaters"], told["findings"]) == counts and told["history_of_heaters"] > 0
+    after = files(written())
+    assert set(after) == set(before)
+    for name in set(before) - {MANIFEST, "tables/people.csv"}:
+        assert without_people(name, after[name]) == without_people(name, before[name]), name
+    heater = Heater.objects.get(tag="T-0")
+    assert (heater.maker, heater.model, heater.location) == ("=cmd()", "'+x", 'Keller, "unten"')
+    assert heater.visits.get().recorded_by.username == "technician"
+    assert heater.history.latest().history_user.username == "technician"
+    assert Site.objects.get(code="S1").longitude == 0.1 + 0.2
+    recompute_all()
+    assert set(Forecast.objects.current().values_list("heater__tag", "component", "due_on")) == dates
+    # New records do not get the ids of those that came.
+    assert Customer.objects.create(code="C9", name="New").pk > Customer.objects.get(code="C1").pk
+
+
+def test_the_open_files_are_what_their_formats_say(lived_in):
+    found = files(written())
+    zones = json.loads(found["zones.geojson"])["features"]
+    ring = zones[0]["geometry"]["coordinates"][0]
+    assert zones[0]["id"] == "CHK" and ring[0] == ring[-1] and len(ring) == 4
+    sites = json.loads(found["sites.geojson"])["features"]
+    assert [site["geometry"]["coordinates"] for site in sites] == [[0.1 + 0.2, -1 / 3]]
+    cards = list(vobject.readComponents(found["customers.vcf"].decode()))
+    assert [card.fn.value for card in cards] == ["Marram Bakery"] and len(cards[0].adr_list) == 3
+    lines = found["cases.jsonl"].splitlines()
+    assert len(lines) == 6
+    assert case.answer(case.read(lines[0]))["components"]
+    # No cell starts a formula, and nobody's password leaves.
+    assert b"'=cmd()" in found["tables/heaters.csv"] and b",=cmd()" not in found["tables/heaters.csv"]
+    assert b"password" not in found["tables/people.csv"]
+    assert sum(name.startswith("attachments/") for name in found) == 3
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"tables/heaters.csv": b"id\n1\n"}, "tables/heaters.csv is missing, or is not as it was written"),
+        ({"tables/sites.csv": None}, "tables/sites.csv is missing"),
+        ({MANIFEST: None}, "no whole base"),
+        ({MANIFEST: b'{"format": "aquifer-base/9", "files": {}}'}, "the format is 'aquifer-base/9'"),
+        ({MANIFEST: b"[]"}, "no whole base"),
+    ],
+)
+def test_a_broken_base_is_refused_with_what_is_wrong(lived_in, change, says):
+    data = repacked(written(), change)
+    emptied()
+    with pytest.raises(UnreadableBase, match=says):
+        read(io.BytesIO(data))
+    assert not Heater.objects.exists()
+
+
+def with_table(data: bytes, name: str, old: bytes, new: bytes) -> bytes:
+    """The archive with a table changed and its manifest made to fit, as somebody with a text editor would."""
+    content = re.sub(old, new, files(data)[f"tables/{name}.csv"])
+    manifest = json.loads(files(data)[MANIFEST])
+    manifest["files"][f"tables/{name}.csv"] = {"bytes": len(content), "sha256": hashlib.sha256(content).hexdigest()}
+    return repacked(data, {f"tables/{name}.csv": content, MANIFEST: json.dumps(manifest).encode()})
+
+
+@pytest.mark.parametrize(
+    ("name", "old", "new", "says"),
+    [
+        ("heaters", b"gas_tankless", b"kettle", "tables/heaters.csv, rows up to"),
+        ("heaters", b",189,", b",much,", "capacity_l: 'much' cannot be so"),
+        ("sites", b"street", b"road", "row 1: its columns are not those of sites"),
+        ("zones", b"CHK,Chalk", b"CHK", "row 2: 6 cells, not 7"),
+        ("heaters", b"T-1,", b"T-0,", "duplicate key"),
+        ("customers", rb"\n[^\n]*,Marram[^\n]*", b"", "not present in table"),
+        ("people", b",technician,", b",emperor,", "no role 'emperor'"),
+    ],
+)
+def test_a_base_with_a_wrong_record_comes_in_not_at_all(lived_in, name, old, new, says):
+    data = with_table(written(), name, old, new)
+    emptied()
+    with pytest.raises(UnreadableBase, match=says):
+        read(io.BytesIO(data))
+    assert not Heater.objects.exists() and not Customer.objects.exists()
+
+
+def test_a_base_goes_into_an_empty_installation_only(lived_in, tmp_path, capsys):
+    path = tmp_path / "base.zip"
+    call_command("export_base", path, "--without-cases")
+    assert "cases.jsonl" not in zipfile.ZipFile(path).namelist()
+    with pytest.raises(CommandError, match="records here already"):
+        call_command("import_base", path)
+    with pytest.raises(CommandError, match="File exists"):
+        call_command("export_base", path)
+    emptied()
+    call_command("import_base", path)
+    assert "6 heaters" in capsys.readouterr().out
+    assert Forecast.objects.current().exists()
+    (tmp_path / "not.zip").write_bytes(b"no archive")
+    emptied()
+    with pytest.raises(CommandError, match="no zip archive"):
+        call_command("import_base", tmp_path / "not.zip")
+
+
+def test_the_lead_asks_for_a_base_and_fetches_it(lived_in, as_role):
+    client = as_role("lead")
+    asked = client.post("base-files")
+    assert asked.status_code == 201
+    assert client.post("base-files").status_code == 409
+    assert client.get(f"base-files/{asked.json()['id']}/file").status_code == 404
+    tasks.write_base(asked.json()["id"])
+    told = client.get("base-files").json()[0]
+    assert told["state"] == "ready" and told["done"] == told["total"] and told["bytes"] > 1000
+    file = client.raw.get(f"/api/base-files/{told['id']}/file")
+    assert MANIFEST in files(b"".join(file.streaming_content))
+    assert as_role("planner").post("base-files").status_code == 403
+
+
+def test_a_base_that_a_stopped_worker_left_is_not_in_the_way_for_ever(lived_in, as_role):
+    client = as_role("lead")
+    left = client.post("base-files").json()["id"]
+    assert client.post("base-files").status_code == 409
+    BaseFile.objects.filter(pk=left).update(asked_at=timezone.now() - tasks.LONGEST - datetime.timedelta(minutes=1))
+    assert client.post("base-files").status_code == 201
+
+
+@pytest.mark.parametrize("name", ["attachments/../settings.py", "attachments/ab/x.html", "attachments//etc/passwd.pdf"])
+def test_a_base_writes_nothing_but_stored_files_to_the_storage(lived_in, name):
+    data = written()
+    manifest = json.loads(files(data)[MANIFEST])
+    manifest["files"][name] = {"bytes": 1, "sha256": hashlib.sha256(b"x").hexdigest()}
+    data = repacked(data, {name: b"x", MANIFEST: json.dumps(manifest).encode()})
+    emptied()
+    with pytest.raises(UnreadableBase, match="no name of a stored file"):
+        read(io.BytesIO(data))
+    assert not Heater.objects.exists()
+
+
+def test_only_the_newest_bases_are_kept(lived_in, as_role):
+    for _ in range(tasks.KEPT + 2):
+        tasks.write_base(as_role("lead").post("base-files").json()["id"])
+    kept = list(BaseFile.objects.all())
+    assert len(kept) == tasks.KEPT and all(one.path.exists() for one in kept)
+    assert len(list(kept[0].path.parent.iterdir())) == tasks.KEPT
+
+
+def test_a_base_that_could_not_be_written_says_so_and_leaves_no_half(lived_in, as_role, monkeypatch):
+    asked = as_role("lead").post("base-files").json()["id"]
+    monkeypatch.setattr("aquifer.whole_base.write._zones", lambda: 1 / 0)
+    with pytest.raises(ZeroDivisionError):
+        tasks.write_base(asked)
+    found = BaseFile.objects.get(pk=asked)
+    assert found.state == "failed" and not list(found.path.parent.iterdir())
