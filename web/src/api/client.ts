@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 
+import { setLastChange } from './lastChange'
 import type { components, paths } from './schema.gen'
 
 export type Schema = components['schemas']
@@ -28,8 +29,19 @@ const forgeryToken: Middleware = {
   },
 }
 
-export const client = createClient<paths>({ baseUrl: '/', querySerializer: { array: { style: 'form', explode: true } } })
-client.use(forgeryToken)
+/** What was written is named by the server; what a visit found is corrected by a new entry, not taken back. */
+const changeNamed: Middleware = {
+  onResponse({ request, response }) {
+    const change = response.headers.get('X-Change')
+    if (request.method !== 'GET' && response.ok && !new URL(request.url).pathname.startsWith('/api/visits')) {
+      setLastChange(request.url.endsWith('/undo') ? null : change)
+    }
+    return response
+  },
+}
+
+export const client = createClient<paths>({ baseUrl: '/', fetch: (request) => fetch(request), querySerializer: { array: { style: 'form', explode: true } } })
+client.use(forgeryToken, changeNamed)
 
 interface Answer<T> {
   data?: T

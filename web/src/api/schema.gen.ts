@@ -21,6 +21,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Views
+         * @description Kept sentences of a list: one's own, and those that others share.
+         */
+        get: operations["aquifer_accounts_api_views"];
+        put?: never;
+        /**
+         * Keep View
+         * @description Keep a sentence under a name; the same name again takes the new sentence.
+         */
+        post: operations["aquifer_accounts_api_keep_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Drop View */
+        delete: operations["aquifer_accounts_api_drop_view"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supervisors": {
         parameters: {
             query?: never;
@@ -81,6 +122,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/zones/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Zones On Map
+         * @description The same with their outlines and how many heaters stand on each.
+         */
+        get: operations["aquifer_water_api_zones_on_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/zones/{zone_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Zone
+         * @description A zone's water: its tests, what they leave open, what it does to its heaters, which sites have no test.
+         */
+        get: operations["aquifer_water_api_zone"];
+        /**
+         * Change Zone
+         * @description Say otherwise what a zone is and with what its water is mixed in which season; its forecasts follow.
+         */
+        put: operations["aquifer_water_api_change_zone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/zones/{zone_id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Test
+         * @description Put a test on record, of the zone's water or of one site's own; its forecasts follow.
+         */
+        post: operations["aquifer_water_api_add_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/zones/{zone_id}/supplier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fetch Supplier
+         * @description Fetch what the supplier published since the last time.
+         */
+        post: operations["aquifer_water_api_fetch_supplier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heaters": {
         parameters: {
             query?: never;
@@ -90,12 +215,152 @@ export interface paths {
         };
         /**
          * Heaters
-         * @description Heaters in service, by site and tag, with where each stands.
+         * @description Heaters by site and tag, with where each stands: those in service, unless the archive is asked for.
          */
         get: operations["aquifer_heaters_api_heaters"];
         put?: never;
         /** Add */
         post: operations["aquifer_heaters_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Whatever the words mean: heaters, sites, customers, zones; typing errors are forgiven.
+         */
+        get: operations["aquifer_heaters_api_find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/bulk/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bulk Preview
+         * @description What setting a field for all of a sentence would do; nothing is written.
+         */
+        post: operations["aquifer_heaters_api_bulk_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bulk Change
+         * @description Do it, if it changes as many as were shown.
+         */
+        post: operations["aquifer_heaters_api_bulk_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/duplicates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suspected
+         * @description Heaters that may be on record twice.
+         */
+        get: operations["aquifer_heaters_api_suspected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/{heater_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge
+         * @description Make one heater of two: the other's past becomes this one's.
+         */
+        post: operations["aquifer_heaters_api_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Labels Of
+         * @description Labels for the heaters of a sentence, on sheets to print.
+         */
+        get: operations["aquifer_heaters_api_labels_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tagged
+         * @description Which heater has this tag: what a scanned or typed label opens.
+         */
+        get: operations["aquifer_heaters_api_tagged"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -120,6 +385,120 @@ export interface paths {
         patch: operations["aquifer_heaters_api_change"];
         trace?: never;
     };
+    "/api/heaters/{heater_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Archive
+         * @description Take it out of service; nothing of it is lost.
+         */
+        post: operations["aquifer_heaters_api_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/{heater_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore */
+        post: operations["aquifer_heaters_api_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/{heater_id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Part
+         * @description Put a part on record that was fitted; the one it replaced stays in the history.
+         */
+        post: operations["aquifer_heaters_api_fit_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Part */
+        patch: operations["aquifer_heaters_api_change_part"];
+        trace?: never;
+    };
+    "/api/equipment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Asked Of Kinds
+         * @description Which figures and parts matter to each kind of heater, and what is taken for figures that nobody has read.
+         */
+        get: operations["aquifer_heaters_api_asked_of_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feature Kinds
+         * @description What can be recorded of a place: each feature with its forms and conditions.
+         */
+        get: operations["aquifer_places_api_feature_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites": {
         parameters: {
             query?: never;
@@ -128,10 +507,227 @@ export interface paths {
             cookie?: never;
         };
         /** Sites */
-        get: operations["aquifer_heaters_api_sites"];
+        get: operations["aquifer_places_api_sites"];
         put?: never;
         /** Add Site */
-        post: operations["aquifer_heaters_api_add_site"];
+        post: operations["aquifer_places_api_add_site"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Site */
+        get: operations["aquifer_places_api_site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Site */
+        patch: operations["aquifer_places_api_change_site"];
+        trace?: never;
+    };
+    "/api/sites/{site_id}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Feature */
+        post: operations["aquifer_places_api_add_feature"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/features/{feature_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Away */
+        delete: operations["aquifer_places_api_take_away"];
+        options?: never;
+        head?: never;
+        /** Change Feature */
+        patch: operations["aquifer_places_api_change_feature"];
+        trace?: never;
+    };
+    "/api/heaters/{heater_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of Heater */
+        get: operations["aquifer_changes_api_of_heater"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of Site */
+        get: operations["aquifer_changes_api_of_site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/zones/{zone_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of Zone */
+        get: operations["aquifer_changes_api_of_zone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes/{change}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take a change back, if it is the last of each record that it touched.
+         */
+        post: operations["aquifer_changes_api_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/open-ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Ends
+         * @description What is not in order, the worst first; without a state, all that is not closed.
+         */
+        get: operations["aquifer_open_ends_api_open_ends"];
+        put?: never;
+        /** Raise One */
+        post: operations["aquifer_open_ends_api_raise_one"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/open-ends/{open_end_id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move */
+        post: operations["aquifer_open_ends_api_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Campaigns */
+        get: operations["aquifer_open_ends_api_campaigns"];
+        put?: never;
+        /** Start */
+        post: operations["aquifer_open_ends_api_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End */
+        post: operations["aquifer_open_ends_api_end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Builds
+         * @description Failures by part and build, those that fail more than all together first.
+         */
+        get: operations["aquifer_open_ends_api_builds"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -147,9 +743,29 @@ export interface paths {
         };
         /**
          * Read Outlook
-         * @description Heaters by urgency with the windows of all their components, and the hours wanted by week (first page only).
+         * @description Heaters by urgency with the windows of all their components.
          */
         get: operations["aquifer_forecasts_api_read_outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlook/weeks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Weeks
+         * @description The hours that the same heaters want, week by week.
+         */
+        get: operations["aquifer_forecasts_api_read_weeks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -198,6 +814,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heaters/{heater_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What If
+         * @description The same heater with another setting, use, flush or practice, from its next service on; nothing is stored.
+         */
+        get: operations["aquifer_forecasts_api_what_if"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Gap List
+         * @description What is not known, by the days of uncertainty that knowing it would take away.
+         */
+        get: operations["aquifer_forecasts_api_gap_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heaters/{heater_id}/log": {
         parameters: {
             query?: never;
@@ -207,7 +863,7 @@ export interface paths {
         };
         /**
          * Heater Log
-         * @description A heater's log: every visit, and the course of each component past and to come.
+         * @description A heater's log: every visit, and the course of each component past and to come; of an archived one the past.
          */
         get: operations["aquifer_forecasts_api_heater_log"];
         put?: never;
@@ -295,6 +951,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports/{run_id}/refused.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Refused
+         * @description The refused rows as a file: each as it was sent, with why; to mend and send again.
+         */
+        get: operations["aquifer_imports_api_refused"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Columns Of
+         * @description The columns that a file of this kind may have.
+         */
+        get: operations["aquifer_imports_api_columns_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{kind}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out
+         * @description All records of a kind, in the columns that bring them in.
+         */
+        get: operations["aquifer_imports_api_take_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run_id}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description Say what the file's columns are; it is remembered for the next file with the same columns.
+         */
+        post: operations["aquifer_imports_api_match"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run_id}/columns/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Again
+         * @description Ask anew what the columns are.
+         */
+        post: operations["aquifer_imports_api_match_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{run_id}/confirm": {
         parameters: {
             query?: never;
@@ -304,7 +1060,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Confirm */
+        /**
+         * Confirm
+         * @description Bring it in: all of it, or all but its refused rows.
+         */
         post: operations["aquifer_imports_api_confirm"];
         delete?: never;
         options?: never;
@@ -329,6 +1088,111 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attachments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Attachments
+         * @description Of a site with all its heaters, or of one heater; the newest first.
+         */
+        get: operations["aquifer_attachments_api_attachments"];
+        put?: never;
+        /**
+         * Add
+         * @description Keep a photograph (made anew, without what the camera wrote into it) or a PDF document.
+         */
+        post: operations["aquifer_attachments_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attachments/{attachment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Name it otherwise, or show it no longer; the file stays.
+         */
+        patch: operations["aquifer_attachments_api_change"];
+        trace?: never;
+    };
+    "/api/attachments/{attachment_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description The file, for who is signed in; a document is always saved, never run.
+         */
+        get: operations["aquifer_attachments_api_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/base-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Base Files
+         * @description Whole bases that were written, the newest first.
+         */
+        get: operations["aquifer_whole_base_api_base_files"];
+        put?: never;
+        /**
+         * Ask
+         * @description Write the whole base to a file, as a job.
+         */
+        post: operations["aquifer_whole_base_api_ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/base-files/{base_file_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fetch */
+        get: operations["aquifer_whole_base_api_fetch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -337,7 +1201,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        Action: "read" | "edit the register" | "import files" | "record a visit" | "record a visit without a supervisor";
+        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "record a visit" | "record a visit without a supervisor";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -357,6 +1221,41 @@ export interface components {
          * @enum {string}
          */
         Role: "lead" | "planner" | "technician" | "apprentice";
+        /**
+         * Place
+         * @enum {string}
+         */
+        Place: "register" | "outlook" | "open_ends";
+        /** ViewOut */
+        ViewOut: {
+            /** Id */
+            id: number;
+            place: components["schemas"]["Place"];
+            /** Name */
+            name: string;
+            /** Query */
+            query: string;
+            /** Shared */
+            shared: boolean;
+            /** Mine */
+            mine: boolean;
+        };
+        /** ViewIn */
+        ViewIn: {
+            place: components["schemas"]["Place"];
+            /** Name */
+            name: string;
+            /**
+             * Query
+             * @default
+             */
+            query?: string;
+            /**
+             * Shared
+             * @default false
+             */
+            shared?: boolean;
+        };
         /** SupervisorOut */
         SupervisorOut: {
             /** Id */
@@ -430,6 +1329,11 @@ export interface components {
             hardness_class: string;
             /** Carbonate Is Known */
             carbonate_is_known: boolean;
+            /**
+             * Log Sd
+             * @description What is unknown of the water adds so much to the log rate of its deposit.
+             */
+            log_sd: number;
             /** Saturation Index 60 */
             saturation_index_60: number;
             /** Potential 60 Mg L */
@@ -438,10 +1342,289 @@ export interface components {
             in_words: string;
         };
         /**
+         * Supply
+         * @enum {string}
+         */
+        Supply: "mains" | "well";
+        /** ZoneOnMapOut */
+        ZoneOnMapOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Tests */
+            tests: number;
+            /** Hardness Mg L */
+            hardness_mg_l: number;
+            /** Hardness Class */
+            hardness_class: string;
+            /** Carbonate Is Known */
+            carbonate_is_known: boolean;
+            /**
+             * Log Sd
+             * @description What is unknown of the water adds so much to the log rate of its deposit.
+             */
+            log_sd: number;
+            /** Saturation Index 60 */
+            saturation_index_60: number;
+            /** Potential 60 Mg L */
+            potential_60_mg_l: number;
+            /** In Words */
+            in_words: string;
+            /** Outline */
+            outline: number[][] | null;
+            supply: components["schemas"]["Supply"];
+            /** Note */
+            note: string;
+            /** Heaters */
+            heaters: number;
+            /** Sites */
+            sites: number;
+            /** Last Test */
+            last_test: string | null;
+        };
+        /** AssumedOut */
+        AssumedOut: {
+            /** Figure */
+            figure: string;
+            /** Value */
+            value: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Component
+         * @enum {string}
+         */
+        Component: "sediment" | "scale" | "anode" | "relief_valve" | "expansion_tank" | "tank";
+        /**
          * HeaterKind
          * @enum {string}
          */
         HeaterKind: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+        /** KindOnWaterOut */
+        KindOnWaterOut: {
+            kind: components["schemas"]["HeaterKind"];
+            component: components["schemas"]["Component"];
+            /** Heaters */
+            heaters: number;
+            /** Rate */
+            rate: number;
+            /**
+             * Pace
+             * @description Median of what findings taught of the log rate, over what the water suggests.
+             */
+            pace: number;
+        };
+        /** SeasonOut */
+        SeasonOut: {
+            /** Name */
+            name: string;
+            /** Other Id */
+            other_id: number;
+            /** Other */
+            other: string;
+            /** Share Of Year */
+            share_of_year: number;
+            /** Other Share */
+            other_share: number;
+        };
+        /** TestOut */
+        TestOut: {
+            /** Id */
+            id: number;
+            /**
+             * Taken On
+             * Format: date
+             */
+            taken_on: string;
+            /** Method */
+            method: string;
+            /** Site */
+            site: string;
+            /** Site Id */
+            site_id: number | null;
+            /** Total Hardness Mg L */
+            total_hardness_mg_l: number | null;
+            /** Calcium Hardness Mg L */
+            calcium_hardness_mg_l: number | null;
+            /** Alkalinity Mg L */
+            alkalinity_mg_l: number | null;
+            /** Ph */
+            ph: number | null;
+            /** Conductivity Us Cm */
+            conductivity_us_cm: number | null;
+            /** Iron Mg L */
+            iron_mg_l: number | null;
+            /** Suspended Solids Mg L */
+            suspended_solids_mg_l: number | null;
+            /** Free Chlorine Mg L */
+            free_chlorine_mg_l: number | null;
+            /** Disinfectant */
+            disinfectant: string;
+            /**
+             * May Be Off By
+             * @description Its method's error as a factor of the hardness, when it was taken.
+             */
+            may_be_off_by: number;
+        };
+        /** UntestedOut */
+        UntestedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Street */
+            street: string;
+            /** Softened */
+            softened: boolean;
+            /** Heaters */
+            heaters: number;
+        };
+        /** ZonePageOut */
+        ZonePageOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Tests */
+            tests: number;
+            /** Hardness Mg L */
+            hardness_mg_l: number;
+            /** Hardness Class */
+            hardness_class: string;
+            /** Carbonate Is Known */
+            carbonate_is_known: boolean;
+            /**
+             * Log Sd
+             * @description What is unknown of the water adds so much to the log rate of its deposit.
+             */
+            log_sd: number;
+            /** Saturation Index 60 */
+            saturation_index_60: number;
+            /** Potential 60 Mg L */
+            potential_60_mg_l: number;
+            /** In Words */
+            in_words: string;
+            supply: components["schemas"]["Supply"];
+            /** Note */
+            note: string;
+            /** Practice */
+            practice: string;
+            /** Assumed */
+            assumed: components["schemas"]["AssumedOut"][];
+            /** Tests Taken */
+            tests_taken: components["schemas"]["TestOut"][];
+            /** Seasons */
+            seasons: components["schemas"]["SeasonOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindOnWaterOut"][];
+            /** Sites Total */
+            sites_total: number;
+            /** Sites With A Test */
+            sites_with_a_test: number;
+            /** Without A Test */
+            without_a_test: components["schemas"]["UntestedOut"][];
+            /** Points */
+            points: number[][];
+            /** Outline */
+            outline: number[][] | null;
+        };
+        /** SeasonIn */
+        SeasonIn: {
+            /** Name */
+            name: string;
+            /** Other Id */
+            other_id: number;
+            /** Share Of Year */
+            share_of_year: number;
+            /** Other Share */
+            other_share: number;
+        };
+        /**
+         * ZoneIn
+         * @description What is said of a zone; its seasons are those that are sent, in place of those before.
+         */
+        ZoneIn: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            supply: components["schemas"]["Supply"];
+            practice?: components["schemas"]["Practice"] | null;
+            /**
+             * Seasons
+             * @default []
+             */
+            seasons?: components["schemas"]["SeasonIn"][];
+        };
+        /**
+         * Disinfectant
+         * @enum {string}
+         */
+        Disinfectant: "chlorine" | "chloramine" | "none";
+        /** TestIn */
+        TestIn: {
+            /** Site Id */
+            site_id?: number | null;
+            /**
+             * Taken On
+             * Format: date
+             */
+            taken_on: string;
+            /** Method */
+            method: string;
+            /** Total Hardness Mg L */
+            total_hardness_mg_l?: number | null;
+            /** Calcium Hardness Mg L */
+            calcium_hardness_mg_l?: number | null;
+            /** Alkalinity Mg L */
+            alkalinity_mg_l?: number | null;
+            /** Ph */
+            ph?: number | null;
+            /** Conductivity Us Cm */
+            conductivity_us_cm?: number | null;
+            /** Iron Mg L */
+            iron_mg_l?: number | null;
+            /** Suspended Solids Mg L */
+            suspended_solids_mg_l?: number | null;
+            /** Free Chlorine Mg L */
+            free_chlorine_mg_l?: number | null;
+            disinfectant?: components["schemas"]["Disinfectant"] | null;
+        };
+        /** FetchedOut */
+        FetchedOut: {
+            /** New */
+            new: number;
+        };
+        /** HeaterFilters */
+        HeaterFilters: {
+            /**
+             * Q
+             * @default
+             */
+            q?: string;
+            /** Zone Id */
+            zone_id?: number | null;
+            kind?: components["schemas"]["HeaterKind"] | null;
+            /**
+             * Guessed
+             * @default false
+             */
+            guessed?: boolean;
+            /**
+             * Archived
+             * @default false
+             */
+            archived?: boolean;
+        };
         /** HeaterPageOut */
         HeaterPageOut: {
             /** Total */
@@ -485,6 +1668,55 @@ export interface components {
          * @enum {string}
          */
         InstallCertainty: "known" | "estimated" | "unknown";
+        /**
+         * FeatureGroup
+         * @enum {string}
+         */
+        FeatureGroup: "shut_off" | "water" | "drain" | "flame" | "electric" | "surroundings";
+        /**
+         * FeatureKind
+         * @enum {string}
+         */
+        FeatureKind: "heater_shut_off" | "house_shut_off" | "meter_valve" | "hot_outlet_valve" | "gas_shut_off" | "breaker" | "boiler_switch" | "regulator" | "tempering_valve" | "recirculation_pump" | "connectors" | "dielectric_unions" | "pipe_insulation" | "inlet_filter" | "softener" | "well" | "tank_drain" | "drain_route" | "drain_pan" | "discharge_pipe" | "condensate_line" | "gas_connector" | "drip_leg" | "vent" | "combustion_air" | "co_alarm" | "combustibles" | "wiring" | "straps" | "access" | "exposure" | "people_at_risk";
+        /** FeatureOut */
+        FeatureOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["FeatureKind"];
+            group: components["schemas"]["FeatureGroup"];
+            /** Name */
+            name: string;
+            /** Heater Id */
+            heater_id: number | null;
+            /** Form */
+            form: string;
+            /** Condition */
+            condition: string;
+            /** Condition Words */
+            condition_words: string;
+            severity: components["schemas"]["Severity"] | null;
+            /** Where */
+            where: string;
+            /** Do Not Operate */
+            do_not_operate: boolean;
+            /** Use Instead */
+            use_instead: string;
+            /** Note */
+            note: string;
+            /**
+             * Seen On
+             * Format: date
+             */
+            seen_on: string;
+            /** Seen By */
+            seen_by: string;
+        };
+        /**
+         * FlushHistory
+         * @description What is known of the years before our own record.
+         * @enum {string}
+         */
+        FlushHistory: "recorded" | "never" | "about" | "unknown";
         /** HeaterOut */
         HeaterOut: {
             /** Id */
@@ -521,20 +1753,124 @@ export interface components {
             probe_height_mm: number | null;
             /** Lower Element Height Mm */
             lower_element_height_mm: number | null;
+            /** Exchanger Area M2 */
+            exchanger_area_m2: number | null;
+            /** Burner Hours Per Day */
+            burner_hours_per_day: number | null;
+            /** Recirculated */
+            recirculated: boolean;
+            /** Install Margin Years */
+            install_margin_years: number | null;
+            flush_history: components["schemas"]["FlushHistory"];
+            /** Last Flush Year */
+            last_flush_year: number | null;
+            /** Boiler */
+            boiler: string;
+            /** Control Setting */
+            control_setting: string;
+            /** Supply Volts */
+            supply_volts: number | null;
+            /** Dip Tube */
+            dip_tube: string;
+            /** Anode Port */
+            anode_port: string;
+            /** Bank */
+            bank: string;
             /** Practice */
             practice: string;
             /** Version */
             version: number;
             /** Archived */
             archived: boolean;
+            /** Guessed */
+            guessed: string[];
+            /**
+             * Assumed
+             * @description What the forecast takes for figures that nobody has read.
+             */
+            assumed: {
+                [key: string]: number;
+            };
             site: components["schemas"]["SiteOut"];
-            /** Parts */
+            /**
+             * Shut Offs
+             * @description Its valves and switches, and those of the house.
+             */
+            shut_offs: components["schemas"]["FeatureOut"][];
+            /** Open Ends */
+            open_ends: components["schemas"]["OpenEndOut"][];
+            /**
+             * Parts
+             * @description In place.
+             */
             parts: components["schemas"]["PartOut"][];
+            /** Past Parts */
+            past_parts: components["schemas"]["PartOut"][];
+            /**
+             * Others
+             * @description The other heaters of its site.
+             */
+            others: components["schemas"]["OtherHeaterOut"][];
         };
-        /** PartOut */
-        PartOut: {
+        /** OpenEndOut */
+        OpenEndOut: {
+            /** Id */
+            id: number;
             /** Kind */
             kind: string;
+            severity: components["schemas"]["Severity"];
+            /** Words */
+            words: string;
+            /** State */
+            state: string;
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /** Street */
+            street: string;
+            /** Heater Id */
+            heater_id: number | null;
+            /** Heater */
+            heater: string | null;
+            /** Location */
+            location: string;
+            /** Campaign */
+            campaign: string | null;
+            /**
+             * Raised On
+             * Format: date
+             */
+            raised_on: string;
+            /** Raised By */
+            raised_by: string;
+            /** Closed On */
+            closed_on: string | null;
+            /** How Closed */
+            how_closed: string;
+        };
+        /** OtherHeaterOut */
+        OtherHeaterOut: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Location */
+            location: string;
+            /** Bank */
+            bank: string;
+        };
+        /**
+         * PartKind
+         * @enum {string}
+         */
+        PartKind: "anode" | "relief_valve" | "expansion_tank" | "drain_valve" | "tempering_valve" | "upper_element" | "lower_element" | "upper_thermostat" | "lower_thermostat" | "gas_control" | "thermocouple" | "igniter" | "burner" | "mixing_valve" | "flow_switch" | "exchanger" | "circulation_pump";
+        /** PartOut */
+        PartOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["PartKind"];
             /** Alloy */
             alloy: string;
             /** Diameter Mm */
@@ -545,7 +1881,30 @@ export interface components {
             count: number;
             /** Fitted On */
             fitted_on: string | null;
+            /** Removed On */
+            removed_on: string | null;
+            /** Set Pressure Kpa */
+            set_pressure_kpa: number | null;
+            /** Set Temperature C */
+            set_temperature_c: number | null;
+            /** Probe Length Mm */
+            probe_length_mm: number | null;
+            /** Rating Kw */
+            rating_kw: number | null;
+            /** Volume L */
+            volume_l: number | null;
+            /** Precharge Kpa */
+            precharge_kpa: number | null;
+            /** Build */
+            build: string;
+            /** Why Removed */
+            why_removed: string;
         };
+        /**
+         * Severity
+         * @enum {string}
+         */
+        Severity: "note" | "defect" | "danger";
         /** SiteOut */
         SiteOut: {
             /** Id */
@@ -556,6 +1915,10 @@ export interface components {
             name: string;
             /** Customer */
             customer: string;
+            /** Phone */
+            phone: string;
+            /** Email */
+            email: string;
             /** Street */
             street: string;
             /** Town */
@@ -568,16 +1931,32 @@ export interface components {
             softened: boolean;
             /** People */
             people: number | null;
+            /** Fixtures */
+            fixtures: number | null;
             /** Hot Water L Per Day */
             hot_water_l_per_day: number | null;
+            /** Occupied Share */
+            occupied_share: number | null;
+            /** Business */
+            business: string;
+            /** Practice */
+            practice: string;
             /** Static Pressure Kpa */
             static_pressure_kpa: number | null;
+            /** Closed System */
+            closed_system: boolean | null;
+            /** Dusty */
+            dusty: boolean;
             /** Hazard */
             hazard: string;
+            /** Hazards */
+            hazards: string[];
             /** Shut Off */
             shut_off: string;
             /** Access */
             access: string;
+            /** Archived */
+            archived: boolean;
         };
         /**
          * Alloy
@@ -595,26 +1974,26 @@ export interface components {
              * Location
              * @default
              */
-            location: string;
+            location?: string;
             /**
              * Maker
              * @default
              */
-            maker: string;
+            maker?: string;
             /**
              * Model
              * @default
              */
-            model: string;
+            model?: string;
             /**
              * Serial
              * @default
              */
-            serial: string;
+            serial?: string;
             /** Installed On */
             installed_on?: string | null;
             /** @default known */
-            install_certainty: components["schemas"]["InstallCertainty"];
+            install_certainty?: components["schemas"]["InstallCertainty"];
             /** Capacity L */
             capacity_l?: number | null;
             /** Setpoint C */
@@ -631,6 +2010,48 @@ export interface components {
             probe_height_mm?: number | null;
             /** Lower Element Height Mm */
             lower_element_height_mm?: number | null;
+            /** Exchanger Area M2 */
+            exchanger_area_m2?: number | null;
+            /** Burner Hours Per Day */
+            burner_hours_per_day?: number | null;
+            /**
+             * Recirculated
+             * @default false
+             */
+            recirculated?: boolean;
+            /** Install Margin Years */
+            install_margin_years?: number | null;
+            /** @default recorded */
+            flush_history?: components["schemas"]["FlushHistory"];
+            /** Last Flush Year */
+            last_flush_year?: number | null;
+            /**
+             * Boiler
+             * @default
+             */
+            boiler?: string;
+            /**
+             * Control Setting
+             * @default
+             */
+            control_setting?: string;
+            /** Supply Volts */
+            supply_volts?: number | null;
+            /**
+             * Dip Tube
+             * @default
+             */
+            dip_tube?: string;
+            /**
+             * Anode Port
+             * @default
+             */
+            anode_port?: string;
+            /**
+             * Bank
+             * @default
+             */
+            bank?: string;
             practice?: components["schemas"]["Practice"] | null;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
@@ -646,9 +2067,131 @@ export interface components {
              * Count
              * @default 1
              */
-            count: number;
+            count?: number;
             /** Fitted On */
             fitted_on?: string | null;
+            /** Set Pressure Kpa */
+            set_pressure_kpa?: number | null;
+            /** Set Temperature C */
+            set_temperature_c?: number | null;
+            /** Probe Length Mm */
+            probe_length_mm?: number | null;
+            /** Rating Kw */
+            rating_kw?: number | null;
+            /** Volume L */
+            volume_l?: number | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+        };
+        /** FoundOut */
+        FoundOut: {
+            /** Exact */
+            exact: boolean;
+            /** Heaters */
+            heaters: components["schemas"]["HeaterRowOut"][];
+            /** Places */
+            places: components["schemas"]["PlaceFoundOut"][];
+        };
+        /** PlaceFoundOut */
+        PlaceFoundOut: {
+            /** Kind */
+            kind: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+        };
+        /** PreviewOut */
+        PreviewOut: {
+            /** Total */
+            total: number;
+            /** Changed */
+            changed: number;
+            /** Shown */
+            shown: components["schemas"]["PreviewRowOut"][];
+            /** Refused */
+            refused: string[];
+        };
+        /** PreviewRowOut */
+        PreviewRowOut: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            /** Site */
+            site: string;
+            /** Before */
+            before: string | number | boolean | null;
+        };
+        /** BulkIn */
+        BulkIn: {
+            filters: components["schemas"]["HeaterFilters"];
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | number | boolean | null;
+        };
+        /** ChangedOut */
+        ChangedOut: {
+            /** Changed */
+            changed: number;
+        };
+        /** BulkChangeIn */
+        BulkChangeIn: {
+            filters: components["schemas"]["HeaterFilters"];
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | number | boolean | null;
+            /**
+             * Expected
+             * @description How many the preview said it would change.
+             */
+            expected: number;
+        };
+        /** SuspectOut */
+        SuspectOut: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Site */
+            site: string;
+            /** Street */
+            street: string;
+            /** Location */
+            location: string;
+            /** Serial */
+            serial: string;
+            /** Installed On */
+            installed_on: string | null;
+            /** Visits */
+            visits: number;
+        };
+        /** SuspectedOut */
+        SuspectedOut: {
+            first: components["schemas"]["SuspectOut"];
+            second: components["schemas"]["SuspectOut"];
+            /** Because */
+            because: string;
+        };
+        /** MergeIn */
+        MergeIn: {
+            /** Other Id */
+            other_id: number;
+        };
+        /** TaggedOut */
+        TaggedOut: {
+            /** Id */
+            id: number;
         };
         /** HeaterPatch */
         HeaterPatch: {
@@ -661,26 +2204,26 @@ export interface components {
              * Location
              * @default
              */
-            location: string;
+            location?: string;
             /**
              * Maker
              * @default
              */
-            maker: string;
+            maker?: string;
             /**
              * Model
              * @default
              */
-            model: string;
+            model?: string;
             /**
              * Serial
              * @default
              */
-            serial: string;
+            serial?: string;
             /** Installed On */
             installed_on?: string | null;
             /** @default known */
-            install_certainty: components["schemas"]["InstallCertainty"];
+            install_certainty?: components["schemas"]["InstallCertainty"];
             /** Capacity L */
             capacity_l?: number | null;
             /** Setpoint C */
@@ -697,6 +2240,48 @@ export interface components {
             probe_height_mm?: number | null;
             /** Lower Element Height Mm */
             lower_element_height_mm?: number | null;
+            /** Exchanger Area M2 */
+            exchanger_area_m2?: number | null;
+            /** Burner Hours Per Day */
+            burner_hours_per_day?: number | null;
+            /**
+             * Recirculated
+             * @default false
+             */
+            recirculated?: boolean;
+            /** Install Margin Years */
+            install_margin_years?: number | null;
+            /** @default recorded */
+            flush_history?: components["schemas"]["FlushHistory"];
+            /** Last Flush Year */
+            last_flush_year?: number | null;
+            /**
+             * Boiler
+             * @default
+             */
+            boiler?: string;
+            /**
+             * Control Setting
+             * @default
+             */
+            control_setting?: string;
+            /** Supply Volts */
+            supply_volts?: number | null;
+            /**
+             * Dip Tube
+             * @default
+             */
+            dip_tube?: string;
+            /**
+             * Anode Port
+             * @default
+             */
+            anode_port?: string;
+            /**
+             * Bank
+             * @default
+             */
+            bank?: string;
             practice?: components["schemas"]["Practice"] | null;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
@@ -706,52 +2291,480 @@ export interface components {
              */
             version: number;
         };
+        /**
+         * FitIn
+         * @description A part fitted, in place of one of its kind if there is one.
+         */
+        FitIn: {
+            alloy?: components["schemas"]["Alloy"] | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Fitted On
+             * Format: date
+             */
+            fitted_on: string;
+            /** Set Pressure Kpa */
+            set_pressure_kpa?: number | null;
+            /** Set Temperature C */
+            set_temperature_c?: number | null;
+            /** Probe Length Mm */
+            probe_length_mm?: number | null;
+            /** Rating Kw */
+            rating_kw?: number | null;
+            /** Volume L */
+            volume_l?: number | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+            kind: components["schemas"]["PartKind"];
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /** PartPatch */
+        PartPatch: {
+            alloy?: components["schemas"]["Alloy"] | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /** Fitted On */
+            fitted_on?: string | null;
+            /** Set Pressure Kpa */
+            set_pressure_kpa?: number | null;
+            /** Set Temperature C */
+            set_temperature_c?: number | null;
+            /** Probe Length Mm */
+            probe_length_mm?: number | null;
+            /** Rating Kw */
+            rating_kw?: number | null;
+            /** Volume L */
+            volume_l?: number | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+        };
+        /**
+         * EquipmentOut
+         * @description What is asked of a kind of heater.
+         */
+        EquipmentOut: {
+            kind: components["schemas"]["HeaterKind"];
+            /** Is Tank */
+            is_tank: boolean;
+            /** Fields */
+            fields: string[];
+            /** Parts */
+            parts: string[];
+            /** Assumed */
+            assumed: {
+                [key: string]: number;
+            };
+        };
+        /** ConditionOut */
+        ConditionOut: {
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+            severity: components["schemas"]["Severity"] | null;
+            /** Advice */
+            advice: string;
+        };
+        /**
+         * FeatureSpecOut
+         * @description What can be said of a feature, for the form.
+         */
+        FeatureSpecOut: {
+            kind: components["schemas"]["FeatureKind"];
+            group: components["schemas"]["FeatureGroup"];
+            /** Name */
+            name: string;
+            /** Forms */
+            forms: string[];
+            /** Conditions */
+            conditions: components["schemas"]["ConditionOut"][];
+            /** Of */
+            of: components["schemas"]["HeaterKind"][];
+            /** Of Site */
+            of_site: boolean;
+            /** Is Valve */
+            is_valve: boolean;
+        };
+        /**
+         * Business
+         * @description What a site that is no household does with hot water.
+         * @enum {string}
+         */
+        Business: "office" | "shop" | "salon" | "restaurant" | "bakery" | "school" | "clinic" | "lodging" | "care_home" | "laundry" | "camping";
         /** SiteIn */
         SiteIn: {
             /** Name */
             name: string;
             /**
-             * Customer Name
-             * @default
-             */
-            customer_name: string;
-            /**
              * Street
              * @default
              */
-            street: string;
+            street?: string;
             /**
              * Town
              * @default
              */
-            town: string;
+            town?: string;
             /** Zone Id */
             zone_id: number;
             /**
              * Softened
              * @default false
              */
-            softened: boolean;
+            softened?: boolean;
             /** People */
             people?: number | null;
+            /** Fixtures */
+            fixtures?: number | null;
             /** Hot Water L Per Day */
             hot_water_l_per_day?: number | null;
+            /** Occupied Share */
+            occupied_share?: number | null;
+            business?: components["schemas"]["Business"] | null;
+            practice?: components["schemas"]["Practice"] | null;
+            /** Static Pressure Kpa */
+            static_pressure_kpa?: number | null;
+            /** Closed System */
+            closed_system?: boolean | null;
+            /**
+             * Dusty
+             * @default false
+             */
+            dusty?: boolean;
             /**
              * Hazard
              * @default
              */
-            hazard: string;
+            hazard?: string;
+            /**
+             * Access
+             * @default
+             */
+            access?: string;
+            /**
+             * Customer Name
+             * @default
+             */
+            customer_name?: string;
+        };
+        /** MissingFeatureOut */
+        MissingFeatureOut: {
+            kind: components["schemas"]["FeatureKind"];
+            group: components["schemas"]["FeatureGroup"];
+            /** Name */
+            name: string;
+            /** Heater Id */
+            heater_id: number | null;
+        };
+        /** SiteHeaterOut */
+        SiteHeaterOut: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Location */
+            location: string;
+            /** Bank */
+            bank: string;
+            /** Next Due On */
+            next_due_on: string | null;
+            /** Next Component */
+            next_component: string | null;
+            /** Depth Share */
+            depth_share: number | null;
+            /** Anode Left */
+            anode_left: number | null;
+            /** Capacity L */
+            capacity_l: number | null;
+        };
+        /** SitePageOut */
+        SitePageOut: {
+            site: components["schemas"]["SiteOut"];
+            /** Heaters */
+            heaters: components["schemas"]["SiteHeaterOut"][];
+            /** Features */
+            features: components["schemas"]["FeatureOut"][];
+            /** Unseen */
+            unseen: components["schemas"]["MissingFeatureOut"][];
+            /** Open Ends */
+            open_ends: components["schemas"]["OpenEndOut"][];
+        };
+        /** SitePatch */
+        SitePatch: {
+            /** Name */
+            name: string;
+            /**
+             * Street
+             * @default
+             */
+            street?: string;
+            /**
+             * Town
+             * @default
+             */
+            town?: string;
+            /** Zone Id */
+            zone_id: number;
+            /**
+             * Softened
+             * @default false
+             */
+            softened?: boolean;
+            /** People */
+            people?: number | null;
+            /** Fixtures */
+            fixtures?: number | null;
+            /** Hot Water L Per Day */
+            hot_water_l_per_day?: number | null;
+            /** Occupied Share */
+            occupied_share?: number | null;
+            business?: components["schemas"]["Business"] | null;
+            practice?: components["schemas"]["Practice"] | null;
+            /** Static Pressure Kpa */
+            static_pressure_kpa?: number | null;
+            /** Closed System */
+            closed_system?: boolean | null;
+            /**
+             * Dusty
+             * @default false
+             */
+            dusty?: boolean;
+            /**
+             * Hazard
+             * @default
+             */
+            hazard?: string;
+            /**
+             * Access
+             * @default
+             */
+            access?: string;
+        };
+        /** FeatureIn */
+        FeatureIn: {
+            kind: components["schemas"]["FeatureKind"];
+            /** Heater Id */
+            heater_id?: number | null;
+            /**
+             * Form
+             * @default
+             */
+            form?: string;
+            /** Condition */
+            condition: string;
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Do Not Operate
+             * @default false
+             */
+            do_not_operate?: boolean;
+            /**
+             * Use Instead
+             * @default
+             */
+            use_instead?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Seen On */
+            seen_on?: string | null;
+        };
+        /** RecordChangeOut */
+        RecordChangeOut: {
+            /**
+             * Change
+             * Format: uuid
+             */
+            change: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** File */
+            file: string;
+            /** Lines */
+            lines: components["schemas"]["RecordLineOut"][];
+        };
+        /** RecordLineOut */
+        RecordLineOut: {
+            /** Record */
+            record: string;
+            /** Named */
+            named: string;
+            /** Done */
+            done: string;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** UndoneOut */
+        UndoneOut: {
+            /** Heaters */
+            heaters: number;
+        };
+        /**
+         * OpenEndKind
+         * @enum {string}
+         */
+        OpenEndKind: "defect" | "temporary_fix" | "missing_part" | "doubtful_part" | "to_ask";
+        /**
+         * OpenEndState
+         * @enum {string}
+         */
+        OpenEndState: "open" | "arranged" | "closed";
+        /** OpenEndPageOut */
+        OpenEndPageOut: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["OpenEndOut"][];
+            /** By Severity */
+            by_severity: {
+                [key: string]: number;
+            };
+        };
+        /** OpenEndIn */
+        OpenEndIn: {
+            /** Heater Id */
+            heater_id?: number | null;
+            /** Site Id */
+            site_id?: number | null;
+            /** @default defect */
+            kind?: components["schemas"]["OpenEndKind"];
+            /** @default defect */
+            severity?: components["schemas"]["Severity"];
+            /** Words */
+            words: string;
+        };
+        /** StateIn */
+        StateIn: {
+            state: components["schemas"]["OpenEndState"];
+            /**
+             * How
+             * @default
+             */
+            how?: string;
+        };
+        /** CampaignOut */
+        CampaignOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Maker */
+            maker: string;
+            /** Model */
+            model: string;
+            /** Installed From */
+            installed_from: string | null;
+            /** Installed Until */
+            installed_until: string | null;
+            /** Doubtful Look */
+            doubtful_look: string;
+            /** Sound Look */
+            sound_look: string;
+            severity: components["schemas"]["Severity"];
+            /** Closed */
+            closed: boolean;
+            /** Heaters */
+            heaters: number;
+            /** To Do */
+            to_do: number;
+        };
+        /** CampaignIn */
+        CampaignIn: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Maker */
+            maker: string;
+            /**
+             * Model
+             * @default
+             */
+            model?: string;
+            /** Installed From */
+            installed_from?: string | null;
+            /** Installed Until */
+            installed_until?: string | null;
+            /** Doubtful Look */
+            doubtful_look: string;
+            /**
+             * Sound Look
+             * @default
+             */
+            sound_look?: string;
+            /** @default defect */
+            severity?: components["schemas"]["Severity"];
+        };
+        /**
+         * BuildOut
+         * @description Failures of a part, counted by the build of heater it sat in.
+         */
+        BuildOut: {
+            /** Part */
+            part: string;
+            /** Maker */
+            maker: string;
+            /** Model */
+            model: string;
+            /** Heaters */
+            heaters: number;
+            /** Failures */
+            failures: number;
+            /** Expected */
+            expected: number;
         };
         /**
          * Order
          * @enum {string}
          */
         Order: "due" | "benefit";
-        /**
-         * Component
-         * @enum {string}
-         */
-        Component: "sediment" | "scale" | "anode" | "relief_valve" | "expansion_tank" | "tank";
         /**
          * DecidedBy
          * @enum {string}
@@ -776,8 +2789,6 @@ export interface components {
             offset: number;
             /** Rows */
             rows: components["schemas"]["OutlookRowOut"][];
-            /** Weeks */
-            weeks: components["schemas"]["WeekOut"][];
         };
         /** OutlookRowOut */
         OutlookRowOut: {
@@ -801,25 +2812,17 @@ export interface components {
             /** Installed On */
             installed_on: string | null;
             install_certainty: components["schemas"]["InstallCertainty"];
+            /**
+             * Guessed
+             * @description What of it is a guess, the forecast resting on it.
+             */
+            guessed: string[];
             /** Depth Share */
             depth_share: number | null;
             /** Anode Left */
             anode_left: number | null;
             /** Windows */
             windows: components["schemas"]["WindowOut"][];
-        };
-        /** WeekOut */
-        WeekOut: {
-            /**
-             * Week
-             * Format: date
-             */
-            week: string;
-            component: components["schemas"]["Component"];
-            /** Services */
-            services: number;
-            /** Hours */
-            hours: number;
         };
         /** WindowOut */
         WindowOut: {
@@ -841,6 +2844,19 @@ export interface components {
             benefit: number;
             /** Probability Today */
             probability_today: number;
+        };
+        /** WeekOut */
+        WeekOut: {
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            component: components["schemas"]["Component"];
+            /** Services */
+            services: number;
+            /** Hours */
+            hours: number;
         };
         /** ForecastOut */
         ForecastOut: {
@@ -915,6 +2931,8 @@ export interface components {
             years_between: number;
             /** Over After Service */
             over_after_service: number;
+            /** Over At Next */
+            over_at_next: number;
             /** Over In 12 Months */
             over_in_12_months: number;
         };
@@ -929,6 +2947,54 @@ export interface components {
             setpoint_c: number | null;
             /** Results */
             results: components["schemas"]["AlternativeOut"][];
+        };
+        /** WhatIfOut */
+        WhatIfOut: {
+            /** Results */
+            results: components["schemas"]["AlternativeOut"][];
+            /**
+             * Cautions
+             * @description What the setting that is tried asks people to mind.
+             */
+            cautions: string[];
+        };
+        /**
+         * Gap
+         * @enum {string}
+         */
+        Gap: "age" | "flushes" | "use" | "water";
+        /** GapOut */
+        GapOut: {
+            /** Id */
+            id: number;
+            /** Heater Id */
+            heater_id: number;
+            /** Tag */
+            tag: string;
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /** Street */
+            street: string;
+            /** Location */
+            location: string;
+            /** Phone */
+            phone: string;
+            kind: components["schemas"]["Gap"];
+            /** Days */
+            days: number;
+        };
+        /** GapPageOut */
+        GapPageOut: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["GapOut"][];
+            /** By Kind */
+            by_kind: {
+                [key: string]: number;
+            };
         };
         /** CourseOut */
         CourseOut: {
@@ -1193,7 +3259,7 @@ export interface components {
              * Could Not Open
              * @default false
              */
-            could_not_open: boolean;
+            could_not_open?: boolean;
         };
         /**
          * RodGrade
@@ -1301,9 +3367,23 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /** Supervised By */
             supervised_by?: number | null;
+        };
+        /**
+         * FileColumnOut
+         * @description A column of a file with its first cells, and what it was or may be matched with.
+         */
+        FileColumnOut: {
+            /** Name */
+            name: string;
+            /** Samples */
+            samples: string[];
+            /** Column */
+            column: string;
+            /** Written */
+            written: string;
         };
         /** ImportOut */
         ImportOut: {
@@ -1324,6 +3404,13 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
+            /** Columns */
+            columns: components["schemas"]["FileColumnOut"][];
+            /**
+             * Matched
+             * @description Whether its columns had other names than ours.
+             */
+            matched: boolean;
             /**
              * Started At
              * Format: date-time
@@ -1334,7 +3421,7 @@ export interface components {
          * ImportState
          * @enum {string}
          */
-        ImportState: "checking" | "checked" | "applying" | "applied" | "refused" | "cancelled";
+        ImportState: "checking" | "matching" | "checked" | "applying" | "applied" | "refused" | "cancelled";
         /**
          * RowAction
          * @enum {string}
@@ -1359,6 +3446,114 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["ImportRowOut"][];
         };
+        /**
+         * ColumnOut
+         * @description A column that a kind of file may have; ``ways`` are the ways of writing it, of which the first is ours.
+         */
+        ColumnOut: {
+            /** Name */
+            name: string;
+            /** Required */
+            required: boolean;
+            /** Ways */
+            ways: string[];
+        };
+        /** MatchIn */
+        MatchIn: {
+            /** Name */
+            name: string;
+            /** Column */
+            column: string;
+            /**
+             * Written
+             * @default
+             */
+            written?: string;
+        };
+        /** MatchesIn */
+        MatchesIn: {
+            /** Matches */
+            matches: components["schemas"]["MatchIn"][];
+        };
+        /** ConfirmIn */
+        ConfirmIn: {
+            /**
+             * Without Refused
+             * @default false
+             */
+            without_refused?: boolean;
+        };
+        /**
+         * AttachmentKind
+         * @enum {string}
+         */
+        AttachmentKind: "photograph" | "document";
+        /** AttachmentOut */
+        AttachmentOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["AttachmentKind"];
+            /** Heater Id */
+            heater_id: number | null;
+            /** Caption */
+            caption: string;
+            /** Taken On */
+            taken_on: string | null;
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Added By */
+            added_by: string;
+            /** Bytes */
+            bytes: number;
+            /** Width */
+            width: number | null;
+            /** Height */
+            height: number | null;
+        };
+        /** AttachmentIn */
+        AttachmentIn: {
+            /** Site Id */
+            site_id?: number | null;
+            /** Heater Id */
+            heater_id?: number | null;
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+        };
+        /** AttachmentPatch */
+        AttachmentPatch: {
+            /** Caption */
+            caption?: string | null;
+            /** Gone */
+            gone?: boolean | null;
+        };
+        /** BaseFileOut */
+        BaseFileOut: {
+            /** Id */
+            id: number;
+            state: components["schemas"]["BaseFileState"];
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Bytes */
+            bytes: number;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+        };
+        /**
+         * BaseFileState
+         * @enum {string}
+         */
+        BaseFileState: "writing" | "ready" | "failed";
     };
     responses: never;
     parameters: never;
@@ -1385,6 +3580,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MeOut"];
                 };
+            };
+        };
+    };
+    aquifer_accounts_api_views: {
+        parameters: {
+            query: {
+                place: "register" | "outlook" | "open_ends";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"][];
+                };
+            };
+        };
+    };
+    aquifer_accounts_api_keep_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"];
+                };
+            };
+        };
+    };
+    aquifer_accounts_api_drop_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -1448,12 +3709,130 @@ export interface operations {
             };
         };
     };
+    aquifer_water_api_zones_on_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZoneOnMapOut"][];
+                };
+            };
+        };
+    };
+    aquifer_water_api_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                zone_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_water_api_change_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                zone_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZoneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_water_api_add_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                zone_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_water_api_fetch_supplier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                zone_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FetchedOut"];
+                };
+            };
+        };
+    };
     aquifer_heaters_api_heaters: {
         parameters: {
             query?: {
                 q?: string;
                 zone_id?: number | null;
                 kind?: components["schemas"]["HeaterKind"] | null;
+                guessed?: boolean;
+                archived?: boolean;
                 offset?: number;
                 limit?: number;
             };
@@ -1494,6 +3873,168 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_find: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_bulk_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_bulk_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_suspected: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuspectedOut"][];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_labels_of: {
+        parameters: {
+            query?: {
+                q?: string;
+                zone_id?: number | null;
+                kind?: components["schemas"]["HeaterKind"] | null;
+                guessed?: boolean;
+                archived?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_heaters_api_tagged: {
+        parameters: {
+            query: {
+                tag: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaggedOut"];
                 };
             };
         };
@@ -1546,7 +4087,143 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_sites: {
+    aquifer_heaters_api_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_fit_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_change_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+        };
+    };
+    aquifer_heaters_api_asked_of_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentOut"][];
+                };
+            };
+        };
+    };
+    aquifer_places_api_feature_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeatureSpecOut"][];
+                };
+            };
+        };
+    };
+    aquifer_places_api_sites: {
         parameters: {
             query?: {
                 q?: string;
@@ -1569,7 +4246,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_add_site: {
+    aquifer_places_api_add_site: {
         parameters: {
             query?: never;
             header?: never;
@@ -1589,6 +4266,378 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteOut"];
+                };
+            };
+        };
+    };
+    aquifer_places_api_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_places_api_change_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SitePatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_places_api_add_feature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeatureIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_places_api_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feature_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_places_api_change_feature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feature_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeatureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_changes_api_of_heater: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChangeOut"][];
+                };
+            };
+        };
+    };
+    aquifer_changes_api_of_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChangeOut"][];
+                };
+            };
+        };
+    };
+    aquifer_changes_api_of_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                zone_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChangeOut"][];
+                };
+            };
+        };
+    };
+    aquifer_changes_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoneOut"];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_open_ends: {
+        parameters: {
+            query?: {
+                q?: string;
+                state?: components["schemas"]["OpenEndState"] | null;
+                severity?: components["schemas"]["Severity"] | null;
+                kind?: components["schemas"]["OpenEndKind"] | null;
+                heater_id?: number | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenEndPageOut"];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_raise_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenEndIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenEndOut"];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                open_end_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenEndOut"];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_campaigns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"][];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CampaignIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+        };
+    };
+    aquifer_open_ends_api_builds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"][];
                 };
             };
         };
@@ -1617,6 +4666,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutlookOut"];
+                };
+            };
+        };
+    };
+    aquifer_forecasts_api_read_weeks: {
+        parameters: {
+            query?: {
+                q?: string;
+                zone_id?: number | null;
+                kind?: components["schemas"]["HeaterKind"] | null;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"][];
                 };
             };
         };
@@ -1661,6 +4735,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+        };
+    };
+    aquifer_forecasts_api_what_if: {
+        parameters: {
+            query?: {
+                softened?: boolean | null;
+                setpoint_c?: number | null;
+                use_factor?: number;
+                flush_method?: components["schemas"]["FlushMethod"] | null;
+                practice?: components["schemas"]["Practice"] | null;
+            };
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+        };
+    };
+    aquifer_forecasts_api_gap_list: {
+        parameters: {
+            query?: {
+                kind?: components["schemas"]["Gap"] | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GapPageOut"];
                 };
             };
         };
@@ -1800,7 +4926,7 @@ export interface operations {
             };
         };
     };
-    aquifer_imports_api_confirm: {
+    aquifer_imports_api_refused: {
         parameters: {
             query?: never;
             header?: never;
@@ -1810,6 +4936,120 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_imports_api_columns_of: {
+        parameters: {
+            query: {
+                kind: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnOut"][];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_imports_api_match: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_match_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_confirm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1841,6 +5081,176 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
                 };
+            };
+        };
+    };
+    aquifer_attachments_api_attachments: {
+        parameters: {
+            query?: {
+                site_id?: number | null;
+                heater_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+        };
+    };
+    aquifer_attachments_api_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Site Id */
+                    site_id?: number | null;
+                    /** Heater Id */
+                    heater_id?: number | null;
+                    /**
+                     * Caption
+                     * @default
+                     */
+                    caption?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"];
+                };
+            };
+        };
+    };
+    aquifer_attachments_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attachment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttachmentPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"];
+                };
+            };
+        };
+    };
+    aquifer_attachments_api_file: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                attachment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_whole_base_api_base_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaseFileOut"][];
+                };
+            };
+        };
+    };
+    aquifer_whole_base_api_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaseFileOut"];
+                };
+            };
+        };
+    };
+    aquifer_whole_base_api_fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                base_file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

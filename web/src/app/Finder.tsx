@@ -5,7 +5,8 @@ import { useDeferredValue, useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { HeaterSign } from '../drawing/HeaterSign'
-import { heatersOptions } from '../features/heaters/queries'
+import type { Schema } from '../api/client'
+import { findOptions } from '../features/heaters/queries'
 import { dueWords } from '../lib/dates'
 import { COMPONENTS, KINDS } from '../lib/words'
 import { useCompany } from './session'
@@ -28,7 +29,7 @@ export function Finder() {
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Trigger className="flex h-8 w-64 items-center gap-2 rounded-md border border-line bg-sheet px-2.5 text-soft hover:border-rule">
         <Search size={15} aria-hidden />
-        <span className="flex-1 truncate text-left">Find heater, street, tag</span>
+        <span className="flex-1 truncate text-left">Find heater, street, phone</span>
         <kbd className="rounded border border-line bg-ground px-1.5 text-fine">/</kbd>
       </Dialog.Trigger>
       <Dialog.Portal>
@@ -45,67 +46,71 @@ export function Finder() {
   )
 }
 
+interface Hit {
+  key: string
+  to: string
+  heater?: Schema['HeaterRowOut']
+  place?: Schema['PlaceFoundOut']
+}
+
 function FinderList({ onDone }: { onDone: () => void }) {
   const [words, setWords] = useState('')
   const [chosen, setChosen] = useState(0)
   const navigate = useNavigate()
-  const { today } = useCompany()
   const asked = useDeferredValue(words.trim())
-  const { data, isFetching } = useQuery({ ...heatersOptions({ q: asked, limit: 8 }), enabled: asked.length > 0 })
-  const rows = asked ? (data?.rows ?? []) : []
-  const goTo = (id: number) => {
+  const { data, isFetching } = useQuery({ ...findOptions(asked), enabled: asked.length > 0 })
+  const hits: Hit[] = asked
+    ? [
+        ...(data?.heaters.map((heater) => ({ key: `h${heater.id}`, to: `/heaters/${heater.id}`, heater })) ?? []),
+        ...(data?.places.map((place, at) => ({ key: `${place.kind}${place.id}-${at}`, to: place.kind === 'zone' ? `/water/${place.id}` : `/sites/${place.id}`, place })) ?? []),
+      ]
+    : []
+  const goTo = (hit: Hit) => {
     onDone()
-    void navigate(`/heaters/${id}`)
+    void navigate(hit.to)
   }
+  const at = hits[chosen]
   return (
     <>
       <input
         autoFocus
         role="combobox"
-        aria-label="Find a heater, street, tag or zone"
-        aria-expanded={rows.length > 0}
+        aria-label="Find a heater, site, customer, phone number, tag or zone"
+        aria-expanded={hits.length > 0}
         aria-controls="found"
-        aria-activedescendant={rows[chosen] ? `found-${rows[chosen].id}` : undefined}
+        aria-activedescendant={at ? `found-${at.key}` : undefined}
         value={words}
         onChange={(event) => {
           setWords(event.target.value)
           setChosen(0)
         }}
         onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') setChosen((at) => Math.min(at + 1, rows.length - 1))
-          else if (event.key === 'ArrowUp') setChosen((at) => Math.max(at - 1, 0))
-          else if (event.key === 'Enter' && rows[chosen]) goTo(rows[chosen].id)
+          if (event.key === 'ArrowDown') setChosen((now) => Math.min(now + 1, hits.length - 1))
+          else if (event.key === 'ArrowUp') setChosen((now) => Math.max(now - 1, 0))
+          else if (event.key === 'Enter' && at) goTo(at)
           else return
           event.preventDefault()
         }}
-        placeholder="Name, street, tag, zone, kind"
+        placeholder="Name, street, tag, serial, phone, zone"
         className="h-12 w-full rounded-t-lg bg-transparent px-4 text-lead"
       />
-      <ul id="found" role="listbox" aria-label="Found" className="border-t border-line p-1">
-        {rows.map((row, at) => (
+      {asked && data && !data.exact && hits.length > 0 && <p className="border-t border-line px-4 pt-2 text-soft">Nothing is written like “{asked}”. Close to it:</p>}
+      <ul id="found" role="listbox" aria-label="Found" className="max-h-[70vh] overflow-y-auto border-t border-line p-1">
+        {hits.map((hit, number) => (
           <li
-            key={row.id}
-            id={`found-${row.id}`}
+            key={hit.key}
+            id={`found-${hit.key}`}
             role="option"
-            aria-selected={at === chosen}
-            onClick={() => goTo(row.id)}
-            onMouseMove={() => setChosen(at)}
-            className={`flex items-center gap-3 rounded px-3 py-1.5 ${at === chosen ? 'bg-ground' : ''}`}
+            aria-selected={number === chosen}
+            onClick={() => goTo(hit)}
+            onMouseMove={() => setChosen(number)}
+            className={`flex items-center gap-3 rounded px-3 py-1.5 ${number === chosen ? 'bg-ground' : ''}`}
           >
-            <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
-            <span className="min-w-0 flex-1">
-              <span className="block truncate font-bold">
-                {row.site}, {row.street}
-              </span>
-              <span className="block truncate text-soft">
-                {row.tag} · {KINDS[row.kind]} · {row.zone}
-              </span>
-            </span>
-            {row.next_component && (
-              <span className="text-right text-fine text-soft">
-                {COMPONENTS[row.next_component as keyof typeof COMPONENTS]}
-                <br />
-                {dueWords(row.next_due_on, today)}
+            {hit.heater && <HeaterLines row={hit.heater} />}
+            {hit.place && (
+              <span className="min-w-0 pl-8">
+                <span className="block truncate font-bold">{hit.place.name}</span>
+                <span className="block truncate text-soft">{[hit.place.kind === 'zone' ? 'water zone' : 'site', hit.place.detail].filter(Boolean).join(' · ')}</span>
               </span>
             )}
           </li>
@@ -113,9 +118,32 @@ function FinderList({ onDone }: { onDone: () => void }) {
       </ul>
       <p role="status" className="px-4 pb-3 text-soft">
         {!asked && 'Type a few letters; Enter opens the first.'}
-        {asked && !isFetching && rows.length === 0 && `Nothing has all of “${asked}”. Try fewer letters, or the street.`}
-        {asked && data && data.total > rows.length && `${data.total} in all; type more to narrow it.`}
+        {asked && !isFetching && hits.length === 0 && `Nothing is called, or nearly called, “${asked}”. Try fewer letters, or the street.`}
       </p>
+    </>
+  )
+}
+
+function HeaterLines({ row }: { row: Schema['HeaterRowOut'] }) {
+  const { today } = useCompany()
+  return (
+    <>
+      <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
+      <span className="min-w-0 flex-1">
+        <span className="block truncate font-bold">
+          {row.site}, {row.street}
+        </span>
+        <span className="block truncate text-soft">
+          {row.tag} · {KINDS[row.kind]} · {row.zone}
+        </span>
+      </span>
+      {row.next_component && (
+        <span className="text-right text-fine text-soft">
+          {COMPONENTS[row.next_component as keyof typeof COMPONENTS]}
+          <br />
+          {dueWords(row.next_due_on, today)}
+        </span>
+      )}
     </>
   )
 }

@@ -1,12 +1,13 @@
 import { useQueries } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { DropdownMenu } from 'radix-ui'
-import { NavLink, Outlet } from 'react-router'
+import { NavLink, Outlet, useLocation } from 'react-router'
 
 import { ApiError } from '../api/client'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
+import { TakeBack } from './TakeBack'
 import { companyOptions, meOptions, useCompany, useMay, useMe } from './session'
 
 /** Waits for who is signed in and how the company measures, which every screen needs. */
@@ -32,7 +33,9 @@ export function Office() {
       <header className="flex h-[46px] shrink-0 items-center gap-6 border-b border-line px-5">
         <Mark />
         <nav aria-label="Places" className="flex h-full items-stretch gap-1">
-          <Place to="/register">Register</Place>
+          <Place to="/register" also={['/sites', '/heaters', '/water']}>
+            Register
+          </Place>
           <Place to="/outlook">Outlook</Place>
           {records && <Place to="/visit">Visit</Place>}
         </nav>
@@ -43,6 +46,7 @@ export function Office() {
       <main id="main" className="min-h-0 flex-1">
         <Outlet />
       </main>
+      <TakeBack />
     </div>
   )
 }
@@ -68,14 +72,17 @@ export function Mark() {
   )
 }
 
-function Place({ to, children }: { to: string; children: string }) {
+/** `also`: what lies inside the place under other addresses. */
+function Place({ to, also = [], children }: { to: string; also?: string[]; children: string }) {
+  const { pathname } = useLocation()
+  const inside = also.some((one) => pathname.startsWith(one))
   return (
     <NavLink
       to={to}
       className={({ isActive }) =>
         clsx(
           'flex items-center border-b-[3px] px-3 pt-[3px]',
-          isActive ? 'border-copper font-bold text-ink' : 'border-transparent text-soft hover:text-ink',
+          isActive || inside ? 'border-copper font-bold text-ink' : 'border-transparent text-soft hover:text-ink',
         )
       }
     >

@@ -1,11 +1,18 @@
 import { createBrowserRouter, Navigate } from 'react-router'
 
+import { GapsPage } from '../features/gaps/GapsPage'
+import { DuplicatesPage } from '../features/heaters/DuplicatesPage'
 import { HeaterPage } from '../features/heaters/HeaterPage'
 import { RegisterPage } from '../features/heaters/RegisterPage'
-import { ImportPage } from '../features/imports/ImportPage'
+import { TagPage } from '../features/heaters/TagPage'
+import { FilesPage } from '../features/imports/FilesPage'
+import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
+import { SitePage } from '../features/places/SitePage'
 import { VisitListPage } from '../features/visits/VisitListPage'
 import { VisitPage } from '../features/visits/VisitPage'
+import { WaterPage } from '../features/water/WaterPage'
+import { ZonePage } from '../features/water/ZonePage'
 import { Office, Session } from './Shell'
 import { NotFoundPage } from './NotFoundPage'
 
@@ -19,11 +26,18 @@ export const router = createBrowserRouter([
           { index: true, element: <Navigate to="/outlook" replace /> },
           { path: '/outlook', element: <OutlookPage /> },
           { path: '/register', element: <RegisterPage /> },
-          { path: '/register/import', element: <ImportPage /> },
+          { path: '/register/open-ends', element: <OpenEndsPage /> },
+          { path: '/register/gaps', element: <GapsPage /> },
+          { path: '/register/duplicates', element: <DuplicatesPage /> },
+          { path: '/register/files', element: <FilesPage /> },
+          { path: '/sites/:siteId', element: <SitePage /> },
+          { path: '/water', element: <WaterPage /> },
+          { path: '/water/:zoneId', element: <ZonePage /> },
           { path: '/heaters/:heaterId', element: <HeaterPage /> },
           { path: '*', element: <NotFoundPage /> },
         ],
       },
+      { path: '/t/*', element: <TagPage /> },
       { path: '/visit', element: <VisitListPage /> },
       { path: '/visit/:heaterId', element: <VisitPage /> },
     ],

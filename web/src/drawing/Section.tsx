@@ -100,7 +100,7 @@ function TankSection({ heater, forecasts, units, height }: Props) {
       <Label side="right" x={right} y={ends.valve - 14} from={right + 6} name="relief valve" value={stuck ? valveWords(stuck.p50) : ''} />
       <Label side="right" x={right} y={portLabel} from={right + 11} name="drain port" value={`${shown(units, 'length_mm', drainPort)} up`} />
       {depth && <Label side="left" x={TANK_X} y={Math.min(ends.deposit, floor - 16)} from={TANK_X + 8} name="deposit" value={`${range(depth, units)}`} />}
-      {heater.lower_element_height_mm && <Label side="left" x={TANK_X} y={up(heater.lower_element_height_mm) - 22} from={TANK_X + 4} name="lower element" value={`${shown(units, 'length_mm', heater.lower_element_height_mm)} up`} />}
+      {heater.lower_element_height_mm && <Label side="left" x={TANK_X} y={up(heater.lower_element_height_mm) - 22} from={TANK_X + 4} name="element" value={`${shown(units, 'length_mm', heater.lower_element_height_mm)} up`} />}
       {heater.probe_height_mm && !heater.lower_element_height_mm && <Label side="left" x={TANK_X} y={up(heater.probe_height_mm) - 26} from={TANK_X + 4} name="probe" value={`${shown(units, 'length_mm', heater.probe_height_mm)} up`} />}
       <Label side="left" x={TANK_X} y={top + tankHeight * 0.3} from={TANK_X + tankWidth * 0.2} name="dip tube" value="cold in" />
     </svg>

@@ -34,3 +34,17 @@ export function Empty({ children }: { children: ReactNode }) {
 export function Hazard({ children, className = '' }: { children: ReactNode; className?: string }) {
   return <p className={`border-l-4 border-oxide pl-2.5 font-semibold text-oxide ${className}`}>{children}</p>
 }
+
+/** What can hurt at a place, said before anything else. */
+export function Hazards({ hazards }: { hazards: string[] }) {
+  if (hazards.length === 0) return null
+  return (
+    <ul aria-label="Hazards" className="shrink-0 border-b border-oxide bg-sheet px-5 py-1.5 font-semibold text-oxide">
+      {hazards.map((one) => (
+        <li key={one} className="leading-snug">
+          {one}
+        </li>
+      ))}
+    </ul>
+  )
+}

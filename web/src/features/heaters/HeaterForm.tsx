@@ -1,5 +1,5 @@
 import { zodResolver } from '@hookform/resolvers/zod'
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useForm, useWatch } from 'react-hook-form'
 import { z } from 'zod'
 import { useState } from 'react'
@@ -11,7 +11,7 @@ import { fieldText, label, stored, type Quantity, type Units } from '../../lib/u
 import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { heaterOptions, useAddHeater, useChangeHeater } from './queries'
+import { equipmentOptions, heaterOptions, useAddHeater, useChangeHeater } from './queries'
 import { SitePicker } from './SitePicker'
 
 /** What is typed, as text: ranges are the server's business, here only what cannot be sent at all. */
@@ -24,31 +24,67 @@ const typed = z.object({
   serial: z.string(),
   installed_on: z.string(),
   install_certainty: z.enum(['known', 'estimated', 'unknown']),
+  install_margin_years: z.string(),
+  flush_history: z.enum(['recorded', 'never', 'about', 'unknown']),
+  last_flush_year: z.string(),
+  bank: z.string(),
+  practice: z.string(),
+  recirculated: z.boolean(),
   capacity_l: z.string(),
   setpoint_c: z.string(),
+  input_kw: z.string(),
+  height_mm: z.string(),
+  diameter_mm: z.string(),
   drain_port_height_mm: z.string(),
+  probe_height_mm: z.string(),
   lower_element_height_mm: z.string(),
+  exchanger_area_m2: z.string(),
+  burner_hours_per_day: z.string(),
+  supply_volts: z.string(),
+  boiler: z.string(),
+  control_setting: z.string(),
+  dip_tube: z.string(),
+  anode_port: z.string(),
   alloy: z.string(),
   anode_fitted_on: z.string(),
   relief_valve_fitted_on: z.string(),
 })
 type Typed = z.infer<typeof typed>
 
-const MEASURES: { name: keyof Typed; label: string; quantity: Quantity; tankOnly?: boolean }[] = [
-  { name: 'capacity_l', label: 'Capacity', quantity: 'volume_l', tankOnly: true },
+type Figure =
+  | 'capacity_l' | 'setpoint_c' | 'input_kw' | 'height_mm' | 'diameter_mm' | 'drain_port_height_mm' | 'probe_height_mm'
+  | 'lower_element_height_mm' | 'exchanger_area_m2' | 'burner_hours_per_day' | 'supply_volts'
+type Remark = 'boiler' | 'control_setting' | 'dip_tube' | 'anode_port'
+
+/** Figures with the unit they are shown in; one without a quantity keeps the unit it is stored in. */
+const FIGURES: { name: Figure; label: string; quantity?: Quantity; unit?: string }[] = [
+  { name: 'capacity_l', label: 'Capacity', quantity: 'volume_l' },
   { name: 'setpoint_c', label: 'Set temperature', quantity: 'temperature_c' },
-  { name: 'drain_port_height_mm', label: 'Drain port height', quantity: 'length_mm', tankOnly: true },
-  { name: 'lower_element_height_mm', label: 'Lower element height', quantity: 'length_mm', tankOnly: true },
+  { name: 'input_kw', label: 'Heat input', unit: 'kW' },
+  { name: 'height_mm', label: 'Height', quantity: 'length_mm' },
+  { name: 'diameter_mm', label: 'Diameter', quantity: 'length_mm' },
+  { name: 'drain_port_height_mm', label: 'Drain port height', quantity: 'length_mm' },
+  { name: 'probe_height_mm', label: 'Thermostat probe height', quantity: 'length_mm' },
+  { name: 'lower_element_height_mm', label: 'Lower element height', quantity: 'length_mm' },
+  { name: 'exchanger_area_m2', label: 'Exchanger or coil', unit: 'm²' },
+  { name: 'burner_hours_per_day', label: 'Burner hours a day', unit: 'h' },
+  { name: 'supply_volts', label: 'Supply', unit: 'V' },
+]
+const REMARKS: { name: Remark; label: string; placeholder: string }[] = [
+  { name: 'boiler', label: 'Boiler that heats it', placeholder: 'gas boiler, 18 kW' },
+  { name: 'control_setting', label: 'Control as left', placeholder: 'dial at B' },
+  { name: 'dip_tube', label: 'Dip tube', placeholder: 'left, jets, sound' },
+  { name: 'anode_port', label: 'Anode’s port', placeholder: 'own, 400 mm head room' },
 ]
 
 const NAMES: Record<string, string> = {
   location: 'where it stands',
   installed_on: 'installed on',
   install_certainty: 'how sure that is',
-  capacity_l: 'capacity',
-  setpoint_c: 'set temperature',
-  drain_port_height_mm: 'drain port height',
-  lower_element_height_mm: 'lower element height',
+  ...Object.fromEntries([...FIGURES, ...REMARKS].map((one) => [one.name, one.label.toLowerCase()])),
+  install_margin_years: 'how far off its age may be',
+  flush_history: 'earlier flushes',
+  last_flush_year: 'year of the last flush',
   alloy: 'anode',
   anode_fitted_on: 'anode fitted on',
   relief_valve_fitted_on: 'relief valve fitted on',
@@ -76,6 +112,10 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
     defaultValues: start,
   })
   const kind = useWatch({ control, name: 'kind' }) as Schema['HeaterKind']
+  const certainty = useWatch({ control, name: 'install_certainty' })
+  const flushes = useWatch({ control, name: 'flush_history' })
+  const asked = useQuery(equipmentOptions).data?.find((one) => one.kind === kind)
+  const assumed = heater && heater.kind === kind ? heater.assumed : (asked?.assumed ?? {})
   const server = saving.error instanceof ApiError ? saving.error : null
   const fault = (name: string) =>
     (formState.errors as Record<string, { message?: string } | undefined>)[name]?.message ?? server?.fields[name]
@@ -88,7 +128,7 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
   const seeNewest = async () => {
     const newest = await queries.fetchQuery({ ...heaterOptions(heater!.id), staleTime: 0 })
     const now = initial(newest, units)
-    setTheirs((Object.keys(now) as (keyof Typed)[]).filter((name) => now[name] !== start[name]).map((name) => [name, now[name]]))
+    setTheirs((Object.keys(now) as (keyof Typed)[]).filter((name) => now[name] !== start[name]).map((name) => [name, String(now[name])]))
     setVersion(newest.version)
     saving.reset()
   }
@@ -114,9 +154,37 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
         <Field label="Serial number" fault={fault('serial')} {...register('serial')} />
         <Field label="Maker" fault={fault('maker')} {...register('maker')} />
         <Field label="Model" fault={fault('model')} {...register('model')} />
-        {MEASURES.filter((one) => !one.tankOnly || isTank(kind)).map((one) => (
-          <Field key={one.name} label={one.label} unit={label(units, one.quantity)} inputMode="decimal" fault={fault(one.name)} {...register(one.name)} />
+        {certainty === 'estimated' && <Field label="It may be off by" unit="years" inputMode="decimal" fault={fault('install_margin_years')} {...register('install_margin_years')} />}
+        <Choice label="Flushes before our record" {...register('flush_history')}>
+          <option value="recorded">all are on record</option>
+          <option value="never">never, as far as known</option>
+          <option value="about">last one about …</option>
+          <option value="unknown">nobody knows</option>
+        </Choice>
+        {flushes === 'about' && <Field label="… in the year" inputMode="numeric" fault={fault('last_flush_year')} {...register('last_flush_year')} />}
+        <Field label="Bank" placeholder="for several run as one" fault={fault('bank')} {...register('bank')} />
+        {FIGURES.filter((one) => asked?.fields.includes(one.name)).map((one) => (
+          <Field
+            key={one.name}
+            label={one.label}
+            unit={one.quantity ? label(units, one.quantity) : (one.unit ?? '')}
+            inputMode="decimal"
+            hint={assumed[one.name] === undefined || start[one.name] ? undefined : 'assumed as shown, until somebody reads it'}
+            placeholder={placeholder(one, assumed, units)}
+            fault={fault(one.name)}
+            {...register(one.name)}
+          />
         ))}
+        {REMARKS.filter((one) => asked?.fields.includes(one.name)).map((one) => (
+          <Field key={one.name} label={one.label} placeholder={one.placeholder} maxLength={80} fault={fault(one.name)} {...register(one.name)} />
+        ))}
+        <Choice label="Practice" {...register('practice')}>
+          <option value="">as its site, water or company</option>
+          <option value="condition">by condition</option>
+          <option value="annual">yearly</option>
+          <option value="hard_water_half_yearly">half-yearly on hard water</option>
+          <option value="long_service">long service</option>
+        </Choice>
         {isTank(kind) && (
           <>
             <Choice label="Anode" {...register('alloy')}>
@@ -132,6 +200,9 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
         )}
         <Field label="Relief valve fitted on" type="date" hint="empty: with the heater" fault={fault('relief_valve.fitted_on')} {...register('relief_valve_fitted_on')} />
       </div>
+      <label className="flex items-center gap-2">
+        <input type="checkbox" className="size-4" {...register('recirculated')} /> A loop keeps its hot water moving
+      </label>
       {server && (
         <div role="alert" className="border-l-4 border-oxide bg-sheet p-3">
           <p>{server.message}</p>
@@ -153,7 +224,7 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
           ))}
         </div>
       )}
-      <div className="flex gap-3">
+      <div className="sticky -bottom-5 -mx-5 -mb-5 flex gap-3 border-t border-line bg-ground px-5 py-3">
         <Button look="main" type="submit" disabled={saving.isPending || !site}>
           {heater ? 'Save heater' : 'Add heater'}
         </Button>
@@ -177,10 +248,16 @@ function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
     serial: heater?.serial ?? '',
     installed_on: heater?.installed_on ?? '',
     install_certainty: heater?.install_certainty ?? 'known',
-    capacity_l: fieldText(units, 'volume_l', heater?.capacity_l),
-    setpoint_c: fieldText(units, 'temperature_c', heater?.setpoint_c),
-    drain_port_height_mm: fieldText(units, 'length_mm', heater?.drain_port_height_mm),
-    lower_element_height_mm: fieldText(units, 'length_mm', heater?.lower_element_height_mm),
+    install_margin_years: plain(heater?.install_margin_years),
+    flush_history: heater?.flush_history ?? 'recorded',
+    last_flush_year: plain(heater?.last_flush_year),
+    bank: heater?.bank ?? '',
+    practice: heater?.practice ?? '',
+    recirculated: heater?.recirculated ?? false,
+    ...(Object.fromEntries(
+      FIGURES.map((one) => [one.name, one.quantity ? fieldText(units, one.quantity, heater?.[one.name]) : plain(heater?.[one.name])]),
+    ) as Record<Figure, string>),
+    ...(Object.fromEntries(REMARKS.map((one) => [one.name, heater?.[one.name] ?? ''])) as Record<Remark, string>),
     alloy: part('anode')?.alloy ?? '',
     anode_fitted_on: part('anode')?.fitted_on ?? '',
     relief_valve_fitted_on: part('relief_valve')?.fitted_on ?? '',
@@ -189,8 +266,20 @@ function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
 
 function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] {
   const tank = isTank(form.kind as Schema['HeaterKind'])
-  const measure = (name: keyof Typed, quantity: Quantity) => stored(units, quantity, form[name])
+  const figures = Object.fromEntries(
+    FIGURES.map((one) => [one.name, one.quantity ? stored(units, one.quantity, form[one.name]) : number(form[one.name])]),
+  ) as Record<Figure, number | null>
   return {
+    ...figures,
+    drain_port_height_mm: tank ? figures.drain_port_height_mm : null,
+    lower_element_height_mm: tank ? figures.lower_element_height_mm : null,
+    ...(Object.fromEntries(REMARKS.map((one) => [one.name, form[one.name]])) as Record<Remark, string>),
+    install_margin_years: form.install_certainty === 'estimated' ? number(form.install_margin_years) : null,
+    flush_history: form.flush_history,
+    last_flush_year: form.flush_history === 'about' ? number(form.last_flush_year) : null,
+    bank: form.bank,
+    practice: (form.practice || null) as Schema['Practice'] | null,
+    recirculated: form.recirculated,
     tag: form.tag,
     site_id: siteId,
     kind: form.kind as Schema['HeaterKind'],
@@ -200,11 +289,22 @@ function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] 
     serial: form.serial,
     installed_on: form.installed_on || null,
     install_certainty: form.install_certainty,
-    capacity_l: measure('capacity_l', 'volume_l'),
-    setpoint_c: measure('setpoint_c', 'temperature_c'),
-    drain_port_height_mm: tank ? measure('drain_port_height_mm', 'length_mm') : null,
-    lower_element_height_mm: tank ? measure('lower_element_height_mm', 'length_mm') : null,
     anode: tank ? { alloy: (form.alloy || null) as Schema['Alloy'] | null, count: 1, fitted_on: form.anode_fitted_on || null } : null,
     relief_valve: { count: 1, fitted_on: form.relief_valve_fitted_on || null },
   }
+}
+
+function plain(figure: number | null | undefined): string {
+  return figure === null || figure === undefined ? '' : String(figure)
+}
+
+function number(typed: string): number | null {
+  return typed.trim() ? Number(typed.replace(',', '.')) : null
+}
+
+/** What the forecast takes while nobody has read the figure. */
+function placeholder(one: (typeof FIGURES)[number], assumed: Record<string, number>, units: Units): string {
+  const figure = assumed[one.name]
+  if (figure === undefined) return ''
+  return one.quantity ? fieldText(units, one.quantity, figure) : String(figure)
 }

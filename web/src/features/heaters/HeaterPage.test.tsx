@@ -96,7 +96,7 @@ describe('what is due', () => {
   })
 
   it('shows what a change would do, and leaves out what changes nothing', () => {
-    const result = (years: number) => [{ component: 'sediment' as const, years_between: years, over_after_service: 0, over_in_12_months: 0 }]
+    const result = (years: number) => [{ component: 'sediment' as const, years_between: years, over_after_service: 0, over_at_next: 0, over_in_12_months: 0 }]
     shown(<Due heaterId={7} forecasts={[forecast({})]} />, [
       { change: 'as_it_is', setpoint_c: null, results: result(1) },
       { change: 'softener', setpoint_c: null, results: result(6) },

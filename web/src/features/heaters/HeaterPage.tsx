@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { useLayoutEffect, useRef, useState } from 'react'
+import { useState } from 'react'
+import { Tabs } from 'radix-ui'
 import { Link, useParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
@@ -10,11 +11,16 @@ import { shown } from '../../lib/units'
 import { KINDS, UPKEEP, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
-import { Failed, Loading } from '../../ui/States'
+import { Failed, Hazards, Loading } from '../../ui/States'
+import { History } from '../places/History'
+import { useSize } from '../../ui/useSize'
 import { Due } from '../outlook/WhyPanel'
 import { HeaterForm } from './HeaterForm'
 import { HeaterLog } from './HeaterLog'
-import { heaterOptions, logOptions } from './queries'
+import { Parts } from './Parts'
+import { Place } from './Place'
+import { heaterOptions, logOptions, useArchive } from './queries'
+import { WhatIf } from './WhatIf'
 
 export function HeaterPage() {
   const id = Number(useParams().heaterId)
@@ -31,26 +37,47 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
   const records = useMay('record a visit')
   const edits = useMay('edit the register')
   const [editing, setEditing] = useState(false)
+  const [leaving, setLeaving] = useState(false)
+  const archive = useArchive(heater.id)
   const [frame, size] = useSize()
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
         <h1 className="text-title whitespace-nowrap">
-          {heater.site.name}, {heater.location || KINDS[heater.kind]}
+          <Link to={`/sites/${heater.site.id}`} className="hover:underline">
+            {heater.site.name}
+          </Link>
+          , {heater.location || KINDS[heater.kind]}
         </h1>
         <p className="truncate text-soft">{facts(heater, units)}</p>
-        {heater.site.hazard && <p className="min-w-0 flex-1 text-right leading-tight font-semibold text-oxide">{heater.site.hazard}</p>}
-        <div className={heater.site.hazard ? '' : 'flex-1'} />
-        {edits && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit</Button>}
-        {records && (
+        <div className="flex-1" />
+        {edits && !heater.archived && (
+          <Button look="quiet" onClick={() => setLeaving(true)}>
+            Archive
+          </Button>
+        )}
+        {edits && !heater.archived && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit</Button>}
+        {records && !heater.archived && (
           <Button look="main" className="min-h-8" asChild>
             <Link to={`/visit/${heater.id}`}>Record a visit</Link>
           </Button>
         )}
       </div>
+      <Hazards hazards={heater.site.hazards} />
+      {heater.archived && (
+        <p className="flex shrink-0 items-center gap-3 border-b border-line bg-sheet px-5 py-1.5">
+          <strong>Archived: not forecast, not planned.</strong> Its record is kept whole.
+          {edits && (
+            <Button look="quiet" disabled={archive.isPending} onClick={() => archive.mutate('restore')}>
+              Put it back in service
+            </Button>
+          )}
+          {archive.error && <span role="alert" className="text-oxide">{archive.error.message}</span>}
+        </p>
+      )}
       <div className="grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)] max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto] max-[1200px]:overflow-y-auto">
         <section aria-label="As we believe it is today" className="overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3">
-          <h2 className="px-4">As we believe it is today</h2>
+          <h2 className="px-4">{heater.archived ? 'As it was built' : 'As we believe it is today'}</h2>
           <p className="px-4 text-fine text-soft">
             {heater.is_tank ? 'to scale; deposit drawn four times as deep, pale where it may reach' : 'not to scale; ochre is scale on the wall'}
           </p>
@@ -62,16 +89,67 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
             {size.width > 0 && <HeaterLog log={log} units={units} width={size.width} height={size.height - 10} />}
           </div>
         </section>
-        <section aria-label="What is due and why" className="overflow-y-auto border-l border-line bg-sheet px-4 pb-4 max-[1200px]:border-l-0 max-[1200px]:border-r">
-          <h2 className="pt-3">What is due, and why</h2>
-          <Due heaterId={heater.id} forecasts={log.forecasts} />
-          <AlsoDue upkeep={log.upkeep} />
-        </section>
+        <Tabs.Root key={String(heater.archived)} defaultValue={heater.archived ? 'past' : 'due'} className="flex min-h-0 flex-col border-l border-line bg-sheet max-[1200px]:border-l-0 max-[1200px]:border-r">
+          <Tabs.List aria-label="About this heater" className="flex shrink-0 justify-between border-b border-line px-3">
+            {!heater.archived && <Tab value="due">Due</Tab>}
+            <Tab value="place">Place{heater.open_ends.length > 0 && ` ${heater.open_ends.length}`}</Tab>
+            <Tab value="parts">Parts</Tab>
+            {!heater.archived && <Tab value="what-if">What if</Tab>}
+            <Tab value="past">History</Tab>
+          </Tabs.List>
+          <Panel value="due">
+            <h2 className="sr-only">What is due, and why</h2>
+            {heater.guessed.length > 0 && <p className="mt-3 border-l-4 border-ochre pl-3 text-soft">Rests on a guess: {heater.guessed.join('; ')}.</p>}
+            <Due heaterId={heater.id} forecasts={log.forecasts} />
+            <AlsoDue upkeep={log.upkeep} />
+          </Panel>
+          <Panel value="place">
+            <Place heater={heater} />
+          </Panel>
+          <Panel value="parts">
+            <Parts heater={heater} />
+          </Panel>
+          <Panel value="what-if">
+            <WhatIf heater={heater} />
+          </Panel>
+          <Panel value="past">
+            <div className="pt-3">
+              <History of="heaters" id={heater.id} />
+            </div>
+          </Panel>
+        </Tabs.Root>
       </div>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>
         <HeaterForm heater={heater} onCancel={() => setEditing(false)} onDone={() => setEditing(false)} />
       </Dialog>
+      <Dialog open={leaving} onOpenChange={setLeaving} title={`Archive ${heater.tag}?`} description="It is forecast and planned no longer. Its visits, parts, photographs and open ends stay, and it can be put back in service.">
+        {archive.error && <p role="alert" className="mt-3 font-semibold text-oxide">{archive.error.message}</p>}
+        <div className="mt-4 flex gap-3">
+          <Button look="main" disabled={archive.isPending} onClick={() => archive.mutate('archive', { onSuccess: () => setLeaving(false) })}>
+            Archive it
+          </Button>
+          <Button look="quiet" onClick={() => setLeaving(false)}>
+            Leave it in service
+          </Button>
+        </div>
+      </Dialog>
     </div>
+  )
+}
+
+function Tab({ value, children }: { value: string; children: React.ReactNode }) {
+  return (
+    <Tabs.Trigger value={value} className="border-b-[3px] border-transparent px-1 pt-2.5 pb-1.5 text-soft hover:text-ink data-[state=active]:border-copper data-[state=active]:font-bold data-[state=active]:text-ink">
+      {children}
+    </Tabs.Trigger>
+  )
+}
+
+function Panel({ value, children }: { value: string; children: React.ReactNode }) {
+  return (
+    <Tabs.Content value={value} className="min-h-0 flex-1 overflow-y-auto px-4 pb-4">
+      {children}
+    </Tabs.Content>
   )
 }
 
@@ -139,18 +217,4 @@ export function AlsoDue({ upkeep }: { upkeep: Schema['UpkeepOut'][] }) {
       </ul>
     </section>
   )
-}
-
-function useSize() {
-  const ref = useRef<HTMLDivElement>(null)
-  const [size, setSize] = useState({ width: 0, height: 0 })
-  useLayoutEffect(() => {
-    if (!ref.current) return
-    const observer = new ResizeObserver(([entry]) => {
-      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height })
-    })
-    observer.observe(ref.current)
-    return () => observer.disconnect()
-  }, [])
-  return [ref, size] as const
 }

@@ -2,7 +2,7 @@ import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { useNavigate, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, useMay, zonesOptions } from '../../app/session'
@@ -15,9 +15,18 @@ import { Dialog } from '../../ui/Dialog'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { WhyPanel } from '../outlook/WhyPanel'
+import { BulkDialog } from './BulkDialog'
 import { HeaterForm } from './HeaterForm'
 import { registerOptions, type HeaterFilters } from './queries'
+import { RegisterNav } from './RegisterNav'
+import { Views } from './Views'
 
+type Which = '' | 'guessed' | 'archived'
+const WHICH: { value: Which; label: string }[] = [
+  { value: '', label: 'in service' },
+  { value: 'guessed', label: 'whose past is guessed' },
+  { value: 'archived', label: 'in the archive' },
+]
 const ROW_HEIGHT = 46
 const COLUMNS = 'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4'
 
@@ -25,13 +34,16 @@ export function RegisterPage() {
   const [address, setAddress] = useSearchParams()
   const navigate = useNavigate()
   const edits = useMay('edit the register')
-  const imports = useMay('import files')
+  const which = (address.get('which') ?? '') as Which
+  const [bulk, setBulk] = useState(false)
   const [adding, setAdding] = useState(false)
   const [words, setWords] = useState(address.get('q') ?? '')
   const asked = useDeferredValue(words.trim())
   const filters: HeaterFilters = {
     q: asked,
     ...(address.get('zone') ? { zone_id: Number(address.get('zone')) } : {}),
+    ...(which === 'guessed' ? { guessed: true } : {}),
+    ...(which === 'archived' ? { archived: true } : {}),
     ...(address.get('kind') ? { kind: address.get('kind') as Schema['HeaterKind'] } : {}),
   }
   const change = (name: string, value: string) =>
@@ -44,13 +56,21 @@ export function RegisterPage() {
   const zones = useQuery(zonesOptions).data ?? []
   const found = useInfiniteQuery(registerOptions(filters))
   const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
+  const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater')))
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Register</h1>
-      <div className="flex h-[46px] shrink-0 items-center border-b border-line px-5 text-soft">
+      <RegisterNav>
+        {edits && (
+          <Button look="main" className="min-h-8" onClick={() => setAdding(true)}>
+            Add a heater
+          </Button>
+        )}
+      </RegisterNav>
+      <div className="flex h-[42px] shrink-0 items-center border-b border-line px-5 text-soft">
         <p className="whitespace-nowrap">
-          Showing {found.data?.pages[0]?.total ?? ''}
+          Showing {total ?? ''}
           <Phrase
             label="Kind of heater"
             value={address.get('kind') ?? ''}
@@ -64,7 +84,8 @@ export function RegisterPage() {
             options={[{ value: '', label: 'every water' }, ...zones.map((zone) => ({ value: String(zone.id), label: zone.name }))]}
             onChange={(value) => change('zone', value)}
           />
-          , with the words{' '}
+          <Phrase label="Which ones" value={which} options={WHICH} onChange={(value) => change('which', value)} />
+          with the words{' '}
           <input
             aria-label="Words to look for"
             value={words}
@@ -74,16 +95,15 @@ export function RegisterPage() {
           />
         </p>
         <div className="flex-1" />
-        {imports && (
-          <Button look="quiet" asChild>
-            <Link to="/register/import">Bring in a file</Link>
+        {edits && which !== 'archived' && total !== undefined && total > 0 && (
+          <Button look="quiet" onClick={() => setBulk(true)}>
+            Change all {total}
           </Button>
         )}
-        {edits && (
-          <Button look="main" className="ml-3 min-h-8" onClick={() => setAdding(true)}>
-            Add a heater
-          </Button>
-        )}
+        <Button look="quiet" asChild>
+          <a target="_blank" rel="noreferrer" href={`/api/labels.pdf?${new URLSearchParams(given(filters)).toString()}`}>Labels</a>
+        </Button>
+        <Views place="register" path="/register" query={address.toString()} />
       </div>
       {found.isPending && <Loading what="the register" />}
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
@@ -107,6 +127,7 @@ export function RegisterPage() {
           )}
         </div>
       )}
+      {bulk && <BulkDialog filters={filters} total={total ?? 0} open={bulk} onOpenChange={setBulk} />}
       <Dialog open={adding} onOpenChange={setAdding} title="Add a heater" wide>
         <HeaterForm
           onCancel={() => setAdding(false)}
@@ -118,6 +139,11 @@ export function RegisterPage() {
       </Dialog>
     </div>
   )
+}
+
+/** The sentence as it stands in an address. */
+function given(filters: HeaterFilters): Record<string, string> {
+  return Object.fromEntries(Object.entries(filters).flatMap(([name, value]) => (value ? [[name, String(value)]] : [])))
 }
 
 interface RowsProps {

@@ -1,9 +1,12 @@
 import { infiniteQueryOptions, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
+import type { operations } from '../../api/schema.gen'
 
 export interface HeaterFilters {
   q?: string
+  guessed?: boolean
+  archived?: boolean
   zone_id?: number | undefined
   kind?: Schema['HeaterKind'] | undefined
   limit?: number
@@ -39,6 +42,51 @@ export const logOptions = (id: number) =>
     queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/log', { params: { path: { heater_id: id } } })),
   })
 
+export type Tried = NonNullable<operations['aquifer_forecasts_api_what_if']['parameters']['query']>
+
+/** What a change would do; the server computes it in a tenth of a second, so it is asked for as the slider moves. */
+export const whatIfOptions = (id: number, tried: Tried) =>
+  queryOptions({
+    queryKey: ['heaters', id, 'what-if', tried],
+    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/what-if', { params: { path: { heater_id: id }, query: tried } })),
+    staleTime: 60_000,
+  })
+
+export const equipmentOptions = queryOptions({
+  queryKey: ['equipment'],
+  queryFn: () => unwrap(client.GET('/api/equipment')),
+  staleTime: Infinity,
+})
+
+export const taggedOptions = (tag: string) =>
+  queryOptions({
+    queryKey: ['tags', tag],
+    queryFn: () => unwrap(client.GET('/api/tags', { params: { query: { tag } } })),
+  })
+
+export const findOptions = (q: string) =>
+  queryOptions({
+    queryKey: ['find', q],
+    queryFn: () => unwrap(client.GET('/api/find', { params: { query: { q } } })),
+  })
+
+export const viewsOptions = (place: Schema['Place']) =>
+  queryOptions({
+    queryKey: ['views', place],
+    queryFn: () => unwrap(client.GET('/api/views', { params: { query: { place } } })),
+  })
+
+export const duplicatesOptions = queryOptions({
+  queryKey: ['heaters', 'duplicates'],
+  queryFn: () => unwrap(client.GET('/api/duplicates')),
+})
+
+export const gapsOptions = (kind: Schema['Gap'] | undefined) =>
+  queryOptions({
+    queryKey: ['gaps', kind],
+    queryFn: () => unwrap(client.GET('/api/gaps', { params: { query: { ...(kind ? { kind } : {}), limit: 300 } } })),
+  })
+
 export const sitesOptions = (q: string) =>
   queryOptions({
     queryKey: ['sites', q],
@@ -52,6 +100,8 @@ export function useRefresh() {
     await Promise.all([
       queries.invalidateQueries({ queryKey: ['heaters'] }),
       queries.invalidateQueries({ queryKey: ['outlook'] }),
+      queries.invalidateQueries({ queryKey: ['sites'] }),
+      queries.invalidateQueries({ queryKey: ['history'] }),
     ])
   }
 }
@@ -70,6 +120,55 @@ export function useChangeHeater(id: number) {
     mutationFn: (body: Schema['HeaterPatch']) =>
       unwrap(client.PATCH('/api/heaters/{heater_id}', { params: { path: { heater_id: id } }, body })),
     onSuccess: refresh,
+  })
+}
+
+export function useFitPart(heaterId: number) {
+  const refresh = useRefresh()
+  return useMutation({
+    mutationFn: (body: Schema['FitIn']) =>
+      unwrap(client.POST('/api/heaters/{heater_id}/parts', { params: { path: { heater_id: heaterId } }, body })),
+    onSuccess: refresh,
+  })
+}
+
+export function useArchive(heaterId: number) {
+  const refresh = useRefresh()
+  return useMutation({
+    mutationFn: (to: 'archive' | 'restore') =>
+      to === 'archive'
+        ? unwrap(client.POST('/api/heaters/{heater_id}/archive', { params: { path: { heater_id: heaterId } } }))
+        : unwrap(client.POST('/api/heaters/{heater_id}/restore', { params: { path: { heater_id: heaterId } } })),
+    onSuccess: refresh,
+  })
+}
+
+export function useMerge() {
+  const refresh = useRefresh()
+  return useMutation({
+    mutationFn: ({ kept, other }: { kept: number; other: number }) =>
+      unwrap(client.POST('/api/heaters/{heater_id}/merge', { params: { path: { heater_id: kept } }, body: { other_id: other } })),
+    onSuccess: refresh,
+  })
+}
+
+export function useBulkPreview() {
+  return useMutation({ mutationFn: (body: Schema['BulkIn']) => unwrap(client.POST('/api/heaters/bulk/preview', { body })) })
+}
+
+export function useBulkChange() {
+  const refresh = useRefresh()
+  return useMutation({
+    mutationFn: (body: Schema['BulkChangeIn']) => unwrap(client.POST('/api/heaters/bulk', { body })),
+    onSuccess: refresh,
+  })
+}
+
+export function useKeepView(place: Schema['Place']) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['ViewIn']) => unwrap(client.POST('/api/views', { body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['views', place] }),
   })
 }
 

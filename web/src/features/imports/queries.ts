@@ -21,6 +21,13 @@ export const importRowsOptions = (id: number, action: Schema['RowAction'] | unde
       ),
   })
 
+export const columnsOptions = (kind: string) =>
+  queryOptions({
+    queryKey: ['importColumns', kind],
+    queryFn: () => unwrap(client.GET('/api/import-columns', { params: { query: { kind } } })),
+    staleTime: Infinity,
+  })
+
 export function useSendFile() {
   return useMutation({
     mutationFn: ({ kind, file }: { kind: string; file: File }) => {
@@ -32,13 +39,40 @@ export function useSendFile() {
   })
 }
 
+type Decision = 'confirm' | 'confirm without refused' | 'cancel' | 'match again'
+
 export function useDecide(id: number) {
   const queries = useQueryClient()
+  const path = { params: { path: { run_id: id } } }
   return useMutation({
-    mutationFn: (what: 'confirm' | 'cancel') =>
-      what === 'confirm'
-        ? unwrap(client.POST('/api/imports/{run_id}/confirm', { params: { path: { run_id: id } } }))
-        : unwrap(client.POST('/api/imports/{run_id}/cancel', { params: { path: { run_id: id } } })),
+    mutationFn: (what: Decision) => {
+      if (what === 'cancel') return unwrap(client.POST('/api/imports/{run_id}/cancel', path))
+      if (what === 'match again') return unwrap(client.POST('/api/imports/{run_id}/columns/again', path))
+      return unwrap(client.POST('/api/imports/{run_id}/confirm', { ...path, body: { without_refused: what === 'confirm without refused' } }))
+    },
     onSuccess: (run) => queries.setQueryData(['imports', id], run),
+  })
+}
+
+export function useMatch(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (matches: Schema['MatchIn'][]) =>
+      unwrap(client.POST('/api/imports/{run_id}/columns', { params: { path: { run_id: id } }, body: { matches } })),
+    onSuccess: (run) => queries.setQueryData(['imports', id], run),
+  })
+}
+
+export const baseFilesOptions = queryOptions({
+  queryKey: ['baseFiles'],
+  queryFn: () => unwrap(client.GET('/api/base-files')),
+  refetchInterval: (query) => (query.state.data?.some((one) => one.state === 'writing') ? 1000 : false),
+})
+
+export function useAskForBase() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => unwrap(client.POST('/api/base-files')),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['baseFiles'] }),
   })
 }

@@ -7,16 +7,18 @@ import type { Schema } from '../../api/client'
 import { useCompany, zonesOptions } from '../../app/session'
 import { addDays, day, isoDay, monthWords } from '../../lib/dates'
 import { KINDS } from '../../lib/words'
+import { Views } from '../heaters/Views'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { outlookAxis } from './axis'
 import { HoursStrata, STRATA } from './HoursStrata'
 import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
-import { outlookOptions, type OutlookFilters } from './queries'
+import { outlookOptions, weeksOptions, type OutlookFilters } from './queries'
 import { WhyPanel } from './WhyPanel'
 
 const STRATA_HEIGHT = 96
 const PANEL_WIDTH = 344
+const NO_WEEKS: Schema['WeekOut'][] = []
 
 export function OutlookPage() {
   const { today, units, tolerance, practice } = useCompany()
@@ -35,13 +37,14 @@ export function OutlookPage() {
     }, { replace: true })
 
   const found = useInfiniteQuery(outlookOptions(filters))
+  const weeks = useQuery(weeksOptions(filters)).data ?? NO_WEEKS
   const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
   const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater'))) ?? rows[0]
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Outlook</h1>
-      <Sentence filters={filters} total={total} tolerance={tolerance} practice={practice} today={today} onChange={change} />
+      <Sentence filters={filters} total={total} tolerance={tolerance} practice={practice} today={today} query={address.toString()} onChange={change} />
       {found.isPending && <Loading what="the outlook" />}
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
       {found.data && rows.length === 0 && (
@@ -53,7 +56,7 @@ export function OutlookPage() {
         <div className="flex min-h-0 flex-1">
           <Field
             rows={rows}
-            weeks={found.data?.pages[0]?.weeks ?? []}
+            weeks={weeks}
             today={today}
             units={units}
             chosen={chosen?.id}
@@ -77,10 +80,12 @@ interface SentenceProps {
   tolerance: number
   practice: Schema['Practice']
   today: string
+  /** As it stands in the address, to keep it as a view. */
+  query: string
   onChange: (name: string, value: string) => void
 }
 
-function Sentence({ filters, total, tolerance, practice, today, onChange }: SentenceProps) {
+function Sentence({ filters, total, tolerance, practice, today, query, onChange }: SentenceProps) {
   const zones = useQuery(zonesOptions).data ?? []
   const ends = [30, 91, 182, 365].map((days) => isoDay(addDays(today, days)))
   return (
@@ -129,6 +134,8 @@ function Sentence({ filters, total, tolerance, practice, today, onChange }: Sent
           ? `A date is set where the risk passes 1 in ${Math.round(1 / tolerance)}.`
           : 'Dates follow the company’s calendar.'}
       </p>
+      <div className="flex-1" />
+      <Views place="outlook" path="/outlook" query={query} />
     </div>
   )
 }
@@ -193,6 +200,12 @@ function Field({ rows, weeks, today, units, chosen, onChoose, onNearEnd }: Field
                 <path d="M3 5l6-4v8z" className="fill-copper" />
               </svg>
               overdue
+            </li>
+            <li className="flex items-center gap-2">
+              <svg width="14" height="10" aria-hidden>
+                <rect x="0.5" y="1.5" width="13" height="7" className="fill-ochre/25 stroke-ochre" strokeDasharray="2 2" />
+              </svg>
+              rests on a guess
             </li>
           </ul>
         </div>

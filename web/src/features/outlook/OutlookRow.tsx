@@ -21,13 +21,13 @@ interface Props {
   onChoose: (id: number) => void
 }
 
-const LANES: Record<Schema['Component'], { y: number; height: number; className: string }> = {
-  sediment: { y: 13, height: 20, className: 'fill-ochre' },
-  scale: { y: 13, height: 20, className: 'fill-ochre' },
-  anode: { y: 37, height: 13, className: 'fill-moss' },
-  relief_valve: { y: 25, height: 10, className: 'fill-slate' },
-  expansion_tank: { y: 25, height: 7, className: 'fill-ash' },
-  tank: { y: 25, height: 9, className: 'fill-water' },
+const LANES: Record<Schema['Component'], { y: number; height: number; className: string; guessed: string }> = {
+  sediment: { y: 13, height: 20, className: 'fill-ochre', guessed: 'stroke-ochre' },
+  scale: { y: 13, height: 20, className: 'fill-ochre', guessed: 'stroke-ochre' },
+  anode: { y: 37, height: 13, className: 'fill-moss', guessed: 'stroke-moss' },
+  relief_valve: { y: 25, height: 10, className: 'fill-slate', guessed: 'stroke-slate' },
+  expansion_tank: { y: 25, height: 7, className: 'fill-ash', guessed: 'stroke-ash' },
+  tank: { y: 25, height: 9, className: 'fill-water', guessed: 'stroke-water' },
 }
 
 /** Caps close on a day; windows are guesses. */
@@ -64,6 +64,7 @@ export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, ch
         </span>
         <span className="sr-only">
           {row.hazard && `Hazard: ${row.hazard} `}
+          {row.guessed.length > 0 && `Rests on a guess: ${row.guessed.join('; ')}. `}
           {row.windows.map((one) => `${COMPONENTS[one.component]}: ${dueWords(one.due_on, today)}.`).join(' ')}
         </span>
       </span>
@@ -73,14 +74,14 @@ export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, ch
         ))}
         <line x1={axis.x(day(today))} x2={axis.x(day(today))} y2={ROW_HEIGHT} className="stroke-water" strokeWidth="1.5" />
         {row.windows.map((one) => (
-          <Window key={one.component} window={one} axis={axis} today={today} />
+          <Window key={one.component} window={one} axis={axis} today={today} guessed={row.guessed.length > 0} />
         ))}
       </svg>
     </button>
   )
 })
 
-function Window({ window, axis, today }: { window: Schema['WindowOut']; axis: Axis; today: string }) {
+function Window({ window, axis, today, guessed }: { window: Schema['WindowOut']; axis: Axis; today: string; guessed: boolean }) {
   if (window.component === 'tank') return <TankMark due={window.due_on} axis={axis} />
   const lane = LANES[window.component]
   const due = window.due_on ? day(window.due_on) : null
@@ -96,7 +97,8 @@ function Window({ window, axis, today }: { window: Schema['WindowOut']; axis: Ax
           x={(days) => axis.x(addDays(window.as_of, days))}
           y={lane.y}
           height={lane.height}
-          className={lane.className}
+          className={guessed ? `${lane.className} ${lane.guessed} [fill-opacity:0.3]` : lane.className}
+          dashed={guessed}
         />
       )}
       {overdue && (

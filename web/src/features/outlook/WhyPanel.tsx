@@ -17,7 +17,7 @@ import { Reasons } from './Reasons'
 type Row = Pick<
   Schema['OutlookRowOut'],
   'id' | 'site' | 'street' | 'kind' | 'zone' | 'hazard' | 'capacity_l' | 'installed_on' | 'depth_share' | 'anode_left' | 'tag'
->
+> & { guessed?: string[] }
 
 /** What is due at a heater, how sure that is, and why. */
 export function WhyPanel({ row }: { row: Row }) {
@@ -42,6 +42,7 @@ export function WhyPanel({ row }: { row: Row }) {
         </div>
       </div>
       {row.hazard && <Hazard className="mt-3">{row.hazard}</Hazard>}
+      {row.guessed && row.guessed.length > 0 && <p className="mt-3 border-l-4 border-ochre pl-2.5 text-soft">Rests on a guess: {row.guessed.join('; ')}.</p>}
       {isPending && <Loading what="its forecast" />}
       {error && <Failed error={error} onRetry={() => void refetch()} />}
       {data && <Due heaterId={row.id} forecasts={data} />}

@@ -20,6 +20,13 @@ export const outlookOptions = (filters: OutlookFilters) =>
     getNextPageParam: (last) => (last.offset + last.rows.length < last.total ? last.offset + PAGE : undefined),
   })
 
+/** The strata above the rows; asked for beside them, so that neither waits for the other. */
+export const weeksOptions = ({ zone_id, kind, until }: OutlookFilters) =>
+  queryOptions({
+    queryKey: ['outlook', 'weeks', { zone_id, kind, until }],
+    queryFn: () => unwrap(client.GET('/api/outlook/weeks', { params: { query: given({ zone_id, kind, until }) } })),
+  })
+
 export const forecastOptions = (heaterId: number) =>
   queryOptions({
     queryKey: ['heaters', heaterId, 'forecast'],

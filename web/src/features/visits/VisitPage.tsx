@@ -11,6 +11,7 @@ import { Choice } from '../../ui/Field'
 import { Failed, Hazard, Loading } from '../../ui/States'
 import { heaterOptions, logOptions } from '../heaters/queries'
 import { findings, forgetDraft, useDraft } from './draft'
+import { BeforeYouStart } from './BeforeYouStart'
 import { Moved } from './Moved'
 import { supervisorsOptions, useRecordVisit } from './queries'
 import { DescaleStep, FlushStep, LookStep, RodStep, UpkeepStep, ValveStep, VesselStep, type StepProps } from './steps'
@@ -132,7 +133,16 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
         </div>
       }
     >
-      {heater.site.hazard && <Hazard>{heater.site.hazard}</Hazard>}
+      {heater.site.hazards.length > 0 && (
+        <ul aria-label="Hazards" className="space-y-1">
+          {heater.site.hazards.map((one) => (
+            <li key={one}>
+              <Hazard>{one}</Hazard>
+            </li>
+          ))}
+        </ul>
+      )}
+      {at === 0 && <BeforeYouStart heater={heater} />}
       <Step draft={draft} change={change} heater={heater} judgements={log.judgements} upkeep={log.upkeep} usualMethod={usualMethod} measure={log.measure} units={units} />
       {last && !alone && <Supervisor value={draft.supervisedBy} onChange={(supervisedBy) => change({ supervisedBy })} />}
       {(asking || record.error) && (

@@ -3,27 +3,92 @@ import { useEffect, useState } from 'react'
 import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useMay } from '../../app/session'
+import { useCompany, useMay } from '../../app/session'
+import { dateWords } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
 import { Empty, Failed, Loading } from '../../ui/States'
-import { importOptions, importRowsOptions, useDecide, useSendFile } from './queries'
+import { RegisterNav } from '../heaters/RegisterNav'
+import { Matching } from './Matching'
+import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, useAskForBase, useDecide, useSendFile } from './queries'
 
-/** Bringing in a file: send it, see what it would do row by row, then all of it or nothing. */
-export function ImportPage() {
+export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests'] as const
+
+/** Files in and out: send one and see what it would do row by row; take records out in the same columns. */
+export function FilesPage() {
   const [address, setAddress] = useSearchParams()
   const run = Number(address.get('run')) || null
   const may = useMay('import files')
-  if (!may) return <Empty>Bringing in files is for the planner and the lead.</Empty>
+  const whole = useMay('take the whole base out')
+  if (!may) return <Empty>Files are for the planner and the lead.</Empty>
   return (
-    <div className="flex h-full">
-      <section className="w-[320px] shrink-0 border-r border-line p-5">
-        <h1 className="text-title">Bring in a file</h1>
-        <SendForm onSent={(id) => setAddress({ run: String(id) })} />
-      </section>
-      <section aria-label="What the file would do" className="min-w-0 flex-1">
-        {run ? <Run key={run} id={run} /> : <Explained />}
-      </section>
+    <div className="flex h-full flex-col">
+      <RegisterNav />
+      <div className="flex min-h-0 flex-1">
+        <section className="w-[320px] shrink-0 space-y-7 overflow-y-auto border-r border-line p-5">
+          <div>
+            <h1 className="text-title">Bring in a file</h1>
+            <SendForm onSent={(id) => setAddress({ run: String(id) })} />
+          </div>
+          <TakeOut />
+          {whole && <WholeBase />}
+        </section>
+        <section aria-label="What the file would do" className="min-w-0 flex-1">
+          {run ? <Run key={run} id={run} /> : <Explained />}
+        </section>
+      </div>
+    </div>
+  )
+}
+
+/** Every kind of record in the columns that bring it in. */
+function TakeOut() {
+  return (
+    <div>
+      <h2>Take records out</h2>
+      <p className="text-soft">As CSV, in the columns that bring them in again.</p>
+      <p className="mt-1 flex flex-wrap gap-x-4 leading-6">
+        {KINDS_OF_FILE.map((kind) => (
+          <a key={kind} href={`/api/records/${kind}.csv`} download className="py-0.5 text-copper-deep underline underline-offset-2">
+            {kind.replace('_', ' ')}
+          </a>
+        ))}
+      </p>
+    </div>
+  )
+}
+
+/** One archive with everything, to keep or to move to another installation. */
+function WholeBase() {
+  const { today } = useCompany()
+  const files = useQuery(baseFilesOptions).data ?? []
+  const ask = useAskForBase()
+  return (
+    <div>
+      <h2>The whole base</h2>
+      <p className="text-soft">Tables, cases, maps, address cards, photographs and papers in one archive; another installation reads it back.</p>
+      <Button className="mt-2" disabled={ask.isPending} onClick={() => ask.mutate()}>
+        Write it now
+      </Button>
+      {ask.error && <p role="alert" className="mt-1 font-semibold text-oxide">{ask.error.message}</p>}
+      <ul className="mt-2 space-y-1">
+        {files.map((one) => (
+          <li key={one.id}>
+            {one.state === 'writing' && (
+              <span className="flex items-center gap-3 text-soft">
+                <progress className="h-2.5 w-40" max={one.total || 1} value={one.done} aria-label="Progress of the base file" /> being written
+              </span>
+            )}
+            {one.state === 'ready' && (
+              <a href={`/api/base-files/${one.id}/file`} className="text-copper-deep underline underline-offset-2">
+                {dateWords(one.asked_at.slice(0, 10), today)}, {one.asked_at.slice(11, 16)}
+              </a>
+            )}
+            {one.state === 'ready' && <span className="text-soft"> {(one.bytes / 1e6).toFixed(1)} MB</span>}
+            {one.state === 'failed' && <span className="text-oxide">Could not be written; the server has noted why.</span>}
+          </li>
+        ))}
+      </ul>
     </div>
   )
 }
@@ -41,15 +106,17 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
       }}
     >
       <Choice label="It lists" value={kind} onChange={(event) => setKind(event.target.value)}>
-        <option value="customers">customers</option>
-        <option value="sites">sites</option>
-        <option value="heaters">heaters</option>
+        {KINDS_OF_FILE.map((one) => (
+          <option key={one} value={one}>
+            {one.replace('_', ' ')}
+          </option>
+        ))}
       </Choice>
       <div>
         <label htmlFor="file" className="mb-1 block font-semibold">
-          File <span className="font-normal text-soft">CSV, UTF-8</span>
+          File <span className="font-normal text-soft">CSV or XLSX</span>
         </label>
-        <input id="file" type="file" accept=".csv,text/csv" onChange={(event) => setFile(event.target.files?.[0] ?? null)} className="block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded file:border-0 file:bg-ground file:px-3 file:py-1 file:font-semibold" />
+        <input id="file" type="file" accept=".csv,.xlsx,text/csv" onChange={(event) => setFile(event.target.files?.[0] ?? null)} className="block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded file:border-0 file:bg-ground file:px-3 file:py-1 file:font-semibold" />
       </div>
       <Button look="main" type="submit" disabled={!file || send.isPending}>
         {send.isPending ? 'Sending …' : 'See what it would do'}
@@ -109,7 +176,24 @@ function Run({ id }: { id: number }) {
               Bring in all {changes} rows
             </Button>
           )}
-          {(state === 'checking' || state === 'checked') && (
+          {state === 'checked' && refused > 0 && changes > 0 && (
+            <Button disabled={decide.isPending} onClick={() => decide.mutate('confirm without refused')}>
+              Bring in the {changes} right ones without them
+            </Button>
+          )}
+          {refused > 0 && (state === 'checked' || state === 'applied') && (
+            <Button look={state === 'checked' ? 'main' : 'plain'} asChild>
+              <a href={`/api/imports/${id}/refused.csv`} download>
+                {refused === 1 ? 'The refused row' : `The ${refused} refused rows`} as a file to mend
+              </a>
+            </Button>
+          )}
+          {state === 'checked' && run.data.matched && (
+            <Button look="quiet" disabled={decide.isPending} onClick={() => decide.mutate('match again')}>
+              Match its columns anew
+            </Button>
+          )}
+          {(state === 'checking' || state === 'matching' || state === 'checked') && (
             <Button disabled={decide.isPending} onClick={() => decide.mutate('cancel')}>
               Drop it
             </Button>
@@ -118,6 +202,7 @@ function Run({ id }: { id: number }) {
         {decide.error && <p role="alert" className="mt-2 font-semibold text-oxide">{decide.error.message}</p>}
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Rows of the file">
+        {state === 'matching' && <Matching run={run.data} />}
         {rows.data && <Rows rows={rows.data.rows} total={rows.data.total} />}
       </div>
     </div>
@@ -126,6 +211,7 @@ function Run({ id }: { id: number }) {
 
 const STATES: Record<Schema['ImportState'], string> = {
   checking: 'being checked',
+  matching: 'which column is what?',
   checked: 'checked, nothing written yet',
   applying: 'being brought in',
   applied: 'brought in, and forecast anew',
@@ -136,7 +222,7 @@ const STATES: Record<Schema['ImportState'], string> = {
 function Progress({ run }: { run: Schema['ImportOut'] }) {
   return (
     <p className="mt-2 flex items-center gap-3 text-soft">
-      <progress className="h-2.5 w-64 accent-copper" max={run.rows_total || 1} value={run.rows_done} aria-label="Progress" />
+      <progress className="h-2.5 w-64" max={run.rows_total || 1} value={run.rows_done} aria-label="Progress" />
       {run.rows_total > 0 ? `${run.rows_done} of ${run.rows_total} rows` : 'reading the file'}
     </p>
   )
@@ -194,24 +280,32 @@ function said(value: unknown): string {
 }
 
 function Explained() {
+  const [kind, setKind] = useState<string>('heaters')
+  const columns = useQuery(columnsOptions(kind)).data ?? []
   return (
-    <div className="max-w-2xl p-6 text-lead">
-      <p>Bring in customers first, then their sites, then the heaters: each names the one before by its code.</p>
-      <dl className="mt-5 space-y-4 text-body">
-        {[
-          ['customers', 'code, name, phone, email'],
-          ['sites', 'code, customer, name, street, town, zone, softened, people, hot_water_l_per_day, static_pressure_kpa, closed_system, hazard, shut_off, access'],
-          ['heaters', 'tag, site, kind, location, maker, model, serial, installed_on, install_certainty, capacity_l, setpoint_c, input_kw, height_mm, diameter_mm, drain_port_height_mm, probe_height_mm, lower_element_height_mm, exchanger_area_m2, practice, anode_alloy, anode_diameter_mm, anode_length_mm, anode_count, anode_fitted_on, relief_valve_fitted_on'],
-        ].map(([name, columns]) => (
-          <div key={name}>
-            <dt className="font-bold">{name}</dt>
-            <dd className="text-soft">{columns}</dd>
-          </div>
-        ))}
-      </dl>
-      <p className="mt-5 text-body text-soft">
-        The first row names the columns, in any order; leave out what you do not have. Dates like 2026-03-09, yes or no, a point in numbers. A code that is on record changes its record; an empty cell empties it.
+    <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
+      <p className="max-w-2xl text-lead">
+        Bring in customers first, then their sites, then the heaters: each names the one before by its code. The first row names the columns, in any order and under any names: you are asked once which is which, and it is remembered.
       </p>
+      <p className="mt-3 max-w-2xl text-soft">
+        Units may stand in the cells (50 gal, 189 L) or be said for a whole column. A code that is on record changes its record; an empty cell empties it; a column left out leaves things as they are.
+      </p>
+      <div className="mt-5 flex items-center gap-4">
+        <h2>Columns of</h2>
+        {KINDS_OF_FILE.map((one) => (
+          <button key={one} type="button" aria-pressed={one === kind} onClick={() => setKind(one)} className={one === kind ? 'font-bold' : 'text-copper-deep hover:underline'}>
+            {one.replace('_', ' ')}
+          </button>
+        ))}
+      </div>
+      <ul className="mt-2 max-w-4xl columns-3 gap-8">
+        {columns.map((one) => (
+          <li key={one.name} className={one.required ? 'font-bold' : ''}>
+            {one.name}
+            {one.required && <span className="font-normal text-soft"> needed</span>}
+          </li>
+        ))}
+      </ul>
     </div>
   )
 }

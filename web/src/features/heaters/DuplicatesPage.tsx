@@ -1,0 +1,66 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useMay } from '../../app/session'
+import { monthWords } from '../../lib/dates'
+import { KINDS } from '../../lib/words'
+import { Button } from '../../ui/Button'
+import { Empty, Failed, Loading } from '../../ui/States'
+import { duplicatesOptions, useMerge } from './queries'
+import { RegisterNav } from './RegisterNav'
+
+/** Heaters that look like one: keep one of the two, and the other's past becomes its own. */
+export function DuplicatesPage() {
+  const { data, error, refetch } = useQuery(duplicatesOptions)
+  const edits = useMay('edit the register')
+  const merge = useMerge()
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Twice on record</h1>
+      <RegisterNav />
+      {merge.error && <p role="alert" className="px-5 py-2 font-semibold text-oxide">{merge.error.message}</p>}
+      {error && <Failed error={error} onRetry={() => void refetch()} />}
+      {!data && !error && <Loading what="what looks the same" />}
+      {data?.length === 0 && <Empty>No two heaters look like one.</Empty>}
+      {data && data.length > 0 && (
+        <p className="max-w-3xl px-5 pt-4 text-soft">The one you keep takes over the other’s visits, parts, photographs and open ends, and what it does not know itself. The other goes to the archive.</p>
+      )}
+      <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Pairs">
+        {data?.map((pair) => (
+          <li key={`${pair.first.id}-${pair.second.id}`} className="border-b border-line py-3">
+            <p className="text-soft">They have {pair.because}.</p>
+            <div className="mt-1 grid grid-cols-2 gap-8">
+              {[
+                [pair.first, pair.second] as const,
+                [pair.second, pair.first] as const,
+              ].map(([one, other]) => (
+                <div key={one.id} className="flex items-center justify-between gap-3">
+                  <Suspect one={one} />
+                  {edits && (
+                    <Button className="min-h-8" disabled={merge.isPending} onClick={() => merge.mutate({ kept: one.id, other: other.id })}>
+                      Keep this one
+                    </Button>
+                  )}
+                </div>
+              ))}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+function Suspect({ one }: { one: Schema['SuspectOut'] }) {
+  return (
+    <p className="min-w-0 leading-snug">
+      <Link to={`/heaters/${one.id}`} className="block font-bold hover:underline">
+        {[one.tag, one.site, one.location].filter(Boolean).join(', ')}
+      </Link>
+      <span className="text-soft">
+        {KINDS[one.kind]} · {one.street} · {one.installed_on ? monthWords(one.installed_on) : 'age not known'} · serial {one.serial || 'not read'} · {one.visits === 1 ? '1 visit' : `${one.visits} visits`}
+      </span>
+    </p>
+  )
+}

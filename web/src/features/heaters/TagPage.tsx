@@ -1,0 +1,17 @@
+import { useQuery } from '@tanstack/react-query'
+import { Navigate, useParams } from 'react-router'
+
+import { useMay } from '../../app/session'
+import { Failed, Loading } from '../../ui/States'
+import { taggedOptions } from './queries'
+
+/** What a scanned label opens: the visit for who records visits on a phone, else the heater's page. */
+export function TagPage() {
+  const tag = useParams()['*'] ?? ''
+  const records = useMay('record a visit')
+  const { data, error, refetch } = useQuery(taggedOptions(tag))
+  if (error) return <Failed error={error} onRetry={() => void refetch()} />
+  if (!data) return <Loading what={`the heater with the tag ${tag}`} />
+  const phone = window.matchMedia('(max-width: 700px)').matches
+  return <Navigate to={records && phone ? `/visit/${data.id}` : `/heaters/${data.id}`} replace />
+}

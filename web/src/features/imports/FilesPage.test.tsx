@@ -1,0 +1,96 @@
+import { cleanup, screen } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { afterEach, expect, it, vi } from 'vitest'
+
+import type { Schema } from '../../api/client'
+import { openEndsOptions } from '../openEnds/queries'
+import { answering, rendered } from '../../test/rendered'
+import { FilesPage } from './FilesPage'
+import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions } from './queries'
+
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+const run = (part: Partial<Schema['ImportOut']>): Schema['ImportOut'] => ({
+  id: 3,
+  kind: 'heaters',
+  file_name: 'heaters.csv',
+  state: 'checked',
+  message: '',
+  rows_total: 4,
+  rows_done: 4,
+  counts: { create: 2, refuse: 2 },
+  columns: [],
+  matched: false,
+  started_at: '2026-11-25T08:00:00Z',
+  ...part,
+})
+const ROWS: Schema['ImportRowsOut'] = {
+  total: 300,
+  rows: [
+    { number: 2, action: 'change', key: 'T-1', detail: { capacity_l: [189, 151], maker: ['', 'Brackwell'] } },
+    { number: 3, action: 'refuse', key: 'T-2', detail: { kind: "'kettle' is unknown" } },
+  ],
+}
+
+function shown(what: Schema['ImportOut'] | null, may?: Schema['Action'][]) {
+  const known: [readonly unknown[], unknown][] = [
+    [openEndsOptions({}).queryKey, { total: 0, rows: [], by_severity: {} }],
+    [baseFilesOptions.queryKey, [{ id: 9, state: 'ready', done: 1, total: 1, bytes: 12_400_000, asked_at: '2026-11-24T17:05:00Z' }]],
+    [columnsOptions('heaters').queryKey, [{ name: 'tag', required: true, ways: [] }]],
+  ]
+  if (what) known.push([importOptions(3).queryKey, what], [importRowsOptions(3, undefined, what.state).queryKey, ROWS])
+  rendered(<FilesPage />, { known, at: what ? '/register/files?run=3' : '/register/files', ...(may ? { may } : {}) })
+}
+
+it('offers to bring in, to take out and to write the whole base', () => {
+  shown(null)
+  expect(screen.getByRole('link', { name: 'heaters' }).getAttribute('href')).toBe('/api/records/heaters.csv')
+  expect(screen.getByRole('link', { name: '24 November, 17:05' }).getAttribute('href')).toBe('/api/base-files/9/file')
+  expect(screen.getByText('12.4 MB')).toBeTruthy()
+  expect(screen.getByText('needed')).toBeTruthy()
+})
+
+it('keeps the whole base to the lead, and files from who may not', () => {
+  shown(null, ['read', 'import files'])
+  expect(screen.queryByText('The whole base')).toBeNull()
+  cleanup()
+  shown(null, ['read'])
+  expect(screen.getByText('Files are for the planner and the lead.')).toBeTruthy()
+})
+
+it('tells row by row what a file would do', () => {
+  shown(run({}))
+  const rows = screen.getAllByRole('row').map((one) => one.textContent)
+  expect(rows[1]).toBe('2changedT-1capacity_l 189 → 151maker empty → Brackwell')
+  expect(rows[2]).toBe("3refusedT-2kind 'kettle' is unknown")
+  expect(screen.getByText('The first 2 of 300 are shown.')).toBeTruthy()
+})
+
+it('brings the right rows in without the refused ones only when it is said', async () => {
+  const sent = answering({ body: run({ state: 'applying' }) })
+  shown(run({}))
+  expect(screen.queryByRole('button', { name: /^Bring in all/ })).toBeNull()
+  expect(screen.getByRole('link', { name: /refused rows as a file/ }).getAttribute('href')).toBe('/api/imports/3/refused.csv')
+  await userEvent.click(screen.getByRole('button', { name: 'Bring in the 2 right ones without them' }))
+  expect(sent[0]).toEqual({ method: 'POST', path: '/api/imports/3/confirm', body: { without_refused: true } })
+})
+
+it('brings a file without refusals in whole', async () => {
+  const sent = answering({ body: run({ state: 'applying' }) })
+  shown(run({ counts: { create: 2, change: 1, same: 1 } }))
+  expect(screen.queryByRole('link', { name: /as a file to mend/ })).toBeNull()
+  await userEvent.click(screen.getByRole('button', { name: 'Bring in all 3 rows' }))
+  expect(sent[0]?.body).toEqual({ without_refused: false })
+})
+
+it('offers to match anew what was matched as the last time', () => {
+  shown(run({ matched: true }))
+  expect(screen.getByRole('button', { name: 'Match its columns anew' })).toBeTruthy()
+  cleanup()
+  shown(run({ state: 'applied', message: 'Without 2 refused rows.' }))
+  expect(screen.queryByRole('button', { name: 'Match its columns anew' })).toBeNull()
+  expect(screen.getByRole('alert').textContent).toBe('Without 2 refused rows.')
+})

@@ -1,0 +1,100 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { cleanup, render, screen, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { afterEach, expect, it, vi } from 'vitest'
+
+import type { Schema } from '../../api/client'
+import { Matching } from './Matching'
+import { columnsOptions } from './queries'
+
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+const RUN: Schema['ImportOut'] = {
+  id: 3,
+  kind: 'heaters',
+  file_name: 'theirs.xlsx',
+  state: 'matching',
+  message: '',
+  rows_total: 0,
+  rows_done: 0,
+  counts: {},
+  matched: false,
+  started_at: '2026-11-25T08:00:00Z',
+  columns: [
+    { name: 'Asset', samples: ['N-1', 'N-2'], column: 'tag', written: '' },
+    { name: 'Size', samples: ['50', ''], column: 'capacity_l', written: 'gal' },
+    { name: 'Colour', samples: ['', ''], column: '', written: '' },
+  ],
+}
+const COLUMNS: Schema['ColumnOut'][] = [
+  { name: 'tag', required: true, ways: [] },
+  { name: 'kind', required: true, ways: [] },
+  { name: 'capacity_l', required: false, ways: ['', 'l', 'gal'] },
+]
+
+function shown() {
+  const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
+  queries.setQueryData(columnsOptions('heaters').queryKey, COLUMNS)
+  render(
+    <QueryClientProvider client={queries}>
+      <Matching run={RUN} />
+    </QueryClientProvider>,
+  )
+}
+
+it('shows each column with its first cells and what it was guessed to be', () => {
+  shown()
+  const row = screen.getByRole('row', { name: /^Size/ })
+  expect(within(row).getByText('50')).toBeTruthy()
+  expect(screen.getByLabelText<HTMLSelectElement>('Size is').value).toBe('capacity_l')
+  expect(screen.getByLabelText<HTMLSelectElement>('Size is written in').value).toBe('gal')
+  expect(screen.getByLabelText<HTMLSelectElement>('Colour is').value).toBe('')
+  expect(within(screen.getByRole('row', { name: /^Colour/ })).getByText('nothing')).toBeTruthy()
+  // Only a column that can be written in several ways is asked about them.
+  expect(screen.queryByLabelText('Asset is written in')).toBeNull()
+})
+
+it('waits until every needed column is said, and sends what was said', async () => {
+  const sent: unknown[] = []
+  vi.stubGlobal('fetch', async (request: Request) => {
+    sent.push(await request.json())
+    return new Response(JSON.stringify({ ...RUN, state: 'checking' }), { headers: { 'Content-Type': 'application/json' } })
+  })
+  shown()
+  const check = screen.getByRole<HTMLButtonElement>('button', { name: 'Check the file so' })
+  expect(check.disabled).toBe(true)
+  expect(screen.getByText('Still to say which is the kind.')).toBeTruthy()
+  await userEvent.selectOptions(screen.getByLabelText('Colour is'), 'kind')
+  expect(check.disabled).toBe(false)
+  // Another column forgets how the one before was written.
+  await userEvent.selectOptions(screen.getByLabelText('Size is'), '')
+  await userEvent.click(check)
+  expect(sent).toEqual([
+    {
+      matches: [
+        { name: 'Asset', column: 'tag', written: '' },
+        { name: 'Size', column: '', written: '' },
+        { name: 'Colour', column: 'kind', written: '' },
+      ],
+    },
+  ])
+})
+
+it('names the column that cannot be so', async () => {
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve(
+      new Response(JSON.stringify({ code: 'import.columns', message: 'Both cannot be tag.', fields: { Colour: 'tag is taken already' } }), {
+        status: 422,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    ),
+  )
+  shown()
+  await userEvent.selectOptions(screen.getByLabelText('Colour is'), 'kind')
+  await userEvent.click(screen.getByRole('button', { name: 'Check the file so' }))
+  expect(await screen.findByText('tag is taken already')).toBeTruthy()
+  expect(screen.getByRole('alert').textContent).toBe('Both cannot be tag.')
+})

@@ -1,0 +1,105 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+
+import { ApiError, type Schema } from '../../api/client'
+import { Button } from '../../ui/Button'
+import { columnsOptions, useMatch } from './queries'
+
+const BOX = 'my-1 h-9 w-full rounded-md border border-rule bg-sheet px-2'
+
+/** Which column of the file is what, and how it is written; asked once for such a file. */
+export function Matching({ run }: { run: Schema['ImportOut'] }) {
+  const known = useQuery(columnsOptions(run.kind)).data ?? []
+  const match = useMatch(run.id)
+  const [matches, setMatches] = useState<Schema['MatchIn'][]>(() => run.columns.map(({ name, column, written }) => ({ name, column, written })))
+  const faults = match.error instanceof ApiError ? match.error.fields : {}
+  const missing = known.filter((one) => one.required && !matches.some((match) => match.column === one.name))
+  const change = (at: number, part: Partial<Schema['MatchIn']>) => setMatches(matches.map((one, number) => (number === at ? { ...one, ...part } : one)))
+  return (
+    <form
+      className="p-5"
+      onSubmit={(event) => {
+        event.preventDefault()
+        match.mutate(matches)
+      }}
+    >
+      <table className="w-full border-collapse">
+        <thead className="text-left text-fine">
+          <tr>
+            <th className="border-b border-ink py-1.5">In the file</th>
+            <th className="border-b border-ink">It begins with</th>
+            <th className="w-60 border-b border-ink">It is</th>
+            <th className="w-56 border-b border-ink pl-3">Written in</th>
+          </tr>
+        </thead>
+        <tbody>
+          {run.columns.map((one, at) => {
+            const chosen = matches[at]!
+            const ways = known.find((column) => column.name === chosen.column)?.ways ?? []
+            return (
+              <tr key={one.name} className="border-b border-line">
+                <th scope="row" className="py-1.5 pr-3 text-left font-bold">
+                  {one.name}
+                  {faults[one.name] && faults[one.name] !== '?' && <span className="block text-fine font-semibold text-oxide">{faults[one.name]}</span>}
+                </th>
+                <td className="pr-3 text-soft">{one.samples.filter(Boolean).join(' · ') || 'nothing'}</td>
+                <td>
+                  <select aria-label={`${one.name} is`} className={BOX} value={chosen.column} onChange={(event) => change(at, { column: event.target.value, written: '' })}>
+                    <option value="">leave it out</option>
+                    {known.map((column) => (
+                      <option key={column.name} value={column.name}>
+                        {words(column.name)}
+                        {column.required && ' (needed)'}
+                      </option>
+                    ))}
+                  </select>
+                </td>
+                <td className="pl-3">
+                  {ways.length > 1 && (
+                    <select aria-label={`${one.name} is written in`} className={BOX} value={chosen.written ?? ''} onChange={(event) => change(at, { written: event.target.value })}>
+                      {ways.map((way) => (
+                        <option key={way} value={way}>
+                          {way || usual(chosen.column)}
+                        </option>
+                      ))}
+                    </select>
+                  )}
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+      {match.error && (
+        <p role="alert" className="mt-3 border-l-4 border-oxide pl-3 font-semibold text-oxide">
+          {match.error.message}
+        </p>
+      )}
+      <div className="mt-4 flex items-center gap-4">
+        <Button look="main" type="submit" disabled={match.isPending || missing.length > 0}>
+          Check the file so
+        </Button>
+        <p className="text-soft">{missing.length > 0 ? `Still to say which is the ${missing.map((one) => words(one.name)).join(', the ')}.` : 'It is remembered for the next file with these columns.'}</p>
+      </div>
+    </form>
+  )
+}
+
+/** A column's own name in words, its unit set off. */
+function words(name: string): string {
+  return name.replace(/_(l_per_day|mg_l|us_cm|l|c|kw|mm|m2|kpa)$/, '').replaceAll('_', ' ')
+}
+
+const OWN_UNITS: [RegExp, string][] = [
+  [/_l$|_l_per_day$/, 'litres'],
+  [/_c$/, '°C'],
+  [/_kw$/, 'kW'],
+  [/_mm$/, 'mm'],
+  [/_kpa$/, 'kPa'],
+  [/_mg_l$/, 'mg/L'],
+  [/_on$/, '2026-03-09'],
+]
+
+function usual(name: string): string {
+  return OWN_UNITS.find(([ending]) => ending.test(name))?.[1] ?? 'as it is'
+}

@@ -1,0 +1,228 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay } from '../../app/session'
+import { HeaterSign } from '../../drawing/HeaterSign'
+import { dueWords, monthWords } from '../../lib/dates'
+import { shown, type Units } from '../../lib/units'
+import { COMPONENTS, KINDS, sentence } from '../../lib/words'
+import { Button } from '../../ui/Button'
+import { Dialog } from '../../ui/Dialog'
+import { Failed, Hazards, Loading } from '../../ui/States'
+import { Attachments } from '../attachments/Attachments'
+import { OpenEndList } from '../openEnds/OpenEndList'
+import { FeatureForm } from './FeatureForm'
+import { History } from './History'
+import { siteOptions } from './queries'
+import { SiteForm } from './SiteForm'
+
+const GROUPS: [Schema['FeatureGroup'], string][] = [
+  ['shut_off', 'Shut-offs'],
+  ['drain', 'Drains and discharge'],
+  ['flame', 'Gas, flame and air'],
+  ['electric', 'Electric'],
+  ['water', 'Water side'],
+  ['surroundings', 'Around it'],
+]
+
+interface Asked {
+  kind: Schema['FeatureKind']
+  name: string
+  heaterId: number | null
+  feature?: Schema['FeatureOut']
+}
+
+export function SitePage() {
+  const id = Number(useParams().siteId)
+  const { data, error, refetch } = useQuery(siteOptions(id))
+  if (error) return <Failed error={error} onRetry={() => void refetch()} />
+  if (!data) return <Loading what="this site" />
+  return <Loaded page={data} />
+}
+
+function Loaded({ page }: { page: Schema['SitePageOut'] }) {
+  const { site } = page
+  const { units } = useCompany()
+  const edits = useMay('edit the register')
+  const records = useMay('record what stands at a site')
+  const [asked, ask] = useState<Asked | null>(null)
+  const [editing, setEditing] = useState(false)
+  const [past, setPast] = useState(false)
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
+        <h1 className="text-title whitespace-nowrap">{site.name}</h1>
+        <p className="truncate text-soft">
+          {[site.street, site.town].filter(Boolean).join(', ')} · {site.customer}
+          {site.phone && (
+            <>
+              {' '}
+              · <a href={`tel:${site.phone}`} className="text-copper-deep underline underline-offset-2">{site.phone}</a>
+            </>
+          )}
+        </p>
+        <div className="flex-1" />
+        <Button look="quiet" onClick={() => setPast(true)}>History</Button>
+        {edits && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit site</Button>}
+      </div>
+      <Hazards hazards={site.hazards} />
+      <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px] max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto">
+        <section aria-label="Heaters and use" className="overflow-y-auto border-r border-line px-5 py-3">
+          <h2>Heaters here</h2>
+          <ul className="mt-1">
+            {page.heaters.map((heater) => (
+              <li key={heater.id}>
+                <Link to={`/heaters/${heater.id}`} className="-mx-2 flex items-center gap-3 rounded px-2 py-1.5 hover:bg-sheet">
+                  <HeaterSign kind={heater.kind} depthShare={heater.depth_share} anodeLeft={heater.anode_left} height={34} />
+                  <span className="min-w-0">
+                    <strong className="block truncate">{sentence(heater.location || KINDS[heater.kind])}</strong>
+                    <span className="block truncate text-fine text-soft">
+                      {heater.tag} · {KINDS[heater.kind]}
+                      {heater.bank && ` · ${heater.bank}`}
+                    </span>
+                    <NextWords heater={heater} />
+                  </span>
+                </Link>
+              </li>
+            ))}
+            {page.heaters.length === 0 && <li className="text-soft">None on record.</li>}
+          </ul>
+          <h2 className="mt-5">Water and use</h2>
+          <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5">
+            {facts(site, units).map(([name, value]) => (
+              <div key={name} className="contents">
+                <dt className="text-soft">{name}</dt>
+                <dd className={value === 'not known' ? 'text-soft italic' : ''}>{value}</dd>
+              </div>
+            ))}
+          </dl>
+          <Link to={`/water/${site.zone_id}`} className="mt-2 inline-block text-copper-deep underline underline-offset-2">
+            Water of {site.zone}
+          </Link>
+        </section>
+        <section aria-label="What stands here" className="overflow-y-auto px-6 py-3">
+          <Features page={page} onAsk={records ? ask : null} />
+        </section>
+        <section aria-label="Open ends" className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0">
+          <h2>Open ends</h2>
+          <OpenEndList openEnds={page.open_ends} at={{ site_id: site.id }} />
+          <h2 className="mt-5">Photographs and papers</h2>
+          <Attachments of={{ site_id: site.id }} />
+        </section>
+      </div>
+      <Dialog open={asked !== null} onOpenChange={(open) => !open && ask(null)} title={asked ? sentence(asked.name) : ''} wide>
+        {asked && (
+          <FeatureForm siteId={site.id} kind={asked.kind} heaterId={asked.heaterId} feature={asked.feature} onDone={() => ask(null)} />
+        )}
+      </Dialog>
+      <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${site.name}`} wide>
+        <SiteForm site={site} onDone={() => setEditing(false)} />
+      </Dialog>
+      <Dialog open={past} onOpenChange={setPast} title={`History of ${site.name}`}>
+        <History of="sites" id={site.id} />
+      </Dialog>
+    </div>
+  )
+}
+
+function NextWords({ heater }: { heater: Schema['SiteHeaterOut'] }) {
+  const { today } = useCompany()
+  if (!heater.next_component) return null
+  return (
+    <span className="block truncate text-fine">
+      {COMPONENTS[heater.next_component as Schema['Component']]}: {dueWords(heater.next_due_on, today)}
+    </span>
+  )
+}
+
+/** Everything that stands here, by what it is for; what nobody has looked at is offered below its group. */
+function Features({ page, onAsk }: { page: Schema['SitePageOut']; onAsk: ((asked: Asked) => void) | null }) {
+  const { today } = useCompany()
+  const named = (heaterId: number | null) => {
+    const heater = page.heaters.length > 1 ? page.heaters.find((one) => one.id === heaterId) : undefined
+    return heater ? `, ${heater.location || heater.tag}` : ''
+  }
+  return (
+    <div className="columns-2 gap-8 max-[1180px]:columns-1">
+      {GROUPS.map(([group, title]) => {
+        const seen = page.features.filter((one) => one.group === group)
+        const unseen = page.unseen.filter((one) => one.group === group)
+        if (seen.length + unseen.length === 0) return null
+        return (
+          <section key={group} className="mb-5 break-inside-avoid">
+            <h2 className="border-b border-ink pb-1">{title}</h2>
+            <ul>
+              {seen.map((one) => (
+                <li key={one.id} className="border-b border-line">
+                  <Row onClick={onAsk && (() => onAsk({ kind: one.kind, name: one.name, heaterId: one.heater_id, feature: one }))}>
+                    <span className="flex items-baseline justify-between gap-3">
+                      <span>
+                        <strong>{sentence(one.name)}</strong>
+                        <span className="text-soft">{[named(one.heater_id), one.form && `, ${one.form}`, one.where && `, ${one.where}`].filter(Boolean).join('')}</span>
+                      </span>
+                      <span className="shrink-0 text-fine text-soft">{monthWords(one.seen_on).slice(0, 3)} {one.seen_on.slice(0, 4)}</span>
+                    </span>
+                    <span className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'font-semibold text-copper-deep' : 'text-soft'}`}>
+                      {one.do_not_operate ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.` : one.condition_words}
+                      {one.note && <span className="font-normal text-soft"> · {one.note}</span>}
+                      {one.seen_on < yearsAgo(today, 3) && <span className="font-normal text-soft"> · long not looked at</span>}
+                    </span>
+                  </Row>
+                </li>
+              ))}
+            </ul>
+            {unseen.length > 0 && (
+              <p className="mt-1.5 leading-relaxed text-soft">
+                Nobody has looked at:{' '}
+                {unseen.map((one, at) => (
+                  <span key={`${one.kind}${one.heater_id}`}>
+                    {at > 0 && ', '}
+                    {onAsk ? (
+                      <button type="button" className="border-b border-dotted border-rule hover:text-copper-deep" onClick={() => onAsk({ kind: one.kind, name: one.name, heaterId: one.heater_id })}>
+                        {one.name}
+                        {named(one.heater_id)}
+                      </button>
+                    ) : (
+                      one.name + named(one.heater_id)
+                    )}
+                  </span>
+                ))}
+              </p>
+            )}
+          </section>
+        )
+      })}
+    </div>
+  )
+}
+
+function Row({ onClick, children }: { onClick: (() => void) | null; children: React.ReactNode }) {
+  const look = 'block w-full py-1.5 text-left'
+  return onClick ? (
+    <button type="button" className={`${look} hover:bg-sheet`} onClick={onClick}>
+      {children}
+    </button>
+  ) : (
+    <div className={look}>{children}</div>
+  )
+}
+
+function yearsAgo(today: string, years: number): string {
+  return `${Number(today.slice(0, 4)) - years}${today.slice(4)}`
+}
+
+function facts(site: Schema['SiteOut'], units: Units): [string, string][] {
+  const unknown = 'not known'
+  return [
+    ['Water', site.zone + (site.softened ? ', softened' : '')],
+    ['People', site.business ? `a ${site.business.replace('_', ' ')}` : site.people === null ? unknown : String(site.people)],
+    ['Hot water', site.hot_water_l_per_day === null ? 'estimated' : `${shown(units, 'volume_l', site.hot_water_l_per_day)} a day, metered`],
+    ['Hot fixtures', site.fixtures === null ? unknown : String(site.fixtures)],
+    ['Lived in', site.occupied_share === null ? 'all year' : `${Math.round(100 * site.occupied_share)} % of the year`],
+    ['Pressure', site.static_pressure_kpa === null ? unknown : shown(units, 'pressure_kpa', site.static_pressure_kpa)],
+    ['System', site.closed_system === null ? 'open or closed: not known' : site.closed_system ? 'closed' : 'open'],
+    ['Access', site.access || 'nothing noted'],
+  ]
+}

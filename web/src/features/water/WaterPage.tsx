@@ -1,0 +1,59 @@
+import { useQuery } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
+
+import { useCompany } from '../../app/session'
+import { monthWords } from '../../lib/dates'
+import { shown } from '../../lib/units'
+import { Failed, Loading } from '../../ui/States'
+import { useSize } from '../../ui/useSize'
+import { RegisterNav } from '../heaters/RegisterNav'
+import { DistrictMap, wash } from './DistrictMap'
+import { zoneMapOptions } from './queries'
+
+/** Every supply of the district: where it is, how hard, what it leaves behind, how well it is known. */
+export function WaterPage() {
+  const { units } = useCompany()
+  const navigate = useNavigate()
+  const { data, error, refetch } = useQuery(zoneMapOptions)
+  const [frame, size] = useSize()
+  if (error) return <Failed error={error} onRetry={() => void refetch()} />
+  if (!data) return <Loading what="the waters" />
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Water</h1>
+      <RegisterNav />
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_540px]">
+        <div ref={frame} className="min-h-0 overflow-hidden">
+          {size.width > 0 && <DistrictMap zones={data} width={size.width} height={size.height} onChoose={(id) => void navigate(`/water/${id}`)} />}
+        </div>
+        <section aria-label="Zones" className="overflow-y-auto border-l border-line bg-sheet">
+          <ul>
+            {data.map((zone) => (
+              <li key={zone.id} className="border-b border-line">
+                <button type="button" className="grid w-full grid-cols-[14px_1fr_auto] gap-x-4 px-5 py-3 text-left hover:bg-ground" onClick={() => void navigate(`/water/${zone.id}`)}>
+                  <svg width="14" height="40" aria-hidden>
+                    <rect width="14" height="40" className="fill-ochre stroke-ink" fillOpacity={wash(zone.hardness_class)} />
+                  </svg>
+                  <span>
+                    <strong className="text-lead">{zone.name}</strong>
+                    <span className="block text-soft">{zone.note}</span>
+                    <span className="block">{zone.in_words.replace(/^Your supply is /, 'It is ')}</span>
+                    <span className="block text-fine text-soft">
+                      {zone.last_test ? `${zone.tests} tests, the last ${monthWords(zone.last_test)}` : 'never tested'}
+                      {zone.log_sd > 0.05 && <strong className="text-ochre-deep"> · what is unknown of it makes dates unsure by a factor of {Math.exp(zone.log_sd).toFixed(1)}</strong>}
+                    </span>
+                  </span>
+                  <span className="text-right">
+                    <strong className="block text-lead">{shown(units, 'hardness_mg_l', zone.hardness_mg_l)}</strong>
+                    <span className="block text-soft">{zone.hardness_class}</span>
+                    <span className="block text-fine text-soft">{zone.heaters} heaters</span>
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </div>
+  )
+}

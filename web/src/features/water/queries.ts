@@ -1,0 +1,39 @@
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+
+import { client, unwrap, type Schema } from '../../api/client'
+
+export const zoneMapOptions = queryOptions({
+  queryKey: ['zones', 'map'],
+  queryFn: () => unwrap(client.GET('/api/zones/map')),
+})
+
+export const zoneOptions = (id: number) =>
+  queryOptions({
+    queryKey: ['zones', id],
+    queryFn: () => unwrap(client.GET('/api/zones/{zone_id}', { params: { path: { zone_id: id } } })),
+  })
+
+export function useChangeZone(zoneId: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['ZoneIn']) => unwrap(client.PUT('/api/zones/{zone_id}', { params: { path: { zone_id: zoneId } }, body })),
+    onSuccess: () => Promise.all([queries.invalidateQueries({ queryKey: ['zones'] }), queries.invalidateQueries({ queryKey: ['history'] })]),
+  })
+}
+
+export function useAddTest(zoneId: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['TestIn']) =>
+      unwrap(client.POST('/api/zones/{zone_id}/tests', { params: { path: { zone_id: zoneId } }, body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['zones'] }),
+  })
+}
+
+export function useFetchSupplier(zoneId: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => unwrap(client.POST('/api/zones/{zone_id}/supplier', { params: { path: { zone_id: zoneId } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['zones'] }),
+  })
+}
