@@ -11,10 +11,10 @@ FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 TANK = "CHK-0089"
 FILE = (
     "tag,site,kind,installed_on,capacity_l\n"
-    "NEW-1,S0001,gas_tank,2024-05-01,189\n"
+    "NEW-1,S0001,gas tank,2024-05-01,50 gal\n"
     "NEW-2,S0002,kettle,2024-05-01,189\n"
-    f"{TANK},S0089,gas_tank,2016-12-02,300\n"
-    "NEW-1,S0001,gas_tank,2999-01-01,189\n"
+    f"{TANK},S0089,gas tank,2016-12-02,300 L\n"
+    "NEW-1,S0001,gas tank,2999-01-01,189\n"
 )
 
 
@@ -46,7 +46,25 @@ with sync_playwright() as playwright:
     office.get_by_role("heading", name="As we believe it is today").wait_for()
     keep(office, "heater")
     heater = office.url.rsplit("/", 1)[1]
-    office.goto(f"{ADDRESS}/register/import")
+    office.get_by_role("tab", name="What if").click()
+    office.get_by_role("slider", name="Set temperature").focus()
+    for _ in range(6):
+        office.keyboard.press("ArrowLeft")
+    office.get_by_label("Water softened").check()
+    office.get_by_text("now ").first.wait_for()
+    keep(office, "what-if")
+    for name, path in (
+        ("site", "/sites/25"),
+        ("open-ends", "/register/open-ends"),
+        ("not-known", "/register/gaps"),
+        ("water", "/water"),
+    ):
+        office.goto(f"{ADDRESS}{path}")
+        keep(office, name)
+    office.get_by_role("button").filter(has_text="Fenn blend").first.click()
+    office.get_by_text("What it does to its heaters").wait_for()
+    keep(office, "zone")
+    office.goto(f"{ADDRESS}/register/files")
     with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="heaters-") as file:
         file.write(FILE)
         file.flush()
@@ -54,11 +72,10 @@ with sync_playwright() as playwright:
         office.get_by_role("button", name="See what it would do").click()
         office.get_by_role("button", name="Drop it").wait_for()
         office.get_by_text("rows are refused").wait_for()
-    keep(office, "import")
+    keep(office, "files")
     phone = signed_in(browser, "Technician", 390, 844)
     phone.goto(f"{ADDRESS}/visit")
     phone.get_by_role("link").nth(1).wait_for()
-    keep(phone, "visit-which")
     phone.goto(f"{ADDRESS}/visit/{heater}")
     phone.get_by_role("radio", name="pops, knocks").click()
     keep(phone, "visit-look")
