@@ -87,6 +87,8 @@ def test_a_photograph_is_added_named_and_taken_away(person, tmp_path):
     expect(page.get_by_text("Plate, lower left")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Photograph:")).click()
     page.get_by_role("button", name="Take away").click()
+    # While the dialog is open, nothing behind it can be found by its role.
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("^Photograph:"))).to_have_count(0)
     assert Attachment.objects.get(heater=heater).gone
     # And what is no picture is told so.

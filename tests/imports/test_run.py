@@ -147,7 +147,7 @@ def test_a_file_that_is_no_table_is_refused_with_the_reason(as_role, base, data,
 
 def test_an_empty_file_or_unknown_kind_is_refused_at_once(as_role, base):
     assert send(as_role("planner"), "", "heaters").status_code == 422
-    assert send(as_role("planner"), "a\n1\n", "visits").status_code == 422
+    assert send(as_role("planner"), "a\n1\n", "invoices").status_code == 422
 
 
 def test_customers_are_checked_for_their_e_mail(as_role, base):
@@ -263,7 +263,7 @@ def test_the_columns_that_a_kind_of_file_may_have_are_told(as_role, base):
     told = as_role("planner").get("import-columns?kind=heaters").json()
     by_name = {column["name"]: column for column in told}
     assert by_name["tag"]["required"] and by_name["capacity_l"]["ways"] == ["", "l", "gal"]
-    assert as_role("planner").get("import-columns?kind=visits").status_code == 422
+    assert as_role("planner").get("import-columns?kind=invoices").status_code == 422
 
 
 @pytest.mark.parametrize("kind", ["customers", "sites", "heaters", "zones", "water_tests"])
@@ -299,4 +299,4 @@ def test_what_was_measured_is_appended_and_never_changed(as_role, base):
 
 def test_only_who_may_bring_in_may_take_out(as_role, base):
     assert as_role("technician").get("records/heaters.csv").status_code == 403
-    assert as_role("planner").get("records/visits.csv").status_code == 422
+    assert as_role("planner").get("records/invoices.csv").status_code == 422

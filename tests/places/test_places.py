@@ -4,9 +4,7 @@ import pytest
 
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import Forecast
-from aquifer.formats.cells import UnreadableTable
 from aquifer.open_ends.models import OpenEnd
-from aquifer.places import load
 from aquifer.places.models import Feature
 
 BRITTLE = {
@@ -151,36 +149,6 @@ def test_an_apprentice_records_what_stands_there_but_changes_no_site(as_role, ba
     client, site = as_role("apprentice"), site_of(base)
     assert client.post(f"sites/{site.pk}/features", BRITTLE).status_code == 201
     assert client.patch(f"sites/{site.pk}", site_body(base)).status_code == 403
-
-
-HEADER = "site,heater,kind,form,condition,where,do_not_operate,use_instead,seen_on\n"
-
-
-def test_features_come_from_a_table_with_the_open_ends_they_leave(base):
-    text = HEADER + "S1,,house_shut_off,plastic,brittle,pit,yes,the valve at the meter,2026-01-05\n"
-    assert load.load(text + "S1,T-0,vent,,sound,,,,2026-01-05\n", base["today"]) == 2
-    assert OpenEnd.objects.get().words == SAID
-    assert Feature.objects.get(kind="vent").heater.tag == "T-0"
-
-
-@pytest.mark.parametrize(
-    ("row", "says"),
-    [
-        ("S9,,house_shut_off,,sound,,,,2026-01-05", "row 2, site: there is no site with the code S9"),
-        ("S1,,house_shut_off,,rusted,,,,2026-01-05", "row 2, condition: 'rusted' is no condition"),
-        ("S1,T-99,vent,,sound,,,,2026-01-05", "row 2, heater: there is no heater with the tag T-99"),
-        ("S1,,chimney,,sound,,,,2026-01-05", "row 2, kind"),
-    ],
-)
-def test_a_table_with_a_wrong_row_brings_in_nothing(base, row, says):
-    with pytest.raises(load.RefusedFeatures, match=says):
-        load.load(HEADER + row + "\nS1,,meter_valve,,sound,,,,2026-01-05\n", base["today"])
-    assert not Feature.objects.exists()
-
-
-def test_a_table_of_something_else_is_refused(base):
-    with pytest.raises(UnreadableTable, match="'colour'"):
-        load.load("site,colour\nS1,red\n", base["today"])
 
 
 def test_what_can_be_recorded_is_told_with_its_conditions(as_role, base):

@@ -24,6 +24,8 @@ class BadCell(ValueError):
 
 
 Reader = Callable[[str], Any]
+_UNIT_ENDING = re.compile(r"_(l_per_day|l_min|mg_l|us_cm|l|c|k|g|kw|mm|m2|kpa)$")
+"""How names of columns end that carry a unit."""
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,13 @@ class Column:
     required: bool = False
     ways: Mapping[str, Reader] = field(default_factory=dict)
     """Other ways in which a whole column may be written, by name: in gallons, the day first."""
+    own: str = ""
+    """How the program itself writes it: its unit, or a date as an example."""
+
+    @property
+    def words(self) -> str:
+        """Its name in words, the unit set off."""
+        return _UNIT_ENDING.sub("", self.name).replace("_", " ")
 
 
 @dataclass
@@ -113,7 +122,10 @@ def quantity(kind: Quantity, low: float, high: float, unit: str = "") -> Reader:
 def measured(name: str, kind: Quantity, low: float, high: float) -> Column:
     """A column of figures that may be in any unit of their kind."""
     return Column(
-        name, quantity(kind, low, high), ways={unit: quantity(kind, low, high, unit) for unit in WRITTEN[kind]}
+        name,
+        quantity(kind, low, high),
+        ways={unit: quantity(kind, low, high, unit) for unit in WRITTEN[kind]},
+        own=next(iter(WRITTEN[kind].values())).label,
     )
 
 
@@ -158,7 +170,7 @@ def dated(name: str, earliest: datetime.date, latest: datetime.date, required: b
 
         return read
 
-    return Column(name, own, required, {name: way(order, name) for name, order in _DATES.items()})
+    return Column(name, own, required, {name: way(order, name) for name, order in _DATES.items()}, "2026-03-09")
 
 
 def word(allowed: Iterable[str]) -> Reader:

@@ -12,10 +12,10 @@ from pydantic import Field, StringConstraints
 from aquifer.accounts.access import Action, allowed
 from aquifer.errors import Invalid, TooLarge
 from aquifer.formats.sheet import MOST_BYTES, Matched
-from aquifer.imports import export, tasks
+from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
+from aquifer.imports import tasks
 from aquifer.imports.models import ImportRun, ImportState, RowAction
-from aquifer.imports.tables import OFFERED, Table, tables
 
 router = Router(tags=["imports"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -49,6 +49,8 @@ class ColumnOut(Schema):
     """A column that a kind of file may have; ``ways`` are the ways of writing it, of which the first is ours."""
 
     name: str
+    words: str
+    own: str = Field(description="How the program itself writes it; empty where there is but one way.")
     required: bool
     ways: list[str]
 
@@ -126,22 +128,30 @@ def refused(request: HttpRequest, run_id: Id) -> StreamingHttpResponse:
 def columns_of(request: HttpRequest, kind: Kind) -> list[dict[str, Any]]:
     """The columns that a file of this kind may have."""
     return [
-        {"name": column.name, "required": column.required, "ways": ["", *column.ways] if column.ways else []}
-        for column in _table(kind).columns
+        {
+            "name": column.name,
+            "words": column.words,
+            "own": column.own,
+            "required": column.required,
+            "ways": ["", *column.ways] if column.ways else [],
+        }
+        for column in _of(kind).table.columns
     ]
 
 
-def _table(kind: str) -> Table:
-    if kind not in OFFERED:
-        raise Invalid(f"Files of {kind} are not brought in; allowed: {', '.join(OFFERED)}.", fields={"kind": "?"})
-    return tables(timezone.localdate())[kind]
+def _of(kind: str) -> kinds_of_file.Kind:
+    names = kinds_of_file.NAMES
+    if kind not in names:
+        raise Invalid(f"Files of {kind} are not brought in; allowed: {', '.join(names)}.", fields={"kind": "?"})
+    return kinds_of_file.kinds(timezone.localdate())[kind]
 
 
 @router.get("/records/{kind}.csv", response={200: None}, auth=allowed(Action.IMPORT))
 def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
     """All records of a kind, in the columns that bring them in."""
+    found = _of(kind)
     answer = StreamingHttpResponse(
-        (line.encode() for line in export.lines(_table(kind))), content_type="text/csv; charset=utf-8"
+        (line.encode() for line in found.lines(found.table)), content_type="text/csv; charset=utf-8"
     )
     answer["Content-Disposition"] = f'attachment; filename="{kind}.csv"'
     return answer

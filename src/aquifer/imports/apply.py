@@ -1,31 +1,19 @@
 """Writing a planned file: all of it or nothing."""
 
-from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
 from django.db.models import F
 
-from aquifer.accounts.models import User
 from aquifer.changes import in_bulk
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
+from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
 
 BATCH = 1000
-
-
-@dataclass(frozen=True)
-class Origin:
-    """Who brings in what, for the history of each record."""
-
-    by: User | None
-    file: str
-
-
-NOBODY = Origin(None, "a file")
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:

@@ -16,10 +16,11 @@ from aquifer.formats.csv_table import table_lines
 from aquifer.formats.opened import opened
 from aquifer.formats.sheet import WHY_REFUSED, Matched, plain
 from aquifer.imports import columns
-from aquifer.imports.apply import Origin, apply
+from aquifer.imports.kinds import NAMES, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
-from aquifer.imports.plan import PlannedRow, plan
-from aquifer.imports.tables import OFFERED, tables
+from aquifer.imports.origin import Origin
+from aquifer.imports.plan import PlannedRow
+from aquifer.imports.tables import Table
 
 
 class Cancelled(Exception):
@@ -28,8 +29,8 @@ class Cancelled(Exception):
 
 def start(kind: str, file_name: str, data: bytes, by: User) -> ImportRun:
     """Keep the file and queue its check. Raises: Invalid for an unknown kind or an empty file."""
-    if kind not in OFFERED:
-        raise Invalid(f"Files of {kind[:40]} are not brought in; allowed: {', '.join(OFFERED)}.", fields={"kind": "?"})
+    if kind not in NAMES:
+        raise Invalid(f"Files of {kind[:40]} are not brought in; allowed: {', '.join(NAMES)}.", fields={"kind": "?"})
     if not data.strip():
         raise Invalid("The file is empty.", fields={"file": "empty"})
     return ImportRun.objects.create(kind=kind, file_name=file_name[:200], data=data, started_by=by)
@@ -65,7 +66,7 @@ def check(run_id: int) -> None:
 
 def _matched(run: ImportRun) -> bool:
     """Whether it is known what the file's columns are; if not, a person is asked."""
-    table, sheet = tables(timezone.localdate())[run.kind], opened(bytes(run.data))
+    table, sheet = _table(run), opened(bytes(run.data))
     if run.matches is not None:
         return True
     if (found := columns.known(table, sheet)) is None:
@@ -90,7 +91,7 @@ def match(run_id: int, said: Mapping[str, Matched]) -> ImportRun:
     run = ImportRun.objects.get(pk=run_id)
     if run.state != ImportState.MATCHING:
         raise Conflict("The columns of this file are not asked for.", "import.not_ready")
-    table = tables(timezone.localdate())[run.kind]
+    table = _table(run)
     matches = columns.checked(table, [column["name"] for column in run.columns], said)
     columns.remember(table, matches)
     waiting = ImportRun.objects.filter(pk=run_id, state=ImportState.MATCHING)
@@ -101,7 +102,7 @@ def match(run_id: int, said: Mapping[str, Matched]) -> ImportRun:
 def ask_again(run_id: int) -> ImportRun:
     """The columns were taken as the last time, and wrongly: ask. Raises: Conflict once it is past that."""
     run = ImportRun.objects.get(pk=run_id)
-    table = tables(timezone.localdate())[run.kind]
+    table = _table(run)
     asked = columns.asked(table, opened(bytes(run.data)))
     for column in asked:
         column |= (run.matches or {}).get(column["name"], {})
@@ -166,9 +167,8 @@ def bring_in(run_id: int) -> None:
         return
     right = [row for row in planned if row.action is not RowAction.REFUSE]
     with marks.one():
-        apply(
-            tables(timezone.localdate())[run.kind], right, _Progress(run), Origin(run.started_by, run.file_name[:100])
-        )
+        kind = kinds(timezone.localdate())[run.kind]
+        kind.apply(kind.table, right, _Progress(run), Origin(run.started_by, run.file_name[:100]))
     recompute_all()
     left = len(planned) - len(right)
     _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")
@@ -176,7 +176,12 @@ def bring_in(run_id: int) -> None:
 
 def _planned(run: ImportRun) -> list[PlannedRow]:
     sheet = opened(bytes(run.data))
-    return plan(tables(timezone.localdate())[run.kind], sheet, columns.matches_of(run), _Progress(run))
+    kind = kinds(timezone.localdate())[run.kind]
+    return kind.plan(kind.table, sheet, columns.matches_of(run), _Progress(run))
+
+
+def _table(run: ImportRun) -> Table:
+    return kinds(timezone.localdate())[run.kind].table
 
 
 def _end(run: ImportRun, state: ImportState, message: str) -> None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from django.db.models import Model
 
+from aquifer.core.place import FEATURES, FeatureKind
 from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import (
     Alloy,
@@ -30,8 +31,10 @@ from aquifer.core.vocabulary import (
     values,
 )
 from aquifer.customers.models import Customer, Site
-from aquifer.formats.cells import Column, dated, day, measured, number, text_up_to, whole, word, yes_or_no
+from aquifer.formats.cells import Column, dated, measured, number, text_up_to, whole, word, yes_or_no
 from aquifer.heaters.models import Heater, InstallCertainty
+from aquifer.places.models import Feature
+from aquifer.visits.models import Finding
 from aquifer.water.models import WaterTest, Zone
 
 EARLIEST = datetime.date(1950, 1, 1)
@@ -202,28 +205,30 @@ def tables(today: datetime.date) -> dict[str, Table]:
             {"zone": Reference("zone_id", Zone, "code"), "site": Reference("site_id", Site, "code")},
             once=("zone", "site", "taken_on", "method"),
         ),
+        Table("visits", Finding, "", _visit_columns(today)),
+        Table("features", Feature, "", _feature_columns(today)),
     ]
     return {table.kind: table for table in every}
 
 
-def history_columns(today: datetime.date) -> list[Column]:
-    """One row a finding: the table of past visits."""
+def _visit_columns(today: datetime.date) -> list[Column]:
+    """Past visits, one row a finding; rows with the same code are one visit."""
     return [
         Column("visit", text_up_to(60), required=True),
         Column("heater", text_up_to(40), required=True),
-        Column("on", day(EARLIEST, today), required=True),
+        dated("on", EARLIEST, today, required=True),
         Column("technician", text_up_to(80)),
         Column("task", word(values(Task)), required=True),
         Column("method", word(values(FlushMethod))),
         Column("removed", word(values(Removed))),
-        Column("removed_l", number(0, 500)),
-        Column("depth_before_mm", number(0, 2000)),
+        measured("removed_l", Quantity.VOLUME, 0, 500),
+        measured("depth_before_mm", Quantity.LENGTH, 0, 2000),
         Column("clarity", word(values(Clarity))),
         Column("texture", word(values(Texture))),
         Column("drain_flow", word(values(DrainFlow))),
         Column("grade", word(values(RodGrade))),
-        Column("diameter_mm", number(0, 100)),
-        Column("bare_wire_mm", number(0, 5000)),
+        measured("diameter_mm", Quantity.LENGTH, 0, 100),
+        measured("bare_wire_mm", Quantity.LENGTH, 0, 5000),
         Column("outcome", word(values(ValveOutcome))),
         Column("dissolved_g", number(0, 50_000)),
         Column("flow_before_l_min", number(0.1, 1000)),
@@ -232,9 +237,9 @@ def history_columns(today: datetime.date) -> list[Column]:
         Column("rise_after_k", number(1, 90)),
         Column("could_not_open", yes_or_no),
         Column("at_valve", word(values(VesselPin))),
-        Column("precharge_kpa", number(0, 3000)),
-        Column("static_kpa", number(0, 3000)),
-        Column("creep_kpa", number(-3000, 3000)),
+        measured("precharge_kpa", Quantity.PRESSURE, 0, 3000),
+        measured("static_kpa", Quantity.PRESSURE, 0, 3000),
+        measured("creep_kpa", Quantity.PRESSURE, -3000, 3000),
         Column("falls", yes_or_no),
         Column("noise", word(values(Noise))),
         Column("corrosion", word(values(Corrosion))),
@@ -246,5 +251,19 @@ def history_columns(today: datetime.date) -> list[Column]:
     ]
 
 
-OFFERED = ("customers", "sites", "heaters", "zones", "water_tests")
-"""What a planner brings in by file; the rest is loaded from the command line."""
+def _feature_columns(today: datetime.date) -> list[Column]:
+    """What stands around the heaters, one row a thing seen."""
+    forms = sorted({form for spec in FEATURES for form in spec.forms})
+    return [
+        Column("site", text_up_to(40), required=True),
+        Column("heater", text_up_to(40)),
+        Column("kind", word(values(FeatureKind)), required=True),
+        Column("form", word(forms)),
+        Column("condition", text_up_to(16), required=True),
+        Column("where", text_up_to(120)),
+        Column("do_not_operate", yes_or_no),
+        Column("use_instead", text_up_to(120)),
+        Column("note", text_up_to(240)),
+        dated("seen_on", EARLIEST, today, required=True),
+        Column("seen_by", text_up_to(80)),
+    ]

@@ -6,6 +6,7 @@ from django.db import transaction
 
 from aquifer.accounts.models import User
 from aquifer.core.place import BY_KIND, FeatureKind, Severity, fault
+from aquifer.core.place import Feature as FeatureSpec
 from aquifer.core.vocabulary import HeaterKind
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
@@ -59,15 +60,7 @@ def _kept(feature: Feature, payload: FeatureIn, by: User, today: datetime.date) 
 
 def _heater(site_id: int, payload: FeatureIn, today: datetime.date) -> Heater | None:
     spec = BY_KIND[FeatureKind(payload.kind)]
-    wrong: dict[str, str] = {}
-    try:
-        spec.condition(payload.condition)
-    except ValueError as error:
-        wrong["condition"] = str(error)
-    if payload.form and payload.form not in spec.forms:
-        wrong["form"] = f"{payload.form!r} is no form of a {spec.name}; allowed: {', '.join(spec.forms) or 'none'}"
-    if payload.do_not_operate and not spec.is_valve:
-        wrong["do_not_operate"] = f"a {spec.name} is nothing to operate"
+    wrong = refused(spec, payload.condition, payload.form, payload.do_not_operate)
     if payload.seen_on is not None and not datetime.date(1950, 1, 1) <= payload.seen_on <= today:
         wrong["seen_on"] = f"{payload.seen_on} is not between 1950-01-01 and today"
     heater = None
@@ -82,6 +75,20 @@ def _heater(site_id: int, payload: FeatureIn, today: datetime.date) -> Heater | 
     if wrong:
         raise Invalid("Not kept. " + "; ".join(wrong.values()), "feature.invalid", wrong)
     return heater
+
+
+def refused(spec: FeatureSpec, condition: str, form: str, do_not_operate: bool) -> dict[str, str]:
+    """What cannot be so of such a thing, by field."""
+    wrong: dict[str, str] = {}
+    try:
+        spec.condition(condition)
+    except ValueError as error:
+        wrong["condition"] = str(error)
+    if form and form not in spec.forms:
+        wrong["form"] = f"{form!r} is no form of a {spec.name}; allowed: {', '.join(spec.forms) or 'none'}"
+    if do_not_operate and not spec.is_valve:
+        wrong["do_not_operate"] = f"a {spec.name} is nothing to operate"
+    return wrong
 
 
 def left_open(feature: Feature, by: User | None) -> OpenEnd | None:

@@ -3453,6 +3453,13 @@ export interface components {
         ColumnOut: {
             /** Name */
             name: string;
+            /** Words */
+            words: string;
+            /**
+             * Own
+             * @description How the program itself writes it; empty where there is but one way.
+             */
+            own: string;
             /** Required */
             required: boolean;
             /** Ways */

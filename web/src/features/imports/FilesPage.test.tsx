@@ -39,7 +39,7 @@ function shown(what: Schema['ImportOut'] | null, may?: Schema['Action'][]) {
   const known: [readonly unknown[], unknown][] = [
     [openEndsOptions({}).queryKey, { total: 0, rows: [], by_severity: {} }],
     [baseFilesOptions.queryKey, [{ id: 9, state: 'ready', done: 1, total: 1, bytes: 12_400_000, asked_at: '2026-11-24T17:05:00Z' }]],
-    [columnsOptions('heaters').queryKey, [{ name: 'tag', required: true, ways: [] }]],
+    [columnsOptions('heaters').queryKey, [{ name: 'tag', words: 'tag', own: '', required: true, ways: [] }]],
   ]
   if (what) known.push([importOptions(3).queryKey, what], [importRowsOptions(3, undefined, what.state).queryKey, ROWS])
   rendered(<FilesPage />, { known, at: what ? '/register/files?run=3' : '/register/files', ...(may ? { may } : {}) })

@@ -12,7 +12,7 @@ import { RegisterNav } from '../heaters/RegisterNav'
 import { Matching } from './Matching'
 import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, useAskForBase, useDecide, useSendFile } from './queries'
 
-export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests'] as const
+export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests', 'visits', 'features'] as const
 
 /** Files in and out: send one and see what it would do row by row; take records out in the same columns. */
 export function FilesPage() {
@@ -285,10 +285,10 @@ function Explained() {
   return (
     <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
       <p className="max-w-2xl text-lead">
-        Bring in customers first, then their sites, then the heaters: each names the one before by its code. The first row names the columns, in any order and under any names: you are asked once which is which, and it is remembered.
+        Bring in customers first, then their sites, the heaters, and what visits found: each names the one before by its code. The first row names the columns, in any order and under any names: you are asked once which is which, and it is remembered.
       </p>
       <p className="mt-3 max-w-2xl text-soft">
-        Units may stand in the cells (50 gal, 189 L) or be said for a whole column. A code that is on record changes its record; an empty cell empties it; a column left out leaves things as they are.
+        Units may stand in the cells (50 gal, 189 L) or be said for a whole column. A code that is on record changes its record; an empty cell empties it; a column left out leaves things as they are. Water tests, visits and features are added, never changed.
       </p>
       <div className="mt-5 flex items-center gap-4">
         <h2>Columns of</h2>

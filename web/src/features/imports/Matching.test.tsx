@@ -30,9 +30,9 @@ const RUN: Schema['ImportOut'] = {
   ],
 }
 const COLUMNS: Schema['ColumnOut'][] = [
-  { name: 'tag', required: true, ways: [] },
-  { name: 'kind', required: true, ways: [] },
-  { name: 'capacity_l', required: false, ways: ['', 'l', 'gal'] },
+  { name: 'tag', words: 'tag', own: '', required: true, ways: [] },
+  { name: 'kind', words: 'kind', own: '', required: true, ways: [] },
+  { name: 'capacity_l', words: 'capacity', own: 'L', required: false, ways: ['', 'l', 'gal'] },
 ]
 
 function shown() {

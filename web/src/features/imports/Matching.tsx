@@ -35,7 +35,8 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         <tbody>
           {run.columns.map((one, at) => {
             const chosen = matches[at]!
-            const ways = known.find((column) => column.name === chosen.column)?.ways ?? []
+            const column = known.find((column) => column.name === chosen.column)
+            const ways = column?.ways ?? []
             return (
               <tr key={one.name} className="border-b border-line">
                 <th scope="row" className="py-1.5 pr-3 text-left font-bold">
@@ -48,7 +49,7 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
                     <option value="">leave it out</option>
                     {known.map((column) => (
                       <option key={column.name} value={column.name}>
-                        {words(column.name)}
+                        {column.words}
                         {column.required && ' (needed)'}
                       </option>
                     ))}
@@ -59,7 +60,7 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
                     <select aria-label={`${one.name} is written in`} className={BOX} value={chosen.written ?? ''} onChange={(event) => change(at, { written: event.target.value })}>
                       {ways.map((way) => (
                         <option key={way} value={way}>
-                          {way || usual(chosen.column)}
+                          {way || column?.own}
                         </option>
                       ))}
                     </select>
@@ -79,27 +80,8 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         <Button look="main" type="submit" disabled={match.isPending || missing.length > 0}>
           Check the file so
         </Button>
-        <p className="text-soft">{missing.length > 0 ? `Still to say which is the ${missing.map((one) => words(one.name)).join(', the ')}.` : 'It is remembered for the next file with these columns.'}</p>
+        <p className="text-soft">{missing.length > 0 ? `Still to say which is the ${missing.map((one) => one.words).join(', the ')}.` : 'It is remembered for the next file with these columns.'}</p>
       </div>
     </form>
   )
-}
-
-/** A column's own name in words, its unit set off. */
-function words(name: string): string {
-  return name.replace(/_(l_per_day|mg_l|us_cm|l|c|kw|mm|m2|kpa)$/, '').replaceAll('_', ' ')
-}
-
-const OWN_UNITS: [RegExp, string][] = [
-  [/_l$|_l_per_day$/, 'litres'],
-  [/_c$/, '°C'],
-  [/_kw$/, 'kW'],
-  [/_mm$/, 'mm'],
-  [/_kpa$/, 'kPa'],
-  [/_mg_l$/, 'mg/L'],
-  [/_on$/, '2026-03-09'],
-]
-
-function usual(name: string): string {
-  return OWN_UNITS.find(([ending]) => ending.test(name))?.[1] ?? 'as it is'
 }

@@ -20,15 +20,12 @@ from aquifer.forecasts.recompute import recompute_all
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import csv_sheet, decoded
 from aquifer.heaters.models import Heater
-from aquifer.imports import history
-from aquifer.imports.apply import apply
+from aquifer.imports.kinds import kinds
 from aquifer.imports.models import RowAction
-from aquifer.imports.plan import plan
-from aquifer.imports.tables import tables
 from aquifer.open_ends import keep as open_ends
 from aquifer.open_ends.schemas import CampaignIn, OpenEndIn
 from aquifer.pages import DEMO_PASSWORD
-from aquifer.places import load as places_load
+from aquifer.visits.models import Finding
 from aquifer.water.models import Season, Zone
 
 PEOPLE = {
@@ -61,19 +58,15 @@ class Command(BaseCommand):
         Company.objects.update_or_create(pk=1, defaults={"name": "Fennick & Vale Heating Care"})
         folder: Path = options["folder"]
         simulate(today, options["seed"], options["sites"], options["heaters"]).write(folder)
-        for kind in ("zones", "water_tests", "customers", "sites", "heaters"):
+        for kind in ("zones", "water_tests", "customers", "sites", "heaters", "visits", "features"):
             self._bring_in(kind, folder, today)
-        try:
-            findings = history.load(decoded((folder / "visits.csv").read_bytes()), today)
-        except (UnreadableTable, history.RefusedHistory) as error:
-            raise CommandError(f"visits.csv: {error}") from None
-        self._surroundings(folder, today)
+        self._surroundings(today)
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
         if options["verbosity"]:
-            self.stdout.write(f"{heaters} heaters and {findings} findings loaded and forecast.")
+            self.stdout.write(f"{heaters} heaters with {Finding.objects.count()} findings loaded and forecast.")
 
-    def _surroundings(self, folder: Path, today: datetime.date) -> None:
+    def _surroundings(self, today: datetime.date) -> None:
         """The map, what stands around the heaters, and what is not in order."""
         for zone in Zone.objects.all():
             zone.outline = outline(zone.code)
@@ -86,10 +79,6 @@ class Command(BaseCommand):
                 share_of_year=share_of_year,
                 other_share=other_share,
             )
-        try:
-            places_load.load(decoded((folder / "features.csv").read_bytes()), today)
-        except (UnreadableTable, places_load.RefusedFeatures) as error:
-            raise CommandError(f"features.csv: {error}") from None
         by = User.objects.get(username="technician")
         heaters = list(Heater.objects.order_by("pk")[5::23])
         for number, heater in enumerate(heaters[:18]):
@@ -115,12 +104,12 @@ class Command(BaseCommand):
             )
 
     def _bring_in(self, kind: str, folder: Path, today: datetime.date) -> None:
-        table = tables(today)[kind]
+        one = kinds(today)[kind]
         try:
-            planned = plan(table, csv_sheet(decoded((folder / f"{kind}.csv").read_bytes())))
+            planned = one.plan(one.table, csv_sheet(decoded((folder / f"{kind}.csv").read_bytes())))
         except UnreadableTable as error:
             raise CommandError(f"{kind}.csv: {error}") from None
         refused = [row for row in planned if row.action is RowAction.REFUSE]
         if refused:
             raise CommandError(f"{kind}.csv, row {refused[0].number}: {refused[0].detail}")
-        apply(table, planned)
+        one.apply(one.table, planned)
