@@ -8,7 +8,7 @@ import pytest
 from aquifer.core.units import System
 from aquifer.customers.models import Customer
 from aquifer.forecasts.models import Forecast
-from aquifer.heaters import labels
+from aquifer.heaters import duplicates, labels
 from aquifer.heaters.models import Heater, Part
 from tests.conftest import FLUSH, visit
 
@@ -119,9 +119,24 @@ def test_a_heater_on_record_twice_is_suspected_by_serial_or_by_place(as_role, ba
     where = {"site": base["sites"][1], "kind": "gas_tank", "location": "cellar", "capacity_l": 189}
     for tag in ("A-1", "A-2"):
         Heater.objects.create(tag=tag, **where)
+    assert as_role("planner").get("duplicates").json() == []
+    duplicates.renew()
     told = as_role("planner").get("duplicates").json()
     assert [(one["first"]["tag"], one["second"]["tag"]) for one in told] == [("A-1", "A-2"), ("T-0", "OLD-7")]
     assert told[1]["because"] == "the same serial number"
+
+
+def test_a_heater_that_is_typed_a_second_time_is_suspected_at_once(as_role, base):
+    client, one = as_role("planner"), base["heaters"][0]
+    Heater.objects.filter(pk=one.pk).update(serial="77-1", maker="Brackwell")
+    body = {"tag": "NEW-1", "site_id": one.site_id, "kind": "gas_tank", "serial": "77-1", "maker": "brackwell"}
+    made = client.post("heaters", body)
+    assert made.status_code == 201
+    assert [two["second"]["tag"] for two in client.get("duplicates").json()] == ["NEW-1"]
+    changed = client.patch(
+        f"heaters/{made.json()['id']}", {**body, "serial": "78-2", "version": made.json()["version"]}
+    )
+    assert changed.status_code == 200 and client.get("duplicates").json() == []
 
 
 def test_two_are_made_one_and_nothing_of_either_is_lost(as_role, forecasted):
@@ -129,6 +144,8 @@ def test_two_are_made_one_and_nothing_of_either_is_lost(as_role, forecasted):
     other = twin(forecasted, location="cellar", input_kw=11.7)
     Part.objects.create(heater=other, kind="relief_valve")
     Part.objects.create(heater=other, kind="expansion_tank", volume_l=8)
+    duplicates.renew()
+    assert as_role("planner").get("duplicates").json()
     client.post("visits", visit(other.pk, FLUSH))
     client.post("open-ends", {"heater_id": other.pk, "words": "Drips"})
     made = as_role("planner").post(f"heaters/{kept.pk}/merge", {"other_id": other.pk}).json()

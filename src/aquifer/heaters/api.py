@@ -111,6 +111,7 @@ def heater(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
 @router.post("/heaters", response={201: schemas.HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
 def add(request: HttpRequest, payload: schemas.HeaterIn) -> Status[dict[str, Any]]:
     made = edit.add_heater(payload, timezone.localdate())
+    duplicates.renew([made.pk])
     recompute_heaters([made.pk])
     return Status(201, _whole(made.pk))
 
@@ -118,6 +119,7 @@ def add(request: HttpRequest, payload: schemas.HeaterIn) -> Status[dict[str, Any
 @router.patch("/heaters/{heater_id}", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
 def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) -> dict[str, Any]:
     edit.change_heater(heater_id, payload, timezone.localdate())
+    duplicates.renew([heater_id])
     recompute_heaters([heater_id])
     return _whole(heater_id)
 

@@ -1,17 +1,18 @@
 """Heaters that are on record twice, and making one of two."""
 
+from collections.abc import Collection
 from typing import Any
 
 from django.contrib.postgres.aggregates import ArrayAgg
 from django.db import transaction
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Q, QuerySet
 from django.db.models.functions import Lower
 from django.utils import timezone
 
 from aquifer.attachments.models import Attachment
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.edit import forecast_no_more
-from aquifer.heaters.models import Heater, Part
+from aquifer.heaters.models import Heater, Likeness, Part
 from aquifer.open_ends.models import OpenEnd
 from aquifer.places.models import Feature
 from aquifer.visits.models import Finding, Visit
@@ -21,27 +22,48 @@ _SAME_SERIAL, _SAME_PLACE = "the same serial number", "the same kind, size and p
 
 
 def suspected() -> list[dict[str, Any]]:
-    """Pairs of heaters in service that look like one, and why; three queries."""
-    found: dict[tuple[int, int], str] = {}
-    in_service = Heater.objects.in_service()
-    # What stands alone under its serial, or at its site, is told by an index; only the others are looked at closely.
-    by_serial = in_service.filter(serial__in=_several(in_service.exclude(serial=""), "serial"))
-    by_place = in_service.filter(site__in=_several(in_service, "site_id"), bank="").exclude(location="")
-    for alike, fields, why in (
-        (by_serial, ("serial", "make"), _SAME_SERIAL),
-        (by_place, ("site_id", "kind", "place", "capacity_l", "installed_on"), _SAME_PLACE),
-    ):
-        groups = alike.annotate(make=Lower("maker"), place=Lower("location")).order_by().values(*fields)
-        several = groups.annotate(ids=ArrayAgg("pk"), number=Count("pk")).filter(number__gt=1)
-        for ids in several.values_list("ids", flat=True)[:MOST]:
-            first, *others = sorted(ids)
-            for other in others[:MOST]:
-                found.setdefault((first, other), why)
-    pairs = sorted(found.items(), key=lambda one: (one[1], one[0]))[:MOST]
-    wanted = {pk for (first, second), _ in pairs for pk in (first, second)}
+    """Pairs of heaters in service that look like one, and why, as ``renew`` found them; two queries."""
+    both = Likeness.objects.filter(first__archived_at__isnull=True, second__archived_at__isnull=True)
+    pairs = list(
+        both.order_by("because", "first_id", "second_id").values_list("first_id", "second_id", "because")[:MOST]
+    )
+    wanted = {pk for first, second, _ in pairs for pk in (first, second)}
     counted = Heater.objects.filter(pk__in=wanted).select_related("site").annotate(visit_count=Count("visits"))
     heaters = {one.pk: one for one in counted}
-    return [{"first": _short(heaters[a]), "second": _short(heaters[b]), "because": why} for (a, b), why in pairs]
+    return [{"first": _short(heaters[a]), "second": _short(heaters[b]), "because": why} for a, b, why in pairs]
+
+
+def renew(ids: Collection[int] | None = None) -> None:
+    """Look for pairs anew: among all heaters, or those of some heaters, which is a matter of milliseconds."""
+    in_service = Heater.objects.in_service()
+    if ids is None:
+        serials, sites = _several(in_service.exclude(serial=""), "serial"), _several(in_service, "site_id")
+    else:
+        own = in_service.filter(pk__in=ids)
+        serials, sites = own.exclude(serial="").values("serial"), own.values("site_id")
+    found: dict[tuple[int, int], str] = {}
+    # What stands alone under its serial, or at its site, is told by an index; only the others are looked at closely.
+    for alike, fields, why in (
+        (in_service.filter(serial__in=serials), ("serial", "make"), _SAME_SERIAL),
+        (
+            in_service.filter(site__in=sites, bank="").exclude(location=""),
+            ("site_id", "kind", "place", "capacity_l", "installed_on"),
+            _SAME_PLACE,
+        ),
+    ):
+        groups = alike.annotate(make=Lower("maker"), place=Lower("location")).order_by().values(*fields)
+        several = groups.annotate(alike=ArrayAgg("pk"), number=Count("pk")).filter(number__gt=1)
+        for together in several.values_list("alike", flat=True)[:MOST]:
+            first, *others = sorted(together)
+            for other in others[:MOST]:
+                found.setdefault((first, other), why)
+    with transaction.atomic():
+        old = Likeness.objects.all()
+        if ids is not None:
+            old = old.filter(Q(first__in=ids) | Q(second__in=ids))
+        old.delete()
+        made = [Likeness(first_id=first, second_id=second, because=why) for (first, second), why in found.items()]
+        Likeness.objects.bulk_create(made, ignore_conflicts=True)
 
 
 def _several(heaters: "QuerySet[Heater]", field: str) -> "QuerySet[Any]":

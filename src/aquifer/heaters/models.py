@@ -187,3 +187,17 @@ class Part(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind} of {self.heater_id}"
+
+
+class Likeness(models.Model):
+    """Two heaters that may be one. Derived, and looked for anew whenever the register changes."""
+
+    first = models.ForeignKey(Heater, on_delete=models.CASCADE, related_name="+")
+    second = models.ForeignKey(Heater, on_delete=models.CASCADE, related_name="+")
+    because = models.CharField(max_length=60)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["first", "second"], name="likeness_once")]
+
+    def __str__(self) -> str:
+        return f"{self.first_id} and {self.second_id}"

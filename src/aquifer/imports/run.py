@@ -15,6 +15,7 @@ from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.opened import opened
 from aquifer.formats.sheet import WHY_REFUSED, Matched, plain
+from aquifer.heaters import duplicates
 from aquifer.imports import columns
 from aquifer.imports.kinds import NAMES, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
@@ -169,6 +170,7 @@ def bring_in(run_id: int) -> None:
     with marks.one():
         kind = kinds(timezone.localdate())[run.kind]
         kind.apply(kind.table, right, _Progress(run), Origin(run.started_by, run.file_name[:100]))
+    duplicates.renew()
     recompute_all()
     left = len(planned) - len(right)
     _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")

@@ -19,6 +19,7 @@ from aquifer.forecasts import gaps
 from aquifer.forecasts.recompute import recompute_all
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import csv_sheet, decoded
+from aquifer.heaters import duplicates
 from aquifer.heaters.models import Heater
 from aquifer.imports.kinds import kinds
 from aquifer.imports.models import RowAction
@@ -61,6 +62,7 @@ class Command(BaseCommand):
         for kind in ("zones", "water_tests", "customers", "sites", "heaters", "visits", "features"):
             self._bring_in(kind, folder, today)
         self._surroundings(today)
+        duplicates.renew()
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
         if options["verbosity"]:

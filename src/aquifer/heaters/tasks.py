@@ -1,0 +1,12 @@
+"""Jobs of the register."""
+
+from procrastinate.contrib.django import app
+
+from aquifer.heaters import duplicates
+
+
+@app.periodic(cron="5 2 * * *")
+@app.task(name="heaters.look_for_duplicates", queue="forecasts")
+def look_for_duplicates(timestamp: int) -> None:
+    """Every night: pairs of heaters that may be one, among all of them."""
+    duplicates.renew()
