@@ -13,6 +13,7 @@ from aquifer.heaters.api import router as heaters
 from aquifer.imports.api import router as imports
 from aquifer.open_ends.api import router as open_ends
 from aquifer.places.api import router as places
+from aquifer.rounds.api import router as rounds
 from aquifer.visits.api import router as visits
 from aquifer.water.api import router as water
 from aquifer.whole_base.api import router as whole_base
@@ -29,6 +30,7 @@ for prefix, router in (
     ("", open_ends),
     ("", forecasts),
     ("", visits),
+    ("/rounds", rounds),
     ("", imports),
     ("", attachments),
     ("", whole_base),

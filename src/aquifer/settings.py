@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "aquifer.open_ends",
     "aquifer.attachments",
     "aquifer.forecasts",
+    "aquifer.rounds",
     "aquifer.imports",
     "aquifer.whole_base",
     "aquifer.demo",

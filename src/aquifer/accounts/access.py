@@ -17,14 +17,17 @@ class Action(StrEnum):
     RECORD_PLACE = "record what stands at a site"
     IMPORT = "import files"
     TAKE_OUT = "take the whole base out"
+    PLAN = "plan the rounds"
     RECORD_VISIT = "record a visit"
     RECORD_ALONE = "record a visit without a supervisor"
 
 
 ALLOWED: dict[Role, frozenset[Action]] = {
     Role.LEAD: frozenset(Action),
-    Role.PLANNER: frozenset({Action.READ, Action.KEEP_VIEW, Action.EDIT_REGISTER, Action.RECORD_PLACE, Action.IMPORT}),
-    Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT}),
+    Role.PLANNER: frozenset(
+        {Action.READ, Action.KEEP_VIEW, Action.EDIT_REGISTER, Action.RECORD_PLACE, Action.IMPORT, Action.PLAN}
+    ),
+    Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN}),
     Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT}),
 }
 

@@ -8,6 +8,7 @@ from aquifer.customers.models import Customer, Site
 from aquifer.heaters.models import Heater, Part
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.places.models import Feature
+from aquifer.rounds.models import Appointment
 from aquifer.water.models import Season, Zone
 
 
@@ -32,6 +33,7 @@ KEPT = (
     Kept(Zone, "zone", of_zone="id"),
     Kept(Season, "season", of_zone="zone_id"),
     Kept(Campaign, "campaign"),
+    Kept(Appointment, "visit planned", of_site="site_id"),
 )
 TELLING = {
     "part": "kind",

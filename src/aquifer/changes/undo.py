@@ -14,6 +14,7 @@ from aquifer.heaters import edit
 from aquifer.heaters.models import Heater, Part
 from aquifer.open_ends.models import OpenEnd, OpenEndState
 from aquifer.places.models import Feature
+from aquifer.rounds.models import Appointment, Standing
 from aquifer.water.models import Season
 
 
@@ -64,6 +65,11 @@ def _back(kept: Kept, row: Any, change: uuid.UUID) -> None:
     if before is None:
         raise Conflict(f"What this {kept.name} was before is not on record.", "change.nothing_before")
     record = before.instance
+    if isinstance(record, Appointment):
+        now = Appointment.objects.filter(pk=record.pk).first()
+        if now is None:
+            raise Conflict("The season was planned anew since; the visit is another now.", "change.planned_anew")
+        record.version = now.version + 1
     if isinstance(record, Heater):
         record.version = Heater.objects.get(pk=record.pk).version + 1
     record.save()
@@ -84,6 +90,10 @@ def _out_of_use(kept: Kept, row: Any) -> None:
         record.save()
     elif isinstance(record, Season):
         record.delete()
+    elif isinstance(record, Appointment):
+        record.standing = Standing.CALLED_OFF
+        record.on, record.member, record.begins = None, None, None
+        record.save()
     elif isinstance(record, Part):
         try:
             record.delete()

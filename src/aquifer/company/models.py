@@ -9,6 +9,7 @@ from django.db import models
 
 from aquifer.core import policy
 from aquifer.core.judgement import rules
+from aquifer.core.planning.season import WORTH_HOURS
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
 
@@ -45,6 +46,11 @@ class Company(models.Model):
     )
     never_flushed_cutoff_years = models.FloatField(
         default=policy.DEFAULTS.never_flushed_cutoff_years, validators=[MinValueValidator(0), MaxValueValidator(100)]
+    )
+    worth_hours = models.FloatField(
+        default=WORTH_HOURS,
+        validators=[MinValueValidator(0.1), MaxValueValidator(200)],
+        help_text="What a year of one heater over its limit is worth, in hours of work.",
     )
     schools = ArrayField(
         models.CharField(max_length=40),

@@ -894,6 +894,246 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season
+         * @description The season's plan in force, what it came to, and what is being planned.
+         */
+        get: operations["aquifer_rounds_api_season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description Plan a season with its first rounds, or some weeks' rounds; the plan before stays until it is done.
+         */
+        post: operations["aquifer_rounds_api_ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/runs/{run_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Give a planning up; the plan before stays.
+         */
+        post: operations["aquifer_rounds_api_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/weeks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weeks
+         * @description Load against capacity by week and day.
+         */
+        get: operations["aquifer_rounds_api_weeks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/days/{on}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Day
+         * @description A day's rounds in order, with their times and the way that is driven.
+         */
+        get: operations["aquifer_rounds_api_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/unplaced": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unplaced
+         * @description Visits that have no day yet, this week's first, by what they are worth.
+         */
+        get: operations["aquifer_rounds_api_unplaced"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/roads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Roads
+         * @description The larger roads of a box of at most a degree.
+         */
+        get: operations["aquifer_rounds_api_roads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/appointments/{appointment_id}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cost
+         * @description What moving a visit there would cost and break; nothing is moved.
+         */
+        post: operations["aquifer_rounds_api_cost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/appointments/{appointment_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Places
+         * @description Where a visit could go within some days, the least driving first; what somebody may not do is left out.
+         */
+        get: operations["aquifer_rounds_api_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/appointments/{appointment_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Move a visit and keep it there.
+         */
+        post: operations["aquifer_rounds_api_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/appointments/{appointment_id}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stand
+         * @description Keep it, promise it for a time, let it go, or call it off.
+         */
+        post: operations["aquifer_rounds_api_stand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/days/{on}/disturbance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Disturb
+         * @description Plan what is left of a day anew, changing as little as possible, and say what changed.
+         */
+        post: operations["aquifer_rounds_api_disturb"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -1201,7 +1441,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "record a visit" | "record a visit without a supervisor";
+        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "record a visit" | "record a visit without a supervisor";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -3372,6 +3612,444 @@ export interface components {
             supervised_by?: number | null;
         };
         /**
+         * FiguresOut
+         * @description What a season came to; every cost in hours of crew time.
+         */
+        FiguresOut: {
+            /** Cost */
+            cost: number;
+            /** Bound */
+            bound: number;
+            /** Gap */
+            gap: number;
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
+            /** Services */
+            services: number;
+            /** Visits */
+            visits: number;
+            /** Left Out */
+            left_out: number;
+            /** Hours */
+            hours: number[];
+            /** Capacity */
+            capacity: number[];
+            /** One More */
+            one_more: number | null;
+            /** One Fewer */
+            one_fewer: number | null;
+        };
+        /** LeftOutOut */
+        LeftOutOut: {
+            /** Heater Id */
+            heater_id: number;
+            /** Tag */
+            tag: string;
+            /** Site */
+            site: string;
+            component: components["schemas"]["Component"];
+            /** Latest On */
+            latest_on: string | null;
+            /** Why */
+            why: string;
+            /** Worth */
+            worth: number;
+        };
+        /**
+         * PlannedSeasonOut
+         * @description The plan in force, and what is being planned.
+         */
+        PlannedSeasonOut: {
+            run: components["schemas"]["RunOut"] | null;
+            figures: components["schemas"]["FiguresOut"] | null;
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutOut"][];
+            under_way: components["schemas"]["RunOut"] | null;
+            /** @description The newest run, whatever became of it. */
+            last: components["schemas"]["RunOut"] | null;
+        };
+        /**
+         * RunKind
+         * @enum {string}
+         */
+        RunKind: "season" | "rounds";
+        /** RunOut */
+        RunOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["RunKind"];
+            state: components["schemas"]["RunState"];
+            /** Stage */
+            stage: string;
+            /** Share */
+            share: number;
+            /** Message */
+            message: string;
+            /**
+             * First Week
+             * Format: date
+             */
+            first_week: string;
+            /** Weeks */
+            weeks: number;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Asked By */
+            asked_by: string;
+        };
+        /**
+         * RunState
+         * @enum {string}
+         */
+        RunState: "waiting" | "working" | "ready" | "stopped" | "failed";
+        /** RunIn */
+        RunIn: {
+            /** @default season */
+            kind?: components["schemas"]["RunKind"];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Weeks
+             * @default 52
+             */
+            weeks?: number;
+        };
+        /**
+         * LoadDayOut
+         * @description A day and how full it is.
+         */
+        LoadDayOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Hours */
+            hours: number;
+            /** Capacity */
+            capacity: number;
+            /** Visits */
+            visits: number;
+            /** Promised */
+            promised: number;
+            /** Why Closed */
+            why_closed: string;
+        };
+        /** LoadWeekOut */
+        LoadWeekOut: {
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** Hours */
+            hours: number;
+            /** Capacity */
+            capacity: number;
+            /** Visits */
+            visits: number;
+            /** Firm */
+            firm: number;
+            /** Past Cap */
+            past_cap: number;
+            /** Days */
+            days: components["schemas"]["LoadDayOut"][];
+        };
+        /** AppointmentOut */
+        AppointmentOut: {
+            /** Id */
+            id: number;
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /** Street */
+            street: string;
+            /** Customer */
+            customer: string;
+            /** Phone */
+            phone: string;
+            /** Zone */
+            zone: string;
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** On */
+            on: string | null;
+            /** Member Id */
+            member_id: number | null;
+            /** Begins */
+            begins: number | null;
+            /** Minutes */
+            minutes: number;
+            standing: components["schemas"]["Standing"];
+            /** Earliest */
+            earliest: number | null;
+            /** Latest */
+            latest: number | null;
+            /** Needs */
+            needs: string[];
+            /** People */
+            people: number;
+            /** Worth */
+            worth: number;
+            /** Latest On */
+            latest_on: string | null;
+            /** Version */
+            version: number;
+            /** Note */
+            note: string;
+            /** Hazard */
+            hazard: string;
+            /** Services */
+            services: components["schemas"]["PlannedServiceOut"][];
+            /** Longitude */
+            longitude: number;
+            /** Latitude */
+            latitude: number;
+        };
+        /** CallOut */
+        CallOut: {
+            appointment: components["schemas"]["AppointmentOut"];
+            /** Arrives */
+            arrives: number;
+            /** Begins */
+            begins: number;
+            /** Ends */
+            ends: number;
+        };
+        /** DayOut */
+        DayOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Rounds */
+            rounds: components["schemas"]["RoundOut"][];
+            /**
+             * Without Time
+             * @description Kept on this day, with nobody and no time yet.
+             */
+            without_time: components["schemas"]["AppointmentOut"][];
+        };
+        /** PlannedServiceOut */
+        PlannedServiceOut: {
+            /** Heater Id */
+            heater_id: number;
+            /** Tag */
+            tag: string;
+            kind: components["schemas"]["HeaterKind"];
+            component: components["schemas"]["Component"];
+            method: components["schemas"]["Method"];
+            /** Hours */
+            hours: number;
+        };
+        /** PointOut */
+        PointOut: {
+            /** Longitude */
+            longitude: number;
+            /** Latitude */
+            latitude: number;
+        };
+        /**
+         * RoundOut
+         * @description One member's day.
+         */
+        RoundOut: {
+            /** Member Id */
+            member_id: number;
+            /** Name */
+            name: string;
+            /** Helper */
+            helper: string;
+            /** Able */
+            able: string[];
+            /** Place */
+            place: string;
+            /** Begins */
+            begins: number;
+            /** Ends */
+            ends: number;
+            /** Back */
+            back: number;
+            /** Driving */
+            driving: number;
+            /** Lunch */
+            lunch: number | null;
+            /** Lunch Minutes */
+            lunch_minutes: number;
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Way */
+            way: components["schemas"]["PointOut"][];
+            /** Faults */
+            faults: string[];
+        };
+        /**
+         * Standing
+         * @description How firmly an appointment stands.
+         * @enum {string}
+         */
+        Standing: "planned" | "kept" | "offered" | "promised" | "done" | "called_off";
+        /** UnplacedOut */
+        UnplacedOut: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["AppointmentOut"][];
+        };
+        /** RoadOut */
+        RoadOut: {
+            /** Line */
+            line: components["schemas"]["PointOut"][];
+        };
+        /** CostOut */
+        CostOut: {
+            /** Driving */
+            driving: number;
+            /** Ends */
+            ends: number | null;
+            /** Faults */
+            faults: string[];
+            /** Lateness */
+            lateness: string[];
+            /** Refused */
+            refused: boolean;
+            /** Position */
+            position: number | null;
+        };
+        /**
+         * TargetIn
+         * @description Where a visit is to go: to a member's day, or back among a week's unplaced.
+         */
+        TargetIn: {
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** On */
+            on?: string | null;
+            /** Member Id */
+            member_id?: number | null;
+            /** Position */
+            position?: number | null;
+        };
+        /**
+         * PossibleOut
+         * @description A place that a visit could be moved to.
+         */
+        PossibleOut: {
+            /** Driving */
+            driving: number;
+            /** Ends */
+            ends: number | null;
+            /** Faults */
+            faults: string[];
+            /** Lateness */
+            lateness: string[];
+            /** Refused */
+            refused: boolean;
+            /** Position */
+            position: number | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Member Id */
+            member_id: number;
+            /** Name */
+            name: string;
+            /** Begins */
+            begins: number;
+        };
+        /** MoveIn */
+        MoveIn: {
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** On */
+            on?: string | null;
+            /** Member Id */
+            member_id?: number | null;
+            /** Position */
+            position?: number | null;
+            /** Version */
+            version: number;
+            /**
+             * Despite
+             * @default false
+             */
+            despite?: boolean;
+        };
+        /**
+         * PromiseIn
+         * @description A promise of a time of the day it is on, or its withdrawal.
+         */
+        PromiseIn: {
+            /** Version */
+            version: number;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "planned" | "kept" | "offered" | "promised" | "called_off";
+            /** On */
+            on?: string | null;
+            /** Earliest */
+            earliest?: number | null;
+            /** Latest */
+            latest?: number | null;
+        };
+        /** DisturbedOut */
+        DisturbedOut: {
+            /** Changes */
+            changes: string[];
+        };
+        /** DisturbanceIn */
+        DisturbanceIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "overrun" | "nobody_home" | "emergency";
+            /**
+             * At
+             * @description Minutes after midnight.
+             */
+            at: number;
+            /** Appointment Id */
+            appointment_id?: number | null;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes?: number;
+            /** Site Id */
+            site_id?: number | null;
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: string[];
+        };
+        /**
          * FileColumnOut
          * @description A column of a file with its first cells, and what it was or may be matched with.
          */
@@ -4849,6 +5527,293 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedSeasonOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_weeks: {
+        parameters: {
+            query?: {
+                first?: string | null;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadWeekOut"][];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_unplaced: {
+        parameters: {
+            query: {
+                week: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnplacedOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_roads: {
+        parameters: {
+            query: {
+                west: number;
+                south: number;
+                east: number;
+                north: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadOut"][];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_cost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_places: {
+        parameters: {
+            query: {
+                first: string;
+                days?: number;
+            };
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PossibleOut"][];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_stand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromiseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_disturb: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DisturbanceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DisturbedOut"];
                 };
             };
         };

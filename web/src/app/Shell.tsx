@@ -37,6 +37,7 @@ export function Office() {
             Register
           </Place>
           <Place to="/outlook">Outlook</Place>
+          <Place to="/rounds">Rounds</Place>
           {records && <Place to="/visit">Visit</Place>}
         </nav>
         <div className="flex-1" />

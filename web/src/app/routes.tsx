@@ -8,6 +8,8 @@ import { TagPage } from '../features/heaters/TagPage'
 import { FilesPage } from '../features/imports/FilesPage'
 import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
+import { RoundsPage } from '../features/rounds/RoundsPage'
+import { SeasonPage } from '../features/rounds/SeasonPage'
 import { SitePage } from '../features/places/SitePage'
 import { VisitListPage } from '../features/visits/VisitListPage'
 import { VisitPage } from '../features/visits/VisitPage'
@@ -25,6 +27,8 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="/outlook" replace /> },
           { path: '/outlook', element: <OutlookPage /> },
+          { path: '/rounds', element: <RoundsPage /> },
+          { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },
           { path: '/register/open-ends', element: <OpenEndsPage /> },
           { path: '/register/gaps', element: <GapsPage /> },

@@ -11,6 +11,7 @@ from django.utils import timezone
 from aquifer.accounts.models import Role, User
 from aquifer.attachments import keep as attachments
 from aquifer.company.models import Company
+from aquifer.demo import crew
 from aquifer.demo.district import TECHNICIANS
 from aquifer.demo.pictures import rating_plate
 from aquifer.demo.simulate import simulate
@@ -26,6 +27,8 @@ from aquifer.imports.models import RowAction
 from aquifer.open_ends import keep as open_ends
 from aquifer.open_ends.schemas import CampaignIn, OpenEndIn
 from aquifer.pages import DEMO_PASSWORD
+from aquifer.rounds import run as runs
+from aquifer.rounds.models import RunKind
 from aquifer.visits.models import Finding
 from aquifer.water.models import Season, Zone
 
@@ -63,8 +66,11 @@ class Command(BaseCommand):
             self._bring_in(kind, folder, today)
         self._surroundings(today)
         duplicates.renew()
+        crew.load(today, DEMO_PASSWORD)
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
+        planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
+        runs.work_on(planned.pk)
         if options["verbosity"]:
             self.stdout.write(f"{heaters} heaters with {Finding.objects.count()} findings loaded and forecast.")
 

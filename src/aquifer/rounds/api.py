@@ -1,0 +1,133 @@
+import datetime
+from typing import Any
+
+from django.db import transaction
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Query, Router, Status
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.rounds import promise, read, rounds, tasks
+from aquifer.rounds import run as runs
+from aquifer.rounds.models import Appointment
+from aquifer.rounds.schemas import (
+    AppointmentOut,
+    CostOut,
+    DayOut,
+    DisturbanceIn,
+    DisturbedOut,
+    Id,
+    RoadOut,
+    MoveIn,
+    PossibleOut,
+    PromiseIn,
+    RunIn,
+    RunOut,
+    PlannedSeasonOut,
+    TargetIn,
+    UnplacedOut,
+    LoadWeekOut,
+)
+from aquifer.travel.service import times
+
+router = Router(tags=["rounds"])
+
+
+@router.get("/season", response=PlannedSeasonOut, auth=allowed(Action.READ))
+def season(request: HttpRequest) -> dict[str, Any]:
+    """The season's plan in force, what it came to, and what is being planned."""
+    return read.season()
+
+
+@router.post("/runs", response={201: RunOut}, auth=allowed(Action.PLAN))
+def ask(request: HttpRequest, payload: RunIn) -> Status[Any]:
+    """Plan a season with its first rounds, or some weeks' rounds; the plan before stays until it is done."""
+    by: Any = request.auth  # type: ignore[attr-defined]
+    with transaction.atomic():
+        run = runs.ask(payload.kind, payload.first, payload.weeks, by, timezone.localdate())
+        tasks.plan.defer(run_id=run.pk)
+    return Status(201, read.run(run))
+
+
+@router.post("/runs/{run_id}/stop", response=RunOut, auth=allowed(Action.PLAN))
+def stop(request: HttpRequest, run_id: Id) -> Any:
+    """Give a planning up; the plan before stays."""
+    return read.run(runs.stop(run_id))
+
+
+@router.get("/weeks", response=list[LoadWeekOut], auth=allowed(Action.READ))
+def weeks(
+    request: HttpRequest, first: datetime.date | None = None, count: int = Query(2, ge=1, le=78)
+) -> list[dict[str, Any]]:
+    """Load against capacity by week and day."""
+    today = timezone.localdate()
+    return read.weeks(first or today, count, today)
+
+
+@router.get("/days/{on}", response=DayOut, auth=allowed(Action.READ))
+def day(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
+    """A day's rounds in order, with their times and the way that is driven."""
+    return read.day(on)
+
+
+@router.get("/unplaced", response=UnplacedOut, auth=allowed(Action.READ))
+def unplaced(request: HttpRequest, week: datetime.date) -> dict[str, Any]:
+    """Visits that have no day yet, this week's first, by what they are worth."""
+    return read.unplaced(week, timezone.localdate())
+
+
+@router.get("/roads", response=list[RoadOut], auth=allowed(Action.READ))
+def roads(
+    request: HttpRequest,
+    west: float = Query(ge=-180, le=180),
+    south: float = Query(ge=-90, le=90),
+    east: float = Query(ge=-180, le=180),
+    north: float = Query(ge=-90, le=90),
+) -> list[dict[str, Any]]:
+    """The larger roads of a box of at most a degree."""
+    if not (west < east <= west + 1 and south < north <= south + 1):
+        return []
+    return [
+        {"line": [{"longitude": p.longitude, "latitude": p.latitude} for p in line]}
+        for line in times().lines(west, south, east, north)
+    ]
+
+
+@router.post("/appointments/{appointment_id}/cost", response=CostOut, auth=allowed(Action.PLAN))
+def cost(request: HttpRequest, appointment_id: Id, payload: TargetIn) -> Any:
+    """What moving a visit there would cost and break; nothing is moved."""
+    return rounds.cost(appointment_id, rounds.Target(**payload.dict()))
+
+
+@router.get("/appointments/{appointment_id}/places", response=list[PossibleOut], auth=allowed(Action.READ))
+def places(
+    request: HttpRequest, appointment_id: Id, first: datetime.date, days: int = Query(14, ge=1, le=28)
+) -> list[dict[str, Any]]:
+    """Where a visit could go within some days, the least driving first; what somebody may not do is left out."""
+    return rounds.possible(appointment_id, max(first, timezone.localdate()), days)
+
+
+@router.post("/appointments/{appointment_id}/move", response=AppointmentOut, auth=allowed(Action.PLAN))
+def move(request: HttpRequest, appointment_id: Id, payload: MoveIn) -> Any:
+    """Move a visit and keep it there."""
+    said = payload.dict()
+    version, despite = said.pop("version"), said.pop("despite")
+    return _one(rounds.move(appointment_id, rounds.Target(**said), version, despite))
+
+
+@router.post("/appointments/{appointment_id}/standing", response=AppointmentOut, auth=allowed(Action.PLAN))
+def stand(request: HttpRequest, appointment_id: Id, payload: PromiseIn) -> Any:
+    """Keep it, promise it for a time, let it go, or call it off."""
+    return _one(promise.stand(appointment_id, payload, timezone.localdate()))
+
+
+@router.post("/days/{on}/disturbance", response=DisturbedOut, auth=allowed(Action.PLAN))
+def disturb(request: HttpRequest, on: datetime.date, payload: DisturbanceIn) -> dict[str, Any]:
+    """Plan what is left of a day anew, changing as little as possible, and say what changed."""
+    said = payload.dict()
+    return {"changes": rounds.disturb(on, rounds.Disturbance(**{**said, "needs": tuple(said["needs"])}))}
+
+
+def _one(one: Appointment) -> dict[str, Any]:
+    found = Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk)
+    return read.appointments([found])[found.pk]

@@ -1,0 +1,81 @@
+"""The crew's working days: who works when, with what, from where."""
+
+import datetime
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core.arrays import FloatArray
+from aquifer.core.planning.rounds import DAY, Lunch, Shift
+from aquifer.core.planning.work import ALLOWANCE, TWO_PEOPLE
+from aquifer.rounds.models import Absence, CrewMember
+from aquifer.travel.service import Point
+
+
+@dataclass(frozen=True)
+class Working:
+    """A member's day at work."""
+
+    member: CrewMember
+    on: datetime.date
+
+    @property
+    def hours(self) -> float:
+        """Hours that can be planned."""
+        m = self.member
+        return ALLOWANCE * (m.ends - m.begins - m.lunch_minutes) / 60
+
+
+def members() -> list[CrewMember]:
+    """Who goes out, in a settled order."""
+    return list(CrewMember.objects.filter(active=True).select_related("user"))
+
+
+def able(member: CrewMember) -> frozenset[str]:
+    """Licences held, equipment carried, and whether two go."""
+    return frozenset([*member.user.licences, *member.equipment, *([TWO_PEOPLE] if member.helper else [])])
+
+
+def start(member: CrewMember) -> Point:
+    """Where a member's day begins and ends."""
+    return Point(member.longitude, member.latitude)
+
+
+def working(who: Sequence[CrewMember], first: datetime.date, last: datetime.date) -> list[Working]:
+    """Every working day of these members between two days, in order of day and member; one query."""
+    absences = list(Absence.objects.filter(first_on__lte=last, last_on__gte=first))
+    days = [first + datetime.timedelta(days=n) for n in range((last - first).days + 1)]
+    return [
+        Working(member, day)
+        for day in days
+        for member in who
+        if day.weekday() in member.weekdays and not _away(absences, member, day)
+    ]
+
+
+def _away(absences: Iterable[Absence], member: CrewMember, day: datetime.date) -> bool:
+    return any(one.member_id in (None, member.pk) and one.first_on <= day <= one.last_on for one in absences)
+
+
+def hours_by_week(who: Sequence[CrewMember], first_week: datetime.date, weeks: int, today: datetime.date) -> FloatArray:
+    """Hours of each member in each week from a Monday, (members, weeks); days that are past have none."""
+    hours = np.zeros((len(who), weeks))
+    row = {member.pk: at for at, member in enumerate(who)}
+    for one in working(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):
+        hours[row[one.member.pk], (one.on - first_week).days // 7] += one.hours
+    return hours
+
+
+def shift(one: Working, place: int, since: datetime.date) -> Shift:
+    """A working day as the rounds take it, its minutes counted from the midnight of ``since``."""
+    m, offset = one.member, DAY * (one.on - since).days
+    return Shift(
+        start_place=place,
+        end_place=place,
+        begins=offset + m.begins,
+        ends=offset + m.ends,
+        able=able(m),
+        people=2 if m.helper else 1,
+        lunch=Lunch(offset + m.lunch_earliest, offset + m.lunch_latest, m.lunch_minutes) if m.lunch_minutes else None,
+    )

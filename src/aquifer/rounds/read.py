@@ -1,0 +1,178 @@
+"""What the rounds page shows: basins of days and weeks, a day's rounds, what is still to place."""
+
+import datetime
+from collections import defaultdict
+from typing import Any
+
+from django.db.models import Q
+
+from aquifer.core.planning.rounds import DAY, timed
+from aquifer.places.hazards import of_sites
+from aquifer.rounds import board, crew
+from aquifer.rounds.models import FIRM, Absence, Appointment, Run, RunKind, RunState, Service, Standing, monday
+from aquifer.rounds.rounds import fault_words
+from aquifer.rounds.work import places
+from aquifer.travel.service import times
+
+MOST_UNPLACED = 60
+
+
+def season() -> dict[str, Any]:
+    """The season's plan in force and the one being made."""
+    runs = Run.objects.filter(kind=RunKind.SEASON).select_related("asked_by")
+    ready = runs.filter(state=RunState.READY).first()
+    busy = Run.objects.filter(state__in=[RunState.WAITING, RunState.WORKING]).select_related("asked_by").first()
+    last = Run.objects.select_related("asked_by").first()
+    return {
+        "run": run(ready),
+        "figures": ready.figures if ready else None,
+        "left_out": ready.left_out if ready else [],
+        "under_way": run(busy),
+        "last": run(last),
+    }
+
+
+def run(one: Run | None) -> dict[str, Any] | None:
+    """A planning as the screen follows it."""
+    if one is None:
+        return None
+    names = ("id", "kind", "state", "stage", "share", "message", "first_week", "weeks", "asked_at", "finished_at")
+    return {name: getattr(one, name) for name in names} | {"asked_by": one.asked_by.name if one.asked_by else ""}
+
+
+def weeks(first: datetime.date, count: int, today: datetime.date) -> list[dict[str, Any]]:
+    """Load against capacity by week and day; four queries."""
+    start = monday(first)
+    last = start + datetime.timedelta(days=7 * count - 1)
+    who = crew.members()
+    hours: dict[datetime.date, float] = defaultdict(float)
+    for one in crew.working(who, max(start, today), last):
+        hours[one.on] += one.hours
+    shut = list(Absence.objects.filter(member=None, first_on__lte=last, last_on__gte=start))
+    found = Appointment.objects.filter(week__gte=start, week__lte=last, standing__in=[*board.OPEN, Standing.DONE])
+    rows = list(found.values("week", "on", "minutes", "standing", "latest_on"))
+    told = []
+    for number in range(count):
+        week = start + datetime.timedelta(days=7 * number)
+        own = [row for row in rows if row["week"] == week]
+        days = [week + datetime.timedelta(days=n) for n in range(7)]
+        told.append(
+            {
+                "week": week,
+                "hours": round(sum(row["minutes"] for row in own) / 60, 1),
+                "capacity": round(sum(hours[day] for day in days), 1),
+                "visits": len(own),
+                "firm": sum(row["standing"] in FIRM for row in own),
+                "past_cap": sum(row["latest_on"] is not None and (row["on"] or week) > row["latest_on"] for row in own),
+                "days": [_basin(day, own, hours[day], shut) for day in days],
+            }
+        )
+    return told
+
+
+def _basin(day: datetime.date, own: list[dict[str, Any]], capacity: float, shut: list[Absence]) -> dict[str, Any]:
+    here = [row for row in own if row["on"] == day]
+    return {
+        "on": day,
+        "hours": round(sum(row["minutes"] for row in here) / 60, 1),
+        "capacity": round(capacity, 1),
+        "visits": len(here),
+        "promised": sum(row["standing"] == Standing.PROMISED for row in here),
+        "why_closed": next((one.why for one in shut if one.first_on <= day <= one.last_on), ""),
+    }
+
+
+def day(on: datetime.date) -> dict[str, Any]:
+    """A day's rounds, timed, with the way that is driven."""
+    found = board.read(on, on)
+    told = appointments(found.appointments)
+    sequences = found.sequences()
+    placed = {number for sequence in sequences for number in sequence}
+    rounds = []
+    for shift, working in enumerate(found.days):
+        member, of = working.member, timed(found.problem, shift, sequences[shift])
+        stops = [found.points[found.problem.stops[call.stop].place] for call in of.round.calls]
+        yard = crew.start(member)
+        rounds.append(
+            {
+                "member_id": member.pk,
+                "name": member.user.name,
+                "helper": member.helper,
+                "able": sorted(crew.able(member)),
+                "place": member.place,
+                "begins": member.begins,
+                "ends": member.ends,
+                "back": of.round.ends % DAY if of.round.calls else member.begins,
+                "driving": of.round.driving if of.round.calls else 0,
+                "lunch": of.round.lunch if of.round.calls else None,
+                "lunch_minutes": member.lunch_minutes,
+                "calls": [
+                    {
+                        "appointment": told[found.appointments[call.stop].pk],
+                        "arrives": call.arrives,
+                        "begins": call.begins,
+                        "ends": call.ends,
+                    }
+                    for call in of.round.calls
+                ],
+                "way": [{"longitude": p.longitude, "latitude": p.latitude} for p in times().way([yard, *stops, yard])]
+                if stops
+                else [],
+                "faults": [fault_words(found, fault) for fault in of.faults],
+            }
+        )
+    without = [told[one.pk] for number, one in enumerate(found.appointments) if number not in placed]
+    return {"on": on, "rounds": rounds, "without_time": without}
+
+
+def unplaced(week: datetime.date, today: datetime.date) -> dict[str, Any]:
+    """Visits of a week and before that have no day yet, by what they are worth; then those of the weeks after."""
+    open_ones = Appointment.objects.filter(standing__in=board.OPEN, on__isnull=True, week__gte=monday(today))
+    first = monday(week)
+    found = open_ones.filter(Q(week__lte=first)).order_by("-worth", "pk")
+    total = found.count()
+    rows = list(found.select_related("site__zone", "site__customer")[:MOST_UNPLACED])
+    if len(rows) < MOST_UNPLACED:
+        later = open_ones.filter(week__gt=first).order_by("week", "-worth", "pk")
+        rows += list(later.select_related("site__zone", "site__customer")[: MOST_UNPLACED - len(rows)])
+    told = appointments(rows)
+    return {"total": total, "rows": [told[one.pk] for one in rows]}
+
+
+def appointments(found: list[Appointment]) -> dict[int, dict[str, Any]]:
+    """Appointments as they are shown, by id; a fixed number of queries."""
+    services: dict[int, list[Service]] = defaultdict(list)
+    for one in Service.objects.filter(appointment__in=[a.pk for a in found]).select_related("heater").order_by("pk"):
+        services[one.appointment_id].append(one)
+    heaters = {s.heater_id for own in services.values() for s in own}
+    dangers = of_sites({one.site for one in found}, heaters) if found else {}
+    where = places([one.site for one in found])
+    names = (
+        "id", "site_id", "week", "on", "member_id", "begins", "minutes", "standing", "earliest", "latest", "needs",
+        "people", "worth", "latest_on", "version", "note",
+    )  # fmt: skip
+    return {
+        one.pk: {name: getattr(one, name) for name in names}
+        | {
+            "site": one.site.name,
+            "street": one.site.street,
+            "customer": one.site.customer.name,
+            "phone": one.site.customer.phone,
+            "zone": one.site.zone.name,
+            "hazard": " ".join(dangers.get(one.site_id, [])),
+            "longitude": where[one.site_id].longitude,
+            "latitude": where[one.site_id].latitude,
+            "services": [
+                {
+                    "heater_id": s.heater_id,
+                    "tag": s.heater.tag,
+                    "kind": s.heater.kind,
+                    "component": s.component,
+                    "method": s.method,
+                    "hours": s.hours,
+                }
+                for s in services[one.pk]
+            ],
+        }
+        for one in found
+    }

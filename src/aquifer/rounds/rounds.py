@@ -1,0 +1,418 @@
+"""Putting rounds in order, moving a visit by hand, and planning a day anew while it runs."""
+
+import datetime
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from django.db import transaction
+
+from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.planning import routing, season
+from aquifer.core.planning.rounds import (
+    DAY,
+    Breach,
+    Change,
+    Fault,
+    Plan,
+    Problem,
+    Stop,
+    Window,
+    changes,
+    move_cost,
+    moved,
+    of_sequences,
+)
+from aquifer.customers.models import Site
+from aquifer.errors import Conflict, Invalid, NotFound
+from aquifer.forecasts.models import Forecast
+from aquifer.rounds import board
+from aquifer.rounds.crew import able
+from aquifer.rounds.models import Appointment, Standing, monday
+
+SECONDS_A_WEEK, SECONDS_A_DAY = 4.0, 1.5
+"""Of search: what a person waits for. Assumption; the bench says what more would bring."""
+EMERGENCY_MINUTES = 90
+"""How long an emergency takes until somebody says otherwise, and within which it is begun. Assumption."""
+
+
+def plan_week(week: datetime.date, today: datetime.date) -> dict[str, Any]:
+    """Put a week's visits in order from today on; returns what it came to."""
+    last = week + datetime.timedelta(days=6)
+    first = max(week, today)
+    if first > last:
+        return {"week": week.isoformat(), "driving": 0, "left_out": 0, "visits": 0}
+    found = board.read(first, last, weeks_unplaced=True)
+    problem = board.loosened(found.problem)
+    plan = routing.plan(problem, SECONDS_A_WEEK + 0.03 * len(problem.stops))
+    with transaction.atomic():
+        _check_unmoved(found)
+        board.write(found, plan)
+    return {
+        "week": week.isoformat(),
+        "driving": plan.driving,
+        "left_out": len(plan.left_out),
+        "visits": len(problem.stops),
+    }
+
+
+def _check_unmoved(found: board.Board) -> None:
+    """What a person moved while it was planned stays where it was put: the plan is dropped.
+
+    Raises: Conflict.
+    """
+    ids = [one.pk for one in found.appointments]
+    now = dict(Appointment.objects.select_for_update().filter(pk__in=ids).values_list("pk", "version"))
+    if any(now.get(one.pk) != one.version for one in found.appointments):
+        raise Conflict("Somebody moved a visit meanwhile; plan again.", "rounds.moved_meanwhile")
+
+
+@dataclass(frozen=True)
+class Target:
+    """Where a visit is to go: a member's day, or a week without a day."""
+
+    week: datetime.date
+    on: datetime.date | None = None
+    member_id: int | None = None
+    position: int | None = None
+
+
+@dataclass(frozen=True)
+class Told:
+    """What a move would do."""
+
+    driving: int
+    ends: int | None
+    faults: list[str]
+    lateness: list[str]
+    refused: bool
+    """It cannot be done at all: nobody there may."""
+    position: int | None
+
+
+def cost(appointment_id: int, target: Target) -> Told:
+    """What moving a visit there would cost, before it is done. Raises: NotFound, Invalid."""
+    one = _open(appointment_id)
+    late = lateness(one, target.on or target.week)
+    if target.on is None or target.member_id is None:
+        promise = (
+            [f"{one.site.name} was promised {one.on:%d %B}"] if one.standing == Standing.PROMISED and one.on else []
+        )
+        return Told(0, None, promise, late, False, None)
+    found, number, shift = _board_for(one, target)
+    told = move_cost(found.problem, found.standing(), number, shift, target.position)
+    words = [fault_words(found, fault) for fault in told.faults]
+    refused = any(fault.breach in (Breach.ABILITY, Breach.PEOPLE) for fault in told.faults)
+    return Told(told.driving, told.ends % DAY, words, late, refused, told.position)
+
+
+def possible(appointment_id: int, first: datetime.date, days: int) -> list[dict[str, Any]]:
+    """Where a visit could go within some days, what breaks least and drives least first. Raises: NotFound."""
+    one = _open(appointment_id)
+    last = first + datetime.timedelta(days=days - 1)
+    found = board.read(first, last)
+    if found.number(one.pk) is None:
+        whole = Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk)
+        found = board.of(first, last, [*found.appointments, whole])
+    number = found.number(one.pk)
+    assert number is not None
+    found = _unlocked(found, number, one)
+    standing, told = found.standing(), []
+    for shift, day in enumerate(found.days):
+        if not found.problem.stops[number].needs <= found.problem.shifts[shift].able or one.people > (
+            2 if day.member.helper else 1
+        ):
+            continue
+        here = move_cost(found.problem, standing, number, shift)
+        plan = moved(found.problem, standing, number, shift, here.position)
+        begins = next(call.begins for call in plan.rounds[shift].calls if call.stop == number)
+        told.append(
+            {
+                "on": day.on,
+                "member_id": day.member.pk,
+                "name": day.member.user.name,
+                "begins": begins % DAY,
+                "driving": here.driving,
+                "ends": here.ends % DAY,
+                "faults": [fault_words(found, fault) for fault in here.faults],
+                "lateness": lateness(one, day.on) if day.on > (one.on or one.week) else [],
+                "refused": False,
+                "position": here.position,
+            }
+        )
+    return sorted(told, key=lambda place: (len(place["faults"]), place["driving"], place["on"]))
+
+
+def _unlocked(found: board.Board, number: int, one: Appointment) -> board.Board:
+    """The board with one visit free to go anywhere; a promise of a day binds it no longer, but it is told."""
+    first = found.first
+    on = found.days[-1].on if found.days else first
+    free = Appointment(pk=one.pk, site_id=one.site_id, latest_on=None, standing=Standing.PLANNED)
+    stops = tuple(
+        replace(s, stays=False, windows=board.windows(free, first, on, [])) if n == number else s
+        for n, s in enumerate(found.problem.stops)
+    )
+    if one.standing == Standing.PROMISED:
+        stops = tuple(replace(s, stays=False) if n == number else s for n, s in enumerate(found.problem.stops))
+    return replace(found, problem=replace(found.problem, stops=stops))
+
+
+def move(appointment_id: int, target: Target, version: int, despite: bool) -> Appointment:
+    """Move a visit and keep it there.
+
+    Raises: Conflict if somebody moved it since, or if it breaks something and ``despite`` is not said; Invalid where
+    nobody there may do it.
+    """
+    with transaction.atomic():
+        one = (
+            Appointment.objects.select_for_update(of=("self",)).select_related("site").filter(pk=appointment_id).first()
+        )
+        if one is None or one.standing not in board.OPEN:
+            raise NotFound("There is no such visit, or it is done or called off.")
+        if one.version != version:
+            raise Conflict("Somebody moved this visit meanwhile: look where it is now.", "rounds.moved_meanwhile")
+        told = cost(appointment_id, target)
+        if told.refused:
+            raise Invalid("Not moved. " + "; ".join(told.faults), "rounds.not_able", {"member_id": "?"})
+        if told.faults and not despite:
+            raise Conflict("It would break: " + "; ".join(told.faults), "rounds.breaks")
+        if target.on is None or target.member_id is None:
+            _close_up(one)
+            one.week, one.on, one.member, one.begins = monday(target.week), None, None, None
+            one.standing, one.earliest, one.latest = Standing.PLANNED, None, None
+            one.version += 1
+            one.save()
+            return one
+        _close_up(one, target)
+        found, number, shift = _board_for(one, target)
+        position = told.position if told.position is not None else 0
+        plan = moved(found.problem, found.standing(), number, shift, position)
+        held = found.appointments[number]
+        if held.standing == Standing.PLANNED:
+            held.standing = Standing.KEPT
+            held.version += 1
+            held.save()
+        board.write(found, plan)
+        return Appointment.objects.get(pk=appointment_id)
+
+
+def _close_up(one: Appointment, target: Target | None = None) -> None:
+    """Those after it on the day it leaves come sooner."""
+    if one.on is None or one.member_id is None or (target and target.on == one.on):
+        return
+    found = board.read(one.on, one.on)
+    number, shift = found.number(one.pk), found.shift(one.member_id, one.on)
+    if number is None or shift is None:
+        return
+    sequences = [[n for n in sequence if n != number] for sequence in found.sequences()]
+    plan = of_sequences(found.problem, sequences)
+    board.write(found, replace(plan, left_out=()))
+
+
+def _open(appointment_id: int) -> Appointment:
+    one = Appointment.objects.select_related("site").filter(pk=appointment_id, standing__in=board.OPEN).first()
+    if one is None:
+        raise NotFound("There is no such visit, or it is done or called off.")
+    return one
+
+
+def _board_for(one: Appointment, target: Target) -> tuple[board.Board, int, int]:
+    """The target day's board with the visit on it."""
+    on = target.on or target.week
+    found = board.read(on, on)
+    if found.number(one.pk) is None:
+        everyone = [
+            *found.appointments,
+            Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk),
+        ]
+        found = board.of(on, on, everyone)
+        if one.standing == Standing.KEPT:
+            # A person who kept it elsewhere moves it now.
+            stops = tuple(
+                replace(s, stays=False) if n == len(everyone) - 1 else s for n, s in enumerate(found.problem.stops)
+            )
+            found = replace(found, problem=replace(found.problem, stops=stops))
+    number, shift = found.number(one.pk), found.shift(target.member_id or 0, on)
+    if shift is None:
+        raise Invalid("They do not work on that day.", "rounds.away", {"member_id": "away"})
+    assert number is not None
+    stops = tuple(replace(s, stays=False) if n == number else s for n, s in enumerate(found.problem.stops))
+    return replace(found, problem=replace(found.problem, stops=stops)), number, shift
+
+
+def fault_words(found: board.Board, fault: Fault) -> str:
+    """What a plan would break, in words."""
+    who = found.days[fault.shift].member.user.name if fault.shift >= 0 else ""
+    one = found.appointments[fault.stop] if fault.stop is not None else None
+    site = one.site.name if one else ""
+    if fault.breach is Breach.ABILITY and one:
+        lacking = sorted(set(one.needs) - able(found.days[fault.shift].member))
+        return f"{site} takes {', '.join(lacking)}, which {who} has not"
+    if fault.breach is Breach.PEOPLE:
+        return f"{site} takes two, and {who} goes alone"
+    if fault.breach is Breach.PROMISE:
+        return f"the promise to {site} is missed by {fault.minutes} min"
+    if fault.breach is Breach.HOURS:
+        return f"{who} is back {fault.minutes} min after the day's end"
+    if fault.breach is Breach.LUNCH:
+        return f"{who}'s lunch is {fault.minutes} min late"
+    return f"{site} is kept with somebody else"
+
+
+def lateness(one: Appointment, on: datetime.date) -> list[str]:
+    """What a move to a day does to the risk of being late, in words; none where it comes sooner or hardly later."""
+    words = []
+    was = one.on or one.week
+    if one.latest_on is not None and on > one.latest_on and was <= one.latest_on:
+        words.append(f"past its latest day, {one.latest_on:%d %B %Y}")
+    services = list(one.services.values_list("heater_id", "component"))
+    days = 0.0
+    for row in (
+        Forecast.objects.current()
+        .filter(heater__in={heater for heater, _ in services})
+        .values("heater_id", "component", "as_of", "reached_days", "probability_today")
+    ):
+        if (row["heater_id"], row["component"]) not in services:
+            continue
+        reached = np.array([[np.inf if d is None else d for d in row["reached_days"]]]) / DAYS_PER_YEAR
+        weeks = max((max(was, on) - row["as_of"]).days // 7 + 2, 2)
+        over = season.expected_over(reached, PROBABILITIES, np.array([row["probability_today"]]), weeks)[0]
+        before, after = (min(max((day - row["as_of"]).days // 7, 0), weeks - 1) for day in (was, on))
+        days += DAYS_PER_YEAR * float(over[after] - over[before])
+    if days >= 1:
+        words.append(f"{days:.0f} days more over a limit to be expected")
+    return words
+
+
+@dataclass(frozen=True)
+class Disturbance:
+    """Something that happens while a day runs."""
+
+    kind: str
+    """overrun, nobody_home or emergency."""
+    at: int
+    """Minutes after midnight."""
+    appointment_id: int | None = None
+    minutes: int = 0
+    site_id: int | None = None
+    needs: tuple[str, ...] = ()
+
+
+def disturb(on: datetime.date, what: Disturbance) -> list[str]:
+    """Plan what is left of a day anew, changing as little as possible; returns what changed, in words.
+
+    Raises: NotFound, Invalid naming the field.
+    """
+    with transaction.atomic():
+        found = board.read(on, on)
+        longer: dict[int, int] = {}
+        gone: set[int] = set()
+        if what.kind in ("overrun", "nobody_home"):
+            number = found.number(what.appointment_id or 0)
+            if number is None:
+                raise NotFound("There is no such visit on that day.", fields={"appointment_id": "not on that day"})
+            longer, gone = ({number: what.minutes}, set()) if what.kind == "overrun" else ({}, {number})
+        else:
+            found = _with_emergency(found, on, what)
+        said = [_turned_away(found.appointments[number], what) for number in gone]
+        _check_hours(what)
+        before = found.standing()
+        rest, numbers = _rest(found, what.at, longer, gone)
+        sequences = _left(found, numbers)
+        old = of_sequences(rest, sequences)
+        new = routing.plan(rest, SECONDS_A_DAY, sequences)
+        said += [words for change in changes(old, new) if (words := _change_words(found, numbers, change))]
+        _write_rest(found, new, numbers, gone)
+        if not said and before.driving:
+            said = ["Nothing changes: there is slack enough."]
+        return said
+
+
+def _check_hours(what: Disturbance) -> None:
+    if not 0 <= what.at < DAY:
+        raise Invalid("Say when, between 0:00 and 23:59.", fields={"at": "?"})
+    if not 0 <= what.minutes <= 600:
+        raise Invalid("An overrun is 0 to 600 minutes.", fields={"minutes": "0 to 600"})
+
+
+def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) -> board.Board:
+    site = Site.objects.filter(pk=what.site_id or 0, archived_at__isnull=True).first()
+    if site is None:
+        raise NotFound("There is no such site.", fields={"site_id": "no such site"})
+    made = Appointment.objects.create(
+        site=site,
+        week=monday(on),
+        on=on,
+        minutes=what.minutes or EMERGENCY_MINUTES,
+        standing=Standing.PROMISED,
+        earliest=what.at,
+        latest=min(what.at + EMERGENCY_MINUTES, DAY - 1),
+        needs=sorted(what.needs),
+        note="emergency",
+    )
+    return board.of(on, on, [*found.appointments, made])
+
+
+def _turned_away(one: Appointment, what: Disturbance) -> str:
+    one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
+    one.standing, one.note = Standing.PLANNED, f"nobody in on {datetime.date.today():%d %B}"
+    one.version += 1
+    one.save()
+    return f"{one.site.name} waits for another day: nobody was in."
+
+
+def _rest(found: board.Board, now: int, longer: dict[int, int], gone: set[int]) -> tuple[Problem, list[int]]:
+    """What is left of the day: who is free when and where, and the visits not begun; with the rows these had."""
+    begun: set[int] = set()
+    shifts = []
+    standing = found.standing()
+    for number, one in enumerate(standing.rounds):
+        shift, free, place = found.problem.shifts[number], now, found.problem.shifts[number].start_place
+        for call in one.calls:
+            if call.arrives <= now and call.stop not in gone:
+                begun.add(call.stop)
+                free, place = max(free, call.ends + longer.get(call.stop, 0)), found.problem.stops[call.stop].place
+        begins = max(shift.begins, free)
+        lunch = shift.lunch
+        if lunch and one.lunch is not None and one.lunch <= now:
+            lunch, begins = None, max(begins, one.lunch + lunch.minutes)
+        elif lunch and begins > lunch.latest:
+            lunch = replace(lunch, latest=begins)
+        shifts.append(replace(shift, begins=begins, start_place=place, lunch=lunch, ends=max(shift.ends, begins)))
+    numbers = [n for n in range(len(found.appointments)) if n not in begun and n not in gone]
+    stops = tuple(_still(found.problem.stops[n], now) for n in numbers)
+    return Problem(tuple(shifts), stops, found.problem.travel), numbers
+
+
+def _still(stop: Stop, now: int) -> Stop:
+    """A promise whose time is past is kept as soon as it can be."""
+    if stop.windows and stop.windows[-1].end < now:
+        return replace(stop, windows=(Window(now, DAY - 1),))
+    return stop
+
+
+def _left(found: board.Board, numbers: list[int]) -> list[list[int]]:
+    row = {number: at for at, number in enumerate(numbers)}
+    return [[row[n] for n in sequence if n in row] for sequence in found.sequences()]
+
+
+def _write_rest(found: board.Board, new: Plan, numbers: list[int], gone: set[int]) -> None:
+    rounds = tuple(
+        replace(one, calls=tuple(replace(call, stop=numbers[call.stop]) for call in one.calls)) for one in new.rounds
+    )
+    left_out = tuple(numbers[n] for n in new.left_out)
+    board.write(found, replace(new, rounds=rounds, left_out=tuple(n for n in left_out if n not in gone)))
+
+
+def _change_words(found: board.Board, numbers: list[int], change: Change) -> str:
+    one = found.appointments[numbers[change.stop]]
+    name = one.site.name
+    if change.after is None:
+        return f"{name} finds no place today any more: call them."
+    who = found.days[change.after].member.user.name
+    if change.before is None:
+        return f"{name} goes to {who}."
+    if change.before != change.after:
+        return f"{name} goes from {found.days[change.before].member.user.name} to {who}."
+    return f"{name} is {abs(change.minutes)} min {'later' if change.minutes > 0 else 'sooner'}, with {who}."

@@ -1,0 +1,172 @@
+"""The life of a planning: asked for, worked on with progress, written all at once; the plan before stays until then."""
+
+import datetime
+from typing import Any
+
+from django.db import DEFAULT_DB_ALIAS, IntegrityError, connections, transaction
+from django.utils import timezone
+
+from aquifer.accounts.models import User
+from aquifer.company.models import Company
+from aquifer.core.planning import adjusting, partitioning, season
+from aquifer.errors import Conflict, Invalid
+from aquifer.heaters.models import Heater
+from aquifer.rounds import rounds, work
+from aquifer.rounds.models import CrewMember, Run, RunKind, RunState, monday
+
+SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
+ROUNDS_WEEKS = 2
+"""Weeks whose rounds are put in order with the season: further off, too much will change. Assumption."""
+MOST_LEFT_OUT = 500
+_OPEN = (RunState.WAITING, RunState.WORKING)
+
+
+def ask(kind: RunKind, first: datetime.date, weeks: int, by: User, today: datetime.date) -> Run:
+    """Queue a planning from the week of a day on. Raises: Invalid, Conflict while one of its kind is under way."""
+    if not SHORTEST_WEEKS <= weeks <= LONGEST_WEEKS and kind is RunKind.SEASON:
+        raise Invalid(
+            f"A season has {SHORTEST_WEEKS} to {LONGEST_WEEKS} weeks, not {weeks}.", "run.weeks", {"weeks": "?"}
+        )
+    if monday(first) < monday(today):
+        raise Invalid(f"{first} is past; a plan begins this week at the earliest.", "run.past", {"first": "past"})
+    if not CrewMember.objects.filter(active=True).exists():
+        raise Invalid("There is nobody in the crew yet: say under Administration who goes out.", "run.no_crew")
+    try:
+        with transaction.atomic():
+            return Run.objects.create(kind=kind, first_week=monday(first), weeks=weeks, asked_by=by)
+    except IntegrityError:
+        raise Conflict("It is being planned already; wait for it, or stop it.", "run.under_way") from None
+
+
+def stop(run_id: int) -> Run:
+    """Give it up; the plan before stays. Raises: Conflict once it is over."""
+    waiting = Run.objects.filter(pk=run_id, state=RunState.WAITING)
+    working = Run.objects.filter(pk=run_id, state=RunState.WORKING)
+    if not waiting.update(state=RunState.STOPPED, finished_at=timezone.now()) and not working.update(stop_asked=True):
+        raise Conflict("It is over already.", "run.over")
+    return Run.objects.get(pk=run_id)
+
+
+def work_on(run_id: int) -> None:
+    """Plan, and write the plan if it was not stopped meanwhile."""
+    # A run that a dead worker left at work begins anew, since nothing of it was written.
+    if not Run.objects.filter(pk=run_id, state__in=_OPEN).update(state=RunState.WORKING):
+        return
+    run = Run.objects.get(pk=run_id)
+    try:
+        if run.kind == RunKind.SEASON:
+            _season(run)
+        else:
+            _rounds(run, run.first_week, run.weeks)
+        _end(run, RunState.READY)
+    except season.Stopped:
+        _end(run, RunState.STOPPED)
+    except Exception as error:
+        run.message = f"{type(error).__name__}: {error}"[:400]
+        _end(run, RunState.FAILED)
+        if not isinstance(error, ArithmeticError):
+            raise
+
+
+def _end(run: Run, state: RunState) -> None:
+    run.state, run.finished_at, run.share = state, timezone.now(), 1.0 if state is RunState.READY else run.share
+    run.save()
+
+
+def _season(run: Run) -> None:
+    today, progress = timezone.localdate(), Telling(run)
+    progress("reading the forecasts", 0.0)
+    found = work.read(run.first_week, run.weeks, today, Company.current().worth_hours)
+    plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.05 + 0.65 * share))
+    plan = adjusting.gathered(found.problem, plan, found.zone, found.haul)
+    progress("one technician more or fewer", 0.72)
+    run.figures = _figures(found, plan)
+    run.left_out = _left_out(found, plan)
+    progress("writing", 0.78)
+    with transaction.atomic():
+        run.figures["appointments"] = work.store(found, plan, run, run.first_week)
+    _rounds(run, run.first_week, ROUNDS_WEEKS, 0.8)
+
+
+def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) -> None:
+    progress = Telling(run)
+    told = []
+    for number in range(weeks):
+        progress("putting rounds in order", done + (1 - done) * number / weeks)
+        told.append(rounds.plan_week(first_week + datetime.timedelta(days=7 * number), timezone.localdate()))
+    run.figures = {**run.figures, "rounds": told}
+
+
+def _figures(found: work.Season, plan: season.Plan) -> dict[str, Any]:
+    """What the screen says of a season."""
+    problem = found.problem
+    parts = season.parts_of(problem, plan)
+    cost = sum(parts.values())
+    more, fewer = (adjusting.with_crew(problem, plan, step) for step in (1, -1))
+    wanted, limits = season.hours_of(problem, plan), problem.crew.hours.sum(axis=0)
+    return {
+        "cost": round(cost, 1),
+        "bound": round(plan.bound, 1),
+        "gap": round((cost - plan.bound) / max(plan.bound, 1e-9), 4),
+        "parts": {name: round(value, 1) for name, value in parts.items()},
+        "services": int((plan.week >= 0).sum()),
+        "visits": int(plan.visits.sum()),
+        "left_out": int(sum(why != season.Why.NOT_WORTH and bool(why) for why in season.reasons(problem, plan))),
+        "hours": [round(float(h), 1) for h in wanted.sum(axis=0)],
+        "capacity": [round(float(h), 1) for h in limits],
+        "one_more": None if more is None else round(more, 1),
+        "one_fewer": None if fewer is None else round(fewer, 1),
+    }
+
+
+def _left_out(found: work.Season, plan: season.Plan) -> list[dict[str, Any]]:
+    """Services that would be worth a visit and got none, the most costly first."""
+    costs = season.costs_of(found.problem)
+    reasons = season.reasons(found.problem, plan)
+    rows = [n for n, why in enumerate(reasons) if why and why != season.Why.NOT_WORTH]
+    rows.sort(key=lambda n: -float(costs.skip[n] - costs.do[n].min()))
+    rows = rows[:MOST_LEFT_OUT]
+    heaters = Heater.objects.select_related("site").in_bulk([found.wanted[n].heater_id for n in rows])
+    told = []
+    for n in rows:
+        one = found.wanted[n]
+        heater, group = heaters[one.heater_id], int(found.problem.needs.group[n])
+        why = reasons[n]
+        if why == season.Why.CLOSED and found.closed[group]:
+            why = f"closed: {found.closed[group]}"
+        elif why in (season.Why.NO_HOURS, season.Why.NOBODY):
+            why = f"{why} ({', '.join(sorted(found.needs[group]))})"
+        told.append(
+            {
+                "heater_id": heater.pk,
+                "tag": heater.tag,
+                "site": heater.site.name,
+                "component": one.component,
+                "latest_on": one.latest_on.isoformat() if one.latest_on else None,
+                "why": why,
+                "worth": round(float(costs.skip[n] - costs.do[n].min()), 1),
+            }
+        )
+    return told
+
+
+class Telling:
+    """Tells how far a run is, outside any transaction, and hears when it is to stop."""
+
+    def __init__(self, run: Run) -> None:
+        self._run = run
+
+    def __call__(self, stage: str, share: float) -> None:
+        self._run.stage, self._run.share = stage, share
+        beside = connections.create_connection(DEFAULT_DB_ALIAS)
+        try:
+            with beside.cursor() as cursor:
+                cursor.execute(
+                    "UPDATE rounds_run SET stage = %s, share = %s WHERE id = %s RETURNING stop_asked",
+                    [stage, share, self._run.pk],
+                )
+                row = cursor.fetchone()
+        finally:
+            beside.close()
+        if row and row[0]:
+            raise season.Stopped

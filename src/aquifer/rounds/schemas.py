@@ -1,0 +1,228 @@
+"""What the rounds send and take."""
+
+import datetime
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field, StringConstraints
+
+from aquifer.core.vocabulary import Component, HeaterKind, Method
+from aquifer.rounds.models import RunKind, RunState, Standing
+
+Id = Annotated[int, Field(ge=1, le=2**62)]
+Clock = Annotated[int, Field(ge=0, le=1439, description="Minutes after midnight.")]
+
+
+class FiguresOut(Schema):
+    """What a season came to; every cost in hours of crew time."""
+
+    cost: float
+    bound: float
+    gap: float
+    parts: dict[str, float]
+    services: int
+    visits: int
+    left_out: int
+    hours: list[float]
+    capacity: list[float]
+    one_more: float | None
+    one_fewer: float | None
+
+
+class LeftOutOut(Schema):
+    heater_id: int
+    tag: str
+    site: str
+    component: Component
+    latest_on: datetime.date | None
+    why: str
+    worth: float
+
+
+class RunOut(Schema):
+    id: int
+    kind: RunKind
+    state: RunState
+    stage: str
+    share: float
+    message: str
+    first_week: datetime.date
+    weeks: int
+    asked_at: datetime.datetime
+    finished_at: datetime.datetime | None
+    asked_by: str
+
+
+class PlannedSeasonOut(Schema):
+    """The plan in force, and what is being planned."""
+
+    run: RunOut | None
+    figures: FiguresOut | None
+    left_out: list[LeftOutOut]
+    under_way: RunOut | None
+    last: RunOut | None = Field(description="The newest run, whatever became of it.")
+
+
+class RunIn(Schema):
+    kind: RunKind = RunKind.SEASON
+    first: datetime.date
+    weeks: int = 52
+
+
+class LoadDayOut(Schema):
+    """A day and how full it is."""
+
+    on: datetime.date
+    hours: float
+    capacity: float
+    visits: int
+    promised: int
+    why_closed: str
+
+
+class LoadWeekOut(Schema):
+    week: datetime.date
+    hours: float
+    capacity: float
+    visits: int
+    firm: int
+    past_cap: int
+    days: list[LoadDayOut]
+
+
+class PlannedServiceOut(Schema):
+    heater_id: int
+    tag: str
+    kind: HeaterKind
+    component: Component
+    method: Method
+    hours: float
+
+
+class AppointmentOut(Schema):
+    id: int
+    site_id: int
+    site: str
+    street: str
+    customer: str
+    phone: str
+    zone: str
+    week: datetime.date
+    on: datetime.date | None
+    member_id: int | None
+    begins: int | None
+    minutes: int
+    standing: Standing
+    earliest: int | None
+    latest: int | None
+    needs: list[str]
+    people: int
+    worth: float
+    latest_on: datetime.date | None
+    version: int
+    note: str
+    hazard: str
+    services: list[PlannedServiceOut]
+    longitude: float
+    latitude: float
+
+
+class CallOut(Schema):
+    appointment: AppointmentOut
+    arrives: int
+    begins: int
+    ends: int
+
+
+class PointOut(Schema):
+    longitude: float
+    latitude: float
+
+
+class RoundOut(Schema):
+    """One member's day."""
+
+    member_id: int
+    name: str
+    helper: str
+    able: list[str]
+    place: str
+    begins: int
+    ends: int
+    back: int
+    driving: int
+    lunch: int | None
+    lunch_minutes: int
+    calls: list[CallOut]
+    way: list[PointOut]
+    faults: list[str]
+
+
+class DayOut(Schema):
+    on: datetime.date
+    rounds: list[RoundOut]
+    without_time: list[AppointmentOut] = Field(description="Kept on this day, with nobody and no time yet.")
+
+
+class UnplacedOut(Schema):
+    total: int
+    rows: list[AppointmentOut]
+
+
+class TargetIn(Schema):
+    """Where a visit is to go: to a member's day, or back among a week's unplaced."""
+
+    week: datetime.date
+    on: datetime.date | None = None
+    member_id: Id | None = None
+    position: Annotated[int, Field(ge=0, le=500)] | None = None
+
+
+class MoveIn(TargetIn):
+    version: int
+    despite: bool = False
+
+
+class CostOut(Schema):
+    driving: int
+    ends: int | None
+    faults: list[str]
+    lateness: list[str]
+    refused: bool
+    position: int | None
+
+
+class PromiseIn(Schema):
+    """A promise of a time of the day it is on, or its withdrawal."""
+
+    version: int
+    standing: Literal["planned", "kept", "offered", "promised", "called_off"]
+    on: datetime.date | None = None
+    earliest: Clock | None = None
+    latest: Clock | None = None
+
+
+class DisturbanceIn(Schema):
+    kind: Literal["overrun", "nobody_home", "emergency"]
+    at: Clock
+    appointment_id: Id | None = None
+    minutes: Annotated[int, Field(ge=0, le=600)] = 0
+    site_id: Id | None = None
+    needs: list[Annotated[str, StringConstraints(max_length=24)]] = []
+
+
+class DisturbedOut(Schema):
+    changes: list[str]
+
+
+class RoadOut(Schema):
+    line: list[PointOut]
+
+
+class PossibleOut(CostOut):
+    """A place that a visit could be moved to."""
+
+    on: datetime.date
+    member_id: int
+    name: str
+    begins: int

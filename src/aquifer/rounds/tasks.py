@@ -1,0 +1,10 @@
+"""Jobs of planning. Running one twice is harmless: what it makes is written at its end, and once."""
+
+from procrastinate.contrib.django import app
+
+from aquifer.rounds import run
+
+
+@app.task(name="rounds.plan", queue="planning")
+def plan(run_id: int) -> None:
+    run.work_on(run_id)

@@ -1,0 +1,332 @@
+"""What the forecasts in force want done, as the season takes it."""
+
+import datetime
+from collections import defaultdict
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.planning import season
+from aquifer.core.planning.work import (
+    INTERVAL_YEARS,
+    SETTLE_HOURS,
+    TWO_PEOPLE,
+    equipment_of,
+    hours_of,
+    licence_of,
+    people_of,
+)
+from aquifer.core.vocabulary import Component, HeaterKind, Method
+from aquifer.customers.models import Site
+from aquifer.forecasts.models import Forecast
+from aquifer.rounds import crew
+from aquifer.rounds.models import FIRM, Appointment, Closed, CrewMember, Service, Standing
+from aquifer.travel.service import Point, times
+
+SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
+"""Components whose latest day is a cap that nothing lengthens."""
+NO_CAP = 10**6
+STOPS_A_DAY = 5
+"""Over how many visits the way to a zone and home is shared. Assumption."""
+NEAREST = 3
+"""A visit's way to the next is the mean to so many of its zone's nearest sites. Assumption."""
+AWAY = Point(0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """One service that a forecast wants."""
+
+    heater_id: int
+    site_id: int
+    component: Component
+    method: Method
+    hours: float
+    needs: frozenset[str]
+    due_on: datetime.date | None
+    latest_on: datetime.date | None
+
+
+@dataclass(frozen=True)
+class Season:
+    """The problem with what each of its rows is."""
+
+    problem: season.Problem
+    wanted: list[Wanted]
+    """Of each need."""
+    sites: list[int]
+    """Of each group."""
+    needs: list[frozenset[str]]
+    """Of each group: what a visit takes."""
+    firm: dict[int, int]
+    """Appointments that stay, by group."""
+    closed: list[str]
+    """Of each group, why it is closed in some weeks."""
+    zone: IntArray
+    """Of each group."""
+    haul: FloatArray
+    """Hours to each zone and back, by the zone's row."""
+
+
+_COLUMNS = (
+    "heater_id",
+    "component",
+    "as_of",
+    "reached_days",
+    "due_on",
+    "latest_on",
+    "method",
+    "over_after_service",
+    "probability_today",
+    "heater__kind",
+    "heater__capacity_l",
+    "heater__site_id",
+)
+
+
+def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: float) -> Season:
+    """The season from a Monday on, from the forecasts, the crew and what stays; a fixed number of queries."""
+    who = crew.members()
+    held = [crew.able(member) for member in who]
+    rows = list(
+        Forecast.objects.current()
+        .of_visits()
+        .filter(heater__archived_at__isnull=True, heater__site__archived_at__isnull=True, due_on__isnull=False)
+        .order_by("heater__site_id", "heater_id", "component")
+        .values(*_COLUMNS)
+    )
+    wanted = [_wanted(row) for row in rows]
+    firm = _firm(first_week, weeks)
+    promised_needs = {
+        one.site_id: frozenset(one.needs) | ({TWO_PEOPLE} if one.people > 1 else frozenset()) for one in firm.values()
+    }
+    together = _together(wanted, held)
+    groups: dict[tuple[int, frozenset[str]], int] = {}
+
+    def of(one: Wanted) -> tuple[int, frozenset[str]]:
+        promised = promised_needs.get(one.site_id)
+        whole = together[one.site_id, one.needs]
+        return one.site_id, promised if promised is not None and one.needs <= promised else whole
+
+    group = np.array([groups.setdefault(of(one), len(groups)) for one in wanted], dtype=np.int64).reshape(-1)
+    for site_id, needs in promised_needs.items():
+        groups.setdefault((site_id, needs), len(groups))
+    keys = list(groups)
+    sites = [site_id for site_id, _ in keys]
+    sets = sorted({needs for _, needs in keys}, key=sorted)
+    at = {needs: number for number, needs in enumerate(sets)}
+    zone, hop, haul = _ways(sites, who)
+    allowed, why = _allowed(sites, first_week, weeks)
+    promised = np.full(len(keys), -1)
+    of_group: dict[int, int] = {}
+    for pk, one in firm.items():
+        number = groups[one.site_id, promised_needs[one.site_id]]
+        promised[number] = (one.week - first_week).days // 7
+        of_group[number] = pk
+        allowed[number, promised[number]] = True
+    setup = SETTLE_HOURS + hop + 2 * haul[zone] / STOPS_A_DAY
+    problem = season.Problem(
+        _needs(rows, wanted, group, first_week, weeks, today),
+        season.Groups(
+            kind=np.array([at[needs] for _, needs in keys], dtype=np.int64),
+            people=np.ones(len(keys), dtype=np.int64),
+            setup=np.repeat(setup[:, None], weeks, axis=1),
+            allowed=allowed,
+            promised=promised,
+        ),
+        season.Crew(tuple(sets), tuple(held), crew.hours_by_week(who, first_week, weeks, today)),
+        worth,
+    )
+    return Season(problem, wanted, sites, [needs for _, needs in keys], of_group, why, zone, 2 * haul)
+
+
+def _wanted(row: dict[str, Any]) -> Wanted:
+    component, method, kind = Component(row["component"]), Method(row["method"]), HeaterKind(row["heater__kind"])
+    needs = {licence_of(kind)} | equipment_of(component, method)
+    if people_of(method, row["heater__capacity_l"]) > 1:
+        needs |= {TWO_PEOPLE}
+    hours = hours_of(component, method)
+    return Wanted(
+        row["heater_id"],
+        row["heater__site_id"],
+        component,
+        method,
+        hours,
+        frozenset(needs),
+        row["due_on"],
+        row["latest_on"] if component in SAFETY else None,
+    )
+
+
+def _together(wanted: list[Wanted], held: list[frozenset[str]]) -> dict[tuple[int, frozenset[str]], frozenset[str]]:
+    """Of each site and set of needs, with what it is visited: all in one visit where one crew can do all, else as
+    much together as one can."""
+    of_site: dict[int, set[frozenset[str]]] = defaultdict(set)
+    for one in wanted:
+        of_site[one.site_id].add(one.needs)
+    found = {}
+    for site_id, sets in of_site.items():
+        together: list[frozenset[str]] = []
+        for needs in sorted(sets, key=lambda one: (-len(one), sorted(one))):
+            for at, other in enumerate(together):
+                if any(needs | other <= holds for holds in held):
+                    together[at] = needs | other
+                    break
+            else:
+                together.append(needs)
+        for needs in sets:
+            found[site_id, needs] = next(one for one in together if needs <= one)
+    return found
+
+
+def _firm(first_week: datetime.date, weeks: int) -> dict[int, Appointment]:
+    """Appointments that stay, one a site: the first."""
+    last = first_week + datetime.timedelta(days=7 * weeks)
+    found = Appointment.objects.filter(week__gte=first_week, week__lt=last, standing__in=FIRM).order_by("week", "pk")
+    by_site: dict[int, Appointment] = {}
+    for one in found:
+        by_site.setdefault(one.site_id, one)
+    return {one.pk: one for one in by_site.values()}
+
+
+def _needs(
+    rows: list[dict[str, Any]],
+    wanted: list[Wanted],
+    group: IntArray,
+    first_week: datetime.date,
+    weeks: int,
+    today: datetime.date,
+) -> season.Needs:
+    start = max(first_week, today)
+
+    def years(day: datetime.date | None) -> float:
+        return np.inf if day is None else (day - first_week).days / DAYS_PER_YEAR
+
+    reached = np.array(
+        [[np.inf if d is None else d for d in row["reached_days"]] for row in rows], dtype=np.float64
+    ).reshape(-1, PROBABILITIES.size)
+    passed = np.array([(start - row["as_of"]).days for row in rows], dtype=np.float64).reshape(-1, 1)
+    quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
+    now = np.array([row["probability_today"] for row in rows], dtype=np.float64)
+    caps = [NO_CAP if one.latest_on is None else (one.latest_on - first_week).days // 7 for one in wanted]
+    return season.Needs(
+        group=group,
+        hours=np.array([one.hours for one in wanted]),
+        over=season.expected_over(quantiles, PROBABILITIES, now, weeks),
+        over_after=np.array([row["over_after_service"] for row in rows], dtype=np.float64),
+        due=np.array([years(one.due_on) for one in wanted]),
+        interval=np.array([INTERVAL_YEARS[one.component] for one in wanted]),
+        cap=np.array(caps, dtype=np.int64),
+    )
+
+
+def places(sites: "list[Site]") -> dict[int, Point]:
+    """Where each site is; one that nobody has located stands in the middle of its zone."""
+    known = {s.pk: Point(s.longitude, s.latitude) for s in sites if s.longitude is not None and s.latitude is not None}
+    of_zone: dict[int, list[Point]] = defaultdict(list)
+    for site in sites:
+        if site.pk in known:
+            of_zone[site.zone_id].append(known[site.pk])
+    for site in sites:
+        if site.pk not in known:
+            others = of_zone.get(site.zone_id) or list(known.values()) or [AWAY]
+            known[site.pk] = Point(
+                sum(p.longitude for p in others) / len(others), sum(p.latitude for p in others) / len(others)
+            )
+    return known
+
+
+def _ways(site_ids: list[int], who: list[CrewMember]) -> tuple[IntArray, FloatArray, FloatArray]:
+    """Of each group its zone's row and the hours to the next visit there; of each zone the hours from the yard."""
+    sites = list(Site.objects.filter(pk__in=site_ids))
+    where = places(sites)
+    zones = sorted({site.zone_id for site in sites})
+    zone_of = {site.pk: zones.index(site.zone_id) for site in sites}
+    hop, haul = np.zeros(len(zones)), np.zeros(len(zones))
+    yards = list({crew.start(member) for member in who})
+    for number, zone_id in enumerate(zones):
+        points = [where[site.pk] for site in sites if site.zone_id == zone_id][:60]
+        found = times().minutes([*points, *yards]) / 60
+        among = np.sort(found[: len(points), : len(points)], axis=1)[:, 1 : NEAREST + 1]
+        hop[number] = float(among.mean()) if among.size else 0.1
+        haul[number] = float(np.median(found[: len(points), len(points) :])) if yards else 0.0
+    zone = np.array([zone_of[pk] for pk in site_ids], dtype=np.int64).reshape(-1)
+    return zone, hop[zone], haul
+
+
+def _allowed(site_ids: list[int], first_week: datetime.date, weeks: int) -> tuple[BoolArray, list[str]]:
+    """Weeks in which a site can be visited: not those of which most working days are closed."""
+    allowed = np.ones((len(site_ids), weeks), dtype=bool)
+    why = [""] * len(site_ids)
+    of_site: dict[int, list[int]] = defaultdict(list)
+    for number, pk in enumerate(site_ids):
+        of_site[pk].append(number)
+    for one in Closed.objects.filter(site__in=of_site):
+        shut = [
+            sum(one.holds_on(first_week + datetime.timedelta(days=7 * week + day)) for day in range(5)) >= 3
+            for week in range(weeks)
+        ]
+        for number in of_site[one.site_id]:
+            allowed[number] &= ~np.array(shut)
+            why[number] = one.why
+    return allowed, why
+
+
+def store(found: Season, plan: season.Plan, run: Any, first_week: datetime.date) -> int:
+    """Put a season's plan in the place of the one before: what stays is given its services, the rest is made anew.
+
+    To be called inside a transaction. Returns how many appointments there are.
+    """
+    last = first_week + datetime.timedelta(days=7 * found.problem.weeks)
+    Appointment.objects.filter(week__gte=first_week, week__lt=last, standing=Standing.PLANNED).delete()
+    services: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for need in np.flatnonzero(plan.week >= 0):
+        services[int(found.problem.needs.group[need]), int(plan.week[need])].append(int(need))
+    worth = season.worth_now(found.problem, plan)
+    made, kept = {}, {}
+    for (group, week), needs in services.items():
+        own = [found.wanted[need] for need in needs]
+        on = first_week + datetime.timedelta(days=7 * week)
+        if found.problem.groups.promised[group] == week:
+            kept[group] = found.firm[group], own
+            continue
+        caps = [one.latest_on for one in own if one.latest_on]
+        made[group, week] = Appointment(
+            site_id=found.sites[group],
+            week=on,
+            minutes=minutes_of(own),
+            needs=sorted(found.needs[group] - {TWO_PEOPLE}),
+            people=2 if TWO_PEOPLE in found.needs[group] else 1,
+            worth=round(float(worth[needs].sum()), 2),
+            latest_on=min(caps, default=None),
+            run=run,
+        )
+    Appointment.objects.bulk_create(made.values(), batch_size=1000)
+    Service.objects.filter(appointment__in=[pk for pk, _ in kept.values()]).delete()
+    pairs = [(made[at].pk, [found.wanted[need] for need in services[at]]) for at in made] + list(kept.values())
+    Service.objects.bulk_create(
+        [
+            Service(
+                appointment_id=pk,
+                heater_id=one.heater_id,
+                component=one.component,
+                method=one.method,
+                hours=one.hours,
+            )
+            for pk, own in pairs
+            for one in own
+        ],
+        batch_size=2000,
+    )
+    for pk, own in kept.values():
+        Appointment.objects.filter(pk=pk).update(minutes=minutes_of(own))
+    return len(made) + len(kept)
+
+
+def minutes_of(own: list[Wanted]) -> int:
+    """How long a visit for these services takes."""
+    return round(60 * (SETTLE_HOURS + sum(one.hours for one in own)))

@@ -1,0 +1,148 @@
+import type { Schema } from '../../api/client'
+import { clock, duration, FILLS, INKS, MARKS, serviceWords, STROKES } from './words'
+
+interface Props {
+  rounds: Schema['RoundOut'][]
+  width: number
+  height: number
+  chosen: number | undefined
+  onChoose: (id: number) => void
+}
+
+const TOP = 34
+const LEFT = 46
+const NOTE = 15
+
+/** Rounds as ropes: a visit is a knot, driving is twisted, slack hangs. */
+export function Ropes({ rounds, width, height, chosen, onChoose }: Props) {
+  const first = Math.floor(Math.min(...rounds.map((one) => one.begins), 480) / 60) * 60
+  const last = Math.max(...rounds.map((one) => Math.max(one.ends, one.back)), 960) + 12
+  const y = (minutes: number) => TOP + ((minutes - first) / (last - first)) * (height - TOP - 6)
+  const column = (width - LEFT) / Math.max(rounds.length, 1)
+  const hours = []
+  for (let at = first; at <= last; at += 60) hours.push(at)
+  return (
+    <svg width={width} height={height} role="group" aria-label="Rounds of the day">
+      {hours.map((at) => (
+        <g key={at}>
+          <line x1={LEFT - 6} x2={width - 8} y1={y(at)} y2={y(at)} className="stroke-line" strokeWidth="0.7" />
+          <text x={LEFT - 10} y={y(at) + 4} textAnchor="end" className="fill-soft text-[11px]">
+            {clock(at)}
+          </text>
+        </g>
+      ))}
+      {rounds.map((one, at) => (
+        <Rope key={one.member_id} one={one} at={at} x={LEFT + 14 + column * at} room={column - 34} y={y} chosen={chosen} onChoose={onChoose} />
+      ))}
+    </svg>
+  )
+}
+
+interface RopeProps {
+  one: Schema['RoundOut']
+  at: number
+  x: number
+  room: number
+  y: (minutes: number) => number
+  chosen: number | undefined
+  onChoose: (id: number) => void
+}
+
+function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
+  const stroke = STROKES[at % STROKES.length]!
+  const fill = FILLS[at % FILLS.length]!
+  const letters = Math.floor(room / 6.6)
+  const cut = (text: string) => (text.length > letters ? `${text.slice(0, Math.max(letters - 1, 1))}…` : text)
+  const firstName = one.name.split(' ')[0] ?? one.name
+  const lastEnd = one.calls.at(-1)?.ends ?? one.begins
+  return (
+    <g>
+      <text x={x - 6} y={14} className={`${fill} text-[15px] font-bold`}>
+        {MARKS[at]}
+      </text>
+      <text x={x + 10} y={13} className="fill-ink text-[13px] font-bold">
+        {cut(one.helper ? `${firstName} and ${one.helper.split(' ')[0]}` : firstName)}
+      </text>
+      <text x={x + 10} y={26} className="fill-soft text-[10.5px]">
+        {cut(one.calls.length ? `${duration(one.driving)} driving, back ${clock(one.back)}` : one.able.filter((word) => word !== 'two people').join(', '))}
+      </text>
+      <line x1={x} x2={x} y1={y(one.begins)} y2={y(one.ends)} className="stroke-line" strokeWidth="2" />
+      {one.calls.map((call, number) => {
+        const from = one.calls[number - 1]?.ends ?? one.begins
+        return (
+          <g key={call.appointment.id}>
+            <path d={twisted(x, y(from), y(call.arrives))} fill="none" className={stroke} strokeWidth="1.4" />
+            {call.begins > call.arrives && <path d={slack(x, y(call.arrives), y(call.begins))} fill="none" className={stroke} strokeWidth="1" strokeDasharray="1 2.5" />}
+            <Knot call={call} number={number} mark={MARKS[at] ?? ''} x={x} y={y} fill={fill} cut={cut} isChosen={call.appointment.id === chosen} onChoose={onChoose} />
+          </g>
+        )
+      })}
+      {one.lunch !== null && one.lunch_minutes > 0 && (
+        <text x={x + 12} y={y(one.lunch + one.lunch_minutes / 2) + 4} className="fill-soft text-[10.5px] italic">
+          lunch
+        </text>
+      )}
+      {one.calls.length > 0 && <path d={twisted(x, y(lastEnd), y(one.back))} fill="none" className={stroke} strokeWidth="1.4" />}
+      {one.calls.length === 0 && (
+        <text x={x + 12} y={y((one.begins + one.ends) / 2)} className={`text-[12px] ${INKS[at % INKS.length]!.replace('text-', 'fill-')}`}>
+          free all day
+        </text>
+      )}
+    </g>
+  )
+}
+
+interface KnotProps {
+  call: Schema['CallOut']
+  number: number
+  mark: string
+  x: number
+  y: (minutes: number) => number
+  fill: string
+  cut: (text: string) => string
+  isChosen: boolean
+  onChoose: (id: number) => void
+}
+
+function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose }: KnotProps) {
+  const { appointment } = call
+  const top = y(call.begins)
+  const tall = Math.max(y(call.ends) - top, 8)
+  const promised = appointment.standing === 'promised' || appointment.standing === 'offered'
+  const words = `${mark}${number + 1}, ${clock(call.begins)} to ${clock(call.ends)}: ${appointment.site}, ${serviceWords(appointment.services)}${promised ? ', promised' : ''}`
+  return (
+    <g role="button" tabIndex={0} aria-pressed={isChosen} aria-label={words} className="cursor-pointer outline-none [&:focus-visible>rect]:stroke-water" onClick={() => onChoose(appointment.id)} onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && onChoose(appointment.id)}>
+      <rect x={x - 12} y={top - 1} width={220} height={tall + 2} fill="transparent" strokeWidth="2" />
+      {promised && appointment.earliest !== null && appointment.latest !== null && (
+        <path d={`M${x - 8} ${y(appointment.earliest)}h-5V${y(appointment.latest + appointment.minutes)}h5`} fill="none" className="stroke-water" strokeWidth="2" />
+      )}
+      <rect x={x - 6} y={top} width="12" height={tall} rx="6" className={`${fill} ${isChosen ? 'stroke-copper' : 'stroke-transparent'}`} strokeWidth="3" />
+      {appointment.standing === 'kept' && <circle cx={x} cy={top + tall / 2} r="2.4" className="fill-sheet" />}
+      {appointment.hazard && <path d={`M${x - 15} ${top + 8}l5-8 5 8z`} className="fill-oxide" />}
+      <text x={x + 12} y={top + Math.min(tall / 2 + 4, 11)} className={`fill-ink text-[12px] ${isChosen ? 'font-bold underline' : 'font-semibold'}`}>
+        {cut(appointment.site)}
+      </text>
+      {tall >= 2 * NOTE - 5 && (
+        <text x={x + 12} y={top + 24} className="fill-soft text-[10.5px]">
+          {cut(serviceWords(appointment.services))}
+        </text>
+      )}
+    </g>
+  )
+}
+
+/** Driving: the rope twists, once for about every eight pixels. */
+function twisted(x: number, from: number, to: number): string {
+  const long = to - from
+  if (long <= 0) return ''
+  const turns = Math.max(1, Math.round(long / 8))
+  const step = long / turns
+  let path = `M${x} ${from}`
+  for (let turn = 0; turn < turns; turn++) path += `q${turn % 2 ? -5 : 5} ${step / 2} 0 ${step}`
+  return path
+}
+
+/** Waiting: the rope hangs. */
+function slack(x: number, from: number, to: number): string {
+  return `M${x} ${from}q9 ${(to - from) / 2} 0 ${to - from}`
+}

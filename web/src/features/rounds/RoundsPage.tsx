@@ -1,0 +1,129 @@
+import { useQuery } from '@tanstack/react-query'
+import { ChevronLeft, ChevronRight } from 'lucide-react'
+import { Link, useSearchParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay } from '../../app/session'
+import { day, shortDate } from '../../lib/dates'
+import { Button } from '../../ui/Button'
+import { Empty, Failed, Loading } from '../../ui/States'
+import { useSize } from '../../ui/useSize'
+import { Basins, firstWorkingDay, shifted } from './Basins'
+import { Planning } from './Planning'
+import { dayOptions, seasonOptions, unplacedOptions, weeksOptions } from './queries'
+import { Ropes } from './Ropes'
+import { RoundsMap } from './RoundsMap'
+import { Unplaced } from './Unplaced'
+import { VisitPanel } from './VisitPanel'
+import { weekday } from './words'
+
+/** A fortnight's days, one day's rounds on the map and as ropes, and what is still to place. */
+export function RoundsPage() {
+  const { today } = useCompany()
+  const plans = useMay('plan the rounds')
+  const [address, setAddress] = useSearchParams()
+  const change = (name: string, value: string) =>
+    setAddress((now) => {
+      if (value) now.set(name, value)
+      else now.delete(name)
+      return now
+    }, { replace: true })
+  const from = address.get('from') ?? today
+  const season = useQuery(seasonOptions)
+  const weeks = useQuery(weeksOptions(from, 2))
+  const on = address.get('on') ?? firstWorkingDay(weeks.data ?? [], today) ?? today
+  const found = useQuery(dayOptions(on))
+  const week = weeks.data?.find((one) => one.days.some((each) => each.on === on))?.week ?? on
+  const unplaced = useQuery(unplacedOptions(week))
+  const chosenId = Number(address.get('visit')) || undefined
+  const choose = (id: number) => change('visit', id === chosenId ? '' : String(id))
+  const error = weeks.error ?? found.error ?? season.error
+  const every = [...(found.data?.rounds.flatMap((one) => one.calls.map((call) => call.appointment)) ?? []), ...(found.data?.without_time ?? []), ...(unplaced.data?.rows ?? [])]
+  const chosen = every.find((one) => one.id === chosenId)
+  if (error) return <Failed error={error} onRetry={() => void weeks.refetch()} />
+  if (!weeks.data || !season.data) return <Loading what="the rounds" />
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Rounds</h1>
+      <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5">
+        <Sentence on={on} today={today} rounds={found.data?.rounds ?? []} />
+        <div className="flex-1" />
+        <Link to="/rounds/season" className="mr-4 text-copper-deep underline underline-offset-2">
+          The season
+        </Link>
+        {plans && <Planning season={season.data} today={today} />}
+      </div>
+      <div className="flex h-[72px] shrink-0 items-end gap-3 px-5">
+        <Button look="quiet" aria-label="Two weeks earlier" className="mb-2 px-1" onClick={() => change('from', shifted(from, -14))}>
+          <ChevronLeft size={20} aria-hidden />
+        </Button>
+        <Basins weeks={weeks.data} chosen={on} today={today} onChoose={(next) => change('on', next)} />
+        <Button look="quiet" aria-label="Two weeks later" className="mb-2 px-1" onClick={() => change('from', shifted(from, 14))}>
+          <ChevronRight size={20} aria-hidden />
+        </Button>
+        <Came season={season.data} week={weeks.data.find((one) => one.week === week)} today={today} />
+      </div>
+      <div className="flex min-h-0 flex-1">
+        {found.data ? <Day data={found.data} chosen={chosenId} onChoose={choose} /> : <Loading what="the day" />}
+      </div>
+      <div className="h-[196px] shrink-0 overflow-hidden border-t border-ink">
+        {chosen ? (
+          <VisitPanel key={`${chosen.id}-${chosen.version}`} one={chosen} first={from < today ? today : from} today={today} may={plans} onClose={() => change('visit', '')} onMoved={(to) => change('on', to)} />
+        ) : (
+          <Unplaced data={unplaced.data} week={week} today={today} onChoose={choose} />
+        )}
+      </div>
+    </div>
+  )
+}
+
+function Sentence({ on, today, rounds }: { on: string; today: string; rounds: Schema['RoundOut'][] }) {
+  const visits = rounds.reduce((sum, one) => sum + one.calls.length, 0)
+  const promised = rounds.flatMap((one) => one.calls).filter((call) => call.appointment.standing === 'promised').length
+  const driving = rounds.reduce((sum, one) => sum + one.driving, 0)
+  const going = rounds.filter((one) => one.calls.length > 0).length
+  return (
+    <p className="text-soft">
+      The rounds of{' '}
+      <strong className="text-ink">
+        {weekday(on)} {shortDate(day(on), today)}
+      </strong>
+      : {visits} visits{going > 0 && ` for ${going === 1 ? 'one' : going}, ${Math.round(driving / going)} min driving a round`}
+      {promised > 0 && `; ${promised} ${promised === 1 ? 'promise stays where it is' : 'promises stay where they are'}`}.
+    </p>
+  )
+}
+
+/** What the plan in force came to, beside the days. */
+function Came({ season, week, today }: { season: Schema['PlannedSeasonOut']; week: Schema['LoadWeekOut'] | undefined; today: string }) {
+  if (!season.run) return null
+  const placed = week ? week.days.reduce((sum, one) => sum + one.visits, 0) : 0
+  const left = week ? week.visits - placed : 0
+  return (
+    <p className="mb-1.5 ml-2 min-w-0 text-fine leading-snug text-soft">
+      <strong className="block text-body text-ink">
+        Plan of {shortDate(day(season.run.asked_at.slice(0, 10)), today)}, {season.run.asked_at.slice(11, 16)}
+      </strong>
+      {week && week.past_cap > 0 && <span className="block font-semibold text-oxide">{week.past_cap} of this week come past their latest day</span>}
+      {left > 0 ? `${left} of this week without a day` : 'every visit of this week has a day'}
+    </p>
+  )
+}
+
+function Day({ data, chosen, onChoose }: { data: Schema['DayOut']; chosen: number | undefined; onChoose: (id: number) => void }) {
+  const [frame, size] = useSize()
+  const [side, space] = useSize()
+  if (data.rounds.length === 0) {
+    return <Empty>Nobody works on this day. Choose another above; who works when is set under Administration.</Empty>
+  }
+  return (
+    <>
+      <div ref={frame} className="min-h-0 w-[38%] shrink-0 overflow-hidden">
+        {size.width > 0 && <RoundsMap rounds={data.rounds} width={size.width} height={size.height} chosen={chosen} onChoose={onChoose} />}
+      </div>
+      <div ref={side} className="min-h-0 min-w-0 flex-1 overflow-hidden border-l border-line bg-sheet">
+        {space.width > 0 && <Ropes rounds={data.rounds} width={space.width} height={space.height - 2} chosen={chosen} onChoose={onChoose} />}
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,183 @@
+import { useQuery } from '@tanstack/react-query'
+import { X } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+import { ApiError, type Schema } from '../../api/client'
+import { day, shortDate } from '../../lib/dates'
+import { Button } from '../../ui/Button'
+import { Hazard } from '../../ui/States'
+import { placesOptions, useDisturb, useMove, useStand } from './queries'
+import { clock, duration, minutesOf, needWords, serviceWords, STANDINGS, weekday } from './words'
+
+interface Props {
+  one: Schema['AppointmentOut']
+  /** From which day places are looked for. */
+  first: string
+  today: string
+  may: boolean
+  onClose: () => void
+  onMoved: (on: string) => void
+}
+
+/** One visit: whom to call, how firmly it stands, and where else it could go, each place with what it costs. */
+export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) {
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,400px)_minmax(0,1fr)]">
+      <section aria-label={one.site} className="flex min-h-0 flex-col overflow-y-auto px-5 py-2">
+        <div className="flex shrink-0 items-baseline gap-3">
+          <h2 className="truncate text-lead">{one.site}</h2>
+          <span className="text-soft">{STANDINGS[one.standing]}</span>
+          <div className="flex-1" />
+          <Button look="quiet" aria-label="Close" className="min-h-0 px-1" onClick={onClose}>
+            <X size={18} aria-hidden />
+          </Button>
+        </div>
+        <p className="shrink-0 truncate">
+          {one.street}, {one.zone} · <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">{one.phone || 'no telephone on record'}</a>
+        </p>
+        <p className="shrink-0 text-soft">
+          {serviceWords(one.services)} · {duration(one.minutes)} · {needWords(one)}
+          {one.latest_on && ` · until ${shortDate(day(one.latest_on), today)}`}{' '}
+          <Link to={`/sites/${one.site_id}`} className="text-copper-deep underline underline-offset-2">
+            the site
+          </Link>
+        </p>
+        {one.hazard && <Hazard className="shrink-0 truncate">{one.hazard}</Hazard>}
+        {one.note && <p className="text-soft">{one.note}</p>}
+        {may && <Standing one={one} today={today} />}
+      </section>
+      <Places one={one} first={first} today={today} may={may} onMoved={onMoved} />
+    </div>
+  )
+}
+
+function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string }) {
+  const stand = useStand()
+  const disturb = useDisturb(one.on ?? today)
+  const [from, setFrom] = useState(clock(one.earliest ?? Math.max(0, (one.begins ?? 510) - 30)))
+  const [until, setUntil] = useState(clock(one.latest ?? (one.begins ?? 510) + 60))
+  const set = (standing: Schema['PromiseIn']['standing'], more: Partial<Schema['PromiseIn']> = {}) => stand.mutate({ id: one.id, version: one.version, standing, ...more })
+  const error = stand.error ?? disturb.error
+  const now = new Date().getHours() * 60 + new Date().getMinutes()
+  const isToday = one.on === today
+  return (
+    <div className="mt-auto shrink-0 pt-1">
+      {one.on && one.standing !== 'promised' && (
+        <form
+          className="flex items-center gap-2"
+          onSubmit={(event) => {
+            event.preventDefault()
+            set('promised', { earliest: minutesOf(from), latest: minutesOf(until) })
+          }}
+        >
+          <Button type="submit" className="min-h-8 px-3" disabled={stand.isPending || minutesOf(from) === null || minutesOf(until) === null}>
+            Promise it
+          </Button>
+          between
+          <input aria-label="Not before" value={from} onChange={(event) => setFrom(event.target.value)} className="h-8 w-16 rounded-md border border-rule bg-sheet px-2 text-center" />
+          and
+          <input aria-label="Not after" value={until} onChange={(event) => setUntil(event.target.value)} className="h-8 w-16 rounded-md border border-rule bg-sheet px-2 text-center" />
+        </form>
+      )}
+      {one.standing === 'promised' && one.earliest !== null && one.latest !== null && (
+        <p>
+          Promised between <strong>{clock(one.earliest)}</strong> and <strong>{clock(one.latest)}</strong>.
+        </p>
+      )}
+      <p className="flex items-center whitespace-nowrap">
+        {one.standing !== 'planned' && (
+          <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('planned')}>
+            Let it go
+          </Button>
+        )}
+        {one.on && one.standing === 'planned' && (
+          <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('kept')}>
+            Keep it here
+          </Button>
+        )}
+        {isToday && (
+          <>
+            <Button look="quiet" className="min-h-7 px-1.5" disabled={disturb.isPending} onClick={() => disturb.mutate({ kind: 'overrun', at: now, appointment_id: one.id, minutes: 30, needs: [] })}>
+              30 min over
+            </Button>
+            <Button look="quiet" className="min-h-7 px-1.5" disabled={disturb.isPending} onClick={() => disturb.mutate({ kind: 'nobody_home', at: now, appointment_id: one.id, minutes: 0, needs: [] })}>
+              Nobody is in
+            </Button>
+          </>
+        )}
+        <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('called_off')}>
+          Call it off
+        </Button>
+      </p>
+      {disturb.data && (
+        <ul aria-label="What changed" className="border-l-4 border-water pl-2.5">
+          {disturb.data.changes.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ul>
+      )}
+      {error && <p role="alert" className="font-semibold text-oxide">{error.message}</p>}
+    </div>
+  )
+}
+
+/** Where it could go in the coming fortnight: the answer for who is on the telephone. */
+function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
+  const { data, error } = useQuery(placesOptions(one.id, one.version, first))
+  const move = useMove()
+  const [asked, setAsked] = useState<Schema['PossibleOut'] | null>(null)
+  const breaks = move.error instanceof ApiError && move.error.code === 'rounds.breaks' && asked
+  const go = (to: Schema['PossibleOut'], despite: boolean) => {
+    setAsked(to)
+    move.mutate({ id: one.id, version: one.version, week: to.on, on: to.on, member_id: to.member_id, position: to.position, despite }, { onSuccess: () => onMoved(to.on) })
+  }
+  return (
+    <section aria-label="Where it could go" className="flex min-h-0 flex-col border-l border-line">
+      <h2 className="flex items-baseline gap-4 px-5 pt-2 pb-1">
+        Where it could go
+        <span className="text-fine font-normal text-soft">within two weeks, with what each would cost</span>
+      </h2>
+      {move.error && (
+        <p role="alert" className="mx-5 flex items-center gap-3 border-l-4 border-oxide pl-2.5 font-semibold text-oxide">
+          {move.error.message}
+          {breaks && (
+            <Button look="quiet" className="min-h-7" onClick={() => go(asked, true)}>
+              Move it all the same
+            </Button>
+          )}
+        </p>
+      )}
+      {error && <p role="alert" className="mx-5 text-oxide">{error.message}</p>}
+      <div tabIndex={0} role="region" aria-label="Places" className="min-h-0 flex-1 overflow-y-auto px-5">
+        <table className="w-full border-collapse">
+          <tbody>
+            {data?.map((to) => {
+              const here = to.on === one.on && to.member_id === one.member_id
+              return (
+                <tr key={`${to.on}-${to.member_id}`} className="border-b border-line">
+                  <td className="w-28 py-0.5 font-bold">
+                    {weekday(to.on)} {shortDate(day(to.on), today)}
+                  </td>
+                  <td className="w-24">about {clock(to.begins)}</td>
+                  <td className="w-28 truncate">{to.name.split(' ')[0]}</td>
+                  <td className="w-32">{here ? 'it is here' : `${to.driving >= 0 ? '+' : '−'}${Math.abs(to.driving)} min driving`}</td>
+                  <td className="w-24 text-soft">back {clock(to.ends ?? 0)}</td>
+                  <td className={to.faults.length ? 'font-semibold text-oxide' : 'text-soft'}>{[...to.faults, ...to.lateness].join('; ') || 'all kept'}</td>
+                  <td className="w-20 text-right">
+                    {may && !here && (
+                      <Button look="quiet" className="min-h-7 px-1" disabled={move.isPending} onClick={() => go(to, false)}>
+                        Move here
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+        {data?.length === 0 && <p className="py-2 text-soft">Nobody who may do it works within two weeks.</p>}
+      </div>
+    </section>
+  )
+}
