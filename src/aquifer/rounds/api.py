@@ -17,16 +17,16 @@ from aquifer.rounds.schemas import (
     DisturbanceIn,
     DisturbedOut,
     Id,
-    RoadOut,
+    LoadWeekOut,
     MoveIn,
+    PlannedSeasonOut,
     PossibleOut,
     PromiseIn,
+    RoadOut,
     RunIn,
     RunOut,
-    PlannedSeasonOut,
     TargetIn,
     UnplacedOut,
-    LoadWeekOut,
 )
 from aquifer.travel.service import times
 

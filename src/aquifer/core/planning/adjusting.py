@@ -64,7 +64,9 @@ def gathered(problem: Problem, plan: Plan, zone: IntArray, haul: FloatArray, day
             continue
         moves, taken, cost = [], left.copy(), 0.0
         for group in np.flatnonzero((zone == z) & visits[:, w]):
-            move = _cheapest_move(problem, costs, week, visits, taken, limits, group, int(w), hours[z], order, start)
+            move = _cheapest_move(
+                problem, costs, week, visits, taken, limits, int(group), int(w), hours[z], order, start
+            )
             if move is None:
                 break
             at, needs, extra = move
@@ -152,12 +154,11 @@ def _earlier(problem: Problem, plan: Plan) -> Plan:
     served = np.flatnonzero(week >= 0)
     could = costs.do[served, week[served]] - costs.do[served].min(axis=1)
     worst: dict[tuple[int, int], float] = {}
-    for need, gain in zip(served, could, strict=True):
-        at = (int(needs.group[need]), int(week[need]))
-        worst[at] = worst.get(at, 0.0) + float(gain)
     of: dict[tuple[int, int], list[int]] = {}
-    for need in served:
-        of.setdefault((int(needs.group[need]), int(week[need])), []).append(int(need))
+    for need, gain in zip(served, could, strict=True):
+        visit = (int(needs.group[need]), int(week[need]))
+        worst[visit] = worst.get(visit, 0.0) + float(gain)
+        of.setdefault(visit, []).append(int(need))
     for (group, now), gain in sorted(worst.items(), key=lambda one: -one[1]):
         if gain <= 0 or groups.promised[group] == now:
             continue

@@ -5,6 +5,7 @@ for every site at once; the bound is the Lagrangian one at the master's prices.
 """
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, linprog, milp
@@ -155,7 +156,7 @@ class _Master:
         count = columns.group.size
         served = week >= 0
         costs = np.where(served, pricing.costs.do[need, np.maximum(week, 0)], pricing.costs.skip[need])
-        cost = np.bincount(column, costs, minlength=count)
+        cost: FloatArray = np.bincount(column, costs, minlength=count).astype(np.float64)
         hours = np.zeros((count, 2))
         is_second = served & (week == columns.second[column]) & (columns.second[column] >= 0)
         np.add.at(hours, (column, is_second.astype(int)), np.where(served, pricing.hours[need], 0.0))
@@ -175,6 +176,7 @@ class _Master:
         use = coo_array(
             (np.concatenate(data), (np.concatenate(rows), np.concatenate(cols))),
             shape=(limits.hours.size, count),
+            dtype=np.float64,
         ).tocsr()
         return cls(pricing, limits, columns, week, cost, use)
 
@@ -183,7 +185,9 @@ class _Master:
         groups = self.pricing.count.size
         count = self.columns.group.size
         once = csr_array((np.ones(count), (self.columns.group, np.arange(count))), shape=(groups, count))
-        found = linprog(
+        # SciPy takes sparse matrices here; its stubs do not say so.
+        program: Any = linprog
+        found = program(
             self.cost, A_ub=self.use, b_ub=self.limits.hours.ravel(), A_eq=once, b_eq=np.ones(groups), method="highs-ds"
         )
         if found.x is None:
@@ -209,7 +213,7 @@ class _Master:
                 LinearConstraint(self.use[:, at], ub=np.maximum(left, 0.0)),
                 LinearConstraint(once[open_groups], 1, 1),
             ],
-            integrality=np.ones(at.size),
+            integrality=np.ones(at.size, dtype=np.int64),
             bounds=Bounds(0, 1),
             options={"time_limit": seconds, "mip_rel_gap": 0.003},
         )

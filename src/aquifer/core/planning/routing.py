@@ -9,7 +9,7 @@ import numpy as np
 from ortools.constraint_solver import pywrapcp, routing_enums_pb2
 
 from aquifer.core.arrays import IntArray
-from aquifer.core.planning.rounds import Plan, Problem, faults_of, of_sequences, timed
+from aquifer.core.planning.rounds import Plan, Problem, Window, faults_of, of_sequences, timed
 
 CHANGE_MINUTES = 25
 """What giving a visit to somebody else is worth avoiding when a day is planned anew, in minutes driven. Assumption."""
@@ -101,17 +101,25 @@ class _Search:
                 and stop.people <= shift.people
                 and (not stop.stays or stop.shift is None or stop.shift == at)
             ]
+            windows = self._reachable(stop.windows)
             self._model.AddDisjunction([index], int(stop.worth))
-            if not able:
+            if not able or (stop.windows and not windows):
                 self._model.ActiveVar(index).SetValue(0)
                 continue
             # -1 is on no shift.
             self._model.VehicleVar(index).SetValues([-1, *able])
-            if stop.windows:
+            if windows:
                 begins = self._clock.CumulVar(index)
-                begins.SetRange(stop.windows[0].start, stop.windows[-1].end)
-                for before, after in zip(stop.windows, stop.windows[1:], strict=False):
-                    begins.RemoveInterval(before.end + 1, after.start - 1)
+                begins.SetRange(windows[0][0], windows[-1][1])
+                for before, after in zip(windows, windows[1:], strict=False):
+                    begins.RemoveInterval(before[1] + 1, after[0] - 1)
+
+    def _reachable(self, windows: tuple[Window, ...]) -> list[tuple[int, int]]:
+        """Windows as far as anybody works then."""
+        first = min(shift.begins for shift in self._problem.shifts)
+        last = max(shift.ends for shift in self._problem.shifts)
+        cut = [(max(window.start, first), min(window.end, last)) for window in windows]
+        return [(start, end) for start, end in cut if start <= end]
 
     def solve(self, seconds: float, sequences: Sequence[Sequence[int]] | None) -> Plan | None:
         parameters = pywrapcp.DefaultRoutingSearchParameters()

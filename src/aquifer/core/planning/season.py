@@ -88,7 +88,7 @@ class Problem:
 
     @property
     def weeks(self) -> int:
-        return self.crew.hours.shape[1]
+        return int(self.crew.hours.shape[1])
 
 
 @dataclass(frozen=True)
@@ -278,8 +278,8 @@ PUT_OFF_WEEKS = 4
 
 
 def worth_now(problem: Problem, plan: Plan) -> FloatArray:
-    """What putting each need off by ``PUT_OFF_WEEKS`` from when it is planned would cost, hours, (n,); at least 0, and 0
-    for those that are left to later."""
+    """What putting each need off by ``PUT_OFF_WEEKS`` from when it is planned would cost, hours, (n,); at least 0, and
+    0 for those that are left to later."""
     costs = costs_of(problem)
     rows, now = np.arange(plan.week.size), np.maximum(plan.week, 0)
     later = np.minimum(now + PUT_OFF_WEEKS, problem.weeks - 1)

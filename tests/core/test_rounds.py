@@ -1,0 +1,150 @@
+"""Rounds: no plan breaks a constraint, whatever the problem; times, moves and conflicts by hand."""
+
+from dataclasses import replace
+from itertools import combinations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+
+from aquifer.core.planning import promises, routing
+from aquifer.core.planning.rounds import (
+    Breach,
+    Call,
+    Lunch,
+    Plan,
+    Problem,
+    Round,
+    Shift,
+    Stop,
+    Window,
+    changes,
+    faults_of,
+    held,
+    move_cost,
+    moved,
+    of_sequences,
+    timed,
+)
+from tests.core.planning import days
+
+TRAVEL = np.array([[0, 10, 20, 30], [10, 0, 10, 25], [20, 10, 0, 12], [30, 25, 12, 0]])
+GAS = frozenset({"gas"})
+DAY = Shift(0, 0, 480, 960, GAS, 1, Lunch(690, 780, 40))
+
+
+def problem(*stops: Stop, shifts: tuple[Shift, ...] = (DAY,)) -> Problem:
+    return Problem(shifts, stops, TRAVEL)
+
+
+@given(days())
+@settings(max_examples=25, deadline=None)
+def test_no_plan_breaks_a_constraint(found):
+    plan = routing.plan(found, 0.05)
+    assert faults_of(found, plan) == []
+    assert routing.cost(found, plan) <= routing.cost(found, of_sequences(found, [[] for _ in found.shifts]))
+
+
+@given(days())
+@settings(max_examples=15, deadline=None)
+def test_planning_anew_from_a_plan_breaks_nothing_and_costs_no_more(found):
+    before = routing.plan(found, 0.05)
+    kept = held(found, before)
+    sequences = [[call.stop for call in one.calls] for one in before.rounds]
+    after = routing.plan(kept, 0.05, sequences)
+    assert faults_of(kept, after) == []
+    assert routing.cost(kept, after) <= routing.cost(kept, before)
+
+
+@given(days())
+@settings(max_examples=25, deadline=None)
+def test_the_nearest_first_keeps_every_constraint_too(found):
+    assert faults_of(found, routing.nearest_neighbour(found)) == []
+
+
+@given(days(most=5))
+@settings(max_examples=20, deadline=None)
+def test_promises_in_conflict_are_a_smallest_set(found):
+    bound = [n for n, stop in enumerate(found.stops) if stop.windows]
+    core = promises.in_conflict(found, bound)
+    if not core:
+        assert promises.can_keep(found, bound)
+        return
+    assert not promises.can_keep(found, core)
+    for smaller in combinations(bound, len(core) - 1):
+        assert promises.can_keep(found, list(smaller))
+
+
+def test_a_day_is_timed_with_its_ways_waiting_and_lunch():
+    found = problem(Stop(1, 60, GAS), Stop(2, 90, GAS, windows=(Window(600, 640),)), Stop(3, 30, GAS))
+    one = timed(found, 0, [0, 1, 2])
+    assert one.faults == []
+    assert one.round.calls == (Call(0, 490, 490, 550), Call(1, 560, 600, 690), Call(2, 742, 742, 772))
+    assert (one.round.lunch, one.round.driving, one.round.ends) == (690, 62, 802)
+
+
+@pytest.mark.parametrize(
+    ("stop", "breach", "minutes"),
+    [
+        (Stop(1, 60, frozenset({"electrical"})), Breach.ABILITY, 0),
+        (Stop(1, 60, GAS, people=2), Breach.PEOPLE, 0),
+        (Stop(1, 60, GAS, windows=(Window(400, 470),)), Breach.PROMISE, 20),
+        (Stop(1, 500, GAS), Breach.HOURS, 80),
+        (Stop(1, 60, GAS, shift=1, stays=True), Breach.LOCK, 0),
+    ],
+)
+def test_each_thing_that_a_day_cannot_keep_is_told(stop, breach, minutes):
+    told = {fault.breach: fault.minutes for fault in timed(problem(stop), 0, [0]).faults}
+    assert told[breach] == minutes
+
+
+def test_a_plan_is_looked_through_without_what_made_it():
+    found = problem(Stop(1, 60, GAS), Stop(2, 60, GAS))
+    early = Plan((Round((Call(0, 480, 480, 540), Call(1, 560, 560, 620)), 40, 640, 690),))
+    assert [fault.breach for fault in faults_of(found, early)] == [Breach.TRAVEL]
+    hungry = Plan((Round((Call(0, 490, 490, 550),), 20, 560, None),), (1,))
+    assert [fault.breach for fault in faults_of(found, hungry)] == [Breach.LUNCH]
+    twice = Plan((Round((Call(0, 490, 490, 550),), 20, 560, 690),), (0, 1))
+    assert Breach.PLACED in {fault.breach for fault in faults_of(found, twice)}
+
+
+def test_a_move_tells_its_driving_and_what_it_breaks():
+    shifts = (DAY, replace(DAY, able=frozenset()))
+    found = problem(Stop(1, 60, GAS), Stop(2, 60, GAS), Stop(3, 60, frozenset()), shifts=shifts)
+    plan = of_sequences(found, [[0, 1], [2]])
+    there = move_cost(found, plan, 2, 0)
+    # 3 lies beyond 2: out by 0-1-2-3-0 is 62 instead of 40, and the way of 60 there and back is saved.
+    assert (there.driving, there.faults) == (62 - 40 - 60, ())
+    assert [call.stop for call in moved(found, plan, 2, 0, there.position).rounds[0].calls] in ([0, 1, 2], [2, 1, 0])
+    back = move_cost(found, plan, 1, 1)
+    assert [fault.breach for fault in back.faults] == [Breach.ABILITY]
+    out = moved(found, plan, 1, None, 0)
+    assert out.left_out == (1,)
+    assert {(one.stop, one.before, one.after) for one in changes(plan, out)} == {(1, 0, None)}
+
+
+def test_a_day_planned_anew_changes_little():
+    """Two people, two visits each: one runs over, and only what cannot stay is given away."""
+    shifts = (DAY, DAY)
+    stops = (
+        Stop(2, 60, GAS, windows=(Window(500, 560),), shift=0),
+        Stop(1, 60, GAS, shift=1),
+        Stop(3, 45, GAS, shift=1),
+    )
+    late = replace(DAY, begins=600)
+    found = problem(*stops, shifts=(late, shifts[1]))
+    plan = routing.plan(found, 0.2, [[0], [1, 2]])
+    assert faults_of(found, plan) == [] and plan.left_out == ()
+    assert plan.where() == {0: 1, 1: 1, 2: 1}
+
+
+def test_who_cannot_be_served_is_left_out_and_the_rest_is_placed():
+    plan = routing.plan(problem(Stop(1, 60, frozenset({"electrical"})), Stop(2, 60, GAS)), 0.1)
+    assert plan.left_out == (0,) and plan.where() == {1: 0}
+
+
+def test_two_promises_of_one_hour_are_the_conflict_and_not_the_third():
+    nine = (Window(540, 545),)
+    found = problem(Stop(1, 60, GAS, windows=nine), Stop(3, 60, GAS, windows=nine), Stop(2, 10, GAS))
+    assert sorted(promises.in_conflict(found, [0, 1, 2])) == [0, 1]
+    assert promises.in_conflict(found, [0, 2]) == []
