@@ -12,6 +12,7 @@ from aquifer.forecasts.api import router as forecasts
 from aquifer.heaters.api import router as heaters
 from aquifer.imports.api import router as imports
 from aquifer.open_ends.api import router as open_ends
+from aquifer.outbox.api import router as outbox
 from aquifer.places.api import router as places
 from aquifer.rounds.api import router as rounds
 from aquifer.visits.api import router as visits
@@ -31,6 +32,7 @@ for prefix, router in (
     ("", forecasts),
     ("", visits),
     ("/rounds", rounds),
+    ("/outbox", outbox),
     ("", imports),
     ("", attachments),
     ("", whole_base),

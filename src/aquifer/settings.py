@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "aquifer.attachments",
     "aquifer.forecasts",
     "aquifer.rounds",
+    "aquifer.outbox",
     "aquifer.imports",
     "aquifer.whole_base",
     "aquifer.demo",
@@ -156,3 +157,6 @@ LOGGING = {
     "loggers": {"axes": {"level": "ERROR"}},
 }
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]
+
+MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY", "aquifer.outbox.gateway.SimulatedGateway")
+PUBLIC_ADDRESS = os.environ.get("AQUIFER_PUBLIC_ADDRESS", "http://127.0.0.1:8000")

@@ -4,6 +4,7 @@ from django.urls import path, re_path
 
 from aquifer import pages
 from aquifer.api import api
+from aquifer.outbox import pages as outbox
 
 urlpatterns = [
     path("healthz", pages.healthz),
@@ -12,5 +13,7 @@ urlpatterns = [
     path("sign-out", LogoutView.as_view(), name="sign-out"),
     path("admin/", admin.site.urls),
     path("api/", api.urls),
+    path("answer/<str:token>", outbox.answer_page),
+    path("calendar/<str:key>.ics", outbox.technician_calendar),
     re_path(r"^(?!api/|static/).*$", pages.application),
 ]

@@ -9,7 +9,7 @@ from django.db import transaction
 
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.planning import routing, season
+from aquifer.core.planning import promises, routing, season
 from aquifer.core.planning.rounds import (
     DAY,
     Breach,
@@ -54,7 +54,16 @@ def plan_week(week: datetime.date, today: datetime.date) -> dict[str, Any]:
         "driving": plan.driving,
         "left_out": len(plan.left_out),
         "visits": len(problem.stops),
+        "conflict": _conflict(found, plan),
     }
+
+
+def _conflict(found: board.Board, plan: Plan) -> list[str]:
+    """The fewest firm visits that cannot all be kept, by their sites; none if every firm one has a place."""
+    firm = [number for number, one in enumerate(found.appointments) if one.is_firm]
+    if not set(firm) & set(plan.left_out):
+        return []
+    return [found.appointments[number].site.name for number in promises.in_conflict(found.problem, firm)]
 
 
 def _check_unmoved(found: board.Board) -> None:

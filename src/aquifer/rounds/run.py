@@ -8,7 +8,8 @@ from django.utils import timezone
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
-from aquifer.core.planning import adjusting, partitioning, season
+from aquifer.core.planning import adjusting, partitioning, promises, season
+from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
 from aquifer.rounds import rounds, work
@@ -62,7 +63,7 @@ def work_on(run_id: int) -> None:
     except season.Stopped:
         _end(run, RunState.STOPPED)
     except Exception as error:
-        run.message = f"{type(error).__name__}: {error}"[:400]
+        run.message = (str(error) if isinstance(error, Clash) else f"{type(error).__name__}: {error}")[:400]
         _end(run, RunState.FAILED)
         if not isinstance(error, ArithmeticError):
             raise
@@ -77,6 +78,7 @@ def _season(run: Run) -> None:
     today, progress = timezone.localdate(), Telling(run)
     progress("reading the forecasts", 0.0)
     found = work.read(run.first_week, run.weeks, today, Company.current().worth_hours)
+    _refuse_clashes(found, run.first_week)
     plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.05 + 0.65 * share))
     plan = adjusting.gathered(found.problem, plan, found.zone, found.haul)
     progress("one technician more or fewer", 0.72)
@@ -88,6 +90,21 @@ def _season(run: Run) -> None:
     _rounds(run, run.first_week, ROUNDS_WEEKS, 0.8)
 
 
+class Clash(ArithmeticError):
+    """More was promised than can be kept; the message names the fewest that cannot be kept together."""
+
+
+def _refuse_clashes(found: work.Season, first_week: datetime.date) -> None:
+    names = dict(Site.objects.filter(pk__in=[found.sites[g] for g in found.firm]).values_list("pk", "name"))
+    said = [
+        f"in the week of {first_week + datetime.timedelta(days=7 * week):%d %B} there are not the hours for "
+        + " and ".join(names[found.sites[group]] for group in groups)
+        for week, groups in promises.too_many(found.problem)
+    ]
+    if said:
+        raise Clash(f"More was promised or kept than can be done: {'; '.join(said)}. Let one of them go, or add hours.")
+
+
 def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) -> None:
     progress = Telling(run)
     told = []
@@ -95,6 +112,9 @@ def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) 
         progress("putting rounds in order", done + (1 - done) * number / weeks)
         told.append(rounds.plan_week(first_week + datetime.timedelta(days=7 * number), timezone.localdate()))
     run.figures = {**run.figures, "rounds": told}
+    clashes = [f"week of {one['week']}: {' and '.join(one['conflict'])}" for one in told if one.get("conflict")]
+    if clashes:
+        run.message = f"Promises that cannot all be kept: {'; '.join(clashes)}."[:400]
 
 
 def _figures(found: work.Season, plan: season.Plan) -> dict[str, Any]:

@@ -1134,6 +1134,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outbox/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offer
+         * @description Write to customers with the times that are planned for them; whom nothing can be written to is to be called.
+         */
+        post: operations["aquifer_outbox_api_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Messages
+         * @description What was written, the newest first.
+         */
+        get: operations["aquifer_outbox_api_messages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calls
+         * @description Whom to call: who cannot be written to, whom no message reached, who did not answer, who wants another time.
+         */
+        get: operations["aquifer_outbox_api_calls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/contacts/{customer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Contact
+         * @description How a customer wants to be reached.
+         */
+        put: operations["aquifer_outbox_api_contact"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendars
+         * @description The addresses at which technicians subscribe to their rounds.
+         */
+        get: operations["aquifer_outbox_api_calendars"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -4049,6 +4149,129 @@ export interface components {
              */
             needs?: string[];
         };
+        /** OffersOut */
+        OffersOut: {
+            /** Written */
+            written: number;
+            /** To Call */
+            to_call: number;
+        };
+        /**
+         * OffersIn
+         * @description Offer every planned visit of some days, or one visit.
+         */
+        OffersIn: {
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Appointment Id */
+            appointment_id?: number | null;
+        };
+        /**
+         * MessageState
+         * @enum {string}
+         */
+        MessageState: "waiting" | "sent" | "delivered" | "answered" | "failed" | "dropped";
+        /**
+         * Answered
+         * @enum {string}
+         */
+        Answered: "accepted" | "other_time" | "declined";
+        /**
+         * MessageKind
+         * @enum {string}
+         */
+        MessageKind: "offer" | "reminder";
+        /** MessageOut */
+        MessageOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["MessageKind"];
+            state: components["schemas"]["MessageState"];
+            way: components["schemas"]["Way"];
+            /** Customer */
+            customer: string;
+            /** Site */
+            site: string;
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Trouble */
+            trouble: string;
+            /** Tries */
+            tries: number;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+            /** Sent At */
+            sent_at: string | null;
+            answered: components["schemas"]["Answered"] | null;
+            /** Words */
+            words: string;
+            /** Appointment Id */
+            appointment_id: number | null;
+            /** On */
+            on: string | null;
+        };
+        /**
+         * Way
+         * @enum {string}
+         */
+        Way: "email" | "text" | "call" | "never";
+        /**
+         * ToCallOut
+         * @description Somebody to call, and what to say.
+         */
+        ToCallOut: {
+            /** Appointment Id */
+            appointment_id: number;
+            /** Customer */
+            customer: string;
+            /** Phone */
+            phone: string;
+            /** Site */
+            site: string;
+            /** On */
+            on: string | null;
+            /** Why */
+            why: string;
+            /** Say */
+            say: string[];
+        };
+        /** ContactOut */
+        ContactOut: {
+            way: components["schemas"]["Way"];
+            /** Opted Out */
+            opted_out: boolean;
+            reached_by: components["schemas"]["Way"];
+            /** Address */
+            address: string;
+        };
+        /** ContactIn */
+        ContactIn: {
+            way: components["schemas"]["Way"];
+            /**
+             * Opted Out
+             * @default false
+             */
+            opted_out?: boolean;
+        };
+        /** CalendarOut */
+        CalendarOut: {
+            /** Member Id */
+            member_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Address
+             * @description Where a calendar program subscribes; whoever has it can read it.
+             */
+            address: string;
+        };
         /**
          * FileColumnOut
          * @description A column of a file with its first cells, and what it was or may be matched with.
@@ -5814,6 +6037,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DisturbedOut"];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersOut"];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_messages: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["MessageState"] | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"][];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_calls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToCallOut"][];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_contact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContactIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContactOut"];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_calendars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"][];
                 };
             };
         };

@@ -8,6 +8,7 @@ import { TagPage } from '../features/heaters/TagPage'
 import { FilesPage } from '../features/imports/FilesPage'
 import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
+import { CustomersPage } from '../features/rounds/CustomersPage'
 import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
 import { SitePage } from '../features/places/SitePage'
@@ -28,6 +29,7 @@ export const router = createBrowserRouter([
           { index: true, element: <Navigate to="/outlook" replace /> },
           { path: '/outlook', element: <OutlookPage /> },
           { path: '/rounds', element: <RoundsPage /> },
+          { path: '/rounds/customers', element: <CustomersPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },
           { path: '/register/open-ends', element: <OpenEndsPage /> },

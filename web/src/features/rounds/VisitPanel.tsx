@@ -7,7 +7,7 @@ import { ApiError, type Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Hazard } from '../../ui/States'
-import { placesOptions, useDisturb, useMove, useStand } from './queries'
+import { placesOptions, useDisturb, useMove, useOffer, useStand } from './queries'
 import { clock, duration, minutesOf, needWords, serviceWords, STANDINGS, weekday } from './words'
 
 interface Props {
@@ -55,10 +55,11 @@ export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) 
 function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string }) {
   const stand = useStand()
   const disturb = useDisturb(one.on ?? today)
+  const offer = useOffer()
   const [from, setFrom] = useState(clock(one.earliest ?? Math.max(0, (one.begins ?? 510) - 30)))
   const [until, setUntil] = useState(clock(one.latest ?? (one.begins ?? 510) + 60))
   const set = (standing: Schema['PromiseIn']['standing'], more: Partial<Schema['PromiseIn']> = {}) => stand.mutate({ id: one.id, version: one.version, standing, ...more })
-  const error = stand.error ?? disturb.error
+  const error = stand.error ?? disturb.error ?? offer.error
   const now = new Date().getHours() * 60 + new Date().getMinutes()
   const isToday = one.on === today
   return (
@@ -94,6 +95,11 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
         {one.on && one.standing === 'planned' && (
           <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('kept')}>
             Keep it here
+          </Button>
+        )}
+        {one.begins !== null && one.on !== null && one.on > today && (one.standing === 'planned' || one.standing === 'kept') && (
+          <Button look="quiet" className="min-h-7 px-1.5" disabled={offer.isPending} onClick={() => offer.mutate({ appointment_id: one.id })}>
+            Offer it
           </Button>
         )}
         {isToday && (

@@ -89,3 +89,27 @@ export function useDisturb(on: string) {
     onSettled: replanned,
   })
 }
+
+export const messagesOptions = queryOptions({
+  queryKey: ['rounds', 'messages'],
+  queryFn: () => unwrap(client.GET('/api/outbox/messages')),
+  refetchInterval: 20_000,
+})
+
+export const callsOptions = queryOptions({
+  queryKey: ['rounds', 'calls'],
+  queryFn: () => unwrap(client.GET('/api/outbox/calls')),
+})
+
+export const calendarsOptions = queryOptions({
+  queryKey: ['calendars'],
+  queryFn: () => unwrap(client.GET('/api/outbox/calendars')),
+})
+
+export function useOffer() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (body: Schema['OffersIn']) => unwrap(client.POST('/api/outbox/offers', { body })),
+    onSettled: replanned,
+  })
+}

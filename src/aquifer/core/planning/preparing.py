@@ -1,0 +1,46 @@
+"""What a customer is asked to prepare before a visit, by what it is for."""
+
+from collections.abc import Iterable
+
+from aquifer.core.vocabulary import Component, HeaterKind
+
+ALWAYS = (
+    "Please clear about a metre in front of the heater, and the way to it.",
+    "Somebody should be in who can open a hot tap, and who may decide if we find something more.",
+    "Find where the water to the house is shut off, if you can; leave a valve that is stiff or brittle alone.",
+)
+"""Source: trade practice; what technicians ask for before they come."""
+_NO_WATER = "Hot water will be off for {hours}; draw what you need before we come, and nothing while we work."
+_FIRST_WATER = "Afterwards taps spit air for a moment and the first water is cold or cloudy. Let it run."
+_FAULT = "If it does not heat as it should, leave it switched on until we come: what it does tells us most."
+_COMBUSTION = "Keep paint, solvents and washing away from the burner. If you smell gas, leave and call from outside."
+
+
+def preparation(services: Iterable[tuple[HeaterKind, Component]], hours: float) -> list[str]:
+    """Lines in plain words, the most needed first.
+
+    Parameters: services, each heater's kind and what is done; hours that the whole visit takes.
+    """
+    told = list(services)
+    kinds = {kind for kind, _ in told}
+    parts = {component for _, component in told}
+    lines = list(ALWAYS)
+    if parts & {Component.SEDIMENT, Component.SCALE, Component.ANODE}:
+        lines.append(_NO_WATER.format(hours="about an hour" if hours < 1.5 else f"about {round(hours)} hours"))
+        lines.append(_FIRST_WATER)
+    if not told:
+        lines.append(_FAULT)
+    if any(kind in _FIRED for kind in kinds):
+        lines.append(_COMBUSTION)
+    return lines
+
+
+_FIRED = frozenset(
+    {
+        HeaterKind.GAS_TANK,
+        HeaterKind.MOBILE_TANK,
+        HeaterKind.GAS_TANKLESS,
+        HeaterKind.CONDENSING_TANKLESS,
+        HeaterKind.SMALL_GAS_TANKLESS,
+    }
+)

@@ -1,0 +1,185 @@
+import datetime
+from typing import Any
+
+from django.db.models import Q
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Query, Router, Schema
+from pydantic import Field
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.customers.models import Customer
+from aquifer.errors import Invalid, NotFound
+from aquifer.outbox import calendar, tasks, write
+from aquifer.outbox.models import Answered, Contact, Message, MessageKind, MessageState, Way
+from aquifer.rounds.models import Appointment, CrewMember, Standing
+
+router = Router(tags=["outbox"])
+LONGEST_OFFER_DAYS = 31
+UNANSWERED_DAYS = 3
+"""After so many days without an answer a customer is called. Assumption."""
+
+
+class MessageOut(Schema):
+    id: int
+    kind: MessageKind
+    state: MessageState
+    way: Way
+    customer: str
+    site: str
+    subject: str
+    body: str
+    trouble: str
+    tries: int
+    written_at: datetime.datetime
+    sent_at: datetime.datetime | None
+    answered: Answered | None
+    words: str
+    appointment_id: int | None
+    on: datetime.date | None
+
+
+class OffersIn(Schema):
+    """Offer every planned visit of some days, or one visit."""
+
+    first: datetime.date | None = None
+    last: datetime.date | None = None
+    appointment_id: int | None = None
+
+
+class OffersOut(Schema):
+    written: int
+    to_call: int
+
+
+class ToCallOut(Schema):
+    """Somebody to call, and what to say."""
+
+    appointment_id: int
+    customer: str
+    phone: str
+    site: str
+    on: datetime.date | None
+    why: str
+    say: list[str]
+
+
+class ContactIn(Schema):
+    way: Way
+    opted_out: bool = False
+
+
+class ContactOut(Schema):
+    way: Way
+    opted_out: bool
+    reached_by: Way
+    address: str
+
+
+class CalendarOut(Schema):
+    member_id: int
+    name: str
+    address: str = Field(description="Where a calendar program subscribes; whoever has it can read it.")
+
+
+@router.post("/offers", response=OffersOut, auth=allowed(Action.PLAN))
+def offer(request: HttpRequest, payload: OffersIn) -> dict[str, int]:
+    """Write to customers with the times that are planned for them; whom nothing can be written to is to be called."""
+    today = timezone.localdate()
+    found = Appointment.objects.filter(standing__in=[Standing.PLANNED, Standing.KEPT], begins__isnull=False)
+    if payload.appointment_id is not None:
+        found = found.filter(pk=payload.appointment_id)
+        if not found.exists():
+            raise NotFound("There is no such visit with a time, or it was offered already.")
+    else:
+        first, last = payload.first or today, payload.last or today
+        if not first <= last <= first + datetime.timedelta(days=LONGEST_OFFER_DAYS):
+            raise Invalid(f"Offer at most {LONGEST_OFFER_DAYS} days at once.", fields={"last": "?"})
+        found = found.filter(on__gte=first, on__lte=last)
+    written, to_call = write.offer(found.filter(on__gt=today).select_related("site__customer").order_by("on", "begins"))
+    tasks.send_waiting.defer(timestamp=0)
+    return {"written": written, "to_call": len(to_call)}
+
+
+@router.get("/messages", response=list[MessageOut], auth=allowed(Action.READ))
+def messages(
+    request: HttpRequest, state: MessageState | None = None, limit: int = Query(100, ge=1, le=300)
+) -> list[dict[str, Any]]:
+    """What was written, the newest first."""
+    found = Message.objects.select_related("customer", "appointment__site", "answer")
+    if state is not None:
+        found = found.filter(state=state)
+    return [_told(one) for one in found[:limit]]
+
+
+def _told(one: Message) -> dict[str, Any]:
+    given = getattr(one, "answer", None)
+    names = ("id", "kind", "state", "way", "subject", "body", "trouble", "tries", "written_at", "sent_at")
+    return {name: getattr(one, name) for name in (*names, "appointment_id")} | {
+        "customer": one.customer.name,
+        "site": one.appointment.site.name if one.appointment else "",
+        "on": one.appointment.on if one.appointment else None,
+        "answered": given.said if given else None,
+        "words": given.words if given else "",
+    }
+
+
+@router.get("/calls", response=list[ToCallOut], auth=allowed(Action.READ))
+def calls(request: HttpRequest) -> list[dict[str, Any]]:
+    """Whom to call: who cannot be written to, whom no message reached, who did not answer, who wants another time."""
+    today, now = timezone.localdate(), timezone.now()
+    silent = now - datetime.timedelta(days=UNANSWERED_DAYS)
+    unheard = Q(state=MessageState.FAILED) | Q(
+        state__in=[MessageState.SENT, MessageState.DELIVERED], sent_at__lt=silent
+    )
+    late = Message.objects.filter(unheard, kind=MessageKind.OFFER, appointment__standing=Standing.OFFERED)
+    why = {
+        one.appointment_id: one.trouble or f"no answer since {one.sent_at:%d %B}"
+        for one in late.filter(appointment__on__gte=today)
+    }
+    wishes = Appointment.objects.filter(standing=Standing.PLANNED, note__startswith="asks for another time")
+    why |= {one.pk: one.note for one in wishes}
+    soon = today + datetime.timedelta(days=14)
+    by_phone = Q(site__customer__email="") | Q(site__customer__contact__way=Way.CALL)
+    by_phone |= Q(site__customer__contact__opted_out_at__isnull=False)
+    planned = Appointment.objects.filter(by_phone, standing=Standing.PLANNED, on__gt=today, on__lte=soon)
+    for one in planned:
+        why.setdefault(one.pk, "is called, not written to")
+    found = Appointment.objects.filter(pk__in=why).select_related("site__customer").order_by("on", "begins", "pk")
+    return [
+        {
+            "appointment_id": one.pk,
+            "customer": one.site.customer.name,
+            "phone": one.site.customer.phone,
+            "site": one.site.name,
+            "on": one.on,
+            "why": why[one.pk],
+            "say": [f"We would come to {one.site.name} on {write.times(one)}.", *write.prepare(one)],
+        }
+        for one in found[:100]
+    ]
+
+
+@router.put("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.EDIT_REGISTER))
+def contact(request: HttpRequest, customer_id: int, payload: ContactIn) -> dict[str, Any]:
+    """How a customer wants to be reached."""
+    customer = Customer.objects.filter(pk=customer_id, archived_at__isnull=True).first()
+    if customer is None:
+        raise NotFound("There is no such customer.")
+    opted = timezone.now() if payload.opted_out else None
+    Contact.objects.update_or_create(customer=customer, defaults={"way": payload.way, "opted_out_at": opted})
+    way, address = write.reached_by(customer)
+    return {"way": payload.way, "opted_out": payload.opted_out, "reached_by": way, "address": address}
+
+
+@router.get("/calendars", response=list[CalendarOut], auth=allowed(Action.PLAN))
+def calendars(request: HttpRequest) -> list[dict[str, Any]]:
+    """The addresses at which technicians subscribe to their rounds."""
+    return [
+        {
+            "member_id": member.pk,
+            "name": member.user.name,
+            "address": request.build_absolute_uri(f"/calendar/{calendar.key_of(member)}.ics"),
+        }
+        for member in CrewMember.objects.filter(active=True).select_related("user")
+    ]

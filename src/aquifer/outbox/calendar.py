@@ -1,0 +1,62 @@
+"""Appointments as iCalendar, RFC 5545."""
+
+import datetime
+import uuid
+
+from django.core import signing
+from django.utils import timezone
+from icalendar import Calendar, Event
+
+from aquifer.rounds.models import Appointment, CrewMember, Standing
+
+_SALT = "aquifer.rounds.calendar"
+BACK_DAYS, AHEAD_DAYS = 14, 180
+NAMESPACE = uuid.UUID("0e0c1d0e-7a33-4c5a-9a27-0f6f1f6f2b51")
+
+
+def key_of(member: CrewMember) -> str:
+    """What stands in the address of a member's calendar. A new password of theirs makes it another."""
+    return signing.dumps([member.pk, member.user.password[-12:]], salt=_SALT, compress=False)
+
+
+def of_member(key: str, today: datetime.date) -> bytes | None:
+    """A member's rounds; None if the address is not, or no longer, good."""
+    try:
+        pk, password = signing.loads(key, salt=_SALT)
+    except (signing.BadSignature, ValueError, TypeError):
+        return None
+    member = CrewMember.objects.filter(pk=pk, active=True).select_related("user").first()
+    if member is None or member.user.password[-12:] != password:
+        return None
+    found = Appointment.objects.filter(
+        member=member,
+        on__gte=today - datetime.timedelta(days=BACK_DAYS),
+        on__lte=today + datetime.timedelta(days=AHEAD_DAYS),
+        begins__isnull=False,
+    ).exclude(standing=Standing.CALLED_OFF)
+    return written(
+        list(found.select_related("site__customer").order_by("on", "begins")), f"Rounds of {member.user.name}"
+    )
+
+
+def written(appointments: list[Appointment], name: str) -> bytes:
+    """Appointments as a calendar; each keeps its id, so that a change is a change and not a second one."""
+    book = Calendar()
+    book.add("prodid", "-//Aquifer//Rounds//EN")
+    book.add("version", "2.0")
+    book.add("x-wr-calname", name)
+    for one in appointments:
+        if one.on is None or one.begins is None:
+            continue
+        midnight = timezone.make_aware(datetime.datetime.combine(one.on, datetime.time()))
+        begins = midnight + datetime.timedelta(minutes=one.begins)
+        event = Event()
+        event.add("uid", f"{uuid.uuid5(NAMESPACE, str(one.pk))}@aquifer")
+        event.add("sequence", one.version)
+        event.add("dtstamp", timezone.now())
+        event.add("dtstart", begins)
+        event.add("dtend", begins + datetime.timedelta(minutes=one.minutes))
+        event.add("summary", one.site.name)
+        event.add("location", ", ".join(part for part in (one.site.street, one.site.town) if part))
+        book.add_component(event)
+    return book.to_ical()

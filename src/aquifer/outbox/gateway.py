@@ -1,0 +1,66 @@
+"""The interface of a message gateway, and the simulated one that ships.
+
+A gateway takes a message under a key and takes it once: the same key again is answered like the first time. It may be
+out of reach, it may refuse an address for good, and it tells later what became of a message.
+"""
+
+import uuid
+from enum import StrEnum
+from typing import Protocol
+
+from django.conf import settings
+from django.core.exceptions import ImproperlyConfigured
+from django.utils.module_loading import import_string
+
+from aquifer.outbox.models import SimulatedDelivery
+
+
+class OutOfReach(Exception):
+    """The gateway does not answer, or only says that it is busy: try again."""
+
+
+class Refused(Exception):
+    """The gateway will never deliver this; the message says why."""
+
+
+class Delivery(StrEnum):
+    UNDER_WAY = "under_way"
+    DELIVERED = "delivered"
+    FAILED = "failed"
+
+
+class Gateway(Protocol):
+    """What a message gateway can do."""
+
+    def send(self, key: uuid.UUID, address: str, subject: str, body: str) -> None:
+        """Take a message. Raises: OutOfReach, Refused."""
+
+    def became(self, keys: list[uuid.UUID]) -> dict[uuid.UUID, Delivery]:
+        """What became of messages that were taken. Raises: OutOfReach."""
+
+
+class SimulatedGateway:
+    """Delivers at the second asking; an address with "bounce" in it fails, one with "refuse" is refused."""
+
+    def send(self, key: uuid.UUID, address: str, subject: str, body: str) -> None:
+        if "refuse" in address:
+            raise Refused("the address does not exist")
+        SimulatedDelivery.objects.get_or_create(key=key, defaults={"address": address, "body": body})
+
+    def became(self, keys: list[uuid.UUID]) -> dict[uuid.UUID, Delivery]:
+        found = {}
+        for one in SimulatedDelivery.objects.filter(key__in=keys):
+            one.asked += 1
+            one.save(update_fields=["asked"])
+            done = Delivery.FAILED if "bounce" in one.address else Delivery.DELIVERED
+            found[one.key] = done if one.asked > 1 else Delivery.UNDER_WAY
+        return found
+
+
+def gateway() -> Gateway:
+    """The gateway in use, by its name in the settings."""
+    try:
+        made: Gateway = import_string(settings.MESSAGE_GATEWAY)()
+    except ImportError as error:
+        raise ImproperlyConfigured(f"MESSAGE_GATEWAY names no gateway: {settings.MESSAGE_GATEWAY}") from error
+    return made

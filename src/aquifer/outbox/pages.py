@@ -1,0 +1,55 @@
+"""The page that a customer's link opens, and calendars."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django.views.decorators.cache import never_cache
+from django.views.decorators.http import require_GET, require_http_methods
+
+from aquifer.company.models import Company
+from aquifer.errors import AquiferError
+from aquifer.outbox import answer, calendar, links, write
+from aquifer.outbox.models import Answered
+
+
+@never_cache
+@require_http_methods(["GET", "POST"])
+def answer_page(request: HttpRequest, token: str) -> HttpResponse:
+    """A customer's offer, and their answer to it."""
+    company = Company.current().name
+    try:
+        message = links.opened(token)
+        if request.method == "POST":
+            said = request.POST.get("said", "")
+            if said == "stop":
+                answer.stop_writing(message)
+            elif said in Answered.values:
+                answer.answer(message.pk, Answered(said), request.POST.get("words", "").replace("\x00", "").strip())
+            message = links.opened(token)
+        given = getattr(message, "answer", None)
+    except AquiferError as error:
+        return render(request, "answer.html", {"company": company, "trouble": error.message}, status=error.status)
+    one = message.appointment
+    told = {
+        "company": company,
+        "message": message,
+        "site": one.site.name if one else "",
+        "times": write.times(one) if one else "",
+        "prepare": write.prepare(one) if one else [],
+        "answer": given,
+        "open": given is None and answer.still_offered(message),
+        "stopped": request.POST.get("said") == "stop",
+    }
+    return render(request, "answer.html", told)
+
+
+@never_cache
+@require_GET
+def technician_calendar(request: HttpRequest, key: str) -> HttpResponse:
+    """A technician's rounds as a calendar to subscribe to; whoever has the address can read it."""
+    text = calendar.of_member(key, timezone.localdate())
+    if text is None:
+        return HttpResponse("There is no such calendar.", status=404, content_type="text/plain")
+    answered = HttpResponse(text, content_type="text/calendar; charset=utf-8")
+    answered["Content-Disposition"] = 'inline; filename="rounds.ics"'
+    return answered

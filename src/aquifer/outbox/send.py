@@ -1,0 +1,71 @@
+"""Sending what waits, and asking what became of it: whatever the gateway does, nothing is lost or doubled."""
+
+import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from aquifer.outbox.gateway import Delivery, Gateway, OutOfReach, Refused
+from aquifer.outbox.models import Message, MessageState
+
+MOST_TRIES = 6
+FIRST_PAUSE = datetime.timedelta(minutes=2)
+"""After a try that failed; each pause after it is twice as long. Assumption."""
+BATCH = 100
+
+
+def send_waiting(gateway: Gateway, now: datetime.datetime | None = None) -> int:
+    """Send what is due; returns how many were taken.
+
+    Each message is sent in a transaction of its own that holds its row: two workers never send one message, and one
+    that dies in between leaves it waiting. It is then sent again under the same key, which the gateway takes once.
+    """
+    moment = now or timezone.now()
+    ids = Message.objects.filter(state=MessageState.WAITING, not_before__lte=moment).order_by("not_before", "pk")
+    return sum(_send(pk, gateway, moment) for pk in list(ids.values_list("pk", flat=True)[:BATCH]))
+
+
+def _send(pk: int, gateway: Gateway, now: datetime.datetime) -> bool:
+    with transaction.atomic():
+        one = Message.objects.select_for_update(skip_locked=True).filter(pk=pk, state=MessageState.WAITING).first()
+        if one is None:
+            return False
+        one.tries += 1
+        try:
+            gateway.send(one.key, one.address, one.subject, one.body)
+        except Refused as error:
+            one.state, one.trouble = MessageState.FAILED, str(error)[:200]
+        except OutOfReach as error:
+            one.trouble = str(error)[:200] or "the gateway does not answer"
+            if one.tries >= MOST_TRIES:
+                one.state = MessageState.FAILED
+            else:
+                one.not_before = now + FIRST_PAUSE * 2 ** (one.tries - 1)
+        else:
+            one.state, one.sent_at, one.trouble = MessageState.SENT, now, ""
+        one.save()
+        return one.state == MessageState.SENT
+
+
+def ask_after(gateway: Gateway) -> int:
+    """Ask what became of what was sent; returns of how many it is known now.
+
+    A late or repeated answer changes nothing.
+    """
+    sent = {one.key: one.pk for one in Message.objects.filter(state=MessageState.SENT).order_by("pk")[:BATCH]}
+    if not sent:
+        return 0
+    try:
+        told = gateway.became(list(sent))
+    except OutOfReach:
+        return 0
+    known = 0
+    for key, became in told.items():
+        if key not in sent or became is Delivery.UNDER_WAY:
+            continue
+        failed = became is Delivery.FAILED
+        state = MessageState.FAILED if failed else MessageState.DELIVERED
+        trouble = "could not be delivered" if failed else ""
+        # Only from sent: who answered meanwhile has got it.
+        known += Message.objects.filter(key=key, state=MessageState.SENT).update(state=state, trouble=trouble)
+    return known

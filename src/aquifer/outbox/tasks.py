@@ -1,0 +1,22 @@
+"""Jobs of the outbox. Running one twice is harmless: each message is sent under its own key."""
+
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from aquifer.outbox import send, write
+from aquifer.outbox.gateway import gateway
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="outbox.send", queue="outbox")
+def send_waiting(timestamp: int) -> None:
+    """Every minute: send what waits, and ask after what was sent."""
+    send.send_waiting(gateway())
+    send.ask_after(gateway())
+
+
+@app.periodic(cron="30 8 * * *")
+@app.task(name="outbox.remind", queue="outbox")
+def remind(timestamp: int) -> None:
+    """Every morning: remind customers of promised visits."""
+    write.remind(timezone.localdate())

@@ -1,0 +1,246 @@
+"""Customers written to: offers, answers, quiet hours, and a gateway that fails, repeats or answers late."""
+
+import datetime
+import re
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from aquifer.outbox import links, send, write
+from aquifer.outbox.gateway import Delivery, OutOfReach, SimulatedGateway
+from aquifer.outbox.models import Answer, Contact, Message, MessageState, SimulatedDelivery, Way
+from aquifer.rounds.models import Appointment, Service, Standing
+from tests.rounds.conftest import *  # noqa: F403
+
+LATER = timezone.now() + datetime.timedelta(days=2)
+
+
+@pytest.fixture
+def planned(base, crew, today):
+    """Two visits of next week at one customer's sites."""
+    customer = base["sites"][0].customer
+    customer.email, customer.phone = "bakery@example.com", "555-0101"
+    customer.save()
+    on = today + datetime.timedelta(days=7)
+    week = on - datetime.timedelta(days=on.weekday())
+    made = [
+        Appointment.objects.create(site=site, week=week, on=on, member=crew[0], begins=begins, minutes=78)
+        for site, begins in zip(base["sites"][:2], (540, 700), strict=True)
+    ]
+    Service.objects.create(
+        appointment=made[0], heater=base["heaters"][0], component="sediment", method="drain_and_pulse", hours=1
+    )
+    return made
+
+
+@pytest.fixture
+def offered(as_role, planned):
+    one = planned[0]
+    assert as_role("planner").post("outbox/offers", {"appointment_id": one.pk}).json() == {"written": 1, "to_call": 0}
+    one.refresh_from_db()
+    return one
+
+
+def page(message: Message, **form):
+    path = f"/answer/{links.token(message)}"
+    return Client().post(path, form) if form else Client().get(path)
+
+
+def test_an_offer_says_when_what_to_prepare_and_where_to_answer(offered):
+    message = Message.objects.get()
+    assert (offered.standing, offered.earliest, offered.latest) == (Standing.OFFERED, 510, 600)
+    assert "between 8:30 and 10:00" in message.subject and message.address == "bakery@example.com"
+    assert "clear about a metre" in message.body and "about an hour" in message.body
+    assert links.address(message) in message.body
+    shown = page(message).content.decode()
+    assert "Yes, please come" in shown and offered.site.name in shown and "about an hour" in shown
+
+
+def test_yes_makes_a_promise_and_saying_it_twice_makes_one(offered):
+    message = Message.objects.get()
+    for _ in range(2):
+        assert "We come on" in page(message, said="accepted").content.decode()
+    offered.refresh_from_db()
+    assert offered.standing == Standing.PROMISED and Answer.objects.count() == 1
+    late = page(message, said="declined")
+    assert late.status_code == 409 and "answered already" in late.content.decode()
+    offered.refresh_from_db()
+    assert offered.standing == Standing.PROMISED
+
+
+def test_another_time_goes_back_to_the_planner_with_the_wish(as_role, offered):
+    page(Message.objects.get(), said="other_time", words="mornings\x00 after the 10th")
+    offered.refresh_from_db()
+    assert (offered.standing, offered.on, offered.begins) == (Standing.PLANNED, None, None)
+    told = as_role("planner").get("outbox/calls").json()
+    assert [(one["appointment_id"], one["why"]) for one in told] == [
+        (offered.pk, "asks for another time: mornings after the 10th")
+    ]
+    assert told[0]["phone"] == "555-0101" and len(told[0]["say"]) > 3
+
+
+def test_declined_is_called_off(offered):
+    page(Message.objects.get(), said="declined")
+    offered.refresh_from_db()
+    assert offered.standing == Standing.CALLED_OFF
+
+
+def test_a_time_that_was_moved_meanwhile_is_no_longer_on_offer(offered):
+    message = Message.objects.get()
+    Appointment.objects.filter(pk=offered.pk).update(earliest=700, latest=800)
+    assert "no longer on offer" in page(message).content.decode()
+    assert page(message, said="accepted").status_code == 409
+    assert not Answer.objects.exists()
+
+
+def test_a_shift_of_minutes_within_the_offer_leaves_it_on_offer(offered):
+    Appointment.objects.filter(pk=offered.pk).update(begins=555, version=9)
+    assert "We come on" in page(Message.objects.get(), said="accepted").content.decode()
+
+
+def test_a_link_cannot_be_guessed_altered_or_used_for_another(as_role, offered, planned):
+    message = Message.objects.get()
+    token = links.token(message)
+    as_role("planner").post("outbox/offers", {"appointment_id": planned[1].pk})
+    other = Message.objects.exclude(pk=message.pk).get()
+    key, _, signature = token.partition(":")
+    other_key = links.token(other).partition(":")[0]
+    for wrong in (token[:-1], token[:-2] + "xx", f"{other_key}:{signature}", str(message.key), "a" * 200, "1"):
+        answer = Client().get(f"/answer/{wrong}")
+        assert answer.status_code == 404 and offered.site.name not in answer.content.decode()
+    assert planned[1].site.name not in page(message).content.decode()
+    assert key and Client().get(f"/answer/{token}").status_code == 200
+
+
+def test_a_link_expires(offered, monkeypatch):
+    token = links.token(Message.objects.get())
+    monkeypatch.setattr(links, "GOOD_FOR", datetime.timedelta(seconds=-1))
+    answer = Client().get(f"/answer/{token}")
+    assert answer.status_code == 410 and "no longer good" in answer.content.decode()
+    assert Client().post(f"/answer/{token}", {"said": "accepted"}).status_code == 410
+
+
+class Failing(SimulatedGateway):
+    """Out of reach so many times, with the message taken or not, and then well."""
+
+    def __init__(self, times: int, taken: bool) -> None:
+        self.times, self.taken = times, taken
+
+    def send(self, key, address, subject, body):
+        if self.times > 0:
+            self.times -= 1
+            if self.taken:
+                super().send(key, address, subject, body)
+            raise OutOfReach("busy")
+        super().send(key, address, subject, body)
+
+
+@pytest.mark.parametrize("taken", [False, True])
+def test_a_gateway_that_fails_loses_and_doubles_nothing(offered, taken):
+    gateway, now = Failing(2, taken), LATER
+    for _ in range(5):
+        send.send_waiting(gateway, now)
+        now += datetime.timedelta(minutes=20)
+    message = Message.objects.get()
+    assert (message.state, message.tries) == (MessageState.SENT, 3)
+    assert SimulatedDelivery.objects.get().key == message.key
+
+
+def test_a_worker_that_dies_after_sending_sends_the_same_once_more_and_it_is_one(offered):
+    send.send_waiting(SimulatedGateway(), LATER)
+    Message.objects.update(state=MessageState.WAITING, sent_at=None)
+    send.send_waiting(SimulatedGateway(), LATER)
+    assert SimulatedDelivery.objects.count() == 1
+
+
+def test_what_is_never_taken_ends_on_the_call_list(as_role, offered):
+    gateway, now = Failing(99, False), LATER
+    for _ in range(8):
+        send.send_waiting(gateway, now)
+        now += datetime.timedelta(hours=3)
+    message = Message.objects.get()
+    assert (message.state, message.tries, message.trouble) == (MessageState.FAILED, send.MOST_TRIES, "busy")
+    assert [one["why"] for one in as_role("planner").get("outbox/calls").json()] == ["busy"]
+
+
+def test_late_and_repeated_news_change_nothing(offered):
+    send.send_waiting(SimulatedGateway(), LATER)
+    message = Message.objects.get()
+    page(message, said="accepted")
+
+    class Repeating(SimulatedGateway):
+        def became(self, keys):
+            return {message.key: Delivery.FAILED, links.uuid.uuid4(): Delivery.DELIVERED}
+
+    assert send.ask_after(Repeating()) == 0
+    message.refresh_from_db()
+    assert message.state == MessageState.ANSWERED
+
+
+def test_a_bounce_and_a_refusal_are_told(as_role, planned):
+    customer = planned[0].site.customer
+    for address, state in (("bounce@example.com", MessageState.FAILED), ("refuse@example.com", MessageState.FAILED)):
+        Message.objects.all().delete()
+        customer.email = address
+        customer.save()
+        Appointment.objects.filter(pk=planned[0].pk).update(standing=Standing.PLANNED)
+        write.offer(Appointment.objects.filter(pk=planned[0].pk).select_related("site__customer"))
+        send.send_waiting(SimulatedGateway(), LATER)
+        for _ in range(2):
+            send.ask_after(SimulatedGateway())
+        assert Message.objects.get().state == state and Message.objects.get().trouble
+
+
+def test_who_wants_no_messages_is_called(as_role, offered, planned):
+    page(Message.objects.get(), said="stop")
+    told = as_role("planner").post("outbox/offers", {"appointment_id": planned[1].pk}).json()
+    assert told == {"written": 0, "to_call": 1}
+    assert Message.objects.get().state == MessageState.DROPPED
+    assert planned[1].pk in [one["appointment_id"] for one in as_role("planner").get("outbox/calls").json()]
+    body = as_role("planner").raw.put(
+        f"/api/outbox/contacts/{offered.site.customer_id}", {"way": "text"}, content_type="application/json"
+    )
+    assert body.json() == {"way": "text", "opted_out": False, "reached_by": "text", "address": "555-0101"}
+    assert Contact.objects.get().way == Way.TEXT
+
+
+@pytest.mark.parametrize(("hour", "sent"), [(7, 8), (8, 8), (12, 12), (19, 19), (20, 8), (23, 8)])
+def test_nobody_is_written_to_at_night(hour, sent):
+    at = timezone.make_aware(datetime.datetime(2026, 3, 9, hour, 0))
+    due = timezone.localtime(write.after_quiet(at))
+    assert due.hour == sent and (due.date() - at.date()).days == (1 if hour >= 20 else 0)
+
+
+def test_a_promised_visit_is_reminded_of_once(offered, today):
+    on = today + datetime.timedelta(days=2)
+    Appointment.objects.filter(pk=offered.pk).update(standing=Standing.PROMISED, on=on)
+    assert (write.remind(today), write.remind(today)) == (1, 0)
+    assert Message.objects.filter(kind="reminder").get().subject.startswith("We come on")
+
+
+def test_offering_some_days_writes_to_all_of_them_and_twice_writes_once(as_role, planned, today):
+    client = as_role("planner")
+    body = {"first": str(today), "last": str(today + datetime.timedelta(days=14))}
+    assert client.post("outbox/offers", body).json()["written"] == 2
+    assert client.post("outbox/offers", body).json()["written"] == 0
+    assert Message.objects.count() == 2
+    far = {"first": str(today), "last": str(today + datetime.timedelta(days=60))}
+    assert client.post("outbox/offers", far).status_code == 422
+    assert as_role("technician").post("outbox/offers", body).status_code == 403
+    listed = client.get("outbox/messages").json()
+    assert [one["state"] for one in listed] == ["waiting", "waiting"] and listed[0]["customer"] == "Marram Bakery"
+
+
+def test_a_technicians_calendar_has_each_visit_once_under_its_own_id(as_role, planned, people):
+    addresses = {one["name"]: one["address"] for one in as_role("planner").get("outbox/calendars").json()}
+    path = re.sub(r"^https?://[^/]+", "", addresses["Technician"])
+    text = Client().get(path).content.decode()
+    assert text.count("BEGIN:VEVENT") == 2 and "SUMMARY:Site 1" in text
+    first = re.findall(r"UID:(\S+)", text)
+    Appointment.objects.filter(pk=planned[0].pk).update(begins=600, version=5)
+    assert re.findall(r"UID:(\S+)", Client().get(path).content.decode()) == first
+    assert Client().get(path.replace(".ics", "x.ics")).status_code == 404
+    people["technician"].set_password("another-password")
+    people["technician"].save()
+    assert Client().get(path).status_code == 404

@@ -1,0 +1,187 @@
+"""Moving visits by hand, promises, and a day that goes otherwise than planned."""
+
+import datetime
+
+import pytest
+
+from aquifer.core.planning.rounds import faults_of
+from aquifer.rounds import board
+from aquifer.rounds.models import Appointment, Service, Standing
+
+
+@pytest.fixture
+def day(today) -> datetime.date:
+    return today + datetime.timedelta(days=3)
+
+
+@pytest.fixture
+def visits(forecasted, crew, day):
+    """One a site, two with the technician, one with the lead."""
+    week = day - datetime.timedelta(days=day.weekday())
+    who, at = (crew[0], crew[0], crew[1]), (480, 600, 480)
+    made = [
+        Appointment.objects.create(
+            site=site, week=week, on=day, member=member, begins=begins, minutes=60, needs=["gas"]
+        )
+        for site, member, begins in zip(forecasted["sites"], who, at, strict=True)
+    ]
+    heater = forecasted["heaters"][0]
+    Service.objects.create(appointment=made[0], heater=heater, component="sediment", method="drain_and_pulse", hours=1)
+    return made
+
+
+def target(day, member, **more):
+    return {"week": str(day), "on": str(day), "member_id": member.pk, **more}
+
+
+def test_a_move_tells_its_cost_first_and_then_keeps_the_visit_there(as_role, visits, crew, day):
+    client, one = as_role("planner"), visits[0]
+    told = client.post(f"rounds/appointments/{one.pk}/cost", target(day, crew[1])).json()
+    assert told["faults"] == [] and not told["refused"] and told["position"] is not None
+    one.refresh_from_db()
+    assert one.member_id == crew[0].pk
+    moved = client.post(f"rounds/appointments/{one.pk}/move", target(day, crew[1], version=one.version))
+    assert moved.status_code == 200, moved.json()
+    assert (moved.json()["member_id"], moved.json()["standing"]) == (crew[1].pk, "kept")
+    found = board.read(day, day)
+    assert [fault for fault in faults_of(found.problem, found.standing()) if fault.shift >= 0] == []
+    # And it is taken back with the change it was, the others' times with it.
+    assert client.post(f"changes/{moved.headers['X-Change']}/undo", {}).status_code == 200
+    one.refresh_from_db()
+    assert (one.member_id, one.begins, one.standing) == (crew[0].pk, 480, "planned")
+
+
+def test_two_planners_do_not_lose_each_others_moves(as_role, visits, crew, day):
+    one = visits[0]
+    first, second = as_role("planner"), as_role("lead")
+    body = target(day, crew[1], version=one.version)
+    assert first.post(f"rounds/appointments/{one.pk}/move", body).status_code == 200
+    late = second.post(f"rounds/appointments/{one.pk}/move", target(day, crew[0], version=one.version))
+    assert late.status_code == 409 and late.json()["code"] == "rounds.moved_meanwhile"
+    one.refresh_from_db()
+    assert one.member_id == crew[1].pk
+
+
+def test_who_may_not_do_it_does_not_get_it(as_role, visits, crew, day):
+    one = visits[2]
+    Appointment.objects.filter(pk=one.pk).update(needs=["electrical"])
+    told = as_role("planner").post(f"rounds/appointments/{one.pk}/cost", target(day, crew[0])).json()
+    assert told["refused"] and "takes electrical" in told["faults"][0]
+    body = target(day, crew[0], version=one.version, despite=True)
+    assert as_role("planner").post(f"rounds/appointments/{one.pk}/move", body).status_code == 422
+
+
+def test_a_broken_promise_is_told_and_has_to_be_meant(as_role, visits, crew, day):
+    client, (_, other, one) = as_role("planner"), visits
+    promise = {"version": other.version, "standing": "promised", "earliest": 600, "latest": 630}
+    assert client.post(f"rounds/appointments/{other.pk}/standing", promise).status_code == 200
+    Appointment.objects.filter(pk=one.pk).update(minutes=180)
+    body = target(day, crew[0], version=one.version, position=0)
+    refused = client.post(f"rounds/appointments/{one.pk}/move", body)
+    assert refused.status_code == 409 and "promise" in refused.json()["message"]
+    assert client.post(f"rounds/appointments/{one.pk}/move", {**body, "despite": True}).status_code == 200
+
+
+def test_a_visit_goes_back_among_the_unplaced_of_a_week(as_role, visits, day):
+    client, one = as_role("planner"), visits[0]
+    later = day + datetime.timedelta(days=14)
+    told = client.post(f"rounds/appointments/{one.pk}/cost", {"week": str(later)}).json()
+    assert told["driving"] == 0 and not told["refused"]
+    moved = client.post(f"rounds/appointments/{one.pk}/move", {"week": str(later), "version": one.version}).json()
+    assert (moved["on"], moved["begins"], moved["standing"]) == (None, None, "planned")
+    monday = later - datetime.timedelta(days=later.weekday())
+    listed = client.get(f"rounds/unplaced?week={monday}").json()
+    assert listed["total"] == 1 and listed["rows"][0]["id"] == one.pk
+
+
+def test_coming_later_tells_what_is_risked(as_role, visits, day):
+    client, one = as_role("planner"), visits[0]
+    Appointment.objects.filter(pk=one.pk).update(latest_on=day + datetime.timedelta(days=2))
+    later = client.post(f"rounds/appointments/{one.pk}/cost", {"week": str(day + datetime.timedelta(days=200))}).json()
+    assert any("past its latest day" in words for words in later["lateness"])
+    assert any("over a limit" in words for words in later["lateness"])
+
+
+def test_the_places_for_who_is_on_the_telephone(as_role, visits, crew, day, django_assert_max_num_queries):
+    client = as_role("planner")
+    with django_assert_max_num_queries(40):
+        told = client.get(f"rounds/appointments/{visits[0].pk}/places?first={day}&days=3").json()
+    assert {(one["on"], one["member_id"]) for one in told} == {
+        (str(day + datetime.timedelta(days=n)), member.pk) for n in range(3) for member in crew
+    }
+    assert [len(one["faults"]) for one in told] == sorted(len(one["faults"]) for one in told)
+    here = next(one for one in told if one["on"] == str(day) and one["member_id"] == crew[0].pk)
+    assert here["driving"] <= 0
+
+
+def test_a_promise_needs_a_time_and_is_let_go(as_role, visits, day):
+    client, one = as_role("planner"), visits[0]
+    path = f"rounds/appointments/{one.pk}/standing"
+    made = client.post(path, {"version": one.version, "standing": "promised"}).json()
+    assert (made["standing"], made["earliest"], made["latest"]) == ("promised", 450, 540)
+    past = client.post(path, {"version": made["version"], "standing": "promised", "on": "2020-01-01"})
+    assert past.status_code == 422 and "on" in past.json()["fields"]
+    wrong = {"version": made["version"], "standing": "promised", "earliest": 600, "latest": 540}
+    assert "latest" in client.post(path, wrong).json()["fields"]
+    assert client.post(path, {"version": 99, "standing": "planned"}).status_code == 409
+    let = client.post(path, {"version": made["version"], "standing": "planned"}).json()
+    assert (let["standing"], let["earliest"]) == ("planned", None)
+    off = client.post(path, {"version": let["version"], "standing": "called_off"}).json()
+    assert (off["standing"], off["on"]) == ("called_off", None)
+    assert client.post(path, {"version": off["version"], "standing": "planned"}).status_code == 404
+
+
+def test_an_overrun_moves_what_must_and_says_so(as_role, visits, crew, day):
+    client, (one, other, _) = as_role("planner"), visits
+    client.post(
+        f"rounds/appointments/{other.pk}/standing",
+        {"version": other.version, "standing": "promised", "earliest": 590, "latest": 615},
+    )
+    body = {"kind": "overrun", "at": 500, "appointment_id": one.pk, "minutes": 240}
+    told = client.post(f"rounds/days/{day}/disturbance", body).json()["changes"]
+    assert told == [f"{other.site.name} goes from Technician to Lead."]
+    other.refresh_from_db()
+    assert other.member_id == crew[1].pk and 590 <= other.begins <= 615
+    one.refresh_from_db()
+    assert (one.member_id, one.begins) == (crew[0].pk, 480)
+
+
+def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits, crew, day, forecasted):
+    client, one = as_role("planner"), visits[1]
+    told = client.post(f"rounds/days/{day}/disturbance", {"kind": "nobody_home", "at": 610, "appointment_id": one.pk})
+    assert any("another day" in words for words in told.json()["changes"])
+    one.refresh_from_db()
+    assert (one.on, one.standing) == (None, Standing.PLANNED)
+    site = forecasted["sites"][1]
+    body = {"kind": "emergency", "at": 700, "site_id": site.pk, "needs": ["gas"]}
+    changes = client.post(f"rounds/days/{day}/disturbance", body).json()["changes"]
+    assert any(words.startswith(f"{site.name} goes to") for words in changes)
+    made = Appointment.objects.get(note="emergency")
+    assert made.on == day and 700 <= made.begins <= 790
+
+
+@pytest.mark.parametrize(
+    ("body", "status"),
+    [
+        ({"kind": "overrun", "at": 500, "appointment_id": 10**9}, 404),
+        ({"kind": "emergency", "at": 500}, 404),
+        ({"kind": "fire", "at": 500}, 422),
+        ({"kind": "overrun", "at": 5000}, 422),
+    ],
+)
+def test_a_disturbance_that_cannot_be_is_told(as_role, visits, day, body, status):
+    assert as_role("planner").post(f"rounds/days/{day}/disturbance", body).status_code == status
+
+
+def test_only_who_plans_moves_and_everybody_reads(as_role, visits, crew, day):
+    client = as_role("technician")
+    one = visits[0]
+    assert client.post(f"rounds/appointments/{one.pk}/move", target(day, crew[1], version=1)).status_code == 403
+    assert client.post("rounds/runs", {"first": str(day)}).status_code == 403
+    read = client.get(f"rounds/days/{day}").json()
+    assert [len(each["calls"]) for each in read["rounds"]] == [2, 1]
+    assert read["rounds"][0]["way"] and read["rounds"][0]["faults"] == []
+    weeks = client.get(f"rounds/weeks?first={day}&count=1").json()
+    full = next(each for each in weeks[0]["days"] if each["on"] == str(day))
+    assert (full["visits"], full["hours"]) == (3, 3.0) and full["capacity"] > 10
+    assert client.get("rounds/season").json()["run"] is None

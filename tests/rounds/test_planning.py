@@ -1,0 +1,166 @@
+"""A season planned as a job: what it stores, what stays, and that nothing half-done is ever seen."""
+
+import datetime
+
+import pytest
+
+from aquifer.core.planning import partitioning, season
+from aquifer.errors import Conflict, Invalid
+from aquifer.rounds import board, rounds, work
+from aquifer.rounds import run as runs
+from aquifer.rounds.models import Absence, Appointment, Closed, Run, RunKind, RunState, Service, Standing, monday
+
+SHORT = 0.2
+
+
+@pytest.fixture(autouse=True)
+def quick(monkeypatch):
+    monkeypatch.setattr(rounds, "SECONDS_A_WEEK", SHORT)
+
+
+def planned(people, today, weeks=26) -> Run:
+    run = runs.ask(RunKind.SEASON, today, weeks, people["planner"], today)
+    runs.work_on(run.pk)
+    run.refresh_from_db()
+    return run
+
+
+def test_a_season_gives_each_service_a_visit_and_the_first_weeks_their_rounds(forecasted, crew, people, today):
+    run = planned(people, today)
+    assert run.state == RunState.READY, run.message
+    visits = Appointment.objects.all()
+    assert visits.count() == run.figures["visits"] and run.figures["gap"] < 0.05
+    assert Service.objects.count() == run.figures["services"] > 0
+    soon = visits.filter(week__lte=monday(today) + datetime.timedelta(days=7), on__isnull=False)
+    assert soon.exists()
+    found = board.read(today, today + datetime.timedelta(days=13))
+    from aquifer.core.planning.rounds import faults_of
+
+    assert [f for f in faults_of(found.problem, found.standing()) if f.shift >= 0] == []
+    # Each visit's services are of its own site, and none is planned twice.
+    for service in Service.objects.select_related("heater", "appointment"):
+        assert service.heater.site_id == service.appointment.site_id
+    assert len({(s.heater_id, s.component) for s in Service.objects.all()}) == Service.objects.count()
+
+
+def test_what_stays_is_where_it_was_after_planning_anew(forecasted, crew, people, today, next_week):
+    planned(people, today)
+    one = Appointment.objects.order_by("pk").first()
+    on = next_week + datetime.timedelta(days=2)
+    one.week, one.on, one.member, one.begins = next_week, on, crew[1], 500
+    one.standing, one.earliest, one.latest = Standing.PROMISED, 460, 540
+    one.save()
+    planned(people, today)
+    one.refresh_from_db()
+    assert (one.on, one.standing) == (on, Standing.PROMISED) and 460 <= one.begins <= 540
+    assert one.services.exists()
+    assert not Appointment.objects.filter(site=one.site, week=next_week).exclude(pk=one.pk).exists()
+
+
+def test_closed_sites_and_days_off_are_kept(forecasted, crew, people, today, next_week):
+    shut_until = monday(today) + datetime.timedelta(days=7 * 5 + 4)
+    site = forecasted["sites"][0]
+    Closed.objects.create(site=site, first_on=today, last_on=shut_until, why="let to guests")
+    Absence.objects.create(first_on=next_week, last_on=next_week + datetime.timedelta(days=6), why="fair")
+    planned(people, today)
+    assert not Appointment.objects.filter(week=next_week).exists()
+    assert not Appointment.objects.filter(site=site, week__lte=monday(shut_until)).exists()
+    assert Appointment.objects.filter(site=site).exists()
+
+
+def test_a_run_that_breaks_leaves_the_plan_before_whole(forecasted, crew, people, today, monkeypatch):
+    planned(people, today)
+    before = list(Appointment.objects.order_by("pk").values())
+
+    def broken(*_: object, **__: object) -> None:
+        raise RuntimeError("power cut")
+
+    monkeypatch.setattr(Service.objects, "bulk_create", broken)
+    run = runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+    with pytest.raises(RuntimeError):
+        runs.work_on(run.pk)
+    run.refresh_from_db()
+    assert run.state == RunState.FAILED and "power cut" in run.message
+    assert list(Appointment.objects.order_by("pk").values()) == before
+    # And it does not stand in the way of the next.
+    runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+
+
+def test_a_run_left_by_a_dead_worker_is_taken_up_again(forecasted, crew, people, today):
+    run = runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+    Run.objects.filter(pk=run.pk).update(state=RunState.WORKING, stage="prices", share=0.4)
+    runs.work_on(run.pk)
+    run.refresh_from_db()
+    assert run.state == RunState.READY
+    count = Appointment.objects.count()
+    runs.work_on(run.pk)
+    assert Appointment.objects.count() == count
+
+
+def test_one_planning_at_a_time_and_it_can_be_stopped(forecasted, crew, people, today, monkeypatch):
+    run = runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+    with pytest.raises(Conflict):
+        runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+
+    def stopped(problem: object, progress: season.Progress, **_: object) -> season.Plan:
+        raise season.Stopped
+
+    monkeypatch.setattr(partitioning, "solve", stopped)
+    runs.work_on(run.pk)
+    run.refresh_from_db()
+    assert run.state == RunState.STOPPED and not Appointment.objects.exists()
+    waiting = runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+    assert runs.stop(waiting.pk).state == RunState.STOPPED
+    with pytest.raises(Conflict):
+        runs.stop(waiting.pk)
+
+
+def test_promises_that_cannot_all_be_kept_are_named(forecasted, crew, people, today, next_week):
+    for member in crew:
+        member.begins, member.ends, member.lunch_minutes = 480, 500, 0
+        member.save()
+    site = forecasted["sites"][0]
+    Appointment.objects.create(
+        site=site, week=next_week, on=next_week, minutes=60, standing=Standing.PROMISED, earliest=480, latest=500,
+        needs=["electrical", "gas", "plumbing"],
+    )  # fmt: skip
+    for absence_of in crew:
+        Absence.objects.create(
+            member=absence_of, first_on=next_week, last_on=next_week + datetime.timedelta(days=6), why="ill"
+        )
+    run = planned(people, today)
+    assert run.state == RunState.FAILED
+    assert site.name in run.message and "promised" in run.message
+
+
+@pytest.mark.parametrize("weeks", [0, 3, 79])
+def test_a_season_has_a_length(crew, people, today, weeks):
+    with pytest.raises(Invalid):
+        runs.ask(RunKind.SEASON, today, weeks, people["planner"], today)
+
+
+def test_no_season_without_a_crew_or_in_the_past(base, people, today):
+    with pytest.raises(Invalid, match="nobody in the crew"):
+        runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
+    with pytest.raises(Invalid, match="past"):
+        runs.ask(RunKind.SEASON, today - datetime.timedelta(days=14), 26, people["planner"], today)
+
+
+def test_reading_a_season_takes_a_fixed_number_of_queries(forecasted, crew, today, django_assert_max_num_queries):
+    with django_assert_max_num_queries(8):
+        found = work.read(monday(today), 26, today, 8.0)
+    assert found.problem.needs.group.size == len(found.wanted) > 6
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "day", "shut"),
+    [
+        ((2026, 6, 15), (2026, 9, 10), (2027, 7, 1), True),
+        ((2026, 6, 15), (2026, 9, 10), (2027, 9, 11), False),
+        ((2026, 12, 10), (2027, 2, 20), (2028, 1, 5), True),
+        ((2026, 12, 10), (2027, 2, 20), (2028, 3, 5), False),
+    ],
+)
+def test_a_yearly_closing_holds_every_year_and_over_its_end(first, last, day, shut):
+    one = Closed(first_on=datetime.date(*first), last_on=datetime.date(*last), yearly=True)
+    assert one.holds_on(datetime.date(*day)) is shut

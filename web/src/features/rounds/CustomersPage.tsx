@@ -1,0 +1,150 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay } from '../../app/session'
+import { day, shortDate } from '../../lib/dates'
+import { Button } from '../../ui/Button'
+import { Failed, Loading } from '../../ui/States'
+import { shifted } from './Basins'
+import { calendarsOptions, callsOptions, messagesOptions, useOffer } from './queries'
+
+const STATES: Record<Schema['MessageState'], string> = {
+  waiting: 'waits to be sent',
+  sent: 'sent',
+  delivered: 'delivered, no answer yet',
+  answered: 'answered',
+  failed: 'not delivered',
+  dropped: 'not sent, no longer needed',
+}
+
+const ANSWERS: Record<Schema['Answered'], string> = { accepted: 'said yes', other_time: 'asks for another time', declined: 'declined' }
+
+/** Who is still to be called and what to say; what was written and what became of it. */
+export function CustomersPage() {
+  const { today } = useCompany()
+  const plans = useMay('plan the rounds')
+  const calls = useQuery(callsOptions)
+  const messages = useQuery(messagesOptions)
+  const offer = useOffer()
+  const error = calls.error ?? messages.error
+  if (error) return <Failed error={error} onRetry={() => void calls.refetch()} />
+  if (!calls.data || !messages.data) return <Loading what="the messages" />
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Customers</h1>
+      <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
+        <p className="text-soft">
+          {calls.data.length} to call, {messages.data.filter((one) => one.state === 'delivered' || one.state === 'sent').length} offers without an answer.
+        </p>
+        <div className="flex-1" />
+        {offer.data && (
+          <span role="status">
+            {offer.data.written} written{offer.data.to_call > 0 && `, ${offer.data.to_call} to call`}.
+          </span>
+        )}
+        {offer.error && <span role="alert" className="font-semibold text-oxide">{offer.error.message}</span>}
+        <Link to="/rounds" className="text-copper-deep underline underline-offset-2">
+          The days
+        </Link>
+        {plans && (
+          <Button className="min-h-8" disabled={offer.isPending} onClick={() => offer.mutate({ first: today, last: shifted(today, 14) })}>
+            Offer the coming fortnight
+          </Button>
+        )}
+      </div>
+      <div className="grid min-h-0 flex-1 grid-cols-2">
+        <section aria-label="To call" className="min-h-0 overflow-y-auto border-r border-line">
+          <h2 className="px-5 pt-3 pb-1">To call</h2>
+          {calls.data.length === 0 && <p className="px-5 text-soft">Nobody: who was written to has been reached, and has time to answer.</p>}
+          <ul>
+            {calls.data.map((one) => (
+              <Call key={one.appointment_id} one={one} today={today} />
+            ))}
+          </ul>
+          {plans && <Calendars />}
+        </section>
+        <section aria-label="Written" className="min-h-0 overflow-y-auto">
+          <h2 className="px-5 pt-3 pb-1">Written</h2>
+          {messages.data.length === 0 && <p className="px-5 text-soft">Nothing yet. Offer the coming fortnight: each customer gets the time that is planned, what to prepare, and a link to answer.</p>}
+          <ul>
+            {messages.data.map((one) => (
+              <Written key={one.id} one={one} today={today} />
+            ))}
+          </ul>
+        </section>
+      </div>
+    </div>
+  )
+}
+
+function Call({ one, today }: { one: Schema['ToCallOut']; today: string }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <li className="border-b border-line px-5 py-2">
+      <div className="flex items-baseline gap-3">
+        <strong className="truncate">{one.site}</strong>
+        <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">
+          {one.phone || 'no telephone on record'}
+        </a>
+        <span className="min-w-0 flex-1 truncate text-soft">{one.why}</span>
+        <Link to={`/rounds?visit=${one.appointment_id}${one.on ? `&on=${one.on}` : ''}`} className="text-copper-deep underline underline-offset-2">
+          {one.on ? shortDate(day(one.on), today) : 'place it'}
+        </Link>
+        <Button look="quiet" className="min-h-7" aria-expanded={open} onClick={() => setOpen(!open)}>
+          What to say
+        </Button>
+      </div>
+      {open && (
+        <ul className="mt-1 list-disc pl-5">
+          {one.say.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
+    </li>
+  )
+}
+
+function Written({ one, today }: { one: Schema['MessageOut']; today: string }) {
+  const [open, setOpen] = useState(false)
+  const trouble = one.state === 'failed'
+  return (
+    <li className="border-b border-line px-5 py-2">
+      <div className="flex items-baseline gap-3">
+        <strong className="w-44 truncate">{one.customer}</strong>
+        <span className={`min-w-0 flex-1 truncate ${trouble ? 'font-semibold text-oxide' : 'text-soft'}`}>
+          {one.answered ? ANSWERS[one.answered] : STATES[one.state]}
+          {one.words && `: ${one.words}`}
+          {one.trouble && `: ${one.trouble}`}
+        </span>
+        <span className="text-soft">{one.on ? `for ${shortDate(day(one.on), today)}` : ''}</span>
+        <Button look="quiet" className="min-h-7" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {one.kind === 'offer' ? 'The offer' : 'The reminder'}
+        </Button>
+      </div>
+      {open && <pre className="mt-1 font-sans break-words whitespace-pre-wrap">{one.body}</pre>}
+    </li>
+  )
+}
+
+/** Addresses to subscribe to. */
+function Calendars() {
+  const { data } = useQuery(calendarsOptions)
+  return (
+    <div className="px-5 py-4">
+      <h2>Calendars of the rounds</h2>
+      <p className="text-soft">A calendar program that subscribes shows each technician’s visits. Whoever has the address can read it.</p>
+      <ul className="mt-1 flex flex-wrap gap-x-5">
+        {data?.map((one) => (
+          <li key={one.member_id}>
+            <a href={one.address} className="text-copper-deep underline underline-offset-2">
+              {one.name}
+            </a>
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
