@@ -20,6 +20,8 @@ from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_all
 from aquifer.heaters.models import Heater
+from aquifer.outbox.models import Answer, Contact, Message
+from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.visits.models import Finding
 from aquifer.whole_base import tasks
 from aquifer.whole_base.models import BaseFile
@@ -58,11 +60,35 @@ def lived_in(base, as_role):
     zone = base["zones"][0]
     zone.outline = [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0]]
     zone.save()
+    _planned(site, heater)
     by = User.objects.get(username="technician")
     keep.add(site.pk, heater.pk, "plate", picture(), by)
     keep.add(site.pk, None, "", PDF, by)
     recompute_all()
     return base
+
+
+def _planned(site: Site, heater: Heater) -> None:
+    """A crew, a visit that was offered and promised, and what was written about it."""
+    day = datetime.date(2026, 12, 2)
+    user = User.objects.get(username="technician")
+    member = CrewMember.objects.create(user=user, longitude=1 / 3, latitude=0.5, weekdays=[1, 2], equipment=["jetter"])
+    Absence.objects.create(first_on=day, last_on=day, why="fair")
+    Closed.objects.create(site=site, first_on=day, last_on=day, yearly=True, why="let")
+    run = Run.objects.create(
+        kind="season", state="ready", first_week=day, weeks=52, figures={"gap": 0.1}, asked_by=user
+    )
+    one = Appointment.objects.create(
+        site=site, week=day, on=day, member=member, begins=500, minutes=60, run=run, standing="promised",
+        earliest=480, latest=540, needs=["gas"], latest_on=day,
+    )  # fmt: skip
+    Service.objects.create(appointment=one, heater=heater, component="sediment", method="jetting", hours=1.5)
+    Contact.objects.create(customer=site.customer, way="text", opted_out_at=NOW)
+    message = Message.objects.create(
+        appointment=one, customer=site.customer, kind="offer", way="email", address="a@example.com", subject="=when?",
+        body="two\nlines", not_before=NOW, state="answered",
+    )  # fmt: skip
+    Answer.objects.create(message=message, said="accepted", words="'+yes")
 
 
 def written() -> bytes:

@@ -23,7 +23,9 @@ from aquifer.formats.sheet import plain
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports.models import RememberedColumns
 from aquifer.open_ends.models import Campaign, OpenEnd
+from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.places.models import Feature
+from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.models import Season, WaterTest, Zone
 
@@ -112,6 +114,15 @@ _RECORDS: list[tuple[str, Any]] = [
     ("visits", Visit),
     ("findings", Finding),
     ("attachments", Attachment),
+    ("contacts", Contact),
+    ("crew", CrewMember),
+    ("absences", Absence),
+    ("closed_times", Closed),
+    ("runs", Run),
+    ("appointments", Appointment),
+    ("planned_services", Service),
+    ("messages", Message),
+    ("answers", Answer),
     ("saved_views", SavedView),
     ("remembered_columns", RememberedColumns),
 ]
