@@ -15,6 +15,7 @@ from aquifer.open_ends.api import router as open_ends
 from aquifer.outbox.api import router as outbox
 from aquifer.places.api import router as places
 from aquifer.rounds.api import router as rounds
+from aquifer.stock.api import router as stock
 from aquifer.visits.api import router as visits
 from aquifer.water.api import router as water
 from aquifer.whole_base.api import router as whole_base
@@ -33,6 +34,7 @@ for prefix, router in (
     ("", visits),
     ("/rounds", rounds),
     ("/outbox", outbox),
+    ("", stock),
     ("", imports),
     ("", attachments),
     ("", whole_base),

@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "aquifer.forecasts",
     "aquifer.rounds",
     "aquifer.outbox",
+    "aquifer.stock",
     "aquifer.imports",
     "aquifer.whole_base",
     "aquifer.demo",

@@ -94,6 +94,12 @@ def test_a_time_that_was_moved_meanwhile_is_no_longer_on_offer(offered):
     assert not Answer.objects.exists()
 
 
+def test_an_offer_that_was_taken_back_is_not_sent(offered):
+    Appointment.objects.filter(pk=offered.pk).update(standing=Standing.PLANNED)
+    assert send.send_waiting(SimulatedGateway(), LATER) == 0
+    assert Message.objects.get().state == MessageState.DROPPED and not SimulatedDelivery.objects.exists()
+
+
 def test_a_shift_of_minutes_within_the_offer_leaves_it_on_offer(offered):
     Appointment.objects.filter(pk=offered.pk).update(begins=555, version=9)
     assert "We come on" in page(Message.objects.get(), said="accepted").content.decode()

@@ -5,8 +5,9 @@ import datetime
 from django.db import transaction
 from django.utils import timezone
 
+from aquifer.outbox.answer import still_offered
 from aquifer.outbox.gateway import Delivery, Gateway, OutOfReach, Refused
-from aquifer.outbox.models import Message, MessageState
+from aquifer.outbox.models import Message, MessageKind, MessageState
 
 MOST_TRIES = 6
 FIRST_PAUSE = datetime.timedelta(minutes=2)
@@ -29,6 +30,11 @@ def _send(pk: int, gateway: Gateway, now: datetime.datetime) -> bool:
     with transaction.atomic():
         one = Message.objects.select_for_update(skip_locked=True).filter(pk=pk, state=MessageState.WAITING).first()
         if one is None:
+            return False
+        if one.kind == MessageKind.OFFER and not still_offered(one):
+            # Moved or taken back before it went out.
+            one.state = MessageState.DROPPED
+            one.save()
             return False
         one.tries += 1
         try:

@@ -19,6 +19,8 @@ SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
 ROUNDS_WEEKS = 2
 """Weeks whose rounds are put in order with the season: further off, too much will change. Assumption."""
 MOST_LEFT_OUT = 500
+LEAST_TOLD = 0.25
+"""Hours that a service without a week must be worth to be told of. Assumption."""
 _OPEN = (RunState.WAITING, RunState.WORKING)
 
 
@@ -145,7 +147,7 @@ def _left_out(found: work.Season, plan: season.Plan) -> list[dict[str, Any]]:
     reasons = season.reasons(found.problem, plan)
     rows = [n for n, why in enumerate(reasons) if why and why != season.Why.NOT_WORTH]
     rows.sort(key=lambda n: -float(costs.skip[n] - costs.do[n].min()))
-    rows = rows[:MOST_LEFT_OUT]
+    rows = [n for n in rows if costs.skip[n] - costs.do[n].min() >= LEAST_TOLD][:MOST_LEFT_OUT]
     heaters = Heater.objects.select_related("site").in_bulk([found.wanted[n].heater_id for n in rows])
     told = []
     for n in rows:

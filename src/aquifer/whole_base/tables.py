@@ -26,6 +26,7 @@ from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
+from aquifer.stock.models import Held, StockSettings
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.models import Season, WaterTest, Zone
 
@@ -123,6 +124,8 @@ _RECORDS: list[tuple[str, Any]] = [
     ("planned_services", Service),
     ("messages", Message),
     ("answers", Answer),
+    ("held_parts", Held),
+    ("stock_settings", StockSettings),
     ("saved_views", SavedView),
     ("remembered_columns", RememberedColumns),
 ]

@@ -1234,6 +1234,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/{on}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stock
+         * @description What each truck should carry on a day, and what the coming month needs.
+         */
+        get: operations["aquifer_stock_api_stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Count
+         * @description Somebody has counted what lies on a truck, or in the store.
+         */
+        put: operations["aquifer_stock_api_count"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Level
+         * @description How sure the company wants to be that a part is along.
+         */
+        put: operations["aquifer_stock_api_set_level"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -4272,6 +4332,57 @@ export interface components {
              */
             address: string;
         };
+        /** StockLineOut */
+        StockLineOut: {
+            /** Part */
+            part: string;
+            /**
+             * Expected
+             * @description How many will be needed on average.
+             */
+            expected: number;
+            /**
+             * Quantity
+             * @description How many suffice with the service level that is set.
+             */
+            quantity: number;
+            /** Held */
+            held: number;
+            /** To Add */
+            to_add: number;
+        };
+        /** StockOut */
+        StockOut: {
+            /** Service Level */
+            service_level: number;
+            /** Trucks */
+            trucks: components["schemas"]["TruckOut"][];
+            /** To Buy */
+            to_buy: components["schemas"]["StockLineOut"][];
+        };
+        /** TruckOut */
+        TruckOut: {
+            /** Member Id */
+            member_id: number;
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: components["schemas"]["StockLineOut"][];
+        };
+        /** CountIn */
+        CountIn: {
+            /** Part */
+            part: string;
+            /** Member Id */
+            member_id?: number | null;
+            /** Quantity */
+            quantity: number;
+        };
+        /** LevelIn */
+        LevelIn: {
+            /** Service Level */
+            service_level: number;
+        };
         /**
          * FileColumnOut
          * @description A column of a file with its first cells, and what it was or may be matched with.
@@ -6150,6 +6261,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarOut"][];
+                };
+            };
+        };
+    };
+    aquifer_stock_api_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+        };
+    };
+    aquifer_stock_api_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountIn"];
+                };
+            };
+        };
+    };
+    aquifer_stock_api_set_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelIn"];
                 };
             };
         };

@@ -11,6 +11,7 @@ import { OutlookPage } from '../features/outlook/OutlookPage'
 import { CustomersPage } from '../features/rounds/CustomersPage'
 import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
+import { StockPage } from '../features/rounds/StockPage'
 import { SitePage } from '../features/places/SitePage'
 import { VisitListPage } from '../features/visits/VisitListPage'
 import { VisitPage } from '../features/visits/VisitPage'
@@ -30,6 +31,7 @@ export const router = createBrowserRouter([
           { path: '/outlook', element: <OutlookPage /> },
           { path: '/rounds', element: <RoundsPage /> },
           { path: '/rounds/customers', element: <CustomersPage /> },
+          { path: '/rounds/stock', element: <StockPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },
           { path: '/register/open-ends', element: <OpenEndsPage /> },

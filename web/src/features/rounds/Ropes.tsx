@@ -52,6 +52,7 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
   const stroke = STROKES[at % STROKES.length]!
   const fill = FILLS[at % FILLS.length]!
   const letters = Math.floor(room / 6.6)
+  const fine = Math.floor(room / 5)
   const cut = (text: string) => (text.length > letters ? `${text.slice(0, Math.max(letters - 1, 1))}…` : text)
   const firstName = one.name.split(' ')[0] ?? one.name
   const lastEnd = one.calls.at(-1)?.ends ?? one.begins
@@ -64,7 +65,7 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
         {cut(one.helper ? `${firstName} and ${one.helper.split(' ')[0]}` : firstName)}
       </text>
       <text x={x + 10} y={26} className="fill-soft text-[10.5px]">
-        {cut(one.calls.length ? `${duration(one.driving)} driving, back ${clock(one.back)}` : one.able.filter((word) => word !== 'two people').join(', '))}
+        {(one.calls.length ? `${duration(one.driving)} driving, back ${clock(one.back)}` : one.able.filter((word) => word !== 'two people').join(', ')).slice(0, fine)}
       </text>
       <line x1={x} x2={x} y1={y(one.begins)} y2={y(one.ends)} className="stroke-line" strokeWidth="2" />
       {one.calls.map((call, number) => {

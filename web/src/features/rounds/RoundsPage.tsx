@@ -48,6 +48,9 @@ export function RoundsPage() {
       <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5">
         <Sentence on={on} today={today} rounds={found.data?.rounds ?? []} />
         <div className="flex-1" />
+        <Link to={`/rounds/stock?on=${on}`} className="mr-4 text-copper-deep underline underline-offset-2">
+          Trucks
+        </Link>
         <Link to="/rounds/customers" className="mr-4 text-copper-deep underline underline-offset-2">
           Customers
         </Link>

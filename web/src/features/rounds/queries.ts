@@ -113,3 +113,26 @@ export function useOffer() {
     onSettled: replanned,
   })
 }
+
+export const stockOptions = (on: string) =>
+  queryOptions({
+    queryKey: ['rounds', 'stock', on],
+    queryFn: () => unwrap(client.GET('/api/stock/{on}', { params: { path: { on } } })),
+    placeholderData: (before) => before,
+  })
+
+export function useCount() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (body: Schema['CountIn']) => unwrap(client.PUT('/api/stock', { body })),
+    onSettled: replanned,
+  })
+}
+
+export function useServiceLevel() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (service_level: number) => unwrap(client.PUT('/api/stock-settings', { body: { service_level } })),
+    onSettled: replanned,
+  })
+}

@@ -1,0 +1,107 @@
+"""How many of a part to carry: from how likely each visit needs one, to a service level."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core.arrays import FloatArray
+from aquifer.core.vocabulary import Component, HeaterKind
+
+SERVICE_LEVEL = 0.95
+"""How likely a day should go without a part that is missing. Assumption; a setting."""
+DRAIN_VALVE = 0.08
+"""Of a flush: the drain valve drips or blocks and is changed. Assumption."""
+ELEMENT = 0.06
+"""Of a visit to an electric tank: the lower element is found burnt. Assumption."""
+THERMOCOUPLE = 0.04
+"""Of a visit to a gas tank that is shut down and lit: it does not hold the pilot. Assumption."""
+ACID_L_PER_DESCALE = 4.0
+"""Litres of descaler for one exchanger. Trade practice."""
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """What is in place at a heater, as far as it matters for a spare one."""
+
+    alloy: str = ""
+    rod_length_mm: float | None = None
+    valve_kpa: float | None = None
+    probe_mm: float | None = None
+    vessel_l: float | None = None
+
+
+@dataclass(frozen=True)
+class Want:
+    """A part that a visit may need."""
+
+    part: str
+    probability: float
+    quantity: float = 1.0
+
+
+def wants(kind: HeaterKind, component: Component, over: float, fitted: Fitted) -> list[Want]:
+    """The parts that one service may need.
+
+    Parameters: over, the probability that the component is past its limit at the visit; for a relief valve, that it
+    has stuck. A part is told apart by what decides whether it fits: alloy and length, rating and probe, volume.
+    """
+    if component is Component.ANODE:
+        length = f", {fitted.rod_length_mm:.0f} mm" if fitted.rod_length_mm else ""
+        return [
+            Want(f"anode {(fitted.alloy or 'magnesium').replace('_', ' ')}{length}", over),
+            Want("thread tape", 1.0),
+        ]
+    if component is Component.RELIEF_VALVE:
+        probe = f", probe {fitted.probe_mm:.0f} mm" if fitted.probe_mm else ""
+        return [Want(f"relief valve {fitted.valve_kpa or 1034:.0f} kPa{probe}", over)]
+    if component is Component.EXPANSION_TANK:
+        return [Want(f"expansion tank {fitted.vessel_l or 8:.0f} L", over)]
+    if component is Component.SCALE:
+        return [Want("descaler, litres", 1.0, ACID_L_PER_DESCALE), Want("hose washer", 1.0, 2)]
+    found = [Want("drain valve 3/4 in", DRAIN_VALVE), Want("hose washer", 1.0)]
+    if kind in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK):
+        found.append(Want("element, lower", ELEMENT))
+    if kind is HeaterKind.GAS_TANK:
+        found.append(Want("thermocouple", THERMOCOUPLE))
+    return found
+
+
+def reached_by(days: float, quantile_days: Sequence[float | None], probabilities: FloatArray, today: float) -> float:
+    """The probability that a limit is reached within some days, linear between its quantiles; at least today's."""
+    at = np.array([0.0] + [1e6 if d is None else float(d) for d in quantile_days])
+    p = np.maximum(np.concatenate([[today], probabilities]), today)
+    return float(np.interp(days, np.maximum.accumulate(at), p))
+
+
+@dataclass(frozen=True)
+class Load:
+    """How many of a part to have along."""
+
+    part: str
+    expected: float
+    quantity: float
+
+
+def loads(wanted: Iterable[Want], level: float = SERVICE_LEVEL) -> list[Load]:
+    """How many of each part to carry so that they suffice with this probability, by part.
+
+    Source: the number needed is a sum of independent draws; its distribution is their convolution, and the quantity is
+    its quantile. What every visit uses is simply added up. Raises: ValueError for a level outside 0 to 1.
+    """
+    if not 0 < level < 1:
+        raise ValueError(f"service level {level}; allowed: between 0 and 1")
+    of: dict[str, list[Want]] = {}
+    for one in wanted:
+        of.setdefault(one.part, []).append(one)
+    return [_load(part, own, level) for part, own in sorted(of.items())]
+
+
+def _load(part: str, own: list[Want], level: float) -> Load:
+    sure = sum(one.quantity for one in own if one.probability >= 1)
+    chance = np.array([1.0])
+    for one in own:
+        if one.probability < 1:
+            chance = np.convolve(chance, [1 - one.probability, one.probability])
+    most = int(np.searchsorted(np.cumsum(chance), level - 1e-12))
+    return Load(part, sum(one.probability * one.quantity for one in own), sure + most)

@@ -1,0 +1,118 @@
+"""What to load for a day and to buy for a month, from the visits that are planned."""
+
+import datetime
+from collections import defaultdict
+from typing import Any
+
+from django.db.models import Q
+
+from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
+from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Part, PartKind
+from aquifer.rounds.board import OPEN
+from aquifer.rounds.models import Service
+from aquifer.stock.models import Held, StockSettings
+
+MONTH_DAYS = 30
+_KIND = {
+    Component.ANODE: PartKind.ANODE,
+    Component.RELIEF_VALVE: PartKind.RELIEF_VALVE,
+    Component.EXPANSION_TANK: PartKind.EXPANSION_TANK,
+}
+
+
+def of_day(on: datetime.date) -> list[dict[str, Any]]:
+    """Each member's load for a day: what to carry, what is on the truck, what to add; five queries."""
+    planned = list(_planned(on, on).filter(appointment__member__isnull=False))
+    wanted: dict[int, list[Want]] = defaultdict(list)
+    names: dict[int, str] = {}
+    for service, own in zip(planned, _wants(planned), strict=True):
+        member = service.appointment.member
+        wanted[member.pk] += own
+        names[member.pk] = member.user.name
+    level = StockSettings.current().service_level
+    held = {(one.member_id, one.part): one.quantity for one in Held.objects.filter(member__in=wanted)}
+    return [
+        {
+            "member_id": pk,
+            "name": names[pk],
+            "lines": [
+                {
+                    "part": load.part,
+                    "expected": round(load.expected, 2),
+                    "quantity": load.quantity,
+                    "held": held.get((pk, load.part), 0.0),
+                    "to_add": max(0.0, load.quantity - held.get((pk, load.part), 0.0)),
+                }
+                for load in loads(own, level)
+                if load.quantity > 0 or load.expected >= 0.02
+            ],
+        }
+        for pk, own in sorted(wanted.items())
+    ]
+
+
+def to_buy(today: datetime.date) -> list[dict[str, Any]]:
+    """What the visits of a month will need, against everything that lies on trucks and in the store."""
+    planned = list(_planned(today, today + datetime.timedelta(days=MONTH_DAYS)))
+    every = [want for own in _wants(planned) for want in own]
+    held: dict[str, float] = defaultdict(float)
+    for one in Held.objects.all():
+        held[one.part] += one.quantity
+    return [
+        {
+            "part": load.part,
+            "expected": round(load.expected, 2),
+            "quantity": load.quantity,
+            "held": held[load.part],
+            "to_add": max(0.0, load.quantity - held[load.part]),
+        }
+        for load in loads(every, StockSettings.current().service_level)
+        if load.quantity > 0
+    ]
+
+
+def _planned(first: datetime.date, last: datetime.date) -> Any:
+    """Services of visits between two days; of those without a day, by their week."""
+    monday = first - datetime.timedelta(days=first.weekday())
+    when = Q(appointment__on__gte=first, appointment__on__lte=last)
+    if last > first:
+        when |= Q(appointment__on__isnull=True, appointment__week__gte=monday, appointment__week__lte=last)
+    found = Service.objects.filter(when, appointment__standing__in=OPEN)
+    return found.select_related("heater", "appointment__member__user").order_by("pk")
+
+
+def _wants(planned: list[Service]) -> list[list[Want]]:
+    ids = {service.heater_id for service in planned}
+    forecasts = {
+        (one["heater_id"], one["component"]): one
+        for one in Forecast.objects.current()
+        .filter(heater__in=ids)
+        .values("heater_id", "component", "as_of", "reached_days", "probability_today")
+    }
+    parts = {(p.heater_id, p.kind): p for p in Part.objects.filter(heater__in=ids, removed_on__isnull=True)}
+    found = []
+    for service in planned:
+        component = Component(service.component)
+        one = forecasts.get((service.heater_id, service.component))
+        over = 0.0
+        if one is not None:
+            on = service.appointment.on or service.appointment.week
+            days = max((on - one["as_of"]).days, 0)
+            over = reached_by(days, one["reached_days"], PROBABILITIES, one["probability_today"])
+        part = parts.get((service.heater_id, _KIND[component])) if component in _KIND else None
+        found.append(wants(HeaterKind(service.heater.kind), component, min(over, 0.999), _fitted(part)))
+    return found
+
+
+def _fitted(part: Part | None) -> Fitted:
+    if part is None:
+        return Fitted()
+    return Fitted(part.alloy, part.length_mm, part.set_pressure_kpa, part.probe_length_mm, part.volume_l)
+
+
+def count(part: str, member_id: int | None, quantity: float) -> Held:
+    """Somebody has counted."""
+    return Held.objects.update_or_create(part=part, member_id=member_id, defaults={"quantity": quantity})[0]

@@ -1,0 +1,48 @@
+"""What lies on the trucks and in the store."""
+
+from typing import ClassVar
+
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+from django.db.models import Q
+
+from aquifer.core.planning.parts import SERVICE_LEVEL
+
+
+class Held(models.Model):
+    """How many of a part somebody carries; nobody's are in the store."""
+
+    part = models.CharField(max_length=80)
+    member = models.ForeignKey(
+        "rounds.CrewMember", null=True, blank=True, on_delete=models.CASCADE, related_name="held"
+    )
+    quantity = models.FloatField(default=0, validators=[MinValueValidator(0)])
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["part", "member"], nulls_distinct=False, name="held_once"),
+            models.CheckConstraint(condition=Q(quantity__gte=0), name="held_is_not_negative"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.quantity:g} {self.part}"
+
+
+class StockSettings(models.Model):
+    """One row: how sure the company wants to be."""
+
+    service_level = models.FloatField(
+        default=SERVICE_LEVEL, validators=[MinValueValidator(0.5), MaxValueValidator(0.999)]
+    )
+
+    class Meta:
+        verbose_name_plural = "stock settings"
+        constraints: ClassVar = [models.CheckConstraint(condition=Q(pk=1), name="stock_settings_are_one")]
+
+    def __str__(self) -> str:
+        return f"{self.service_level:.0%}"
+
+    @classmethod
+    def current(cls) -> "StockSettings":
+        """This installation's."""
+        return cls.objects.get_or_create(pk=1)[0]

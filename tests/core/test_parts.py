@@ -1,0 +1,58 @@
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
+from aquifer.core.planning.preparing import preparation
+from aquifer.core.vocabulary import Component, HeaterKind
+
+
+@given(st.lists(st.floats(0.01, 0.9), min_size=1, max_size=12), st.sampled_from([0.5, 0.8, 0.95, 0.99]))
+def test_the_quantity_suffices_as_often_as_wanted_and_one_fewer_does_not(chances, level):
+    (load,) = loads([Want("rod", p) for p in chances], level)
+    random = np.random.default_rng(1)
+    needed = (random.random((20_000, len(chances))) < np.array(chances)).sum(axis=1)
+    assert (needed <= load.quantity).mean() >= level - 0.015
+    assert load.quantity == 0 or (needed <= load.quantity - 1).mean() < level + 0.015
+    assert load.expected == pytest.approx(sum(chances))
+
+
+def test_what_every_visit_uses_is_added_up_beside_what_it_may_need():
+    told = {one.part: one for one in loads([Want("washer", 1.0, 2), Want("washer", 1.0), Want("valve", 0.02)], 0.95)}
+    assert (told["washer"].quantity, told["valve"].quantity) == (3, 0)
+    with pytest.raises(ValueError, match="service level"):
+        loads([], 1.0)
+
+
+def test_a_part_is_told_apart_by_what_decides_whether_it_fits():
+    rod = Fitted(alloy="aluminium_zinc", rod_length_mm=1067)
+    assert wants(HeaterKind.GAS_TANK, Component.ANODE, 0.4, rod)[0] == Want("anode aluminium zinc, 1067 mm", 0.4)
+    valve = Fitted(valve_kpa=1034, probe_mm=150)
+    assert wants(HeaterKind.GAS_TANK, Component.RELIEF_VALVE, 0.1, valve) == [
+        Want("relief valve 1034 kPa, probe 150 mm", 0.1)
+    ]
+    flush = {one.part for one in wants(HeaterKind.ELECTRIC_TANK, Component.SEDIMENT, 0.9, Fitted())}
+    assert "element, lower" in flush and "thermocouple" not in flush
+    assert wants(HeaterKind.GAS_TANKLESS, Component.SCALE, 0.9, Fitted())[0].quantity == 4
+    assert (
+        wants(HeaterKind.GAS_TANK, Component.EXPANSION_TANK, 0.2, Fitted(vessel_l=12))[0].part == "expansion tank 12 L"
+    )
+
+
+def test_a_limit_is_likelier_reached_the_later_the_visit():
+    quantiles = [10, 50, 100, 200, 400, 800, None]
+    chances = [reached_by(days, quantiles, PROBABILITIES, 0.01) for days in (0, 10, 200, 800)]
+    assert chances == pytest.approx([0.01, 0.02, 0.5, 0.9])
+    assert reached_by(5, quantiles, PROBABILITIES, 0.6) == pytest.approx(0.6)
+
+
+def test_what_to_prepare_is_said_by_kind_of_visit():
+    flush = preparation([(HeaterKind.GAS_TANK, Component.SEDIMENT)], 1.3)
+    assert any("about an hour" in line for line in flush) and any("burner" in line for line in flush)
+    assert any("about 3 hours" in line for line in preparation([(HeaterKind.ELECTRIC_TANK, Component.SEDIMENT)], 2.9))
+    valve = preparation([(HeaterKind.ELECTRIC_TANK, Component.RELIEF_VALVE)], 0.5)
+    assert not any("Hot water will be off" in line or "burner" in line for line in valve)
+    # A visit for a fault has no service yet: what it does tells most.
+    assert any("leave it switched on" in line for line in preparation([], 1.0))

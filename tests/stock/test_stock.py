@@ -1,0 +1,79 @@
+import datetime
+
+import pytest
+
+from aquifer.rounds.models import Appointment, Service
+from aquifer.stock.models import Held
+from tests.rounds.conftest import *  # noqa: F403
+
+
+@pytest.fixture
+def day(forecasted, crew, today):
+    """One visit with a flush and a rod on the technician's truck, one descale on nobody's yet."""
+    on = today + datetime.timedelta(days=5)
+    week = on - datetime.timedelta(days=on.weekday())
+    tank, _, _, tankless, *_ = forecasted["heaters"]
+    visit = Appointment.objects.create(
+        site=tank.site, week=week, on=on, member=crew[0], begins=540, minutes=120, needs=["gas"]
+    )
+    for component, method in (("sediment", "drain_and_pulse"), ("anode", "inspect"), ("relief_valve", "exercise")):
+        Service.objects.create(appointment=visit, heater=tank, component=component, method=method, hours=0.5)
+    later = Appointment.objects.create(site=tankless.site, week=week + datetime.timedelta(days=14), minutes=80)
+    Service.objects.create(appointment=later, heater=tankless, component="scale", method="descale", hours=1.25)
+    return on
+
+
+def lines(told, part):
+    return next((one for one in told if one["part"].startswith(part)), None)
+
+
+def test_a_truck_is_told_what_to_carry_and_what_lies_on_it_already(as_role, day, crew):
+    client = as_role("planner")
+    told = client.get(f"stock/{day}").json()
+    (truck,) = told["trucks"]
+    assert (truck["name"], told["service_level"]) == ("Technician", 0.95)
+    washer = lines(truck["lines"], "hose washer")
+    assert (washer["quantity"], washer["held"], washer["to_add"]) == (1, 0, 1)
+    assert lines(truck["lines"], "anode magnesium") and not lines(truck["lines"], "descaler")
+    body = {"part": "hose washer", "member_id": crew[0].pk, "quantity": 12}
+    assert client.raw.put("/api/stock", body, content_type="application/json").status_code == 200
+    again = lines(client.get(f"stock/{day}").json()["trucks"][0]["lines"], "hose washer")
+    assert (again["held"], again["to_add"]) == (12, 0)
+    assert Held.objects.get().quantity == 12
+
+
+def test_a_month_is_bought_for_every_visit_against_trucks_and_store(as_role, day, crew):
+    client = as_role("planner")
+    Held.objects.create(part="descaler, litres", quantity=1.5)
+    Held.objects.create(part="descaler, litres", member=crew[1], quantity=1)
+    acid = lines(client.get(f"stock/{day}").json()["to_buy"], "descaler")
+    assert (acid["quantity"], acid["held"], acid["to_add"]) == (4, 2.5, 1.5)
+
+
+def test_the_surer_the_company_wants_to_be_the_more_is_carried(as_role, day):
+    client, before = as_role("lead"), None
+    for level in (0.5, 0.999):
+        body = {"service_level": level}
+        assert client.raw.put("/api/stock-settings", body, content_type="application/json").json() == body
+        told = sum(line["quantity"] for line in client.get(f"stock/{day}").json()["trucks"][0]["lines"])
+        assert before is None or told > before
+        before = told
+
+
+def test_what_cannot_be_counted_is_told(as_role, day):
+    client = as_role("technician")
+    for body, status in (
+        ({"part": "washer", "member_id": 10**9, "quantity": 1}, 404),
+        ({"part": "washer", "quantity": -1}, 422),
+        ({"part": "", "quantity": 1}, 422),
+    ):
+        assert client.raw.put("/api/stock", body, content_type="application/json").status_code == status
+    level = client.raw.put("/api/stock-settings", {"service_level": 0.9}, content_type="application/json")
+    assert level.status_code == 403
+
+
+def test_the_lists_take_a_fixed_number_of_queries(as_role, day, django_assert_max_num_queries):
+    client = as_role("planner")
+    client.get(f"stock/{day}")
+    with django_assert_max_num_queries(14):
+        client.get(f"stock/{day}")
