@@ -81,6 +81,9 @@ def test_a_day_is_timed_with_its_ways_waiting_and_lunch():
     assert one.faults == []
     assert one.round.calls == (Call(0, 490, 490, 550), Call(1, 560, 600, 690), Call(2, 742, 742, 772))
     assert (one.round.lunch, one.round.driving, one.round.ends) == (690, 62, 802)
+    # On the road when the pause may begin: it is taken there, and nobody waits for it.
+    on_the_way = timed(problem(Stop(1, 195, GAS), Stop(3, 30, GAS)), 0, [0, 1]).round
+    assert (on_the_way.lunch, on_the_way.calls[1].arrives) == (690, 685 + 25 + 40)
 
 
 @pytest.mark.parametrize(
@@ -89,7 +92,7 @@ def test_a_day_is_timed_with_its_ways_waiting_and_lunch():
         (Stop(1, 60, frozenset({"electrical"})), Breach.ABILITY, 0),
         (Stop(1, 60, GAS, people=2), Breach.PEOPLE, 0),
         (Stop(1, 60, GAS, windows=(Window(400, 470),)), Breach.PROMISE, 20),
-        (Stop(1, 500, GAS), Breach.HOURS, 80),
+        (Stop(1, 500, GAS), Breach.HOURS, 280),
         (Stop(1, 60, GAS, shift=1, stays=True), Breach.LOCK, 0),
     ],
 )
@@ -136,6 +139,13 @@ def test_a_day_planned_anew_changes_little():
     plan = routing.plan(found, 0.2, [[0], [1, 2]])
     assert faults_of(found, plan) == [] and plan.left_out == ()
     assert plan.where() == {0: 1, 1: 1, 2: 1}
+
+
+def test_what_a_shift_cannot_keep_is_taken_off_it_and_nothing_else():
+    found = problem(Stop(1, 60, GAS), Stop(2, 60, GAS, windows=(Window(480, 490),)), Stop(3, 60, GAS))
+    plan = routing.mended(found, [[0, 1, 2]])
+    assert plan.left_out == (1,) and [call.stop for call in plan.rounds[0].calls] == [0, 2]
+    assert faults_of(found, plan) == []
 
 
 def test_who_cannot_be_served_is_left_out_and_the_rest_is_placed():

@@ -38,7 +38,7 @@ def district(transactional_db, settings, tmp_path):
 
     settings.DEMO = True
     settings.MEDIA_ROOT = tmp_path / "media"
-    call_command("load_demo", folder=tmp_path, sites=60, heaters=80, verbosity=0)
+    call_command("load_demo", folder=tmp_path, sites=60, heaters=80, verbosity=0, unplanned=True)
 
 
 class Person:
@@ -80,3 +80,19 @@ def person(browser, district, live_server):
         trouble = [text for text in one.trouble if "status of 4" not in text]
         one.context.close()
         assert not trouble, trouble
+
+
+@pytest.fixture
+def planned(district, monkeypatch):
+    """The season planned with its first rounds; one of the visits, on a day to come."""
+    from django.utils import timezone
+
+    from aquifer.accounts.models import User
+    from aquifer.rounds import rounds
+    from aquifer.rounds import run as runs
+    from aquifer.rounds.models import Appointment, RunKind
+
+    monkeypatch.setattr(rounds, "SECONDS_A_WEEK", 0.3)
+    today = timezone.localdate()
+    runs.work_on(runs.ask(RunKind.SEASON, today, 26, User.objects.get(username="planner"), today).pk)
+    return Appointment.objects.filter(on__gt=today).order_by("on", "begins", "pk").first()

@@ -30,6 +30,15 @@ def test_office_pages(person):
     assert found == dict.fromkeys(paths, [])
 
 
+def test_the_rounds(person, planned):
+    planner = person("planner")
+    day = planned.on.isoformat()
+    paths = [f"/rounds?on={day}", f"/rounds?on={day}&visit={planned.pk}", "/rounds/season", "/rounds/customers"]
+    paths += [f"/rounds/stock?on={day}"]
+    found = {path: violations(planner.goes_to(path)) for path in paths}
+    assert found == dict.fromkeys(paths, [])
+
+
 def test_the_tabs_of_a_heaters_page(person):
     heater = Attachment.objects.latest("pk").heater
     page = person("lead").goes_to(f"/heaters/{heater.pk}")

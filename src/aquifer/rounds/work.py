@@ -34,6 +34,8 @@ STOPS_A_DAY = 5
 """Over how many visits the way to a zone and home is shared. Assumption."""
 NEAREST = 3
 """A visit's way to the next is the mean to so many of its zone's nearest sites. Assumption."""
+LONGEST_VISIT_HOURS = 4.0
+"""At the heaters; what a site wants beyond it is another visit, so that a pause finds its place. Assumption."""
 AWAY = Point(0.0, 0.0)
 
 
@@ -105,26 +107,34 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
         one.site_id: frozenset(one.needs) | ({TWO_PEOPLE} if one.people > 1 else frozenset()) for one in firm.values()
     }
     together = _together(wanted, held)
-    groups: dict[tuple[int, frozenset[str]], int] = {}
+    groups: dict[tuple[int, frozenset[str], int], int] = {}
+    hours: dict[tuple[int, frozenset[str]], float] = defaultdict(float)
+    chunk: dict[tuple[int, frozenset[str], int], int] = {}
 
-    def of(one: Wanted) -> tuple[int, frozenset[str]]:
+    def of(one: Wanted) -> tuple[int, frozenset[str], int]:
         promised = promised_needs.get(one.site_id)
         whole = together[one.site_id, one.needs]
-        return one.site_id, promised if promised is not None and one.needs <= promised else whole
+        needs = promised if promised is not None and one.needs <= promised else whole
+        hours[one.site_id, needs] += one.hours
+        # A heater's services stay together; more than a visit may last go on another.
+        number = chunk.setdefault(
+            (one.site_id, needs, one.heater_id), int(hours[one.site_id, needs] / LONGEST_VISIT_HOURS)
+        )
+        return one.site_id, needs, number
 
     group = np.array([groups.setdefault(of(one), len(groups)) for one in wanted], dtype=np.int64).reshape(-1)
     for site_id, needs in promised_needs.items():
-        groups.setdefault((site_id, needs), len(groups))
+        groups.setdefault((site_id, needs, 0), len(groups))
     keys = list(groups)
-    sites = [site_id for site_id, _ in keys]
-    sets = sorted({needs for _, needs in keys}, key=sorted)
+    sites = [site_id for site_id, *_ in keys]
+    sets = sorted({needs for _, needs, _ in keys}, key=sorted)
     at = {needs: number for number, needs in enumerate(sets)}
     zone, hop, haul = _ways(sites, who)
     allowed, why = _allowed(sites, first_week, weeks)
     promised = np.full(len(keys), -1)
     of_group: dict[int, int] = {}
     for pk, one in firm.items():
-        number = groups[one.site_id, promised_needs[one.site_id]]
+        number = groups[one.site_id, promised_needs[one.site_id], 0]
         promised[number] = (one.week - first_week).days // 7
         of_group[number] = pk
         allowed[number, promised[number]] = True
@@ -132,7 +142,7 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
     problem = season.Problem(
         _needs(rows, wanted, group, first_week, weeks, today),
         season.Groups(
-            kind=np.array([at[needs] for _, needs in keys], dtype=np.int64),
+            kind=np.array([at[needs] for _, needs, _ in keys], dtype=np.int64),
             people=np.ones(len(keys), dtype=np.int64),
             setup=np.repeat(setup[:, None], weeks, axis=1),
             allowed=allowed,
@@ -141,7 +151,7 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
         season.Crew(tuple(sets), tuple(held), crew.hours_by_week(who, first_week, weeks, today)),
         worth,
     )
-    return Season(problem, wanted, sites, [needs for _, needs in keys], of_group, why, zone, 2 * haul)
+    return Season(problem, wanted, sites, [needs for _, needs, _ in keys], of_group, why, zone, 2 * haul)
 
 
 def _wanted(row: dict[str, Any]) -> Wanted:

@@ -175,19 +175,19 @@ def _timed(problem: Problem, shift: int, sequence: Sequence[int], pause_at: int 
     faults = _unable(problem, shift, sequence)
     for at, number in enumerate(sequence):
         stop = problem.stops[number]
-        if at == pause_at and of.lunch:
-            lunch, now = _pause(of.lunch, now)
         way = int(problem.travel[place, stop.place])
         arrives = now + way
+        if at == pause_at and of.lunch:
+            lunch, arrives = _pause(of.lunch, now, way)
         begins, late = opening(stop, arrives)
         if late:
             faults.append(Fault(Breach.PROMISE, shift, number, late))
         now, place, driving = begins + stop.minutes, stop.place, driving + way
         calls.append(Call(number, arrives, begins, now))
-    if pause_at == len(sequence) and of.lunch:
-        lunch, now = _pause(of.lunch, now)
     home = int(problem.travel[place, of.end_place])
     ends = now + home
+    if pause_at == len(sequence) and of.lunch:
+        lunch, ends = _pause(of.lunch, now, home)
     if lunch is not None and of.lunch and lunch > of.lunch.latest:
         faults.append(Fault(Breach.LUNCH, shift, None, lunch - of.lunch.latest))
     if ends > of.ends and sequence:
@@ -195,9 +195,9 @@ def _timed(problem: Problem, shift: int, sequence: Sequence[int], pause_at: int 
     return Timed(Round(tuple(calls), driving + home, ends, lunch), faults)
 
 
-def _pause(lunch: Lunch, now: int) -> tuple[int, int]:
-    begins = max(now, lunch.earliest)
-    return begins, begins + lunch.minutes
+def _pause(lunch: Lunch, now: int, way: int) -> tuple[int, int]:
+    """When the pause begins, at once, on the way or at its end; and the arrival after both."""
+    return max(now, lunch.earliest), max(now + way, lunch.earliest) + lunch.minutes
 
 
 def _unable(problem: Problem, shift: int, sequence: Sequence[int]) -> list[Fault]:
@@ -234,16 +234,17 @@ def _faults_of_round(problem: Problem, shift: int, one: Round) -> list[Fault]:
         stop = problem.stops[call.stop]
         way = int(problem.travel[place, stop.place])
         if one.lunch is not None and free <= one.lunch < call.begins:
-            free = max(free, one.lunch + pause)
+            way = max(free + way, one.lunch) + pause - free
         if call.begins < free + way or call.ends != call.begins + stop.minutes:
             found.append(Fault(Breach.TRAVEL, shift, call.stop, free + way - call.begins))
         if stop.windows and not any(w.start <= call.begins <= w.end for w in stop.windows):
             found.append(Fault(Breach.PROMISE, shift, call.stop))
         place, free = stop.place, call.ends
     if one.calls:
+        home = free + int(problem.travel[place, of.end_place])
         if one.lunch is not None and one.lunch >= free:
-            free = one.lunch + pause
-        if free + int(problem.travel[place, of.end_place]) > of.ends:
+            home = max(home, one.lunch) + pause
+        if home > of.ends:
             found.append(Fault(Breach.HOURS, shift))
         if of.lunch and (one.lunch is None or not of.lunch.earliest <= one.lunch <= of.lunch.latest):
             found.append(Fault(Breach.LUNCH, shift))

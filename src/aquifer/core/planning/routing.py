@@ -45,6 +45,18 @@ def cost(problem: Problem, found: Plan) -> int:
     return driving + given + sum(problem.stops[number].worth for number in found.left_out)
 
 
+def mended(problem: Problem, sequences: Sequence[Sequence[int]]) -> Plan:
+    """The plan of these sequences, without the visits that a shift cannot keep: each time the one that helps most."""
+    kept = []
+    for shift, sequence in enumerate(sequences):
+        left = list(sequence)
+        while timed(problem, shift, left).faults:
+            tried = {n: timed(problem, shift, [other for other in left if other != n]).cost for n in left}
+            left.remove(min(tried, key=lambda n: (tried[n], problem.stops[n].worth)))
+        kept.append(left)
+    return of_sequences(problem, kept)
+
+
 class _Search:
     """One routing model: node 0 to s-1 are the shifts' starts, s to 2s-1 their ends, then the stops."""
 
@@ -139,8 +151,7 @@ class _Search:
             solution = self._model.SolveWithParameters(parameters)
         if solution is None:
             return None
-        found = of_sequences(self._problem, [self._sequence(solution, n) for n in range(len(self._problem.shifts))])
-        return found if not faults_of(self._problem, found) else None
+        return mended(self._problem, [self._sequence(solution, n) for n in range(len(self._problem.shifts))])
 
     def _sequence(self, solution: pywrapcp.Assignment, shift: int) -> list[int]:
         index, sequence = solution.Value(self._model.NextVar(self._model.Start(shift))), []

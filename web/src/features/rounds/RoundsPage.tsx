@@ -28,10 +28,10 @@ export function RoundsPage() {
       else now.delete(name)
       return now
     }, { replace: true })
-  const from = address.get('from') ?? today
+  const from = address.get('from') || today
   const season = useQuery(seasonOptions)
   const weeks = useQuery(weeksOptions(from, 2))
-  const on = address.get('on') ?? firstWorkingDay(weeks.data ?? [], today) ?? today
+  const on = address.get('on') || (firstWorkingDay(weeks.data ?? [], today) ?? from)
   const found = useQuery(dayOptions(on))
   const week = weeks.data?.find((one) => one.days.some((each) => each.on === on))?.week ?? on
   const unplaced = useQuery(unplacedOptions(week))

@@ -52,7 +52,7 @@ export function SeasonPage() {
       {figures && (
         <>
           <div ref={frame} className="h-[320px] shrink-0 px-5 pt-3">
-            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} onChoose={(week) => void navigate(`/rounds?from=${week}&on=`)} />}
+            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} onChoose={(week) => void navigate(`/rounds?from=${week}`)} />}
           </div>
           <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink">
             <Came figures={figures} />

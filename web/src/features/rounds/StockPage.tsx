@@ -19,7 +19,7 @@ export function StockPage() {
   const plans = useMay('plan the rounds')
   const [address, setAddress] = useSearchParams()
   const weeks = useQuery(weeksOptions(today, 2))
-  const on = address.get('on') ?? firstWorkingDay(weeks.data ?? [], today) ?? today
+  const on = address.get('on') || (firstWorkingDay(weeks.data ?? [], today) ?? today)
   const found = useQuery(stockOptions(on))
   const level = useServiceLevel()
   if (found.error) return <Failed error={found.error} onRetry={() => void found.refetch()} />

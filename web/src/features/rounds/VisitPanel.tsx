@@ -131,12 +131,12 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
 /** Where it could go in the coming fortnight: the answer for who is on the telephone. */
 function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
   const { data, error } = useQuery(placesOptions(one.id, one.version, first))
-  const move = useMove()
+  const move = useMove(onMoved)
   const [asked, setAsked] = useState<Schema['PossibleOut'] | null>(null)
   const breaks = move.error instanceof ApiError && move.error.code === 'rounds.breaks' && asked
   const go = (to: Schema['PossibleOut'], despite: boolean) => {
     setAsked(to)
-    move.mutate({ id: one.id, version: one.version, week: to.on, on: to.on, member_id: to.member_id, position: to.position, despite }, { onSuccess: () => onMoved(to.on) })
+    move.mutate({ id: one.id, version: one.version, week: to.on, on: to.on, member_id: to.member_id, position: to.position, despite })
   }
   return (
     <section aria-label="Where it could go" className="flex min-h-0 flex-col border-l border-line">

@@ -64,11 +64,13 @@ export function useStopPlanning() {
   })
 }
 
-export function useMove() {
+/** `onMoved` is told even where the screen that asked is drawn anew meanwhile. */
+export function useMove(onMoved: (on: string) => void) {
   const replanned = useReplanned()
   return useMutation({
     mutationFn: ({ id, ...body }: Schema['MoveIn'] & { id: number }) =>
       unwrap(client.POST('/api/rounds/appointments/{appointment_id}/move', { params: { path: { appointment_id: id } }, body })),
+    onSuccess: (one) => one.on && onMoved(one.on),
     onSettled: replanned,
   })
 }

@@ -48,6 +48,7 @@ class Command(BaseCommand):
         parser.add_argument("--sites", type=int, default=300)
         parser.add_argument("--heaters", type=int, default=400)
         parser.add_argument("--seed", type=int, default=11)
+        parser.add_argument("--unplanned", action="store_true", help="Leave the season for a person to plan.")
 
     def handle(self, *args: Any, **options: Any) -> None:
         today = timezone.localdate()
@@ -69,8 +70,9 @@ class Command(BaseCommand):
         crew.load(today, DEMO_PASSWORD)
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
-        planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
-        runs.work_on(planned.pk)
+        if not options["unplanned"]:
+            planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
+            runs.work_on(planned.pk)
         if options["verbosity"]:
             self.stdout.write(f"{heaters} heaters with {Finding.objects.count()} findings loaded and forecast.")
 
