@@ -53,11 +53,28 @@ with sync_playwright() as playwright:
     office.get_by_label("Water softened").check()
     office.get_by_text("now ").first.wait_for()
     keep(office, "what-if")
+    office.goto(f"{ADDRESS}/rounds")
+    full = office.get_by_role("group", name="Days").get_by_role("button").all()
+    max(
+        full, key=lambda one: int((one.get_attribute("aria-label") or "0 visits").split("h, ")[-1].split(" ")[0])
+    ).click()
+    office.get_by_role("group", name="Rounds of the day").get_by_role("button").nth(1).click()
+    office.get_by_role("region", name="Where it could go").get_by_text("it is here").wait_for()
+    keep(office, "rounds")
+    office.goto(office.url.replace("/rounds?", "/rounds/stock?"))
+    keep(office, "trucks")
+    office.goto(f"{ADDRESS}/rounds/customers")
+    office.get_by_role("button", name="Offer the coming fortnight").click()
+    office.get_by_role("status").filter(has_text="written").wait_for()
+    office.get_by_role("button", name="Keep it").click()
+    office.get_by_role("button", name="The offer").first.click()
+    keep(office, "customers")
     for name, path in (
         ("site", "/sites/25"),
         ("open-ends", "/register/open-ends"),
         ("not-known", "/register/gaps"),
         ("water", "/water"),
+        ("season", "/rounds/season"),
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)
@@ -90,7 +107,6 @@ with sync_playwright() as playwright:
     keep(phone, "visit-anode")
     phone.get_by_role("button", name="Next: expansion").click()
     phone.get_by_role("radio", name="Air comes out").click()
-    keep(phone, "visit-expansion")
     phone.get_by_role("button", name="Next: upkeep").click()
     phone.get_by_role("radio", name="some dust").click()
     keep(phone, "visit-upkeep")

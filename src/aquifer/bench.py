@@ -95,7 +95,7 @@ def fleet(heaters: int) -> None:
     today = datetime.date.today()
     with tempfile.TemporaryDirectory() as folder:
         sites = heaters * 3 // 4
-        call_command("load_demo", folder=Path(folder), sites=sites, heaters=heaters, verbosity=0)
+        call_command("load_demo", folder=Path(folder), sites=sites, heaters=heaters, verbosity=0, unplanned=True)
     findings = Finding.objects.count()
     load, loaded = timed(lambda: inputs.load(today))
     compute, computed = timed(lambda: forecast(loaded.fleet))

@@ -60,6 +60,7 @@ def test_planning_anew_from_a_plan_breaks_nothing_and_costs_no_more(found):
 @settings(max_examples=25, deadline=None)
 def test_the_nearest_first_keeps_every_constraint_too(found):
     assert faults_of(found, routing.nearest_neighbour(found)) == []
+    assert faults_of(found, routing.earliest_promise_first(found)) == []
 
 
 @given(days(most=5))

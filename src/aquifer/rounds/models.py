@@ -45,7 +45,7 @@ class CrewMember(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"crew {self.user_id}"
+        return self.user.name
 
 
 class Absence(models.Model):

@@ -56,7 +56,7 @@ export function answering(...answers: { status?: number; body: unknown }[]): Sen
   vi.stubGlobal('fetch', async (request: Request) => {
     if (request.method === 'GET') return new Promise<Response>(() => undefined)
     const type = request.headers.get('Content-Type') ?? ''
-    const body: unknown = type.includes('json') ? await request.json() : await request.formData()
+    const body: unknown = type.includes('json') ? await request.json() : type.includes('form') ? await request.formData() : null
     sent.push({ method: request.method, path: new URL(request.url).pathname, body })
     const answer = answers.length > 1 ? answers.shift()! : (answers[0] ?? { body: {} })
     return new Response(JSON.stringify(answer.body), { status: answer.status ?? 200, headers: { 'Content-Type': 'application/json' } })

@@ -186,3 +186,25 @@ def _next(problem: Problem, shift: int, sequence: list[int], left: set[int], way
         if not timed(problem, shift, [*sequence, number]).faults:
             return number
     return None
+
+
+def earliest_promise_first(problem: Problem) -> Plan:
+    """What an office with a list does: visits in the order of their promises, the others after them, each to the
+    first who can keep it.
+
+    A baseline to measure against.
+    """
+    last = max((shift.ends for shift in problem.shifts), default=0)
+    order = sorted(range(len(problem.stops)), key=lambda n: (_latest(problem, n, last), n))
+    sequences: list[list[int]] = [[] for _ in problem.shifts]
+    for number in order:
+        for shift, sequence in enumerate(sequences):
+            if not timed(problem, shift, [*sequence, number]).faults:
+                sequence.append(number)
+                break
+    return of_sequences(problem, sequences)
+
+
+def _latest(problem: Problem, number: int, last: int) -> int:
+    windows = problem.stops[number].windows
+    return windows[-1].end if windows else last

@@ -43,9 +43,10 @@ export const roadsOptions = (box: { west: number; south: number; east: number; n
     staleTime: Infinity,
   })
 
+/** What was answered is shown at once; the rest is read again meanwhile. */
 function useReplanned() {
   const queries = useQueryClient()
-  return () => queries.invalidateQueries({ queryKey: ['rounds'] })
+  return () => void queries.invalidateQueries({ queryKey: ['rounds'] })
 }
 
 export function useAskForPlan() {

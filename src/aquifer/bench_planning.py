@@ -1,0 +1,169 @@
+"""Planning measured against its bound, against long searches, and against what an office does without it.
+
+Needs no database: a season of simulated sites, a day of simulated visits. Run by ./bench --planning.
+"""
+
+import argparse
+import time
+
+import numpy as np
+
+from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.planning import adjusting, partitioning, routing, season
+from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, faults_of, held
+
+LICENCES = ("gas", "electrical", "plumbing")
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="bench --planning")
+    parser.add_argument("--planning", action="store_true", help=argparse.SUPPRESS)
+    parser.add_argument("--heaters", type=int, default=10_000)
+    parser.add_argument("--technicians", type=int, default=12)
+    parser.add_argument("--weeks", type=int, default=52)
+    parser.add_argument("--long", type=float, default=600, help="seconds of the search that the short one is held to")
+    options = parser.parse_args()
+    seasons(options.heaters, options.technicians, options.weeks)
+    days(options.technicians, options.long)
+
+
+def say(text: str) -> None:
+    print(text, flush=True)
+
+
+def simulated_season(heaters: int, technicians: int, weeks: int, seed: int = 1) -> season.Problem:
+    """Sites of one heater or more, a valve with a cap at each, hours a little short of what is wanted."""
+    random = np.random.default_rng(seed)
+    groups = int(0.75 * heaters)
+    site = np.concatenate([np.arange(groups), random.integers(0, groups, heaters - groups)])
+    median = np.stack(
+        [random.lognormal(0.3, 0.7, heaters), np.full(heaters, 0.9), random.lognormal(1.0, 0.6, heaters)], axis=1
+    ) - random.random((heaters, 3))
+    wanted = np.stack([np.ones(heaters, bool), np.ones(heaters, bool), random.random(heaters) < 0.7], axis=1)
+    row, part = np.nonzero(wanted)
+    reach = np.maximum(median[row, part], 0.0)
+    quantiles = reach[:, None] * np.array([0.3, 0.5, 0.75, 1.0, 1.3, 1.8, 2.6])
+    needs = season.Needs(
+        group=site[row],
+        hours=np.array([1.0, 0.25, 0.5])[part],
+        over=season.expected_over(quantiles, PROBABILITIES, np.where(reach > 0, 0.02, 0.5), weeks),
+        over_after=np.full(row.size, 0.05),
+        due=0.8 * reach,
+        interval=np.array([2.0, 1.0, 3.0])[part],
+        cap=np.where(part == 1, random.integers(-4, weeks, row.size), 10**6),
+    )
+    allowed = np.ones((groups, weeks), dtype=bool)
+    allowed[np.ix_(random.random(groups) < 0.1, np.arange(weeks // 3, weeks // 2))] = False
+    promised = np.where(random.random(groups) < 0.02, random.integers(0, weeks // 3, groups), -1)
+    rows = season.Groups(
+        kind=random.choice(3, groups, p=[0.5, 0.35, 0.15]),
+        people=np.where(random.random(groups) < 0.02, 2, 1),
+        setup=np.full((groups, weeks), 0.65),
+        allowed=allowed,
+        promised=promised,
+    )
+    able = tuple(frozenset(one for at, one in enumerate(LICENCES) if (n + at) % 3 != 2) for n in range(technicians))
+    hours = np.full((technicians, weeks), 34.0 * heaters / 10_000 * 12 / technicians)
+    hours[:, weeks // 2] *= 0.3
+    return season.Problem(needs, rows, season.Crew(tuple(frozenset({one}) for one in LICENCES), able, hours))
+
+
+def seasons(heaters: int, technicians: int, weeks: int) -> None:
+    """A season within its bound, against the earliest due first."""
+    problem = simulated_season(heaters, technicians, weeks)
+    say(f"A season: {heaters} heaters at {problem.groups.kind.size} sites, {technicians} technicians, {weeks} weeks")
+    start = time.perf_counter()
+    plan = partitioning.solve(problem)
+    seconds = time.perf_counter() - start
+    assert not season.faults_of(problem, plan)
+    say(f"  {seconds:.0f} s, within {100 * plan.gap:.1f} % of its bound, {int(plan.visits.sum())} visits")
+    zone = np.arange(problem.groups.kind.size) % 40
+    haul = np.full(40, 1.2)
+    together = adjusting.gathered(problem, plan, zone, haul)
+    say(f"  zones visited in a week: {zone_weeks(plan, zone)}, kept together {zone_weeks(together, zone)}")
+    first = season.earliest_due_first(problem)
+    ours, theirs = season.parts_of(problem, together), season.parts_of(problem, first)
+    say("  against the earliest due first, on the same hours:")
+    say(f"    weeks past a safety cap   {ours['past_cap'] / theirs['past_cap']:6.2f} of it")
+    say(f"    heater-years over a limit {ours['over_limit'] / theirs['over_limit']:6.2f} of it")
+    say(f"    hours of visits and ways  {ours['visits'] / theirs['visits']:6.2f} of it")
+    say(f"    intervals thrown away     {wasted(problem, together) / wasted(problem, first):6.2f} of it, a service")
+
+
+def zone_weeks(plan: season.Plan, zone: np.ndarray) -> int:
+    row, week = np.nonzero(plan.visits)
+    return len(set(zip(zone[row].tolist(), week.tolist(), strict=True)))
+
+
+def wasted(problem: season.Problem, plan: season.Plan) -> float:
+    """The share of a service's interval that is thrown away by coming before it is due, on average."""
+    served = plan.week >= 0
+    at = (plan.week[served] + 0.5) / season.WEEKS_PER_YEAR
+    needs = problem.needs
+    return float(np.clip((needs.due[served] - at) / needs.interval[served], 0, 1).mean())
+
+
+def simulated_day(technicians: int, visits: int, seed: int = 1) -> Problem:
+    """A day's visits strewn over a district, a third of them promised for two hours, a pause for everybody."""
+    random = np.random.default_rng(seed)
+    points = np.vstack([[30.0, 30.0], random.uniform(0, 60, (visits, 2))])
+    travel = np.ceil(0.55 * np.hypot(*np.moveaxis(points[:, None] - points[None], -1, 0))).astype(np.int64) + 2
+    np.fill_diagonal(travel, 0)
+    shifts = tuple(
+        Shift(0, 0, 450, 990, frozenset(one for at, one in enumerate(LICENCES) if (n + at) % 3 != 2), 1 + (n % 6 == 0),
+              Lunch(690, 780, 40))
+        for n in range(technicians)
+    )  # fmt: skip
+    stops = tuple(
+        Stop(
+            n + 1,
+            int(random.integers(20, 70)),
+            frozenset({LICENCES[int(random.integers(3))]}),
+            2 if random.random() < 0.04 else 1,
+            _promise(random),
+        )
+        for n in range(visits)
+    )
+    return Problem(shifts, stops, travel)
+
+
+def _promise(random: np.random.Generator) -> tuple[Window, ...]:
+    at = int(random.choice([450, 540, 600, 780, 840]))
+    return (Window(at, at + 120),) if random.random() < 0.33 else ()
+
+
+def days(technicians: int, long: float) -> None:
+    """A day's rounds: how near the short search comes to the long one, what a disturbance takes, and the baselines."""
+    problem = simulated_day(technicians, round(7.5 * technicians))
+    say(f"\nA day: {technicians} technicians, {len(problem.stops)} visits, a third of them promised")
+    start = time.perf_counter()
+    plan = routing.plan(problem, 8.0)
+    seconds = time.perf_counter() - start
+    assert not faults_of(problem, plan)
+    near, due = routing.nearest_neighbour(problem), routing.earliest_promise_first(problem)
+    say(f"  {seconds:.1f} s: {plan.driving} min driving, {len(plan.left_out)} left out")
+    for name, other in (("the nearest first", near), ("the earliest promise first", due)):
+        say(f"  {name}: {other.driving} min driving, {len(other.left_out)} left out")
+    kept = held(problem, plan)
+    late = Problem(
+        tuple(_late(shift) if n == 0 else shift for n, shift in enumerate(kept.shifts)), kept.stops, kept.travel
+    )
+    start = time.perf_counter()
+    new = routing.plan(late, 1.5, [[call.stop for call in one.calls] for one in plan.rounds])
+    seconds = time.perf_counter() - start
+    moved = sum(new.where().get(stop) != shift for stop, shift in plan.where().items())
+    say(f"  one technician three hours late, planned anew: {seconds:.1f} s, {moved} visits given to others or left out")
+    if long > 0:
+        best = routing.plan(problem, long, [[call.stop for call in one.calls] for one in plan.rounds])
+        ratio = routing.cost(problem, plan) / max(routing.cost(problem, best), 1)
+        say(f"  the best found in {long:.0f} s: {best.driving} min driving; ours is {ratio:.3f} of its cost")
+
+
+def _late(shift: Shift) -> Shift:
+    return Shift(
+        shift.start_place, shift.end_place, shift.begins + 180, shift.ends, shift.able, shift.people, shift.lunch
+    )
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,12 @@
+from django.contrib import admin
+
+from aquifer.accounts.admin_site import LeadAdmin
+from aquifer.stock.models import Held, StockSettings
+
+
+@admin.register(Held)
+class HeldAdmin(LeadAdmin):
+    list_display = ("part", "member", "quantity")
+
+
+admin.site.register(StockSettings, LeadAdmin)
