@@ -7,6 +7,7 @@ import pytest
 from aquifer.core.planning.rounds import faults_of
 from aquifer.rounds import board
 from aquifer.rounds.models import Appointment, Service, Standing
+from tests.conftest import FLUSH, visit
 
 
 @pytest.fixture
@@ -171,6 +172,18 @@ def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits
 )
 def test_a_disturbance_that_cannot_be_is_told(as_role, visits, day, body, status):
     assert as_role("planner").post(f"rounds/days/{day}/disturbance", body).status_code == status
+
+
+def test_an_appointment_is_done_when_each_of_its_heaters_was_visited(as_role, visits, today, forecasted):
+    one, (first, second) = visits[0], [h for h in forecasted["heaters"] if h.site_id == visits[0].site_id][:2]
+    Service.objects.create(appointment=one, heater=second, component="scale", method="descale", hours=1)
+    Appointment.objects.filter(pk=one.pk).update(on=today)
+    client = as_role("technician")
+    for heater, standing in ((first, "planned"), (second, "done")):
+        task = FLUSH if heater.kind.endswith("_tank") else {"task": "relief_valve_exercise", "outcome": "no_flow"}
+        assert client.post("visits", visit(heater.pk, task, on=str(today))).status_code == 201
+        one.refresh_from_db()
+        assert one.standing == standing
 
 
 def test_only_who_plans_moves_and_everybody_reads(as_role, visits, crew, day):

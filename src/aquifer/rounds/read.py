@@ -96,6 +96,7 @@ def day(on: datetime.date) -> dict[str, Any]:
         rounds.append(
             {
                 "member_id": member.pk,
+                "user_id": member.user_id,
                 "name": member.user.name,
                 "helper": member.helper,
                 "able": sorted(crew.able(member)),

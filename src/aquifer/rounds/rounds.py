@@ -324,7 +324,7 @@ def disturb(on: datetime.date, what: Disturbance) -> list[str]:
             longer, gone = ({number: what.minutes}, set()) if what.kind == "overrun" else ({}, {number})
         else:
             found = _with_emergency(found, on, what)
-        said = [_turned_away(found.appointments[number], what) for number in gone]
+        said = [_turned_away(found.appointments[number], on) for number in gone]
         _check_hours(what)
         before = found.standing()
         rest, numbers = _rest(found, what.at, longer, gone)
@@ -363,9 +363,9 @@ def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) ->
     return board.of(on, on, [*found.appointments, made])
 
 
-def _turned_away(one: Appointment, what: Disturbance) -> str:
+def _turned_away(one: Appointment, on: datetime.date) -> str:
     one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
-    one.standing, one.note = Standing.PLANNED, f"nobody in on {datetime.date.today():%d %B}"
+    one.standing, one.note = Standing.PLANNED, f"nobody in on {on:%d %B}"
     one.version += 1
     one.save()
     return f"{one.site.name} waits for another day: nobody was in."

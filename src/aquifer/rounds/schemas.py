@@ -143,6 +143,7 @@ class RoundOut(Schema):
     """One member's day."""
 
     member_id: int
+    user_id: int
     name: str
     helper: str
     able: list[str]

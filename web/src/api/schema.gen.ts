@@ -4031,6 +4031,8 @@ export interface components {
         RoundOut: {
             /** Member Id */
             member_id: number;
+            /** User Id */
+            user_id: number;
             /** Name */
             name: string;
             /** Helper */

@@ -7,6 +7,7 @@ import { HeaterSign } from '../../drawing/HeaterSign'
 import { dueWords } from '../../lib/dates'
 import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
 import { Failed, Loading } from '../../ui/States'
+import { MyRound } from './MyRound'
 import { dueSoonOptions } from './queries'
 import { VisitShell } from './VisitShell'
 
@@ -27,6 +28,7 @@ export function VisitListPage() {
         </div>
       }
     >
+      {words.trim() === '' && <MyRound />}
       <input
         aria-label="Name, street or tag"
         placeholder="Name, street or tag"

@@ -1,0 +1,21 @@
+"""What a recorded visit does to the appointment that it keeps."""
+
+import datetime
+
+from aquifer.rounds.board import OPEN
+from aquifer.rounds.models import Appointment, Standing
+from aquifer.visits.models import Visit
+
+
+def visited(heater_id: int, on: datetime.date) -> None:
+    """The heater's appointment of that day is done once each of its heaters was visited."""
+    found = Appointment.objects.select_for_update().filter(
+        on=on, standing__in=OPEN, pk__in=Appointment.objects.filter(services__heater=heater_id).values("pk")
+    )
+    for one in found:
+        wanted = set(one.services.values_list("heater_id", flat=True))
+        seen = set(Visit.objects.filter(heater__in=wanted, on=on).values_list("heater_id", flat=True))
+        if wanted <= seen:
+            one.standing = Standing.DONE
+            one.version += 1
+            one.save()
