@@ -54,10 +54,12 @@ with sync_playwright() as playwright:
     office.get_by_text("now ").first.wait_for()
     keep(office, "what-if")
     office.goto(f"{ADDRESS}/rounds")
+    office.get_by_role("group", name="Days").wait_for()
     full = office.get_by_role("group", name="Days").get_by_role("button").all()
     max(
         full, key=lambda one: int((one.get_attribute("aria-label") or "0 visits").split("h, ")[-1].split(" ")[0])
     ).click()
+    office.wait_for_load_state("networkidle")
     office.get_by_role("group", name="Rounds of the day").get_by_role("button").nth(1).click()
     office.get_by_role("region", name="Where it could go").get_by_text("it is here").wait_for()
     keep(office, "rounds")
@@ -73,8 +75,8 @@ with sync_playwright() as playwright:
         ("site", "/sites/25"),
         ("open-ends", "/register/open-ends"),
         ("not-known", "/register/gaps"),
-        ("water", "/water"),
         ("season", "/rounds/season"),
+        ("water", "/water"),
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)

@@ -8,8 +8,18 @@ from aquifer.customers.models import Site
 from aquifer.demo.district import TECHNICIANS
 from aquifer.demo.surroundings import SOUTH, WEST
 from aquifer.rounds.models import Absence, Closed, CrewMember
+from aquifer.stock.models import Held
 
 YARD = (WEST + 0.135, SOUTH + 0.09)
+_ON_TRUCKS = {
+    "hose washer": 20,
+    "thread tape": 4,
+    "descaler, litres": 20,
+    "drain valve 3/4 in": 1,
+    "thermocouple": 2,
+    "relief valve 1034 kPa": 2,
+    "anode magnesium, 928 mm": 1,
+}
 _CREW = (
     (0, "nadia", ["gas", "plumbing"], [JETTER, PUMP], [1, 2], ""),
     (1, "technician", ["gas", "plumbing"], [PUMP, JETTER], [1, 3], "Wren Ackerby"),
@@ -37,6 +47,7 @@ def load(today: datetime.date, password: str) -> None:
             equipment=equipment,
             helper=helper,
         )
+        Held.objects.bulk_create(Held(part=part, member=member, quantity=count) for part, count in _ON_TRUCKS.items())
         if username == "nadia":
             leave = today + datetime.timedelta(days=70)
             Absence.objects.create(

@@ -102,6 +102,9 @@ def _wants(planned: list[Service]) -> list[list[Want]]:
             on = service.appointment.on or service.appointment.week
             days = max((on - one["as_of"]).days, 0)
             over = reached_by(days, one["reached_days"], PROBABILITIES, one["probability_today"])
+            if component is Component.RELIEF_VALVE:
+                # Its window is of the risk that is accepted; whether it has stuck is told beside it.
+                over = one["probability_today"]
         part = parts.get((service.heater_id, _KIND[component])) if component in _KIND else None
         found.append(wants(HeaterKind(service.heater.kind), component, min(over, 0.999), _fitted(part)))
     return found
