@@ -34,7 +34,7 @@ def test_the_rounds(person, planned):
     planner = person("planner")
     day = planned.on.isoformat()
     paths = [f"/rounds?on={day}", f"/rounds?on={day}&visit={planned.pk}", "/rounds/season", "/rounds/customers"]
-    paths += [f"/rounds/stock?on={day}"]
+    paths += [f"/rounds/stock?on={day}", f"/rounds/season?week={planned.week.isoformat()}"]
     found = {path: violations(planner.goes_to(path)) for path in paths}
     assert found == dict.fromkeys(paths, [])
 

@@ -24,8 +24,15 @@ def test_a_season_is_planned_from_the_screen_and_shown(person, monkeypatch):
     runs.work_on(run.pk)
     expect(page.get_by_role("heading", name="What it came to")).to_be_visible()
     expect(page.get_by_text("One fewer would cost")).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Week of")).first.click()
-    expect(page.get_by_role("group", name="Rounds of the day")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Week of")).nth(2).click()
+    week = page.get_by_role("region", name="Visits of the week")
+    week.get_by_label(re.compile("^Put")).select_option(index=3)
+    expect(page.get_by_role("status").get_by_text("That week would have")).to_be_visible()
+    week.get_by_role("button", name=re.compile(r"^Move \d")).click()
+    expect(week.get_by_text(": 0 visits")).to_be_visible()
+    week.get_by_role("link", name="its days").click()
+    expect(page.get_by_role("group", name="Days")).to_be_visible()
+    assert Appointment.objects.filter(standing=Standing.KEPT, on__isnull=True).exists()
     run.refresh_from_db()
     assert run.state == RunState.READY
 

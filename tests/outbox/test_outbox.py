@@ -211,6 +211,13 @@ def test_who_wants_no_messages_is_called(as_role, offered, planned):
     assert Contact.objects.get().way == Way.TEXT
 
 
+@pytest.mark.parametrize(
+    ("begins", "offered"), [(540, (510, 600)), (922, (885, 990)), (10, (0, 75)), (1430, (1395, 1439))]
+)
+def test_times_are_offered_to_the_quarter_of_an_hour_and_never_narrower(begins, offered):
+    assert write.around(begins) == offered
+
+
 @pytest.mark.parametrize(("hour", "sent"), [(7, 8), (8, 8), (12, 12), (19, 19), (20, 8), (23, 8)])
 def test_nobody_is_written_to_at_night(hour, sent):
     at = timezone.make_aware(datetime.datetime(2026, 3, 9, hour, 0))

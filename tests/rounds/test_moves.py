@@ -174,6 +174,48 @@ def test_a_disturbance_that_cannot_be_is_told(as_role, visits, day, body, status
     assert as_role("planner").post(f"rounds/days/{day}/disturbance", body).status_code == status
 
 
+def test_many_are_put_off_at_once_with_what_it_costs_told_first(as_role, visits, day, django_assert_max_num_queries):
+    client, (one, other, promised) = as_role("planner"), visits
+    Appointment.objects.filter(pk=other.pk).update(latest_on=day + datetime.timedelta(days=3))
+    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PROMISED, earliest=480, latest=540)
+    later = day + datetime.timedelta(days=70)
+    body = {"visits": [{"id": v.pk, "version": v.version} for v in visits], "week": str(later)}
+    with django_assert_max_num_queries(16):
+        told = client.post("rounds/shift", body).json()
+    assert (told["moved"], told["stay"], told["past_latest"]) == (2, [promised.site.name], [other.site.name])
+    assert told["hours"] == 2.0 and told["capacity"] > 50 and told["over_days"] > 0
+    one.refresh_from_db()
+    assert one.on == day
+    done = client.post("rounds/shift", {**body, "dry": False})
+    assert done.json() == told
+    monday = later - datetime.timedelta(days=later.weekday())
+    there = client.get(f"rounds/weeks/{monday}/appointments").json()
+    assert [(v["id"], v["on"], v["standing"]) for v in there] == [(one.pk, None, "kept"), (other.pk, None, "kept")]
+    # Nothing is lost: the same again is refused, since they were moved, and the whole is taken back.
+    assert client.post("rounds/shift", {**body, "dry": False}).status_code == 409
+    assert client.post(f"changes/{done.headers['X-Change']}/undo", {}).status_code == 200
+    one.refresh_from_db()
+    assert (one.on, one.begins, one.standing) == (day, 480, "planned")
+
+
+def test_visits_that_come_sooner_stand_less_over_a_limit(as_role, visits, day, today):
+    client, one = as_role("planner"), visits[0]
+    Appointment.objects.filter(pk=one.pk).update(
+        week=day + datetime.timedelta(days=280 - day.weekday()), on=None, member=None, begins=None
+    )
+    body = {"visits": [{"id": one.pk, "version": one.version}], "week": str(day)}
+    assert client.post("rounds/shift", body).json()["over_days"] < 0
+
+
+@pytest.mark.parametrize(("days", "ids", "field"), [(-14, 1, "week"), (7, 0, "visits")])
+def test_a_shift_that_cannot_be_is_told(as_role, visits, today, days, ids, field):
+    chosen = [{"id": one.pk, "version": one.version} for one in visits[:ids]]
+    answer = as_role("planner").post(
+        "rounds/shift", {"visits": chosen, "week": str(today + datetime.timedelta(days=days))}
+    )
+    assert answer.status_code == 422 and field in answer.json()["fields"]
+
+
 def test_an_appointment_is_done_when_each_of_its_heaters_was_visited(as_role, visits, today, forecasted):
     one, (first, second) = visits[0], [h for h in forecasted["heaters"] if h.site_id == visits[0].site_id][:2]
     Service.objects.create(appointment=one, heater=second, component="scale", method="descale", hours=1)

@@ -18,6 +18,7 @@ QUIET_FROM, QUIET_UNTIL = datetime.time(20, 0), datetime.time(8, 0)
 """Nobody is written to between these. Assumption; local rules come first."""
 EARLY, LATE = 30, 60
 """Minutes before and after the planned time within which a visit is offered to begin. Assumption."""
+QUARTER = 15
 REMIND_DAYS = 2
 """Days before a promised visit at which the customer is reminded. Assumption."""
 
@@ -48,11 +49,16 @@ def offer(appointments: Iterable[Appointment]) -> tuple[int, list[Appointment]]:
             if held.standing not in (Standing.PLANNED, Standing.KEPT) or held.begins is None or held.on is None:
                 continue
             held.standing = Standing.OFFERED
-            held.earliest, held.latest = max(0, held.begins - EARLY), min(1439, held.begins + LATE)
+            held.earliest, held.latest = around(held.begins)
             held.version += 1
             held.save()
             written += _write(held, MessageKind.OFFER, way, address)
     return written, to_call
+
+
+def around(begins: int) -> tuple[int, int]:
+    """Between which times a visit is offered to begin that is planned for this minute: to the quarter of an hour."""
+    return max(0, (begins - EARLY) // QUARTER * QUARTER), min(1439, -(-(begins + LATE) // QUARTER) * QUARTER)
 
 
 def remind(today: datetime.date) -> int:
@@ -130,7 +136,7 @@ def body(one: Appointment, kind: MessageKind, message: Message) -> str:
         lines.append(f"a reminder: we come to {one.site.name} on {times(one)}.")
     else:
         lines += [
-            f"the yearly care of the water heater at {one.site.name} is due. We offer {times(one)}.",
+            f"the care of the water heater at {one.site.name} is due. We offer {times(one)}.",
             "Say yes, ask for another time or decline here:",
             links.address(message),
         ]

@@ -7,7 +7,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 
 from aquifer.accounts.access import Action, allowed
-from aquifer.rounds import promise, read, rounds, tasks
+from aquifer.rounds import promise, read, rounds, shifting, tasks
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import Appointment
 from aquifer.rounds.schemas import (
@@ -25,6 +25,8 @@ from aquifer.rounds.schemas import (
     RoadOut,
     RunIn,
     RunOut,
+    ShiftIn,
+    ShiftOut,
     TargetIn,
     UnplacedOut,
 )
@@ -74,6 +76,19 @@ def day(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
 def unplaced(request: HttpRequest, week: datetime.date) -> dict[str, Any]:
     """Visits that have no day yet, this week's first, by what they are worth."""
     return read.unplaced(week, timezone.localdate())
+
+
+@router.get("/weeks/{week}/appointments", response=list[AppointmentOut], auth=allowed(Action.READ))
+def of_week(request: HttpRequest, week: datetime.date) -> list[dict[str, Any]]:
+    """Every open visit of a week, those without a day last."""
+    return read.of_week(week)
+
+
+@router.post("/shift", response=ShiftOut, auth=allowed(Action.PLAN))
+def shift(request: HttpRequest, payload: ShiftIn) -> Any:
+    """Pull visits forward or push them back to another week, or only tell what that would do."""
+    versions = {one.id: one.version for one in payload.visits}
+    return shifting.shift(versions, payload.week, timezone.localdate(), payload.dry)
 
 
 @router.get("/roads", response=list[RoadOut], auth=allowed(Action.READ))

@@ -4,7 +4,7 @@ import datetime
 from collections import defaultdict
 from typing import Any
 
-from django.db.models import Q
+from django.db.models import F, Q
 
 from aquifer.core.planning.rounds import DAY, timed
 from aquifer.places.hazards import of_sites
@@ -138,6 +138,16 @@ def unplaced(week: datetime.date, today: datetime.date) -> dict[str, Any]:
         rows += list(later.select_related("site__zone", "site__customer")[: MOST_UNPLACED - len(rows)])
     told = appointments(rows)
     return {"total": total, "rows": [told[one.pk] for one in rows]}
+
+
+def of_week(week: datetime.date) -> list[dict[str, Any]]:
+    """Every open visit of a week, those without a day last."""
+    found = Appointment.objects.filter(week=monday(week), standing__in=board.OPEN)
+    rows = list(
+        found.select_related("site__zone", "site__customer").order_by(F("on").asc(nulls_last=True), "begins", "pk")
+    )
+    told = appointments(rows)
+    return [told[one.pk] for one in rows]
 
 
 def appointments(found: list[Appointment]) -> dict[int, dict[str, Any]]:

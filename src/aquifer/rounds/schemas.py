@@ -227,3 +227,25 @@ class PossibleOut(CostOut):
     member_id: int
     name: str
     begins: int
+
+
+class VersionIn(Schema):
+    id: Id
+    version: int
+
+
+class ShiftIn(Schema):
+    """Visits to put into another week; ``dry`` only tells what that would do."""
+
+    visits: Annotated[list[VersionIn], Field(max_length=300)]
+    week: datetime.date
+    dry: bool = True
+
+
+class ShiftOut(Schema):
+    moved: int
+    stay: list[str] = Field(description="Sites that were offered or promised their day: they are not moved.")
+    past_latest: list[str]
+    over_days: int
+    hours: float
+    capacity: float

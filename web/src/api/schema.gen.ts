@@ -1014,6 +1014,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/weeks/{week}/appointments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Week
+         * @description Every open visit of a week, those without a day last.
+         */
+        get: operations["aquifer_rounds_api_of_week"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shift
+         * @description Pull visits forward or push them back to another week, or only tell what that would do.
+         */
+        post: operations["aquifer_rounds_api_shift"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/roads": {
         parameters: {
             query?: never;
@@ -4073,6 +4113,49 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["AppointmentOut"][];
         };
+        /** ShiftOut */
+        ShiftOut: {
+            /** Moved */
+            moved: number;
+            /**
+             * Stay
+             * @description Sites that were offered or promised their day: they are not moved.
+             */
+            stay: string[];
+            /** Past Latest */
+            past_latest: string[];
+            /** Over Days */
+            over_days: number;
+            /** Hours */
+            hours: number;
+            /** Capacity */
+            capacity: number;
+        };
+        /**
+         * ShiftIn
+         * @description Visits to put into another week; ``dry`` only tells what that would do.
+         */
+        ShiftIn: {
+            /** Visits */
+            visits: components["schemas"]["VersionIn"][];
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /**
+             * Dry
+             * @default true
+             */
+            dry?: boolean;
+        };
+        /** VersionIn */
+        VersionIn: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+        };
         /** RoadOut */
         RoadOut: {
             /** Line */
@@ -5996,6 +6079,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnplacedOut"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_of_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                week: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"][];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_shift: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftOut"];
                 };
             };
         };

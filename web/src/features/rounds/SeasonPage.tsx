@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, useMay } from '../../app/session'
@@ -11,6 +11,7 @@ import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { Planning } from './Planning'
 import { seasonOptions, weeksOptions } from './queries'
+import { WeekVisits } from './WeekVisits'
 
 const LENGTHS = [26, 39, 52, 65, 78]
 
@@ -18,7 +19,8 @@ const LENGTHS = [26, 39, 52, 65, 78]
 export function SeasonPage() {
   const { today } = useCompany()
   const plans = useMay('plan the rounds')
-  const navigate = useNavigate()
+  const [address, setAddress] = useSearchParams()
+  const chosen = address.get('week')
   const [length, setLength] = useState('52')
   const season = useQuery(seasonOptions)
   const shown = season.data?.run?.weeks ?? 52
@@ -52,11 +54,11 @@ export function SeasonPage() {
       {figures && (
         <>
           <div ref={frame} className="h-[320px] shrink-0 px-5 pt-3">
-            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} onChoose={(week) => void navigate(`/rounds?from=${week}`)} />}
+            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} chosen={chosen} onChoose={(week) => setAddress(week === chosen ? {} : { week }, { replace: true })} />}
           </div>
           <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink">
             <Came figures={figures} />
-            <LeftOut rows={season.data.left_out} today={today} />
+            {chosen && weeks.data ? <WeekVisits key={chosen} week={chosen} weeks={weeks.data} today={today} may={plans} onClose={() => setAddress({}, { replace: true })} /> : <LeftOut rows={season.data.left_out} today={today} />}
           </div>
         </>
       )}
@@ -69,11 +71,12 @@ interface LoadProps {
   width: number
   height: number
   today: string
+  chosen: string | null
   onChoose: (week: string) => void
 }
 
 /** Each week a vessel: its rim the hours there are, filled to the hours that are planned. */
-function Load({ weeks, width, height, today, onChoose }: LoadProps) {
+function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
   const top = Math.max(...weeks.map((one) => Math.max(one.capacity, one.hours)), 1)
   const floor = height - 26
   const y = (hours: number) => floor - (hours / top) * (floor - 18)
@@ -95,9 +98,9 @@ function Load({ weeks, width, height, today, onChoose }: LoadProps) {
         const month = new Date(day(one.week)).getUTCDate() <= 7
         const words = `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ${Math.round(one.capacity)} h, ${one.visits} visits${one.firm ? `, ${one.firm} kept or promised` : ''}${one.past_cap ? `, ${one.past_cap} past their latest day` : ''}`
         return (
-          <g key={one.week} role="button" tabIndex={0} aria-label={words} className="cursor-pointer" onClick={() => onChoose(one.week)} onKeyDown={(event) => event.key === 'Enter' && onChoose(one.week)}>
+          <g key={one.week} role="button" tabIndex={0} aria-pressed={one.week === chosen} aria-label={words} className="cursor-pointer" onClick={() => onChoose(one.week)} onKeyDown={(event) => event.key === 'Enter' && onChoose(one.week)}>
             <title>{words}</title>
-            <rect x={x} y="10" width={step} height={floor - 10} fill="transparent" />
+            <rect x={x - 1} y="10" width={step} height={floor - 10} className={one.week === chosen ? 'fill-sheet stroke-copper' : 'fill-transparent'} strokeWidth="2" />
             <rect x={x} y={y(one.hours)} width={wide} height={floor - y(one.hours)} className="fill-water-pale" />
             {one.hours > 0 && <line x1={x} x2={x + wide} y1={y(one.hours)} y2={y(one.hours)} className="stroke-water" strokeWidth="2" />}
             <path d={`M${x} ${y(one.capacity)}V${floor}H${x + wide}V${y(one.capacity)}`} fill="none" className="stroke-line" strokeWidth="1" />

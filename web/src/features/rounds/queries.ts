@@ -139,3 +139,18 @@ export function useServiceLevel() {
     onSettled: replanned,
   })
 }
+
+export const ofWeekOptions = (week: string) =>
+  queryOptions({
+    queryKey: ['rounds', 'week', week],
+    queryFn: () => unwrap(client.GET('/api/rounds/weeks/{week}/appointments', { params: { path: { week } } })),
+  })
+
+/** Ask what a shift would do, or do it. */
+export function useShift() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (body: Schema['ShiftIn']) => unwrap(client.POST('/api/rounds/shift', { body })),
+    onSettled: (_told, _error, asked) => (asked.dry ? undefined : replanned()),
+  })
+}

@@ -7,11 +7,12 @@ import { answering, rendered, TODAY } from '../../test/rendered'
 import { Basins, firstWorkingDay } from './Basins'
 import { CustomersPage } from './CustomersPage'
 import { Planning } from './Planning'
-import { callsOptions, messagesOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from './queries'
+import { callsOptions, messagesOptions, ofWeekOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from './queries'
 import { Ropes } from './Ropes'
 import { SeasonPage } from './SeasonPage'
 import { StockPage } from './StockPage'
 import { Unplaced } from './Unplaced'
+import { WeekVisits } from './WeekVisits'
 import { VisitPanel } from './VisitPanel'
 import { clock, duration, minutesOf, needWords, serviceWords } from './words'
 
@@ -154,6 +155,19 @@ it('says what a season came to and what one more or fewer would change', () => {
   expect(screen.getByText(/One technician more would save about 8 h/)).toBeTruthy()
   expect(screen.getByText('no hours left for it (gas)')).toBeTruthy()
   expect(screen.getByRole('button', { name: 'Week of 30 Nov: 12 of 30 h, 3 visits, 1 kept or promised, 2 past their latest day' })).toBeTruthy()
+})
+
+it('puts visits of a week into another once it was seen what that costs', async () => {
+  const told = { moved: 1, stay: [], past_latest: ['Quarry'], over_days: 9, hours: 31, capacity: 30 }
+  const sent = answering({ body: told }, { body: told })
+  const visits = [visit({ id: 1, site: 'Quarry', version: 3 }), visit({ id: 2, site: 'Mill', standing: 'promised' }), visit({ id: 3, site: 'Pell', version: 5 })]
+  rendered(<WeekVisits week="2026-11-30" weeks={[WEEK, { ...WEEK, week: '2026-12-07' }]} today={TODAY} may onClose={vi.fn()} />, { known: [[ofWeekOptions('2026-11-30').queryKey, visits]], may: MAY })
+  expect(screen.getByLabelText('Move Mill')).toHaveProperty('disabled', true)
+  await userEvent.click(screen.getByLabelText('Move Pell'))
+  await userEvent.selectOptions(screen.getByLabelText(/Put 1 into the week of/), '2026-12-07')
+  expect((await screen.findByRole('status')).textContent).toMatch(/31 of 30 h, more than there are. 9 days more over a limit are to be expected; past their latest day: Quarry/)
+  await userEvent.click(screen.getByRole('button', { name: 'Move 1' }))
+  expect(sent.map((one) => one.body)).toEqual([true, false].map((dry) => ({ visits: [{ id: 1, version: 3 }], week: '2026-12-07', dry })))
 })
 
 it('lists whom to call with what to say, and what was written', async () => {

@@ -1,0 +1,112 @@
+"""Many visits pulled forward or pushed back to another week at once, with what that would cost told first."""
+
+import datetime
+from collections import defaultdict
+from dataclasses import dataclass
+
+import numpy as np
+from django.db import transaction
+
+from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.planning import season
+from aquifer.errors import Conflict, Invalid
+from aquifer.forecasts.models import Forecast
+from aquifer.rounds import board, crew
+from aquifer.rounds.models import Appointment, Service, Standing, monday
+
+MOST = 300
+
+
+@dataclass(frozen=True)
+class Shifted:
+    """What a shift does."""
+
+    moved: int
+    stay: list[str]
+    """Sites that were promised or offered their day: they are asked first."""
+    past_latest: list[str]
+    """Sites whose latest day it passes that was kept before."""
+    over_days: int
+    """Days over a limit to be expected more, all together; negative is fewer."""
+    hours: float
+    """Planned in the week that takes them, with them."""
+    capacity: float
+
+
+def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, dry: bool) -> Shifted:
+    """Put visits into another week and keep them there, without a day yet; if ``dry``, only tell.
+
+    Raises: Invalid for a week that is past or too many visits, Conflict if one of them was moved since.
+    """
+    target = monday(week)
+    if target < monday(today):
+        raise Invalid(f"The week of {target} is past.", "rounds.past", {"week": "past"})
+    if not 0 < len(versions) <= MOST:
+        raise Invalid(f"Choose 1 to {MOST} visits, not {len(versions)}.", fields={"visits": f"1 to {MOST}"})
+    with transaction.atomic():
+        found = list(
+            Appointment.objects.select_for_update(of=("self",))
+            .select_related("site")
+            .filter(pk__in=versions, standing__in=board.OPEN)
+            .order_by("pk")
+        )
+        if len(found) < len(versions) or any(versions[one.pk] != one.version for one in found):
+            raise Conflict("Somebody moved one of these meanwhile: look again.", "rounds.moved_meanwhile")
+        bound = [one for one in found if one.standing in (Standing.OFFERED, Standing.PROMISED)]
+        free = [one for one in found if one not in bound and one.week != target]
+        told = _told(free, bound, target, today)
+        if not dry:
+            for one in free:
+                one.week, one.on, one.member, one.begins = target, None, None, None
+                one.standing, one.version = Standing.KEPT, one.version + 1
+                one.save()
+    return told
+
+
+def _told(free: list[Appointment], bound: list[Appointment], target: datetime.date, today: datetime.date) -> Shifted:
+    there = Appointment.objects.filter(week=target, standing__in=board.OPEN).exclude(pk__in=[one.pk for one in free])
+    minutes = sum(there.values_list("minutes", flat=True)) + sum(one.minutes for one in free)
+    who = crew.members()
+    days = crew.working(who, max(target, today), target + datetime.timedelta(days=6))
+    passed = [
+        one.site.name for one in free if one.latest_on is not None and target > one.latest_on >= (one.on or one.week)
+    ]
+    return Shifted(
+        moved=len(free),
+        stay=[one.site.name for one in bound],
+        past_latest=passed,
+        over_days=round(_over_days(free, target)),
+        hours=round(minutes / 60, 1),
+        capacity=round(sum(one.hours for one in days), 1),
+    )
+
+
+def _over_days(free: list[Appointment], target: datetime.date) -> float:
+    """Days over a limit to be expected more; two queries however many visits."""
+    wanted: dict[tuple[int, str], Appointment] = {}
+    by_pk = {one.pk: one for one in free}
+    for pk, heater, component in Service.objects.filter(appointment__in=by_pk).values_list(
+        "appointment_id", "heater_id", "component"
+    ):
+        wanted[heater, component] = by_pk[pk]
+    rows = [
+        row
+        for row in Forecast.objects.current()
+        .filter(heater__in={heater for heater, _ in wanted})
+        .values("heater_id", "component", "as_of", "reached_days", "probability_today")
+        if (row["heater_id"], row["component"]) in wanted
+    ]
+    if not rows:
+        return 0.0
+    reached = np.array([[np.inf if d is None else d for d in row["reached_days"]] for row in rows]) / DAYS_PER_YEAR
+    moves: dict[str, list[int]] = defaultdict(list)
+    for row in rows:
+        one = wanted[row["heater_id"], row["component"]]
+        moves["before"].append(max(((one.on or one.week) - row["as_of"]).days // 7, 0))
+        moves["after"].append(max((target - row["as_of"]).days // 7, 0))
+    weeks = max(*moves["before"], *moves["after"]) + 1
+    now = np.array([row["probability_today"] for row in rows])
+    over = season.expected_over(reached, PROBABILITIES, now, weeks)
+    at = np.arange(len(rows))
+    return float(DAYS_PER_YEAR * (over[at, moves["after"]] - over[at, moves["before"]]).sum())
