@@ -18,6 +18,7 @@ class Action(StrEnum):
     IMPORT = "import files"
     TAKE_OUT = "take the whole base out"
     PLAN = "plan the rounds"
+    COUNT = "count what is on a truck"
     RECORD_VISIT = "record a visit"
     RECORD_ALONE = "record a visit without a supervisor"
 
@@ -25,10 +26,18 @@ class Action(StrEnum):
 ALLOWED: dict[Role, frozenset[Action]] = {
     Role.LEAD: frozenset(Action),
     Role.PLANNER: frozenset(
-        {Action.READ, Action.KEEP_VIEW, Action.EDIT_REGISTER, Action.RECORD_PLACE, Action.IMPORT, Action.PLAN}
+        {
+            Action.READ,
+            Action.KEEP_VIEW,
+            Action.EDIT_REGISTER,
+            Action.RECORD_PLACE,
+            Action.IMPORT,
+            Action.PLAN,
+            Action.COUNT,
+        }
     ),
     Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN}),
-    Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT}),
+    Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT, Action.COUNT}),
 }
 
 

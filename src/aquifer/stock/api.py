@@ -55,7 +55,7 @@ def stock(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
     }
 
 
-@router.put("/stock", response=CountIn, auth=allowed(Action.READ))
+@router.put("/stock", response=CountIn, auth=allowed(Action.COUNT))
 def count(request: HttpRequest, payload: CountIn) -> Any:
     """Somebody has counted what lies on a truck, or in the store."""
     if payload.member_id is not None and not CrewMember.objects.filter(pk=payload.member_id).exists():

@@ -1641,7 +1641,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "record a visit" | "record a visit without a supervisor";
+        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "count what is on a truck" | "record a visit" | "record a visit without a supervisor";
         /** MeOut */
         MeOut: {
             /** Id */
