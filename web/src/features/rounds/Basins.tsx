@@ -38,12 +38,13 @@ function Basin({ one, isChosen, today, onChoose }: { one: Schema['LoadDayOut']; 
   const full = one.capacity > 0 ? Math.min(one.hours / one.capacity, 1) : 1
   const past = one.on < today
   const outline = `M1 1v${HEIGHT - 10}q0 8 8 8h${WIDTH - 18}q8 0 8-8v-${HEIGHT - 10}`
+  const date = `${weekday(one.on)} ${shortDate(day(one.on), today).replace(/ \d{4}$/, '')}`
   const words = `${Math.round(one.hours)} of ${Math.round(one.capacity)} h`
   return (
     <button
       type="button"
       aria-pressed={isChosen}
-      aria-label={`${weekday(one.on)} ${shortDate(day(one.on), today)}: ${words}, ${one.visits} visits${one.promised ? `, ${one.promised} promised` : ''}`}
+      aria-label={`${date} ${words}, ${one.visits} visits${one.promised ? `, ${one.promised} promised` : ''}`}
       onClick={() => onChoose(one.on)}
       className={`relative rounded-b-lg ${past ? 'opacity-60' : ''}`}
       style={{ width: WIDTH, height: HEIGHT }}
@@ -57,8 +58,8 @@ function Basin({ one, isChosen, today, onChoose }: { one: Schema['LoadDayOut']; 
       </svg>
       <span className="relative block pt-1.5 text-center leading-tight whitespace-nowrap">
         <span className={isChosen ? 'block text-[13px] font-bold' : 'block text-[13px]'}>
-          {weekday(one.on)} {shortDate(day(one.on), today).replace(/ \d{4}$/, '')}
-        </span>
+          {date}
+        </span>{' '}
         <span className="block text-fine">{words}</span>
       </span>
     </button>

@@ -110,7 +110,12 @@ function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose }: KnotP
   const top = y(call.begins)
   const tall = Math.max(y(call.ends) - top, 8)
   const promised = appointment.standing === 'promised' || appointment.standing === 'offered'
-  const words = `${mark}${number + 1}, ${clock(call.begins)} to ${clock(call.ends)}: ${appointment.site}, ${serviceWords(appointment.services)}${promised ? ', promised' : ''}`
+  const services = serviceWords(appointment.services)
+  const site = cut(appointment.site)
+  const below = tall >= 2 * NOTE - 5 ? cut(services) : ''
+  // What is seen comes first: who speaks to the machine says what they see.
+  const rest = [`${mark}${number + 1}`, `${clock(call.begins)} to ${clock(call.ends)}`, below === services ? '' : services, site === appointment.site ? '' : appointment.site, promised ? 'promised' : '']
+  const words = `${[site, below].filter(Boolean).join(' ')}, ${rest.filter(Boolean).join(', ')}`
   return (
     <g role="button" tabIndex={0} aria-pressed={isChosen} aria-label={words} className="cursor-pointer outline-none [&:focus-visible>rect]:stroke-water" onClick={() => onChoose(appointment.id)} onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && onChoose(appointment.id)}>
       <rect x={x - 12} y={top - 1} width={220} height={tall + 2} fill="transparent" strokeWidth="2" />
@@ -121,11 +126,11 @@ function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose }: KnotP
       {appointment.standing === 'kept' && <circle cx={x} cy={top + tall / 2} r="2.4" className="fill-sheet" />}
       {appointment.hazard && <path d={`M${x - 15} ${top + 8}l5-8 5 8z`} className="fill-oxide" />}
       <text x={x + 12} y={top + Math.min(tall / 2 + 4, 11)} className={`fill-ink text-[12px] ${isChosen ? 'font-bold underline' : 'font-semibold'}`}>
-        {cut(appointment.site)}
-      </text>
-      {tall >= 2 * NOTE - 5 && (
+        {site}
+      </text>{' '}
+      {below && (
         <text x={x + 12} y={top + 24} className="fill-soft text-[10.5px]">
-          {cut(serviceWords(appointment.services))}
+          {below}
         </text>
       )}
     </g>
