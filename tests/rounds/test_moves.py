@@ -4,9 +4,10 @@ import datetime
 
 import pytest
 
+from aquifer.core.planning import routing
 from aquifer.core.planning.rounds import faults_of
 from aquifer.rounds import board
-from aquifer.rounds.models import Appointment, Service, Standing
+from aquifer.rounds.models import Appointment, Closed, Service, Standing
 from tests.conftest import FLUSH, visit
 
 
@@ -83,6 +84,31 @@ def test_a_broken_promise_is_told_and_has_to_be_meant(as_role, visits, crew, day
     assert client.post(f"rounds/appointments/{one.pk}/move", {**body, "despite": True}).status_code == 200
 
 
+def test_another_day_than_promised_or_a_closed_one_is_told(as_role, visits, crew, day):
+    client, (one, _, promised) = as_role("planner"), visits
+    other = day + datetime.timedelta(days=1)
+    Closed.objects.create(site=one.site, first_on=other, last_on=other, why="let to guests")
+    told = client.post(f"rounds/appointments/{one.pk}/cost", target(other, crew[0])).json()
+    assert told["faults"] == [f"{one.site.name} is closed on that day"]
+    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PROMISED, earliest=480, latest=540)
+    told = client.post(f"rounds/appointments/{promised.pk}/cost", target(other, crew[1])).json()
+    assert told["faults"] == [f"the promise to {promised.site.name} is of {day.day} {day:%B}"]
+    body = target(other, crew[1], version=promised.version, despite=True)
+    moved = client.post(f"rounds/appointments/{promised.pk}/move", body).json()
+    assert (moved["on"], moved["standing"], moved["earliest"]) == (str(other), "kept", None)
+    # What was kept by hand may be moved on without a word.
+    assert client.post(f"rounds/appointments/{promised.pk}/cost", target(day, crew[1])).json()["faults"] == []
+
+
+def test_a_week_in_which_a_site_is_closed_leaves_it_without_a_day(visits, day):
+    one, sunday = visits[0], day + datetime.timedelta(days=6 - day.weekday())
+    Appointment.objects.filter(pk=one.pk).update(on=None, member=None, begins=None)
+    Closed.objects.create(site=one.site, first_on=day, last_on=sunday, why="let to guests")
+    found = board.read(day, sunday, weeks_unplaced=True)
+    assert found.problem.stops[found.number(one.pk)].windows == (board.NEVER,)
+    assert found.number(one.pk) in routing.plan(found.problem, 0.1).left_out
+
+
 def test_a_visit_goes_back_among_the_unplaced_of_a_week(as_role, visits, day):
     client, one = as_role("planner"), visits[0]
     later = day + datetime.timedelta(days=14)
@@ -105,7 +131,7 @@ def test_coming_later_tells_what_is_risked(as_role, visits, day):
 
 def test_the_places_for_who_is_on_the_telephone(as_role, visits, crew, day, django_assert_max_num_queries):
     client = as_role("planner")
-    with django_assert_max_num_queries(40):
+    with django_assert_max_num_queries(16):
         told = client.get(f"rounds/appointments/{visits[0].pk}/places?first={day}&days=3").json()
     assert {(one["on"], one["member_id"]) for one in told} == {
         (str(day + datetime.timedelta(days=n)), member.pk) for n in range(3) for member in crew

@@ -17,6 +17,8 @@ FIRM_WORTH = 100_000
 """Minutes: nothing is worth leaving a promise out."""
 LEAST_WORTH, MOST_WORTH = 120, 2400
 """Minutes of driving that placing an ordinary visit is worth, by what it saves. Assumption."""
+NEVER = Window(-1, -1)
+"""Where no day is left: nothing begins before the first midnight."""
 OPEN = (Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED)
 
 
@@ -94,9 +96,7 @@ def _stops(
     shifts: Sequence[Shift],
     days: Sequence[crew.Working],
 ) -> tuple[Stop, ...]:
-    closed: dict[int, list[Closed]] = {}
-    for shut in Closed.objects.filter(site__in=[one.site_id for one in appointments]):
-        closed.setdefault(shut.site_id, []).append(shut)
+    closed = closed_of([one.site_id for one in appointments])
     shift_of = {(one.member.pk, one.on): number for number, one in enumerate(days)}
     stops = []
     for one, place in zip(appointments, at, strict=True):
@@ -117,6 +117,27 @@ def _stops(
     return tuple(stops)
 
 
+def closed_of(site_ids: Sequence[int]) -> dict[int, list[Closed]]:
+    """When these sites are closed; one query."""
+    found: dict[int, list[Closed]] = {}
+    for shut in Closed.objects.filter(site__in=site_ids):
+        found.setdefault(shut.site_id, []).append(shut)
+    return found
+
+
+def freed(board: Board, number: int, last: datetime.date) -> Board:
+    """The board with one visit that a person may move anywhere: its lock and its cap no longer bind it. A promise and a
+    closed day do, so that they are told."""
+    one = board.appointments[number]
+    bound = one
+    if one.standing in (Standing.PLANNED, Standing.KEPT):
+        bound = Appointment(site_id=one.site_id, standing=Standing.PLANNED)
+    open_days = windows(bound, board.first, last, closed_of([one.site_id]).get(one.site_id, []))
+    stop = replace(board.problem.stops[number], stays=False, windows=open_days)
+    stops = tuple(stop if n == number else other for n, other in enumerate(board.problem.stops))
+    return replace(board, problem=replace(board.problem, stops=stops))
+
+
 def windows(
     one: Appointment, first: datetime.date, last: datetime.date, closed: Sequence[Closed]
 ) -> tuple[Window, ...]:
@@ -129,6 +150,8 @@ def windows(
         in_time = [day for day in is_open if one.latest_on is None or day <= one.latest_on]
         # Past its cap already: the sooner the better, but any day will do.
         days = in_time or is_open
+    if not days:
+        return (NEVER,)
     early, late = one.earliest or 0, DAY - 1 if one.latest is None else one.latest
     return tuple(Window(DAY * (day - first).days + early, DAY * (day - first).days + late) for day in days)
 

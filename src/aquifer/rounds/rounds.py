@@ -1,6 +1,7 @@
 """Putting rounds in order, moving a visit by hand, and planning a day anew while it runs."""
 
 import datetime
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -103,7 +104,7 @@ class Told:
 def cost(appointment_id: int, target: Target) -> Told:
     """What moving a visit there would cost, before it is done. Raises: NotFound, Invalid."""
     one = _open(appointment_id)
-    late = lateness(one, target.on or target.week)
+    late = risk(one)(target.on or target.week)
     if target.on is None or target.member_id is None:
         promise = (
             [f"{one.site.name} was promised {one.on:%d %B}"] if one.standing == Standing.PROMISED and one.on else []
@@ -126,8 +127,8 @@ def possible(appointment_id: int, first: datetime.date, days: int) -> list[dict[
         found = board.of(first, last, [*found.appointments, whole])
     number = found.number(one.pk)
     assert number is not None
-    found = _unlocked(found, number, one)
-    standing, told = found.standing(), []
+    found = board.freed(found, number, last)
+    standing, told, late = found.standing(), [], risk(one)
     for shift, day in enumerate(found.days):
         if not found.problem.stops[number].needs <= found.problem.shifts[shift].able or one.people > (
             2 if day.member.helper else 1
@@ -145,26 +146,12 @@ def possible(appointment_id: int, first: datetime.date, days: int) -> list[dict[
                 "driving": here.driving,
                 "ends": here.ends % DAY,
                 "faults": [fault_words(found, fault) for fault in here.faults],
-                "lateness": lateness(one, day.on) if day.on > (one.on or one.week) else [],
+                "lateness": late(day.on) if day.on > (one.on or one.week) else [],
                 "refused": False,
                 "position": here.position,
             }
         )
     return sorted(told, key=lambda place: (len(place["faults"]), place["driving"], place["on"]))
-
-
-def _unlocked(found: board.Board, number: int, one: Appointment) -> board.Board:
-    """The board with one visit free to go anywhere; a promise of a day binds it no longer, but it is told."""
-    first = found.first
-    on = found.days[-1].on if found.days else first
-    free = Appointment(pk=one.pk, site_id=one.site_id, latest_on=None, standing=Standing.PLANNED)
-    stops = tuple(
-        replace(s, stays=False, windows=board.windows(free, first, on, [])) if n == number else s
-        for n, s in enumerate(found.problem.stops)
-    )
-    if one.standing == Standing.PROMISED:
-        stops = tuple(replace(s, stays=False) if n == number else s for n, s in enumerate(found.problem.stops))
-    return replace(found, problem=replace(found.problem, stops=stops))
 
 
 def move(appointment_id: int, target: Target, version: int, despite: bool) -> Appointment:
@@ -198,8 +185,9 @@ def move(appointment_id: int, target: Target, version: int, despite: bool) -> Ap
         position = told.position if told.position is not None else 0
         plan = moved(found.problem, found.standing(), number, shift, position)
         held = found.appointments[number]
-        if held.standing == Standing.PLANNED:
-            held.standing = Standing.KEPT
+        if held.standing == Standing.PLANNED or (held.is_firm and held.on not in (None, target.on)):
+            # On another day than it was promised, it is kept there until it is promised anew.
+            held.standing, held.earliest, held.latest = Standing.KEPT, None, None
             held.version += 1
             held.save()
         board.write(found, plan)
@@ -236,18 +224,11 @@ def _board_for(one: Appointment, target: Target) -> tuple[board.Board, int, int]
             Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk),
         ]
         found = board.of(on, on, everyone)
-        if one.standing == Standing.KEPT:
-            # A person who kept it elsewhere moves it now.
-            stops = tuple(
-                replace(s, stays=False) if n == len(everyone) - 1 else s for n, s in enumerate(found.problem.stops)
-            )
-            found = replace(found, problem=replace(found.problem, stops=stops))
     number, shift = found.number(one.pk), found.shift(target.member_id or 0, on)
     if shift is None:
         raise Invalid("They do not work on that day.", "rounds.away", {"member_id": "away"})
     assert number is not None
-    stops = tuple(replace(s, stays=False) if n == number else s for n, s in enumerate(found.problem.stops))
-    return replace(found, problem=replace(found.problem, stops=stops)), number, shift
+    return board.freed(found, number, on), number, shift
 
 
 def fault_words(found: board.Board, fault: Fault) -> str:
@@ -260,6 +241,10 @@ def fault_words(found: board.Board, fault: Fault) -> str:
         return f"{site} takes {', '.join(lacking)}, which {who} has not"
     if fault.breach is Breach.PEOPLE:
         return f"{site} takes two, and {who} goes alone"
+    if fault.breach is Breach.PROMISE and one and one.earliest is None:
+        return f"{site} is closed on that day"
+    if fault.breach is Breach.PROMISE and one and one.on and one.on != found.days[fault.shift].on:
+        return f"the promise to {site} is of {one.on.day} {one.on:%B}"
     if fault.breach is Breach.PROMISE:
         return f"the promise to {site} is missed by {fault.minutes} min"
     if fault.breach is Breach.HOURS:
@@ -269,29 +254,36 @@ def fault_words(found: board.Board, fault: Fault) -> str:
     return f"{site} is kept with somebody else"
 
 
-def lateness(one: Appointment, on: datetime.date) -> list[str]:
-    """What a move to a day does to the risk of being late, in words; none where it comes sooner or hardly later."""
-    words = []
+def risk(one: Appointment) -> Callable[[datetime.date], list[str]]:
+    """What a move does to the risk of being late, in words by day; none where it comes sooner or hardly later.
+
+    Reads the forecasts once, for any number of days.
+    """
     was = one.on or one.week
-    if one.latest_on is not None and on > one.latest_on and was <= one.latest_on:
-        words.append(f"past its latest day, {one.latest_on:%d %B %Y}")
-    services = list(one.services.values_list("heater_id", "component"))
-    days = 0.0
-    for row in (
-        Forecast.objects.current()
-        .filter(heater__in={heater for heater, _ in services})
-        .values("heater_id", "component", "as_of", "reached_days", "probability_today")
-    ):
-        if (row["heater_id"], row["component"]) not in services:
-            continue
-        reached = np.array([[np.inf if d is None else d for d in row["reached_days"]]]) / DAYS_PER_YEAR
-        weeks = max((max(was, on) - row["as_of"]).days // 7 + 2, 2)
-        over = season.expected_over(reached, PROBABILITIES, np.array([row["probability_today"]]), weeks)[0]
-        before, after = (min(max((day - row["as_of"]).days // 7, 0), weeks - 1) for day in (was, on))
-        days += DAYS_PER_YEAR * float(over[after] - over[before])
-    if days >= 1:
-        words.append(f"{days:.0f} days more over a limit to be expected")
-    return words
+    wanted = set(one.services.values_list("heater_id", "component"))
+    current = Forecast.objects.current().filter(heater__in={heater for heater, _ in wanted})
+    names = ("heater_id", "component", "as_of", "reached_days", "probability_today")
+    rows = [row for row in current.values(*names) if (row["heater_id"], row["component"]) in wanted]
+
+    def told(on: datetime.date) -> list[str]:
+        words = []
+        if one.latest_on is not None and on > one.latest_on >= was:
+            words.append(f"past its latest day, {one.latest_on:%d %B %Y}")
+        days = sum(_over_days(row, was, on) for row in rows)
+        if days >= 1:
+            words.append(f"{days:.0f} days more over a limit to be expected")
+        return words
+
+    return told
+
+
+def _over_days(row: dict[str, Any], was: datetime.date, on: datetime.date) -> float:
+    """Days over its limit to be expected more for a service on ``on`` than on ``was``."""
+    reached = np.array([[np.inf if d is None else d for d in row["reached_days"]]]) / DAYS_PER_YEAR
+    weeks = max((max(was, on) - row["as_of"]).days // 7 + 2, 2)
+    over = season.expected_over(reached, PROBABILITIES, np.array([row["probability_today"]]), weeks)[0]
+    before, after = (min(max((day - row["as_of"]).days // 7, 0), weeks - 1) for day in (was, on))
+    return DAYS_PER_YEAR * float(over[after] - over[before])
 
 
 @dataclass(frozen=True)
