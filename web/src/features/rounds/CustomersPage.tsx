@@ -29,8 +29,8 @@ export function CustomersPage() {
   const messages = useQuery(messagesOptions)
   const offer = useOffer()
   const error = calls.error ?? messages.error
-  if (error) return <Failed error={error} onRetry={() => void calls.refetch()} />
-  if (!calls.data || !messages.data) return <Loading what="the messages" />
+  if (error) return <><h1 className="sr-only">Customers</h1><Failed error={error} onRetry={() => void calls.refetch()} /></>
+  if (!calls.data || !messages.data) return <><h1 className="sr-only">Customers</h1><Loading what="the messages" /></>
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Customers</h1>

@@ -40,8 +40,8 @@ export function RoundsPage() {
   const error = weeks.error ?? found.error ?? season.error
   const every = [...(found.data?.rounds.flatMap((one) => one.calls.map((call) => call.appointment)) ?? []), ...(found.data?.without_time ?? []), ...(unplaced.data?.rows ?? [])]
   const chosen = every.find((one) => one.id === chosenId)
-  if (error) return <Failed error={error} onRetry={() => void weeks.refetch()} />
-  if (!weeks.data || !season.data) return <Loading what="the rounds" />
+  if (error) return <><h1 className="sr-only">Rounds</h1><Failed error={error} onRetry={() => void weeks.refetch()} /></>
+  if (!weeks.data || !season.data) return <><h1 className="sr-only">Rounds</h1><Loading what="the rounds" /></>
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Rounds</h1>

@@ -26,8 +26,8 @@ export function SeasonPage() {
   const shown = season.data?.run?.weeks ?? 52
   const weeks = useQuery(weeksOptions(season.data?.run?.first_week ?? today, shown))
   const [frame, size] = useSize()
-  if (season.error) return <Failed error={season.error} onRetry={() => void season.refetch()} />
-  if (!season.data) return <Loading what="the season" />
+  if (season.error) return <><h1 className="sr-only">The season</h1><Failed error={season.error} onRetry={() => void season.refetch()} /></>
+  if (!season.data) return <><h1 className="sr-only">The season</h1><Loading what="the season" /></>
   const { run, figures } = season.data
   return (
     <div className="flex h-full flex-col">

@@ -22,8 +22,8 @@ export function StockPage() {
   const on = address.get('on') || (firstWorkingDay(weeks.data ?? [], today) ?? today)
   const found = useQuery(stockOptions(on))
   const level = useServiceLevel()
-  if (found.error) return <Failed error={found.error} onRetry={() => void found.refetch()} />
-  if (!found.data || !weeks.data) return <Loading what="the lists" />
+  if (found.error) return <><h1 className="sr-only">Trucks and parts</h1><Failed error={found.error} onRetry={() => void found.refetch()} /></>
+  if (!found.data || !weeks.data) return <><h1 className="sr-only">Trucks and parts</h1><Loading what="the lists" /></>
   const now = found.data.service_level
   const choices = [...new Set([...LEVELS, now])].sort((a, b) => a - b)
   return (
