@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
-from aquifer.core.planning import promises, routing
+from aquifer.core.planning import promises, routing, unpaused
 from aquifer.core.planning.rounds import (
     Breach,
     Call,
@@ -140,6 +140,23 @@ def test_a_day_planned_anew_changes_little():
     plan = routing.plan(found, 0.2, [[0], [1, 2]])
     assert faults_of(found, plan) == [] and plan.left_out == ()
     assert plan.where() == {0: 1, 1: 1, 2: 1}
+
+
+def test_a_start_without_pauses_leaves_room_for_them():
+    # From 490 on there is time for one of the two hours and a half before the pause and the promise after it.
+    found = problem(
+        Stop(1, 150, GAS), Stop(1, 60, GAS), Stop(2, 60, GAS), Stop(2, 60, GAS, windows=(Window(775, 790),))
+    )
+    begun = unpaused.sequences(found, 0.2, 25)
+    assert sorted(begun[0]) == [0, 1, 2, 3]
+    assert timed(found, 0, begun[0]).faults == []
+
+
+def test_a_start_knows_who_can_do_a_visit_and_whose_it_is():
+    other = replace(DAY, able=frozenset({"electrical"}))
+    stops = (Stop(1, 60, GAS), Stop(1, 60, frozenset({"electrical"})), Stop(2, 60, shift=0, stays=True))
+    assert unpaused.sequences(problem(*stops, shifts=(other, DAY)), 0.2, 25) == [[1, 2], [0]]
+    assert not unpaused.suits(problem(Stop(1, 60, windows=(Window(500, 510), Window(600, 610)))))
 
 
 def test_what_a_shift_cannot_keep_is_taken_off_it_and_nothing_else():
