@@ -11,6 +11,7 @@ from aquifer.company.api import router as company
 from aquifer.forecasts.api import router as forecasts
 from aquifer.heaters.api import router as heaters
 from aquifer.imports.api import router as imports
+from aquifer.money.api import router as money
 from aquifer.open_ends.api import router as open_ends
 from aquifer.outbox.api import router as outbox
 from aquifer.places.api import router as places
@@ -35,6 +36,7 @@ for prefix, router in (
     ("/rounds", rounds),
     ("/outbox", outbox),
     ("", stock),
+    ("", money),
     ("", imports),
     ("", attachments),
     ("", whole_base),

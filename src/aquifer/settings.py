@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "aquifer.rounds",
     "aquifer.outbox",
     "aquifer.stock",
+    "aquifer.money",
     "aquifer.imports",
     "aquifer.whole_base",
     "aquifer.demo",

@@ -18,6 +18,7 @@ class Action(StrEnum):
     IMPORT = "import files"
     TAKE_OUT = "take the whole base out"
     PLAN = "plan the rounds"
+    KEEP_PRICES = "keep prices, plans and quotes"
     COUNT = "count what is on a truck"
     RECORD_VISIT = "record a visit"
     RECORD_ALONE = "record a visit without a supervisor"
@@ -33,10 +34,11 @@ ALLOWED: dict[Role, frozenset[Action]] = {
             Action.RECORD_PLACE,
             Action.IMPORT,
             Action.PLAN,
+            Action.KEEP_PRICES,
             Action.COUNT,
         }
     ),
-    Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN}),
+    Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN, Action.KEEP_PRICES}),
     Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT, Action.COUNT}),
 }
 

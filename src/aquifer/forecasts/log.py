@@ -25,6 +25,7 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     """Everything that the heater's page draws."""
     inputs = load(today, Heater.objects.filter(pk=heater.pk))
     forecasts = current(heater.pk)
+    by_component = {one.component: one for one in forecasts}
     rates = {Component(one.component): np.array(one.rate) for one in forecasts}
     installed: datetime.date = inputs.installed[0].astype(object)
     entries, in_service = _entries(heater), heater.archived_at is None
@@ -37,7 +38,7 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
         "courses": [_course(one, installed) for one in trace.courses(inputs.fleet, rates, YEARS_AHEAD)],
         "forecasts": forecasts,
         "upkeep": upkeep.read(heater, installed) if in_service else [],
-        "judgements": judgements(heater, inputs, {one.component: one for one in forecasts}) if in_service else [],
+        "judgements": [dataclasses.asdict(one) for one in _judged(heater, inputs, by_component)] if in_service else [],
     }
 
 
@@ -84,8 +85,13 @@ def _course(one: trace.Course, installed: datetime.date) -> dict[str, Any]:
     }
 
 
-def judgements(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast]) -> list[dict[str, Any]]:
-    """The rules of judgement for one heater, as the core decides them."""
+def judged(heater: Heater, today: datetime.date) -> list[judgement.Judgement]:
+    """The rules of judgement for one heater, by its forecasts in force."""
+    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    return _judged(heater, inputs, {one.component: one for one in Forecast.objects.current().filter(heater=heater)})
+
+
+def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast]) -> list[judgement.Judgement]:
     company = Company.current()
     states = {
         Component(name): {
@@ -102,7 +108,7 @@ def judgements(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecas
         heater.site.softened,
         heater.drain_port_height_mm,
     )
-    return [dataclasses.asdict(one) for one in judgement.judge(facts, company.schools)]
+    return judgement.judge(facts, company.schools)
 
 
 def _seen(heater: Heater) -> judgement.Seen:

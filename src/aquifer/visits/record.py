@@ -25,6 +25,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.forecasts.tasks import defer_zone
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.money.tasks import raise_quotes
 from aquifer.rounds.done import visited
 from aquifer.visits.models import Finding, Visit
 from aquifer.visits.schemas import VisitIn
@@ -85,6 +86,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             visit.save(update_fields=["moved"])
             visited(heater.pk, visit.on)
             defer_zone(heater.site.zone_id)
+            raise_quotes.defer(visit_id=visit.pk)
     except IntegrityError:
         # Both copies of a visit sent twice passed the first look; the unique id let one of them in.
         if existing := _existing(payload):

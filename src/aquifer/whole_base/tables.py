@@ -22,6 +22,7 @@ from aquifer.formats.csv_table import cell
 from aquifer.formats.sheet import plain
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports.models import RememberedColumns
+from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteLine
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.places.models import Feature
@@ -126,6 +127,12 @@ _RECORDS: list[tuple[str, Any]] = [
     ("answers", Answer),
     ("held_parts", Held),
     ("stock_settings", StockSettings),
+    ("money_settings", MoneySettings),
+    ("prices", Price),
+    ("contract_plans", ContractPlan),
+    ("contracts", Contract),
+    ("quotes", Quote),
+    ("quote_lines", QuoteLine),
     ("saved_views", SavedView),
     ("remembered_columns", RememberedColumns),
 ]

@@ -11,7 +11,7 @@ from django.utils import timezone
 from aquifer.accounts.models import Role, User
 from aquifer.attachments import keep as attachments
 from aquifer.company.models import Company
-from aquifer.demo import crew
+from aquifer.demo import crew, money
 from aquifer.demo.district import TECHNICIANS
 from aquifer.demo.pictures import rating_plate
 from aquifer.demo.simulate import simulate
@@ -70,6 +70,7 @@ class Command(BaseCommand):
         crew.load(today, DEMO_PASSWORD)
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
+        money.load(today)
         if not options["unplanned"]:
             planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
             runs.work_on(planned.pk)

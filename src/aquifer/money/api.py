@@ -1,0 +1,208 @@
+import csv
+import datetime
+import io
+from collections import Counter
+from decimal import Decimal
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.db.models import Count, Q
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Router, Status
+
+from aquifer.accounts.access import Action, allowed
+from aquifer.core.money import NOTHING, rounded
+from aquifer.customers.models import Site
+from aquifer.errors import Conflict, Invalid, NotFound
+from aquifer.formats.csv_table import cell
+from aquifer.money import quotes, worth
+from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
+from aquifer.money.schemas import (
+    ContractIn,
+    ContractOut,
+    ContractPlanIn,
+    ContractPlanOut,
+    DayWorthOut,
+    Id,
+    MoneyOut,
+    MoneySettingsIn,
+    PriceIn,
+    PriceOut,
+    QuoteLinesIn,
+    QuoteOut,
+    QuotesOut,
+    QuoteStepIn,
+)
+
+router = Router(tags=["money"])
+MOST_QUOTES = 300
+LONGEST_DAYS = 366
+
+
+@router.get("/money", response=MoneyOut, auth=allowed(Action.READ))
+def money(request: HttpRequest) -> dict[str, Any]:
+    """The price book and the plans that customers can be on."""
+    return {"settings": MoneySettings.current(), "prices": list(Price.objects.all()), "plans": list(_plans())}
+
+
+def _plans() -> Any:
+    today = timezone.localdate()
+    running = Q(contracts__begins_on__lte=today) & (
+        Q(contracts__ends_on__isnull=True) | Q(contracts__ends_on__gte=today)
+    )
+    return ContractPlan.objects.annotate(sites=Count("contracts", filter=running))
+
+
+@router.put("/money/settings", response=MoneySettingsIn, auth=allowed(Action.KEEP_PRICES))
+def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> Any:
+    """The currency, what an hour costs, how long a quote lasts."""
+    return MoneySettings.objects.update_or_create(pk=1, defaults=payload.dict())[0]
+
+
+@router.put("/money/prices", response=PriceOut, auth=allowed(Action.KEEP_PRICES))
+def set_price(request: HttpRequest, payload: PriceIn) -> Any:
+    """A line of the price book, new or in the place of the one of its key."""
+    said = payload.dict()
+    return Price.objects.update_or_create(key=said.pop("key"), defaults=said)[0]
+
+
+@router.delete("/money/prices/{price_id}", response={204: None}, auth=allowed(Action.KEEP_PRICES))
+def drop_price(request: HttpRequest, price_id: Id) -> Status[None]:
+    """Take a line out of the price book; quotes keep what they say."""
+    one = Price.objects.filter(pk=price_id).first()
+    if one is None:
+        raise NotFound("There is no such price.")
+    one.delete()
+    return Status(204, None)
+
+
+@router.put("/money/plans", response=ContractPlanOut, auth=allowed(Action.KEEP_PRICES))
+def set_plan(request: HttpRequest, payload: ContractPlanIn) -> Any:
+    """A plan, new or in the place of the one of its name; contracts on it follow."""
+    said = payload.dict()
+    one = ContractPlan.objects.update_or_create(name=said.pop("name"), defaults=said)[0]
+    return _plans().get(pk=one.pk)
+
+
+@router.get("/sites/{site_id}/contract", response=ContractOut, auth=allowed(Action.READ))
+def contract(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+    """The contract of a site today."""
+    return _contract(_site(site_id), timezone.localdate())
+
+
+@router.put("/sites/{site_id}/contract", response=ContractOut, auth=allowed(Action.KEEP_PRICES))
+def set_contract(request: HttpRequest, site_id: Id, payload: ContractIn) -> dict[str, Any]:
+    """Put a site on a plan from a day on, or end its contract with the day before."""
+    site = _site(site_id)
+    if payload.plan_id is not None and not ContractPlan.objects.filter(pk=payload.plan_id).exists():
+        raise NotFound("There is no such plan.", fields={"plan_id": "no such plan"})
+    try:
+        with transaction.atomic():
+            now = Contract.objects.select_for_update().filter(site=site, ends_on__isnull=True).first()
+            if now is not None and payload.on <= now.begins_on:
+                raise Invalid(
+                    f"The contract in force began on {now.begins_on}; a change comes after it.",
+                    "contract.before",
+                    {"on": f"after {now.begins_on}"},
+                )
+            if now is not None:
+                now.ends_on = payload.on - datetime.timedelta(days=1)
+                now.save()
+            if payload.plan_id is not None:
+                Contract.objects.create(site=site, plan_id=payload.plan_id, begins_on=payload.on)
+    except IntegrityError:
+        raise Conflict("Somebody changed this contract meanwhile: look again.", "contract.changed") from None
+    return _contract(site, max(payload.on, timezone.localdate()))
+
+
+def _site(site_id: int) -> Site:
+    site = Site.objects.filter(pk=site_id).first()
+    if site is None:
+        raise NotFound("There is no such site.")
+    return site
+
+
+def _contract(site: Site, on: datetime.date) -> dict[str, Any]:
+    running = site.contracts.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=on), begins_on__lte=on)
+    one = running.select_related("plan").last()
+    if one is None:
+        return {"plan_id": None, "plan": "", "begins_on": None}
+    return {"plan_id": one.plan_id, "plan": one.plan.name, "begins_on": one.begins_on}
+
+
+@router.get("/money/quotes", response=QuotesOut, auth=allowed(Action.READ))
+def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id: Id | None = None) -> dict[str, Any]:
+    """Quotes of one state or all, the newest first, with how many there are of each."""
+    every = Quote.objects.all() if heater_id is None else Quote.objects.filter(heater_id=heater_id)
+    counts = Counter(dict.fromkeys(QuoteState, 0))
+    counts.update(dict(every.order_by().values_list("state").annotate(n=Count("pk"))))
+    found = every if state is None else every.filter(state=state)
+    return {
+        "currency": MoneySettings.current().currency,
+        "counts": counts,
+        "quotes": [_quote(one) for one in _whole(found)[:MOST_QUOTES]],
+    }
+
+
+@router.put("/money/quotes/{quote_id}/lines", response=QuoteOut, auth=allowed(Action.KEEP_PRICES))
+def write_quote(request: HttpRequest, quote_id: Id, payload: QuoteLinesIn) -> dict[str, Any]:
+    """Put other lines in the place of a draft's."""
+    lines = [quotes.NewLine(**one.dict()) for one in payload.lines]
+    return _again(quotes.write(quote_id, payload.version, lines))
+
+
+@router.post("/money/quotes/{quote_id}/state", response=QuoteOut, auth=allowed(Action.KEEP_PRICES))
+def step_quote(request: HttpRequest, quote_id: Id, payload: QuoteStepIn) -> dict[str, Any]:
+    """Take a quote to its next state."""
+    return _again(quotes.step(quote_id, payload.version, payload.to, timezone.localdate()))
+
+
+def _whole(found: Any) -> Any:
+    return found.select_related("heater__site__customer").prefetch_related("lines")
+
+
+def _again(one: Quote) -> dict[str, Any]:
+    return _quote(_whole(Quote.objects.all()).get(pk=one.pk))
+
+
+def _quote(one: Quote) -> dict[str, Any]:
+    site, lines = one.heater.site, list(one.lines.all())
+    names = (
+        "id", "version", "state", "what", "why", "raised_on", "sent_on", "answered_on", "valid_until", "done_on",
+        "heater_id",
+    )  # fmt: skip
+    return {name: getattr(one, name) for name in names} | {
+        "steps": STEPS[QuoteState(one.state)],
+        "tag": one.heater.tag,
+        "site_id": site.pk,
+        "site": site.name,
+        "customer": site.customer.name,
+        "phone": site.customer.phone,
+        "lines": lines,
+        "total": sum((rounded((of.price or NOTHING) * of.quantity) for of in lines), Decimal(0)),
+    }
+
+
+@router.get("/money/days/{on}", response=DayWorthOut, auth=allowed(Action.READ))
+def day(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
+    """What a day's planned visits are worth and cost."""
+    return worth.of_day(on)
+
+
+@router.get("/money/books.csv", auth=allowed(Action.KEEP_PRICES))
+def books(request: HttpRequest, first: datetime.date, last: datetime.date) -> HttpResponse:
+    """What was done between two days, a line each, as a table for the books."""
+    if not 0 <= (last - first).days <= LONGEST_DAYS:
+        raise Invalid(
+            f"From {first} to {last}; allowed: 1 to {LONGEST_DAYS + 1} days.", fields={"last": "after the first"}
+        )
+    text = io.StringIO()
+    writer = csv.writer(text)
+    writer.writerow(worth.COLUMNS)
+    currency = MoneySettings.current().currency
+    for one in worth.books(first, last):
+        writer.writerow([cell(getattr(one, name)) for name in worth.COLUMNS[:-1]] + [cell(currency)])
+    answer = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="books {first} to {last}.csv"'
+    return answer

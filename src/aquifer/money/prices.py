@@ -1,0 +1,60 @@
+"""The price book and the contracts as the core takes them."""
+
+import datetime
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from django.db.models import Q
+
+from aquifer.core.money import Book, Terms, entry_of
+from aquifer.core.money import Price as CorePrice
+from aquifer.core.vocabulary import Component
+from aquifer.money.models import Contract, MoneySettings, Price
+
+
+@dataclass(frozen=True)
+class PriceBook:
+    """The company's prices, with the words that customers read."""
+
+    book: Book
+    entries: dict[str, str]
+    currency: str
+
+    def words(self, key: str) -> str:
+        """How a key is called; by itself where the book does not know it."""
+        entry = entry_of(self.book, key)
+        return self.entries[entry] if entry else key.replace("_", " ").replace("/", ", ")
+
+
+def read() -> PriceBook:
+    """The price book in force; two queries."""
+    settings, rows = MoneySettings.current(), list(Price.objects.all())
+    return PriceBook(
+        Book(settings.hour_cost, {one.key: CorePrice(one.price, one.cost) for one in rows}),
+        {one.key: one.words for one in rows},
+        settings.currency,
+    )
+
+
+@dataclass(frozen=True)
+class SiteTerms:
+    terms: Terms = Terms()
+    plan: str = ""
+
+
+class Contracts:
+    """What is included at some sites, by day; one query."""
+
+    def __init__(self, sites: Iterable[int], first: datetime.date, last: datetime.date) -> None:
+        self._of: dict[int, list[Contract]] = {}
+        found = Contract.objects.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=first), begins_on__lte=last)
+        for one in found.filter(site__in=set(sites)).select_related("plan"):
+            self._of.setdefault(one.site_id, []).append(one)
+
+    def on(self, site_id: int, day: datetime.date) -> SiteTerms:
+        """What is included at a site on a day."""
+        for one in reversed(self._of.get(site_id, [])):
+            if one.begins_on <= day and (one.ends_on is None or day <= one.ends_on):
+                includes = frozenset(Component(name) for name in one.plan.includes)
+                return SiteTerms(Terms(includes, one.plan.call_out, one.plan.parts_off), one.plan.name)
+        return SiteTerms()

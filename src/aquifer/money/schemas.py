@@ -1,0 +1,144 @@
+"""What money sends and takes. Amounts are strings of digits with at most two places, so that nothing is lost."""
+
+import datetime
+from decimal import Decimal
+from typing import Annotated
+
+from ninja import Schema
+from pydantic import AfterValidator, ConfigDict, Field, StringConstraints
+
+from aquifer.core.follow_up import FollowUp
+from aquifer.core.money import rounded
+from aquifer.core.vocabulary import Component
+from aquifer.money.models import QuoteState
+
+Id = Annotated[int, Field(ge=1, le=2**62)]
+Money = Annotated[Decimal, AfterValidator(rounded)]
+Amount = Annotated[Decimal, Field(ge=0, le=Decimal("9999999.99"), decimal_places=2), AfterValidator(rounded)]
+Share = Annotated[Decimal, Field(ge=0, le=1, decimal_places=2)]
+Text = Annotated[str, StringConstraints(min_length=1, max_length=120, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+Key = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+
+
+class _In(Schema):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class MoneySettingsIn(_In):
+    currency: Annotated[str, StringConstraints(min_length=1, max_length=8, pattern=r"^[^\x00]*$")]
+    hour_cost: Amount
+    quotes_last_days: Annotated[int, Field(ge=1, le=365)]
+
+
+class PriceIn(_In):
+    key: Key
+    words: Text
+    price: Amount
+    cost: Amount = Decimal(0)
+
+
+class PriceOut(PriceIn):
+    id: int
+
+
+class ContractPlanIn(_In):
+    name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+    yearly: Amount
+    includes: list[Component]
+    call_out: bool
+    parts_off: Share
+
+
+class ContractPlanOut(ContractPlanIn):
+    id: int
+    sites: int = Field(description="On this plan today.")
+
+
+class MoneyOut(Schema):
+    settings: MoneySettingsIn
+    prices: list[PriceOut]
+    plans: list[ContractPlanOut]
+
+
+class ContractIn(_In):
+    plan_id: Id | None = Field(description="None ends the contract in force.")
+    on: datetime.date
+
+
+class ContractOut(Schema):
+    plan_id: int | None
+    plan: str
+    begins_on: datetime.date | None
+
+
+class QuoteLineIn(_In):
+    key: Key
+    words: Text
+    quantity: Annotated[Decimal, Field(gt=0, le=9999, decimal_places=2)]
+    price: Amount | None
+
+
+class QuoteOut(Schema):
+    id: int
+    version: int
+    state: QuoteState
+    steps: list[QuoteState]
+    what: FollowUp
+    why: list[str]
+    raised_on: datetime.date
+    sent_on: datetime.date | None
+    answered_on: datetime.date | None
+    valid_until: datetime.date | None
+    done_on: datetime.date | None
+    heater_id: int
+    tag: str
+    site_id: int
+    site: str
+    customer: str
+    phone: str
+    lines: list[QuoteLineIn]
+    total: Money
+
+
+class QuotesOut(Schema):
+    currency: str
+    counts: dict[QuoteState, int]
+    quotes: list[QuoteOut]
+
+
+class QuoteLinesIn(_In):
+    version: int
+    lines: Annotated[list[QuoteLineIn], Field(min_length=1, max_length=40)]
+
+
+class QuoteStepIn(_In):
+    version: int
+    to: QuoteState
+
+
+class WorthOut(Schema):
+    charged: Money
+    included: Money = Field(description="What contracts pay for, at list price.")
+    cost: Money
+    left: Money
+    unpriced: list[str]
+
+
+class VisitLineOut(Schema):
+    words: str
+    amount: Money
+    included: Money
+    priced: bool
+
+
+class VisitWorthOut(WorthOut):
+    appointment_id: int
+    plan: str
+    lines: list[VisitLineOut]
+
+
+class DayWorthOut(Schema):
+    on: datetime.date
+    currency: str
+    total: WorthOut
+    visits: list[VisitWorthOut]

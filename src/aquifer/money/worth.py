@@ -1,0 +1,155 @@
+"""Visits in money: those planned for a day, and those done, line by line for the books."""
+
+import datetime
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from aquifer.core import money
+from aquifer.core.money import CALL_OUT, Line, line, visit_lines, worth
+from aquifer.core.vocabulary import LOOKED_AT, Component, Method, Task
+from aquifer.money import prices
+from aquifer.money.models import Quote, QuoteState
+from aquifer.money.quotes import DOES
+from aquifer.rounds import read as rounds
+from aquifer.rounds.models import CrewMember
+from aquifer.visits.models import Finding, Visit
+
+_METHODS = {
+    Task.DESCALE: Method.DESCALE,
+    Task.ANODE_INSPECTION: Method.INSPECT,
+    Task.RELIEF_VALVE_EXERCISE: Method.EXERCISE,
+    Task.EXPANSION_TANK_CHECK: Method.CHECK,
+}
+_PARTS = {
+    Task.RELIEF_VALVE_REPLACEMENT: "relief valve",
+    Task.ANODE_REPLACEMENT: "anode",
+    Task.EXPANSION_TANK_REPLACEMENT: "expansion tank",
+}
+
+
+def of_day(on: datetime.date) -> dict[str, Any]:
+    """What each planned visit of a day is worth and costs. A round's driving is shared evenly by its visits."""
+    told, book = rounds.day(on), prices.read()
+    helpers = set(CrewMember.objects.exclude(helper="").values_list("pk", flat=True))
+    calls = [(one, call["appointment"]) for one in told["rounds"] for call in one["calls"]]
+    contracts = prices.Contracts([a["site_id"] for _, a in calls], on, on)
+    rows, total = [], money.Worth(money.NOTHING, money.NOTHING, money.NOTHING)
+    for one, appointment in calls:
+        minutes = appointment["minutes"] + one["driving"] / len(one["calls"])
+        people = 2 if one["member_id"] in helpers else 1
+        services = [(Component(s["component"]), Method(s["method"])) for s in appointment["services"]]
+        here = contracts.on(appointment["site_id"], on)
+        lines = visit_lines(services, (), book.book, here.terms)
+        found = worth(lines, Decimal(people * minutes) / 60, book.book)
+        rows.append(_told(found) | {"appointment_id": appointment["id"], "plan": here.plan} | _lines(lines, book))
+        total = money.Worth(total.charged + found.charged, total.included + found.included, total.cost + found.cost, ())
+    return {"on": on, "currency": book.currency, "total": _told(total), "visits": rows}
+
+
+def _told(found: money.Worth) -> dict[str, Any]:
+    return {
+        "charged": found.charged,
+        "included": found.included,
+        "cost": found.cost,
+        "left": found.left,
+        "unpriced": list(found.unpriced),
+    }
+
+
+def _lines(lines: list[Line], book: prices.PriceBook) -> dict[str, Any]:
+    told = [
+        {
+            "words": book.words(one.key),
+            "amount": one.amount,
+            "included": one.included,
+            "priced": one.price is not None,
+        }
+        for one in lines
+    ]
+    return {"lines": told}
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line for the books."""
+
+    on: datetime.date
+    customer: str
+    site: str
+    heater: str
+    what: str
+    quantity: Decimal
+    price: Decimal | None
+    amount: Decimal
+    included: Decimal
+    plan: str
+    quote: int | None
+
+
+COLUMNS = (
+    "on", "customer", "site", "heater", "what", "quantity", "price", "amount", "included", "plan", "quote", "currency",
+)  # fmt: skip
+
+
+def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
+    """What was done between two days: coming once a site and day, services, parts, and quotes that were carried out.
+
+    A part that a quote was written for is in the quote and not beside it.
+    """
+    book = prices.read()
+    visits = list(
+        Visit.objects.filter(on__gte=first, on__lte=last)
+        .select_related("heater__site__customer")
+        .order_by("on", "heater__site__code", "heater__tag", "pk")
+    )
+    findings: dict[int, list[Finding]] = defaultdict(list)
+    for one in Finding.objects.filter(visit__in=visits, correction__isnull=True).order_by("pk"):
+        findings[one.visit_id].append(one)
+    quotes = list(
+        Quote.objects.filter(state=QuoteState.DONE, done_on__gte=first, done_on__lte=last)
+        .select_related("heater__site__customer")
+        .prefetch_related("lines")
+        .order_by("done_on", "pk")
+    )
+    quoted = {(one.heater_id, one.done_on, one.what) for one in quotes}
+    contracts = prices.Contracts([one.heater.site_id for one in visits], first, last)
+    come: set[tuple[int, datetime.date]] = set()
+    for visit in visits:
+        here, heater = contracts.on(visit.heater.site_id, visit.on), visit.heater
+        lines = []
+        if (heater.site_id, visit.on) not in come:
+            come.add((heater.site_id, visit.on))
+            lines.append(line(book.book, CALL_OUT, Decimal(1), here.terms.call_out))
+        for one in findings[visit.pk]:
+            task = Task(one.task)
+            if task in _PARTS:
+                if not any((heater.pk, visit.on, what) in quoted for what in DOES[task]):
+                    lines.append(line(book.book, _PARTS[task], Decimal(1), off=here.terms.parts_off))
+            elif service := _service(one):
+                lines.append(
+                    line(book.book, money.service_key(*service), Decimal(1), service[0] in here.terms.includes)
+                )
+        for priced in lines:
+            yield Entry(
+                visit.on, heater.site.customer.code, heater.site.code, heater.tag, book.words(priced.key),
+                priced.quantity, priced.price, priced.amount, priced.included, here.plan, None,
+            )  # fmt: skip
+    for quote in quotes:
+        heater = quote.heater
+        for of in quote.lines.all():
+            amount = money.rounded((of.price or money.NOTHING) * of.quantity)
+            yield Entry(
+                quote.done_on, heater.site.customer.code, heater.site.code, heater.tag, of.words, of.quantity,
+                of.price, amount, money.NOTHING, "", quote.pk,
+            )  # fmt: skip
+
+
+def _service(one: Finding) -> tuple[Component, Method] | None:
+    """The service that a finding is of, or nothing that is charged by itself."""
+    task = Task(one.task)
+    if task is Task.FLUSH:
+        return Component.SEDIMENT, Method(one.method)
+    return (LOOKED_AT[task], _METHODS[task]) if task in _METHODS else None
