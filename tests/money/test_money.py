@@ -53,7 +53,8 @@ def test_a_stuck_valve_raises_one_quote_at_the_books_price(as_role, forecasted, 
     one = next(one for one in told["quotes"] if one["what"] == "relief_valve")
     assert (one["total"], one["tag"], one["steps"]) == ("130.00", heater.tag, ["sent", "dropped"])
     assert "passed no water" in one["why"][0]
-    assert told["counts"]["draft"] == len(told["quotes"])
+    assert told["stages"]["draft"]["quotes"] == len(told["quotes"])
+    assert told["stages"]["draft"]["total"] == f"{sum(float(q['total']) for q in told['quotes']):.2f}"
 
 
 def test_recording_a_visit_queues_its_quotes(as_role, forecasted, book):
@@ -160,7 +161,9 @@ def test_prices_plans_and_contracts_are_kept(as_role, base):
     path = f"sites/{site.pk}/contract"
     assert put(planner, path, {"plan_id": made["id"], "on": str(today)}).json()["plan"] == "Yearly"
     assert put(planner, path, {"plan_id": None, "on": str(today)}).status_code == 422
-    assert planner.get("money").json()["plans"][0]["sites"] == 1
+    told = planner.get("money").json()
+    assert told["plans"][0]["sites"] == 1
+    assert "relief_valve" in told["missing"] and "call_out" not in told["missing"]
     tomorrow = today + datetime.timedelta(days=1)
     assert put(planner, path, {"plan_id": None, "on": str(tomorrow)}).json()["plan_id"] is None
     assert planner.get(path).json()["plan"] == "Yearly"

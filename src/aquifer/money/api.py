@@ -1,12 +1,11 @@
 import csv
 import datetime
 import io
-from collections import Counter
 from decimal import Decimal
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Count, Q
+from django.db.models import Count, F, Q, Sum
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
@@ -16,7 +15,7 @@ from aquifer.core.money import NOTHING, rounded
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.formats.csv_table import cell
-from aquifer.money import quotes, worth
+from aquifer.money import prices, quotes, worth
 from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.money.schemas import (
     ContractIn,
@@ -27,6 +26,7 @@ from aquifer.money.schemas import (
     Id,
     MoneyOut,
     MoneySettingsIn,
+    MoneySettingsOut,
     PriceIn,
     PriceOut,
     QuoteLinesIn,
@@ -43,7 +43,12 @@ LONGEST_DAYS = 366
 @router.get("/money", response=MoneyOut, auth=allowed(Action.READ))
 def money(request: HttpRequest) -> dict[str, Any]:
     """The price book and the plans that customers can be on."""
-    return {"settings": MoneySettings.current(), "prices": list(Price.objects.all()), "plans": list(_plans())}
+    return {
+        "settings": MoneySettings.current(),
+        "prices": list(Price.objects.all()),
+        "plans": list(_plans()),
+        "missing": prices.missing(),
+    }
 
 
 def _plans() -> Any:
@@ -54,7 +59,7 @@ def _plans() -> Any:
     return ContractPlan.objects.annotate(sites=Count("contracts", filter=running))
 
 
-@router.put("/money/settings", response=MoneySettingsIn, auth=allowed(Action.KEEP_PRICES))
+@router.put("/money/settings", response=MoneySettingsOut, auth=allowed(Action.KEEP_PRICES))
 def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> Any:
     """The currency, what an hour costs, how long a quote lasts."""
     return MoneySettings.objects.update_or_create(pk=1, defaults=payload.dict())[0]
@@ -135,12 +140,14 @@ def _contract(site: Site, on: datetime.date) -> dict[str, Any]:
 def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id: Id | None = None) -> dict[str, Any]:
     """Quotes of one state or all, the newest first, with how many there are of each."""
     every = Quote.objects.all() if heater_id is None else Quote.objects.filter(heater_id=heater_id)
-    counts = Counter(dict.fromkeys(QuoteState, 0))
-    counts.update(dict(every.order_by().values_list("state").annotate(n=Count("pk"))))
+    stages: dict[str, dict[str, Any]] = {one.value: {"quotes": 0, "total": NOTHING} for one in QuoteState}
+    summed = Sum(F("lines__price") * F("lines__quantity"), default=NOTHING)
+    for row in every.order_by().values("state").annotate(quotes=Count("pk", distinct=True), total=summed):
+        stages[row.pop("state")] = row
     found = every if state is None else every.filter(state=state)
     return {
         "currency": MoneySettings.current().currency,
-        "counts": counts,
+        "stages": stages,
         "quotes": [_quote(one) for one in _whole(found)[:MOST_QUOTES]],
     }
 

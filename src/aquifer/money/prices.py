@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 
-from aquifer.core.money import Book, Terms, entry_of
+from aquifer.core.follow_up import FollowUp
+from aquifer.core.money import CALL_OUT, Book, Terms, entry_of, service_key
 from aquifer.core.money import Price as CorePrice
-from aquifer.core.vocabulary import Component
+from aquifer.core.vocabulary import Component, Method
+from aquifer.forecasts.models import Forecast
 from aquifer.money.models import Contract, MoneySettings, Price
 
 
@@ -23,7 +25,7 @@ class PriceBook:
     def words(self, key: str) -> str:
         """How a key is called; by itself where the book does not know it."""
         entry = entry_of(self.book, key)
-        return self.entries[entry] if entry else key.replace("_", " ").replace("/", ", ")
+        return self.entries[entry] if entry else key.replace("_", " ").replace("/", ", ").capitalize()
 
 
 def read() -> PriceBook:
@@ -34,6 +36,14 @@ def read() -> PriceBook:
         {one.key: one.words for one in rows},
         settings.currency,
     )
+
+
+def missing() -> list[str]:
+    """What visits and findings ask the price book for, and it does not know."""
+    book = read().book
+    forecasts = Forecast.objects.current().of_visits().order_by().values_list("component", "method").distinct()
+    asked = [CALL_OUT, *(service_key(Component(c), Method(m)) for c, m in forecasts), *FollowUp]
+    return sorted({str(key) for key in asked if entry_of(book, key) is None})
 
 
 @dataclass(frozen=True)

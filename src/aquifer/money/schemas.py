@@ -30,6 +30,10 @@ class MoneySettingsIn(_In):
     quotes_last_days: Annotated[int, Field(ge=1, le=365)]
 
 
+class MoneySettingsOut(MoneySettingsIn):
+    """Amounts are told as strings."""
+
+
 class PriceIn(_In):
     key: Key
     words: Text
@@ -55,9 +59,10 @@ class ContractPlanOut(ContractPlanIn):
 
 
 class MoneyOut(Schema):
-    settings: MoneySettingsIn
+    settings: MoneySettingsOut
     prices: list[PriceOut]
     plans: list[ContractPlanOut]
+    missing: list[str] = Field(description="What the program asks the book for, and it does not know.")
 
 
 class ContractIn(_In):
@@ -78,6 +83,10 @@ class QuoteLineIn(_In):
     price: Amount | None
 
 
+class QuoteLineOut(QuoteLineIn):
+    """Amounts are told as strings."""
+
+
 class QuoteOut(Schema):
     id: int
     version: int
@@ -96,13 +105,18 @@ class QuoteOut(Schema):
     site: str
     customer: str
     phone: str
-    lines: list[QuoteLineIn]
+    lines: list[QuoteLineOut]
+    total: Money
+
+
+class StageOut(Schema):
+    quotes: int
     total: Money
 
 
 class QuotesOut(Schema):
     currency: str
-    counts: dict[QuoteState, int]
+    stages: dict[QuoteState, StageOut]
     quotes: list[QuoteOut]
 
 

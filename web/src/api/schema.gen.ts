@@ -1334,6 +1334,230 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/money": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Money
+         * @description The price book and the plans that customers can be on.
+         */
+        get: operations["aquifer_money_api_money"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Settings
+         * @description The currency, what an hour costs, how long a quote lasts.
+         */
+        put: operations["aquifer_money_api_set_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Price
+         * @description A line of the price book, new or in the place of the one of its key.
+         */
+        put: operations["aquifer_money_api_set_price"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/prices/{price_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Price
+         * @description Take a line out of the price book; quotes keep what they say.
+         */
+        delete: operations["aquifer_money_api_drop_price"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Plan
+         * @description A plan, new or in the place of the one of its name; contracts on it follow.
+         */
+        put: operations["aquifer_money_api_set_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/contract": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Contract
+         * @description The contract of a site today.
+         */
+        get: operations["aquifer_money_api_contract"];
+        /**
+         * Set Contract
+         * @description Put a site on a plan from a day on, or end its contract with the day before.
+         */
+        put: operations["aquifer_money_api_set_contract"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Quotes
+         * @description Quotes of one state or all, the newest first, with how many there are of each.
+         */
+        get: operations["aquifer_money_api_read_quotes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/quotes/{quote_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write Quote
+         * @description Put other lines in the place of a draft's.
+         */
+        put: operations["aquifer_money_api_write_quote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/quotes/{quote_id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step Quote
+         * @description Take a quote to its next state.
+         */
+        post: operations["aquifer_money_api_step_quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/days/{on}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Day
+         * @description What a day's planned visits are worth and cost.
+         */
+        get: operations["aquifer_money_api_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/books.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Books
+         * @description What was done between two days, a line each, as a table for the books.
+         */
+        get: operations["aquifer_money_api_books"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -1641,7 +1865,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "count what is on a truck" | "record a visit" | "record a visit without a supervisor";
+        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "keep prices, plans and quotes" | "count what is on a truck" | "record a visit" | "record a visit without a supervisor";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -4468,6 +4692,295 @@ export interface components {
             /** Service Level */
             service_level: number;
         };
+        /** ContractPlanOut */
+        ContractPlanOut: {
+            /** Name */
+            name: string;
+            /** Yearly */
+            yearly: string;
+            /** Includes */
+            includes: components["schemas"]["Component"][];
+            /** Call Out */
+            call_out: boolean;
+            /** Parts Off */
+            parts_off: string;
+            /** Id */
+            id: number;
+            /**
+             * Sites
+             * @description On this plan today.
+             */
+            sites: number;
+        };
+        /** MoneyOut */
+        MoneyOut: {
+            settings: components["schemas"]["MoneySettingsOut"];
+            /** Prices */
+            prices: components["schemas"]["PriceOut"][];
+            /** Plans */
+            plans: components["schemas"]["ContractPlanOut"][];
+            /**
+             * Missing
+             * @description What the program asks the book for, and it does not know.
+             */
+            missing: string[];
+        };
+        /**
+         * MoneySettingsOut
+         * @description Amounts are told as strings.
+         */
+        MoneySettingsOut: {
+            /** Currency */
+            currency: string;
+            /** Hour Cost */
+            hour_cost: string;
+            /** Quotes Last Days */
+            quotes_last_days: number;
+        };
+        /** PriceOut */
+        PriceOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Price */
+            price: string;
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: string;
+            /** Id */
+            id: number;
+        };
+        /** MoneySettingsIn */
+        MoneySettingsIn: {
+            /** Currency */
+            currency: string;
+            /** Hour Cost */
+            hour_cost: number | string;
+            /** Quotes Last Days */
+            quotes_last_days: number;
+        };
+        /** PriceIn */
+        PriceIn: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Price */
+            price: number | string;
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number | string;
+        };
+        /** ContractPlanIn */
+        ContractPlanIn: {
+            /** Name */
+            name: string;
+            /** Yearly */
+            yearly: number | string;
+            /** Includes */
+            includes: components["schemas"]["Component"][];
+            /** Call Out */
+            call_out: boolean;
+            /** Parts Off */
+            parts_off: number | string;
+        };
+        /** ContractOut */
+        ContractOut: {
+            /** Plan Id */
+            plan_id: number | null;
+            /** Plan */
+            plan: string;
+            /** Begins On */
+            begins_on: string | null;
+        };
+        /** ContractIn */
+        ContractIn: {
+            /**
+             * Plan Id
+             * @description None ends the contract in force.
+             */
+            plan_id: number | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /**
+         * QuoteState
+         * @enum {string}
+         */
+        QuoteState: "draft" | "sent" | "accepted" | "declined" | "lapsed" | "dropped" | "done";
+        /**
+         * FollowUp
+         * @enum {string}
+         */
+        FollowUp: "relief_valve" | "anode" | "other_anode" | "drain_valve" | "element" | "expansion_tank" | "regulator" | "softener" | "find_leak" | "heater" | "licensed_work";
+        /**
+         * QuoteLineOut
+         * @description Amounts are told as strings.
+         */
+        QuoteLineOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: string;
+            /** Price */
+            price: string | null;
+        };
+        /** QuoteOut */
+        QuoteOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            state: components["schemas"]["QuoteState"];
+            /** Steps */
+            steps: components["schemas"]["QuoteState"][];
+            what: components["schemas"]["FollowUp"];
+            /** Why */
+            why: string[];
+            /**
+             * Raised On
+             * Format: date
+             */
+            raised_on: string;
+            /** Sent On */
+            sent_on: string | null;
+            /** Answered On */
+            answered_on: string | null;
+            /** Valid Until */
+            valid_until: string | null;
+            /** Done On */
+            done_on: string | null;
+            /** Heater Id */
+            heater_id: number;
+            /** Tag */
+            tag: string;
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /** Customer */
+            customer: string;
+            /** Phone */
+            phone: string;
+            /** Lines */
+            lines: components["schemas"]["QuoteLineOut"][];
+            /** Total */
+            total: string;
+        };
+        /** QuotesOut */
+        QuotesOut: {
+            /** Currency */
+            currency: string;
+            /** Stages */
+            stages: {
+                [key: string]: components["schemas"]["StageOut"];
+            };
+            /** Quotes */
+            quotes: components["schemas"]["QuoteOut"][];
+        };
+        /** StageOut */
+        StageOut: {
+            /** Quotes */
+            quotes: number;
+            /** Total */
+            total: string;
+        };
+        /** QuoteLineIn */
+        QuoteLineIn: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: number | string;
+            /** Price */
+            price: number | string | null;
+        };
+        /** QuoteLinesIn */
+        QuoteLinesIn: {
+            /** Version */
+            version: number;
+            /** Lines */
+            lines: components["schemas"]["QuoteLineIn"][];
+        };
+        /** QuoteStepIn */
+        QuoteStepIn: {
+            /** Version */
+            version: number;
+            to: components["schemas"]["QuoteState"];
+        };
+        /** DayWorthOut */
+        DayWorthOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Currency */
+            currency: string;
+            total: components["schemas"]["WorthOut"];
+            /** Visits */
+            visits: components["schemas"]["VisitWorthOut"][];
+        };
+        /** VisitLineOut */
+        VisitLineOut: {
+            /** Words */
+            words: string;
+            /** Amount */
+            amount: string;
+            /** Included */
+            included: string;
+            /** Priced */
+            priced: boolean;
+        };
+        /** VisitWorthOut */
+        VisitWorthOut: {
+            /** Charged */
+            charged: string;
+            /**
+             * Included
+             * @description What contracts pay for, at list price.
+             */
+            included: string;
+            /** Cost */
+            cost: string;
+            /** Left */
+            left: string;
+            /** Unpriced */
+            unpriced: string[];
+            /** Appointment Id */
+            appointment_id: number;
+            /** Plan */
+            plan: string;
+            /** Lines */
+            lines: components["schemas"]["VisitLineOut"][];
+        };
+        /** WorthOut */
+        WorthOut: {
+            /** Charged */
+            charged: string;
+            /**
+             * Included
+             * @description What contracts pay for, at list price.
+             */
+            included: string;
+            /** Cost */
+            cost: string;
+            /** Left */
+            left: string;
+            /** Unpriced */
+            unpriced: string[];
+        };
         /**
          * FileColumnOut
          * @description A column of a file with its first cells, and what it was or may be matched with.
@@ -6463,6 +6976,284 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LevelIn"];
                 };
+            };
+        };
+    };
+    aquifer_money_api_money: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneyOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_set_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoneySettingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneySettingsOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_set_price: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_drop_price: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                price_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_money_api_set_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContractPlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContractPlanOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_contract: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContractOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_set_contract: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContractIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContractOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_read_quotes: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["QuoteState"] | null;
+                heater_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuotesOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_write_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuoteLinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_step_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuoteStepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayWorthOut"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_books: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

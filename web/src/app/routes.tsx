@@ -6,6 +6,7 @@ import { HeaterPage } from '../features/heaters/HeaterPage'
 import { RegisterPage } from '../features/heaters/RegisterPage'
 import { TagPage } from '../features/heaters/TagPage'
 import { FilesPage } from '../features/imports/FilesPage'
+import { MoneyPage } from '../features/money/MoneyPage'
 import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
 import { CustomersPage } from '../features/rounds/CustomersPage'
@@ -32,6 +33,7 @@ export const router = createBrowserRouter([
           { path: '/rounds', element: <RoundsPage /> },
           { path: '/rounds/customers', element: <CustomersPage /> },
           { path: '/rounds/stock', element: <StockPage /> },
+          { path: '/rounds/money', element: <MoneyPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },
           { path: '/register/open-ends', element: <OpenEndsPage /> },

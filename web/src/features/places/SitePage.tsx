@@ -12,6 +12,7 @@ import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Failed, Hazards, Loading } from '../../ui/States'
 import { Attachments } from '../attachments/Attachments'
+import { SiteContract } from '../money/SiteContract'
 import { OpenEndList } from '../openEnds/OpenEndList'
 import { FeatureForm } from './FeatureForm'
 import { History } from './History'
@@ -101,6 +102,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           <Link to={`/water/${site.zone_id}`} className="mt-2 inline-block text-copper-deep underline underline-offset-2">
             Water of {site.zone}
           </Link>
+          <SiteContract siteId={site.id} />
         </section>
         <section aria-label="What stands here" className="overflow-y-auto px-6 py-3">
           <Features page={page} onAsk={records ? ask : null} />

@@ -54,6 +54,9 @@ export function RoundsPage() {
         <Link to="/rounds/customers" className="mr-4 text-copper-deep underline underline-offset-2">
           Customers
         </Link>
+        <Link to="/rounds/money" className="mr-4 text-copper-deep underline underline-offset-2">
+          Money
+        </Link>
         <Link to="/rounds/season" className="mr-4 text-copper-deep underline underline-offset-2">
           The season
         </Link>

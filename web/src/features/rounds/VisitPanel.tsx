@@ -7,6 +7,8 @@ import { ApiError, type Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Hazard } from '../../ui/States'
+import { dayWorthOptions } from '../money/queries'
+import { amountWords } from '../money/words'
 import { placesOptions, useDisturb, useMove, useOffer, useStand } from './queries'
 import { clock, duration, minutesOf, needWords, serviceWords, STANDINGS, weekday } from './words'
 
@@ -45,10 +47,26 @@ export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) 
         </p>
         {one.hazard && <Hazard className="shrink-0 truncate">{one.hazard}</Hazard>}
         {one.note && <p className="text-soft">{one.note}</p>}
+        {one.on && one.begins !== null && <VisitWorth id={one.id} on={one.on} />}
         {may && <Standing one={one} today={today} />}
       </section>
       <Places one={one} first={first} today={today} may={may} onMoved={onMoved} />
     </div>
+  )
+}
+
+/** What the visit comes to in money. */
+function VisitWorth({ id, on }: { id: number; on: string }) {
+  const { data } = useQuery(dayWorthOptions(on))
+  const found = data?.visits.find((one) => one.appointment_id === id)
+  if (!data || !found) return null
+  const words = (amount: string) => amountWords(amount, data.currency)
+  const paid = Number(found.included) > 0 ? `, ${words(found.included)} in ${found.plan}` : ''
+  return (
+    <p className="shrink-0 text-soft">
+      <strong className="text-ink">{words(found.charged)}</strong> to pay{paid}, costs us about {words(String(Math.round(Number(found.cost))))}
+      {found.unpriced.length > 0 && <span className="font-semibold text-oxide"> · something has no price yet</span>}
+    </p>
   )
 }
 
