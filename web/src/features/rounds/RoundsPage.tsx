@@ -9,6 +9,7 @@ import { Button } from '../../ui/Button'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { Basins, firstWorkingDay, shifted } from './Basins'
+import { Emergency } from './Emergency'
 import { Planning } from './Planning'
 import { dayOptions, seasonOptions, unplacedOptions, weeksOptions } from './queries'
 import { Ropes } from './Ropes'
@@ -60,6 +61,7 @@ export function RoundsPage() {
         <Link to="/rounds/season" className="mr-4 text-copper-deep underline underline-offset-2">
           The season
         </Link>
+        {plans && on === today && <Emergency today={today} />}
         {plans && <Planning season={season.data} today={today} />}
       </div>
       <div className="flex h-[72px] shrink-0 items-end gap-3 px-5">

@@ -4,8 +4,10 @@ import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { answering, rendered, TODAY } from '../../test/rendered'
+import { sitesOptions } from '../heaters/queries'
 import { Basins, firstWorkingDay } from './Basins'
 import { CustomersPage } from './CustomersPage'
+import { Emergency } from './Emergency'
 import { Planning } from './Planning'
 import { callsOptions, messagesOptions, ofWeekOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from './queries'
 import { Ropes } from './Ropes'
@@ -193,4 +195,21 @@ it('tells what to load, and keeps what was counted', async () => {
   await userEvent.type(box, '12{Enter}')
   expect(sent).toEqual([{ method: 'PUT', path: '/api/stock', body: { part: 'hose washer', member_id: 2, quantity: 12 } }])
   expect(within(screen.getByRole('region', { name: 'To buy' })).getByText('9')).toBeTruthy()
+})
+
+it('plans an emergency in and says what that changes', async () => {
+  const site = { id: 3, name: 'Marram Bakery', street: '1 Weir Street', zone: 'Chalk' }
+  const sent = answering({ body: { changes: ['Nadia goes to Marram Bakery at 14:40.', 'Oast House begins 50 min later.'] } })
+  rendered(<Emergency today={TODAY} />, { may: MAY, known: [[sitesOptions('').queryKey, [site]]] })
+  await userEvent.click(screen.getByRole('button', { name: 'Emergency' }))
+  expect(screen.getByText(/everybody out, no switch touched/)).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: /Marram Bakery/ }))
+  await userEvent.click(screen.getByRole('checkbox', { name: 'gas licence' }))
+  const from = screen.getByRole('textbox', { name: 'From' })
+  await userEvent.clear(from)
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Plan it in' }).disabled).toBe(true)
+  await userEvent.type(from, '14:30')
+  await userEvent.click(screen.getByRole('button', { name: 'Plan it in' }))
+  expect(sent).toEqual([{ method: 'POST', path: `/api/rounds/days/${TODAY}/disturbance`, body: { kind: 'emergency', at: 870, site_id: 3, minutes: 90, needs: ['gas'] } }])
+  expect(within(await screen.findByRole('list', { name: 'What changed' })).getAllByRole('listitem')).toHaveLength(2)
 })

@@ -1,0 +1,92 @@
+import { useState } from 'react'
+
+import type { Schema } from '../../api/client'
+import { Button } from '../../ui/Button'
+import { Dialog } from '../../ui/Dialog'
+import { Choice, Field } from '../../ui/Field'
+import { SitePicker } from '../heaters/SitePicker'
+import { useDisturb } from './queries'
+import { clock, minutesOf } from './words'
+
+const LICENCES = ['gas', 'electrical', 'plumbing'] as const
+const LENGTHS = [45, 60, 90, 120, 180]
+
+/** Somebody rings with water on the floor: who goes, and what that changes for the rest of today. */
+export function Emergency({ today }: { today: string }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <>
+      <Button look="quiet" className="mr-2 min-h-8 px-2" onClick={() => setOpen(true)}>
+        Emergency
+      </Button>
+      {open && <Asked today={today} onClose={() => setOpen(false)} />}
+    </>
+  )
+}
+
+function Asked({ today, onClose }: { today: string; onClose: () => void }) {
+  const disturb = useDisturb(today)
+  const now = new Date()
+  const [site, setSite] = useState<Schema['SiteOut'] | null>(null)
+  const [needs, setNeeds] = useState<string[]>([])
+  const [minutes, setMinutes] = useState('90')
+  const [from, setFrom] = useState(clock(now.getHours() * 60 + now.getMinutes()))
+  const at = minutesOf(from)
+  return (
+    <Dialog open onOpenChange={(next) => !next && onClose()} title="An emergency today" description="It is begun within an hour and a half; the rest of the day is planned anew around it, changing as little as possible.">
+      {disturb.data ? (
+        <div className="mt-3">
+          <ul aria-label="What changed" className="border-l-4 border-water pl-2.5">
+            {disturb.data.changes.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+          <Button look="main" className="mt-4" onClick={onClose}>
+            To the day
+          </Button>
+        </div>
+      ) : (
+        <form
+          className="mt-3 grid gap-3"
+          onSubmit={(event) => {
+            event.preventDefault()
+            if (site && at !== null) disturb.mutate({ kind: 'emergency', at, site_id: site.id, minutes: Number(minutes), needs })
+          }}
+        >
+          <p className="border-l-4 border-oxide pl-2.5">
+            <strong>Say first on the telephone:</strong> a smell of gas or an alarm for carbon monoxide: everybody out, no switch touched, the emergency number from outside. Water running: the shut-off, and the heater off.
+          </p>
+          <SitePicker chosen={site} onChoose={setSite} />
+          <fieldset>
+            <legend className="mb-1 font-semibold">Who may do it</legend>
+            {LICENCES.map((one) => (
+              <label key={one} className="mr-5">
+                <input type="checkbox" checked={needs.includes(one)} onChange={(event) => setNeeds(event.target.checked ? [...needs, one] : needs.filter((other) => other !== one))} className="mr-1.5 size-4 align-[-3px]" />
+                {one} licence
+              </label>
+            ))}
+          </fieldset>
+          <div className="grid grid-cols-2 gap-3">
+            <Field label="From" value={from} fault={at === null ? 'a time such as 14:30' : undefined} onChange={(event) => setFrom(event.target.value)} />
+            <Choice label="About how long" value={minutes} onChange={(event) => setMinutes(event.target.value)}>
+              {LENGTHS.map((one) => (
+                <option key={one} value={one}>
+                  {one} min
+                </option>
+              ))}
+            </Choice>
+          </div>
+          {disturb.error && <p role="alert" className="font-semibold text-oxide">{disturb.error.message}</p>}
+          <div className="flex gap-2">
+            <Button look="main" type="submit" disabled={!site || at === null || disturb.isPending}>
+              {disturb.isPending ? 'Planning …' : 'Plan it in'}
+            </Button>
+            <Button look="quiet" onClick={onClose}>
+              Not now
+            </Button>
+          </div>
+        </form>
+      )}
+    </Dialog>
+  )
+}
