@@ -18,6 +18,7 @@ class Action(StrEnum):
     IMPORT = "import files"
     TAKE_OUT = "take the whole base out"
     PLAN = "plan the rounds"
+    SET_PRACTICE = "set the company's practice"
     KEEP_PRICES = "keep prices, plans and quotes"
     COUNT = "count what is on a truck"
     RECORD_VISIT = "record a visit"
@@ -38,7 +39,9 @@ ALLOWED: dict[Role, frozenset[Action]] = {
             Action.COUNT,
         }
     ),
-    Role.TECHNICIAN: frozenset(set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN, Action.KEEP_PRICES}),
+    Role.TECHNICIAN: frozenset(
+        set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN, Action.KEEP_PRICES, Action.SET_PRACTICE}
+    ),
     Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT, Action.COUNT}),
 }
 

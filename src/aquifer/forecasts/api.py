@@ -1,6 +1,7 @@
 import datetime
 from typing import Annotated, Any
 
+from django.db import transaction
 from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -9,6 +10,7 @@ from ninja import Query, Router, Schema
 from pydantic import BeforeValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
+from aquifer.company.models import Company
 from aquifer.core.alternatives import Change
 from aquifer.core.gaps import Gap
 from aquifer.core.parameters import GEOMETRY
@@ -24,8 +26,9 @@ from aquifer.core.vocabulary import (
     UpkeepItem,
 )
 from aquifer.errors import Invalid
-from aquifer.forecasts import changes, log, models, outlook
+from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.tasks import defer_all
 from aquifer.heaters.models import Heater, InstallCertainty
 
 router = Router(tags=["forecasts"])
@@ -188,6 +191,45 @@ def read_weeks(
     today = timezone.localdate()
     end = today + datetime.timedelta(weeks=AXIS_WEEKS)
     return outlook.hours_by_week(outlook.Filters(zone_id, kind, until, q), today, end)
+
+
+class TrialFiguresOut(Schema):
+    """The coming twelve months."""
+
+    services: int
+    hours: int
+    over_days: int = Field(description="Days over a limit to be expected, all heaters together.")
+    weeks: list[WeekOut]
+
+
+class TrialOut(Schema):
+    heaters: int
+    asked_of: int = Field(description="How many were computed; they stand for all.")
+    now: TrialFiguresOut
+    tried: TrialFiguresOut
+
+
+class PracticeIn(Schema):
+    practice: Practice
+    tolerance: Annotated[float, Field(ge=0.01, le=0.99)]
+
+
+@router.get("/outlook/trial", response=TrialOut, auth=allowed(Action.READ))
+def read_trial(request: HttpRequest, practice: Practice, tolerance: float = Query(ge=0.01, le=0.99)) -> dict[str, Any]:
+    """The season under another tolerance or practice of the company; nothing is stored."""
+    today = timezone.localdate()
+    return trial.read(tolerance, practice, today, today + datetime.timedelta(weeks=AXIS_WEEKS))
+
+
+@router.put("/outlook/practice", response=PracticeIn, auth=allowed(Action.SET_PRACTICE))
+def set_practice(request: HttpRequest, payload: PracticeIn) -> Company:
+    """Follow this tolerance and practice from now on; every forecast is queued to be computed anew."""
+    company = Company.current()
+    company.practice, company.tolerance = payload.practice, payload.tolerance
+    with transaction.atomic():
+        company.save(update_fields=["practice", "tolerance"])
+        defer_all()
+    return company
 
 
 @router.get("/heaters/{heater_id}/forecast", response=list[ForecastOut], auth=allowed(Action.READ))

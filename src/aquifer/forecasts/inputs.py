@@ -93,14 +93,15 @@ def load(
     as_of: datetime.date,
     heaters: "QuerySet[Heater] | None" = None,
     people: People | None = None,
+    company: Company | None = None,
 ) -> FleetInputs:
     """The heaters in service (or those of ``heaters``) with everything their forecast depends on; eight queries.
 
-    Parameters: people, for graders and builds to be counted as elsewhere.
+    Parameters: people, for graders and builds to be counted as elsewhere; company, for settings that are only tried.
     """
     chosen = Heater.objects.in_service() if heaters is None else heaters
     people = people or People((), ())
-    company = Company.current()
+    company = company or Company.current()
     h = read_columns(chosen.order_by("pk"), _heater_columns(company, people))
     ids: IntArray = h["pk"]
     water = waters(as_of)

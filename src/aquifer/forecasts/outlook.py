@@ -102,18 +102,23 @@ def hours_by_week(filters: Filters, today: datetime.date, until: datetime.date) 
     """Hours of work falling due each week by component; what is overdue counts in the present week. One query."""
     rows = Due.objects.filter(heater__in=chosen(filters)) if filters != Filters() else Due.objects.all()
     found = read_columns(rows, {component: day(name) for component, name in DUE_ON.items()})
-    hours = []
-    for component, days in found.items():
-        due = np.maximum(days[days < np.datetime64(until)], np.datetime64(today))
-        # Weeks begin on Monday; NumPy's days count from a Thursday.
-        mondays, services = np.unique(due - (due.astype(np.int64) + 3) % 7, return_counts=True)
-        hours += [
-            {
-                "week": monday,
-                "component": component,
-                "services": count,
-                "hours": round(count * USUAL_HOURS[Component(component)], 1),
-            }
-            for monday, count in zip(mondays.tolist(), services.tolist(), strict=True)
-        ]
+    hours = [week for component, days in found.items() for week in by_week(Component(component), days, today, until)]
     return sorted(hours, key=lambda one: one["week"])
+
+
+def by_week(
+    component: Component, due_on: Any, today: datetime.date, until: datetime.date, weight: float = 1.0
+) -> list[dict[str, Any]]:
+    """Services of one component by the week they fall due, (n,) days; each stands for ``weight`` of them."""
+    due = np.maximum(due_on[due_on < np.datetime64(until)], np.datetime64(today))
+    # Weeks begin on Monday; NumPy's days count from a Thursday.
+    mondays, services = np.unique(due - (due.astype(np.int64) + 3) % 7, return_counts=True)
+    return [
+        {
+            "week": monday,
+            "component": component,
+            "services": round(weight * count),
+            "hours": round(weight * count * USUAL_HOURS[component], 1),
+        }
+        for monday, count in zip(mondays.tolist(), services.tolist(), strict=True)
+    ]

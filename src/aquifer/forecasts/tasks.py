@@ -42,10 +42,15 @@ def defer_zone(zone_id: int) -> None:
         recompute_zone.configure(queueing_lock=f"zone-{zone_id}").defer(zone_id=zone_id)
 
 
+def defer_all() -> None:
+    """Queue the whole base unless that is waiting already."""
+    with suppress(AlreadyEnqueued), transaction.atomic():
+        recompute_all.configure(queueing_lock="recompute-all").defer(timestamp=0)
+
+
 def defer_all_if_outdated() -> bool:
     """Queue everything if a forecast of another model is in force; returns whether it did."""
     if not Forecast.objects.current().exclude(model_version=MODEL_VERSION).exists():
         return False
-    with suppress(AlreadyEnqueued), transaction.atomic():
-        recompute_all.configure(queueing_lock="recompute-all").defer(timestamp=0)
+    defer_all()
     return True

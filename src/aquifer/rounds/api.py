@@ -79,9 +79,9 @@ def unplaced(request: HttpRequest, week: datetime.date) -> dict[str, Any]:
 
 
 @router.get("/weeks/{week}/appointments", response=list[AppointmentOut], auth=allowed(Action.READ))
-def of_week(request: HttpRequest, week: datetime.date) -> list[dict[str, Any]]:
-    """Every open visit of a week, those without a day last."""
-    return read.of_week(week)
+def of_weeks(request: HttpRequest, week: datetime.date, until: datetime.date | None = None) -> list[dict[str, Any]]:
+    """Every open visit of a week, or of the weeks until another, those without a day last."""
+    return read.of_weeks(week, until or week)
 
 
 @router.post("/shift", response=ShiftOut, auth=allowed(Action.PLAN))

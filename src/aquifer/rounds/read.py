@@ -11,6 +11,7 @@ from aquifer.places.hazards import of_sites
 from aquifer.rounds import board, crew
 from aquifer.rounds.models import FIRM, Absence, Appointment, Run, RunKind, RunState, Service, Standing, monday
 from aquifer.rounds.rounds import fault_words
+from aquifer.rounds.shifting import MOST
 from aquifer.rounds.work import places
 from aquifer.travel.service import times
 
@@ -140,12 +141,11 @@ def unplaced(week: datetime.date, today: datetime.date) -> dict[str, Any]:
     return {"total": total, "rows": [told[one.pk] for one in rows]}
 
 
-def of_week(week: datetime.date) -> list[dict[str, Any]]:
-    """Every open visit of a week, those without a day last."""
-    found = Appointment.objects.filter(week=monday(week), standing__in=board.OPEN)
-    rows = list(
-        found.select_related("site__zone", "site__customer").order_by(F("on").asc(nulls_last=True), "begins", "pk")
-    )
+def of_weeks(first: datetime.date, last: datetime.date) -> list[dict[str, Any]]:
+    """Open visits from a week to another, in each those without a day last; as many as are put elsewhere at once."""
+    found = Appointment.objects.filter(week__gte=monday(first), week__lte=monday(last), standing__in=board.OPEN)
+    by = ("week", F("on").asc(nulls_last=True), "begins", "pk")
+    rows = list(found.select_related("site__zone", "site__customer").order_by(*by)[:MOST])
     told = appointments(rows)
     return [told[one.pk] for one in rows]
 

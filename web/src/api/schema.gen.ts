@@ -774,6 +774,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outlook/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Trial
+         * @description The season under another tolerance or practice of the company; nothing is stored.
+         */
+        get: operations["aquifer_forecasts_api_read_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlook/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Practice
+         * @description Follow this tolerance and practice from now on; every forecast is queued to be computed anew.
+         */
+        put: operations["aquifer_forecasts_api_set_practice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heaters/{heater_id}/forecast": {
         parameters: {
             query?: never;
@@ -1022,10 +1062,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Of Week
-         * @description Every open visit of a week, those without a day last.
+         * Of Weeks
+         * @description Every open visit of a week, or of the weeks until another, those without a day last.
          */
-        get: operations["aquifer_rounds_api_of_week"];
+        get: operations["aquifer_rounds_api_of_weeks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1865,7 +1905,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "keep prices, plans and quotes" | "count what is on a truck" | "record a visit" | "record a visit without a supervisor";
+        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "set the company's practice" | "keep prices, plans and quotes" | "count what is on a truck" | "record a visit" | "record a visit without a supervisor";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -3521,6 +3561,41 @@ export interface components {
             services: number;
             /** Hours */
             hours: number;
+        };
+        /**
+         * TrialFiguresOut
+         * @description The coming twelve months.
+         */
+        TrialFiguresOut: {
+            /** Services */
+            services: number;
+            /** Hours */
+            hours: number;
+            /**
+             * Over Days
+             * @description Days over a limit to be expected, all heaters together.
+             */
+            over_days: number;
+            /** Weeks */
+            weeks: components["schemas"]["WeekOut"][];
+        };
+        /** TrialOut */
+        TrialOut: {
+            /** Heaters */
+            heaters: number;
+            /**
+             * Asked Of
+             * @description How many were computed; they stand for all.
+             */
+            asked_of: number;
+            now: components["schemas"]["TrialFiguresOut"];
+            tried: components["schemas"]["TrialFiguresOut"];
+        };
+        /** PracticeIn */
+        PracticeIn: {
+            practice: components["schemas"]["Practice"];
+            /** Tolerance */
+            tolerance: number;
         };
         /** ForecastOut */
         ForecastOut: {
@@ -6312,6 +6387,54 @@ export interface operations {
             };
         };
     };
+    aquifer_forecasts_api_read_trial: {
+        parameters: {
+            query: {
+                /** @description The schools of when to flush that a company may follow. */
+                practice: "condition" | "annual" | "hard_water_half_yearly" | "long_service";
+                tolerance: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    aquifer_forecasts_api_set_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeIn"];
+                };
+            };
+        };
+    };
     aquifer_forecasts_api_heater_forecast: {
         parameters: {
             query?: never;
@@ -6596,9 +6719,11 @@ export interface operations {
             };
         };
     };
-    aquifer_rounds_api_of_week: {
+    aquifer_rounds_api_of_weeks: {
         parameters: {
-            query?: never;
+            query?: {
+                until?: string | null;
+            };
             header?: never;
             path: {
                 week: string;

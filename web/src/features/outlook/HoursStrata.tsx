@@ -1,6 +1,6 @@
 import { max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
-import { area, curveStepAfter, stack } from 'd3-shape'
+import { area, curveStepAfter, line, stack } from 'd3-shape'
 
 import type { Schema } from '../../api/client'
 import { addDays, day, isoDay } from '../../lib/dates'
@@ -18,13 +18,15 @@ export const STRATA: { component: Component; name: string; fill: string }[] = [
 
 interface Props {
   weeks: Schema['WeekOut'][]
+  /** Another course to hold these against, drawn as an edge. */
+  against?: Schema['WeekOut'][]
   today: string
   axis: Axis
   height: number
 }
 
 /** Hours of work falling due, week by week, as strata. What is overdue lies in the present week, so that one is cut. */
-export function HoursStrata({ weeks, today, axis, height }: Props) {
+export function HoursStrata({ weeks, against = [], today, axis, height }: Props) {
   const table = weekly(weeks, today, axis.end)
   const layers = stack<(typeof table)[number], Component>()
     .keys(STRATA.map((one) => one.component))
@@ -37,6 +39,10 @@ export function HoursStrata({ weeks, today, axis, height }: Props) {
     .x((_, at) => axis.x(table[at]!.start))
     .y0((band) => y(band[0]))
     .y1((band) => y(band[1]))
+    .curve(curveStepAfter)
+  const edge = line<(typeof table)[number]>()
+    .x((week) => axis.x(week.start))
+    .y((week) => y(total(week)))
     .curve(curveStepAfter)
   const now = table[0] ? total(table[0]) : 0
   return (
@@ -52,6 +58,11 @@ export function HoursStrata({ weeks, today, axis, height }: Props) {
       {layers.map((layer, at) => (
         <path key={layer.key} d={shape(layer as unknown as [number, number][]) ?? undefined} className={STRATA[at]!.fill} />
       ))}
+      {against.length > 0 && (
+        <path d={edge(weekly(against, today, axis.end)) ?? undefined} fill="none" className="stroke-ink" strokeWidth="1.4" strokeDasharray="3 2">
+          <title>as it is set now</title>
+        </path>
+      )}
       {now > top && (
         <text x={axis.x(day(today)) + 14} y={20} className="fill-copper-deep text-[11px] font-bold">
           {Math.round(now)} h due now

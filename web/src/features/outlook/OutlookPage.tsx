@@ -13,7 +13,8 @@ import { Empty, Failed, Loading } from '../../ui/States'
 import { outlookAxis } from './axis'
 import { HoursStrata, STRATA } from './HoursStrata'
 import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
-import { outlookOptions, weeksOptions, type OutlookFilters } from './queries'
+import { outlookOptions, trialOptions, weeksOptions, type OutlookFilters } from './queries'
+import { PracticeWords, TrialStrip, type Tried } from './Trial'
 import { WhyPanel } from './WhyPanel'
 
 const STRATA_HEIGHT = 96
@@ -38,13 +39,25 @@ export function OutlookPage() {
 
   const found = useInfiniteQuery(outlookOptions(filters))
   const weeks = useQuery(weeksOptions(filters)).data ?? NO_WEEKS
+  const tried: Tried = { practice: (address.get('practice') as Schema['Practice'] | null) ?? practice, tolerance: Number(address.get('risk')) || tolerance }
+  const isTrial = tried.practice !== practice || tried.tolerance !== tolerance
+  const trial = useQuery({ ...trialOptions(tried), enabled: isTrial }).data
+  const tryOut = (next: Tried | null) =>
+    setAddress((now) => {
+      now.delete('practice')
+      now.delete('risk')
+      if (next && next.practice !== practice) now.set('practice', next.practice)
+      if (next && next.tolerance !== tolerance) now.set('risk', String(next.tolerance))
+      return now
+    }, { replace: true })
   const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
   const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater'))) ?? rows[0]
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Outlook</h1>
-      <Sentence filters={filters} total={total} tolerance={tolerance} practice={practice} today={today} query={address.toString()} onChange={change} />
+      <Sentence filters={filters} total={total} tried={tried} onTry={tryOut} today={today} query={address.toString()} onChange={change} />
+      {isTrial && <TrialStrip tried={tried} onBack={() => tryOut(null)} />}
       {found.isPending && <Loading what="the outlook" />}
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
       {found.data && rows.length === 0 && (
@@ -56,7 +69,8 @@ export function OutlookPage() {
         <div className="flex min-h-0 flex-1">
           <Field
             rows={rows}
-            weeks={weeks}
+            weeks={isTrial && trial ? trial.tried.weeks : weeks}
+            against={isTrial && trial ? trial.now.weeks : NO_WEEKS}
             today={today}
             units={units}
             chosen={chosen?.id}
@@ -77,15 +91,15 @@ export function OutlookPage() {
 interface SentenceProps {
   filters: OutlookFilters
   total: number | undefined
-  tolerance: number
-  practice: Schema['Practice']
+  tried: Tried
+  onTry: (tried: Tried) => void
   today: string
   /** As it stands in the address, to keep it as a view. */
   query: string
   onChange: (name: string, value: string) => void
 }
 
-function Sentence({ filters, total, tolerance, practice, today, query, onChange }: SentenceProps) {
+function Sentence({ filters, total, tried, onTry, today, query, onChange }: SentenceProps) {
   const zones = useQuery(zonesOptions).data ?? []
   const ends = [30, 91, 182, 365].map((days) => isoDay(addDays(today, days)))
   return (
@@ -129,10 +143,7 @@ function Sentence({ filters, total, tolerance, practice, today, query, onChange 
           ]}
           onChange={(value) => onChange('order', value)}
         />
-        .{' '}
-        {practice === 'condition'
-          ? `A date is set where the risk passes 1 in ${Math.round(1 / tolerance)}.`
-          : 'Dates follow the company’s calendar.'}
+        . <PracticeWords tried={tried} onTry={onTry} />
       </p>
       <div className="flex-1" />
       <Views place="outlook" path="/outlook" query={query} />
@@ -143,6 +154,8 @@ function Sentence({ filters, total, tolerance, practice, today, query, onChange 
 interface FieldProps {
   rows: Schema['OutlookRowOut'][]
   weeks: Schema['WeekOut'][]
+  /** As it is set, where another practice is tried. */
+  against: Schema['WeekOut'][]
   today: string
   units: Schema['CompanyOut']['units']
   chosen: number | undefined
@@ -151,7 +164,7 @@ interface FieldProps {
 }
 
 /** The axis with its strata above and a row a heater below; only the rows in view are drawn. */
-function Field({ rows, weeks, today, units, chosen, onChoose, onNearEnd }: FieldProps) {
+function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd }: FieldProps) {
   const scroller = useRef<HTMLDivElement>(null)
   const [width, setWidth] = useState(600)
   useLayoutEffect(() => {
@@ -210,7 +223,7 @@ function Field({ rows, weeks, today, units, chosen, onChoose, onNearEnd }: Field
           </ul>
         </div>
         <svg width={width} height={STRATA_HEIGHT + 22} role="img" aria-label="Hours of work falling due by week">
-          <HoursStrata weeks={weeks} today={today} axis={axis} height={STRATA_HEIGHT} />
+          <HoursStrata weeks={weeks} against={against} today={today} axis={axis} height={STRATA_HEIGHT} />
           <line x1={axis.x(day(today))} x2={axis.x(day(today))} y1={4} y2={STRATA_HEIGHT + 22} className="stroke-water" strokeWidth="1.5" />
           <text x={axis.x(day(today)) - 5} y={14} textAnchor="end" className="fill-water text-[11px] font-bold">
             today

@@ -1,4 +1,4 @@
-import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
+import { infiniteQueryOptions, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
 
@@ -26,6 +26,24 @@ export const weeksOptions = ({ zone_id, kind, until }: OutlookFilters) =>
     queryKey: ['outlook', 'weeks', { zone_id, kind, until }],
     queryFn: () => unwrap(client.GET('/api/outlook/weeks', { params: { query: given({ zone_id, kind, until }) } })),
   })
+
+export const trialOptions = (tried: Schema['PracticeIn']) =>
+  queryOptions({
+    queryKey: ['outlook', 'trial', tried],
+    queryFn: () => unwrap(client.GET('/api/outlook/trial', { params: { query: tried } })),
+  })
+
+/** Every forecast is computed anew after this, so everything shown is asked for again. */
+export function useSetPractice(onSet: () => void) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['PracticeIn']) => unwrap(client.PUT('/api/outlook/practice', { body })),
+    onSuccess: () => {
+      void queries.invalidateQueries()
+      onSet()
+    },
+  })
+}
 
 export const forecastOptions = (heaterId: number) =>
   queryOptions({

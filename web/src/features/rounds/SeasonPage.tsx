@@ -11,7 +11,7 @@ import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { Planning } from './Planning'
 import { seasonOptions, weeksOptions } from './queries'
-import { WeekVisits } from './WeekVisits'
+import { WeekVisits, type Brush } from './WeekVisits'
 
 const LENGTHS = [26, 39, 52, 65, 78]
 
@@ -20,7 +20,10 @@ export function SeasonPage() {
   const { today } = useCompany()
   const plans = useMay('plan the rounds')
   const [address, setAddress] = useSearchParams()
-  const chosen = address.get('week')
+  const first = address.get('week')
+  const brush = first ? { first, last: address.get('until') ?? first } : null
+  const choose = (next: Brush | null) =>
+    setAddress(next ? { week: next.first, ...(next.last === next.first ? {} : { until: next.last }) } : {}, { replace: true })
   const [length, setLength] = useState('52')
   const season = useQuery(seasonOptions)
   const shown = season.data?.run?.weeks ?? 52
@@ -54,11 +57,11 @@ export function SeasonPage() {
       {figures && (
         <>
           <div ref={frame} className="h-[320px] shrink-0 px-5 pt-3">
-            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} chosen={chosen} onChoose={(week) => setAddress(week === chosen ? {} : { week }, { replace: true })} />}
+            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} chosen={brush} onChoose={choose} />}
           </div>
           <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink">
             <Came figures={figures} />
-            {chosen && weeks.data ? <WeekVisits key={chosen} week={chosen} weeks={weeks.data} today={today} may={plans} onClose={() => setAddress({}, { replace: true })} /> : <LeftOut rows={season.data.left_out} today={today} />}
+            {brush && weeks.data ? <WeekVisits key={`${brush.first} ${brush.last}`} brush={brush} weeks={weeks.data} today={today} may={plans} onClose={() => choose(null)} /> : <LeftOut rows={season.data.left_out} today={today} />}
           </div>
         </>
       )}
@@ -71,12 +74,20 @@ interface LoadProps {
   width: number
   height: number
   today: string
-  chosen: string | null
-  onChoose: (week: string) => void
+  chosen: Brush | null
+  onChoose: (next: Brush | null) => void
 }
 
-/** Each week a vessel: its rim the hours there are, filled to the hours that are planned. */
+/** Each week a vessel: its rim the hours there are, filled to the hours that are planned. Drawn over, or with Shift, several are chosen. */
 function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
+  const [held, setHeld] = useState<string | null>(null)
+  const isChosen = (week: string) => chosen !== null && chosen.first <= week && week <= chosen.last
+  const between = (one: string, other: string) => onChoose(one < other ? { first: one, last: other } : { first: other, last: one })
+  const press = (week: string, extend: boolean) => {
+    if (extend && chosen) between(chosen.first, week)
+    else if (chosen?.first === week && chosen.last === week) onChoose(null)
+    else onChoose({ first: week, last: week })
+  }
   const top = Math.max(...weeks.map((one) => Math.max(one.capacity, one.hours)), 1)
   const floor = height - 26
   const y = (hours: number) => floor - (hours / top) * (floor - 18)
@@ -98,9 +109,20 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
         const month = new Date(day(one.week)).getUTCDate() <= 7
         const words = `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ${Math.round(one.capacity)} h, ${one.visits} visits${one.firm ? `, ${one.firm} kept or promised` : ''}${one.past_cap ? `, ${one.past_cap} past their latest day` : ''}`
         return (
-          <g key={one.week} role="button" tabIndex={0} aria-pressed={one.week === chosen} aria-label={words} className="cursor-pointer" onClick={() => onChoose(one.week)} onKeyDown={(event) => event.key === 'Enter' && onChoose(one.week)}>
+          <g key={one.week} role="button" tabIndex={0} aria-pressed={isChosen(one.week)} aria-label={words} className="cursor-pointer"
+            onPointerDown={(event) => {
+              event.preventDefault()
+              // A finger would keep the events of the weeks that it moves over.
+              if (event.pointerType === 'touch') event.currentTarget.releasePointerCapture(event.pointerId)
+              setHeld(event.shiftKey ? null : one.week)
+              press(one.week, event.shiftKey)
+            }}
+            onPointerEnter={(event) => event.buttons === 1 && held && between(held, one.week)}
+            onClick={(event) => event.detail === 0 && press(one.week, event.shiftKey)}
+            onKeyDown={(event) => event.key === 'Enter' && press(one.week, event.shiftKey)}
+          >
             <title>{words}</title>
-            <rect x={x - 1} y="10" width={step} height={floor - 10} className={one.week === chosen ? 'fill-sheet stroke-copper' : 'fill-transparent'} strokeWidth="2" />
+            <rect x={x - 1} y="10" width={step} height={floor - 10} className={isChosen(one.week) ? 'fill-sheet stroke-copper' : 'fill-transparent'} strokeWidth="2" />
             <rect x={x} y={y(one.hours)} width={wide} height={floor - y(one.hours)} className="fill-water-pale" />
             {one.hours > 0 && <line x1={x} x2={x + wide} y1={y(one.hours)} y2={y(one.hours)} className="stroke-water" strokeWidth="2" />}
             <path d={`M${x} ${y(one.capacity)}V${floor}H${x + wide}V${y(one.capacity)}`} fill="none" className="stroke-line" strokeWidth="1" />
@@ -124,7 +146,7 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
         )
       })}
       <text x={width} y="8" textAnchor="end" className="fill-soft text-[11px]">
-        rim: hours of the crew · fill: hours planned · red: visits past their latest day
+        rim: hours of the crew · fill: hours planned · red: visits past their latest day · draw over several weeks to choose them together
       </text>
     </svg>
   )

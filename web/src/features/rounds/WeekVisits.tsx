@@ -7,25 +7,33 @@ import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
-import { ofWeekOptions, useShift } from './queries'
+import { ofWeeksOptions, useShift } from './queries'
 import { duration, serviceWords, STANDINGS, weekday } from './words'
 
+/** Weeks that are chosen together, by their Mondays. */
+export interface Brush {
+  first: string
+  last: string
+}
+
 interface Props {
-  week: string
+  brush: Brush
   weeks: Schema['LoadWeekOut'][]
   today: string
   may: boolean
   onClose: () => void
 }
 
-/** The visits of a week: some or all of them put into another, once it was seen what that costs. */
-export function WeekVisits({ week, weeks, today, may, onClose }: Props) {
-  const { data, error } = useQuery(ofWeekOptions(week))
+/** The visits of a week or of several: their load against what there is, and some or all of them put into another, once it was seen what that costs. */
+export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
+  const { data, error } = useQuery(ofWeeksOptions(brush.first, brush.last))
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set())
   const [to, setTo] = useState('')
   const shift = useShift()
   if (error) return <Failed error={error} />
   if (!data) return <Loading what="the week" />
+  const here = weeks.filter((one) => brush.first <= one.week && one.week <= brush.last)
+  const [hours, capacity] = [here.reduce((sum, one) => sum + one.hours, 0), here.reduce((sum, one) => sum + one.capacity, 0)]
   const free = data.filter((one) => one.standing === 'planned' || one.standing === 'kept')
   const chosen = free.filter((one) => !left.has(one.id))
   const body = (target: string, dry: boolean) => ({ visits: chosen.map(({ id, version }) => ({ id, version })), week: target, dry })
@@ -41,11 +49,14 @@ export function WeekVisits({ week, weeks, today, may, onClose }: Props) {
   return (
     <section aria-label="Visits of the week" className="flex min-h-0 flex-col border-l border-line">
       <div className="flex items-center gap-3 px-5 pt-2">
-        <h2>
-          Week of {shortDate(day(week), today)}: {data.length} visits
+        <h2 className="whitespace-nowrap">
+          {here.length > 1 ? `${here.length} weeks from ${shortDate(day(brush.first), today)}` : `Week of ${shortDate(day(brush.first), today)}`}: {data.length} visits
         </h2>
-        <Link to={`/rounds?from=${week}`} className="text-copper-deep underline underline-offset-2">
-          its days
+        <span className={hours > capacity ? 'font-semibold whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}>
+          {Math.round(hours)} of {Math.round(capacity)} h
+        </span>
+        <Link to={`/rounds?from=${brush.first}`} className="text-copper-deep underline underline-offset-2">
+          the days
         </Link>
         <div className="flex-1" />
         {may && (
@@ -54,7 +65,7 @@ export function WeekVisits({ week, weeks, today, may, onClose }: Props) {
             <select className="h-8 rounded-md border border-rule bg-sheet px-2" value={to} disabled={chosen.length === 0 || shift.isPending} onChange={(event) => ask(event.target.value)}>
               <option value="">…</option>
               {weeks
-                .filter((one) => one.week !== week && one.capacity > 0)
+                .filter((one) => !(here.length === 1 && one.week === brush.first) && one.capacity > 0)
                 .map((one) => (
                   <option key={one.week} value={one.week}>
                     {shortDate(day(one.week), today)} ({Math.round(one.hours)} of {Math.round(one.capacity)} h)
@@ -87,8 +98,8 @@ export function WeekVisits({ week, weeks, today, may, onClose }: Props) {
                 <strong className="truncate">{one.site}</strong>
                 <span className="truncate text-soft">{serviceWords(one.services)}</span>
                 <span>{duration(one.minutes)}</span>
-                <span className="text-soft">{bound ? STANDINGS[one.standing] : one.on ? weekday(one.on) : 'no day yet'}</span>
-                <span className={one.latest_on && one.latest_on < week ? 'whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}>{one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : ''}</span>
+                <span className="text-soft">{bound ? STANDINGS[one.standing] : one.on ? (here.length > 1 ? shortDate(day(one.on), today) : weekday(one.on)) : here.length > 1 ? shortDate(day(one.week), today) : 'no day yet'}</span>
+                <span className={one.latest_on && one.latest_on < one.week ? 'whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}>{one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : ''}</span>
               </label>
             </li>
           )

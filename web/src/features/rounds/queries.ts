@@ -140,10 +140,10 @@ export function useServiceLevel() {
   })
 }
 
-export const ofWeekOptions = (week: string) =>
+export const ofWeeksOptions = (week: string, until: string) =>
   queryOptions({
-    queryKey: ['rounds', 'week', week],
-    queryFn: () => unwrap(client.GET('/api/rounds/weeks/{week}/appointments', { params: { path: { week } } })),
+    queryKey: ['rounds', 'week', week, until],
+    queryFn: () => unwrap(client.GET('/api/rounds/weeks/{week}/appointments', { params: { path: { week }, query: { until } } })),
   })
 
 /** Ask what a shift would do, or do it. */

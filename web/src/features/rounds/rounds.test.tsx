@@ -1,4 +1,4 @@
-import { cleanup, screen, within } from '@testing-library/react'
+import { cleanup, fireEvent, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -9,7 +9,7 @@ import { Basins, firstWorkingDay } from './Basins'
 import { CustomersPage } from './CustomersPage'
 import { Emergency } from './Emergency'
 import { Planning } from './Planning'
-import { callsOptions, messagesOptions, ofWeekOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from './queries'
+import { callsOptions, messagesOptions, ofWeeksOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from './queries'
 import { Ropes } from './Ropes'
 import { SeasonPage } from './SeasonPage'
 import { StockPage } from './StockPage'
@@ -163,13 +163,36 @@ it('puts visits of a week into another once it was seen what that costs', async 
   const told = { moved: 1, stay: [], past_latest: ['Quarry'], over_days: 9, hours: 31, capacity: 30 }
   const sent = answering({ body: told }, { body: told })
   const visits = [visit({ id: 1, site: 'Quarry', version: 3 }), visit({ id: 2, site: 'Mill', standing: 'promised' }), visit({ id: 3, site: 'Pell', version: 5 })]
-  rendered(<WeekVisits week="2026-11-30" weeks={[WEEK, { ...WEEK, week: '2026-12-07' }]} today={TODAY} may onClose={vi.fn()} />, { known: [[ofWeekOptions('2026-11-30').queryKey, visits]], may: MAY })
+  rendered(<WeekVisits brush={{ first: '2026-11-30', last: '2026-11-30' }} weeks={[WEEK, { ...WEEK, week: '2026-12-07' }]} today={TODAY} may onClose={vi.fn()} />, { known: [[ofWeeksOptions('2026-11-30', '2026-11-30').queryKey, visits]], may: MAY })
   expect(screen.getByLabelText('Move Mill')).toHaveProperty('disabled', true)
   await userEvent.click(screen.getByLabelText('Move Pell'))
   await userEvent.selectOptions(screen.getByLabelText(/Put 1 into the week of/), '2026-12-07')
   expect((await screen.findByRole('status')).textContent).toMatch(/31 of 30 h, more than there are. 9 days more over a limit are to be expected; past their latest day: Quarry/)
   await userEvent.click(screen.getByRole('button', { name: 'Move 1' }))
   expect(sent.map((one) => one.body)).toEqual([true, false].map((dry) => ({ visits: [{ id: 1, version: 3 }], week: '2026-12-07', dry })))
+})
+
+it('chooses several weeks by drawing over them or with Shift, and tells their load together', async () => {
+  vi.stubGlobal('ResizeObserver', Sized)
+  const weeks = ['2026-11-30', '2026-12-07', '2026-12-14'].map((week, at) => ({ ...WEEK, week, hours: 12 + 30 * at }))
+  const known: [readonly unknown[], unknown][] = [
+    [seasonOptions.queryKey, SEASON], [weeksOptions('2026-11-30', 1).queryKey, weeks],
+    [ofWeeksOptions('2026-11-30', '2026-12-07').queryKey, [visit()]], [ofWeeksOptions('2026-11-30', '2026-12-14').queryKey, [visit(), visit({ id: 8, site: 'Quarry', on: null, week: '2026-12-14' })]],
+    ...weeks.map(({ week }): [readonly unknown[], unknown] => [ofWeeksOptions(week, week).queryKey, []]),
+  ]
+  rendered(<SeasonPage />, { may: MAY, known })
+  const each = within(screen.getByRole('group', { name: /Hours planned/ })).getAllByRole('button')
+  fireEvent.pointerDown(each[1]!, { buttons: 1 })
+  fireEvent.pointerEnter(each[0]!, { buttons: 1 })
+  expect(screen.getByRole('heading', { name: '2 weeks from 30 Nov: 1 visits' })).toBeTruthy()
+  expect(screen.getByText('54 of 60 h')).toBeTruthy()
+  fireEvent.pointerEnter(each[2]!, { buttons: 0 })
+  fireEvent.pointerDown(each[0]!, { buttons: 1 })
+  each[2]!.focus()
+  await userEvent.keyboard('{Shift>}{Enter}{/Shift}')
+  expect(screen.getByRole('heading', { name: '3 weeks from 30 Nov: 2 visits' })).toBeTruthy()
+  expect(screen.getByText('126 of 90 h').className).toContain('oxide')
+  expect(each.map((one) => one.getAttribute('aria-pressed'))).toEqual(['true', 'true', 'true'])
 })
 
 it('lists whom to call with what to say, and what was written', async () => {
