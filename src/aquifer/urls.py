@@ -14,6 +14,7 @@ urlpatterns = [
     path("admin/", admin.site.urls),
     path("api/", api.urls),
     path("answer/<str:token>", outbox.answer_page),
+    path("answer/<str:token>/visit.ics", outbox.visit_calendar),
     path("calendar/<str:key>.ics", outbox.technician_calendar),
     re_path(r"^(?!api/|static/).*$", pages.application),
 ]

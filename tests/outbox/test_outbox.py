@@ -69,6 +69,17 @@ def test_yes_makes_a_promise_and_saying_it_twice_makes_one(offered):
     assert offered.standing == Standing.PROMISED
 
 
+def test_a_promised_visit_can_be_put_into_the_customers_calendar(offered):
+    message = Message.objects.get()
+    path = f"/answer/{links.token(message)}/visit.ics"
+    assert Client().get(path).status_code == 404
+    assert path in page(message, said="accepted").content.decode()
+    text = Client().get(path).content.decode().replace("\r\n ", "")
+    assert re.search(r"DTSTART.*T083000", text) and re.search(r"DTEND.*T100000", text)
+    assert "clear about a metre" in text
+    assert Client().get(path.replace("/visit", "x/visit")).status_code == 404
+
+
 def test_another_time_goes_back_to_the_planner_with_the_wish(as_role, offered):
     page(Message.objects.get(), said="other_time", words="mornings\x00 after the 10th")
     offered.refresh_from_db()
@@ -209,6 +220,8 @@ def test_who_wants_no_messages_is_called(as_role, offered, planned):
     )
     assert body.json() == {"way": "text", "opted_out": False, "reached_by": "text", "address": "555-0101"}
     assert Contact.objects.get().way == Way.TEXT
+    assert as_role("technician").get(f"outbox/contacts/{offered.site.customer_id}").json() == body.json()
+    assert as_role("technician").get("outbox/contacts/999999").status_code == 404
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,5 @@
 import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from django.db.models import Q
 from django.http import HttpRequest
@@ -15,6 +15,7 @@ from aquifer.outbox.models import Answered, Contact, Message, MessageKind, Messa
 from aquifer.rounds.models import Appointment, CrewMember, Standing
 
 router = Router(tags=["outbox"])
+Id = Annotated[int, Field(ge=1, le=2**62)]
 LONGEST_OFFER_DAYS = 31
 UNANSWERED_DAYS = 3
 """After so many days without an answer a customer is called. Assumption."""
@@ -160,12 +161,26 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
     ]
 
 
-@router.put("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.EDIT_REGISTER))
-def contact(request: HttpRequest, customer_id: int, payload: ContactIn) -> dict[str, Any]:
-    """How a customer wants to be reached."""
+@router.get("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.READ))
+def read_contact(request: HttpRequest, customer_id: Id) -> dict[str, Any]:
+    """How a customer is reached."""
+    customer = _customer(customer_id)
+    known = Contact.objects.filter(customer=customer).first() or Contact()
+    way, address = write.reached_by(customer)
+    return {"way": known.way, "opted_out": known.opted_out_at is not None, "reached_by": way, "address": address}
+
+
+def _customer(customer_id: int) -> Customer:
     customer = Customer.objects.filter(pk=customer_id, archived_at__isnull=True).first()
     if customer is None:
         raise NotFound("There is no such customer.")
+    return customer
+
+
+@router.put("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.EDIT_REGISTER))
+def contact(request: HttpRequest, customer_id: Id, payload: ContactIn) -> dict[str, Any]:
+    """How a customer wants to be reached."""
+    customer = _customer(customer_id)
     opted = timezone.now() if payload.opted_out else None
     Contact.objects.update_or_create(customer=customer, defaults={"way": payload.way, "opted_out_at": opted})
     way, address = write.reached_by(customer)

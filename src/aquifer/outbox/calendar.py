@@ -39,24 +39,45 @@ def of_member(key: str, today: datetime.date) -> bytes | None:
     )
 
 
+def of_customer(one: Appointment, company: str, prepare: list[str]) -> bytes:
+    """One promised visit as its customer keeps it: between the times promised, with what to prepare."""
+    book = _book(company)
+    if one.on is not None and one.earliest is not None and one.latest is not None:
+        event = _event(one, one.earliest, one.latest - one.earliest)
+        event.add("summary", f"{company}: water heater")
+        event.add("description", "\n".join(["We begin between these times.", *prepare]))
+        book.add_component(event)
+    return bytes(book.to_ical())
+
+
 def written(appointments: list[Appointment], name: str) -> bytes:
-    """Appointments as a calendar; each keeps its id, so that a change is a change and not a second one."""
+    """Appointments as a calendar."""
+    book = _book(name)
+    for one in appointments:
+        if one.on is None or one.begins is None:
+            continue
+        event = _event(one, one.begins, one.minutes)
+        event.add("summary", one.site.name)
+        book.add_component(event)
+    return bytes(book.to_ical())
+
+
+def _book(name: str) -> Calendar:
     book = Calendar()
     book.add("prodid", "-//Aquifer//Rounds//EN")
     book.add("version", "2.0")
     book.add("x-wr-calname", name)
-    for one in appointments:
-        if one.on is None or one.begins is None:
-            continue
-        midnight = timezone.make_aware(datetime.datetime.combine(one.on, datetime.time()))
-        begins = midnight + datetime.timedelta(minutes=one.begins)
-        event = Event()
-        event.add("uid", f"{uuid.uuid5(NAMESPACE, str(one.pk))}@aquifer")
-        event.add("sequence", one.version)
-        event.add("dtstamp", timezone.now())
-        event.add("dtstart", begins)
-        event.add("dtend", begins + datetime.timedelta(minutes=one.minutes))
-        event.add("summary", one.site.name)
-        event.add("location", ", ".join(part for part in (one.site.street, one.site.town) if part))
-        book.add_component(event)
-    return book.to_ical()
+    return book
+
+
+def _event(one: Appointment, begins: int, minutes: int) -> Event:
+    """An appointment keeps its id, so that a change is a change and not a second one."""
+    midnight = timezone.make_aware(datetime.datetime.combine(one.on or one.week, datetime.time()))
+    event = Event()
+    event.add("uid", f"{uuid.uuid5(NAMESPACE, str(one.pk))}@aquifer")
+    event.add("sequence", one.version)
+    event.add("dtstamp", timezone.now())
+    event.add("dtstart", midnight + datetime.timedelta(minutes=begins))
+    event.add("dtend", midnight + datetime.timedelta(minutes=begins + minutes))
+    event.add("location", ", ".join(part for part in (one.site.street, one.site.town) if part))
+    return event

@@ -10,6 +10,7 @@ from aquifer.company.models import Company
 from aquifer.errors import AquiferError
 from aquifer.outbox import answer, calendar, links, write
 from aquifer.outbox.models import Answered
+from aquifer.rounds.models import Standing
 
 
 @never_cache
@@ -37,10 +38,27 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
         "times": write.times(one) if one else "",
         "prepare": write.prepare(one) if one else [],
         "answer": given,
+        "calendar": f"/answer/{token}/visit.ics" if one and one.standing == Standing.PROMISED and one.on else "",
         "open": given is None and answer.still_offered(message),
         "stopped": request.POST.get("said") == "stop",
     }
     return render(request, "answer.html", told)
+
+
+@never_cache
+@require_GET
+def visit_calendar(request: HttpRequest, token: str) -> HttpResponse:
+    """A promised visit for the customer's own calendar."""
+    try:
+        one = links.opened(token).appointment
+    except AquiferError as error:
+        return HttpResponse(error.message, status=error.status, content_type="text/plain")
+    if one is None or one.standing != Standing.PROMISED:
+        return HttpResponse("There is no promised visit to this link.", status=404, content_type="text/plain")
+    text = calendar.of_customer(one, Company.current().name, write.prepare(one))
+    answered = HttpResponse(text, content_type="text/calendar; charset=utf-8")
+    answered["Content-Disposition"] = 'attachment; filename="visit.ics"'
+    return answered
 
 
 @never_cache

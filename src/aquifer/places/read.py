@@ -20,6 +20,7 @@ def site_out(site: Site, hazards: list[str] | None = None) -> dict[str, Any]:
     own = {name: getattr(site, name) for name in SiteOut.model_fields if hasattr(site, name)}
     return {
         **own,
+        "customer_id": site.customer_id,
         "customer": site.customer.name,
         "phone": site.customer.phone,
         "email": site.customer.email,

@@ -117,6 +117,7 @@ class SiteOut(Schema):
     id: int
     code: str
     name: str
+    customer_id: int
     customer: str
     phone: str
     email: str

@@ -1281,7 +1281,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Read Contact
+         * @description How a customer is reached.
+         */
+        get: operations["aquifer_outbox_api_read_contact"];
         /**
          * Contact
          * @description How a customer wants to be reached.
@@ -2617,6 +2621,8 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+            /** Customer Id */
+            customer_id: number;
             /** Customer */
             customer: string;
             /** Phone */
@@ -6984,6 +6990,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToCallOut"][];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_read_contact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContactOut"];
                 };
             };
         };

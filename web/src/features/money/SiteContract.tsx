@@ -15,7 +15,7 @@ export function SiteContract({ siteId }: { siteId: number }) {
   if (!now.data || !money.data || (money.data.plans.length === 0 && !now.data.plan)) return null
   const plans = [{ value: '', label: 'no plan: pays each visit' }, ...money.data.plans.map((one) => ({ value: String(one.id), label: one.name }))]
   return (
-    <p className="mt-2">
+    <p>
       <span className="text-soft">Contract:</span>
       {keeps ? (
         <Phrase label="Plan" value={now.data.plan_id ? String(now.data.plan_id) : ''} options={plans} onChange={(id) => set.mutate({ plan_id: id ? Number(id) : null, on: today })} />

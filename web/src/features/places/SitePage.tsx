@@ -14,6 +14,7 @@ import { Failed, Hazards, Loading } from '../../ui/States'
 import { Attachments } from '../attachments/Attachments'
 import { SiteContract } from '../money/SiteContract'
 import { OpenEndList } from '../openEnds/OpenEndList'
+import { CustomerContact } from './CustomerContact'
 import { FeatureForm } from './FeatureForm'
 import { History } from './History'
 import { siteOptions } from './queries'
@@ -102,7 +103,9 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           <Link to={`/water/${site.zone_id}`} className="mt-2 inline-block text-copper-deep underline underline-offset-2">
             Water of {site.zone}
           </Link>
+          <h2 className="mt-5">Customer</h2>
           <SiteContract siteId={site.id} />
+          <CustomerContact customerId={site.customer_id} />
         </section>
         <section aria-label="What stands here" className="overflow-y-auto px-6 py-3">
           <Features page={page} onAsk={records ? ask : null} />
