@@ -7,7 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 
 from aquifer.core.forecast import PROBABILITIES
-from aquifer.core.planning import adjusting, partitioning, promises, season
+from aquifer.core.planning import adjusting, partitioning, promises, repeating, season
 from aquifer.core.planning.work import JETTER, PUMP, equipment_of, hours_of, licence_of, people_of
 from aquifer.core.vocabulary import Component, HeaterKind, Method
 from tests.core.planning import seasons
@@ -100,6 +100,53 @@ def test_two_needs_of_a_site_go_on_one_visit_and_apart_where_waiting_pays():
     assert partitioning.solve(late).week.tolist() == [0, -1]
 
 
+def test_in_a_long_season_a_safety_service_comes_again_before_its_cap_and_takes_others_along():
+    # A valve with a cap, a flush of the same site that pays only late, and a site without a cap.
+    needs = {
+        "group": np.array([0, 0, 1]),
+        "hours": np.array([1.0, 4.0, 1.0]),
+        "cap": np.array([6, 10**6, 10**6]),
+        "over": np.stack([np.zeros(79), 0.2 * np.maximum(np.arange(79) - 55.0, 0), np.arange(79) / 30]),
+        "due": np.array([0.1, 1.2, 0.1]),
+        "interval": np.array([1.0, 2.0, 2.0]),
+    }
+    problem = small(weeks=78, needs=needs)
+    plan = partitioning.solve(problem)
+    twice = repeating.with_repeats(problem, plan, np.array([True, False, False]))
+    assert twice is not None and twice.need.tolist() == [0, 1, 2, 0] and twice.again.tolist() == [False] * 3 + [True]
+    after = partitioning.solve(twice.problem)
+    assert season.faults_of(twice.problem, after) == []
+    first, flush, other, second = after.week.tolist()
+    assert (first, other) == (plan.week[0], plan.week[2]) and first <= 6
+    assert first + repeating.SOONEST_WEEKS <= second <= first + repeating.CAP_WEEKS
+    assert flush == second and after.visits.sum() == 3
+
+
+@given(seasons())
+@settings(max_examples=25, deadline=None)
+def test_second_services_break_no_constraint_either(problem):
+    assume(not promises.too_many(problem))
+    plan = partitioning.solve(problem)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(repeating, "CAP_WEEKS", 3)
+        patch.setattr(repeating, "SOONEST_WEEKS", 2)
+        twice = repeating.with_repeats(problem, plan, problem.needs.cap < 10**6)
+    assume(twice is not None)
+    after = partitioning.solve(twice.problem)
+    assert season.faults_of(twice.problem, after) == []
+    for at in np.flatnonzero(twice.again & (after.week >= 0)):
+        assert after.week[at] >= plan.week[twice.need[at]] + 2
+    held = after.week[: plan.week.size]
+    moved = (held != plan.week) & (held >= 0)
+    # Only what goes with a second visit has another week.
+    assert (twice.problem.needs.group[: held.size][moved] >= problem.groups.kind.size).all()
+
+
+def test_a_season_within_the_cap_has_no_second_services():
+    problem = small(weeks=52, needs={"cap": np.array([3, 3, 3])})
+    assert repeating.with_repeats(problem, partitioning.solve(problem), np.ones(3, dtype=bool)) is None
+
+
 def test_promised_and_closed_weeks_are_kept():
     allowed = np.ones((3, 6), dtype=bool)
     allowed[1, :4] = False
@@ -107,6 +154,14 @@ def test_promised_and_closed_weeks_are_kept():
     groups = replace(problem.groups, allowed=allowed, promised=np.array([3, -1, -1]))
     plan = partitioning.solve(replace(problem, groups=groups))
     assert plan.visits[0, 3] and plan.week[1] >= 4
+
+
+def test_a_promise_is_kept_without_what_there_are_no_hours_for():
+    few = small(weeks=2, hours=0.9)
+    problem = replace(few, groups=replace(few.groups, promised=np.array([0, -1, -1])))
+    plan = partitioning.solve(problem)
+    assert season.faults_of(problem, plan) == [] and plan.visits[0].tolist() == [True, False]
+    assert plan.week[0] == -1
 
 
 def test_promises_that_pass_the_hours_are_named_by_the_fewest():

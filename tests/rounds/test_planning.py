@@ -43,6 +43,21 @@ def test_a_season_gives_each_service_a_visit_and_the_first_weeks_their_rounds(fo
     assert len({(s.heater_id, s.component) for s in Service.objects.all()}) == Service.objects.count()
 
 
+def test_eighteen_months_exercise_each_valve_twice_within_its_cap(forecasted, crew, people, today):
+    run = planned(people, today, weeks=78)
+    assert run.state == RunState.READY, run.message
+    weeks: dict[int, list[datetime.date]] = {}
+    for heater, week in (
+        Service.objects.filter(component="relief_valve")
+        .order_by("appointment__week")
+        .values_list("heater_id", "appointment__week")
+    ):
+        weeks.setdefault(heater, []).append(week)
+    assert len(weeks) == len(forecasted["heaters"])
+    for first, second in weeks.values():
+        assert 39 * 7 <= (second - first).days <= 52 * 7
+
+
 def test_what_stays_is_where_it_was_after_planning_anew(forecasted, crew, people, today, next_week):
     planned(people, today)
     one = Appointment.objects.order_by("pk").first()

@@ -81,7 +81,10 @@ def _season(run: Run) -> None:
     progress("reading the forecasts", 0.0)
     found = work.read(run.first_week, run.weeks, today, Company.current().worth_hours)
     _refuse_clashes(found, run.first_week)
-    plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.05 + 0.65 * share))
+    plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.05 + 0.45 * share))
+    if (again := work.repeated(found, plan, run.first_week)) is not None:
+        found = again
+        plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.5 + 0.2 * share))
     plan = adjusting.gathered(found.problem, plan, found.zone, found.haul)
     progress("one technician more or fewer", 0.72)
     run.figures = _figures(found, plan)

@@ -2,7 +2,7 @@
 
 import datetime
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import season
+from aquifer.core.planning.repeating import with_repeats
 from aquifer.core.planning.work import (
     INTERVAL_YEARS,
     SETTLE_HOURS,
@@ -152,6 +153,30 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
         worth,
     )
     return Season(problem, wanted, sites, [needs for _, needs, _ in keys], of_group, why, zone, 2 * haul)
+
+
+def repeated(found: Season, plan: season.Plan, first_week: datetime.date) -> Season | None:
+    """The season with the second services that its safety caps ask for; None where it is too short for any."""
+    safety = np.array([one.component in SAFETY for one in found.wanted], dtype=bool)
+    twice = with_repeats(found.problem, plan, safety)
+    if twice is None:
+        return None
+    caps = twice.problem.needs.cap.tolist()
+    return Season(
+        twice.problem,
+        [
+            replace(found.wanted[need], latest_on=first_week + datetime.timedelta(days=7 * cap + 6))
+            if again
+            else found.wanted[need]
+            for need, cap, again in zip(twice.need.tolist(), caps, twice.again.tolist(), strict=True)
+        ],
+        [found.sites[group] for group in twice.group],
+        [found.needs[group] for group in twice.group],
+        found.firm,
+        [found.closed[group] for group in twice.group],
+        found.zone[twice.group],
+        found.haul,
+    )
 
 
 def _wanted(row: dict[str, Any]) -> Wanted:

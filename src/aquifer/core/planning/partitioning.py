@@ -151,8 +151,17 @@ class _Master:
     @classmethod
     def of(cls, pricing: _Pricing, limits: Capacity, columns: _Columns, price: FloatArray) -> "_Master":
         problem, weeks = pricing.problem, pricing.problem.weeks
+        # A promise is kept even where there are the hours for the visit and not for what could be done at it.
+        promised = problem.groups.promised
+        kept, priced = np.flatnonzero(promised >= 0), columns.group.size
+        columns = _Columns(
+            np.concatenate([columns.group, kept]),
+            np.concatenate([columns.first, promised[kept]]),
+            np.concatenate([columns.second, np.full(kept.size, -1)]),
+        )
         week = pricing.weeks_of(columns, price)
         column, need = pricing.rows_of(columns)
+        week[column >= priced] = -1
         count = columns.group.size
         served = week >= 0
         costs = np.where(served, pricing.costs.do[need, np.maximum(week, 0)], pricing.costs.skip[need])
