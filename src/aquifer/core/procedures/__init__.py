@@ -1,0 +1,6 @@
+"""Procedures of the trade as data, the state of a heater that their steps change, and the interlock that holds them.
+
+``data`` is read by ``library``; ``interlock`` says what holds a step; ``sequence`` puts a visit together; ``walk``
+looks through every way that one can go. What a heater and its technician are is told by plain words, ``facts``, so
+that the same conditions can be read anywhere, without a signal too.
+"""
