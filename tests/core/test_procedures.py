@@ -291,3 +291,12 @@ def test_the_order_of_a_visit():
         assert names.index(before) < names.index(after_)
     assert sequence.flush_of(HeaterKind.ELECTRIC_TANK, FlushMethod.PRESSURE_BLOWOUT)[-1] == "blow_out"
     assert "descale" in procedures_for(HeaterKind.GAS_TANKLESS, [Component.SCALE], FlushMethod.DRAIN_AND_PULSE)
+
+
+def test_the_vectors_that_the_browser_is_held_to_are_what_is_decided_here():
+    from tests import vectors
+
+    assert vectors.FILE.read_text() == vectors.written(), "run: python -m tests.vectors"
+    runs = [run for case in vectors.vectors() for run in case["runs"]]
+    assert any(event["refused"] for run in runs for event in run["events"])
+    assert runs[0]["unrestored"] == []

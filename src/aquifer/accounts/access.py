@@ -22,6 +22,7 @@ class Action(StrEnum):
     KEEP_PRICES = "keep prices, plans and quotes"
     COUNT = "count what is on a truck"
     RECORD_VISIT = "record a visit"
+    OVERRIDE = "go on despite a held step"
     RECORD_ALONE = "record a visit without a supervisor"
 
 
@@ -40,7 +41,8 @@ ALLOWED: dict[Role, frozenset[Action]] = {
         }
     ),
     Role.TECHNICIAN: frozenset(
-        set(Action) - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN, Action.KEEP_PRICES, Action.SET_PRACTICE}
+        set(Action)
+        - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN, Action.KEEP_PRICES, Action.SET_PRACTICE, Action.OVERRIDE}
     ),
     Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT, Action.COUNT}),
 }

@@ -1,14 +1,33 @@
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Status
+from ninja import Query, Router, Status
+from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, may
+from aquifer.core.vocabulary import Component
+from aquifer.heaters.models import Heater
+from aquifer.visits import guide
 from aquifer.visits.record import record_visit
-from aquifer.visits.schemas import VisitIn, VisitOut
+from aquifer.visits.schemas import GuideOut, VisitIn, VisitOut
 
 router = Router(tags=["visits"])
+Id = Annotated[int, Field(ge=1, le=2**62)]
+
+
+@router.get("/heaters/{heater_id}/guide", response=GuideOut, auth=allowed(Action.RECORD_VISIT))
+def read_guide(
+    request: HttpRequest,
+    heater_id: Id,
+    component: list[Component] | None = Query(None),  # noqa: B008
+) -> dict[str, Any]:
+    """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
+    by: Any = request.auth  # type: ignore[attr-defined]
+    heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+    told = guide.read(heater, by, timezone.localdate(), component)
+    return told | {"may_override": may(by.role, Action.OVERRIDE)}
 
 
 @router.post("/visits", response={200: VisitOut, 201: VisitOut}, auth=allowed(Action.RECORD_VISIT))

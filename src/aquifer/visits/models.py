@@ -43,6 +43,7 @@ class Visit(models.Model):
     technician = models.CharField(max_length=80, blank=True, help_text="Who did it, as the source says.")
     device = models.CharField(max_length=200, blank=True)
     note = models.CharField(max_length=500, blank=True)
+    steps = models.JSONField(default=list, help_text="What was done step by step, as the device tells it.")
     moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
 
     class Meta:

@@ -67,6 +67,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             if heater is None:
                 raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
             supervisor = _supervisor(payload, by)
+            _check_overrides(payload, by)
             _check(payload, heater, today)
             visit = Visit.objects.create(
                 client_id=payload.client_id,
@@ -77,6 +78,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 technician=by.name,
                 device=device[:200],
                 note=payload.note,
+                steps=[one.model_dump(mode="json") for one in payload.steps],
             )
             before = _standings(heater.pk)
             for sequence, finding in enumerate(payload.findings):
@@ -114,6 +116,17 @@ def _supervisor(payload: VisitIn, by: User) -> User | None:
             {"supervised_by": "name a technician or the lead"},
         )
     return supervisor
+
+
+def _check_overrides(payload: VisitIn, by: User) -> None:
+    """A held step is gone on with only by somebody entitled, and for a reason that is in the record."""
+    despite = [one for one in payload.steps if one.kind == "despite"]
+    if despite and not may(by.role, Action.OVERRIDE):
+        raise NotAllowed("Only the lead goes on despite a held step.", "visit.override", {"steps": despite[0].step})
+    if bare := next((one for one in despite if not one.why), None):
+        raise Invalid(
+            f"Say why {bare.step} was done although it was held.", "visit.override_reason", {"steps": bare.step}
+        )
 
 
 def _check(payload: VisitIn, heater: Heater, today: datetime.date) -> None:

@@ -130,6 +130,16 @@ FindingIn = Annotated[
 ]
 
 
+class StepEventIn(_Payload):
+    """What was done at a step of the guide."""
+
+    kind: Literal["done", "skipped", "otherwise", "despite"]
+    step: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[a-z_]+\.[a-z_]+$")]
+    choice: int = Field(0, ge=0, le=20)
+    at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
+    why: Annotated[str, StringConstraints(max_length=300, strip_whitespace=True, pattern=r"^[^\x00]*$")] = ""
+
+
 class VisitIn(_Payload):
     client_id: uuid.UUID
     heater_id: int = Field(ge=1, le=2**62)
@@ -137,6 +147,7 @@ class VisitIn(_Payload):
     findings: list[FindingIn] = Field(min_length=1, max_length=40)
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=r"^[^\x00]*$")] = ""
     supervised_by: int | None = Field(None, ge=1, le=2**62)
+    steps: list[StepEventIn] = Field(default=[], max_length=600)
 
 
 class MovedOut(Schema):
@@ -154,3 +165,73 @@ class VisitOut(Schema):
     on: datetime.date
     moved: list[MovedOut]
     already_recorded: bool
+
+
+Condition = list[dict[str, list[str]]]
+
+
+class GuideOtherwiseOut(Schema):
+    says: str
+    then: list[str]
+    ends: bool
+
+
+class GuideStepOut(Schema):
+    """A step of a procedure; what it changes and needs is told in the guide's fields."""
+
+    id: str
+    do: str
+    why: str
+    caution: str
+    tool: str
+    expect: str
+    minutes: float
+    figure: str
+    through: dict[str, str]
+    sets: dict[str, str]
+    needs: Condition
+    way_out: str
+    asks: list[str]
+    licence: str
+    otherwise: list[GuideOtherwiseOut]
+
+
+class GuideProcedureOut(Schema):
+    title: str
+    version: int
+    steps: list[GuideStepOut]
+
+
+class GuideRuleOut(Schema):
+    """A state that hurts; a step that would lead to it is held."""
+
+    name: str
+    forbids: Condition
+    says: str
+    way_out: str
+
+
+class FigureOut(Schema):
+    name: str
+    value: float
+    unit: str
+    formula: str
+    source: str
+
+
+class GuideOut(Schema):
+    """All that a device needs to lead through a visit, without a signal too."""
+
+    heater_id: int
+    components: list[Component]
+    flush_method: FlushMethod
+    facts: dict[str, str]
+    start: dict[str, str]
+    fields: dict[str, list[str]]
+    restored: dict[str, list[str]]
+    order: list[str]
+    restoring: list[str]
+    rules: list[GuideRuleOut]
+    procedures: dict[str, GuideProcedureOut]
+    figures: list[FigureOut]
+    may_override: bool

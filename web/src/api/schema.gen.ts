@@ -914,6 +914,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heaters/{heater_id}/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Guide
+         * @description The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked.
+         */
+        get: operations["aquifer_visits_api_read_guide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visits": {
         parameters: {
             query?: never;
@@ -1909,7 +1929,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "set the company's practice" | "keep prices, plans and quotes" | "count what is on a truck" | "record a visit" | "record a visit without a supervisor";
+        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "set the company's practice" | "keep prices, plans and quotes" | "count what is on a truck" | "record a visit" | "go on despite a held step" | "record a visit without a supervisor";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -3847,6 +3867,136 @@ export interface components {
             /** Because */
             because: string[];
         };
+        /** FigureOut */
+        FigureOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Formula */
+            formula: string;
+            /** Source */
+            source: string;
+        };
+        /** GuideOtherwiseOut */
+        GuideOtherwiseOut: {
+            /** Says */
+            says: string;
+            /** Then */
+            then: string[];
+            /** Ends */
+            ends: boolean;
+        };
+        /**
+         * GuideOut
+         * @description All that a device needs to lead through a visit, without a signal too.
+         */
+        GuideOut: {
+            /** Heater Id */
+            heater_id: number;
+            /** Components */
+            components: components["schemas"]["Component"][];
+            flush_method: components["schemas"]["FlushMethod"];
+            /** Facts */
+            facts: {
+                [key: string]: string;
+            };
+            /** Start */
+            start: {
+                [key: string]: string;
+            };
+            /** Fields */
+            fields: {
+                [key: string]: string[];
+            };
+            /** Restored */
+            restored: {
+                [key: string]: string[];
+            };
+            /** Order */
+            order: string[];
+            /** Restoring */
+            restoring: string[];
+            /** Rules */
+            rules: components["schemas"]["GuideRuleOut"][];
+            /** Procedures */
+            procedures: {
+                [key: string]: components["schemas"]["GuideProcedureOut"];
+            };
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** May Override */
+            may_override: boolean;
+        };
+        /** GuideProcedureOut */
+        GuideProcedureOut: {
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Steps */
+            steps: components["schemas"]["GuideStepOut"][];
+        };
+        /**
+         * GuideRuleOut
+         * @description A state that hurts; a step that would lead to it is held.
+         */
+        GuideRuleOut: {
+            /** Name */
+            name: string;
+            /** Forbids */
+            forbids: {
+                [key: string]: string[];
+            }[];
+            /** Says */
+            says: string;
+            /** Way Out */
+            way_out: string;
+        };
+        /**
+         * GuideStepOut
+         * @description A step of a procedure; what it changes and needs is told in the guide's fields.
+         */
+        GuideStepOut: {
+            /** Id */
+            id: string;
+            /** Do */
+            do: string;
+            /** Why */
+            why: string;
+            /** Caution */
+            caution: string;
+            /** Tool */
+            tool: string;
+            /** Expect */
+            expect: string;
+            /** Minutes */
+            minutes: number;
+            /** Figure */
+            figure: string;
+            /** Through */
+            through: {
+                [key: string]: string;
+            };
+            /** Sets */
+            sets: {
+                [key: string]: string;
+            };
+            /** Needs */
+            needs: {
+                [key: string]: string[];
+            }[];
+            /** Way Out */
+            way_out: string;
+            /** Asks */
+            asks: string[];
+            /** Licence */
+            licence: string;
+            /** Otherwise */
+            otherwise: components["schemas"]["GuideOtherwiseOut"][];
+        };
         /** MovedOut */
         MovedOut: {
             component: components["schemas"]["Component"];
@@ -4027,6 +4177,35 @@ export interface components {
             count?: number | null;
         };
         /**
+         * StepEventIn
+         * @description What was done at a step of the guide.
+         */
+        StepEventIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "done" | "skipped" | "otherwise" | "despite";
+            /** Step */
+            step: string;
+            /**
+             * Choice
+             * @default 0
+             */
+            choice?: number;
+            /**
+             * At
+             * Format: date-time
+             * @description By the device's clock, which may be wrong.
+             */
+            at: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
          * Texture
          * @enum {string}
          */
@@ -4115,6 +4294,11 @@ export interface components {
             note?: string;
             /** Supervised By */
             supervised_by?: number | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["StepEventIn"][];
         };
         /**
          * FiguresOut
@@ -6555,6 +6739,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogOut"];
+                };
+            };
+        };
+    };
+    aquifer_visits_api_read_guide: {
+        parameters: {
+            query?: {
+                component?: components["schemas"]["Component"][] | null;
+            };
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideOut"];
                 };
             };
         };

@@ -1,0 +1,75 @@
+"""What the interlock decides, written down once for both of its readers.
+
+``python -m tests.vectors`` writes the file anew after the procedures changed; a test here and one of the front end hold
+both readers to it.
+"""
+
+import json
+import random
+from pathlib import Path
+from typing import Any
+
+from aquifer.core.procedures.document import document
+from aquifer.core.procedures.interlock import held
+from aquifer.core.procedures.library import library
+from aquifer.core.procedures.sequence import Event, OutOfTurn, Stand, advanced, procedures_for, steps_of
+from aquifer.core.procedures.state import as_found, facts_of, unrestored
+from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind
+
+FILE = Path(__file__).parents[1] / "web/src/features/visits/guide/interlock.vectors.json"
+TANK = (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
+VISITS = (
+    (HeaterKind.GAS_TANK, TANK, FlushMethod.JETTING, {"gas", "plumbing"}),
+    (HeaterKind.ELECTRIC_TANK, TANK, FlushMethod.DRAIN_AND_PULSE, {"plumbing"}),
+    (HeaterKind.CONDENSING_TANKLESS, (Component.SCALE,), FlushMethod.DRAIN_AND_PULSE, {"gas"}),
+)
+KINDS = ("done", "done", "done", "done", "skipped", "otherwise", "despite")
+
+
+def vectors() -> list[dict[str, Any]]:
+    """Visits with what happens in them and where they stand after each event."""
+    every = library()
+    cases = []
+    for number, (kind, due, flush, licences) in enumerate(VISITS):
+        facts, start = facts_of(kind, frozenset(licences)), as_found(kind, 60)
+        names = procedures_for(kind, due, flush)
+        runs = []
+        for seed in range(8):
+            chance = random.Random(100 * number + seed)
+            stand = Stand(steps_of(every, names, facts), start)
+            events: list[dict[str, Any]] = []
+            while stand.now is not None and len(events) < 120:
+                now = stand.now
+                event = Event(chance.choice(KINDS) if seed else "done", now.id, chance.randrange(3))
+                before = stand.state
+                holding = held(now.step, stand.state, facts, every.rules)
+                try:
+                    stand, refused = advanced(every, stand, event, facts), False
+                except OutOfTurn:
+                    refused = True
+                events.append(
+                    {
+                        "kind": event.kind,
+                        "step": event.step,
+                        "choice": event.choice,
+                        "held": [one.rule for one in holding],
+                        "refused": refused,
+                        "changed": {name: word for name, word in stand.state.items() if word != before[name]},
+                        "left": len(stand.left),
+                    }
+                )
+                if refused:
+                    stand = advanced(every, stand, Event("skipped", now.id), facts)
+            runs.append({"events": events, "unrestored": unrestored(stand.state)})
+        cases.append({"guide": document(every, names, facts, start), "runs": runs})
+    return cases
+
+
+def written() -> str:
+    """The file's content."""
+    return json.dumps(vectors(), ensure_ascii=False, separators=(",", ":")) + "\n"
+
+
+if __name__ == "__main__":
+    FILE.parent.mkdir(parents=True, exist_ok=True)
+    FILE.write_text(written())
