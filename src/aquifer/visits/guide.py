@@ -49,7 +49,13 @@ def read(heater: Heater, by: User, today: datetime.date, components: Iterable[Co
     told = [dataclasses.asdict(one) for one in figures.figures_of(sized)]
     for one in told:
         one["value"] = round(one["value"], 1)
-    return guide | {"heater_id": heater.pk, "components": sorted(due), "flush_method": flush, "figures": told}
+    return guide | {
+        "heater_id": heater.pk,
+        "components": sorted(due),
+        "possible": [one for one in Component if one in forecasts and one is not Component.TANK],
+        "flush_method": flush,
+        "figures": told,
+    }
 
 
 def _due(heater: Heater, forecasts: dict[Component, Forecast], today: datetime.date) -> set[Component]:

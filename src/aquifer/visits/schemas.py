@@ -224,6 +224,7 @@ class GuideOut(Schema):
 
     heater_id: int
     components: list[Component]
+    possible: list[Component] = Field(description="What this heater has that can be served.")
     flush_method: FlushMethod
     facts: dict[str, str]
     start: dict[str, str]

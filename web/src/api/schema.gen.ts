@@ -3898,6 +3898,11 @@ export interface components {
             heater_id: number;
             /** Components */
             components: components["schemas"]["Component"][];
+            /**
+             * Possible
+             * @description What this heater has that can be served.
+             */
+            possible: components["schemas"]["Component"][];
             flush_method: components["schemas"]["FlushMethod"];
             /** Facts */
             facts: {

@@ -14,6 +14,7 @@ import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
 import { StockPage } from '../features/rounds/StockPage'
 import { SitePage } from '../features/places/SitePage'
+import { GuidePage } from '../features/visits/guide/GuidePage'
 import { VisitListPage } from '../features/visits/VisitListPage'
 import { VisitPage } from '../features/visits/VisitPage'
 import { WaterPage } from '../features/water/WaterPage'
@@ -50,6 +51,7 @@ export const router = createBrowserRouter([
       { path: '/t/*', element: <TagPage /> },
       { path: '/visit', element: <VisitListPage /> },
       { path: '/visit/:heaterId', element: <VisitPage /> },
+      { path: '/visit/:heaterId/guide', element: <GuidePage /> },
     ],
   },
 ])

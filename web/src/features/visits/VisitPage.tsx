@@ -80,7 +80,7 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
     if (!alone && draft.supervisedBy === null) return setAsking('Say under whom you worked.')
     setAsking(null)
     record.mutate(
-      { client_id: draft.clientId, heater_id: heater.id, on: today, findings: found, note: '', supervised_by: alone ? null : draft.supervisedBy },
+      { client_id: draft.clientId, heater_id: heater.id, on: today, findings: found, note: '', supervised_by: alone ? null : draft.supervisedBy, steps: draft.events },
       { onSuccess: () => forgetDraft(heater.id) },
     )
   }
@@ -143,6 +143,11 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
         </ul>
       )}
       {at === 0 && <BeforeYouStart heater={heater} />}
+      {at === 0 && (
+        <Button look="main" className="min-h-13 w-full text-lead" asChild>
+          <Link to={`/visit/${heater.id}/guide`}>{draft.events.length > 0 ? 'Go on step by step' : 'Lead me step by step'}</Link>
+        </Button>
+      )}
       <Step draft={draft} change={change} heater={heater} judgements={log.judgements} upkeep={log.upkeep} usualMethod={usualMethod} measure={log.measure} units={units} />
       {last && !alone && <Supervisor value={draft.supervisedBy} onChange={(supervisedBy) => change({ supervisedBy })} />}
       {(asking || record.error) && (

@@ -4,6 +4,14 @@ import type { Schema } from '../../api/client'
 
 type Finding<Task extends string> = Extract<Schema['VisitIn']['findings'][number], { task: Task }>
 
+export interface StepEvent {
+  kind: Schema['StepEventIn']['kind']
+  step: string
+  choice: number
+  at: string
+  why: string
+}
+
 /** What has been tapped so far. Kept on the device until the server has it: nothing is lost by leaving. */
 export interface Draft {
   /** Chosen once for this visit, so that sending it twice records it once. */
@@ -17,10 +25,14 @@ export interface Draft {
   upkeep: Partial<Record<Schema['UpkeepItem'], Schema['Fouling']>>
   valve: { outcome?: Schema['ValveOutcome']; replaced?: boolean }
   supervisedBy: number | null
+  /** The guide as it was given, so that it is here without a signal. */
+  guide: Schema['GuideOut'] | null
+  /** What was done step by step; where the visit stands follows from it. */
+  events: StepEvent[]
 }
 
 function fresh(): Draft {
-  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null }
+  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null, guide: null, events: [] }
 }
 
 const key = (heaterId: number) => `aquifer.visit.${heaterId}`

@@ -14,6 +14,15 @@ export const supervisorsOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/supervisors')),
 })
 
+/** The guide for what is chosen; for what is planned or due where nothing was chosen yet. */
+export const guideOptions = (heaterId: number, component: Schema['Component'][] | null = null) =>
+  queryOptions({
+    queryKey: ['visits', 'guide', heaterId, component],
+    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: component ? { component } : {} } })),
+    placeholderData: (before) => before,
+    staleTime: 5 * 60_000,
+  })
+
 export function useRecordVisit() {
   const refresh = useRefresh()
   return useMutation({

@@ -22,7 +22,7 @@ export interface StepProps {
   units: Units
 }
 
-const REMOVED: { value: Schema['Removed']; label: string }[] = [
+export const REMOVED: { value: Schema['Removed']; label: string }[] = [
   { value: 'none', label: 'nothing' },
   { value: 'trace', label: 'trace' },
   { value: 'moderate', label: 'moderate' },
@@ -35,29 +35,29 @@ const METHOD: { value: Schema['FlushMethod']; label: string }[] = [
   { value: 'jetting', label: 'jetted' },
   { value: 'acid_soak', label: 'acid soak' },
 ]
-const GRADES: { value: Schema['RodGrade']; label: string }[] = [
+export const GRADES: { value: Schema['RodGrade']; label: string }[] = [
   { value: 'like_new', label: 'like new' },
   { value: 'worn', label: 'worn' },
   { value: 'half', label: 'half' },
   { value: 'mostly_gone', label: 'mostly gone' },
   { value: 'gone', label: 'wire only' },
 ]
-const OUTCOMES: { value: Schema['ValveOutcome']; label: string }[] = [
+export const OUTCOMES: { value: Schema['ValveOutcome']; label: string }[] = [
   { value: 'flows_and_reseats', label: 'Ran freely, snapped shut, outlet dry' },
   { value: 'flows_and_weeps', label: 'Ran, but drips afterwards' },
   { value: 'no_flow', label: 'Lever moves, no water' },
   { value: 'not_tested', label: 'Not tested today' },
 ]
-const WORDS = <T extends string>(values: T[]) => values.map((value) => ({ value, label: value }))
+export const WORDS = <T extends string>(values: T[]) => values.map((value) => ({ value, label: value }))
 
-const NOISES: { value: Schema['Noise']; label: string }[] = [
+export const NOISES: { value: Schema['Noise']; label: string }[] = [
   { value: 'quiet', label: 'quiet' },
   { value: 'hiss', label: 'hisses' },
   { value: 'bubbling', label: 'bubbles' },
   { value: 'popping', label: 'pops, knocks' },
   { value: 'kettling', label: 'kettles' },
 ]
-const PINS: { value: Schema['VesselPin']; label: string }[] = [
+export const PINS: { value: Schema['VesselPin']; label: string }[] = [
   { value: 'air', label: 'Air comes out' },
   { value: 'water', label: 'Water comes out: the bladder is torn' },
   { value: 'nothing', label: 'Nothing comes out' },
@@ -246,7 +246,7 @@ interface MeasureProps {
   onChange: (value: number | null) => void
 }
 
-function Measure({ label: text, quantity, units, value, onChange }: MeasureProps) {
+export function Measure({ label: text, quantity, units, value, onChange }: MeasureProps) {
   return (
     <Field
       className="mt-4 [&_input]:h-12"
@@ -263,7 +263,7 @@ function Measure({ label: text, quantity, units, value, onChange }: MeasureProps
   )
 }
 
-function Toggle({ text, on, onToggle }: { text: ReactNode; on: boolean; onToggle: () => void }) {
+export function Toggle({ text, on, onToggle }: { text: ReactNode; on: boolean; onToggle: () => void }) {
   return (
     <button
       type="button"

@@ -1,0 +1,74 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+import type { Schema } from '../../../api/client'
+import { COMPONENTS } from '../../../lib/words'
+import { Button } from '../../../ui/Button'
+import { Failed, Hazard, Loading } from '../../../ui/States'
+import { duration } from '../../rounds/words'
+import { guideOptions } from '../queries'
+import { Toggle } from '../steps'
+import { Sheet, VisitShell } from '../VisitShell'
+import { begun, type Step } from './interlock'
+
+interface Props {
+  id: number
+  name: string
+  hazards: string[]
+  onBegin: (guide: Schema['GuideOut']) => void
+}
+
+/** Before the first step: what is to be done, how long it takes, what to carry. */
+export function Briefing({ id, name, hazards, onBegin }: Props) {
+  const [chosen, setChosen] = useState<Schema['Component'][] | null>(null)
+  const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen))
+  const head = (
+    <div className="flex items-baseline gap-3">
+      <h1 className="min-w-0 flex-1 truncate text-title">{name}</h1>
+      <Link to={`/visit/${id}`} className="min-h-11 px-1 py-3 text-body text-soft underline">
+        Leave
+      </Link>
+    </div>
+  )
+  if (error) return <VisitShell head={head}><Failed error={error} onRetry={() => void refetch()} /></VisitShell>
+  if (!data) return <VisitShell head={head}><Loading what="the steps" /></VisitShell>
+  const todo = data.components
+  const steps = begun(data).left.map((at) => at.step)
+  const tools = [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
+  const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
+  const licensed = [...new Set(steps.filter((step) => step.licence && data.facts[`licence_${step.licence}`] !== 'yes').map((step) => step.licence))]
+  const toggle = (one: Schema['Component']) => setChosen(todo.includes(one) ? todo.filter((other) => other !== one) : [...todo, one])
+  return (
+    <VisitShell
+      head={head}
+      bar={
+        <Button look="main" className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => onBegin(data)}>
+          Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
+        </Button>
+      }
+    >
+      {hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
+      {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a licence for {one} work, which you do not hold.</Hazard>)}
+      <Sheet title="To be done">
+        <div className="space-y-2">
+          {data.possible.map((one) => (
+            <Toggle key={one} text={COMPONENTS[one]} on={todo.includes(one)} onToggle={() => toggle(one)} />
+          ))}
+        </div>
+        {todo.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
+      </Sheet>
+      {tools.length > 0 && (
+        <Sheet title="To carry">
+          <p>{tools.join(', ')}.</p>
+        </Sheet>
+      )}
+    </VisitShell>
+  )
+}
+
+/** Minutes of a step: as computed for this heater where that is, else as usual. */
+export function minutesOf(step: Step, figures: Schema['FigureOut'][]): number {
+  const figure = figures.find((one) => one.name === step.figure)
+  return figure?.unit === 'min' && step.minutes > 0 ? figure.value : step.minutes
+}
