@@ -2,9 +2,46 @@
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vite'
+import { VitePWA } from 'vite-plugin-pwa'
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [
+    react(),
+    tailwindcss(),
+    // The application's own files on the device, so that a visit opens and goes on without a signal.
+    VitePWA({
+      injectRegister: false,
+      manifest: false,
+      filename: 'sw.js',
+      scope: '/',
+      workbox: {
+        globPatterns: ['app/*.{js,css,woff2}'],
+        globIgnores: ['**/*.html'],
+        navigateFallback: null,
+        inlineWorkboxRuntime: true,
+        clientsClaim: true,
+        skipWaiting: true,
+        modifyURLPrefix: { 'app/': '/static/app/' },
+        runtimeCaching: [
+          {
+            urlPattern: ({ request, url }) => request.mode === 'navigate' && !/^\/(admin|sign-|answer|calendar|api|static)/.test(url.pathname),
+            handler: 'NetworkFirst',
+            options: {
+              cacheName: 'shell',
+              networkTimeoutSeconds: 3,
+              plugins: [
+                {
+                  // One page for every address; a page that led to the sign-in is not it.
+                  cacheKeyWillBeUsed: async () => '/visit',
+                  cacheWillUpdate: async ({ response }) => (response.ok && !response.redirected ? response : null),
+                },
+              ],
+            },
+          },
+        ],
+      },
+    }),
+  ],
   base: '/static/',
   build: { outDir: 'dist', assetsDir: 'app', emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { port: 5173, proxy: { '/api': 'http://127.0.0.1:8000' } },

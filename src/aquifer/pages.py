@@ -50,6 +50,16 @@ def application(request: HttpRequest) -> HttpResponse:
     return response
 
 
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """What keeps the application's files on a device; from the root, so that it may serve every address."""
+    worker = settings.WEB / "sw.js"
+    if not worker.exists():
+        return HttpResponse("", status=404, content_type="text/javascript")
+    response = HttpResponse(worker.read_bytes(), content_type="text/javascript")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
 def healthz(request: HttpRequest) -> JsonResponse:
     """The process answers."""
     return JsonResponse({"status": "ok"})

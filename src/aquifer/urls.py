@@ -9,6 +9,7 @@ from aquifer.outbox import pages as outbox
 urlpatterns = [
     path("healthz", pages.healthz),
     path("readyz", pages.readyz),
+    path("sw.js", pages.service_worker),
     path("sign-in", pages.SignIn.as_view(), name="sign-in"),
     path("sign-out", LogoutView.as_view(), name="sign-out"),
     path("admin/", admin.site.urls),

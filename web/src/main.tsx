@@ -1,7 +1,8 @@
 import './lib/noEval'
 import './index.css'
 
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClient } from '@tanstack/react-query'
+import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'
 import { Tooltip } from 'radix-ui'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
@@ -9,10 +10,15 @@ import { RouterProvider } from 'react-router'
 
 import { ApiError } from './api/client'
 import { router } from './app/routes'
+import { keeps, persister } from './device/kept'
+
+/** What was read is kept on the device for a week. */
+const KEPT_MS = 7 * 86_400_000
 
 const queries = new QueryClient({
   defaultOptions: {
     queries: {
+      gcTime: KEPT_MS,
       staleTime: 30_000,
       // What the person or the record is at fault for does not get better by asking again.
       retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status < 500),
@@ -22,10 +28,12 @@ const queries = new QueryClient({
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <QueryClientProvider client={queries}>
+    <PersistQueryClientProvider client={queries} persistOptions={{ persister, maxAge: KEPT_MS, dehydrateOptions: { shouldDehydrateQuery: keeps } }}>
       <Tooltip.Provider delayDuration={200}>
         <RouterProvider router={router} />
       </Tooltip.Provider>
-    </QueryClientProvider>
+    </PersistQueryClientProvider>
   </StrictMode>,
 )
+
+if ('serviceWorker' in navigator && import.meta.env.PROD) void navigator.serviceWorker.register('/sw.js')

@@ -1,9 +1,11 @@
-import { useQueries } from '@tanstack/react-query'
+import { useQueries, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { DropdownMenu } from 'radix-ui'
+import { useEffect, useRef } from 'react'
 import { NavLink, Outlet, useLocation } from 'react-router'
 
 import { ApiError } from '../api/client'
+import { device } from '../device/store'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
@@ -12,9 +14,17 @@ import { companyOptions, meOptions, useCompany, useMay, useMe } from './session'
 
 /** Waits for who is signed in and how the company measures, which every screen needs. */
 export function Session() {
-  const found = useQueries({ queries: [meOptions, companyOptions] })
-  const failed = found.find((one) => one.error)?.error
-  if (failed instanceof ApiError && failed.status === 401) {
+  const queries = useQueryClient()
+  // Who is signed in is always asked: what the device keeps may be of whoever was here before.
+  const found = useQueries({ queries: [{ ...meOptions, refetchOnMount: 'always' as const }, companyOptions] })
+  const id = found[0].data?.id
+  const before = useRef(id)
+  useEffect(() => {
+    if (before.current !== undefined && id !== undefined && before.current !== id) queries.removeQueries({ predicate: (one) => one.queryKey[0] !== 'me' })
+    before.current = id
+  }, [id, queries])
+  const failed = found.find((one) => one.error && (!one.data || isSignedOut(one.error)))?.error
+  if (isSignedOut(failed)) {
     window.location.assign(`/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`)
     return null
   }
@@ -22,6 +32,8 @@ export function Session() {
   if (found.some((one) => one.isPending)) return <Loading what="the company's settings" />
   return <Outlet />
 }
+
+const isSignedOut = (error: unknown) => error instanceof ApiError && error.status === 401
 
 export function Office() {
   const records = useMay('record a visit')
@@ -113,7 +125,7 @@ export function Person() {
           )}
           <DropdownMenu.Item
             className="cursor-pointer rounded px-3 py-2 data-[highlighted]:bg-ground"
-            onSelect={() => signOut()}
+            onSelect={() => void signOut()}
           >
             Sign out
           </DropdownMenu.Item>
@@ -123,8 +135,9 @@ export function Person() {
   )
 }
 
-/** Django's own view ends the session; it takes a form. */
-function signOut() {
+/** Django's own view ends the session; it takes a form. What was read leaves the device, what is not sent stays. */
+async function signOut() {
+  await device.kept.clear()
   const token = /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? ''
   const form = Object.assign(document.createElement('form'), { method: 'post', action: '/sign-out' })
   form.append(Object.assign(document.createElement('input'), { type: 'hidden', name: 'csrfmiddlewaretoken', value: token }))

@@ -1,16 +1,28 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { Link } from 'react-router'
 
 import { useCompany, useMe } from '../../app/session'
 import { KINDS } from '../../lib/words'
+import { heaterOptions, logOptions } from '../heaters/queries'
 import { dayOptions } from '../rounds/queries'
 import { clock, serviceWords } from '../rounds/words'
+import { guideOptions } from './queries'
 
 /** Today's visits of whoever is signed in, in their order; nothing where they have none. */
 export function MyRound() {
   const me = useMe()
   const { today } = useCompany()
+  const queries = useQueryClient()
   const mine = useQuery(dayOptions(today)).data?.rounds.find((one) => one.user_id === me.id)
+  useEffect(() => {
+    // The day's visits are read while there is a signal.
+    for (const heater of new Set(mine?.calls.flatMap((call) => call.appointment.services.map((one) => one.heater_id)))) {
+      void queries.prefetchQuery(heaterOptions(heater))
+      void queries.prefetchQuery(logOptions(heater))
+      void queries.prefetchQuery(guideOptions(heater))
+    }
+  }, [mine, queries])
   if (!mine || mine.calls.length === 0) return null
   return (
     <section aria-label="My round today" className="space-y-2">

@@ -54,6 +54,22 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
   const found = findings(draft, usualMethod)
   const last = at === steps.length - 1
 
+  if (record.data === null) {
+    return (
+      <VisitShell
+        head={<h1 className="text-title">Kept on this device</h1>}
+        bar={
+          <Button look="main" className="min-h-13 w-full text-lead" asChild>
+            <Link to="/visit">Next heater</Link>
+          </Button>
+        }
+      >
+        <Sheet>
+          <p>There is no signal. The visit is whole on this device and is sent by itself as soon as there is one; nothing more is to be done.</p>
+        </Sheet>
+      </VisitShell>
+    )
+  }
   if (record.data) {
     return (
       <VisitShell
@@ -80,7 +96,7 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
     if (!alone && draft.supervisedBy === null) return setAsking('Say under whom you worked.')
     setAsking(null)
     record.mutate(
-      { client_id: draft.clientId, heater_id: heater.id, on: today, findings: found, note: '', supervised_by: alone ? null : draft.supervisedBy, steps: draft.events },
+      { heater: `${heater.site.name}, ${heater.tag}`, body: { client_id: draft.clientId, heater_id: heater.id, on: today, findings: found, note: '', supervised_by: alone ? null : draft.supervisedBy, steps: draft.events } },
       { onSuccess: () => forgetDraft(heater.id) },
     )
   }

@@ -1,10 +1,13 @@
 import type { ReactNode } from 'react'
 
+import { UnsentSign } from '../../device/UnsentSign'
+
 /** The phone-first frame of a visit: a head, what is to do, and the thumb's bar below. */
 export function VisitShell({ head, bar, children }: { head: ReactNode; bar?: ReactNode; children: ReactNode }) {
   return (
     <div className="basement min-h-dvh">
       <div className="mx-auto flex min-h-dvh max-w-[640px] flex-col text-lead">
+        <UnsentSign />
         <header className="sticky top-0 z-10 border-b border-line bg-ground px-4 py-3">{head}</header>
         <main className="flex-1 space-y-4 px-3 py-4">{children}</main>
         {bar && <footer className="sticky bottom-0 border-t border-line bg-ground px-3 pt-3 pb-[max(0.75rem,env(safe-area-inset-bottom))]">{bar}</footer>}

@@ -1,0 +1,41 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
+
+import { useMe } from '../app/session'
+import { sendKept, useUnsent } from './unsent'
+
+const AGAIN_MS = 20_000
+
+/** A plain sign of what is not yet sent. Sends it when there is a signal again, and now and then. */
+export function UnsentSign() {
+  const me = useMe()
+  const unsent = useUnsent()
+  const queries = useQueryClient()
+  const waits = unsent.some((one) => one.by === me.id && !one.trouble)
+  useEffect(() => {
+    if (!waits) return
+    const send = () => void sendKept(me.id).then((answers) => (answers.size > 0 ? queries.invalidateQueries() : undefined))
+    send()
+    const again = setInterval(send, AGAIN_MS)
+    window.addEventListener('online', send)
+    return () => {
+      clearInterval(again)
+      window.removeEventListener('online', send)
+    }
+  }, [waits, me.id, queries])
+  if (unsent.length === 0) return null
+  return (
+    <div role="status" aria-label="Not yet sent" className="border-b border-ochre bg-ochre-pale px-4 py-1.5 text-body text-ink">
+      <strong>
+        {unsent.length === 1 ? 'One visit is' : `${unsent.length} visits are`} kept on this device and not yet sent
+      </strong>
+      : {unsent.map((one) => one.heater).join(', ')}.
+      {unsent.filter((one) => one.trouble).map((one) => (
+        <span key={one.clientId} className="block text-oxide">
+          {one.heater}: {one.trouble}
+        </span>
+      ))}
+      {unsent.some((one) => one.by !== me.id) && <span className="block">Of somebody else who signed in here: they send it when they sign in again.</span>}
+    </div>
+  )
+}
