@@ -74,11 +74,11 @@ def test_what_was_tapped_survives_a_closed_window_and_a_lost_server(person):
     page.get_by_role("button", name="Next: anode").click()
     page.route("**/api/visits", lambda route: route.abort())
     saves(page)
-    expect(page.get_by_text("The server does not answer")).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("heading", name="Kept on this device")).to_be_visible(timeout=15_000)
     assert not Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
     page.unroute("**/api/visits")
-    saves(page)
-    expect(page.get_by_role("heading", name="Recorded. What moved")).to_be_visible()
+    page.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
 
 

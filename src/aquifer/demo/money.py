@@ -44,8 +44,8 @@ PLANS = (
 RECENT_DAYS = 120
 
 
-def load(today: datetime.date) -> None:
-    """Prices, plans, some contracts, and the quotes of the last months' visits in several states."""
+def load(today: datetime.date, quoted: bool) -> None:
+    """Prices, plans and some contracts; if ``quoted``, the quotes of the last months' visits in several states."""
     MoneySettings.objects.update_or_create(pk=1, defaults={"hour_cost": Decimal("46")})
     Price.objects.bulk_create(
         Price(key=key, words=words, price=Decimal(price), cost=Decimal(cost)) for key, words, price, cost in PRICES
@@ -61,6 +61,8 @@ def load(today: datetime.date) -> None:
             plan = plans[2] if site.business else plans[number % 2]
             begins = today - datetime.timedelta(days=60 + 7 * (number % 90))
             Contract.objects.create(site=site, plan=plan, begins_on=begins)
+    if not quoted:
+        return
     recent = Visit.objects.filter(on__gte=today - datetime.timedelta(days=RECENT_DAYS)).order_by("on", "pk")
     for visit in recent[:90]:
         quotes.raise_for(visit.pk)

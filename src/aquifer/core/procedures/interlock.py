@@ -40,8 +40,8 @@ class Step:
     expect: str = ""
     minutes: float = 0.0
     figure: str = ""
-    """Which computed time or amount is shown with it. A time is what the step takes if ``minutes`` is above 0, else only
-    told: nobody waits beside a tank until it is hot."""
+    """Which computed time or amount is shown with it. A time is what the step takes if ``minutes`` is above 0, else it
+    is only told: nobody waits beside a tank until it is hot."""
     through: tuple[tuple[str, str], ...] = ()
     """What is so for a while during it, and must hurt nobody either."""
     sets: tuple[tuple[str, str], ...] = ()

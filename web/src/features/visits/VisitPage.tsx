@@ -21,7 +21,8 @@ export function VisitPage() {
   const id = Number(useParams().heaterId)
   const heater = useQuery(heaterOptions(id))
   const log = useQuery(logOptions(id))
-  const failed = heater.error ?? log.error
+  // What is on the device is enough, whatever became of asking for it anew.
+  const failed = (heater.data ? null : heater.error) ?? (log.data ? null : log.error)
   if (failed) return <VisitShell head={<h1 className="text-title">Visit</h1>}><Failed error={failed} onRetry={() => void Promise.all([heater.refetch(), log.refetch()])} /></VisitShell>
   if (!heater.data || !log.data) return <VisitShell head={<h1 className="text-title">Visit</h1>}><Loading what="this heater" /></VisitShell>
   return <Visit key={id} heater={heater.data} log={log.data} />

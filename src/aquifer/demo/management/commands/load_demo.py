@@ -70,7 +70,7 @@ class Command(BaseCommand):
         crew.load(today, DEMO_PASSWORD)
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
-        money.load(today)
+        money.load(today, quoted=not options["unplanned"])
         if not options["unplanned"]:
             planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
             runs.work_on(planned.pk)

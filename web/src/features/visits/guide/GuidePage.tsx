@@ -7,7 +7,7 @@ import { useCompany } from '../../../app/session'
 import { shown, type Units } from '../../../lib/units'
 import { Button } from '../../../ui/Button'
 import { Hazard } from '../../../ui/States'
-import { heaterOptions } from '../../heaters/queries'
+import { heaterOptions, logOptions } from '../../heaters/queries'
 import { useDraft, type Draft } from '../draft'
 import { Sheet, VisitShell } from '../VisitShell'
 import { Answers } from './Answers'
@@ -18,6 +18,8 @@ import { StateStrip } from './StateStrip'
 export function GuidePage() {
   const id = Number(useParams().heaterId)
   const heater = useQuery(heaterOptions(id))
+  // For the page that saves the visit, which may be opened without a signal.
+  useQuery(logOptions(id))
   const { draft, change } = useDraft(id)
   const hazards = heater.data?.site.hazards ?? []
   const name = heater.data?.site.name ?? 'Visit'
