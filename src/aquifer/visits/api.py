@@ -1,6 +1,6 @@
 from typing import Annotated, Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Status
@@ -9,7 +9,8 @@ from pydantic import Field
 from aquifer.accounts.access import Action, allowed, may
 from aquifer.core.vocabulary import Component
 from aquifer.heaters.models import Heater
-from aquifer.visits import guide
+from aquifer.visits import guide, report
+from aquifer.visits.models import Visit
 from aquifer.visits.record import record_visit
 from aquifer.visits.schemas import GuideOut, VisitIn, VisitOut
 
@@ -44,3 +45,12 @@ def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
         "already_recorded": known,
     }
     return Status(200 if known else 201, answer)
+
+
+@router.get("/visits/{visit_id}/report.pdf", response={200: None}, auth=allowed(Action.READ))
+def report_of(request: HttpRequest, visit_id: Id) -> HttpResponse:
+    """The customer's report of a visit, as PDF."""
+    visit = get_object_or_404(Visit.objects.select_related("heater__site__customer"), pk=visit_id)
+    answer = HttpResponse(report.pdf(visit), content_type="application/pdf")
+    answer["Content-Disposition"] = f'inline; filename="visit {visit.on} {visit.heater.tag}.pdf"'
+    return answer

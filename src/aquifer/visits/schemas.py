@@ -138,6 +138,7 @@ class StepEventIn(_Payload):
     choice: int = Field(0, ge=0, le=20)
     at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
     why: Annotated[str, StringConstraints(max_length=300, strip_whitespace=True, pattern=r"^[^\x00]*$")] = ""
+    tap_c: float | None = Field(None, ge=5, le=99, description="Hottest water measured at a tap.")
 
 
 class VisitIn(_Payload):

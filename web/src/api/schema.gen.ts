@@ -954,6 +954,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits/{visit_id}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report Of
+         * @description The customer's report of a visit, as PDF.
+         */
+        get: operations["aquifer_visits_api_report_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/season": {
         parameters: {
             query?: never;
@@ -4209,6 +4229,11 @@ export interface components {
              * @default
              */
             why?: string;
+            /**
+             * Tap C
+             * @description Hottest water measured at a tap.
+             */
+            tap_c?: number | null;
         };
         /**
          * Texture
@@ -6802,6 +6827,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
                 };
+            };
+        };
+    };
+    aquifer_visits_api_report_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -88,6 +88,9 @@ function Visit({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogO
       >
         {record.data.already_recorded && <p className="px-2 text-soft">This visit had reached the office already; it stands once.</p>}
         <Moved moved={record.data.moved} today={today} />
+        <a href={`/api/visits/${record.data.id}/report.pdf`} target="_blank" rel="noreferrer" className="block min-h-11 px-2 py-2.5 text-copper-deep underline">
+          The report for the customer, as PDF
+        </a>
       </VisitShell>
     )
   }

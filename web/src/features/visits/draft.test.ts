@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 
 import { findings, forgetDraft, useDraft, type Draft } from './draft'
 
-const empty: Draft = { clientId: 'x', step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null, guide: null, events: [] }
+const empty: Draft = { clientId: 'x', step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, pressure: {}, tapC: null, supervisedBy: null, guide: null, events: [] }
 
 describe('what a visit sends', () => {
   it('is nothing where nothing was looked at', () => {

@@ -10,6 +10,7 @@ export interface StepEvent {
   choice: number
   at: string
   why: string
+  tap_c?: number
 }
 
 /** What has been tapped so far. Kept on the device until the server has it: nothing is lost by leaving. */
@@ -23,6 +24,9 @@ export interface Draft {
   vessel: Partial<Omit<Finding<'expansion_tank_check'>, 'task'>> & { skipped?: boolean; replaced?: boolean }
   look: Partial<Omit<Finding<'look_over'>, 'task'>>
   upkeep: Partial<Record<Schema['UpkeepItem'], Schema['Fouling']>>
+  pressure: Partial<Omit<Finding<'pressure_test'>, 'task'>>
+  /** The hottest water at a tap, measured. */
+  tapC: number | null
   valve: { outcome?: Schema['ValveOutcome']; replaced?: boolean }
   supervisedBy: number | null
   /** The guide as it was given, so that it is here without a signal. */
@@ -32,7 +36,7 @@ export interface Draft {
 }
 
 function fresh(): Draft {
-  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null, guide: null, events: [] }
+  return { clientId: crypto.randomUUID(), step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, pressure: {}, tapC: null, supervisedBy: null, guide: null, events: [] }
 }
 
 const key = (heaterId: number) => `aquifer.visit.${heaterId}`
@@ -71,6 +75,7 @@ export function findings(draft: Draft, usualMethod: Schema['FlushMethod']): Sche
   const { skipped: noVessel, replaced: newVessel, ...vessel } = draft.vessel
   if (!noVessel && Object.keys(vessel).length > 0) found.push({ task: 'expansion_tank_check', ...vessel })
   if (!noVessel && newVessel) found.push({ task: 'expansion_tank_replacement' })
+  if (Object.keys(draft.pressure).length > 0) found.push({ task: 'pressure_test', ...draft.pressure })
   if (draft.valve.outcome) found.push({ task: 'relief_valve_exercise', outcome: draft.valve.outcome })
   if (draft.valve.replaced) found.push({ task: 'relief_valve_replacement' })
   for (const [item, fouling] of Object.entries(draft.upkeep)) found.push({ task: 'upkeep', item: item as Schema['UpkeepItem'], fouling })

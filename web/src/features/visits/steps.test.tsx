@@ -9,7 +9,7 @@ import { DescaleStep, FlushStep, LookStep, RodStep, UpkeepStep, ValveStep, Vesse
 
 afterEach(cleanup)
 
-const EMPTY: Draft = { clientId: 'x', step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, supervisedBy: null, guide: null, events: [] }
+const EMPTY: Draft = { clientId: 'x', step: 0, flush: {}, descale: {}, rod: {}, vessel: {}, look: {}, upkeep: {}, valve: {}, pressure: {}, tapC: null, supervisedBy: null, guide: null, events: [] }
 const METRIC: StepProps['units'] = {
   length_mm: { label: 'mm', factor: 1, offset: 0, decimals: 0 },
   pressure_kpa: { label: 'kPa', factor: 1, offset: 0, decimals: 0 },

@@ -240,18 +240,19 @@ export function UpkeepStep({ draft, change, upkeep }: StepProps) {
 interface MeasureProps {
   label: string
   /** None where the figure is in the unit that its label says. */
-  quantity: 'length_mm' | 'pressure_kpa' | null
+  quantity: 'length_mm' | 'pressure_kpa' | 'temperature_c' | null
+  unit?: string
   units: Units
   value: number | null | undefined
   onChange: (value: number | null) => void
 }
 
-export function Measure({ label: text, quantity, units, value, onChange }: MeasureProps) {
+export function Measure({ label: text, quantity, unit = 'g', units, value, onChange }: MeasureProps) {
   return (
     <Field
       className="mt-4 [&_input]:h-12"
       label={text}
-      unit={quantity ? label(units, quantity) : 'g'}
+      unit={quantity ? label(units, quantity) : unit}
       inputMode="decimal"
       defaultValue={quantity ? fieldText(units, quantity, value) : (value ?? '')}
       onChange={(event) => {

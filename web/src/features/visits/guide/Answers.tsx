@@ -25,12 +25,13 @@ const FLOWS: { value: Schema['DrainFlow']; label: string }[] = [
 /** What a step asks for: by looking and comparing, or a reading. What it asks that has no answer here is told in its words. */
 export function Answers({ asks, draft, change, isTank, units }: Props) {
   const asked = (name: string) => asks.includes(name)
-  const { flush, descale, rod, valve, vessel, look } = draft
+  const { flush, descale, rod, valve, vessel, look, pressure } = draft
   const setFlush = (part: Partial<Draft['flush']>) => change({ flush: { ...flush, skipped: false, ...part } })
   const setDescale = (part: Partial<Draft['descale']>) => change({ descale: { ...descale, skipped: false, ...part } })
   const setRod = (part: Partial<Draft['rod']>) => change({ rod: { ...rod, skipped: false, ...part } })
   const setVessel = (part: Partial<Draft['vessel']>) => change({ vessel: { ...vessel, skipped: false, ...part } })
   const setLook = (part: Partial<Draft['look']>) => change({ look: { ...look, ...part } })
+  const setPressure = (part: Partial<Draft['pressure']>) => change({ pressure: { ...pressure, ...part } })
   const items = asks.filter((one) => one.startsWith('upkeep:')).map((one) => one.slice(7) as Schema['UpkeepItem']).filter((one) => one in UPKEEP)
   return (
     <>
@@ -94,6 +95,32 @@ export function Answers({ asks, draft, change, isTank, units }: Props) {
         </Sheet>
       )}
       {asked('expansion_tank_replacement') && <Toggle text="I fitted a new expansion tank" on={vessel.replaced ?? false} onToggle={() => setVessel({ replaced: !vessel.replaced })} />}
+      {asked('static_kpa') && (
+        <Sheet>
+          <Measure label="Standing pressure" quantity="pressure_kpa" units={units} value={pressure.static_kpa} onChange={(static_kpa) => setPressure({ static_kpa })} />
+        </Sheet>
+      )}
+      {asked('creep_kpa') && (
+        <Sheet>
+          <Measure label="Crept up by" quantity="pressure_kpa" units={units} value={pressure.creep_kpa} onChange={(creep_kpa) => setPressure({ creep_kpa })} />
+        </Sheet>
+      )}
+      {asked('falls') && <Toggle text="It fell with the cold shut" on={pressure.falls ?? false} onToggle={() => setPressure({ falls: !pressure.falls })} />}
+      {(['before', 'after'] as const).map(
+        (when) =>
+          asked(`flow_${when}`) && (
+            <Sheet key={when}>
+              <Measure label={`Flow at full draw, ${when}`} quantity={null} unit="L/min" units={units} value={descale[`flow_${when}_l_min`]} onChange={(value) => setDescale({ [`flow_${when}_l_min`]: value })} />
+              <Measure label={`Rise of the temperature, ${when}`} quantity={null} unit="K" units={units} value={descale[`rise_${when}_k`]} onChange={(value) => setDescale({ [`rise_${when}_k`]: value })} />
+            </Sheet>
+          ),
+      )}
+      {asked('tap_c') && (
+        <Sheet>
+          <Measure label="Hottest water at the tap" quantity="temperature_c" units={units} value={draft.tapC} onChange={(tapC) => change({ tapC })} />
+          {draft.tapC !== null && (draft.tapC < 30 || draft.tapC > 75) && <p className="mt-2 text-ochre-deep">That is unusual for a tap: read it once more.</p>}
+        </Sheet>
+      )}
       {items.map((item) => (
         <Sheet key={item} title={UPKEEP[item].ask}>
           <Grades label={UPKEEP[item].name} columns={4} value={draft.upkeep[item]} options={FOUND.map((value) => ({ value, label: UPKEEP[item].found[value] ?? value }))} onChange={(fouling: Schema['Fouling']) => change({ upkeep: { ...draft.upkeep, [item]: fouling } })} />

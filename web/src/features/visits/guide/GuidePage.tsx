@@ -43,7 +43,8 @@ function Guided({ id, name, hazards, guide, draft, change }: GuidedProps) {
   const now = stand.left[0]
   const tell = (kind: Event['kind'], choice = 0, why = '') => {
     if (!now) return
-    change({ events: [...draft.events, { kind, step: now.id, choice, at: new Date().toISOString(), why }] })
+    const tap = kind === 'done' && now.step.asks.includes('tap_c') && draft.tapC !== null ? { tap_c: draft.tapC } : {}
+    change({ events: [...draft.events, { kind, step: now.id, choice, at: new Date().toISOString(), why, ...tap }] })
     window.scrollTo(0, 0)
   }
   const back = () => change({ events: draft.events.slice(0, -1) })
