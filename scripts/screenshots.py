@@ -74,7 +74,7 @@ with sync_playwright() as playwright:
     for name, path in (
         ("site", "/sites/25"),
         ("open-ends", "/register/open-ends"),
-        ("not-known", "/register/gaps"),
+        ("money", "/rounds/money?stage=accepted"),
         ("season", "/rounds/season"),
         ("water", "/water"),
     ):
@@ -95,6 +95,17 @@ with sync_playwright() as playwright:
     phone = signed_in(browser, "Technician", 390, 844)
     phone.goto(f"{ADDRESS}/visit")
     phone.get_by_role("link").nth(1).wait_for()
+    phone.goto(f"{ADDRESS}/visit/{heater}/guide")
+    flush = phone.get_by_role("button", name="Flush")
+    flush.wait_for()
+    if flush.get_attribute("aria-pressed") == "false":
+        flush.click()
+    phone.get_by_role("button", name="Begin").click()
+    while not phone.get_by_role("heading", name="Let it drain").count():
+        done = phone.get_by_role("button", name="Done")
+        (done if done.count() and done.is_enabled() else phone.get_by_role("button", name="Leave out")).click()
+    phone.get_by_role("radio", name="moderate").click()
+    keep(phone, "visit-guide")
     phone.goto(f"{ADDRESS}/visit/{heater}")
     phone.get_by_role("radio", name="pops, knocks").click()
     keep(phone, "visit-look")
@@ -111,7 +122,6 @@ with sync_playwright() as playwright:
     phone.get_by_role("radio", name="Air comes out").click()
     phone.get_by_role("button", name="Next: upkeep").click()
     phone.get_by_role("radio", name="some dust").click()
-    keep(phone, "visit-upkeep")
     phone.get_by_role("button", name="Save the visit").click()
     phone.get_by_role("heading", name="Recorded. What moved").wait_for()
     keep(phone, "visit-moved")
