@@ -12,6 +12,8 @@ interface Props {
   draft: Draft
   change: (part: Partial<Draft>) => void
   isTank: boolean
+  /** The program drew this visit for a measurement. */
+  measure: boolean
   units: Units
 }
 
@@ -23,7 +25,7 @@ const FLOWS: { value: Schema['DrainFlow']; label: string }[] = [
 ]
 
 /** What a step asks for: by looking and comparing, or a reading. What it asks that has no answer here is told in its words. */
-export function Answers({ asks, draft, change, isTank, units }: Props) {
+export function Answers({ asks, draft, change, isTank, measure, units }: Props) {
   const asked = (name: string) => asks.includes(name)
   const { flush, descale, rod, valve, vessel, look, pressure } = draft
   const setFlush = (part: Partial<Draft['flush']>) => change({ flush: { ...flush, skipped: false, ...part } })
@@ -61,6 +63,12 @@ export function Answers({ asks, draft, change, isTank, units }: Props) {
           )}
         </Sheet>
       )}
+      {measure && isTank && asked('drain_flow') && (
+        <Sheet title="This visit was drawn for a measurement">
+          <p className="text-body text-soft">Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies. It anchors what everybody grades by eye.</p>
+          <Measure label="Depth of the deposit" quantity="length_mm" units={units} value={flush.depth_before_mm} onChange={(depth_before_mm) => setFlush({ depth_before_mm })} />
+        </Sheet>
+      )}
       {asked('drain_flow') && (
         <Sheet title="How did the drain run?">
           <Grades label="How the drain ran" columns={4} value={flush.drain_flow} options={FLOWS} onChange={(drain_flow) => setFlush({ drain_flow })} />
@@ -80,6 +88,7 @@ export function Answers({ asks, draft, change, isTank, units }: Props) {
       {asked('rod_grade') && (
         <Sheet title="How much of the rod is left?">
           <Grades label="What is left of the rod" columns={5} value={rod.grade} options={GRADES.map((one) => ({ ...one, picture: <RodPicture grade={one.value} /> }))} onChange={(grade) => setRod({ grade })} />
+          {measure && <Measure label="Thickness of the rod, by calliper" quantity="length_mm" units={units} value={rod.diameter_mm} onChange={(diameter_mm) => setRod({ diameter_mm })} />}
           <Measure label="Bare wire, if any shows" quantity="length_mm" units={units} value={rod.bare_wire_mm} onChange={(bare_wire_mm) => setRod({ bare_wire_mm })} />
         </Sheet>
       )}

@@ -3,10 +3,14 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../../api/client'
+import { useCompany } from '../../../app/session'
+import { dateWords } from '../../../lib/dates'
+import { shown, type Units } from '../../../lib/units'
 import { COMPONENTS } from '../../../lib/words'
 import { Button } from '../../../ui/Button'
 import { Failed, Hazard, Loading } from '../../../ui/States'
 import { duration } from '../../rounds/words'
+import { logOptions } from '../../heaters/queries'
 import { guideOptions } from '../queries'
 import { Toggle } from '../steps'
 import { Sheet, VisitShell } from '../VisitShell'
@@ -22,7 +26,9 @@ interface Props {
 /** Before the first step: what is to be done, how long it takes, what to carry. */
 export function Briefing({ id, name, hazards, onBegin }: Props) {
   const [chosen, setChosen] = useState<Schema['Component'][] | null>(null)
+  const { units, today } = useCompany()
   const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen))
+  const log = useQuery(logOptions(id)).data
   const head = (
     <div className="flex items-baseline gap-3">
       <h1 className="min-w-0 flex-1 truncate text-title">{name}</h1>
@@ -50,6 +56,7 @@ export function Briefing({ id, name, hazards, onBegin }: Props) {
     >
       {hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
       {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a licence for {one} work, which you do not hold.</Hazard>)}
+      {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
       <Sheet title="To be done">
         <div className="space-y-2">
           {data.possible.map((one) => (
@@ -58,12 +65,53 @@ export function Briefing({ id, name, hazards, onBegin }: Props) {
         </div>
         {todo.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
       </Sheet>
+      {log && <Expected log={log} units={units} today={today} />}
       {tools.length > 0 && (
         <Sheet title="To carry">
           <p>{tools.join(', ')}.</p>
         </Sheet>
       )}
     </VisitShell>
+  )
+}
+
+/** Where this tank is better left alone or flushed gently, before anybody opens its drain. */
+function OldTank({ judgements }: { judgements: Schema['JudgementOut'][] }) {
+  const told = judgements.find((one) => one.rule === 'flush_or_leave' && one.verdict !== 'flush')
+  if (!told) return null
+  return (
+    <Hazard>
+      {told.verdict === 'leave_alone' ? 'Better left alone: ' : 'Gently: '}
+      {told.because.join('; ')}.{told.ask_lead && ' Ask the lead first.'}
+    </Hazard>
+  )
+}
+
+/** What the forecast expects to be found, and what was found last. */
+function Expected({ log, units, today }: { log: Schema['LogOut']; units: Units; today: string }) {
+  const of = (component: Schema['Component'], state: string) => log.forecasts.find((one) => one.component === component)?.state[state]?.p50
+  const [depth, left, stuck] = [of('sediment', 'depth_mm'), of('anode', 'fraction_left'), of('relief_valve', 'probability_stuck')]
+  const last = log.entries.at(-1)
+  const lines = [
+    depth !== undefined && `about ${shown(units, 'length_mm', depth)} of deposit on the floor`,
+    left !== undefined && `about ${Math.round(100 * left)} % of the rod left`,
+    stuck !== undefined && stuck >= 0.02 && `the relief valve stuck, in ${Math.round(100 * stuck)} of 100 such`,
+    log.measure && 'this visit was drawn for a measurement: depth or thickness is asked for',
+  ].filter(Boolean)
+  if (lines.length === 0 && !last) return null
+  return (
+    <Sheet title="To expect">
+      <ul className="list-disc pl-5">
+        {lines.map((one) => (
+          <li key={String(one)}>{one}</li>
+        ))}
+      </ul>
+      {last && (
+        <p className="mt-2 text-body text-soft">
+          Last time, {dateWords(last.on, today)}, {last.by}: {last.lines.slice(0, 5).map((one) => one.words).join('; ')}.
+        </p>
+      )}
+    </Sheet>
   )
 }
 

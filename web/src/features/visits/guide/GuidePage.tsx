@@ -19,11 +19,11 @@ export function GuidePage() {
   const id = Number(useParams().heaterId)
   const heater = useQuery(heaterOptions(id))
   // For the page that saves the visit, which may be opened without a signal.
-  useQuery(logOptions(id))
+  const measure = useQuery(logOptions(id)).data?.measure ?? false
   const { draft, change } = useDraft(id)
   const hazards = heater.data?.site.hazards ?? []
   const name = heater.data?.site.name ?? 'Visit'
-  if (draft.guide) return <Guided key={id} id={id} name={name} hazards={hazards} guide={draft.guide} draft={draft} change={change} />
+  if (draft.guide) return <Guided key={id} id={id} name={name} hazards={hazards} measure={measure} guide={draft.guide} draft={draft} change={change} />
   // The guide that a visit began with stays its guide: the procedures may change under way, this visit does not.
   return <Briefing id={id} name={name} hazards={hazards} onBegin={(guide) => change({ guide, events: [] })} />
 }
@@ -32,12 +32,13 @@ interface GuidedProps {
   id: number
   name: string
   hazards: string[]
+  measure: boolean
   guide: Schema['GuideOut']
   draft: Draft
   change: (part: Partial<Draft>) => void
 }
 
-function Guided({ id, name, hazards, guide, draft, change }: GuidedProps) {
+function Guided({ id, name, hazards, measure, guide, draft, change }: GuidedProps) {
   const { units } = useCompany()
   const stand = stood(guide, draft.events)
   const now = stand.left[0]
@@ -107,7 +108,7 @@ function Guided({ id, name, hazards, guide, draft, change }: GuidedProps) {
       {hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
       {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', 0, why)} />}
       <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figures={guide.figures} since={draft.events.at(-1)?.at ?? null} units={units} />
-      <Answers asks={now.step.asks} draft={draft} change={change} isTank={guide.facts.store === 'tank'} units={units} />
+      <Answers asks={now.step.asks} draft={draft} change={change} isTank={guide.facts.store === 'tank'} measure={measure} units={units} />
       <p className="px-1 text-body text-soft">Kept on this device. Local codes and the heater’s own instructions come first.</p>
     </VisitShell>
   )
