@@ -55,6 +55,7 @@ def read(heater: Heater, by: User, today: datetime.date, components: Iterable[Co
         "possible": [one for one in Component if one in forecasts and one is not Component.TANK],
         "flush_method": flush,
         "figures": told,
+        "usual_readings": {name: list(span) for name, span in figures.USUAL_READINGS.items()},
     }
 
 

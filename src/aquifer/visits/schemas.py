@@ -236,4 +236,5 @@ class GuideOut(Schema):
     rules: list[GuideRuleOut]
     procedures: dict[str, GuideProcedureOut]
     figures: list[FigureOut]
+    usual_readings: dict[str, list[float]] = Field(description="Outside of these a reading is asked for once more.")
     may_override: bool

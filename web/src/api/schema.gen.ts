@@ -3952,6 +3952,13 @@ export interface components {
             };
             /** Figures */
             figures: components["schemas"]["FigureOut"][];
+            /**
+             * Usual Readings
+             * @description Outside of these a reading is asked for once more.
+             */
+            usual_readings: {
+                [key: string]: number[];
+            };
             /** May Override */
             may_override: boolean;
         };

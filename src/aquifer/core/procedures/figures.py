@@ -29,6 +29,8 @@ LOSS_TO_AIR = 0.8
 ACID_G_LIME_PER_L = {"vinegar of 5 %": 42.0, "citric acid of 7 %": 55.0}
 """Lime that one litre dissolves. Stoichiometry: CaCO3 + 2 CH3COOH, 50 g of acetic acid in a litre dissolve 42 g;
 2 C6H8O7 + 3 CaCO3, 70 g of citric acid dissolve 55 g."""
+USUAL_READINGS = {"tap_c": (30.0, 75.0)}
+"""Readings outside this are asked for once more: a tap colder or hotter than any setting. Assumption."""
 LEAST_ACID_L = 4.0
 """Keeps the pump wet. Trade practice."""
 

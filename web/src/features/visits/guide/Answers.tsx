@@ -14,6 +14,7 @@ interface Props {
   isTank: boolean
   /** The program drew this visit for a measurement. */
   measure: boolean
+  usual: Record<string, number[]>
   units: Units
 }
 
@@ -24,8 +25,10 @@ const FLOWS: { value: Schema['DrainFlow']; label: string }[] = [
   { value: 'none', label: 'nothing' },
 ]
 
+const isUnusual = (value: number, span: number[] | undefined) => span !== undefined && (value < span[0]! || value > span[1]!)
+
 /** What a step asks for: by looking and comparing, or a reading. What it asks that has no answer here is told in its words. */
-export function Answers({ asks, draft, change, isTank, measure, units }: Props) {
+export function Answers({ asks, draft, change, isTank, measure, usual, units }: Props) {
   const asked = (name: string) => asks.includes(name)
   const { flush, descale, rod, valve, vessel, look, pressure } = draft
   const setFlush = (part: Partial<Draft['flush']>) => change({ flush: { ...flush, skipped: false, ...part } })
@@ -127,7 +130,7 @@ export function Answers({ asks, draft, change, isTank, measure, units }: Props) 
       {asked('tap_c') && (
         <Sheet>
           <Measure label="Hottest water at the tap" quantity="temperature_c" units={units} value={draft.tapC} onChange={(tapC) => change({ tapC })} />
-          {draft.tapC !== null && (draft.tapC < 30 || draft.tapC > 75) && <p className="mt-2 text-ochre-deep">That is unusual for a tap: read it once more.</p>}
+          {draft.tapC !== null && isUnusual(draft.tapC, usual.tap_c) && <p className="mt-2 text-ochre-deep">That is unusual for a tap: read it once more.</p>}
         </Sheet>
       )}
       {items.map((item) => (

@@ -19,7 +19,7 @@ const FIGURES = [
   { name: 'heat_up_minutes', value: 132, unit: 'min', formula: 'm c ΔT / P', source: 'plate' },
 ]
 const guide = (part: object = {}) =>
-  ({ ...GAS, heater_id: 4, components: ['sediment'], possible: ['sediment', 'anode', 'relief_valve'], flush_method: 'jetting', figures: FIGURES, may_override: false, ...part }) as Schema['GuideOut']
+  ({ ...GAS, heater_id: 4, components: ['sediment'], possible: ['sediment', 'anode', 'relief_valve'], flush_method: 'jetting', figures: FIGURES, usual_readings: { tap_c: [30, 75] }, may_override: false, ...part }) as Schema['GuideOut']
 const LOG = {
   measure: true,
   judgements: [{ rule: 'flush_or_leave', verdict: 'leave_alone', because: ['9 years old and no flush on record'], ask_lead: true, licensed: false }],

@@ -108,7 +108,7 @@ function Guided({ id, name, hazards, measure, guide, draft, change }: GuidedProp
       {hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
       {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', 0, why)} />}
       <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figures={guide.figures} since={draft.events.at(-1)?.at ?? null} units={units} />
-      <Answers asks={now.step.asks} draft={draft} change={change} isTank={guide.facts.store === 'tank'} measure={measure} units={units} />
+      <Answers asks={now.step.asks} draft={draft} change={change} isTank={guide.facts.store === 'tank'} measure={measure} usual={guide.usual_readings} units={units} />
       <p className="px-1 text-body text-soft">Kept on this device. Local codes and the heater’s own instructions come first.</p>
     </VisitShell>
   )
