@@ -32,8 +32,8 @@ export default defineConfig({
               plugins: [
                 {
                   // One page for every address; a page that led to the sign-in is not it.
-                  cacheKeyWillBeUsed: async () => '/visit',
-                  cacheWillUpdate: async ({ response }) => (response.ok && !response.redirected ? response : null),
+                  cacheKeyWillBeUsed: () => Promise.resolve('/visit'),
+                  cacheWillUpdate: ({ response }) => Promise.resolve(response.ok && !response.redirected ? response : null),
                 },
               ],
             },

@@ -30,7 +30,7 @@ def test_a_season_is_planned_from_the_screen_and_shown(person, monkeypatch):
     expect(page.get_by_role("status").get_by_text("That week would have")).to_be_visible()
     week.get_by_role("button", name=re.compile(r"^Move \d")).click()
     expect(week.get_by_text(": 0 visits")).to_be_visible()
-    week.get_by_role("link", name="its days").click()
+    week.get_by_role("link", name="the days").click()
     expect(page.get_by_role("group", name="Days")).to_be_visible()
     assert Appointment.objects.filter(standing=Standing.KEPT, on__isnull=True).exists()
     run.refresh_from_db()

@@ -47,7 +47,8 @@ def reached(library: Library, facts: Words, starts: Iterable[State], judge: Judg
     known = np.unique(front @ _PLACES)
     every = [front]
     while front.size:
-        found = [_after(step, front, facts, library.rules, judge) for step in able]
+        harmful = [_holds(rule.forbids, front, facts) for rule in library.rules]
+        found = [_after(step, front, facts, library.rules, harmful, judge) for step in able]
         new, first = np.unique(np.concatenate([one @ _PLACES for one in found]), return_index=True)
         fresh = ~np.isin(new, known)
         front = np.concatenate(found)[first[fresh]]
@@ -56,15 +57,20 @@ def reached(library: Library, facts: Words, starts: Iterable[State], judge: Judg
     return np.concatenate(every)
 
 
-def _after(step: Step, states: IntArray, facts: Words, rules: Iterable[Rule], judge: Judge | None) -> IntArray:
-    during = _settled(_set(states, step.through))
+def _after(
+    step: Step, states: IntArray, facts: Words, rules: Iterable[Rule], harmful: list[BoolArray], judge: Judge | None
+) -> IntArray:
+    """The states after a step, of those in which it is not held. Parameters: harmful, by each rule, of the states."""
+    during = _settled(_set(states, step.through)) if step.through else states
     pressed = states.copy()
     pressed[:, _AT["pressure"]] = during[:, _AT["pressure"]]
     new = _settled(_set(pressed, step.sets))
     free = _holds(step.needs, states, facts)
-    for rule in rules:
-        already = _holds(rule.forbids, states, facts)
-        free &= already | ~(_holds(rule.forbids, during, facts) | _holds(rule.forbids, new, facts))
+    for rule, already in zip(rules, harmful, strict=True):
+        hurts = _holds(rule.forbids, new, facts)
+        if step.through:
+            hurts |= _holds(rule.forbids, during, facts)
+        free &= already | ~hurts
     if judge is not None and free.any():
         judge(states[free], during[free], step)
         judge(during[free], new[free], step)
