@@ -34,6 +34,7 @@ def test_the_rounds(person, planned):
     planner = person("planner")
     day = planned.on.isoformat()
     paths = [f"/rounds?on={day}", f"/rounds?on={day}&visit={planned.pk}", "/rounds/season", "/rounds/customers"]
+    paths += ["/rounds/money", "/outlook?risk=0.1"]
     paths += [f"/rounds/stock?on={day}", f"/rounds/season?week={planned.week.isoformat()}"]
     found = {path: violations(planner.goes_to(path)) for path in paths}
     assert found == dict.fromkeys(paths, [])
@@ -93,6 +94,21 @@ def test_the_finder(person):
     page.keyboard.press("/")
     page.keyboard.type("chalk")
     page.get_by_role("option").first.wait_for()
+    assert violations(page) == []
+
+
+def test_the_guide_of_a_visit(person):
+    heater = Heater.objects.filter(kind="electric_tank").order_by("pk")[0]
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}/guide")
+    page.get_by_role("heading", name="To be done").wait_for()
+    assert violations(page) == []
+    if page.get_by_role("button", name="Flush").get_attribute("aria-pressed") == "false":
+        page.get_by_role("button", name="Flush").click()
+    page.get_by_role("button", name=re.compile("^Begin")).click()
+    page.get_by_role("button", name="Done").click()
+    assert violations(page) == []
+    while not page.get_by_role("button", name="Held").count():
+        page.get_by_role("button", name="Done").click()
     assert violations(page) == []
 
 
