@@ -4,7 +4,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { device } from './store'
-import { keepVisit, sendKept, takeBack } from './unsent'
+import { keepVisit, recorded, sendKept, takeBack } from './unsent'
 
 const visit = (id: string) => ({ client_id: id, heater_id: 1, on: '2026-11-25', findings: [], note: '', supervised_by: null, steps: [] }) as unknown as Schema['VisitIn']
 
@@ -84,4 +84,21 @@ it('sends nothing of somebody else who signed in here before, and waits for a si
   await keepVisit(visit('mine'), 7, 'T-1')
   await sendKept(7)
   expect((await device.unsent.toArray()).map((one) => one.trouble)).toEqual(['', ''])
+})
+
+it('answers what the server said, also of a visit that was sent beside the saving, and null where there is no way', async () => {
+  const server = new Server(() => 'well')
+  expect(await recorded(visit('one'), 7, 'T-1')).toMatchObject({ client_id: 'one', already_recorded: false })
+  // Between the keeping and the sending, somebody else sends it.
+  const [saved] = await Promise.all([recorded(visit('two'), 7, 'T-1'), recorded(visit('two'), 7, 'T-1')])
+  expect(saved).toMatchObject({ client_id: 'two' })
+  expect(server.recorded).toEqual(['one', 'two'])
+  new Server(() => 'lost')
+  expect(await recorded(visit('three'), 7, 'T-1')).toBeNull()
+})
+
+it('gives a refused visit back with the reason', async () => {
+  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'visit.invalid', message: 'It is in the future.', fields: {} }), { status: 422, headers: { 'Content-Type': 'application/json' } })))
+  await expect(recorded(visit('four'), 7, 'T-1')).rejects.toThrow('It is in the future.')
+  expect(await device.unsent.get('four')).toBeUndefined()
 })

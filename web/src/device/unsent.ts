@@ -51,6 +51,22 @@ export async function takeBack(clientId: string): Promise<Unsent | undefined> {
   return one
 }
 
+/**
+ * Keep a visit and send it. Answers what the server says, or null where it is only kept so far.
+ * Raises what the server has against it; then it is not kept, since it has to be put right.
+ */
+export async function recorded(body: Schema['VisitIn'], by: number, heater: string): Promise<Schema['VisitOut'] | null> {
+  await keepVisit(body, by, heater)
+  const answer = (await sendKept(by)).get(body.client_id)
+  if (answer) return answer
+  const kept = await device.unsent.get(body.client_id)
+  // Sent beside this: the server knows it by its id and tells the same again.
+  if (!kept) return unwrap(client.POST('/api/visits', { body }))
+  if (!kept.trouble) return null
+  await takeBack(body.client_id)
+  throw new Error(kept.trouble)
+}
+
 /** What is not yet sent, as it changes. */
 export function useUnsent(): Unsent[] {
   const [found, setFound] = useState<Unsent[]>([])

@@ -2,8 +2,7 @@ import { queryOptions, useMutation } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
 import { useMe } from '../../app/session'
-import { device } from '../../device/store'
-import { keepVisit, sendKept, takeBack } from '../../device/unsent'
+import { recorded } from '../../device/unsent'
 import { useRefresh } from '../heaters/queries'
 
 export const dueSoonOptions = (q: string) =>
@@ -36,15 +35,7 @@ export function useRecordVisit() {
   return useMutation({
     // Without a signal it is kept, and the mutation ends.
     networkMode: 'always',
-    mutationFn: async ({ body, heater }: { body: Schema['VisitIn']; heater: string }) => {
-      await keepVisit(body, me.id, heater)
-      const answer = (await sendKept(me.id)).get(body.client_id)
-      if (answer) return answer
-      const kept = await device.unsent.get(body.client_id)
-      if (!kept?.trouble) return null
-      await takeBack(body.client_id)
-      throw new Error(kept.trouble)
-    },
+    mutationFn: ({ body, heater }: { body: Schema['VisitIn']; heater: string }) => recorded(body, me.id, heater),
     onSuccess: (answer) => (answer ? refresh() : undefined),
   })
 }
