@@ -4,14 +4,17 @@
 both readers to it.
 """
 
+import dataclasses
 import json
 import random
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.interlock import held
 from aquifer.core.procedures.library import library
+from aquifer.core.procedures.merge import merged
 from aquifer.core.procedures.sequence import Event, OutOfTurn, Stand, advanced, procedures_for, steps_of
 from aquifer.core.procedures.state import as_found, facts_of, unrestored
 from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind
@@ -61,8 +64,52 @@ def vectors() -> list[dict[str, Any]]:
                 if refused:
                     stand = advanced(every, stand, Event("skipped", now.id), facts)
             runs.append({"events": events, "unrestored": unrestored(stand.state)})
-        cases.append({"guide": document(every, names, facts, start), "runs": runs})
+        first = Stand(steps_of(every, names, facts), start)
+        cases.append(
+            {
+                "guide": document(every, names, facts, start),
+                "runs": runs,
+                "merges": [_merge(first, random.Random(900 + 10 * number + seed), facts) for seed in range(6)],
+            }
+        )
     return cases
+
+
+def _merge(first: Stand, chance: random.Random, facts: dict[str, str]) -> dict[str, Any]:
+    """Two devices that go on from one step, each for itself, and where the visit stands when both are known."""
+    every = library()
+    alike = _alone(first, (), chance, chance.randrange(1, 12), facts)
+    apart = [_alone(first, alike, chance, chance.randrange(1, 9), facts)[len(alike) :] for _ in range(2)]
+    mixed = list(alike)
+    while any(apart):
+        mixed.append(chance.choice([one for one in apart if one]).pop(0))
+    found = merged(every, first, mixed, facts)
+    return {
+        "events": [dataclasses.asdict(one) for one in mixed],
+        "left": [at.id for at in found.stand.left],
+        "state": found.stand.state,
+        "taken": len(found.taken),
+        "amiss": list(found.amiss),
+    }
+
+
+def _alone(
+    first: Stand, before: Sequence[Event], chance: random.Random, more: int, facts: dict[str, str]
+) -> list[Event]:
+    """What one device tells, after what it knows of."""
+    every, events = library(), list(before)
+    for _ in range(more):
+        stand = merged(every, first, events, facts).stand
+        if (now := stand.now) is None:
+            break
+        kind = chance.choice(KINDS)
+        if kind == "done" and held(now.step, stand.state, facts, every.rules):
+            kind = "skipped"
+        if kind == "otherwise" and not now.step.otherwise:
+            kind = "skipped"
+        choice = chance.randrange(len(now.step.otherwise)) if kind == "otherwise" else 0
+        events.append(Event(kind, now.id, choice, sum(one.step == now.id for one in events)))
+    return events
 
 
 def written() -> str:

@@ -5,11 +5,7 @@ import datetime
 import pytest
 
 from aquifer.rounds.models import Appointment, Service, monday
-from aquifer.visits.models import Visit
-from tests.conftest import VALVE, visit
 from tests.rounds.conftest import crew  # noqa: F401
-
-NOW = "2026-11-25T09:00:00Z"
 
 
 def guide(client, heater, *components):
@@ -64,31 +60,3 @@ def test_the_guide_takes_a_fixed_number_of_queries(as_role, forecasted, django_a
     assert as_role("planner").get(f"heaters/{heater.pk}/guide").status_code == 403
     assert client.get("heaters/999999/guide").status_code == 404
     assert client.get(f"heaters/{heater.pk}/guide?component=sofa").status_code == 422
-
-
-def event(step="trial.crack", kind="done", **more):
-    return {"kind": kind, "step": step, "at": NOW, **more}
-
-
-def test_what_was_done_step_by_step_is_in_the_record(as_role, forecasted):
-    heater = forecasted["heaters"][0]
-    body = visit(heater.pk, VALVE, steps=[event(), event("trial.crack", "otherwise", choice=1)])
-    assert as_role("technician").post("visits", body).status_code == 201
-    assert [one["kind"] for one in Visit.objects.get().steps] == ["done", "otherwise"]
-
-
-def test_a_held_step_is_overridden_by_the_lead_with_a_reason_and_by_nobody_else(as_role, forecasted):
-    heater = forecasted["heaters"][0]
-    body = visit(heater.pk, VALVE, steps=[event(kind="despite", why="drain is rated, hose was not")])
-    assert as_role("technician").post("visits", body).json()["code"] == "visit.override"
-    bare = visit(heater.pk, VALVE, steps=[event(kind="despite")])
-    assert as_role("lead").post("visits", bare).json()["code"] == "visit.override_reason"
-    assert Visit.objects.count() == 0
-    assert as_role("lead").post("visits", body).status_code == 201
-    assert Visit.objects.get().steps[0]["why"] == "drain is rated, hose was not"
-
-
-@pytest.mark.parametrize("bad", [{"kind": "wished"}, {"step": "no dot"}, {"choice": 99}, {"at": "soon"}])
-def test_what_is_no_event_is_told(as_role, forecasted, bad):
-    body = visit(forecasted["heaters"][0].pk, VALVE, steps=[event() | bad])
-    assert as_role("technician").post("visits", body).status_code == 422

@@ -1,24 +1,30 @@
 """The customer's report: from the record alone, and the same every time."""
 
+import uuid
+
 from aquifer.money import quotes
 from aquifer.visits import report
 from aquifer.visits.models import Finding, Visit
+from tests.attachments.test_attachments import picture, send
 from tests.conftest import FLUSH, visit
+from tests.visits.devices import Device
 
-NOW = "2026-11-25T09:00:00Z"
 STUCK = {"task": "relief_valve_exercise", "outcome": "no_flow"}
 
 
-def recorded(as_role, heater, *findings, role="technician", **more):
-    answer = as_role(role).post("visits", visit(heater.pk, *findings, **more))
+def recorded(as_role, heater, *findings, role="technician", steps=(), **more):
+    device = Device(as_role(role), heater)
+    device.says(*(device.tap(**one) for one in steps))
+    answer = device.client.post("visits", visit(heater.pk, *findings, client_id=device.visit, **more))
     assert answer.status_code == 201, answer.json()
     return Visit.objects.select_related("heater__site").get(pk=answer.json()["id"])
 
 
 def test_a_report_says_what_was_found_what_follows_and_when_we_come_again(as_role, forecasted):
     steps = [
-        {"kind": "done", "step": "verify.tap_temperature", "at": NOW, "tap_c": 61},
-        {"kind": "done", "step": "hand_over.explain", "at": NOW},
+        {"step": "verify.tap_temperature"},
+        {"kind": "answered", "step": "", "field": "tapC", "value": 61},
+        {"step": "hand_over.explain"},
     ]
     one = recorded(as_role, forecasted["heaters"][0], FLUSH, STUCK, steps=steps, note="Key under <the> pot & stone")
     quotes.raise_for(one.pk)
@@ -36,7 +42,7 @@ def test_a_report_says_what_was_found_what_follows_and_when_we_come_again(as_rol
 
 def test_an_override_and_a_correction_are_told(as_role, forecasted):
     heater = forecasted["heaters"][0]
-    steps = [{"kind": "despite", "step": "trial.crack", "at": NOW, "why": "A fixed pipe leads away"}]
+    steps = [{"kind": "despite", "step": "trial.crack", "why": "A fixed pipe leads away"}]
     one = recorded(as_role, heater, FLUSH, role="lead", steps=steps)
     wrong = one.findings.get()
     Finding.objects.create(
@@ -59,3 +65,41 @@ def test_a_tankless_heater_has_its_own_advice(as_role, forecasted):
     tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
     one = recorded(as_role, tankless, {"task": "descale", "removed": "moderate"})
     assert "full draw" in report.content(one)["owner"][0]
+
+
+def test_photographs_and_the_signature_are_in_the_report(as_role, forecasted, settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path
+    heater = forecasted["heaters"][0]
+    drawn = {"name": "R. Ostrow", "lines": [[[10, 20], [30.5, 40]], [[50, 60]]]}
+    plain = recorded(as_role, heater, FLUSH)
+    one = recorded(as_role, heater, FLUSH, signature=drawn)
+    about = {
+        "heater_id": heater.pk,
+        "visit_client_id": str(one.client_id),
+        "client_id": str(uuid.uuid4()),
+        "caption": "The rod",
+    }
+    ids = {send(as_role("technician"), picture(size=(300, 500)), **about).json()["id"] for _ in range(2)}
+    assert len(ids) == 1 and [photo.caption for photo in report.content(one)["photographs"]] == ["The rod"]
+    assert report.content(plain)["photographs"] == []
+    made = report.pdf(one)
+    assert b"/DCTDecode" in made and b"/DCTDecode" not in report.pdf(plain) and made == report.pdf(one)
+    (tmp_path / one_file(tmp_path)).unlink()
+    assert b"/DCTDecode" not in report.pdf(one)
+
+
+def one_file(folder):
+    return next(file for file in folder.rglob("*.jpg") if "small" not in file.name)
+
+
+def test_an_amendment_is_told_with_its_reason(as_role, forecasted):
+    one = recorded(as_role, forecasted["heaters"][0], FLUSH)
+    body = {
+        "client_id": str(uuid.uuid4()),
+        "findings": [{**FLUSH, "removed": "trace"}, STUCK],
+        "why": "read the wrong sheet",
+    }
+    assert as_role("technician").post(f"visits/{one.pk}/amendments", body).status_code == 201
+    told = report.content(one)["done"]
+    assert len(told) == 2 and "a trace" in told[0] and "(put right on" in told[0] and "read the wrong sheet" in told[0]
+    assert "(added on" in told[1]

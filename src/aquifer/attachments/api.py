@@ -1,4 +1,5 @@
 import datetime
+import uuid
 from typing import Annotated, Any
 
 from django.core.files.storage import default_storage
@@ -41,6 +42,8 @@ class AttachmentIn(Schema):
     site_id: Id | None = None
     heater_id: Id | None = None
     caption: Caption = ""
+    client_id: uuid.UUID | None = None
+    visit_client_id: uuid.UUID | None = None
 
 
 class AttachmentPatch(Schema):
@@ -71,7 +74,11 @@ def add(request: HttpRequest, file: File[UploadedFile], about: Form[AttachmentIn
     else:
         get_object_or_404(Site, pk=site_id)
     by: Any = request.auth  # type: ignore[attr-defined]
-    return Status(201, keep.add(site_id, about.heater_id, about.caption, file.read(), by))
+    if about.client_id is not None and (known := Attachment.objects.filter(client_id=about.client_id).first()):
+        return Status(201, known)
+    return Status(
+        201, keep.add(site_id, about.heater_id, about.caption, file.read(), by, about.client_id, about.visit_client_id)
+    )
 
 
 @router.patch("/attachments/{attachment_id}", response=AttachmentOut, auth=allowed(Action.EDIT_REGISTER))

@@ -3,6 +3,7 @@
 import datetime
 import hashlib
 import io
+import uuid
 import warnings
 from dataclasses import dataclass
 from typing import Any
@@ -36,11 +37,22 @@ class Picture:
     taken_on: datetime.date | None
 
 
-def add(site_id: int, heater_id: int | None, caption: str, data: bytes, by: User) -> Attachment:
-    """Keep a photograph or a document. Raises: TooLarge, Invalid for what is neither."""
+def add(
+    site_id: int,
+    heater_id: int | None,
+    caption: str,
+    data: bytes,
+    by: User,
+    client_id: uuid.UUID | None = None,
+    visit_client_id: uuid.UUID | None = None,
+) -> Attachment:
+    """Keep a photograph or a document, at a visit or not. Raises: TooLarge, Invalid for what is neither."""
     if len(data) > MOST_BYTES:
         raise TooLarge(f"The file has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are kept.")
-    made = Attachment(site_id=site_id, heater_id=heater_id, caption=caption, added_by=by)
+    made = Attachment(
+        site_id=site_id, heater_id=heater_id, caption=caption, added_by=by, client_id=client_id,
+        visit_client_id=visit_client_id,
+    )  # fmt: skip
     if data[:1024].lstrip().startswith(b"%PDF-"):
         if b"%%EOF" not in data[-2048:]:
             raise Invalid("The document breaks off: it is no whole PDF.", "attachment.broken", {"file": "broken"})

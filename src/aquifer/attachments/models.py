@@ -21,6 +21,8 @@ class Attachment(models.Model):
     heater = models.ForeignKey(
         "heaters.Heater", null=True, blank=True, on_delete=models.PROTECT, related_name="attachments"
     )
+    client_id = models.UUIDField(null=True, blank=True, unique=True, help_text="Sent twice by a device, it is one.")
+    visit_client_id = models.UUIDField(null=True, blank=True, db_index=True, help_text="Taken at this visit.")
     caption = models.CharField(max_length=160, blank=True)
     taken_on = models.DateField(null=True, blank=True, help_text="As the camera said.")
     digest = models.CharField(max_length=64, help_text="SHA-256 of the stored file.")

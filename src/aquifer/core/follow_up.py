@@ -47,6 +47,18 @@ _OF_VERDICT = {
     Verdict.CALL_LICENSED: FollowUp.LICENSED_WORK,
 }
 
+LICENSED = frozenset(
+    {
+        FollowUp.RELIEF_VALVE,
+        FollowUp.DRAIN_VALVE,
+        FollowUp.ELEMENT,
+        FollowUp.EXPANSION_TANK,
+        FollowUp.REGULATOR,
+        FollowUp.HEATER,
+        FollowUp.LICENSED_WORK,
+    }
+)
+"""What most local rules leave to a licensed plumber, fitter or electrician. Trade practice; the local code decides."""
 _OF_THE_INSIDE = (FollowUp.ANODE, FollowUp.OTHER_ANODE, FollowUp.ELEMENT, FollowUp.DRAIN_VALVE)
 
 

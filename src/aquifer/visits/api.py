@@ -1,3 +1,5 @@
+import datetime
+import uuid
 from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
@@ -7,12 +9,25 @@ from ninja import Query, Router, Status
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may
+from aquifer.core.follow_up import LICENSED, FollowUp
 from aquifer.core.vocabulary import Component
 from aquifer.heaters.models import Heater
-from aquifer.visits import guide, report
+from aquifer.money import quotes
+from aquifer.money.models import QuoteState
+from aquifer.visits import guide, journal, report
 from aquifer.visits.models import Visit
-from aquifer.visits.record import record_visit
-from aquifer.visits.schemas import GuideOut, VisitIn, VisitOut
+from aquifer.visits.record import amend, beside, record_visit
+from aquifer.visits.schemas import (
+    AdviceIn,
+    AmendmentIn,
+    GuideOut,
+    MovedOut,
+    QuestionOut,
+    SyncIn,
+    SyncOut,
+    VisitIn,
+    VisitOut,
+)
 
 router = Router(tags=["visits"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -31,20 +46,59 @@ def read_guide(
     return told | {"may_override": may(by.role, Action.OVERRIDE)}
 
 
+@router.post("/visits/begun", response=SyncOut, auth=allowed(Action.RECORD_VISIT))
+def sync(request: HttpRequest, payload: SyncIn) -> dict[str, Any]:
+    """Take what a device tells of a visit, each tap once, and tell it what others told."""
+    told = journal.sync(payload, request.auth)  # type: ignore[attr-defined]
+    visit = told.pop("visit")
+    return told | {"recorded": _told(visit, True) if visit else None}
+
+
+@router.get("/visits/questions", response=list[QuestionOut], auth=allowed(Action.OVERRIDE))
+def questions(request: HttpRequest) -> list[dict[str, Any]]:
+    """What the lead was asked from visits in the last two days, the unanswered first."""
+    return journal.questions(timezone.now() - datetime.timedelta(days=2))
+
+
+@router.post("/visits/questions/{question_id}", response={204: None}, auth=allowed(Action.OVERRIDE))
+def advise(request: HttpRequest, question_id: uuid.UUID, payload: AdviceIn) -> Status[None]:
+    journal.advise(question_id, payload, request.auth)  # type: ignore[attr-defined]
+    return Status(204, None)
+
+
 @router.post("/visits", response={200: VisitOut, 201: VisitOut}, auth=allowed(Action.RECORD_VISIT))
 def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
-    """Record a visit once, whatever happens on the way, and answer with what it moved."""
+    """Record a visit once, whatever happens on the way, and answer with what it moved and what it asks for next."""
     by: Any = request.auth  # type: ignore[attr-defined]
     visit, known = record_visit(payload, by, timezone.localdate(), request.headers.get("User-Agent", ""))
-    answer = {
+    if not known:
+        # At once, so that it is told at the door; the job that does the same finds it done.
+        quotes.raise_for(visit.pk)
+    return Status(200 if known else 201, _told(visit, known, beside(visit, payload.findings) if known else []))
+
+
+@router.post("/visits/{visit_id}/amendments", response={201: list[MovedOut]}, auth=allowed(Action.RECORD_VISIT))
+def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Status[list[dict[str, Any]]]:
+    """Put something right in a record, or add to it; the record itself stays as it was."""
+    return Status(201, amend(visit_id, payload, request.auth, timezone.localdate()))  # type: ignore[attr-defined]
+
+
+def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dict[str, Any]:
+    follow = [
+        {"what": one.get_what_display(), "why": one.why, "licensed": FollowUp(one.what) in LICENSED}
+        for one in visit.quotes.exclude(state=QuoteState.DROPPED).order_by("pk")
+    ]
+    return {
         "id": visit.pk,
         "client_id": visit.client_id,
         "heater_id": visit.heater_id,
         "on": visit.on,
+        "technician": visit.technician,
         "moved": visit.moved,
+        "follow_ups": follow,
         "already_recorded": known,
+        "beside": unrecorded or [],
     }
-    return Status(200 if known else 201, answer)
 
 
 @router.get("/visits/{visit_id}/report.pdf", response={200: None}, auth=allowed(Action.READ))

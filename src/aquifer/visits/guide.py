@@ -20,6 +20,7 @@ from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.rounds.models import Service, Standing
+from aquifer.visits import journal
 
 SOON_DAYS = 45
 """What falls due within so many days is done with what is due already. Assumption."""
@@ -52,11 +53,22 @@ def read(heater: Heater, by: User, today: datetime.date, components: Iterable[Co
     return guide | {
         "heater_id": heater.pk,
         "components": sorted(due),
+        "begun": _begun(heater.pk),
         "possible": [one for one in Component if one in forecasts and one is not Component.TANK],
         "flush_method": flush,
         "figures": told,
         "usual_readings": {name: list(span) for name, span in figures.USUAL_READINGS.items()},
     }
+
+
+def _begun(heater_id: int) -> dict[str, Any] | None:
+    found = journal.under_way(heater_id)
+    if found is None:
+        return None
+    return {
+        "client_id": found.client_id, "components": found.components, "by": found.by.name, "at": found.at,
+        "events": found.events.count(),
+    }  # fmt: skip
 
 
 def _due(heater: Heater, forecasts: dict[Component, Forecast], today: datetime.date) -> set[Component]:

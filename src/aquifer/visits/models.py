@@ -43,7 +43,10 @@ class Visit(models.Model):
     technician = models.CharField(max_length=80, blank=True, help_text="Who did it, as the source says.")
     device = models.CharField(max_length=200, blank=True)
     note = models.CharField(max_length=500, blank=True)
-    steps = models.JSONField(default=list, help_text="What was done step by step, as the device tells it.")
+    steps = models.JSONField(
+        default=list, help_text="What was done step by step, from its events when it was recorded."
+    )
+    signature = models.JSONField(null=True, blank=True, help_text="Who signed, and the lines that they drew.")
     moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
 
     class Meta:
@@ -53,11 +56,84 @@ class Visit(models.Model):
         return f"{self.heater_id} {self.on}"
 
 
+class Begun(models.Model):
+    """A visit from its first step on, before it is recorded and after."""
+
+    client_id = models.UUIDField(unique=True, help_text="The visit's own, as the device that began it chose it.")
+    heater = models.ForeignKey("heaters.Heater", on_delete=models.PROTECT, related_name="begun")
+    components = models.JSONField(help_text="What was to be served; the guide follows from it.")
+    order = models.JSONField(help_text="The procedures of its guide.")
+    licences = models.JSONField(default=list, help_text="Of who began it.")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    joined = models.ForeignKey("self", null=True, blank=True, on_delete=models.PROTECT, related_name="joiners")
+    visit = models.OneToOneField(Visit, null=True, blank=True, on_delete=models.PROTECT, related_name="begun")
+
+    class Meta:
+        indexes = [models.Index(fields=["heater", "at"])]
+
+    def __str__(self) -> str:
+        return f"{self.heater_id} {self.at:%Y-%m-%d %H:%M}"
+
+
+class EventKind(models.TextChoices):
+    DONE = "done", "done"
+    SKIPPED = "skipped", "left out"
+    OTHERWISE = "otherwise", "went otherwise"
+    DESPITE = "despite", "done though held"
+    TOOK_BACK = "took_back", "taken back"
+    ANSWERED = "answered", "answered"
+    ASKED = "asked", "asked the lead"
+    ADVISED = "advised", "the lead's answer"
+
+
+class Event(models.Model):
+    """One tap of a visit. Appended, never changed; what a visit is follows from all of its events in their order."""
+
+    client_id = models.UUIDField(unique=True, help_text="Chosen by the device, so that an event sent twice is one.")
+    begun = models.ForeignKey(Begun, on_delete=models.PROTECT, related_name="events")
+    device = models.UUIDField()
+    clock = models.PositiveIntegerField(help_text="Above that of every event its device knew of: the order of events.")
+    at = models.DateTimeField(help_text="By the device's clock, which may be wrong.")
+    received_at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    kind = models.CharField(max_length=10, choices=EventKind.choices)
+    step = models.CharField(max_length=80, blank=True)
+    body = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["clock", "device", "client_id"]
+        indexes = [models.Index(fields=["begun", "id"])]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.step}"
+
+    def delete(self, *args: object, **kwargs: object) -> tuple[int, dict[str, int]]:
+        raise AppendOnly("An event is never deleted; another one takes it back.")
+
+
+class Amendment(models.Model):
+    """Something put right in a visit's record, or added to it, after it was recorded."""
+
+    client_id = models.UUIDField(unique=True)
+    visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="amendments")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    why = models.CharField(max_length=300)
+
+    class Meta:
+        ordering = ["at"]
+
+    def __str__(self) -> str:
+        return self.why
+
+
 class Finding(models.Model):
     visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="findings")
     heater = models.ForeignKey("heaters.Heater", on_delete=models.PROTECT, related_name="findings")
     part = models.ForeignKey("heaters.Part", null=True, blank=True, on_delete=models.PROTECT, related_name="findings")
     corrects = models.OneToOneField("self", null=True, blank=True, on_delete=models.PROTECT, related_name="correction")
+    amendment = models.ForeignKey(Amendment, null=True, blank=True, on_delete=models.PROTECT, related_name="findings")
     on = models.DateField()
     sequence = models.PositiveSmallIntegerField(default=0)
     task = models.CharField(max_length=28, choices=choices(Task))

@@ -5,6 +5,7 @@ import datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import Max, Q
 
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
@@ -27,8 +28,10 @@ from aquifer.forecasts.tasks import defer_zone
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.money.tasks import raise_quotes
 from aquifer.rounds.done import visited
-from aquifer.visits.models import Finding, Visit
-from aquifer.visits.schemas import VisitIn
+from aquifer.visits.journal import steps
+from aquifer.visits.models import Amendment, Begun, Finding, Visit
+from aquifer.visits.schemas import AmendmentIn, VisitIn
+from aquifer.visits.words import finding_words
 
 _STATE = {
     Component.SEDIMENT: "depth_mm",
@@ -49,7 +52,7 @@ _REPLACEMENTS = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXP
 def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str = "") -> tuple[Visit, bool]:
     """Record a visit and move its heater's forecast.
 
-    Returns: the visit, and whether it had been recorded before: a visit sent twice is one.
+    Returns: the visit, and whether it had been recorded before: a visit sent twice, or by two devices, is one.
     Raises: Invalid naming the field, NotAllowed, NotFound, Conflict if the id belongs to another visit.
     """
     if existing := _existing(payload):
@@ -67,10 +70,14 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             if heater is None:
                 raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
             supervisor = _supervisor(payload, by)
-            _check_overrides(payload, by)
-            _check(payload, heater, today)
+            # Somebody who waited for the lock may find it recorded by a device that had joined this visit.
+            if existing := _existing(payload):
+                return existing, True
+            _check(payload.findings, payload.on, heater, today)
+            begun = Begun.objects.select_related("joined").filter(client_id=payload.client_id).first()
+            begun = begun and (begun.joined or begun)
             visit = Visit.objects.create(
-                client_id=payload.client_id,
+                client_id=begun.client_id if begun else payload.client_id,
                 heater=heater,
                 on=payload.on,
                 recorded_by=by,
@@ -78,13 +85,13 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 technician=by.name,
                 device=device[:200],
                 note=payload.note,
-                steps=[one.model_dump(mode="json") for one in payload.steps],
+                steps=steps(begun),
+                signature=payload.signature.model_dump(mode="json") if payload.signature else None,
             )
-            before = _standings(heater.pk)
-            for sequence, finding in enumerate(payload.findings):
-                _append(visit, heater, sequence, finding)
-            recompute_heaters([heater.pk])
-            visit.moved = _moved(before, _standings(heater.pk), payload.findings)
+            if begun is not None:
+                begun.visit = visit
+                begun.save(update_fields=["visit"])
+            visit.moved = _found(visit, heater, payload.findings)
             visit.save(update_fields=["moved"])
             visited(heater.pk, visit.on)
             defer_zone(heater.site.zone_id)
@@ -97,8 +104,52 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
     return visit, False
 
 
+def _found(
+    visit: Visit, heater: Heater, findings: list[Any], amendment: Amendment | None = None
+) -> list[dict[str, Any]]:
+    """Append findings and answer with what they moved."""
+    before = _standings(heater.pk)
+    first = (visit.findings.aggregate(last=Max("sequence"))["last"] or 0) + 1
+    for sequence, finding in enumerate(findings, first if amendment else 0):
+        _append(visit, heater, sequence, finding, amendment)
+    recompute_heaters([heater.pk])
+    return _moved(before, _standings(heater.pk), findings)
+
+
+def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -> list[dict[str, Any]]:
+    """Put something right in a visit's record, or add to it, once; what was recorded stays and is told with it.
+
+    Returns: what it moved in the forecast. Raises: NotFound, Invalid naming the field.
+    """
+    with transaction.atomic():
+        visit = Visit.objects.select_for_update(of=("self",)).select_related("heater__site").filter(pk=visit_id).first()
+        if visit is None:
+            raise NotFound("There is no such visit.")
+        if Amendment.objects.filter(client_id=payload.client_id).exists():
+            return []
+        _check(payload.findings, visit.on, visit.heater, today)
+        amendment = Amendment.objects.create(client_id=payload.client_id, visit=visit, by=by, why=payload.why)
+        moved = _found(visit, visit.heater, payload.findings, amendment)
+        defer_zone(visit.heater.site.zone_id)
+        raise_quotes.defer(visit_id=visit.pk)
+    return moved
+
+
+def beside(visit: Visit, findings: list[Any]) -> list[str]:
+    """What of these findings is not in a visit's record, in words: another device saw otherwise, or more."""
+    known = {(one.task, one.item): one for one in visit.findings.filter(correction__isnull=True)}
+    told = []
+    for one in findings:
+        values = {k: v for k, v in one.model_dump(exclude={"task"}).items() if v not in (None, False)}
+        there = known.get((one.task, values.get("item", "")))
+        if there is None or (one.task not in _REPLACEMENTS and any(getattr(there, k) != v for k, v in values.items())):
+            told.append(finding_words(Finding(task=one.task, **({} if one.task in _REPLACEMENTS else values))))
+    return told
+
+
 def _existing(payload: VisitIn) -> Visit | None:
-    found = Visit.objects.filter(client_id=payload.client_id).first()
+    known = Q(client_id=payload.client_id) | Q(begun__joiners__client_id=payload.client_id)
+    found = Visit.objects.filter(known).first()
     if found and found.heater_id != payload.heater_id:
         raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
     return found
@@ -118,25 +169,14 @@ def _supervisor(payload: VisitIn, by: User) -> User | None:
     return supervisor
 
 
-def _check_overrides(payload: VisitIn, by: User) -> None:
-    """A held step is gone on with only by somebody entitled, and for a reason that is in the record."""
-    despite = [one for one in payload.steps if one.kind == "despite"]
-    if despite and not may(by.role, Action.OVERRIDE):
-        raise NotAllowed("Only the lead goes on despite a held step.", "visit.override", {"steps": despite[0].step})
-    if bare := next((one for one in despite if not one.why), None):
-        raise Invalid(
-            f"Say why {bare.step} was done although it was held.", "visit.override_reason", {"steps": bare.step}
-        )
-
-
-def _check(payload: VisitIn, heater: Heater, today: datetime.date) -> None:
+def _check(findings: list[Any], on: datetime.date, heater: Heater, today: datetime.date) -> None:
     wrong: dict[str, str] = {}
-    if payload.on > today:
-        wrong["on"] = f"{payload.on} is in the future"
-    if heater.installed_on and payload.on < heater.installed_on:
-        wrong["on"] = f"{payload.on} is before the heater was installed ({heater.installed_on})"
+    if on > today:
+        wrong["on"] = f"{on} is in the future"
+    if heater.installed_on and on < heater.installed_on:
+        wrong["on"] = f"{on} is before the heater was installed ({heater.installed_on})"
     kind = HeaterKind(heater.kind)
-    for position, finding in enumerate(payload.findings):
+    for position, finding in enumerate(findings):
         task = Task(finding.task)
         if not kind.is_tank and task in (Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT):
             wrong[f"findings.{position}.task"] = "a tankless heater has no tank floor and no rod; it is descaled"
@@ -148,14 +188,23 @@ def _check(payload: VisitIn, heater: Heater, today: datetime.date) -> None:
         raise Invalid("Not recorded. " + "; ".join(f"{k}: {v}" for k, v in wrong.items()), "visit.invalid", wrong)
 
 
-def _append(visit: Visit, heater: Heater, sequence: int, finding: Any) -> None:
+def _append(visit: Visit, heater: Heater, sequence: int, finding: Any, amendment: Amendment | None = None) -> None:
     task = Task(finding.task)
     kind = _PARTS.get(LOOKED_AT[task]) if task in LOOKED_AT else None
     part = Part.objects.filter(heater=heater, kind=kind, removed_on__isnull=True).first() if kind else None
     values = {k: v for k, v in finding.model_dump(exclude={"task"}).items() if v is not None}
     if kind and task in _REPLACEMENTS:
         part, values = _fit(heater, kind, part, visit.on, values), {}
-    Finding.objects.create(visit=visit, heater=heater, part=part, on=visit.on, sequence=sequence, task=task, **values)
+    # A finding of the same thing is put right; of another thing, it is added.
+    corrects = (
+        visit.findings.filter(task=task, item=values.get("item", ""), correction__isnull=True).first()
+        if amendment
+        else None
+    )
+    Finding.objects.create(
+        visit=visit, heater=heater, part=part, on=visit.on, sequence=sequence, task=task, amendment=amendment,
+        corrects=corrects, **values,
+    )  # fmt: skip
 
 
 def _fit(heater: Heater, kind: PartKind, old: Part | None, on: datetime.date, values: dict[str, Any]) -> Part:

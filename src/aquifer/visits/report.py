@@ -8,18 +8,30 @@ import datetime
 import io
 from typing import Any
 
+from django.core.files.storage import default_storage
+from django.db.models import QuerySet
 from reportlab.lib.enums import TA_LEFT
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import ListFlowable, ListItem, Paragraph, SimpleDocTemplate, Spacer
+from reportlab.platypus import (
+    Flowable,
+    Image,
+    ListFlowable,
+    ListItem,
+    Paragraph,
+    SimpleDocTemplate,
+    Spacer,
+    Table,
+)
 
+from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
 from aquifer.core.procedures.figures import burn_seconds
-from aquifer.core.procedures.library import library
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
-from aquifer.visits.models import Visit
+from aquifer.visits.journal import step_words
+from aquifer.visits.models import Begun, Finding, Visit
 from aquifer.visits.words import finding_words
 
 _NEXT = {
@@ -41,6 +53,8 @@ _OWNER = {
         "Keep the space around its air inlet and exhaust free.",
     ),
 }
+MOST_PHOTOGRAPHS = 8
+PICTURE_WIDTH, PICTURE_HEIGHT = 76 * mm, 70 * mm
 _INK, _SOFT = "#1d2a30", "#4d5b60"
 _BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10.5, leading=15, textColor=_INK, alignment=TA_LEFT)
 _SMALL = ParagraphStyle("small", parent=_BODY, fontSize=9, leading=12, textColor=_SOFT)
@@ -53,10 +67,8 @@ _HEAD = ParagraphStyle(
 def content(visit: Visit) -> dict[str, Any]:
     """What the report says, section by section. Parameters: visit, with its heater, site and customer."""
     heater, site = visit.heater, visit.heater.site
-    findings = list(visit.findings.select_related("correction").order_by("sequence"))
-    later = [one.correction for one in findings if hasattr(one, "correction")]
-    done = [finding_words(one) for one in findings if not hasattr(one, "correction")]
-    done += [f"{finding_words(one)} (put right on {_day(one.on)})" for one in later]
+    findings = list(visit.findings.select_related("correction", "amendment__by").order_by("sequence"))
+    done = [_found(one) for one in findings if not hasattr(one, "correction")]
     next_ones = [
         f"{_NEXT[Component(one['component'])]}: about {_month(one['after_on'])}. {one['sentence']}"
         for one in visit.moved
@@ -74,7 +86,26 @@ def content(visit: Visit) -> dict[str, Any]:
         "proposed": [f"{one.get_what_display().capitalize()}: {'; '.join(one.why)}." for one in quotes],
         "owner": list(_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"]),
         "note": visit.note,
+        "photographs": list(_photographs(visit)),
     }
+
+
+def _found(finding: Finding) -> str:
+    words = finding_words(finding)
+    if finding.amendment is not None:
+        amended = finding.amendment
+        words += f" ({'put right' if finding.corrects_id else 'added'} on {_day(amended.at.date())}: {amended.why})"
+    elif finding.corrects_id:
+        words += f" (put right on {_day(finding.on)})"
+    return words
+
+
+def _photographs(visit: Visit) -> "QuerySet[Attachment]":
+    ids = [visit.client_id]
+    if begun := Begun.objects.filter(visit=visit).first():
+        ids += begun.joiners.values_list("client_id", flat=True)
+    found = Attachment.objects.filter(visit_client_id__in=ids, kind=AttachmentKind.PHOTOGRAPH, gone=False)
+    return found.order_by("added_at", "pk")[:MOST_PHOTOGRAPHS]
 
 
 def _left(visit: Visit) -> list[str]:
@@ -86,16 +117,10 @@ def _left(visit: Visit) -> list[str]:
         warns = f": it can burn within {max(1, round(seconds))} seconds" if seconds < 60 else ""
         said.append(f"Hottest water at a tap: {taps[-1]:.0f} °C{warns}.")
     despite = [one for one in visit.steps if one["kind"] == "despite"]
-    said += [f"Done otherwise than usual, by decision: {_step(one['step'])}. {one['why']}" for one in despite]
+    said += [f"Done otherwise than usual, by decision: {step_words(one['step'])}. {one['why']}" for one in despite]
     if visit.steps and visit.steps[-1]["step"].startswith("hand_over"):
         said.append("Joints, relief outlet and drain were looked at before we left.")
     return said
-
-
-def _step(name: str) -> str:
-    procedure, step = name.split(".")
-    found = library().procedures.get(procedure)
-    return next((one.do for one in found.steps if one.id == step), name) if found else name
 
 
 def _day(on: datetime.date) -> str:
@@ -126,12 +151,59 @@ def pdf(visit: Visit) -> bytes:
             flow += [Paragraph(head, _HEAD), _points(told[name])]
     if told["note"]:
         flow += [Paragraph("Note", _HEAD), Paragraph(_safe(told["note"]), _BODY)]
+    if told["photographs"]:
+        flow += [Paragraph("Photographs", _HEAD), _pictures(told["photographs"])]
+    if visit.signature:
+        signed = _safe(f"Signed: {visit.signature['name']}, {_day(visit.on)}")
+        flow += [Spacer(1, 4 * mm), _Signature(visit.signature["lines"]), Paragraph(signed, _SMALL)]
     flow += [
         Spacer(1, 6 * mm),
         Paragraph("Dates are forecasts and move with what is found. Local codes come first.", _SMALL),
     ]
     page.build(flow)
     return out.getvalue()
+
+
+def _pictures(photographs: list[Attachment]) -> Table:
+    cells: list[Any] = []
+    for one in photographs:
+        if not default_storage.exists(one.path):
+            continue
+        with default_storage.open(one.path) as file:
+            data = io.BytesIO(file.read())
+        scale = min(PICTURE_WIDTH / one.width, PICTURE_HEIGHT / one.height)
+        cells.append([Image(data, one.width * scale, one.height * scale), Paragraph(_safe(one.caption), _SMALL)])
+    rows = [cells[at : at + 2] + [""] * (2 - len(cells[at : at + 2])) for at in range(0, len(cells), 2)]
+    return Table(
+        rows or [[""]],
+        colWidths=[PICTURE_WIDTH + 4 * mm] * 2,
+        hAlign="LEFT",
+        style=[("VALIGN", (0, 0), (-1, -1), "TOP")],
+    )
+
+
+class _Signature(Flowable):
+    """Lines as they were drawn, in a box 300 by 100."""
+
+    def __init__(self, lines: list[list[tuple[float, float]]]) -> None:
+        super().__init__()
+        self.lines, self.width, self.height = lines, 60 * mm, 20 * mm
+
+    def wrap(self, *available: float) -> tuple[float, float]:
+        return self.width, self.height
+
+    def draw(self) -> None:
+        self.canv.setLineWidth(1.1)
+        self.canv.setLineCap(1)
+        for line in self.lines:
+            path = self.canv.beginPath()
+            points = [(x / 300 * self.width, (1 - y / 100) * self.height) for x, y in line]
+            for at, point in enumerate(points):
+                (path.lineTo if at else path.moveTo)(*point)
+            if len(points) == 1:
+                path.lineTo(points[0][0] + 1, points[0][1])
+            self.canv.drawPath(path)
+        self.canv.line(0, 0, self.width, 0)
 
 
 def _points(lines: list[str]) -> ListFlowable:

@@ -5,7 +5,7 @@ import uuid
 from typing import Annotated, Literal
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints
+from pydantic import ConfigDict, Field, StringConstraints, field_validator
 
 from aquifer.core.vocabulary import (
     Alloy,
@@ -23,6 +23,7 @@ from aquifer.core.vocabulary import (
     ValveOutcome,
     VesselPin,
 )
+from aquifer.visits.models import EventKind
 
 
 class _Payload(Schema):
@@ -130,15 +131,51 @@ FindingIn = Annotated[
 ]
 
 
-class StepEventIn(_Payload):
-    """What was done at a step of the guide."""
+Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=300, pattern=r"^[^\x00]*$")]
 
-    kind: Literal["done", "skipped", "otherwise", "despite"]
-    step: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[a-z_]+\.[a-z_]+$")]
-    choice: int = Field(0, ge=0, le=20)
+
+class EventIn(_Payload):
+    """One tap of a visit."""
+
+    client_id: uuid.UUID
+    clock: int = Field(ge=1, le=2**31 - 1, description="Above that of every event that the device knows of.")
     at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
-    why: Annotated[str, StringConstraints(max_length=300, strip_whitespace=True, pattern=r"^[^\x00]*$")] = ""
-    tap_c: float | None = Field(None, ge=5, le=99, description="Hottest water measured at a tap.")
+    kind: Literal["done", "skipped", "otherwise", "despite", "took_back", "answered", "asked"]
+    step: Annotated[str, StringConstraints(max_length=80, pattern=r"^([a-z_]+\.[a-z_]+)?$")] = ""
+    choice: int = Field(0, ge=0, le=20)
+    turn: int = Field(0, ge=0, le=1000, description="How often the step had come up before.")
+    why: Words = Field("", description="Why it was done though held, or what the lead is asked.")
+    field: Annotated[str, StringConstraints(max_length=60, pattern=r"^([a-zA-Z_]+(\.[a-zA-Z_]+)?)?$")] = ""
+    value: Words | float | bool | None = None
+    of: uuid.UUID | None = Field(None, description="The event that is taken back, or whose advice is followed.")
+
+
+class SyncIn(_Payload):
+    """What one device tells of a visit, and how far it knows what others told."""
+
+    client_id: uuid.UUID
+    heater_id: int = Field(ge=1, le=2**62)
+    components: list[Component] = Field(max_length=12)
+    order: list[Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z_]+$")]] = Field(max_length=60)
+    device: uuid.UUID
+    after: int = Field(0, ge=0, le=2**62)
+    events: list[EventIn] = Field(max_length=500)
+
+
+class SignatureIn(_Payload):
+    """Drawn by hand: lines of points in a box 300 wide and 100 high."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
+    lines: list[list[tuple[Annotated[float, Field(ge=0, le=300)], Annotated[float, Field(ge=0, le=100)]]]] = Field(
+        min_length=1, max_length=60
+    )
+
+    @field_validator("lines")
+    @classmethod
+    def _not_too_long(cls, lines: list[list[tuple[float, float]]]) -> list[list[tuple[float, float]]]:
+        if sum(len(line) for line in lines) > 4000:
+            raise ValueError("at most 4000 points")
+        return lines
 
 
 class VisitIn(_Payload):
@@ -148,7 +185,15 @@ class VisitIn(_Payload):
     findings: list[FindingIn] = Field(min_length=1, max_length=40)
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=r"^[^\x00]*$")] = ""
     supervised_by: int | None = Field(None, ge=1, le=2**62)
-    steps: list[StepEventIn] = Field(default=[], max_length=600)
+    signature: SignatureIn | None = None
+
+
+class AmendmentIn(_Payload):
+    """What is put right in a visit's record, or added to it; the record itself stays as it is."""
+
+    client_id: uuid.UUID
+    findings: list[FindingIn] = Field(min_length=1, max_length=40)
+    why: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300, pattern=r"^[^\x00]*$")]
 
 
 class MovedOut(Schema):
@@ -159,13 +204,88 @@ class MovedOut(Schema):
     sentence: str
 
 
+class FollowUpOut(Schema):
+    """Something that the visit asks to be done next; a quote for it is with the office."""
+
+    what: str
+    why: list[str]
+    licensed: bool
+
+
 class VisitOut(Schema):
     id: int
     client_id: uuid.UUID
     heater_id: int
     on: datetime.date
+    technician: str
     moved: list[MovedOut]
+    follow_ups: list[FollowUpOut]
     already_recorded: bool
+    beside: list[str] = Field(description="What was sent just now and is not in the record, in words.")
+
+
+class EventOut(Schema):
+    client_id: uuid.UUID
+    device: uuid.UUID
+    clock: int
+    at: datetime.datetime
+    by: str
+    kind: EventKind
+    step: str
+    choice: int = 0
+    turn: int = 0
+    why: str = ""
+    field: str = ""
+    value: str | float | bool | None = None
+    of: uuid.UUID | None = None
+    go_on: bool = False
+
+
+class RefusedOut(Schema):
+    client_id: uuid.UUID
+    message: str
+
+
+class SyncOut(Schema):
+    """Where all devices of a visit meet."""
+
+    client_id: uuid.UUID = Field(description="The visit's; another than the device's own if it was begun before.")
+    components: list[Component]
+    events: list[EventOut] = Field(description="Of all devices, after what the device knew.")
+    refused: list[RefusedOut]
+    cursor: int
+    recorded: VisitOut | None = None
+
+
+class BegunOut(Schema):
+    """A visit that somebody began and that is not recorded yet."""
+
+    client_id: uuid.UUID
+    components: list[Component]
+    by: str
+    at: datetime.datetime
+    events: int
+
+
+class QuestionOut(Schema):
+    """What the lead is asked from a visit."""
+
+    client_id: uuid.UUID
+    heater_id: int
+    site: str
+    heater: str
+    by: str
+    at: datetime.datetime
+    step: str = Field(description="What the step says to do.")
+    words: str
+    found: list[str] = Field(description="What was answered at the visit so far, the last first.")
+    advice: str
+    go_on: bool | None
+
+
+class AdviceIn(_Payload):
+    words: Words = ""
+    go_on: bool
 
 
 Condition = list[dict[str, list[str]]]
@@ -226,6 +346,7 @@ class GuideOut(Schema):
     heater_id: int
     components: list[Component]
     possible: list[Component] = Field(description="What this heater has that can be served.")
+    begun: BegunOut | None = Field(description="By somebody else or on another device, and not recorded yet.")
     flush_method: FlushMethod
     facts: dict[str, str]
     start: dict[str, str]

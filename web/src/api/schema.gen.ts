@@ -934,6 +934,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sync
+         * @description Take what a device tells of a visit, each tap once, and tell it what others told.
+         */
+        post: operations["aquifer_visits_api_sync"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Questions
+         * @description What the lead was asked from visits in the last two days, the unanswered first.
+         */
+        get: operations["aquifer_visits_api_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Advise */
+        post: operations["aquifer_visits_api_advise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visits": {
         parameters: {
             query?: never;
@@ -945,9 +1002,29 @@ export interface paths {
         put?: never;
         /**
          * Record
-         * @description Record a visit once, whatever happens on the way, and answer with what it moved.
+         * @description Record a visit once, whatever happens on the way, and answer with what it moved and what it asks for next.
          */
         post: operations["aquifer_visits_api_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{visit_id}/amendments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Amend Visit
+         * @description Put something right in a record, or add to it; the record itself stays as it was.
+         */
+        post: operations["aquifer_visits_api_amend_visit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3887,6 +3964,28 @@ export interface components {
             /** Because */
             because: string[];
         };
+        /**
+         * BegunOut
+         * @description A visit that somebody began and that is not recorded yet.
+         */
+        BegunOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Components */
+            components: components["schemas"]["Component"][];
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Events */
+            events: number;
+        };
         /** FigureOut */
         FigureOut: {
             /** Name */
@@ -3923,6 +4022,8 @@ export interface components {
              * @description What this heater has that can be served.
              */
             possible: components["schemas"]["Component"][];
+            /** @description By somebody else or on another device, and not recorded yet. */
+            begun: components["schemas"]["BegunOut"] | null;
             flush_method: components["schemas"]["FlushMethod"];
             /** Facts */
             facts: {
@@ -4029,6 +4130,77 @@ export interface components {
             /** Otherwise */
             otherwise: components["schemas"]["GuideOtherwiseOut"][];
         };
+        /**
+         * EventKind
+         * @enum {string}
+         */
+        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised";
+        /** EventOut */
+        EventOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /** Clock */
+            clock: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            kind: components["schemas"]["EventKind"];
+            /** Step */
+            step: string;
+            /**
+             * Choice
+             * @default 0
+             */
+            choice?: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+            /**
+             * Field
+             * @default
+             */
+            field?: string;
+            /** Value */
+            value?: string | number | boolean | null;
+            /** Of */
+            of?: string | null;
+            /**
+             * Go On
+             * @default false
+             */
+            go_on?: boolean;
+        };
+        /**
+         * FollowUpOut
+         * @description Something that the visit asks to be done next; a quote for it is with the office.
+         */
+        FollowUpOut: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string[];
+            /** Licensed */
+            licensed: boolean;
+        };
         /** MovedOut */
         MovedOut: {
             component: components["schemas"]["Component"];
@@ -4040,6 +4212,40 @@ export interface components {
             days: number | null;
             /** Sentence */
             sentence: string;
+        };
+        /** RefusedOut */
+        RefusedOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * SyncOut
+         * @description Where all devices of a visit meet.
+         */
+        SyncOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             * @description The visit's; another than the device's own if it was begun before.
+             */
+            client_id: string;
+            /** Components */
+            components: components["schemas"]["Component"][];
+            /**
+             * Events
+             * @description Of all devices, after what the device knew.
+             */
+            events: components["schemas"]["EventOut"][];
+            /** Refused */
+            refused: components["schemas"]["RefusedOut"][];
+            /** Cursor */
+            cursor: number;
+            recorded?: components["schemas"]["VisitOut"] | null;
         };
         /** VisitOut */
         VisitOut: {
@@ -4057,10 +4263,159 @@ export interface components {
              * Format: date
              */
             on: string;
+            /** Technician */
+            technician: string;
             /** Moved */
             moved: components["schemas"]["MovedOut"][];
+            /** Follow Ups */
+            follow_ups: components["schemas"]["FollowUpOut"][];
             /** Already Recorded */
             already_recorded: boolean;
+            /**
+             * Beside
+             * @description What was sent just now and is not in the record, in words.
+             */
+            beside: string[];
+        };
+        /**
+         * EventIn
+         * @description One tap of a visit.
+         */
+        EventIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Clock
+             * @description Above that of every event that the device knows of.
+             */
+            clock: number;
+            /**
+             * At
+             * Format: date-time
+             * @description By the device's clock, which may be wrong.
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked";
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+            /**
+             * Choice
+             * @default 0
+             */
+            choice?: number;
+            /**
+             * Turn
+             * @description How often the step had come up before.
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * Why
+             * @description Why it was done though held, or what the lead is asked.
+             * @default
+             */
+            why?: string;
+            /**
+             * Field
+             * @default
+             */
+            field?: string;
+            /** Value */
+            value?: string | number | boolean | null;
+            /**
+             * Of
+             * @description The event that is taken back, or whose advice is followed.
+             */
+            of?: string | null;
+        };
+        /**
+         * SyncIn
+         * @description What one device tells of a visit, and how far it knows what others told.
+         */
+        SyncIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Heater Id */
+            heater_id: number;
+            /** Components */
+            components: components["schemas"]["Component"][];
+            /** Order */
+            order: string[];
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /**
+             * After
+             * @default 0
+             */
+            after?: number;
+            /** Events */
+            events: components["schemas"]["EventIn"][];
+        };
+        /**
+         * QuestionOut
+         * @description What the lead is asked from a visit.
+         */
+        QuestionOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Heater Id */
+            heater_id: number;
+            /** Site */
+            site: string;
+            /** Heater */
+            heater: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Step
+             * @description What the step says to do.
+             */
+            step: string;
+            /** Words */
+            words: string;
+            /**
+             * Found
+             * @description What was answered at the visit so far, the last first.
+             */
+            found: string[];
+            /** Advice */
+            advice: string;
+            /** Go On */
+            go_on: boolean | null;
+        };
+        /** AdviceIn */
+        AdviceIn: {
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /** Go On */
+            go_on: boolean;
         };
         /**
          * Clarity
@@ -4209,38 +4564,17 @@ export interface components {
             count?: number | null;
         };
         /**
-         * StepEventIn
-         * @description What was done at a step of the guide.
+         * SignatureIn
+         * @description Drawn by hand: lines of points in a box 300 wide and 100 high.
          */
-        StepEventIn: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "done" | "skipped" | "otherwise" | "despite";
-            /** Step */
-            step: string;
-            /**
-             * Choice
-             * @default 0
-             */
-            choice?: number;
-            /**
-             * At
-             * Format: date-time
-             * @description By the device's clock, which may be wrong.
-             */
-            at: string;
-            /**
-             * Why
-             * @default
-             */
-            why?: string;
-            /**
-             * Tap C
-             * @description Hottest water measured at a tap.
-             */
-            tap_c?: number | null;
+        SignatureIn: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: [
+                number,
+                number
+            ][][];
         };
         /**
          * Texture
@@ -4331,11 +4665,22 @@ export interface components {
             note?: string;
             /** Supervised By */
             supervised_by?: number | null;
+            signature?: components["schemas"]["SignatureIn"] | null;
+        };
+        /**
+         * AmendmentIn
+         * @description What is put right in a visit's record, or added to it; the record itself stays as it is.
+         */
+        AmendmentIn: {
             /**
-             * Steps
-             * @default []
+             * Client Id
+             * Format: uuid
              */
-            steps?: components["schemas"]["StepEventIn"][];
+            client_id: string;
+            /** Findings */
+            findings: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
+            /** Why */
+            why: string;
         };
         /**
          * FiguresOut
@@ -5443,6 +5788,10 @@ export interface components {
              * @default
              */
             caption?: string;
+            /** Client Id */
+            client_id?: string | null;
+            /** Visit Client Id */
+            visit_client_id?: string | null;
         };
         /** AttachmentPatch */
         AttachmentPatch: {
@@ -6804,6 +7153,74 @@ export interface operations {
             };
         };
     };
+    aquifer_visits_api_sync: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SyncOut"];
+                };
+            };
+        };
+    };
+    aquifer_visits_api_questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"][];
+                };
+            };
+        };
+    };
+    aquifer_visits_api_advise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdviceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     aquifer_visits_api_record: {
         parameters: {
             query?: never;
@@ -6833,6 +7250,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    aquifer_visits_api_amend_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmendmentIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedOut"][];
                 };
             };
         };
@@ -7960,6 +8403,10 @@ export interface operations {
                      * @default
                      */
                     caption?: string;
+                    /** Client Id */
+                    client_id?: string | null;
+                    /** Visit Client Id */
+                    visit_client_id?: string | null;
                 };
             };
         };

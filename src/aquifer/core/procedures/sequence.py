@@ -148,6 +148,8 @@ class Event:
     step: str
     choice: int = 0
     """Which of the step's other ways."""
+    turn: int = 0
+    """How often the step had come up before, as far as who did it knew: 0 for its first time."""
 
 
 class OutOfTurn(ValueError):

@@ -24,6 +24,8 @@ export interface Event {
   kind: 'done' | 'skipped' | 'otherwise' | 'despite'
   step: string
   choice: number
+  /** How often the step had come up before, as far as who did it knew. */
+  turn: number
 }
 
 export interface Held {
@@ -93,9 +95,52 @@ export function advanced(guide: Guide, stand: Stand, event: Event): Stand | null
   return { left: rest, state: passed(now.step, stand.state)[1] }
 }
 
-/** Where a visit stands after all that was done in it; what is out of turn is passed over. */
-export function stood(guide: Guide, events: Event[]): Stand {
-  return events.reduce((stand, event) => advanced(guide, stand, event) ?? stand, begun(guide))
+export interface Merged extends Stand {
+  /** Events that count, each turn of a step once. */
+  taken: Event[]
+  /** Steps done out of turn, or that would have been held as the valves stood by then. */
+  amiss: string[]
+}
+
+/** Where a visit stands after what any devices tell of it, in the one order that all of them know. */
+export function merged(guide: Guide, events: Event[]): Merged {
+  let stand = begun(guide)
+  const [taken, amiss, turns]: [Event[], string[], Map<string, number>] = [[], [], new Map()]
+  for (const event of events) {
+    const step = stepOf(guide, event.step)
+    if (!step || event.turn < (turns.get(event.step) ?? 0)) continue
+    turns.set(event.step, (turns.get(event.step) ?? 0) + 1)
+    taken.push(event)
+    if (stand.left[0]?.id === event.step) {
+      const against = event.kind === 'done' && held(guide, step, stand.state).length > 0
+      if (against) amiss.push(event.step)
+      stand = advanced(guide, stand, against ? { ...event, kind: 'despite' } : event) ?? stand
+      continue
+    }
+    if (event.kind !== 'skipped') amiss.push(event.step)
+    stand = aside(guide, stand, event, step)
+  }
+  return { ...stand, taken, amiss }
+}
+
+/** How often a step has come up so far. */
+export const turnOf = (stand: Merged, step: string) => stand.taken.filter((one) => one.step === step).length
+
+/** After an event of a step that is not the present one. */
+function aside(guide: Guide, stand: Stand, event: Event, step: Step): Stand {
+  if (event.kind === 'otherwise') {
+    const other = step.otherwise[event.choice]
+    if (!other) return stand
+    return { ...stand, left: other.ends ? stepsOf(guide, guide.restoring) : [...stepsOf(guide, other.then), ...stand.left] }
+  }
+  const place = stand.left.findIndex((at) => at.id === event.step)
+  const left = place < 0 ? stand.left : stand.left.toSpliced(place, 1)
+  return { left, state: event.kind === 'skipped' ? stand.state : passed(step, stand.state)[1] }
+}
+
+function stepOf(guide: Guide, name: string): Step | undefined {
+  const [procedure, own] = name.split('.')
+  return guide.procedures[procedure!]?.steps.find((step) => step.id === own)
 }
 
 /** Fields that are not as a heater is left. */

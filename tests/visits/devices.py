@@ -1,0 +1,33 @@
+"""A device at a visit, for tests."""
+
+import uuid
+
+NOW = "2026-11-25T09:00:00Z"
+ORDER = ["arrival", "isolate_energy", "relief_exercise", "energise", "verify", "hand_over"]
+
+
+class Device:
+    """What a device sends, and what it knows."""
+
+    def __init__(self, client, heater, client_id=None):
+        self.client, self.heater = client, heater
+        self.visit, self.id, self.clock, self.after = client_id or str(uuid.uuid4()), str(uuid.uuid4()), 0, 0
+        self.known: dict[str, dict] = {}
+
+    def tap(self, step="arrival.greet", kind="done", **more):
+        self.clock += 1
+        return {"client_id": str(uuid.uuid4()), "clock": self.clock, "at": NOW, "kind": kind, "step": step, **more}
+
+    def says(self, *events, status=200):
+        body = {
+            "client_id": self.visit, "heater_id": self.heater.pk, "components": ["relief_valve"], "order": ORDER,
+            "device": self.id, "after": self.after, "events": list(events),
+        }  # fmt: skip
+        answer = self.client.post("visits/begun", body)
+        assert answer.status_code == status, answer.json()
+        told = answer.json()
+        if status == 200:
+            self.visit, self.after = told["client_id"], told["cursor"]
+            self.known |= {one["client_id"]: one for one in told["events"]}
+            self.clock = max([self.clock, *(one["clock"] for one in told["events"])])
+        return told

@@ -1,0 +1,222 @@
+"""The journal of a visit: every tap once, in one order, from any number of devices, whatever happens on the way."""
+
+import random
+import uuid
+
+import pytest
+from django.db import DatabaseError, connection, transaction
+
+from aquifer.money.models import Quote
+from aquifer.visits import journal
+from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
+from tests.conftest import FLUSH, VALVE, visit
+from tests.visits.devices import Device
+
+
+@pytest.fixture
+def heater(forecasted):
+    return forecasted["heaters"][0]
+
+
+@pytest.fixture
+def phone(as_role, heater):
+    return Device(as_role("technician"), heater)
+
+
+def test_a_tap_that_comes_twice_is_one_and_is_in_the_record(phone, heater):
+    first, other = phone.tap(), phone.tap("arrival.shut_off", "otherwise", choice=1)
+    phone.says(first)
+    phone.says(first, other, other)
+    phone.says(first)
+    assert Event.objects.count() == 2
+    assert phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit)).status_code == 201
+    steps = Visit.objects.get().steps
+    assert [(one["kind"], one["step"]) for one in steps] == [
+        ("done", "arrival.greet"),
+        ("otherwise", "arrival.shut_off"),
+    ]
+    assert steps[0]["by"] and Begun.objects.get().visit == Visit.objects.get()
+
+
+def test_what_was_taken_back_is_not_in_the_record_and_what_was_answered_last_counts(phone, heater):
+    wrong = phone.tap()
+    phone.says(wrong, phone.tap("", "took_back", of=wrong["client_id"]))
+    phone.says(
+        phone.tap(),
+        phone.tap("", "answered", field="tapC", value=80),
+        phone.tap("", "answered", field="tapC", value=49.5),
+    )
+    phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit))
+    (step,) = Visit.objects.get().steps
+    assert step["tap_c"] == 49.5
+    assert Event.objects.count() == 5
+
+
+def test_two_devices_at_one_heater_are_one_visit_and_come_to_know_the_same(as_role, heater):
+    one, other = Device(as_role("technician"), heater), Device(as_role("lead"), heater)
+    one.says(one.tap(), one.tap("arrival.shut_off"))
+    told = other.client.get(f"heaters/{heater.pk}/guide").json()["begun"]
+    assert (told["client_id"], told["events"], told["components"]) == (one.visit, 2, ["relief_valve"])
+    # The other one began by itself, without a signal, before it could know.
+    joined = other.says(other.tap(), other.tap("arrival.look"))
+    assert joined["client_id"] == one.visit and len(joined["events"]) == 4
+    one.says()
+    assert one.known == other.known
+    assert Begun.objects.count() == 2
+    # What both did at one turn is once in the record.
+    assert as_role("lead").post("visits", visit(heater.pk, VALVE, client_id=other.visit)).status_code == 201
+    steps = [step["step"] for step in Visit.objects.get().steps]
+    assert steps[0] == "arrival.greet" and sorted(steps[1:]) == ["arrival.look", "arrival.shut_off"]
+    recorded = one.says(one.tap("relief_exercise.lift"))["recorded"]
+    assert recorded["id"] == Visit.objects.get().pk and recorded["already_recorded"]
+    assert len(Visit.objects.get().steps) == 3 and Event.objects.count() == 5
+    assert as_role("technician").get(f"heaters/{heater.pk}/guide").json()["begun"] is None
+
+
+def test_the_second_device_that_saves_is_told_what_of_its_own_is_not_in_the_record(as_role, heater):
+    one, other = Device(as_role("technician"), heater), Device(as_role("lead"), heater)
+    one.says(one.tap())
+    own = other.visit
+    other.says(other.tap())
+    assert one.client.post("visits", visit(heater.pk, VALVE, client_id=one.visit)).status_code == 201
+    second = as_role("lead").post("visits", visit(heater.pk, VALVE, FLUSH, client_id=own))
+    assert second.status_code == 200
+    told = second.json()
+    assert told["already_recorded"] and len(told["beside"]) == 1 and "flakes" in told["beside"][0]
+    assert Visit.objects.count() == 1 and Finding.objects.count() == 1
+    added = {"client_id": str(uuid.uuid4()), "findings": [FLUSH], "why": "the second device had it"}
+    moved = as_role("lead").post(f"visits/{told['id']}/amendments", added)
+    assert moved.status_code == 201 and "sediment" in {one["component"] for one in moved.json()}
+    assert as_role("lead").post(f"visits/{told['id']}/amendments", added).json() == []
+    assert Finding.objects.count() == 2 and Finding.objects.last().amendment == Amendment.objects.get()
+
+
+def test_what_was_recorded_is_put_right_beside_it_and_never_changed(as_role, heater):
+    lead = as_role("lead")
+    made = lead.post("visits", visit(heater.pk, VALVE)).json()
+    weeps = {"task": "relief_valve_exercise", "outcome": "flows_and_weeps"}
+    body = {"client_id": str(uuid.uuid4()), "findings": [weeps], "why": "it dripped when I came back"}
+    assert lead.post(f"visits/{made['id']}/amendments", body).status_code == 201
+    first, second = Finding.objects.order_by("pk")
+    assert second.corrects == first and second.sequence == 1
+    assert lead.post(f"visits/{made['id']}/amendments", body | {"why": ""}).status_code == 422
+    assert lead.post("visits/999999/amendments", body | {"client_id": str(uuid.uuid4())}).status_code == 404
+    for change in (
+        lambda: Visit.objects.update(note="otherwise"),
+        lambda: Visit.objects.update(moved=[]),
+        lambda: Amendment.objects.update(why="otherwise"),
+    ):
+        with pytest.raises(DatabaseError, match="never changed"), transaction.atomic():
+            change()
+
+
+def test_the_journal_is_kept_by_the_database_itself(phone):
+    phone.says(phone.tap())
+    with pytest.raises(DatabaseError, match="never changed"), transaction.atomic():
+        Event.objects.update(kind="skipped")
+    with pytest.raises(DatabaseError, match="never changed"), transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute("DELETE FROM visits_event")
+    with pytest.raises(journal.Event._meta.get_field("begun").remote_field.model.DoesNotExist):
+        Begun.objects.get(client_id=uuid.uuid4())
+
+
+def test_a_server_that_dies_half_way_has_nothing_or_all(phone, monkeypatch):
+    taps = [phone.tap(), phone.tap("arrival.shut_off")]
+    phone.client.raise_request_exception = False
+    with monkeypatch.context() as dying:
+        dying.setattr(journal, "told", lambda one: 1 / 0)
+        body = {
+            "client_id": phone.visit,
+            "heater_id": phone.heater.pk,
+            "components": [],
+            "order": [],
+            "device": phone.id,
+            "events": taps,
+        }
+        with pytest.raises(ZeroDivisionError):
+            phone.client.post("visits/begun", body)
+    phone.says(*taps)
+    assert Event.objects.count() == 2
+
+
+def test_any_way_of_sending_leaves_each_tap_once_in_the_order_of_the_clocks(as_role, heater):
+    chance = random.Random(6)
+    devices = [Device(as_role("technician"), heater), Device(as_role("lead"), heater)]
+    told: dict[str, int] = {}
+    unsent: list[list[dict]] = [[], []]
+    for _ in range(120):
+        number = chance.randrange(2)
+        as_role("technician" if number == 0 else "lead")
+        device = devices[number]
+        one = device.tap(f"arrival.step_{'abcdefgh'[chance.randrange(8)]}", chance.choice(["done", "skipped"]))
+        told[one["client_id"]] = one["clock"]
+        unsent[number].append(one)
+        if chance.random() < 0.4:
+            device.says(*unsent[number])
+            if chance.random() < 0.7:  # else the answer was lost, and all is sent again
+                unsent[number] = []
+    for number, device in enumerate(devices):
+        as_role("technician" if number == 0 else "lead")
+        device.says(*unsent[number])
+    devices[0].says()
+    assert {str(one.client_id): one.clock for one in Event.objects.all()} == told
+    ordered = [(one.clock, str(one.device)) for one in Event.objects.all()]
+    assert ordered == sorted(ordered)
+    assert devices[0].known == devices[1].known and set(devices[0].known) == set(told)
+
+
+def test_a_held_step_is_gone_on_with_by_the_lead_or_on_the_leads_word_and_by_nobody_else(as_role, heater):
+    phone = Device(as_role("technician"), heater)
+    despite = phone.tap("trial.crack", "despite", why="hose is a fixed pipe")
+    assert "Only the lead" in phone.says(despite)["refused"][0]["message"]
+    asked = phone.tap("trial.crack", "asked", why="a fixed pipe leads away: go on?")
+    phone.says(asked)
+    assert phone.client.get("visits/questions").status_code == 403
+    lead = as_role("lead")
+    (question,) = lead.get("visits/questions").json()
+    assert (
+        question["words"].startswith("a fixed pipe")
+        and question["go_on"] is None
+        and "drain" in question["step"].lower()
+    )
+    assert lead.post(f"visits/questions/{question['client_id']}", {"go_on": True, "words": "yes"}).status_code == 204
+    assert lead.post(f"visits/questions/{question['client_id']}", {"go_on": False}).status_code == 409
+    assert lead.post(f"visits/questions/{uuid.uuid4()}", {"go_on": False}).status_code == 404
+    assert lead.get("visits/questions").json()[0]["advice"] == "yes"
+    as_role("technician")
+    (advice,) = [one for one in phone.says()["events"] if one["kind"] == "advised"]
+    assert advice["go_on"] and advice["of"] == asked["client_id"] and advice["by"]
+    again = phone.tap("trial.crack", "despite", why="the lead says so", of=advice["client_id"])
+    elsewhere = phone.tap("full_drain.open_drain", "despite", why="so too", of=advice["client_id"])
+    bare = phone.tap("trial.crack", "despite", of=advice["client_id"])
+    refused = {one["client_id"] for one in phone.says(again, elsewhere, bare)["refused"]}
+    assert refused == {elsewhere["client_id"], bare["client_id"]}
+
+
+@pytest.mark.parametrize(
+    "bad", [{"kind": "wished"}, {"step": "no dot"}, {"choice": 99}, {"at": "soon"}, {"clock": 0}, {"value": {}}]
+)
+def test_what_is_no_event_is_told(phone, bad):
+    phone.says(phone.tap() | bad, status=422)
+    assert Event.objects.count() == 0
+
+
+def test_an_id_of_another_heaters_visit_is_refused_and_an_unknown_heater_too(as_role, forecasted, phone):
+    phone.says(phone.tap())
+    elsewhere = Device(as_role("technician"), forecasted["heaters"][1], phone.visit)
+    assert elsewhere.says(elsewhere.tap(), status=409)["code"] == "visit.id_taken"
+    elsewhere.heater.pk = 999_999
+    elsewhere.says(status=404)
+    assert as_role("planner").post("visits/begun", {}).status_code == 403
+
+
+def test_what_a_visit_asks_for_is_told_at_once_and_its_signature_kept(as_role, heater):
+    drawn = {"name": "R. Ostrow", "lines": [[[10, 20], [30.5, 40]], [[50, 60]]]}
+    none = {"task": "relief_valve_exercise", "outcome": "no_flow"}
+    told = as_role("technician").post("visits", visit(heater.pk, none, signature=drawn)).json()
+    (valve,) = [one for one in told["follow_ups"] if one["what"] == "relief valve"]
+    assert valve["licensed"] and any("no water" in why for why in valve["why"])
+    assert Quote.objects.filter(visit=told["id"]).count() == len(told["follow_ups"])
+    assert Visit.objects.get().signature["lines"][0][1] == [30.5, 40]
+    off = {"name": "R. Ostrow", "lines": [[[10, 200]]]}
+    assert as_role("technician").post("visits", visit(heater.pk, VALVE, signature=off)).status_code == 422
