@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from aquifer.core.procedures.calculators import Heater, filled
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.interlock import held
 from aquifer.core.procedures.library import library
@@ -75,6 +76,27 @@ def vectors() -> list[dict[str, Any]]:
     return cases
 
 
+HEATERS = (
+    Heater(189, 1.2, 12, 60, 10, 380, 0.8, 300, 3000, 21, 1000),
+    Heater(300, 1.5, 3, 70, 5, 600, 1.0, 0, 3000, 16, 700, 0.1),
+    Heater(1, 0.2, 40, 43, 20, 200, 0.9, 4000, 500, 30, 1500),
+)
+
+
+def computed() -> list[dict[str, Any]]:
+    """Calculators with what is filled in for some heaters, and their results."""
+    return [
+        {
+            "name": one.calculator.name,
+            "tree": one.calculator.tree,
+            "inputs": {given.name: value for given, value in zip(one.calculator.inputs, one.values, strict=True)},
+            "result": one.result,
+        }
+        for heater in HEATERS
+        for one in filled(heater)
+    ]
+
+
 def _merge(first: Stand, chance: random.Random, facts: dict[str, str]) -> dict[str, Any]:
     """Two devices that go on from one step, each for itself, and where the visit stands when both are known."""
     every = library()
@@ -114,7 +136,7 @@ def _alone(
 
 def written() -> str:
     """The file's content."""
-    return json.dumps(vectors(), ensure_ascii=False, separators=(",", ":")) + "\n"
+    return json.dumps({"visits": vectors(), "computed": computed()}, ensure_ascii=False, separators=(",", ":")) + "\n"
 
 
 if __name__ == "__main__":

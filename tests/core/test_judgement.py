@@ -6,7 +6,7 @@ from dataclasses import replace
 import pytest
 
 from aquifer.core import case, judgement
-from aquifer.core.judgement import Facts, School, Seen, Verdict, judge
+from aquifer.core.judgement import Facts, School, Seen, Verdict, judge, moment
 from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
 from tests.core.fleets import answer, document
 
@@ -164,7 +164,59 @@ def test_an_unknown_school_is_refused_by_name():
 
 
 def test_every_table_decides_whatever_it_is_shown_and_every_school_has_its_side():
-    sides = {side.school for table in judgement.TABLES for side in table.sides}
+    tables = {*judgement.TABLES, *moment.TABLES}
+    sides = {side.school for table in tables for side in table.sides}
     assert sides == {school for pair in judgement.SCHOOLS for school in pair} == set(School)
-    for table in judgement.TABLES:
+    for table in tables:
         assert table.rows[-1].when(PLAIN) and table.rows[-1].school is None and table.source
+
+
+def at(rule, facts=PLAIN, schools=(), **answers):
+    """The verdict of a rule where just these answers were given; fields with their dots as double underscores."""
+    (one,) = [one for one in moment.moments(facts, schools) if one.rule == rule]
+    given = {name.replace("__", "."): word for name, word in answers.items()}
+    wanted = tuple(given.get(answer.field) for answer in one.answers)
+    return next(case.judgement for case in one.cases if case.at == wanted)
+
+
+def test_a_drain_that_does_not_run_is_judged_by_age_history_and_what_lies_before_it():
+    flushed = replace(PLAIN, was_flushed=True, age_years=6, depth_mm=10, drain_port_mm=50)
+    assert at("blocked_drain", flushed, flush__drain_flow="full").verdict == "go_on"
+    assert at("blocked_drain", flushed, flush__drain_flow="slow").verdict == "open_in_steps"
+    assert at("blocked_drain", flushed, flush__drain_flow="none").verdict == "breath_then_wire"
+    never = replace(flushed, was_flushed=False, cutoff_years=5)
+    told = at("blocked_drain", never, flush__drain_flow="trickle")
+    assert told.verdict == "leave_drain" and told.ask_lead
+    buried = replace(flushed, depth_mm=80)
+    assert at("blocked_drain", buried, flush__drain_flow="none").verdict == "breath_then_wire"
+    leaves = at("blocked_drain", buried, ["leave_blocked"], flush__drain_flow="none")
+    assert leaves.verdict == "leave_drain" and "80 mm" in leaves.because[0]
+
+
+def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():
+    assert at("keep_rod", rod__grade="gone").verdict == "renew_rod"
+    assert at("keep_rod", rod__grade="half").verdict == "keep_rod"
+    assert at("keep_valve", valve__outcome="flows_and_weeps").verdict == "replace_valve"
+    assert at("keep_valve", look__valve_drips="true", schools=["exercise_dripping"]).verdict == "exercise_then_replace"
+    electric = replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK)
+    assert at("element_or_heater", electric, look__element_failed="true").verdict == "change_element"
+    once = replace(electric, seen=Seen(element_failures=1))
+    assert at("element_or_heater", once, look__element_failed="true").verdict == "change_heater"
+    assert at("expansion_and_pressure", pressure__falls="true").verdict == "find_the_leak"
+    assert at("expansion_and_pressure", pressure__static_kpa="above").verdict == "fit_regulator"
+    assert at("expansion_and_pressure", vessel__at_valve="water").verdict == "renew_expansion_tank"
+    carbon = at("flame_sensor_tip", gas__sensor_tip="carbon")
+    assert carbon.verdict == "clean_sensor" and carbon.ask_lead and carbon.licensed
+    assert at("fixture_or_heater", look__taps="one").verdict == "look_at_fixture"
+    assert at("stop_flushing", flush__clarity="murky").verdict == "flush_on"
+    assert at("stop_flushing", flush__clarity="clear").verdict == "stop_flushing"
+
+
+def test_every_answer_has_one_verdict_and_an_unknown_school_is_told():
+    for one in moment.moments(PLAIN):
+        options = 1
+        for asked in one.answers:
+            options *= len(asked.words) + 1
+        assert len({case.at for case in one.cases}) == len(one.cases) <= options - 1
+    with pytest.raises(ValueError, match="allowed"):
+        moment.moments(PLAIN, ["never_touch"])

@@ -16,7 +16,7 @@ from aquifer.core.procedures.reach import NAMES, coded, reached, word
 from aquifer.core.procedures.sequence import Event, OutOfTurn, Stand, advanced, procedures_for, steps_of
 from aquifer.core.procedures.state import FIELDS, RESTORED, after, as_found, facts_of, unrestored
 from aquifer.core.procedures.walk import walk
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind
+from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
 
 ALL = frozenset({"gas", "electrical", "plumbing"})
 LIBRARY = library()
@@ -134,13 +134,15 @@ def visits_of(kind, flush):
     """Every set of what can be due."""
     if not kind.is_tank:
         return [
-            procedures_for(kind, due, flush, upkeep=upkeep) for due in ((), (Component.SCALE,)) for upkeep in (0, 1)
+            procedures_for(kind, due, flush, upkeep=upkeep)
+            for due in ((), (Component.SCALE,))
+            for upkeep in ((), tuple(UpkeepItem))
         ]
     sets = [[one for at, one in enumerate(TANK) if number >> at & 1] for number in range(16)]
     plain = [procedures_for(kind, due, flush) for due in sets]
     return [
         *plain,
-        procedures_for(kind, TANK, flush, True, True),
+        procedures_for(kind, TANK, flush, pressure_test=True, upkeep=tuple(UpkeepItem)),
         procedures_for(kind, TANK, flush, replace_valve=True),
     ]
 
@@ -161,7 +163,7 @@ def test_every_visit_can_be_done_straight_through_and_leaves_the_heater_right(ki
 def test_with_steps_left_out_and_other_ways_taken_a_visit_hurts_nobody_and_every_step_is_of_use(kind):
     facts = facts_of(kind, ALL)
     flush = FlushMethod.JETTING if kind.is_tank else FlushMethod.DRAIN_AND_PULSE
-    names = procedures_for(kind, TANK if kind.is_tank else (Component.SCALE,), flush, upkeep=True)
+    names = procedures_for(kind, TANK if kind.is_tank else (Component.SCALE,), flush, upkeep=tuple(UpkeepItem))
 
     def seen(before, new, at):
         wrong = [hazard for hazard, found in hurt(coded([new]), facts["fuel"]).items() if found[0]]

@@ -5,6 +5,7 @@ import datetime
 import pytest
 
 from aquifer.rounds.models import Appointment, Service, monday
+from tests.conftest import visit
 from tests.rounds.conftest import crew  # noqa: F401
 
 
@@ -24,7 +25,8 @@ def test_a_guide_has_the_procedures_for_what_is_asked_and_all_they_can_lead_to(a
     assert led_to | set(told["order"]) | set(told["restoring"]) <= set(told["procedures"])
     assert told["facts"]["licence_gas"] == "no" and told["start"]["water"] == "scalding"
     figures = {one["name"]: one for one in told["figures"]}
-    assert 10 < figures["drain_minutes"]["value"] < 80 and figures["drain_minutes"]["formula"]
+    drained = {one["name"]: one for one in figures["drain_minutes"]["inputs"]}
+    assert drained["capacity_l"]["value"] == forecasted["heaters"][0].capacity_l and figures["drain_minutes"]["reads"]
     assert told["may_override"] is True
 
 
@@ -52,10 +54,34 @@ def test_every_kind_of_heater_has_a_guide(as_role, forecasted):
         assert all(told["procedures"][name]["steps"] for name in told["order"] if name != "indirect_bleed")
 
 
+def test_what_an_answer_means_for_this_heater_is_along(as_role, forecasted):
+    told = guide(as_role("technician"), forecasted["heaters"][0])
+    moments = {one["rule"]: one for one in told["moments"]}
+    valve = {tuple(case["at"]): case for case in moments["keep_valve"]["cases"]}
+    assert [one["field"] for one in moments["keep_valve"]["answers"]] == ["valve.outcome", "look.valve_drips"]
+    assert valve["no_flow", None]["verdict"] == "replace_valve" and valve["no_flow", None]["licensed"]
+    assert valve["flows_and_reseats", None]["verdict"] == "keep_valve"
+    assert {one["follows"] for one in moments["keep_valve"]["sides"]} == {True, False}
+    assert any("clear a metre" in line or "a metre" in line for line in told["prepare"])
+    tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
+    assert "blocked_drain" not in {one["rule"] for one in guide(as_role("technician"), tankless)["moments"]}
+
+
+def test_what_is_cleaned_is_in_the_visit_when_it_is_due(as_role, forecasted):
+    tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
+    told = guide(as_role("technician"), tankless, "scale")
+    assert {"flame_sensor", "inlet_screen"} <= set(told["upkeep"]) and "upkeep_look" in told["order"]
+    for item in told["upkeep"]:
+        done = {"task": "upkeep", "item": item, "fouling": "clean"}
+        assert as_role("technician").post("visits", visit(tankless.pk, done)).status_code == 201
+    again = guide(as_role("technician"), tankless, "scale")
+    assert again["upkeep"] == [] and "upkeep_look" not in again["order"]
+
+
 def test_the_guide_takes_a_fixed_number_of_queries(as_role, forecasted, django_assert_max_num_queries):
     client, heater = as_role("technician"), forecasted["heaters"][0]
     guide(client, heater)
-    with django_assert_max_num_queries(9):
+    with django_assert_max_num_queries(24):
         guide(client, heater)
     assert as_role("planner").get(f"heaters/{heater.pk}/guide").status_code == 403
     assert client.get("heaters/999999/guide").status_code == 404

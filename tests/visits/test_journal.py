@@ -43,12 +43,12 @@ def test_what_was_taken_back_is_not_in_the_record_and_what_was_answered_last_cou
     phone.says(wrong, phone.tap("", "took_back", of=wrong["client_id"]))
     phone.says(
         phone.tap(),
-        phone.tap("", "answered", field="tapC", value=80),
-        phone.tap("", "answered", field="tapC", value=49.5),
+        phone.tap("", "answered", field="verify.tap_c", value=80),
+        phone.tap("", "answered", field="verify.tap_c", value=49.5),
     )
     phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit))
-    (step,) = Visit.objects.get().steps
-    assert step["tap_c"] == 49.5
+    recorded = Visit.objects.get()
+    assert len(recorded.steps) == 1 and recorded.readings == {"verify.tap_c": 49.5}
     assert Event.objects.count() == 5
 
 

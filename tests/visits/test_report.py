@@ -23,7 +23,7 @@ def recorded(as_role, heater, *findings, role="technician", steps=(), **more):
 def test_a_report_says_what_was_found_what_follows_and_when_we_come_again(as_role, forecasted):
     steps = [
         {"step": "verify.tap_temperature"},
-        {"kind": "answered", "step": "", "field": "tapC", "value": 61},
+        {"kind": "answered", "step": "", "field": "verify.tap_c", "value": 61},
         {"step": "hand_over.explain"},
     ]
     one = recorded(as_role, forecasted["heaters"][0], FLUSH, STUCK, steps=steps, note="Key under <the> pot & stone")

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
+from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
@@ -29,6 +30,7 @@ class CompanyOut(Schema):
     flush_method: FlushMethod
     tolerance: float
     units: dict[units.Quantity, UnitOut]
+    timezone: str = Field(description="In which the day of a visit is told.")
 
 
 @router.get("/company", response=CompanyOut, auth=allowed(Action.READ))
@@ -43,5 +45,6 @@ def company(request: HttpRequest) -> dict[str, object]:
         "practice": ours.practice,
         "flush_method": ours.flush_method,
         "tolerance": ours.tolerance,
+        "timezone": settings.TIME_ZONE,
         "units": units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit)),
     }

@@ -107,6 +107,21 @@ class RodGrade(StrEnum):
     GONE = "gone"
 
 
+class SensorTip(StrEnum):
+    """What the flame leaves on the tip of a thermocouple or a flame rod."""
+
+    CLEAN = "clean"
+    CARBON = "carbon"
+    CORRODED = "corroded"
+
+
+class TapsAffected(StrEnum):
+    """Where the hot water is not as it should be."""
+
+    ONE = "one"
+    ALL = "all"
+
+
 class ValveOutcome(StrEnum):
     FLOWS_AND_RESEATS = "flows_and_reseats"
     FLOWS_AND_WEEPS = "flows_and_weeps"

@@ -91,8 +91,26 @@ def judged(heater: Heater, today: datetime.date) -> list[judgement.Judgement]:
     return _judged(heater, inputs, {one.component: one for one in Forecast.objects.current().filter(heater=heater)})
 
 
+def at_visit(
+    heater: Heater, today: datetime.date, forecasts: dict[str, Forecast]
+) -> tuple[list[judgement.Moment], list[dict[str, Any]]]:
+    """What the rules say for every answer that a visit can give, and what is cleaned when, the soonest first.
+
+    Parameters: forecasts in force, by component.
+    """
+    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    installed: datetime.date = inputs.installed[0].astype(object)
+    company = Company.current()
+    moments = judgement.moments(_facts(heater, inputs, forecasts, company), company.schools)
+    return moments, upkeep.read(heater, installed)
+
+
 def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast]) -> list[judgement.Judgement]:
     company = Company.current()
+    return judgement.judge(_facts(heater, inputs, forecasts, company), company.schools)
+
+
+def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], company: Company) -> judgement.Facts:
     states = {
         Component(name): {
             **{figure: values[1] for figure, values in one.state.items()},
@@ -100,7 +118,7 @@ def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast])
         }
         for name, one in forecasts.items()
     }
-    facts = judgement.facts_of(
+    return judgement.facts_of(
         inputs.fleet,
         states,
         _seen(heater),
@@ -108,7 +126,6 @@ def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast])
         heater.site.softened,
         heater.drain_port_height_mm,
     )
-    return judgement.judge(facts, company.schools)
 
 
 def _seen(heater: Heater) -> judgement.Seen:

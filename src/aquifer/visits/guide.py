@@ -1,6 +1,5 @@
 """The guide of a visit: what is due, the procedures for it, and what is computed for this heater."""
 
-import dataclasses
 import datetime
 from collections.abc import Iterable
 from typing import Any
@@ -9,16 +8,19 @@ from django.db.models import Q
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
+from aquifer.core.judgement import Moment
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.parameters import GEOMETRY, SCALE
-from aquifer.core.procedures import figures
+from aquifer.core.planning.preparing import preparation
+from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.sequence import METHODS, procedures_for
 from aquifer.core.procedures.state import as_found, facts_of, fuel_of
 from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method
+from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
-from aquifer.heaters.models import Heater
+from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.rounds.models import Service, Standing
 from aquifer.visits import journal
 
@@ -31,6 +33,8 @@ _TANKLESS_KW = 24.0
 _COLD_C = 12.0
 _STATIC_KPA = 380.0
 """Of a house whose pressure nobody has read. Assumption."""
+_ROD_MM, _ROD_LENGTH_MM = 21.0, 1000.0
+"""Of a rod that nobody has measured. Assumption."""
 _EXCHANGER_M2 = 0.2
 """Of an exchanger that nobody has measured. Assumption."""
 
@@ -44,20 +48,57 @@ def read(heater: Heater, by: User, today: datetime.date, components: Iterable[Co
     forecasts = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
     due = set(components) if components is not None else _due(heater, forecasts, today)
     flush = _flush(forecasts.get(Component.SEDIMENT))
-    sized = _sized(heater, forecasts)
-    names = procedures_for(kind, due, flush, upkeep=kind is HeaterKind.GAS_TANK)
+    rod = heater.parts.filter(kind=PartKind.ANODE, removed_on__isnull=True).first()
+    sized = _sized(heater, forecasts, rod)
+    judged, upkeep = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
+    cleaned = [one["item"] for one in upkeep if one["due_on"] <= today + datetime.timedelta(days=SOON_DAYS)]
+    names = procedures_for(kind, due, flush, upkeep=cleaned)
     guide = document(library(), names, facts_of(kind, frozenset(by.licences)), as_found(kind, sized.setpoint_c))
-    told = [dataclasses.asdict(one) for one in figures.figures_of(sized)]
-    for one in told:
-        one["value"] = round(one["value"], 1)
     return guide | {
         "heater_id": heater.pk,
         "components": sorted(due),
         "begun": _begun(heater.pk),
         "possible": [one for one in Component if one in forecasts and one is not Component.TANK],
         "flush_method": flush,
-        "figures": told,
-        "usual_readings": {name: list(span) for name, span in figures.USUAL_READINGS.items()},
+        "figures": [_calculator(one) for one in calculators.filled(sized)],
+        "upkeep": cleaned,
+        "prepare": preparation([(kind, one) for one in due], 1.0),
+        "moments": [_moment(one) for one in judged],
+        "usual_readings": {name: list(span) for name, span in calculators.USUAL_READINGS.items()},
+    }
+
+
+def _calculator(one: calculators.Filled) -> dict[str, Any]:
+    told = one.calculator
+    return {
+        "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree, "reads": told.reads,
+        "source": told.source, "writes": told.writes,
+        "inputs": [
+            {
+                "name": given.name, "label": given.label, "unit": given.unit, "low": given.low, "high": given.high,
+                "value": round(value, 4), "field": given.field,
+            }
+            for given, value in zip(told.inputs, one.values, strict=True)
+        ],
+    }  # fmt: skip
+
+
+def _moment(one: Moment) -> dict[str, Any]:
+    return {
+        "rule": one.rule,
+        "question": one.question,
+        "answers": [{"field": answer.field, "above": answer.above} for answer in one.answers],
+        "cases": [
+            {
+                "at": list(case.at),
+                "verdict": case.judgement.verdict,
+                "because": list(case.judgement.because),
+                "ask_lead": case.judgement.ask_lead,
+                "licensed": case.judgement.licensed,
+            }
+            for case in one.cases
+        ],
+        "sides": [{"says": side.says, "follows": follows} for side, follows in one.sides],
     }
 
 
@@ -88,7 +129,7 @@ def _flush(forecast: Forecast | None) -> FlushMethod:
     return METHODS.get(Method(forecast.method), usual) if forecast is not None else usual
 
 
-def _sized(heater: Heater, forecasts: dict[Component, Forecast]) -> figures.Heater:
+def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | None) -> calculators.Heater:
     kind, depth, scale_g = HeaterKind(heater.kind), 0.0, 0.0
     if (sediment := forecasts.get(Component.SEDIMENT)) is not None:
         depth = sediment.state["depth_mm"][1]
@@ -96,14 +137,18 @@ def _sized(heater: Heater, forecasts: dict[Component, Forecast]) -> figures.Heat
         area = heater.exchanger_area_m2 or _EXCHANGER_M2
         scale_g = scale.state["thickness_mm"][1] * area * SCALE.density_kg_m3
     port = heater.drain_port_height_mm or DRAIN_PORT_MM
-    return figures.Heater(
+    input_kw = heater.input_kw or (_INPUT_KW[fuel_of(kind)] if kind.is_tank else _TANKLESS_KW)
+    return calculators.Heater(
         capacity_l=heater.capacity_l or (GEOMETRY.capacity_l if kind.is_tank else GEOMETRY.tankless_capacity_l),
         height_m=(heater.height_mm or 1000 * _HEIGHT_M) / 1000,
-        input_kw=heater.input_kw or (_INPUT_KW[fuel_of(kind)] if kind.is_tank else _TANKLESS_KW),
+        input_kw=input_kw,
         setpoint_c=heater.setpoint_c or GEOMETRY.setpoint_c,
         cold_c=_COLD_C,
         static_kpa=heater.site.static_pressure_kpa or _STATIC_KPA,
-        burns=fuel_of(kind) == "gas",
+        efficiency=calculators.BURNER_SHARE if fuel_of(kind) == "gas" else 1.0,
         scale_g=scale_g,
+        element_w=1000 * input_kw,
+        rod_mm=(rod and rod.diameter_mm) or _ROD_MM,
+        rod_length_mm=(rod and rod.length_mm) or _ROD_LENGTH_MM,
         drain_open_share=1.0 if depth < port else 0.4,
     )

@@ -141,17 +141,20 @@ def in_effect(events: Iterable[Event]) -> list[Event]:
     return [one for one in every if str(one.client_id) not in back and one.kind != EventKind.TOOK_BACK]
 
 
-def steps(begun: Begun | None) -> list[dict[str, Any]]:
-    """What was done step by step, each turn of a step once, for the record."""
+def answers(events: Iterable[Event]) -> dict[str, Any]:
+    """What was answered last to each question. Parameters: events in effect, in order."""
+    found = {one.body["field"]: one.body.get("value") for one in events if one.kind == EventKind.ANSWERED}
+    return {name: value for name, value in found.items() if value not in (None, False)}
+
+
+def record(begun: Begun | None) -> tuple[list[dict[str, Any]], dict[str, Any]]:
+    """For the record: what was done step by step, each turn of a step once; and what was answered."""
     if begun is None:
-        return []
+        return [], {}
     found, turns = [], dict[str, int]()
-    answers: dict[str, Any] = {}
     events = in_effect(begun.events.select_related("by"))
     amiss = _merged(begun, events).amiss
     for one in events:
-        if one.kind == EventKind.ANSWERED:
-            answers[one.body["field"]] = one.body.get("value")
         if one.kind not in STEPS or one.body.get("turn", 0) < turns.get(one.step, 0):
             continue
         turns[one.step] = turns.get(one.step, 0) + 1
@@ -159,9 +162,7 @@ def steps(begun: Begun | None) -> list[dict[str, Any]]:
         found.append(
             {"kind": one.kind, "step": one.step, "at": one.at.isoformat(), "by": one.by.name, **one.body, **looks}
         )
-    if found and isinstance(answers.get("tapC"), (int, float)):
-        found[-1]["tap_c"] = answers["tapC"]
-    return found
+    return found, answers(events)
 
 
 def _merged(begun: Begun, events: Iterable[Event]) -> Merged:
@@ -209,11 +210,8 @@ def questions(since: datetime.datetime) -> list[dict[str, Any]]:
 
 
 def _found(begun: Begun) -> list[str]:
-    answers = {
-        one.body["field"]: one.body.get("value") for one in in_effect(begun.events.all()) if one.kind == "answered"
-    }
-    told = [f"{_plain(name)}: {_plain(str(value))}" for name, value in answers.items() if value not in (None, False)]
-    return told[::-1][:8]
+    told = answers(in_effect(begun.events.all()))
+    return [f"{_plain(name)}: {_plain(str(value))}" for name, value in told.items()][::-1][:8]
 
 
 def _plain(name: str) -> str:

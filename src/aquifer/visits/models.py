@@ -46,6 +46,7 @@ class Visit(models.Model):
     steps = models.JSONField(
         default=list, help_text="What was done step by step, from its events when it was recorded."
     )
+    readings = models.JSONField(default=dict, help_text="Every answer and reading, as it was when it was recorded.")
     signature = models.JSONField(null=True, blank=True, help_text="Who signed, and the lines that they drew.")
     moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
 

@@ -28,7 +28,7 @@ from aquifer.forecasts.tasks import defer_zone
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.money.tasks import raise_quotes
 from aquifer.rounds.done import visited
-from aquifer.visits.journal import steps
+from aquifer.visits import journal
 from aquifer.visits.models import Amendment, Begun, Finding, Visit
 from aquifer.visits.schemas import AmendmentIn, VisitIn
 from aquifer.visits.words import finding_words
@@ -76,6 +76,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             _check(payload.findings, payload.on, heater, today)
             begun = Begun.objects.select_related("joined").filter(client_id=payload.client_id).first()
             begun = begun and (begun.joined or begun)
+            steps, readings = journal.record(begun)
             visit = Visit.objects.create(
                 client_id=begun.client_id if begun else payload.client_id,
                 heater=heater,
@@ -85,7 +86,8 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 technician=by.name,
                 device=device[:200],
                 note=payload.note,
-                steps=steps(begun),
+                steps=steps,
+                readings=readings,
                 signature=payload.signature.model_dump(mode="json") if payload.signature else None,
             )
             if begun is not None:

@@ -27,7 +27,7 @@ from reportlab.platypus import (
 
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
-from aquifer.core.procedures.figures import burn_seconds
+from aquifer.core.procedures.calculators import burn_seconds
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
 from aquifer.visits.journal import step_words
@@ -111,11 +111,11 @@ def _photographs(visit: Visit) -> "QuerySet[Attachment]":
 def _left(visit: Visit) -> list[str]:
     """How the heater was left, as far as the steps tell."""
     said = []
-    taps = [one["tap_c"] for one in visit.steps if one.get("tap_c")]
-    if taps:
-        seconds = burn_seconds(taps[-1])
+    tap_c = visit.readings.get("verify.tap_c")
+    if isinstance(tap_c, (int, float)):
+        seconds = burn_seconds(tap_c)
         warns = f": it can burn within {max(1, round(seconds))} seconds" if seconds < 60 else ""
-        said.append(f"Hottest water at a tap: {taps[-1]:.0f} °C{warns}.")
+        said.append(f"Hottest water at a tap: {tap_c:.0f} °C{warns}.")
     despite = [one for one in visit.steps if one["kind"] == "despite"]
     said += [f"Done otherwise than usual, by decision: {step_words(one['step'])}. {one['why']}" for one in despite]
     if visit.steps and visit.steps[-1]["step"].startswith("hand_over"):

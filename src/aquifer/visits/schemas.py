@@ -2,7 +2,7 @@
 
 import datetime
 import uuid
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints, field_validator
@@ -332,12 +332,55 @@ class GuideRuleOut(Schema):
     way_out: str
 
 
-class FigureOut(Schema):
+class FigureInputOut(Schema):
     name: str
-    value: float
+    label: str
     unit: str
-    formula: str
+    low: float
+    high: float
+    value: float = Field(description="What is known of the heater, or usual.")
+    field: str = Field(description="The reading that it is, if it is one.")
+
+
+class FigureOut(Schema):
+    """A calculator, filled in for the heater."""
+
+    name: str
+    title: str
+    unit: str
+    tree: Any = Field(description="A number, an input's name, or an operation and its arguments.")
+    reads: str
     source: str
+    writes: str
+    inputs: list[FigureInputOut]
+
+
+class MomentAnswerOut(Schema):
+    field: str
+    above: float | None = Field(description="Of a number: above it the answer is 'above', else 'below'.")
+
+
+class MomentCaseOut(Schema):
+    at: list[str | None]
+    verdict: str
+    because: list[str]
+    ask_lead: bool
+    licensed: bool
+
+
+class MomentSideOut(Schema):
+    says: str
+    follows: bool
+
+
+class MomentOut(Schema):
+    """What a rule of judgement says of this heater for each answer that can be given."""
+
+    rule: str
+    question: str
+    answers: list[MomentAnswerOut]
+    cases: list[MomentCaseOut]
+    sides: list[MomentSideOut]
 
 
 class GuideOut(Schema):
@@ -357,5 +400,8 @@ class GuideOut(Schema):
     rules: list[GuideRuleOut]
     procedures: dict[str, GuideProcedureOut]
     figures: list[FigureOut]
+    moments: list[MomentOut]
+    prepare: list[str] = Field(description="What the customer was asked to prepare.")
+    upkeep: list[UpkeepItem] = Field(description="What is cleaned at this visit.")
     usual_readings: dict[str, list[float]] = Field(description="Outside of these a reading is asked for once more.")
     may_override: bool

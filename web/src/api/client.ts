@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 
+import { learn } from '../device/clock'
 import { setLastChange } from './lastChange'
 import type { components, paths } from './schema.gen'
 
@@ -40,8 +41,16 @@ const changeNamed: Middleware = {
   },
 }
 
+/** A device's clock may be wrong; every answer says what time it is. */
+const clock: Middleware = {
+  onResponse({ response }) {
+    learn(response.headers.get('Date'))
+    return response
+  },
+}
+
 export const client = createClient<paths>({ baseUrl: '/', fetch: (request) => fetch(request), querySerializer: { array: { style: 'form', explode: true } } })
-client.use(forgeryToken, changeNamed)
+client.use(forgeryToken, changeNamed, clock)
 
 interface Answer<T> {
   data?: T

@@ -2109,6 +2109,11 @@ export interface components {
             units: {
                 [key: string]: components["schemas"]["UnitOut"];
             };
+            /**
+             * Timezone
+             * @description In which the day of a visit is told.
+             */
+            timezone: string;
         };
         /**
          * FlushMethod
@@ -3986,18 +3991,53 @@ export interface components {
             /** Events */
             events: number;
         };
-        /** FigureOut */
+        /** FigureInputOut */
+        FigureInputOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Value
+             * @description What is known of the heater, or usual.
+             */
+            value: number;
+            /**
+             * Field
+             * @description The reading that it is, if it is one.
+             */
+            field: string;
+        };
+        /**
+         * FigureOut
+         * @description A calculator, filled in for the heater.
+         */
         FigureOut: {
             /** Name */
             name: string;
-            /** Value */
-            value: number;
+            /** Title */
+            title: string;
             /** Unit */
             unit: string;
-            /** Formula */
-            formula: string;
+            /**
+             * Tree
+             * @description A number, an input's name, or an operation and its arguments.
+             */
+            tree: unknown;
+            /** Reads */
+            reads: string;
             /** Source */
             source: string;
+            /** Writes */
+            writes: string;
+            /** Inputs */
+            inputs: components["schemas"]["FigureInputOut"][];
         };
         /** GuideOtherwiseOut */
         GuideOtherwiseOut: {
@@ -4053,6 +4093,18 @@ export interface components {
             };
             /** Figures */
             figures: components["schemas"]["FigureOut"][];
+            /** Moments */
+            moments: components["schemas"]["MomentOut"][];
+            /**
+             * Prepare
+             * @description What the customer was asked to prepare.
+             */
+            prepare: string[];
+            /**
+             * Upkeep
+             * @description What is cleaned at this visit.
+             */
+            upkeep: components["schemas"]["UpkeepItem"][];
             /**
              * Usual Readings
              * @description Outside of these a reading is asked for once more.
@@ -4129,6 +4181,52 @@ export interface components {
             licence: string;
             /** Otherwise */
             otherwise: components["schemas"]["GuideOtherwiseOut"][];
+        };
+        /** MomentAnswerOut */
+        MomentAnswerOut: {
+            /** Field */
+            field: string;
+            /**
+             * Above
+             * @description Of a number: above it the answer is 'above', else 'below'.
+             */
+            above: number | null;
+        };
+        /** MomentCaseOut */
+        MomentCaseOut: {
+            /** At */
+            at: (string | null)[];
+            /** Verdict */
+            verdict: string;
+            /** Because */
+            because: string[];
+            /** Ask Lead */
+            ask_lead: boolean;
+            /** Licensed */
+            licensed: boolean;
+        };
+        /**
+         * MomentOut
+         * @description What a rule of judgement says of this heater for each answer that can be given.
+         */
+        MomentOut: {
+            /** Rule */
+            rule: string;
+            /** Question */
+            question: string;
+            /** Answers */
+            answers: components["schemas"]["MomentAnswerOut"][];
+            /** Cases */
+            cases: components["schemas"]["MomentCaseOut"][];
+            /** Sides */
+            sides: components["schemas"]["MomentSideOut"][];
+        };
+        /** MomentSideOut */
+        MomentSideOut: {
+            /** Says */
+            says: string;
+            /** Follows */
+            follows: boolean;
         };
         /**
          * EventKind

@@ -1,4 +1,4 @@
-import { useQueries, useQueryClient } from '@tanstack/react-query'
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { DropdownMenu } from 'radix-ui'
 import { useEffect, useRef } from 'react'
@@ -6,6 +6,7 @@ import { NavLink, Outlet, useLocation } from 'react-router'
 
 import { ApiError } from '../api/client'
 import { device } from '../device/store'
+import { questionsOptions } from '../features/visits/queries'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
@@ -53,6 +54,7 @@ export function Office() {
           {records && <Place to="/visit">Visit</Place>}
         </nav>
         <div className="flex-1" />
+        <Asked />
         <Finder />
         <Person />
       </header>
@@ -61,6 +63,18 @@ export function Office() {
       </main>
       <TakeBack />
     </div>
+  )
+}
+
+/** The lead is told, wherever they are, that a technician waits for an answer. */
+function Asked() {
+  const leads = useMay('go on despite a held step')
+  const open = useQuery({ ...questionsOptions, enabled: leads }).data?.filter((one) => one.go_on === null).length ?? 0
+  if (open === 0) return null
+  return (
+    <NavLink to="/questions" className="rounded-md bg-copper px-3 py-1 font-semibold text-white">
+      {open === 1 ? 'One question' : `${open} questions`} from a visit
+    </NavLink>
   )
 }
 

@@ -14,9 +14,10 @@ import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
 import { StockPage } from '../features/rounds/StockPage'
 import { SitePage } from '../features/places/SitePage'
+import { ClosePage } from '../features/visits/ClosePage'
 import { GuidePage } from '../features/visits/guide/GuidePage'
+import { QuestionsPage } from '../features/visits/QuestionsPage'
 import { VisitListPage } from '../features/visits/VisitListPage'
-import { VisitPage } from '../features/visits/VisitPage'
 import { WaterPage } from '../features/water/WaterPage'
 import { ZonePage } from '../features/water/ZonePage'
 import { Office, Session } from './Shell'
@@ -35,6 +36,7 @@ export const router = createBrowserRouter([
           { path: '/rounds/customers', element: <CustomersPage /> },
           { path: '/rounds/stock', element: <StockPage /> },
           { path: '/rounds/money', element: <MoneyPage /> },
+          { path: '/questions', element: <QuestionsPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },
           { path: '/register/open-ends', element: <OpenEndsPage /> },
@@ -50,8 +52,8 @@ export const router = createBrowserRouter([
       },
       { path: '/t/*', element: <TagPage /> },
       { path: '/visit', element: <VisitListPage /> },
-      { path: '/visit/:heaterId', element: <VisitPage /> },
-      { path: '/visit/:heaterId/guide', element: <GuidePage /> },
+      { path: '/visit/:heaterId', element: <GuidePage /> },
+      { path: '/visit/:heaterId/close', element: <ClosePage /> },
     ],
   },
 ])

@@ -2,18 +2,18 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
 import { useMe } from '../app/session'
-import { sendKept, useUnsent } from './unsent'
+import { sendKept, useWaiting } from './unsent'
 
 const AGAIN_MS = 20_000
 
 /** A plain sign of what is not yet sent. Sends it when there is a signal again, and now and then. */
 export function UnsentSign() {
   const me = useMe()
-  const unsent = useUnsent()
+  const { unsent, waits, photos } = useWaiting()
   const queries = useQueryClient()
-  const waits = unsent.some((one) => one.by === me.id && !one.trouble)
+  const sends = waits > 0 || photos > 0 || unsent.some((one) => one.by === me.id && !one.trouble)
   useEffect(() => {
-    if (!waits) return
+    if (!sends) return
     const send = () => void sendKept(me.id).then((answers) => (answers.size > 0 ? queries.invalidateQueries() : undefined))
     send()
     const again = setInterval(send, AGAIN_MS)
@@ -22,14 +22,16 @@ export function UnsentSign() {
       clearInterval(again)
       window.removeEventListener('online', send)
     }
-  }, [waits, me.id, queries])
-  if (unsent.length === 0) return null
+  }, [sends, me.id, queries])
+  if (unsent.length === 0 && waits === 0) return null
   return (
     <div role="status" aria-label="Not yet sent" className="border-b border-ochre bg-ochre-pale px-4 py-1.5 text-body text-ink">
-      <strong>
-        {unsent.length === 1 ? 'One visit is' : `${unsent.length} visits are`} kept on this device and not yet sent
-      </strong>
-      : {unsent.map((one) => one.heater).join(', ')}.
+      {waits > 0 && <span className="block">No signal: what you tap is kept on this device and sent later.</span>}
+      {unsent.length > 0 && (
+        <>
+          <strong>{unsent.length === 1 ? 'One visit is' : `${unsent.length} visits are`} kept on this device and not yet sent</strong>: {unsent.map((one) => one.heater).join(', ')}.
+        </>
+      )}
       {unsent.filter((one) => one.trouble).map((one) => (
         <span key={one.clientId} className="block text-oxide">
           {one.heater}: {one.trouble}

@@ -16,11 +16,58 @@ export interface Unsent {
   trouble: string
 }
 
-/** What was read from the server, to be shown without a signal. */
+/** A visit that was begun here, until all of it is with the server and it is saved. */
+export interface BegunVisit {
+  clientId: string
+  heaterId: number
+  by: number
+  name: string
+  /** The guide as it was given, so that it is here without a signal; the procedures may change under way, this visit does not. */
+  guide: Schema['GuideOut']
+  /** How far this device knows what the server was told. */
+  cursor: number
+  /** What it was told last did not go through. */
+  waits: boolean
+  /** Saved on this device: only to be sent. */
+  closing: boolean
+  /** Saved on another device meanwhile. */
+  recorded: Schema['VisitOut'] | null
+}
+
+/** One tap of a visit, of this device or another one. */
+export interface Tap extends Required<Omit<Schema['EventOut'], 'client_id' | 'kind'>> {
+  clientId: string
+  kind: Schema['EventKind']
+  visit: string
+  sent: 0 | 1
+  /** Why the server would not have it. */
+  refused: string
+}
+
+export interface Photo {
+  clientId: string
+  visit: string
+  heaterId: number
+  by: number
+  caption: string
+  picture: Blob
+}
+
+/** What was read from the server, to be shown without a signal; and who this device is. */
 interface Kept {
   key: string
   value: string
 }
 
-export const device = new Dexie('aquifer') as Dexie & { unsent: EntityTable<Unsent, 'clientId'>; kept: EntityTable<Kept, 'key'> }
+interface Tables {
+  unsent: EntityTable<Unsent, 'clientId'>
+  kept: EntityTable<Kept, 'key'>
+  visits: EntityTable<BegunVisit, 'clientId'>
+  taps: EntityTable<Tap, 'clientId'>
+  photos: EntityTable<Photo, 'clientId'>
+}
+
+// A tap is answered only when it is on the disk: a device that dies loses nothing that it has answered.
+export const device = new Dexie('aquifer', { chromeTransactionDurability: 'strict' }) as Dexie & Tables
 device.version(1).stores({ unsent: 'clientId, order', kept: 'key' })
+device.version(2).stores({ visits: 'clientId, heaterId, by', taps: 'clientId, visit, [visit+sent]', photos: 'clientId, visit, by' })

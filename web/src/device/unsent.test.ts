@@ -3,10 +3,11 @@ import 'fake-indexeddb/auto'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
+import { chance } from '../test/chance'
 import { device } from './store'
 import { keepVisit, recorded, sendKept, takeBack } from './unsent'
 
-const visit = (id: string) => ({ client_id: id, heater_id: 1, on: '2026-11-25', findings: [], note: '', supervised_by: null, steps: [] }) as unknown as Schema['VisitIn']
+const visit = (id: string) => ({ client_id: id, heater_id: 1, on: '2026-11-25', findings: [], note: '', supervised_by: null, signature: null }) as unknown as Schema['VisitIn']
 
 beforeEach(() => device.unsent.clear())
 afterEach(() => vi.unstubAllGlobals())
@@ -25,15 +26,6 @@ class Server {
       if (luck === 'unanswered') throw new TypeError('the answer was lost')
       return new Response(JSON.stringify({ client_id: id, already_recorded: known, moved: [] }), { status: known ? 200 : 201, headers: { 'Content-Type': 'application/json' } })
     })
-  }
-}
-
-/** Repeatable chance. */
-function chance(seed: number): () => number {
-  let state = seed + 1
-  return () => {
-    state = (state * 48271) % 2147483647
-    return state / 2147483647
   }
 }
 

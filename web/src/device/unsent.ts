@@ -1,25 +1,27 @@
 import { liveQuery } from 'dexie'
 import { useEffect, useState } from 'react'
 
-import { ApiError, client, unwrap, type Schema } from '../api/client'
+import { client, unwrap, type ApiError, type Schema } from '../api/client'
+import { forgetVisit, isOnTheWay, syncAll } from './journal'
+import { sendPhotos } from './photos'
 import { device, type Unsent } from './store'
 
 /** Keep a visit on the device until the server has it. Saving the same visit twice keeps it once. */
 export async function keepVisit(body: Schema['VisitIn'], by: number, heater: string): Promise<void> {
-  await device.transaction('rw', device.unsent, async () => {
+  await device.transaction('rw', device.unsent, device.visits, async () => {
+    await device.visits.update(body.client_id, { closing: true })
     if (await device.unsent.get(body.client_id)) return
     const last = await device.unsent.orderBy('order').last()
     await device.unsent.add({ clientId: body.client_id, order: (last?.order ?? 0) + 1, by, heater, body, trouble: '' })
   })
 }
 
-const failedOnTheWay = (error: unknown) => !(error instanceof ApiError) || error.status >= 500 || error.status === 401 || error.status === 429
-
 let sending: Promise<Map<string, Schema['VisitOut']>> | null = null
 
 /**
- * Send what is kept, in order. A visit leaves the device only after the server has answered that it has it; one that the
- * server refuses stays with the reason and does not stand in the way of the others.
+ * Send what is kept, in order: first the taps of visits, then the visits that were saved. A visit leaves the device only
+ * after the server has answered that it has it; one that the server refuses stays with the reason and does not stand in
+ * the way of the others.
  * Returns the answers by the visits' ids.
  */
 export function sendKept(by: number): Promise<Map<string, Schema['VisitOut']>> {
@@ -31,23 +33,30 @@ export function sendKept(by: number): Promise<Map<string, Schema['VisitOut']>> {
 
 async function sendAll(by: number): Promise<Map<string, Schema['VisitOut']>> {
   const answers = new Map<string, Schema['VisitOut']>()
+  if (!(await syncAll(by))) return answers
   for (const one of await device.unsent.orderBy('order').toArray()) {
     if (one.by !== by) continue
     try {
       answers.set(one.clientId, await unwrap(client.POST('/api/visits', { body: one.body })))
       await device.unsent.delete(one.clientId)
+      await forgetVisit(one.clientId)
     } catch (error) {
-      if (failedOnTheWay(error)) break
+      if (isOnTheWay(error)) break
       await device.unsent.update(one.clientId, { trouble: (error as ApiError).message })
     }
   }
+  // Last, since they are large and the record does not wait for them.
+  await sendPhotos(by)
   return answers
 }
 
-/** Take a visit back onto the screen to be put right, or away for good. */
+/** Take a visit back onto the screen to be put right. */
 export async function takeBack(clientId: string): Promise<Unsent | undefined> {
   const one = await device.unsent.get(clientId)
-  await device.unsent.delete(clientId)
+  await device.transaction('rw', device.unsent, device.visits, async () => {
+    await device.unsent.delete(clientId)
+    await device.visits.update(clientId, { closing: false })
+  })
   return one
 }
 
@@ -67,11 +76,22 @@ export async function recorded(body: Schema['VisitIn'], by: number, heater: stri
   throw new Error(kept.trouble)
 }
 
+export interface Waiting {
+  unsent: Unsent[]
+  /** Visits under way whose last taps did not go through. */
+  waits: number
+  photos: number
+}
+
 /** What is not yet sent, as it changes. */
-export function useUnsent(): Unsent[] {
-  const [found, setFound] = useState<Unsent[]>([])
+export function useWaiting(): Waiting {
+  const [found, setFound] = useState<Waiting>({ unsent: [], waits: 0, photos: 0 })
   useEffect(() => {
-    const watched = liveQuery(() => device.unsent.orderBy('order').toArray()).subscribe({ next: setFound, error: () => setFound([]) })
+    const watched = liveQuery(async () => ({
+      unsent: await device.unsent.orderBy('order').toArray(),
+      waits: (await device.visits.toArray()).filter((one) => one.waits && !one.closing).length,
+      photos: await device.photos.count(),
+    })).subscribe({ next: setFound, error: () => setFound({ unsent: [], waits: 0, photos: 0 }) })
     return () => watched.unsubscribe()
   }, [])
   return found

@@ -31,8 +31,8 @@ interface Setting {
 /** Draw something as it stands below the shell: somebody signed in, units known, the given answers at hand. */
 export function rendered(children: ReactNode, { known = [], may = EVERYTHING, at = '/' }: Setting = {}) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
-  queries.setQueryData(meOptions.queryKey, { may, role: 'lead', name: 'Tamsin' } as unknown as Schema['MeOut'])
-  queries.setQueryData(companyOptions.queryKey, { today: TODAY, units: UNITS, practice: 'condition', tolerance: 0.2 } as unknown as Schema['CompanyOut'])
+  queries.setQueryData(meOptions.queryKey, { id: 1, may, role: 'lead', name: 'Tamsin' } as unknown as Schema['MeOut'])
+  queries.setQueryData(companyOptions.queryKey, { today: TODAY, units: UNITS, practice: 'condition', timezone: 'UTC', flush_method: 'drain_and_pulse', tolerance: 0.2 } as unknown as Schema['CompanyOut'])
   for (const [key, data] of known) queries.setQueryData(key, data)
   return render(
     <QueryClientProvider client={queries}>

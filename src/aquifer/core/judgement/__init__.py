@@ -2,11 +2,25 @@
 
 - ``table``: a decision table, its facts and its verdicts
 - ``rules``: the tables of the trade, with the sides of each disagreement
+- ``moment``: the tables as answers at a visit bear on them, for a device without a signal
 - ``facts``: what a forecast and its findings say, as the tables ask for it
 """
 
 from aquifer.core.judgement.facts import facts_of
+from aquifer.core.judgement.moment import Moment, moments
 from aquifer.core.judgement.rules import SCHOOLS, TABLES, judge
 from aquifer.core.judgement.table import Facts, Judgement, School, Seen, Verdict
 
-__all__ = ["SCHOOLS", "TABLES", "Facts", "Judgement", "School", "Seen", "Verdict", "facts_of", "judge"]
+__all__ = [
+    "SCHOOLS",
+    "TABLES",
+    "Facts",
+    "Judgement",
+    "Moment",
+    "School",
+    "Seen",
+    "Verdict",
+    "facts_of",
+    "judge",
+    "moments",
+]

@@ -249,7 +249,7 @@ PRESSURE = Table(
         Row(
             lambda f: (f.seen.creep_kpa or 0) > CREEP_KPA and f.vessel,
             Verdict.RENEW_EXPANSION_TANK,
-            lambda f: (f"the pressure crept up by {f.seen.creep_kpa:.0f} kPa in spite of the expansion tank",),
+            lambda f: ("the pressure crept up while nobody drew, in spite of the expansion tank",),
         ),
         Row(
             lambda f: (
@@ -263,9 +263,7 @@ PRESSURE = Table(
         Row(
             lambda f: f.pressure_kpa > HIGH_PRESSURE_KPA,
             Verdict.FIT_REGULATOR,
-            lambda f: (
-                f"{f.pressure_kpa:.0f} kPa stands on the house; {HIGH_PRESSURE_KPA:.0f} is the most that is usual",
-            ),
+            lambda f: (f"more than {HIGH_PRESSURE_KPA:.0f} kPa stands on the house, the most that is usual",),
         ),
         Row(_always, Verdict.KEEP_PRESSURE, lambda f: ("nothing found against it",)),
     ),
@@ -334,6 +332,7 @@ SCHOOLS: tuple[tuple[School, ...], ...] = (
     (School.EXERCISE_YEARLY, School.REPLACE_OLD_UNTRIED),
     (School.REPLACE_DRIPPING, School.EXERCISE_DRIPPING),
     (School.ELEMENT_FIRST, School.HEATER_AT_ONCE),
+    (School.CLEAR_DRAIN, School.LEAVE_BLOCKED),
 )
 """The disagreements: a company follows one of each, the first until it says otherwise. "Never touch an old relief
 valve" is not among them: no school may leave a valve untested for more than 12 months."""

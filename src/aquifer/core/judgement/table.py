@@ -4,7 +4,18 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import (
+    Alloy,
+    Clarity,
+    DrainFlow,
+    HeaterKind,
+    Noise,
+    RodGrade,
+    SensorTip,
+    TapsAffected,
+    ValveOutcome,
+    VesselPin,
+)
 
 
 class Verdict(StrEnum):
@@ -31,6 +42,19 @@ class Verdict(StrEnum):
     REPLACE_BEFORE_FAILURE = "replace_before_failure"
     FIND_THE_LEAK = "find_the_leak"
     CALL_LICENSED = "call_licensed"
+    GO_ON = "go_on"
+    OPEN_IN_STEPS = "open_in_steps"
+    BREATH_THEN_WIRE = "breath_then_wire"
+    LEAVE_DRAIN = "leave_drain"
+    FLUSH_ON = "flush_on"
+    STOP_FLUSHING = "stop_flushing"
+    KEEP_ROD = "keep_rod"
+    RENEW_ROD = "renew_rod"
+    KEEP_SENSOR = "keep_sensor"
+    CLEAN_SENSOR = "clean_sensor"
+    RENEW_SENSOR = "renew_sensor"
+    LOOK_AT_FIXTURE = "look_at_fixture"
+    LOOK_AT_HEATER = "look_at_heater"
 
 
 class School(StrEnum):
@@ -44,6 +68,8 @@ class School(StrEnum):
     EXERCISE_DRIPPING = "exercise_dripping"
     ELEMENT_FIRST = "element_first"
     HEATER_AT_ONCE = "heater_at_once"
+    CLEAR_DRAIN = "clear_drain"
+    LEAVE_BLOCKED = "leave_blocked"
 
 
 @dataclass(frozen=True)
@@ -59,6 +85,11 @@ class Seen:
     """With the cold supply shut and no tap open."""
     others_excluded: bool = False
     """Joints, relief valve, drain and taps were looked at for the leak."""
+    drain: DrainFlow | None = None
+    clarity: Clarity | None = None
+    rod: RodGrade | None = None
+    sensor_tip: SensorTip | None = None
+    taps: TapsAffected | None = None
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Any
 
-from aquifer.core.procedures.condition import Condition, Words, holds
+from aquifer.core.procedures.condition import Condition, Words
 from aquifer.core.procedures.interlock import Rule, Step
 from aquifer.core.procedures.library import Library
 from aquifer.core.procedures.sequence import restoring, steps_of
@@ -45,8 +45,8 @@ def _reachable(library: Library, names: list[str], facts: Words) -> list[str]:
 
 def _procedure(library: Library, name: str, facts: Words) -> dict[str, Any]:
     one = library.procedures[name]
-    steps = [step for step in one.steps if holds(one.when, facts) and holds(step.when, facts)]
-    return {"title": one.title, "version": one.version, "steps": [_step(step) for step in steps]}
+    steps = [_step(at.step) for at in steps_of(library, [name], facts)]
+    return {"title": one.title, "version": one.version, "steps": steps}
 
 
 def _rule(rule: Rule) -> dict[str, Any]:

@@ -28,6 +28,8 @@ class Otherwise:
     """Procedures to go through before the step is tried again."""
     ends: bool = False
     """The work ends here: what is open is restored and the visit closed."""
+    when: Condition = ()
+    """For which heaters."""
 
 
 @dataclass(frozen=True)

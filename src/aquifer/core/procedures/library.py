@@ -10,13 +10,27 @@ from typing import Any
 from aquifer.core.procedures.condition import Condition
 from aquifer.core.procedures.interlock import Otherwise, Rule, Step
 from aquifer.core.procedures.state import FIELDS
-from aquifer.core.vocabulary import HeaterKind
+from aquifer.core.vocabulary import HeaterKind, UpkeepItem
 
 FACTS: dict[str, tuple[str, ...]] = {
     "kind": tuple(kind.value for kind in HeaterKind),
     "fuel": ("gas", "electric", "boiler"),
     "store": ("tank", "tankless"),
 }
+ASKS = frozenset(
+    {
+        *("noise", "corrosion", "rusty_hot_water", "valve_drips", "element_failed", "taps"),
+        *("drain_flow", "removed", "clarity", "texture", "dissolved_g"),
+        *("valve_outcome", "relief_valve_replacement"),
+        *("rod_grade", "bare_wire_mm", "diameter_mm", "anode_replacement"),
+        *("vessel_pin", "precharge_kpa", "expansion_tank_replacement"),
+        *("static_kpa", "creep_kpa", "falls"),
+        *("flow_before", "rise_before", "flow_after", "rise_after", "tap_c"),
+        *("sensor_tip", "millivolts", "ohms"),
+        *(f"upkeep:{one}" for one in UpkeepItem),
+    }
+)
+"""What a step may ask for: findings, readings, and what was cleaned."""
 
 
 @dataclass(frozen=True)
@@ -79,6 +93,8 @@ def _step(one: dict[str, Any], procedure: str) -> Step:
     where = f"{procedure}, step {one.get('id', '?')}"
     if unknown := set(one) - _KEYS:
         raise ValueError(f"{where}: {', '.join(sorted(unknown))} is not known; allowed: {', '.join(sorted(_KEYS))}")
+    if unasked := set(one.get("asks", [])) - ASKS:
+        raise ValueError(f"{where}: asks {', '.join(sorted(unasked))}; allowed: {', '.join(sorted(ASKS))}")
     for field, word in (*one.get("sets", {}).items(), *one.get("through", {}).items()):
         if word not in FIELDS.get(field, ()):
             raise ValueError(f"{where}: sets {field} = {word}; allowed: {FIELDS.get(field, tuple(FIELDS))}")
@@ -91,7 +107,14 @@ def _step(one: dict[str, Any], procedure: str) -> Step:
             "when": _condition(one.get("when", []), where),
             "asks": tuple(one.get("asks", [])),
             "otherwise": tuple(
-                Otherwise(**{**other, "then": tuple(other.get("then", []))}) for other in one.get("otherwise", [])
+                Otherwise(
+                    **{
+                        **other,
+                        "then": tuple(other.get("then", [])),
+                        "when": _condition(other.get("when", []), where),
+                    }
+                )
+                for other in one.get("otherwise", [])
             ),
         }
     )

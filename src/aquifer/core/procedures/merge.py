@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from aquifer.core.procedures.condition import Words
 from aquifer.core.procedures.interlock import Step, held, passed
 from aquifer.core.procedures.library import Library
-from aquifer.core.procedures.sequence import Event, Stand, advanced, restoring, steps_of
+from aquifer.core.procedures.sequence import Event, Stand, advanced, for_heater, restoring, steps_of
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ def merged(library: Library, begun: Stand, events: Iterable[Event], facts: Words
     stand, taken, amiss = begun, list[Event](), list[str]()
     turns: Counter[str] = Counter()
     for event in events:
-        step = _step(library, event.step)
+        step = _step(library, event.step, facts)
         if event.turn < turns[event.step] or step is None:
             continue
         turns[event.step] += 1
@@ -65,7 +65,7 @@ def _aside(library: Library, stand: Stand, event: Event, step: Step, facts: Word
     return Stand(left, stand.state if event.kind == "skipped" else passed(step, stand.state)[1])
 
 
-def _step(library: Library, name: str) -> Step | None:
+def _step(library: Library, name: str, facts: Words) -> Step | None:
     procedure, _, own = name.partition(".")
     found = library.procedures.get(procedure)
-    return next((step for step in found.steps if step.id == own), None) if found else None
+    return next((for_heater(step, facts) for step in found.steps if step.id == own), None) if found else None

@@ -1,19 +1,20 @@
 """Which procedures make a visit, in which order; and where a visit stands after what was done so far."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 from aquifer.core.procedures.condition import Words, holds
 from aquifer.core.procedures.interlock import Step, held, passed
 from aquifer.core.procedures.library import Library
 from aquifer.core.procedures.state import State, fuel_of
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method
+from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method, UpkeepItem
 
 _UPKEEP = {
     HeaterKind.GAS_TANK: ("burner",),
     HeaterKind.MOBILE_TANK: ("vehicle_gas", "air_cushion"),
     HeaterKind.HEAT_PUMP_TANK: ("heat_pump",),
-    HeaterKind.CONDENSING_TANKLESS: ("tankless_service",),
+    HeaterKind.GAS_TANKLESS: ("upkeep_look",),
+    HeaterKind.CONDENSING_TANKLESS: ("upkeep_look",),
     HeaterKind.SMALL_GAS_TANKLESS: ("small_tankless",),
 }
 CLOSING = ("hand_over",)
@@ -39,12 +40,12 @@ def procedures_for(
     components: Iterable[Component],
     flush: FlushMethod,
     pressure_test: bool = False,
-    upkeep: bool = False,
+    upkeep: Collection[UpkeepItem] = (),
     replace_valve: bool = False,
 ) -> tuple[str, ...]:
     """The procedures of a visit in their order.
 
-    Parameters: components that are due; flush, the method; what else is wanted.
+    Parameters: components that are due; flush, the method; what else is wanted; upkeep, what is cleaned or looked at.
     Returns: names. What is done under pressure and hot comes first, then what needs the tank drained; the relief valve
     is exercised on the full tank before it is heated, so that what it throws out is cooler.
     """
@@ -54,10 +55,13 @@ def procedures_for(
         found.append("indirect_bleed")
     if pressure_test:
         found.append("pressure_test")
-    if upkeep and kind is HeaterKind.GAS_TANK:
+    serviced = set(upkeep) - {UpkeepItem.POWERED_ANODE}
+    if UpkeepItem.POWERED_ANODE in upkeep and kind.is_tank:
+        found.append("powered_anode")
+    if serviced and kind is HeaterKind.GAS_TANK:
         found.append("burner")
     if not kind.is_tank:
-        found += _tankless(kind, due, upkeep)
+        found += _tankless(kind, due, serviced)
         return (*found, "verify", *CLOSING)
     wet = due & {Component.SEDIMENT, Component.ANODE, Component.EXPANSION_TANK} or replace_valve
     if wet or Component.RELIEF_VALVE in due:
@@ -66,7 +70,7 @@ def procedures_for(
         found += _wet(kind, due, flush, replace_valve)
     if Component.RELIEF_VALVE in due and not replace_valve:
         found.append("relief_exercise")
-    if upkeep and kind is not HeaterKind.GAS_TANK:
+    if serviced and kind is not HeaterKind.GAS_TANK:
         found += _UPKEEP.get(kind, ())
     if fuel_of(kind) == "gas" and not _LIGHT_OUT.isdisjoint(found):
         found.append("light_pilot")
@@ -91,10 +95,14 @@ def _wet(kind: HeaterKind, due: set[Component], flush: FlushMethod, replace_valv
     return [*found, "refill"]
 
 
-def _tankless(kind: HeaterKind, due: set[Component], upkeep: bool) -> list[str]:
-    found = [*_UPKEEP.get(kind, ())] if upkeep else []
+def _tankless(kind: HeaterKind, due: set[Component], upkeep: set[UpkeepItem]) -> list[str]:
+    # A descale rinses the inlet screen anyway.
+    cleans = upkeep - {UpkeepItem.INLET_SCREEN} or (upkeep if kind is HeaterKind.SMALL_GAS_TANKLESS else set())
+    found = [*_UPKEEP.get(kind, ())] if cleans else []
     if Component.SCALE in due:
         found.append("descale")
+    elif UpkeepItem.INLET_SCREEN in upkeep:
+        found.append("inlet_screen")
     return [*found, "tankless_purge"] if found else []
 
 
@@ -123,8 +131,17 @@ def steps_of(library: Library, names: Iterable[str], facts: Words) -> tuple[At, 
     for name in names:
         procedure = library.procedures[name]
         if holds(procedure.when, facts):
-            found += [At(f"{name}.{step.id}", name, step) for step in procedure.steps if holds(step.when, facts)]
+            for step in procedure.steps:
+                if holds(step.when, facts):
+                    found.append(At(f"{name}.{step.id}", name, for_heater(step, facts)))
     return tuple(found)
+
+
+def for_heater(step: Step, facts: Words) -> Step:
+    """A step with the other ways that are for this heater."""
+    if not any(one.when for one in step.otherwise):
+        return step
+    return replace(step, otherwise=tuple(one for one in step.otherwise if holds(one.when, facts)))
 
 
 @dataclass(frozen=True)

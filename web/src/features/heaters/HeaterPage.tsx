@@ -8,6 +8,7 @@ import { useCompany, useMay } from '../../app/session'
 import { Section } from '../../drawing/Section'
 import { dueWords, monthWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
+import { ASKING, VERDICTS } from '../../lib/verdicts'
 import { KINDS, UPKEEP, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
@@ -164,28 +165,9 @@ function facts(heater: Schema['HeaterOut'], units: Schema['CompanyOut']['units']
   return said.filter(Boolean).join(' · ')
 }
 
-/** What each verdict says, of those that ask for something. */
-const VERDICTS: Record<string, string> = {
-  flush_gently: 'Flush it gently',
-  leave_alone: 'Leave it alone',
-  change_alloy: 'Change the rod’s alloy',
-  replace_valve: 'Replace the relief valve',
-  exercise_then_replace: 'Exercise the relief valve once more',
-  change_element: 'Change the element',
-  change_heater: 'Change the heater',
-  fit_expansion_tank: 'Fit an expansion tank',
-  renew_expansion_tank: 'Renew the expansion tank',
-  fit_regulator: 'Fit a pressure regulator',
-  soften: 'Soften the water',
-  cooler_setpoint: 'Set it cooler',
-  ask_about_softener: 'Ask for a softener',
-  replace_before_failure: 'Replace it before it fails',
-  find_the_leak: 'Find the leak',
-}
-
 /** What the company's rules of judgement say, those that ask for something first. */
 export function Judgements({ judgements }: { judgements: Schema['JudgementOut'][] }) {
-  const told = judgements.filter((one) => VERDICTS[one.verdict])
+  const told = judgements.filter((one) => ASKING.has(one.verdict) && VERDICTS[one.verdict])
   if (told.length === 0) return null
   return (
     <ul className="space-y-3 mx-4 border-t border-line py-3">

@@ -12,7 +12,7 @@ const appointment = { id: 1, site: 'Quarry', street: '1 Mill Rise', phone: '555-
 const round = (user_id: number | undefined) => ({ user_id, member_id: 5, back: 900, calls: [{ appointment, arrives: 530, begins: 540, ends: 640 }] })
 
 it('leads to each heater once, with the promise and the hazard', () => {
-  rendered(<MyRound />, { known: [[dayOptions(TODAY).queryKey, { on: TODAY, rounds: [round(undefined)], without_time: [] }]] })
+  rendered(<MyRound />, { known: [[dayOptions(TODAY).queryKey, { on: TODAY, rounds: [round(1)], without_time: [] }]] })
   expect(screen.getByText('9:00 to 10:40')).toBeTruthy()
   expect(screen.getByText('promised between 8:30 and 10:00')).toBeTruthy()
   expect(screen.getByText('Hatch drops')).toBeTruthy()

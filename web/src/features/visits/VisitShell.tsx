@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react'
 
 import { UnsentSign } from '../../device/UnsentSign'
+import { Hazard } from '../../ui/States'
 
 /** The phone-first frame of a visit: a head, what is to do, and the thumb's bar below. */
 export function VisitShell({ head, bar, children }: { head: ReactNode; bar?: ReactNode; children: ReactNode }) {
@@ -13,6 +14,19 @@ export function VisitShell({ head, bar, children }: { head: ReactNode; bar?: Rea
         {bar && <footer className="sticky bottom-0 border-t border-line bg-ground px-3 pt-3 pb-[max(0.75rem,env(safe-area-inset-bottom))]">{bar}</footer>}
       </div>
     </div>
+  )
+}
+
+export function Hazards({ hazards }: { hazards: string[] }) {
+  if (hazards.length === 0) return null
+  return (
+    <ul aria-label="Hazards" className="space-y-1">
+      {hazards.map((one) => (
+        <li key={one}>
+          <Hazard>{one}</Hazard>
+        </li>
+      ))}
+    </ul>
   )
 }
 

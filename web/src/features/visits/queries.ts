@@ -1,4 +1,4 @@
-import { queryOptions, useMutation } from '@tanstack/react-query'
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
 import { useMe } from '../../app/session'
@@ -25,6 +25,26 @@ export const guideOptions = (heaterId: number, component: Schema['Component'][] 
     staleTime: 5 * 60_000,
   })
 
+const QUESTIONS_AGAIN_MS = 20_000
+
+/** What the lead is asked from visits. */
+export const questionsOptions = queryOptions({
+  queryKey: ['visits', 'questions'],
+  queryFn: () => unwrap(client.GET('/api/visits/questions')),
+  refetchInterval: QUESTIONS_AGAIN_MS,
+})
+
+export function useAdvise() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ id, ...body }: Schema['AdviceIn'] & { id: string }) => {
+      const asked = client.POST('/api/visits/questions/{question_id}', { params: { path: { question_id: id } }, body })
+      return unwrap(asked.then((answer) => ({ ...answer, data: answer.response.ok ? true : undefined })))
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: questionsOptions.queryKey }),
+  })
+}
+
 /**
  * Record a visit: kept on the device first, then sent. Answers with what it moved, or null where it is only kept so far.
  * Raises what the server says against it; then it is not kept, since it has to be put right.
@@ -36,6 +56,9 @@ export function useRecordVisit() {
     // Without a signal it is kept, and the mutation ends.
     networkMode: 'always',
     mutationFn: ({ body, heater }: { body: Schema['VisitIn']; heater: string }) => recorded(body, me.id, heater),
-    onSuccess: (answer) => (answer ? refresh() : undefined),
+    // What moved is told at once; what else shows it is read beside that.
+    onSuccess: (answer) => {
+      if (answer) void refresh()
+    },
   })
 }

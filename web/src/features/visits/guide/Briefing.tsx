@@ -1,43 +1,49 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 
-import type { Schema } from '../../../api/client'
-import { useCompany } from '../../../app/session'
+import { client, unwrap, type Schema } from '../../../api/client'
+import { useCompany, useMe } from '../../../app/session'
+import { beginVisit, syncVisit } from '../../../device/journal'
 import { dateWords } from '../../../lib/dates'
 import { shown, type Units } from '../../../lib/units'
-import { COMPONENTS } from '../../../lib/words'
+import { COMPONENTS, UPKEEP } from '../../../lib/words'
 import { Button } from '../../../ui/Button'
 import { Failed, Hazard, Loading } from '../../../ui/States'
 import { duration } from '../../rounds/words'
-import { logOptions } from '../../heaters/queries'
+import { heaterOptions, logOptions } from '../../heaters/queries'
+import { BeforeYouStart } from '../BeforeYouStart'
+import { Toggle } from '../controls'
 import { guideOptions } from '../queries'
-import { Toggle } from '../steps'
-import { Sheet, VisitShell } from '../VisitShell'
+import { Hazards, Sheet, VisitShell } from '../VisitShell'
+import { valueOf } from './Calculator'
 import { begun, type Step } from './interlock'
 
 interface Props {
   id: number
   name: string
   hazards: string[]
-  onBegin: (guide: Schema['GuideOut']) => void
 }
 
 /** Before the first step: what is to be done, how long it takes, what to carry. */
-export function Briefing({ id, name, hazards, onBegin }: Props) {
+export function Briefing({ id, name, hazards }: Props) {
   const [chosen, setChosen] = useState<Schema['Component'][] | null>(null)
   const { units, today } = useCompany()
+  const me = useMe()
+  const navigate = useNavigate()
   const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen))
   const log = useQuery(logOptions(id)).data
+  const heater = useQuery(heaterOptions(id)).data
   const head = (
     <div className="flex items-baseline gap-3">
       <h1 className="min-w-0 flex-1 truncate text-title">{name}</h1>
-      <Link to={`/visit/${id}`} className="min-h-11 px-1 py-3 text-body text-soft underline">
+      <Link to="/visit" className="min-h-11 px-1 py-3 text-body text-soft underline">
         Leave
       </Link>
     </div>
   )
-  if (error) return <VisitShell head={head}><Failed error={error} onRetry={() => void refetch()} /></VisitShell>
+  // What is on the device is enough, whatever became of asking for it anew.
+  if (error && !data) return <VisitShell head={head}><Failed error={error} onRetry={() => void refetch()} /></VisitShell>
   if (!data) return <VisitShell head={head}><Loading what="the steps" /></VisitShell>
   const todo = data.components
   const steps = begun(data).left.map((at) => at.step)
@@ -45,25 +51,35 @@ export function Briefing({ id, name, hazards, onBegin }: Props) {
   const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
   const licensed = [...new Set(steps.filter((step) => step.licence && data.facts[`licence_${step.licence}`] !== 'yes').map((step) => step.licence))]
   const toggle = (one: Schema['Component']) => setChosen(todo.includes(one) ? todo.filter((other) => other !== one) : [...todo, one])
+  const label = heater ? `${heater.site.name}, ${heater.tag}` : name
+  const begin = () => beginVisit(id, data, me.id, label)
   return (
     <VisitShell
       head={head}
       bar={
-        <Button look="main" className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => onBegin(data)}>
-          Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
-        </Button>
+        <div className="space-y-2">
+          <Button look="main" className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => void begin()}>
+            Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
+          </Button>
+          <Button className="min-h-11 w-full text-body" disabled={isPlaceholderData} onClick={() => void begin().then(() => navigate(`/visit/${id}/close`))}>
+            Record without the steps
+          </Button>
+        </div>
       }
     >
-      {hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
+      <Hazards hazards={hazards} />
       {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a licence for {one} work, which you do not hold.</Hazard>)}
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
+      {data.begun && <UnderWay begun={data.begun} onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)} heaterId={id} />}
+      {heater && <BeforeYouStart heater={heater} />}
       <Sheet title="To be done">
         <div className="space-y-2">
           {data.possible.map((one) => (
             <Toggle key={one} text={COMPONENTS[one]} on={todo.includes(one)} onToggle={() => toggle(one)} />
           ))}
         </div>
-        {todo.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
+        {data.upkeep.length > 0 && <p className="mt-3">And due to be cleaned: {data.upkeep.map((one) => UPKEEP[one].name.toLowerCase()).join(', ')}.</p>}
+        {todo.length === 0 && data.upkeep.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
       </Sheet>
       {log && <Expected log={log} units={units} today={today} />}
       {tools.length > 0 && (
@@ -71,7 +87,42 @@ export function Briefing({ id, name, hazards, onBegin }: Props) {
           <p>{tools.join(', ')}.</p>
         </Sheet>
       )}
+      {data.prepare.length > 0 && (
+        <details className="rounded-xl bg-sheet">
+          <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">What the customer was asked to prepare</summary>
+          <ul className="list-disc px-4 pb-4 pl-9 text-body">
+            {data.prepare.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+        </details>
+      )}
     </VisitShell>
+  )
+}
+
+/** Somebody began here already, or on another device. */
+function UnderWay({ begun: other, heaterId, onJoin }: { begun: Schema['BegunOut']; heaterId: number; onJoin: (guide: Schema['GuideOut']) => Promise<void> }) {
+  const [trouble, setTrouble] = useState('')
+  const join = async () => {
+    try {
+      const guide = await unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: { component: other.components } } }))
+      await onJoin({ ...guide, components: other.components })
+      await syncVisit(other.client_id)
+    } catch (error) {
+      setTrouble((error as Error).message)
+    }
+  }
+  return (
+    <Sheet title="A visit is under way here">
+      <p>
+        {other.by} began it {new Date(other.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}; {other.events} taps so far.
+      </p>
+      <Button className="mt-3 min-h-12 w-full" onClick={() => void join()}>
+        Go on with it on this device
+      </Button>
+      {trouble && <p role="alert" className="mt-2 text-oxide">{trouble}</p>}
+    </Sheet>
   )
 }
 
@@ -93,7 +144,7 @@ function Expected({ log, units, today }: { log: Schema['LogOut']; units: Units; 
   const [depth, left, stuck] = [of('sediment', 'depth_mm'), of('anode', 'fraction_left'), of('relief_valve', 'probability_stuck')]
   const last = log.entries.at(-1)
   const lines = [
-    depth !== undefined && `about ${shown(units, 'length_mm', depth)} of deposit on the floor`,
+    depth !== undefined && (depth < 1 ? 'hardly any deposit on the floor' : `about ${shown(units, 'length_mm', depth)} of deposit on the floor`),
     left !== undefined && `about ${Math.round(100 * left)} % of the rod left`,
     stuck !== undefined && stuck >= 0.02 && `the relief valve stuck, in ${Math.round(100 * stuck)} of 100 such`,
     log.measure && 'this visit was drawn for a measurement: depth or thickness is asked for',
@@ -118,5 +169,6 @@ function Expected({ log, units, today }: { log: Schema['LogOut']; units: Units; 
 /** Minutes of a step: as computed for this heater where that is, else as usual. */
 export function minutesOf(step: Step, figures: Schema['FigureOut'][]): number {
   const figure = figures.find((one) => one.name === step.figure)
-  return figure?.unit === 'min' && step.minutes > 0 ? figure.value : step.minutes
+  const minutes = figure?.unit === 'min' && step.minutes > 0 ? valueOf(figure, {}) : step.minutes
+  return Number.isFinite(minutes) ? minutes : step.minutes
 }

@@ -1,66 +1,95 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useEffect, useState, type ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 
 import type { Schema } from '../../../api/client'
-import { useCompany } from '../../../app/session'
-import { shown, type Units } from '../../../lib/units'
+import { useCompany, useMe } from '../../../app/session'
+import { tap, useJournal, type Journal, type Tapped } from '../../../device/journal'
+import type { Tap } from '../../../device/store'
+import type { Units } from '../../../lib/units'
 import { Button } from '../../../ui/Button'
-import { Hazard } from '../../../ui/States'
+import { Loading } from '../../../ui/States'
 import { heaterOptions, logOptions } from '../../heaters/queries'
-import { useDraft, type Draft } from '../draft'
-import { Sheet, VisitShell } from '../VisitShell'
-import { Answers } from './Answers'
+import { answersOf, type Answers, type Value } from '../answers'
+import { AnswerSheet, Drawn } from '../AnswerSheet'
+import { questionsOf } from '../questions'
+import { RecordedElsewhere } from '../Recorded'
+import { useTelling } from '../telling'
+import { Hazards, Sheet, VisitShell } from '../VisitShell'
+import { AskLead } from './AskLead'
 import { Briefing, minutesOf } from './Briefing'
-import { held, stood, unrestored, type Event, type Held, type Step } from './interlock'
+import { Calculator, figureWords, valueOf } from './Calculator'
+import { held, merged, turnOf, type Event, type Held, type Step } from './interlock'
+import { judged } from './judged'
+import { Left } from './Left'
+import { Photograph } from './Photograph'
 import { StateStrip } from './StateStrip'
+import { useTwice } from './twice'
+import { Verdicts } from './Verdicts'
 
 export function GuidePage() {
   const id = Number(useParams().heaterId)
-  const heater = useQuery(heaterOptions(id))
-  // For the page that saves the visit, which may be opened without a signal.
-  const measure = useQuery(logOptions(id)).data?.measure ?? false
-  const { draft, change } = useDraft(id)
-  const hazards = heater.data?.site.hazards ?? []
-  const name = heater.data?.site.name ?? 'Visit'
-  if (draft.guide) return <Guided key={id} id={id} name={name} hazards={hazards} measure={measure} guide={draft.guide} draft={draft} change={change} />
-  // The guide that a visit began with stays its guide: the procedures may change under way, this visit does not.
-  return <Briefing id={id} name={name} hazards={hazards} onBegin={(guide) => change({ guide, events: [] })} />
+  const heater = useQuery(heaterOptions(id)).data
+  // For the page that saves the visit too, which may be opened without a signal.
+  const drawn = useQuery(logOptions(id)).data?.measure ?? false
+  const journal = useJournal(id)
+  const name = heater?.site.name ?? journal?.visit.name ?? 'Visit'
+  if (journal === undefined) return <VisitShell head={<h1 className="text-title">Visit</h1>}><Loading what="this visit" /></VisitShell>
+  if (journal === null) return <Briefing id={id} name={name} hazards={heater?.site.hazards ?? []} />
+  if (journal.visit.recorded) return <RecordedElsewhere journal={journal} recorded={journal.visit.recorded} />
+  return <Guided key={journal.visit.clientId} id={id} name={name} hazards={heater?.site.hazards ?? []} drawn={drawn} journal={journal} />
 }
 
 interface GuidedProps {
   id: number
   name: string
   hazards: string[]
-  measure: boolean
-  guide: Schema['GuideOut']
-  draft: Draft
-  change: (part: Partial<Draft>) => void
+  drawn: boolean
+  journal: Journal
 }
 
-function Guided({ id, name, hazards, measure, guide, draft, change }: GuidedProps) {
+const STEPS = new Set(['done', 'skipped', 'otherwise', 'despite'])
+export const stepEvents = (taps: Tap[]) => taps.filter((one) => STEPS.has(one.kind)) as (Tap & Event)[]
+
+function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const { units } = useCompany()
-  const stand = stood(guide, draft.events)
+  const me = useMe()
+  const { visit, taps } = journal
+  const guide = visit.guide
+  useTelling(journal)
+  const events = stepEvents(taps)
+  const stand = merged(guide, events)
+  const answers = answersOf(taps)
   const now = stand.left[0]
-  const tell = (kind: Event['kind'], choice = 0, why = '') => {
-    if (!now) return
-    const tap = kind === 'done' && now.step.asks.includes('tap_c') && draft.tapC !== null ? { tap_c: draft.tapC } : {}
-    change({ events: [...draft.events, { kind, step: now.id, choice, at: new Date().toISOString(), why, ...tap }] })
+  const write = (...told: Tapped[]) => tap(visit.clientId, ...told)
+  const isTwice = useTwice(now?.id ?? '', stand.taken.length)
+  const tell = (kind: Event['kind'], part: Partial<Tapped> = {}) => {
+    // A finger that comes down twice has read only the first of the two steps.
+    if (!now || isTwice()) return
+    void write({ kind, step: now.id, turn: turnOf(stand, now.id), ...part })
     window.scrollTo(0, 0)
   }
-  const back = () => change({ events: draft.events.slice(0, -1) })
-  const done = draft.events.length
+  const answer = (field: string, value: Value) => void write({ kind: 'answered', field, value }, ...unskipped(answers, field))
+  const last = events.at(-1)
+  const back = () => last && void write({ kind: 'took_back', of: last.clientId })
+  const done = stand.taken.length
   const head = (
     <>
       <div className="flex items-baseline gap-3">
         <h1 className="min-w-0 flex-1 truncate text-lead font-bold">{name}</h1>
         <span className="text-body whitespace-nowrap text-soft">{now ? `step ${done + 1} of ${done + stand.left.length}` : 'all done'}</span>
-        <Link to={`/visit/${id}`} className="min-h-11 px-1 py-3 text-body text-soft underline">
+        <Link to="/visit" className="min-h-11 px-1 py-3 text-body text-soft underline">
           Leave
         </Link>
       </div>
       <StateStrip state={stand.state} fuel={guide.facts.fuel!} store={guide.facts.store!} />
     </>
+  )
+  const amiss = stand.amiss.at(-1)
+  const warned = amiss && (
+    <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">
+      Two devices tell of this visit, and “{wordsOf(guide, amiss)}” was done out of turn. Look at every valve before you go on: the strip above says how they should stand.
+    </p>
   )
   if (!now) {
     return (
@@ -70,17 +99,20 @@ function Guided({ id, name, hazards, measure, guide, draft, change }: GuidedProp
           <div className="grid grid-cols-[1fr_2fr] gap-3">
             <Button className="min-h-13 text-lead" onClick={back}>Back</Button>
             <Button look="main" className="min-h-13 text-lead" asChild>
-              <Link to={`/visit/${id}`} onClick={() => change({ step: 99 })}>Look over and save</Link>
+              <Link to={`/visit/${id}/close`}>Look over and save</Link>
             </Button>
           </div>
         }
       >
-        <Left fields={unrestored(guide, stand.state)} />
+        {warned}
+        <Left guide={guide} state={stand.state} />
       </VisitShell>
     )
   }
   const holding = held(guide, now.step, stand.state)
   const free = holding.length === 0
+  const questions = questionsOf(now.step.asks, guide.facts.store === 'tank', drawn)
+  const figure = guide.figures.find((one) => one.name === now.step.figure)
   return (
     <VisitShell
       head={head}
@@ -89,14 +121,14 @@ function Guided({ id, name, hazards, measure, guide, draft, change }: GuidedProp
           {now.step.otherwise.length > 0 && (
             <div className="grid gap-2">
               {now.step.otherwise.map((other, choice) => (
-                <Button key={other.says} className="min-h-12 text-body" onClick={() => tell('otherwise', choice)}>
+                <Button key={other.says} className="min-h-12 text-body" onClick={() => tell('otherwise', { choice })}>
                   {other.says}
                 </Button>
               ))}
             </div>
           )}
           <div className="grid grid-cols-[1fr_1fr_2fr] gap-2">
-            <Button className="min-h-13 px-1 text-body" disabled={done === 0} onClick={back}>Back</Button>
+            <Button className="min-h-13 px-1 text-body" disabled={!last} onClick={back}>Back</Button>
             <Button className="min-h-13 px-1 text-body" onClick={() => tell('skipped')}>Leave out</Button>
             <Button look="main" className="min-h-13 text-lead" disabled={!free} onClick={() => tell('done')}>
               {free ? 'Done' : 'Held'}
@@ -105,12 +137,82 @@ function Guided({ id, name, hazards, measure, guide, draft, change }: GuidedProp
         </div>
       }
     >
-      {hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
-      {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', 0, why)} />}
-      <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figures={guide.figures} since={draft.events.at(-1)?.at ?? null} units={units} />
-      <Answers asks={now.step.asks} draft={draft} change={change} isTank={guide.facts.store === 'tank'} measure={measure} usual={guide.usual_readings} units={units} />
+      <Hazards hazards={hazards} />
+      {warned}
+      {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', { why })} />}
+      <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figure={figure} answers={answers} minutes={minutesOf(now.step, guide.figures)} since={last?.at ?? null} units={units}>
+        {figure && <Calculator figure={figure} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />}
+      </StepCard>
+      {drawn && <Drawn fields={questions.map((one) => one.field)} />}
+      {questions.length > 0 && (
+        <Sheet>
+          <AnswerSheet key={now.id} questions={questions} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
+        </Sheet>
+      )}
+      <Verdicts judged={judged(guide.moments, answers, questions.map((one) => one.field))} />
+      <Aids
+        key={now.id}
+        photograph={<Photograph visit={visit.clientId} heaterId={id} by={me.id} caption={now.step.do} />}
+        ask={(open) => (
+          <AskLead
+            taps={taps}
+            step={now.id}
+            held={!free}
+            open={open}
+            onAsk={(why) => void write({ kind: 'asked', step: now.id, why })}
+            onGoOn={(advice) => tell('despite', { why: `${advice.by} said so: ${advice.why || 'go on'}`, of: advice.clientId })}
+          />
+        )}
+        reckon={<Others figures={guide.figures} besides={figure?.name ?? ''} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />}
+      />
       <p className="px-1 text-body text-soft">Kept on this device. Local codes and the heater’s own instructions come first.</p>
     </VisitShell>
+  )
+}
+
+/** An answer in a group that was left out takes it in again. */
+export function unskipped(answers: Answers, field: string): Tapped[] {
+  const skipped = `${field.split('.')[0]}.skipped`
+  return answers[skipped] === true && field !== skipped ? [{ kind: 'answered', field: skipped, value: false }] : []
+}
+
+function wordsOf(guide: Schema['GuideOut'], name: string): string {
+  const [procedure, own] = name.split('.')
+  return guide.procedures[procedure!]?.steps.find((one) => one.id === own)?.do ?? name
+}
+
+interface OthersProps {
+  figures: Schema['FigureOut'][]
+  besides: string
+  answers: Answers
+  usual: Record<string, number[]>
+  units: Units
+  onAnswer: (field: string, value: Value) => void
+}
+
+/** Every calculator, at any step. */
+function Others({ figures, besides, ...rest }: OthersProps) {
+  return <Sheet>{figures.filter((one) => one.name !== besides).map((one) => <Calculator key={one.name} figure={one} {...rest} />)}</Sheet>
+}
+
+/** What helps at any step: a photograph, a question, a calculation. */
+function Aids({ photograph, ask, reckon }: { photograph: ReactNode; ask: (open: boolean) => ReactNode; reckon: ReactNode }) {
+  const [open, setOpen] = useState<'ask' | 'reckon' | null>(null)
+  const toggle = (one: 'ask' | 'reckon') => setOpen((before) => (before === one ? null : one))
+  return (
+    <>
+      <div className="grid grid-cols-3 gap-2">
+        {photograph}
+        <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'ask'} onClick={() => toggle('ask')}>
+          Ask the lead
+        </Button>
+        <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'reckon'} onClick={() => toggle('reckon')}>
+          Reckon
+        </Button>
+      </div>
+      {ask(open === 'ask')}
+      {open === 'reckon' && reckon}
+    </>
   )
 }
 
@@ -145,15 +247,16 @@ function Holding({ holding, may, onDespite }: { holding: Held[]; may: boolean; o
 interface StepCardProps {
   step: Step
   title: string
-  figures: Schema['FigureOut'][]
-  /** When the step before was done, by this device. */
+  figure: Schema['FigureOut'] | undefined
+  answers: Answers
+  minutes: number
+  /** When the step before was done, by its device. */
   since: string | null
   units: Units
+  children: ReactNode
 }
 
-function StepCard({ step, title, figures, since, units }: StepCardProps) {
-  const figure = figures.find((one) => one.name === step.figure)
-  const minutes = minutesOf(step, figures)
+function StepCard({ step, title, figure, answers, minutes, since, units, children }: StepCardProps) {
   return (
     <Sheet>
       <p className="text-body text-soft">{title}</p>
@@ -163,26 +266,14 @@ function StepCard({ step, title, figures, since, units }: StepCardProps) {
       {minutes >= 4 && <Running minutes={minutes} since={since} />}
       {figure && (figure.unit !== 'min' || step.minutes === 0) && (
         <p className="mt-2">
-          About <strong>{figureWords(figure, units)}</strong>
+          About <strong>{figureWords(figure.unit, valueOf(figure, answers), units)}</strong>
         </p>
       )}
       {step.expect && <p className="mt-2">Expected: <strong>{step.expect}</strong></p>}
       {step.tool && <p className="mt-1 text-body text-soft">With {step.tool}</p>}
-      {figure && (
-        <details className="mt-2 text-body text-soft">
-          <summary className="min-h-8">How this is computed</summary>
-          {figure.formula}. Source: {figure.source}.
-        </details>
-      )}
+      {children}
     </Sheet>
   )
-}
-
-const UNIT_WORDS: Record<string, string> = { mV: 'mV', ohm: 'Ω', s: 's', min: 'min' }
-
-function figureWords(figure: Schema['FigureOut'], units: Units): string {
-  const unit = UNIT_WORDS[figure.unit]
-  return unit ? `${Math.round(figure.value)} ${unit}` : shown(units, figure.unit, figure.value)
 }
 
 /** A step that takes its time: how long it has run, and about how long it takes. It runs on while the device sleeps. */
@@ -206,32 +297,5 @@ function Running({ minutes, since }: { minutes: number; since: string | null }) 
         <span className="text-soft">about {Math.round(minutes)}</span>
       </p>
     </div>
-  )
-}
-
-const FIELDS: Record<string, string> = {
-  cold: 'the cold supply is shut', energy: 'it is not heating', gas: 'the gas valve is shut', hose: 'a hose is on the drain', drain: 'the drain is open', air: 'an air inlet is open', tap: 'a hot tap is open',
-  relief: 'the relief lever is up', level: 'the tank is not full', ports: 'a port is open', union: 'a union is slackened', joints: 'a gas joint was not tested', covers: 'a cover is off', fluid: 'acid is in it',
-}
-
-/** The check at the end: what is not as a heater is left. */
-function Left({ fields }: { fields: string[] }) {
-  if (fields.length === 0) {
-    return (
-      <Sheet title="Everything is as it is left">
-        <p>Cold open, drain shut and dry, relief lever down, taps shut, covers on, heating.</p>
-      </Sheet>
-    )
-  }
-  return (
-    <section role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
-      <h2 className="text-title text-oxide">Not as it is left</h2>
-      <ul className="mt-1 list-disc pl-5">
-        {fields.map((one) => (
-          <li key={one}>{FIELDS[one] ?? one}</li>
-        ))}
-      </ul>
-      <p className="mt-2">Put it right and go back to its step, or leave a sign on it that says so.</p>
-    </section>
   )
 }

@@ -9,7 +9,7 @@ interface Told extends Event {
   changed: State
   left: number
 }
-const CASES = vectors as unknown as { guide: Guide; runs: { events: Told[]; unrestored: string[] }[]; merges: { events: Event[]; left: string[]; state: State; taken: number; amiss: string[] }[] }[]
+const CASES = (vectors as unknown as { visits: { guide: Guide; runs: { events: Told[]; unrestored: string[] }[]; merges: { events: Event[]; left: string[]; state: State; taken: number; amiss: string[] }[] }[] }).visits
 
 it.each(CASES.map((one) => [one.guide.facts.kind!, one] as const))('decides for a %s what the server decides, event by event', (_, { guide, runs }) => {
   let seen = 0

@@ -105,7 +105,9 @@ export interface Merged extends Stand {
 /** Where a visit stands after what any devices tell of it, in the one order that all of them know. */
 export function merged(guide: Guide, events: Event[]): Merged {
   let stand = begun(guide)
-  const [taken, amiss, turns]: [Event[], string[], Map<string, number>] = [[], [], new Map()]
+  const taken: Event[] = []
+  const amiss: string[] = []
+  const turns = new Map<string, number>()
   for (const event of events) {
     const step = stepOf(guide, event.step)
     if (!step || event.turn < (turns.get(event.step) ?? 0)) continue

@@ -1,0 +1,299 @@
+"""Judgement at the moment it is needed: what an answer given at a visit means for what is done next.
+
+A device without a signal cannot run the tables. It is given, for every answer that can be given, what they say of this
+heater; which row applies is then looked up.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from itertools import product
+
+from aquifer.core.judgement.rules import (
+    CREEP_KPA,
+    ELEMENT,
+    HIGH_PRESSURE_KPA,
+    PRESSURE,
+    RELIEF_VALVE,
+    followed,
+)
+from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.vocabulary import (
+    Clarity,
+    DrainFlow,
+    HeaterKind,
+    Noise,
+    RodGrade,
+    SensorTip,
+    TapsAffected,
+    ValveOutcome,
+    VesselPin,
+)
+
+BLOCKED_DRAIN = Table(
+    "blocked_drain",
+    "The drain does not run: what now?",
+    "trade practice; an old tank never flushed is left, since what is disturbed may be what keeps it tight",
+    lambda f: f.kind.is_tank,
+    (
+        Row(
+            lambda f: f.seen.drain in (None, DrainFlow.FULL),
+            Verdict.GO_ON,
+            lambda f: ("it runs",),
+        ),
+        Row(
+            lambda f: not f.was_flushed and f.age_years >= f.cutoff_years,
+            Verdict.LEAVE_DRAIN,
+            lambda f: (
+                f"{f.age_years:.0f} years old and never flushed: close it and leave it alone",
+                "what blocks it may be what keeps it tight",
+            ),
+            ask_lead=True,
+        ),
+        Row(
+            lambda f: f.seen.drain is DrainFlow.SLOW,
+            Verdict.OPEN_IN_STEPS,
+            lambda f: ("solids gather in the port: short openings, closed between, clear it better than one long one",),
+        ),
+        Row(
+            lambda f: f.seen.drain is DrainFlow.NONE and f.depth_mm >= f.drain_port_mm,
+            Verdict.LEAVE_DRAIN,
+            lambda f: (f"about {f.depth_mm:.0f} mm of deposit stands over the port: it is buried, not blocked",),
+            ask_lead=True,
+            school=School.LEAVE_BLOCKED,
+        ),
+        Row(
+            lambda f: f.seen.drain is DrainFlow.NONE and f.depth_mm >= f.drain_port_mm,
+            Verdict.BREATH_THEN_WIRE,
+            lambda f: (
+                f"about {f.depth_mm:.0f} mm of deposit stands over the port",
+                "cooled first; one breath, then the wire; nothing even so: leave it",
+            ),
+            ask_lead=True,
+        ),
+        Row(
+            lambda f: True,
+            Verdict.BREATH_THEN_WIRE,
+            lambda f: (
+                "see first that air gets in; then one breath back, then the wire, with the water cooled",
+                "a loose flake comes free; a buried port does not",
+            ),
+        ),
+    ),
+    (
+        Side(School.CLEAR_DRAIN, "Try breath, wire and a wider valve before giving it up."),
+        Side(School.LEAVE_BLOCKED, "A buried port is left and the heater's replacement proposed."),
+    ),
+)
+
+STOP_FLUSHING = Table(
+    "stop_flushing",
+    "Is it flushed enough?",
+    "trade practice: what still comes says more than the time",
+    lambda f: f.kind.is_tank,
+    (
+        Row(
+            lambda f: f.seen.clarity in (Clarity.MILKY, Clarity.MURKY),
+            Verdict.FLUSH_ON,
+            lambda f: ("solids still come: a pulse or two more; if nothing changes after several, stop and record it",),
+        ),
+        Row(
+            lambda f: f.seen.clarity is Clarity.CLOUDY,
+            Verdict.FLUSH_ON,
+            lambda f: ("fine dust still hangs in it: once more through",),
+        ),
+        Row(lambda f: True, Verdict.STOP_FLUSHING, lambda f: ("it runs clear",)),
+    ),
+)
+
+ROD = Table(
+    "keep_rod",
+    "Does this rod go back in?",
+    "trade practice; bare wire shows that what is left no longer reaches the whole tank",
+    lambda f: f.kind.is_tank,
+    (
+        Row(
+            lambda f: f.seen.rod in (RodGrade.MOSTLY_GONE, RodGrade.GONE),
+            Verdict.RENEW_ROD,
+            lambda f: (
+                "it is bare wire: the tank itself is eaten from now on"
+                if f.seen.rod is RodGrade.GONE
+                else "it will not last until the next look",
+                "never leave the port without a rod because of a smell",
+            ),
+        ),
+        Row(
+            lambda f: f.seen.rod is RodGrade.HALF,
+            Verdict.KEEP_ROD,
+            lambda f: ("half of it is left; carry a new one next time",),
+        ),
+        Row(lambda f: True, Verdict.KEEP_ROD, lambda f: ("enough is left",)),
+    ),
+)
+
+SENSOR = Table(
+    "flame_sensor_tip",
+    "What does the tip say?",
+    "trade practice",
+    lambda f: f.kind not in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK, HeaterKind.ELECTRIC_TANKLESS),
+    (
+        Row(
+            lambda f: f.seen.sensor_tip is SensorTip.CARBON,
+            Verdict.CLEAN_SENSOR,
+            lambda f: (
+                "carbon means a flame short of air: clean it, then look at air, burner and flue",
+                "soot, a yellow flame or a smell of exhaust: gas off, air the room, a licensed fitter",
+            ),
+            ask_lead=True,
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.seen.sensor_tip is SensorTip.CORRODED,
+            Verdict.RENEW_SENSOR,
+            lambda f: ("its metal is eaten: it will fail again; renew it with the same rating",),
+        ),
+        Row(lambda f: True, Verdict.KEEP_SENSOR, lambda f: ("clean, so look at the flame and the connection",)),
+    ),
+)
+
+SCOPE = Table(
+    "fixture_or_heater",
+    "One tap or all?",
+    "trade practice: the scope of a complaint decides; the younger the heater, the likelier the fixture",
+    lambda f: True,
+    (
+        Row(
+            lambda f: f.seen.taps is TapsAffected.ONE,
+            Verdict.LOOK_AT_FIXTURE,
+            lambda f: ("one tap alone: its screen, cartridge or mixing valve, not the heater",),
+        ),
+        Row(
+            lambda f: True,
+            Verdict.LOOK_AT_HEATER,
+            lambda f: ("every tap: the heater, its screens, or what feeds it",),
+        ),
+    ),
+)
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What is asked at a visit and bears on a table."""
+
+    field: str
+    """Where the answer stands, as devices name it."""
+    words: tuple[str, ...]
+    """What can be answered; a number's are ``below`` and ``above``."""
+    puts: Callable[[Facts, str | None], Facts]
+    above: float | None = None
+    """Of a number, where it begins to matter."""
+
+
+def _seen(name: str, of: Callable[[str], object]) -> Callable[[Facts, str | None], Facts]:
+    return lambda f, word: replace(f, seen=replace(f.seen, **{name: None if word is None else of(word)}))  # type: ignore[arg-type]
+
+
+def _is(word: str) -> bool:
+    return word == "true"
+
+
+_LOST = Answer(
+    "look.element_failed",
+    ("true",),
+    lambda f, word: replace(f, seen=replace(f.seen, element_failures=f.seen.element_failures + (word == "true"))),
+)
+_ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
+    (
+        BLOCKED_DRAIN,
+        (Answer("flush.drain_flow", tuple(DrainFlow), _seen("drain", DrainFlow)),),
+    ),
+    (STOP_FLUSHING, (Answer("flush.clarity", tuple(Clarity), _seen("clarity", Clarity)),)),
+    (
+        RELIEF_VALVE,
+        (
+            Answer(
+                "valve.outcome",
+                tuple(one for one in ValveOutcome if one is not ValveOutcome.NOT_TESTED),
+                lambda f, word: replace(f, valve_outcome=ValveOutcome(word) if word else None),
+            ),
+            Answer("look.valve_drips", ("true",), _seen("valve_drips", _is)),
+        ),
+    ),
+    (ROD, (Answer("rod.grade", tuple(RodGrade), _seen("rod", RodGrade)),)),
+    (
+        ELEMENT,
+        (_LOST, Answer("look.noise", tuple(Noise), lambda f, word: replace(f, noise=Noise(word) if word else None))),
+    ),
+    (
+        PRESSURE,
+        (
+            Answer("pressure.falls", ("true",), _seen("pressure_falls", _is)),
+            Answer(
+                "pressure.creep_kpa",
+                ("below", "above"),
+                _seen("creep_kpa", lambda word: 2 * CREEP_KPA if word == "above" else 0.0),
+                CREEP_KPA,
+            ),
+            Answer(
+                "pressure.static_kpa",
+                ("below", "above"),
+                lambda f, word: replace(f, pressure_kpa=HIGH_PRESSURE_KPA * (1.1 if word == "above" else 0.6)),
+                HIGH_PRESSURE_KPA,
+            ),
+            Answer(
+                "vessel.at_valve",
+                tuple(VesselPin),
+                lambda f, word: replace(f, vessel_pin=VesselPin(word) if word else None),
+            ),
+        ),
+    ),
+    (SENSOR, (Answer("gas.sensor_tip", tuple(SensorTip), _seen("sensor_tip", SensorTip)),)),
+    (SCOPE, (Answer("look.taps", tuple(TapsAffected), _seen("taps", TapsAffected)),)),
+)
+
+
+TABLES = tuple(table for table, _ in _ASKED)
+
+
+@dataclass(frozen=True)
+class Case:
+    """What a table says where just these answers were given, None where none was."""
+
+    at: tuple[str | None, ...]
+    judgement: Judgement
+
+
+@dataclass(frozen=True)
+class Moment:
+    """One table at a visit."""
+
+    rule: str
+    question: str
+    answers: tuple[Answer, ...]
+    cases: tuple[Case, ...]
+    sides: tuple[tuple[Side, bool], ...]
+    """Where practitioners differ, and whether the company follows it."""
+
+
+def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
+    """What each table says of a heater for every answer that a visit can give.
+
+    Parameters: facts, as known before the visit; schools, the company's. What earlier visits answered to the same
+    questions does not count: it is asked anew.
+    Raises: ValueError naming an unknown school.
+    """
+    follows = followed(schools)
+    found = []
+    for table, answers in _ASKED:
+        cases = []
+        for words in product(*((None, *one.words) for one in answers)):
+            if not any(words):
+                continue
+            there = facts
+            for one, word in zip(answers, words, strict=True):
+                there = one.puts(there, word)
+            if table.applies(there):
+                cases.append(Case(words, table.decide(there, follows)))
+        if cases:
+            sides = tuple((side, side.school in follows) for side in table.sides)
+            found.append(Moment(table.rule, table.question, answers, tuple(cases), sides))
+    return found

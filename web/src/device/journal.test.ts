@@ -1,0 +1,116 @@
+import 'fake-indexeddb/auto'
+
+import { afterEach, beforeEach, expect, it, vi } from 'vitest'
+
+import type { Schema } from '../api/client'
+import { chance } from '../test/chance'
+import { beginVisit, inEffect, syncAll, tap } from './journal'
+import { device, type Tap } from './store'
+
+const GUIDE = { components: ['sediment'], order: ['arrival'], procedures: {} } as unknown as Schema['GuideOut']
+
+beforeEach(async () => {
+  await Promise.all([device.visits.clear(), device.taps.clear(), device.photos.clear()])
+})
+afterEach(() => vi.unstubAllGlobals())
+
+type Told = Schema['EventIn'] & { device: string }
+
+/** A server that keeps each event once by its id, on a way that loses what is told, or what is answered. */
+class Server {
+  readonly kept: Told[] = []
+  readonly refuses = new Set<string>()
+  constructor(private readonly luck: () => 'lost' | 'unanswered' | 'broken' | 'well') {
+    vi.stubGlobal('fetch', async (request: Request) => {
+      const luck = this.luck()
+      const body = (await request.json()) as Schema['SyncIn']
+      if (luck === 'lost') throw new TypeError('no way')
+      if (luck === 'broken') return new Response('', { status: 502 })
+      const refused = body.events.filter((one) => this.refuses.has(one.kind)).map((one) => ({ client_id: one.client_id, message: 'Only the lead.' }))
+      for (const one of body.events) if (!this.refuses.has(one.kind) && !this.kept.some((other) => other.client_id === one.client_id)) this.kept.push({ ...one, device: body.device })
+      if (luck === 'unanswered') throw new TypeError('the answer was lost')
+      const events = this.kept.slice(body.after ?? 0).map((one) => ({ ...one, by: 'Nadia' }))
+      return new Response(JSON.stringify({ client_id: body.client_id, components: ['sediment'], events, refused, cursor: this.kept.length, recorded: null }), { headers: { 'Content-Type': 'application/json' } })
+    })
+  }
+
+  /** Another device tells something, knowing all that the server knows or nothing. */
+  others(id: string, clock: number) {
+    this.kept.push({ client_id: id, clock, at: '2026-11-25T09:00:00Z', kind: 'done', step: 'arrival.look', choice: 0, turn: 0, why: '', field: '', value: null, device: 'other' } as unknown as Told)
+  }
+}
+
+const begun = async () => {
+  await beginVisit(4, GUIDE, 7, 'Marram Bakery')
+  return (await device.visits.toCollection().last())!.clientId
+}
+
+it('has each tap exactly once and in its order with the server, and theirs here, whatever happens on the way, in a thousand runs', async () => {
+  for (let run = 0; run < 1000; run++) {
+    const draw = chance(run)
+    await Promise.all([device.visits.clear(), device.taps.clear()])
+    const server = new Server(() => (['lost', 'unanswered', 'broken', 'well', 'well'] as const)[Math.floor(draw() * 5)]!)
+    const visit = await begun()
+    const most = 3 + Math.floor(draw() * 5)
+    for (let number = 0; number < most; number++) {
+      await tap(visit, { kind: 'done', step: `arrival.s${number}` })
+      if (draw() < 0.3) server.others(`${run} ${number}`, number + 1)
+      // Sent, sent by two at once, or not at all since the device died meanwhile.
+      if (draw() < 0.5) await Promise.all([syncAll(7), ...(draw() < 0.3 ? [syncAll(7)] : [])])
+    }
+    for (let tries = 0; (await device.taps.where({ visit, sent: 0 }).count()) > 0 || (await device.visits.get(visit))!.cursor < server.kept.length; tries++) {
+      expect(tries).toBeLessThan(300)
+      await syncAll(7)
+    }
+    const ids = server.kept.map((one) => one.client_id)
+    expect(new Set(ids).size).toBe(ids.length)
+    const here = await device.taps.where({ visit }).toArray()
+    expect(here.map((one) => one.clientId).sort()).toEqual([...ids].sort())
+    const mine = server.kept.filter((one) => one.device !== 'other').sort((a, b) => a.clock - b.clock)
+    expect(mine.map((one) => one.step)).toEqual(Array.from({ length: most }, (_, number) => `arrival.s${number}`))
+    expect(new Set(mine.map((one) => one.clock)).size).toBe(most)
+  }
+}, 180_000)
+
+it('puts a tap after all that the device knew of, whatever its own clock says', async () => {
+  const server = new Server(() => 'well')
+  const visit = await begun()
+  server.others('theirs', 41)
+  vi.setSystemTime('2001-01-01')
+  await syncAll(7)
+  await tap(visit, { kind: 'done', step: 'arrival.greet' }, { kind: 'done', step: 'arrival.look' })
+  vi.useRealTimers()
+  expect(inEffect(await device.taps.toArray()).map((one) => one.clock)).toEqual([41, 42, 43])
+})
+
+it('lets neither what was taken back nor what was refused count, and tells why', async () => {
+  const server = new Server(() => 'well')
+  server.refuses.add('despite')
+  const visit = await begun()
+  await tap(visit, { kind: 'done', step: 'arrival.greet' }, { kind: 'despite', step: 'arrival.look', why: 'so' })
+  const first = (await device.taps.toArray()).find((one) => one.kind === 'done')
+  await tap(visit, { kind: 'took_back', of: first!.clientId })
+  await syncAll(7)
+  const taps = await device.taps.toArray()
+  expect(inEffect(taps)).toEqual([])
+  expect(taps.find((one) => one.kind === 'despite')!.refused).toBe('Only the lead.')
+})
+
+it('orders alike what two devices told without knowing of each other', () => {
+  const one = (clientId: string, clock: number, of: string) => ({ clientId, clock, device: of, kind: 'done', refused: '' }) as Tap
+  const [a, b, c] = [one('x', 2, 'one'), one('y', 2, 'two'), one('z', 1, 'two')]
+  expect(inEffect([a, b, c])).toEqual(inEffect([c, b, a]))
+  expect(inEffect([b, a, c]).map((tapped) => tapped.clientId)).toEqual(['z', 'x', 'y'])
+})
+
+it('says that it waits where there is no way, and no longer when there is', async () => {
+  let lost = true
+  new Server(() => (lost ? 'lost' : 'well'))
+  const visit = await begun()
+  await tap(visit, { kind: 'done', step: 'arrival.greet' })
+  expect(await syncAll(7)).toBe(false)
+  expect((await device.visits.get(visit))!.waits).toBe(true)
+  lost = false
+  expect(await syncAll(7)).toBe(true)
+  expect((await device.visits.get(visit))!.waits).toBe(false)
+})

@@ -1,0 +1,126 @@
+import { liveQuery } from 'dexie'
+import { useEffect, useState } from 'react'
+
+import { ApiError, client, unwrap, type Schema } from '../api/client'
+import { trueNow } from './clock'
+import { device, type BegunVisit, type Tap } from './store'
+
+export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'turn' | 'why' | 'field' | 'value' | 'of'>> & Pick<Tap, 'kind'>
+
+/** This device, by an id of its own. */
+async function own(): Promise<string> {
+  const known = await device.kept.get('device')
+  if (known) return known.value
+  const made = crypto.randomUUID()
+  // Two pages at once: the first one's stands.
+  await device.kept.add({ key: 'device', value: made }).catch(() => undefined)
+  return (await device.kept.get('device'))!.value
+}
+
+/** Begin a visit here, or go on here with one that was begun elsewhere. */
+export async function beginVisit(heaterId: number, guide: Schema['GuideOut'], by: number, name: string, joins: string | null = null): Promise<void> {
+  await device.visits.put({ clientId: joins ?? crypto.randomUUID(), heaterId, by, name, guide, cursor: 0, waits: false, closing: false, recorded: null })
+}
+
+const NOTHING = { step: '', choice: 0, turn: 0, why: '', field: '', value: null, of: null, go_on: false, by: '' }
+
+/** Write taps down, after all that this device knows of. */
+export async function tap(visit: string, ...told: Tapped[]): Promise<void> {
+  const here = await own()
+  await device.transaction('rw', device.taps, async () => {
+    const known = await device.taps.where({ visit }).toArray()
+    const last = Math.max(0, ...known.map((one) => one.clock))
+    const at = trueNow().toISOString()
+    await device.taps.bulkAdd(
+      told.map((one, place) => ({
+        ...NOTHING, ...one,
+        clientId: crypto.randomUUID(), visit, device: here, clock: last + 1 + place, at, sent: 0 as const, refused: '',
+      })),
+    )
+  })
+}
+
+/** The order of taps that every device comes to know. */
+const inOrder = (a: Tap, b: Tap) => a.clock - b.clock || (a.device < b.device ? -1 : a.device > b.device ? 1 : a.clientId < b.clientId ? -1 : 1)
+
+/** Taps in their order, without those that were taken back or refused. */
+export function inEffect(taps: Tap[]): Tap[] {
+  const back = new Set(taps.filter((one) => one.kind === 'took_back').map((one) => one.of))
+  return taps.filter((one) => one.kind !== 'took_back' && !one.refused && !back.has(one.clientId)).sort(inOrder)
+}
+
+export interface Journal {
+  visit: BegunVisit
+  taps: Tap[]
+  /** Taps that are not with the server yet. */
+  unsent: number
+}
+
+/** The visit under way at a heater on this device, as it changes; null if there is none, undefined until that is known. */
+export function useJournal(heaterId: number): Journal | null | undefined {
+  const [found, setFound] = useState<Journal | null>()
+  useEffect(() => {
+    const watched = liveQuery(async () => {
+      const visit = (await device.visits.where({ heaterId }).toArray()).findLast((one) => !one.closing)
+      if (!visit) return null
+      const taps = await device.taps.where({ visit: visit.clientId }).toArray()
+      return { visit, taps: inEffect(taps), unsent: taps.filter((one) => !one.sent && !one.refused).length }
+    }).subscribe({ next: setFound, error: () => setFound(null) })
+    return () => watched.unsubscribe()
+  }, [heaterId])
+  return found
+}
+
+const MOST_AT_ONCE = 400
+
+/** Tell the server what it does not know of a visit, and learn what others told. Raises what kept it from it. */
+export async function syncVisit(clientId: string): Promise<void> {
+  const visit = await device.visits.get(clientId)
+  if (!visit) return
+  const fresh = (await device.taps.where({ visit: clientId, sent: 0 }).toArray()).sort(inOrder).slice(0, MOST_AT_ONCE)
+  const body: Schema['SyncIn'] = {
+    client_id: clientId, heater_id: visit.heaterId, components: visit.guide.components, order: visit.guide.order, device: await own(), after: visit.cursor,
+    events: fresh.map(({ clientId: client_id, clock, at, kind, step, choice, turn, why, field, value, of }) => ({ client_id, clock, at, kind: kind as Schema['EventIn']['kind'], step, choice, turn, why, field, value, of })),
+  }
+  const told = await unwrap(client.POST('/api/visits/begun', { body }))
+  await device.transaction('rw', device.visits, device.taps, async () => {
+    const refused = new Map(told.refused.map((one) => [one.client_id, one.message]))
+    await device.taps.bulkUpdate(fresh.map((one) => ({ key: one.clientId, changes: { sent: 1 as const, refused: refused.get(one.clientId) ?? '' } })))
+    const mine = new Set((await device.taps.where({ visit: clientId }).toArray()).map((one) => one.clientId))
+    const others = told.events.filter((one) => !mine.has(one.client_id))
+    await device.taps.bulkPut(others.map(({ client_id, ...one }) => ({ ...NOTHING, ...one, clientId: client_id, visit: clientId, sent: 1 as const, refused: '' })))
+    await device.visits.update(clientId, { cursor: told.cursor, waits: false, recorded: told.recorded })
+  })
+  if (told.components.join() !== visit.guide.components.join()) await takeGuide(visit, told.components)
+  if (fresh.length === MOST_AT_ONCE) await syncVisit(clientId)
+}
+
+/** The guide of the visit that this one joined; what it lacks of this one's own procedures stays. */
+async function takeGuide(visit: BegunVisit, component: Schema['Component'][]) {
+  const guide = await unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: visit.heaterId }, query: { component } } }))
+  await device.visits.update(visit.clientId, { guide: { ...guide, components: component, procedures: { ...visit.guide.procedures, ...guide.procedures } } })
+}
+
+/** All visits begun here by somebody, each told to the server. Answers whether all went through. */
+export async function syncAll(by: number): Promise<boolean> {
+  for (const visit of await device.visits.where({ by }).toArray()) {
+    try {
+      await syncVisit(visit.clientId)
+    } catch (error) {
+      await device.visits.update(visit.clientId, { waits: true })
+      if (isOnTheWay(error)) return false
+    }
+  }
+  return true
+}
+
+/** It failed on the way there or back, or somebody has to sign in again: it is tried again. */
+export const isOnTheWay = (error: unknown) => !(error instanceof ApiError) || error.status >= 500 || error.status === 401 || error.status === 429
+
+/** Once the server has the visit, the next one at this heater is another. */
+export async function forgetVisit(clientId: string): Promise<void> {
+  await device.transaction('rw', device.visits, device.taps, async () => {
+    await device.taps.where({ visit: clientId }).delete()
+    await device.visits.delete(clientId)
+  })
+}

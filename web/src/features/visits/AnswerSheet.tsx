@@ -1,0 +1,56 @@
+import type { Units } from '../../lib/units'
+import type { Answers, Value } from './answers'
+import { Measure, Toggle } from './controls'
+import { Grades } from './Grades'
+import type { Question } from './questions'
+
+interface Props {
+  questions: Question[]
+  answers: Answers
+  usual: Record<string, number[]>
+  units: Units
+  onAnswer: (field: string, value: Value) => void
+}
+
+/** Questions with their answers: by looking and comparing, by a reading, by a yes. */
+export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Props) {
+  return (
+    <div className="space-y-3">
+      {questions.map((one) => {
+        const value = answers[one.field] ?? null
+        if (one.kind === 'toggle') return <Toggle key={one.field} text={one.title} on={value === true} onToggle={() => onAnswer(one.field, value !== true)} />
+        if (one.kind === 'measure') {
+          return <Measure key={one.field} label={one.title} unit={one.unit} units={units} value={value as number | null} usual={usual[one.field]} onChange={(typed) => onAnswer(one.field, typed)} />
+        }
+        return (
+          <section key={one.field}>
+            <p aria-hidden className="mb-2 text-body font-semibold text-soft">{one.title}</p>
+            <Grades label={one.title} columns={one.columns} value={value as string | null} options={one.options} onChange={(chosen) => onAnswer(one.field, chosen)} />
+          </section>
+        )
+      })}
+    </div>
+  )
+}
+
+const HOW: Record<string, string> = {
+  'flush.depth_before_mm': 'Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies.',
+  'rod.diameter_mm': 'Put a calliper on the rod where it looks average, grit brushed off.',
+  'descale.dissolved_g': 'Acid spent times its strength is what dissolved: Reckon does it.',
+}
+
+/** On about one visit in twenty, drawn by the program: a measurement anchors what everybody grades by eye. */
+export function Drawn({ fields }: { fields: string[] }) {
+  const how = fields.flatMap((one) => HOW[one] ?? [])
+  if (how.length === 0) return null
+  return (
+    <section className="rounded-xl border-2 border-water bg-sheet p-4">
+      <h2 className="font-bold">This visit was drawn for a measurement</h2>
+      {how.map((one) => (
+        <p key={one} className="mt-1 text-body text-soft">
+          {one} Grade it by eye as well.
+        </p>
+      ))}
+    </section>
+  )
+}

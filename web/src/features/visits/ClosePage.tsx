@@ -1,0 +1,202 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link, Navigate, useParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay } from '../../app/session'
+import { dayAt } from '../../device/clock'
+import { tap, useJournal, type Journal } from '../../device/journal'
+import { fieldText, label, type Units } from '../../lib/units'
+import { COMPONENTS } from '../../lib/words'
+import { Button } from '../../ui/Button'
+import { Choice } from '../../ui/Field'
+import { Failed, Hazard, Loading } from '../../ui/States'
+import { heaterOptions, logOptions } from '../heaters/queries'
+import { answersOf, findings, type Answers, type Value } from './answers'
+import { AnswerSheet, Drawn } from './AnswerSheet'
+import { isQuantity, Toggle } from './controls'
+import { stepEvents, unskipped } from './guide/GuidePage'
+import { merged } from './guide/interlock'
+import { judged } from './guide/judged'
+import { Left } from './guide/Left'
+import { Verdicts } from './guide/Verdicts'
+import { supervisorsOptions, useRecordVisit } from './queries'
+import { groupsOf, questionsOf, type Group, type Question } from './questions'
+import { Recorded, RecordedElsewhere } from './Recorded'
+import { Signature } from './Signature'
+import { useTelling } from './telling'
+import { Hazards, Sheet, VisitShell } from './VisitShell'
+
+/** The last page of a visit: how it is left, what was found, who signs; then it is saved. */
+export function ClosePage() {
+  const id = Number(useParams().heaterId)
+  const journal = useJournal(id)
+  const heater = useQuery(heaterOptions(id))
+  const log = useQuery(logOptions(id))
+  const record = useRecordVisit()
+  if (record.data === null) return <Kept />
+  if (record.data) return <Recorded visit={record.data} sent={record.variables.body.findings} />
+  const head = <h1 className="text-title">Visit</h1>
+  const failed = (heater.data ? null : heater.error) ?? (log.data ? null : log.error)
+  if (failed) return <VisitShell head={head}><Failed error={failed} onRetry={() => void Promise.all([heater.refetch(), log.refetch()])} /></VisitShell>
+  if (record.isPending) return <VisitShell head={head}><Sheet><p role="status">Kept on this device; sending …</p></Sheet></VisitShell>
+  if (journal === undefined || !heater.data || !log.data) return <VisitShell head={head}><Loading what="this visit" /></VisitShell>
+  if (journal === null) return <Navigate to={`/visit/${id}`} replace />
+  if (journal.visit.recorded) return <RecordedElsewhere journal={journal} recorded={journal.visit.recorded} />
+  return <Close key={journal.visit.clientId} journal={journal} heater={heater.data} log={log.data} record={record} />
+}
+
+function Kept() {
+  return (
+    <VisitShell
+      head={<h1 className="text-title">Kept on this device</h1>}
+      bar={
+        <Button look="main" className="min-h-13 w-full text-lead" asChild>
+          <Link to="/visit">Next heater</Link>
+        </Button>
+      }
+    >
+      <Sheet>
+        <p>There is no signal. The visit is whole on this device and is sent by itself as soon as there is one; nothing more is to be done.</p>
+      </Sheet>
+    </VisitShell>
+  )
+}
+
+interface CloseProps {
+  journal: Journal
+  heater: Schema['HeaterOut']
+  log: Schema['LogOut']
+  record: ReturnType<typeof useRecordVisit>
+}
+
+/** The group in which each component's findings are told. */
+const GROUP_OF: Partial<Record<Schema['Component'], string>> = { sediment: 'flush', scale: 'descale', anode: 'rod', relief_valve: 'valve', expansion_tank: 'vessel' }
+
+function Close({ journal, heater, log, record }: CloseProps) {
+  const { units, timezone, flush_method: usualMethod } = useCompany()
+  const alone = useMay('record a visit without a supervisor')
+  const [asking, setAsking] = useState<string | null>(null)
+  const [signing, setSigning] = useState(false)
+  const [signature, setSignature] = useState<Schema['SignatureIn'] | null>(null)
+  const { visit, taps } = journal
+  const guide = visit.guide
+  useTelling(journal)
+  const answers = answersOf(taps)
+  const events = stepEvents(taps)
+  const stand = merged(guide, events)
+  const found = findings(answers, usualMethod)
+  const groups = groupsOf(heater, log.upkeep)
+  const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
+  const answer = (field: string, value: Value) => void tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
+  const save = () => {
+    if (found.length === 0) return setAsking('Nothing was found yet: tell what you found, or leave.')
+    if (!alone && typeof answers.supervised_by !== 'number') return setAsking('Say under whom you worked.')
+    setAsking(null)
+    record.mutate({
+      heater: visit.name,
+      body: { client_id: visit.clientId, heater_id: heater.id, on: dayAt(timezone), findings: found, note: String(answers.note ?? ''), supervised_by: alone ? null : (answers.supervised_by as number), signature },
+    })
+  }
+  return (
+    <VisitShell
+      head={
+        <div className="flex items-center gap-3">
+          <h1 className="min-w-0 flex-1 truncate text-title">{heater.site.name}</h1>
+          <Link to={`/visit/${heater.id}`} className="min-h-11 px-2 py-3 text-body text-soft underline">
+            {events.length > 0 || stand.left.length > 0 ? 'To the steps' : 'Back'}
+          </Link>
+        </div>
+      }
+      bar={
+        <Button look="main" className="min-h-13 w-full text-lead" onClick={save}>
+          Save the visit
+        </Button>
+      }
+    >
+      <Hazards hazards={heater.site.hazards} />
+      {events.length > 0 && <Left guide={guide} state={stand.state} />}
+      {untold.length > 0 && (
+        <p role="status" className="rounded-xl border-2 border-ochre bg-sheet p-3">
+          Was to be done and is not told yet: {untold.map((one) => COMPONENTS[one].toLowerCase()).join(', ')}.
+        </p>
+      )}
+      {log.measure && <Drawn fields={groups.flatMap((group) => questionsOf(group.asks, heater.is_tank, true).map((one) => one.field)).filter((field) => answers[field] === undefined)} />}
+      <section aria-label="What was found" className="overflow-hidden rounded-xl bg-sheet">
+        {groups.map((group) => (
+          <Told key={group.of} group={group} isTank={heater.is_tank} answers={answers} moments={guide.moments} usual={guide.usual_readings} units={units} onAnswer={answer} />
+        ))}
+      </section>
+      <details className="rounded-xl bg-sheet" onToggle={(event) => setSigning((before) => before || event.currentTarget.open)}>
+        <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">
+          Signature <span className="font-normal text-soft">{signature ? signature.name : 'not signed'}</span>
+        </summary>
+        {/* The pad takes its size from what is shown. */}
+        <div className="px-4 pb-4">{signing && <Signature value={signature} onChange={setSignature} />}</div>
+      </details>
+      {!alone && <Supervisor value={answers.supervised_by as number | undefined} onChange={(id) => answer('supervised_by', id)} />}
+      {(asking || record.error) && (
+        <p role="alert" className="border-l-4 border-oxide pl-3 font-semibold text-oxide">
+          {asking ?? record.error?.message}
+        </p>
+      )}
+      <p className="px-1 text-body text-soft">Kept on this device until it is saved. Afterwards it is amended, not altered.</p>
+    </VisitShell>
+  )
+}
+
+const isTold = (answers: Answers, group: string) => Object.entries(answers).some(([field, value]) => field.startsWith(`${group}.`) && value !== null && value !== false)
+
+interface ToldProps {
+  group: Group
+  isTank: boolean
+  answers: Answers
+  moments: Schema['MomentOut'][]
+  usual: Record<string, number[]>
+  units: Units
+  onAnswer: (field: string, value: Value) => void
+}
+
+/** One thing that was looked at: what was told of it in a line, opened to tell more. */
+function Told({ group, isTank, answers, moments, usual, units, onAnswer }: ToldProps) {
+  const questions = questionsOf(group.asks, isTank, true)
+  const skipped = `${group.of}.skipped`
+  const words = answers[skipped] === true ? group.skips : questions.flatMap((one) => worded(one, answers[one.field], units)).join(', ')
+  return (
+    <details className="border-b border-line last:border-0">
+      <summary className="min-h-13 cursor-pointer px-4 py-3">
+        <strong>{group.name}</strong> <span className="text-body text-soft">{words || 'not told'}</span>
+      </summary>
+      <div className="space-y-3 px-4 pb-4">
+        {group.hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
+        <AnswerSheet questions={questions} answers={answers} usual={usual} units={units} onAnswer={onAnswer} />
+        {group.skips && <Toggle text={group.skips} on={answers[skipped] === true} onToggle={() => onAnswer(skipped, answers[skipped] !== true)} />}
+        <Verdicts judged={judged(moments, answers, questions.map((one) => one.field))} />
+      </div>
+    </details>
+  )
+}
+
+function worded(question: Question, value: Value | undefined, units: Units): string[] {
+  if (value === null || value === undefined || value === false) return []
+  if (question.kind === 'toggle') return [question.title.toLowerCase()]
+  if (question.kind === 'grades') return [question.options.find((one) => one.value === value)?.label ?? String(value)]
+  const text = isQuantity(question.unit) ? `${fieldText(units, question.unit, value as number)} ${label(units, question.unit)}` : `${value} ${question.unit}`
+  return [text]
+}
+
+function Supervisor({ value, onChange }: { value: number | undefined; onChange: (id: number | null) => void }) {
+  const people = useQuery(supervisorsOptions).data ?? []
+  return (
+    <Sheet>
+      <Choice className="[&_select]:h-12" label="I worked under" value={value ?? ''} onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}>
+        <option value="">Choose …</option>
+        {people.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
+      </Choice>
+    </Sheet>
+  )
+}

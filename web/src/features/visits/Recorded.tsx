@@ -1,0 +1,116 @@
+import { useEffect, useState } from 'react'
+import { Link } from 'react-router'
+
+import { client, unwrap, type Schema } from '../../api/client'
+import { useCompany } from '../../app/session'
+import { forgetVisit, type Journal } from '../../device/journal'
+import { sentence } from '../../lib/words'
+import { Button } from '../../ui/Button'
+import { answersOf, findings } from './answers'
+import { Moved } from './Moved'
+import { Sheet, VisitShell } from './VisitShell'
+
+interface Props {
+  visit: Schema['VisitOut']
+  /** What was sent, of which some may not be in the record. */
+  sent: Schema['VisitIn']['findings']
+}
+
+/** After a visit is recorded: what moved, what follows, the report. */
+export function Recorded({ visit, sent }: Props) {
+  const { today } = useCompany()
+  return (
+    <VisitShell
+      head={<h1 className="text-title">Recorded. What moved</h1>}
+      bar={
+        <div className="grid grid-cols-2 gap-3">
+          <Button className="min-h-13 text-lead" asChild>
+            <Link to={`/heaters/${visit.heater_id}`}>Open heater</Link>
+          </Button>
+          <Button look="main" className="min-h-13 text-lead" asChild>
+            <Link to="/visit">Next heater</Link>
+          </Button>
+        </div>
+      }
+    >
+      {visit.already_recorded && <p className="px-2 text-soft">This visit had reached the office already; it stands once.</p>}
+      {visit.beside.length > 0 && <Beside visit={visit} sent={sent} />}
+      <Moved moved={visit.moved} today={today} />
+      {visit.follow_ups.length > 0 && (
+        <Sheet title="What follows">
+          <ul className="space-y-2">
+            {visit.follow_ups.map((one) => (
+              <li key={one.what}>
+                <strong>{sentence(one.what)}</strong>
+                {one.licensed && <span className="text-body text-soft"> for a licensed person</span>}
+                <span className="block text-body text-soft">{sentence(one.why.join('; '))}.</span>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-2 text-body text-soft">The office has a quote for each; the customer answers there.</p>
+        </Sheet>
+      )}
+      <a href={`/api/visits/${visit.id}/report.pdf`} target="_blank" rel="noreferrer" className="block min-h-11 px-2 py-2.5 text-copper-deep underline">
+        The report for the customer, as PDF
+      </a>
+    </VisitShell>
+  )
+}
+
+/** What this device has and the record, which another device saved, has not. */
+function Beside({ visit, sent }: Props) {
+  const [done, setDone] = useState(false)
+  const [trouble, setTrouble] = useState('')
+  const [id] = useState(() => crypto.randomUUID())
+  const add = async () => {
+    try {
+      const body = { client_id: id, findings: sent, why: 'From a second device at the same visit.' }
+      await unwrap(client.POST('/api/visits/{visit_id}/amendments', { params: { path: { visit_id: visit.id } }, body }))
+      setDone(true)
+      setTrouble('')
+    } catch (error) {
+      setTrouble((error as Error).message)
+    }
+  }
+  return (
+    <Sheet title={`${visit.technician} saved this visit first`}>
+      <p>Not in the record, and on this device:</p>
+      <ul className="mt-1 list-disc pl-5">
+        {visit.beside.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+      {done ? (
+        <p role="status" className="mt-3 font-semibold">It stands in the record as an amendment.</p>
+      ) : (
+        <Button className="mt-3 min-h-12 w-full" onClick={() => void add()}>
+          Add it to the record
+        </Button>
+      )}
+      {trouble && <p role="alert" className="mt-2 text-oxide">{trouble}</p>}
+    </Sheet>
+  )
+}
+
+/** Somebody saved the visit on another device while it was open on this one. */
+export function RecordedElsewhere({ journal, recorded }: { journal: Journal; recorded: Schema['VisitOut'] }) {
+  const { flush_method: usualMethod } = useCompany()
+  const [compared, setCompared] = useState<Schema['VisitOut'] | null>(null)
+  const sent = findings(answersOf(journal.taps), usualMethod)
+  const { clientId, heaterId } = journal.visit
+  // It is here until it was seen; then the next one at this heater is another.
+  const seen = compared !== null
+  useEffect(() => () => void (seen && forgetVisit(clientId)), [seen, clientId])
+  if (compared) return <Recorded visit={compared} sent={sent} />
+  const compare = async () => {
+    if (sent.length === 0) setCompared(recorded)
+    else setCompared(await unwrap(client.POST('/api/visits', { body: { client_id: clientId, heater_id: heaterId, on: recorded.on, findings: sent, note: '', supervised_by: null, signature: null } })))
+  }
+  return (
+    <VisitShell head={<h1 className="text-title">{journal.visit.name}</h1>} bar={<Button look="main" className="min-h-13 w-full text-lead" onClick={() => void compare()}>See what is recorded</Button>}>
+      <Sheet title="Saved on another device">
+        <p>{recorded.technician} saved this visit. Whatever you tapped here is in its journal; what you found beside it can be added to the record.</p>
+      </Sheet>
+    </VisitShell>
+  )
+}

@@ -1,0 +1,36 @@
+import { useRef, useState } from 'react'
+
+import { keepPhoto } from '../../../device/photos'
+import { Button } from '../../../ui/Button'
+
+interface Props {
+  visit: string
+  heaterId: number
+  by: number
+  caption: string
+}
+
+/** A photograph at a step; kept on the device until the server has it. */
+export function Photograph({ visit, heaterId, by, caption }: Props) {
+  const input = useRef<HTMLInputElement>(null)
+  const [taken, setTaken] = useState(0)
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept="image/*"
+        capture="environment"
+        className="hidden"
+        onChange={(event) => {
+          const files = [...(event.target.files ?? [])]
+          event.target.value = ''
+          void Promise.all(files.map((file) => keepPhoto(visit, heaterId, by, caption.slice(0, 160), file))).then(() => setTaken((before) => before + files.length))
+        }}
+      />
+      <Button className="min-h-12 w-full px-1 text-body" onClick={() => input.current?.click()}>
+        {taken === 0 ? 'Photograph' : `${taken} kept, more`}
+      </Button>
+    </>
+  )
+}

@@ -1,0 +1,31 @@
+import { sentence } from '../../../lib/words'
+import { VERDICTS } from '../../../lib/verdicts'
+import type { Judged } from './judged'
+
+/** Judgement at the moment it is needed: the verdict, why, what others would do, and who may decide. */
+export function Verdicts({ judged }: { judged: Judged[] }) {
+  return judged.map(({ moment, verdict }) => (
+    <section key={moment.rule} aria-label={moment.question} className="rounded-xl border-l-8 border-water bg-sheet p-4">
+      <p className="text-body text-soft">{moment.question}</p>
+      <h2 className="text-title">{VERDICTS[verdict.verdict] ?? sentence(verdict.verdict.replaceAll('_', ' '))}</h2>
+      <p className="mt-1">{sentence(verdict.because.join('; '))}.</p>
+      {(verdict.ask_lead || verdict.licensed) && (
+        <p className="mt-1 font-semibold">
+          {[verdict.ask_lead && 'The lead decides.', verdict.licensed && 'Work for a licensed person, where the local code says so.'].filter(Boolean).join(' ')}
+        </p>
+      )}
+      {moment.sides.length > 0 && (
+        <details className="mt-2 text-body text-soft">
+          <summary className="min-h-8">Where practice differs</summary>
+          <ul className="list-disc pl-5">
+            {moment.sides.map((one) => (
+              <li key={one.says}>
+                {one.says} {one.follows && <strong>So we do.</strong>}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  ))
+}

@@ -1,0 +1,23 @@
+import { useEffect } from 'react'
+
+import { useMe } from '../../app/session'
+import type { Journal } from '../../device/journal'
+import { sendKept } from '../../device/unsent'
+
+const SOON_MS = 1200
+const AGAIN_MS = 12_000
+
+/** While a visit is on the screen, its taps are told soon and what others told is asked for. */
+export function useTelling({ unsent }: Journal) {
+  const me = useMe()
+  useEffect(() => {
+    if (unsent === 0) return
+    const soon = setTimeout(() => void sendKept(me.id), SOON_MS)
+    return () => clearTimeout(soon)
+  }, [unsent, me.id])
+  useEffect(() => {
+    void sendKept(me.id)
+    const again = setInterval(() => void sendKept(me.id), AGAIN_MS)
+    return () => clearInterval(again)
+  }, [me.id])
+}

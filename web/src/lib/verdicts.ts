@@ -1,0 +1,40 @@
+/** What each verdict says. */
+export const VERDICTS: Record<string, string> = {
+  flush_gently: 'Flush it gently',
+  leave_alone: 'Leave it alone',
+  keep_valve: 'The relief valve stays',
+  change_alloy: 'Change the rod’s alloy',
+  replace_valve: 'Replace the relief valve',
+  exercise_then_replace: 'Exercise the relief valve once more',
+  keep_element: 'The element stays',
+  change_element: 'Change the element',
+  change_heater: 'Change the heater',
+  keep_pressure: 'The pressure is under control',
+  fit_expansion_tank: 'Fit an expansion tank',
+  renew_expansion_tank: 'Renew the expansion tank',
+  fit_regulator: 'Fit a pressure regulator',
+  soften: 'Soften the water',
+  cooler_setpoint: 'Set it cooler',
+  ask_about_softener: 'Ask for a softener',
+  replace_before_failure: 'Replace it before it fails',
+  find_the_leak: 'Find the leak',
+  go_on: 'Go on',
+  open_in_steps: 'Short openings',
+  breath_then_wire: 'Air, one breath, then the wire',
+  leave_drain: 'Close it and leave it',
+  flush_on: 'Flush on',
+  stop_flushing: 'That is enough',
+  keep_rod: 'The rod goes back in',
+  renew_rod: 'A new rod',
+  keep_sensor: 'The tip is sound',
+  clean_sensor: 'Clean it and find why',
+  renew_sensor: 'Renew it',
+  look_at_fixture: 'Look at the fixture',
+  look_at_heater: 'Look at the heater',
+}
+
+/** Those that ask for something, of what the office sees. */
+export const ASKING = new Set([
+  'flush_gently', 'leave_alone', 'change_alloy', 'replace_valve', 'exercise_then_replace', 'change_element', 'change_heater', 'fit_expansion_tank', 'renew_expansion_tank', 'fit_regulator', 'soften', 'cooler_setpoint',
+  'ask_about_softener', 'replace_before_failure', 'find_the_leak',
+])
