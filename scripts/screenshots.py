@@ -95,33 +95,43 @@ with sync_playwright() as playwright:
     phone = signed_in(browser, "Technician", 390, 844)
     phone.goto(f"{ADDRESS}/visit")
     phone.get_by_role("link").nth(1).wait_for()
-    phone.goto(f"{ADDRESS}/visit/{heater}/guide")
+    phone.goto(f"{ADDRESS}/visit/{heater}")
     flush = phone.get_by_role("button", name="Flush")
     flush.wait_for()
     if flush.get_attribute("aria-pressed") == "false":
         flush.click()
+        phone.wait_for_timeout(800)
+    keep(phone, "visit-briefing")
     phone.get_by_role("button", name="Begin").click()
-    while not phone.get_by_role("heading", name="Let it drain").count():
-        done = phone.get_by_role("button", name="Done")
-        (done if done.count() and done.is_enabled() else phone.get_by_role("button", name="Leave out")).click()
-    phone.get_by_role("radio", name="moderate").click()
+    phone.get_by_text("step 1 of").wait_for()
+
+    def on_to(step: str) -> None:
+        while not phone.get_by_role("heading", name=step).count():
+            phone.wait_for_timeout(300)
+            done = phone.get_by_role("button", name="Done", exact=True)
+            (done if done.count() and done.is_enabled() else phone.get_by_role("button", name="Leave out")).click()
+        phone.wait_for_timeout(300)
+
+    on_to("Crack the drain")
+    phone.get_by_role("radio", name="slow").click()
+    phone.get_by_role("heading", name="Short openings").wait_for()
+    keep(phone, "visit-verdict")
+    on_to("Let it drain")
+    phone.get_by_role("radio", name="heavy").click()
+    phone.get_by_role("radio", name="flakes").click()
     keep(phone, "visit-guide")
-    phone.goto(f"{ADDRESS}/visit/{heater}")
-    phone.get_by_role("radio", name="pops, knocks").click()
-    keep(phone, "visit-look")
-    phone.get_by_role("button", name="Next: relief").click()
-    phone.get_by_role("radio", name="Ran freely").click()
-    phone.get_by_role("button", name="Next: flush").click()
-    for name in ("heavy", "cloudy", "flakes", "slow"):
-        phone.get_by_role("radio", name=name).click()
-    keep(phone, "visit-flush")
-    phone.get_by_role("button", name="Next: anode").click()
-    phone.get_by_role("radio", name="worn").click()
-    keep(phone, "visit-anode")
-    phone.get_by_role("button", name="Next: expansion").click()
-    phone.get_by_role("radio", name="Air comes out").click()
-    phone.get_by_role("button", name="Next: upkeep").click()
-    phone.get_by_role("radio", name="some dust").click()
+    phone.goto(f"{ADDRESS}/visit/{heater}/close")
+    for group, answer in (
+        ("Look", "pops, knocks"),
+        ("Relief valve", "Ran freely"),
+        ("Anode", "half"),
+        ("Cleaned", "some dust"),
+    ):
+        summary = phone.locator("summary").filter(has_text=group).first
+        summary.click()
+        phone.get_by_role("radio", name=answer).click()
+        summary.click()
+    keep(phone, "visit-close")
     phone.get_by_role("button", name="Save the visit").click()
     phone.get_by_role("heading", name="Recorded. What moved").wait_for()
     keep(phone, "visit-moved")

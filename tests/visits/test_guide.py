@@ -78,6 +78,18 @@ def test_what_is_cleaned_is_in_the_visit_when_it_is_due(as_role, forecasted):
     assert again["upkeep"] == [] and "upkeep_look" not in again["order"]
 
 
+def test_what_to_carry_and_what_is_taken_up_besides(as_role, forecasted):
+    client, heater = as_role("technician"), forecasted["heaters"][0]
+    told = guide(client, heater, "sediment", "anode")
+    carried = {one["part"]: one["probability"] for one in told["parts"]}
+    assert carried["hose washer"] == 1 and any(part.startswith("anode ") for part in carried)
+    assert list(carried.values()) == sorted(carried.values(), reverse=True)
+    answer = client.get(f"heaters/{heater.pk}/guide?component=anode&extra=pressure_test&extra=replace_valve").json()
+    assert {"pressure_test", "relief_replacement"} <= set(answer["order"])
+    assert answer["extras"] == ["pressure_test", "replace_valve"]
+    assert client.get(f"heaters/{heater.pk}/guide?extra=dance").status_code == 422
+
+
 def test_the_guide_takes_a_fixed_number_of_queries(as_role, forecasted, django_assert_max_num_queries):
     client, heater = as_role("technician"), forecasted["heaters"][0]
     guide(client, heater)

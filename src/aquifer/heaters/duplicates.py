@@ -15,7 +15,7 @@ from aquifer.heaters.edit import forecast_no_more
 from aquifer.heaters.models import Heater, Likeness, Part
 from aquifer.open_ends.models import OpenEnd
 from aquifer.places.models import Feature
-from aquifer.visits.models import Finding, Visit
+from aquifer.visits.models import Begun, Finding, Visit
 
 MOST = 100
 _SAME_SERIAL, _SAME_PLACE = "the same serial number", "the same kind, size and place at one site"
@@ -135,6 +135,7 @@ def _move(kept: Heater, other: Heater) -> None:
         part.save()
     Visit.objects.filter(heater=other).update(heater=kept)
     Finding.objects.filter(heater=other).update(heater=kept)
+    Begun.objects.filter(heater=other).update(heater=kept)
     for feature in Feature.objects.filter(heater=other, gone=False):
         feature.heater, feature.site_id = kept, kept.site_id
         feature.save()

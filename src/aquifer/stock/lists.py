@@ -106,11 +106,12 @@ def _wants(planned: list[Service]) -> list[list[Want]]:
                 # Its window is of the risk that is accepted; whether it has stuck is told beside it.
                 over = one["probability_today"]
         part = parts.get((service.heater_id, _KIND[component])) if component in _KIND else None
-        found.append(wants(HeaterKind(service.heater.kind), component, min(over, 0.999), _fitted(part)))
+        found.append(wants(HeaterKind(service.heater.kind), component, min(over, 0.999), fitted(part)))
     return found
 
 
-def _fitted(part: Part | None) -> Fitted:
+def fitted(part: Part | None) -> Fitted:
+    """What is in place, as far as it matters for a spare one."""
     if part is None:
         return Fitted()
     return Fitted(part.alloy, part.length_mm, part.set_pressure_kpa, part.probe_length_mm, part.volume_l)

@@ -38,11 +38,12 @@ def read_guide(
     request: HttpRequest,
     heater_id: Id,
     component: list[Component] | None = Query(None),  # noqa: B008
+    extra: list[guide.Extra] = Query([]),  # noqa: B008
 ) -> dict[str, Any]:
     """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
     by: Any = request.auth  # type: ignore[attr-defined]
     heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
-    told = guide.read(heater, by, timezone.localdate(), component)
+    told = guide.read(heater, by, timezone.localdate(), component, extra)
     return told | {"may_override": may(by.role, Action.OVERRIDE)}
 
 

@@ -1,7 +1,8 @@
 """The guide of a visit: what is due, the procedures for it, and what is computed for this heater."""
 
 import datetime
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
+from enum import StrEnum
 from typing import Any
 
 from django.db.models import Q
@@ -11,6 +12,7 @@ from aquifer.company.models import Company
 from aquifer.core.judgement import Moment
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.parameters import GEOMETRY, SCALE
+from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
@@ -22,10 +24,18 @@ from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.rounds.models import Service, Standing
+from aquifer.stock.lists import fitted
 from aquifer.visits import journal
 
 SOON_DAYS = 45
 """What falls due within so many days is done with what is due already. Assumption."""
+LEAST_LIKELY = 0.02
+"""Parts less likely to be needed are not told. Assumption."""
+_PARTS = {
+    Component.ANODE: PartKind.ANODE,
+    Component.RELIEF_VALVE: PartKind.RELIEF_VALVE,
+    Component.EXPANSION_TANK: PartKind.EXPANSION_TANK,
+}
 _HEIGHT_M = 1.2
 _INPUT_KW = {"gas": 11.0, "electric": 4.5, "boiler": 18.0}
 _TANKLESS_KW = 24.0
@@ -39,20 +49,40 @@ _EXCHANGER_M2 = 0.2
 """Of an exchanger that nobody has measured. Assumption."""
 
 
-def read(heater: Heater, by: User, today: datetime.date, components: Iterable[Component] | None) -> dict[str, Any]:
+class Extra(StrEnum):
+    """What a visit can take up besides what is due."""
+
+    PRESSURE_TEST = "pressure_test"
+    REPLACE_VALVE = "replace_valve"
+
+
+def read(
+    heater: Heater,
+    by: User,
+    today: datetime.date,
+    components: Iterable[Component] | None,
+    extras: Collection[Extra] = (),
+) -> dict[str, Any]:
     """Everything that a device needs to lead through a visit; a fixed number of queries.
 
-    Parameters: components to be served, or None for what is planned today, else for what is due.
+    Parameters: components to be served, or None for what is planned today, else for what is due; extras besides.
     """
     kind = HeaterKind(heater.kind)
     forecasts = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
     due = set(components) if components is not None else _due(heater, forecasts, today)
     flush = _flush(forecasts.get(Component.SEDIMENT))
-    rod = heater.parts.filter(kind=PartKind.ANODE, removed_on__isnull=True).first()
-    sized = _sized(heater, forecasts, rod)
+    parts = {PartKind(one.kind): one for one in heater.parts.filter(removed_on__isnull=True)}
+    sized = _sized(heater, forecasts, parts.get(PartKind.ANODE))
     judged, upkeep = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
     cleaned = [one["item"] for one in upkeep if one["due_on"] <= today + datetime.timedelta(days=SOON_DAYS)]
-    names = procedures_for(kind, due, flush, upkeep=cleaned)
+    names = procedures_for(
+        kind,
+        due,
+        flush,
+        pressure_test=Extra.PRESSURE_TEST in extras,
+        upkeep=cleaned,
+        replace_valve=Extra.REPLACE_VALVE in extras and kind.is_tank,
+    )
     guide = document(library(), names, facts_of(kind, frozenset(by.licences)), as_found(kind, sized.setpoint_c))
     return guide | {
         "heater_id": heater.pk,
@@ -62,10 +92,26 @@ def read(heater: Heater, by: User, today: datetime.date, components: Iterable[Co
         "flush_method": flush,
         "figures": [_calculator(one) for one in calculators.filled(sized)],
         "upkeep": cleaned,
+        "extras": sorted(extras),
+        "parts": _carried(kind, due, forecasts, parts),
         "prepare": preparation([(kind, one) for one in due], 1.0),
         "moments": [_moment(one) for one in judged],
         "usual_readings": {name: list(span) for name, span in calculators.USUAL_READINGS.items()},
     }
+
+
+def _carried(
+    kind: HeaterKind, due: set[Component], forecasts: dict[Component, Forecast], parts: dict[PartKind, Part]
+) -> list[dict[str, Any]]:
+    """Parts that the visit may need, the likeliest first."""
+    found: dict[str, float] = {}
+    for component in sorted(due):
+        over = min(forecasts[component].probability_today, 0.999) if component in forecasts else 0.0
+        part = parts.get(_PARTS[component]) if component in _PARTS else None
+        for one in wants(kind, component, over, fitted(part)):
+            found[one.part] = max(found.get(one.part, 0.0), one.probability)
+    likely = [(part, share) for part, share in found.items() if share >= LEAST_LIKELY]
+    return [{"part": part, "probability": share} for part, share in sorted(likely, key=lambda one: -one[1])]
 
 
 def _calculator(one: calculators.Filled) -> dict[str, Any]:

@@ -355,6 +355,11 @@ class FigureOut(Schema):
     inputs: list[FigureInputOut]
 
 
+class CarriedOut(Schema):
+    part: str
+    probability: float
+
+
 class MomentAnswerOut(Schema):
     field: str
     above: float | None = Field(description="Of a number: above it the answer is 'above', else 'below'.")
@@ -403,5 +408,7 @@ class GuideOut(Schema):
     moments: list[MomentOut]
     prepare: list[str] = Field(description="What the customer was asked to prepare.")
     upkeep: list[UpkeepItem] = Field(description="What is cleaned at this visit.")
+    extras: list[str] = Field(description="What is taken up besides what is due.")
+    parts: list[CarriedOut] = Field(description="What the visit may need, the likeliest first.")
     usual_readings: dict[str, list[float]] = Field(description="Outside of these a reading is asked for once more.")
     may_override: bool

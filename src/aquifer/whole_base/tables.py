@@ -28,7 +28,7 @@ from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.stock.models import Held, StockSettings
-from aquifer.visits.models import Finding, Visit
+from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from aquifer.water.models import Season, WaterTest, Zone
 
 PEOPLE = "people"
@@ -114,6 +114,9 @@ _RECORDS: list[tuple[str, Any]] = [
     ("campaigns", Campaign),
     ("open_ends", OpenEnd),
     ("visits", Visit),
+    ("begun_visits", Begun),
+    ("visit_events", Event),
+    ("amendments", Amendment),
     ("findings", Finding),
     ("attachments", Attachment),
     ("contacts", Contact),

@@ -3970,6 +3970,12 @@ export interface components {
             because: string[];
         };
         /**
+         * Extra
+         * @description What a visit can take up besides what is due.
+         * @enum {string}
+         */
+        Extra: "pressure_test" | "replace_valve";
+        /**
          * BegunOut
          * @description A visit that somebody began and that is not recorded yet.
          */
@@ -3990,6 +3996,13 @@ export interface components {
             at: string;
             /** Events */
             events: number;
+        };
+        /** CarriedOut */
+        CarriedOut: {
+            /** Part */
+            part: string;
+            /** Probability */
+            probability: number;
         };
         /** FigureInputOut */
         FigureInputOut: {
@@ -4105,6 +4118,16 @@ export interface components {
              * @description What is cleaned at this visit.
              */
             upkeep: components["schemas"]["UpkeepItem"][];
+            /**
+             * Extras
+             * @description What is taken up besides what is due.
+             */
+            extras: string[];
+            /**
+             * Parts
+             * @description What the visit may need, the likeliest first.
+             */
+            parts: components["schemas"]["CarriedOut"][];
             /**
              * Usual Readings
              * @description Outside of these a reading is asked for once more.
@@ -7231,6 +7254,7 @@ export interface operations {
         parameters: {
             query?: {
                 component?: components["schemas"]["Component"][] | null;
+                extra?: ("pressure_test" | "replace_valve")[];
             };
             header?: never;
             path: {

@@ -1,4 +1,4 @@
-import { liveQuery } from 'dexie'
+import Dexie, { liveQuery } from 'dexie'
 import { useEffect, useState } from 'react'
 
 import { ApiError, client, unwrap, type Schema } from '../api/client'
@@ -7,8 +7,14 @@ import { device, type BegunVisit, type Tap } from './store'
 
 export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'turn' | 'why' | 'field' | 'value' | 'of'>> & Pick<Tap, 'kind'>
 
+let here: string | undefined
+
 /** This device, by an id of its own. */
 async function own(): Promise<string> {
+  return (here ??= await ownId())
+}
+
+async function ownId(): Promise<string> {
   const known = await device.kept.get('device')
   if (known) return known.value
   const made = crypto.randomUUID()
@@ -26,15 +32,15 @@ const NOTHING = { step: '', choice: 0, turn: 0, why: '', field: '', value: null,
 
 /** Write taps down, after all that this device knows of. */
 export async function tap(visit: string, ...told: Tapped[]): Promise<void> {
-  const here = await own()
+  const by = await own()
   await device.transaction('rw', device.taps, async () => {
-    const known = await device.taps.where({ visit }).toArray()
-    const last = Math.max(0, ...known.map((one) => one.clock))
+    const known = await device.taps.where('[visit+clock]').between([visit, Dexie.minKey], [visit, Dexie.maxKey]).last()
+    const last = known?.clock ?? 0
     const at = trueNow().toISOString()
     await device.taps.bulkAdd(
       told.map((one, place) => ({
         ...NOTHING, ...one,
-        clientId: crypto.randomUUID(), visit, device: here, clock: last + 1 + place, at, sent: 0 as const, refused: '',
+        clientId: crypto.randomUUID(), visit, device: by, clock: last + 1 + place, at, sent: 0 as const, refused: '',
       })),
     )
   })
@@ -89,7 +95,8 @@ export async function syncVisit(clientId: string): Promise<void> {
     const mine = new Set((await device.taps.where({ visit: clientId }).toArray()).map((one) => one.clientId))
     const others = told.events.filter((one) => !mine.has(one.client_id))
     await device.taps.bulkPut(others.map(({ client_id, ...one }) => ({ ...NOTHING, ...one, clientId: client_id, visit: clientId, sent: 1 as const, refused: '' })))
-    await device.visits.update(clientId, { cursor: told.cursor, waits: false, recorded: told.recorded })
+    const changes = { cursor: told.cursor, waits: false, recorded: told.recorded }
+    if (visit.waits || changes.cursor !== visit.cursor || changes.recorded) await device.visits.update(clientId, changes)
   })
   if (told.components.join() !== visit.guide.components.join()) await takeGuide(visit, told.components)
   if (fresh.length === MOST_AT_ONCE) await syncVisit(clientId)
@@ -107,7 +114,8 @@ export async function syncAll(by: number): Promise<boolean> {
     try {
       await syncVisit(visit.clientId)
     } catch (error) {
-      await device.visits.update(visit.clientId, { waits: true })
+      // Written only where it is new: whoever watches the visit is woken by it.
+      if (!visit.waits) await device.visits.update(visit.clientId, { waits: true })
       if (isOnTheWay(error)) return false
     }
   }

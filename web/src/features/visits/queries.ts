@@ -17,10 +17,10 @@ export const supervisorsOptions = queryOptions({
 })
 
 /** The guide for what is chosen; for what is planned or due where nothing was chosen yet. */
-export const guideOptions = (heaterId: number, component: Schema['Component'][] | null = null) =>
+export const guideOptions = (heaterId: number, component: Schema['Component'][] | null = null, extra: Schema['Extra'][] = []) =>
   queryOptions({
-    queryKey: ['visits', 'guide', heaterId, component],
-    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: component ? { component } : {} } })),
+    queryKey: ['visits', 'guide', heaterId, component, extra],
+    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: component ? { component, extra } : { extra } } })),
     placeholderData: (before) => before,
     staleTime: 5 * 60_000,
   })

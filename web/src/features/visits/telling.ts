@@ -8,13 +8,14 @@ const SOON_MS = 1200
 const AGAIN_MS = 12_000
 
 /** While a visit is on the screen, its taps are told soon and what others told is asked for. */
-export function useTelling({ unsent }: Journal) {
+export function useTelling({ unsent, visit: { waits } }: Journal) {
   const me = useMe()
   useEffect(() => {
-    if (unsent === 0) return
+    // Without a signal it is known to wait; it is sent when there is one.
+    if (unsent === 0 || (waits && !navigator.onLine)) return
     const soon = setTimeout(() => void sendKept(me.id), SOON_MS)
     return () => clearTimeout(soon)
-  }, [unsent, me.id])
+  }, [unsent, waits, me.id])
   useEffect(() => {
     void sendKept(me.id)
     const again = setInterval(() => void sendKept(me.id), AGAIN_MS)

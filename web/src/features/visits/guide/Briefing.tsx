@@ -28,10 +28,11 @@ interface Props {
 /** Before the first step: what is to be done, how long it takes, what to carry. */
 export function Briefing({ id, name, hazards }: Props) {
   const [chosen, setChosen] = useState<Schema['Component'][] | null>(null)
+  const [extras, setExtras] = useState<Schema['Extra'][]>([])
   const { units, today } = useCompany()
   const me = useMe()
   const navigate = useNavigate()
-  const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen))
+  const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen, extras))
   const log = useQuery(logOptions(id)).data
   const heater = useQuery(heaterOptions(id)).data
   const head = (
@@ -78,13 +79,31 @@ export function Briefing({ id, name, hazards }: Props) {
             <Toggle key={one} text={COMPONENTS[one]} on={todo.includes(one)} onToggle={() => toggle(one)} />
           ))}
         </div>
+        <details className="mt-3 text-body">
+          <summary className="min-h-11 cursor-pointer py-2.5 text-soft">Besides{extras.length > 0 && `: ${extras.map((one) => EXTRAS[one].toLowerCase()).join(', ')}`}</summary>
+          <div className="space-y-2">
+            {(Object.keys(EXTRAS) as Schema['Extra'][]).filter((one) => one !== 'replace_valve' || data.facts.store === 'tank').map((one) => (
+              <Toggle key={one} text={EXTRAS[one]} on={extras.includes(one)} onToggle={() => setExtras(extras.includes(one) ? extras.filter((other) => other !== one) : [...extras, one])} />
+            ))}
+          </div>
+        </details>
         {data.upkeep.length > 0 && <p className="mt-3">And due to be cleaned: {data.upkeep.map((one) => UPKEEP[one].name.toLowerCase()).join(', ')}.</p>}
         {todo.length === 0 && data.upkeep.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
       </Sheet>
       {log && <Expected log={log} units={units} today={today} />}
-      {tools.length > 0 && (
+      {tools.length + data.parts.length > 0 && (
         <Sheet title="To carry">
-          <p>{tools.join(', ')}.</p>
+          {tools.length > 0 && <p>{tools.join(', ')}.</p>}
+          {data.parts.length > 0 && (
+            <ul className="mt-2 text-body">
+              {data.parts.map((one) => (
+                <li key={one.part} className="flex justify-between gap-3 border-t border-line py-1.5">
+                  {one.part}
+                  <span className="whitespace-nowrap text-soft">{one.probability >= 0.995 ? 'needed' : `${Math.round(100 * one.probability)} in 100`}</span>
+                </li>
+              ))}
+            </ul>
+          )}
         </Sheet>
       )}
       {data.prepare.length > 0 && (
@@ -100,6 +119,8 @@ export function Briefing({ id, name, hazards }: Props) {
     </VisitShell>
   )
 }
+
+const EXTRAS: Record<Schema['Extra'], string> = { pressure_test: 'Pressure and creep test', replace_valve: 'New relief valve' }
 
 /** Somebody began here already, or on another device. */
 function UnderWay({ begun: other, heaterId, onJoin }: { begun: Schema['BegunOut']; heaterId: number; onJoin: (guide: Schema['GuideOut']) => Promise<void> }) {

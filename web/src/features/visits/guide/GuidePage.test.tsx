@@ -29,7 +29,7 @@ const MOMENT = {
   sides: [{ says: 'Try breath and wire.', follows: true }],
 }
 const guide = (part: object = {}) =>
-  ({ ...GAS, heater_id: 4, components: ['sediment'], possible: ['sediment', 'anode', 'relief_valve'], flush_method: 'jetting', figures: FIGURES, moments: [MOMENT], prepare: ['Please clear a metre.'], upkeep: ['burner'], begun: null, usual_readings: { 'verify.tap_c': [30, 75] }, may_override: false, ...part }) as unknown as Schema['GuideOut']
+  ({ ...GAS, heater_id: 4, components: ['sediment'], possible: ['sediment', 'anode', 'relief_valve'], flush_method: 'jetting', figures: FIGURES, moments: [MOMENT], prepare: ['Please clear a metre.'], upkeep: ['burner'], extras: [], parts: [{ part: 'hose washer', probability: 1 }, { part: 'relief valve 1034 kPa', probability: 0.06 }], begun: null, usual_readings: { 'verify.tap_c': [30, 75] }, may_override: false, ...part }) as unknown as Schema['GuideOut']
 const LOG = {
   measure: true,
   judgements: [{ rule: 'flush_or_leave', verdict: 'leave_alone', because: ['9 years old and no flush on record'], ask_lead: true, licensed: false }],
@@ -108,6 +108,7 @@ it('tells before the first step what is to be done, how long it takes and what t
   ])
   expect(screen.getByText('Last time, 8 January, Nadia: Pulsed drain: heavy; Rod half gone.')).toBeTruthy()
   expect(screen.getByText('And due to be cleaned: burner and air intake.')).toBeTruthy()
+  expect(within(screen.getByRole('heading', { name: 'To carry' }).parentElement!).getAllByRole('listitem').map((one) => one.textContent)).toEqual(['hose washerneeded', 'relief valve 1034 kPa6 in 100'])
   expect(screen.getByText('Please clear a metre.')).toBeTruthy()
   await press('Anode')
   expect(screen.getByRole('button', { name: 'Anode' }).getAttribute('aria-pressed')).toBe('true')
@@ -212,6 +213,7 @@ it('is where it was after the device was off, and asks for what is seen where it
   cleanup()
   page()
   await screen.findByText(/^step /)
+  await settled()
   expect(heading()).toBe(here)
   expect(screen.getByRole('radio', { name: 'heavy' }).getAttribute('aria-checked')).toBe('true')
 })

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useState, type ReactNode } from 'react'
+import { startTransition, useEffect, useState, type ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 
 import type { Schema } from '../../../api/client'
@@ -146,7 +146,9 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       {drawn && <Drawn fields={questions.map((one) => one.field)} />}
       {questions.length > 0 && (
         <Sheet>
-          <AnswerSheet key={now.id} questions={questions} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
+          <Next key={now.id}>
+            <AnswerSheet questions={questions} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
+          </Next>
         </Sheet>
       )}
       <Verdicts judged={judged(guide.moments, answers, questions.map((one) => one.field))} />
@@ -168,6 +170,16 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       <p className="px-1 text-body text-soft">Kept on this device. Local codes and the heater’s own instructions come first.</p>
     </VisitShell>
   )
+}
+
+/** Drawn in the frame after the step itself, so that a tap is answered at once on a slow telephone too. */
+function Next({ children }: { children: ReactNode }) {
+  const [now, setNow] = useState(false)
+  useEffect(() => {
+    const frame = requestAnimationFrame(() => startTransition(() => setNow(true)))
+    return () => cancelAnimationFrame(frame)
+  }, [])
+  return now && children
 }
 
 /** An answer in a group that was left out takes it in again. */
