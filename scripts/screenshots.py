@@ -105,18 +105,20 @@ with sync_playwright() as playwright:
     phone.get_by_role("button", name="Begin").click()
     phone.get_by_text("step 1 of").wait_for()
 
-    def on_to(step: str) -> None:
-        while not phone.get_by_role("heading", name=step).count():
+    def on_to(answer: str) -> None:
+        """Steps on until one that asks for this."""
+        while not phone.get_by_role("radio", name=answer, exact=True).count():
             phone.wait_for_timeout(300)
             done = phone.get_by_role("button", name="Done", exact=True)
             (done if done.count() and done.is_enabled() else phone.get_by_role("button", name="Leave out")).click()
+            phone.wait_for_timeout(100)
         phone.wait_for_timeout(300)
 
-    on_to("Crack the drain")
+    on_to("slow")
     phone.get_by_role("radio", name="slow").click()
     phone.get_by_role("heading", name="Short openings").wait_for()
     keep(phone, "visit-verdict")
-    on_to("Let it drain")
+    on_to("heavy")
     phone.get_by_role("radio", name="heavy").click()
     phone.get_by_role("radio", name="flakes").click()
     keep(phone, "visit-guide")

@@ -3,6 +3,7 @@
 What hurts is written down here once more, from the trade's list of hazards and not from the interlock's rules.
 """
 
+import random
 from dataclasses import replace
 
 import numpy as np
@@ -12,6 +13,7 @@ from aquifer.core.procedures import interlock, sequence
 from aquifer.core.procedures.condition import holds
 from aquifer.core.procedures.interlock import Step, held, passed
 from aquifer.core.procedures.library import FACTS, _condition, _step, library
+from aquifer.core.procedures.merge import merged
 from aquifer.core.procedures.reach import NAMES, coded, reached, word
 from aquifer.core.procedures.sequence import Event, OutOfTurn, Stand, advanced, procedures_for, steps_of
 from aquifer.core.procedures.state import FIELDS, RESTORED, after, as_found, facts_of, unrestored
@@ -304,3 +306,65 @@ def test_the_vectors_that_the_browser_is_held_to_are_what_is_decided_here():
     runs = [run for case in vectors.vectors() for run in case["runs"]]
     assert any(event["refused"] for run in runs for event in run["events"])
     assert runs[0]["unrestored"] == []
+
+
+def taps(kind: HeaterKind, seed: int, most: int = 60) -> tuple[Stand, list[Event], Stand]:
+    """What one device tells of a visit, by chance, and where it stands by its own reckoning."""
+    chance = random.Random(seed)
+    facts = facts_of(kind, ALL)
+    due = TANK if kind.is_tank else (Component.SCALE,)
+    stand = first = Stand(steps_of(LIBRARY, procedures_for(kind, due, FlushMethod.JETTING), facts), as_found(kind, 60))
+    events: list[Event] = []
+    while stand.now is not None and len(events) < most:
+        now = stand.now
+        turn = sum(one.step == now.id for one in events)
+        kinds = ["done"] * 4 + ["skipped"] + ["otherwise"] * bool(now.step.otherwise)
+        event = Event(chance.choice(kinds), now.id, chance.randrange(len(now.step.otherwise) or 1), turn)
+        if event.kind == "done" and held(now.step, stand.state, facts, LIBRARY.rules):
+            event = replace(event, kind="skipped")
+        stand = advanced(LIBRARY, stand, event, facts)
+        events.append(event)
+    return first, events, stand
+
+
+@pytest.mark.parametrize("kind", SEEN_KINDS)
+def test_of_one_device_a_visit_stands_where_it_stood_on_it_however_often_it_is_told(kind):
+    for seed in range(12):
+        first, events, stand = taps(kind, seed)
+        found = merged(LIBRARY, first, events, facts_of(kind, ALL))
+        assert found.stand == stand and found.amiss == () and list(found.taken) == events
+        again = merged(LIBRARY, first, [one for event in events for one in (event, event)], facts_of(kind, ALL))
+        assert again == found
+
+
+def test_what_was_done_out_of_turn_was_done_and_is_told_and_what_both_did_counts_once():
+    kind, facts = HeaterKind.GAS_TANK, facts_of(HeaterKind.GAS_TANK, ALL)
+    first, events, stand = taps(kind, 0, 8)
+    drain = Event("done", "full_drain.open_drain")
+    found = merged(LIBRARY, first, [*events, drain], facts)
+    assert found.stand.state["drain"] == "open" and stand.state["drain"] == "shut"
+    assert found.amiss == ("full_drain.open_drain",)
+    assert drain.step not in {at.id for at in found.stand.left}
+    # Both closed the cold: one turn, the second device's is no other.
+    assert merged(LIBRARY, first, [*events, *events[-2:]], facts).stand == stand
+    for odd in (Event("done", "sofa.sit"), Event("done", "arrival"), Event("skipped", "arrival.sofa")):
+        assert merged(LIBRARY, first, [*events, odd], facts).stand == stand
+    ends = merged(LIBRARY, first, [*events, Event("otherwise", "trial.crack", 99)], facts)
+    assert ends.stand.state == stand.state
+
+
+def test_a_step_that_would_have_been_held_is_done_and_told():
+    kind, facts = HeaterKind.GAS_TANK, facts_of(HeaterKind.GAS_TANK, ALL)
+    first = Stand(steps_of(LIBRARY, ("full_drain",), facts), as_found(kind, 60))
+    opens = next(at for at in first.left if dict(at.step.sets).get("drain") == "open")
+    before = [Event("skipped", at.id) for at in first.left[: first.left.index(opens)]]
+    assert held(opens.step, first.state, facts, LIBRARY.rules)
+    found = merged(LIBRARY, first, [*before, Event("done", opens.id)], facts)
+    assert found.amiss == (opens.id,) and found.stand.state["drain"] == "open"
+
+
+@pytest.mark.parametrize("bad", ["asks", "otherwise"])
+def test_a_step_that_asks_or_leads_to_what_there_is_not_is_refused(bad):
+    told = {"id": "x", "do": "y", bad: ["the moon"] if bad == "asks" else [{"says": "z", "when": {"kind": "sofa"}}]}
+    with pytest.raises(ValueError, match="allowed"):
+        _step(told, "a file, a procedure")

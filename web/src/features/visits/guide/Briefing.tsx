@@ -59,9 +59,12 @@ export function Briefing({ id, name, hazards }: Props) {
       head={head}
       bar={
         <div className="space-y-2">
-          <Button look="main" className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => void begin()}>
-            Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
-          </Button>
+          {/* Where one is under way, beginning another would only join it: then it is gone on with by name. */}
+          {!data.begun && (
+            <Button look="main" className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => void begin()}>
+              Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
+            </Button>
+          )}
           <Button className="min-h-11 w-full text-body" disabled={isPlaceholderData} onClick={() => void begin().then(() => navigate(`/visit/${id}/close`))}>
             Record without the steps
           </Button>
@@ -139,7 +142,7 @@ function UnderWay({ begun: other, heaterId, onJoin }: { begun: Schema['BegunOut'
       <p>
         {other.by} began it {new Date(other.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}; {other.events} taps so far.
       </p>
-      <Button className="mt-3 min-h-12 w-full" onClick={() => void join()}>
+      <Button look="main" className="mt-3 min-h-13 w-full" onClick={() => void join()}>
         Go on with it on this device
       </Button>
       {trouble && <p role="alert" className="mt-2 text-oxide">{trouble}</p>}
