@@ -99,6 +99,9 @@ def test_what_was_recorded_is_put_right_beside_it_and_never_changed(as_role, hea
     assert lead.post(f"visits/{made['id']}/amendments", body).status_code == 201
     first, second = Finding.objects.order_by("pk")
     assert second.corrects == first and second.sequence == 1
+    entry = lead.get(f"heaters/{heater.pk}/log").json()["entries"][-1]
+    assert entry["visit_id"] == made["id"] and entry["amended"]
+    assert len(entry["lines"]) == 1 and "wept" in entry["lines"][0]["words"]
     assert lead.post(f"visits/{made['id']}/amendments", body | {"why": ""}).status_code == 422
     assert lead.post("visits/999999/amendments", body | {"client_id": str(uuid.uuid4())}).status_code == 404
     for change in (

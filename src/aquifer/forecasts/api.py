@@ -121,10 +121,12 @@ class LineOut(Schema):
 
 
 class LogEntryOut(Schema):
+    visit_id: int
     on: datetime.date
     by: str
     lines: list[LineOut]
     marks: dict[str, str]
+    amended: bool
 
 
 class CourseOut(Schema):

@@ -63,13 +63,22 @@ def _entries(heater: Heater) -> list[dict[str, Any]]:
     visits = Visit.objects.filter(heater=heater).order_by("on", "pk").prefetch_related("findings")
     return [
         {
+            "visit_id": visit.pk,
             "on": visit.on,
             "by": visit.technician,
-            "lines": [{"task": finding.task, "words": finding_words(finding)} for finding in visit.findings.all()],
-            "marks": {finding.task: mark(finding) for finding in visit.findings.all()},
+            "lines": [{"task": finding.task, "words": finding_words(finding)} for finding in standing],
+            "marks": {finding.task: mark(finding) for finding in standing},
+            "amended": any(finding.amendment_id for finding in standing),
         }
-        for visit in visits
+        for visit, standing in ((visit, _standing(visit)) for visit in visits)
     ]
+
+
+def _standing(visit: Visit) -> list[Finding]:
+    """What was found at a visit, without what was put right later."""
+    found = list(visit.findings.all())
+    corrected = {one.corrects_id for one in found}
+    return [one for one in found if one.pk not in corrected]
 
 
 def _course(one: trace.Course, installed: datetime.date) -> dict[str, Any]:

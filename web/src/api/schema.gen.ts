@@ -3898,6 +3898,8 @@ export interface components {
         };
         /** LogEntryOut */
         LogEntryOut: {
+            /** Visit Id */
+            visit_id: number;
             /**
              * On
              * Format: date
@@ -3911,6 +3913,8 @@ export interface components {
             marks: {
                 [key: string]: string;
             };
+            /** Amended */
+            amended: boolean;
         };
         /** LogOut */
         LogOut: {

@@ -14,6 +14,7 @@ import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
 import { StockPage } from '../features/rounds/StockPage'
 import { SitePage } from '../features/places/SitePage'
+import { AmendPage } from '../features/visits/AmendPage'
 import { ClosePage } from '../features/visits/ClosePage'
 import { GuidePage } from '../features/visits/guide/GuidePage'
 import { QuestionsPage } from '../features/visits/QuestionsPage'
@@ -54,6 +55,7 @@ export const router = createBrowserRouter([
       { path: '/visit', element: <VisitListPage /> },
       { path: '/visit/:heaterId', element: <GuidePage /> },
       { path: '/visit/:heaterId/close', element: <ClosePage /> },
+      { path: '/visit/:heaterId/amend/:visitId', element: <AmendPage /> },
     ],
   },
 ])

@@ -1,10 +1,11 @@
 import 'fake-indexeddb/auto'
 
+import { renderHook, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { chance } from '../test/chance'
-import { beginVisit, inEffect, syncAll, tap } from './journal'
+import { beginVisit, inEffect, syncAll, tap, useJournal, useUnderWay } from './journal'
 import { device, type Tap } from './store'
 
 const GUIDE = { components: ['sediment'], order: ['arrival'], procedures: {} } as unknown as Schema['GuideOut']
@@ -113,4 +114,17 @@ it('says that it waits where there is no way, and no longer when there is', asyn
   lost = false
   expect(await syncAll(7)).toBe(true)
   expect((await device.visits.get(visit))!.waits).toBe(false)
+})
+
+it('shows a visit to whoever began it, and to nobody else on the same device', async () => {
+  new Server(() => 'well')
+  const visit = await begun()
+  const mine = renderHook(() => [useJournal(4, 7), useUnderWay(7)] as const)
+  await waitFor(() => expect(mine.result.current[0]?.visit.clientId).toBe(visit))
+  expect(mine.result.current[1].map((one) => one.name)).toEqual(['Marram Bakery'])
+  const theirs = renderHook(() => [useJournal(4, 8), useUnderWay(8)] as const)
+  await waitFor(() => expect(theirs.result.current[0]).toBeNull())
+  expect(theirs.result.current[1]).toEqual([])
+  await device.visits.update(visit, { closing: true })
+  await waitFor(() => expect(mine.result.current).toEqual([null, []]))
 })

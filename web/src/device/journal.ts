@@ -62,18 +62,31 @@ export interface Journal {
   unsent: number
 }
 
-/** The visit under way at a heater on this device, as it changes; null if there is none, undefined until that is known. */
-export function useJournal(heaterId: number): Journal | null | undefined {
+/**
+ * Somebody's visit under way at a heater on this device, as it changes; null if there is none, undefined until that is
+ * known. One that somebody else began on this device is theirs; begun anew, the server makes one of both.
+ */
+export function useJournal(heaterId: number, by: number): Journal | null | undefined {
   const [found, setFound] = useState<Journal | null>()
   useEffect(() => {
     const watched = liveQuery(async () => {
-      const visit = (await device.visits.where({ heaterId }).toArray()).findLast((one) => !one.closing)
+      const visit = (await device.visits.where({ heaterId }).toArray()).findLast((one) => !one.closing && one.by === by)
       if (!visit) return null
       const taps = await device.taps.where({ visit: visit.clientId }).toArray()
       return { visit, taps: inEffect(taps), unsent: taps.filter((one) => !one.sent && !one.refused).length }
     }).subscribe({ next: setFound, error: () => setFound(null) })
     return () => watched.unsubscribe()
-  }, [heaterId])
+  }, [heaterId, by])
+  return found
+}
+
+/** Somebody's visits that were begun on this device and are not saved, as they change. */
+export function useUnderWay(by: number): BegunVisit[] {
+  const [found, setFound] = useState<BegunVisit[]>([])
+  useEffect(() => {
+    const watched = liveQuery(() => device.visits.where({ by }).filter((one) => !one.closing).toArray()).subscribe({ next: setFound, error: () => setFound([]) })
+    return () => watched.unsubscribe()
+  }, [by])
   return found
 }
 

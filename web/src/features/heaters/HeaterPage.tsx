@@ -21,6 +21,7 @@ import { HeaterLog } from './HeaterLog'
 import { Parts } from './Parts'
 import { Place } from './Place'
 import { heaterOptions, logOptions, useArchive } from './queries'
+import { VisitsOnRecord } from './VisitsOnRecord'
 import { WhatIf } from './WhatIf'
 
 export function HeaterPage() {
@@ -114,6 +115,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
             <WhatIf heater={heater} />
           </Panel>
           <Panel value="past">
+            <VisitsOnRecord heaterId={heater.id} entries={log.entries} />
             <div className="pt-3">
               <History of="heaters" id={heater.id} />
             </div>

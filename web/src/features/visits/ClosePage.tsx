@@ -3,34 +3,31 @@ import { useState } from 'react'
 import { Link, Navigate, useParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay, useMe } from '../../app/session'
 import { dayAt } from '../../device/clock'
 import { tap, useJournal, type Journal } from '../../device/journal'
-import { fieldText, label, type Units } from '../../lib/units'
 import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
-import { Failed, Hazard, Loading } from '../../ui/States'
+import { Failed, Loading } from '../../ui/States'
 import { heaterOptions, logOptions } from '../heaters/queries'
 import { answersOf, findings, type Answers, type Value } from './answers'
-import { AnswerSheet, Drawn } from './AnswerSheet'
-import { isQuantity, Toggle } from './controls'
+import { Drawn } from './AnswerSheet'
 import { stepEvents, unskipped } from './guide/GuidePage'
 import { merged } from './guide/interlock'
-import { judged } from './guide/judged'
 import { Left } from './guide/Left'
-import { Verdicts } from './guide/Verdicts'
 import { supervisorsOptions, useRecordVisit } from './queries'
-import { groupsOf, questionsOf, type Group, type Question } from './questions'
+import { groupsOf, questionsOf } from './questions'
 import { Recorded, RecordedElsewhere } from './Recorded'
 import { Signature } from './Signature'
 import { useTelling } from './telling'
-import { Hazards, Sheet, VisitShell } from './VisitShell'
+import { Told } from './Told'
+import { SiteHazards, Sheet, VisitShell } from './VisitShell'
 
 /** The last page of a visit: how it is left, what was found, who signs; then it is saved. */
 export function ClosePage() {
   const id = Number(useParams().heaterId)
-  const journal = useJournal(id)
+  const journal = useJournal(id, useMe().id)
   const heater = useQuery(heaterOptions(id))
   const log = useQuery(logOptions(id))
   const record = useRecordVisit()
@@ -114,7 +111,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
         </Button>
       }
     >
-      <Hazards hazards={heater.site.hazards} />
+      <SiteHazards hazards={heater.site.hazards} />
       {events.length > 0 && <Left guide={guide} state={stand.state} />}
       {untold.length > 0 && (
         <p role="status" className="rounded-xl border-2 border-ochre bg-sheet p-3">
@@ -146,44 +143,6 @@ function Close({ journal, heater, log, record }: CloseProps) {
 }
 
 const isTold = (answers: Answers, group: string) => Object.entries(answers).some(([field, value]) => field.startsWith(`${group}.`) && value !== null && value !== false)
-
-interface ToldProps {
-  group: Group
-  isTank: boolean
-  answers: Answers
-  moments: Schema['MomentOut'][]
-  usual: Record<string, number[]>
-  units: Units
-  onAnswer: (field: string, value: Value) => void
-}
-
-/** One thing that was looked at: what was told of it in a line, opened to tell more. */
-function Told({ group, isTank, answers, moments, usual, units, onAnswer }: ToldProps) {
-  const questions = questionsOf(group.asks, isTank, true)
-  const skipped = `${group.of}.skipped`
-  const words = answers[skipped] === true ? group.skips : questions.flatMap((one) => worded(one, answers[one.field], units)).join(', ')
-  return (
-    <details className="border-b border-line last:border-0">
-      <summary className="min-h-13 cursor-pointer px-4 py-3">
-        <strong>{group.name}</strong> <span className="text-body text-soft">{words || 'not told'}</span>
-      </summary>
-      <div className="space-y-3 px-4 pb-4">
-        {group.hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
-        <AnswerSheet questions={questions} answers={answers} usual={usual} units={units} onAnswer={onAnswer} />
-        {group.skips && <Toggle text={group.skips} on={answers[skipped] === true} onToggle={() => onAnswer(skipped, answers[skipped] !== true)} />}
-        <Verdicts judged={judged(moments, answers, questions.map((one) => one.field))} />
-      </div>
-    </details>
-  )
-}
-
-function worded(question: Question, value: Value | undefined, units: Units): string[] {
-  if (value === null || value === undefined || value === false) return []
-  if (question.kind === 'toggle') return [question.title.toLowerCase()]
-  if (question.kind === 'grades') return [question.options.find((one) => one.value === value)?.label ?? String(value)]
-  const text = isQuantity(question.unit) ? `${fieldText(units, question.unit, value as number)} ${label(units, question.unit)}` : `${value} ${question.unit}`
-  return [text]
-}
 
 function Supervisor({ value, onChange }: { value: number | undefined; onChange: (id: number | null) => void }) {
   const people = useQuery(supervisorsOptions).data ?? []

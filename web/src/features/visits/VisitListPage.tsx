@@ -3,6 +3,7 @@ import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 
 import { useCompany, useMe } from '../../app/session'
+import { useUnderWay } from '../../device/journal'
 import { HeaterSign } from '../../drawing/HeaterSign'
 import { dueWords } from '../../lib/dates'
 import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
@@ -15,6 +16,7 @@ import { VisitShell } from './VisitShell'
 export function VisitListPage() {
   const me = useMe()
   const { today } = useCompany()
+  const underWay = useUnderWay(me.id)
   const [words, setWords] = useState('')
   const { data, error, isPending, refetch } = useQuery(dueSoonOptions(useDeferredValue(words.trim())))
   return (
@@ -28,6 +30,16 @@ export function VisitListPage() {
         </div>
       }
     >
+      {words.trim() === '' && underWay.length > 0 && (
+        <section aria-label="Under way" className="space-y-2">
+          {underWay.map((one) => (
+            <Link key={one.clientId} to={`/visit/${one.heaterId}`} className="flex min-h-13 items-center justify-between gap-3 rounded-xl border-2 border-copper bg-sheet px-4 font-bold">
+              <span className="truncate">Go on at {one.name}</span>
+              <span aria-hidden>→</span>
+            </Link>
+          ))}
+        </section>
+      )}
       {words.trim() === '' && <MyRound />}
       <input
         aria-label="Name, street or tag"

@@ -17,7 +17,7 @@ export function VisitShell({ head, bar, children }: { head: ReactNode; bar?: Rea
   )
 }
 
-export function Hazards({ hazards }: { hazards: string[] }) {
+export function SiteHazards({ hazards }: { hazards: string[] }) {
   if (hazards.length === 0) return null
   return (
     <ul aria-label="Hazards" className="space-y-1">

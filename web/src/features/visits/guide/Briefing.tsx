@@ -15,7 +15,7 @@ import { heaterOptions, logOptions } from '../../heaters/queries'
 import { BeforeYouStart } from '../BeforeYouStart'
 import { Toggle } from '../controls'
 import { guideOptions } from '../queries'
-import { Hazards, Sheet, VisitShell } from '../VisitShell'
+import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
 import { valueOf } from './Calculator'
 import { begun, type Step } from './interlock'
 
@@ -59,19 +59,17 @@ export function Briefing({ id, name, hazards }: Props) {
       head={head}
       bar={
         <div className="space-y-2">
-          {/* Where one is under way, beginning another would only join it: then it is gone on with by name. */}
-          {!data.begun && (
-            <Button look="main" className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => void begin()}>
-              Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
-            </Button>
-          )}
+          {/* Begun beside one that is under way, it joins that; what was read of it may be old. */}
+          <Button look={data.begun ? 'plain' : 'main'} className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => void begin()}>
+            Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
+          </Button>
           <Button className="min-h-11 w-full text-body" disabled={isPlaceholderData} onClick={() => void begin().then(() => navigate(`/visit/${id}/close`))}>
             Record without the steps
           </Button>
         </div>
       }
     >
-      <Hazards hazards={hazards} />
+      <SiteHazards hazards={hazards} />
       {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a licence for {one} work, which you do not hold.</Hazard>)}
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
       {data.begun && <UnderWay begun={data.begun} onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)} heaterId={id} />}

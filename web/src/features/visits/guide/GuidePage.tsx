@@ -15,7 +15,7 @@ import { AnswerSheet, Drawn } from '../AnswerSheet'
 import { questionsOf } from '../questions'
 import { RecordedElsewhere } from '../Recorded'
 import { useTelling } from '../telling'
-import { Hazards, Sheet, VisitShell } from '../VisitShell'
+import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
 import { AskLead } from './AskLead'
 import { Briefing, minutesOf } from './Briefing'
 import { Calculator, figureWords, valueOf } from './Calculator'
@@ -32,7 +32,7 @@ export function GuidePage() {
   const heater = useQuery(heaterOptions(id)).data
   // For the page that saves the visit too, which may be opened without a signal.
   const drawn = useQuery(logOptions(id)).data?.measure ?? false
-  const journal = useJournal(id)
+  const journal = useJournal(id, useMe().id)
   const name = heater?.site.name ?? journal?.visit.name ?? 'Visit'
   if (journal === undefined) return <VisitShell head={<h1 className="text-title">Visit</h1>}><Loading what="this visit" /></VisitShell>
   if (journal === null) return <Briefing id={id} name={name} hazards={heater?.site.hazards ?? []} />
@@ -137,7 +137,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
         </div>
       }
     >
-      <Hazards hazards={hazards} />
+      <SiteHazards hazards={hazards} />
       {warned}
       {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', { why })} />}
       <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figure={figure} answers={answers} minutes={minutesOf(now.step, guide.figures)} since={last?.at ?? null} units={units}>

@@ -1,0 +1,39 @@
+import { Link } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany, useMay } from '../../app/session'
+import { dateWords } from '../../lib/dates'
+
+interface Props {
+  heaterId: number
+  entries: Schema['LogEntryOut'][]
+}
+
+/** Each visit with its report; what was recorded is amended, never altered. */
+export function VisitsOnRecord({ heaterId, entries }: Props) {
+  const { today } = useCompany()
+  const records = useMay('record a visit')
+  if (entries.length === 0) return null
+  return (
+    <section aria-label="Visits on record" className="border-b border-line pt-3 pb-2">
+      <h3 className="font-bold">Visits</h3>
+      <ul>
+        {[...entries].reverse().map((one) => (
+          <li key={one.visit_id} className="flex items-baseline gap-3 py-1">
+            <span className="min-w-0 flex-1 truncate">
+              {dateWords(one.on, today)} <span className="text-soft">{one.by}{one.amended && ', amended'}</span>
+            </span>
+            <a href={`/api/visits/${one.visit_id}/report.pdf`} target="_blank" rel="noreferrer" className="text-copper-deep underline">
+              Report
+            </a>
+            {records && (
+              <Link to={`/visit/${heaterId}/amend/${one.visit_id}`} className="text-copper-deep underline">
+                Amend
+              </Link>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
