@@ -19,15 +19,15 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
       <h3 className="font-bold">Visits</h3>
       <ul>
         {[...entries].reverse().map((one) => (
-          <li key={one.visit_id} className="flex items-baseline gap-3 py-1">
+          <li key={one.visit_id} className="flex min-h-8 items-center gap-2">
             <span className="min-w-0 flex-1 truncate">
               {dateWords(one.on, today)} <span className="text-soft">{one.by}{one.amended && ', amended'}</span>
             </span>
-            <a href={`/api/visits/${one.visit_id}/report.pdf`} target="_blank" rel="noreferrer" className="text-copper-deep underline">
+            <a href={`/api/visits/${one.visit_id}/report.pdf`} target="_blank" rel="noreferrer" className="inline-block px-1.5 py-1 text-copper-deep underline">
               Report
             </a>
             {records && (
-              <Link to={`/visit/${heaterId}/amend/${one.visit_id}`} className="text-copper-deep underline">
+              <Link to={`/visit/${heaterId}/amend/${one.visit_id}`} className="inline-block px-1.5 py-1 text-copper-deep underline">
                 Amend
               </Link>
             )}
