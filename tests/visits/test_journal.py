@@ -213,6 +213,16 @@ def test_an_id_of_another_heaters_visit_is_refused_and_an_unknown_heater_too(as_
     assert as_role("planner").post("visits/begun", {}).status_code == 403
 
 
+def test_what_the_lead_is_asked_takes_a_fixed_number_of_queries(as_role, phone, django_assert_max_num_queries):
+    lead = as_role("lead")
+    phone.says(phone.tap(kind="asked", why="one"), phone.tap("", "answered", field="flush.removed", value="heavy"))
+    with django_assert_max_num_queries(6):
+        assert lead.get("visits/questions").json()[0]["found"] == ["removed: heavy"]
+    phone.says(*(phone.tap(kind="asked", why=f"{number}") for number in range(5)))
+    with django_assert_max_num_queries(6):
+        assert len(lead.get("visits/questions").json()) == 6
+
+
 def test_what_a_visit_asks_for_is_told_at_once_and_its_signature_kept(as_role, heater):
     drawn = {"name": "R. Ostrow", "lines": [[[10, 20], [30.5, 40]], [[50, 60]]]}
     none = {"task": "relief_valve_exercise", "outcome": "no_flow"}

@@ -184,9 +184,8 @@ def _merged(begun: Begun, events: Iterable[Event]) -> Merged:
 
 def questions(since: datetime.datetime) -> list[dict[str, Any]]:
     """What the lead was asked from visits, the unanswered first, then the newest."""
-    asked = Event.objects.filter(kind=EventKind.ASKED, received_at__gte=since).select_related(
-        "by", "begun__heater__site"
-    )
+    asked = Event.objects.filter(kind=EventKind.ASKED, received_at__gte=since)
+    asked = asked.select_related("by", "begun__heater__site").prefetch_related("begun__events")
     advised = {one.body["of"]: one for one in Event.objects.filter(kind=EventKind.ADVISED, received_at__gte=since)}
     rows = []
     for one in asked.order_by("-received_at"):
@@ -224,7 +223,9 @@ def advise(question_id: uuid.UUID, payload: AdviceIn, by: User) -> None:
         asked = Event.objects.filter(client_id=question_id, kind=EventKind.ASKED).first()
         if asked is None:
             raise NotFound("There is no such question.")
-        begun = Begun.objects.select_for_update(of=("self",)).get(pk=asked.begun_id)
+        begun = Begun.objects.get(pk=asked.begun_id)
+        # The lock that devices take too: what is numbered first is to be seen first, or a cursor would pass over it.
+        Heater.objects.select_for_update(of=("self",)).get(pk=begun.heater_id)
         if begun.events.filter(kind=EventKind.ADVISED, body__of=str(question_id)).exists():
             raise Conflict("Somebody answered it already.", "question.answered")
         last = begun.events.aggregate(last=Max("clock"))["last"] or 0

@@ -2,7 +2,9 @@ import { ApiError, client, unwrap } from '../api/client'
 import { isOnTheWay } from './journal'
 import { device } from './store'
 
+/** Pixels of a picture as sent: a rating plate can be read on it, and it goes through a weak signal. The server keeps as much. */
 const LONGEST_SIDE = 2000
+/** Of the JPEG, between 0 and 1. */
 const QUALITY = 0.82
 
 /** Keep a photograph of a visit on the device, no larger than it needs to be to read a rating plate. */

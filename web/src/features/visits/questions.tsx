@@ -48,7 +48,7 @@ const ASKED: Record<string, Question> = {
   valve_outcome: grades('valve.outcome', 'What the relief valve did', 1, OUTCOMES.map(([value, label]) => ({ value, label, picture: <ValvePicture outcome={value} /> }))),
   relief_valve_replacement: toggle('valve.replaced', 'I fitted a new relief valve'),
   rod_grade: grades('rod.grade', 'What is left of the rod', 5, RODS.map(([value, label]) => ({ value, label, picture: <RodPicture grade={value} /> }))),
-  bare_wire_mm: measure('rod.bare_wire_mm', 'Bare wire, if any shows; a hand is about 90 mm wide', 'length_mm'),
+  bare_wire_mm: measure('rod.bare_wire_mm', 'Bare wire, if any shows', 'length_mm'),
   diameter_mm: measure('rod.diameter_mm', 'Thickness of the rod, by calliper', 'length_mm'),
   anode_replacement: toggle('rod.replaced', 'I fitted a new rod'),
   could_not_open: toggle('rod.could_not_open', 'The port could not be opened'),
