@@ -213,6 +213,14 @@ def test_an_id_of_another_heaters_visit_is_refused_and_an_unknown_heater_too(as_
     assert as_role("planner").post("visits/begun", {}).status_code == 403
 
 
+def test_whoever_joins_a_visit_gets_what_it_takes_up_besides(as_role, heater, phone, monkeypatch):
+    monkeypatch.setattr("tests.visits.devices.ORDER", ["arrival", "pressure_test", "hand_over"])
+    phone.says(phone.tap())
+    told = as_role("lead").get(f"heaters/{heater.pk}/guide?component=relief_valve").json()
+    assert told["extras"] == ["pressure_test"] and "pressure_test" in told["order"]
+    assert as_role("lead").get(f"heaters/{heater.pk}/guide?component=anode").json()["extras"] == []
+
+
 def test_what_the_lead_is_asked_takes_a_fixed_number_of_queries(as_role, phone, django_assert_max_num_queries):
     lead = as_role("lead")
     phone.says(phone.tap(kind="asked", why="one"), phone.tap("", "answered", field="flush.removed", value="heavy"))

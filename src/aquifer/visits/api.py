@@ -43,6 +43,9 @@ def read_guide(
     """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
     by: Any = request.auth  # type: ignore[attr-defined]
     heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+    if component is not None and not extra:
+        # Whoever joins a visit under way gets what it takes up besides too.
+        extra = guide.extras_under_way(heater.pk, component)
     told = guide.read(heater, by, timezone.localdate(), component, extra)
     return told | {"may_override": may(by.role, Action.OVERRIDE)}
 

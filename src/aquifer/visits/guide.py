@@ -56,6 +56,17 @@ class Extra(StrEnum):
     REPLACE_VALVE = "replace_valve"
 
 
+_PROCEDURE_OF = {"pressure_test": Extra.PRESSURE_TEST, "relief_replacement": Extra.REPLACE_VALVE}
+
+
+def extras_under_way(heater_id: int, components: Iterable[Component]) -> list[Extra]:
+    """What a visit that is under way for just these components takes up besides."""
+    begun = journal.under_way(heater_id)
+    if begun is None or set(begun.components) != set(components):
+        return []
+    return [extra for procedure, extra in _PROCEDURE_OF.items() if procedure in begun.order]
+
+
 def read(
     heater: Heater,
     by: User,
