@@ -9,6 +9,7 @@ from psycopg.errors import DataError, NotNullViolation
 
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.forecasts.columns import (
+    Block,
     Days,
     Lists,
     Numbers,
@@ -56,7 +57,7 @@ def written(heater: Heater, **other: object) -> list[Forecast]:
         "computed_at": Same(NOW),
         "superseded_at": Same(NOW),
     }
-    write_columns(Forecast, {**columns, **other}, 4)
+    write_columns(Forecast, Block({**columns, **other}, 4))
     return list(Forecast.objects.order_by("heater_version"))
 
 
@@ -104,7 +105,7 @@ def test_what_is_written_is_read_as_columns(heater):
 
 def test_no_rows_are_no_copy(heater, django_assert_num_queries):
     with django_assert_num_queries(0):
-        write_columns(Forecast, {"heater": Numbers(np.zeros(0), ">i8")}, 0)
+        write_columns(Forecast, Block({"heater": Numbers(np.zeros(0), ">i8")}, 0))
 
 
 @pytest.mark.django_db(transaction=True)

@@ -13,12 +13,9 @@ from enum import StrEnum
 from typing import Any, Protocol
 
 import numpy as np
-from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import EmptyResultSet
 from django.db import connection, models
-from django.db.models import Case, F, Func, QuerySet, Value, When
-from django.db.models.functions import Cast, Coalesce
-from django.db.models.lookups import Exact
+from django.db.models import QuerySet
 
 from aquifer.core.arrays import IntArray
 
@@ -33,11 +30,17 @@ _NO_DAY = -(2**31)
 
 @dataclass(frozen=True)
 class Read:
-    """A column of a query: an expression that is never null, and how its bytes are taken."""
+    """A column of a query: where it comes from, how SQL makes of it a value that is never null, and how its bytes are
+    taken. Only ``source`` passes through the ORM: compiling the rest there would cost more than the query itself."""
 
-    expression: Any
+    source: Any
+    """A field's name, or an expression."""
+    value: str
+    """SQL of the value; ``{}`` is the source."""
     width: str
     """NumPy's type of the bytes, big end first."""
+    given: tuple[Any, ...] = ()
+    """Parameters of ``value``."""
 
     def taken(self, raw: Any) -> Any:
         return raw.astype(raw.dtype.newbyteorder("="))
@@ -55,66 +58,60 @@ class ReadCode(Read):
         return raw.astype(np.int64)
 
 
-def number(field: Any) -> Read:
+def number(source: Any) -> Read:
     """A column of numbers, NaN where it is null."""
-    source = F(field) if isinstance(field, str) else field
-    return Read(Coalesce(Cast(source, models.FloatField()), Cast(Value("NaN"), models.FloatField())), ">f8")
+    return Read(source, "COALESCE({}::float8, 'NaN')", ">f8")
 
 
-def whole(field: Any) -> Read:
+def whole(source: Any) -> Read:
     """An integer column, -1 where it is null."""
-    source = F(field) if isinstance(field, str) else field
-    return ReadCode(Cast(Coalesce(source, Value(-1)), models.BigIntegerField()), ">i8")
+    return ReadCode(source, "COALESCE({}::bigint, -1)", ">i8")
 
 
-def flag(field: str) -> Read:
+def flag(source: Any) -> Read:
     """A boolean column, false where it is null."""
-    return Read(Coalesce(F(field), Value(False)), "?")
+    return Read(source, "COALESCE({}, false)", "?")
 
 
-def truth(field: str) -> Read:
+def truth(source: Any) -> Read:
     """A boolean column as 1 and 0, -1 where it is null."""
-    return ReadCode(Coalesce(Cast(F(field), models.IntegerField()), Value(-1)), ">i4")
+    return ReadCode(source, "COALESCE({}::int, -1)", ">i4")
 
 
-def day(field: str) -> Read:
+def day(source: Any) -> Read:
     """A date column as datetime64[D], NaT where it is null."""
-    template = f"COALESCE(%(expressions)s - DATE '{_EPOCH}', {_NO_DAY})"
-    return ReadDay(Func(F(field), template=template, output_field=models.IntegerField()), ">i4")
+    return ReadDay(source, f"COALESCE({{}} - DATE '{_EPOCH}', {_NO_DAY})", ">i4")
 
 
-def word(field: Any, kind: type[StrEnum]) -> Read:
+def word(source: Any, kind: type[StrEnum]) -> Read:
     """A column of words as positions in their enumeration, -1 for an empty or unknown one."""
-    return position(field, [member.value for member in kind])
+    return position(source, [member.value for member in kind])
 
 
-def position(field: Any, among: Sequence[str]) -> Read:
+def position(source: Any, among: Sequence[str]) -> Read:
     """A column of words as positions in ``among``, -1 where it is none of them."""
-    listed = Value(list(among) or [""], output_field=ArrayField(models.TextField()))
-    source = Cast(F(field) if isinstance(field, str) else field, models.TextField())
-    found = Func(listed, source, function="array_position", output_field=models.IntegerField())
-    place = Cast(Coalesce(found, Value(0)) - 1, models.IntegerField())
-    if isinstance(field, str):
-        # Most words of a finding are blank: telling that first halves the time of the query.
-        place = Case(When(Exact(source, Value("")), then=Value(-1)), default=place, output_field=models.IntegerField())
-    return ReadCode(place, ">i4")
+    # Most words of a finding are blank: telling that first halves the time of the query.
+    found = "CASE WHEN {0} = '' THEN -1 ELSE COALESCE(array_position(%s::text[], {0}::text), 0) - 1 END"
+    return ReadCode(source, found, ">i4", (list(among) or [""],))
 
 
 def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, Any]:
     """The rows of a query as one array a column; one query. Parameters: rows, ordered; columns by name."""
-    annotated = rows.annotate(**{f"read_{name}": column.expression for name, column in columns.items()})
-    query = annotated.values_list(*(f"read_{name}" for name in columns)).query
+    expressions = {f"read_{n}": one.source for n, one in columns.items() if not isinstance(one.source, str)}
+    sources = [one.source if isinstance(one.source, str) else f"read_{name}" for name, one in columns.items()]
     try:
-        sql, parameters = query.sql_with_params()
+        sql, parameters = rows.annotate(**expressions).values_list(*sources).query.sql_with_params()
     except EmptyResultSet:
         # The ORM knows without asking that nothing can match.
         return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in columns.items()}
+    names = [f"c{at}" for at in range(len(columns))]
     # One row of arrays: a row for each heater would cost a message and a Python object each.
-    arrays = ", ".join(f"array_agg({connection.ops.quote_name(f'read_{name}')})" for name in columns)
+    arrays = ", ".join(f"array_agg({c.value.format(name)})" for name, c in zip(names, columns.values(), strict=True))
+    given = [parameter for column in columns.values() for parameter in column.given]
     with connection.cursor() as cursor:
-        statement = cursor.mogrify(sql, parameters)
-        whole_row = f"COPY (SELECT {arrays} FROM ({statement}) AS rows) TO STDOUT (FORMAT BINARY)"  # noqa: S608
-        with cursor.copy(whole_row) as copy:
+        rows_as_arrays = f"SELECT {arrays} FROM ({sql}) AS rows ({', '.join(names)})"  # noqa: S608
+        statement = cursor.mogrify(rows_as_arrays, (*given, *parameters))
+        with cursor.copy(f"COPY ({statement}) TO STDOUT (FORMAT BINARY)") as copy:
             data = b"".join(bytes(block) for block in copy)
     return dict(_taken_apart(data, columns))
 
@@ -255,36 +252,57 @@ class Same:
 
 
 def _beside(parts: list[Any], rows: int) -> Any:
-    return np.concatenate([np.broadcast_to(part, (rows, part.shape[1])) for part in parts], axis=1)
+    wide = [part if part.shape[0] == rows else np.broadcast_to(part, (rows, part.shape[1])) for part in parts]
+    return np.concatenate(wide, axis=1)
 
 
-def write_columns(model: type[models.Model], columns: dict[str, Written], rows: int) -> None:
-    """Append rows to a table from columns; one COPY."""
-    if not rows:
+@dataclass(frozen=True)
+class Block:
+    """Rows to be stored, as columns by the names of their fields."""
+
+    columns: dict[str, Written]
+    rows: int
+
+    def encoded(self) -> Iterator[bytes]:
+        """The rows as COPY takes them, in groups of one pattern."""
+        patterns = [p for column in self.columns.values() if (p := column.pattern()) is not None]
+        group = np.zeros(self.rows, dtype=np.int64)
+        if self.rows > 1:
+            for pattern in patterns:
+                different, place = np.unique(pattern, return_inverse=True)
+                group = group * different.size + place
+                group = np.unique(group, return_inverse=True)[1]
+        order = np.argsort(group, kind="stable")
+        starts = np.flatnonzero(np.diff(group[order], prepend=-1))
+        count = np.frombuffer(struct.pack(">h", len(self.columns)), dtype=np.uint8)[None, :]
+        for members in np.split(order, starts[1:]):
+            encoded = [column.encoded(members) for column in self.columns.values()]
+            yield _beside([count, *encoded], members.size).tobytes()
+
+
+def write_columns(model: type[models.Model], *blocks: Block) -> None:
+    """Append blocks of rows with the same columns to a table; one COPY, none for no rows."""
+    filled = [block for block in blocks if block.rows]
+    if not filled:
         return
-    patterns = [p for column in columns.values() if (p := column.pattern()) is not None]
-    group = np.zeros(rows, dtype=np.int64)
-    for pattern in patterns:
-        different, place = np.unique(pattern, return_inverse=True)
-        group = group * different.size + place
-        group = np.unique(group, return_inverse=True)[1]
-    order = np.argsort(group, kind="stable")
-    starts = np.flatnonzero(np.diff(group[order], prepend=-1))
+    fields = list(filled[0].columns)
+    if any(list(block.columns) != fields for block in filled):
+        raise ValueError("blocks that are stored together have the same columns in the same order")
     quote = connection.ops.quote_name
-    names = ", ".join(quote(model._meta.get_field(name).column) for name in columns)
-    count = np.frombuffer(struct.pack(">h", len(columns)), dtype=np.uint8)[None, :]
+    names = ", ".join(quote(model._meta.get_field(name).column) for name in fields)
     with (
         connection.cursor() as cursor,
         cursor.copy(f"COPY {quote(model._meta.db_table)} ({names}) FROM STDIN (FORMAT BINARY)") as copy,
     ):
         copy.write(_SIGNATURE)
-        for members in np.split(order, starts[1:]):
-            encoded = [column.encoded(members) for column in columns.values()]
-            copy.write(_beside([count, *encoded], members.size).tobytes())
+        for block in filled:
+            for rows in block.encoded():
+                copy.write(rows)
         copy.write(struct.pack(">h", -1))
 
 
 __all__ = [
+    "Block",
     "Days",
     "Lists",
     "Numbers",

@@ -8,7 +8,7 @@ from django.db import transaction
 from aquifer.core.forecast import Given
 from aquifer.core.gaps import worth
 from aquifer.forecasts import calibrations
-from aquifer.forecasts.columns import Numbers, Same, write_columns
+from aquifer.forecasts.columns import Block, Numbers, Same, write_columns
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Gap
 from aquifer.heaters.models import Heater
@@ -32,6 +32,6 @@ def renew(zone_ids: list[int], as_of: datetime.date) -> int:
                 "kind": Same(kind.value),
                 "days": Numbers(days[row].round(1), ">f8"),
             }
-            write_columns(Gap, columns, row.size)
+            write_columns(Gap, Block(columns, row.size))
             written += row.size
     return written

@@ -104,7 +104,7 @@ def load(
     company = company or Company.current()
     h = read_columns(chosen.order_by("pk"), _heater_columns(company, people))
     ids: IntArray = h["pk"]
-    water = waters(as_of)
+    water = waters(as_of, np.unique(h["zone"]).tolist())
     parts = _parts(chosen)
     columns = _findings(chosen, people, parts)
     usual = code(FlushMethod(company.flush_method))

@@ -19,7 +19,18 @@ from aquifer.core.learning import ZoneBelief
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.forecasts import calibrations
-from aquifer.forecasts.columns import Days, Lists, Numbers, Same, Words, position, read_columns, whole, write_columns
+from aquifer.forecasts.columns import (
+    Block,
+    Days,
+    Lists,
+    Numbers,
+    Same,
+    Words,
+    position,
+    read_columns,
+    whole,
+    write_columns,
+)
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
@@ -138,8 +149,7 @@ def store(inputs: FleetInputs, found: list[ComponentForecast], heaters: "QuerySe
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
         list(heaters.order_by("pk").select_for_update(of=("self",)).values_list("pk"))
         _clear(inputs, heaters, now)
-        for one in found:
-            _write(inputs, one, now)
+        write_columns(Forecast, *(_block(inputs, one, now) for one in found))
         Due.objects.filter(heater__in=heaters).delete()
         _write_due(inputs, found)
 
@@ -183,10 +193,11 @@ def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
     columns: dict[str, Any] = {name: Days(days) for name, days in due_on.items()}
     columns["first_on"] = Days(np.fmin.reduce(list(due_on.values())))
     columns["worth"] = Numbers(worth.round(5), ">f8")
-    write_columns(Due, {"heater": Numbers(inputs.heater_ids, ">i8"), **columns}, n)
+    write_columns(Due, Block({"heater": Numbers(inputs.heater_ids, ">i8"), **columns}, n))
 
 
-def _write(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) -> None:
+def _block(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) -> Block:
+    """The rows of one component."""
     row = one.row
     days = np.rint(one.reached_years * DAYS_PER_YEAR)
     beyond = days > HORIZON_YEARS * DAYS_PER_YEAR
@@ -199,8 +210,7 @@ def _write(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) 
         "log_theta": one.log_theta,
         "log_theta_sd": one.log_theta_sd,
     }
-    write_columns(
-        Forecast,
+    return Block(
         {
             "heater": Numbers(inputs.heater_ids[row], ">i8"),
             "heater_version": Numbers(inputs.versions[row], ">i4"),

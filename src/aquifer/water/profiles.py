@@ -2,6 +2,7 @@
 zone's. A wrong or old test widens what is forecast from it."""
 
 import datetime
+from collections.abc import Collection
 from dataclasses import dataclass, field
 
 from aquifer.core.parameters import DAYS_PER_YEAR, WATER
@@ -66,28 +67,35 @@ def error(name: str, is_strip: bool, years: float) -> float:
     return float(((p.strip_log_sd if is_strip else p.test_log_sd) ** 2 + drift**2) ** 0.5)
 
 
-def waters(today: datetime.date) -> Waters:
-    """The water of every zone, and of every site with a test of its own; three queries."""
+def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Waters:
+    """The water of every zone, and of every site with a test of its own; three queries.
+
+    Parameters: zone_ids, for the waters of some zones only, among whatever they are blended with.
+    """
+    seasons, tests, zone_rows = (m.objects.all() for m in (models.Season, models.WaterTest, models.Zone))
+    if zone_ids is not None:
+        seasons = seasons.filter(zone_id__in=zone_ids)
+    shares = list(seasons.values_list("zone_id", "other_id", "share_of_year", "other_share"))
+    if zone_ids is not None:
+        wanted = {*zone_ids, *(other_id for _, other_id, _, _ in shares)}
+        tests, zone_rows = tests.filter(zone_id__in=wanted), zone_rows.filter(pk__in=wanted)
     told: dict[int, _Told] = {}
     of_site: dict[int, _Told] = {}
     zone_of_site: dict[int, int] = {}
-    rows = models.WaterTest.objects.values("zone_id", "site_id", "taken_on", "method", *_FIGURES, *_DISINFECTION)
     # Oldest first, so that a newer figure replaces an older one.
-    for row in rows:
+    for row in tests.values("zone_id", "site_id", "taken_on", "method", *_FIGURES, *_DISINFECTION):
         if row["site_id"] is None:
             told.setdefault(row["zone_id"], _Told()).hear(row, today)
         else:
             of_site.setdefault(row["site_id"], _Told()).hear(row, today)
             zone_of_site[row["site_id"]] = row["zone_id"]
     wells, plain, named = {}, {}, []
-    for zone_id, name, code, supply in models.Zone.objects.order_by("pk").values_list("pk", "name", "code", "supply"):
+    for zone_id, name, code, supply in zone_rows.order_by("pk").values_list("pk", "name", "code", "supply"):
         wells[zone_id] = supply == Supply.WELL
         plain[zone_id] = _profile(told.get(zone_id, _Told()), wells[zone_id])
         named.append((zone_id, name, code))
     blends: dict[int, list[Blend]] = {}
-    for zone_id, other_id, share, of_volume in models.Season.objects.values_list(
-        "zone_id", "other_id", "share_of_year", "other_share"
-    ):
+    for zone_id, other_id, share, of_volume in shares:
         blends.setdefault(zone_id, []).append(Blend(share, plain[other_id].analysis, of_volume))
     zones = []
     for zone_id, name, code in named:
