@@ -196,6 +196,25 @@ def test_a_held_step_is_gone_on_with_by_the_lead_or_on_the_leads_word_and_by_nob
     assert refused == {elsewhere["client_id"], bare["client_id"]}
 
 
+def test_a_visit_begun_by_mistake_is_set_aside_with_a_reason_and_taken_up_again_by_going_on(as_role, heater, phone):
+    def under_way():
+        return as_role("lead").get(f"heaters/{heater.pk}/guide").json()["begun"]
+
+    phone.says(phone.tap())
+    bare = phone.tap("", "set_aside")
+    assert phone.says(bare)["refused"][0]["message"] == "Say why the visit is set aside."
+    assert under_way() is not None
+    phone.says(phone.tap("", "set_aside", why="wrong heater"))
+    assert under_way() is None
+    # Whoever comes now begins another visit; nothing of the first is lost.
+    other = Device(as_role("lead"), heater)
+    assert other.says(other.tap())["client_id"] != phone.visit
+    other.says(other.tap("", "set_aside", why="nobody at home"))
+    assert Event.objects.count() == 4
+    phone.says(phone.tap("arrival.shut_off"))
+    assert under_way()["client_id"] == phone.visit
+
+
 @pytest.mark.parametrize(
     "bad", [{"kind": "wished"}, {"step": "no dot"}, {"choice": 99}, {"at": "soon"}, {"clock": 0}, {"value": {}}]
 )

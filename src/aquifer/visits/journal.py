@@ -10,7 +10,8 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, OuterRef, Subquery, Value
+from django.db.models.functions import Coalesce
 from django.utils import timezone
 
 from aquifer.accounts.access import Action, may
@@ -79,10 +80,12 @@ def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
 
 
 def under_way(heater_id: int) -> Begun | None:
-    """The visit that was begun at a heater and is not recorded yet."""
+    """The visit that was begun at a heater and is neither recorded nor set aside; a later tap takes it up again."""
     since = timezone.now() - OPEN_FOR
+    newest = Event.objects.filter(begun=OuterRef("pk")).order_by("-clock", "-device", "-client_id")
     found = Begun.objects.filter(heater=heater_id, visit=None, joined=None, at__gte=since).select_related("by", "visit")
-    return found.order_by("-at").first()
+    found = found.annotate(last=Coalesce(Subquery(newest.values("kind")[:1]), Value("")))
+    return found.exclude(last=EventKind.SET_ASIDE).order_by("-at").first()
 
 
 def _take(begun: Begun, payload: SyncIn, by: User) -> list[dict[str, Any]]:
@@ -114,6 +117,8 @@ def _take(begun: Begun, payload: SyncIn, by: User) -> list[dict[str, Any]]:
 
 def _against(begun: Begun, one: EventIn, by: User) -> str:
     """Why an event is refused; empty if it is not."""
+    if one.kind == "set_aside" and not one.why:
+        return "Say why the visit is set aside."
     if one.kind != "despite":
         return ""
     if not one.why:

@@ -86,6 +86,7 @@ class EventKind(models.TextChoices):
     ANSWERED = "answered", "answered"
     ASKED = "asked", "asked the lead"
     ADVISED = "advised", "the lead's answer"
+    SET_ASIDE = "set_aside", "set aside"
 
 
 class Event(models.Model):

@@ -140,11 +140,11 @@ class EventIn(_Payload):
     client_id: uuid.UUID
     clock: int = Field(ge=1, le=2**31 - 1, description="Above that of every event that the device knows of.")
     at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
-    kind: Literal["done", "skipped", "otherwise", "despite", "took_back", "answered", "asked"]
+    kind: Literal["done", "skipped", "otherwise", "despite", "took_back", "answered", "asked", "set_aside"]
     step: Annotated[str, StringConstraints(max_length=80, pattern=r"^([a-z_]+\.[a-z_]+)?$")] = ""
     choice: int = Field(0, ge=0, le=20)
     turn: int = Field(0, ge=0, le=1000, description="How often the step had come up before.")
-    why: Words = Field("", description="Why it was done though held, or what the lead is asked.")
+    why: Words = Field("", description="Why it was done though held or set aside, or what the lead is asked.")
     field: Annotated[str, StringConstraints(max_length=60, pattern=r"^([a-zA-Z_]+(\.[a-zA-Z_]+)?)?$")] = ""
     value: Words | float | bool | None = None
     of: uuid.UUID | None = Field(None, description="The event that is taken back, or whose advice is followed.")

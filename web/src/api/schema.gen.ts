@@ -4259,7 +4259,7 @@ export interface components {
          * EventKind
          * @enum {string}
          */
-        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised";
+        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside";
         /** EventOut */
         EventOut: {
             /**
@@ -4427,7 +4427,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked";
+            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "set_aside";
             /**
              * Step
              * @default
@@ -4446,7 +4446,7 @@ export interface components {
             turn?: number;
             /**
              * Why
-             * @description Why it was done though held, or what the lead is asked.
+             * @description Why it was done though held or set aside, or what the lead is asked.
              * @default
              */
             why?: string;

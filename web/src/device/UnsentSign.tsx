@@ -11,7 +11,7 @@ export function UnsentSign() {
   const me = useMe()
   const { unsent, waits, photos } = useWaiting()
   const queries = useQueryClient()
-  const sends = waits > 0 || photos > 0 || unsent.some((one) => one.by === me.id && !one.trouble)
+  const sends = waits.length > 0 || photos > 0 || unsent.some((one) => one.by === me.id && !one.trouble)
   useEffect(() => {
     if (!sends) return
     const send = () => void sendKept(me.id).then((answers) => (answers.size > 0 ? queries.invalidateQueries() : undefined))
@@ -23,10 +23,15 @@ export function UnsentSign() {
       window.removeEventListener('online', send)
     }
   }, [sends, me.id, queries])
-  if (unsent.length === 0 && waits === 0) return null
+  if (unsent.length === 0 && waits.length === 0) return null
   return (
     <div role="status" aria-label="Not yet sent" className="border-b border-ochre bg-ochre-pale px-4 py-1.5 text-body text-ink">
-      {waits > 0 && <span className="block">No signal: what you tap is kept on this device and sent later.</span>}
+      {waits.some((one) => !one.trouble) && <span className="block">No signal: what you tap is kept on this device and sent later.</span>}
+      {waits.filter((one) => one.trouble).map((one) => (
+        <span key={one.name} className="block text-oxide">
+          {one.name}: {one.trouble} What you tap is kept on this device.
+        </span>
+      ))}
       {unsent.length > 0 && (
         <>
           <strong>{unsent.length === 1 ? 'One visit is' : `${unsent.length} visits are`} kept on this device and not yet sent</strong>: {unsent.map((one) => one.heater).join(', ')}.

@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { chance } from '../test/chance'
-import { beginVisit, inEffect, syncAll, tap, useJournal, useUnderWay } from './journal'
+import { beginVisit, inEffect, setAside, syncAll, tap, useJournal, useUnderWay } from './journal'
 import { device, type Tap } from './store'
 
 const GUIDE = { components: ['sediment'], order: ['arrival'], procedures: {} } as unknown as Schema['GuideOut']
@@ -95,6 +95,38 @@ it('lets neither what was taken back nor what was refused count, and tells why',
   const taps = await device.taps.toArray()
   expect(inEffect(taps)).toEqual([])
   expect(taps.find((one) => one.kind === 'despite')!.refused).toBe('Only the lead.')
+  const shown = renderHook(() => useJournal(4, 7))
+  await waitFor(() => expect(shown.result.current?.refused.map((one) => one.step)).toEqual(['arrival.look']))
+})
+
+it('keeps a visit that was set aside until the server knows, and shows it no longer', async () => {
+  let lost = true
+  const server = new Server(() => (lost ? 'lost' : 'well'))
+  const visit = await begun()
+  await tap(visit, { kind: 'done', step: 'arrival.greet' })
+  await setAside(visit, 'wrong heater')
+  const shown = renderHook(() => useUnderWay(7))
+  expect(await syncAll(7)).toBe(false)
+  expect(await device.taps.count()).toBe(2)
+  lost = false
+  await syncAll(7)
+  expect(server.kept.map((one) => [one.kind, one.why])).toEqual([['done', ''], ['set_aside', 'wrong heater']])
+  expect([await device.taps.count(), await device.visits.count(), shown.result.current.length]).toEqual([0, 0, 0])
+})
+
+it('tells no signal from a server that refuses, and forgets what was set aside and is refused', async () => {
+  const visit = await begun()
+  await tap(visit, { kind: 'done', step: 'arrival.greet' })
+  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'not_found', message: 'It was archived.' }), { status: 404, headers: { 'Content-Type': 'application/json' } })))
+  expect(await syncAll(7)).toBe(true)
+  expect(await device.visits.get(visit)).toMatchObject({ waits: true, trouble: 'It was archived.' })
+  vi.stubGlobal('fetch', async () => Promise.reject(new TypeError('no way')))
+  await syncAll(7)
+  expect(await device.visits.get(visit)).toMatchObject({ waits: true, trouble: '' })
+  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'not_found', message: 'It was archived.' }), { status: 404, headers: { 'Content-Type': 'application/json' } })))
+  await setAside(visit, 'wrong heater')
+  await syncAll(7)
+  expect(await device.visits.count()).toBe(0)
 })
 
 it('orders alike what two devices told without knowing of each other', () => {

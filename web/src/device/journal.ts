@@ -25,7 +25,7 @@ async function ownId(): Promise<string> {
 
 /** Begin a visit here, or go on here with one that was begun elsewhere. */
 export async function beginVisit(heaterId: number, guide: Schema['GuideOut'], by: number, name: string, joins: string | null = null): Promise<void> {
-  await device.visits.put({ clientId: joins ?? crypto.randomUUID(), heaterId, by, name, guide, cursor: 0, waits: false, closing: false, recorded: null })
+  await device.visits.put({ clientId: joins ?? crypto.randomUUID(), heaterId, by, name, guide, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null })
 }
 
 const NOTHING = { step: '', choice: 0, turn: 0, why: '', field: '', value: null, of: null, go_on: false, by: '' }
@@ -46,6 +46,12 @@ export async function tap(visit: string, ...told: Tapped[]): Promise<void> {
   })
 }
 
+/** Set a visit aside of which there is nothing to record. It leaves this device once the server knows. */
+export async function setAside(visit: string, why: string): Promise<void> {
+  await tap(visit, { kind: 'set_aside', why })
+  await device.visits.update(visit, { closing: true, aside: true })
+}
+
 /** The order of taps that every device comes to know. */
 const inOrder = (a: Tap, b: Tap) => a.clock - b.clock || (a.device < b.device ? -1 : a.device > b.device ? 1 : a.clientId < b.clientId ? -1 : 1)
 
@@ -58,6 +64,8 @@ export function inEffect(taps: Tap[]): Tap[] {
 export interface Journal {
   visit: BegunVisit
   taps: Tap[]
+  /** Those of this device that the server would not have. */
+  refused: Tap[]
   /** Taps that are not with the server yet. */
   unsent: number
 }
@@ -73,7 +81,7 @@ export function useJournal(heaterId: number, by: number): Journal | null | undef
       const visit = (await device.visits.where({ heaterId }).toArray()).findLast((one) => !one.closing && one.by === by)
       if (!visit) return null
       const taps = await device.taps.where({ visit: visit.clientId }).toArray()
-      return { visit, taps: inEffect(taps), unsent: taps.filter((one) => !one.sent && !one.refused).length }
+      return { visit, taps: inEffect(taps), refused: taps.filter((one) => one.refused), unsent: taps.filter((one) => !one.sent && !one.refused).length }
     }).subscribe({ next: setFound, error: () => setFound(null) })
     return () => watched.unsubscribe()
   }, [heaterId, by])
@@ -108,11 +116,12 @@ export async function syncVisit(clientId: string): Promise<void> {
     const mine = new Set((await device.taps.where({ visit: clientId }).toArray()).map((one) => one.clientId))
     const others = told.events.filter((one) => !mine.has(one.client_id))
     await device.taps.bulkPut(others.map(({ client_id, ...one }) => ({ ...NOTHING, ...one, clientId: client_id, visit: clientId, sent: 1 as const, refused: '' })))
-    const changes = { cursor: told.cursor, waits: false, recorded: told.recorded }
-    if (visit.waits || changes.cursor !== visit.cursor || changes.recorded) await device.visits.update(clientId, changes)
+    const changes = { cursor: told.cursor, waits: false, trouble: '', recorded: told.recorded }
+    if (visit.waits || visit.trouble || changes.cursor !== visit.cursor || changes.recorded) await device.visits.update(clientId, changes)
   })
   if (told.components.join() !== visit.guide.components.join()) await takeGuide(visit, told.components)
-  if (fresh.length === MOST_AT_ONCE) await syncVisit(clientId)
+  if (fresh.length === MOST_AT_ONCE) return syncVisit(clientId)
+  if (visit.aside) await forgetVisit(clientId)
 }
 
 /** The guide of the visit that this one joined; what it lacks of this one's own procedures stays. */
@@ -127,8 +136,11 @@ export async function syncAll(by: number): Promise<boolean> {
     try {
       await syncVisit(visit.clientId)
     } catch (error) {
+      const trouble = isOnTheWay(error) ? '' : (error as ApiError).message
       // Written only where it is new: whoever watches the visit is woken by it.
-      if (!visit.waits) await device.visits.update(visit.clientId, { waits: true })
+      // What was set aside and is refused concerns nobody any more.
+      if (trouble && visit.aside) await forgetVisit(visit.clientId)
+      else if (!visit.waits || visit.trouble !== trouble) await device.visits.update(visit.clientId, { waits: true, trouble })
       if (isOnTheWay(error)) return false
     }
   }

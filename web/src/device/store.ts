@@ -28,8 +28,12 @@ export interface BegunVisit {
   cursor: number
   /** What it was told last did not go through. */
   waits: boolean
-  /** Saved on this device: only to be sent. */
+  /** Why, where it was the server that would not have it. */
+  trouble: string
+  /** Saved on this device, or set aside: only to be sent. */
   closing: boolean
+  /** Set aside: nothing is recorded of it. */
+  aside: boolean
   /** Saved on another device meanwhile. */
   recorded: Schema['VisitOut'] | null
 }

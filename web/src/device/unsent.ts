@@ -78,20 +78,20 @@ export async function recorded(body: Schema['VisitIn'], by: number, heater: stri
 
 export interface Waiting {
   unsent: Unsent[]
-  /** Visits under way whose last taps did not go through. */
-  waits: number
+  /** Visits under way whose last taps did not go through; those that the server would not have with the reason. */
+  waits: { name: string; trouble: string }[]
   photos: number
 }
 
 /** What is not yet sent, as it changes. */
 export function useWaiting(): Waiting {
-  const [found, setFound] = useState<Waiting>({ unsent: [], waits: 0, photos: 0 })
+  const [found, setFound] = useState<Waiting>({ unsent: [], waits: [], photos: 0 })
   useEffect(() => {
     const watched = liveQuery(async () => ({
       unsent: await device.unsent.orderBy('order').toArray(),
-      waits: (await device.visits.toArray()).filter((one) => one.waits && !one.closing).length,
+      waits: (await device.visits.toArray()).filter((one) => one.waits && (one.aside || !one.closing)),
       photos: await device.photos.count(),
-    })).subscribe({ next: setFound, error: () => setFound({ unsent: [], waits: 0, photos: 0 }) })
+    })).subscribe({ next: setFound, error: () => setFound({ unsent: [], waits: [], photos: 0 }) })
     return () => watched.unsubscribe()
   }, [])
   return found

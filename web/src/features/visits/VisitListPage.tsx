@@ -10,6 +10,7 @@ import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
 import { Failed, Loading } from '../../ui/States'
 import { MyRound } from './MyRound'
 import { dueSoonOptions } from './queries'
+import { BegunHere } from './SetAside'
 import { VisitShell } from './VisitShell'
 
 /** Which heater am I at? The most pressing first, or by its name, street or tag. */
@@ -33,10 +34,7 @@ export function VisitListPage() {
       {words.trim() === '' && underWay.length > 0 && (
         <section aria-label="Under way" className="space-y-2">
           {underWay.map((one) => (
-            <Link key={one.clientId} to={`/visit/${one.heaterId}`} className="flex min-h-13 items-center justify-between gap-3 rounded-xl border-2 border-copper bg-sheet px-4 font-bold">
-              <span className="truncate">Go on at {one.name}</span>
-              <span aria-hidden>→</span>
-            </Link>
+            <BegunHere key={one.clientId} visit={one} />
           ))}
         </section>
       )}

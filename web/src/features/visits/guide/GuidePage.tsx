@@ -54,7 +54,7 @@ export const stepEvents = (taps: Tap[]) => taps.filter((one) => STEPS.has(one.ki
 function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const { units } = useCompany()
   const me = useMe()
-  const { visit, taps } = journal
+  const { visit, taps, refused } = journal
   const guide = visit.guide
   useTelling(journal)
   const events = stepEvents(taps)
@@ -85,6 +85,18 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       <StateStrip state={stand.state} fuel={guide.facts.fuel!} store={guide.facts.store!} />
     </>
   )
+  const newest = taps.at(-1)
+  const aside = newest?.kind === 'set_aside' && (
+    <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">
+      {newest.by} set this visit aside: {newest.why}. Whatever you tap takes it up again.
+    </p>
+  )
+  const against = refused.filter((one) => one.step === now?.id).at(-1)
+  const notTaken = against && (
+    <p role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-3">
+      “{wordsOf(guide, against.step)}” was tapped here and not taken: {against.refused}
+    </p>
+  )
   const amiss = stand.amiss.at(-1)
   const warned = amiss && (
     <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">
@@ -104,6 +116,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
           </div>
         }
       >
+        {aside}
         {warned}
         <Left guide={guide} state={stand.state} />
       </VisitShell>
@@ -138,6 +151,8 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       }
     >
       <SiteHazards hazards={hazards} />
+      {aside}
+      {notTaken}
       {warned}
       {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', { why })} />}
       <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figure={figure} answers={answers} minutes={minutesOf(now.step, guide.figures)} since={last?.at ?? null} units={units}>

@@ -1,0 +1,71 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+import { useMe } from '../../app/session'
+import { setAside, useJournal } from '../../device/journal'
+import type { BegunVisit } from '../../device/store'
+import { sendKept } from '../../device/unsent'
+import { Button } from '../../ui/Button'
+import { stepEvents } from './guide/GuidePage'
+import { merged, unrestored } from './guide/interlock'
+import { Left } from './guide/Left'
+
+const REASONS = ['Begun by mistake', 'Nobody let us in', 'Sent away', 'Wrong heater']
+
+/** A visit that was begun here: gone on with, or set aside where there is nothing to record of it. */
+export function BegunHere({ visit }: { visit: BegunVisit }) {
+  const [asked, setAsked] = useState(false)
+  return (
+    <div className="rounded-xl border-2 border-copper bg-sheet">
+      <div className="flex items-stretch">
+        <Link to={`/visit/${visit.heaterId}`} className="flex min-h-13 min-w-0 flex-1 items-center gap-3 px-4 font-bold">
+          <span className="truncate">Go on at {visit.name}</span>
+          <span aria-hidden>→</span>
+        </Link>
+        <button type="button" aria-expanded={asked} onClick={() => setAsked(!asked)} className="min-h-13 px-4 text-body text-soft underline">
+          Set aside
+        </button>
+      </div>
+      {asked && <SetAside visit={visit} />}
+    </div>
+  )
+}
+
+function SetAside({ visit }: { visit: BegunVisit }) {
+  const me = useMe()
+  const journal = useJournal(visit.heaterId, me.id)
+  const [why, setWhy] = useState('')
+  if (!journal) return null
+  const { state } = merged(visit.guide, stepEvents(journal.taps))
+  if (unrestored(visit.guide, state).length > 0) {
+    return (
+      <div className="px-3 pb-3">
+        <Left guide={visit.guide} state={state} />
+        <p className="mt-2 px-1 text-body">Something was done here already. Go on with it until the heater is as it is left.</p>
+      </div>
+    )
+  }
+  const aside = () => void setAside(visit.clientId, why.trim()).then(() => sendKept(me.id))
+  return (
+    <form
+      className="space-y-2 px-4 pb-4"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (why.trim()) aside()
+      }}
+    >
+      <p className="text-body">Nothing is recorded of it, and the forecast stays as it is. Why?</p>
+      <div className="grid grid-cols-2 gap-2">
+        {REASONS.map((reason) => (
+          <Button key={reason} aria-pressed={why === reason} look={why === reason ? 'main' : 'plain'} className="min-h-11 px-2 text-body" onClick={() => setWhy(reason)}>
+            {reason}
+          </Button>
+        ))}
+      </div>
+      <input aria-label="Why it is set aside" value={why} maxLength={200} onChange={(event) => setWhy(event.target.value)} className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3" />
+      <Button type="submit" disabled={!why.trim()} className="min-h-11 w-full">
+        Set this visit aside
+      </Button>
+    </form>
+  )
+}
