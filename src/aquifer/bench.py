@@ -99,7 +99,7 @@ def fleet(heaters: int) -> None:
     findings = Finding.objects.count()
     load, loaded = timed(lambda: inputs.load(today))
     compute, computed = timed(lambda: forecast(loaded.fleet))
-    store, _ = timed(lambda: recompute.store(loaded, computed.components, Heater.objects.in_service()))
+    store, _ = timed(lambda: recompute.store(loaded, computed.components))
     total, _ = timed(lambda: recompute.recompute_all(today), times=1)
     unit = copy_seconds()
     say(f"\n{heaters} heaters with {findings} findings, PostgreSQL to PostgreSQL: {total:.2f} s")

@@ -299,7 +299,7 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
 
 def dates(as_of: datetime.date, years: FloatArray) -> NDArray[np.datetime64]:
     """Dates ``years`` from ``as_of``, to the day; NaT beyond the horizon of 30 years."""
-    days = np.rint(np.nan_to_num(years, nan=np.inf, posinf=1e6) * DAYS_PER_YEAR)
+    days = np.rint(np.fmin(years, 1e6) * DAYS_PER_YEAR)
     within = days <= HORIZON_YEARS * DAYS_PER_YEAR
     day = np.datetime64(as_of, "D") + np.where(within, days, 0).astype("timedelta64[D]")
     return np.where(within, day, np.datetime64("NaT", "D"))

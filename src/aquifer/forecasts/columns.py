@@ -10,6 +10,7 @@ import struct
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property, lru_cache
 from typing import Any, Protocol
 
 import numpy as np
@@ -39,8 +40,6 @@ class Read:
     """SQL of the value; ``{}`` is the source."""
     width: str
     """NumPy's type of the bytes, big end first."""
-    given: tuple[Any, ...] = ()
-    """Parameters of ``value``."""
 
     def taken(self, raw: Any) -> Any:
         return raw.astype(raw.dtype.newbyteorder("="))
@@ -58,6 +57,12 @@ class ReadCode(Read):
         return raw.astype(np.int64)
 
 
+@dataclass(frozen=True)
+class ReadWord(ReadCode):
+    among: Sequence[str] | None = None
+    """The words whose positions are read; None if they are told when the column is."""
+
+
 def number(source: Any) -> Read:
     """A column of numbers, NaN where it is null."""
     return Read(source, "COALESCE({}::float8, 'NaN')", ">f8")
@@ -71,6 +76,11 @@ def whole(source: Any) -> Read:
 def flag(source: Any) -> Read:
     """A boolean column, false where it is null."""
     return Read(source, "COALESCE({}, false)", "?")
+
+
+def there(source: Any) -> Read:
+    """Whether a column is not null."""
+    return Read(source, "{} IS NOT NULL", "?")
 
 
 def truth(source: Any) -> Read:
@@ -88,32 +98,73 @@ def word(source: Any, kind: type[StrEnum]) -> Read:
     return position(source, [member.value for member in kind])
 
 
-def position(source: Any, among: Sequence[str]) -> Read:
-    """A column of words as positions in ``among``, -1 where it is none of them."""
+def position(source: Any, among: Sequence[str] | None = None) -> Read:
+    """A column of words as positions in ``among``, -1 where it is none of them; without ``among`` it is given when the
+    column is read."""
     # Most words of a finding are blank: telling that first halves the time of the query.
     found = "CASE WHEN {0} = '' THEN -1 ELSE COALESCE(array_position(%s::text[], {0}::text), 0) - 1 END"
-    return ReadCode(source, found, ">i4", (list(among) or [""],))
+    return ReadWord(source, found, ">i4", among)
+
+
+class Reading:
+    """Columns of the rows of a query. Kept by whoever reads them often, so that the ORM compiles the query once."""
+
+    def __init__(self, rows: "QuerySet[Any]", columns: dict[str, Read], by: str = "") -> None:
+        """Parameters: rows; columns by name; by, the column that tells for ``read`` which rows are meant.
+
+        Rows come in the order of the query only if all of them are read.
+        """
+        self._rows, self._columns = rows, columns
+        self._names = {name: f"c{at}" for at, name in enumerate(columns)}
+        self._by = self._names.get(by, "")
+
+    @cached_property
+    def _compiled(self) -> tuple[str, tuple[Any, ...]]:
+        columns = self._columns.items()
+        expressions = {f"read_{name}": one.source for name, one in columns if not isinstance(one.source, str)}
+        sources = [one.source if isinstance(one.source, str) else f"read_{name}" for name, one in columns]
+        sql, parameters = self._rows.annotate(**expressions).values_list(*sources).query.sql_with_params()
+        # One row of arrays: a row for each heater would cost a message and a Python object each.
+        arrays = ", ".join(f"array_agg({one.value.format(self._names[name])})" for name, one in columns)
+        return f"SELECT {arrays} FROM ({sql}) AS rows ({', '.join(self._names.values())})", parameters  # noqa: S608
+
+    def read(
+        self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
+    ) -> dict[str, Any]:
+        """The rows as one array a column; one query.
+
+        Parameters: among, for the rows only whose column ``by`` is one of these; words, of columns of words that were
+        not told among what.
+        """
+        try:
+            statement, parameters = self._compiled
+            condition, chosen = self._condition(among)
+        except EmptyResultSet:
+            # The ORM knows without asking that nothing can match.
+            return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in self._columns.items()}
+        given = [
+            [*((words or {})[name] if column.among is None else column.among)] or [""]
+            for name, column in self._columns.items()
+            if isinstance(column, ReadWord)
+        ]
+        with connection.cursor() as cursor:
+            whole_row = cursor.mogrify(statement + condition, (*given, *parameters, *chosen))
+            with cursor.copy(f"COPY ({whole_row}) TO STDOUT (FORMAT BINARY)") as copy:
+                data = b"".join(bytes(block) for block in copy)
+        return dict(_taken_apart(data, self._columns))
+
+    def _condition(self, among: "QuerySet[Any] | IntArray | None") -> tuple[str, tuple[Any, ...]]:
+        if among is None:
+            return "", ()
+        if isinstance(among, QuerySet):
+            sql, parameters = among.values("pk").query.sql_with_params()
+            return f" WHERE {self._by} IN ({sql})", parameters
+        return f" WHERE {self._by} = ANY(%s::bigint[])", (among.tolist(),)
 
 
 def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, Any]:
     """The rows of a query as one array a column; one query. Parameters: rows, ordered; columns by name."""
-    expressions = {f"read_{n}": one.source for n, one in columns.items() if not isinstance(one.source, str)}
-    sources = [one.source if isinstance(one.source, str) else f"read_{name}" for name, one in columns.items()]
-    try:
-        sql, parameters = rows.annotate(**expressions).values_list(*sources).query.sql_with_params()
-    except EmptyResultSet:
-        # The ORM knows without asking that nothing can match.
-        return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in columns.items()}
-    names = [f"c{at}" for at in range(len(columns))]
-    # One row of arrays: a row for each heater would cost a message and a Python object each.
-    arrays = ", ".join(f"array_agg({c.value.format(name)})" for name, c in zip(names, columns.values(), strict=True))
-    given = [parameter for column in columns.values() for parameter in column.given]
-    with connection.cursor() as cursor:
-        rows_as_arrays = f"SELECT {arrays} FROM ({sql}) AS rows ({', '.join(names)})"  # noqa: S608
-        statement = cursor.mogrify(rows_as_arrays, (*given, *parameters))
-        with cursor.copy(f"COPY ({statement}) TO STDOUT (FORMAT BINARY)") as copy:
-            data = b"".join(bytes(block) for block in copy)
-    return dict(_taken_apart(data, columns))
+    return Reading(rows, columns).read()
 
 
 def _taken_apart(data: bytes, columns: dict[str, Read]) -> Iterator[tuple[str, Any]]:
@@ -125,7 +176,7 @@ def _taken_apart(data: bytes, columns: dict[str, Read]) -> Iterator[tuple[str, A
         if length < 0:
             yield name, column.taken(np.zeros(0, dtype=column.width))
             continue
-        element = np.dtype([("length", ">i4"), ("value", column.width)])
+        element = _record(column.width)
         (count,) = struct.unpack_from(">i", data, at + 12)
         if length != 20 + count * element.itemsize:
             raise RuntimeError(f"the column {name} is not as wide as it was declared")
@@ -157,10 +208,15 @@ def _field(value: bytes) -> Any:
 _NULL = np.frombuffer(struct.pack(">i", -1), dtype=np.uint8)[None, :]
 
 
+@lru_cache(maxsize=8)
+def _record(width: str) -> np.dtype[Any]:
+    return np.dtype([("length", ">i4"), ("value", width)])
+
+
 def _numbers(values: Any, width: str) -> Any:
     """Numbers with their length before each, (m, 4 + width)."""
     flat = np.ascontiguousarray(values, dtype=width)
-    record = np.empty(flat.shape, dtype=[("length", ">i4"), ("value", width)])
+    record = np.empty(flat.shape, dtype=_record(width))
     record["length"], record["value"] = flat.dtype.itemsize, flat
     return record.view(np.uint8).reshape(flat.shape[0], -1)
 
@@ -209,7 +265,10 @@ class Lists:
     def encoded(self, rows: IntArray) -> Any:
         values, width = self.values[rows], ">i4" if self.is_whole else ">f8"
         null = values[0] < 0 if self.is_whole else np.zeros(values.shape[1], dtype=bool)
-        parts = [_NULL if gone else _numbers(values[:, at], width) for at, gone in enumerate(null)]
+        if null.any():
+            parts = [_NULL if gone else _numbers(values[:, at], width) for at, gone in enumerate(null)]
+        else:
+            parts = [_numbers(values, width)]
         size = 20 + sum(part.shape[1] for part in parts)
         kind = 23 if self.is_whole else 701
         head = struct.pack(">iiiiii", size, 1, int(null.any()), kind, values.shape[1], 1)
@@ -307,6 +366,7 @@ __all__ = [
     "Lists",
     "Numbers",
     "Read",
+    "Reading",
     "Same",
     "Words",
     "day",
@@ -314,6 +374,7 @@ __all__ = [
     "number",
     "position",
     "read_columns",
+    "there",
     "truth",
     "whole",
     "word",

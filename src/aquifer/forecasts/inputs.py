@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from django.db.models import Case, CharField, F, Q, QuerySet, Value, When
+from django.db.models import CharField, F, QuerySet, Value
 from django.db.models.functions import Concat
 
 from aquifer.company.models import Company
@@ -35,7 +35,7 @@ from aquifer.core.vocabulary import (
     code,
 )
 from aquifer.core.water import WaterProfile
-from aquifer.forecasts.columns import day, flag, number, position, read_columns, truth, whole, word
+from aquifer.forecasts.columns import Reading, day, flag, number, position, there, truth, whole, word
 from aquifer.forecasts.findings import Findings, blank_of, years_of
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
@@ -91,22 +91,28 @@ _BUILD = Concat(F("maker"), Value("/"), F("model"), output_field=CharField())
 
 def load(
     as_of: datetime.date,
-    heaters: "QuerySet[Heater] | None" = None,
+    heaters: "QuerySet[Heater] | IntArray | None" = None,
     people: People | None = None,
     company: Company | None = None,
 ) -> FleetInputs:
-    """The heaters in service (or those of ``heaters``) with everything their forecast depends on; eight queries.
+    """The heaters in service with everything their forecast depends on; seven queries, or eight.
 
-    Parameters: people, for graders and builds to be counted as elsewhere; company, for settings that are only tried.
+    Parameters: heaters, for these only: a query, or ids of which those out of service are left out; people, for graders
+    and builds to be counted as elsewhere; company, for settings that are only tried.
     """
     chosen = Heater.objects.in_service() if heaters is None else heaters
     people = people or People((), ())
     company = company or Company.current()
-    h = read_columns(chosen.order_by("pk"), _heater_columns(company, people))
+    h = _HEATERS.read(chosen, {"build": people.builds})
+    order = np.argsort(h["pk"])
+    if not isinstance(chosen, QuerySet):
+        order = order[~h["archived"][order]]
+    h = {name: values[order] for name, values in h.items()}
+    h["practice"] = _practice(h, company)
     ids: IntArray = h["pk"]
     water = waters(as_of, np.unique(h["zone"]).tolist())
-    parts = _parts(chosen)
-    columns = _findings(chosen, people, parts)
+    parts = _PARTS.read(ids)
+    columns = _findings(ids, people, parts)
     usual = code(FlushMethod(company.flush_method))
     columns = _with_told_flushes(columns, h, as_of, usual)
     # Sorted here: the database would sort wide rows on its disk.
@@ -151,32 +157,25 @@ def _fleet(heaters: Heaters, findings: Findings, people: People) -> Fleet:
     )
 
 
-def _heater_columns(company: Company, people: People) -> dict[str, Any]:
-    # The narrowest setting that says anything: heater, contract, water, company.
-    practice = Case(
-        When(~Q(practice=""), then=F("practice")),
-        When(~Q(site__practice=""), then=F("site__practice")),
-        When(~Q(site__zone__practice=""), then=F("site__zone__practice")),
-        default=Value(company.practice),
-        output_field=CharField(),
-    )
-    numbers = (
-        "install_margin_years",
-        "capacity_l",
-        "setpoint_c",
-        "input_kw",
-        "floor_area_m2",
-        "drain_port_height_mm",
-        "lower_element_height_mm",
-        "exchanger_area_m2",
-        "burner_hours_per_day",
-        "site__people",
-        "site__fixtures",
-        "site__hot_water_l_per_day",
-        "site__occupied_share",
-        "site__static_pressure_kpa",
-    )
-    return {
+_HEATER_NUMBERS = (
+    "install_margin_years",
+    "capacity_l",
+    "setpoint_c",
+    "input_kw",
+    "floor_area_m2",
+    "drain_port_height_mm",
+    "lower_element_height_mm",
+    "exchanger_area_m2",
+    "burner_hours_per_day",
+    "site__people",
+    "site__fixtures",
+    "site__hot_water_l_per_day",
+    "site__occupied_share",
+    "site__static_pressure_kpa",
+)
+_HEATERS = Reading(
+    Heater.objects.order_by(),
+    {
         "pk": whole("pk"),
         "site": whole("site_id"),
         "zone": whole("site__zone_id"),
@@ -186,59 +185,93 @@ def _heater_columns(company: Company, people: People) -> dict[str, Any]:
         "certain": position("install_certainty", ["known"]),
         "flush_history": word("flush_history", FlushHistory),
         "last_flush_year": whole("last_flush_year"),
-        "practice": word(practice, Practice),
+        "practice": word("practice", Practice),
+        "site__practice": word("site__practice", Practice),
+        "zone__practice": word("site__zone__practice", Practice),
         "softened": flag("site__softened"),
         "recirculated": flag("recirculated"),
+        "archived": there("archived_at"),
         "business": word("site__business", Business),
-        "build": position(_BUILD, people.builds),
-        **{name: number(name) for name in numbers},
-    }
+        "build": position(_BUILD),
+        **{name: number(name) for name in _HEATER_NUMBERS},
+    },
+    by="pk",
+)
 
 
-def _findings(chosen: "QuerySet[Heater]", people: People, parts: dict[str, Any]) -> dict[str, Any]:
+def _practice(h: dict[str, Any], company: Company) -> IntArray:
+    """The narrowest setting that says anything: heater, contract, water, company."""
+    settings = [h["practice"], h["site__practice"], h["zone__practice"]]
+    return np.select([one >= 0 for one in settings], settings, code(Practice(company.practice)))
+
+
+_CAPACITY_LOST = 1 - (F("flow_before_l_min") * F("rise_before_k")) / (F("flow_after_l_min") * F("rise_after_k"))
+_FINDING_NUMBERS = (
+    "depth_before_mm",
+    "removed_l",
+    "dissolved_g",
+    "diameter_mm",
+    "bare_wire_mm",
+    "precharge_kpa",
+    "static_kpa",
+)
+_FINDINGS = Reading(
+    Finding.objects.order_by(),
+    {
+        "pk": whole("pk"),
+        "heater": whole("heater_id"),
+        "visit": whole("visit_id"),
+        "part": whole("part_id"),
+        "corrects": whole("corrects_id"),
+        "on": day("on"),
+        "task": word("task", Task),
+        "method": word("method", FlushMethod),
+        "removed": word("removed", Removed),
+        "grade": word("grade", RodGrade),
+        "could_not_open": flag("could_not_open"),
+        "outcome": word("outcome", ValveOutcome),
+        "at_valve": word("at_valve", VesselPin),
+        "noise": word("noise", Noise),
+        "corrosion": word("corrosion", Corrosion),
+        "rusty": truth("rusty_hot_water"),
+        "capacity_lost": number(_CAPACITY_LOST),
+        **{name: number(name) for name in _FINDING_NUMBERS},
+    },
+    by="heater",
+)
+_GRADED_BY = Reading(
+    Visit.objects.order_by(),
+    {"pk": whole("pk"), "heater": whole("heater_id"), "who": position("technician")},
+    by="heater",
+)
+_FORECAST_PARTS = (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK)
+_PART_NUMBERS = ("diameter_mm", "length_mm", "volume_l", "precharge_kpa", "set_pressure_kpa")
+_PARTS = Reading(
+    Part.objects.order_by(),
+    {
+        "pk": whole("pk"),
+        "heater": whole("heater_id"),
+        "kind": position("kind", [kind.value for kind in _FORECAST_PARTS]),
+        "fitted_on": day("fitted_on"),
+        "removed_on": day("removed_on"),
+        "alloy": word("alloy", Alloy),
+        "count": whole("count"),
+        **{name: number(name) for name in _PART_NUMBERS},
+    },
+    by="heater",
+)
+"""Every part that heaters have or had."""
+
+
+def _findings(heater_ids: IntArray, people: People, parts: dict[str, Any]) -> dict[str, Any]:
     """Findings with who graded them and the part they concern; two queries.
 
     Joined here and not by the database: a visit and a part are looked up for every finding, and arrays do that at once.
     """
-    lost = 1 - (F("flow_before_l_min") * F("rise_before_k")) / (F("flow_after_l_min") * F("rise_after_k"))
-    numbers = (
-        "depth_before_mm",
-        "removed_l",
-        "dissolved_g",
-        "diameter_mm",
-        "bare_wire_mm",
-        "precharge_kpa",
-        "static_kpa",
-    )
-    c = read_columns(
-        Finding.objects.filter(heater__in=chosen).order_by(),
-        {
-            "pk": whole("pk"),
-            "heater": whole("heater_id"),
-            "visit": whole("visit_id"),
-            "part": whole("part_id"),
-            "corrects": whole("corrects_id"),
-            "on": day("on"),
-            "task": word("task", Task),
-            "method": word("method", FlushMethod),
-            "removed": word("removed", Removed),
-            "grade": word("grade", RodGrade),
-            "could_not_open": flag("could_not_open"),
-            "outcome": word("outcome", ValveOutcome),
-            "at_valve": word("at_valve", VesselPin),
-            "noise": word("noise", Noise),
-            "corrosion": word("corrosion", Corrosion),
-            "rusty": truth("rusty_hot_water"),
-            "capacity_lost": number(lost),
-            **{name: number(name) for name in numbers},
-        },
-    )
+    c = _FINDINGS.read(heater_ids)
     standing = np.flatnonzero(~np.isin(c["pk"], c["corrects"]))
     c = {name: values[standing] for name, values in c.items()}
-    by = read_columns(
-        Visit.objects.filter(heater__in=chosen).order_by(),
-        {"pk": whole("pk"), "who": position("technician", people.graders)},
-    )
+    by = _GRADED_BY.read(heater_ids, {"who": people.graders})
     c["by"] = _looked_up(c["visit"], by["pk"], by["who"], np.int64(-1))
     for name, unknown in (("alloy", np.int64(-1)), ("count", np.int64(1)), ("diameter_mm", np.nan)):
         c[f"part__{name}"] = _looked_up(c["part"], parts["pk"], parts[name], unknown)
@@ -277,27 +310,6 @@ def _looked_up(wanted: IntArray, keys: IntArray, values: Any, unknown: Any) -> A
     place = np.searchsorted(keys[order], wanted).clip(max=keys.size - 1)
     at = order[place]
     return np.where(keys[at] == wanted, values[at], unknown)
-
-
-_FORECAST_PARTS = (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK)
-_PART_NUMBERS = ("diameter_mm", "length_mm", "volume_l", "precharge_kpa", "set_pressure_kpa")
-
-
-def _parts(chosen: "QuerySet[Heater]") -> dict[str, Any]:
-    """Every part that these heaters have or had; one query."""
-    return read_columns(
-        Part.objects.filter(heater__in=chosen),
-        {
-            "pk": whole("pk"),
-            "heater": whole("heater_id"),
-            "kind": position("kind", [kind.value for kind in _FORECAST_PARTS]),
-            "fitted_on": day("fitted_on"),
-            "removed_on": day("removed_on"),
-            "alloy": word("alloy", Alloy),
-            "count": whole("count"),
-            **{name: number(name) for name in _PART_NUMBERS},
-        },
-    )
 
 
 def _in_place(parts: dict[str, Any], ids: IntArray) -> dict[str, dict[str, Any]]:

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count, QuerySet
+from django.db.models import Count
 from django.utils import timezone
 
 from aquifer.core import MODEL_VERSION
@@ -24,10 +24,10 @@ from aquifer.forecasts.columns import (
     Days,
     Lists,
     Numbers,
+    Reading,
     Same,
     Words,
     position,
-    read_columns,
     whole,
     write_columns,
 )
@@ -77,7 +77,7 @@ def recompute_zones(zone_ids: Iterable[int], as_of: datetime.date | None = None)
     inputs = load(as_of or timezone.localdate(), chosen, people)
     found = forecast(inputs.fleet, Given(calibration=given))
     with transaction.atomic():
-        store(inputs, found.components, chosen)
+        store(inputs, found.components)
         _store_zones(inputs, found)
     return int(inputs.heater_ids.size)
 
@@ -88,29 +88,29 @@ def recompute_zone(zone_id: int) -> int:
 
 
 def recompute_heaters(heater_ids: Iterable[int]) -> None:
-    """Store new forecasts of a few heaters at once, each against its zone as it was last computed.
+    """Store new forecasts of a few heaters at once, each against its zone as it was last computed; one that is out of
+    service has none.
 
     What they say of the zone itself reaches its other heaters with the zone's own job.
     """
     given, people = calibrations.in_force()
-    chosen = Heater.objects.in_service().filter(pk__in=sorted(heater_ids))
-    inputs = load(timezone.localdate(), chosen, people)
+    inputs = load(timezone.localdate(), np.array(sorted(heater_ids), dtype=np.int64), people)
     zones, until = _learned_zones(inputs)
     heard = inputs.before(until) if zones else None
     found = forecast(inputs.fleet, Given(calibration=given, zones=zones, heard=heard))
-    store(inputs, found.components, chosen)
+    store(inputs, found.components)
 
 
 def _learned_zones(inputs: FleetInputs) -> tuple[dict[Component, ZoneBelief], int]:
     """What the zones of these heaters taught before, by their numbers in the fleet, and the newest finding in it."""
     numbers = np.unique(inputs.fleet.heaters.zone)
     wanted = inputs.zone_ids[numbers].tolist()
-    rows = ZoneLearning.objects.filter(zone_id__in=wanted, model_version=MODEL_VERSION).order_by("zone_id")
+    rows = ZoneLearning.objects.filter(zone_id__in=wanted, model_version=MODEL_VERSION)
     by_component: dict[Component, dict[int, list[float]]] = {}
     until = None
-    for row in rows:
-        by_component.setdefault(Component(row.component), {})[row.zone_id] = row.logs
-        until = row.last_finding if until is None else min(until, row.last_finding)
+    for zone_id, component, logs, last_finding in rows.values_list("zone_id", "component", "logs", "last_finding"):
+        by_component.setdefault(Component(component), {})[zone_id] = logs
+        until = last_finding if until is None else min(until, last_finding)
     return {
         component: ZoneBelief(numbers, np.array([logs[zone_id] for zone_id in wanted]))
         for component, logs in by_component.items()
@@ -142,43 +142,41 @@ def _store_zones(inputs: FleetInputs, found: FleetForecast) -> None:
     )
 
 
-def store(inputs: FleetInputs, found: list[ComponentForecast], heaters: "QuerySet[Heater]") -> None:
-    """Write the forecasts of ``heaters``, those that ``inputs`` were loaded for, or nothing at all."""
+def store(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
+    """Write the forecasts of the heaters that ``inputs`` were loaded for, or nothing at all."""
     now = timezone.now()
+    ids = inputs.heater_ids.tolist()
     with transaction.atomic():
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
-        list(heaters.order_by("pk").select_for_update(of=("self",)).values_list("pk"))
-        _clear(inputs, heaters, now)
+        list(Heater.objects.filter(pk__in=ids).order_by("pk").select_for_update().values_list("pk"))
+        _clear(inputs, now)
         write_columns(Forecast, *(_block(inputs, one, now) for one in found))
-        Due.objects.filter(heater__in=heaters).delete()
+        Due.objects.filter(heater__in=ids).delete()
         _write_due(inputs, found)
 
 
-def _clear(inputs: FleetInputs, heaters: "QuerySet[Heater]", now: datetime.datetime) -> None:
+_CURRENT = Reading(
+    Forecast.objects.current().order_by(),
+    {
+        "pk": whole("pk"),
+        "heater": whole("heater_id"),
+        "version": whole("heater_version"),
+        "finding": whole("last_finding"),
+        "model": position("model_version", [MODEL_VERSION]),
+    },
+    by="heater",
+)
+
+
+def _clear(inputs: FleetInputs, now: datetime.datetime) -> None:
     """Supersede the current forecasts whose inputs changed; delete those that only aged."""
-    current = Forecast.objects.current().filter(heater__in=heaters)
-    old = read_columns(
-        current,
-        {
-            "heater": whole("heater_id"),
-            "version": whole("heater_version"),
-            "finding": whole("last_finding"),
-            "model": position("model_version", [MODEL_VERSION]),
-        },
-    )
-    row = np.searchsorted(inputs.heater_ids, old["heater"]).clip(max=max(inputs.heater_ids.size - 1, 0))
-    if not row.size:
-        return
-    same = (
-        (inputs.heater_ids[row] == old["heater"])
-        & (inputs.versions[row] == old["version"])
-        & (inputs.last_finding[row] == old["finding"])
-        & (old["model"] == 0)
-    )
-    changed = np.unique(old["heater"][~same]).tolist()
-    if changed:
-        current.filter(heater_id__in=changed).update(superseded_at=now)
-    current.delete()
+    old = _CURRENT.read(inputs.heater_ids)
+    row = np.searchsorted(inputs.heater_ids, old["heater"])
+    aged = (inputs.versions[row] == old["version"]) & (inputs.last_finding[row] == old["finding"]) & (old["model"] == 0)
+    if not aged.all():
+        Forecast.objects.filter(pk__in=old["pk"][~aged].tolist()).update(superseded_at=now)
+    if aged.any():
+        Forecast.objects.filter(pk__in=old["pk"][aged].tolist()).delete()
 
 
 def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:

@@ -12,6 +12,8 @@ from aquifer.water import models
 
 _FIGURES = tuple(WaterTest.__dataclass_fields__)
 _DISINFECTION = ("free_chlorine_mg_l", "disinfectant")
+_ZONE = ("pk", "name", "code", "supply", "seasons__other_id", "seasons__share_of_year", "seasons__other_share")
+"""A row for each part of the year in which its water is mixed, or one."""
 
 
 @dataclass(frozen=True)
@@ -68,17 +70,17 @@ def error(name: str, is_strip: bool, years: float) -> float:
 
 
 def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Waters:
-    """The water of every zone, and of every site with a test of its own; three queries.
+    """The water of every zone, and of every site with a test of its own; two queries, or three.
 
     Parameters: zone_ids, for the waters of some zones only, among whatever they are blended with.
     """
-    seasons, tests, zone_rows = (m.objects.all() for m in (models.Season, models.WaterTest, models.Zone))
+    tests, zone_rows = models.WaterTest.objects.all(), models.Zone.objects.order_by("pk")
+    found = list((zone_rows if zone_ids is None else zone_rows.filter(pk__in=zone_ids)).values_list(*_ZONE))
     if zone_ids is not None:
-        seasons = seasons.filter(zone_id__in=zone_ids)
-    shares = list(seasons.values_list("zone_id", "other_id", "share_of_year", "other_share"))
-    if zone_ids is not None:
-        wanted = {*zone_ids, *(other_id for _, other_id, _, _ in shares)}
-        tests, zone_rows = tests.filter(zone_id__in=wanted), zone_rows.filter(pk__in=wanted)
+        others = {other_id for *_, other_id, _, _ in found if other_id is not None} - {row[0] for row in found}
+        if others:
+            found = sorted([*found, *zone_rows.filter(pk__in=others).values_list(*_ZONE)], key=lambda row: row[0])
+        tests = tests.filter(zone_id__in={row[0] for row in found})
     told: dict[int, _Told] = {}
     of_site: dict[int, _Told] = {}
     zone_of_site: dict[int, int] = {}
@@ -89,16 +91,17 @@ def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Wat
         else:
             of_site.setdefault(row["site_id"], _Told()).hear(row, today)
             zone_of_site[row["site_id"]] = row["zone_id"]
-    wells, plain, named = {}, {}, []
-    for zone_id, name, code, supply in zone_rows.order_by("pk").values_list("pk", "name", "code", "supply"):
+    wells, plain, named = {}, {}, {}
+    for zone_id, name, code, supply, *_ in found:
         wells[zone_id] = supply == Supply.WELL
         plain[zone_id] = _profile(told.get(zone_id, _Told()), wells[zone_id])
-        named.append((zone_id, name, code))
+        named[zone_id] = name, code
     blends: dict[int, list[Blend]] = {}
-    for zone_id, other_id, share, of_volume in shares:
-        blends.setdefault(zone_id, []).append(Blend(share, plain[other_id].analysis, of_volume))
+    for zone_id, *_, other_id, share, of_volume in found:
+        if other_id in plain:
+            blends.setdefault(zone_id, []).append(Blend(share, plain[other_id].analysis, of_volume))
     zones = []
-    for zone_id, name, code in named:
+    for zone_id, (name, code) in named.items():
         heard = told.get(zone_id, _Told())
         water = plain[zone_id]
         if zone_id in blends:

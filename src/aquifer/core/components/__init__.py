@@ -16,14 +16,16 @@ from aquifer.core.fleet import Fleet
 
 def growing(fleet: Fleet) -> list[Growing]:
     """Every component of a fleet that grows at a learned rate and has members, in the order of ``Component``."""
-    every: list[Growing] = [
-        SedimentComponent.of(fleet),
-        ScaleComponent.of(fleet),
-        AnodeComponent.of(fleet),
-        ReliefValveComponent.of(fleet),
-        ExpansionTankComponent.of(fleet),
-    ]
-    return [component for component in every if component.row.size]
+    return [component.of(fleet) for component in _GROWING if component.rows_of(fleet.heaters).size]
+
+
+_GROWING: tuple[type[Growing], ...] = (
+    SedimentComponent,
+    ScaleComponent,
+    AnodeComponent,
+    ReliefValveComponent,
+    ExpansionTankComponent,
+)
 
 
 __all__ = [

@@ -30,9 +30,13 @@ class AnodeComponent:
     unit = "share/year"
     future_spread = LEARNING.future_spread
 
+    @staticmethod
+    def rows_of(heaters: Heaters) -> IntArray:
+        return np.flatnonzero(heaters.is_sacrificial)
+
     @classmethod
     def of(cls, fleet: Fleet) -> "AnodeComponent":
-        row = np.flatnonzero(fleet.heaters.is_sacrificial)
+        row = cls.rows_of(fleet.heaters)
         h = fleet.heaters.at(row)
         rods = _rods(h, h.alloy, h.rod_diameter_m, h.rod_length_m, h.rod_fitted_years)
         looks = fleet.rod_looks.of(row, len(fleet.heaters))

@@ -34,9 +34,13 @@ class ExpansionTankComponent:
     unit = "share/year"
     future_spread = LEARNING.future_spread
 
+    @staticmethod
+    def rows_of(heaters: Heaters) -> IntArray:
+        return np.flatnonzero(~np.isnan(heaters.vessel_l))
+
     @classmethod
     def of(cls, fleet: Fleet) -> "ExpansionTankComponent":
-        row = np.flatnonzero(~np.isnan(fleet.heaters.vessel_l))
+        row = cls.rows_of(fleet.heaters)
         own = fleet.at(row)
         h, checks = own.heaters, own.vessel_checks
         supply, most = _supply_and_most(h)

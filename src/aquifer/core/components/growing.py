@@ -1,13 +1,13 @@
 """What the engine asks of every component that grows towards a limit, and what they share."""
 
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, Self
 
 import numpy as np
 
 from aquifer.core import policy
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.fleet import Heaters
+from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import GRID, Evidence, Pairs, Posterior
 from aquifer.core.vocabulary import Component
 
@@ -31,6 +31,16 @@ class ComingYear:
 
 class Growing(Protocol):
     """What the engine asks of a component. n heaters, q rates, t times."""
+
+    @staticmethod
+    def rows_of(heaters: Heaters) -> IntArray:
+        """Which of some heaters have such a component."""
+        ...
+
+    @classmethod
+    def of(cls, fleet: Fleet) -> Self:
+        """The component of those heaters of a fleet that have it."""
+        ...
 
     @property
     def name(self) -> Component: ...

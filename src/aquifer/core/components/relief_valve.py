@@ -28,6 +28,10 @@ class ReliefValveComponent:
     unit = "1/year"
     future_spread = RELIEF_VALVE.future_spread
 
+    @staticmethod
+    def rows_of(heaters: Heaters) -> IntArray:
+        return np.arange(len(heaters))
+
     @classmethod
     def of(cls, fleet: Fleet) -> "ReliefValveComponent":
         n = len(fleet.heaters)
@@ -54,7 +58,7 @@ class ReliefValveComponent:
         stuck, condemned = stuck & ~renewed, condemned & ~renewed
         ran_at = np.maximum(ran_at, h.valve_fitted_years)
         since = np.maximum(h.age_years - ran_at, 0.0)
-        return cls(np.arange(n), h, fleet, since, hazard, stuck, condemned)
+        return cls(cls.rows_of(h), h, fleet, since, hazard, stuck, condemned)
 
     @property
     def zone_spread(self) -> FloatArray:

@@ -31,9 +31,13 @@ class ScaleComponent:
     unit = "mm/year"
     future_spread = LEARNING.future_spread
 
+    @staticmethod
+    def rows_of(heaters: Heaters) -> IntArray:
+        return np.flatnonzero(heaters.has_exchanger)
+
     @classmethod
     def of(cls, fleet: Fleet) -> "ScaleComponent":
-        row = np.flatnonzero(fleet.heaters.has_exchanger)
+        row = cls.rows_of(fleet.heaters)
         own = fleet.at(row)
         h = own.heaters
         loop = np.where(h.recirculated & ~h.is_coil, SCALE.recirculation_factor, 1.0)

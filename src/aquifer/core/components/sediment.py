@@ -38,9 +38,13 @@ class SedimentComponent:
     unit = "kg/year"
     future_spread = LEARNING.future_spread
 
+    @staticmethod
+    def rows_of(heaters: Heaters) -> IntArray:
+        return np.flatnonzero(heaters.is_tank)
+
     @classmethod
     def of(cls, fleet: Fleet) -> "SedimentComponent":
-        row = np.flatnonzero(fleet.heaters.is_tank)
+        row = cls.rows_of(fleet.heaters)
         own = fleet.at(row)
         h, f, looks = own.heaters, own.flushes, own.looks
         heard = np.flatnonzero((looks.noise >= 0) & h.is_fired_from_below[looks.row])

@@ -204,22 +204,25 @@ def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float
 
     Parameters, (m,): what was measured less what had been forecast, natural log; the standard deviation of what was
     believed; the measurement's own; and the usual spread of the future. Returns: shift and spread, natural log.
-    Source: greatest posterior probability on a grid, each residual normal about the shift with a share of slips, so
-    that the measurement's own error widens nothing.
+    Source: posterior on a grid, each residual normal about the shift with a share of slips, so that the measurement's
+    own error widens nothing. The spread is what a residual to come has: the mean of its square, and what is not known
+    of the shift. The likeliest spread alone would be too small wherever few measurements tell of it.
     """
     if not off.size:
         return 0.0, usual
-    best, found = -np.inf, (0.0, usual)
-    for future in _FUTURES:
+    logs = np.empty((_FUTURES.size, _SHIFTS.size))
+    for row, future in enumerate(_FUTURES):
         spread = np.sqrt(sd**2 + future**2 + error**2)
         z = (off[:, None] - _SHIFTS) / spread[:, None]
         density = (1 - LEARNING.slip) * np.exp(-0.5 * z**2) / (spread[:, None] * np.sqrt(2 * np.pi))
-        logs = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=0)
-        logs -= 0.5 * (np.log(future / usual) / _FUTURE_SPREAD) ** 2 + 0.5 * (_SHIFTS / _SHIFT_SPREAD) ** 2
-        at = int(logs.argmax())
-        if logs[at] > best:
-            best, found = float(logs[at]), (float(_SHIFTS[at]), float(future))
-    return found
+        logs[row] = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=0)
+        logs[row] -= 0.5 * (np.log(future / usual) / _FUTURE_SPREAD) ** 2 + 0.5 * (_SHIFTS / _SHIFT_SPREAD) ** 2
+    weight = np.exp(logs - logs.max())
+    weight /= weight.sum()
+    of_shift = weight.sum(axis=0)
+    shift = float(of_shift @ _SHIFTS)
+    squared = float(weight.sum(axis=1) @ _FUTURES**2 + of_shift @ (_SHIFTS - shift) ** 2)
+    return shift, squared**0.5
 
 
 def _pool(found: ComponentCalibration, learners: Learners) -> pooling.Pool:

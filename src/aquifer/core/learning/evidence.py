@@ -199,9 +199,17 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
     return total
 
 
+_FEW = 32
+"""So few findings are added up sooner one by one than by making a matrix of them."""
+
+
 def _add(total: Single, row: IntArray, terms: Single) -> None:
     """Add each heater's findings, sorted by ``row``, to its likelihood; in their order, so the bytes are the same."""
-    if row.size:
+    if 0 < row.size <= _FEW:
+        each = np.zeros_like(total)
+        np.add.at(each, row, terms)
+        total += each
+    elif row.size:
         ends = np.searchsorted(row, np.arange(total.shape[0] + 1))
         ones = np.ones(row.size, dtype=np.float32)
         total += sparse.csr_matrix((ones, np.arange(row.size), ends), shape=(total.shape[0], row.size)) @ terms

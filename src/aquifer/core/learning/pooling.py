@@ -8,10 +8,10 @@ import numpy as np
 from scipy import sparse
 
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.learning.grid import GRID, ZONE_GRID, Posterior, Single, product
+from aquifer.core.learning.grid import GRID, ZONE_GRID, Posterior, Single, product, weighed
 from aquifer.core.parameters import LEARNING
 
-_ONES = np.ones((GRID.size, 1), dtype=np.float32)
+_ONES = np.ones(GRID.size, dtype=np.float32)
 _NOTHING, _MOST = np.float32(1e-12), np.float32(1e30)
 _FLOOR = np.float32(1e-36)
 """Beyond this a likelihood says "no" as firmly as single precision can."""
@@ -83,10 +83,13 @@ def with_zone(
     Parameters: likelihood of all their findings now, and ``heard``, of those that went into ``belief``, which are taken
     out of it again; both (n, 61). Returns: the posterior, as ``pooled`` over the whole zone would give it.
     """
-    _, heard_of_zone = messages(heard, pool.heater_spread)
+    logs = belief.logs[np.searchsorted(belief.zone, pool.zone)]
+    is_new = not np.array_equal(heard, likelihood)
+    heard_of_zone = messages(heard, pool.heater_spread)[1] if is_new else None
     scaled, given_zone = messages(likelihood, pool.heater_spread)
-    place = np.searchsorted(belief.zone, pool.zone)
-    own = ZoneBelief(np.arange(pool.zone.size), belief.logs[place] + np.log(given_zone / heard_of_zone))
+    if heard_of_zone is not None:
+        logs = logs + np.log(given_zone / heard_of_zone)
+    own = ZoneBelief(np.arange(pool.zone.size), logs)
     alone = Pool(np.arange(pool.zone.size), pool.zone_spread, pool.heater_spread)
     return posterior(scaled, given_zone, own, alone, future_spread)
 
@@ -142,7 +145,7 @@ def posterior(scaled: Single, given_zone: Single, belief: ZoneBelief, pool: Pool
     np.minimum(others, _MOST, out=others)
     mass = _through(others, pool.heater_spread, GRID.size, _kernel)
     mass *= scaled
-    mass *= 1 / np.maximum(product(mass, _ONES), _FLOOR)
+    mass *= (1 / np.maximum(weighed(mass, _ONES), _FLOOR))[:, None]
     # Numbers too small for single precision would slow every product after this tenfold.
     np.maximum(mass, _NOTHING, out=mass)
     zone_mean = _normalised(belief.logs) @ ZONE_GRID
