@@ -1,6 +1,7 @@
 """The whole core, from findings to dates."""
 
 import datetime
+import json
 from dataclasses import replace
 
 import numpy as np
@@ -8,9 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aquifer.core import assembly, case, learning, policy, sediment
+from aquifer.core import assembly, case, learning, policy, relief_valve, sediment
 from aquifer.core import forecast as engine
-from aquifer.core.components import SedimentComponent
+from aquifer.core.components import ReliefValveComponent, SedimentComponent
 from aquifer.core.forecast import Given
 from aquifer.core.learning import Prior
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
@@ -171,6 +172,16 @@ def test_a_valve_fitted_since_it_stuck_is_sound():
     event = {"on": "2026-05-01", "task": "relief_valve_exercise", "finding": {"outcome": "no_flow"}}
     found = component("relief_valve", heater=heater, events=[event])
     assert found["decided_by"] != "finding" and found["state"]["probability_stuck"]["p90"] < 0.2
+
+
+def test_a_valve_that_is_replaced_on_the_day_it_was_found_stuck_waited_since_it_last_ran():
+    """The new valve's date is that of the trial; it was the old one that waited, and so long."""
+    heater = document()["heater"] | {"installed_on": "2020-11-24"}
+    stuck = {"on": "2024-11-24", "task": "relief_valve_exercise", "finding": {"outcome": "no_flow"}}
+    new = {"on": "2024-11-24", "task": "relief_valve_replacement"}
+    fleet = case.as_fleet(case.read(json.dumps(document(heater=heater, events=[stuck, new]))))
+    waited = ReliefValveComponent.of(fleet).hazard_at_trial
+    assert waited[0] == pytest.approx(relief_valve.hazard(np.full(1, 4.0), fleet.heaters.hardness_mg_l)[0], rel=1e-3)
 
 
 def test_nothing_lengthens_the_twelve_months_of_a_relief_valve():

@@ -3,7 +3,7 @@ import pytest
 
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
-from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint
+from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint, grid
 from aquifer.core.learning.calibration import Learners, calibrated, corrections, eyes
 from tests.core.references import CASES
 
@@ -238,3 +238,54 @@ def test_a_measurements_own_error_widens_nothing():
     shift, future = corrections(rng.normal(0.1, np.sqrt(0.2**2 + 0.25**2 + 0.4**2), 800), sd, error, 0.30)
     assert shift == pytest.approx(0.1, abs=0.06) and future == pytest.approx(0.25, abs=0.08)
     assert corrections(np.zeros(0), sd[:0], error[:0], 0.30) == (0.0, 0.30)
+
+
+def residuals(known: float, unknown: float, future: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """What a base's measurements were off by: few heaters that were measured before, many that never were."""
+    rng = np.random.default_rng(12)
+    sd, true = np.repeat([0.15, 0.6], [120, 480]), np.repeat([known, unknown], [120, 480])
+    error = np.full(600, 0.15)
+    return rng.normal(0, np.sqrt(true**2 + future**2 + error**2)), sd, error
+
+
+def test_a_belief_that_is_too_wide_where_nothing_was_measured_does_not_make_the_future_look_sure():
+    _, right = corrections(*residuals(0.15, 0.6, 0.35), 0.30)
+    _, wide = corrections(*residuals(0.15, 0.4, 0.35), 0.30)
+    assert right == pytest.approx(0.35, abs=0.06) and wide == pytest.approx(0.35, abs=0.08)
+
+
+def test_few_measurements_leave_the_future_about_as_unsure_as_usual():
+    sd, error = np.full(4, 0.2), np.full(4, 0.2)
+    shift, future = corrections(np.zeros(4), sd, error, 0.30)
+    assert shift == pytest.approx(0.0, abs=0.02) and 0.2 < future < 0.36
+
+
+def test_what_tells_of_the_part_alone_neither_fades_nor_ends_with_a_household():
+    once = read([0], [1.0], [0.3])
+    later = Standpoint(np.full(1, 6.0), np.full(1, 3.0))
+    fresh = learning.log_likelihood(once, today(1))
+    assert np.ptp(learning.log_likelihood(once, later)) < 0.8 * np.ptp(fresh)
+    lasting = Evidence(readings=once.readings, lasts=True)
+    assert np.allclose(learning.log_likelihood(lasting, later), fresh)
+
+
+def test_a_figure_of_one_heater_is_the_same_to_the_last_bit_beside_any_others():
+    rng = np.random.default_rng(2)
+    mass = rng.random((900, 61)).astype(np.float32)
+    matrix, weights = rng.random((61, 82)).astype(np.float32), rng.random(61).astype(np.float32)
+    products, sums = grid.product(mass, matrix), grid.weighed(mass, weights)
+    for first, last in ((0, 1), (3, 4), (5, 12), (1, 320), (7, 899)):
+        assert np.array_equal(grid.product(mass[first:last], matrix), products[first:last])
+        assert np.array_equal(grid.weighed(mass[first:last], weights), sums[first:last])
+
+
+def test_few_findings_add_up_to_the_same_bits_as_many():
+    rng = np.random.default_rng(3)
+    row = np.sort(rng.integers(0, 40, 400))
+    evidence = read(row, rng.normal(0, 1, 400), rng.uniform(0.1, 0.5, 400))
+    together = likelihood_of(evidence, 40)
+    for heater in (0, 7, 39):
+        own = row == heater
+        readings = evidence.readings
+        alone = read(np.zeros(own.sum(), dtype=int), readings.value[own], readings.spread[own])
+        assert np.array_equal(likelihood_of(alone, 1)[0], together[heater])

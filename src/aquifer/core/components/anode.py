@@ -60,7 +60,9 @@ class AnodeComponent:
         value = on_grid(np.log(share[read]) - log_unit[read])
         drawn = ~bare[read]
         grades = Grades(e.row[graded], e.years[graded], e.grade[graded], log_unit[graded], e.by[graded], BY_EYE)
-        return Evidence((grades,), learning.Readings(e.row[read], e.years[read], value, spread[read], drawn))
+        return Evidence(
+            (grades,), learning.Readings(e.row[read], e.years[read], value, spread[read], drawn), lasts=True
+        )
 
     def pairs(self) -> Pairs | None:
         e = self.looks

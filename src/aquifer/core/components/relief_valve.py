@@ -44,7 +44,8 @@ class ReliefValveComponent:
             row, outcome, new = trials.row[events], trials.outcome[events], trials.replaced[events]
             tried = ~new & (outcome >= 0) & (outcome != code(ValveOutcome.NOT_TESTED)) & ~stuck[row]
             now, fitted = trials.years[events], h.valve_fitted_years[row]
-            since = np.where(fitted <= now, np.maximum(ran_at[row], fitted), ran_at[row])
+            # One fitted on the day of a trial was fitted after it: what was tried is the one before.
+            since = np.where(fitted < now, np.maximum(ran_at[row], fitted), ran_at[row])
             waited = np.maximum(now - since, 1 / 365)
             hazard[events[tried]] = relief_valve.hazard(waited, h.hardness_mg_l[row])[tried]
             stuck[row] = np.where(new, False, np.where(tried, outcome == no_flow, stuck[row]))

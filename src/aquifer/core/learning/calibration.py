@@ -195,8 +195,10 @@ _FUTURE_SPREAD = 0.8
 _FURTHER = 1.03
 """A window looks further ahead than the visit that tested the last one. Assumption."""
 _SHIFT_SPREAD = 0.15
-"""Standard deviations, natural log, by which the future's spread and the windows' centre may be off before measurements
-are asked. Assumptions."""
+_MISJUDGED = np.exp(np.linspace(-0.6, 0.6, 9))
+_MISJUDGED_SPREAD = 0.25
+"""Standard deviations, natural log, by which the future's spread, the windows' centre and the belief's deviation may be
+off before measurements are asked. Assumptions."""
 
 
 def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float) -> tuple[float, float]:
@@ -205,23 +207,27 @@ def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float
     Parameters, (m,): what was measured less what had been forecast, natural log; the standard deviation of what was
     believed; the measurement's own; and the usual spread of the future. Returns: shift and spread, natural log.
     Source: posterior on a grid, each residual normal about the shift with a share of slips, so that the measurement's
-    own error widens nothing. The spread is what a residual to come has: the mean of its square, and what is not known
-    of the shift. The likeliest spread alone would be too small wherever few measurements tell of it.
+    own error widens nothing. By how much the belief's own deviation misjudges is a third unknown: without it a belief
+    that is too wide where nothing was measured would be made up for by a future that strays too little where something
+    was. The spread is what a residual to come has: the mean of its square, and what is not known of the shift. The
+    likeliest spread alone would be too small wherever few measurements tell of it.
     """
     if not off.size:
         return 0.0, usual
-    logs = np.empty((_FUTURES.size, _SHIFTS.size))
+    logs = np.empty((_FUTURES.size, _MISJUDGED.size, _SHIFTS.size))
     for row, future in enumerate(_FUTURES):
-        spread = np.sqrt(sd**2 + future**2 + error**2)
-        z = (off[:, None] - _SHIFTS) / spread[:, None]
-        density = (1 - LEARNING.slip) * np.exp(-0.5 * z**2) / (spread[:, None] * np.sqrt(2 * np.pi))
-        logs[row] = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=0)
-        logs[row] -= 0.5 * (np.log(future / usual) / _FUTURE_SPREAD) ** 2 + 0.5 * (_SHIFTS / _SHIFT_SPREAD) ** 2
+        for column, misjudged in enumerate(_MISJUDGED):
+            spread = np.sqrt((misjudged * sd) ** 2 + future**2 + error**2)
+            z = (off[:, None] - _SHIFTS) / spread[:, None]
+            density = (1 - LEARNING.slip) * np.exp(-0.5 * z**2) / (spread[:, None] * np.sqrt(2 * np.pi))
+            logs[row, column] = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=0)
+    logs -= 0.5 * (np.log(_FUTURES / usual) / _FUTURE_SPREAD)[:, None, None] ** 2
+    logs -= 0.5 * (np.log(_MISJUDGED) / _MISJUDGED_SPREAD)[None, :, None] ** 2 + 0.5 * (_SHIFTS / _SHIFT_SPREAD) ** 2
     weight = np.exp(logs - logs.max())
     weight /= weight.sum()
-    of_shift = weight.sum(axis=0)
+    of_shift = weight.sum(axis=(0, 1))
     shift = float(of_shift @ _SHIFTS)
-    squared = float(weight.sum(axis=1) @ _FUTURES**2 + of_shift @ (_SHIFTS - shift) ** 2)
+    squared = float(weight.sum(axis=(1, 2)) @ _FUTURES**2 + of_shift @ (_SHIFTS - shift) ** 2)
     return shift, squared**0.5
 
 

@@ -129,6 +129,8 @@ class Evidence:
     grades: Sequence[Grades] = ()
     readings: Readings | None = None
     demands: Demands | None = None
+    lasts: bool = False
+    """Whether grades and readings tell of the part and its water alone, and so of the rate whoever lives there."""
 
 
 @dataclass(frozen=True)
@@ -147,11 +149,12 @@ class Standpoint:
     fades: bool = True
     """Whether old findings count less; not where one asks how far heaters differ at all."""
 
-    def weight(self, row: IntArray, years: FloatArray) -> FloatArray:
+    def weight(self, row: IntArray, years: FloatArray, lasts: bool = False) -> FloatArray:
         """Weight of findings, (m,), 0 to 1."""
         now = self.now[row]
-        weight = faded(now - years) if self.fades else np.ones(row.size)
-        weight = np.where(years < self.household_years[row], LEARNING.household_weight * weight, weight)
+        weight = faded(now - years) if self.fades and not lasts else np.ones(row.size)
+        if not lasts:
+            weight = np.where(years < self.household_years[row], LEARNING.household_weight * weight, weight)
         return weight if self.inclusive else np.where(years < now, weight, 0.0)
 
 
@@ -168,11 +171,11 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         unit = g.log_unit if shift is None else g.log_unit + shift[g.row]
         if standpoint.offsets is not None:
             unit = unit + standpoint.offsets[g.by]
-        weight = standpoint.weight(g.row, g.years)
+        weight = standpoint.weight(g.row, g.years, evidence.lasts)
         kept = np.flatnonzero(weight)
         _add(total, g.row[kept], g.scale.on_grid(g.grade[kept], unit[kept], weight[kept]))
     if (r := evidence.readings) is not None:
-        weight = standpoint.weight(r.row, r.years)
+        weight = standpoint.weight(r.row, r.years, evidence.lasts)
         kept = np.flatnonzero(weight)
         row = r.row[kept]
         value = r.value[kept] if shift is None else r.value[kept] - shift[row]

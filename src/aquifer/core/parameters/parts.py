@@ -51,8 +51,8 @@ class AnodeParameters:
     """Replace when this share of the length is bare wire: a hand's width on a rod of 1 m. Trade practice."""
     grade_cuts: tuple[float, ...] = (0.15, 0.40, 2 / 3, 0.90)
     """Consumed share at which a rod's grade passes to the next. Assumption."""
-    grade_spread: float = 0.35
-    """Standard deviation of a rod's grade, natural log of rate. Assumption."""
+    grade_spread: float = 0.30
+    """Standard deviation of a rod's grade, natural log of rate. Fitted in simulation."""
     misgrade: float = 0.04
     """As for sediment. Assumption."""
     reading_spread: float = 0.15
