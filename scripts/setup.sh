@@ -4,7 +4,6 @@
 ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 DATA=${AQUIFER_DATA:-$ROOT/var}
 VENV=$ROOT/.venv
-PORT_FILE=$DATA/postgres-port
 PASSWORD_FILE=$DATA/postgres-password
 started_postgres=no
 
@@ -93,13 +92,15 @@ as_postgres() {
 port_is_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 postgres_runs() { as_postgres "$PG/pg_ctl" -D "$CLUSTER" status >/dev/null 2>&1; }
 
+# need_postgres [NAME [OPTIONS]]: a database server of its own for each name.
 need_postgres() {
+  local name=${1:-postgres} options=${2:-}
   PG=$(postgres_bin)
-  CLUSTER=$DATA/postgres
+  CLUSTER=$DATA/$name PORT_FILE=$DATA/$name-port
   mkdir -p "$DATA" || die "The folder $DATA cannot be written; set AQUIFER_DATA to one that can."
   if [ "$(id -u)" = 0 ] && ! runuser -u postgres -- test -x "$DATA"; then
     # The project lies where PostgreSQL's user cannot go, under /root for one.
-    CLUSTER=/var/tmp/aquifer-$(printf '%s' "$DATA" | sha256sum | cut -c1-12)
+    CLUSTER=/var/tmp/aquifer-$(printf '%s' "$DATA" | sha256sum | cut -c1-12)${name#postgres}
   fi
   [ -s "$PASSWORD_FILE" ] || { (umask 077; od -An -N24 -tx1 /dev/urandom | tr -d ' \n' >"$PASSWORD_FILE"); }
   [ -s "$CLUSTER/PG_VERSION" ] || create_cluster
@@ -108,7 +109,7 @@ need_postgres() {
     while port_is_taken "$port"; do port=$((port + 1)); done
     printf '%s' "$port" >"$PORT_FILE"
     as_postgres "$PG/pg_ctl" -D "$CLUSTER" -l "$CLUSTER/server.log" -w -t 60 \
-      -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=" start >/dev/null 2>&1 \
+      -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories= $options" start >/dev/null 2>&1 \
       || die "The database did not start; see $CLUSTER/server.log, or start over with ./run --fresh"
     started_postgres=yes
   fi

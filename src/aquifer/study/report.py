@@ -163,7 +163,7 @@ def _pinball_table(measured: list[Trial], unmeasured: list[Trial], unlearned: li
     tables = [_of(trials) for trials in (measured, unmeasured, unlearned)]
     for component, year in sorted(tables[0], key=lambda key: (order.index(key[0]), key[1])):
         losses = [np.nanmean([one.pinball_years for one in table[component, year]]) for table in tables]
-        lines.append(f"| {_NAMES[component]} | {year} | " + " | ".join(f"{loss:.2f}" for loss in losses) + " |")
+        lines.append(f"| {_NAMES[component]} | {year} | " + " | ".join(f"{loss:.3f}" for loss in losses) + " |")
     return "\n".join(lines)
 
 

@@ -8,6 +8,7 @@ describe('dates as people say them', () => {
   it.each([
     ['2026-11-23', 'overdue since 23 November'],
     ['2024-02-29', 'overdue since 29 February 2024'],
+    ['2008-06-01', 'long overdue'],
     ['2026-11-24', 'due this week'],
     ['2027-03-10', 'week of 8 March 2027'],
     ['2026-12-31', 'week of 28 December'],

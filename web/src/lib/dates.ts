@@ -46,6 +46,8 @@ export function monthWords(iso: string): string {
 export function dueWords(due: string | null, today: string): string {
   if (!due) return 'not within 30 years'
   const distance = (day(due) - day(today)) / DAY
+  // Nobody has it on record for years: the day on which it would have been due says nothing more.
+  if (distance < -3 * 365) return 'long overdue'
   if (distance < 0) return `overdue since ${dateWords(due, today)}`
   if (distance < 7) return 'due this week'
   if (distance > 2 * 365) return `about ${monthWords(due)}`

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 
 import { useCompany } from '../../app/session'
 import { monthWords } from '../../lib/dates'
@@ -30,7 +30,7 @@ export function WaterPage() {
           <ul>
             {data.map((zone) => (
               <li key={zone.id} className="border-b border-line">
-                <button type="button" className="grid w-full grid-cols-[14px_1fr_auto] gap-x-4 px-5 py-3 text-left hover:bg-ground" onClick={() => void navigate(`/water/${zone.id}`)}>
+                <Link to={`/water/${zone.id}`} className="grid w-full grid-cols-[14px_1fr_auto] gap-x-4 px-5 py-3 hover:bg-ground">
                   <svg width="14" height="40" aria-hidden>
                     <rect width="14" height="40" className="fill-ochre stroke-ink" fillOpacity={wash(zone.hardness_class)} />
                   </svg>
@@ -48,7 +48,7 @@ export function WaterPage() {
                     <span className="block text-soft">{zone.hardness_class}</span>
                     <span className="block text-fine text-soft">{zone.heaters} heaters</span>
                   </span>
-                </button>
+                </Link>
               </li>
             ))}
           </ul>
