@@ -72,7 +72,7 @@ def register(api: NinjaAPI) -> None:
         return answer(request, error.status, error.code, error.message, error.fields)
 
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        fields = {_field(entry["loc"]): entry["msg"] for entry in error.errors}
+        fields = {_field(entry["loc"]): _PLAIN.get(entry["type"], entry["msg"]) for entry in error.errors}
         named = "; ".join(f"{name or 'the request'}: {message}" for name, message in list(fields.items())[:4])
         return answer(request, 422, "invalid", f"Not accepted. {named}", fields)
 
@@ -90,6 +90,14 @@ def register(api: NinjaAPI) -> None:
     api.add_exception_handler(Http404, missing)
     api.add_exception_handler(AuthenticationError, unknown)
     api.add_exception_handler(HttpError, other)
+
+
+_PLAIN = dict.fromkeys(
+    ("float_parsing", "float_type", "int_parsing", "int_type", "int_from_float"), "This is not a number that fits here."
+) | dict.fromkeys(
+    ("date_from_datetime_parsing", "date_parsing", "date_type"), "This is not a day; write it like 2026-11-25."
+)
+"""What people read where the checking library speaks of parsing; by its names of what is wrong."""
 
 
 def _field(place: tuple[Any, ...]) -> str:

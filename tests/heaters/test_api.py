@@ -51,6 +51,15 @@ def test_a_changed_heater_is_forecast_anew(as_role, forecasted):
     assert after.heater_version == 2 and before.heater_version == 1
 
 
+def test_what_was_typed_wrong_is_told_in_plain_words(as_role, forecasted):
+    typed = heater_body(forecasted, capacity_l="no number", installed_on="yesterday")
+    fields = as_role("planner").post("heaters", typed).json()["fields"]
+    assert fields == {
+        "capacity_l": "This is not a number that fits here.",
+        "installed_on": "This is not a day; write it like 2026-11-25.",
+    }
+
+
 def test_a_tag_is_given_once(as_role, forecasted):
     answer = as_role("planner").post("heaters", heater_body(forecasted, tag="T-1"))
     assert answer.status_code == 409
@@ -63,6 +72,7 @@ def test_a_tag_is_given_once(as_role, forecasted):
         ({"tag": "  "}, "tag"),
         ({"kind": "kettle"}, "kind"),
         ({"capacity_l": -3}, "capacity_l"),
+        ({"capacity_l": "no number"}, "capacity_l"),
         ({"setpoint_c": 200}, "setpoint_c"),
         ({"installed_on": "2999-01-01"}, "installed_on"),
         ({"installed_on": "yesterday"}, "installed_on"),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { ApiError, unwrap } from './client'
+import { ApiError, unwrap, written } from './client'
 
 const answer = (status: number, body: object) => ({ response: new Response(null, { status }), ...body })
 
@@ -18,5 +18,16 @@ describe('an answer', () => {
 
   it('says that the server does not answer, and what was kept', async () => {
     await expect(unwrap(Promise.reject(new TypeError('network')))).rejects.toThrow('What you typed is kept here')
+  })
+})
+
+describe('what is sent', () => {
+  it('never drops what is no number in silence', () => {
+    expect(written({ input_kw: Number('abc'), capacity_l: null, parts: [{ count: NaN }, { count: 2 }] })).toBe('{"input_kw":"no number","capacity_l":null,"parts":[{"count":"no number"},{"count":2}]}')
+  })
+
+  it('leaves a file as it is', () => {
+    const form = new FormData()
+    expect(written(form)).toBe(form)
   })
 })

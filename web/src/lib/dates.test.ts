@@ -36,6 +36,8 @@ describe('dates as people say them', () => {
   it('counts whole years', () => {
     expect(yearsBetween('2020-11-25', TODAY)).toBe(5)
     expect(yearsBetween('2020-11-20', TODAY)).toBe(6)
+    expect(yearsBetween('2020-11-24', TODAY)).toBe(6)
+    expect(yearsBetween('2027-01-01', TODAY)).toBe(0)
   })
 })
 

@@ -76,7 +76,8 @@ function count(n: number, what: string): string {
   return `${n} ${what}${n === 1 ? '' : 's'}`
 }
 
-/** Whole years from one day to another. */
+/** Whole years from one day to another: a year is over on its day, not after 365.25 of them. */
 export function yearsBetween(from: string, to: string): number {
-  return Math.max(0, Math.floor((day(to) - day(from)) / (365.25 * DAY)))
+  const years = Number(to.slice(0, 4)) - Number(from.slice(0, 4))
+  return Math.max(0, to.slice(5) < from.slice(5) ? years - 1 : years)
 }

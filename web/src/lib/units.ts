@@ -25,9 +25,14 @@ export function fieldText(units: Units, quantity: Quantity, stored: number | nul
   return String(Number((stored * unit.factor + unit.offset).toFixed(unit.decimals + 1)))
 }
 
+/** The number that was typed, with a point or a comma; null for nothing, NaN for what is no number. */
+export function numberOf(typed: string): number | null {
+  return typed.trim() ? Number(typed.trim().replace(',', '.')) : null
+}
+
 /** The stored figure of what was typed, null for nothing, NaN for what is no number. */
 export function stored(units: Units, quantity: Quantity, typed: string): number | null {
-  if (!typed.trim()) return null
+  const figure = numberOf(typed)
   const unit = unitOf(units, quantity)
-  return (Number(typed.replace(',', '.')) - unit.offset) / unit.factor
+  return figure === null ? null : (figure - unit.offset) / unit.factor
 }

@@ -7,7 +7,7 @@ import { useState } from 'react'
 import { ApiError, type Schema } from '../../api/client'
 import { useCompany } from '../../app/session'
 import { isTank } from '../../drawing/HeaterSign'
-import { fieldText, label, stored, type Quantity, type Units } from '../../lib/units'
+import { fieldText, label, numberOf, stored, type Quantity, type Units } from '../../lib/units'
 import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
@@ -267,16 +267,16 @@ function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
 function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] {
   const tank = isTank(form.kind as Schema['HeaterKind'])
   const figures = Object.fromEntries(
-    FIGURES.map((one) => [one.name, one.quantity ? stored(units, one.quantity, form[one.name]) : number(form[one.name])]),
+    FIGURES.map((one) => [one.name, one.quantity ? stored(units, one.quantity, form[one.name]) : numberOf(form[one.name])]),
   ) as Record<Figure, number | null>
   return {
     ...figures,
     drain_port_height_mm: tank ? figures.drain_port_height_mm : null,
     lower_element_height_mm: tank ? figures.lower_element_height_mm : null,
     ...(Object.fromEntries(REMARKS.map((one) => [one.name, form[one.name]])) as Record<Remark, string>),
-    install_margin_years: form.install_certainty === 'estimated' ? number(form.install_margin_years) : null,
+    install_margin_years: form.install_certainty === 'estimated' ? numberOf(form.install_margin_years) : null,
     flush_history: form.flush_history,
-    last_flush_year: form.flush_history === 'about' ? number(form.last_flush_year) : null,
+    last_flush_year: form.flush_history === 'about' ? numberOf(form.last_flush_year) : null,
     bank: form.bank,
     practice: (form.practice || null) as Schema['Practice'] | null,
     recirculated: form.recirculated,
@@ -296,10 +296,6 @@ function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] 
 
 function plain(figure: number | null | undefined): string {
   return figure === null || figure === undefined ? '' : String(figure)
-}
-
-function number(typed: string): number | null {
-  return typed.trim() ? Number(typed.replace(',', '.')) : null
 }
 
 /** What the forecast takes while nobody has read the figure. */

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ApiError, type Schema } from '../../api/client'
 import { useCompany, useMay } from '../../app/session'
 import { dateWords, monthWords } from '../../lib/dates'
-import { fieldText, label, shown, stored, type Units } from '../../lib/units'
+import { fieldText, label, numberOf, shown, stored, type Units } from '../../lib/units'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
@@ -93,7 +93,7 @@ function FitForm({ heater, onDone }: { heater: Schema['HeaterOut']; onDone: () =
         length_mm: stored(units, 'length_mm', typed.length),
         set_pressure_kpa: stored(units, 'pressure_kpa', typed.pressure),
         probe_length_mm: stored(units, 'length_mm', typed.probe),
-        rating_kw: typed.rating ? Number(typed.rating.replace(',', '.')) : null,
+        rating_kw: numberOf(typed.rating),
         volume_l: stored(units, 'volume_l', typed.volume),
         precharge_kpa: stored(units, 'pressure_kpa', typed.precharge),
       },

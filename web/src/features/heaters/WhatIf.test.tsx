@@ -4,6 +4,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { rendered } from '../../test/rendered'
+import { sized } from '../../test/sized'
 import { WhatIf } from './WhatIf'
 
 const asked: URLSearchParams[] = []
@@ -12,12 +13,7 @@ let cautions: string[] = []
 beforeEach(() => {
   asked.length = 0
   cautions = []
-  class Observer {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  }
-  vi.stubGlobal('ResizeObserver', Observer)
+  sized()
   vi.stubGlobal('fetch', (request: Request) => {
     const query = new URL(request.url).searchParams
     asked.push(query)

@@ -3,7 +3,7 @@ import { useForm } from 'react-hook-form'
 
 import { ApiError, type Schema } from '../../api/client'
 import { useCompany, zonesOptions } from '../../app/session'
-import { fieldText, label, stored } from '../../lib/units'
+import { fieldText, label, numberOf, stored } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { useChangeSite } from './queries'
@@ -36,7 +36,6 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
       access: site.access,
     },
   })
-  const number = (typed: string) => (typed.trim() ? Number(typed.replace(',', '.')) : null)
   const save = handleSubmit((typed) =>
     change.mutate(
       {
@@ -45,10 +44,10 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
         town: typed.town,
         zone_id: Number(typed.zone_id),
         softened: typed.softened,
-        people: number(typed.people),
-        fixtures: number(typed.fixtures),
+        people: numberOf(typed.people),
+        fixtures: numberOf(typed.fixtures),
         hot_water_l_per_day: stored(units, 'volume_l', typed.hot_water),
-        occupied_share: typed.occupied.trim() ? number(typed.occupied)! / 100 : null,
+        occupied_share: typed.occupied.trim() ? numberOf(typed.occupied)! / 100 : null,
         business: (typed.business || null) as Schema['Business'] | null,
         practice: (typed.practice || null) as Schema['Practice'] | null,
         static_pressure_kpa: stored(units, 'pressure_kpa', typed.pressure),

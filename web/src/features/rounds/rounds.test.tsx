@@ -4,6 +4,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { answering, rendered, TODAY } from '../../test/rendered'
+import { sized } from '../../test/sized'
 import { sitesOptions } from '../heaters/queries'
 import { Basins, firstWorkingDay } from './Basins'
 import { CustomersPage } from './CustomersPage'
@@ -138,19 +139,8 @@ it('shows a planning under way, stops it, and says that the old plan stays where
   expect(screen.getByText(/the plan before stays/)).toBeTruthy()
 })
 
-/** A frame of a size, as the browser would tell it. */
-class Sized {
-  constructor(private readonly told: (entries: { contentRect: { width: number; height: number } }[]) => void) {}
-  observe() {
-    this.told([{ contentRect: { width: 900, height: 300 } }])
-  }
-  disconnect() {
-    return undefined
-  }
-}
-
 it('says what a season came to and what one more or fewer would change', () => {
-  vi.stubGlobal('ResizeObserver', Sized)
+  sized()
   const left = [{ heater_id: 1, tag: 'T-1', site: 'Quarry', component: 'scale', latest_on: null, why: 'no hours left for it (gas)', worth: 2.4 }]
   rendered(<SeasonPage />, { known: [[seasonOptions.queryKey, { ...SEASON, left_out: left }], [weeksOptions('2026-11-30', 1).queryKey, [WEEK]]], may: MAY })
   expect(screen.getByText(/40 visits for 90 services. No plan can be more than 3.1/)).toBeTruthy()
@@ -173,7 +163,7 @@ it('puts visits of a week into another once it was seen what that costs', async 
 })
 
 it('chooses several weeks by drawing over them or with Shift, and tells their load together', async () => {
-  vi.stubGlobal('ResizeObserver', Sized)
+  sized()
   const weeks = ['2026-11-30', '2026-12-07', '2026-12-14'].map((week, at) => ({ ...WEEK, week, hours: 12 + 30 * at }))
   const known: [readonly unknown[], unknown][] = [
     [seasonOptions.queryKey, SEASON], [weeksOptions('2026-11-30', 1).queryKey, weeks],

@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from 'react'
 
-import { fieldText, label, shown, stored, type Units } from '../../lib/units'
+import { fieldText, label, numberOf, shown, stored, type Units } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 
@@ -60,10 +60,6 @@ export function Measure({ label: text, unit, units, value, usual, onChange }: Me
       )}
     </div>
   )
-}
-
-function numberOf(text: string): number | null {
-  return text.trim() === '' ? null : Number(text.trim().replace(',', '.'))
 }
 
 export function Toggle({ text, on, onToggle }: { text: ReactNode; on: boolean; onToggle: () => void }) {

@@ -41,7 +41,7 @@ export function useAdvise() {
       const asked = client.POST('/api/visits/questions/{question_id}', { params: { path: { question_id: id } }, body })
       return unwrap(asked.then((answer) => ({ ...answer, data: answer.response.ok ? true : undefined })))
     },
-    onSettled: () => queries.invalidateQueries({ queryKey: questionsOptions.queryKey }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: questionsOptions.queryKey }),
   })
 }
 

@@ -3,6 +3,7 @@ import { useState } from 'react'
 
 import { ApiError, type Schema } from '../../api/client'
 import { zonesOptions } from '../../app/session'
+import { numberOf } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { useChangeZone } from './queries'
@@ -100,5 +101,5 @@ function percent(part: number): string {
 }
 
 function share(text: string): number {
-  return Number(text.replace(',', '.')) / 100
+  return (numberOf(text) ?? 0) / 100
 }

@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router'
 import { ApiError, type Schema } from '../../api/client'
 import { useCompany, useMay } from '../../app/session'
 import { dateWords } from '../../lib/dates'
-import { label, shown, stored } from '../../lib/units'
+import { label, numberOf, shown, stored } from '../../lib/units'
 import { COMPONENTS, KINDS, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
@@ -186,7 +186,6 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
   const [typed, setTyped] = useState({ taken_on: today, method: 'drop test', site: '', hardness: '', calcium: '', alkalinity: '', ph: '', conductivity: '', iron: '', chlorine: '' })
   const faults = add.error instanceof ApiError ? add.error.fields : {}
   const set = (name: keyof typeof typed) => ({ value: typed[name], onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }) })
-  const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
   const hardness = label(units, 'hardness_mg_l')
   return (
     <form
@@ -201,10 +200,10 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
             total_hardness_mg_l: stored(units, 'hardness_mg_l', typed.hardness),
             calcium_hardness_mg_l: stored(units, 'hardness_mg_l', typed.calcium),
             alkalinity_mg_l: stored(units, 'hardness_mg_l', typed.alkalinity),
-            ph: number(typed.ph),
-            conductivity_us_cm: number(typed.conductivity),
-            iron_mg_l: number(typed.iron),
-            free_chlorine_mg_l: number(typed.chlorine),
+            ph: numberOf(typed.ph),
+            conductivity_us_cm: numberOf(typed.conductivity),
+            iron_mg_l: numberOf(typed.iron),
+            free_chlorine_mg_l: numberOf(typed.chlorine),
           },
           { onSuccess: onDone },
         )
