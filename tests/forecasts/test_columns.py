@@ -13,6 +13,7 @@ from aquifer.forecasts.columns import (
     Days,
     Lists,
     Numbers,
+    Reading,
     Same,
     Words,
     day,
@@ -23,7 +24,7 @@ from aquifer.forecasts.columns import (
     word,
     write_columns,
 )
-from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.models import Forecast, Gap
 from aquifer.heaters.models import Heater
 
 NOW = timezone.now()
@@ -101,6 +102,56 @@ def test_what_is_written_is_read_as_columns(heater):
     assert found["due"][[0, 2, 3]].tolist() == DAYS[[0, 2, 3]].tolist()
     assert found["method"].tolist() == [3, 0, 3, 1] and found["model"].tolist() == [1, 1, 1, 1]
     assert found["theta"].tolist() == [0.0, -1.5, 1e-300, 1e300]
+
+
+FOUND = Reading(
+    Forecast.objects.order_by(),
+    {"heater": whole("heater_id"), "version": whole("heater_version"), "method": position("method")},
+    by="heater",
+)
+"""Kept, so that its query is compiled once for all that follows."""
+
+
+def test_a_kept_reading_tells_the_rows_that_are_asked_for_and_words_as_they_are_told(base):
+    one, other = base["heaters"][:2]
+    written(one)
+    written(other)
+    ids = np.array([other.pk])
+    assert set(FOUND.read(ids, {"method": ["replace"]})["heater"]) == {other.pk}
+    methods = [member.value for member in Method]
+    found = FOUND.read(Heater.objects.filter(tag=one.tag), {"method": methods})
+    order = np.argsort(found["version"])
+    assert found["method"][order].tolist() == [3, 0, 3, 1] and set(found["heater"]) == {one.pk}
+    # Asked for anew with other words the same rows have other positions, and of none of them -1.
+    again = FOUND.read(ids, {"method": [methods[3], "a word that no row has"]})
+    assert sorted(again["method"]) == [-1, -1, 0, 0]
+    assert FOUND.read(ids, {"method": []})["method"].tolist() == [-1] * 4
+    assert FOUND.read(None, {"method": methods})["heater"].size == 8
+
+
+def test_a_kept_reading_of_nobody_is_empty_and_asks_no_more_than_once(base, django_assert_num_queries):
+    written(base["heaters"][0])
+    with django_assert_num_queries(0):
+        # What can match nothing is not asked for.
+        assert FOUND.read(Heater.objects.none(), {"method": []})["heater"].size == 0
+    assert FOUND.read(np.zeros(0, dtype=np.int64), {"method": []})["heater"].size == 0
+    assert FOUND.read(np.array([-5]), {"method": []})["version"].size == 0
+
+
+def test_blocks_of_several_widths_are_one_copy(heater):
+    def block(kind: str, days: float, rows: int = 1) -> Block:
+        columns = {
+            "heater": Numbers(np.full(rows, heater.pk), ">i8"),
+            "kind": Same(kind),
+            "days": Numbers(np.full(rows, days), ">f8"),
+        }
+        return Block(columns, rows)
+
+    write_columns(Gap, block("age", 3.0), block("flushes", 41.5), block("use", 0.0, rows=0))
+    assert list(Gap.objects.order_by("kind").values_list("kind", "days")) == [("age", 3.0), ("flushes", 41.5)]
+    turned = Block(dict(reversed(block("use", 1.0).columns.items())), 1)
+    with pytest.raises(ValueError, match="same columns in the same order"):
+        write_columns(Gap, block("water", 3.0), turned)
 
 
 def test_no_rows_are_no_copy(heater, django_assert_num_queries):

@@ -5,6 +5,7 @@ import uuid
 
 import numpy as np
 import pytest
+from django.utils import timezone
 
 from aquifer.core.vocabulary import Alloy, HeaterKind, Practice, Removed, code
 from aquifer.customers.models import Site
@@ -164,3 +165,24 @@ def test_a_softener_takes_the_hardness_away(base):
     softened = heaters.hardness_mg_l == 8
     assert softened.sum() == 2
     assert (heaters.potential_mg_l[softened] < 0).all()
+
+
+def test_some_heaters_by_their_ids_are_as_among_all_and_none_is_out_of_service(base):
+    whole = inputs.load(base["today"])
+    archived, kept = base["heaters"][0], [base["heaters"][4], base["heaters"][1]]
+    Heater.objects.filter(pk=archived.pk).update(archived_at=timezone.now())
+    some = inputs.load(base["today"], np.array([one.pk for one in (*kept, archived)]))
+    assert some.heater_ids.tolist() == sorted(one.pk for one in kept)
+    at = [row(whole, one) for one in sorted(kept, key=lambda one: one.pk)]
+    for name in ("kind", "hardness_mg_l", "volume_m3", "age_years", "practice", "heater_spread", "rod_diameter_m"):
+        assert np.array_equal(getattr(some.fleet.heaters, name), getattr(whole.fleet.heaters, name)[at]), name
+
+
+def test_a_row_that_was_written_anew_keeps_its_place(base):
+    """The database gives rows in any order; a changed one last."""
+    before = inputs.load(base["today"])
+    heater = base["heaters"][0]
+    Heater.objects.filter(pk=heater.pk).update(setpoint_c=71)
+    after = inputs.load(base["today"], Heater.objects.in_service())
+    assert after.heater_ids.tolist() == before.heater_ids.tolist() == sorted(before.heater_ids.tolist())
+    assert after.fleet.heaters.setpoint_c[row(after, heater)] == 71

@@ -2,6 +2,7 @@ import datetime
 
 import numpy as np
 import pytest
+from django.utils import timezone
 
 from aquifer.company.models import Company
 from aquifer.core.forecast import Given, forecast
@@ -9,7 +10,7 @@ from aquifer.core.vocabulary import Component
 from aquifer.forecasts import inputs
 from aquifer.forecasts.calibrations import in_force
 from aquifer.forecasts.models import DUE_ON, Calibration, Due, Forecast
-from aquifer.forecasts.recompute import recompute_all, recompute_zones
+from aquifer.forecasts.recompute import recompute_all, recompute_heaters, recompute_zones
 from aquifer.heaters.models import Heater
 from tests.conftest import FLUSH, ROD, VALVE, visit
 
@@ -126,6 +127,30 @@ def test_a_forecast_whose_inputs_changed_is_kept_to_be_held_against_what_is_foun
     recompute_all()
     assert own.count() == 2 * before and own.current().count() == before
     assert Forecast.objects.exclude(heater=heater).filter(superseded_at__isnull=False).count() == 0
+
+
+def test_some_heaters_anew_supersede_only_what_changed(forecasted):
+    changed, aged = forecasted["heaters"][:2]
+    Heater.objects.filter(pk=changed.pk).update(version=changed.version + 1, setpoint_c=70)
+    of = {one.pk: set(Forecast.objects.filter(heater=one).values_list("pk", flat=True)) for one in (changed, aged)}
+    recompute_heaters([changed.pk, aged.pk])
+    superseded = Forecast.objects.filter(superseded_at__isnull=False)
+    assert set(superseded.values_list("pk", flat=True)) == of[changed.pk]
+    assert not Forecast.objects.filter(pk__in=of[aged.pk]).exists()
+    for one in (changed, aged):
+        assert Forecast.objects.current().filter(heater=one).count() == len(of[one.pk])
+    assert Due.objects.filter(heater__in=[changed, aged]).count() == 2
+
+
+def test_an_archived_heater_among_some_is_passed_over(forecasted):
+    gone, stays = forecasted["heaters"][:2]
+    before = set(Forecast.objects.filter(heater=gone).values_list("pk", flat=True))
+    Heater.objects.filter(pk=gone.pk).update(archived_at=timezone.now())
+    recompute_heaters([gone.pk, stays.pk])
+    assert set(Forecast.objects.filter(heater=gone).values_list("pk", flat=True)) == before
+    recompute_heaters([gone.pk])
+    recompute_heaters([])
+    assert Forecast.objects.current().filter(heater=stays).exists()
 
 
 def test_partitions_give_the_same_bytes_as_one(forecasted):

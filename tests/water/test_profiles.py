@@ -5,8 +5,8 @@ from django.db import IntegrityError, transaction
 
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_all
-from aquifer.water.models import WaterTest, Zone
-from aquifer.water.profiles import zone_waters
+from aquifer.water.models import Season, WaterTest, Zone
+from aquifer.water.profiles import waters, zone_waters
 
 
 def test_each_figure_is_the_newest_tests_that_has_it(db):
@@ -66,3 +66,19 @@ def test_measuring_alkalinity_and_ph_narrows_the_windows_of_a_zone(base):
     WaterTest.objects.create(zone=zone, taken_on=datetime.date(2026, 2, 1), alkalinity_mg_l=240, ph=7.3)
     recompute_all()
     assert of_zone.all().first().log_theta_sd < before - 0.05
+
+
+def test_the_water_of_some_zones_is_what_it_is_among_all_with_whatever_it_is_mixed_with(base):
+    hard, soft = base["zones"]
+    far = Zone.objects.create(code="FAR", name="Far")
+    WaterTest.objects.create(zone=far, taken_on=base["today"], total_hardness_mg_l=410)
+    WaterTest.objects.create(zone=soft, site=base["sites"][2], taken_on=base["today"], total_hardness_mg_l=90)
+    Season.objects.create(zone=hard, other=soft, name="summer", share_of_year=0.4, other_share=0.8)
+    Season.objects.create(zone=hard, other=far, name="flood", share_of_year=0.1, other_share=0.5)
+    every = {one.zone_id: one.profile for one in waters(base["today"]).zones}
+    one = waters(base["today"], [hard.pk])
+    assert {zone.zone_id for zone in one.zones} == {hard.pk, soft.pk, far.pk}
+    assert next(zone.profile for zone in one.zones if zone.zone_id == hard.pk) == every[hard.pk]
+    alone = waters(base["today"], [soft.pk])
+    assert [zone.zone_id for zone in alone.zones] == [soft.pk] and list(alone.sites) == [base["sites"][2].pk]
+    assert waters(base["today"], []).zones == []
