@@ -3,6 +3,7 @@ import { useDeferredValue, useId, useState } from 'react'
 
 import { ApiError, type Schema } from '../../api/client'
 import { zonesOptions } from '../../app/session'
+import { numberOf } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { sitesOptions, useAddSite } from './queries'
@@ -76,7 +77,7 @@ function NewSite({ name, onMade, onBack }: { name: string; onMade: (site: Schema
         hazard: '',
         zone_id: Number(site.zone),
         softened: site.softened,
-        people: site.people ? Number(site.people) : null,
+        people: numberOf(site.people),
       },
       { onSuccess: onMade },
     )

@@ -11,6 +11,7 @@ const FAINT = 'fill-soft text-fine'
 export function TestsChart({ tests, units, width, height }: { tests: Schema['TestOut'][]; units: Units; width: number; height: number }) {
   const known = tests.filter((one) => one.total_hardness_mg_l !== null || one.alkalinity_mg_l !== null)
   if (known.length === 0) return <p className="text-soft">No test says how hard this water is.</p>
+  const newest = known.find((one) => one.total_hardness_mg_l !== null)?.total_hardness_mg_l
   const left = 62
   const first = min(known, (one) => day(one.taken_on))! - 60 * 86_400_000
   const last = max(known, (one) => day(one.taken_on))! + 60 * 86_400_000
@@ -18,7 +19,7 @@ export function TestsChart({ tests, units, width, height }: { tests: Schema['Tes
   const x = scaleTime().domain([first, last]).range([left, width - 12])
   const y = scaleLinear().domain([0, top]).range([height - 24, 8])
   return (
-    <svg width={width} height={height} role="img" aria-label={`Hardness in ${known.length} tests, the newest ${shown(units, 'hardness_mg_l', known[0]!.total_hardness_mg_l ?? 0)}`}>
+    <svg width={width} height={height} role="img" aria-label={`Hardness and alkalinity in ${known.length} tests${newest == null ? '' : `, the newest hardness ${shown(units, 'hardness_mg_l', newest)}`}`}>
       {y.ticks(4).map((tick) => (
         <g key={tick}>
           <line x1={left} x2={width - 12} y1={y(tick)} y2={y(tick)} className="stroke-line" />

@@ -54,7 +54,7 @@ describe('the tests of a water', () => {
     expect(newer!.y).toBeLessThan(older!.y)
     const bars = [...container.querySelectorAll('line.stroke-ochre')].map((one) => Math.abs(Number(one.getAttribute('y2')) - Number(one.getAttribute('y1'))))
     expect(bars[1]).toBeGreaterThan(3 * bars[0]!)
-    expect(screen.getByRole('img').getAttribute('aria-label')).toBe('Hardness in 2 tests, the newest 300 mg/L')
+    expect(screen.getByRole('img').getAttribute('aria-label')).toBe('Hardness and alkalinity in 2 tests, the newest hardness 300 mg/L')
   })
 
   it('are hollow where they are of one site, and say so where none tells the hardness', () => {
