@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from aquifer.heaters.models import Heater
 from aquifer.visits import report
-from aquifer.visits.models import Finding, Visit
+from aquifer.visits.models import Event, Finding, Visit
 
 pytestmark = pytest.mark.e2e
 
@@ -214,6 +214,25 @@ def test_two_devices_at_one_heater_are_one_visit(person):
     expect(second.get_by_text("it stands once")).to_be_visible()
     visit = Visit.objects.get(heater=heater, recorded_by__isnull=False)
     assert {one.task for one in visit.findings.all()} == {"relief_valve_exercise", "flush"}
+
+
+def test_a_visit_begun_by_mistake_is_set_aside_and_stands_in_nobodys_way(person):
+    heater = gas_tank()
+    phone = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    phone.get_by_role("button", name=re.compile("^Begin")).click()
+    phone.get_by_role("button", name="Done", exact=True).click()
+    expect(phone.get_by_text(re.compile("^step 2 of"))).to_be_visible()
+    phone.get_by_role("link", name="Leave").click()
+    phone.get_by_role("button", name="Set aside", exact=True).click()
+    phone.get_by_role("button", name="Nobody let us in").click()
+    phone.get_by_role("button", name="Set this visit aside").click()
+    expect(phone.get_by_role("region", name="Under way")).to_have_count(0)
+    phone.wait_for_timeout(1500)
+    other = person("lead", phone=True).goes_to(f"/visit/{heater.pk}")
+    expect(other.get_by_role("button", name=re.compile("^Begin"))).to_be_visible()
+    expect(other.get_by_role("heading", name="A visit is under way here")).to_have_count(0)
+    assert [one.body["why"] for one in Event.objects.filter(kind="set_aside")] == ["Nobody let us in"]
+    assert not Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
 
 
 def test_the_lead_is_asked_from_a_step_and_answers_into_it(person):

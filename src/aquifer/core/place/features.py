@@ -1,115 +1,18 @@
-"""What of a place matters to whoever works there: its valves, drains, flues, gas, wiring and surroundings.
+"""The table of features: in which conditions each is found, how bad that is and what to do. Severities and advice are
+trade practice (assumption: notes on equipment, defects and hazards), below local codes."""
 
-A table a feature: which forms it has, in which conditions it is found, and how bad each of those is. Severities and
-what to do are trade practice (assumption: notes on equipment, defects and hazards), below local codes.
-"""
-
-from dataclasses import dataclass
-from enum import StrEnum
-
-from aquifer.core.vocabulary import HeaterKind
-
-
-class Severity(StrEnum):
-    NOTE = "note"
-    """Worth knowing."""
-    DEFECT = "defect"
-    """To be put right."""
-    DANGER = "danger"
-    """Someone can be scalded, gassed, shocked or flooded."""
-
-
-class FeatureGroup(StrEnum):
-    SHUT_OFF = "shut_off"
-    WATER = "water"
-    DRAIN = "drain"
-    FLAME = "flame"
-    ELECTRIC = "electric"
-    SURROUNDINGS = "surroundings"
-
-
-class FeatureKind(StrEnum):
-    HEATER_SHUT_OFF = "heater_shut_off"
-    HOUSE_SHUT_OFF = "house_shut_off"
-    METER_VALVE = "meter_valve"
-    HOT_OUTLET_VALVE = "hot_outlet_valve"
-    GAS_SHUT_OFF = "gas_shut_off"
-    BREAKER = "breaker"
-    BOILER_SWITCH = "boiler_switch"
-    REGULATOR = "regulator"
-    TEMPERING_VALVE = "tempering_valve"
-    RECIRCULATION_PUMP = "recirculation_pump"
-    CONNECTORS = "connectors"
-    DIELECTRIC_UNIONS = "dielectric_unions"
-    PIPE_INSULATION = "pipe_insulation"
-    INLET_FILTER = "inlet_filter"
-    SOFTENER = "softener"
-    WELL = "well"
-    TANK_DRAIN = "tank_drain"
-    DRAIN_ROUTE = "drain_route"
-    DRAIN_PAN = "drain_pan"
-    DISCHARGE_PIPE = "discharge_pipe"
-    CONDENSATE_LINE = "condensate_line"
-    GAS_CONNECTOR = "gas_connector"
-    DRIP_LEG = "drip_leg"
-    VENT = "vent"
-    COMBUSTION_AIR = "combustion_air"
-    CO_ALARM = "co_alarm"
-    COMBUSTIBLES = "combustibles"
-    WIRING = "wiring"
-    STRAPS = "straps"
-    ACCESS = "access"
-    EXPOSURE = "exposure"
-    PEOPLE_AT_RISK = "people_at_risk"
-
-
-BURNS_GAS = frozenset(
-    {
-        HeaterKind.GAS_TANK,
-        HeaterKind.MOBILE_TANK,
-        HeaterKind.GAS_TANKLESS,
-        HeaterKind.CONDENSING_TANKLESS,
-        HeaterKind.SMALL_GAS_TANKLESS,
-    }
+from aquifer.core.place.feature import (
+    BURNS_GAS,
+    MAINS_POWERED,
+    MAKES_CONDENSATE,
+    TANKS,
+    Condition,
+    Feature,
+    FeatureGroup,
+    FeatureKind,
+    Severity,
 )
-_TANKS = frozenset(kind for kind in HeaterKind if kind.is_tank)
-_MAINS_POWERED = frozenset(HeaterKind) - {HeaterKind.INDIRECT_TANK, HeaterKind.SMALL_GAS_TANKLESS}
-_MAKES_CONDENSATE = frozenset({HeaterKind.HEAT_PUMP_TANK, HeaterKind.CONDENSING_TANKLESS})
-
-
-@dataclass(frozen=True)
-class Condition:
-    value: str
-    words: str
-    severity: Severity | None = None
-    """None: nothing is wrong with it."""
-    advice: str = ""
-    """What to do about it, or how to work around it."""
-
-
-@dataclass(frozen=True)
-class Feature:
-    kind: FeatureKind
-    group: FeatureGroup
-    name: str
-    conditions: tuple[Condition, ...]
-    forms: tuple[str, ...] = ()
-    of: frozenset[HeaterKind] = frozenset(HeaterKind)
-    """Heaters for which it matters."""
-    of_site: bool = False
-    """One for the site and all its heaters, such as the house's shut-off."""
-
-    @property
-    def is_valve(self) -> bool:
-        return self.group is FeatureGroup.SHUT_OFF
-
-    def condition(self, value: str) -> Condition:
-        """The condition of that name. Raises: ValueError, saying which are allowed."""
-        for one in self.conditions:
-            if one.value == value:
-                return one
-        allowed = ", ".join(one.value for one in self.conditions)
-        raise ValueError(f"{value[:40]!r} is no condition of a {self.name}; allowed: {allowed}")
+from aquifer.core.vocabulary import HeaterKind
 
 
 def _sound(words: str = "sound") -> Condition:
@@ -177,7 +80,7 @@ FEATURES = (
             Condition("scorched", "scorched", _DANGER, "leave it off; licensed electrical work"),
         ),
         ("breaker", "rocker switch", "plug"),
-        _MAINS_POWERED,
+        MAINS_POWERED,
     ),
     Feature(
         FeatureKind.BOILER_SWITCH,
@@ -247,7 +150,7 @@ FEATURES = (
             Condition("corroded", "corroded", _DEFECT, "renew them"),
             Condition("missing", "missing between unlike metals", _DEFECT, "fit them"),
         ),
-        of=_TANKS,
+        of=TANKS,
     ),
     Feature(
         FeatureKind.PIPE_INSULATION,
@@ -305,7 +208,7 @@ FEATURES = (
             Condition("brittle", "brittle, may snap", _DANGER, "don't force it: vacuum-held change with rags ready"),
         ),
         ("brass", "plastic", "full-bore ball", "plug"),
-        _TANKS,
+        TANKS,
     ),
     Feature(
         FeatureKind.DRAIN_ROUTE,
@@ -329,7 +232,7 @@ FEATURES = (
             Condition("unpiped", "not piped away", _DEFECT, "pipe it to a drain"),
             Condition("missing", "missing", _NOTE),
         ),
-        of=_TANKS,
+        of=TANKS,
     ),
     Feature(
         FeatureKind.DISCHARGE_PIPE,
@@ -355,7 +258,7 @@ FEATURES = (
             Condition("bucket", "ends in a bucket", _DEFECT, "finish it: pipe it to a drain"),
             Condition("blocked", "blocked", _DEFECT, "clear it, with the power off"),
         ),
-        of=_MAKES_CONDENSATE,
+        of=MAKES_CONDENSATE,
     ),
     Feature(
         FeatureKind.GAS_CONNECTOR,
@@ -433,7 +336,7 @@ FEATURES = (
             Condition("no_earth", "without an earth", _DANGER, "breaker off and proven; licensed electrical work"),
             Condition("scorched", "scorched, perhaps taped over", _DANGER, "leave it off; licensed electrical work"),
         ),
-        of=_MAINS_POWERED,
+        of=MAINS_POWERED,
     ),
     Feature(
         FeatureKind.STRAPS,
@@ -445,7 +348,7 @@ FEATURES = (
             Condition("none", "none though required", _DEFECT, "fit them"),
             Condition("not_required", "not required here"),
         ),
-        of=_TANKS,
+        of=TANKS,
     ),
     Feature(
         FeatureKind.ACCESS,
@@ -483,47 +386,3 @@ FEATURES = (
     ),
 )
 BY_KIND = {feature.kind: feature for feature in FEATURES}
-
-
-@dataclass(frozen=True)
-class Seen:
-    """A feature as somebody saw it."""
-
-    kind: FeatureKind
-    condition: str
-    form: str = ""
-    where: str = ""
-    do_not_operate: bool = False
-    use_instead: str = ""
-    about: str = ""
-    """Which heater, where a site has several."""
-
-
-def matters_to(kind: HeaterKind) -> list[Feature]:
-    """Features of a place that matter to a heater of this kind, in the order in which they are looked at."""
-    return [feature for feature in FEATURES if kind in feature.of]
-
-
-def fault(seen: Seen) -> tuple[Severity, str] | None:
-    """How bad what was seen is, and a sentence that says it with what to do; None if nothing is wrong with it.
-
-    A valve not to be operated is a danger in any condition. Raises: ValueError for a condition that it cannot have.
-    """
-    feature = BY_KIND[seen.kind]
-    condition = feature.condition(seen.condition)
-    told = ", ".join(word for word in (seen.form if feature.is_valve else "", seen.where, seen.about) if word)
-    named = f"{feature.name} ({told})" if told else feature.name
-    if seen.do_not_operate:
-        because = f": {condition.words}" if condition.severity else ""
-        instead = seen.use_instead or "the next valve up"
-        return Severity.DANGER, f"Don't touch the {named}{because}. Use {instead} instead."
-    if condition.severity is None:
-        return None
-    advice = f"; {condition.advice}" if condition.advice else ""
-    return condition.severity, f"{named[:1].upper()}{named[1:]}: {condition.words}{advice}."
-
-
-def hazards(seen: list[Seen]) -> list[str]:
-    """What is said first wherever a place appears: valves not to touch, then the other dangers."""
-    found = [(not one.do_not_operate, *told) for one in seen if (told := fault(one)) is not None]
-    return [sentence for _, severity, sentence in sorted(found, key=lambda f: f[0]) if severity is Severity.DANGER]
