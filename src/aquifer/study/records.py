@@ -246,9 +246,10 @@ class Register:
 
 
 def _silent(trials: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
-    """Trials of which the outcome says nothing: the valve ran, but no rate is learned from it."""
-    kept = trials["replaced"] | (trials["outcome"] != code(ValveOutcome.NOT_TESTED))
-    return {name: values[kept] for name, values in trials.items()}
+    """When valves last ran, and nothing of what their trials showed: each that ran counts as one that is new."""
+    ran = trials["replaced"] | (trials["outcome"] == code(ValveOutcome.FLOWS_AND_RESEATS))
+    known = {name: values[ran] for name, values in trials.items()}
+    return known | {"outcome": np.full(ran.sum(), -1), "replaced": np.ones(ran.sum(), dtype=bool)}
 
 
 def _tested(truth: chemistry.Analysis, in_full: bool, random: np.random.Generator) -> WaterProfile:
