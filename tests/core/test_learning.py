@@ -289,3 +289,42 @@ def test_few_findings_add_up_to_the_same_bits_as_many():
         readings = evidence.readings
         alone = read(np.zeros(own.sum(), dtype=int), readings.value[own], readings.spread[own])
         assert np.array_equal(likelihood_of(alone, 1)[0], together[heater])
+
+
+def test_a_heater_of_which_nothing_new_was_heard_is_as_its_zone_left_it():
+    rng = np.random.default_rng(9)
+    old = read(np.arange(30), rng.normal(0.3, 0.6, 30), np.full(30, 0.3))
+    whole = Pool(np.zeros(30, dtype=int), np.full(30, 0.35), np.full(30, 0.8))
+    wanted, zone = learning.pooled(likelihood_of(old, 30), whole)
+    alone = Pool(np.zeros(1, dtype=int), np.full(1, 0.35), np.full(1, 0.8))
+    own = likelihood_of(read([0], old.readings.value[:1], [0.3]), 1)
+    found = learning.with_zone(own, own.copy(), zone, alone)
+    assert found.mean[0] == pytest.approx(wanted.mean[0], abs=1e-4)
+    # A hair's breadth beside it is heard as new, and comes to the same.
+    nearly = learning.with_zone(own, own + np.float32(1e-5), zone, alone)
+    assert nearly.quantiles(TEN_FIFTY_NINETY) == pytest.approx(found.quantiles(TEN_FIFTY_NINETY), abs=1e-3)
+
+
+def test_a_future_that_strays_further_widens_what_is_told_and_moves_no_centre():
+    likelihood = likelihood_of(read([0, 1], [0.2, -0.4], [0.3, 0.5]), 2)
+    prior = Prior(np.zeros(2), np.full(2, 0.8))
+    widths = []
+    for spread in (0.1, 0.3, 0.6):
+        found = learning.with_prior(likelihood, prior, spread)
+        low, middle, high = found.quantiles(TEN_FIFTY_NINETY).T
+        past = found.quantiles_of_past(TEN_FIFTY_NINETY)
+        assert (high - low > past[:, 2] - past[:, 0]).all()
+        assert middle == pytest.approx(past[:, 1], abs=0.02)
+        widths.append(high - low)
+    assert (np.diff(widths, axis=0) > 0).all()
+    with pytest.raises(ValueError, match="must be above 0"):
+        learning.with_prior(likelihood, prior, 0.0).quantiles(TEN_FIFTY_NINETY)
+
+
+def test_measurements_say_alike_whichever_way_they_are_off():
+    sd, error = np.full(200, 0.3), np.full(200, 0.2)
+    off = np.random.default_rng(14).normal(0.0, 0.5, 200)
+    up, down = corrections(off, sd, error, 0.30), corrections(-off, sd, error, 0.30)
+    assert up[0] == pytest.approx(-down[0], abs=1e-9) and up[1] == pytest.approx(down[1], abs=1e-9)
+    moved = corrections(off + 0.2, sd, error, 0.30)
+    assert moved[0] > up[0] + 0.1 and moved[1] == pytest.approx(up[1], abs=0.05)

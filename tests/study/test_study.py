@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from aquifer.core.components import growing
 from aquifer.core.forecast import forecast
 from aquifer.core.vocabulary import Component, FlushMethod, code
 from aquifer.study import report, score
@@ -81,6 +82,29 @@ def test_what_is_written_down_reaches_the_core_in_order(place):
     deep = ~np.isnan(fleet.flushes.depth_m)
     assert deep.mean() > 0.5 and fleet.flushes.by.max() < 4
     assert (register.fleet(14 / 12, with_findings=False).flushes.removed == -1).all()
+
+
+def test_a_forecast_that_learns_nothing_knows_when_things_were_done_and_not_what_came_of_it(place):
+    world = World(place, 3)
+    register = Register(world, 3, technicians=4)
+    for month in range(30):
+        world.step()
+        turn = np.flatnonzero(np.arange(len(place)) % 12 == month % 12)
+        register.exercise_valves(turn, (month + 1) / 12)
+        tanks = turn[place.kind[turn] != TANKLESS]
+        register.flush(tanks, np.full(tanks.size, code(FlushMethod.DRAIN_AND_PULSE)), (month + 1) / 12)
+        register.look_at_rods(tanks, (month + 1) / 12)
+    told, silent = (
+        {one.name: one for one in growing(register.fleet(2.5, with_findings=each))} for each in (True, False)
+    )
+    assert told.keys() == silent.keys()
+    for name, one in silent.items():
+        assert one.since_service == pytest.approx(told[name].since_service), name
+        evidence = one.evidence()
+        assert not any(grades.row.size for grades in evidence.grades), name
+        assert all(part is None or not part.row.size for part in (evidence.readings, evidence.demands)), name
+    heard = told[Component.RELIEF_VALVE].evidence().demands
+    assert heard is not None and heard.failed.any() and not heard.failed.all()
 
 
 def test_a_calendar_sends_everybody_once_in_its_interval(place):

@@ -30,6 +30,13 @@ it('marks what is overdue since before the axis by an arrow and its month, and s
   expect(svg.querySelector('text')!.textContent).toBe('May 2024')
 })
 
+it('marks every service that is overdue since before the axis, so that no row is first for no visible reason', () => {
+  for (const component of ['anode', 'relief_valve', 'expansion_tank']) {
+    expect(drawn({ component, due_on: '2019-05-02', latest_on: '2020-05-02' }).querySelectorAll('path.fill-copper')).toHaveLength(1)
+    cleanup()
+  }
+})
+
 it('draws what rests on a guess with a broken edge', () => {
   const outlined = (svg: Element) => svg.querySelectorAll('[stroke-dasharray]').length
   expect(outlined(drawn({}, { guessed: ['its age'] }))).toBeGreaterThan(outlined(drawn({})))

@@ -103,7 +103,7 @@ function Window({ window, axis, today, guessed }: { window: Schema['WindowOut'];
       )}
       {overdue && (
         <>
-          {window.component !== 'expansion_tank' && <path d={`M3 ${lane.y}l6-4v8z`} className="fill-copper" />}
+          <path d={`M3 ${lane.y}l6-4v8z`} className="fill-copper" />
           {lane.y < 20 && (
             <text x={12} y={lane.y + 3.5} className="fill-copper-deep text-[10px] font-semibold">
               {shortMonthYear(due)}

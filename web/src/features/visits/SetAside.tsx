@@ -57,13 +57,13 @@ function SetAside({ visit }: { visit: BegunVisit }) {
       <p className="text-body">Nothing is recorded of it, and the forecast stays as it is. Why?</p>
       <div className="grid grid-cols-2 gap-2">
         {REASONS.map((reason) => (
-          <Button key={reason} aria-pressed={why === reason} look={why === reason ? 'main' : 'plain'} className="min-h-11 px-2 text-body" onClick={() => setWhy(reason)}>
+          <Button key={reason} aria-pressed={why === reason} className={`min-h-11 px-2 text-body ${why === reason ? 'border-2 bg-ground' : 'font-normal'}`} onClick={() => setWhy(reason)}>
             {reason}
           </Button>
         ))}
       </div>
       <input aria-label="Why it is set aside" value={why} maxLength={200} onChange={(event) => setWhy(event.target.value)} className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3" />
-      <Button type="submit" disabled={!why.trim()} className="min-h-11 w-full">
+      <Button type="submit" look="main" disabled={!why.trim()} className="min-h-12 w-full">
         Set this visit aside
       </Button>
     </form>
