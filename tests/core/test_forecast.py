@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from aquifer.core import assembly, case, learning, policy, relief_valve, sediment
 from aquifer.core import forecast as engine
-from aquifer.core.components import ReliefValveComponent, SedimentComponent
+from aquifer.core.components import ReliefValveComponent, ScaleComponent, SedimentComponent, growing
 from aquifer.core.forecast import Given
 from aquifer.core.learning import Prior
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
@@ -182,6 +182,30 @@ def test_a_valve_that_is_replaced_on_the_day_it_was_found_stuck_waited_since_it_
     fleet = case.as_fleet(case.read(json.dumps(document(heater=heater, events=[stuck, new]))))
     waited = ReliefValveComponent.of(fleet).hazard_at_trial
     assert waited[0] == pytest.approx(relief_valve.hazard(np.full(1, 4.0), fleet.heaters.hardness_mg_l)[0], rel=1e-3)
+
+
+def test_a_valve_that_was_fitted_new_waits_since_then_and_not_since_the_one_before_it_ran():
+    heater = document()["heater"] | {"installed_on": "2020-11-24"}
+    new = {"on": "2023-11-24", "task": "relief_valve_replacement"}
+    ran = {"on": "2024-11-24", "task": "relief_valve_exercise", "finding": {"outcome": "flows_and_reseats"}}
+    fleet = case.as_fleet(case.read(json.dumps(document(heater=heater, events=[new, ran]))))
+    waited = ReliefValveComponent.of(fleet).hazard_at_trial
+    hardness = fleet.heaters.hardness_mg_l
+    assert np.isnan(waited[0])
+    assert waited[1] == pytest.approx(relief_valve.hazard(np.full(1, 1.0), hardness)[0], rel=0.01)
+    # The valve in place waits since it last ran.
+    assert ReliefValveComponent.of(fleet).since_service[0] == pytest.approx(2.0, abs=0.01)
+
+
+def test_components_that_no_heater_has_are_not_made():
+    tank = case.as_fleet(case.read(json.dumps(document())))
+    assert [one.name for one in growing(tank)] == [Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE]
+    tankless = document()["heater"] | {"kind": "gas_tankless"}
+    assert [one.name for one in growing(case.as_fleet(case.read(json.dumps(document(heater=tankless)))))] == [
+        Component.SCALE,
+        Component.RELIEF_VALVE,
+    ]
+    assert ScaleComponent.of(tank).row.size == 0
 
 
 def test_nothing_lengthens_the_twelve_months_of_a_relief_valve():

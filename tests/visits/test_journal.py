@@ -1,10 +1,12 @@
 """The journal of a visit: every tap once, in one order, from any number of devices, whatever happens on the way."""
 
+import datetime
 import random
 import uuid
 
 import pytest
 from django.db import DatabaseError, connection, transaction
+from django.utils import timezone
 
 from aquifer.money.models import Quote
 from aquifer.visits import journal
@@ -213,6 +215,28 @@ def test_a_visit_begun_by_mistake_is_set_aside_with_a_reason_and_taken_up_again_
     assert Event.objects.count() == 4
     phone.says(phone.tap("arrival.shut_off"))
     assert under_way()["client_id"] == phone.visit
+
+
+def test_what_was_begun_a_long_day_ago_is_joined_by_nobody_and_still_recorded_by_its_own_device(as_role, heater, phone):
+    phone.says(phone.tap())
+    Begun.objects.update(at=timezone.now() - journal.OPEN_FOR - datetime.timedelta(minutes=1))
+    other = Device(as_role("lead"), heater)
+    assert other.says(other.tap())["client_id"] != phone.visit
+    assert phone.says(phone.tap("arrival.shut_off"))["refused"] == []
+    assert phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit)).status_code == 201
+    steps = [one["step"] for one in Visit.objects.get(client_id=phone.visit).steps]
+    assert steps == ["arrival.greet", "arrival.shut_off"]
+
+
+def test_a_visit_is_taken_up_again_by_taking_back_that_it_was_set_aside(as_role, heater, phone):
+    done, aside = phone.tap(), phone.tap("", "set_aside", why="wrong heater")
+    phone.says(done)
+    phone.says(aside)
+    assert journal.under_way(heater.pk) is None
+    phone.says(phone.tap("", "took_back", of=aside["client_id"]))
+    assert str(journal.under_way(heater.pk).client_id) == phone.visit
+    phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit))
+    assert journal.under_way(heater.pk) is None
 
 
 @pytest.mark.parametrize(
