@@ -80,7 +80,7 @@ with sync_playwright() as playwright:
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)
-    office.get_by_role("button").filter(has_text="Fenn blend").first.click()
+    office.get_by_role("link").filter(has_text="Fenn blend").first.click()
     office.get_by_text("What it does to its heaters").wait_for()
     keep(office, "zone")
     office.goto(f"{ADDRESS}/register/files")
