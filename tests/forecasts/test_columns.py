@@ -138,6 +138,15 @@ def test_a_kept_reading_of_nobody_is_empty_and_asks_no_more_than_once(base, djan
     assert FOUND.read(np.array([-5]), {"method": []})["version"].size == 0
 
 
+def test_a_reading_says_what_it_lacks_before_anything_is_asked(base, django_assert_num_queries):
+    bare = Reading(Forecast.objects.all(), {"version": whole("heater_version"), "method": position("method")})
+    with django_assert_num_queries(0):
+        with pytest.raises(ValueError, match="no column by which"):
+            bare.read(np.array([1]), {"method": []})
+        with pytest.raises(KeyError, match="method"):
+            bare.read()
+
+
 def test_blocks_of_several_widths_are_one_copy(heater):
     def block(kind: str, days: float, rows: int = 1) -> Block:
         columns = {

@@ -134,7 +134,7 @@ class Reading:
         """The rows as one array a column; one query.
 
         Parameters: among, for the rows only whose column ``by`` is one of these; words, of columns of words that were
-        not told among what.
+        not told among what. Raises: ValueError if there is no such column, KeyError for words that are not given.
         """
         try:
             statement, parameters = self._compiled
@@ -156,6 +156,8 @@ class Reading:
     def _condition(self, among: "QuerySet[Any] | IntArray | None") -> tuple[str, tuple[Any, ...]]:
         if among is None:
             return "", ()
+        if not self._by:
+            raise ValueError("this reading has no column by which some of its rows could be told")
         if isinstance(among, QuerySet):
             sql, parameters = among.values("pk").query.sql_with_params()
             return f" WHERE {self._by} IN ({sql})", parameters
