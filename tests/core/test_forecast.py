@@ -11,7 +11,13 @@ from hypothesis import strategies as st
 
 from aquifer.core import assembly, case, learning, policy, relief_valve, sediment
 from aquifer.core import forecast as engine
-from aquifer.core.components import ReliefValveComponent, ScaleComponent, SedimentComponent, growing
+from aquifer.core.components import (
+    ReliefValveComponent,
+    ScaleComponent,
+    SedimentComponent,
+    growing,
+    growing_as_heard,
+)
 from aquifer.core.forecast import Given
 from aquifer.core.learning import Prior
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
@@ -206,6 +212,26 @@ def test_components_that_no_heater_has_are_not_made():
         Component.RELIEF_VALVE,
     ]
     assert ScaleComponent.of(tank).row.size == 0
+
+
+def test_only_what_was_heard_anew_is_weighed_against_what_was_heard_before():
+    flush = {"on": "2026-10-01", "task": "flush", "finding": {"removed": "heavy"}}
+    valve = {"on": "2026-10-01", "task": "relief_valve_exercise", "finding": {"outcome": "flows_and_reseats"}}
+    before, now = (
+        case.as_fleet(case.read(json.dumps(document(events=events)))) for events in ([flush], [flush, valve])
+    )
+    assert [one.name for one in growing_as_heard(before, now)] == [Component.RELIEF_VALVE]
+    assert growing_as_heard(now, now) == []
+    alone = engine.forecast(before)
+    zones = alone.zones
+    heard = engine.forecast(now, Given(zones=zones, heard=before))
+    whole = engine.forecast(now)
+    for name in (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE):
+        found, wanted = heard.of(name), whole.of(name)
+        assert found is not None and wanted is not None
+        # With the zone's findings taken out and in again it is as if all were weighed at once.
+        assert found.log_theta == pytest.approx(wanted.log_theta, abs=2e-3), name
+        assert found.reached_years == pytest.approx(wanted.reached_years, rel=0.01, abs=0.01), name
 
 
 def test_nothing_lengthens_the_twelve_months_of_a_relief_valve():

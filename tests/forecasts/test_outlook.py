@@ -95,7 +95,7 @@ def test_upkeep_counts_from_what_was_found(as_role, forecasted):
 
 def test_a_fleet_loads_in_a_fixed_number_of_queries(base, django_assert_num_queries):
     Company.current()
-    with django_assert_num_queries(7):
+    with django_assert_num_queries(5):
         loaded = inputs.load(base["today"])
     assert loaded.heater_ids.size == 6
 

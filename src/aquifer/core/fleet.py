@@ -206,6 +206,10 @@ class LookEvents(Events):
     """1 where the hot water alone ran rusty, 0 where it was clear."""
 
 
+EVENTS = ("flushes", "descales", "rod_looks", "valve_trials", "vessel_checks", "looks")
+"""What happened to the heaters of a fleet, by kind."""
+
+
 @dataclass(frozen=True)
 class Fleet:
     heaters: Heaters
@@ -222,9 +226,7 @@ class Fleet:
     def at(self, rows: IntArray) -> "Fleet":
         """The fleet of these heaters (rows increasing), their events with them; zones keep their numbers."""
         n = len(self.heaters)
-        events = {
-            f.name: getattr(self, f.name).of(rows, n) for f in fields(self) if isinstance(getattr(self, f.name), Events)
-        }
+        events = {name: getattr(self, name).of(rows, n) for name in EVENTS}
         return replace(self, heaters=self.heaters.at(rows), **events)
 
     def partitions(self, least: int = 9000) -> Iterator[IntArray]:

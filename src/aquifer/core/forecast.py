@@ -105,7 +105,8 @@ def forecast(fleet: Fleet, given: Given = NOTHING) -> FleetForecast:
     """
     found: list[ComponentForecast] = []
     zones: dict[Component, ZoneBelief] = {}
-    heard = {one.name: one for one in components.growing(given.heard)} if given.heard is not None else {}
+    before = components.growing_as_heard(given.heard, fleet) if given.heard is not None else []
+    heard = {one.name: one for one in before}
     rods: AnodeComponent | None = None
     wear: FloatArray | None = None
     for component in components.growing(fleet):
@@ -171,8 +172,9 @@ def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[
         own = learning.Prior(prior.mean[component.row], prior.spread[component.row])
         belief = learning.with_prior(likelihood, own, future)
     elif component.name in given.zones:
-        before = np.zeros_like(likelihood)
-        if heard is not None and heard.row.size == component.row.size:
+        # Where nothing new was heard, what was is all there is.
+        before = np.zeros_like(likelihood) if given.heard is None else likelihood
+        if heard is not None:
             before = learning.log_likelihood(heard.evidence(), standpoint)
         belief = learning.with_zone(likelihood, before, given.zones[component.name], pool, future)
     else:

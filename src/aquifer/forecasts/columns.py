@@ -106,6 +106,10 @@ def position(source: Any, among: Sequence[str] | None = None) -> Read:
     return ReadWord(source, found, ">i4", among)
 
 
+Asked = tuple[str, tuple[Any, ...]]
+"""A query of one row of arrays, and its parameters."""
+
+
 class Reading:
     """Columns of the rows of a query. Kept by whoever reads them often, so that the ORM compiles the query once."""
 
@@ -114,13 +118,13 @@ class Reading:
 
         Rows come in the order of the query only if all of them are read.
         """
-        self._rows, self._columns = rows, columns
+        self._rows, self.columns = rows, columns
         self._names = {name: f"c{at}" for at, name in enumerate(columns)}
         self._by = self._names.get(by, "")
 
     @cached_property
     def _compiled(self) -> tuple[str, tuple[Any, ...]]:
-        columns = self._columns.items()
+        columns = self.columns.items()
         expressions = {f"read_{name}": one.source for name, one in columns if not isinstance(one.source, str)}
         sources = [one.source if isinstance(one.source, str) else f"read_{name}" for name, one in columns]
         sql, parameters = self._rows.annotate(**expressions).values_list(*sources).query.sql_with_params()
@@ -137,21 +141,24 @@ class Reading:
         not told among what. Raises: ValueError if there is no such column, KeyError for words that are not given.
         """
         try:
-            statement, parameters = self._compiled
-            condition, chosen = self._condition(among)
+            asked = self.asked(among, words)
         except EmptyResultSet:
             # The ORM knows without asking that nothing can match.
-            return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in self._columns.items()}
+            return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in self.columns.items()}
+        return _answered([asked], [self.columns])[0]
+
+    def asked(
+        self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
+    ) -> "Asked":
+        """The query of ``read``. Raises: EmptyResultSet where the ORM knows that nothing can match."""
+        statement, parameters = self._compiled
+        condition, chosen = self._condition(among)
         given = [
             [*((words or {})[name] if column.among is None else column.among)] or [""]
-            for name, column in self._columns.items()
+            for name, column in self.columns.items()
             if isinstance(column, ReadWord)
         ]
-        with connection.cursor() as cursor:
-            whole_row = cursor.mogrify(statement + condition, (*given, *parameters, *chosen))
-            with cursor.copy(f"COPY ({whole_row}) TO STDOUT (FORMAT BINARY)") as copy:
-                data = b"".join(bytes(block) for block in copy)
-        return dict(_taken_apart(data, self._columns))
+        return statement + condition, (*given, *parameters, *chosen)
 
     def _condition(self, among: "QuerySet[Any] | IntArray | None") -> tuple[str, tuple[Any, ...]]:
         if among is None:
@@ -169,21 +176,41 @@ def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, A
     return Reading(rows, columns).read()
 
 
-def _taken_apart(data: bytes, columns: dict[str, Read]) -> Iterator[tuple[str, Any]]:
+def read_together(ids: IntArray, *readings: tuple[Reading, dict[str, Sequence[str]]]) -> list[dict[str, Any]]:
+    """Several readings of what belongs to the same ids, each with its words; one query."""
+    asked = [reading.asked(ids, words) for reading, words in readings]
+    return _answered(asked, [reading.columns for reading, _ in readings])
+
+
+def _answered(asked: list[Asked], columns: list[dict[str, Read]]) -> list[dict[str, Any]]:
+    """The one row of each query, taken apart."""
+    rows = ", ".join(f"({statement}) AS r{at}" for at, (statement, _) in enumerate(asked))
+    with connection.cursor() as cursor:
+        whole_row = cursor.mogrify(f"SELECT * FROM {rows}", [one for _, given in asked for one in given])  # noqa: S608
+        with cursor.copy(f"COPY ({whole_row}) TO STDOUT (FORMAT BINARY)") as copy:
+            data = b"".join(bytes(block) for block in copy)
+    every = [(number, name, column) for number, own in enumerate(columns) for name, column in own.items()]
+    found: list[dict[str, Any]] = [{} for _ in columns]
+    for (number, name, _), values in zip(every, _taken_apart(data, [column for *_, column in every]), strict=True):
+        found[number][name] = values
+    return found
+
+
+def _taken_apart(data: bytes, columns: Sequence[Read]) -> Iterator[Any]:
     """Each column of the one row: its length, an array's header, and its elements with their lengths before them."""
     at = len(_SIGNATURE) + 2
-    for name, column in columns.items():
+    for column in columns:
         (length,) = struct.unpack_from(">i", data, at)
         at += 4
         if length < 0:
-            yield name, column.taken(np.zeros(0, dtype=column.width))
+            yield column.taken(np.zeros(0, dtype=column.width))
             continue
         element = _record(column.width)
         (count,) = struct.unpack_from(">i", data, at + 12)
         if length != 20 + count * element.itemsize:
-            raise RuntimeError(f"the column {name} is not as wide as it was declared")
+            raise RuntimeError(f"{column.source} is not as wide as it was declared")
         elements = np.frombuffer(data, dtype=element, count=count, offset=at + 20)
-        yield name, column.taken(elements["value"])
+        yield column.taken(elements["value"])
         at += length
 
 
@@ -376,6 +403,7 @@ __all__ = [
     "number",
     "position",
     "read_columns",
+    "read_together",
     "there",
     "truth",
     "whole",

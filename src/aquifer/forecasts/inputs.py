@@ -35,7 +35,7 @@ from aquifer.core.vocabulary import (
     code,
 )
 from aquifer.core.water import WaterProfile
-from aquifer.forecasts.columns import Reading, day, flag, number, position, there, truth, whole, word
+from aquifer.forecasts.columns import Reading, day, flag, number, position, read_together, there, truth, whole, word
 from aquifer.forecasts.findings import Findings, blank_of, years_of
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
@@ -95,7 +95,7 @@ def load(
     people: People | None = None,
     company: Company | None = None,
 ) -> FleetInputs:
-    """The heaters in service with everything their forecast depends on; seven queries, or eight.
+    """The heaters in service with everything their forecast depends on; five queries, or six.
 
     Parameters: heaters, for these only: a query, or ids of which those out of service are left out; people, for graders
     and builds to be counted as elsewhere; company, for settings that are only tried.
@@ -111,8 +111,8 @@ def load(
     h["practice"] = _practice(h, company)
     ids: IntArray = h["pk"]
     water = waters(as_of, np.unique(h["zone"]).tolist())
-    parts = _PARTS.read(ids)
-    columns = _findings(ids, people, parts)
+    parts, columns, graded_by = read_together(ids, (_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}))
+    columns = _with_visit_and_part(columns, graded_by, parts)
     usual = code(FlushMethod(company.flush_method))
     columns = _with_told_flushes(columns, h, as_of, usual)
     # Sorted here: the database would sort wide rows on its disk.
@@ -263,15 +263,13 @@ _PARTS = Reading(
 """Every part that heaters have or had."""
 
 
-def _findings(heater_ids: IntArray, people: People, parts: dict[str, Any]) -> dict[str, Any]:
-    """Findings with who graded them and the part they concern; two queries.
+def _with_visit_and_part(found: dict[str, Any], by: dict[str, Any], parts: dict[str, Any]) -> dict[str, Any]:
+    """Findings that stand with who graded them and the part they concern.
 
     Joined here and not by the database: a visit and a part are looked up for every finding, and arrays do that at once.
     """
-    c = _FINDINGS.read(heater_ids)
-    standing = np.flatnonzero(~np.isin(c["pk"], c["corrects"]))
-    c = {name: values[standing] for name, values in c.items()}
-    by = _GRADED_BY.read(heater_ids, {"who": people.graders})
+    standing = np.flatnonzero(~np.isin(found["pk"], found["corrects"]))
+    c = {name: values[standing] for name, values in found.items()}
     c["by"] = _looked_up(c["visit"], by["pk"], by["who"], np.int64(-1))
     for name, unknown in (("alloy", np.int64(-1)), ("count", np.int64(1)), ("diameter_mm", np.nan)):
         c[f"part__{name}"] = _looked_up(c["part"], parts["pk"], parts[name], unknown)

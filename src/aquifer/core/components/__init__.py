@@ -11,12 +11,22 @@ from aquifer.core.components.relief_valve import ReliefValveComponent
 from aquifer.core.components.scale import ScaleComponent
 from aquifer.core.components.sediment import SedimentComponent
 from aquifer.core.components.tank import TankComponent
-from aquifer.core.fleet import Fleet
+from aquifer.core.fleet import EVENTS, Fleet
 
 
 def growing(fleet: Fleet) -> list[Growing]:
     """Every component of a fleet that grows at a learned rate and has members, in the order of ``Component``."""
     return [component.of(fleet) for component in _GROWING if component.rows_of(fleet.heaters).size]
+
+
+def growing_as_heard(heard: Fleet, now: Fleet) -> list[Growing]:
+    """The components of a fleet as it was when less had been found of it, as far as that makes any difference.
+
+    Parameters: heard, the same heaters as ``now`` with some of its events.
+    """
+    new = {name for name in EVENTS if getattr(heard, name).row.size != getattr(now, name).row.size}
+    told = (component for component in _GROWING if not new.isdisjoint(component.hears))
+    return [component.of(heard) for component in told if component.rows_of(heard.heaters).size]
 
 
 _GROWING: tuple[type[Growing], ...] = (
@@ -39,4 +49,5 @@ __all__ = [
     "SedimentComponent",
     "TankComponent",
     "growing",
+    "growing_as_heard",
 ]

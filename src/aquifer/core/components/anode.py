@@ -1,6 +1,7 @@
 """Sacrificial rods as the forecast sees them."""
 
 from dataclasses import dataclass, replace
+from typing import ClassVar
 
 import numpy as np
 
@@ -27,6 +28,7 @@ class AnodeComponent:
     rods: anode.Rods
     rod_age: FloatArray
     name = Component.ANODE
+    hears: ClassVar[tuple[str, ...]] = ("rod_looks",)
     unit = "share/year"
     future_spread = LEARNING.future_spread
 

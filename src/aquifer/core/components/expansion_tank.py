@@ -1,6 +1,7 @@
 """Expansion tanks as the forecast sees them: a charge that creeps out at a learned rate, and a bladder that tears."""
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 
@@ -31,6 +32,7 @@ class ExpansionTankComponent:
     loss_error: FloatArray
     condemned: BoolArray
     name = Component.EXPANSION_TANK
+    hears: ClassVar[tuple[str, ...]] = ("vessel_checks",)
     unit = "share/year"
     future_spread = LEARNING.future_spread
 

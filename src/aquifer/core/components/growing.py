@@ -1,7 +1,7 @@
 """What the engine asks of every component that grows towards a limit, and what they share."""
 
 from dataclasses import dataclass
-from typing import Protocol, Self
+from typing import ClassVar, Protocol, Self
 
 import numpy as np
 
@@ -44,6 +44,9 @@ class Growing(Protocol):
 
     @property
     def name(self) -> Component: ...
+
+    hears: ClassVar[tuple[str, ...]]
+    """The fleet's events that it learns from."""
 
     @property
     def row(self) -> IntArray:

@@ -1,6 +1,7 @@
 """Relief valves as the forecast sees them."""
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 
@@ -25,6 +26,7 @@ class ReliefValveComponent:
     stuck: BoolArray
     condemned: BoolArray
     name = Component.RELIEF_VALVE
+    hears: ClassVar[tuple[str, ...]] = ("valve_trials",)
     unit = "1/year"
     future_spread = RELIEF_VALVE.future_spread
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import ClassVar
 
 import numpy as np
 
@@ -28,6 +29,7 @@ class ScaleComponent:
     """m/year at theta = 1."""
     limit_m: FloatArray
     name = Component.SCALE
+    hears: ClassVar[tuple[str, ...]] = ("descales",)
     unit = "mm/year"
     future_spread = LEARNING.future_spread
 

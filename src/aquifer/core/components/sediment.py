@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import ClassVar
 
 import numpy as np
 
@@ -35,6 +36,7 @@ class SedimentComponent:
     """How loud it was then, on ``BY_EAR``."""
     openings: sediment.Openings
     name = Component.SEDIMENT
+    hears: ClassVar[tuple[str, ...]] = ("flushes", "looks")
     unit = "kg/year"
     future_spread = LEARNING.future_spread
 
