@@ -2,10 +2,17 @@
 
 import datetime
 import json
+import os
 import uuid
 from typing import Any
 
 import pytest
+from hypothesis import settings
+
+# The same examples in every check: a rare one that chance finds is for whoever runs the tests by hand.
+settings.register_profile("check", derandomize=True)
+if os.environ.get("AQUIFER_CHECK"):
+    settings.load_profile("check")
 
 TODAY = datetime.date(2026, 11, 24)
 

@@ -53,8 +53,10 @@ def test_no_season_breaks_a_constraint_and_its_bound_holds(problem):
     together = adjusting.gathered(problem, plan, zone, np.array([1.0, 0.5]))
     assert season.faults_of(problem, together) == []
     first = season.earliest_due_first(problem)
-    assert season.faults_of(problem, first) == [] or (problem.groups.promised >= 0).any()
-    assert plan.bound <= first.cost + 1e-6
+    # It knows of no promises; a plan that breaks one may cost less than any that keeps them.
+    broken = season.faults_of(problem, first)
+    assert not broken or (problem.groups.promised >= 0).any()
+    assert broken or plan.bound <= first.cost + 1e-6
 
 
 def test_without_want_of_hours_each_comes_when_it_costs_least():
