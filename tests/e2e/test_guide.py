@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from aquifer.accounts.models import User
 from aquifer.heaters.models import Heater
@@ -32,6 +32,20 @@ def step(page: Page) -> str:
     return page.locator("h2").first.inner_text()
 
 
+def tapped(page: Page, button: Locator) -> None:
+    """Tap to the next step; once more where a slow machine took the tap for a second one of the step before."""
+    stands = page.get_by_text(re.compile("^step .* of")).or_(page.get_by_text("all done", exact=True))
+    before = stands.inner_text()
+    # A step is read before it is tapped away; a finger that comes down twice counts once.
+    page.wait_for_timeout(270)
+    button.click()
+    try:
+        expect(stands).not_to_have_text(before, timeout=2500)
+    except AssertionError:
+        button.click()
+        expect(stands).not_to_have_text(before)
+
+
 def on(page: Page, until: str, most: int = 60) -> int:
     """Tap on until a step's words come; how many taps."""
     for taps in range(most):
@@ -39,12 +53,7 @@ def on(page: Page, until: str, most: int = 60) -> int:
             page.wait_for_timeout(270)
             return taps
         done = page.get_by_role("button", name="Done", exact=True)
-        counter = page.get_by_text(re.compile("^step .* of"))
-        before = counter.inner_text()
-        # A step is read before it is tapped away; a finger that comes down twice counts once.
-        page.wait_for_timeout(270)
-        (done if done.count() and done.is_enabled() else page.get_by_role("button", name="Leave out")).click()
-        expect(counter.or_(page.get_by_text("all done", exact=True))).not_to_have_text(before)
+        tapped(page, done if done.count() and done.is_enabled() else page.get_by_role("button", name="Leave out"))
     raise AssertionError(f"no step says {until!r}; the last is {step(page)!r}")
 
 
@@ -116,20 +125,18 @@ def test_an_electric_tank_whose_drain_is_blocked_is_left_safely(person):
     on(page, "Crack the drain")
     technician.context.set_offline(True)
     page.get_by_role("radio", name="nothing").click()
-    page.get_by_role("button", name="It only trickles, or nothing comes").click()
+    tapped(page, page.get_by_role("button", name="It only trickles, or nothing comes"))
     expect(page.get_by_role("heading", name=re.compile("See that air can get in"))).to_be_visible()
-    page.wait_for_timeout(270)
-    page.get_by_role("button", name="Done", exact=True).click()
+    tapped(page, page.get_by_role("button", name="Done", exact=True))
     # Breath and wire want cooled water: held, with the way out.
     expect(page.get_by_role("alert")).to_contain_text("Cool the tank first")
     expect(page.get_by_role("button", name="Held")).to_be_disabled()
-    page.wait_for_timeout(270)
-    page.get_by_role("button", name="Leave out").click()
-    page.wait_for_timeout(400)
-    page.get_by_role("button", name="Nothing even so: leave it, it is buried").click()
+    tapped(page, page.get_by_role("button", name="Leave out"))
+    tapped(page, page.get_by_role("button", name="Nothing even so: leave it, it is buried"))
     expect(page.get_by_role("heading", name=re.compile("Is acid in it"))).to_be_visible()
     on(page, "Everything is as it is left")
     saved(page)
+    expect(page.get_by_role("status", name="Not yet sent")).to_contain_text("kept on this device and not yet sent")
     technician.context.set_offline(False)
     expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
     visit = Visit.objects.get(heater=heater, recorded_by__isnull=False)
@@ -152,6 +159,7 @@ def test_a_tankless_heater_is_descaled_and_saved_twice_is_once(person):
     page.get_by_role("link", name="Look over and save").click()
     page.get_by_role("button", name="Save the visit").dblclick(force=True)
     expect(page.get_by_role("heading", name="Kept on this device")).to_be_visible()
+    expect(page.get_by_role("status", name="Not yet sent")).to_contain_text("kept on this device and not yet sent")
     technician.context.set_offline(False)
     expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1

@@ -92,6 +92,7 @@ def test_what_was_tapped_survives_a_closed_window_and_a_lost_server(person):
     page.route("**/api/visits**", lambda route: route.abort())
     saves(page)
     expect(page.get_by_role("heading", name="Kept on this device")).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("status", name="Not yet sent")).to_contain_text("kept on this device and not yet sent")
     assert not Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
     page.unroute("**/api/visits**")
     page.evaluate("window.dispatchEvent(new Event('online'))")
