@@ -75,7 +75,7 @@ def test_what_stays_is_where_it_was_after_planning_anew(forecasted, crew, people
 def test_closed_sites_and_days_off_are_kept(forecasted, crew, people, today, next_week):
     shut_until = monday(today) + datetime.timedelta(days=7 * 5 + 4)
     site = forecasted["sites"][0]
-    Closed.objects.create(site=site, first_on=today, last_on=shut_until, why="let to guests")
+    Closed.objects.create(site=site, first_on=monday(today), last_on=shut_until, why="let to guests")
     Absence.objects.create(first_on=next_week, last_on=next_week + datetime.timedelta(days=6), why="fair")
     planned(people, today)
     assert not Appointment.objects.filter(week=next_week).exists()

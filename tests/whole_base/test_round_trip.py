@@ -31,7 +31,7 @@ from aquifer.whole_base.write import MANIFEST, write
 from tests.attachments.test_attachments import PDF, picture
 from tests.conftest import FLUSH, ROD, visit
 
-NOW = datetime.datetime(2026, 11, 25, 8, 0, tzinfo=datetime.UTC)
+NOW = timezone.now()
 
 
 @pytest.fixture(autouse=True)
