@@ -114,10 +114,15 @@ def one_heater() -> None:
     """One heater from a new finding to new dates: the core alone, and through the database."""
     from aquifer.core.forecast import Given, forecast
     from aquifer.forecasts import calibrations, inputs, recompute
+    from aquifer.forecasts.models import ZoneLearning
     from aquifer.heaters.models import Heater
 
     heater = Heater.objects.in_service().filter(kind="gas_tank", findings__isnull=False).order_by("pk").first()
     assert heater is not None
+    # Its last visit is what is new: its zone was computed before it.
+    latest = heater.findings.order_by("-on", "-pk").first().visit_id
+    first = heater.findings.filter(visit=latest).order_by("pk").first().pk
+    ZoneLearning.objects.filter(zone=heater.site.zone_id).update(last_finding=first - 1)
     given, people = calibrations.in_force()
     loaded = inputs.load(datetime.date.today(), Heater.objects.filter(pk=heater.pk), people)
     zones, until = recompute._learned_zones(loaded)

@@ -62,9 +62,9 @@ class AnodeComponent:
         value = on_grid(np.log(share[read]) - log_unit[read])
         drawn = ~bare[read]
         grades = Grades(e.row[graded], e.years[graded], e.grade[graded], log_unit[graded], e.by[graded], BY_EYE)
-        return Evidence(
-            (grades,), learning.Readings(e.row[read], e.years[read], value, spread[read], drawn), lasts=True
-        )
+        readings = learning.Readings(e.row[read], e.years[read], value, spread[read], drawn)
+        # How a rod wears is its metal's and its water's, not the household's.
+        return Evidence((grades,), readings, lasts=True)
 
     def pairs(self) -> Pairs | None:
         e = self.looks
