@@ -102,6 +102,8 @@ DATABASES = {
         "PORT": os.environ.get("AQUIFER_DB_PORT", "54329"),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
+        # Only aquifer/prepared.py prepares; None, Django's default, would forbid it.
+        "OPTIONS": {"prepare_threshold": 5},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

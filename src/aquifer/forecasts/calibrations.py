@@ -2,6 +2,7 @@
 
 import datetime
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from django.db.models import Count
@@ -14,35 +15,32 @@ from aquifer.core.vocabulary import LEARNED, Component
 from aquifer.forecasts.inputs import People, load
 from aquifer.forecasts.models import Calibration
 from aquifer.heaters.models import Heater
+from aquifer.prepared import Prepared
 
 Calibrations = Mapping[Component, ComponentCalibration]
 
 
+_TAUGHT = ("heater_scale", "zone_scale", "shift", "future_spread", "checks", "inside", "pairs")
+_NEWEST = Prepared(
+    Calibration.objects.filter(model_version=MODEL_VERSION).order_by("component", "-computed_at").distinct("component"),
+    *("component", "graders", "common_eye", "cohorts", *_TAUGHT),
+)
+
+
 def in_force() -> tuple[Calibrations, People]:
     """The newest calibration of each component under this model, and the people and builds it knows; one query."""
-    newest = (
-        Calibration.objects.filter(model_version=MODEL_VERSION)
-        .order_by("component", "-computed_at")
-        .distinct("component")
-    )
-    rows = {Component(row.component): row for row in newest}
-    graders = tuple(sorted({name for row in rows.values() for name in row.graders}))
-    builds = tuple(sorted({name for row in rows.values() for name in row.cohorts}))
-    return {component: _read(row, graders, builds) for component, row in rows.items()}, People(graders, builds)
+    rows = [dict(zip(_NEWEST.names, row, strict=True)) for row in _NEWEST.rows()]
+    graders = tuple(sorted({name for row in rows for name in row["graders"]}))
+    builds = tuple(sorted({name for row in rows for name in row["cohorts"]}))
+    return {Component(row["component"]): _read(row, graders, builds) for row in rows}, People(graders, builds)
 
 
-def _read(row: Calibration, graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
-    eyes = [row.graders.get(name, row.common_eye) for name in graders]
+def _read(row: dict[str, Any], graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
+    eyes = [row["graders"].get(name, row["common_eye"]) for name in graders]
     return ComponentCalibration(
-        offsets=np.array([*eyes, row.common_eye]),
-        cohorts=np.array([row.cohorts.get(name, 0.0) for name in builds]),
-        heater_scale=row.heater_scale,
-        zone_scale=row.zone_scale,
-        shift=row.shift,
-        future_spread=row.future_spread,
-        checks=row.checks,
-        inside=float("nan") if row.inside is None else row.inside,
-        pairs=row.pairs,
+        offsets=np.array([*eyes, row["common_eye"]]),
+        cohorts=np.array([row["cohorts"].get(name, 0.0) for name in builds]),
+        **{name: row[name] for name in _TAUGHT if row[name] is not None},
     )
 
 

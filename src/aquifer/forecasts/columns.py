@@ -1,4 +1,4 @@
-"""Rows of the database as NumPy columns and back, by PostgreSQL's binary COPY.
+"""Rows of the database as NumPy columns and back, in PostgreSQL's binary form.
 
 A fleet is read and stored as arrays. Through the ORM's own rows that costs ten times what the forecast does, nearly all
 of it in making and unmaking Python objects (docs/decisions/0004). The ORM still writes the query that is read: only its
@@ -19,11 +19,14 @@ from django.db import connection, models
 from django.db.models import QuerySet
 
 from aquifer.core.arrays import IntArray
+from aquifer.prepared import FEW, asked, with_values
 
 _SIGNATURE = b"PGCOPY\n\xff\r\n\0" + bytes(8)
 _EPOCH = datetime.date(2000, 1, 1)
 """PostgreSQL counts days and microseconds from here."""
 _NO_DAY = -(2**31)
+_MESSAGE = 65536
+"""Bytes from which rows are sent without waiting for more."""
 
 
 # Reading
@@ -106,8 +109,8 @@ def position(source: Any, among: Sequence[str] | None = None) -> Read:
     return ReadWord(source, found, ">i4", among)
 
 
-Asked = tuple[str, tuple[Any, ...]]
-"""A query of one row of arrays, and its parameters."""
+Asked = tuple[str, list[list[Any]]]
+"""A query of one row of arrays, and the arrays that go into it."""
 
 
 class Reading:
@@ -123,14 +126,14 @@ class Reading:
         self._by = self._names.get(by, "")
 
     @cached_property
-    def _compiled(self) -> tuple[str, tuple[Any, ...]]:
+    def _compiled(self) -> str:
         columns = self.columns.items()
         expressions = {f"read_{name}": one.source for name, one in columns if not isinstance(one.source, str)}
         sources = [one.source if isinstance(one.source, str) else f"read_{name}" for name, one in columns]
-        sql, parameters = self._rows.annotate(**expressions).values_list(*sources).query.sql_with_params()
+        inner = with_values(self._rows.annotate(**expressions).values_list(*sources))
         # One row of arrays: a row for each heater would cost a message and a Python object each.
         arrays = ", ".join(f"array_agg({one.value.format(self._names[name])})" for name, one in columns)
-        return f"SELECT {arrays} FROM ({sql}) AS rows ({', '.join(self._names.values())})", parameters  # noqa: S608
+        return f"SELECT {arrays} FROM ({inner}) AS rows ({', '.join(self._names.values())})"  # noqa: S608
 
     def read(
         self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
@@ -141,34 +144,32 @@ class Reading:
         not told among what. Raises: ValueError if there is no such column, KeyError for words that are not given.
         """
         try:
-            asked = self.asked(among, words)
+            question = self.asked(among, words)
         except EmptyResultSet:
             # The ORM knows without asking that nothing can match.
             return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in self.columns.items()}
-        return _answered([asked], [self.columns])[0]
+        return _answered([question], [self.columns], isinstance(among, np.ndarray) and among.size <= FEW)[0]
 
     def asked(
         self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
-    ) -> "Asked":
+    ) -> Asked:
         """The query of ``read``. Raises: EmptyResultSet where the ORM knows that nothing can match."""
-        statement, parameters = self._compiled
         condition, chosen = self._condition(among)
         given = [
             [*((words or {})[name] if column.among is None else column.among)] or [""]
             for name, column in self.columns.items()
             if isinstance(column, ReadWord)
         ]
-        return statement + condition, (*given, *parameters, *chosen)
+        return self._compiled + condition, [*given, *chosen]
 
-    def _condition(self, among: "QuerySet[Any] | IntArray | None") -> tuple[str, tuple[Any, ...]]:
+    def _condition(self, among: "QuerySet[Any] | IntArray | None") -> tuple[str, list[list[Any]]]:
         if among is None:
-            return "", ()
+            return "", []
         if not self._by:
             raise ValueError("this reading has no column by which some of its rows could be told")
         if isinstance(among, QuerySet):
-            sql, parameters = among.values("pk").query.sql_with_params()
-            return f" WHERE {self._by} IN ({sql})", parameters
-        return f" WHERE {self._by} = ANY(%s::bigint[])", (among.tolist(),)
+            return f" WHERE {self._by} IN ({with_values(among.values('pk'))})", []
+        return f" WHERE {self._by} = ANY(%s::bigint[])", [among.tolist()]
 
 
 def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, Any]:
@@ -178,40 +179,33 @@ def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, A
 
 def read_together(ids: IntArray, *readings: tuple[Reading, dict[str, Sequence[str]]]) -> list[dict[str, Any]]:
     """Several readings of what belongs to the same ids, each with its words; one query."""
-    asked = [reading.asked(ids, words) for reading, words in readings]
-    return _answered(asked, [reading.columns for reading, _ in readings])
+    questions = [reading.asked(ids, words) for reading, words in readings]
+    return _answered(questions, [reading.columns for reading, _ in readings], ids.size <= FEW)
 
 
-def _answered(asked: list[Asked], columns: list[dict[str, Read]]) -> list[dict[str, Any]]:
+def _answered(questions: list[Asked], columns: list[dict[str, Read]], is_few: bool) -> list[dict[str, Any]]:
     """The one row of each query, taken apart."""
-    rows = ", ".join(f"({statement}) AS r{at}" for at, (statement, _) in enumerate(asked))
-    with connection.cursor() as cursor:
-        whole_row = cursor.mogrify(f"SELECT * FROM {rows}", [one for _, given in asked for one in given])  # noqa: S608
-        with cursor.copy(f"COPY ({whole_row}) TO STDOUT (FORMAT BINARY)") as copy:
-            data = b"".join(bytes(block) for block in copy)
+    rows = ", ".join(f"({statement}) AS r{at}" for at, (statement, _) in enumerate(questions))
+    arrays = [array for _, given in questions for array in given]
+    cursor = asked(f"SELECT * FROM {rows}", arrays, is_few)  # noqa: S608
+    answer = cursor.pgresult
+    assert answer is not None
     every = [(number, name, column) for number, own in enumerate(columns) for name, column in own.items()]
     found: list[dict[str, Any]] = [{} for _ in columns]
-    for (number, name, _), values in zip(every, _taken_apart(data, [column for *_, column in every]), strict=True):
-        found[number][name] = values
+    for at, (number, name, column) in enumerate(every):
+        found[number][name] = column.taken(_elements(answer.get_value(0, at), column))
     return found
 
 
-def _taken_apart(data: bytes, columns: Sequence[Read]) -> Iterator[Any]:
-    """Each column of the one row: its length, an array's header, and its elements with their lengths before them."""
-    at = len(_SIGNATURE) + 2
-    for column in columns:
-        (length,) = struct.unpack_from(">i", data, at)
-        at += 4
-        if length < 0:
-            yield column.taken(np.zeros(0, dtype=column.width))
-            continue
-        element = _record(column.width)
-        (count,) = struct.unpack_from(">i", data, at + 12)
-        if length != 20 + count * element.itemsize:
-            raise RuntimeError(f"{column.source} is not as wide as it was declared")
-        elements = np.frombuffer(data, dtype=element, count=count, offset=at + 20)
-        yield column.taken(elements["value"])
-        at += length
+def _elements(array: bytes | None, column: Read) -> Any:
+    """The values of an array as PostgreSQL tells it: a header, and its elements with their lengths before them."""
+    if array is None:
+        return np.zeros(0, dtype=column.width)
+    element = _record(column.width)
+    (count,) = struct.unpack_from(">i", array, 12)
+    if len(array) != 20 + count * element.itemsize:
+        raise RuntimeError(f"{column.source} is not as wide as it was declared")
+    return np.frombuffer(array, dtype=element, count=count, offset=20)["value"]
 
 
 # Writing
@@ -382,11 +376,15 @@ def write_columns(model: type[models.Model], *blocks: Block) -> None:
         connection.cursor() as cursor,
         cursor.copy(f"COPY {quote(model._meta.db_table)} ({names}) FROM STDIN (FORMAT BINARY)") as copy,
     ):
-        copy.write(_SIGNATURE)
+        waiting = [_SIGNATURE]
         for block in filled:
             for rows in block.encoded():
-                copy.write(rows)
-        copy.write(struct.pack(">h", -1))
+                waiting.append(rows)
+                # Each write is a message: small ones are sent together.
+                if len(rows) > _MESSAGE:
+                    copy.write(b"".join(waiting))
+                    waiting.clear()
+        copy.write(b"".join([*waiting, struct.pack(">h", -1)]))
 
 
 __all__ = [

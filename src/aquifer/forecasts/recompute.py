@@ -34,6 +34,7 @@ from aquifer.forecasts.columns import (
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
+from aquifer.prepared import Prepared, remove
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
@@ -101,14 +102,20 @@ def recompute_heaters(heater_ids: Iterable[int]) -> None:
     store(inputs, found.components)
 
 
+_TAUGHT = Prepared(
+    ZoneLearning.objects.filter(model_version=MODEL_VERSION),
+    *("zone_id", "component", "logs", "last_finding"),
+    by="zone_id",
+)
+
+
 def _learned_zones(inputs: FleetInputs) -> tuple[dict[Component, ZoneBelief], int]:
     """What the zones of these heaters taught before, by their numbers in the fleet, and the newest finding in it."""
     numbers = np.unique(inputs.fleet.heaters.zone)
     wanted = inputs.zone_ids[numbers].tolist()
-    rows = ZoneLearning.objects.filter(zone_id__in=wanted, model_version=MODEL_VERSION)
     by_component: dict[Component, dict[int, list[float]]] = {}
     until = None
-    for zone_id, component, logs, last_finding in rows.values_list("zone_id", "component", "logs", "last_finding"):
+    for zone_id, component, logs, last_finding in _TAUGHT.rows(wanted):
         by_component.setdefault(Component(component), {})[zone_id] = logs
         until = last_finding if until is None else min(until, last_finding)
     return {
@@ -151,7 +158,7 @@ def store(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
         list(Heater.objects.filter(pk__in=ids).order_by("pk").select_for_update().values_list("pk"))
         _clear(inputs, now)
         write_columns(Forecast, *(_block(inputs, one, now) for one in found))
-        Due.objects.filter(heater__in=ids).delete()
+        remove(Due, "heater", ids)
         _write_due(inputs, found)
 
 
@@ -176,7 +183,7 @@ def _clear(inputs: FleetInputs, now: datetime.datetime) -> None:
     if not aged.all():
         Forecast.objects.filter(pk__in=old["pk"][~aged].tolist()).update(superseded_at=now)
     if aged.any():
-        Forecast.objects.filter(pk__in=old["pk"][aged].tolist()).delete()
+        remove(Forecast, "id", old["pk"][aged].tolist())
 
 
 def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:

@@ -8,12 +8,16 @@ from dataclasses import dataclass, field
 from aquifer.core.parameters import DAYS_PER_YEAR, WATER
 from aquifer.core.vocabulary import Supply
 from aquifer.core.water import Blend, WaterProfile, WaterTest, profile
+from aquifer.prepared import Prepared
 from aquifer.water import models
 
 _FIGURES = tuple(WaterTest.__dataclass_fields__)
 _DISINFECTION = ("free_chlorine_mg_l", "disinfectant")
+_TEST = ("taken_on", "pk", "zone_id", "site_id", "method", *_FIGURES, *_DISINFECTION)
+_TESTS = Prepared(models.WaterTest.objects.order_by(), *_TEST, by="zone_id")
 _ZONE = ("pk", "name", "code", "supply", "seasons__other_id", "seasons__share_of_year", "seasons__other_share")
 """A row for each part of the year in which its water is mixed, or one."""
+_ZONES = Prepared(models.Zone.objects.order_by(), *_ZONE, by="pk")
 
 
 @dataclass(frozen=True)
@@ -74,23 +78,24 @@ def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Wat
 
     Parameters: zone_ids, for the waters of some zones only, among whatever they are blended with.
     """
-    tests, zone_rows = models.WaterTest.objects.all(), models.Zone.objects.order_by("pk")
-    found = list((zone_rows if zone_ids is None else zone_rows.filter(pk__in=zone_ids)).values_list(*_ZONE))
+    found = _ZONES.rows(zone_ids)
     if zone_ids is not None:
         others = {other_id for *_, other_id, _, _ in found if other_id is not None} - {row[0] for row in found}
         if others:
-            found = sorted([*found, *zone_rows.filter(pk__in=others).values_list(*_ZONE)], key=lambda row: row[0])
-        tests = tests.filter(zone_id__in={row[0] for row in found})
+            found += _ZONES.rows(others)
+    found.sort(key=lambda row: tuple(0 if part is None else part for part in row))
     told: dict[int, _Told] = {}
     of_site: dict[int, _Told] = {}
     zone_of_site: dict[int, int] = {}
     # Oldest first, so that a newer figure replaces an older one.
-    for row in tests.values("zone_id", "site_id", "taken_on", "method", *_FIGURES, *_DISINFECTION):
-        if row["site_id"] is None:
-            told.setdefault(row["zone_id"], _Told()).hear(row, today)
+    for row in sorted(_TESTS.rows(None if zone_ids is None else {row[0] for row in found})):
+        test = dict(zip(_TEST, row, strict=True))
+        zone_id, site_id = test["zone_id"], test["site_id"]
+        if site_id is None:
+            told.setdefault(zone_id, _Told()).hear(test, today)
         else:
-            of_site.setdefault(row["site_id"], _Told()).hear(row, today)
-            zone_of_site[row["site_id"]] = row["zone_id"]
+            of_site.setdefault(site_id, _Told()).hear(test, today)
+            zone_of_site[site_id] = zone_id
     wells, plain, named = {}, {}, {}
     for zone_id, name, code, supply, *_ in found:
         wells[zone_id] = supply == Supply.WELL
@@ -124,13 +129,12 @@ def measured(zone_id: int, site_id: int) -> dict[str, float]:
     """The newest of each figure that was measured for a site, its own before its zone's; what nobody measured is not
     in it."""
     zone, own = _Told(), _Told()
-    for row in models.WaterTest.objects.filter(zone_id=zone_id).values(
-        "site_id", "taken_on", "method", *_FIGURES, *_DISINFECTION
-    ):
-        if row["site_id"] is None:
-            zone.hear(row, datetime.date.today())
-        elif row["site_id"] == site_id:
-            own.hear(row, datetime.date.today())
+    for row in sorted(_TESTS.rows([zone_id])):
+        test = dict(zip(_TEST, row, strict=True))
+        if test["site_id"] is None:
+            zone.hear(test, datetime.date.today())
+        elif test["site_id"] == site_id:
+            own.hear(test, datetime.date.today())
     return _consistent({**zone.figures, **own.figures})
 
 

@@ -1,0 +1,82 @@
+"""Queries that are compiled by the ORM once and planned by PostgreSQL once a connection.
+
+For a few rows, compiling and planning a query costs more than its rows do. The ORM writes it all the same: only which
+rows are meant changes from one asking to the next.
+"""
+
+from collections.abc import Collection
+from functools import cached_property
+from typing import Any
+
+import psycopg
+from django.db import connection, models
+from django.db.models import QuerySet
+from psycopg.abc import Query
+
+FEW = 64
+"""Ids up to here are asked for by a plan that is kept; for more, PostgreSQL plans anew by how many they are."""
+
+
+class _Cursor(psycopg.Cursor[Any]):
+    """Binds on the server and answers in binary; Django's own binds on the client, where nothing can be prepared."""
+
+    def __init__(self, prepare: bool) -> None:
+        super().__init__(connection.connection)
+        self._prepare = prepare
+
+    def execute(self, query: Query, params: Any = None, **_: Any) -> "_Cursor":
+        return super().execute(query, params, prepare=self._prepare, binary=True)
+
+
+def asked(statement: str, arrays: Collection[Any], is_few: bool) -> _Cursor:
+    """Ask for rows; the cursor that has them.
+
+    Parameters: statement, with a placeholder for each array; is_few, whether its plan is kept.
+    """
+    connection.ensure_connection()
+    cursor = _Cursor(prepare=is_few)
+    of_django = connection.make_debug_cursor if connection.queries_logged else connection.make_cursor
+    of_django(cursor).execute(statement, list(arrays))
+    return cursor
+
+
+def with_values(rows: "QuerySet[Any]") -> str:
+    """The SQL of a query with its values in it, fit to be put into a statement that has placeholders.
+
+    Raises: EmptyResultSet where the ORM knows that nothing can match.
+    """
+    sql, parameters = rows.query.sql_with_params()
+    with connection.cursor() as cursor:
+        return str(cursor.mogrify(sql, parameters)).replace("%", "%%")
+
+
+class Prepared:
+    """Rows of a query as tuples, for columns that need no conversion by the ORM."""
+
+    def __init__(self, rows: "QuerySet[Any]", *names: str, by: str = "") -> None:
+        """Parameters: rows; names of the fields read; by, one more that tells for ``rows`` which are meant: then they
+        come in no order."""
+        self._rows, self.names, self._by = rows, names, by
+
+    @cached_property
+    def _statement(self) -> str:
+        fields = (*self.names, *([self._by] if self._by else []))
+        columns = [f"c{at}" for at in range(len(fields))]
+        inner = with_values(self._rows.values_list(*fields))
+        chosen = ", ".join(columns[: len(self.names)])
+        return f"SELECT {chosen} FROM ({inner}) AS rows ({', '.join(columns)})"  # noqa: S608
+
+    def rows(self, among: Collection[int] | None = None) -> list[tuple[Any, ...]]:
+        """The rows; among, for those only whose field ``by`` is one of these."""
+        if among is None:
+            return asked(self._statement, [], is_few=not self._by).fetchall()
+        condition = f" WHERE c{len(self.names)} = ANY(%s::bigint[])"
+        return asked(self._statement + condition, [list(among)], is_few=len(among) <= FEW).fetchall()
+
+
+def remove(model: type[models.Model], field: str, among: Collection[int]) -> None:
+    """Delete the rows whose field is one of these numbers; for tables that nothing refers to: nothing follows them."""
+    quote = connection.ops.quote_name
+    table, column = quote(model._meta.db_table), quote(model._meta.get_field(field).column)
+    statement = f"DELETE FROM {table} WHERE {column} = ANY(%s::bigint[])"  # noqa: S608
+    asked(statement, [list(among)], is_few=len(among) <= FEW)
