@@ -95,7 +95,8 @@ def load(
     people: People | None = None,
     company: Company | None = None,
 ) -> FleetInputs:
-    """The heaters in service with everything their forecast depends on; five queries, or six.
+    """The heaters in service with everything their forecast depends on; five queries, or
+    six.
 
     Parameters: heaters, for these only: a query, or ids of which those out of service are left out; people, for graders
     and builds to be counted as elsewhere; company, for settings that are only tried.
@@ -103,15 +104,20 @@ def load(
     chosen = Heater.objects.in_service() if heaters is None else heaters
     people = people or People((), ())
     company = company or Company.current()
-    h = _HEATERS.read(chosen, {"build": people.builds})
+    builds = {"build": people.builds}
+    theirs = ((_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}))
+    if isinstance(chosen, QuerySet):
+        h = _HEATERS.read(chosen, builds)
+        parts, columns, graded_by = read_together(h["pk"], *theirs)
+    else:
+        h, parts, columns, graded_by = read_together(chosen, (_HEATERS, builds), *theirs)
+        if h["archived"].any():
+            return load(as_of, h["pk"][~h["archived"]], people, company)
     order = np.argsort(h["pk"])
-    if not isinstance(chosen, QuerySet):
-        order = order[~h["archived"][order]]
     h = {name: values[order] for name, values in h.items()}
     h["practice"] = _practice(h, company)
     ids: IntArray = h["pk"]
     water = waters(as_of, np.unique(h["zone"]).tolist())
-    parts, columns, graded_by = read_together(ids, (_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}))
     columns = _with_visit_and_part(columns, graded_by, parts)
     usual = code(FlushMethod(company.flush_method))
     columns = _with_told_flushes(columns, h, as_of, usual)

@@ -11,7 +11,7 @@ from aquifer.study.practices import PRACTICES
 from aquifer.study.trial import Trial, run
 
 SCORED = (1, 3, 5, 7)
-SEEDS = (1, 7, 11, 23, 43, 53, *report.UNTOUCHED)
+SEEDS = (1, 7, 11, 23, 43, 53, 61, 89, 97, 113, *report.UNTOUCHED)
 
 
 def main(arguments: list[str]) -> int:

@@ -11,7 +11,7 @@ from aquifer.core.vocabulary import Component
 from aquifer.study.score import Windows
 from aquifer.study.trial import Trial
 
-UNTOUCHED = (61, 89, 97, 113)
+UNTOUCHED = (307, 311, 313, 317, 331, 337, 347, 349, 353, 359, 367, 373)
 """Seeds that nobody looked at while figures were chosen."""
 STATE_BAR = (0.76, 0.86)
 DATE_BAR = (0.75, 0.88)
@@ -68,7 +68,8 @@ def text(practices: list[Trial], measured: list[Trial], unmeasured: list[Trial],
         *_untouched(measured),
         "## What learning is worth",
         "Pinball loss of P10, P50 and P90 of the date, years: of the forecast as it is, with grades alone, and of the "
-        "same model that knows when heaters were cleaned but learns nothing of what was found.",
+        "same model that knows when heaters were cleaned but learns nothing of what was found; by how much the first is "
+        "less than the last, with the standard error of the seeds.",
         _pinball_table(measured, unmeasured, unlearned),
         "## With nothing measured",
         "The same with grades alone. They rank heaters almost as well, but nothing anchors them.",
@@ -158,12 +159,16 @@ def _window_table(trials: list[Trial]) -> str:
 
 
 def _pinball_table(measured: list[Trial], unmeasured: list[Trial], unlearned: list[Trial]) -> str:
-    lines = ["| component | year | as it is | grades alone | nothing learned |", "|---|---|---|---|---|"]
+    lines = ["| component | year | as it is | grades alone | nothing learned | less by |", "|---" * 6 + "|"]
     order = list(_NAMES)
     tables = [_of(trials) for trials in (measured, unmeasured, unlearned)]
     for component, year in sorted(tables[0], key=lambda key: (order.index(key[0]), key[1])):
-        losses = [np.nanmean([one.pinball_years for one in table[component, year]]) for table in tables]
-        lines.append(f"| {_NAMES[component]} | {year} | " + " | ".join(f"{loss:.3f}" for loss in losses) + " |")
+        by_seed = [np.array([one.pinball_years for one in table[component, year]]) for table in tables]
+        figures = [f"{np.nanmean(losses):.3f}" for losses in by_seed]
+        less = 100 * (1 - by_seed[0] / by_seed[2])
+        error = f" ± {np.nanstd(less, ddof=1) / less.size**0.5:.1f}" if less.size > 1 else ""
+        figures.append(f"{np.nanmean(less):.1f}{error} %")
+        lines.append(f"| {_NAMES[component]} | {year} | " + " | ".join(figures) + " |")
     return "\n".join(lines)
 
 

@@ -89,7 +89,10 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     if not learners.now.size:
         return found
     standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
-    found = _with_spreads(found, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners)
+    # A part that ran or did not tells how often, not how far parts differ: more stuck ones could as well be a wider
+    # spread as a higher level (docs/decisions/0030).
+    if learners.evidence.demands is None:
+        found = _with_spreads(found, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners)
     found = _with_cohorts(found, log_likelihood(learners.evidence, standpoint), learners)
     return _with_checks(found, learners)
 

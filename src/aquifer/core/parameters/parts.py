@@ -84,10 +84,10 @@ class ReliefValveParameters:
     """On very hard water. Assumption."""
     very_hard_mg_l: float = 300.0
     """Assumption."""
-    own_spread: float = 0.60
-    """Standard deviation of the log hazard between valves. Assumption."""
-    zone_spread: float = 0.25
-    """The same between supplies. Assumption."""
+    own_spread: float = 0.66
+    """Standard deviation of the log hazard between valves. Assumption; no base fits it (docs/decisions/0030)."""
+    zone_spread: float = 0.10
+    """The same between supplies, beyond what hardness tells of them. Assumption."""
     future_spread: float = 0.10
     """How far a valve's hazard strays, natural log: it stays the same valve. Assumption."""
     set_pressure_kpa: float = 1034.0
