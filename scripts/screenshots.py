@@ -46,13 +46,6 @@ with sync_playwright() as playwright:
     office.get_by_role("heading", name="As we believe it is today").wait_for()
     keep(office, "heater")
     heater = office.url.rsplit("/", 1)[1]
-    office.get_by_role("tab", name="What if").click()
-    office.get_by_role("slider", name="Set temperature").focus()
-    for _ in range(6):
-        office.keyboard.press("ArrowLeft")
-    office.get_by_label("Water softened").check()
-    office.get_by_text("now ").first.wait_for()
-    keep(office, "what-if")
     office.goto(f"{ADDRESS}/rounds")
     office.get_by_role("group", name="Days").wait_for()
     full = office.get_by_role("group", name="Days").get_by_role("button").all()
@@ -77,6 +70,8 @@ with sync_playwright() as playwright:
         ("money", "/rounds/money?stage=accepted"),
         ("season", "/rounds/season"),
         ("water", "/water"),
+        ("review", "/review?of=scale"),
+        ("tanks", "/review/tanks"),
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)
@@ -114,10 +109,6 @@ with sync_playwright() as playwright:
             phone.wait_for_timeout(100)
         phone.wait_for_timeout(300)
 
-    on_to("slow")
-    phone.get_by_role("radio", name="slow").click()
-    phone.get_by_role("heading", name="Short openings").wait_for()
-    keep(phone, "visit-verdict")
     on_to("heavy")
     phone.get_by_role("radio", name="heavy").click()
     phone.get_by_role("radio", name="flakes").click()

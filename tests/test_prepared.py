@@ -2,12 +2,13 @@
 
 import datetime
 
+import psycopg
 import pytest
 from django.db import IntegrityError, connection, transaction
 
 from aquifer.forecasts.models import Due, Forecast
 from aquifer.heaters.models import Heater
-from aquifer.prepared import FEW, Prepared, remove, with_values
+from aquifer.prepared import FEW, Prepared, lock, remove, with_values
 from aquifer.water.models import WaterTest, Zone
 
 HEATERS = Prepared(Heater.objects.order_by(), "pk", "tag", "installed_on", by="site__zone_id")
@@ -52,13 +53,27 @@ def test_only_what_was_meant_is_removed(forecasted):
     remove(Due, "heater", [])
     assert Due.objects.count() == before - 1
     kept = Forecast.objects.exclude(heater=one).count()
-    remove(Forecast, "id", Forecast.objects.filter(heater=one).values_list("pk", flat=True))
+    remove(Forecast, "pk", Forecast.objects.filter(heater=one).values_list("pk", flat=True))
     assert Forecast.objects.count() == kept
 
 
 def test_the_database_keeps_what_others_refer_to(forecasted):
     heater = forecasted["heaters"][0]
     with pytest.raises(IntegrityError), transaction.atomic():
-        remove(Heater, "id", [heater.pk])
+        remove(Heater, "pk", [heater.pk])
         connection.check_constraints()
     assert Heater.objects.filter(pk=heater.pk).exists()
+
+
+@pytest.mark.django_db(transaction=True)
+def test_locked_rows_wait_for_whoever_has_them(base):
+    """Another connection cannot take them until the transaction ends, and may take the rest."""
+    one, other = (heater.pk for heater in base["heaters"][:2])
+    with psycopg.connect(**connection.get_connection_params() | {"cursor_factory": None}) as second:
+        with transaction.atomic():
+            lock(Heater, [one])
+            free = "SELECT id FROM heaters_heater WHERE id = ANY(%s) FOR UPDATE SKIP LOCKED"
+            assert second.execute(free, [[one, other]]).fetchall() == [(other,)]
+            second.rollback()
+        assert len(second.execute(free, [[one, other]]).fetchall()) == 2
+        second.rollback()

@@ -15,6 +15,7 @@ from aquifer.money.api import router as money
 from aquifer.open_ends.api import router as open_ends
 from aquifer.outbox.api import router as outbox
 from aquifer.places.api import router as places
+from aquifer.review.api import router as review
 from aquifer.rounds.api import router as rounds
 from aquifer.stock.api import router as stock
 from aquifer.visits.api import router as visits
@@ -35,6 +36,7 @@ for prefix, router in (
     ("", visits),
     ("/rounds", rounds),
     ("/outbox", outbox),
+    ("", review),
     ("", stock),
     ("", money),
     ("", imports),

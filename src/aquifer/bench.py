@@ -127,8 +127,8 @@ def one_heater() -> None:
     loaded = inputs.load(datetime.date.today(), Heater.objects.filter(pk=heater.pk), people)
     zones, until = recompute._learned_zones(loaded)
     heard = loaded.before(until)
-    alone, _ = timed(lambda: forecast(loaded.fleet, Given(calibration=given, zones=zones, heard=heard)), 20)
-    whole, _ = timed(lambda: recompute.recompute_heaters([heater.pk]), 10)
+    alone, _ = timed(lambda: forecast(loaded.fleet, Given(calibration=given, zones=zones, heard=heard)), 50)
+    whole, _ = timed(lambda: recompute.recompute_heaters([heater.pk]), 50)
     say(f"\nOne heater from a finding to new dates: {1000 * alone:.0f} ms")
     say(f"  with reading and storing {1000 * whole:.0f} ms")
 

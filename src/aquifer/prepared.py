@@ -36,8 +36,16 @@ def asked(statement: str, arrays: Collection[Any], is_few: bool) -> _Cursor:
     connection.ensure_connection()
     cursor = _Cursor(prepare=is_few)
     of_django = connection.make_debug_cursor if connection.queries_logged else connection.make_cursor
-    of_django(cursor).execute(statement, list(arrays))
+    if is_few:
+        of_django(cursor).execute(statement, list(arrays))
+    else:
+        of_django(cursor).execute(_filled(statement, list(arrays)))
     return cursor
+
+
+def _filled(statement: str, values: Any) -> str:
+    with connection.cursor() as cursor:
+        return str(cursor.mogrify(statement, values))
 
 
 def with_values(rows: "QuerySet[Any]") -> str:
@@ -45,9 +53,7 @@ def with_values(rows: "QuerySet[Any]") -> str:
 
     Raises: EmptyResultSet where the ORM knows that nothing can match.
     """
-    sql, parameters = rows.query.sql_with_params()
-    with connection.cursor() as cursor:
-        return str(cursor.mogrify(sql, parameters)).replace("%", "%%")
+    return _filled(*rows.query.sql_with_params()).replace("%", "%%")
 
 
 class Prepared:
@@ -76,7 +82,20 @@ class Prepared:
 
 def remove(model: type[models.Model], field: str, among: Collection[int]) -> None:
     """Delete the rows whose field is one of these numbers; for tables that nothing refers to: nothing follows them."""
-    quote = connection.ops.quote_name
-    table, column = quote(model._meta.db_table), quote(model._meta.get_field(field).column)
-    statement = f"DELETE FROM {table} WHERE {column} = ANY(%s::bigint[])"  # noqa: S608
+    asked(f"DELETE FROM {_where(model, field)}", [list(among)], is_few=len(among) <= FEW)  # noqa: S608
+
+
+def lock(model: type[models.Model], among: Collection[int]) -> None:
+    """Lock the rows with these keys until the transaction ends, in the order of their keys, so that two who lock wait
+    for each other instead of blocking each other."""
+    statement = f"SELECT 1 FROM {_where(model, 'pk')} ORDER BY {_column(model, 'pk')} FOR UPDATE"  # noqa: S608
     asked(statement, [list(among)], is_few=len(among) <= FEW)
+
+
+def _where(model: type[models.Model], field: str) -> str:
+    return f"{connection.ops.quote_name(model._meta.db_table)} WHERE {_column(model, field)} = ANY(%s::bigint[])"
+
+
+def _column(model: type[models.Model], field: str) -> str:
+    found = model._meta.pk if field == "pk" else model._meta.get_field(field)
+    return connection.ops.quote_name(found.column)

@@ -102,8 +102,9 @@ DATABASES = {
         "PORT": os.environ.get("AQUIFER_DB_PORT", "54329"),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
-        # Only aquifer/prepared.py prepares; None, Django's default, would forbid it.
-        "OPTIONS": {"prepare_threshold": 5},
+        # Only aquifer/prepared.py prepares, for few rows: what is prepared is planned once. None, Django's default,
+        # would forbid it.
+        "OPTIONS": {"prepare_threshold": 5, "options": "-c plan_cache_mode=force_generic_plan"},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

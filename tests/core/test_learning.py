@@ -1,10 +1,12 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
 from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint, grid
-from aquifer.core.learning.calibration import Learners, calibrated, corrections, eyes
+from aquifer.core.learning.calibration import HALF_WIDTH_80, Learners, calibrated, corrections, eyes, usual_inside
 from tests.core.references import CASES
 
 GRADES = ["none", "trace", "moderate", "heavy", "blocked"]
@@ -221,6 +223,37 @@ def test_spreads_are_fitted_from_the_evidence():
 def test_a_build_that_fouls_faster_is_recognised():
     assert calibrated(base(0.5, 0.3, cohort_effect=0.5)).cohorts[0] == pytest.approx(0.5, abs=0.25)
     assert abs(calibrated(base(0.5, 0.3)).cohorts[0]) < 0.15
+
+
+def test_how_far_valves_differ_is_not_read_off_how_many_stuck():
+    """Many more stuck than the model expects: that is a higher level, whatever the spread."""
+    n = 400
+    learners = base(0.5, 0.3)
+    demands = Demands(np.arange(n) % 300, np.ones(n), np.full(n, 0.02), np.arange(n) % 4 == 0)
+    taught = calibrated(replace(learners, evidence=Evidence(demands=demands)))
+    assert (taught.heater_scale, taught.zone_scale) == (1.0, 1.0) and taught.checked is None
+
+
+def test_each_latest_measurement_is_told_with_what_it_was_off_by():
+    taught = calibrated(base(0.8, 0.35))
+    checked = taught.checked
+    assert checked is not None and checked.row.tolist() == list(range(300)) and set(checked.years) == {4.0}
+    inside = np.abs(checked.off) <= HALF_WIDTH_80 * checked.told
+    assert inside.mean() == pytest.approx(taught.inside) and checked.told.min() > 0.2
+    higher = calibrated(base(0.8, 0.35, bias=0.9)).checked
+    assert higher is not None and np.allclose(higher.off - checked.off, 0.9, atol=0.25)
+    nothing = base(0.8, 0.35)
+    assert calibrated(replace(nothing, evidence=Evidence())).checked is None
+
+
+def test_the_share_inside_that_is_usual_closes_in_on_eight_in_ten():
+    assert usual_inside(1) == (0.0, 1.0)
+    # Of ten, six to ten lie inside nine times in ten: P(X <= 5) is 0.033, P(X <= 9) is 0.893.
+    assert usual_inside(10) == (0.6, 1.0)
+    low, high = usual_inside(10_000)
+    assert low == pytest.approx(0.8 - 1.645 * 0.004, abs=1e-3) and high == pytest.approx(0.8 + 1.645 * 0.004, abs=1e-3)
+    with pytest.raises(ValueError, match="at least one"):
+        usual_inside(0)
 
 
 def test_windows_that_measurements_missed_are_moved_and_widened():

@@ -25,7 +25,16 @@ def test_office_pages(person):
     lead = person("lead")
     zone, site = Zone.objects.get(code="CHK"), Heater.objects.order_by("pk")[0].site
     paths = ["/outlook", "/outlook?order=benefit", "/register", "/register/open-ends", "/register/gaps"]
-    paths += ["/register/duplicates", "/register/files", "/water", f"/water/{zone.pk}", f"/sites/{site.pk}", "/nowhere"]
+    paths += [
+        "/review",
+        "/review/tanks",
+        "/register/duplicates",
+        "/register/files",
+        "/water",
+        f"/water/{zone.pk}",
+        f"/sites/{site.pk}",
+        "/nowhere",
+    ]
     found = {path: violations(lead.goes_to(path)) for path in paths}
     assert found == dict.fromkeys(paths, [])
 

@@ -145,10 +145,19 @@ MOST_LEARNERS = 20_000
 
 
 def calibrate(fleet: Fleet) -> dict[Component, ComponentCalibration]:
-    """What a fleet teaches of each component; the first zones, where it is larger than ``MOST_LEARNERS``."""
+    """What a fleet teaches of each component; the first zones, where it is larger than ``MOST_LEARNERS``. What was
+    checked is told by the rows of the fleet."""
+    chosen = np.arange(len(fleet.heaters))
     if len(fleet.heaters) > MOST_LEARNERS:
-        fleet = fleet.at(next(fleet.partitions(MOST_LEARNERS)))
-    return {one.name: learning.calibrated(learners(one, fleet)) for one in components.growing(fleet)}
+        chosen = next(fleet.partitions(MOST_LEARNERS))
+        fleet = fleet.at(chosen)
+    found = {}
+    for one in components.growing(fleet):
+        taught = learning.calibrated(learners(one, fleet))
+        if taught.checked is not None:
+            taught = replace(taught, checked=replace(taught.checked, row=chosen[one.row[taught.checked.row]]))
+        found[one.name] = taught
+    return found
 
 
 def default_spread(component: Component, fleet: Fleet) -> float:

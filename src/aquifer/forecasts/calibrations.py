@@ -5,15 +5,18 @@ from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
+from django.db import transaction
 from django.db.models import Count
 from django.utils import timezone
+from scipy.special import ndtr
 
 from aquifer.core import MODEL_VERSION
 from aquifer.core.forecast import MOST_LEARNERS, calibrate
-from aquifer.core.learning import ComponentCalibration
+from aquifer.core.learning import Checked, ComponentCalibration
+from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import LEARNED, Component
-from aquifer.forecasts.inputs import People, load
-from aquifer.forecasts.models import Calibration
+from aquifer.forecasts.inputs import FleetInputs, People, load
+from aquifer.forecasts.models import Calibration, Check
 from aquifer.heaters.models import Heater
 from aquifer.prepared import Prepared
 
@@ -60,10 +63,32 @@ def renew(as_of: datetime.date) -> int:
     inputs = load(as_of, Heater.objects.in_service().filter(site__zone_id__in=zones), people)
     found = calibrate(inputs.fleet)
     now = timezone.now()
-    Calibration.objects.bulk_create(
-        [_row(component, found[component], people, now) for component in LEARNED if component in found]
-    )
+    with transaction.atomic():
+        Calibration.objects.bulk_create(
+            [_row(component, found[component], people, now) for component in LEARNED if component in found]
+        )
+        Check.objects.all().delete()
+        Check.objects.bulk_create(
+            [
+                check
+                for component, one in found.items()
+                if one.checked is not None
+                for check in _checks(component, one.checked, inputs)
+            ]
+        )
     return heaters
+
+
+def _checks(component: Component, checked: Checked, inputs: FleetInputs) -> list[Check]:
+    days = np.rint(checked.years * DAYS_PER_YEAR).astype("timedelta64[D]")
+    on = (inputs.installed[checked.row] + days).tolist()
+    ratio, place = np.exp(checked.off), ndtr(checked.off / checked.told)
+    return [
+        Check(heater_id=heater_id, component=component, on=day, ratio=round(times, 4), place=round(at, 4))
+        for heater_id, day, times, at in zip(
+            inputs.heater_ids[checked.row].tolist(), on, ratio.tolist(), place.tolist(), strict=True
+        )
+    ]
 
 
 def _row(component: Component, one: ComponentCalibration, people: People, now: datetime.datetime) -> Calibration:

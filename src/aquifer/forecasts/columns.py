@@ -347,19 +347,25 @@ class Block:
 
     def encoded(self) -> Iterator[bytes]:
         """The rows as COPY takes them, in groups of one pattern."""
-        patterns = [p for column in self.columns.values() if (p := column.pattern()) is not None]
+        count = np.frombuffer(struct.pack(">h", len(self.columns)), dtype=np.uint8)[None, :]
+        for members in self._alike():
+            encoded = [column.encoded(members) for column in self.columns.values()]
+            yield _beside([count, *encoded], members.size).tobytes()
+
+    def _alike(self) -> list[IntArray]:
+        """The rows by their pattern."""
         group = np.zeros(self.rows, dtype=np.int64)
-        if self.rows > 1:
-            for pattern in patterns:
+        if self.rows == 1:
+            return [group]
+        for column in self.columns.values():
+            pattern = column.pattern()
+            if pattern is not None:
                 different, place = np.unique(pattern, return_inverse=True)
                 group = group * different.size + place
                 group = np.unique(group, return_inverse=True)[1]
         order = np.argsort(group, kind="stable")
         starts = np.flatnonzero(np.diff(group[order], prepend=-1))
-        count = np.frombuffer(struct.pack(">h", len(self.columns)), dtype=np.uint8)[None, :]
-        for members in np.split(order, starts[1:]):
-            encoded = [column.encoded(members) for column in self.columns.values()]
-            yield _beside([count, *encoded], members.size).tobytes()
+        return np.split(order, starts[1:])
 
 
 def write_columns(model: type[models.Model], *blocks: Block) -> None:

@@ -181,3 +181,19 @@ class Calibration(models.Model):
 
     def __str__(self) -> str:
         return f"{self.component} of {self.computed_at:%Y-%m-%d}"
+
+
+class Check(models.Model):
+    """A measurement held against what had been told before it. Derived anew with each calibration."""
+
+    heater = models.ForeignKey("heaters.Heater", on_delete=models.CASCADE, related_name="checks", db_constraint=False)
+    component = models.CharField(max_length=16, choices=choices(Component))
+    on = models.DateField()
+    ratio = models.FloatField(help_text="Pace as it was measured over the pace that was told.")
+    place = models.FloatField(help_text="Where in what was told it lies: 0.1 is P10, 0.9 is P90.")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["heater", "component"], name="check_once")]
+
+    def __str__(self) -> str:
+        return f"{self.component} of {self.heater_id} on {self.on}"

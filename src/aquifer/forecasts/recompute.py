@@ -34,7 +34,7 @@ from aquifer.forecasts.columns import (
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
-from aquifer.prepared import Prepared, remove
+from aquifer.prepared import Prepared, lock, remove
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
@@ -155,7 +155,7 @@ def store(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
     ids = inputs.heater_ids.tolist()
     with transaction.atomic():
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
-        list(Heater.objects.filter(pk__in=ids).order_by("pk").select_for_update().values_list("pk"))
+        lock(Heater, ids)
         _clear(inputs, now)
         write_columns(Forecast, *(_block(inputs, one, now) for one in found))
         remove(Due, "heater", ids)
@@ -183,7 +183,7 @@ def _clear(inputs: FleetInputs, now: datetime.datetime) -> None:
     if not aged.all():
         Forecast.objects.filter(pk__in=old["pk"][~aged].tolist()).update(superseded_at=now)
     if aged.any():
-        remove(Forecast, "id", old["pk"][aged].tolist())
+        remove(Forecast, "pk", old["pk"][aged].tolist())
 
 
 def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:

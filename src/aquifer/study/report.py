@@ -68,8 +68,8 @@ def text(practices: list[Trial], measured: list[Trial], unmeasured: list[Trial],
         *_untouched(measured),
         "## What learning is worth",
         "Pinball loss of P10, P50 and P90 of the date, years: of the forecast as it is, with grades alone, and of the "
-        "same model that knows when heaters were cleaned but learns nothing of what was found; by how much the first is "
-        "less than the last, with the standard error of the seeds.",
+        "same model that knows when heaters were cleaned but learns nothing of what was found; and by how much the "
+        "first is less than the last, with its standard error over the seeds.",
         _pinball_table(measured, unmeasured, unlearned),
         "## With nothing measured",
         "The same with grades alone. They rank heaters almost as well, but nothing anchors them.",

@@ -1435,6 +1435,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Forecasts
+         * @description What was measured against what had been told, and what the base taught.
+         */
+        get: operations["aquifer_review_api_forecasts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/replacements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tanks
+         * @description How many tanks will fail, and which first.
+         */
+        get: operations["aquifer_review_api_tanks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/{on}": {
         parameters: {
             query?: never;
@@ -5413,6 +5453,186 @@ export interface components {
              */
             address: string;
         };
+        /** AccuracyOut */
+        AccuracyOut: {
+            component: components["schemas"]["Component"];
+            /**
+             * Computed At
+             * Format: date-time
+             */
+            computed_at: string;
+            /** Measured */
+            measured: number;
+            /**
+             * Inside
+             * @description Share of the measurements inside the 80 % window told before them.
+             */
+            inside: number | null;
+            /**
+             * Usual From
+             * @description From here windows that hold leave so many, nine times in ten.
+             */
+            usual_from: number | null;
+            /** Usual To */
+            usual_to: number | null;
+            /**
+             * Centre
+             * @description By what the pace of all windows is multiplied since.
+             */
+            centre: number;
+            /**
+             * Year Strays
+             * @description Four of five years lie within this factor of the years before.
+             */
+            year_strays: number | null;
+            /**
+             * Heater Scale
+             * @description How far heaters differ, over what was assumed.
+             */
+            heater_scale: number;
+            /** Zone Scale */
+            zone_scale: number;
+            /**
+             * Pairs
+             * @description What was graded and measured at one visit.
+             */
+            pairs: number;
+            /**
+             * Common Eye
+             * @description What people see over what is there.
+             */
+            common_eye: number;
+            /**
+             * People
+             * @description The same of each; for those who set the practice.
+             */
+            people: components["schemas"]["RatioOut"][];
+            /** Builds */
+            builds: components["schemas"]["RatioOut"][];
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+        };
+        /** CheckOut */
+        CheckOut: {
+            /** Heater Id */
+            heater_id: number;
+            /** Tag */
+            tag: string;
+            /** Site */
+            site: string;
+            /** Zone */
+            zone: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Ratio
+             * @description The pace that was measured over the pace that was told.
+             */
+            ratio: number;
+            /**
+             * Place
+             * @description Where in what was told it lies: 0.1 is P10, 0.9 is P90.
+             */
+            place: number;
+        };
+        /** ForecastsHeldOut */
+        ForecastsHeldOut: {
+            /** Components */
+            components: components["schemas"]["AccuracyOut"][];
+            valves: components["schemas"]["ValvesOut"];
+        };
+        /** RatioOut */
+        RatioOut: {
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: number;
+        };
+        /** ValvesOut */
+        ValvesOut: {
+            /** Tried */
+            tried: number;
+            /** Stuck */
+            stuck: number;
+        };
+        /** ReplacementsOut */
+        ReplacementsOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Tanks */
+            tanks: number;
+            /** Years */
+            years: components["schemas"]["YearAheadOut"][];
+            /** Zones */
+            zones: components["schemas"]["ZoneTanksOut"][];
+            /** Likeliest */
+            likeliest: components["schemas"]["TankOut"][];
+        };
+        /** TankOut */
+        TankOut: {
+            /** Heater Id */
+            heater_id: number;
+            /** Tag */
+            tag: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Site */
+            site: string;
+            /** Location */
+            location: string;
+            /** Street */
+            street: string;
+            /** Zone */
+            zone: string;
+            /** Installed On */
+            installed_on: string | null;
+            install_certainty: components["schemas"]["InstallCertainty"];
+            /** Capacity L */
+            capacity_l: number | null;
+            /** Depth Share */
+            depth_share: number | null;
+            /** Anode Left */
+            anode_left: number | null;
+            /** Within A Year */
+            within_a_year: number;
+            /**
+             * Accepted
+             * @description From this probability on a replacement is proposed.
+             */
+            accepted: number;
+            /** Due On */
+            due_on: string | null;
+            /** Reasons */
+            reasons: components["schemas"]["ReasonOut"][];
+        };
+        /** YearAheadOut */
+        YearAheadOut: {
+            /** Ahead */
+            ahead: number;
+            /** Failing */
+            failing: number;
+            /** Due */
+            due: number;
+        };
+        /** ZoneTanksOut */
+        ZoneTanksOut: {
+            /** Zone Id */
+            zone_id: number;
+            /** Name */
+            name: string;
+            /** Tanks */
+            tanks: number;
+            /**
+             * Due
+             * @description Of them due for replacement within 12 months.
+             */
+            due: number;
+        };
         /** StockLineOut */
         StockLineOut: {
             /** Part */
@@ -7892,6 +8112,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarOut"][];
+                };
+            };
+        };
+    };
+    aquifer_review_api_forecasts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastsHeldOut"];
+                };
+            };
+        };
+    };
+    aquifer_review_api_tanks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacementsOut"];
                 };
             };
         };

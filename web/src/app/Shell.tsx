@@ -51,6 +51,7 @@ export function Office() {
           </Place>
           <Place to="/outlook">Outlook</Place>
           <Place to="/rounds">Rounds</Place>
+          <Place to="/review">Review</Place>
           {records && <Place to="/visit">Visit</Place>}
         </nav>
         <div className="flex-1" />

@@ -9,6 +9,8 @@ import { FilesPage } from '../features/imports/FilesPage'
 import { MoneyPage } from '../features/money/MoneyPage'
 import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
+import { ReviewPage } from '../features/review/ReviewPage'
+import { TanksPage } from '../features/review/TanksPage'
 import { CustomersPage } from '../features/rounds/CustomersPage'
 import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
@@ -37,6 +39,8 @@ export const router = createBrowserRouter([
           { path: '/rounds/customers', element: <CustomersPage /> },
           { path: '/rounds/stock', element: <StockPage /> },
           { path: '/rounds/money', element: <MoneyPage /> },
+          { path: '/review', element: <ReviewPage /> },
+          { path: '/review/tanks', element: <TanksPage /> },
           { path: '/questions', element: <QuestionsPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },

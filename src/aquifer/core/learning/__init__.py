@@ -11,7 +11,7 @@ a heater's prior is what all *other* heaters of its zone say of z.
 - ``calibration``: what the whole base teaches: people's eyes, cohorts, spreads, and whether windows held
 """
 
-from aquifer.core.learning.calibration import ComponentCalibration, calibrated
+from aquifer.core.learning.calibration import Checked, ComponentCalibration, calibrated
 from aquifer.core.learning.evidence import (
     Demands,
     Evidence,
@@ -31,6 +31,7 @@ __all__ = [
     "GRID",
     "STEP",
     "ZONE_GRID",
+    "Checked",
     "ComponentCalibration",
     "Demands",
     "Evidence",

@@ -8,6 +8,7 @@ and zones differ at all, and whether the windows held when a measurement tested 
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+from scipy.special import bdtr
 
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.learning import pooling
@@ -19,9 +20,25 @@ _EYES = np.linspace(-1.5, 1.5, 61)
 """Offsets tried for a person's eye, natural log."""
 _HEATER_SCALES = (0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45)
 _ZONE_SCALES = (0.6, 1.0, 1.5)
+HALF_WIDTH_80 = 1.2816
+"""Half the width of the central 80 % of a normal distribution, in standard deviations."""
 _SCALE_SPREAD = 0.25
 """Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
 Assumption."""
+
+
+@dataclass(frozen=True)
+class Checked:
+    """Each heater's latest reading against what its other findings said before it; arrays of shape (m,)."""
+
+    row: IntArray
+    """Which of the learners."""
+    years: FloatArray
+    """Since the heater was installed."""
+    off: FloatArray
+    """What was measured over what was forecast, natural log."""
+    told: FloatArray
+    """Standard deviation of that as it was told, natural log."""
 
 
 @dataclass(frozen=True)
@@ -44,6 +61,8 @@ class ComponentCalibration:
     inside: float = float("nan")
     """Share of them inside the 80 % window as it would have been told without being corrected."""
     pairs: int = 0
+    checked: Checked | None = None
+    """The measurements themselves; None where nothing was measured, or where they are not at hand."""
 
     def pool(self, zone: IntArray, zone_spread: FloatArray, heater_spread: FloatArray) -> pooling.Pool:
         """The pool with its spreads as fitted."""
@@ -188,7 +207,8 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
         shift=shift,
         future_spread=_FURTHER * future,
         checks=int(tested.size),
-        inside=float(np.mean(np.abs(off) <= 1.2816 * told)),
+        inside=float(np.mean(np.abs(off) <= HALF_WIDTH_80 * told)),
+        checked=Checked(tested, readings.years[at], off, told),
     )
 
 
@@ -202,6 +222,18 @@ _MISJUDGED = np.exp(np.linspace(-0.6, 0.6, 9))
 _MISJUDGED_SPREAD = 0.25
 """Standard deviations, natural log, by which the future's spread, the windows' centre and the belief's deviation may be
 off before measurements are asked. Assumptions."""
+
+
+def usual_inside(checks: int) -> tuple[float, float]:
+    """Between which shares inside 80 % windows that hold leave so many measurements, nine times in ten.
+
+    Raises: ValueError for fewer than one. Source: quantiles of the binomial distribution.
+    """
+    if checks < 1:
+        raise ValueError(f"{checks} measurements leave no share inside; at least one is needed")
+    below = bdtr(np.arange(checks + 1), checks, 0.8)
+    low, high = np.searchsorted(below, [0.05, 0.95]).tolist()
+    return low / checks, high / checks
 
 
 def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float) -> tuple[float, float]:

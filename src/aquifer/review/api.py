@@ -1,0 +1,111 @@
+import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+from pydantic import Field
+
+from aquifer.accounts.access import Action, allowed, may
+from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.forecasts.api import ReasonOut
+from aquifer.heaters.models import InstallCertainty
+from aquifer.review import accuracy, replacements
+
+router = Router(tags=["review"])
+
+
+class CheckOut(Schema):
+    heater_id: int
+    tag: str
+    site: str
+    zone: str
+    on: datetime.date
+    ratio: float = Field(description="The pace that was measured over the pace that was told.")
+    place: float = Field(description="Where in what was told it lies: 0.1 is P10, 0.9 is P90.")
+
+
+class RatioOut(Schema):
+    name: str
+    ratio: float
+
+
+class AccuracyOut(Schema):
+    component: Component
+    computed_at: datetime.datetime
+    measured: int
+    inside: float | None = Field(description="Share of the measurements inside the 80 % window told before them.")
+    usual_from: float | None = Field(description="From here windows that hold leave so many, nine times in ten.")
+    usual_to: float | None
+    centre: float = Field(description="By what the pace of all windows is multiplied since.")
+    year_strays: float | None = Field(description="Four of five years lie within this factor of the years before.")
+    heater_scale: float = Field(description="How far heaters differ, over what was assumed.")
+    zone_scale: float
+    pairs: int = Field(description="What was graded and measured at one visit.")
+    common_eye: float = Field(description="What people see over what is there.")
+    people: list[RatioOut] = Field(description="The same of each; for those who set the practice.")
+    builds: list[RatioOut]
+    checks: list[CheckOut]
+
+
+class ValvesOut(Schema):
+    tried: int
+    stuck: int
+
+
+class ForecastsHeldOut(Schema):
+    components: list[AccuracyOut]
+    valves: ValvesOut
+
+
+class YearAheadOut(Schema):
+    ahead: int
+    failing: float
+    due: int
+
+
+class ZoneTanksOut(Schema):
+    zone_id: int
+    name: str
+    tanks: int
+    due: int = Field(description="Of them due for replacement within 12 months.")
+
+
+class TankOut(Schema):
+    heater_id: int
+    tag: str
+    kind: HeaterKind
+    site: str
+    location: str
+    street: str
+    zone: str
+    installed_on: datetime.date | None
+    install_certainty: InstallCertainty
+    capacity_l: float | None
+    depth_share: float | None
+    anode_left: float | None
+    within_a_year: float
+    accepted: float = Field(description="From this probability on a replacement is proposed.")
+    due_on: datetime.date | None
+    reasons: list[ReasonOut]
+
+
+class ReplacementsOut(Schema):
+    today: datetime.date
+    tanks: int
+    years: list[YearAheadOut]
+    zones: list[ZoneTanksOut]
+    likeliest: list[TankOut]
+
+
+@router.get("/review/forecasts", response=ForecastsHeldOut, auth=allowed(Action.READ))
+def forecasts(request: HttpRequest) -> dict[str, Any]:
+    """What was measured against what had been told, and what the base taught."""
+    by: Any = request.auth  # type: ignore[attr-defined]
+    return accuracy.read(timezone.localdate(), may(by.role, Action.SET_PRACTICE))
+
+
+@router.get("/review/replacements", response=ReplacementsOut, auth=allowed(Action.READ))
+def tanks(request: HttpRequest) -> dict[str, Any]:
+    """How many tanks will fail, and which first."""
+    return replacements.read(timezone.localdate())

@@ -1,0 +1,127 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { useCompany } from '../../app/session'
+import { HeaterSign } from '../../drawing/HeaterSign'
+import { monthWords, yearsBetween, yearsWords } from '../../lib/dates'
+import { FACTORS, KINDS } from '../../lib/words'
+import { Empty, Failed, Loading } from '../../ui/States'
+import { useSize } from '../../ui/useSize'
+import { replacementsOptions } from './queries'
+import { ReviewNav } from './ReviewNav'
+import { percent } from './words'
+import { YearsAhead } from './YearsAhead'
+
+/** Which tanks will fail, and how many to expect: whom to make an offer before the floor is wet. */
+export function TanksPage() {
+  const { today } = useCompany()
+  const { data, error, refetch } = useQuery(replacementsOptions)
+  const [frame, size] = useSize()
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Tanks near their end</h1>
+      <ReviewNav />
+      {error && <Failed error={error} onRetry={() => void refetch()} />}
+      {!data && !error && <Loading what="the tanks" />}
+      {data?.tanks === 0 && <Empty>No tank is on record. Tankless heaters have no end that is forecast.</Empty>}
+      {data && data.tanks > 0 && (
+        <div className="flex min-h-0 flex-1">
+          <section aria-label="The likeliest to fail" className="flex min-w-0 flex-1 flex-col">
+            <p className="shrink-0 border-b border-line px-5 py-2 text-soft">The {data.likeliest.length} likeliest to fail within 12 months. The stroke across a bar is what the company accepts before a new heater is proposed.</p>
+            <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Tanks">
+              {data.likeliest.map((one) => (
+                <Tank key={one.heater_id} one={one} today={today} />
+              ))}
+            </ul>
+          </section>
+          <aside aria-label="Years ahead" tabIndex={0} className="w-[400px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5">
+            <Ahead data={data} />
+            <h2 className="mt-4 font-bold">In the 12 months to {monthWords(today).split(' ')[0]} of each year</h2>
+            <div ref={frame} className="mt-2 h-[230px]">
+              {size.width > 0 && <YearsAhead years={data.years} today={today} width={size.width} height={size.height} />}
+            </div>
+            <Zones zones={data.zones} />
+            <p className="mt-4 text-soft">
+              A failure is a tank that leaks or rusts through. Its age counts, and more the years without an anode that works, hard water, high pressure, a hot setting and what was seen on it. Water on a floor, and a flue that has to come down, are work for the licence.
+            </p>
+          </aside>
+        </div>
+      )}
+    </div>
+  )
+}
+
+function Ahead({ data }: { data: Schema['ReplacementsOut'] }) {
+  const [next] = data.years
+  if (!next) return null
+  return (
+    <p className="text-lead">
+      Left alone, about <strong>{Math.round(next.failing)}</strong> of {data.tanks} tanks fail within 12 months. <strong>{next.due}</strong> are past what is accepted today or will be by then.
+    </p>
+  )
+}
+
+function Zones({ zones }: { zones: Schema['ZoneTanksOut'][] }) {
+  const due = zones.filter((one) => one.due > 0)
+  if (due.length === 0) return null
+  return (
+    <>
+      <h2 className="mt-4 font-bold">Due within 12 months, by water</h2>
+      <ul className="mt-1">
+        {due.map((one) => (
+          <li key={one.zone_id} className="flex gap-3 border-b border-line py-0.5">
+            <Link to={`/water/${one.zone_id}`} className="min-w-0 flex-1 truncate text-copper-deep hover:underline">
+              {one.name}
+            </Link>
+            <span>
+              <strong>{one.due}</strong> of {one.tanks} tanks
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
+
+function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
+  const reasons = one.reasons
+    .filter((reason) => reason.ratio > 1.1)
+    .sort((a, b) => b.ratio - a.ratio)
+    .map((reason) => FACTORS[reason.factor]?.[0] ?? reason.factor)
+  return (
+    <li className="grid grid-cols-[2rem_minmax(11rem,1fr)_minmax(13rem,1.25fr)_8rem] items-center gap-x-4 border-b border-line py-1.5">
+      <HeaterSign kind={one.kind} depthShare={one.depth_share} anodeLeft={one.anode_left} height={34} />
+      <span className="min-w-0">
+        <Link to={`/heaters/${one.heater_id}`} className="block truncate font-bold hover:underline">
+          {one.site}
+          {one.location && `, ${one.location}`}
+        </Link>
+        <span className="block truncate text-fine text-soft">
+          {one.tag} · {KINDS[one.kind]} · {one.street}
+        </span>
+      </span>
+      <span className="min-w-0">
+        <span className="block truncate">
+          {one.installed_on ? `${yearsWords(yearsBetween(one.installed_on, today))} old` : 'age not known'}
+          {one.install_certainty !== 'known' && one.installed_on && ', by estimate'}
+        </span>
+        <span className="block truncate text-fine text-soft">{reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}</span>
+      </span>
+      <Chance within={one.within_a_year} accepted={one.accepted} />
+    </li>
+  )
+}
+
+function Chance({ within, accepted }: { within: number; accepted: number }) {
+  return (
+    <span>
+      <strong className="block text-right">{percent(within)}</strong>
+      <svg width="100%" height="8" aria-hidden className="block">
+        <rect width="100%" height="8" className="fill-line" />
+        <rect width={`${100 * within}%`} height="8" className="fill-ochre-deep" />
+        <rect x={`${100 * accepted}%`} y="0" width="2" height="8" className="fill-ink" />
+      </svg>
+    </span>
+  )
+}

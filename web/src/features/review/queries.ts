@@ -1,0 +1,13 @@
+import { queryOptions } from '@tanstack/react-query'
+
+import { client, unwrap } from '../../api/client'
+
+export const heldOptions = queryOptions({
+  queryKey: ['review', 'forecasts'],
+  queryFn: () => unwrap(client.GET('/api/review/forecasts')),
+})
+
+export const replacementsOptions = queryOptions({
+  queryKey: ['review', 'replacements'],
+  queryFn: () => unwrap(client.GET('/api/review/replacements')),
+})

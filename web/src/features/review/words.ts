@@ -1,0 +1,22 @@
+import type { Schema } from '../../api/client'
+
+interface Words {
+  name: string
+  /** Of what a pace is. */
+  pace: string
+  /** What was measured. */
+  measured: string
+}
+
+/** What of each component was measured, in the words of the trade. */
+export const MEASURED: Partial<Record<Schema['Component'], Words>> = {
+  sediment: { name: 'Sediment', pace: 'builds up', measured: 'depths and volumes' },
+  scale: { name: 'Scale', pace: 'builds up', measured: 'descaled masses and lost capacity' },
+  anode: { name: 'Anode rods', pace: 'wears', measured: 'diameters and bare wire' },
+  expansion_tank: { name: 'Expansion tanks', pace: 'loses its charge', measured: 'charges' },
+}
+
+export const percent = (share: number) => `${Math.round(100 * share)}\u00a0%`
+
+/** A ratio as it stands in a sentence: "1.3 times", "0.72 times". */
+export const timesWords = (ratio: number) => `${Number(ratio.toPrecision(ratio < 1 ? 2 : 3))} times`
