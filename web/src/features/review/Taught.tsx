@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import type { Schema } from '../../api/client'
 import { dateWords } from '../../lib/dates'
 import { Ruler } from './Ruler'
-import { MEASURED, percent, timesWords } from './words'
+import { isAsMuch, MEASURED, percent, timesWords } from './words'
 
 const SHOWN_FROM = 0.02
 
@@ -20,14 +20,14 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
         <p className="mt-1 text-soft">Nobody has measured {words.measured} yet. One visit in twenty asks for it; until then windows rest on grades alone.</p>
       ) : (
         <p className="mt-1">
-          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the 80 % window that was told before them. Windows that hold leave {percent(one.usual_from)} to{' '}
+          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the {percent(0.8)} window that was told before them. Windows that hold leave {percent(one.usual_from)} to{' '}
           {percent(one.usual_to)} of so many.
         </p>
       )}
       <h3 className="mt-4">What follows from it</h3>
       <ul className="mt-1 space-y-1.5">
         <li>
-          {Math.abs(one.centre - 1) < 0.015 ? 'The middle of the windows stays where it was.' : `All are taken to go ${timesWords(one.centre)} the pace told before.`}
+          {isAsMuch(one.centre) ? 'The middle of the windows stays where it was.' : `All are taken to go ${timesWords(one.centre)} the pace told before.`}
         </li>
         {one.year_strays !== null && (
           <li>
@@ -42,7 +42,7 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
         <>
           <h3 className="mt-4">How grades are read</h3>
           <p className="mt-1">
-            {one.pairs} times something was graded and measured at one visit. Together people see {timesWords(one.common_eye)} what is there; each grade is read by who gave it.
+            {one.pairs} times something was graded and measured at one visit. Together people see {isAsMuch(one.common_eye) ? 'as much as' : `${timesWords(one.common_eye)} what`} is there; each grade is read by who gave it.
           </p>
           {one.people.length > 0 && <Ruler label="What each sees over what is there" ratios={one.people} />}
         </>

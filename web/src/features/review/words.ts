@@ -18,5 +18,8 @@ export const MEASURED: Partial<Record<Schema['Component'], Words>> = {
 
 export const percent = (share: number) => `${Math.round(100 * share)}\u00a0%`
 
-/** A ratio as it stands in a sentence: "1.3 times", "0.72 times". */
-export const timesWords = (ratio: number) => `${Number(ratio.toPrecision(ratio < 1 ? 2 : 3))} times`
+/** A ratio as it stands in a sentence: "1.30 times", "0.72 times". */
+export const timesWords = (ratio: number) => `${ratio.toFixed(ratio < 10 ? 2 : 0)} times`
+
+/** A ratio that makes no difference that anybody could see. */
+export const isAsMuch = (ratio: number) => Math.abs(ratio - 1) < 0.015
