@@ -112,6 +112,8 @@ def fleet(heaters: int) -> None:
 
 def one_heater() -> None:
     """One heater from a new finding to new dates: the core alone, and through the database."""
+    from django.db import connection
+
     from aquifer.core.forecast import Given, forecast
     from aquifer.forecasts import calibrations, inputs, recompute
     from aquifer.forecasts.models import ZoneLearning
@@ -119,6 +121,9 @@ def one_heater() -> None:
 
     heater = Heater.objects.in_service().filter(kind="gas_tank", findings__isnull=False).order_by("pk").first()
     assert heater is not None
+    # The base was loaded a moment ago; in use the server keeps its statistics itself.
+    with connection.cursor() as cursor:
+        cursor.execute("ANALYZE")
     # Its last visit is what is new: its zone was computed before it.
     latest = heater.findings.order_by("-on", "-pk").first().visit_id
     first = heater.findings.filter(visit=latest).order_by("pk").first().pk
