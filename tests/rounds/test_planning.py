@@ -83,6 +83,18 @@ def test_closed_sites_and_days_off_are_kept(forecasted, crew, people, today, nex
     assert Appointment.objects.filter(site=site).exists()
 
 
+@pytest.mark.parametrize(("days_gone", "closed", "allowed"), [(0, 5, False), (0, 2, True), (2, 3, False), (3, 1, True)])
+def test_days_gone_by_do_not_hold_a_closed_site_open(forecasted, next_week, days_gone, closed, allowed):
+    """Of the week that has begun only the days to come count, however its closures are told."""
+    site = forecasted["sites"][0]
+    today = next_week + datetime.timedelta(days=days_gone)
+    for day in range(closed):
+        on = today + datetime.timedelta(days=day)
+        Closed.objects.create(site=site, first_on=on, last_on=on, why="painters")
+    found, why = work._allowed([site.pk, forecasted["sites"][1].pk], next_week, 2, today)
+    assert found.tolist() == [[allowed, True], [True, True]] and why == ["painters", ""]
+
+
 def test_a_run_that_breaks_leaves_the_plan_before_whole(forecasted, crew, people, today, monkeypatch):
     planned(people, today)
     before = list(Appointment.objects.order_by("pk").values())

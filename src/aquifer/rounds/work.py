@@ -131,7 +131,7 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
     sets = sorted({needs for _, needs, _ in keys}, key=sorted)
     at = {needs: number for number, needs in enumerate(sets)}
     zone, hop, haul = _ways(sites, who)
-    allowed, why = _allowed(sites, first_week, weeks)
+    allowed, why = _allowed(sites, first_week, weeks, today)
     promised = np.full(len(keys), -1)
     of_group: dict[int, int] = {}
     for pk, one in firm.items():
@@ -293,21 +293,25 @@ def _ways(site_ids: list[int], who: list[CrewMember]) -> tuple[IntArray, FloatAr
     return zone, hop[zone], haul
 
 
-def _allowed(site_ids: list[int], first_week: datetime.date, weeks: int) -> tuple[BoolArray, list[str]]:
-    """Weeks in which a site can be visited: not those of which most working days are closed."""
+def _allowed(
+    site_ids: list[int], first_week: datetime.date, weeks: int, today: datetime.date
+) -> tuple[BoolArray, list[str]]:
+    """Weeks in which a site can be visited: not those of which most of the working days to come are closed."""
     allowed = np.ones((len(site_ids), weeks), dtype=bool)
     why = [""] * len(site_ids)
     of_site: dict[int, list[int]] = defaultdict(list)
     for number, pk in enumerate(site_ids):
         of_site[pk].append(number)
-    for one in Closed.objects.filter(site__in=of_site):
-        shut = [
-            sum(one.holds_on(first_week + datetime.timedelta(days=7 * week + day)) for day in range(5)) >= 3
-            for week in range(weeks)
-        ]
-        for number in of_site[one.site_id]:
-            allowed[number] &= ~np.array(shut)
-            why[number] = one.why
+    closed: dict[int, list[Closed]] = defaultdict(list)
+    for one in Closed.objects.filter(site__in=of_site).order_by("pk"):
+        closed[one.site_id].append(one)
+    working = [first_week + datetime.timedelta(days=7 * week + day) for week in range(weeks) for day in range(5)]
+    to_come = np.array([on >= today for on in working]).reshape(weeks, 5)
+    for site_id, closures in closed.items():
+        shut = np.array([any(one.holds_on(on) for one in closures) for on in working]).reshape(weeks, 5) & to_come
+        for number in of_site[site_id]:
+            allowed[number] = 2 * shut.sum(axis=1) <= to_come.sum(axis=1)
+            why[number] = closures[-1].why
     return allowed, why
 
 
