@@ -71,7 +71,7 @@ with sync_playwright() as playwright:
         ("season", "/rounds/season"),
         ("water", "/water"),
         ("review", "/review?of=scale"),
-        ("tanks", "/review/tanks"),
+        ("practices", "/review/practices"),
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)

@@ -27,6 +27,7 @@ def test_office_pages(person):
     paths = ["/outlook", "/outlook?order=benefit", "/register", "/register/open-ends", "/register/gaps"]
     paths += [
         "/review",
+        "/review/practices",
         "/review/tanks",
         "/register/duplicates",
         "/register/files",

@@ -4,7 +4,7 @@ import datetime
 
 import pytest
 
-from aquifer.forecasts import recompute
+from aquifer.forecasts import recompute, trial
 from aquifer.forecasts.models import Calibration, Check, Forecast
 from aquifer.heaters.models import Heater
 from tests.conftest import FLUSH, VALVE, visit
@@ -116,6 +116,53 @@ def test_a_tank_out_of_service_is_expected_to_do_nothing(as_role, forecasted):
     assert {one["failing"] for one in empty["years"]} == {0}
 
 
-@pytest.mark.parametrize("path", ["review/forecasts", "review/replacements"])
+def compared(client) -> tuple[dict, dict]:
+    """The answer, and its figures by water and practice."""
+    answer = client.get("review/practices")
+    assert answer.status_code == 200, answer.content
+    told = answer.json()
+    return told, {row["name"]: {one["practice"]: one for one in row["practices"]} for row in told["rows"]}
+
+
+def test_every_practice_is_tried_on_every_water(as_role, forecasted):
+    told, figures = compared(as_role("planner"))
+    assert (told["heaters"], told["asked_of"]) == (6, 6)
+    assert [(row["name"], row["heaters"]) for row in told["rows"]] == [("", 6), ("Chalk", 4), ("Upland", 2)]
+    chalk, upland = figures["Chalk"], figures["Upland"]
+    assert chalk["hard_water_half_yearly"]["cleanings"] > chalk["annual"]["cleanings"] >= 1
+    # Only hard water is cleaned twice.
+    assert upland["hard_water_half_yearly"] == upland["annual"] | {"practice": "hard_water_half_yearly"}
+    assert chalk["annual"]["over_days"] > upland["annual"]["over_days"]
+    assert chalk["condition"]["over_days"] <= chalk["long_service"]["over_days"]
+    whole = [(4 * chalk[p]["over_days"] + 2 * upland[p]["over_days"]) / 6 for p in ("condition", "annual")]
+    assert [figures[""][p]["over_days"] for p in ("condition", "annual")] == pytest.approx(whole, abs=0.01)
+
+
+def test_a_water_says_which_practice_it_follows_and_trying_changes_none(as_role, forecasted):
+    hard = forecasted["zones"][0]
+    type(hard).objects.filter(pk=hard.pk).update(practice="annual")
+    before = list(Forecast.objects.order_by("pk").values())
+    told, figures = compared(as_role("lead"))
+    assert {row["name"]: row["followed"] for row in told["rows"]} == {
+        "": "condition",
+        "Chalk": "annual",
+        "Upland": "condition",
+    }
+    # What a water follows does not stand in the way of what is tried on it.
+    assert figures["Chalk"]["condition"]["cleanings"] != figures["Chalk"]["hard_water_half_yearly"]["cleanings"]
+    assert list(Forecast.objects.order_by("pk").values()) == before
+
+
+def test_a_large_base_is_answered_for_by_some_of_it(as_role, forecasted, monkeypatch):
+    monkeypatch.setattr(trial, "MOST_HEATERS", 3)
+    told, _ = compared(as_role("lead"))
+    assert told["heaters"] == 6 and 0 < told["asked_of"] <= 3
+
+
+def test_an_empty_base_compares_nothing(as_role, db):
+    assert compared(as_role("lead")) == ({"heaters": 0, "asked_of": 0, "rows": []}, {})
+
+
+@pytest.mark.parametrize("path", ["review/forecasts", "review/practices", "review/replacements"])
 def test_only_who_is_signed_in_looks(client, db, path):
     assert client.get(f"/api/{path}").status_code == 401

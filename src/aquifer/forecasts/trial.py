@@ -4,7 +4,7 @@ import datetime
 from typing import Any
 
 import numpy as np
-from django.db.models import F
+from django.db.models import F, QuerySet
 from django.db.models.functions import Mod
 
 from aquifer.company.models import Company
@@ -31,16 +31,19 @@ def read(tolerance: float, practice: Practice, today: datetime.date, until: date
 
     Sites, waters and heaters that follow a practice of their own keep to it.
     """
-    total = Heater.objects.in_service().count()
-    step = -(-total // MOST_HEATERS) or 1
-    chosen = Heater.objects.in_service()
-    if step > 1:
-        chosen = chosen.annotate(place=Mod(F("pk"), step)).filter(place=0)
+    total, chosen = some()
     company = Company.current()
     asked, now = _figures(chosen, company, total, today, until)
     company.tolerance, company.practice = tolerance, practice
     _, tried = _figures(chosen, company, total, today, until)
     return {"heaters": total, "asked_of": asked, "now": now, "tried": tried}
+
+
+def some() -> tuple[int, "QuerySet[Heater]"]:
+    """How many heaters are in service, and those that answer for them."""
+    total, chosen = Heater.objects.in_service().count(), Heater.objects.in_service()
+    step = -(-total // MOST_HEATERS) or 1
+    return total, chosen.annotate(place=Mod(F("pk"), step)).filter(place=0) if step > 1 else chosen
 
 
 def _figures(
@@ -53,11 +56,11 @@ def _figures(
     services = hours = over = 0.0
     weeks = []
     for one in found:
-        times = _times_in_a_year(inputs, one)
+        times = times_in_a_year(inputs, one)
         services += weight * float(times.sum())
         hours += weight * float(times.sum()) * USUAL_HOURS[one.component]
         if one.component in _BY_TOLERANCE:
-            over += weight * float(_years_over(one).sum())
+            over += weight * float(years_over(one).sum())
         weeks += by_week(one.component, dates(inputs.as_of, one.due_years), today, until, weight)
     return int(inputs.heater_ids.size), {
         "services": round(services),
@@ -67,7 +70,7 @@ def _figures(
     }
 
 
-def _times_in_a_year(inputs: FleetInputs, one: ComponentForecast) -> FloatArray:
+def times_in_a_year(inputs: FleetInputs, one: ComponentForecast) -> FloatArray:
     """How often each is served within a year: once if it falls due, and by a calendar again as often as that says."""
     first = np.maximum(one.due_years, 0.0)
     heaters = inputs.fleet.heaters
@@ -80,7 +83,7 @@ _BY_CALENDAR = (Component.SEDIMENT, Component.SCALE)
 _BY_TOLERANCE = (*_BY_CALENDAR, Component.ANODE)
 
 
-def _years_over(one: ComponentForecast) -> FloatArray:
+def years_over(one: ComponentForecast) -> FloatArray:
     """Expected years over the limit within the coming one, each served when it falls due."""
     until = expected_over(np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, WEEKS)
     week = np.clip(np.rint(np.maximum(one.due_years, 0.0) * WEEKS_PER_YEAR), 0, WEEKS).astype(np.int64)

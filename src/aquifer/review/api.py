@@ -7,10 +7,10 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component, HeaterKind, Practice
 from aquifer.forecasts.api import ReasonOut
 from aquifer.heaters.models import InstallCertainty
-from aquifer.review import accuracy, replacements
+from aquifer.review import accuracy, practices, replacements
 
 router = Router(tags=["review"])
 
@@ -96,6 +96,33 @@ class ReplacementsOut(Schema):
     years: list[YearAheadOut]
     zones: list[ZoneTanksOut]
     likeliest: list[TankOut]
+
+
+class PracticeOut(Schema):
+    practice: Practice
+    cleanings: float = Field(description="Flushes and descales of a heater in the coming twelve months.")
+    hours: float
+    over_days: float = Field(description="Days over the limit of a heater in them.")
+
+
+class WaterPracticesOut(Schema):
+    zone_id: int | None = Field(description="None for the whole base.")
+    name: str
+    heaters: int
+    followed: Practice
+    practices: list[PracticeOut]
+
+
+class PracticesOut(Schema):
+    heaters: int
+    asked_of: int
+    rows: list[WaterPracticesOut]
+
+
+@router.get("/review/practices", response=PracticesOut, auth=allowed(Action.READ))
+def practices_compared(request: HttpRequest) -> dict[str, Any]:
+    """What each school of cleaning would cost and leave, on each water."""
+    return practices.read(timezone.localdate())
 
 
 @router.get("/review/forecasts", response=ForecastsHeldOut, auth=allowed(Action.READ))

@@ -1435,6 +1435,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/practices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practices Compared
+         * @description What each school of cleaning would cost and leave, on each water.
+         */
+        get: operations["aquifer_review_api_practices_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review/forecasts": {
         parameters: {
             query?: never;
@@ -5453,6 +5473,46 @@ export interface components {
              */
             address: string;
         };
+        /** PracticeOut */
+        PracticeOut: {
+            practice: components["schemas"]["Practice"];
+            /**
+             * Cleanings
+             * @description Flushes and descales of a heater in the coming twelve months.
+             */
+            cleanings: number;
+            /** Hours */
+            hours: number;
+            /**
+             * Over Days
+             * @description Days over the limit of a heater in them.
+             */
+            over_days: number;
+        };
+        /** PracticesOut */
+        PracticesOut: {
+            /** Heaters */
+            heaters: number;
+            /** Asked Of */
+            asked_of: number;
+            /** Rows */
+            rows: components["schemas"]["WaterPracticesOut"][];
+        };
+        /** WaterPracticesOut */
+        WaterPracticesOut: {
+            /**
+             * Zone Id
+             * @description None for the whole base.
+             */
+            zone_id: number | null;
+            /** Name */
+            name: string;
+            /** Heaters */
+            heaters: number;
+            followed: components["schemas"]["Practice"];
+            /** Practices */
+            practices: components["schemas"]["PracticeOut"][];
+        };
         /** AccuracyOut */
         AccuracyOut: {
             component: components["schemas"]["Component"];
@@ -8112,6 +8172,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarOut"][];
+                };
+            };
+        };
+    };
+    aquifer_review_api_practices_compared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticesOut"];
                 };
             };
         };

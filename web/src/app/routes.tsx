@@ -9,6 +9,7 @@ import { FilesPage } from '../features/imports/FilesPage'
 import { MoneyPage } from '../features/money/MoneyPage'
 import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
+import { PracticesPage } from '../features/review/PracticesPage'
 import { ReviewPage } from '../features/review/ReviewPage'
 import { TanksPage } from '../features/review/TanksPage'
 import { CustomersPage } from '../features/rounds/CustomersPage'
@@ -40,6 +41,7 @@ export const router = createBrowserRouter([
           { path: '/rounds/stock', element: <StockPage /> },
           { path: '/rounds/money', element: <MoneyPage /> },
           { path: '/review', element: <ReviewPage /> },
+          { path: '/review/practices', element: <PracticesPage /> },
           { path: '/review/tanks', element: <TanksPage /> },
           { path: '/questions', element: <QuestionsPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },

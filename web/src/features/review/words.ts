@@ -16,6 +16,14 @@ export const MEASURED: Partial<Record<Schema['Component'], Words>> = {
   expansion_tank: { name: 'Expansion tanks', pace: 'loses its charge', measured: 'charges' },
 }
 
+/** The schools as they are named beside their sign, and as they begin a sentence. */
+export const PRACTICES: Record<Schema['Practice'], { name: string; sentence: string }> = {
+  condition: { name: 'by risk', sentence: 'Cleaning by risk' },
+  annual: { name: 'yearly', sentence: 'Cleaning yearly' },
+  hard_water_half_yearly: { name: 'half-yearly where hard', sentence: 'Cleaning half-yearly where water is hard' },
+  long_service: { name: 'long service', sentence: 'Long service with jetting' },
+}
+
 export const percent = (share: number) => `${Math.round(100 * share)}\u00a0%`
 
 /** A ratio as it stands in a sentence: "1.30 times", "0.72 times". */

@@ -1,0 +1,75 @@
+"""The schools of when to clean, each tried on the company's own heaters, water by water. Nothing is stored."""
+
+import datetime
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from aquifer.company.models import Company
+from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.forecast import Given, forecast
+from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.policy import USUAL_HOURS
+from aquifer.core.vocabulary import Component, Practice, code
+from aquifer.forecasts import calibrations
+from aquifer.forecasts.inputs import FleetInputs, load
+from aquifer.forecasts.trial import some, times_in_a_year, years_over
+from aquifer.water.models import Zone
+
+CLEANED = (Component.SEDIMENT, Component.SCALE)
+
+
+def read(today: datetime.date) -> dict[str, Any]:
+    """Cleanings, hours and days over the limit of the coming twelve months if all followed one practice, for each.
+
+    The whole base first, then each water with most heaters first. A large base is answered for by some of it.
+    """
+    total, chosen = some()
+    company = Company.current()
+    given, people = calibrations.in_force()
+    inputs = load(today, chosen, people, company)
+    asked = int(inputs.heater_ids.size)
+    zone = inputs.fleet.heaters.zone
+    figures = {practice: _of(inputs, practice, Given(calibration=given)) for practice in Practice}
+    names = dict(Zone.objects.values_list("pk", "name"))
+    own = dict(Zone.objects.exclude(practice="").values_list("pk", "practice"))
+    rows = [_row(None, "", company.practice, np.arange(asked), figures)]
+    for number, zone_id in enumerate(inputs.zone_ids.tolist()):
+        at = np.flatnonzero(zone == number)
+        if at.size:
+            rows.append(_row(zone_id, names[zone_id], own.get(zone_id, company.practice), at, figures))
+    rows[1:] = sorted(rows[1:], key=lambda row: (-row["heaters"], row["name"]))
+    return {"heaters": total, "asked_of": asked, "rows": rows if asked else []}
+
+
+def _of(inputs: FleetInputs, practice: Practice, given: Given) -> dict[str, FloatArray]:
+    """Of each heater under one practice, (n,)."""
+    heaters = inputs.fleet.heaters
+    n = len(heaters)
+    followed = replace(heaters, practice=np.full(n, code(practice)))
+    tried = replace(inputs, fleet=replace(inputs.fleet, heaters=followed))
+    found: dict[str, FloatArray] = {name: np.zeros(n) for name in ("cleanings", "hours", "over_days")}
+    for one in forecast(tried.fleet, given).components:
+        if one.component in CLEANED:
+            times = times_in_a_year(tried, one)
+            found["cleanings"][one.row] += times
+            found["hours"][one.row] += times * USUAL_HOURS[one.component]
+            found["over_days"][one.row] += years_over(one) * DAYS_PER_YEAR
+    return found
+
+
+def _row(
+    zone_id: int | None, name: str, followed: str, at: IntArray, figures: dict[Practice, dict[str, FloatArray]]
+) -> dict[str, Any]:
+    return {
+        "zone_id": zone_id,
+        "name": name,
+        "heaters": int(at.size),
+        "followed": followed,
+        "practices": [
+            {"practice": practice, **{name: round(float(values[at].mean()), 3) for name, values in found.items()}}
+            for practice, found in figures.items()
+            if at.size
+        ],
+    }
