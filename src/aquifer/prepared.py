@@ -86,8 +86,8 @@ def remove(model: type[models.Model], field: str, among: Collection[int]) -> Non
 
 
 def lock(model: type[models.Model], among: Collection[int]) -> None:
-    """Lock the rows with these keys until the transaction ends, in the order of their keys, so that two who lock wait
-    for each other instead of blocking each other."""
+    """Lock the rows with these keys until the transaction ends, in the order of their keys: of two who want some of
+    the same the second waits for the first, and never each for the other."""
     statement = f"SELECT 1 FROM {_where(model, 'pk')} ORDER BY {_column(model, 'pk')} FOR UPDATE"  # noqa: S608
     asked(statement, [list(among)], is_few=len(among) <= FEW)
 

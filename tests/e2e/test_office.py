@@ -126,3 +126,23 @@ def test_a_file_is_seen_row_by_row_before_it_is_brought_in(person, tmp_path):
     imports.bring_in(ImportRun.objects.latest("pk").pk)
     expect(page.get_by_text("brought in, and forecast anew")).to_be_visible()
     assert Heater.objects.filter(tag="NEW-1").exists()
+
+
+def test_the_lead_looks_over_what_was_measured_what_to_follow_and_what_will_fail(person):
+    page = person("lead").goes_to("/outlook")
+    page.get_by_role("navigation", name="Places").get_by_role("link", name="Review").click()
+    page.get_by_role("button", name=re.compile("^Scale")).click()
+    expect(page).to_have_url(re.compile("of=scale"))
+    taught = page.get_by_role("complementary", name="What it taught")
+    expect(taught.get_by_text(re.compile(r"of \d+ measurements"))).to_be_visible()
+    expect(taught.get_by_role("list", name="What each sees over what is there")).to_be_visible()
+    page.get_by_role("link", name="Which practice on which water?").click()
+    expect(page.get_by_text(re.compile("^Cleaning by risk makes"))).to_be_visible()
+    waters = page.get_by_role("complementary", name="Water by water")
+    expect(waters.get_by_role("img", name=re.compile("yearly: 1.0 cleanings")).first).to_be_visible()
+    page.get_by_role("link", name="Tanks near their end").click()
+    first = page.get_by_role("list", name="Tanks").get_by_role("link").first
+    site = first.inner_text().split(",")[0]
+    first.click()
+    expect(page).to_have_url(re.compile(r"/heaters/\d+"))
+    expect(page.get_by_role("heading", name=re.compile(site))).to_be_visible()

@@ -39,11 +39,12 @@ it('says what is assumed of a water and what that costs', () => {
   expect(screen.queryByText(/unsure by a factor/)).toBeNull()
 })
 
-it('lists its tests, those of one site by its name, and what nobody measured as nothing', () => {
+it('lists its tests, those of one site by its name, and gives a figure that none tells no room', () => {
   answering()
   page()
   const rows = within(screen.getByRole('table')).getAllByRole('row').slice(1)
-  expect(within(rows[0]!).getAllByRole('cell').map((cell) => cell.textContent)).toEqual(['8 March', 'strip', '280 mg/L', '', '', '', ''])
+  expect(within(rows[0]!).getAllByRole('cell').map((cell) => cell.textContent)).toEqual(['8 March', 'strip', '280 mg/L', ''])
+  expect(screen.getAllByRole('columnheader').map((head) => head.textContent)).toEqual(['Taken', 'How', 'Hardness', 'pH'])
   expect(within(rows[1]!).getByRole('link', { name: 'Marram Bakery' }).getAttribute('href')).toBe('/sites/3')
 })
 

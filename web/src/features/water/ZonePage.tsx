@@ -47,6 +47,15 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
   const [past, setPast] = useState(false)
   const [frame, size] = useSize()
   const fetch = useFetchSupplier(zone.id)
+  const hardness = (value: number | null) => (value === null ? '' : shown(units, 'hardness_mg_l', value))
+  // A figure that no test tells takes no room.
+  const tested = [
+    { label: 'Hardness', of: (one: Schema['TestOut']) => hardness(one.total_hardness_mg_l) },
+    { label: 'Alkalinity', of: (one: Schema['TestOut']) => hardness(one.alkalinity_mg_l) },
+    { label: 'pH', of: (one: Schema['TestOut']) => String(one.ph ?? '') },
+    { label: 'Conductivity, µS/cm', of: (one: Schema['TestOut']) => String(one.conductivity_us_cm ?? '') },
+    { label: 'Iron, mg/L', of: (one: Schema['TestOut']) => String(one.iron_mg_l ?? '') },
+  ].filter((figure) => zone.tests_taken.some((one) => figure.of(one) !== ''))
   return (
     <div className="flex h-full flex-col">
       <RegisterNav>
@@ -93,11 +102,9 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
               <tr className="border-b border-ink text-left text-fine">
                 <th scope="col" className="py-1">Taken</th>
                 <th scope="col">How</th>
-                <th scope="col" className="text-right">Hardness</th>
-                <th scope="col" className="text-right">Alkalinity</th>
-                <th scope="col" className="text-right">pH</th>
-                <th scope="col" className="text-right">Conductivity</th>
-                <th scope="col" className="text-right">Iron</th>
+                {tested.map((one) => (
+                  <th key={one.label} scope="col" className="text-right">{one.label}</th>
+                ))}
               </tr>
             </thead>
             <tbody>
@@ -115,11 +122,9 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
                       </>
                     )}
                   </td>
-                  <td className="text-right">{one.total_hardness_mg_l === null ? '' : shown(units, 'hardness_mg_l', one.total_hardness_mg_l)}</td>
-                  <td className="text-right">{one.alkalinity_mg_l === null ? '' : shown(units, 'hardness_mg_l', one.alkalinity_mg_l)}</td>
-                  <td className="text-right">{one.ph ?? ''}</td>
-                  <td className="text-right">{one.conductivity_us_cm ?? ''}</td>
-                  <td className="text-right">{one.iron_mg_l ?? ''}</td>
+                  {tested.map((figure) => (
+                    <td key={figure.label} className="text-right">{figure.of(one)}</td>
+                  ))}
                 </tr>
               ))}
             </tbody>
