@@ -7,6 +7,7 @@ import pytest
 from aquifer.forecasts import recompute, trial
 from aquifer.forecasts.models import Calibration, Check, Forecast
 from aquifer.heaters.models import Heater
+from aquifer.review import accuracy
 from tests.conftest import FLUSH, VALVE, visit
 
 
@@ -43,6 +44,14 @@ def test_each_measurement_stands_where_it_fell_in_what_was_told(as_role, measure
     assert (sediment["usual_from"], sediment["usual_to"]) == (0.5, 1.0)
 
 
+def test_of_many_measurements_the_newest_are_drawn(as_role, measured, monkeypatch):
+    Check.objects.filter(heater=measured["heaters"][0]).update(on=datetime.date(2020, 1, 1))
+    monkeypatch.setattr(accuracy, "MOST_CHECKS", 1)
+    sediment = held(as_role("lead"))["sediment"]
+    assert [one["heater_id"] for one in sediment["checks"]] == [measured["heaters"][1].pk]
+    assert sediment["measured"] == 2
+
+
 def test_what_was_never_measured_says_so(as_role, measured):
     rods = held(as_role("lead"))["anode"]
     assert rods["inside"] is None and rods["usual_from"] is None and rods["checks"] == [] and rods["measured"] == 0
@@ -77,7 +86,7 @@ def test_before_anything_is_calibrated_there_is_nothing_to_hold(as_role, base):
 
 def test_the_review_takes_a_fixed_number_of_queries(as_role, measured, django_assert_max_num_queries):
     lead = as_role("lead")
-    with django_assert_max_num_queries(6):
+    with django_assert_max_num_queries(8):
         lead.get("review/forecasts")
     with django_assert_max_num_queries(8):
         lead.get("review/replacements")

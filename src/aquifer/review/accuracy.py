@@ -11,8 +11,9 @@ from aquifer.core.vocabulary import LEARNED, Component, Task, ValveOutcome
 from aquifer.forecasts.models import Calibration, Check
 from aquifer.visits.models import Finding
 
-MOST_CHECKS = 1000
+MOST_CHECKS = 300
 """Measurements that are drawn of a component, the newest; more are a grey band on any screen."""
+_HEATER = {"tag": F("heater__tag"), "site": F("heater__site__name"), "zone": F("heater__site__zone__name")}
 
 
 def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
@@ -24,18 +25,19 @@ def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
         Component(one.component): one
         for one in Calibration.objects.order_by("component", "-computed_at").distinct("component")
     }
-    checks: dict[str, list[dict[str, Any]]] = {}
-    heater = {"tag": F("heater__tag"), "site": F("heater__site__name"), "zone": F("heater__site__zone__name")}
-    for row in Check.objects.order_by("-on", "pk").values("heater_id", "component", "on", "ratio", "place", **heater):
-        checks.setdefault(row.pop("component"), []).append(row)
     return {
         "components": [
-            _component(newest[component], checks.get(component, []), with_people)
+            _component(newest[component], _checks(component), with_people)
             for component in LEARNED
             if component in newest and component is not Component.RELIEF_VALVE
         ],
         "valves": _valves(today),
     }
+
+
+def _checks(component: Component) -> list[dict[str, Any]]:
+    found = Check.objects.filter(component=component).order_by("-on", "pk")
+    return list(found.values("heater_id", "on", "ratio", "place", **_HEATER)[:MOST_CHECKS])
 
 
 def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: bool) -> dict[str, Any]:
@@ -56,7 +58,7 @@ def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: b
         "common_eye": math.exp(taught.common_eye),
         "people": _by_ratio(people),
         "builds": _by_ratio({name.replace("/", " "): log for name, log in taught.cohorts.items()}),
-        "checks": checks[:MOST_CHECKS],
+        "checks": checks,
     }
 
 
