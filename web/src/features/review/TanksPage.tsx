@@ -43,7 +43,7 @@ export function TanksPage() {
             </div>
             <Zones zones={data.zones} />
             <p className="mt-4 text-soft">
-              A failure is a tank that leaks or rusts through. Its age counts, and more the years without an anode that works, hard water, high pressure, a hot setting and what was seen on it. Water on a floor, and a flue that has to come down, are work for the licence.
+              A failure is a tank that leaks or rusts through. Its age counts, and more the years without an anode that works, hard water, high pressure, a hot setting and what was seen on it. Replacing one is work for the licence: gas or electricity, the flue, and the relief valve with its pipe.
             </p>
           </aside>
         </div>
@@ -106,7 +106,7 @@ function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
           {one.installed_on ? `${yearsWords(yearsBetween(one.installed_on, today))} old` : 'age not known'}
           {one.install_certainty !== 'known' && one.installed_on && ', by estimate'}
         </span>
-        <span className="block truncate text-fine text-soft">{reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}</span>
+        <span className="block truncate text-fine text-soft" title={reasons.join(', ')}>{reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}</span>
       </span>
       <Chance within={one.within_a_year} accepted={one.accepted} />
     </li>
