@@ -79,6 +79,10 @@ class Prepared:
         condition = f" WHERE c{len(self.names)} = ANY(%s::bigint[])"
         return asked(self._statement + condition, [list(among)], is_few=len(among) <= FEW).fetchall()
 
+    def named(self, among: Collection[int] | None = None) -> list[dict[str, Any]]:
+        """The same, each figure by its name."""
+        return [dict(zip(self.names, row, strict=True)) for row in self.rows(among)]
+
 
 def remove(model: type[models.Model], field: str, among: Collection[int]) -> None:
     """Delete the rows whose field is one of these numbers; for tables that nothing refers to: nothing follows them."""

@@ -6,7 +6,8 @@ import pytest
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
 from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint, grid
-from aquifer.core.learning.calibration import HALF_WIDTH_80, Learners, calibrated, corrections, eyes, usual_inside
+from aquifer.core.learning.calibration import Learners, Verdict, calibrated, corrections, eyes, usual_inside, verdict
+from aquifer.core.parameters import HALF_WIDTH_80
 from tests.core.references import CASES
 
 GRADES = ["none", "trace", "moderate", "heavy", "blocked"]
@@ -254,6 +255,20 @@ def test_the_share_inside_that_is_usual_closes_in_on_eight_in_ten():
     assert low == pytest.approx(0.8 - 1.645 * 0.004, abs=1e-3) and high == pytest.approx(0.8 + 1.645 * 0.004, abs=1e-3)
     with pytest.raises(ValueError, match="at least one"):
         usual_inside(0)
+
+
+@pytest.mark.parametrize(
+    ("inside", "checks", "said"),
+    [
+        (0.8, 400, Verdict.HOLDS),
+        (0.7, 400, Verdict.TOO_NARROW),
+        (0.9, 400, Verdict.TOO_WIDE),
+        (0.6, 10, Verdict.HOLDS),
+        (None, 0, Verdict.UNMEASURED),
+    ],
+)
+def test_few_measurements_condemn_no_window(inside, checks, said):
+    assert verdict(inside, checks) is said
 
 
 def test_windows_that_measurements_missed_are_moved_and_widened():

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from aquifer.core import expansion_tank, tank
 from aquifer.core.parameters import TANK
+from aquifer.core.quantiles import reached_by
 
 AGES = st.floats(0, 40)
 SPENT = st.floats(0, 20)
@@ -50,9 +51,9 @@ QUANTILES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
 @given(AGES, SPENT, SHARE, LOG_RATIO)
 def test_the_share_that_has_failed_follows_the_quantiles_it_is_told_by(age, spent, ahead, log_ratio):
     at = tank.years_to_failure(QUANTILES, one(age), one(spent), one(ahead), one(log_ratio))[None, :]
-    assert np.allclose(tank.failed_by(at[0], at, QUANTILES), QUANTILES, atol=1e-6)
+    assert np.allclose(reached_by(at[0], at, QUANTILES, one(0.0)), QUANTILES, atol=1e-6)
     years = np.linspace(0, 60, 25)
-    failed = tank.failed_by(years, at, QUANTILES)[0]
+    failed = reached_by(years, at, QUANTILES, one(0.0))[0]
     exact = [failing(year, age, spent, ahead, log_ratio) for year in years]
     assert failed[0] == 0 and (np.diff(failed) >= 0).all() and failed[-1] <= 0.98
     # Straight between quantiles a quarter apart.
@@ -61,7 +62,7 @@ def test_the_share_that_has_failed_follows_the_quantiles_it_is_told_by(age, spen
 
 def test_a_tank_whose_end_lies_beyond_what_is_looked_at_hardly_fails_before():
     at = np.array([[5.0, 12.0, 20.0, np.nan, np.nan, np.nan, np.nan], [np.nan] * 7])
-    failed = tank.failed_by(np.array([0.0, 12.0, 30.0]), at, QUANTILES)
+    failed = reached_by(np.array([0.0, 12.0, 30.0]), at, QUANTILES, np.zeros(2))
     assert failed[0, 1] == pytest.approx(0.10) and 0.25 <= failed[0, 2] < 0.27
     assert failed[1].max() < 0.001
 

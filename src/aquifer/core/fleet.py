@@ -7,7 +7,7 @@ from typing import Any, Self
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.parameters import GEOMETRY, LEARNING, SCALE, SEDIMENT
+from aquifer.core.parameters import GEOMETRY, HALF_WIDTH_80, LEARNING, SCALE, SEDIMENT
 from aquifer.core.vocabulary import FIRED_FROM_BELOW, Alloy, HeaterKind, code
 
 _IS_TANK = np.array([kind.is_tank for kind in HeaterKind])
@@ -305,13 +305,9 @@ def age_log_sd(age_years: FloatArray, certain: BoolArray, margin_years: FloatArr
     Parameters, (n,): age; whether its date is known; by how many years, either way, an estimate may be off: NaN if
     nobody says. Source: the margin taken as an 80 % range of a normal error, and never wider than of an unknown age.
     """
-    sd = margin_years / (_HALF_WIDTH_80 * np.maximum(age_years, 1.0))
+    sd = margin_years / (HALF_WIDTH_80 * np.maximum(age_years, 1.0))
     sd = np.where(np.isnan(sd), LEARNING.unknown_age_spread, np.minimum(sd, LEARNING.unknown_age_spread))
     return np.where(certain, 0.0, sd)
-
-
-_HALF_WIDTH_80 = 1.2816
-"""Half the width of the central 80 % of a normal distribution, in standard deviations."""
 
 
 def capacity_or_default(kind: HeaterKind, capacity_l: float | None) -> float:

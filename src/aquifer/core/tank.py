@@ -89,23 +89,3 @@ def years_to_risk(
     a_year = -np.log1p(-probability) / (pace * np.exp(log_ratio) * TANK.shape)
     at = TANK.life_years * (a_year * TANK.life_years) ** (1 / (TANK.shape - 1))
     return np.asarray((at - effective_age(age_years, spent_years)) / pace - 0.5)
-
-
-def failed_by(years: FloatArray, quantile_years: FloatArray, probabilities: FloatArray) -> FloatArray:
-    """Probability that each tank has failed by some times, (n, t), from the quantiles of its remaining life.
-
-    Parameters: years (t,); quantile_years (n, q), rising, NaN for beyond what is looked at; probabilities (q,), rising.
-    Source: the distribution function, linear between its quantiles and from today on.
-    """
-    known = np.nan_to_num(quantile_years, nan=_FAR_YEARS)
-    at = np.concatenate([np.zeros((known.shape[0], 1)), np.maximum(known, 0.0)], axis=1)
-    between = np.diff(np.concatenate([[0.0], probabilities]))
-    failed = np.zeros((known.shape[0], years.size))
-    for k, share in enumerate(between.tolist()):
-        width = np.maximum(at[:, k + 1] - at[:, k], 1e-9)[:, None]
-        failed += share * np.clip((years - at[:, k : k + 1]) / width, 0.0, 1.0)
-    return failed
-
-
-_FAR_YEARS = 1000.0
-"""Stands for beyond what is looked at."""

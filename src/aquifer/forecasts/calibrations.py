@@ -32,7 +32,7 @@ _NEWEST = Prepared(
 
 def in_force() -> tuple[Calibrations, People]:
     """The newest calibration of each component under this model, and the people and builds it knows; one query."""
-    rows = [dict(zip(_NEWEST.names, row, strict=True)) for row in _NEWEST.rows()]
+    rows = _NEWEST.named()
     graders = tuple(sorted({name for row in rows for name in row["graders"]}))
     builds = tuple(sorted({name for row in rows for name in row["cohorts"]}))
     return {Component(row["component"]): _read(row, graders, builds) for row in rows}, People(graders, builds)

@@ -109,7 +109,7 @@ def position(source: Any, among: Sequence[str] | None = None) -> Read:
     return ReadWord(source, found, ">i4", among)
 
 
-Asked = tuple[str, list[list[Any]]]
+Question = tuple[str, list[list[Any]]]
 """A query of one row of arrays, and the arrays that go into it."""
 
 
@@ -144,15 +144,15 @@ class Reading:
         not told among what. Raises: ValueError if there is no such column, KeyError for words that are not given.
         """
         try:
-            question = self.asked(among, words)
+            question = self.question(among, words)
         except EmptyResultSet:
             # The ORM knows without asking that nothing can match.
             return {name: column.taken(np.zeros(0, dtype=column.width)) for name, column in self.columns.items()}
         return _answered([question], [self.columns], isinstance(among, np.ndarray) and among.size <= FEW)[0]
 
-    def asked(
+    def question(
         self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
-    ) -> Asked:
+    ) -> Question:
         """The query of ``read``. Raises: EmptyResultSet where the ORM knows that nothing can match."""
         condition, chosen = self._condition(among)
         given = [
@@ -179,11 +179,11 @@ def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, A
 
 def read_together(ids: IntArray, *readings: tuple[Reading, dict[str, Sequence[str]]]) -> list[dict[str, Any]]:
     """Several readings of what belongs to the same ids, each with its words; one query."""
-    questions = [reading.asked(ids, words) for reading, words in readings]
+    questions = [reading.question(ids, words) for reading, words in readings]
     return _answered(questions, [reading.columns for reading, _ in readings], ids.size <= FEW)
 
 
-def _answered(questions: list[Asked], columns: list[dict[str, Read]], is_few: bool) -> list[dict[str, Any]]:
+def _answered(questions: list[Question], columns: list[dict[str, Read]], is_few: bool) -> list[dict[str, Any]]:
     """The one row of each query, taken apart."""
     rows = ", ".join(f"({statement}) AS r{at}" for at, (statement, _) in enumerate(questions))
     arrays = [array for _, given in questions for array in given]

@@ -95,8 +95,8 @@ def load(
     people: People | None = None,
     company: Company | None = None,
 ) -> FleetInputs:
-    """The heaters in service with everything their forecast depends on; five queries, or
-    six.
+    """The heaters in service with everything their forecast depends on; five queries, one
+    fewer where they are told by ids, one more where their water is blended with another.
 
     Parameters: heaters, for these only: a query, or ids of which those out of service are left out; people, for graders
     and builds to be counted as elsewhere; company, for settings that are only tried.

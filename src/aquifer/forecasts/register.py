@@ -15,11 +15,17 @@ _FORECAST = ("heater_id", "component", "due_on", "state_names", "state_values", 
 def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
     """Rows of the register with each heater's next date and the state that draws its sign."""
     found = list(heaters.select_related("site__zone"))
-    standing: dict[int, list[dict[str, Any]]] = {}
-    for forecast in Forecast.objects.current().filter(heater__in=[h.pk for h in found]).values(*_FORECAST):
-        standing.setdefault(forecast["heater_id"], []).append(forecast)
+    standing = standing_of([heater.pk for heater in found])
     dangers = of_sites({heater.site for heater in found}, {heater.pk for heater in found})
     return [_row(heater, standing.get(heater.pk, []), dangers[heater.site_id]) for heater in found]
+
+
+def standing_of(heater_ids: list[int]) -> dict[int, list[dict[str, Any]]]:
+    """What draws each heater's sign and tells its next date, by heater; one query."""
+    standing: dict[int, list[dict[str, Any]]] = {}
+    for forecast in Forecast.objects.current().filter(heater__in=heater_ids).values(*_FORECAST):
+        standing.setdefault(forecast["heater_id"], []).append(forecast)
+    return standing
 
 
 def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:

@@ -2,11 +2,14 @@
 
 import datetime
 import math
+from enum import StrEnum
 from typing import Any
 
-from django.db.models import Count, F, Q
+from django.db.models import Count, F, Q, QuerySet, Window
+from django.db.models.functions import RowNumber
 
-from aquifer.core.learning.calibration import HALF_WIDTH_80, usual_inside
+from aquifer.core.learning.calibration import usual_inside, verdict
+from aquifer.core.parameters import HALF_WIDTH_80
 from aquifer.core.vocabulary import LEARNED, Component, Task, ValveOutcome
 from aquifer.forecasts.models import Calibration, Check
 from aquifer.visits.models import Finding
@@ -14,6 +17,17 @@ from aquifer.visits.models import Finding
 MOST_CHECKS = 300
 """Measurements that are drawn of a component, the newest; more are a grey band on any screen."""
 _HEATER = {"tag": F("heater__tag"), "site": F("heater__site__name"), "zone": F("heater__site__zone__name")}
+
+
+P10, P90 = 0.1, 0.9
+"""The ends of the 80 % window."""
+
+
+class Strayed(StrEnum):
+    """Which way a measurement lies outside of its window."""
+
+    FASTER = "faster"
+    SLOWER = "slower"
 
 
 def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
@@ -25,9 +39,14 @@ def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
         Component(one.component): one
         for one in Calibration.objects.order_by("component", "-computed_at").distinct("component")
     }
+    checks: dict[str, list[dict[str, Any]]] = {}
+    for row in _checks():
+        place = row["place"]
+        row["strayed"] = Strayed.FASTER if place > P90 else Strayed.SLOWER if place < P10 else None
+        checks.setdefault(row.pop("component"), []).append(row)
     return {
         "components": [
-            _component(newest[component], _checks(component), with_people)
+            _component(newest[component], checks.get(component, []), with_people)
             for component in LEARNED
             if component in newest and component is not Component.RELIEF_VALVE
         ],
@@ -35,9 +54,11 @@ def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
     }
 
 
-def _checks(component: Component) -> list[dict[str, Any]]:
-    found = Check.objects.filter(component=component).order_by("-on", "pk")
-    return list(found.values("heater_id", "on", "ratio", "place", **_HEATER)[:MOST_CHECKS])
+def _checks() -> "QuerySet[Check, dict[str, Any]]":
+    """The newest of each component."""
+    rank = Window(RowNumber(), partition_by="component", order_by=[F("on").desc(), F("pk").asc()])
+    newest = Check.objects.annotate(rank=rank).filter(rank__lte=MOST_CHECKS).order_by("-on", "pk")
+    return newest.values("heater_id", "component", "on", "ratio", "place", **_HEATER)
 
 
 def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: bool) -> dict[str, Any]:
@@ -45,11 +66,11 @@ def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: b
     low, high = usual_inside(taught.checks) if taught.checks else (None, None)
     return {
         "component": taught.component,
-        "computed_at": taught.computed_at,
         "measured": taught.checks,
         "inside": taught.inside,
         "usual_from": low,
         "usual_to": high,
+        "verdict": verdict(taught.inside, taught.checks),
         "centre": math.exp(taught.shift),
         "year_strays": None if taught.future_spread is None else math.exp(HALF_WIDTH_80 * taught.future_spread),
         "heater_scale": taught.heater_scale,

@@ -7,10 +7,11 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may
+from aquifer.core.learning.calibration import Verdict
 from aquifer.core.vocabulary import Component, HeaterKind, Practice
-from aquifer.forecasts.api import ReasonOut
 from aquifer.heaters.models import InstallCertainty
 from aquifer.review import accuracy, practices, replacements
+from aquifer.review.accuracy import Strayed
 
 router = Router(tags=["review"])
 
@@ -23,6 +24,7 @@ class CheckOut(Schema):
     on: datetime.date
     ratio: float = Field(description="The pace that was measured over the pace that was told.")
     place: float = Field(description="Where in what was told it lies: 0.1 is P10, 0.9 is P90.")
+    strayed: Strayed | None = Field(description="Which way it lies outside of the 80 % window.")
 
 
 class RatioOut(Schema):
@@ -32,11 +34,11 @@ class RatioOut(Schema):
 
 class AccuracyOut(Schema):
     component: Component
-    computed_at: datetime.datetime
     measured: int
     inside: float | None = Field(description="Share of the measurements inside the 80 % window told before them.")
     usual_from: float | None = Field(description="From here windows that hold leave so many, nine times in ten.")
     usual_to: float | None
+    verdict: Verdict
     centre: float = Field(description="By what the pace of all windows is multiplied since.")
     year_strays: float | None = Field(description="Four of five years lie within this factor of the years before.")
     heater_scale: float = Field(description="How far heaters differ, over what was assumed.")
@@ -78,20 +80,16 @@ class TankOut(Schema):
     site: str
     location: str
     street: str
-    zone: str
     installed_on: datetime.date | None
     install_certainty: InstallCertainty
-    capacity_l: float | None
     depth_share: float | None
     anode_left: float | None
     within_a_year: float
     accepted: float = Field(description="From this probability on a replacement is proposed.")
-    due_on: datetime.date | None
-    reasons: list[ReasonOut]
+    reasons: list[str] = Field(description="The factors that raise it, the strongest first.")
 
 
 class ReplacementsOut(Schema):
-    today: datetime.date
     tanks: int
     years: list[YearAheadOut]
     zones: list[ZoneTanksOut]

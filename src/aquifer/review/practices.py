@@ -30,6 +30,8 @@ def read(today: datetime.date) -> dict[str, Any]:
     given, people = calibrations.in_force()
     inputs = load(today, chosen, people, company)
     asked = int(inputs.heater_ids.size)
+    if not asked:
+        return {"heaters": total, "asked_of": 0, "rows": []}
     zone = inputs.fleet.heaters.zone
     figures = {practice: _of(inputs, practice, Given(calibration=given)) for practice in Practice}
     names = dict(Zone.objects.values_list("pk", "name"))
@@ -40,7 +42,7 @@ def read(today: datetime.date) -> dict[str, Any]:
         if at.size:
             rows.append(_row(zone_id, names[zone_id], own.get(zone_id, company.practice), at, figures))
     rows[1:] = sorted(rows[1:], key=lambda row: (-row["heaters"], row["name"]))
-    return {"heaters": total, "asked_of": asked, "rows": rows if asked else []}
+    return {"heaters": total, "asked_of": asked, "rows": rows}
 
 
 def _of(inputs: FleetInputs, practice: Practice, given: Given) -> dict[str, FloatArray]:
@@ -70,6 +72,5 @@ def _row(
         "practices": [
             {"practice": practice, **{name: round(float(values[at].mean()), 3) for name, values in found.items()}}
             for practice, found in figures.items()
-            if at.size
         ],
     }

@@ -6,19 +6,20 @@ from typing import Any
 import numpy as np
 from django.db.models import F
 
-from aquifer.core import tank
 from aquifer.core.arrays import BoolArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.quantiles import reached_by
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts.columns import Reading, day, number, whole
 from aquifer.forecasts.models import Forecast
-from aquifer.forecasts.register import sign
+from aquifer.forecasts.register import sign, standing_of
 from aquifer.water.models import Zone
 
 YEARS_AHEAD = 8
-_SIGN = ("heater_id", "component", "state_names", "state_values", "limit_value")
 MOST_TANKS = 60
+WORTH_SAYING = 1.1
+"""A factor of the risk is a reason from here on. Assumption: less is lost in what is not known of a tank."""
 
 _TANKS = Forecast.objects.current().filter(component=Component.TANK, heater__archived_at__isnull=True)
 _ALL = Reading(
@@ -39,12 +40,12 @@ def read(today: datetime.date) -> dict[str, Any]:
     tanks = found["as_of"].size
     aged = (np.datetime64(today, "D") - found["as_of"]).astype(np.int64) / DAYS_PER_YEAR
     quantiles = np.stack([found[f"reached_{at}"] for at in range(PROBABILITIES.size)], axis=1) / DAYS_PER_YEAR
-    failed = tank.failed_by(np.arange(YEARS_AHEAD + 1.0), quantiles - aged[:, None], PROBABILITIES)
+    ahead = np.arange(YEARS_AHEAD + 1.0)
+    failed = reached_by(ahead, quantiles - aged[:, None], PROBABILITIES, np.zeros(tanks))
     expected = np.diff(failed.sum(axis=0))
     due = (found["due"] - np.datetime64(today, "D")).astype("timedelta64[D]").astype(np.float64)
     due = np.where(np.isnat(found["due"]), np.inf, np.maximum(due, 0.0)) / DAYS_PER_YEAR
     return {
-        "today": today,
         "tanks": tanks,
         "years": [
             {
@@ -73,15 +74,14 @@ def _by_zone(zone: IntArray, is_due: BoolArray) -> list[dict[str, Any]]:
 
 
 def _likeliest() -> list[dict[str, Any]]:
-    found = _TANKS.select_related("heater__site__zone").order_by("-probability_today", "heater_id")[:MOST_TANKS]
-    windows: dict[int, list[dict[str, Any]]] = {one.heater_id: [] for one in found}
-    for row in Forecast.objects.current().filter(heater__in=windows).values(*_SIGN):
-        windows[row["heater_id"]].append(row)
-    return [_tank(one) | sign(windows[one.heater_id]) for one in found]
+    found = _TANKS.select_related("heater__site").order_by("-probability_today", "heater_id")[:MOST_TANKS]
+    standing = standing_of([one.heater_id for one in found])
+    return [_tank(one) | sign(standing.get(one.heater_id, [])) for one in found]
 
 
 def _tank(one: Forecast) -> dict[str, Any]:
     heater, site = one.heater, one.heater.site
+    reasons = sorted(zip(one.factors, one.factor_ratios, strict=True), key=lambda reason: -reason[1])
     return {
         "heater_id": heater.pk,
         "tag": heater.tag,
@@ -89,12 +89,9 @@ def _tank(one: Forecast) -> dict[str, Any]:
         "site": site.name,
         "location": heater.location,
         "street": site.street,
-        "zone": site.zone.name,
         "installed_on": heater.installed_on,
         "install_certainty": heater.install_certainty,
-        "capacity_l": heater.capacity_l,
         "within_a_year": one.probability_today,
         "accepted": one.limit_value,
-        "due_on": one.due_on,
-        "reasons": [reason for reason in one.reasons if abs(reason["ratio"] - 1) > 0.02],
+        "reasons": [factor for factor, ratio in reasons if ratio > WORTH_SAYING],
     }

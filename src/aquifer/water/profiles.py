@@ -4,6 +4,7 @@ zone's. A wrong or old test widens what is forecast from it."""
 import datetime
 from collections.abc import Collection
 from dataclasses import dataclass, field
+from typing import Any
 
 from aquifer.core.parameters import DAYS_PER_YEAR, WATER
 from aquifer.core.vocabulary import Supply
@@ -87,9 +88,7 @@ def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Wat
     told: dict[int, _Told] = {}
     of_site: dict[int, _Told] = {}
     zone_of_site: dict[int, int] = {}
-    # Oldest first, so that a newer figure replaces an older one.
-    for row in sorted(_TESTS.rows(None if zone_ids is None else {row[0] for row in found})):
-        test = dict(zip(_TEST, row, strict=True))
+    for test in _tests(None if zone_ids is None else {row[0] for row in found}):
         zone_id, site_id = test["zone_id"], test["site_id"]
         if site_id is None:
             told.setdefault(zone_id, _Told()).hear(test, today)
@@ -120,6 +119,11 @@ def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Wat
     return Waters(zones, sites)
 
 
+def _tests(zone_ids: Collection[int] | None) -> list[dict[str, Any]]:
+    """Oldest first, so that a newer figure replaces an older one."""
+    return sorted(_TESTS.named(zone_ids), key=lambda test: (test["taken_on"], test["pk"]))
+
+
 def zone_waters(today: datetime.date) -> list[ZoneWater]:
     """The water of every zone, by id."""
     return waters(today).zones
@@ -129,8 +133,7 @@ def measured(zone_id: int, site_id: int) -> dict[str, float]:
     """The newest of each figure that was measured for a site, its own before its zone's; what nobody measured is not
     in it."""
     zone, own = _Told(), _Told()
-    for row in sorted(_TESTS.rows([zone_id])):
-        test = dict(zip(_TEST, row, strict=True))
+    for test in _tests([zone_id]):
         if test["site_id"] is None:
             zone.hear(test, datetime.date.today())
         elif test["site_id"] == site_id:

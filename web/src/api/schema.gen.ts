@@ -5516,11 +5516,6 @@ export interface components {
         /** AccuracyOut */
         AccuracyOut: {
             component: components["schemas"]["Component"];
-            /**
-             * Computed At
-             * Format: date-time
-             */
-            computed_at: string;
             /** Measured */
             measured: number;
             /**
@@ -5535,6 +5530,7 @@ export interface components {
             usual_from: number | null;
             /** Usual To */
             usual_to: number | null;
+            verdict: components["schemas"]["Verdict"];
             /**
              * Centre
              * @description By what the pace of all windows is multiplied since.
@@ -5597,6 +5593,8 @@ export interface components {
              * @description Where in what was told it lies: 0.1 is P10, 0.9 is P90.
              */
             place: number;
+            /** @description Which way it lies outside of the 80 % window. */
+            strayed: components["schemas"]["Strayed"] | null;
         };
         /** ForecastsHeldOut */
         ForecastsHeldOut: {
@@ -5611,6 +5609,12 @@ export interface components {
             /** Ratio */
             ratio: number;
         };
+        /**
+         * Strayed
+         * @description Which way a measurement lies outside of its window.
+         * @enum {string}
+         */
+        Strayed: "faster" | "slower";
         /** ValvesOut */
         ValvesOut: {
             /** Tried */
@@ -5618,13 +5622,14 @@ export interface components {
             /** Stuck */
             stuck: number;
         };
+        /**
+         * Verdict
+         * @description What measurements say of the windows that were told before them.
+         * @enum {string}
+         */
+        Verdict: "holds" | "too_narrow" | "too_wide" | "unmeasured";
         /** ReplacementsOut */
         ReplacementsOut: {
-            /**
-             * Today
-             * Format: date
-             */
-            today: string;
             /** Tanks */
             tanks: number;
             /** Years */
@@ -5647,13 +5652,9 @@ export interface components {
             location: string;
             /** Street */
             street: string;
-            /** Zone */
-            zone: string;
             /** Installed On */
             installed_on: string | null;
             install_certainty: components["schemas"]["InstallCertainty"];
-            /** Capacity L */
-            capacity_l: number | null;
             /** Depth Share */
             depth_share: number | null;
             /** Anode Left */
@@ -5665,10 +5666,11 @@ export interface components {
              * @description From this probability on a replacement is proposed.
              */
             accepted: number;
-            /** Due On */
-            due_on: string | null;
-            /** Reasons */
-            reasons: components["schemas"]["ReasonOut"][];
+            /**
+             * Reasons
+             * @description The factors that raise it, the strongest first.
+             */
+            reasons: string[];
         };
         /** YearAheadOut */
         YearAheadOut: {

@@ -6,6 +6,7 @@ and zones differ at all, and whether the windows held when a measurement tested 
 """
 
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 import numpy as np
 from scipy.special import bdtr
@@ -14,17 +15,24 @@ from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.learning import pooling
 from aquifer.core.learning.evidence import Evidence, Pairs, Standpoint, log_likelihood
 from aquifer.core.learning.grid import GRID, Posterior, Single
-from aquifer.core.parameters import LEARNING
+from aquifer.core.parameters import HALF_WIDTH_80, LEARNING
 
 _EYES = np.linspace(-1.5, 1.5, 61)
 """Offsets tried for a person's eye, natural log."""
 _HEATER_SCALES = (0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45)
 _ZONE_SCALES = (0.6, 1.0, 1.5)
-HALF_WIDTH_80 = 1.2816
-"""Half the width of the central 80 % of a normal distribution, in standard deviations."""
 _SCALE_SPREAD = 0.25
 """Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
 Assumption."""
+
+
+class Verdict(StrEnum):
+    """What measurements say of the windows that were told before them."""
+
+    HOLDS = "holds"
+    TOO_NARROW = "too_narrow"
+    TOO_WIDE = "too_wide"
+    UNMEASURED = "unmeasured"
 
 
 @dataclass(frozen=True)
@@ -234,6 +242,16 @@ def usual_inside(checks: int) -> tuple[float, float]:
     below = bdtr(np.arange(checks + 1), checks, 0.8)
     low, high = np.searchsorted(below, [0.05, 0.95]).tolist()
     return low / checks, high / checks
+
+
+def verdict(inside: float | None, checks: int) -> Verdict:
+    """Whether the share inside is one that windows which hold would leave. Source: ``usual_inside``."""
+    if inside is None or not checks:
+        return Verdict.UNMEASURED
+    low, high = usual_inside(checks)
+    if inside < low:
+        return Verdict.TOO_NARROW
+    return Verdict.TOO_WIDE if inside > high else Verdict.HOLDS
 
 
 def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float) -> tuple[float, float]:

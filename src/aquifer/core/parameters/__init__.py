@@ -13,6 +13,8 @@ from aquifer.core.parameters.surroundings import GEOMETRY, USAGE, WATER
 HOURS_PER_YEAR = 8766.0
 """h: the Julian year of 365.25 days, used for every rate. Constant."""
 DAYS_PER_YEAR = HOURS_PER_YEAR / 24
+HALF_WIDTH_80 = 1.2816
+"""Half the width of the central 80 % of a normal distribution, in standard deviations. Constant."""
 HORIZON_YEARS = 30.0
 """A date beyond this is not shown. Assumption: longer than any heater lives."""
 
@@ -21,6 +23,7 @@ __all__ = [
     "DAYS_PER_YEAR",
     "EXPANSION_TANK",
     "GEOMETRY",
+    "HALF_WIDTH_80",
     "HORIZON_YEARS",
     "HOURS_PER_YEAR",
     "LEARNING",

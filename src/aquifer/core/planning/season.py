@@ -17,6 +17,7 @@ from itertools import combinations
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.quantiles import reached_by
 
 WEEKS_PER_YEAR = 365.25 / 7
 CAP_WEEK_HOURS = 10.0
@@ -130,15 +131,7 @@ def expected_over(quantile_years: FloatArray, probabilities: FloatArray, today: 
     being over it now, (n,). Source: the integral of the distribution function, linear between its quantiles.
     """
     edges = np.concatenate([[0.0], np.arange(weeks) + 0.5, [float(weeks)]]) / WEEKS_PER_YEAR
-    known = np.nan_to_num(quantile_years, nan=1e3, posinf=1e3)
-    at = np.concatenate([np.zeros((today.size, 1)), np.maximum.accumulate(np.maximum(known, 1e-6), axis=1)], axis=1)
-    p = np.maximum.accumulate(
-        np.concatenate([today[:, None], np.maximum(probabilities[None, :], today[:, None])], axis=1), axis=1
-    )
-    reached = np.repeat(today[:, None], edges.size, axis=1)
-    for k in range(at.shape[1] - 1):
-        width = np.maximum(at[:, k + 1] - at[:, k], 1e-9)[:, None]
-        reached += (p[:, k + 1] - p[:, k])[:, None] * np.clip((edges[None, :] - at[:, k : k + 1]) / width, 0.0, 1.0)
+    reached = reached_by(edges, quantile_years, probabilities, today)
     steps = np.diff(edges)[None, :] * (reached[:, 1:] + reached[:, :-1]) / 2
     return np.cumsum(steps, axis=1)
 

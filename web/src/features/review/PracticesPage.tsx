@@ -89,7 +89,7 @@ function Signs() {
   )
 }
 
-/** What following the present practice means against the one that differs most in its favour or against it. */
+/** The practice that is followed against the yearly one, or against going by risk where it is the yearly one. */
 function inShort(row: Schema['WaterPracticesOut']) {
   const ours = row.practices.find((one) => one.practice === row.followed)
   const yearly = row.practices.find((one) => one.practice === (row.followed === 'annual' ? 'condition' : 'annual'))

@@ -85,10 +85,7 @@ function Zones({ zones }: { zones: Schema['ZoneTanksOut'][] }) {
 }
 
 function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
-  const reasons = one.reasons
-    .filter((reason) => reason.ratio > 1.1)
-    .sort((a, b) => b.ratio - a.ratio)
-    .map((reason) => FACTORS[reason.factor]?.[0] ?? reason.factor)
+  const reasons = one.reasons.map((factor) => FACTORS[factor]?.[0] ?? factor)
   return (
     <li className="grid grid-cols-[2rem_minmax(11rem,1fr)_minmax(13rem,1.25fr)_8rem] items-center gap-x-4 border-b border-line py-1.5">
       <HeaterSign kind={one.kind} depthShare={one.depth_share} anodeLeft={one.anode_left} height={34} />

@@ -21,12 +21,11 @@ const RIGHT = 118
 const AXIS = 26
 const FAINT = 'fill-soft text-fine'
 
-/** Whether the share within the window is one that windows which hold would leave. */
-export function verdict({ inside, usual_from, usual_to }: Pick<Schema['AccuracyOut'], 'inside' | 'usual_from' | 'usual_to'>): string {
-  if (inside === null || usual_from === null || usual_to === null) return 'nothing measured yet'
-  if (inside < usual_from) return 'windows were too narrow'
-  if (inside > usual_to) return 'windows were wider than need be'
-  return 'windows hold'
+const VERDICTS: Record<Schema['Verdict'], string> = {
+  holds: 'windows hold',
+  too_narrow: 'windows were too narrow',
+  too_wide: 'windows were wider than need be',
+  unmeasured: 'nothing measured yet',
 }
 
 /** Each measurement where it fell in the window that was told before it: tracks of one time axis, as in a log. */
@@ -62,16 +61,12 @@ export function Tracks({ components, chosen, onChoose, today, width, height }: P
           style={{ top: row * tall + 6, height: tall - 12, width: LEFT - 14 }}
         >
           <strong className="text-lead">{MEASURED[one.component]?.name}</strong>
-          {one.inside === null ? (
-            <span className="text-soft">nothing measured yet</span>
-          ) : (
-            <>
-              <span>
-                <strong>{Math.round(one.inside * one.measured)}</strong> of {one.measured} within, {percent(one.inside)}
-              </span>
-              <span className="text-soft">{verdict(one)}</span>
-            </>
+          {one.inside !== null && (
+            <span>
+              <strong>{Math.round(one.inside * one.measured)}</strong> of {one.measured} within, {percent(one.inside)}
+            </span>
           )}
+          <span className="text-soft">{VERDICTS[one.verdict]}</span>
         </button>
       ))}
     </div>
@@ -99,7 +94,7 @@ function Track({ checks, x, top, tall, today }: TrackProps) {
       <text x={to + 8} y={y(0.04) + 4} className={FAINT}>slower than told</text>
       {checks.map((one) => (
         <Link key={one.heater_id} to={`/heaters/${one.heater_id}`} tabIndex={-1}>
-          <Mark at={x(day(one.on))} place={one.place} y={y(Math.min(Math.max(one.place, 0.01), 0.99))} />
+          <Mark at={x(day(one.on))} strayed={one.strayed} y={y(Math.min(Math.max(one.place, 0.01), 0.99))} />
           <title>{`${one.site}, ${one.tag}, ${dateWords(one.on, today)}: ${timesWords(one.ratio)} what was told`}</title>
         </Link>
       ))}
@@ -108,8 +103,8 @@ function Track({ checks, x, top, tall, today }: TrackProps) {
 }
 
 /** Round within the window, a wedge that points the way it strayed outside of it. */
-function Mark({ at, place, y }: { at: number; place: number; y: number }) {
-  if (place >= 0.1 && place <= 0.9) return <circle cx={at} cy={y} r="4.2" className="fill-water stroke-sheet hover:fill-copper" />
-  const up = place > 0.9 ? -1 : 1
+function Mark({ at, strayed, y }: { at: number; strayed: Schema['Strayed'] | null; y: number }) {
+  if (!strayed) return <circle cx={at} cy={y} r="4.2" className="fill-water stroke-sheet hover:fill-copper" />
+  const up = strayed === 'faster' ? -1 : 1
   return <path d={`M${at - 5} ${y - 3.5 * up}h10l-5 ${8 * up}z`} className="fill-ochre-deep stroke-sheet hover:fill-copper" />
 }

@@ -7,11 +7,9 @@ export const heldOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/review/forecasts')),
 })
 
-/** The server tries every practice on the base: it takes a moment, and stands for as long as the day. */
 export const practicesOptions = queryOptions({
   queryKey: ['review', 'practices'],
   queryFn: () => unwrap(client.GET('/api/review/practices')),
-  staleTime: 600_000,
 })
 
 export const replacementsOptions = queryOptions({
