@@ -32,7 +32,7 @@ def fields_of(kind: HeaterKind) -> list[str]:
     if kind is not HeaterKind.INDIRECT_TANK:
         fields.append("input_kw")
     if kind in BURNS_GAS:
-        fields.append("burner_hours_per_day")
+        fields += ["burner_hours_per_day", "ignition", "vent"]
     return [*fields, *_BY_KIND.get(kind, ())]
 
 

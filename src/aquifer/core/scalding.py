@@ -15,9 +15,9 @@ def cautions(setpoint_c: float, is_stored: bool) -> list[str]:
     """
     found = []
     if setpoint_c > SECONDS_ABOVE_C:
-        found.append("Scalds within seconds: a mixing valve at the tap is a must.")
+        found.append("Scalds within seconds: a mixing valve at the faucet is a must.")
     elif setpoint_c > MIX_ABOVE_C:
-        found.append("Can scald: mixed down at the tap where children or frail people are.")
+        found.append("Can scald: mixed down at the faucet where children or frail people are.")
     if is_stored and setpoint_c < STORED_BELOW_C:
         found.append("Stored this cool, legionella may grow: local rules decide.")
     return found

@@ -1,5 +1,7 @@
 """Every conversion, once: SI inside, the company's units at the rim. The browser is sent this table."""
 
+import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -26,6 +28,11 @@ class Quantity(StrEnum):
     MASS = "mass_kg"
     POWER = "power_kw"
     HARDNESS = "hardness_mg_l"
+    TEMPERATURE_DIFFERENCE = "temperature_k"
+    GAS_PRESSURE = "gas_pressure_kpa"
+    FLOW = "flow_l_min"
+    DOSE = "dose_g_l"
+    VOLTAGE = "volts"
 
 
 @dataclass(frozen=True)
@@ -58,6 +65,10 @@ MG_L_PER_GRAIN = 17.118
 """Grain of CaCO3 per US gallon. Trade practice rounds 17.1181."""
 MG_L_PER_DH = 17.848
 MG_L_PER_FH = 10.0
+KPA_PER_INCH_OF_WATER = 0.24908891
+"""At 4 degC, as gas pressures are told. Constant."""
+G_PER_OUNCE = 28.349523125
+"""Avoirdupois. Constant."""
 KPA_PER_BAR = 100.0
 """Exact by definition of the bar. Constant."""
 
@@ -68,6 +79,11 @@ METRIC = {
     Quantity.PRESSURE: Unit("kPa", 1),
     Quantity.MASS: Unit("kg", 1, decimals=1),
     Quantity.POWER: Unit("kW", 1, decimals=1),
+    Quantity.TEMPERATURE_DIFFERENCE: Unit("°C", 1),
+    Quantity.GAS_PRESSURE: Unit("kPa", 1, decimals=1),
+    Quantity.FLOW: Unit("L/min", 1, decimals=1),
+    Quantity.DOSE: Unit("g/L", 1),
+    Quantity.VOLTAGE: Unit("V", 1, decimals=1),
 }
 US = {
     Quantity.VOLUME: Unit("gal", 1 / LITRES_PER_US_GALLON),
@@ -76,6 +92,11 @@ US = {
     Quantity.PRESSURE: Unit("psi", 1 / KPA_PER_PSI),
     Quantity.MASS: Unit("lb", 1 / KG_PER_POUND, decimals=1),
     Quantity.POWER: Unit("kBTU/h", 1 / KW_PER_KBTU_H, decimals=1),
+    Quantity.TEMPERATURE_DIFFERENCE: Unit("°F", 1.8),
+    Quantity.GAS_PRESSURE: Unit("in wc", 1 / KPA_PER_INCH_OF_WATER, decimals=1),
+    Quantity.FLOW: Unit("gpm", 1 / LITRES_PER_US_GALLON, decimals=1),
+    Quantity.DOSE: Unit("oz/gal", LITRES_PER_US_GALLON / G_PER_OUNCE),
+    Quantity.VOLTAGE: Unit("V", 1, decimals=1),
 }
 HARDNESS = {
     HardnessUnit.MG_L: Unit("mg/L", 1),
@@ -104,6 +125,20 @@ WRITTEN: dict[Quantity, dict[str, Unit]] = {
     },
 }
 """How files write the units of each quantity, in small letters. The weight of water makes ppm mg/L."""
+
+
+FIGURE = re.compile(r"\{(\w+):([\d.]+)\}")
+"""A figure within a sentence, with its quantity: ``{temperature_c:43}``."""
+
+
+def worded(text: str, units: Mapping[Quantity, Unit]) -> str:
+    """A sentence with its figures in a company's units. Raises: ValueError for a quantity that there is none of."""
+
+    def figure(found: re.Match[str]) -> str:
+        unit = units[Quantity(found[1])]
+        return f"{unit.shown(float(found[2])):.{unit.decimals}f} {unit.label}"
+
+    return FIGURE.sub(figure, text)
 
 
 def table(system: System, hardness: HardnessUnit) -> dict[Quantity, Unit]:

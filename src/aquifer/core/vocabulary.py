@@ -36,6 +36,25 @@ class HeaterKind(StrEnum):
         return self in TANKS
 
 
+class Ignition(StrEnum):
+    """How a heater is lit. A standing pilot burns on; the others light anew each time."""
+
+    PILOT = "pilot"
+    SPARK = "spark"
+    HOT_SURFACE = "hot_surface"
+    BATTERY = "battery"
+    NONE = "none"
+
+
+class Vent(StrEnum):
+    """How exhaust leaves: by its own heat, by a fan, through a wall of its own, or there is none."""
+
+    NATURAL = "natural"
+    POWERED = "powered"
+    DIRECT = "direct"
+    NONE = "none"
+
+
 TANKS = frozenset(
     {
         HeaterKind.GAS_TANK,

@@ -16,6 +16,7 @@ from aquifer.core.vocabulary import (
     FlushMethod,
     Fouling,
     HeaterKind,
+    Ignition,
     Noise,
     Practice,
     Removed,
@@ -25,10 +26,12 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
+    Vent,
     VesselPin,
 )
 
-CASE_FORMAT = "aquifer-case/1"
+CASE_FORMAT = "aquifer-case/2"
+"""The second version says how a heater is lit and vented; the first is still read."""
 MOST_EVENTS = 20_000
 LARGEST_CASE_BYTES = 16 * 1024 * 1024
 EARLIEST = datetime.date(1950, 1, 1)
@@ -115,6 +118,8 @@ class HeaterCase(Strict):
     exchanger_area_m2: float | None = _within(0.005, 20)
     recirculated: bool | None = None
     burner_hours_per_day: float | None = _within(0, 24)
+    ignition: Ignition | None = None
+    vent: Vent | None = None
     anode: RodCase = RodCase()
     relief_valve: ReliefValveCase = ReliefValveCase()
     expansion_tank: ExpansionTankCase | None = None
@@ -289,7 +294,7 @@ AnyEvent = Annotated[
 
 
 class Case(Strict):
-    format: Literal["aquifer-case/1"]
+    format: Literal["aquifer-case/1", "aquifer-case/2"]
     as_of: Day
     water: WaterCase = WaterCase()
     site: SiteCase = SiteCase()
@@ -313,6 +318,9 @@ def read(text: bytes | str) -> Case:
         raise _named(error) from None
     except RecursionError:
         raise CaseError("/", "nested too deeply") from None
+    for name in ("ignition", "vent"):
+        if case.format == "aquifer-case/1" and getattr(case.heater, name) is not None:
+            raise CaseError(f"/heater/{name}", f"not known in aquifer-case/1; allowed in {CASE_FORMAT}")
     _check_dates(case)
     calcium, total = case.water.calcium_hardness_mg_l, case.water.total_hardness_mg_l
     if calcium is not None and total is not None and calcium > total:

@@ -157,14 +157,14 @@ SENSOR = Table(
 
 SCOPE = Table(
     "fixture_or_heater",
-    "One tap or all?",
+    "One faucet or all?",
     "trade practice: the scope of a complaint decides; the younger the heater, the likelier the fixture",
     lambda f: True,
     (
         Row(
             lambda f: f.seen.taps is TapsAffected.ONE,
             Verdict.LOOK_AT_FIXTURE,
-            lambda f: ("one tap alone: its screen, cartridge or mixing valve, not the heater",),
+            lambda f: ("one faucet alone: its screen, cartridge or mixing valve, not the heater",),
         ),
         Row(
             lambda f: True,

@@ -380,7 +380,7 @@ FEATURES = (
         (
             _sound("nobody in particular"),
             Condition("children", "small children", _DANGER, "keep the hose end watched"),
-            Condition("frail", "frail people", _DANGER, "hot water at the tap no hotter than agreed"),
+            Condition("frail", "frail people", _DANGER, "hot water at the faucet no hotter than agreed"),
         ),
         of_site=True,
     ),

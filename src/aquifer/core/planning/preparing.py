@@ -5,15 +5,24 @@ from collections.abc import Iterable
 from aquifer.core.vocabulary import Component, HeaterKind
 
 ALWAYS = (
-    "Please clear about a metre in front of the heater, and the way to it.",
+    "Please clear about a metre in front of the heater, and the way to it; keep children and pets away.",
     "Somebody should be in who can open a hot tap, and who may decide if we find something more.",
     "Find where the water to the house is shut off, if you can; leave a valve that is stiff or brittle alone.",
 )
 """Source: trade practice; what technicians ask for before they come."""
-_NO_WATER = "Hot water will be off for {hours}; draw what you need before we come, and nothing while we work."
+_NO_WATER = (
+    "Hot water will be off for {hours}; draw what you need before we come, and no washer, dishwasher or shower while "
+    "we work."
+)
 _FIRST_WATER = "Afterwards taps spit air for a moment and the first water is cold or cloudy. Let it run."
-_FAULT = "If it does not heat as it should, leave it switched on until we come: what it does tells us most."
-_COMBUSTION = "Keep paint, solvents and washing away from the burner. If you smell gas, leave and call from outside."
+_FAULT = (
+    "If it heats badly, leave it on until we come: what it does tells us most. Shut it off and call at once if it "
+    "leaks, trips its breaker, smells, roars, or a carbon monoxide alarm sounds."
+)
+_COMBUSTION = (
+    "Keep paint, solvents and washing away from the burner. If you smell gas: everybody out, touch no switch, call "
+    "from outside."
+)
 
 
 def preparation(services: Iterable[tuple[HeaterKind, Component]], hours: float) -> list[str]:

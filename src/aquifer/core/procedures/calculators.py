@@ -29,6 +29,9 @@ USUAL_READINGS = {
     "descale.rise_after_k": (5.0, 65.0),
     "gas.millivolts": (0.0, 40.0),
     "look.ohms": (3.0, 60.0),
+    "look.co_ppm": (0.0, 35.0),
+    "gas.gas_kpa": (0.5, 4.0),
+    "power.volts": (90.0, 260.0),
 }
 """Readings outside these are asked for once more before they are taken. Assumption."""
 

@@ -1,10 +1,12 @@
-"""What holds a step: states that hurt somebody, as rules, and licences."""
+"""What holds a step: states that may hurt somebody, as rules; what must be certain before it; and licences."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from aquifer.core.procedures.condition import Condition, Words, fits, holds
-from aquifer.core.procedures.state import State, after
+from aquifer.core.procedures.condition import Alternative, Condition, Words, certain, may_fit
+from aquifer.core.procedures.state import State, acted
+
+Acts = Mapping[str, Sequence[str]]
 
 
 @dataclass(frozen=True)
@@ -15,8 +17,10 @@ class Rule:
     forbids: Condition
     says: str
     """What would happen."""
-    way_out: str
-    """What to do first."""
+    way_out: tuple[str, ...]
+    """Procedures that settle it."""
+    out_says: str
+    """The way out in one sentence."""
 
 
 @dataclass(frozen=True)
@@ -26,8 +30,12 @@ class Otherwise:
     says: str
     then: tuple[str, ...] = ()
     """Procedures to go through before the step is tried again."""
-    ends: bool = False
-    """The work ends here: what is open is restored and the visit closed."""
+    ends: str = ""
+    """The ending to which it leads: nothing goes back into the routine from there."""
+    instead: bool = False
+    """It takes the step's place: the step is not tried again."""
+    sets: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """What is so by this."""
     when: Condition = ()
     """For which heaters."""
 
@@ -40,23 +48,41 @@ class Step:
     caution: str = ""
     tool: str = ""
     expect: str = ""
+    part: str = ""
+    """The piece of the heater that it is about, as the section draws it."""
     minutes: float = 0.0
     figure: str = ""
     """Which computed time or amount is shown with it. A time is what the step takes if ``minutes`` is above 0, else it
     is only told: nobody waits beside a tank until it is hot."""
-    through: tuple[tuple[str, str], ...] = ()
+    through: tuple[tuple[str, tuple[str, ...]], ...] = ()
     """What is so for a while during it, and must hurt nobody either."""
-    sets: tuple[tuple[str, str], ...] = ()
+    sets: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """What the act sets."""
+    proves: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """What a look shows that is as expected."""
+    finds: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """What is known by a look, whatever was thought before."""
+    least_s: float = 1.5
+    """Nobody looks faster: what is told sooner proves nothing; at least ``visit.LOOK_S``. Assumption."""
     needs: Condition = ()
-    """Besides the rules, what must hold before it."""
-    way_out: str = ""
-    """What to do first where that does not hold."""
+    """Besides the rules, what must be certain before it."""
+    way_out: tuple[str, ...] = ()
+    """Procedures that bring it about."""
+    out_says: str = ""
+    """The way out in one sentence."""
     asks: tuple[str, ...] = ()
     """Findings and readings that are recorded here."""
     licence: str = ""
     when: Condition = ()
-    """For which heaters."""
+    """For which heaters, and in which state: where it cannot be so, there is nothing to do."""
+    joins: bool = False
+    """It cannot hurt, and may share one Done with the step before."""
     otherwise: tuple[Otherwise, ...] = ()
+
+    @property
+    def acts(self) -> bool:
+        """Whether anything at the heater changes by it, or is known by it."""
+        return bool(self.sets or self.through or self.proves or self.finds)
 
 
 @dataclass(frozen=True)
@@ -65,40 +91,66 @@ class Held:
 
     rule: str
     says: str
-    way_out: str
+    way_out: tuple[str, ...]
+    out_says: str
 
 
-def harms(state: Words, facts: Words, rules: Iterable[Rule]) -> list[Rule]:
-    """The rules that a state breaks. Parameters: facts, of the heater and of who does the work."""
-    words = {**facts, **state}
-    return [rule for rule in rules if any(fits(one, words) for one in rule.forbids)]
+def during(step: Step, state: State) -> State:
+    """What is so while a step is done."""
+    return acted(state, dict(step.through))
 
 
-def passed(step: Step, state: Words) -> tuple[State, State]:
-    """The states during a step and after it. Of what is only passed through, the pressure alone stays as it became."""
-    during = after(state, dict(step.through))
-    return during, after({**state, "pressure": during["pressure"]}, dict(step.sets))
+def after(step: Step, state: State) -> State:
+    """What is so after a step's acts, before anything was looked at."""
+    return acted(during(step, state), dict(step.sets))
 
 
-def held(step: Step, state: Words, facts: Words, rules: Iterable[Rule]) -> list[Held]:
+def _reaches(alternative: Alternative, acts: Acts, before: Words, new: Words) -> bool:
+    """Whether a state may be harmful, and these acts have brought it nearer: a way back is always open."""
+    for field, to in acts.items():
+        words = alternative.get(field)
+        # The first word is what the act is to bring about; the others are how it may fail, and were so before.
+        if words is not None and to[0] in words and not before[field] <= set(words):
+            return may_fit(alternative, new)
+    return False
+
+
+def harms(step: Step, state: State, facts: Words, rules: Iterable[Rule]) -> list[Rule]:
+    """The rules that a step may break in some state that may be so."""
+    if not (step.through or step.sets):
+        return []
+    through, sets = dict(step.through), dict(step.sets)
+    before = {**facts, **state.told}
+    passing = {**facts, **acted(state, through).told} if through else before
+    reached = {**facts, **after(step, state).told}
+    return [
+        rule
+        for rule in rules
+        if any(_reaches(one, through, before, passing) or _reaches(one, sets, before, reached) for one in rule.forbids)
+    ]
+
+
+def held(step: Step, state: State, facts: Words, rules: Iterable[Rule]) -> list[Held]:
     """What holds a step in a state; nothing if it may be done.
 
-    A state that is harmful already does not hold a step that makes it no worse: there must be a way back.
+    It is held if some state that may be so would make it hurt. A state that is harmful already does not hold a step
+    that makes it no worse: there must be a way back.
     """
-    every = list(rules)
-    before = harms(state, facts, every)
-    during, new = passed(step, state)
-    reached = harms(during, facts, every) if step.through else []
-    reached += [rule for rule in harms(new, facts, every) if rule not in reached]
-    found = [Held(rule.name, rule.says, rule.way_out) for rule in reached if rule not in before]
-    if not holds(step.needs, {**facts, **state}):
-        found.append(Held("needs", step.why or step.do, step.way_out))
-    if step.licence and facts.get(f"licence_{step.licence}") != "yes":
-        found.append(
-            Held(
-                "licence",
-                f"This is for somebody with a licence for {step.licence} work.",
-                "Leave it safe and ask for somebody who holds one.",
-            )
-        )
+    found = [Held(one.name, one.says, one.way_out, one.out_says) for one in harms(step, state, facts, rules)]
+    if not certain(step.needs, {**facts, **state.told}):
+        found.append(Held("needs", step.why or step.do, step.way_out, step.out_says))
+    if (lacks := lacking(step, facts)) is not None:
+        found.append(lacks)
     return found
+
+
+def lacking(step: Step, facts: Words) -> Held | None:
+    """The licence that whoever does a step does not hold, as what holds it."""
+    if not step.licence or facts.get(f"licence_{step.licence}") == frozenset({"yes"}):
+        return None
+    return Held(
+        "licence",
+        f"This is for somebody with a {step.licence} license.",
+        (),
+        "Leave it safe and ask for somebody who holds one.",
+    )

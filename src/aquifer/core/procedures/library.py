@@ -1,4 +1,4 @@
-"""Reads the procedures and rules from their files, and refuses what is not well written."""
+"""Reads procedures, rules, endings and practices from their files, and refuses what is not well written."""
 
 import tomllib
 from collections.abc import Mapping
@@ -9,28 +9,51 @@ from typing import Any
 
 from aquifer.core.procedures.condition import Condition
 from aquifer.core.procedures.interlock import Otherwise, Rule, Step
-from aquifer.core.procedures.state import FIELDS
+from aquifer.core.procedures.state import BANDS, FIELDS, LICENCES
 from aquifer.core.vocabulary import HeaterKind, UpkeepItem
 
-FACTS: dict[str, tuple[str, ...]] = {
-    "kind": tuple(kind.value for kind in HeaterKind),
-    "fuel": ("gas", "electric", "boiler"),
-    "store": ("tank", "tankless"),
-}
 ASKS = frozenset(
     {
         *("noise", "corrosion", "rusty_hot_water", "valve_drips", "element_failed", "taps"),
-        *("drain_flow", "removed", "clarity", "texture", "dissolved_g"),
+        *("drain_flow", "removed", "clarity", "texture", "dissolved_g", "coil_removed"),
         *("valve_outcome", "relief_valve_replacement"),
         *("rod_grade", "bare_wire_mm", "diameter_mm", "anode_replacement"),
         *("vessel_pin", "precharge_kpa", "expansion_tank_replacement"),
         *("static_kpa", "creep_kpa", "falls"),
         *("flow_before", "rise_before", "flow_after", "rise_after", "tap_c"),
-        *("sensor_tip", "millivolts", "ohms"),
+        *("sensor_tip", "millivolts", "ohms", "co_ppm", "gas_kpa", "volts"),
         *(f"upkeep:{one}" for one in UpkeepItem),
     }
 )
 """What a step may ask for: findings, readings, and what was cleaned."""
+PARTS = frozenset(
+    (
+        "cold_valve",
+        "hot_tap",
+        "relief_valve",
+        "relief_pipe",
+        "drain_port",
+        "dip_tube",
+        "deposit",
+        "anode",
+        "upper_element",
+        "lower_element",
+        "probe",
+        "gas_control",
+        "burner",
+        "pilot",
+        "draft_hood",
+        "expansion_tank",
+        "exchanger",
+        "service_ports",
+        "inlet_screen",
+        "flame_rod",
+        "trap",
+        "breaker",
+        "tank",
+    )
+)
+"""Pieces of a heater that a section can light."""
 
 
 @dataclass(frozen=True)
@@ -40,78 +63,250 @@ class Procedure:
     version: int
     when: Condition
     """For which heaters."""
+    licence: str
+    """Of all of its steps that name no other."""
     steps: tuple[Step, ...]
+
+
+@dataclass(frozen=True)
+class Ending:
+    """How a heater is left where the work ends before it is done, and what follows from that."""
+
+    name: str
+    title: str
+    leaves: str
+    """``restored``, ``left_off``, ``as_found`` or ``evacuated``: which of ``LEAVES`` it is held to."""
+    first: tuple[str, ...]
+    """Procedures before those that leave it so."""
+    severity: str
+    """Of the open issue that it raises; empty raises none."""
+    raises: str
+    """What the open issue says."""
+    licence: str
+    """Who must come."""
+    customer: str
+    """What the customer is told."""
+
+
+@dataclass(frozen=True)
+class Outside:
+    """Something that happens to a heater while it is worked on."""
+
+    name: str
+    says: str
+    widens: Mapping[str, tuple[str, ...]]
+    """What may be so besides."""
+    then: tuple[str, ...]
+    ends: str
+    away: bool
+    """Others were alone with it."""
+    when: Condition
+
+
+@dataclass(frozen=True)
+class Found:
+    """Something else that is found at a visit and has a procedure."""
+
+    name: str
+    says: str
+    then: tuple[str, ...]
+    when: Condition
+
+
+@dataclass(frozen=True)
+class Practice:
+    """A question on which practitioners differ, and the sides that a company may take; the first is the usual one."""
+
+    name: str
+    question: str
+    options: Mapping[str, str]
+    """What each side says, by its word."""
 
 
 @dataclass(frozen=True)
 class Library:
     procedures: Mapping[str, Procedure]
     rules: tuple[Rule, ...]
+    endings: Mapping[str, Ending]
+    outside: Mapping[str, Outside]
+    found: Mapping[str, Found]
+    practices: Mapping[str, Practice]
+
+
+LEAVES: dict[str, dict[str, tuple[str, ...]]] = {
+    "restored": {
+        "smell": ("no",), "tank": ("sound",), "wiring": ("sound",), "control": ("sound",), "exhaust": ("draws",),
+        "exchanger": ("sound",), "relief_works": ("unknown", "yes"), "discharge": ("safe", "unknown"),
+        "fluid": ("water",), "ports": ("closed",), "union": ("tight",), "drain": ("shut",), "hose": ("none",),
+        "air": ("shut",), "relief": ("shut",), "tap": ("shut",), "cold": ("open",), "hot_valve": ("open",),
+        "level": ("full",), "joints": ("tested",), "burner_line": ("tested",), "covers": ("on",),
+        "gas": ("open", "none"), "energy": ("on",),
+    },
+    "left_off": {
+        "energy": ("off",), "gas": ("shut", "none"), "tag": ("yes",), "fluid": ("water",), "ports": ("closed",),
+        "relief": ("shut",), "covers": ("on",), "joints": ("tested", "untested"), "drain": ("shut", "drips"),
+        "told": ("yes",),
+    },
+    "as_found": {},
+    "evacuated": {},
+}  # fmt: skip
+"""How a heater is left: the words that each field must have for certain."""
+
+
+@cache
+def practices() -> Mapping[str, Practice]:
+    """The questions on which a company takes a side in its steps."""
+    return {
+        name: Practice(name, one["question"], dict(one["options"])) for name, one in _read("practices.toml").items()
+    }
+
+
+def practices_followed(chosen: Mapping[str, str]) -> dict[str, str]:
+    """The side that is taken in each question: the chosen one, else the usual. Raises: ValueError naming what is not
+    known."""
+    if not isinstance(chosen, Mapping):
+        raise ValueError("practices are a side for each question")
+    known = practices()
+    if unknown := set(chosen) - set(known):
+        raise ValueError(f"no question {', '.join(sorted(unknown))}; allowed: {', '.join(known)}")
+    for name, side in chosen.items():
+        if side not in known[name].options:
+            raise ValueError(f"{name} = {side}; allowed: {', '.join(known[name].options)}")
+    return {name: chosen.get(name) or next(iter(one.options)) for name, one in known.items()}
+
+
+def _facts() -> dict[str, tuple[str, ...]]:
+    return {
+        "kind": tuple(kind.value for kind in HeaterKind),
+        "fuel": ("gas", "electric", "boiler"),
+        "store": ("tank", "tankless"),
+        **{name: tuple(one.options) for name, one in practices().items()},
+    }
+
+
+def _read(name: str) -> dict[str, Any]:
+    return tomllib.loads(files("aquifer.core.procedures").joinpath("data", name).read_text())
+
+
+_OWN = {"rules.toml", "endings.toml", "practices.toml", "outside.toml", "complaints.toml"}
 
 
 @cache
 def library() -> Library:
-    """Every procedure and every rule. Raises: ValueError naming file, step and what is allowed."""
+    """Everything that is written down of a visit. Raises: ValueError naming file, step and what is allowed."""
     procedures: dict[str, Procedure] = {}
-    rules: tuple[Rule, ...] = ()
     for file in sorted(files("aquifer.core.procedures").joinpath("data").iterdir(), key=lambda one: one.name):
-        read = tomllib.loads(file.read_text())
-        if file.name == "rules.toml":
-            rules = tuple(_rule(one) for one in read["rule"])
+        if file.name in _OWN:
             continue
-        for name, one in read.items():
+        for name, one in tomllib.loads(file.read_text()).items():
             if name in procedures:
                 raise ValueError(f"{file.name}: procedure {name} is there twice")
             procedures[name] = _procedure(name, one, file.name)
-    found = Library(procedures, rules)
-    for procedure in procedures.values():
-        for step in procedure.steps:
-            for other in step.otherwise:
-                if missing := set(other.then) - set(procedures):
-                    raise ValueError(f"{procedure.name}.{step.id}: no procedure {', '.join(sorted(missing))}")
-    return found
+    around = _read("outside.toml")
+    library = Library(
+        procedures,
+        tuple(_rule(one) for one in _read("rules.toml")["rule"]),
+        {name: _ending(name, one) for name, one in _read("endings.toml").items()},
+        {name: _outside(name, one) for name, one in around["outside"].items()},
+        {
+            name: Found(
+                name, one["says"], tuple(one["then"]), condition_of(one.get("when", []), f"outside.toml, {name}")
+            )
+            for name, one in around["found"].items()
+        },
+        practices(),
+    )
+    _check(library)
+    return library
+
+
+def _check(library: Library) -> None:
+    """Every name that leads somewhere leads to something."""
+    named = [
+        *((f"{p.name}.{s.id}", s.way_out) for p in library.procedures.values() for s in p.steps),
+        *((f"{p.name}.{s.id}", o.then) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
+        *((f"rule {one.name}", one.way_out) for one in library.rules),
+        *((f"ending {one.name}", one.first) for one in library.endings.values()),
+        *((f"outside {one.name}", one.then) for one in library.outside.values()),
+        *((f"found {one.name}", one.then) for one in library.found.values()),
+    ]
+    for where, names in named:
+        if missing := set(names) - set(library.procedures):
+            raise ValueError(f"{where}: no procedure {', '.join(sorted(missing))}")
+    ends = [
+        *((f"{p.name}.{s.id}", o.ends) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
+        *((f"outside {one.name}", one.ends) for one in library.outside.values()),
+    ]
+    for where, name in ends:
+        if name and name not in library.endings:
+            raise ValueError(f"{where}: no ending {name}; allowed: {', '.join(library.endings)}")
 
 
 def _rule(one: dict[str, Any]) -> Rule:
     where = f"rules.toml, {one['name']}"
-    return Rule(one["name"], _condition(one["forbids"], where), one["says"], one["way_out"])
+    return Rule(one["name"], condition_of(one["forbids"], where), one["says"], tuple(one["way_out"]), one["out_says"])
+
+
+def _ending(name: str, one: dict[str, Any]) -> Ending:
+    if one["leaves"] not in LEAVES:
+        raise ValueError(f"endings.toml, {name}: leaves = {one['leaves']}; allowed: {', '.join(LEAVES)}")
+    return Ending(
+        name, one["title"], one["leaves"], tuple(one.get("first", ())), one.get("severity", ""),
+        one.get("raises", ""), one.get("licence", ""), one["customer"],
+    )  # fmt: skip
+
+
+def _outside(name: str, one: dict[str, Any]) -> Outside:
+    where = f"outside.toml, {name}"
+    return Outside(
+        name, one["says"], dict(_acts(one.get("widens", {}), where)), tuple(one.get("then", ())), one.get("ends", ""),
+        one.get("away", False), condition_of(one.get("when", []), where),
+    )  # fmt: skip
 
 
 def _procedure(name: str, one: dict[str, Any], file: str) -> Procedure:
-    steps = tuple(_step(step, f"{file}, {name}") for step in one["step"])
+    licence = one.get("licence", "")
+    steps = tuple(_step(step, f"{file}, {name}", licence) for step in one["step"])
     ids = [step.id for step in steps]
     if len(set(ids)) < len(ids):
         raise ValueError(f"{file}, {name}: a step's id is there twice")
-    when = _condition(one.get("when", []), f"{file}, {name}")
-    return Procedure(name, one["title"], one["version"], when, steps)
+    when = condition_of(one.get("when", []), f"{file}, {name}")
+    return Procedure(name, one["title"], one["version"], when, licence, steps)
 
 
 _KEYS = set(Step.__dataclass_fields__)
 
 
-def _step(one: dict[str, Any], procedure: str) -> Step:
+def _step(one: dict[str, Any], procedure: str, licence: str = "") -> Step:
     where = f"{procedure}, step {one.get('id', '?')}"
     if unknown := set(one) - _KEYS:
         raise ValueError(f"{where}: {', '.join(sorted(unknown))} is not known; allowed: {', '.join(sorted(_KEYS))}")
     if unasked := set(one.get("asks", [])) - ASKS:
         raise ValueError(f"{where}: asks {', '.join(sorted(unasked))}; allowed: {', '.join(sorted(ASKS))}")
-    for field, word in (*one.get("sets", {}).items(), *one.get("through", {}).items()):
-        if word not in FIELDS.get(field, ()):
-            raise ValueError(f"{where}: sets {field} = {word}; allowed: {FIELDS.get(field, tuple(FIELDS))}")
+    if (part := one.get("part", "")) and part not in PARTS:
+        raise ValueError(f"{where}: part {part} is not known; allowed: {', '.join(sorted(PARTS))}")
+    own = one.get("licence", licence)
+    if own not in ("", "none", *LICENCES):
+        raise ValueError(f"{where}: licence {own}; allowed: none, {', '.join(LICENCES)}")
     return Step(
         **{
             **one,
-            "through": tuple(one.get("through", {}).items()),
-            "sets": tuple(one.get("sets", {}).items()),
-            "needs": _condition(one.get("needs", []), where),
-            "when": _condition(one.get("when", []), where),
+            "licence": "" if own == "none" else own,
+            "through": _acts(one.get("through", {}), where),
+            "sets": _acts(one.get("sets", {}), where),
+            "proves": _acts(one.get("proves", {}), where, bands=True),
+            "finds": _acts(one.get("finds", {}), where),
+            "needs": condition_of(one.get("needs", []), where),
+            "when": condition_of(one.get("when", []), where),
             "asks": tuple(one.get("asks", [])),
+            "way_out": tuple(one.get("way_out", [])),
             "otherwise": tuple(
                 Otherwise(
                     **{
                         **other,
                         "then": tuple(other.get("then", [])),
-                        "when": _condition(other.get("when", []), where),
+                        "sets": _acts(other.get("sets", {}), where),
+                        "when": condition_of(other.get("when", []), where),
                     }
                 )
                 for other in one.get("otherwise", [])
@@ -120,13 +315,26 @@ def _step(one: dict[str, Any], procedure: str) -> Step:
     )
 
 
-def _condition(told: dict[str, Any] | list[dict[str, Any]], where: str) -> Condition:
+def _acts(told: dict[str, Any], where: str, bands: bool = False) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    found = []
+    for field, words in told.items():
+        to = (words,) if isinstance(words, str) else tuple(words)
+        allowed = FIELDS.get(field) or (tuple(name for name, *_ in BANDS[field]) if bands and field in BANDS else ())
+        if not allowed or not set(to) <= set(allowed):
+            raise ValueError(f"{where}: sets {field} = {words}; allowed: {allowed or tuple(FIELDS)}")
+        found.append((field, to))
+    return tuple(found)
+
+
+def condition_of(told: dict[str, Any] | list[dict[str, Any]], where: str) -> Condition:
+    """A condition as it is written in a file. Raises: ValueError naming what is not known in it."""
+    facts = _facts()
     alternatives = []
     for one in [told] if isinstance(told, dict) else told:
         alternative = {field: (words,) if isinstance(words, str) else tuple(words) for field, words in one.items()}
         for field, words in alternative.items():
-            allowed = FIELDS.get(field) or FACTS.get(field)
-            if allowed is None or not set(words) <= set(allowed):
-                raise ValueError(f"{where}: {field} = {words}; allowed: {allowed or (*FIELDS, *FACTS)}")
+            allowed = FIELDS.get(field) or facts.get(field) or tuple(name for name, *_ in BANDS.get(field, ()))
+            if not allowed or not set(words) <= set(allowed):
+                raise ValueError(f"{where}: {field} = {words}; allowed: {allowed or (*FIELDS, *BANDS, *facts)}")
         alternatives.append(alternative)
     return tuple(alternatives)
