@@ -49,7 +49,14 @@ def test_bounds_hold_in_the_stored_unit():
 
 
 def test_the_units_of_files_are_those_of_the_screen_and_more():
-    assert set(WRITTEN) == set(Quantity)
+    steps_alone = {
+        Quantity.TEMPERATURE_DIFFERENCE,
+        Quantity.GAS_PRESSURE,
+        Quantity.FLOW,
+        Quantity.DOSE,
+        Quantity.VOLTAGE,
+    }
+    assert set(WRITTEN) == set(Quantity) - steps_alone
     for units in WRITTEN.values():
         for unit in units.values():
             assert unit.stored(unit.shown(37.5)) == pytest.approx(37.5)

@@ -19,7 +19,7 @@ from aquifer.core import case
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_all
-from aquifer.heaters.models import Heater
+from aquifer.heaters.models import Heater, LeftAs
 from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.visits.models import Finding
@@ -134,6 +134,13 @@ def without_people(name: str, content: bytes) -> list[list[str]]:
 
 
 def test_a_base_comes_back_as_it_was(lived_in):
+    off = LeftAs.objects.create(
+        heater=Heater.objects.get(tag="T-0"),
+        state={"words": {"energy": ["off"]}},
+        title="The tank leaks",
+        off=True,
+        at=NOW,
+    )
     before, dates = files(written()), set(Forecast.objects.current().values_list("heater__tag", "component", "due_on"))
     data, counts = written(), (Heater.objects.count(), Finding.objects.count())
     emptied()
@@ -148,6 +155,8 @@ def test_a_base_comes_back_as_it_was(lived_in):
     assert (heater.maker, heater.model, heater.location) == ("=cmd()", "'+x", 'Keller, "unten"')
     assert heater.visits.get().recorded_by.username == "technician"
     assert heater.history.latest().history_user.username == "technician"
+    # A heater that is left off stays off for everybody, wherever its base goes.
+    assert LeftAs.objects.get(off=True).state == off.state and heater.left_as.title == "The tank leaks"
     assert Site.objects.get(code="S1").longitude == 0.1 + 0.2
     recompute_all()
     assert set(Forecast.objects.current().values_list("heater__tag", "component", "due_on")) == dates

@@ -68,6 +68,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
             },
             "heater": {
                 **{name: getattr(heater, name) for name in _HEATER},
+                **{name: getattr(heater, name) or None for name in ("ignition", "vent")},
                 "anode": _first(parts, PartKind.ANODE, ("alloy", "diameter_mm", "length_mm", "count")),
                 "relief_valve": _first(parts, PartKind.RELIEF_VALVE, ("set_pressure_kpa", "set_temperature_c")),
                 "expansion_tank": _first(parts, PartKind.EXPANSION_TANK, ("volume_l", "precharge_kpa")),

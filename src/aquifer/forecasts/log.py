@@ -102,16 +102,18 @@ def judged(heater: Heater, today: datetime.date) -> list[judgement.Judgement]:
 
 def at_visit(
     heater: Heater, today: datetime.date, forecasts: dict[str, Forecast]
-) -> tuple[list[judgement.Moment], list[dict[str, Any]]]:
-    """What the rules say for every answer that a visit can give, and what is cleaned when, the soonest first.
+) -> tuple[list[judgement.Moment], list[dict[str, Any]], dict[str, judgement.Judgement]]:
+    """What the rules say for every answer that a visit can give; what is cleaned when, the soonest first; and what they
+    say of the heater as it is known, by rule.
 
     Parameters: forecasts in force, by component.
     """
     inputs = load(today, Heater.objects.filter(pk=heater.pk))
     installed: datetime.date = inputs.installed[0].astype(object)
     company = Company.current()
-    moments = judgement.moments(_facts(heater, inputs, forecasts, company), company.schools)
-    return moments, upkeep.read(heater, installed)
+    facts = _facts(heater, inputs, forecasts, company)
+    judged = {one.rule: one for one in judgement.judge(facts, company.schools)}
+    return judgement.moments(facts, company.schools), upkeep.read(heater, installed), judged
 
 
 def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast]) -> list[judgement.Judgement]:

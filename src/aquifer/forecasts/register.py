@@ -14,7 +14,7 @@ _FORECAST = ("heater_id", "component", "due_on", "state_names", "state_values", 
 
 def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
     """Rows of the register with each heater's next date and the state that draws its sign."""
-    found = list(heaters.select_related("site__zone"))
+    found = list(heaters.select_related("site__zone", "left_as"))
     standing = standing_of([heater.pk for heater in found])
     dangers = of_sites({heater.site for heater in found}, {heater.pk for heater in found})
     return [_row(heater, standing.get(heater.pk, []), dangers[heater.site_id]) for heater in found]
@@ -47,6 +47,7 @@ def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
 def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) -> dict[str, Any]:
     services = (one for one in forecasts if one["due_on"] and one["component"] != Component.TANK)
     due = min(services, key=lambda one: one["due_on"], default=None)
+    left = getattr(heater, "left_as", None)
     return {
         "id": heater.pk,
         "tag": heater.tag,
@@ -59,6 +60,7 @@ def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) ->
         "installed_on": heater.installed_on,
         "install_certainty": heater.install_certainty,
         "hazard": " ".join(dangers),
+        "left_off": left.title if left and left.off else "",
         "next_due_on": due["due_on"] if due else None,
         "next_component": due["component"] if due else None,
         **sign(forecasts),

@@ -118,7 +118,7 @@ def merge(kept_id: int, other_id: int) -> Heater:
 _FILLED = (
     "location", "maker", "model", "serial", "installed_on", "capacity_l", "setpoint_c", "input_kw", "height_mm",
     "diameter_mm", "drain_port_height_mm", "probe_height_mm", "lower_element_height_mm", "exchanger_area_m2",
-    "boiler", "control_setting", "supply_volts", "dip_tube", "anode_port", "bank",
+    "boiler", "control_setting", "supply_volts", "ignition", "vent", "dip_tube", "anode_port", "bank",
 )  # fmt: skip
 
 

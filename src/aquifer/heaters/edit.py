@@ -14,14 +14,16 @@ from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.heaters.schemas import FitIn, HeaterFields, HeaterIn, HeaterPatch, PartIn, PartPatch
 
 _PART_FIELDS = tuple(name for name in PartIn.model_fields)
-_OWN_FIELDS = tuple(name for name in HeaterFields.model_fields if name not in ("anode", "relief_valve", "practice"))
+_WORDS = ("practice", "ignition", "vent")
+"""Fields that are empty where nobody has said."""
+_OWN_FIELDS = tuple(name for name in HeaterFields.model_fields if name not in ("anode", "relief_valve", *_WORDS))
 
 
 def add_heater(payload: HeaterIn, today: datetime.date) -> Heater:
     """A new heater with its parts. Raises: Invalid or Conflict, naming the field."""
     _check(payload, today)
     with transaction.atomic():
-        heater = Heater(**{name: getattr(payload, name) for name in _OWN_FIELDS}, practice=payload.practice or "")
+        heater = Heater(**{name: getattr(payload, name) for name in _OWN_FIELDS}, **_words(payload))
         _save(heater)
         _set_part(heater, PartKind.ANODE, payload.anode)
         _set_part(heater, PartKind.RELIEF_VALVE, payload.relief_valve)
@@ -47,12 +49,17 @@ def change_heater(heater_id: int, payload: HeaterPatch, today: datetime.date) ->
             )
         for name in _OWN_FIELDS:
             setattr(heater, name, getattr(payload, name))
-        heater.practice = payload.practice or ""
+        for name, word in _words(payload).items():
+            setattr(heater, name, word)
         heater.version += 1
         _save(heater)
         _set_part(heater, PartKind.ANODE, payload.anode)
         _set_part(heater, PartKind.RELIEF_VALVE, payload.relief_valve)
     return heater
+
+
+def _words(payload: HeaterFields) -> dict[str, str]:
+    return {name: getattr(payload, name) or "" for name in _WORDS}
 
 
 def fit_part(heater_id: int, payload: FitIn, today: datetime.date) -> Part:

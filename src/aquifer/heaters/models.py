@@ -10,7 +10,7 @@ from django.db.models import Q
 
 from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
-from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Practice
+from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
 
 
 class InstallCertainty(models.TextChoices):
@@ -58,6 +58,10 @@ class Heater(models.Model):
     last_flush_year = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Before our own record.")
     boiler = models.CharField(max_length=120, blank=True, help_text="What heats an indirect tank.")
     control_setting = models.CharField(max_length=80, blank=True, help_text="Dial mark, panel mode, as left.")
+    ignition = models.CharField(
+        max_length=12, choices=choices(Ignition), blank=True, help_text="How it is lit; empty where nobody has looked."
+    )
+    vent = models.CharField(max_length=8, choices=choices(Vent), blank=True, help_text="How its exhaust leaves.")
     supply_volts = models.PositiveSmallIntegerField(null=True, blank=True)
     dip_tube = models.CharField(max_length=80, blank=True, help_text="Side, plain or jets, condition.")
     anode_port = models.CharField(max_length=80, blank=True, help_text="Its own, or in the hot outlet; head room.")
@@ -128,6 +132,22 @@ class Heater(models.Model):
         if self.flush_history == FlushHistory.UNKNOWN:
             said.append("nobody knows whether it was flushed before")
         return said
+
+
+class LeftAs(models.Model):
+    """How a visit left a heater that is not as one is left that runs. Derived from the visit's events; the next guide
+    begins from it. A heater left fit to run has none."""
+
+    heater = models.OneToOneField(Heater, primary_key=True, on_delete=models.CASCADE, related_name="left_as")
+    state = models.JSONField(help_text="What may be open, lit, full and hot, as the core writes it.")
+    ending = models.CharField(max_length=40, blank=True)
+    title = models.CharField(max_length=80, blank=True, help_text="Why it is off, in words.")
+    off = models.BooleanField(default=False, help_text="It was left off on purpose.")
+    at = models.DateTimeField(help_text="Of the last event.")
+    by = models.CharField(max_length=80, blank=True)
+
+    def __str__(self) -> str:
+        return f"{self.heater_id}: {self.title or 'in doubt'}"
 
 
 class PartKind(models.TextChoices):

@@ -6,7 +6,7 @@ from typing import Annotated
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints
 
-from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Practice
+from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
 from aquifer.heaters.models import InstallCertainty, PartKind
 from aquifer.places.schemas import FeatureOut, OpenEndOut, SiteOut
 
@@ -82,6 +82,8 @@ class HeaterFields(_Payload):
     anode_port: Short = ""
     bank: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40, pattern=_NO_NUL)] = ""
     practice: Practice | None = None
+    ignition: Ignition | None = Field(None, description="How it is lit; none where nobody has looked.")
+    vent: Vent | None = None
     anode: PartIn | None = None
     relief_valve: PartIn | None = None
 
@@ -153,6 +155,8 @@ class HeaterOut(Schema):
     anode_port: str
     bank: str
     practice: str
+    ignition: str
+    vent: str
     version: int
     archived: bool
     guessed: list[str]
@@ -187,6 +191,7 @@ class HeaterRowOut(Schema):
     installed_on: datetime.date | None
     install_certainty: InstallCertainty
     hazard: str
+    left_off: str = Field(description="Why it was left off, if it is.")
     depth_share: float | None
     anode_left: float | None
     next_due_on: datetime.date | None

@@ -28,6 +28,8 @@ _OTHER_NAMES = {
     "capacity_l": ("capacity", "tank size", "size", "volume", "gallons", "litres"),
     "setpoint_c": ("setpoint", "temperature", "set temperature", "temp"),
     "input_kw": ("input", "power", "rating"),
+    "ignition": ("ignition type", "pilot", "lighting"),
+    "vent": ("vent type", "venting", "draft", "flue type"),
     "serial": ("serial no", "serial number", "s n"),
     "maker": ("make", "manufacturer", "brand"),
     "location": ("where", "room", "position"),

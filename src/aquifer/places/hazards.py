@@ -4,6 +4,7 @@ from collections.abc import Collection, Iterable
 
 from aquifer.core.place import FEATURES, Severity, hazards
 from aquifer.customers.models import Site
+from aquifer.heaters.models import LeftAs
 from aquifer.places.models import Feature
 
 _DANGEROUS = [
@@ -29,4 +30,8 @@ def of_sites(sites: Iterable[Site], heater_ids: Collection[int] | None = None) -
         several = len({one.heater_id for one in ones} - {None}) > 1
         about = {one.pk: one.heater.location or one.heater.tag if several and one.heater else "" for one in ones}
         found[site_id] += hazards([one.seen(about[one.pk]) for one in ones])
+    left = LeftAs.objects.filter(heater__site__in=list(found), off=True, heater__archived_at__isnull=True)
+    for one in left.select_related("heater"):
+        if heater_ids is None or one.heater_id in heater_ids:
+            found[one.heater.site_id].insert(0, f"{one.heater.tag} is left off: {one.title.lower()}")
     return found

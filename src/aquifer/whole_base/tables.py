@@ -20,7 +20,7 @@ from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site
 from aquifer.formats.csv_table import cell
 from aquifer.formats.sheet import plain
-from aquifer.heaters.models import Heater, Part
+from aquifer.heaters.models import Heater, LeftAs, Part
 from aquifer.imports.models import RememberedColumns
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteLine
 from aquifer.open_ends.models import Campaign, OpenEnd
@@ -110,6 +110,7 @@ _RECORDS: list[tuple[str, Any]] = [
     ("water_tests", WaterTest),
     ("heaters", Heater),
     ("parts", Part),
+    ("left_as", LeftAs),
     ("features", Feature),
     ("campaigns", Campaign),
     ("open_ends", OpenEnd),
