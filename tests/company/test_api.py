@@ -50,3 +50,19 @@ def test_a_company_that_accepts_less_risk_goes_sooner(base):
         soft = Forecast.objects.current().filter(component="sediment", heater__site__zone__code="CHK")
         dates.append(min(one.due_on for one in soft))
     assert dates == sorted(dates, reverse=True)
+
+
+def test_the_lead_takes_a_side_in_how_steps_are_done_and_the_next_guide_follows(as_role, forecasted):
+    client, heater = as_role("lead"), forecasted["heaters"][0]
+    told = client.get("company/step-practices").json()
+    air = next(one for one in told["practices"] if one["name"] == "air_in")
+    assert told["may_change"] and air["chosen"] == "faucet" and air["options"][0]["usual"]
+    answer = client.raw.put("/api/company/step-practices", {"chosen": {"air_in": "relief"}}, "application/json")
+    assert answer.status_code == 200
+    assert client.get(f"heaters/{heater.pk}/guide").json()["facts"]["air_in"] == "relief"
+    for bad in ({"air_in": "window"}, {"sofa": "left"}):
+        refused = client.raw.put("/api/company/step-practices", {"chosen": bad}, "application/json")
+        assert refused.status_code == 422 and "allowed" in refused.json()["message"]
+    technician = as_role("technician")
+    assert technician.get("company/step-practices").json()["may_change"] is False
+    assert technician.raw.put("/api/company/step-practices", {"chosen": {}}, "application/json").status_code == 403

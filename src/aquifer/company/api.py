@@ -1,15 +1,18 @@
 import datetime
+from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, may
 from aquifer.company.models import Company
 from aquifer.core import MODEL_VERSION, units
+from aquifer.core.procedures.library import practices, practices_followed
 from aquifer.core.vocabulary import FlushMethod, Practice
+from aquifer.errors import Invalid
 
 router = Router(tags=["company"])
 
@@ -48,3 +51,63 @@ def company(request: HttpRequest) -> dict[str, object]:
         "timezone": settings.TIME_ZONE,
         "units": units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit)),
     }
+
+
+class StepOptionOut(Schema):
+    word: str
+    says: str
+    usual: bool
+
+
+class StepPracticeOut(Schema):
+    """A question on which practitioners differ in how a step is done."""
+
+    name: str
+    question: str
+    chosen: str
+    options: list[StepOptionOut]
+
+
+class StepPracticesOut(Schema):
+    may_change: bool
+    practices: list[StepPracticeOut]
+
+
+class StepPracticesIn(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    chosen: dict[str, str] = Field(max_length=40, description="The side taken in each question; the others are usual.")
+
+
+@router.get("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.READ))
+def step_practices(request: HttpRequest) -> dict[str, Any]:
+    """How the company does its steps where practitioners differ."""
+    by: Any = request.auth  # type: ignore[attr-defined]
+    followed = practices_followed(Company.current().step_practices)
+    return {
+        "may_change": may(by.role, Action.SET_PRACTICE),
+        "practices": [
+            {
+                "name": one.name,
+                "question": one.question,
+                "chosen": followed[one.name],
+                "options": [
+                    {"word": word, "says": says, "usual": place == 0}
+                    for place, (word, says) in enumerate(one.options.items())
+                ],
+            }
+            for one in practices().values()
+        ],
+    }
+
+
+@router.put("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.SET_PRACTICE))
+def set_step_practices(request: HttpRequest, payload: StepPracticesIn) -> dict[str, Any]:
+    """Take a side in some questions. A visit that has begun goes on as it began."""
+    ours = Company.current()
+    try:
+        ours.step_practices = practices_followed({**ours.step_practices, **payload.chosen})
+    except ValueError as error:
+        raise Invalid(str(error), "practice.unknown", {"chosen": str(error)}) from None
+    ours.save(update_fields=["step_practices"])
+    return step_practices(request)

@@ -10,6 +10,7 @@ from django.db import DEFAULT_DB_ALIAS, models
 from aquifer.core import policy
 from aquifer.core.judgement import rules
 from aquifer.core.planning.season import WORTH_HOURS
+from aquifer.core.procedures.library import practices_followed
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
 from aquifer.prepared import Prepared
@@ -19,6 +20,14 @@ def check_schools(value: Any) -> None:
     """A company's sides must be ones that the tables know."""
     try:
         rules.followed(value)
+    except ValueError as error:
+        raise ValidationError(str(error)) from None
+
+
+def check_step_practices(value: Any) -> None:
+    """A company's ways of doing a step must be ones that the procedures know."""
+    try:
+        practices_followed(value)
     except ValueError as error:
         raise ValidationError(str(error)) from None
 
@@ -60,6 +69,11 @@ class Company(models.Model):
         validators=[check_schools],
         help_text="Sides taken where practitioners differ; empty is the usual side of each.",
     )
+
+    step_practices = models.JSONField(
+        default=dict, blank=True, validators=[check_step_practices],
+        help_text="How steps are done where practitioners differ; what is not in it is the usual side.",
+    )  # fmt: skip
 
     class Meta:
         verbose_name_plural = "company"
