@@ -1,79 +1,117 @@
-"""What the interlock decides, written down once for both of its readers.
+"""What the guide decides, written down once for both of its readers.
 
 ``python -m tests.vectors`` writes the file anew after the procedures changed; a test here and one of the front end hold
 both readers to it.
 """
 
-import dataclasses
 import json
 import random
-from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from aquifer.core.procedures import visit
 from aquifer.core.procedures.calculators import Heater, filled
+from aquifer.core.procedures.condition import possible
 from aquifer.core.procedures.document import document
-from aquifer.core.procedures.interlock import held
-from aquifer.core.procedures.library import library
-from aquifer.core.procedures.merge import merged
-from aquifer.core.procedures.sequence import Event, OutOfTurn, Stand, advanced, procedures_for, steps_of
-from aquifer.core.procedures.state import as_found, facts_of, unrestored
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind
+from aquifer.core.procedures.library import library, practices_followed
+from aquifer.core.procedures.sequence import procedures_for
+from aquifer.core.procedures.state import as_found, facts_of, rates_of
+from aquifer.core.procedures.visit import Event
+from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
 
 FILE = Path(__file__).parents[1] / "web/src/features/visits/guide/interlock.vectors.json"
 TANK = (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 VISITS = (
-    (HeaterKind.GAS_TANK, TANK, FlushMethod.JETTING, {"gas", "plumbing"}),
-    (HeaterKind.ELECTRIC_TANK, TANK, FlushMethod.DRAIN_AND_PULSE, {"plumbing"}),
-    (HeaterKind.CONDENSING_TANKLESS, (Component.SCALE,), FlushMethod.DRAIN_AND_PULSE, {"gas"}),
+    (HeaterKind.GAS_TANK, TANK, FlushMethod.JETTING, ("gas", "plumbing")),
+    (HeaterKind.ELECTRIC_TANK, TANK, FlushMethod.ACID_SOAK, ("plumbing",)),
+    (HeaterKind.CONDENSING_TANKLESS, (Component.SCALE, Component.RELIEF_VALVE), FlushMethod.DRAIN_AND_PULSE, ("gas",)),
 )
-KINDS = ("done", "done", "done", "done", "skipped", "otherwise", "despite")
+RUNS, EVENTS = 7, 70
 
 
 def vectors() -> list[dict[str, Any]]:
-    """Visits with what happens in them and where they stand after each event."""
+    """Visits with what happens in them, where they stand after each event, and what holds the next step."""
     every = library()
     cases = []
     for number, (kind, due, flush, licences) in enumerate(VISITS):
-        facts, start = facts_of(kind, frozenset(licences)), as_found(kind, 60)
-        names = procedures_for(kind, due, flush)
+        facts = facts_of(kind, licences, practices_followed({}))
+        rates = rates_of(190.0 if kind.is_tank else 3.0, 1.2, 11.0, 12.0)
+        start = as_found(kind, rates)
+        names = procedures_for(kind, due, flush, upkeep=tuple(UpkeepItem))
+        first = visit.begun(every, names, facts, start)
         runs = []
-        for seed in range(8):
+        for seed in range(RUNS):
             chance = random.Random(100 * number + seed)
-            stand = Stand(steps_of(every, names, facts), start)
+            told = visit.Visit(every, first, facts, rates)
             events: list[dict[str, Any]] = []
-            while stand.now is not None and len(events) < 120:
-                now = stand.now
-                event = Event(chance.choice(KINDS) if seed else "done", now.id, chance.randrange(3))
-                before = stand.state
-                holding = held(now.step, stand.state, facts, every.rules)
-                try:
-                    stand, refused = advanced(every, stand, event, facts), False
-                except OutOfTurn:
-                    refused = True
+            before: visit.Stand = first
+            for event in _events(told, facts, chance, plain=seed == 0):
+                stand = told.stand
                 events.append(
                     {
-                        "kind": event.kind,
-                        "step": event.step,
-                        "choice": event.choice,
-                        "held": [one.rule for one in holding],
-                        "refused": refused,
-                        "changed": {name: word for name, word in stand.state.items() if word != before[name]},
-                        "left": len(stand.left),
+                        "event": {name: value for name, value in event.__dict__.items() if name != "at_s"}
+                        | {"at": event.at_s},
+                        "head": stand.now.id if stand.now else "",
+                        "left": len(stand.left), "ending": stand.ending, "doubted": stand.doubted, "leads": stand.leads,
+                        "held": [one.rule for one in visit.holding(every, stand, facts)],
+                        "changed": {
+                            field: words for field, words in stand.state.plain()["words"].items()
+                            if words != before.state.plain()["words"][field]
+                        },
+                        "level": [round(one, 6) for one in stand.state.level],
+                        "hot_c": [round(one, 6) for one in stand.state.hot_c],
                     }
-                )
-                if refused:
-                    stand = advanced(every, stand, Event("skipped", now.id), facts)
-            runs.append({"events": events, "unrestored": unrestored(stand.state)})
-        first = Stand(steps_of(every, names, facts), start)
-        cases.append(
-            {
-                "guide": document(every, names, facts, start),
-                "runs": runs,
-                "merges": [_merge(first, random.Random(900 + 10 * number + seed), facts) for seed in range(6)],
-            }
-        )
+                )  # fmt: skip
+                before = stand
+            runs.append({"events": events, "doubtful": visit.doubtful(every, told.stand, start)})
+        cases.append({"guide": document(every, names, facts, start, rates), "runs": runs})
     return cases
+
+
+def _events(told: visit.Visit, facts: Any, chance: random.Random, plain: bool) -> Any:
+    """What happens at a visit by chance, each event told before it is given; straight through if plain."""
+    every = library()
+    at_s, done = 1000.0, list[Event]()
+    for number in range(1, EVENTS + 1):
+        stand = told.stand
+        if stand.now is None:
+            return
+        at_s += 600.0 if plain else chance.choice([0.5, 4.0, 60.0, 600.0, 5000.0, -30.0])
+        device = "a" if plain or chance.random() < 0.8 else "b"
+        known = number - 1 if plain or chance.random() < 0.7 else max(0, number - 4)
+        kind, parts = _kind(told, facts, chance, plain, done)
+        event = Event(kind, id=f"e{number}", device=device, at_s=at_s, number=number, known=known, **parts)
+        told.tell(event)
+        if event.kind in visit.STEPS:
+            done.append(event)
+        yield event
+    assert every
+
+
+def _kind(
+    told: visit.Visit, facts: Any, chance: random.Random, plain: bool, done: list[Event]
+) -> tuple[str, dict[str, Any]]:
+    stand, every = told.stand, library()
+    assert stand.now is not None
+    step = stand.now.id
+    held = [one for one in visit.holding(every, stand, facts) if one.way_out]
+    if held and (plain or chance.random() < 0.7):
+        return "settled", {"step": step, "name": held[0].rule}
+    draw = 0.0 if plain else chance.random()
+    others = [n for n, one in enumerate(stand.now.step.otherwise) if possible(one.when, {**facts, **stand.state.told})]
+    if draw < 0.68:
+        return ("despite" if draw > 0.65 else "done"), {"step": step}
+    if draw < 0.78:
+        return "skipped", {"step": step, "why": "so"}
+    if draw < 0.84 and others:
+        return "otherwise", {"step": step, "choice": chance.choice(others)}
+    if draw < 0.9 and done:
+        return "took_back", {"of": chance.choice([done[-1], chance.choice(done)]).id}
+    if draw < 0.94:
+        return "outside", {"name": chance.choice([name for name, one in every.outside.items() if not one.ends])}
+    if draw < 0.97:
+        return "found", {"name": chance.choice(["leak", "rod", "pressure"])}
+    return "took_over", {"choice": chance.randrange(2)}
 
 
 HEATERS = (
@@ -95,43 +133,6 @@ def computed() -> list[dict[str, Any]]:
         for heater in HEATERS
         for one in filled(heater)
     ]
-
-
-def _merge(first: Stand, chance: random.Random, facts: dict[str, str]) -> dict[str, Any]:
-    """Two devices that go on from one step, each for itself, and where the visit stands when both are known."""
-    every = library()
-    alike = _alone(first, (), chance, chance.randrange(1, 12), facts)
-    apart = [_alone(first, alike, chance, chance.randrange(1, 9), facts)[len(alike) :] for _ in range(2)]
-    mixed = list(alike)
-    while any(apart):
-        mixed.append(chance.choice([one for one in apart if one]).pop(0))
-    found = merged(every, first, mixed, facts)
-    return {
-        "events": [dataclasses.asdict(one) for one in mixed],
-        "left": [at.id for at in found.stand.left],
-        "state": found.stand.state,
-        "taken": len(found.taken),
-        "amiss": list(found.amiss),
-    }
-
-
-def _alone(
-    first: Stand, before: Sequence[Event], chance: random.Random, more: int, facts: dict[str, str]
-) -> list[Event]:
-    """What one device tells, after what it knows of."""
-    every, events = library(), list(before)
-    for _ in range(more):
-        stand = merged(every, first, events, facts).stand
-        if (now := stand.now) is None:
-            break
-        kind = chance.choice(KINDS)
-        if kind == "done" and held(now.step, stand.state, facts, every.rules):
-            kind = "skipped"
-        if kind == "otherwise" and not now.step.otherwise:
-            kind = "skipped"
-        choice = chance.randrange(len(now.step.otherwise)) if kind == "otherwise" else 0
-        events.append(Event(kind, now.id, choice, sum(one.step == now.id for one in events)))
-    return events
 
 
 def written() -> str:

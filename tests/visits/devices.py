@@ -1,9 +1,9 @@
 """A device at a visit, for tests."""
 
+import datetime
 import uuid
 
-NOW = "2026-11-25T09:00:00Z"
-ORDER = ["arrival", "isolate_energy", "relief_exercise", "energise", "verify", "hand_over"]
+START = datetime.datetime(2026, 11, 25, 9, tzinfo=datetime.UTC)
 
 
 class Device:
@@ -13,14 +13,21 @@ class Device:
         self.client, self.heater = client, heater
         self.visit, self.id, self.clock, self.after = client_id or str(uuid.uuid4()), str(uuid.uuid4()), 0, 0
         self.known: dict[str, dict] = {}
+        self.extras: list[str] = []
+        self.components = ["relief_valve"]
+        self.seconds = 0
 
     def tap(self, step="arrival.greet", kind="done", **more):
+        """A tap, a minute after the one before."""
         self.clock += 1
-        return {"client_id": str(uuid.uuid4()), "clock": self.clock, "at": NOW, "kind": kind, "step": step, **more}
+        self.seconds += 60
+        at = (START + datetime.timedelta(seconds=self.seconds)).isoformat()
+        told = {"client_id": str(uuid.uuid4()), "clock": self.clock, "at": at, "kind": kind, "step": step}
+        return {**told, "known": self.after, **more}
 
     def says(self, *events, status=200):
         body = {
-            "client_id": self.visit, "heater_id": self.heater.pk, "components": ["relief_valve"], "order": ORDER,
+            "client_id": self.visit, "heater_id": self.heater.pk, "components": self.components, "extras": self.extras,
             "device": self.id, "after": self.after, "events": list(events),
         }  # fmt: skip
         answer = self.client.post("visits/begun", body)

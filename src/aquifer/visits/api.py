@@ -11,15 +11,16 @@ from pydantic import Field
 from aquifer.accounts.access import Action, allowed, may
 from aquifer.core.follow_up import LICENSED, FollowUp
 from aquifer.core.vocabulary import Component
-from aquifer.heaters.models import Heater
+from aquifer.heaters.models import Heater, LeftAs
 from aquifer.money import quotes
 from aquifer.money.models import QuoteState
 from aquifer.visits import guide, journal, report
-from aquifer.visits.models import Visit
+from aquifer.visits.models import Extra, Visit
 from aquifer.visits.record import amend, beside, record_visit
 from aquifer.visits.schemas import (
     AdviceIn,
     AmendmentIn,
+    BreachOut,
     GuideOut,
     MovedOut,
     QuestionOut,
@@ -38,7 +39,8 @@ def read_guide(
     request: HttpRequest,
     heater_id: Id,
     component: list[Component] | None = Query(None),  # noqa: B008
-    extra: list[guide.Extra] = Query([]),  # noqa: B008
+    extra: list[Extra] = Query([]),  # noqa: B008
+    complaint: str = Query("", max_length=40, pattern=r"^[a-z_]*$"),
 ) -> dict[str, Any]:
     """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
     by: Any = request.auth  # type: ignore[attr-defined]
@@ -46,7 +48,7 @@ def read_guide(
     if component is not None and not extra:
         # Whoever joins a visit under way gets what it takes up besides too.
         extra = guide.extras_under_way(heater.pk, component)
-    told = guide.read(heater, by, timezone.localdate(), component, extra)
+    told = guide.read(heater, by, timezone.localdate(), component, extra, complaint)
     return told | {"may_override": may(by.role, Action.OVERRIDE)}
 
 
@@ -64,6 +66,12 @@ def questions(request: HttpRequest) -> list[dict[str, Any]]:
     return journal.questions(timezone.now() - datetime.timedelta(days=2))
 
 
+@router.get("/visits/breaches", response=list[BreachOut], auth=allowed(Action.OVERRIDE))
+def breaches(request: HttpRequest) -> list[dict[str, Any]]:
+    """What was done at visits in the last two days although it was held, or is licensed to others."""
+    return journal.breaches(timezone.now() - datetime.timedelta(days=2))
+
+
 @router.post("/visits/questions/{question_id}", response={204: None}, auth=allowed(Action.OVERRIDE))
 def advise(request: HttpRequest, question_id: uuid.UUID, payload: AdviceIn) -> Status[None]:
     journal.advise(question_id, payload, request.auth)  # type: ignore[attr-defined]
@@ -78,7 +86,7 @@ def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
     if not known:
         # At once, so that it is told at the door; the job that does the same finds it done.
         quotes.raise_for(visit.pk)
-    return Status(200 if known else 201, _told(visit, known, beside(visit, payload.findings) if known else []))
+    return Status(200 if known else 201, _told(visit, known, beside(visit, payload) if known else []))
 
 
 @router.post("/visits/{visit_id}/amendments", response={201: list[MovedOut]}, auth=allowed(Action.RECORD_VISIT))
@@ -92,6 +100,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dic
         {"what": one.get_what_display(), "why": one.why, "licensed": FollowUp(one.what) in LICENSED}
         for one in visit.quotes.exclude(state=QuoteState.DROPPED).order_by("pk")
     ]
+    left = LeftAs.objects.filter(heater=visit.heater_id).first()
     return {
         "id": visit.pk,
         "client_id": visit.client_id,
@@ -101,6 +110,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dic
         "moved": visit.moved,
         "follow_ups": follow,
         "already_recorded": known,
+        "left_off": left.title if left and left.off else "",
         "beside": unrecorded or [],
     }
 

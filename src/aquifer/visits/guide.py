@@ -2,30 +2,31 @@
 
 import datetime
 from collections.abc import Collection, Iterable
-from enum import StrEnum
 from typing import Any
 
 from django.db.models import Q
+from django.utils import timezone
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
-from aquifer.core.judgement import Moment
+from aquifer.core.judgement import Judgement, Moment, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.parameters import GEOMETRY, SCALE
 from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
-from aquifer.core.procedures.library import library
-from aquifer.core.procedures.sequence import METHODS, procedures_for
-from aquifer.core.procedures.state import as_found, facts_of, fuel_of
+from aquifer.core.procedures.sequence import METHODS
+from aquifer.core.procedures.state import Rates, State, fuel_of
 from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method
 from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
-from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.rounds.models import Service, Standing
 from aquifer.stock.lists import fitted
-from aquifer.visits import journal
+from aquifer.visits import journal, stand
+from aquifer.visits.models import Begun, Extra
+from aquifer.visits.stand import HEIGHT_M, INPUT_KW, TANKLESS_KW
 
 SOON_DAYS = 45
 """What falls due within so many days is done with what is due already. Assumption."""
@@ -36,10 +37,6 @@ _PARTS = {
     Component.RELIEF_VALVE: PartKind.RELIEF_VALVE,
     Component.EXPANSION_TANK: PartKind.EXPANSION_TANK,
 }
-_HEIGHT_M = 1.2
-_INPUT_KW = {"gas": 11.0, "electric": 4.5, "boiler": 18.0}
-_TANKLESS_KW = 24.0
-"""Of a heater whose plate nobody has read. Assumption."""
 _COLD_C = 12.0
 _STATIC_KPA = 380.0
 """Of a house whose pressure nobody has read. Assumption."""
@@ -49,22 +46,12 @@ _EXCHANGER_M2 = 0.2
 """Of an exchanger that nobody has measured. Assumption."""
 
 
-class Extra(StrEnum):
-    """What a visit can take up besides what is due."""
-
-    PRESSURE_TEST = "pressure_test"
-    REPLACE_VALVE = "replace_valve"
-
-
-_PROCEDURE_OF = {"pressure_test": Extra.PRESSURE_TEST, "relief_replacement": Extra.REPLACE_VALVE}
-
-
 def extras_under_way(heater_id: int, components: Iterable[Component]) -> list[Extra]:
     """What a visit that is under way for just these components takes up besides."""
     begun = journal.under_way(heater_id)
     if begun is None or set(begun.components) != set(components):
         return []
-    return [extra for procedure, extra in _PROCEDURE_OF.items() if procedure in begun.order]
+    return [Extra(one) for one in begun.plan.get("extras", [])]
 
 
 def read(
@@ -73,6 +60,7 @@ def read(
     today: datetime.date,
     components: Iterable[Component] | None,
     extras: Collection[Extra] = (),
+    complaint: str = "",
 ) -> dict[str, Any]:
     """Everything that a device needs to lead through a visit; a fixed number of queries.
 
@@ -84,31 +72,56 @@ def read(
     flush = _flush(forecasts.get(Component.SEDIMENT))
     parts = {PartKind(one.kind): one for one in heater.parts.filter(removed_on__isnull=True)}
     sized = _sized(heater, forecasts, parts.get(PartKind.ANODE))
-    judged, upkeep = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
+    moments, upkeep, judged = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
     cleaned = [one["item"] for one in upkeep if one["due_on"] <= today + datetime.timedelta(days=SOON_DAYS)]
-    names = procedures_for(
-        kind,
-        due,
-        flush,
-        pressure_test=Extra.PRESSURE_TEST in extras,
-        upkeep=cleaned,
-        replace_valve=Extra.REPLACE_VALVE in extras and kind.is_tank,
+    begun = journal.under_way(heater.pk)
+    joins = begun is not None and components is not None and set(begun.components) == due
+    plan = begun.plan if begun is not None and joins and begun.plan else None
+    if plan is None:
+        if components is None:
+            due, extras = _advised(kind, due, forecasts, judged)
+        believed = stand.beliefs(forecasts.values())
+        plan = stand.plan_of(heater, extras, cleaned, flush, timezone.now(), believed, complaint)
+    names = begun.order if begun is not None and joins else stand.order(kind, sorted(due), plan)
+    left = LeftAs.objects.filter(heater=heater).first()
+    guide = document(
+        stand.library_of(heater, plan),
+        names,
+        stand.facts(heater, by.licences, plan["practices"]),
+        State.read(plan["start"]),
+        Rates(**plan["rates"]),
     )
-    guide = document(library(), names, facts_of(kind, frozenset(by.licences)), as_found(kind, sized.setpoint_c))
     return guide | {
+        "left_as": _left_words(left),
         "heater_id": heater.pk,
         "components": sorted(due),
-        "begun": _begun(heater.pk),
+        "begun": _begun(begun),
         "possible": [one for one in Component if one in forecasts and one is not Component.TANK],
-        "flush_method": flush,
+        "flush_method": plan["flush_method"],
         "figures": [_calculator(one) for one in calculators.filled(sized)],
-        "upkeep": cleaned,
-        "extras": sorted(extras),
+        "upkeep": plan["upkeep"],
+        "extras": sorted(plan["extras"]),
+        "complaint": plan.get("complaint", ""),
         "parts": _carried(kind, due, forecasts, parts),
         "prepare": preparation([(kind, one) for one in due], 1.0),
-        "moments": [_moment(one) for one in judged],
+        "moments": [_moment(one) for one in moments],
         "usual_readings": {name: list(span) for name, span in calculators.USUAL_READINGS.items()},
     }
+
+
+def _advised(
+    kind: HeaterKind, due: set[Component], forecasts: dict[Component, Forecast], judged: dict[str, Judgement]
+) -> tuple[set[Component], list[Extra]]:
+    """What is done unless somebody says otherwise: a tank that is better left alone is not flushed, a relief valve that
+    is to be renewed is renewed and not only exercised."""
+    flush = judged.get("flush_or_leave")
+    if flush is not None and flush.verdict is Verdict.LEAVE_ALONE:
+        due = due - {Component.SEDIMENT}
+    valve, said = forecasts.get(Component.RELIEF_VALVE), judged.get("keep_valve")
+    renews = (said is not None and said.verdict is Verdict.REPLACE_VALVE) or (
+        valve is not None and valve.method == Method.REPLACE
+    )
+    return due, [Extra.REPLACE_VALVE] if renews and Component.RELIEF_VALVE in due else []
 
 
 def _carried(
@@ -159,8 +172,15 @@ def _moment(one: Moment) -> dict[str, Any]:
     }
 
 
-def _begun(heater_id: int) -> dict[str, Any] | None:
-    found = journal.under_way(heater_id)
+def _left_words(left: LeftAs | None) -> str:
+    """How an earlier visit left a heater, in words; empty where it was left fit to run."""
+    if left is None:
+        return ""
+    why = left.title or "The last visit did not end with everything known to be right"
+    return f"{why}. {left.by}, {left.at.astimezone():%d %B %Y}."
+
+
+def _begun(found: Begun | None) -> dict[str, Any] | None:
     if found is None:
         return None
     return {
@@ -194,10 +214,10 @@ def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | Non
         area = heater.exchanger_area_m2 or _EXCHANGER_M2
         scale_g = scale.state["thickness_mm"][1] * area * SCALE.density_kg_m3
     port = heater.drain_port_height_mm or DRAIN_PORT_MM
-    input_kw = heater.input_kw or (_INPUT_KW[fuel_of(kind)] if kind.is_tank else _TANKLESS_KW)
+    input_kw = heater.input_kw or (INPUT_KW[fuel_of(kind)] if kind.is_tank else TANKLESS_KW)
     return calculators.Heater(
         capacity_l=heater.capacity_l or (GEOMETRY.capacity_l if kind.is_tank else GEOMETRY.tankless_capacity_l),
-        height_m=(heater.height_mm or 1000 * _HEIGHT_M) / 1000,
+        height_m=(heater.height_mm or 1000 * HEIGHT_M) / 1000,
         input_kw=input_kw,
         setpoint_c=heater.setpoint_c or GEOMETRY.setpoint_c,
         cold_c=_COLD_C,

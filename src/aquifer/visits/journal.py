@@ -6,7 +6,7 @@ knew of when it was tapped. Between devices that did not know of each other any 
 
 import datetime
 import uuid
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django.db import transaction
@@ -16,15 +16,15 @@ from django.utils import timezone
 
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
-from aquifer.core.parameters import GEOMETRY
-from aquifer.core.procedures import sequence
-from aquifer.core.procedures.library import library
-from aquifer.core.procedures.merge import Merged, merged
-from aquifer.core.procedures.sequence import Stand, steps_of
-from aquifer.core.procedures.state import as_found, facts_of
+from aquifer.company.models import Company
+from aquifer.core.procedures.library import Library, library
+from aquifer.core.procedures.visit import STEPS, Stand, step_named
+from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
 from aquifer.core.vocabulary import HeaterKind
 from aquifer.errors import Conflict, NotFound
+from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
+from aquifer.visits import stand
 from aquifer.visits.models import Begun, Event, EventKind
 from aquifer.visits.schemas import AdviceIn, EventIn, SyncIn
 
@@ -32,8 +32,7 @@ OPEN_FOR = datetime.timedelta(hours=14)
 """A visit begun and not recorded for so long is no longer gone on with by others. Assumption: a long working day."""
 OFFICE = uuid.uuid5(uuid.NAMESPACE_URL, "aquifer:office")
 """The device of what is told from the office."""
-STEPS = (EventKind.DONE, EventKind.SKIPPED, EventKind.OTHERWISE, EventKind.DESPITE)
-_BODY = ("choice", "turn", "why", "field", "value", "of")
+_BODY = ("choice", "name", "why", "field", "value", "of")
 
 
 def sync(payload: SyncIn, by: User) -> dict[str, Any]:
@@ -48,6 +47,8 @@ def sync(payload: SyncIn, by: User) -> dict[str, Any]:
             raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
         begun = _begun(payload, heater, by)
         refused = _take(begun, payload, by)
+        if begun.visit_id is None and payload.events:
+            stand.keep(begun, in_order(begun))
     new = begun.events.filter(pk__gt=payload.after).select_related("by")
     cursor = begun.events.aggregate(last=Max("pk"))["last"] or 0
     return {
@@ -67,11 +68,17 @@ def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
             raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
         return known.joined or known
     other = under_way(heater.pk)
+    components = [one.value for one in payload.components]
+    believed = stand.beliefs(Forecast.objects.current().filter(heater=heater))
+    plan = stand.plan_of(
+        heater, payload.extras, payload.upkeep, payload.flush_method, timezone.now(), believed, payload.complaint
+    )
     made = Begun.objects.create(
         client_id=payload.client_id,
         heater=heater,
-        components=[one.value for one in payload.components],
-        order=payload.order,
+        components=components,
+        order=list(stand.order(HeaterKind(heater.kind), components, plan)),
+        plan=plan,
         licences=by.licences,
         by=by,
         joined=other,
@@ -107,18 +114,28 @@ def _take(begun: Begun, payload: SyncIn, by: User) -> list[dict[str, Any]]:
             body["value"] = one.value
         taken.append(
             Event(
-                client_id=one.client_id, begun=begun, device=payload.device, clock=one.clock, at=one.at, by=by,
-                kind=one.kind, step=one.step, body=body,
+                client_id=one.client_id,
+                begun=begun,
+                device=payload.device,
+                clock=one.clock,
+                known=one.known,
+                at=one.at,
+                by=by,
+                kind=one.kind,
+                step=one.step,
+                body=body,
             )
-        )  # fmt: skip
+        )
     Event.objects.bulk_create(taken)
     return refused
 
 
 def _against(begun: Begun, one: EventIn, by: User) -> str:
-    """Why an event is refused; empty if it is not."""
+    """Why an event is refused: a right that its actor has not. Empty if it is not; what was done is always kept."""
     if one.kind == "set_aside" and not one.why:
         return "Say why the visit is set aside."
+    if one.kind == "took_back":
+        return _against_taking_back(begun, one, by)
     if one.kind != "despite":
         return ""
     if not one.why:
@@ -126,16 +143,35 @@ def _against(begun: Begun, one: EventIn, by: User) -> str:
     if may(by.role, Action.OVERRIDE):
         return ""
     advice = begun.events.filter(client_id=one.of, kind=EventKind.ADVISED, step=one.step).first() if one.of else None
-    if advice is not None and advice.body.get("go_on"):
+    if advice is None or not advice.body.get("go_on"):
+        return f"Only the lead goes on despite a held step ({one.step})."
+    asked = begun.events.filter(client_id=advice.body.get("of"), kind=EventKind.ASKED).first()
+    if asked is None or asked.by_id != by.pk:
+        return "The lead's word was for somebody else: ask for yourself."
+    if begun.events.filter(kind=EventKind.DESPITE, body__of=str(one.of)).exists():
+        return "The lead's word was for one time: ask again."
+    step = step_named(library(), one.step)
+    if step is not None and step.licence and step.licence not in by.licences:
+        return f"The lead's word is no {step.licence} license."
+    return ""
+
+
+def _against_taking_back(begun: Begun, one: EventIn, by: User) -> str:
+    taken = begun.events.filter(client_id=one.of).select_related("by").first() if one.of else None
+    if taken is None or may(by.role, Action.OVERRIDE):
         return ""
-    return f"Only the lead goes on despite a held step ({one.step})."
+    if taken.kind in (EventKind.DESPITE, EventKind.ADVISED):
+        return "Only the lead takes back an override or the lead's word."
+    if taken.by_id != by.pk:
+        return f"That was {taken.by.name}'s: only they or the lead take it back."
+    return ""
 
 
 def told(one: Event) -> dict[str, Any]:
     """An event as devices are told it."""
     return {
-        "client_id": one.client_id, "device": one.device, "clock": one.clock, "at": one.at, "by": one.by.name,
-        "kind": one.kind, "step": one.step, **one.body,
+        "client_id": one.client_id, "number": one.pk, "known": one.known, "device": one.device, "clock": one.clock,
+        "at": one.at, "by": one.by.name, "kind": one.kind, "step": one.step, **one.body,
     }  # fmt: skip
 
 
@@ -152,39 +188,65 @@ def answers(events: Iterable[Event]) -> dict[str, Any]:
     return {name: value for name, value in found.items() if value not in (None, False)}
 
 
-def record(begun: Begun | None) -> tuple[list[dict[str, Any]], dict[str, Any]]:
-    """For the record: what was done step by step, each turn of a step once; and what was answered."""
+def in_order(begun: Begun) -> list[Event]:
+    """A visit's events in the one order that all of its devices come to know."""
+    return list(begun.events.select_related("by"))
+
+
+def record(begun: Begun | None) -> tuple[list[dict[str, Any]], dict[str, Any], Stand | None]:
+    """For the record: what was done step by step, with what is to be looked at; what was answered; and where it
+    stands."""
     if begun is None:
-        return [], {}
-    found, turns = [], dict[str, int]()
-    events = in_effect(begun.events.select_related("by"))
-    amiss = _merged(begun, events).amiss
-    for one in events:
-        if one.kind not in STEPS or one.body.get("turn", 0) < turns.get(one.step, 0):
-            continue
-        turns[one.step] = turns.get(one.step, 0) + 1
-        looks = {"amiss": True} if one.step in amiss else {}
-        found.append(
-            {"kind": one.kind, "step": one.step, "at": one.at.isoformat(), "by": one.by.name, **one.body, **looks}
-        )
-    return found, answers(events)
+        return [], {}, None
+    events = in_order(begun)
+    where = stand.keep(begun, events)
+    marks: dict[str, list[str]] = {}
+    for one in where.marks:
+        marks.setdefault(one.event, []).append(one.kind)
+    back = {one.body.get("of") for one in events if one.kind == EventKind.TOOK_BACK}
+    kept = (*STEPS, EventKind.OUTSIDE, EventKind.FOUND, EventKind.TOOK_BACK)
+    every = stand.library_of(begun.heater, begun.plan)
+    found = [
+        {
+            "kind": one.kind, "step": one.step, "at": one.at.isoformat(), "by": one.by.name, **one.body,
+            **({"marks": marks[str(one.client_id)]} if str(one.client_id) in marks else {}),
+            **({"taken_back": True} if str(one.client_id) in back else {}),
+            **_ladder_words(one, every),
+        }
+        for one in events
+        if one.kind in kept
+    ]  # fmt: skip
+    return found, answers(in_effect(events)), where
 
 
-def _merged(begun: Begun, events: Iterable[Event]) -> Merged:
-    kind = HeaterKind(begun.heater.kind)
-    facts = facts_of(kind, frozenset(begun.licences))
-    start = as_found(kind, begun.heater.setpoint_c or GEOMETRY.setpoint_c)
-    procedures = [one for one in begun.order if one in library().procedures]
-    return merged(
-        library(),
-        Stand(steps_of(library(), procedures, facts), start),
-        [
-            sequence.Event(one.kind, one.step, one.body.get("choice", 0), one.body.get("turn", 0))
-            for one in events
-            if one.kind in STEPS
-        ],
-        facts,
-    )
+def _ladder_words(one: Event, every: Library) -> dict[str, str]:
+    """What a complaint's test asked and showed, in words: its ladder is of this visit alone."""
+    step = step_named(every, one.step) if one.step.startswith("complaint_") else None
+    if step is None:
+        return {}
+    choice = one.body.get("choice", 0)
+    shown = step.otherwise[choice].says if one.kind == "otherwise" and choice < len(step.otherwise) else ""
+    return {"words": f"{step.do} {shown}".strip()}
+
+
+def breaches(since: datetime.datetime) -> list[dict[str, Any]]:
+    """What was done at visits although it was held or licensed to others, the newest first."""
+    rows, units = [], units_shown()
+    found = Begun.objects.exclude(marks=[]).filter(at__gte=since).select_related("heater__site")
+    for begun in found.prefetch_related("events__by").order_by("-at"):
+        by_id = {str(one.client_id): one for one in begun.events.all()}
+        for mark in begun.marks:
+            event = by_id.get(mark["event"])
+            if event is None or mark["kind"] not in ("held", "unlicensed"):
+                continue
+            rows.append(
+                {
+                    "heater_id": begun.heater_id, "site": begun.heater.site.name, "heater": begun.heater.tag,
+                    "by": event.by.name, "at": event.at, "step": step_words(mark["step"], units), "kind": mark["kind"],
+                    "about": mark["about"],
+                }
+            )  # fmt: skip
+    return rows
 
 
 def questions(since: datetime.datetime) -> list[dict[str, Any]]:
@@ -192,7 +254,7 @@ def questions(since: datetime.datetime) -> list[dict[str, Any]]:
     asked = Event.objects.filter(kind=EventKind.ASKED, received_at__gte=since)
     asked = asked.select_related("by", "begun__heater__site").prefetch_related("begun__events")
     advised = {one.body["of"]: one for one in Event.objects.filter(kind=EventKind.ADVISED, received_at__gte=since)}
-    rows = []
+    rows, units = [], units_shown()
     for one in asked.order_by("-received_at"):
         advice = advised.get(str(one.client_id))
         rows.append(
@@ -203,7 +265,7 @@ def questions(since: datetime.datetime) -> list[dict[str, Any]]:
                 "heater": one.begun.heater.tag,
                 "by": one.by.name,
                 "at": one.received_at,
-                "step": step_words(one.step),
+                "step": step_words(one.step, units),
                 "words": one.body.get("why", ""),
                 "found": _found(one.begun),
                 "advice": advice.body.get("why", "") if advice else "",
@@ -241,8 +303,16 @@ def advise(question_id: uuid.UUID, payload: AdviceIn, by: User) -> None:
         )  # fmt: skip
 
 
-def step_words(name: str) -> str:
-    """What a step says to do, in short; its name if the procedures have it no longer."""
-    procedure, _, own = name.partition(".")
-    found = library().procedures.get(procedure)
-    return next((one.do for one in found.steps if one.id == own), name) if found else name
+def step_words(name: str, units: Mapping[Quantity, Unit] | None = None) -> str:
+    """What a step says to do, in short; its name if the procedures have it no longer. Parameters: units, the company's
+    where they are known already."""
+    step = step_named(library(), name)
+    if step is None:
+        return name
+    return worded(step.do, units or units_shown())
+
+
+def units_shown() -> dict[Quantity, Unit]:
+    """The company's units."""
+    company = Company.current()
+    return table(System(company.units), HardnessUnit(company.hardness_unit))

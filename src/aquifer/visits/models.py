@@ -48,6 +48,7 @@ class Visit(models.Model):
     )
     readings = models.JSONField(default=dict, help_text="Every answer and reading, as it was when it was recorded.")
     signature = models.JSONField(null=True, blank=True, help_text="Who signed, and the lines that they drew.")
+    ending = models.CharField(max_length=40, blank=True, help_text="Why the work ended before it was done.")
     moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
 
     class Meta:
@@ -65,6 +66,10 @@ class Begun(models.Model):
     components = models.JSONField(help_text="What was to be served; the guide follows from it.")
     order = models.JSONField(help_text="The procedures of its guide.")
     licences = models.JSONField(default=list, help_text="Of who began it.")
+    plan = models.JSONField(
+        default=dict, help_text="What its guide follows from: extras, upkeep, method, start, rates."
+    )
+    marks = models.JSONField(default=list, help_text="What the lead is to look at, from its events so far.")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     joined = models.ForeignKey("self", null=True, blank=True, on_delete=models.PROTECT, related_name="joiners")
@@ -77,6 +82,14 @@ class Begun(models.Model):
         return f"{self.heater_id} {self.at:%Y-%m-%d %H:%M}"
 
 
+class Extra(models.TextChoices):
+    """What a visit can take up besides what is due."""
+
+    PRESSURE_TEST = "pressure_test", "pressure and creep test"
+    REPLACE_VALVE = "replace_valve", "new relief valve"
+    PARTIAL_DRAIN = "partial_drain", "drain a few gallons"
+
+
 class EventKind(models.TextChoices):
     DONE = "done", "done"
     SKIPPED = "skipped", "left out"
@@ -87,6 +100,10 @@ class EventKind(models.TextChoices):
     ASKED = "asked", "asked the lead"
     ADVISED = "advised", "the lead's answer"
     SET_ASIDE = "set_aside", "set aside"
+    SETTLED = "settled", "took the way out of a hold"
+    OUTSIDE = "outside", "happened from outside"
+    FOUND = "found", "found besides"
+    TOOK_OVER = "took_over", "led from another device"
 
 
 class Event(models.Model):
@@ -96,6 +113,9 @@ class Event(models.Model):
     begun = models.ForeignKey(Begun, on_delete=models.PROTECT, related_name="events")
     device = models.UUIDField()
     clock = models.PositiveIntegerField(help_text="Above that of every event its device knew of: the order of events.")
+    known = models.PositiveBigIntegerField(
+        default=0, help_text="Of other devices' events its device knew those up to this one."
+    )
     at = models.DateTimeField(help_text="By the device's clock, which may be wrong.")
     received_at = models.DateTimeField(auto_now_add=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")

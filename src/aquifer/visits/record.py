@@ -9,6 +9,9 @@ from django.db.models import Max, Q
 
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
+from aquifer.company.models import Company
+from aquifer.core.procedures.library import library
+from aquifer.core.procedures.visit import Stand
 from aquifer.core.reasons import Found, Standing, moved
 from aquifer.core.vocabulary import (
     LOOKED_AT,
@@ -25,11 +28,13 @@ from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.forecasts.tasks import defer_zone
-from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
+from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
 from aquifer.rounds.done import visited
 from aquifer.visits import journal
-from aquifer.visits.models import Amendment, Begun, Finding, Visit
+from aquifer.visits.findings import findings_of
+from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from aquifer.visits.schemas import AmendmentIn, VisitIn
 from aquifer.visits.words import finding_words
 
@@ -73,10 +78,11 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             # Somebody who waited for the lock may find it recorded by a device that had joined this visit.
             if existing := _existing(payload):
                 return existing, True
-            _check(payload.findings, payload.on, heater, today)
-            begun = Begun.objects.select_related("joined").filter(client_id=payload.client_id).first()
-            begun = begun and (begun.joined or begun)
-            steps, readings = journal.record(begun)
+            begun = _begun(payload)
+            steps, readings, stood = journal.record(begun)
+            findings = _findings(payload, readings, steps)
+            _check(findings, payload.on, heater, today)
+            _learn(heater, stood)
             visit = Visit.objects.create(
                 client_id=begun.client_id if begun else payload.client_id,
                 heater=heater,
@@ -89,11 +95,14 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 steps=steps,
                 readings=readings,
                 signature=payload.signature.model_dump(mode="json") if payload.signature else None,
+                ending=stood.ending if stood else "",
             )
             if begun is not None:
                 begun.visit = visit
                 begun.save(update_fields=["visit"])
-            visit.moved = _found(visit, heater, payload.findings)
+            _raise_open_end(visit, heater, stood, by, today)
+            _ask_about_licences(visit, heater, findings, by, supervisor, today)
+            visit.moved = _found(visit, heater, findings)
             visit.save(update_fields=["moved"])
             visited(heater.pk, visit.on)
             defer_zone(heater.site.zone_id)
@@ -104,6 +113,78 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             return existing, True
         raise
     return visit, False
+
+
+def _begun(payload: VisitIn) -> Begun | None:
+    begun = Begun.objects.select_related("joined", "heater").filter(client_id=payload.client_id).first()
+    return begun and (begun.joined or begun)
+
+
+def _findings(payload: VisitIn, readings: dict[str, Any], steps: list[dict[str, Any]]) -> list[Any]:
+    """What was found, from the events where there are any; a visit that was ended early may have found nothing."""
+    told = findings_of(readings, Company.current().flush_method) or payload.findings
+    if not told and not steps:
+        raise Invalid("Record at least one finding before saving.", "visit.invalid", {"findings": "none"})
+    return told
+
+
+def _learn(heater: Heater, stood: Stand | None) -> None:
+    """How a heater is lit, where nobody had looked before and it was seen at this visit."""
+    if stood is None or heater.ignition:
+        return
+    (lit, *others) = sorted(stood.state.words["ignition"])
+    if not others and lit != "none":
+        heater.ignition = lit
+        heater.save(update_fields=["ignition"])
+
+
+def _raise_open_end(visit: Visit, heater: Heater, stood: Stand | None, by: User, today: datetime.date) -> None:
+    """What an early end leaves open, once for a cause; a heater that runs again closes what its being off left."""
+    open_now = OpenEnd.objects.filter(heater=heater, words__startswith=LEFT).exclude(state=OpenEndState.CLOSED)
+    if stood is None:
+        return
+    ending = library().endings[stood.ending] if stood.ending else None
+    if ending is None or not ending.severity:
+        if not LeftAs.objects.filter(heater=heater).exists():
+            for one in open_now:
+                one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, f"runs again: {by.name}"
+                one.save()
+        return
+    licence = f" For somebody with a {ending.licence} license." if ending.licence else ""
+    words = f"{LEFT if ending.leaves != 'restored' else ''}{ending.raises}{licence}"
+    if not OpenEnd.objects.filter(heater=heater, words=words).exclude(state=OpenEndState.CLOSED).exists():
+        OpenEnd.objects.create(
+            site_id=heater.site_id, heater=heater, severity=ending.severity, words=words, raised_on=today, raised_by=by,
+        )  # fmt: skip
+
+
+def _ask_about_licences(
+    visit: Visit, heater: Heater, findings: list[Any], by: User, supervisor: User | None, today: datetime.date
+) -> None:
+    """Licensed work that nobody at the visit holds a license for, and an apprentice's under somebody who tapped
+    nothing, is kept and put before the office."""
+    licensed = [one.task for one in findings if one.task in _LICENSED]
+    if not licensed:
+        return
+    people = [by, *([supervisor] if supervisor else [])]
+    if not any("plumbing" in one.licences for one in people):
+        words = f"{by.name} recorded a {_LICENSED[licensed[0]]} without a plumbing license: look at it."
+    elif supervisor and not Event.objects.filter(begun__visit=visit, by=supervisor).exists():
+        words = f"{by.name} recorded a {_LICENSED[licensed[0]]} under {supervisor.name}, who tapped nothing: ask them."
+    else:
+        return
+    OpenEnd.objects.create(
+        site_id=heater.site_id, heater=heater, kind=OpenEndKind.TO_ASK, severity="defect", words=words,
+        raised_on=today, raised_by=by,
+    )  # fmt: skip
+
+
+_LICENSED = {
+    Task.RELIEF_VALVE_REPLACEMENT: "relief valve renewed",
+    Task.EXPANSION_TANK_REPLACEMENT: "expansion tank renewed",
+}
+LEFT = "Left as it is: "
+"""How an open issue begins that says why a heater is not running."""
 
 
 def _found(
@@ -129,16 +210,22 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
             raise NotFound("There is no such visit.")
         if Amendment.objects.filter(client_id=payload.client_id).exists():
             return []
-        _check(payload.findings, visit.on, visit.heater, today)
+        findings = [*payload.findings, *findings_of(payload.answers, Company.current().flush_method)]
+        if not findings:
+            raise Invalid("Say what is put right or added.", "visit.invalid", {"findings": "none"})
+        _check(findings, visit.on, visit.heater, today)
         amendment = Amendment.objects.create(client_id=payload.client_id, visit=visit, by=by, why=payload.why)
-        moved = _found(visit, visit.heater, payload.findings, amendment)
+        moved = _found(visit, visit.heater, findings, amendment)
         defer_zone(visit.heater.site.zone_id)
         raise_quotes.defer(visit_id=visit.pk)
     return moved
 
 
-def beside(visit: Visit, findings: list[Any]) -> list[str]:
-    """What of these findings is not in a visit's record, in words: another device saw otherwise, or more."""
+def beside(visit: Visit, payload: VisitIn) -> list[str]:
+    """What was told and is not in a visit's record, in words: another device saw otherwise, or more."""
+    begun = Begun.objects.filter(visit=visit).first()
+    answered = journal.answers(journal.in_effect(journal.in_order(begun))) if begun else {}
+    findings = [*payload.findings, *findings_of(answered, Company.current().flush_method)]
     known = {(one.task, one.item): one for one in visit.findings.filter(correction__isnull=True)}
     told = []
     for one in findings:
@@ -146,7 +233,7 @@ def beside(visit: Visit, findings: list[Any]) -> list[str]:
         there = known.get((one.task, values.get("item", "")))
         if there is None or (one.task not in _REPLACEMENTS and any(getattr(there, k) != v for k, v in values.items())):
             told.append(finding_words(Finding(task=one.task, **({} if one.task in _REPLACEMENTS else values))))
-    return told
+    return list(dict.fromkeys(told))
 
 
 def _existing(payload: VisitIn) -> Visit | None:

@@ -28,6 +28,7 @@ from reportlab.platypus import (
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
 from aquifer.core.procedures.calculators import burn_seconds
+from aquifer.core.procedures.library import library
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
 from aquifer.visits.journal import step_words
@@ -43,11 +44,14 @@ _NEXT = {
 }
 _OWNER = {
     "tank": (
+        "The relief pipe roars or steams: gas or breaker off, leave the cold water on, keep away, call us.",
+        "A gas smell or a carbon monoxide alarm: everybody out, touch no switch, call emergency from outside.",
         "Look now and then at the end of the relief valve's pipe: it is dry. Any water there is a reason to call us.",
         "Know where the water, and the heater's gas or breaker, are shut off.",
         "Leave the setting where it is; hotter water scalds and makes more deposit.",
     ),
     "tankless": (
+        "A gas smell or a carbon monoxide alarm: everybody out, touch no switch, call emergency from outside.",
         "Note how the hot water runs at full draw: cooler or weaker than it was is a reason to call us.",
         "Know where the water, and the heater's gas or breaker, are shut off.",
         "Keep the space around its air inlet and exhaust free.",
@@ -80,6 +84,7 @@ def content(visit: Visit) -> dict[str, Any]:
         "about": f"{site.name}, {site.street} · {heater.get_kind_display()} {heater.tag}"
         + (f" · {heater.location}" if heater.location else ""),
         "by": f"{Company.current().name}. Visit by {visit.technician}.",
+        "ended": _ended(visit),
         "done": done,
         "left": _left(visit),
         "next": next_ones,
@@ -116,11 +121,19 @@ def _left(visit: Visit) -> list[str]:
         seconds = burn_seconds(tap_c)
         warns = f": it can burn within {max(1, round(seconds))} seconds" if seconds < 60 else ""
         said.append(f"Hottest water at a tap: {tap_c:.0f} °C{warns}.")
-    despite = [one for one in visit.steps if one["kind"] == "despite"]
-    said += [f"Done otherwise than usual, by decision: {step_words(one['step'])}. {one['why']}" for one in despite]
-    if visit.steps and visit.steps[-1]["step"].startswith("hand_over"):
+    done = [one for one in visit.steps if not one.get("taken_back")]
+    despite = [one for one in done if one["kind"] == "despite"]
+    said += [one["words"] for one in done if one.get("words")]
+    said += [f"Done otherwise than usual, by decision: {step_words(one['step'])} {one['why']}" for one in despite]
+    if any(one["kind"] == "done" and one["step"] == "hand_over.joints" for one in done):
         said.append("Joints, relief outlet and drain were looked at before we left.")
     return said
+
+
+def _ended(visit: Visit) -> list[str]:
+    """Why the work ended early, and what that means for the customer."""
+    ending = library().endings.get(visit.ending)
+    return [f"{ending.title}.", ending.customer] if ending else []
 
 
 def _day(on: datetime.date) -> str:
@@ -141,8 +154,9 @@ def pdf(visit: Visit) -> bytes:
     flow: list[Any] = [Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
     flow.append(Paragraph(_safe(told["by"]), _SMALL))
     for name, head in (
+        ("ended", "How it is left, and why"),
         ("done", "What was done and found"),
-        ("left", "How it was left"),
+        ("left", "Before we left"),
         ("proposed", "What we propose"),
         ("next", "When we come again, and why"),
         ("owner", "What you can do yourself"),

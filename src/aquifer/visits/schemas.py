@@ -23,7 +23,7 @@ from aquifer.core.vocabulary import (
     ValveOutcome,
     VesselPin,
 )
-from aquifer.visits.models import EventKind
+from aquifer.visits.models import EventKind, Extra
 
 
 class _Payload(Schema):
@@ -140,10 +140,15 @@ class EventIn(_Payload):
     client_id: uuid.UUID
     clock: int = Field(ge=1, le=2**31 - 1, description="Above that of every event that the device knows of.")
     at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
-    kind: Literal["done", "skipped", "otherwise", "despite", "took_back", "answered", "asked", "set_aside"]
+    kind: Literal[
+        "done", "skipped", "otherwise", "despite", "took_back", "answered", "asked", "set_aside", "settled", "outside",
+        "found", "took_over",
+    ]  # fmt: skip
     step: Annotated[str, StringConstraints(max_length=80, pattern=r"^([a-z_]+\.[a-z_]+)?$")] = ""
     choice: int = Field(0, ge=0, le=20)
-    turn: int = Field(0, ge=0, le=1000, description="How often the step had come up before.")
+    turn: int = Field(0, ge=0, le=1000, description="Told by older devices; it bears on nothing.")
+    name: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z_]*$")] = ""
+    known: int = Field(0, ge=0, le=2**62, description="Of other devices' events it knew those up to this number.")
     why: Words = Field("", description="Why it was done though held or set aside, or what the lead is asked.")
     field: Annotated[str, StringConstraints(max_length=60, pattern=r"^([a-zA-Z_]+(\.[a-zA-Z_]+)?)?$")] = ""
     value: Words | float | bool | None = None
@@ -156,7 +161,11 @@ class SyncIn(_Payload):
     client_id: uuid.UUID
     heater_id: int = Field(ge=1, le=2**62)
     components: list[Component] = Field(max_length=12)
-    order: list[Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z_]+$")]] = Field(max_length=60)
+    extras: list[Extra] = Field([], max_length=8)
+    upkeep: list[UpkeepItem] = Field([], max_length=12)
+    flush_method: FlushMethod = FlushMethod.DRAIN_AND_PULSE
+    complaint: Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z_]*$")] = ""
+    order: list[str] = Field([], max_length=200, description="Told by older devices; the order is the server's.")
     device: uuid.UUID
     after: int = Field(0, ge=0, le=2**62)
     events: list[EventIn] = Field(max_length=500)
@@ -182,7 +191,9 @@ class VisitIn(_Payload):
     client_id: uuid.UUID
     heater_id: int = Field(ge=1, le=2**62)
     on: datetime.date
-    findings: list[FindingIn] = Field(min_length=1, max_length=40)
+    findings: list[FindingIn] = Field(
+        [], max_length=40, description="Of a visit without events; else the server takes them from those."
+    )
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=r"^[^\x00]*$")] = ""
     supervised_by: int | None = Field(None, ge=1, le=2**62)
     signature: SignatureIn | None = None
@@ -192,7 +203,11 @@ class AmendmentIn(_Payload):
     """What is put right in a visit's record, or added to it; the record itself stays as it is."""
 
     client_id: uuid.UUID
-    findings: list[FindingIn] = Field(min_length=1, max_length=40)
+    findings: list[FindingIn] = Field([], max_length=40)
+    answers: dict[
+        Annotated[str, StringConstraints(max_length=60, pattern=r"^[a-zA-Z_]+\.[a-zA-Z_]+$")],
+        Words | float | bool | None,
+    ] = Field({}, max_length=60, description="As at a visit's steps; what was found follows from them.")
     why: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300, pattern=r"^[^\x00]*$")]
 
 
@@ -221,11 +236,14 @@ class VisitOut(Schema):
     moved: list[MovedOut]
     follow_ups: list[FollowUpOut]
     already_recorded: bool
+    left_off: str = Field(description="Why the heater is left off, if it is.")
     beside: list[str] = Field(description="What was sent just now and is not in the record, in words.")
 
 
 class EventOut(Schema):
     client_id: uuid.UUID
+    number: int = Field(description="Its place among what the server knows.")
+    known: int
     device: uuid.UUID
     clock: int
     at: datetime.datetime
@@ -233,7 +251,7 @@ class EventOut(Schema):
     kind: EventKind
     step: str
     choice: int = 0
-    turn: int = 0
+    name: str = ""
     why: str = ""
     field: str = ""
     value: str | float | bool | None = None
@@ -267,6 +285,19 @@ class BegunOut(Schema):
     events: int
 
 
+class BreachOut(Schema):
+    """Something that was done at a visit and that the lead is to look at."""
+
+    heater_id: int
+    site: str
+    heater: str
+    by: str
+    at: datetime.datetime
+    step: str = Field(description="What the step says to do.")
+    kind: str
+    about: str
+
+
 class QuestionOut(Schema):
     """What the lead is asked from a visit."""
 
@@ -291,14 +322,20 @@ class AdviceIn(_Payload):
 Condition = list[dict[str, list[str]]]
 
 
+Acts = dict[str, list[str]]
+
+
 class GuideOtherwiseOut(Schema):
     says: str
     then: list[str]
-    ends: bool
+    ends: str
+    instead: bool
+    sets: Acts
+    when: Condition
 
 
 class GuideStepOut(Schema):
-    """A step of a procedure; what it changes and needs is told in the guide's fields."""
+    """A step of a procedure; what it changes, shows and needs is told in the guide's fields."""
 
     id: str
     do: str
@@ -306,30 +343,82 @@ class GuideStepOut(Schema):
     caution: str
     tool: str
     expect: str
+    part: str
     minutes: float
     figure: str
-    through: dict[str, str]
-    sets: dict[str, str]
+    through: Acts
+    sets: Acts
+    proves: Acts
+    finds: Acts
+    least_s: float
     needs: Condition
-    way_out: str
+    when: Condition
+    way_out: list[str]
+    out_says: str
     asks: list[str]
     licence: str
+    joins: bool
     otherwise: list[GuideOtherwiseOut]
 
 
 class GuideProcedureOut(Schema):
     title: str
     version: int
+    when: Condition
     steps: list[GuideStepOut]
 
 
 class GuideRuleOut(Schema):
-    """A state that hurts; a step that would lead to it is held."""
+    """A state that hurts; a step that could lead to it is held."""
 
     name: str
     forbids: Condition
     says: str
-    way_out: str
+    way_out: list[str]
+    out_says: str
+
+
+class GuideEndingOut(Schema):
+    """How a heater is left where the work ends early."""
+
+    title: str
+    leaves: str
+    closing: list[str]
+    licence: str
+    customer: str
+
+
+class GuideOutsideOut(Schema):
+    """Something that happens to a heater while it is worked on."""
+
+    name: str
+    says: str
+    widens: Acts
+    then: list[str]
+    ends: str
+    away: bool
+    when: Condition
+
+
+class GuideFoundOut(Schema):
+    name: str
+    says: str
+    then: list[str]
+    when: Condition
+
+
+class GuideStateOut(Schema):
+    """What may be so: words for each field, low and high for level and heat."""
+
+    words: Acts
+    level: list[float]
+    hot_c: list[float]
+
+
+class GuideBandOut(Schema):
+    name: str
+    least: float
+    most: float
 
 
 class FigureInputOut(Schema):
@@ -397,18 +486,25 @@ class GuideOut(Schema):
     begun: BegunOut | None = Field(description="By somebody else or on another device, and not recorded yet.")
     flush_method: FlushMethod
     facts: dict[str, str]
-    start: dict[str, str]
-    fields: dict[str, list[str]]
-    restored: dict[str, list[str]]
+    start: GuideStateOut
+    left_as: str = Field(description="How an earlier visit left it, if it is not as one is left that runs.")
+    rates: dict[str, float] = Field(description="How fast level and heat can change at most.")
+    limits: dict[str, float]
+    fields: Acts
+    bands: dict[str, list[GuideBandOut]]
+    leaves: dict[str, Acts] = Field(description="How a heater is left, by kind of ending.")
     order: list[str]
-    restoring: list[str]
     rules: list[GuideRuleOut]
+    endings: dict[str, GuideEndingOut]
+    outside: list[GuideOutsideOut]
+    found: list[GuideFoundOut]
     procedures: dict[str, GuideProcedureOut]
     figures: list[FigureOut]
     moments: list[MomentOut]
     prepare: list[str] = Field(description="What the customer was asked to prepare.")
     upkeep: list[UpkeepItem] = Field(description="What is cleaned at this visit.")
     extras: list[str] = Field(description="What is taken up besides what is due.")
+    complaint: str = Field(description="The one that the visit is for.")
     parts: list[CarriedOut] = Field(description="What the visit may need, the likeliest first.")
     usual_readings: dict[str, list[float]] = Field(description="Outside of these a reading is asked for once more.")
     may_override: bool

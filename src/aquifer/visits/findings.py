@@ -1,0 +1,52 @@
+"""What was found at a visit, from what was answered at its steps: one rule, here."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from aquifer.errors import Invalid
+from aquifer.visits.schemas import FindingIn
+
+_TASKS: dict[str, str] = {
+    "look": "look_over", "flush": "flush", "descale": "descale", "rod": "anode_inspection",
+    "vessel": "expansion_tank_check", "pressure": "pressure_test", "valve": "relief_valve_exercise",
+}  # fmt: skip
+"""The finding of each group of answers."""
+_REPLACED = {"rod": "anode_replacement", "vessel": "expansion_tank_replacement", "valve": "relief_valve_replacement"}
+_READINGS = {"look": {"taps", "ohms", "co_ppm"}}
+"""Answers of a group that are readings and no findings."""
+_READ: TypeAdapter[Any] = TypeAdapter(list[FindingIn])
+
+
+def findings_of(answers: Mapping[str, Any], method: str) -> list[Any]:
+    """The findings of a visit; what was skipped or not looked at is left out.
+
+    Parameters: answers by field; method, how a flush is done where nobody says. Raises: Invalid naming the answer that
+    cannot be.
+    """
+    groups: dict[str, dict[str, Any]] = {}
+    for name, value in answers.items():
+        group, _, field = name.partition(".")
+        if field and value not in (None, False):
+            groups.setdefault(group, {})[field] = value
+    found: list[dict[str, Any]] = []
+    for group, task in _TASKS.items():
+        told = groups.get(group, {})
+        if told.pop("skipped", False):
+            continue
+        replaced = told.pop("replaced", False)
+        values = {name: value for name, value in told.items() if name not in _READINGS.get(group, ())}
+        if values:
+            usual = {"method": method} if group == "flush" else {}
+            found.append({"task": task, **usual, **values})
+        if replaced and group in _REPLACED:
+            found.append({"task": _REPLACED[group]})
+    upkeep = groups.get("upkeep", {})
+    found += [{"task": "upkeep", "item": item, "fouling": fouling} for item, fouling in upkeep.items()]
+    try:
+        return _READ.validate_python(found)  # type: ignore[no-any-return]
+    except ValidationError as error:
+        wrong = {".".join(str(part) for part in one["loc"][2:]) or "answers": one["msg"] for one in error.errors()}
+        said = "; ".join(f"{name}: {why}" for name, why in wrong.items())
+        raise Invalid(f"Not recorded. {said}", "visit.invalid", wrong) from None

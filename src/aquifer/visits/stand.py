@@ -1,0 +1,188 @@
+"""Where a visit stands by all of its events, each judged by the rights of whoever did it."""
+
+import datetime
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict
+from typing import Any
+
+from aquifer.accounts.models import User
+from aquifer.company.models import Company
+from aquifer.core.parameters import GEOMETRY
+from aquifer.core.procedures import visit
+from aquifer.core.procedures.condition import Words
+from aquifer.core.procedures.ladder import with_ladders
+from aquifer.core.procedures.library import Library, library, practices_followed
+from aquifer.core.procedures.sequence import procedures_for
+from aquifer.core.procedures.state import Rates, State, as_found, elapsed, facts_of, fuel_of, rates_of
+from aquifer.core.procedures.visit import KINDS, Stand
+from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater, LeftAs
+from aquifer.visits.models import Begun, Event, Extra
+
+INPUT_KW = {"gas": 11.0, "electric": 4.5, "boiler": 18.0}
+TANKLESS_KW = 24.0
+"""Of a heater whose plate nobody has read. Assumption."""
+HEIGHT_M = 1.2
+"""Of the water in a tank that nobody has measured. Assumption."""
+COLDEST_C = 12.0
+"""Of the cold water where nobody has measured it. Assumption."""
+
+
+def rates(heater: Heater) -> Rates:
+    """How fast a heater's level and heat can change at most."""
+    kind = HeaterKind(heater.kind)
+    return rates_of(
+        capacity_l=heater.capacity_l or (GEOMETRY.capacity_l if kind.is_tank else GEOMETRY.tankless_capacity_l),
+        height_m=(heater.height_mm or 1000 * HEIGHT_M) / 1000,
+        input_kw=heater.input_kw or (INPUT_KW[fuel_of(kind)] if kind.is_tank else TANKLESS_KW),
+        cold_c=COLDEST_C,
+    )
+
+
+def start(heater: Heater, now: datetime.datetime) -> State:
+    """The state in which the next visit begins: as the last one left it, or as a heater is come upon."""
+    left = LeftAs.objects.filter(heater=heater).first()
+    if left is None:
+        return as_found(HeaterKind(heater.kind), rates(heater), heater.ignition, heater.vent)
+    return elapsed(State.read(left.state), max((now - left.at).total_seconds() / 60, 0.0), rates(heater))
+
+
+def library_of(heater: Heater, plan: Mapping[str, Any]) -> Library:
+    """All procedures for a heater, the ladders of its complaints among them, by what was believed when a visit was
+    planned."""
+    words = (
+        {**facts(heater, (), plan.get("practices", {})), **State.read(plan["start"]).words} if "start" in plan else {}
+    )
+    return with_ladders(library(), words, plan.get("beliefs", {})) if words else library()
+
+
+def order(kind: HeaterKind, components: Iterable[str], plan: Mapping[str, Any]) -> tuple[str, ...]:
+    """The procedures of a visit, from what is to be done. Parameters: plan, as it is kept with a visit."""
+    extras = plan.get("extras", [])
+    complaint = tuple(plan.get("complaint_steps", ()))
+    names = procedures_for(
+        kind,
+        [Component(one) for one in components],
+        FlushMethod(plan.get("flush_method") or FlushMethod.DRAIN_AND_PULSE),
+        pressure_test=Extra.PRESSURE_TEST in extras,
+        upkeep=[UpkeepItem(one) for one in plan.get("upkeep", [])],
+        replace_valve=Extra.REPLACE_VALVE in extras,
+        partial=Extra.PARTIAL_DRAIN in extras and kind.is_tank,
+    )
+    # A complaint is looked into while the heater still is as it was found.
+    return (*names[:1], *complaint, *names[1:])
+
+
+def facts(heater: Heater, licences: Iterable[str], practices: Mapping[str, str] | None = None) -> Words:
+    """Of a heater, whoever works at it, and the company's practice."""
+    chosen = Company.current().step_practices if practices is None else practices
+    return facts_of(HeaterKind(heater.kind), licences, practices_followed(chosen))
+
+
+def plan_of(
+    heater: Heater,
+    extras: Iterable[str],
+    upkeep: Iterable[str],
+    method: str,
+    now: datetime.datetime,
+    beliefs: Mapping[str, float],
+    complaint: str = "",
+) -> dict[str, Any]:
+    """What a visit's guide follows from, kept with it: its events mean the same whatever changes meanwhile.
+
+    Parameters: beliefs, of the heater, as a ladder takes them; complaint, the one that the visit is for.
+    """
+    plan = {
+        "extras": list(extras), "upkeep": list(upkeep), "flush_method": method,
+        "practices": Company.current().step_practices, "start": start(heater, now).plain(),
+        "rates": asdict(rates(heater)), "beliefs": {name: round(share, 3) for name, share in beliefs.items()},
+        "complaint": complaint,
+    }  # fmt: skip
+    thing = library_of(heater, plan).found.get(complaint)
+    return plan | {"complaint_steps": list(thing.then) if thing else []}
+
+
+def beliefs(forecasts: Iterable[Forecast]) -> dict[str, float]:
+    """What is believed of a heater today, as shares: deposit and scale of their limits, the rod's metal gone."""
+    found = {}
+    for one in forecasts:
+        if one.component == Component.SEDIMENT:
+            found["deposit"] = one.state["depth_mm"][1] / one.limit_value
+        if one.component == Component.SCALE:
+            found["scale"] = one.state["thickness_mm"][1] / one.limit_value
+        if one.component == Component.ANODE:
+            found["rod_gone"] = 1 - one.state["fraction_left"][1]
+    return {name: min(max(share, 0.0), 1.0) for name, share in found.items()}
+
+
+def begins(begun: Begun) -> Stand:
+    """A visit before its first event."""
+    plan = begun.plan
+    own = facts(begun.heater, begun.licences, plan.get("practices", {}))
+    return visit.begun(library_of(begun.heater, plan), begun.order, own, _start(begun))
+
+
+def _start(begun: Begun) -> State:
+    if "start" in begun.plan:
+        return State.read(begun.plan["start"])
+    return as_found(HeaterKind(begun.heater.kind), rates(begun.heater), begun.heater.ignition, begun.heater.vent)
+
+
+def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand:
+    """Where a visit stands. Parameters: events in their order, with who did them; marking, whether what is amiss with
+    each is told."""
+    plan = begun.plan
+    practices = plan.get("practices", {})
+    own = facts(begun.heater, begun.licences, practices)
+    by_id: dict[str, User] = {}
+    told = []
+    for one in events:
+        if one.kind in KINDS:
+            by_id[str(one.client_id)] = one.by
+            told.append(_told(one))
+    of: dict[int, Words] = {}
+
+    def facts_at(event: visit.Event) -> Words:
+        by = by_id[event.id]
+        if by.pk not in of:
+            of[by.pk] = facts(begun.heater, by.licences, practices)
+        return of[by.pk]
+
+    return visit.folded(
+        library_of(begun.heater, plan), begins(begun), told, own,
+        Rates(**plan["rates"]) if "rates" in plan else rates(begun.heater), facts_at if marking else None,
+    )  # fmt: skip
+
+
+def _told(one: Event) -> visit.Event:
+    return visit.Event(
+        one.kind, one.step, one.body.get("choice", 0), one.body.get("name", ""), one.body.get("of") or "",
+        str(one.client_id), str(one.device), one.at.timestamp(), one.pk, one.known, one.body.get("why", ""),
+    )  # fmt: skip
+
+
+def keep(begun: Begun, events: list[Event]) -> Stand:
+    """Keep how a visit's events leave its heater, and what the lead is to look at."""
+    stand = folded(begun, events)
+    heater = begun.heater
+    doubts = visit.doubtful(library(), stand, _start(begun))
+    ending = library().endings[stand.ending] if stand.ending else None
+    touched = [one for one in events if one.kind in KINDS]
+    if touched and (doubts or (ending is not None and ending.leaves in ("left_off", "evacuated"))):
+        last = touched[-1]
+        LeftAs.objects.update_or_create(
+            heater=heater,
+            defaults={
+                "state": stand.state.plain(), "ending": stand.ending, "title": ending.title if ending else "",
+                "off": ending is not None and ending.leaves in ("left_off", "evacuated"),
+                "at": min(last.at, last.received_at), "by": last.by.name,
+            },
+        )  # fmt: skip
+    elif touched:
+        LeftAs.objects.filter(heater=heater).delete()
+    marks = [asdict(one) for one in stand.marks if one.kind in ("held", "unlicensed", "no_reason", "out_of_sequence")]
+    if marks != begun.marks:
+        begun.marks = marks
+        begun.save(update_fields=["marks"])
+    return stand
