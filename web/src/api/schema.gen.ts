@@ -102,6 +102,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/company/step-practices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Step Practices
+         * @description How the company does its steps where practitioners differ.
+         */
+        get: operations["aquifer_company_api_step_practices"];
+        /**
+         * Set Step Practices
+         * @description Take a side in some questions. A visit that has begun goes on as it began.
+         */
+        put: operations["aquifer_company_api_set_step_practices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/zones": {
         parameters: {
             query?: never;
@@ -966,6 +990,26 @@ export interface paths {
          * @description What the lead was asked from visits in the last two days, the unanswered first.
          */
         get: operations["aquifer_visits_api_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/breaches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Breaches
+         * @description What was done at visits in the last two days although it was held, or is licensed to others.
+         */
+        get: operations["aquifer_visits_api_breaches"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2191,7 +2235,7 @@ export interface components {
          * @description A kind of figure, with its unit inside the program.
          * @enum {string}
          */
-        Quantity: "volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "power_kw" | "hardness_mg_l";
+        Quantity: "volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts";
         /** UnitOut */
         UnitOut: {
             /** Label */
@@ -2202,6 +2246,46 @@ export interface components {
             offset: number;
             /** Decimals */
             decimals: number;
+        };
+        /** StepOptionOut */
+        StepOptionOut: {
+            /** Word */
+            word: string;
+            /** Says */
+            says: string;
+            /** Usual */
+            usual: boolean;
+        };
+        /**
+         * StepPracticeOut
+         * @description A question on which practitioners differ in how a step is done.
+         */
+        StepPracticeOut: {
+            /** Name */
+            name: string;
+            /** Question */
+            question: string;
+            /** Chosen */
+            chosen: string;
+            /** Options */
+            options: components["schemas"]["StepOptionOut"][];
+        };
+        /** StepPracticesOut */
+        StepPracticesOut: {
+            /** May Change */
+            may_change: boolean;
+            /** Practices */
+            practices: components["schemas"]["StepPracticeOut"][];
+        };
+        /** StepPracticesIn */
+        StepPracticesIn: {
+            /**
+             * Chosen
+             * @description The side taken in each question; the others are usual.
+             */
+            chosen: {
+                [key: string]: string;
+            };
         };
         /** ZoneOut */
         ZoneOut: {
@@ -2544,6 +2628,11 @@ export interface components {
             install_certainty: components["schemas"]["InstallCertainty"];
             /** Hazard */
             hazard: string;
+            /**
+             * Left Off
+             * @description Why it was left off, if it is.
+             */
+            left_off: string;
             /** Depth Share */
             depth_share: number | null;
             /** Anode Left */
@@ -2668,6 +2757,10 @@ export interface components {
             bank: string;
             /** Practice */
             practice: string;
+            /** Ignition */
+            ignition: string;
+            /** Vent */
+            vent: string;
             /** Version */
             version: number;
             /** Archived */
@@ -2945,9 +3038,18 @@ export interface components {
              */
             bank?: string;
             practice?: components["schemas"]["Practice"] | null;
+            /** @description How it is lit; none where nobody has looked. */
+            ignition?: components["schemas"]["Ignition"] | null;
+            vent?: components["schemas"]["Vent"] | null;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
         };
+        /**
+         * Ignition
+         * @description How a heater is lit. A standing pilot burns on; the others light anew each time.
+         * @enum {string}
+         */
+        Ignition: "pilot" | "spark" | "hot_surface" | "battery" | "none";
         /** PartIn */
         PartIn: {
             alloy?: components["schemas"]["Alloy"] | null;
@@ -2980,6 +3082,12 @@ export interface components {
              */
             build?: string;
         };
+        /**
+         * Vent
+         * @description How exhaust leaves: by its own heat, by a fan, through a wall of its own, or there is none.
+         * @enum {string}
+         */
+        Vent: "natural" | "powered" | "direct" | "none";
         /** FoundOut */
         FoundOut: {
             /** Exact */
@@ -3175,6 +3283,9 @@ export interface components {
              */
             bank?: string;
             practice?: components["schemas"]["Practice"] | null;
+            /** @description How it is lit; none where nobody has looked. */
+            ignition?: components["schemas"]["Ignition"] | null;
+            vent?: components["schemas"]["Vent"] | null;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
             /**
@@ -4038,7 +4149,7 @@ export interface components {
          * @description What a visit can take up besides what is due.
          * @enum {string}
          */
-        Extra: "pressure_test" | "replace_valve";
+        Extra: "pressure_test" | "replace_valve" | "partial_drain";
         /**
          * BegunOut
          * @description A visit that somebody began and that is not recorded yet.
@@ -4116,6 +4227,44 @@ export interface components {
             /** Inputs */
             inputs: components["schemas"]["FigureInputOut"][];
         };
+        /** GuideBandOut */
+        GuideBandOut: {
+            /** Name */
+            name: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
+        /**
+         * GuideEndingOut
+         * @description How a heater is left where the work ends early.
+         */
+        GuideEndingOut: {
+            /** Title */
+            title: string;
+            /** Leaves */
+            leaves: string;
+            /** Closing */
+            closing: string[];
+            /** Licence */
+            licence: string;
+            /** Customer */
+            customer: string;
+        };
+        /** GuideFoundOut */
+        GuideFoundOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Then */
+            then: string[];
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
+        };
         /** GuideOtherwiseOut */
         GuideOtherwiseOut: {
             /** Says */
@@ -4123,7 +4272,17 @@ export interface components {
             /** Then */
             then: string[];
             /** Ends */
-            ends: boolean;
+            ends: string;
+            /** Instead */
+            instead: boolean;
+            /** Sets */
+            sets: {
+                [key: string]: string[];
+            };
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
         };
         /**
          * GuideOut
@@ -4146,24 +4305,52 @@ export interface components {
             facts: {
                 [key: string]: string;
             };
-            /** Start */
-            start: {
-                [key: string]: string;
+            start: components["schemas"]["GuideStateOut"];
+            /**
+             * Left As
+             * @description How an earlier visit left it, if it is not as one is left that runs.
+             */
+            left_as: string;
+            /**
+             * Rates
+             * @description How fast level and heat can change at most.
+             */
+            rates: {
+                [key: string]: number;
+            };
+            /** Limits */
+            limits: {
+                [key: string]: number;
             };
             /** Fields */
             fields: {
                 [key: string]: string[];
             };
-            /** Restored */
-            restored: {
-                [key: string]: string[];
+            /** Bands */
+            bands: {
+                [key: string]: components["schemas"]["GuideBandOut"][];
+            };
+            /**
+             * Leaves
+             * @description How a heater is left, by kind of ending.
+             */
+            leaves: {
+                [key: string]: {
+                    [key: string]: string[];
+                };
             };
             /** Order */
             order: string[];
-            /** Restoring */
-            restoring: string[];
             /** Rules */
             rules: components["schemas"]["GuideRuleOut"][];
+            /** Endings */
+            endings: {
+                [key: string]: components["schemas"]["GuideEndingOut"];
+            };
+            /** Outside */
+            outside: components["schemas"]["GuideOutsideOut"][];
+            /** Found */
+            found: components["schemas"]["GuideFoundOut"][];
             /** Procedures */
             procedures: {
                 [key: string]: components["schemas"]["GuideProcedureOut"];
@@ -4188,6 +4375,11 @@ export interface components {
              */
             extras: string[];
             /**
+             * Complaint
+             * @description The one that the visit is for.
+             */
+            complaint: string;
+            /**
              * Parts
              * @description What the visit may need, the likeliest first.
              */
@@ -4202,18 +4394,46 @@ export interface components {
             /** May Override */
             may_override: boolean;
         };
+        /**
+         * GuideOutsideOut
+         * @description Something that happens to a heater while it is worked on.
+         */
+        GuideOutsideOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Widens */
+            widens: {
+                [key: string]: string[];
+            };
+            /** Then */
+            then: string[];
+            /** Ends */
+            ends: string;
+            /** Away */
+            away: boolean;
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
+        };
         /** GuideProcedureOut */
         GuideProcedureOut: {
             /** Title */
             title: string;
             /** Version */
             version: number;
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
             /** Steps */
             steps: components["schemas"]["GuideStepOut"][];
         };
         /**
          * GuideRuleOut
-         * @description A state that hurts; a step that would lead to it is held.
+         * @description A state that hurts; a step that could lead to it is held.
          */
         GuideRuleOut: {
             /** Name */
@@ -4225,11 +4445,27 @@ export interface components {
             /** Says */
             says: string;
             /** Way Out */
-            way_out: string;
+            way_out: string[];
+            /** Out Says */
+            out_says: string;
+        };
+        /**
+         * GuideStateOut
+         * @description What may be so: words for each field, low and high for level and heat.
+         */
+        GuideStateOut: {
+            /** Words */
+            words: {
+                [key: string]: string[];
+            };
+            /** Level */
+            level: number[];
+            /** Hot C */
+            hot_c: number[];
         };
         /**
          * GuideStepOut
-         * @description A step of a procedure; what it changes and needs is told in the guide's fields.
+         * @description A step of a procedure; what it changes, shows and needs is told in the guide's fields.
          */
         GuideStepOut: {
             /** Id */
@@ -4244,28 +4480,48 @@ export interface components {
             tool: string;
             /** Expect */
             expect: string;
+            /** Part */
+            part: string;
             /** Minutes */
             minutes: number;
             /** Figure */
             figure: string;
             /** Through */
             through: {
-                [key: string]: string;
+                [key: string]: string[];
             };
             /** Sets */
             sets: {
-                [key: string]: string;
+                [key: string]: string[];
             };
+            /** Proves */
+            proves: {
+                [key: string]: string[];
+            };
+            /** Finds */
+            finds: {
+                [key: string]: string[];
+            };
+            /** Least S */
+            least_s: number;
             /** Needs */
             needs: {
                 [key: string]: string[];
             }[];
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
             /** Way Out */
-            way_out: string;
+            way_out: string[];
+            /** Out Says */
+            out_says: string;
             /** Asks */
             asks: string[];
             /** Licence */
             licence: string;
+            /** Joins */
+            joins: boolean;
             /** Otherwise */
             otherwise: components["schemas"]["GuideOtherwiseOut"][];
         };
@@ -4319,7 +4575,7 @@ export interface components {
          * EventKind
          * @enum {string}
          */
-        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside";
+        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside" | "settled" | "outside" | "found" | "took_over";
         /** EventOut */
         EventOut: {
             /**
@@ -4327,6 +4583,13 @@ export interface components {
              * Format: uuid
              */
             client_id: string;
+            /**
+             * Number
+             * @description Its place among what the server knows.
+             */
+            number: number;
+            /** Known */
+            known: number;
             /**
              * Device
              * Format: uuid
@@ -4350,10 +4613,10 @@ export interface components {
              */
             choice?: number;
             /**
-             * Turn
-             * @default 0
+             * Name
+             * @default
              */
-            turn?: number;
+            name?: string;
             /**
              * Why
              * @default
@@ -4457,6 +4720,11 @@ export interface components {
             /** Already Recorded */
             already_recorded: boolean;
             /**
+             * Left Off
+             * @description Why the heater is left off, if it is.
+             */
+            left_off: string;
+            /**
              * Beside
              * @description What was sent just now and is not in the record, in words.
              */
@@ -4487,7 +4755,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "set_aside";
+            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "set_aside" | "settled" | "outside" | "found" | "took_over";
             /**
              * Step
              * @default
@@ -4500,10 +4768,21 @@ export interface components {
             choice?: number;
             /**
              * Turn
-             * @description How often the step had come up before.
+             * @description Told by older devices; it bears on nothing.
              * @default 0
              */
             turn?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Known
+             * @description Of other devices' events it knew those up to this number.
+             * @default 0
+             */
+            known?: number;
             /**
              * Why
              * @description Why it was done though held or set aside, or what the lead is asked.
@@ -4537,8 +4816,29 @@ export interface components {
             heater_id: number;
             /** Components */
             components: components["schemas"]["Component"][];
-            /** Order */
-            order: string[];
+            /**
+             * Extras
+             * @default []
+             */
+            extras?: components["schemas"]["Extra"][];
+            /**
+             * Upkeep
+             * @default []
+             */
+            upkeep?: components["schemas"]["UpkeepItem"][];
+            /** @default drain_and_pulse */
+            flush_method?: components["schemas"]["FlushMethod"];
+            /**
+             * Complaint
+             * @default
+             */
+            complaint?: string;
+            /**
+             * Order
+             * @description Told by older devices; the order is the server's.
+             * @default []
+             */
+            order?: string[];
             /**
              * Device
              * Format: uuid
@@ -4591,6 +4891,34 @@ export interface components {
             advice: string;
             /** Go On */
             go_on: boolean | null;
+        };
+        /**
+         * BreachOut
+         * @description Something that was done at a visit and that the lead is to look at.
+         */
+        BreachOut: {
+            /** Heater Id */
+            heater_id: number;
+            /** Site */
+            site: string;
+            /** Heater */
+            heater: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Step
+             * @description What the step says to do.
+             */
+            step: string;
+            /** Kind */
+            kind: string;
+            /** About */
+            about: string;
         };
         /** AdviceIn */
         AdviceIn: {
@@ -4841,8 +5169,12 @@ export interface components {
              * Format: date
              */
             on: string;
-            /** Findings */
-            findings: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
+            /**
+             * Findings
+             * @description Of a visit without events; else the server takes them from those.
+             * @default []
+             */
+            findings?: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
             /**
              * Note
              * @default
@@ -4862,8 +5194,19 @@ export interface components {
              * Format: uuid
              */
             client_id: string;
-            /** Findings */
-            findings: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
+            /**
+             * Findings
+             * @default []
+             */
+            findings?: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
+            /**
+             * Answers
+             * @description As at a visit's steps; what was found follows from them.
+             * @default {}
+             */
+            answers?: {
+                [key: string]: string | number | boolean | null;
+            };
             /** Why */
             why: string;
         };
@@ -6364,6 +6707,50 @@ export interface operations {
             };
         };
     };
+    aquifer_company_api_step_practices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepPracticesOut"];
+                };
+            };
+        };
+    };
+    aquifer_company_api_set_step_practices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepPracticesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepPracticesOut"];
+                };
+            };
+        };
+    };
     aquifer_water_api_zones: {
         parameters: {
             query?: never;
@@ -7540,7 +7927,8 @@ export interface operations {
         parameters: {
             query?: {
                 component?: components["schemas"]["Component"][] | null;
-                extra?: ("pressure_test" | "replace_valve")[];
+                extra?: ("pressure_test" | "replace_valve" | "partial_drain")[];
+                complaint?: string;
             };
             header?: never;
             path: {
@@ -7601,6 +7989,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuestionOut"][];
+                };
+            };
+        };
+    };
+    aquifer_visits_api_breaches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreachOut"][];
                 };
             };
         };

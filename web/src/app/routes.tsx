@@ -11,6 +11,7 @@ import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
 import { PracticesPage } from '../features/review/PracticesPage'
 import { ReviewPage } from '../features/review/ReviewPage'
+import { StepsPage } from '../features/review/StepsPage'
 import { TanksPage } from '../features/review/TanksPage'
 import { CustomersPage } from '../features/rounds/CustomersPage'
 import { RoundsPage } from '../features/rounds/RoundsPage'
@@ -43,6 +44,7 @@ export const router = createBrowserRouter([
           { path: '/review', element: <ReviewPage /> },
           { path: '/review/practices', element: <PracticesPage /> },
           { path: '/review/tanks', element: <TanksPage /> },
+          { path: '/review/steps', element: <StepsPage /> },
           { path: '/questions', element: <QuestionsPage /> },
           { path: '/rounds/season', element: <SeasonPage /> },
           { path: '/register', element: <RegisterPage /> },

@@ -30,14 +30,15 @@ class Server {
       const refused = body.events.filter((one) => this.refuses.has(one.kind)).map((one) => ({ client_id: one.client_id, message: 'Only the lead.' }))
       for (const one of body.events) if (!this.refuses.has(one.kind) && !this.kept.some((other) => other.client_id === one.client_id)) this.kept.push({ ...one, device: body.device })
       if (luck === 'unanswered') throw new TypeError('the answer was lost')
-      const events = this.kept.slice(body.after ?? 0).map((one) => ({ ...one, by: 'Nadia' }))
+      const after = body.after ?? 0
+      const events = this.kept.slice(after).map((one, place) => ({ ...one, by: 'Nadia', number: after + place + 1 }))
       return new Response(JSON.stringify({ client_id: body.client_id, components: ['sediment'], events, refused, cursor: this.kept.length, recorded: null }), { headers: { 'Content-Type': 'application/json' } })
     })
   }
 
   /** Another device tells something, knowing all that the server knows or nothing. */
   others(id: string, clock: number) {
-    this.kept.push({ client_id: id, clock, at: '2026-11-25T09:00:00Z', kind: 'done', step: 'arrival.look', choice: 0, turn: 0, why: '', field: '', value: null, device: 'other' } as unknown as Told)
+    this.kept.push({ client_id: id, clock, at: '2026-11-25T09:00:00Z', kind: 'done', step: 'arrival.look', choice: 0, name: '', known: 0, why: '', field: '', value: null, device: 'other' } as unknown as Told)
   }
 }
 

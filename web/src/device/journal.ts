@@ -5,12 +5,12 @@ import { ApiError, client, unwrap, type Schema } from '../api/client'
 import { trueNow } from './clock'
 import { device, type BegunVisit, type Tap } from './store'
 
-export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'turn' | 'why' | 'field' | 'value' | 'of'>> & Pick<Tap, 'kind'>
+export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'name' | 'why' | 'field' | 'value' | 'of'>> & Pick<Tap, 'kind'>
 
 let here: string | undefined
 
 /** This device, by an id of its own. */
-async function own(): Promise<string> {
+export async function own(): Promise<string> {
   return (here ??= await ownId())
 }
 
@@ -28,19 +28,20 @@ export async function beginVisit(heaterId: number, guide: Schema['GuideOut'], by
   await device.visits.put({ clientId: joins ?? crypto.randomUUID(), heaterId, by, name, guide, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null })
 }
 
-const NOTHING = { step: '', choice: 0, turn: 0, why: '', field: '', value: null, of: null, go_on: false, by: '' }
+const NOTHING = { step: '', choice: 0, name: '', number: 0, known: 0, why: '', field: '', value: null, of: null, go_on: false, by: '' }
 
 /** Write taps down, after all that this device knows of. */
 export async function tap(visit: string, ...told: Tapped[]): Promise<void> {
   const by = await own()
-  await device.transaction('rw', device.taps, async () => {
+  await device.transaction('rw', device.taps, device.visits, async () => {
     const known = await device.taps.where('[visit+clock]').between([visit, Dexie.minKey], [visit, Dexie.maxKey]).last()
     const last = known?.clock ?? 0
+    const heard = (await device.visits.get(visit))?.cursor ?? 0
     const at = trueNow().toISOString()
     await device.taps.bulkAdd(
       told.map((one, place) => ({
         ...NOTHING, ...one,
-        clientId: crypto.randomUUID(), visit, device: by, clock: last + 1 + place, at, sent: 0 as const, refused: '',
+        clientId: crypto.randomUUID(), visit, device: by, clock: last + 1 + place, known: heard, at, sent: 0 as const, refused: '',
       })),
     )
   })
@@ -55,6 +56,9 @@ export async function setAside(visit: string, why: string): Promise<void> {
 /** The order of taps that every device comes to know. */
 const inOrder = (a: Tap, b: Tap) => a.clock - b.clock || (a.device < b.device ? -1 : a.device > b.device ? 1 : a.clientId < b.clientId ? -1 : 1)
 
+/** Taps in their order, those that were taken back too, without those that were refused. */
+export const ordered = (taps: Tap[]): Tap[] => taps.filter((one) => !one.refused).sort(inOrder)
+
 /** Taps in their order, without those that were taken back or refused. */
 export function inEffect(taps: Tap[]): Tap[] {
   const back = new Set(taps.filter((one) => one.kind === 'took_back').map((one) => one.of))
@@ -64,6 +68,10 @@ export function inEffect(taps: Tap[]): Tap[] {
 export interface Journal {
   visit: BegunVisit
   taps: Tap[]
+  /** In their order, with those that were taken back: what was done at a valve stays done. */
+  every: Tap[]
+  /** This device, by its id. */
+  here: string
   /** Those of this device that the server would not have. */
   refused: Tap[]
   /** Taps that are not with the server yet. */
@@ -80,8 +88,10 @@ export function useJournal(heaterId: number, by: number): Journal | null | undef
     const watched = liveQuery(async () => {
       const visit = (await device.visits.where({ heaterId }).toArray()).findLast((one) => !one.closing && one.by === by)
       if (!visit) return null
+      // Read by itself: whoever reads inside the watched query would watch this too.
+      here ??= (await device.kept.get('device'))?.value
       const taps = await device.taps.where({ visit: visit.clientId }).toArray()
-      return { visit, taps: inEffect(taps), refused: taps.filter((one) => one.refused), unsent: taps.filter((one) => !one.sent && !one.refused).length }
+      return { visit, taps: inEffect(taps), every: ordered(taps), here: here ?? '', refused: taps.filter((one) => one.refused), unsent: taps.filter((one) => !one.sent && !one.refused).length }
     }).subscribe({ next: setFound, error: () => setFound(null) })
     return () => watched.unsubscribe()
   }, [heaterId, by])
@@ -106,8 +116,8 @@ export async function syncVisit(clientId: string): Promise<void> {
   if (!visit) return
   const fresh = (await device.taps.where({ visit: clientId, sent: 0 }).toArray()).sort(inOrder).slice(0, MOST_AT_ONCE)
   const body: Schema['SyncIn'] = {
-    client_id: clientId, heater_id: visit.heaterId, components: visit.guide.components, order: visit.guide.order, device: await own(), after: visit.cursor,
-    events: fresh.map(({ clientId: client_id, clock, at, kind, step, choice, turn, why, field, value, of }) => ({ client_id, clock, at, kind: kind as Schema['EventIn']['kind'], step, choice, turn, why, field, value, of })),
+    client_id: clientId, heater_id: visit.heaterId, components: visit.guide.components, extras: visit.guide.extras as Schema['Extra'][], upkeep: visit.guide.upkeep, complaint: visit.guide.complaint, flush_method: visit.guide.flush_method, device: await own(), after: visit.cursor,
+    events: fresh.map(({ clientId: client_id, clock, known, at, kind, step, choice, name, why, field, value, of }) => ({ client_id, clock, known, at, kind: kind as Schema['EventIn']['kind'], step, choice, name, why, field, value, of })),
   }
   const told = await unwrap(client.POST('/api/visits/begun', { body }))
   await device.transaction('rw', device.visits, device.taps, async () => {
@@ -116,6 +126,8 @@ export async function syncVisit(clientId: string): Promise<void> {
     const mine = new Set((await device.taps.where({ visit: clientId }).toArray()).map((one) => one.clientId))
     const others = told.events.filter((one) => !mine.has(one.client_id))
     await device.taps.bulkPut(others.map(({ client_id, ...one }) => ({ ...NOTHING, ...one, clientId: client_id, visit: clientId, sent: 1 as const, refused: '' })))
+    // The server has numbered ours: whoever heard of them is told from who did not by that.
+    await device.taps.bulkUpdate(told.events.filter((one) => mine.has(one.client_id)).map((one) => ({ key: one.client_id, changes: { number: one.number } })))
     const changes = { cursor: told.cursor, waits: false, trouble: '', recorded: told.recorded }
     if (visit.waits || visit.trouble || changes.cursor !== visit.cursor || changes.recorded) await device.visits.update(clientId, changes)
   })

@@ -21,7 +21,7 @@ const heater = (part: object = {}) =>
   ({
     id: 4, tag: 'T-4', kind: 'gas_tank', version: 6, site: SITE, location: 'cellar', maker: '', model: '', serial: '', installed_on: '2019-04-02', install_certainty: 'known', install_margin_years: null,
     flush_history: 'recorded', last_flush_year: null, bank: '', practice: null, recirculated: false, capacity_l: 189, setpoint_c: 60, input_kw: 12, height_mm: null, diameter_mm: null, drain_port_height_mm: 80,
-    probe_height_mm: null, lower_element_height_mm: null, exchanger_area_m2: null, burner_hours_per_day: null, supply_volts: null, boiler: '', control_setting: '', dip_tube: '', anode_port: '',
+    probe_height_mm: null, lower_element_height_mm: null, exchanger_area_m2: null, burner_hours_per_day: null, supply_volts: null, boiler: '', ignition: '', vent: '', control_setting: '', dip_tube: '', anode_port: '',
     assumed: {}, parts: [{ kind: 'anode', alloy: 'aluminium', fitted_on: '2023-01-05' }, { kind: 'relief_valve', fitted_on: null }], ...part,
   }) as unknown as Schema['HeaterOut']
 

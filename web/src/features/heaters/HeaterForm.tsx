@@ -29,6 +29,8 @@ const typed = z.object({
   last_flush_year: z.string(),
   bank: z.string(),
   practice: z.string(),
+  ignition: z.string(),
+  vent: z.string(),
   recirculated: z.boolean(),
   capacity_l: z.string(),
   setpoint_c: z.string(),
@@ -76,6 +78,9 @@ const REMARKS: { name: Remark; label: string; placeholder: string }[] = [
   { name: 'dip_tube', label: 'Dip tube', placeholder: 'left, jets, sound' },
   { name: 'anode_port', label: 'Anode’s port', placeholder: 'own, 400 mm head room' },
 ]
+
+const IGNITIONS: Record<Exclude<Schema['Ignition'], 'none'>, string> = { pilot: 'standing pilot', spark: 'spark', hot_surface: 'hot surface', battery: 'battery spark' }
+const VENTS: Record<Schema['Vent'], string> = { natural: 'natural draft', powered: 'powered', direct: 'direct, through the wall', none: 'none' }
 
 const NAMES: Record<string, string> = {
   location: 'where it stands',
@@ -178,6 +183,18 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
         {REMARKS.filter((one) => asked?.fields.includes(one.name)).map((one) => (
           <Field key={one.name} label={one.label} placeholder={one.placeholder} maxLength={80} fault={fault(one.name)} {...register(one.name)} />
         ))}
+        {asked?.fields.includes('ignition') && (
+          <>
+            <Choice label="How it is lit" {...register('ignition')}>
+              <option value="">not looked at yet</option>
+              {Object.entries(IGNITIONS).map(([value, name]) => <option key={value} value={value}>{name}</option>)}
+            </Choice>
+            <Choice label="Vent" {...register('vent')}>
+              <option value="">not looked at yet</option>
+              {Object.entries(VENTS).map(([value, name]) => <option key={value} value={value}>{name}</option>)}
+            </Choice>
+          </>
+        )}
         <Choice label="Practice" {...register('practice')}>
           <option value="">as its site, water or company</option>
           <option value="condition">by condition</option>
@@ -253,6 +270,8 @@ function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
     last_flush_year: plain(heater?.last_flush_year),
     bank: heater?.bank ?? '',
     practice: heater?.practice ?? '',
+    ignition: heater?.ignition ?? '',
+    vent: heater?.vent ?? '',
     recirculated: heater?.recirculated ?? false,
     ...(Object.fromEntries(
       FIGURES.map((one) => [one.name, one.quantity ? fieldText(units, one.quantity, heater?.[one.name]) : plain(heater?.[one.name])]),
@@ -279,6 +298,8 @@ function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] 
     last_flush_year: form.flush_history === 'about' ? numberOf(form.last_flush_year) : null,
     bank: form.bank,
     practice: (form.practice || null) as Schema['Practice'] | null,
+    ignition: (form.ignition || null) as Schema['Ignition'] | null,
+    vent: (form.vent || null) as Schema['Vent'] | null,
     recirculated: form.recirculated,
     tag: form.tag,
     site_id: siteId,

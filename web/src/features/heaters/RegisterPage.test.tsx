@@ -8,7 +8,7 @@ import { sized } from '../../test/sized'
 import { RegisterPage } from './RegisterPage'
 
 const row = (id: number, part: object = {}) =>
-  ({ id, tag: `T-${id}`, site: `House ${id}`, street: 'Quarry Lane', location: 'cellar', kind: 'gas_tank', capacity_l: 189, zone: 'Chalk', hazard: '', installed_on: '2020-11-25', install_certainty: 'estimated', depth_share: null, anode_left: null, next_component: 'sediment', next_due_on: '2027-03-10', ...part }) as unknown as Schema['HeaterRowOut']
+  ({ id, tag: `T-${id}`, site: `House ${id}`, street: 'Quarry Lane', location: 'cellar', kind: 'gas_tank', capacity_l: 189, zone: 'Chalk', hazard: '', left_off: '', installed_on: '2020-11-25', install_certainty: 'estimated', depth_share: null, anode_left: null, next_component: 'sediment', next_due_on: '2027-03-10', ...part }) as unknown as Schema['HeaterRowOut']
 
 let asked: URLSearchParams[] = []
 let rows: Schema['HeaterRowOut'][] = []

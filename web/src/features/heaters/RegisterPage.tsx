@@ -218,7 +218,12 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
                   {row.installed_on ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y` : 'not known'}
                 </span>
                 <span className="truncate">
-                  {row.next_component ? (
+                  {row.left_off ? (
+                    <>
+                      <strong className="block text-oxide">Left off</strong>
+                      <span className="block text-fine text-soft">{row.left_off}</span>
+                    </>
+                  ) : row.next_component ? (
                     <>
                       <strong className="block">{COMPONENTS[row.next_component as Schema['Component']]}</strong>
                       <span className="block text-fine text-soft">{dueWords(row.next_due_on, today)}</span>

@@ -4,6 +4,7 @@ import { NavLink } from 'react-router'
 const ROOMS = [
   { to: '/review', words: 'Were the dates right?' },
   { to: '/review/practices', words: 'Which practice on which water?' },
+  { to: '/review/steps', words: 'How steps are done' },
   { to: '/review/tanks', words: 'Tanks near their end' },
   { to: '/register/gaps', words: 'What is not known' },
 ]

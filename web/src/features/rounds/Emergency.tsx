@@ -53,9 +53,14 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
             if (site && at !== null) disturb.mutate({ kind: 'emergency', at, site_id: site.id, minutes: Number(minutes), needs })
           }}
         >
-          <p className="border-l-4 border-oxide pl-2.5">
-            <strong>Say first on the telephone:</strong> a smell of gas or an alarm for carbon monoxide: everybody out, no switch touched, the emergency number from outside. Water running: the shut-off, and the heater off.
-          </p>
+          <div className="border-l-4 border-oxide pl-2.5">
+            <strong>Say first on the telephone</strong>
+            <ul className="list-disc pl-5">
+              <li>Gas smell or CO alarm: everyone out, no switch, call emergency from outside.</li>
+              <li>Relief pipe roaring: gas or breaker off, leave the cold water ON, keep away.</li>
+              <li>Water running out: shut the cold or the main, then gas or breaker. Keep out of standing water.</li>
+            </ul>
+          </div>
           <SitePicker chosen={site} onChoose={setSite} />
           <fieldset>
             <legend className="mb-1 font-semibold">Who may do it</legend>

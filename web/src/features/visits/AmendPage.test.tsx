@@ -38,7 +38,7 @@ it('puts beside a record what was wrong in it, with why, and shows what that mov
   await userEvent.click(screen.getByRole('button', { name: 'Seen only afterwards.' }))
   await userEvent.click(add)
   expect(await screen.findByText('It stands in the record as an amendment')).toBeTruthy()
-  expect(sent[0]).toMatchObject({ path: '/api/visits/9/amendments', body: { why: 'Seen only afterwards.', findings: [{ task: 'flush', removed: 'trace', method: 'drain_and_pulse' }] } })
+  expect(sent[0]).toMatchObject({ path: '/api/visits/9/amendments', body: { why: 'Seen only afterwards.', answers: { 'flush.removed': 'trace' } } })
 })
 
 it('says why the server would not have it, and keeps what was told', async () => {

@@ -8,7 +8,7 @@ import { dateWords } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
 import { heaterOptions, logOptions, useRefresh } from '../heaters/queries'
-import { findings, type Answers } from './answers'
+import { isAnything, told, type Answers } from './answers'
 import { Moved } from './Moved'
 import { guideOptions } from './queries'
 import { groupsOf } from './questions'
@@ -21,7 +21,7 @@ const WHYS = ['Read or tapped wrong at the visit.', 'Seen only afterwards.', 'To
 export function AmendPage() {
   const { heaterId, visitId } = useParams()
   const id = Number(heaterId)
-  const { units, today, flush_method: usualMethod } = useCompany()
+  const { units, today } = useCompany()
   const heater = useQuery(heaterOptions(id))
   const log = useQuery(logOptions(id))
   const guide = useQuery(guideOptions(id))
@@ -56,17 +56,16 @@ export function AmendPage() {
       </VisitShell>
     )
   }
-  const found = findings(answers, usualMethod)
   const save = async () => {
     try {
-      setMoved(await unwrap(client.POST('/api/visits/{visit_id}/amendments', { params: { path: { visit_id: entry.visit_id } }, body: { client_id, findings: found, why } })))
+      setMoved(await unwrap(client.POST('/api/visits/{visit_id}/amendments', { params: { path: { visit_id: entry.visit_id } }, body: { client_id, findings: [], answers: told(answers), why } })))
       void refresh()
     } catch (error) {
       setTrouble((error as Error).message)
     }
   }
   return (
-    <VisitShell head={head} bar={<Button look="main" className="min-h-13 w-full text-lead" disabled={found.length === 0 || !why} onClick={() => void save()}>Add to the record</Button>}>
+    <VisitShell head={head} bar={<Button look="main" className="min-h-13 w-full text-lead" disabled={!isAnything(answers) || !why} onClick={() => void save()}>Add to the record</Button>}>
       <Sheet title="On record">
         <ul className="list-disc pl-5">
           {entry.lines.map((one) => (

@@ -11,11 +11,12 @@ import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
 import { heaterOptions, logOptions } from '../heaters/queries'
-import { answersOf, findings, type Answers, type Value } from './answers'
+import { answersOf, isAnything, type Answers, type Value } from './answers'
 import { Drawn } from './AnswerSheet'
-import { stepEvents, unskipped } from './guide/GuidePage'
-import { merged } from './guide/interlock'
+import { standOf } from './guide/events'
+import { unskipped } from './guide/GuidePage'
 import { Left } from './guide/Left'
+import { STEPS } from './guide/visit'
 import { supervisorsOptions, useRecordVisit } from './queries'
 import { groupsOf, questionsOf } from './questions'
 import { Recorded, RecordedElsewhere } from './Recorded'
@@ -32,7 +33,7 @@ export function ClosePage() {
   const log = useQuery(logOptions(id))
   const record = useRecordVisit()
   if (record.data === null) return <Kept />
-  if (record.data) return <Recorded visit={record.data} sent={record.variables.body.findings} />
+  if (record.data) return <Recorded visit={record.data} answers={record.variables.answers} />
   const head = <h1 className="text-title">Visit</h1>
   const failed = (heater.data ? null : heater.error) ?? (log.data ? null : log.error)
   if (failed) return <VisitShell head={head}><Failed error={failed} onRetry={() => void Promise.all([heater.refetch(), log.refetch()])} /></VisitShell>
@@ -71,7 +72,7 @@ interface CloseProps {
 const GROUP_OF: Partial<Record<Schema['Component'], string>> = { sediment: 'flush', scale: 'descale', anode: 'rod', relief_valve: 'valve', expansion_tank: 'vessel' }
 
 function Close({ journal, heater, log, record }: CloseProps) {
-  const { units, timezone, flush_method: usualMethod } = useCompany()
+  const { units, timezone } = useCompany()
   const alone = useMay('record a visit without a supervisor')
   const [asking, setAsking] = useState<string | null>(null)
   const [signing, setSigning] = useState(false)
@@ -80,19 +81,19 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const guide = visit.guide
   useTelling(journal)
   const answers = answersOf(taps)
-  const events = stepEvents(taps)
-  const stand = merged(guide, events)
-  const found = findings(answers, usualMethod)
+  const events = journal.every.filter((one) => STEPS.includes(one.kind))
+  const stand = standOf(journal)
   const groups = groupsOf(heater, log.upkeep)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
   const answer = (field: string, value: Value) => void tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
   const save = () => {
-    if (found.length === 0) return setAsking('Nothing was found yet: tell what you found, or leave.')
+    if (!isAnything(answers) && events.length === 0) return setAsking('Record at least one finding before saving.')
     if (!alone && typeof answers.supervised_by !== 'number') return setAsking('Say under whom you worked.')
     setAsking(null)
     record.mutate({
       heater: visit.name,
-      body: { client_id: visit.clientId, heater_id: heater.id, on: dayAt(timezone), findings: found, note: String(answers.note ?? ''), supervised_by: alone ? null : (answers.supervised_by as number), signature },
+      answers,
+      body: { client_id: visit.clientId, heater_id: heater.id, on: dayAt(timezone), findings: [], note: String(answers.note ?? ''), supervised_by: alone ? null : (answers.supervised_by as number), signature },
     })
   }
   return (
@@ -112,10 +113,10 @@ function Close({ journal, heater, log, record }: CloseProps) {
       }
     >
       <SiteHazards hazards={heater.site.hazards} />
-      {events.length > 0 && <Left guide={guide} state={stand.state} />}
+      {events.length > 0 && <Left guide={guide} stand={stand} />}
       {untold.length > 0 && (
         <p role="status" className="rounded-xl border-2 border-ochre bg-sheet p-3">
-          Was to be done and is not told yet: {untold.map((one) => COMPONENTS[one].toLowerCase()).join(', ')}.
+          Planned, not recorded yet: {untold.map((one) => COMPONENTS[one].toLowerCase()).join(', ')}.
         </p>
       )}
       {log.measure && <Drawn fields={groups.flatMap((group) => questionsOf(group.asks, heater.is_tank, true).map((one) => one.field)).filter((field) => answers[field] === undefined)} />}

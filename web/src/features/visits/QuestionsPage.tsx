@@ -5,7 +5,7 @@ import { Link } from 'react-router'
 import type { Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
-import { questionsOptions, useAdvise } from './queries'
+import { breachesOptions, questionsOptions, useAdvise } from './queries'
 
 /** What technicians ask the lead from their visits; the answer goes onto their device. */
 export function QuestionsPage() {
@@ -20,8 +20,33 @@ export function QuestionsPage() {
         {data.map((one) => (
           <Question key={one.client_id} question={one} />
         ))}
+        <Breaches />
       </div>
     </div>
+  )
+}
+
+/** What was done although it was held, or is licensed to others: kept as it was, and put before the lead. */
+function Breaches() {
+  const { data } = useQuery(breachesOptions)
+  if (!data || data.length === 0) return null
+  return (
+    <section aria-labelledby="breaches">
+      <h2 id="breaches" className="text-lead font-bold">Done although not safe, or without the license</h2>
+      <ul className="mt-2 space-y-2">
+        {data.map((one) => (
+          <li key={`${one.heater_id} ${one.at} ${one.step} ${one.kind}`} className="rounded-lg border-l-8 border-oxide bg-sheet p-3">
+            <strong>{one.step}</strong>
+            <span className="block text-soft">
+              {one.kind === 'unlicensed' ? `No ${one.about} license` : 'Was not safe yet'} · {one.by} ·{' '}
+              <Link to={`/heaters/${one.heater_id}`} className="underline">
+                {one.site}, {one.heater}
+              </Link>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

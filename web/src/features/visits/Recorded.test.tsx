@@ -18,10 +18,10 @@ afterEach(() => {
 
 const moved = (part: object = {}) => ({ component: 'sediment', before_on: '2027-01-10', after_on: '2027-06-20', days: 161, sentence: 'The flush took most of it out.', ...part })
 const visit = (part: object = {}) => ({ id: 12, client_id: 'v', heater_id: 4, on: '2026-11-25', technician: 'Nadia', moved: [moved()], follow_ups: [], already_recorded: false, beside: [], ...part }) as unknown as Schema['VisitOut']
-const FOUND = [{ task: 'flush', removed: 'heavy' }] as unknown as Schema['VisitIn']['findings']
+const FOUND = { 'flush.removed': 'heavy' }
 
 it('tells what moved, how far and why, and leads on', () => {
-  rendered(<Recorded visit={visit({ moved: [moved(), moved({ component: 'anode', days: -40, sentence: 'Half of it is gone.' }), moved({ component: 'relief_valve', days: 0, before_on: null, sentence: 'It ran.' })] })} sent={FOUND} />)
+  rendered(<Recorded visit={visit({ moved: [moved(), moved({ component: 'anode', days: -40, sentence: 'Half of it is gone.' }), moved({ component: 'relief_valve', days: 0, before_on: null, sentence: 'It ran.' })] })} answers={FOUND} />)
   expect(screen.getByText('5 months later than before (10 January 2027)')).toBeTruthy()
   expect(screen.getByText(/6 weeks sooner than before/)).toBeTruthy()
   expect(screen.getByRole('link', { name: 'Next heater' }).getAttribute('href')).toBe('/visit')
@@ -30,14 +30,14 @@ it('tells what moved, how far and why, and leads on', () => {
 })
 
 it('says what follows and what of it is for a licensed person', () => {
-  rendered(<Recorded visit={visit({ follow_ups: [{ what: 'new relief valve', why: ['passed no water'], licensed: true }, { what: 'new rod', why: ['bare wire', 'softened water'], licensed: false }] })} sent={FOUND} />)
+  rendered(<Recorded visit={visit({ follow_ups: [{ what: 'new relief valve', why: ['passed no water'], licensed: true }, { what: 'new rod', why: ['bare wire', 'softened water'], licensed: false }] })} answers={FOUND} />)
   expect(screen.getByText('New relief valve').parentElement!.textContent).toBe('New relief valve for a licensed personPassed no water.')
   expect(screen.getByText('New rod').parentElement!.textContent).toBe('New rodBare wire; softened water.')
 })
 
 it('adds to the record what another device’s record lacks, and says why where it cannot', async () => {
   const sent = answering({ status: 503, body: { code: 'unexpected', message: 'The base is being moved.', fields: {} } }, { status: 201, body: [] })
-  rendered(<Recorded visit={visit({ already_recorded: true, beside: ['flush: heavy'] })} sent={FOUND} />)
+  rendered(<Recorded visit={visit({ already_recorded: true, beside: ['flush: heavy'] })} answers={FOUND} />)
   expect(screen.getByText('Nadia saved this visit first')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Add it to the record' }))
   expect((await screen.findByRole('alert')).textContent).toBe('The base is being moved.')
@@ -47,7 +47,7 @@ it('adds to the record what another device’s record lacks, and says why where 
   const ids = sent.map((one) => (one.body as { client_id: string }).client_id)
   expect(sent.map((one) => one.path)).toEqual(['/api/visits/12/amendments', '/api/visits/12/amendments'])
   expect(ids[0]).toBe(ids[1])
-  expect(sent[1]!.body).toMatchObject({ findings: FOUND })
+  expect(sent[1]!.body).toMatchObject({ answers: FOUND })
 })
 
 it('compares what was tapped here with what somebody saved on another device', async () => {
@@ -58,7 +58,7 @@ it('compares what was tapped here with what somebody saved on another device', a
   const shown = rendered(<RecordedElsewhere journal={journal} recorded={visit()} />)
   await userEvent.click(screen.getByRole('button', { name: 'See what is recorded' }))
   expect(await screen.findByText('Nadia saved this visit first')).toBeTruthy()
-  expect(sent[0]).toMatchObject({ path: '/api/visits', body: { client_id: 'v', heater_id: 4, findings: [{ task: 'flush', removed: 'heavy' }] } })
+  expect(sent[0]).toMatchObject({ path: '/api/visits', body: { client_id: 'v', heater_id: 4, findings: [] } })
   // Once it was seen the next one at this heater is another.
   shown.unmount()
   await vi.waitFor(async () => expect(await device.visits.count()).toBe(0))

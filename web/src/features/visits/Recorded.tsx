@@ -6,22 +6,22 @@ import { useCompany } from '../../app/session'
 import { forgetVisit, type Journal } from '../../device/journal'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
-import { answersOf, findings } from './answers'
+import { answersOf, isAnything, told, type Answers } from './answers'
 import { Moved } from './Moved'
 import { Sheet, VisitShell } from './VisitShell'
 
 interface Props {
   visit: Schema['VisitOut']
-  /** What was sent, of which some may not be in the record. */
-  sent: Schema['VisitIn']['findings']
+  /** What was answered here, of which some may not be in the record. */
+  answers: Answers
 }
 
 /** After a visit is recorded: what moved, what follows, the report. */
-export function Recorded({ visit, sent }: Props) {
+export function Recorded({ visit, answers }: Props) {
   const { today } = useCompany()
   return (
     <VisitShell
-      head={<h1 className="text-title">Recorded. What moved</h1>}
+      head={<h1 className="text-title">Visit saved: new due dates</h1>}
       bar={
         <div className="grid grid-cols-2 gap-3">
           <Button className="min-h-13 text-lead" asChild>
@@ -34,7 +34,12 @@ export function Recorded({ visit, sent }: Props) {
       }
     >
       {visit.already_recorded && <p className="px-2 text-soft">This visit had reached the office already; it stands once.</p>}
-      {visit.beside.length > 0 && <Beside visit={visit} sent={sent} />}
+      {visit.beside.length > 0 && <Beside visit={visit} answers={answers} />}
+      {visit.left_off && (
+        <p role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
+          <strong className="text-oxide">Left off: {visit.left_off}.</strong> An open end is raised. It is off for everybody until a visit proves it right.
+        </p>
+      )}
       <Moved moved={visit.moved} today={today} />
       {visit.follow_ups.length > 0 && (
         <Sheet title="What follows">
@@ -58,13 +63,13 @@ export function Recorded({ visit, sent }: Props) {
 }
 
 /** What this device has and the record, which another device saved, has not. */
-function Beside({ visit, sent }: Props) {
+function Beside({ visit, answers }: Props) {
   const [done, setDone] = useState(false)
   const [trouble, setTrouble] = useState('')
   const [id] = useState(() => crypto.randomUUID())
   const add = async () => {
     try {
-      const body = { client_id: id, findings: sent, why: 'From a second device at the same visit.' }
+      const body = { client_id: id, findings: [], answers: told(answers), why: 'From a second device at the same visit.' }
       await unwrap(client.POST('/api/visits/{visit_id}/amendments', { params: { path: { visit_id: visit.id } }, body }))
       setDone(true)
       setTrouble('')
@@ -94,17 +99,16 @@ function Beside({ visit, sent }: Props) {
 
 /** Somebody saved the visit on another device while it was open on this one. */
 export function RecordedElsewhere({ journal, recorded }: { journal: Journal; recorded: Schema['VisitOut'] }) {
-  const { flush_method: usualMethod } = useCompany()
   const [compared, setCompared] = useState<Schema['VisitOut'] | null>(null)
-  const sent = findings(answersOf(journal.taps), usualMethod)
+  const answers = answersOf(journal.taps)
   const { clientId, heaterId } = journal.visit
   // It is here until it was seen; then the next one at this heater is another.
   const seen = compared !== null
   useEffect(() => () => void (seen && forgetVisit(clientId)), [seen, clientId])
-  if (compared) return <Recorded visit={compared} sent={sent} />
+  if (compared) return <Recorded visit={compared} answers={answers} />
   const compare = async () => {
-    if (sent.length === 0) setCompared(recorded)
-    else setCompared(await unwrap(client.POST('/api/visits', { body: { client_id: clientId, heater_id: heaterId, on: recorded.on, findings: sent, note: '', supervised_by: null, signature: null } })))
+    if (!isAnything(answers)) setCompared(recorded)
+    else setCompared(await unwrap(client.POST('/api/visits', { body: { client_id: clientId, heater_id: heaterId, on: recorded.on, findings: [], note: '', supervised_by: null, signature: null } })))
   }
   return (
     <VisitShell head={<h1 className="text-title">{journal.visit.name}</h1>} bar={<Button look="main" className="min-h-13 w-full text-lead" onClick={() => void compare()}>See what is recorded</Button>}>

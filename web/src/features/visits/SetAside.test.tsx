@@ -5,11 +5,13 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { beginVisit, tap, type Tapped } from '../../device/journal'
+import { beginVisit } from '../../device/journal'
 import { device } from '../../device/store'
 import { rendered } from '../../test/rendered'
+import { straight, written } from '../../test/walked'
 import vectors from './guide/interlock.vectors.json'
-import { advanced, begun, unrestored, type Event, type Guide, type Stand } from './guide/interlock'
+import type { Guide } from './guide/state'
+import { wasTouched, type Event } from './guide/visit'
 import { BegunHere } from './SetAside'
 
 const GUIDE = (vectors as unknown as { visits: { guide: Guide }[] }).visits[0]!.guide
@@ -21,10 +23,10 @@ beforeEach(async () => {
 
 afterEach(cleanup)
 
-async function shown(...taps: Tapped[]) {
+async function shown(...events: Event[]) {
   await beginVisit(4, { ...GUIDE, components: ['sediment'] } as unknown as Schema['GuideOut'], 1, 'Marram Bakery, T-4')
   const visit = (await device.visits.toCollection().first())!
-  await tap(visit.clientId, ...taps)
+  await written(visit.clientId, events)
   rendered(<BegunHere visit={visit} />)
   await userEvent.click(screen.getByRole('button', { name: 'Set aside' }))
 }
@@ -40,16 +42,7 @@ it('sets a visit aside with a reason, and not without one', async () => {
 })
 
 it('does not set a visit aside whose heater is not as it is left', async () => {
-  const taps: Tapped[] = []
-  // Until something is shut or opened.
-  let stand: Stand = begun(GUIDE)
-  for (let now = stand.left[0]; now && unrestored(GUIDE, stand.state).length === 0; now = stand.left[0]) {
-    const event = (kind: Event['kind']): Event => ({ kind, step: now.id, choice: 0, turn: 0 })
-    const next = advanced(GUIDE, stand, event('done'))
-    taps.push(event(next ? 'done' : 'skipped'))
-    stand = next ?? advanced(GUIDE, stand, event('skipped'))!
-  }
-  await shown(...taps)
-  expect(await screen.findByRole('heading', { name: 'Not as it is left' })).toBeTruthy()
+  await shown(...straight(GUIDE, (stand) => wasTouched(GUIDE, stand)))
+  expect(await screen.findByRole('heading', { name: 'Not as it should be left' })).toBeTruthy()
   expect(screen.queryByRole('button', { name: 'Set this visit aside' })).toBeNull()
 })

@@ -6,9 +6,9 @@ import { setAside, useJournal } from '../../device/journal'
 import type { BegunVisit } from '../../device/store'
 import { sendKept } from '../../device/unsent'
 import { Button } from '../../ui/Button'
-import { stepEvents } from './guide/GuidePage'
-import { merged, unrestored } from './guide/interlock'
+import { standOf } from './guide/events'
 import { Left } from './guide/Left'
+import { wasTouched } from './guide/visit'
 
 const REASONS = ['Begun by mistake', 'Nobody let us in', 'Sent away', 'Wrong heater']
 
@@ -36,12 +36,12 @@ function SetAside({ visit }: { visit: BegunVisit }) {
   const journal = useJournal(visit.heaterId, me.id)
   const [why, setWhy] = useState('')
   if (!journal) return null
-  const { state } = merged(visit.guide, stepEvents(journal.taps))
-  if (unrestored(visit.guide, state).length > 0) {
+  const stand = standOf(journal)
+  if (wasTouched(visit.guide, stand)) {
     return (
       <div className="px-3 pb-3">
-        <Left guide={visit.guide} state={state} />
-        <p className="mt-2 px-1 text-body">Something was done here already. Go on with it until the heater is as it is left.</p>
+        <Left guide={visit.guide} stand={stand} />
+        <p className="mt-2 px-1 text-body">Something was done here already. Go on with it until the heater is as it should be left, or leave it off.</p>
       </div>
     )
   }

@@ -4,6 +4,7 @@ import { client, unwrap, type Schema } from '../../api/client'
 import { useMe } from '../../app/session'
 import { recorded } from '../../device/unsent'
 import { useRefresh } from '../heaters/queries'
+import type { Answers } from './answers'
 
 export const dueSoonOptions = (q: string) =>
   queryOptions({
@@ -17,10 +18,10 @@ export const supervisorsOptions = queryOptions({
 })
 
 /** The guide for what is chosen; for what is planned or due where nothing was chosen yet. */
-export const guideOptions = (heaterId: number, component: Schema['Component'][] | null = null, extra: Schema['Extra'][] = []) =>
+export const guideOptions = (heaterId: number, component: Schema['Component'][] | null = null, extra: Schema['Extra'][] = [], complaint = '') =>
   queryOptions({
-    queryKey: ['visits', 'guide', heaterId, component, extra],
-    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: component ? { component, extra } : { extra } } })),
+    queryKey: ['visits', 'guide', heaterId, component, extra, complaint],
+    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: component ? { component, extra, complaint } : { extra, complaint } } })),
     placeholderData: (before) => before,
     staleTime: 5 * 60_000,
   })
@@ -31,6 +32,13 @@ const QUESTIONS_AGAIN_MS = 20_000
 export const questionsOptions = queryOptions({
   queryKey: ['visits', 'questions'],
   queryFn: () => unwrap(client.GET('/api/visits/questions')),
+  refetchInterval: QUESTIONS_AGAIN_MS,
+})
+
+/** What was done at visits although it was held or is licensed to others. */
+export const breachesOptions = queryOptions({
+  queryKey: ['visits', 'breaches'],
+  queryFn: () => unwrap(client.GET('/api/visits/breaches')),
   refetchInterval: QUESTIONS_AGAIN_MS,
 })
 
@@ -55,7 +63,7 @@ export function useRecordVisit() {
   return useMutation({
     // Without a signal it is kept, and the mutation ends.
     networkMode: 'always',
-    mutationFn: ({ body, heater }: { body: Schema['VisitIn']; heater: string }) => recorded(body, me.id, heater),
+    mutationFn: ({ body, heater }: { body: Schema['VisitIn']; heater: string; answers: Answers }) => recorded(body, me.id, heater),
     // What moved is told at once; what else shows it is read beside that.
     onSuccess: (answer) => {
       if (answer) void refresh()

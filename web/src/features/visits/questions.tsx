@@ -33,7 +33,7 @@ const ASKED: Record<string, Question> = {
   valve_drips: toggle('look.valve_drips', 'Relief outlet was dripping on arrival'),
   element_failed: toggle('look.element_failed', 'An element is burnt out'),
   ohms: measure('look.ohms', 'Ohms across the element', 'Ω'),
-  taps: grades('look.taps', 'Which taps', 2, [{ value: 'one', label: 'one tap' }, { value: 'all', label: 'all taps' }]),
+  taps: grades('look.taps', 'Which faucets', 2, [{ value: 'one', label: 'one faucet' }, { value: 'all', label: 'all faucets' }]),
   clarity: grades('flush.clarity', 'Clarity of the water', 4, words('clear', 'cloudy', 'milky', 'murky')),
   texture: grades('flush.texture', 'Kind of solids', 4, words('sand', 'flakes', 'stones', 'sludge')),
   drain_flow: grades('flush.drain_flow', 'How the drain ran', 4, [{ value: 'full', label: 'full' }, { value: 'slow', label: 'slow' }, { value: 'trickle', label: 'trickle' }, { value: 'none', label: 'nothing' }]),
@@ -58,9 +58,12 @@ const ASKED: Record<string, Question> = {
   static_kpa: measure('pressure.static_kpa', 'Standing pressure', 'pressure_kpa'),
   creep_kpa: measure('pressure.creep_kpa', 'Crept up by', 'pressure_kpa'),
   falls: toggle('pressure.falls', 'It fell with the cold shut'),
-  tap_c: measure('verify.tap_c', 'Hottest water at the tap', 'temperature_c'),
+  tap_c: measure('verify.tap_c', 'Hottest water at the faucet', 'temperature_c'),
   sensor_tip: grades('gas.sensor_tip', 'The tip in the flame', 3, [{ value: 'clean', label: 'clean' }, { value: 'carbon', label: 'carbon, black' }, { value: 'corroded', label: 'corroded' }]),
   millivolts: measure('gas.millivolts', 'Millivolts while lit', 'mV'),
+  gas_kpa: measure('gas.gas_kpa', 'Gas pressure at the manifold', 'gas_pressure_kpa'),
+  volts: measure('power.volts', 'Supply voltage', 'V'),
+  co_ppm: measure('look.co_ppm', 'Carbon monoxide in the air', 'ppm'),
 }
 
 /** Readings that are asked for only where the program has drawn this visit for a measurement. */
@@ -107,7 +110,7 @@ export function groupsOf(heater: Schema['HeaterOut'], upkeep: Schema['UpkeepOut'
     { name: 'Expansion tank', of: 'vessel', asks: ['vessel_pin', 'precharge_kpa', 'expansion_tank_replacement'], hazards: ['Let the water side’s pressure off before you read or set the charge.'], skips: 'Not checked today', fits: heater.parts.some((part) => part.kind === 'expansion_tank') },
     { name: 'Pressure', of: 'pressure', asks: ['static_kpa', 'creep_kpa', 'falls'], hazards: [], skips: null, fits: true },
     { name: 'Cleaned', of: 'upkeep', asks: items.map((one) => `upkeep:${one}`), hazards: [...new Set(items.flatMap((one) => UPKEEP_HAZARDS[one] ?? []))], skips: null, fits: items.length > 0 },
-    { name: 'At the tap', of: 'verify', asks: ['tap_c'], hazards: [], skips: null, fits: true },
+    { name: 'At the faucet', of: 'verify', asks: ['tap_c'], hazards: [], skips: null, fits: true },
   ]
   return groups.filter((one) => one.fits)
 }

@@ -17,7 +17,8 @@ import { Toggle } from '../controls'
 import { guideOptions } from '../queries'
 import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
 import { valueOf } from './Calculator'
-import { begun, type Step } from './interlock'
+import type { Step } from './interlock'
+import { begun, toCome } from './visit'
 
 interface Props {
   id: number
@@ -28,11 +29,12 @@ interface Props {
 /** Before the first step: what is to be done, how long it takes, what to carry. */
 export function Briefing({ id, name, hazards }: Props) {
   const [chosen, setChosen] = useState<Schema['Component'][] | null>(null)
-  const [extras, setExtras] = useState<Schema['Extra'][]>([])
+  const [asked, setExtras] = useState<Schema['Extra'][] | null>(null)
+  const [complaint, setComplaint] = useState('')
   const { units, today } = useCompany()
   const me = useMe()
   const navigate = useNavigate()
-  const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen, extras))
+  const { data, error, refetch, isPlaceholderData } = useQuery(guideOptions(id, chosen, asked ?? [], complaint))
   const log = useQuery(logOptions(id)).data
   const heater = useQuery(heaterOptions(id)).data
   const head = (
@@ -47,11 +49,15 @@ export function Briefing({ id, name, hazards }: Props) {
   if (error && !data) return <VisitShell head={head}><Failed error={error} onRetry={() => void refetch()} /></VisitShell>
   if (!data) return <VisitShell head={head}><Loading what="the steps" /></VisitShell>
   const todo = data.components
-  const steps = begun(data).left.map((at) => at.step)
+  const extras = asked ?? (data.extras as Schema['Extra'][])
+  const steps = toCome(data, begun(data)).map((at) => at.step)
   const tools = [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
   const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
   const licensed = [...new Set(steps.filter((step) => step.licence && data.facts[`licence_${step.licence}`] !== 'yes').map((step) => step.licence))]
-  const toggle = (one: Schema['Component']) => setChosen(todo.includes(one) ? todo.filter((other) => other !== one) : [...todo, one])
+  const toggle = (one: Schema['Component']) => {
+    setExtras(extras)
+    setChosen(todo.includes(one) ? todo.filter((other) => other !== one) : [...todo, one])
+  }
   const label = heater ? `${heater.site.name}, ${heater.tag}` : name
   const begin = () => beginVisit(id, data, me.id, label)
   return (
@@ -70,7 +76,8 @@ export function Briefing({ id, name, hazards }: Props) {
       }
     >
       <SiteHazards hazards={hazards} />
-      {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a licence for {one} work, which you do not hold.</Hazard>)}
+      {data.left_as && <Hazard>{data.left_as}</Hazard>}
+      {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a {one} license, which you do not hold.</Hazard>)}
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
       {data.begun && <UnderWay begun={data.begun} onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)} heaterId={id} />}
       {heater && <BeforeYouStart heater={heater} />}
@@ -81,10 +88,23 @@ export function Briefing({ id, name, hazards }: Props) {
           ))}
         </div>
         <details className="mt-3 text-body">
-          <summary className="min-h-11 cursor-pointer py-2.5 text-soft">Besides{extras.length > 0 && `: ${extras.map((one) => EXTRAS[one].toLowerCase()).join(', ')}`}</summary>
+          <summary className="min-h-11 cursor-pointer py-2.5 text-soft">Add a service{extras.length > 0 && `: ${extras.map((one) => EXTRAS[one].toLowerCase()).join(', ')}`}</summary>
           <div className="space-y-2">
-            {(Object.keys(EXTRAS) as Schema['Extra'][]).filter((one) => one !== 'replace_valve' || data.facts.store === 'tank').map((one) => (
-              <Toggle key={one} text={EXTRAS[one]} on={extras.includes(one)} onToggle={() => setExtras(extras.includes(one) ? extras.filter((other) => other !== one) : [...extras, one])} />
+            {(Object.keys(EXTRAS) as Schema['Extra'][]).filter((one) => one !== 'partial_drain' || data.facts.store === 'tank').map((one) => (
+              <Toggle key={one} text={EXTRAS[one]} on={extras.includes(one)} onToggle={() => {
+                  setChosen(todo)
+                  setExtras(extras.includes(one) ? extras.filter((other) => other !== one) : [...extras, one])
+                }} />
+            ))}
+          </div>
+        </details>
+        <details className="mt-1 text-body">
+          <summary className="min-h-11 cursor-pointer py-2.5 text-soft">The customer complains{complaint && `: ${complaints(data).find((one) => one.name === complaint)?.says.toLowerCase()}`}</summary>
+          <div className="grid grid-cols-2 gap-2">
+            {complaints(data).map((one) => (
+              <Button key={one.name} aria-pressed={complaint === one.name} className={`min-h-12 px-2 whitespace-normal! ${complaint === one.name ? 'border-2 bg-ground' : 'font-normal'}`} onClick={() => setComplaint(complaint === one.name ? '' : one.name)}>
+                {one.says}
+              </Button>
             ))}
           </div>
         </details>
@@ -121,7 +141,9 @@ export function Briefing({ id, name, hazards }: Props) {
   )
 }
 
-const EXTRAS: Record<Schema['Extra'], string> = { pressure_test: 'Pressure and creep test', replace_valve: 'New relief valve' }
+const complaints = (guide: Schema['GuideOut']) => guide.found.filter((one) => one.name.startsWith('complaint_'))
+
+const EXTRAS: Record<Schema['Extra'], string> = { pressure_test: 'Pressure and creep test', replace_valve: 'New relief valve', partial_drain: 'Drain a few gallons' }
 
 /** Somebody began here already, or on another device. */
 function UnderWay({ begun: other, heaterId, onJoin }: { begun: Schema['BegunOut']; heaterId: number; onJoin: (guide: Schema['GuideOut']) => Promise<void> }) {

@@ -5,7 +5,8 @@ import { Link, useParams } from 'react-router'
 import type { Schema } from '../../../api/client'
 import { useCompany, useMe } from '../../../app/session'
 import { tap, useJournal, type Journal, type Tapped } from '../../../device/journal'
-import type { Tap } from '../../../device/store'
+import { VisitSection } from '../../../drawing/VisitSection'
+import { phrase } from '../../../lib/phrases'
 import type { Units } from '../../../lib/units'
 import { Button } from '../../../ui/Button'
 import { Loading } from '../../../ui/States'
@@ -17,15 +18,22 @@ import { RecordedElsewhere } from '../Recorded'
 import { useTelling } from '../telling'
 import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
 import { AskLead } from './AskLead'
+import { Back } from './Back'
 import { Briefing, minutesOf } from './Briefing'
 import { Calculator, figureWords, valueOf } from './Calculator'
-import { held, merged, turnOf, type Event, type Held, type Step } from './interlock'
+import { eventsOf } from './events'
+import { Holding } from './Holding'
+import { held, othersOf, type Step } from './interlock'
 import { judged } from './judged'
 import { Left } from './Left'
 import { Photograph } from './Photograph'
-import { StateStrip } from './StateStrip'
+import { SkipStep } from './SkipStep'
+import { SomethingElse } from './SomethingElse'
+import { told, type Guide } from './state'
+import { TakeOver } from './TakeOver'
 import { useTwice } from './twice'
 import { Verdicts } from './Verdicts'
+import { folded, holding, STEPS, toCome, type At, type Stand } from './visit'
 
 export function GuidePage() {
   const id = Number(useParams().heaterId)
@@ -48,41 +56,53 @@ interface GuidedProps {
   journal: Journal
 }
 
-const STEPS = new Set(['done', 'skipped', 'otherwise', 'despite'])
-export const stepEvents = (taps: Tap[]) => taps.filter((one) => STEPS.has(one.kind)) as (Tap & Event)[]
+/** Steps that cannot hurt share one Done with the step before them. */
+function together(guide: Guide, stand: Stand): At[] {
+  const [now, ...rest] = toCome(guide, stand)
+  if (!now) return []
+  const found = [now]
+  for (const at of rest) {
+    if (!at.step.joins || at.procedure !== now.procedure || held(guide, at.step, stand.state).length > 0) break
+    found.push(at)
+  }
+  return found
+}
 
 function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const { units } = useCompany()
   const me = useMe()
-  const { visit, taps, refused } = journal
+  const { visit, taps, every, refused, here } = journal
   const guide = visit.guide
   useTelling(journal)
-  const events = stepEvents(taps)
-  const stand = merged(guide, events)
+  const events = eventsOf(every)
+  const stand = folded(guide, events)
   const answers = answersOf(taps)
   const now = stand.left[0]
   const write = (...told: Tapped[]) => tap(visit.clientId, ...told)
-  const isTwice = useTwice(now?.id ?? '', stand.taken.length)
-  const tell = (kind: Event['kind'], part: Partial<Tapped> = {}) => {
+  const steps = every.filter((one) => STEPS.includes(one.kind))
+  const last = taps.filter((one) => STEPS.includes(one.kind)).at(-1)
+  // What shared one Done goes back together.
+  const lastTap = taps.filter((one) => STEPS.includes(one.kind) && one.at === last?.at && one.device === last.device)
+  const isTwice = useTwice(now?.id ?? '', steps.length)
+  const tell = (...what: Tapped[]) => {
     // A finger that comes down twice has read only the first of the two steps.
-    if (!now || isTwice()) return
-    void write({ kind, step: now.id, turn: turnOf(stand, now.id), ...part })
+    if (isTwice()) return
+    void write(...what)
     window.scrollTo(0, 0)
   }
   const answer = (field: string, value: Value) => void write({ kind: 'answered', field, value }, ...unskipped(answers, field))
-  const last = events.at(-1)
-  const back = () => last && void write({ kind: 'took_back', of: last.clientId })
-  const done = stand.taken.length
+  const coming = toCome(guide, stand)
+  const done = new Set(taps.filter((one) => STEPS.includes(one.kind) && one.step !== stand.doubted).map((one) => one.step)).size
   const head = (
     <>
       <div className="flex items-baseline gap-3">
         <h1 className="min-w-0 flex-1 truncate text-lead font-bold">{name}</h1>
-        <span className="text-body whitespace-nowrap text-soft">{now ? `step ${done + 1} of ${done + stand.left.length}` : 'all done'}</span>
+        <span className="text-body whitespace-nowrap text-soft">{now ? `step ${done + 1} of ${done + coming.length}` : 'all done'}</span>
         <Link to="/visit" className="min-h-11 px-1 py-3 text-body text-soft underline">
           Leave
         </Link>
       </div>
-      <StateStrip state={stand.state} fuel={guide.facts.fuel!} store={guide.facts.store!} />
+      <VisitSection words={told(guide, stand.state)} level={stand.state.level} fuel={guide.facts.fuel!} store={guide.facts.store!} ignition={stand.state.words.ignition!.join()} part={now?.step.part ?? ''} />
     </>
   )
   const newest = taps.at(-1)
@@ -94,68 +114,80 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const against = refused.filter((one) => one.step === now?.id).at(-1)
   const notTaken = against && (
     <p role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-3">
-      “{wordsOf(guide, against.step)}” was tapped here and not taken: {against.refused}
+      “{wordsOf(guide, against.step, units)}” was tapped here and not taken: {against.refused}
     </p>
   )
-  const amiss = stand.amiss.at(-1)
-  const warned = amiss && (
-    <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">
-      Two devices tell of this visit, and “{wordsOf(guide, amiss)}” was done out of turn. Look at every valve before you go on: the strip above says how they should stand.
-    </p>
-  )
+  const back = last && <Back key={last.clientId} guide={guide} events={events} last={lastTap} units={units} onBack={(choice) => tell(...lastTap.toReversed().map((one) => ({ kind: 'took_back' as const, of: one.clientId, choice })))} />
+  if (stand.leads && here && stand.leads !== here) {
+    const leader = every.filter((one) => one.device === stand.leads).at(-1)
+    return (
+      <VisitShell head={head}>
+        <SiteHazards hazards={hazards} />
+        <TakeOver by={leader?.by ?? ''} last={last ? wordsOf(guide, last.step, units) : ''} next={now ? phrase(now.step.do, units) : ''} onTakeOver={(choice) => tell({ kind: 'took_over', choice })} />
+      </VisitShell>
+    )
+  }
   if (!now) {
     return (
       <VisitShell
         head={head}
         bar={
           <div className="grid grid-cols-[1fr_2fr] gap-3">
-            <Button className="min-h-13 text-lead" onClick={back}>Back</Button>
+            {back ?? <span />}
             <Button look="main" className="min-h-13 text-lead" asChild>
-              <Link to={`/visit/${id}/close`}>Look over and save</Link>
+              <Link to={`/visit/${id}/close`}>Review and save</Link>
             </Button>
           </div>
         }
       >
         {aside}
-        {warned}
-        <Left guide={guide} state={stand.state} />
+        <Left guide={guide} stand={stand} />
+        <SomethingElse guide={guide} stand={stand} onFound={(thing) => tell({ kind: 'found', name: thing })} onHappened={(thing) => tell({ kind: 'outside', name: thing })} />
       </VisitShell>
     )
   }
-  const holding = held(guide, now.step, stand.state)
-  const free = holding.length === 0
-  const questions = questionsOf(now.step.asks, guide.facts.store === 'tank', drawn)
+  const hold = holding(guide, stand)
+  const free = hold.length === 0
+  const joined = free ? together(guide, stand) : [now]
+  const asks = joined.flatMap((at) => at.step.asks)
+  const questions = questionsOf(asks, guide.facts.store === 'tank', drawn)
   const figure = guide.figures.find((one) => one.name === now.step.figure)
+  const others = othersOf(guide, now.step, stand.state)
   return (
     <VisitShell
       head={head}
       bar={
         <div className="space-y-2">
-          {now.step.otherwise.length > 0 && (
-            <div className="grid gap-2">
-              {now.step.otherwise.map((other, choice) => (
-                <Button key={other.says} className="min-h-12 text-body" onClick={() => tell('otherwise', { choice })}>
+          {others.length > 0 && (
+            <div className={`grid gap-2 ${others.length > 3 ? 'grid-cols-2' : ''}`}>
+              {others.map((other) => (
+                <Button key={`${other.choice}`} className="min-h-12 px-2 text-body whitespace-normal!" onClick={() => tell({ kind: 'otherwise', step: now.id, choice: other.choice })}>
                   {other.says}
                 </Button>
               ))}
             </div>
           )}
           <div className="grid grid-cols-[1fr_1fr_2fr] gap-2">
-            <Button className="min-h-13 px-1 text-body" disabled={!last} onClick={back}>Back</Button>
-            <Button className="min-h-13 px-1 text-body" onClick={() => tell('skipped')}>Leave out</Button>
-            <Button look="main" className="min-h-13 text-lead" disabled={!free} onClick={() => tell('done')}>
-              {free ? 'Done' : 'Held'}
+            {back ?? <Button className="min-h-13 px-1 text-body" disabled>Back</Button>}
+            <SkipStep key={now.id} step={now.step} onSkip={(why) => tell({ kind: 'skipped', step: now.id, why })} />
+            <Button look="main" className="min-h-13 text-lead" disabled={!free} onClick={() => tell(...joined.map((at) => ({ kind: 'done' as const, step: at.id })))}>
+              {free ? 'Done' : 'Not safe yet'}
             </Button>
           </div>
         </div>
       }
     >
       <SiteHazards hazards={hazards} />
+      {guide.left_as && steps.length === 0 && (
+        <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">{guide.left_as}</p>
+      )}
       {aside}
       {notTaken}
-      {warned}
-      {!free && <Holding key={now.id} holding={holding} may={guide.may_override} onDespite={(why) => tell('despite', { why })} />}
-      <StepCard key={now.id + String(done)} step={now.step} title={guide.procedures[now.procedure]!.title} figure={figure} answers={answers} minutes={minutesOf(now.step, guide.figures)} since={last?.at ?? null} units={units}>
+      {stand.doubted === now.id && (
+        <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">Look once more: that was too quick to be seen, or cannot be so yet.</p>
+      )}
+      {!free && <Holding key={`hold ${now.id}`} holding={hold} may={guide.may_override} onSettle={(rule) => tell({ kind: 'settled', step: now.id, name: rule })} onDespite={(why) => tell({ kind: 'despite', step: now.id, why })} />}
+      <StepCard key={`step ${now.id} ${steps.length}`} step={now.step} joined={joined.slice(1)} title={guide.procedures[now.procedure]!.title} figure={figure} answers={answers} minutes={minutesOf(now.step, guide.figures)} since={last?.at ?? null} units={units}>
         {figure && <Calculator figure={figure} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />}
       </StepCard>
       {drawn && <Drawn fields={questions.map((one) => one.field)} />}
@@ -168,8 +200,8 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       )}
       <Verdicts judged={judged(guide.moments, answers, questions.map((one) => one.field))} />
       <Aids
-        key={now.id}
-        photograph={<Photograph visit={visit.clientId} heaterId={id} by={me.id} caption={now.step.do} />}
+        key={`aids ${now.id} ${steps.length}`}
+        photograph={<Photograph visit={visit.clientId} heaterId={id} by={me.id} caption={phrase(now.step.do, units)} />}
         ask={(open) => (
           <AskLead
             taps={taps}
@@ -177,10 +209,11 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
             held={!free}
             open={open}
             onAsk={(why) => void write({ kind: 'asked', step: now.id, why })}
-            onGoOn={(advice) => tell('despite', { why: `${advice.by} said so: ${advice.why || 'go on'}`, of: advice.clientId })}
+            onGoOn={(advice) => tell({ kind: 'despite', step: now.id, why: `${advice.by} said so: ${advice.why || 'go on'}`, of: advice.clientId })}
           />
         )}
         reckon={<Others figures={guide.figures} besides={figure?.name ?? ''} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />}
+        more={<SomethingElse guide={guide} stand={stand} onFound={(thing) => tell({ kind: 'found', name: thing })} onHappened={(thing) => tell({ kind: 'outside', name: thing })} />}
       />
       <p className="px-1 text-body text-soft">Kept on this device. Local codes and the heater’s own instructions come first.</p>
     </VisitShell>
@@ -203,9 +236,9 @@ export function unskipped(answers: Answers, field: string): Tapped[] {
   return answers[skipped] === true && field !== skipped ? [{ kind: 'answered', field: skipped, value: false }] : []
 }
 
-function wordsOf(guide: Schema['GuideOut'], name: string): string {
+function wordsOf(guide: Guide, name: string, units: Units): string {
   const [procedure, own] = name.split('.')
-  return guide.procedures[procedure!]?.steps.find((one) => one.id === own)?.do ?? name
+  return phrase(guide.procedures[procedure!]?.steps.find((one) => one.id === own)?.do ?? name, units)
 }
 
 interface OthersProps {
@@ -222,57 +255,42 @@ function Others({ figures, besides, ...rest }: OthersProps) {
   return <Sheet>{figures.filter((one) => one.name !== besides).map((one) => <Calculator key={one.name} figure={one} {...rest} />)}</Sheet>
 }
 
-/** What helps at any step: a photograph, a question, a calculation. */
-function Aids({ photograph, ask, reckon }: { photograph: ReactNode; ask: (open: boolean) => ReactNode; reckon: ReactNode }) {
-  const [open, setOpen] = useState<'ask' | 'reckon' | null>(null)
-  const toggle = (one: 'ask' | 'reckon') => setOpen((before) => (before === one ? null : one))
+interface AidsProps {
+  photograph: ReactNode
+  ask: (open: boolean) => ReactNode
+  reckon: ReactNode
+  more: ReactNode
+}
+
+/** What helps at any step: a photograph, a question, a calculation, and what was found or happened besides. */
+function Aids({ photograph, ask, reckon, more }: AidsProps) {
+  const [open, setOpen] = useState<'ask' | 'reckon' | 'more' | null>(null)
+  const toggle = (one: 'ask' | 'reckon' | 'more') => setOpen((before) => (before === one ? null : one))
   return (
     <>
-      <div className="grid grid-cols-3 gap-2">
+      <div className="grid grid-cols-2 gap-2">
+        <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'more'} onClick={() => toggle('more')}>
+          Something else
+        </Button>
         {photograph}
         <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'ask'} onClick={() => toggle('ask')}>
           Ask the lead
         </Button>
         <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'reckon'} onClick={() => toggle('reckon')}>
-          Reckon
+          Calculators
         </Button>
       </div>
+      {open === 'more' && more}
       {ask(open === 'ask')}
       {open === 'reckon' && reckon}
     </>
   )
 }
 
-function Holding({ holding, may, onDespite }: { holding: Held[]; may: boolean; onDespite: (why: string) => void }) {
-  const [why, setWhy] = useState('')
-  return (
-    <section role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
-      <h2 className="text-title text-oxide">Held</h2>
-      {holding.map((one) => (
-        <p key={one.rule} className="mt-1">
-          {one.says} <strong>{one.way_out}</strong>
-        </p>
-      ))}
-      {may && (
-        <form
-          className="mt-3 flex gap-2"
-          onSubmit={(event) => {
-            event.preventDefault()
-            if (why.trim()) onDespite(why.trim())
-          }}
-        >
-          <input aria-label="Why it is done all the same" placeholder="Why all the same" value={why} onChange={(event) => setWhy(event.target.value)} className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3" />
-          <Button type="submit" className="min-h-12" disabled={!why.trim()}>
-            Do it
-          </Button>
-        </form>
-      )}
-    </section>
-  )
-}
-
 interface StepCardProps {
   step: Step
+  /** Steps that share its Done. */
+  joined: At[]
   title: string
   figure: Schema['FigureOut'] | undefined
   answers: Answers
@@ -283,22 +301,33 @@ interface StepCardProps {
   children: ReactNode
 }
 
-function StepCard({ step, title, figure, answers, minutes, since, units, children }: StepCardProps) {
+function StepCard({ step, joined, title, figure, answers, minutes, since, units, children }: StepCardProps) {
   return (
     <Sheet>
       <p className="text-body text-soft">{title}</p>
-      <h2 className="mt-0.5 text-[1.35rem] leading-snug font-bold">{step.do}</h2>
-      {step.why && <p className="mt-1.5 text-soft">{step.why}</p>}
-      {step.caution && <p className="mt-2 border-l-4 border-oxide pl-3 font-semibold text-oxide">{step.caution}</p>}
+      <h2 className="mt-0.5 text-[1.35rem] leading-snug font-bold">{phrase(step.do, units)}</h2>
+      {step.why && <p className="mt-1.5 text-soft">{phrase(step.why, units)}</p>}
+      {step.caution && <p className="mt-2 border-l-4 border-oxide pl-3 font-semibold text-oxide">{phrase(step.caution, units)}</p>}
       {minutes >= 4 && <Running minutes={minutes} since={since} />}
       {figure && (figure.unit !== 'min' || step.minutes === 0) && (
         <p className="mt-2">
           About <strong>{figureWords(figure.unit, valueOf(figure, answers), units)}</strong>
         </p>
       )}
-      {step.expect && <p className="mt-2">Expected: <strong>{step.expect}</strong></p>}
+      {step.expect && <p className="mt-2">Expected: <strong>{phrase(step.expect, units)}</strong></p>}
       {step.tool && <p className="mt-1 text-body text-soft">With {step.tool}</p>}
       {children}
+      {joined.length > 0 && (
+        <ul aria-label="And then" className="mt-3 space-y-2 border-t border-line pt-3">
+          {joined.map((at) => (
+            <li key={at.id}>
+              <strong>{phrase(at.step.do, units)}</strong>
+              {at.step.why && <span className="block text-body text-soft">{phrase(at.step.why, units)}</span>}
+              {at.step.caution && <span className="block border-l-4 border-oxide pl-3 text-body font-semibold text-oxide">{phrase(at.step.caution, units)}</span>}
+            </li>
+          ))}
+        </ul>
+      )}
     </Sheet>
   )
 }

@@ -1,0 +1,32 @@
+import { cleanup, screen, waitFor } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { afterEach, expect, it, vi } from 'vitest'
+
+import { answering, rendered } from '../../test/rendered'
+import { StepsPage } from './StepsPage'
+
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+const told = (chosen: string, may_change = true) => ({
+  may_change,
+  practices: [{ name: 'air_in', question: 'Where air enters', chosen, options: [{ word: 'faucet', says: 'The nearest hot faucet', usual: true }, { word: 'relief', says: 'The relief lever', usual: false }] }],
+})
+const KEY = ['company', 'step-practices']
+
+it('shows each side and takes the one that the lead chooses', async () => {
+  const sent = answering({ status: 200, body: told('relief') })
+  rendered(<StepsPage />, { known: [[KEY, told('faucet')]] })
+  expect(screen.getByRole<HTMLInputElement>('radio', { name: /nearest hot faucet · most do/ }).checked).toBe(true)
+  await userEvent.click(screen.getByRole('radio', { name: 'The relief lever' }))
+  await waitFor(() => expect(screen.getByRole<HTMLInputElement>('radio', { name: 'The relief lever' }).checked).toBe(true))
+  expect(sent[0]).toMatchObject({ method: 'PUT', path: '/api/company/step-practices', body: { chosen: { air_in: 'relief' } } })
+})
+
+it('is only to be read by who may not change it', () => {
+  rendered(<StepsPage />, { known: [[KEY, told('faucet', false)]] })
+  expect(screen.getByRole('group').hasAttribute('disabled')).toBe(true)
+  expect(screen.getByText(/The lead takes the side/)).toBeTruthy()
+})

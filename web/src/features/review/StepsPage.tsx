@@ -1,0 +1,57 @@
+import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+
+import { client, unwrap } from '../../api/client'
+import { Failed, Loading } from '../../ui/States'
+import { ReviewNav } from './ReviewNav'
+
+const stepPracticesOptions = queryOptions({
+  queryKey: ['company', 'step-practices'],
+  queryFn: () => unwrap(client.GET('/api/company/step-practices')),
+})
+
+/** Where practitioners differ in how a step is done: the sides, and the one that this company takes. */
+export function StepsPage() {
+  const { data, error, refetch } = useQuery(stepPracticesOptions)
+  const queries = useQueryClient()
+  const choose = useMutation({
+    mutationFn: (chosen: Record<string, string>) => unwrap(client.PUT('/api/company/step-practices', { body: { chosen } })),
+    onSuccess: (answer) => queries.setQueryData(stepPracticesOptions.queryKey, answer),
+  })
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">How steps are done</h1>
+      <ReviewNav />
+      {error && !data && <Failed error={error} onRetry={() => void refetch()} />}
+      {!data && !error && <Loading what="the company’s ways" />}
+      {data && (
+        <div className="min-h-0 flex-1 overflow-y-auto">
+          <div className="mx-auto max-w-[1080px] px-5 py-5">
+            <p className="max-w-[70ch] text-soft">
+              Good plumbers differ here. Every side is safe in the guide: what may hurt is held in all of them. A visit that has begun goes on as it began.
+              {!data.may_change && ' The lead takes the side.'}
+            </p>
+            {choose.error && <p role="alert" className="mt-3 text-oxide">{choose.error.message}</p>}
+            <div className="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2">
+              {data.practices.map((one) => (
+                <fieldset key={one.name} disabled={!data.may_change || choose.isPending} className="border-t-2 border-line pt-3">
+                  <legend className="float-left mb-2 w-full text-lead font-bold">{one.question}</legend>
+                  <div className="clear-both space-y-1.5">
+                    {one.options.map((option) => (
+                      <label key={option.word} className={`flex cursor-pointer items-baseline gap-3 border-l-4 py-1 pl-3 ${option.word === one.chosen ? 'border-copper' : 'border-transparent'}`}>
+                        <input type="radio" name={one.name} value={option.word} checked={option.word === one.chosen} onChange={() => choose.mutate({ [one.name]: option.word })} className="accent-copper" />
+                        <span className={option.word === one.chosen ? 'font-semibold' : ''}>
+                          {option.says}
+                          {option.usual && <span className="font-normal text-soft"> · most do</span>}
+                        </span>
+                      </label>
+                    ))}
+                  </div>
+                </fieldset>
+              ))}
+            </div>
+          </div>
+        </div>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,13 @@
+import type { Journal } from '../../../device/journal'
+import type { Tap } from '../../../device/store'
+import { folded, KINDS, type Event, type Stand } from './visit'
+
+const event = ({ kind, step, choice, name, of, clientId, device, at, number, known, why }: Tap): Event => ({
+  kind, step, choice, name, of, id: clientId, device, at: Date.parse(at) / 1000, number: number || null, known, why,
+})
+
+/** What bears on where a visit stands, of all taps in their order. */
+export const eventsOf = (taps: Tap[]): Event[] => taps.filter((one) => KINDS.includes(one.kind)).map(event)
+
+/** Where a visit stands by what this device knows. */
+export const standOf = ({ visit, every }: Pick<Journal, 'visit' | 'every'>): Stand => folded(visit.guide, eventsOf(every))
