@@ -94,3 +94,27 @@ it('gives a refused visit back with the reason', async () => {
   await expect(recorded(visit('four'), 7, 'T-1')).rejects.toThrow('It is in the future.')
   expect(await device.unsent.get('four')).toBeUndefined()
 })
+
+it('sends a visit that is saved while others are on their way, instead of saying that there is no signal', async () => {
+  let letThrough = () => {}
+  const held = new Promise<void>((resolve) => {
+    letThrough = resolve
+  })
+  let asked = () => {}
+  const underWay = new Promise<void>((resolve) => {
+    asked = resolve
+  })
+  vi.stubGlobal('fetch', async (request: Request) => {
+    const { client_id: id } = (await request.json()) as { client_id: string }
+    asked()
+    if (id === 'five') await held
+    return new Response(JSON.stringify({ client_id: id, already_recorded: false, moved: [] }), { status: 201, headers: { 'Content-Type': 'application/json' } })
+  })
+  await keepVisit(visit('five'), 7, 'T-1')
+  const sent = sendKept(7)
+  await underWay
+  const saved = recorded(visit('six'), 7, 'T-1')
+  letThrough()
+  expect([...(await sent).keys()]).toEqual(['five'])
+  expect(await saved).toMatchObject({ client_id: 'six' })
+})

@@ -66,6 +66,8 @@ export async function takeBack(clientId: string): Promise<Unsent | undefined> {
  */
 export async function recorded(body: Schema['VisitIn'], by: number, heater: string): Promise<Schema['VisitOut'] | null> {
   await keepVisit(body, by, heater)
+  // What is being sent just now may have been listed before this visit was kept.
+  await sending?.catch(() => undefined)
   const answer = (await sendKept(by)).get(body.client_id)
   if (answer) return answer
   const kept = await device.unsent.get(body.client_id)
