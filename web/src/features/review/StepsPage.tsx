@@ -40,8 +40,7 @@ export function StepsPage() {
                       <label key={option.word} className={`flex cursor-pointer items-baseline gap-3 border-l-4 py-1 pl-3 ${option.word === one.chosen ? 'border-copper' : 'border-transparent'}`}>
                         <input type="radio" name={one.name} value={option.word} checked={option.word === one.chosen} onChange={() => choose.mutate({ [one.name]: option.word })} className="accent-copper" />
                         <span className={option.word === one.chosen ? 'font-semibold' : ''}>
-                          {option.says}
-                          {option.usual && <span className="font-normal text-soft"> · most do</span>}
+                          {option.says} {option.usual && <span className="font-normal text-soft">· most do</span>}
                         </span>
                       </label>
                     ))}
