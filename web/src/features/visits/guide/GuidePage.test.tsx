@@ -312,3 +312,23 @@ it('says at the end that all is well only where nothing can be otherwise', async
   page()
   expect(within(await screen.findByRole('alert')).getByText(/only the pilot burns/)).toBeTruthy()
 })
+
+it('tells by itself that nobody was here for so long that others may have been', async () => {
+  const visit = await at('isolate_water.close_cold')
+  expect(state()).not.toContain('heat not known')
+  cleanup()
+  const every = await device.taps.toArray()
+  await device.taps.bulkPut(every.map((one) => ({ ...one, at: new Date(Date.parse(one.at) - 3 * 3600_000).toISOString() })))
+  page()
+  await waitFor(async () => expect((await device.taps.toArray()).filter((one) => one.visit === visit && one.kind === 'outside').map((one) => one.name)).toEqual(['away']))
+})
+
+it('leads everybody out at a reading of carbon monoxide, asked back first', async () => {
+  await beginVisit(4, guide({ usual_readings: { 'look.co_ppm': [0, 9] } }), 1, 'Marram Bakery, T-4')
+  page(guide({ usual_readings: { 'look.co_ppm': [0, 9] } }))
+  await userEvent.type(await screen.findByLabelText(/Carbon monoxide in the air/), '80')
+  expect(heading()).toMatch(/Sniff low and high/)
+  await press('It is so')
+  await waitFor(() => expect(heading()).not.toMatch(/Sniff low and high/))
+  expect(screen.queryByText('Look first')).toBeNull()
+})

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { startTransition, useEffect, useState, type ReactNode } from 'react'
+import { startTransition, useCallback, useEffect, useState, type ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 
 import type { Schema } from '../../../api/client'
@@ -18,6 +18,7 @@ import { RecordedElsewhere } from '../Recorded'
 import { useTelling } from '../telling'
 import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
 import { AskLead } from './AskLead'
+import { useAway } from './away'
 import { Back } from './Back'
 import { Briefing, minutesOf } from './Briefing'
 import { Calculator, figureWords, valueOf } from './Calculator'
@@ -74,7 +75,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const { visit, taps, every, refused, here } = journal
   const guide = visit.guide
   useTelling(journal)
-  const events = eventsOf(every)
+  const events = eventsOf(guide, every)
   const stand = folded(guide, events)
   const answers = answersOf(taps)
   const now = stand.left[0]
@@ -91,6 +92,10 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
     window.scrollTo(0, 0)
   }
   const answer = (field: string, value: Value) => void write({ kind: 'answered', field, value }, ...unskipped(answers, field))
+  const leads = !stand.leads || !here || stand.leads === here
+  const mine = every.filter((one) => one.device === here).at(-1)
+  const onAway = useCallback(() => void tap(visit.clientId, { kind: 'outside', name: 'away' }), [visit.clientId])
+  useAway(now && leads ? mine : undefined, guide.limits.away_min!, onAway)
   const coming = toCome(guide, stand)
   const done = new Set(taps.filter((one) => STEPS.includes(one.kind) && one.step !== stand.doubted).map((one) => one.step)).size
   const head = (
@@ -118,7 +123,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
     </p>
   )
   const back = last && <Back key={last.clientId} guide={guide} events={events} last={lastTap} units={units} onBack={(choice) => tell(...lastTap.toReversed().map((one) => ({ kind: 'took_back' as const, of: one.clientId, choice })))} />
-  if (stand.leads && here && stand.leads !== here) {
+  if (!leads) {
     const leader = every.filter((one) => one.device === stand.leads).at(-1)
     return (
       <VisitShell head={head}>
