@@ -3,6 +3,7 @@
 import pytest
 
 from aquifer.accounts.models import User
+from aquifer.core.procedures.library import library
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import Begun, Event, Finding, Visit
@@ -316,3 +317,13 @@ def test_a_complaint_is_looked_into_first_by_this_heaters_own_ladder_and_stands_
     assert Visit.objects.get().steps[1]["words"] == "Window: does the pilot burn? It is out"
     electric = client.get(f"heaters/{heater.pk + 1}/guide?complaint=complaint_none_gas_pilot").json()
     assert electric["order"][1] != "complaint_none_gas_pilot"
+
+
+@pytest.mark.parametrize(("ppm", "leaves"), [(20, None), (40, "left_off"), (80, "evacuated")])
+def test_a_reading_of_carbon_monoxide_leaves_the_heater_off_without_a_button(as_role, heater, ppm, leaves):
+    phone = Device(as_role("technician"), heater)
+    phone.says(phone.tap("arrival.air", kind="answered", field="look.co_ppm", value=ppm))
+    left = LeftAs.objects.filter(heater=heater).first()
+    assert (left is not None and left.off) is (leaves is not None)
+    if leaves:
+        assert library().endings[left.ending].leaves == leaves

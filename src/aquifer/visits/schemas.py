@@ -368,6 +368,13 @@ class GuideProcedureOut(Schema):
     steps: list[GuideStepOut]
 
 
+class GuideOutOut(Schema):
+    """A way out of what holds a step."""
+
+    way_out: list[str]
+    out_says: str
+
+
 class GuideRuleOut(Schema):
     """A state that hurts; a step that could lead to it is held."""
 
@@ -376,6 +383,7 @@ class GuideRuleOut(Schema):
     says: str
     way_out: list[str]
     out_says: str
+    by: dict[str, GuideOutOut] = Field(description="The way out for an act on one of these fields.")
 
 
 class GuideEndingOut(Schema):
@@ -398,6 +406,8 @@ class GuideOutsideOut(Schema):
     ends: str
     away: bool
     when: Condition
+    reading: str
+    at_least: float
 
 
 class GuideFoundOut(Schema):

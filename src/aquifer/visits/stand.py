@@ -14,7 +14,7 @@ from aquifer.core.procedures.ladder import with_ladders
 from aquifer.core.procedures.library import Library, library, practices_followed
 from aquifer.core.procedures.sequence import procedures_for
 from aquifer.core.procedures.state import Rates, State, as_found, elapsed, facts_of, fuel_of, rates_of
-from aquifer.core.procedures.visit import KINDS, Stand
+from aquifer.core.procedures.visit import KINDS, Stand, told_by_reading
 from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs
@@ -135,12 +135,8 @@ def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand
     plan = begun.plan
     practices = plan.get("practices", {})
     own = facts(begun.heater, begun.licences, practices)
-    by_id: dict[str, User] = {}
-    told = []
-    for one in events:
-        if one.kind in KINDS:
-            by_id[str(one.client_id)] = one.by
-            told.append(_told(one))
+    bearing = _bearing(events, own)
+    by_id: dict[str, User] = {event.id: one.by for one, event in bearing}
     of: dict[int, Words] = {}
 
     def facts_at(event: visit.Event) -> Words:
@@ -150,14 +146,23 @@ def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand
         return of[by.pk]
 
     return visit.folded(
-        library_of(begun.heater, plan), begins(begun), told, own,
+        library_of(begun.heater, plan), begins(begun), [event for _, event in bearing], own,
         Rates(**plan["rates"]) if "rates" in plan else rates(begun.heater), facts_at if marking else None,
     )  # fmt: skip
 
 
-def _told(one: Event) -> visit.Event:
+def _bearing(events: Iterable[Event], own: Words) -> list[tuple[Event, visit.Event]]:
+    """The events that bear on where a visit stands, as it is told them."""
+    return [(one, event) for one in events if (event := _told(one, own)).kind in KINDS]
+
+
+def _told(one: Event, own: Words) -> visit.Event:
+    kind, name = one.kind, one.body.get("name", "")
+    if kind == "answered":
+        happened = told_by_reading(library(), one.body.get("field", ""), one.body.get("value"), own)
+        kind, name = ("outside", happened) if happened else (kind, name)
     return visit.Event(
-        one.kind, one.step, one.body.get("choice", 0), one.body.get("name", ""), one.body.get("of") or "",
+        kind, one.step, one.body.get("choice", 0), name, one.body.get("of") or "",
         str(one.client_id), str(one.device), one.at.timestamp(), one.pk, one.known, one.body.get("why", ""),
     )  # fmt: skip
 
@@ -168,7 +173,8 @@ def keep(begun: Begun, events: list[Event]) -> Stand:
     heater = begun.heater
     doubts = visit.doubtful(library(), stand, _start(begun))
     ending = library().endings[stand.ending] if stand.ending else None
-    touched = [one for one in events if one.kind in KINDS]
+    own = facts(heater, begun.licences, begun.plan.get("practices", {}))
+    touched = [one for one, _ in _bearing(events, own)]
     if touched and (doubts or (ending is not None and ending.leaves in ("left_off", "evacuated"))):
         last = touched[-1]
         LeftAs.objects.update_or_create(

@@ -29,7 +29,7 @@ USUAL_READINGS = {
     "descale.rise_after_k": (5.0, 65.0),
     "gas.millivolts": (0.0, 40.0),
     "look.ohms": (3.0, 60.0),
-    "look.co_ppm": (0.0, 35.0),
+    "look.co_ppm": (0.0, 9.0),
     "gas.gas_kpa": (0.5, 4.0),
     "power.volts": (90.0, 260.0),
 }

@@ -211,6 +211,13 @@ function happened(guide: Guide, stand: Stand, event: Event, minutes: number): St
   return { ...stand, left: [...stepsOf(guide, thing.then), ...stand.left], state }
 }
 
+/** What happens from outside by a reading. */
+export function toldByReading(guide: Guide, reading: string, value: unknown) {
+  if (typeof value !== 'number') return undefined
+  const told = guide.outside.filter((one) => one.reading === reading && value >= one.at_least && possible(one.when, everything(guide, guide.start as State)))
+  return told.toSorted((one, other) => other.at_least - one.at_least)[0]
+}
+
 /** The record is taken back, not the valve: what the step set may be so or not. */
 function takenBack(guide: Guide, stand: Stand, event: Event, before: Map<string, [Stand, Event]>, last: string, minutes: number): Stand {
   const state = elapsed(guide, stand.state, minutes)
