@@ -26,9 +26,20 @@ def block(first: int) -> tuple[int, int, list[tuple[int, list[str]]]]:
     for seed in range(first, first + BLOCK):
         walk = walked(seed)
         finished += walk.finished
-        if walk.heater.harms:
-            hurt.append((seed, walk.heater.harms))
+        if wrong := [*walk.heater.harms, *(f"dead end at {step}, {rule}" for step, rule in walk.dead_ends)]:
+            hurt.append((seed, wrong))
     return first, finished, hurt
+
+
+def record(page: Path, first: int, walks: int, finished: int, seen: Counter[str]) -> None:
+    """The result and its date, on the page."""
+    line = (
+        f"{datetime.date.today():%d %B %Y}: {walks:,} walks (seeds {first:,} to {first + walks:,}), "
+        f"{finished:,} to their end, {sum(seen.values())} harms or dead ends{': ' if seen else ''}"
+        + ", ".join(f"{harm} {count}" for harm, count in seen.most_common())
+        + "."
+    )
+    page.write_text(re.sub(r"(<!-- walks -->\n).*\n", rf"\g<1>{line}\n", page.read_text()))
 
 
 def main() -> None:
@@ -46,15 +57,8 @@ def main() -> None:
                 seen.update(harms)
                 print(f"seed {seed}: {', '.join(harms)}", flush=True)
             print(f"to seed {first + BLOCK}: {finished} of {walks} finished, {sum(seen.values())} harms", flush=True)
-    if told.record:
-        line = (
-            f"{datetime.date.today():%d %B %Y}: {walks:,} walks (seeds {told.first:,} to {told.first + walks:,}), "
-            f"{finished:,} to their end, {sum(seen.values())} harms{': ' if seen else ''}"
-            + ", ".join(f"{harm} {count}" for harm, count in seen.most_common())
-            + "."
-        )
-        page = told.record.read_text()
-        told.record.write_text(re.sub(r"(<!-- walks -->\n).*\n", rf"\g<1>{line}\n", page))
+            if told.record:
+                record(told.record, told.first, walks, finished, seen)
     sys.exit(bool(seen))
 
 

@@ -6,13 +6,14 @@ nothing. A held step is never done: who overrides is somebody else's matter.
 """
 
 import random
+from copy import copy
 from dataclasses import dataclass, field, replace
 
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.condition import possible
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.sequence import procedures_for
-from aquifer.core.procedures.state import as_found, facts_of, fuel_of, ignitions_of, rates_of
+from aquifer.core.procedures.state import AWAY_MIN, as_found, facts_of, fuel_of, ignitions_of, rates_of
 from aquifer.core.procedures.visit import Event, Stand
 from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
 from tests.core.physical_heater import HANDS, Heater, fit, hand, is_so, tested
@@ -22,7 +23,7 @@ ALL = ("gas", "electrical", "plumbing")
 TANK = (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 TANKLESS = (Component.SCALE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 LOOKS_FOR_S = 3000.0
-MOST_TAPS = 160
+MOST_TAPS = 240
 
 
 @dataclass
@@ -32,9 +33,9 @@ class Phone:
     known: dict[str, tuple[tuple[int, str, str], Event]] = field(default_factory=dict)
     cursor: int = 0
     clock: int = 0
-    folded: visit.Visit | None = None
-    """What it has reckoned so far, and of which events."""
-    of: tuple[tuple[str, int | None], ...] = ()
+    tapped_s: float = 0.0
+    reckoned: list[tuple[tuple[str, int | None], visit.Visit, Stand]] = field(default_factory=list)
+    """Each event that it has reckoned with, and where the visit stands after it."""
 
 
 @dataclass
@@ -52,6 +53,8 @@ class Walk:
     now_s: float = 0.0
     server: list[tuple[tuple[int, str, str], Event]] = field(default_factory=list)
     told: list[str] = field(default_factory=list)
+    dead_ends: list[tuple[str, str]] = field(default_factory=list)
+    """Steps that were held as before after their way out was taken, with the rule."""
     finished: bool = False
     tapped_s: float = 0.0
     holds: bool = True
@@ -61,17 +64,20 @@ class Walk:
     def stand(self, phone: Phone) -> Stand:
         events = [event for _, event in sorted(phone.known.values(), key=lambda one: one[0])]
         # Where two devices tell of it, it matters which events the server has numbered by then.
-        ids = tuple((event.id, event.number if len(self.phones) > 1 else 0) for event in events)
-        if phone.folded is None or ids[: len(phone.of)] != phone.of:
-            phone.folded, phone.of = visit.Visit(LIBRARY, self.start, self.facts, self.rates), ()
-        for event in events[len(phone.of) :]:
-            phone.folded.tell(event)
-        phone.of = ids
-        return phone.folded.stand
+        ids = [(event.id, event.number if len(self.phones) > 1 else 0) for event in events]
+        same = next((place for place, one in enumerate(phone.reckoned) if ids[place : place + 1] != [one[0]]), None)
+        if same is not None:
+            del phone.reckoned[same:]
+        for place in range(len(phone.reckoned), len(events)):
+            told = phone.reckoned[-1][1] if place else visit.Visit(LIBRARY, self.start, self.facts, self.rates)
+            if len(self.phones) > 1:
+                told = _copied(told)  # Another's event may come to stand before it yet.
+            phone.reckoned.append((ids[place], told, told.tell(events[place])))
+        return phone.reckoned[-1][2] if events else self.start
 
-    def before_last(self, phone: Phone, last: Event) -> Stand:
-        events = [event for _, event in sorted(phone.known.values(), key=lambda one: one[0]) if event.id != last.id]
-        return visit.folded(LIBRARY, self.start, events, self.facts, self.rates)
+    def before_last(self, phone: Phone) -> Stand:
+        self.stand(phone)
+        return phone.reckoned[-2][2] if len(phone.reckoned) > 1 else self.start
 
     def passes(self, seconds: float) -> None:
         self.now_s += seconds
@@ -88,19 +94,26 @@ class Walk:
             **parts,
         )
         phone.known[event.id] = ((phone.clock, phone.name, event.id), event)
-        self.tapped_s = self.now_s
+        self.tapped_s = phone.tapped_s = self.now_s
         self.turned = (event.id, self.turned[1] if kind == "done" else {})
         self.told.append(f"{self.now_s:.0f}s {phone.name} {kind} {parts.get('step', '')} {parts.get('name', '')}")
 
     def sync(self, phone: Phone) -> None:
-        there = {event.id for _, event in self.server}
-        for key, event in sorted(phone.known.values(), key=lambda one: one[0]):
-            if event.id not in there:
-                self.server.append((key, replace(event, number=len(self.server) + 1)))
-        for key, event in self.server:
+        for key, event in sorted(one for one in phone.known.values() if one[1].number is None):
+            self.server.append((key, replace(event, number=len(self.server) + 1)))
+        for key, event in self.server[phone.cursor :]:
             phone.known[event.id] = (key, event)
             phone.clock = max(phone.clock, key[0])
         phone.cursor = len(self.server)
+
+
+def _copied(told: visit.Visit) -> visit.Visit:
+    """A visit that goes on by itself from where another stands."""
+    new = copy(told)
+    for name, one in vars(told).items():
+        if name.startswith("_") and isinstance(one, dict):
+            setattr(new, name, {key: list(kept) if isinstance(kept, list) else kept for key, kept in one.items()})
+    return new
 
 
 def begun(seed: int) -> Walk:
@@ -215,6 +228,10 @@ def _tap(walk: Walk, phone: Phone, stand: Stand) -> None:
     chance, heater = walk.chance, walk.heater
     at = stand.now
     assert at is not None
+    if phone.known and walk.now_s - phone.tapped_s >= AWAY_MIN * 60:
+        # The device tells by itself that nobody was at it.
+        walk.tap(phone, "outside", name="away")
+        return
     held = visit.holding(LIBRARY, stand, walk.facts) if walk.holds else []
     hurries = walk.hurried and chance.random() < 0.9
     walk.passes(chance.uniform(0.1, 0.4) if hurries else chance.choice([2.0, 4.0, 15.0, 60.0]))
@@ -224,7 +241,10 @@ def _tap(walk: Walk, phone: Phone, stand: Stand) -> None:
     if held:
         ways = [one for one in held if one.way_out]
         if ways and draw < 0.92:
-            walk.tap(phone, "settled", step=at.id, name=chance.choice(ways).rule)
+            rule = chance.choice(ways).rule
+            walk.tap(phone, "settled", step=at.id, name=rule)
+            if (now := walk.stand(phone).now) is not None and now.id == at.id:
+                walk.dead_ends.append((at.id, rule))
         else:
             walk.tap(phone, "skipped", step=at.id, why="it cannot be")
         return
@@ -307,7 +327,7 @@ def _last(phone: Phone) -> Event | None:
 
 
 def _back(walk: Walk, phone: Phone, stand: Stand, last: Event) -> None:
-    was = walk.before_last(phone, last)
+    was = walk.before_last(phone)
     undone = walk.chance.random() < 0.5 and not visit.undo_hurts(LIBRARY, stand, was, last, walk.facts)
     if undone and walk.turned[0] == last.id:
         for handle, stood in walk.turned[1].items():

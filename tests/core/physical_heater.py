@@ -101,8 +101,18 @@ class Heater:
         left = seconds
         while left > 0:
             dt = min(5.0 if left < 900 else 60.0, left)
+            before = self._moving()
             left -= dt
             self._step(dt)
+            if dt == 5.0 and self._moving() == before:
+                return  # What stands still after one step does so after each like it.
+
+    def _moving(self) -> tuple[object, ...]:
+        """All that time alone changes."""
+        return (
+            *(self.share, self.purged, self.hot_c, self.warm_share, self.pressure, self.fired_s, self.sealed_s),
+            *(self.firing, len(self.harms)),
+        )
 
     def _step(self, dt: float) -> None:
         tap = self.faucet or self.drawn
@@ -376,6 +386,7 @@ HANDS: dict[str, str] = {
     "descale.ports_shut": "cold off, drain off, hose off", "ports_isolated.shut": "cold off, hot off, hose on",
     "port_pressure_off.open": "drain on", "tankless_service.fan": "cover off, joints open",
     "tankless_service.together": "joints made, cover on", "upkeep_look.off": "plug out, lock, gas off",
+    "exchanger_seen.look": "",
     "small_tankless.off": "gas off, dial off, plug out, cold off, faucet on", "small_tankless.screws": "cover off",
     "small_tankless.flue": "joints open, flue off", "small_tankless.back": "joints made",
     "small_tankless.flue_on": "flue on", "small_tankless.cover_on": "cover on",

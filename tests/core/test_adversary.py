@@ -27,9 +27,10 @@ def test_no_walk_hurts_anybody(block):
     for seed in range(block * WALKS, (block + 1) * WALKS):
         walk = walked(seed)
         assert walk.heater.harms == [], f"seed {seed}: {walk.told[-12:]}"
+        assert walk.dead_ends == [], f"seed {seed}: a way out that leads nowhere"
         finished += walk.finished
     # A walk that never ends would prove nothing.
-    assert finished > WALKS / 2
+    assert finished > WALKS * 0.8
 
 
 def test_without_the_holds_the_judge_sees_the_harms():

@@ -8,7 +8,7 @@ import pytest
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.condition import certain, possible
 from aquifer.core.procedures.interlock import held
-from aquifer.core.procedures.library import LEAVES, PARTS, _step, condition_of, library, practices_followed
+from aquifer.core.procedures.library import LEAVES, PARTS, _rule, _step, condition_of, library, practices_followed
 from aquifer.core.procedures.sequence import flush_of, procedures_for
 from aquifer.core.procedures.state import acted, as_found, facts_of, fuel_of, ignitions_of, rates_of
 from aquifer.core.procedures.visit import CLOSINGS, Event, steps_of
@@ -138,7 +138,9 @@ def test_every_procedure_is_reached_by_a_real_visit():
         for happened in LIBRARY.outside.values():
             reached |= set(happened.then)
     # Ways out of holds, and what only a company's other practice asks for.
-    out = {n for rule in LIBRARY.rules for n in rule.way_out} | {n for _, s in EVERY_STEP for n in s.way_out}
+    out = {n for r in LIBRARY.rules for one in (r.out, *r.by.values()) for n in one.procedures} | {
+        n for _, s in EVERY_STEP for n in s.way_out
+    }
     assert set(LIBRARY.procedures) - reached - out == set()
 
 
@@ -210,9 +212,28 @@ def test_a_step_is_an_order_of_few_words_with_figures_that_units_know(name, step
         assert not step.proves
 
 
-def test_what_is_not_certain_names_a_way_out_that_ends_the_hold():
-    for rule in LIBRARY.rules:
-        assert rule.says and rule.way_out and rule.out_says, rule.name
+def brought_about(step):
+    return [*step.sets, *step.proves, *step.finds]
+
+
+@pytest.mark.parametrize("rule", LIBRARY.rules, ids=lambda rule: rule.name)
+def test_a_way_out_settles_what_the_act_that_is_held_does_not_touch(rule):
+    """Its button may not lead back to the same held step."""
+    acted_on = {(field, to[0]) for _, step in EVERY_STEP for field, to in (*step.sets, *step.through)}
+    assert rule.says
+    for alternative in rule.forbids:
+        for field in alternative:
+            if not acted_on & {(field, word) for word in alternative[field]}:
+                continue
+            out = rule.by.get(field, rule.out)
+            steps = [step for name in out.procedures for step in LIBRARY.procedures[name].steps]
+            settled = {
+                other
+                for step in steps
+                for other, to in brought_about(step)
+                if other != field and other in alternative and not set(to[:1]) & set(alternative[other])
+            }
+            assert settled and out.says, f"{rule.name}: an act on {field} has no way out"
 
 
 @pytest.mark.parametrize("table", [ignitions_of, fuel_of], ids=["ignition", "fuel"])
@@ -284,3 +305,35 @@ def test_steps_of_other_heaters_are_not_there():
     facts = facts_of(HeaterKind.ELECTRIC_TANK, ALL, practices_followed({}))
     assert not list(steps_of(LIBRARY, ("light_pilot", "vehicle_gas", "descale"), facts))
     assert steps_of(LIBRARY, ("no_heat",), facts)
+
+
+@pytest.mark.parametrize(
+    ("kind", "ppm", "happens"),
+    [
+        (HeaterKind.GAS_TANK, 9, ""),
+        (HeaterKind.GAS_TANK, 35, "co_high"),
+        (HeaterKind.GAS_TANK, 70, "alarm"),
+        (HeaterKind.ELECTRIC_TANK, 40, "co_from_elsewhere"),
+        (HeaterKind.ELECTRIC_TANK, 70, "alarm"),
+        (HeaterKind.GAS_TANK, True, ""),
+        (HeaterKind.GAS_TANK, "70", ""),
+    ],
+)
+def test_a_reading_of_carbon_monoxide_ends_the_visit_by_itself(kind, ppm, happens):
+    told = visit.told_by_reading(LIBRARY, "look.co_ppm", ppm, facts_of(kind))
+    assert told == happens
+    if happens:
+        leaves = LIBRARY.endings[LIBRARY.outside[happens].ends].leaves
+        assert leaves == ("left_off" if happens == "co_high" else "evacuated")
+    assert visit.told_by_reading(LIBRARY, "verify.tap_c", 95, facts_of(kind)) == ""
+
+
+def test_a_way_out_is_from_what_the_act_does_not_touch():
+    rules = {one.name: one for one in LIBRARY.rules}
+    assert rules["heated_with_open_relief"].out.procedures == ("isolate_energy",)
+    assert rules["heated_with_open_relief"].by["energy"].procedures == ("relief_shut",)
+    with pytest.raises(ValueError, match="by nothing"):
+        _rule({**RULE, "by": {"nothing": {"way_out": ["cool"], "out_says": "Cool it."}}})
+
+
+RULE = {"name": "x", "forbids": {"drain": "open"}, "says": "-", "way_out": ["cool"], "out_says": "Cool it."}

@@ -4395,6 +4395,16 @@ export interface components {
             may_override: boolean;
         };
         /**
+         * GuideOutOut
+         * @description A way out of what holds a step.
+         */
+        GuideOutOut: {
+            /** Way Out */
+            way_out: string[];
+            /** Out Says */
+            out_says: string;
+        };
+        /**
          * GuideOutsideOut
          * @description Something that happens to a heater while it is worked on.
          */
@@ -4417,6 +4427,10 @@ export interface components {
             when: {
                 [key: string]: string[];
             }[];
+            /** Reading */
+            reading: string;
+            /** At Least */
+            at_least: number;
         };
         /** GuideProcedureOut */
         GuideProcedureOut: {
@@ -4448,6 +4462,13 @@ export interface components {
             way_out: string[];
             /** Out Says */
             out_says: string;
+            /**
+             * By
+             * @description The way out for an act on one of these fields.
+             */
+            by: {
+                [key: string]: components["schemas"]["GuideOutOut"];
+            };
         };
         /**
          * GuideStateOut

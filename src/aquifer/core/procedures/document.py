@@ -6,7 +6,7 @@ from typing import Any
 
 from aquifer.core.procedures import state, visit
 from aquifer.core.procedures.condition import Condition, Words
-from aquifer.core.procedures.interlock import Rule, Step
+from aquifer.core.procedures.interlock import Out, Rule, Step
 from aquifer.core.procedures.library import LEAVES, Ending, Library
 from aquifer.core.procedures.state import BANDS, FIELDS, Rates, State
 from aquifer.core.procedures.visit import CLOSINGS, steps_of
@@ -54,6 +54,8 @@ def document(library: Library, names: Iterable[str], facts: Words, start: State,
                 "ends": one.ends,
                 "away": one.away,
                 "when": _plain(one.when),
+                "reading": one.reading,
+                "at_least": one.at_least,
             }
             for one in library.outside.values()
         ],
@@ -76,9 +78,13 @@ def _rule(rule: Rule) -> dict[str, Any]:
         "name": rule.name,
         "forbids": _plain(rule.forbids),
         "says": rule.says,
-        "way_out": list(rule.way_out),
-        "out_says": rule.out_says,
+        **_out(rule.out),
+        "by": {field: _out(out) for field, out in rule.by.items()},
     }
+
+
+def _out(out: Out) -> dict[str, Any]:
+    return {"way_out": list(out.procedures), "out_says": out.says}
 
 
 def _ending(one: Ending) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from aquifer.core.procedures.condition import Alternative, Condition, Words, certain, may_fit
 from aquifer.core.procedures.state import State, acted
@@ -10,6 +11,16 @@ Acts = Mapping[str, Sequence[str]]
 
 
 @dataclass(frozen=True)
+class Out:
+    """A way out of what holds a step."""
+
+    procedures: tuple[str, ...]
+    """Which settle it."""
+    says: str
+    """In one sentence."""
+
+
+@dataclass(frozen=True, eq=False)
 class Rule:
     """A state that must not be reached. Source of each: trade practice, as named in its hazard."""
 
@@ -17,10 +28,9 @@ class Rule:
     forbids: Condition
     says: str
     """What would happen."""
-    way_out: tuple[str, ...]
-    """Procedures that settle it."""
-    out_says: str
-    """The way out in one sentence."""
+    out: Out
+    by: Mapping[str, Out]
+    """Another way out for an act on one of these fields: what it does not touch is what is to be settled."""
 
 
 @dataclass(frozen=True)
@@ -105,29 +115,41 @@ def after(step: Step, state: State) -> State:
     return acted(during(step, state), dict(step.sets))
 
 
-def _reaches(alternative: Alternative, acts: Acts, before: Words, new: Words) -> bool:
-    """Whether a state may be harmful, and these acts have brought it nearer: a way back is always open."""
-    for field, to in acts.items():
-        words = alternative.get(field)
+@lru_cache(maxsize=64)
+def _by_field(rules: tuple[Rule, ...]) -> Mapping[str, Sequence[tuple[int, Alternative, frozenset[str]]]]:
+    """For each field the alternatives that name it: place of the rule, alternative, the field's words in it."""
+    found: dict[str, list[tuple[int, Alternative, frozenset[str]]]] = {}
+    for place, rule in enumerate(rules):
+        for alternative in rule.forbids:
+            for field, words in alternative.items():
+                found.setdefault(field, []).append((place, alternative, frozenset(words)))
+    return found
+
+
+def _reached(rules: tuple[Rule, ...], acts: Acts, before: Words, new: Words) -> dict[int, str]:
+    """Places of the rules whose state may be so now, and was brought nearer by these acts, with the field by which: a
+    way back is always open."""
+    by_field = _by_field(rules)
+    return {
+        place: field
+        for field, to in reversed(list(acts.items()))
+        for place, alternative, words in by_field.get(field, ())
         # The first word is what the act is to bring about; the others are how it may fail, and were so before.
-        if words is not None and to[0] in words and not before[field] <= set(words):
-            return may_fit(alternative, new)
-    return False
+        if to[0] in words and not before[field] <= words and may_fit(alternative, new)
+    }
 
 
-def harms(step: Step, state: State, facts: Words, rules: Iterable[Rule]) -> list[Rule]:
-    """The rules that a step may break in some state that may be so."""
+def harms(step: Step, state: State, facts: Words, rules: Iterable[Rule]) -> list[tuple[Rule, str]]:
+    """The rules that a step may break in some state that may be so, each with the field of the act that would."""
     if not (step.through or step.sets):
         return []
-    through, sets = dict(step.through), dict(step.sets)
-    before = {**facts, **state.told}
-    passing = {**facts, **acted(state, through).told} if through else before
-    reached = {**facts, **after(step, state).told}
-    return [
-        rule
-        for rule in rules
-        if any(_reaches(one, through, before, passing) or _reaches(one, sets, before, reached) for one in rule.forbids)
-    ]
+    every = tuple(rules)
+    before, passing = state.told, during(step, state)
+    places = _reached(every, dict(step.through), before, {**facts, **passing.told}) if step.through else {}
+    if step.sets:
+        sets = dict(step.sets)
+        places = {**_reached(every, sets, before, {**facts, **acted(passing, sets).told}), **places}
+    return [(every[place], places[place]) for place in sorted(places)]
 
 
 def held(step: Step, state: State, facts: Words, rules: Iterable[Rule]) -> list[Held]:
@@ -136,7 +158,10 @@ def held(step: Step, state: State, facts: Words, rules: Iterable[Rule]) -> list[
     It is held if some state that may be so would make it hurt. A state that is harmful already does not hold a step
     that makes it no worse: there must be a way back.
     """
-    found = [Held(one.name, one.says, one.way_out, one.out_says) for one in harms(step, state, facts, rules)]
+    found = []
+    for rule, field in harms(step, state, facts, rules):
+        out = rule.by.get(field, rule.out)
+        found.append(Held(rule.name, rule.says, out.procedures, out.says))
     if not certain(step.needs, {**facts, **state.told}):
         found.append(Held("needs", step.why or step.do, step.way_out, step.out_says))
     if (lacks := lacking(step, facts)) is not None:

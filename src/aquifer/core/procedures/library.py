@@ -3,12 +3,12 @@
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
 from typing import Any
 
 from aquifer.core.procedures.condition import Condition
-from aquifer.core.procedures.interlock import Otherwise, Rule, Step
+from aquifer.core.procedures.interlock import Otherwise, Out, Rule, Step
 from aquifer.core.procedures.state import BANDS, FIELDS, LICENCES
 from aquifer.core.vocabulary import HeaterKind, UpkeepItem
 
@@ -101,6 +101,10 @@ class Outside:
     away: bool
     """Others were alone with it."""
     when: Condition
+    reading: str = ""
+    """What is read tells of it, too."""
+    at_least: float = 0.0
+    """From this reading on."""
 
 
 @dataclass(frozen=True)
@@ -123,14 +127,21 @@ class Practice:
     """What each side says, by its word."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Library:
+    """Everything that is written down of a visit. One is another than its like: what is looked up in it is kept."""
+
     procedures: Mapping[str, Procedure]
     rules: tuple[Rule, ...]
     endings: Mapping[str, Ending]
     outside: Mapping[str, Outside]
     found: Mapping[str, Found]
     practices: Mapping[str, Practice]
+
+    @cached_property
+    def steps(self) -> Mapping[str, Step]:
+        """Every step by ``procedure.step``."""
+        return {f"{one.name}.{step.id}": step for one in self.procedures.values() for step in one.steps}
 
 
 LEAVES: dict[str, dict[str, tuple[str, ...]]] = {
@@ -225,7 +236,7 @@ def _check(library: Library) -> None:
     named = [
         *((f"{p.name}.{s.id}", s.way_out) for p in library.procedures.values() for s in p.steps),
         *((f"{p.name}.{s.id}", o.then) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
-        *((f"rule {one.name}", one.way_out) for one in library.rules),
+        *((f"rule {r.name}", out.procedures) for r in library.rules for out in (r.out, *r.by.values())),
         *((f"ending {one.name}", one.first) for one in library.endings.values()),
         *((f"outside {one.name}", one.then) for one in library.outside.values()),
         *((f"found {one.name}", one.then) for one in library.found.values()),
@@ -244,7 +255,12 @@ def _check(library: Library) -> None:
 
 def _rule(one: dict[str, Any]) -> Rule:
     where = f"rules.toml, {one['name']}"
-    return Rule(one["name"], condition_of(one["forbids"], where), one["says"], tuple(one["way_out"]), one["out_says"])
+    forbids = condition_of(one["forbids"], where)
+    by = {field: Out(tuple(out["way_out"]), out["out_says"]) for field, out in one.get("by", {}).items()}
+    named = {field for alternative in forbids for field in alternative}
+    if unknown := set(by) - named:
+        raise ValueError(f"{where}: by {', '.join(sorted(unknown))}; allowed: {', '.join(sorted(named))}")
+    return Rule(one["name"], forbids, one["says"], Out(tuple(one["way_out"]), one["out_says"]), by)
 
 
 def _ending(name: str, one: dict[str, Any]) -> Ending:
@@ -261,6 +277,7 @@ def _outside(name: str, one: dict[str, Any]) -> Outside:
     return Outside(
         name, one["says"], dict(_acts(one.get("widens", {}), where)), tuple(one.get("then", ())), one.get("ends", ""),
         one.get("away", False), condition_of(one.get("when", []), where),
+        one.get("reading", ""), float(one.get("at_least", 0.0)),
     )  # fmt: skip
 
 

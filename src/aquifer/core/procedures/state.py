@@ -7,7 +7,7 @@ water. An act sets a valve, time moves level and heat by what the valves allow, 
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 from aquifer.core.procedures.condition import Words
@@ -171,7 +171,7 @@ class State:
 
     def may(self, field: str, *words: str) -> bool:
         """Whether a field may have one of these words."""
-        return not self.told[field].isdisjoint(words)
+        return not (self.words.get(field) or self.told[field]).isdisjoint(words)
 
     def plain(self) -> dict[str, Any]:
         """As plain values, in the order of ``FIELDS``."""
@@ -191,6 +191,7 @@ class State:
         return cls(words, tuple(plain["level"]), tuple(plain["hot_c"]))
 
 
+@lru_cache(maxsize=4096)
 def _banded(field: str, span: tuple[float, float]) -> frozenset[str]:
     low, high = span
     found = frozenset(
@@ -269,11 +270,12 @@ def left_alone(state: State) -> State:
     return _pressed(State({**state.words, **wider}, state.level, state.hot_c))
 
 
-def unheard(state: State, acts: Iterable[tuple[str, Sequence[str]]]) -> State:
-    """After any of these acts may have been done that we were not told of."""
+def unheard(state: State, acts: Words) -> State:
+    """After any of these acts, or none, may have been done that we were not told of. Parameters: acts, for each field
+    all that they may set it to."""
     words = dict(state.words)
-    for field, to in acts:
-        words[field] = words[field] | set(to)
+    for field, to in acts.items():
+        words[field] = words[field] | to
     return _pressed(State({**words, "told": words["told"] | {"no"}}, (0.0, 1.0), state.hot_c))
 
 

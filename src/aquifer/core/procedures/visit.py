@@ -7,6 +7,7 @@ or cannot be true proves nothing.
 
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 from aquifer.core.procedures.condition import Words, possible
 from aquifer.core.procedures.interlock import Held, Step, after, during, harms, held, lacking
@@ -116,8 +117,13 @@ class Stand:
 def steps_of(library: Library, names: Iterable[str], facts: Words) -> tuple[At, ...]:
     """The steps of procedures that may come up at this heater, in order. Raises: KeyError for a procedure that there is
     none of."""
+    return _steps_of(library, tuple(names), frozenset(facts.items()))
+
+
+@lru_cache(maxsize=2048)
+def _steps_of(library: Library, names: tuple[str, ...], facts: frozenset[tuple[str, frozenset[str]]]) -> tuple[At, ...]:
     anything = {field: frozenset(words) for field, words in FIELDS.items()}
-    words = {**anything, "level": _ANY_LEVEL, "water": _ANY_WATER, **facts}
+    words = {**anything, "level": _ANY_LEVEL, "water": _ANY_WATER, **dict(facts)}
     return tuple(
         At(f"{name}.{step.id}", name, step)
         for name in names
@@ -125,6 +131,16 @@ def steps_of(library: Library, names: Iterable[str], facts: Words) -> tuple[At, 
         for step in procedure.steps
         if possible(step.when, words)
     )
+
+
+@lru_cache(maxsize=256)
+def _all_acts(library: Library, facts: frozenset[tuple[str, frozenset[str]]]) -> Words:
+    """For each field all that any act at this heater may set it to."""
+    found: dict[str, frozenset[str]] = {}
+    for at in _steps_of(library, tuple(library.procedures), facts):
+        for name, to in (*at.step.through, *at.step.sets):
+            found[name] = found.get(name, frozenset()) | set(to)
+    return found
 
 
 _ANY_LEVEL = frozenset({"empty", "low", "airy", "full"})
@@ -164,7 +180,7 @@ def _settled(library: Library, stand: Stand, facts: Words) -> Stand:
         possible(left[0].step.when, words) and possible(library.procedures[left[0].procedure].when, words)
     ):
         left = left[1:]
-    return replace(stand, left=left)
+    return stand if left is stand.left else replace(stand, left=left)
 
 
 @dataclass
@@ -194,21 +210,13 @@ class Visit:
         self._before: dict[str, tuple[Stand, Event]] = {}
         self._last = ""
         self._looked_s = 0.0
-        self._earlier: dict[str, list[tuple[int | None, frozenset[str]]]] = {}
+        self._earlier: dict[str, list[Event]] = {}
 
     def tell(self, event: Event) -> Stand:
         """Where it stands after one more event. Events of steps that there are none of are passed over."""
         minutes, own_s = _since(self._clocks, event, self._newest, bool(self._earlier))
         self._newest = max(self._newest, event.at_s)
-        apart = frozenset[str]().union(
-            *(
-                touched
-                for device, told in self._earlier.items()
-                if device != event.device
-                for number, touched in told
-                if number is None or number > event.known
-            )
-        )
+        apart = self._apart(event)
         was = self.stand
         # A look that is taken again has been looked at since its step came up.
         self._looked_s = own_s + (self._looked_s if was.doubted and was.doubted == event.step else 0.0)
@@ -219,8 +227,7 @@ class Visit:
             aged = elapsed(was.state, minutes, self.rates)
             if event.choice:
                 # Another device may have led through anything meanwhile: something else is found at any step.
-                every = steps_of(self.library, self.library.procedures, self.facts)
-                aged = unheard(aged, [act for at in every for act in (*at.step.through, *at.step.sets)])
+                aged = unheard(aged, _all_acts(self.library, frozenset(self.facts.items())))
             stand = replace(was, state=aged, leads=event.device)
         else:
             own = self.facts_at(event) if self.facts_at else None
@@ -230,8 +237,19 @@ class Visit:
             if not stand.leads:
                 stand = replace(stand, leads=event.device)
         self.stand = _settled(self.library, stand, self.facts)
-        self._earlier.setdefault(event.device, []).append((event.number, _touched(self.library, event, self.facts)))
+        self._earlier.setdefault(event.device, []).append(event)
         return self.stand
+
+    def _apart(self, event: Event) -> Collection[str]:
+        """The fields that other devices bore on without this event's device knowing of it."""
+        touched = {
+            (one.kind, one.step, one.choice, one.name)
+            for device, told in self._earlier.items()
+            if device != event.device
+            for one in told
+            if one.number is None or one.number > event.known
+        }
+        return frozenset[str]().union(*(_touched(self.library, *one) for one in touched))
 
 
 def folded(
@@ -263,25 +281,38 @@ def _since(clocks: dict[str, _Told], event: Event, newest: float, any_before: bo
     return (gap_s / 60 if gap_s > 0 else BACKWARD_MIN), own_s
 
 
+def told_by_reading(library: Library, reading: str, value: object, facts: Words) -> str:
+    """What happens from outside by a reading, by its name; empty if it tells of nothing. Parameters: reading, its
+    field; value, as it was typed."""
+    if not isinstance(value, int | float) or isinstance(value, bool):
+        return ""
+    told = [
+        (one.at_least, name)
+        for name, one in library.outside.items()
+        if one.reading and one.reading == reading and value >= one.at_least and possible(one.when, facts)
+    ]
+    return max(told)[1] if told else ""
+
+
 def step_named(library: Library, name: str) -> Step | None:
     """A step by ``procedure.step``; None if the procedures have it no longer."""
-    procedure, _, own = name.partition(".")
-    found = library.procedures.get(procedure)
-    return next((step for step in found.steps if step.id == own), None) if found else None
+    return library.steps.get(name)
 
 
-def _touched(library: Library, event: Event, facts: Words) -> frozenset[str]:
-    if event.kind == "took_over" and event.choice:
+@lru_cache(maxsize=4096)
+def _touched(library: Library, kind: str, name: str, choice: int, happening: str) -> frozenset[str]:
+    """The fields on which an event bears."""
+    if kind == "took_over" and choice:
         return frozenset(FIELDS)
-    if event.kind == "outside":
-        happened = library.outside.get(event.name)
+    if kind == "outside":
+        happened = library.outside.get(happening)
         return frozenset(happened.widens) if happened else frozenset()
-    step = step_named(library, event.step) if event.kind in (*STEPS, "took_back") else None
+    step = step_named(library, name) if kind in (*STEPS, "took_back") else None
     if step is None:
         return frozenset()
     found = {name for name, _ in (*step.sets, *step.through, *step.finds)}
-    if event.kind == "otherwise" and event.choice < len(step.otherwise):
-        found = {name for name, _ in step.otherwise[event.choice].sets}
+    if kind == "otherwise" and choice < len(step.otherwise):
+        found = {name for name, _ in step.otherwise[choice].sets}
     return frozenset(found)
 
 
@@ -297,10 +328,10 @@ def _aged(state: State, step: Step, minutes: float, rates: Rates) -> State:
         for one in ways:
             level = (min(aged.level[0], one.level[0]), max(aged.level[1], one.level[1]))
             hot = (min(aged.hot_c[0], one.hot_c[0]), max(aged.hot_c[1], one.hot_c[1]))
-            aged = replace(aged, level=level, hot_c=hot)
+            aged = State(aged.words, level, hot)
     if step.through:
         # Of what is only passed through, the pressure stays as it became.
-        aged = replace(aged, words={**aged.words, "pressure": during(step, aged).words["pressure"]})
+        aged = State({**aged.words, "pressure": during(step, aged).words["pressure"]}, aged.level, aged.hot_c)
     return aged
 
 
@@ -315,7 +346,8 @@ def _after(
     apart: Collection[str],
     rates: Rates,
 ) -> Stand:
-    stand = replace(stand, doubted="")
+    if stand.doubted:
+        stand = replace(stand, doubted="")
     if event.kind == "outside":
         return _happened(library, stand, event, facts, minutes, rates)
     if event.kind == "found":

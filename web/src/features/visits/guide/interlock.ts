@@ -13,27 +13,30 @@ export interface Held {
 export const during = (guide: Guide, step: Step, state: State) => acted(guide, state, step.through)
 export const after = (guide: Guide, step: Step, state: State) => acted(guide, during(guide, step, state), step.sets)
 
-/** Whether a state may be harmful, and these acts have brought it nearer: a way back is always open. */
-function reaches(one: Alternative, acts: Acts, before: Words, next: Words): boolean {
-  for (const [field, to] of Object.entries(acts)) {
-    const words = one[field]
-    if (words && words.includes(to[0]!) && !isWithin(before[field]!, words)) return mayFit(one, next)
-  }
-  return false
-}
+/** The field by which these acts have brought a state nearer that may be harmful: a way back is always open. */
+const reachedBy = (forbids: Alternative[], acts: Acts, before: Words, next: Words) =>
+  Object.keys(acts).find((field) =>
+    forbids.some((one) => one[field]?.includes(acts[field]![0]!) && !isWithin(before[field]!, one[field]) && mayFit(one, next)),
+  )
 
-/** The rules that a step may break in some state that may be so. */
+/** The rules that a step may break in some state that may be so, each with the field of the act that would. */
 export function harms(guide: Guide, step: Pick<Step, 'through' | 'sets'>, state: State) {
   if (Object.keys(step.through).length + Object.keys(step.sets).length === 0) return []
   const before = everything(guide, state)
   const passing = everything(guide, acted(guide, state, step.through))
   const reached = everything(guide, acted(guide, acted(guide, state, step.through), step.sets))
-  return guide.rules.filter((rule) => rule.forbids.some((one) => reaches(one, step.through, before, passing) || reaches(one, step.sets, before, reached)))
+  return guide.rules.flatMap((rule) => {
+    const field = reachedBy(rule.forbids, step.through, before, passing) ?? reachedBy(rule.forbids, step.sets, before, reached)
+    return field ? [{ rule, field }] : []
+  })
 }
 
 /** What holds a step in a state; nothing if it may be done. */
 export function held(guide: Guide, step: Step, state: State): Held[] {
-  const found: Held[] = harms(guide, step, state).map(({ name, says, way_out, out_says }) => ({ rule: name, says, way_out, out_says }))
+  const found: Held[] = harms(guide, step, state).map(({ rule, field }) => {
+    const { way_out, out_says } = rule.by[field] ?? rule
+    return { rule: rule.name, says: rule.says, way_out, out_says }
+  })
   if (!certain(step.needs, everything(guide, state))) found.push({ rule: 'needs', says: step.why || step.do, way_out: step.way_out, out_says: step.out_says })
   if (step.licence && guide.facts[`licence_${step.licence}`] !== 'yes') {
     found.push({ rule: 'licence', says: `This is for somebody with a ${step.licence} license.`, way_out: [], out_says: 'Leave it safe and ask for somebody who holds one.' })
