@@ -236,6 +236,21 @@ def test_a_way_out_settles_what_the_act_that_is_held_does_not_touch(rule):
             assert settled and out.says, f"{rule.name}: an act on {field} has no way out"
 
 
+@pytest.mark.parametrize(("name", "step"), [one for one in EVERY_STEP if one[1].needs], ids=lambda one: str(one)[:40])
+def test_a_way_out_brings_about_all_that_must_be_certain(name, step):
+    steps = [one for procedure in step.way_out for one in LIBRARY.procedures[procedure].steps]
+    settled = {(field, to[0]) for one in steps for field, to in brought_about(one)} | PRESSURE
+    open_fields = [
+        {field for field, words in alternative.items() if not {(field, word) for word in words} & settled}
+        for alternative in step.needs
+    ]
+    assert any(not fields for fields in open_fields), f"{name}: nothing settles {open_fields}"
+
+
+PRESSURE = {("pressure", "off"), ("pressure", "on")}
+"""It follows the valves."""
+
+
 @pytest.mark.parametrize("table", [ignitions_of, fuel_of], ids=["ignition", "fuel"])
 def test_every_kind_is_in_every_look_up(table):
     for kind in HeaterKind:
