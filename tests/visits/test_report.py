@@ -78,6 +78,30 @@ def test_only_what_was_looked_at_is_said_to_be_and_a_heater_left_off_says_why(as
     stops = [{"step": "arrival.air"}, {"step": "", "kind": "outside", "name": "runs_out"}]
     told = report.content(recorded(as_role, heater, steps=stops))
     assert told["ended"][0] == "The tank leaks." and "replaced" in told["ended"][1]
+    assert told["ended"][2] == "Our office calls you about it."
+
+
+def test_the_office_s_report_and_review_tell_what_was_done_otherwise_than_the_guide_allows(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    steps = [
+        {"step": "relief_exercise.lift"},
+        {"step": "arrival.tap", "kind": "skipped", "why": "no water in the house"},
+        {"step": "arrival.greet", "kind": "skipped"},
+    ]
+    one = recorded(as_role, heater, FLUSH, steps=steps)
+    assert "looked_at" not in {name for name, told in report.content(one).items() if told}
+    looked_at = report.content(one, office=True)["looked_at"]
+    assert any("not safe yet, by Technician" in line for line in looked_at)
+    assert any("Left out: no water in the house" in line for line in looked_at)
+    assert any("Left out without a reason" in line for line in looked_at)
+    office = as_role("planner").get(f"visits/{one.pk}/report.pdf?office=true").content
+    assert office.startswith(b"%PDF") and office != report.pdf(one)
+    (entry,) = as_role("planner").get(f"heaters/{heater.pk}/log").json()["entries"]
+    assert any("not safe yet" in line for line in entry["looked_at"])
+    rows = as_role("lead").get("visits/marked").json()
+    assert {"done although it was not safe yet", "left out without a reason"} <= {row["says"] for row in rows}
+    assert all(row["visits"] == 1 and row["procedure"] for row in rows)
+    assert as_role("technician").get("visits/marked").status_code == 403
 
 
 def test_photographs_and_the_signature_are_in_the_report(as_role, forecasted, settings, tmp_path):

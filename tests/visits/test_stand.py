@@ -1,5 +1,7 @@
 """The server is the judge of a visit: what was done is kept and marked, and lives on at the heater."""
 
+import datetime
+
 import pytest
 
 from aquifer.accounts.models import User
@@ -7,6 +9,7 @@ from aquifer.core.procedures.library import library
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import Begun, Event, Finding, Visit
+from tests.attachments.test_attachments import picture, send
 from tests.conftest import visit
 from tests.visits.devices import Device
 
@@ -149,7 +152,8 @@ def test_what_was_drained_and_set_aside_is_so_at_the_next_guide(as_role, heater)
     assert start["words"]["hose"] == ["rated"] and "shut" in start["words"]["cold"]
 
 
-def test_a_leaking_tank_is_left_off_for_everybody_until_it_is_proven_dry(as_role, heater, people):
+def test_a_leaking_tank_is_left_off_for_everybody_until_it_is_proven_dry(as_role, heater, people, settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path
     phone = Device(as_role("technician"), heater)
     phone.says(
         *steps(phone, *LOOKED),
@@ -168,9 +172,20 @@ def test_a_leaking_tank_is_left_off_for_everybody_until_it_is_proven_dry(as_role
         "leave_off.tell",
     )
     phone.says(*steps(phone, *off))
-    answer = phone.client.post("visits", visit(heater.pk, client_id=phone.visit))
+    today = datetime.date.today()
+    back_on, late = (str(today + datetime.timedelta(days=days)) for days in (2, 200))
+    refused = phone.client.post("visits", visit(heater.pk, client_id=phone.visit, return_on=late))
+    assert refused.status_code == 422 and "is not between" in refused.json()["fields"]["return_on"]
+    answer = phone.client.post("visits", visit(heater.pk, client_id=phone.visit, return_on=back_on))
     assert answer.status_code == 201, answer.json()
+    photograph = send(phone.client, picture(), heater_id=heater.pk, visit_client_id=phone.visit).json()["id"]
     assert Visit.objects.get().ending == "tank_leaks" and answer.json()["left_off"] == "The tank leaks"
+    (left_open,) = as_role("planner").get(f"open-ends?heater_id={heater.pk}").json()["rows"]
+    assert (
+        left_open["severity"] == "danger"
+        and left_open["promised_on"] == back_on
+        and left_open["photographs"] == [photograph]
+    )
     rows = phone.client.get(f"heaters?q={heater.tag}").json()["rows"]
     assert [row["left_off"] for row in rows] == ["The tank leaks"]
     left = LeftAs.objects.get()

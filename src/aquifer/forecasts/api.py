@@ -127,6 +127,7 @@ class LogEntryOut(Schema):
     lines: list[LineOut]
     marks: dict[str, str]
     amended: bool
+    looked_at: list[str] = Field(description="What was done otherwise than the guide allows, to be looked at.")
 
 
 class CourseOut(Schema):

@@ -15,6 +15,8 @@ from aquifer.forecasts import upkeep
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
+from aquifer.visits.journal import units_shown
+from aquifer.visits.marks import marked
 from aquifer.visits.models import Finding, Visit
 from aquifer.visits.words import finding_words, mark
 
@@ -60,7 +62,7 @@ _TOLD_NOTHING = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXP
 
 
 def _entries(heater: Heater) -> list[dict[str, Any]]:
-    visits = Visit.objects.filter(heater=heater).order_by("on", "pk").prefetch_related("findings")
+    visits, units = Visit.objects.filter(heater=heater).order_by("on", "pk").prefetch_related("findings"), units_shown()
     return [
         {
             "visit_id": visit.pk,
@@ -69,6 +71,7 @@ def _entries(heater: Heater) -> list[dict[str, Any]]:
             "lines": [{"task": finding.task, "words": finding_words(finding)} for finding in standing],
             "marks": {finding.task: mark(finding) for finding in standing},
             "amended": any(finding.amendment_id for finding in standing),
+            "looked_at": marked(visit, units) if visit.steps else [],
         }
         for visit, standing in ((visit, _standing(visit)) for visit in visits)
     ]

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.db.models import QuerySet
 
+from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, fault, matters_to
 from aquifer.core.place import Feature as Spec
 from aquifer.core.vocabulary import HeaterKind
@@ -77,12 +78,19 @@ def feature_out(one: Feature) -> dict[str, Any]:
 
 
 def open_ends_out(found: "QuerySet[OpenEnd]") -> list[dict[str, Any]]:
-    """Open ends as ``OpenEndOut``, in their order; one query."""
-    rows = found.select_related("site", "heater", "campaign", "raised_by")
+    """Open ends as ``OpenEndOut``, in their order; two queries."""
+    rows = list(found.select_related("site", "heater", "campaign", "raised_by"))
+    shown: dict[Any, list[int]] = {}
+    taken = Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False)
+    for visit, photograph in taken.filter(
+        visit_client_id__in=[one.visit_client_id for one in rows if one.visit_client_id]
+    ).values_list("visit_client_id", "pk"):
+        shown.setdefault(visit, []).append(photograph)
     return [
         {
             **{n: getattr(one, n) for n in ("id", "kind", "severity", "words", "state", "site_id", "heater_id")},
-            **{n: getattr(one, n) for n in ("raised_on", "closed_on", "how_closed")},
+            **{n: getattr(one, n) for n in ("raised_on", "promised_on", "closed_on", "how_closed")},
+            "photographs": shown.get(one.visit_client_id, [])[:6],
             "site": one.site.name,
             "street": one.site.street,
             "heater": one.heater.tag if one.heater else None,

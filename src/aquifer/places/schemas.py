@@ -109,6 +109,8 @@ class OpenEndOut(Schema):
     campaign: str | None
     raised_on: datetime.date
     raised_by: str
+    promised_on: datetime.date | None
+    photographs: list[int] = Field(description="Attachments that show it, by their ids.")
     closed_on: datetime.date | None
     how_closed: str
 

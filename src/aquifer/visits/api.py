@@ -14,7 +14,7 @@ from aquifer.core.vocabulary import Component
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.money import quotes
 from aquifer.money.models import QuoteState
-from aquifer.visits import guide, journal, report
+from aquifer.visits import guide, journal, marks, report
 from aquifer.visits.models import Extra, Visit
 from aquifer.visits.record import amend, beside, record_visit
 from aquifer.visits.schemas import (
@@ -24,6 +24,7 @@ from aquifer.visits.schemas import (
     GuideOut,
     MovedOut,
     QuestionOut,
+    StepMarkedOut,
     SyncIn,
     SyncOut,
     VisitIn,
@@ -72,6 +73,12 @@ def breaches(request: HttpRequest) -> list[dict[str, Any]]:
     return journal.breaches(timezone.now() - datetime.timedelta(days=2))
 
 
+@router.get("/visits/marked", response=list[StepMarkedOut], auth=allowed(Action.OVERRIDE))
+def steps_marked(request: HttpRequest) -> list[dict[str, Any]]:
+    """The steps that were done otherwise than the guide allows in the last twelve months."""
+    return marks.by_step(timezone.localdate() - datetime.timedelta(days=365))
+
+
 @router.post("/visits/questions/{question_id}", response={204: None}, auth=allowed(Action.OVERRIDE))
 def advise(request: HttpRequest, question_id: uuid.UUID, payload: AdviceIn) -> Status[None]:
     journal.advise(question_id, payload, request.auth)  # type: ignore[attr-defined]
@@ -116,9 +123,9 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dic
 
 
 @router.get("/visits/{visit_id}/report.pdf", response={200: None}, auth=allowed(Action.READ))
-def report_of(request: HttpRequest, visit_id: Id) -> HttpResponse:
-    """The customer's report of a visit, as PDF."""
+def report_of(request: HttpRequest, visit_id: Id, office: bool = False) -> HttpResponse:
+    """The customer's report of a visit, as PDF; for the office with what is to be looked at."""
     visit = get_object_or_404(Visit.objects.select_related("heater__site__customer"), pk=visit_id)
-    answer = HttpResponse(report.pdf(visit), content_type="application/pdf")
+    answer = HttpResponse(report.pdf(visit, office), content_type="application/pdf")
     answer["Content-Disposition"] = f'inline; filename="visit {visit.on} {visit.heater.tag}.pdf"'
     return answer

@@ -49,6 +49,7 @@ class Visit(models.Model):
     readings = models.JSONField(default=dict, help_text="Every answer and reading, as it was when it was recorded.")
     signature = models.JSONField(null=True, blank=True, help_text="Who signed, and the lines that they drew.")
     ending = models.CharField(max_length=40, blank=True, help_text="Why the work ended before it was done.")
+    return_on = models.DateField(null=True, blank=True, help_text="The customer was told that we are back by then.")
     moved = models.JSONField(default=list, help_text="What this visit moved in the forecast, as it was told.")
 
     class Meta:

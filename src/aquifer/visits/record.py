@@ -96,6 +96,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 readings=readings,
                 signature=payload.signature.model_dump(mode="json") if payload.signature else None,
                 ending=stood.ending if stood else "",
+                return_on=_promised(payload, stood),
             )
             if begun is not None:
                 begun.visit = visit
@@ -155,7 +156,24 @@ def _raise_open_end(visit: Visit, heater: Heater, stood: Stand | None, by: User,
     if not OpenEnd.objects.filter(heater=heater, words=words).exclude(state=OpenEndState.CLOSED).exists():
         OpenEnd.objects.create(
             site_id=heater.site_id, heater=heater, severity=ending.severity, words=words, raised_on=today, raised_by=by,
+            promised_on=visit.return_on, visit_client_id=visit.client_id,
         )  # fmt: skip
+
+
+def _promised(payload: VisitIn, stood: Stand | None) -> datetime.date | None:
+    """When the customer was told that somebody comes back. Raises: Invalid where that cannot be kept."""
+    back_on = payload.return_on
+    if back_on is None or stood is None or not stood.ending:
+        return None
+    if not payload.on <= back_on <= payload.on + MOST_PROMISED:
+        latest = payload.on + MOST_PROMISED
+        fault = f"{back_on} is not between {payload.on} and {latest}"
+        raise Invalid("The day that was promised cannot be so.", "visit.invalid", {"return_on": fault})
+    return back_on
+
+
+MOST_PROMISED = datetime.timedelta(days=90)
+"""Later than this nobody leaves a customer without hot water. Assumption."""
 
 
 def _ask_about_licences(

@@ -32,6 +32,7 @@ from aquifer.core.procedures.library import library
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
 from aquifer.visits.journal import step_words
+from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, Finding, Visit
 from aquifer.visits.words import finding_words
 
@@ -68,8 +69,9 @@ _HEAD = ParagraphStyle(
 )
 
 
-def content(visit: Visit) -> dict[str, Any]:
-    """What the report says, section by section. Parameters: visit, with its heater, site and customer."""
+def content(visit: Visit, office: bool = False) -> dict[str, Any]:
+    """What the report says, section by section. Parameters: visit, with its heater, site and customer; office, with
+    what somebody of ours should look at."""
     heater, site = visit.heater, visit.heater.site
     findings = list(visit.findings.select_related("correction", "amendment__by").order_by("sequence"))
     done = [_found(one) for one in findings if not hasattr(one, "correction")]
@@ -90,6 +92,7 @@ def content(visit: Visit) -> dict[str, Any]:
         "next": next_ones,
         "proposed": [f"{one.get_what_display().capitalize()}: {'; '.join(one.why)}." for one in quotes],
         "owner": list(_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"]),
+        "looked_at": marked(visit) + _left_out(visit) if office else [],
         "note": visit.note,
         "photographs": list(_photographs(visit)),
     }
@@ -130,10 +133,23 @@ def _left(visit: Visit) -> list[str]:
     return said
 
 
+def _left_out(visit: Visit) -> list[str]:
+    """Steps that were left out, each with its reason."""
+    return [
+        f"{step_words(one['step'])} Left out: {one['why']}."
+        for one in visit.steps
+        if one["kind"] == "skipped" and one.get("why") and not one.get("taken_back")
+    ]
+
+
 def _ended(visit: Visit) -> list[str]:
     """Why the work ended early, and what that means for the customer."""
     ending = library().endings.get(visit.ending)
-    return [f"{ending.title}.", ending.customer] if ending else []
+    if ending is None:
+        return []
+    off = ending.leaves in ("left_off", "evacuated")
+    back = [f"We are back by {_day(visit.return_on)}."] if visit.return_on else ["Our office calls you about it."]
+    return [f"{ending.title}.", ending.customer, *(back if off else [])]
 
 
 def _day(on: datetime.date) -> str:
@@ -144,9 +160,9 @@ def _month(iso: str) -> str:
     return f"{datetime.date.fromisoformat(iso):%B %Y}"
 
 
-def pdf(visit: Visit) -> bytes:
-    """The report as a PDF file."""
-    told, out = content(visit), io.BytesIO()
+def pdf(visit: Visit, office: bool = False) -> bytes:
+    """The report as a PDF file. Parameters: office, with what somebody of ours should look at."""
+    told, out = content(visit, office), io.BytesIO()
     page = SimpleDocTemplate(
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=20 * mm, bottomMargin=18 * mm,
         title=told["title"], author=Company.current().name, invariant=True,
@@ -160,6 +176,7 @@ def pdf(visit: Visit) -> bytes:
         ("proposed", "What we propose"),
         ("next", "When we come again, and why"),
         ("owner", "What you can do yourself"),
+        ("looked_at", "For the office: to be looked at"),
     ):
         if told[name]:
             flow += [Paragraph(head, _HEAD), _points(told[name])]

@@ -197,6 +197,7 @@ class VisitIn(_Payload):
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=r"^[^\x00]*$")] = ""
     supervised_by: int | None = Field(None, ge=1, le=2**62)
     signature: SignatureIn | None = None
+    return_on: datetime.date | None = Field(None, description="Promised to the customer where the heater is left off.")
 
 
 class AmendmentIn(_Payload):
@@ -283,6 +284,15 @@ class BegunOut(Schema):
     by: str
     at: datetime.datetime
     events: int
+
+
+class StepMarkedOut(Schema):
+    """A step that was done otherwise than the guide allows."""
+
+    step: str
+    procedure: str
+    says: str
+    visits: int = Field(description="At how many visits of the last twelve months.")
 
 
 class BreachOut(Schema):

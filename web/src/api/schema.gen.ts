@@ -1018,6 +1018,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits/marked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steps Marked
+         * @description The steps that were done otherwise than the guide allows in the last twelve months.
+         */
+        get: operations["aquifer_visits_api_steps_marked"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visits/questions/{question_id}": {
         parameters: {
             query?: never;
@@ -1084,7 +1104,7 @@ export interface paths {
         };
         /**
          * Report Of
-         * @description The customer's report of a visit, as PDF.
+         * @description The customer's report of a visit, as PDF; for the office with what is to be looked at.
          */
         get: operations["aquifer_visits_api_report_of"];
         put?: never;
@@ -2827,6 +2847,13 @@ export interface components {
             raised_on: string;
             /** Raised By */
             raised_by: string;
+            /** Promised On */
+            promised_on: string | null;
+            /**
+             * Photographs
+             * @description Attachments that show it, by their ids.
+             */
+            photographs: number[];
             /** Closed On */
             closed_on: string | null;
             /** How Closed */
@@ -4086,6 +4113,11 @@ export interface components {
             };
             /** Amended */
             amended: boolean;
+            /**
+             * Looked At
+             * @description What was done otherwise than the guide allows, to be looked at.
+             */
+            looked_at: string[];
         };
         /** LogOut */
         LogOut: {
@@ -4941,6 +4973,23 @@ export interface components {
             /** About */
             about: string;
         };
+        /**
+         * StepMarkedOut
+         * @description A step that was done otherwise than the guide allows.
+         */
+        StepMarkedOut: {
+            /** Step */
+            step: string;
+            /** Procedure */
+            procedure: string;
+            /** Says */
+            says: string;
+            /**
+             * Visits
+             * @description At how many visits of the last twelve months.
+             */
+            visits: number;
+        };
         /** AdviceIn */
         AdviceIn: {
             /**
@@ -5204,6 +5253,11 @@ export interface components {
             /** Supervised By */
             supervised_by?: number | null;
             signature?: components["schemas"]["SignatureIn"] | null;
+            /**
+             * Return On
+             * @description Promised to the customer where the heater is left off.
+             */
+            return_on?: string | null;
         };
         /**
          * AmendmentIn
@@ -8034,6 +8088,26 @@ export interface operations {
             };
         };
     };
+    aquifer_visits_api_steps_marked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepMarkedOut"][];
+                };
+            };
+        };
+    };
     aquifer_visits_api_advise: {
         parameters: {
             query?: never;
@@ -8119,7 +8193,9 @@ export interface operations {
     };
     aquifer_visits_api_report_of: {
         parameters: {
-            query?: never;
+            query?: {
+                office?: boolean;
+            };
             header?: never;
             path: {
                 visit_id: number;

@@ -36,7 +36,7 @@ describe('reasons', () => {
 
 describe('a visit in the log', () => {
   const line = (task: Schema['Task'], words: string) => ({ task, words })
-  const entry = (lines: Schema['LineOut'][]): Schema['LogEntryOut'] => ({ visit_id: 1, amended: false, on: '2026-01-02', by: 'Joss', lines, marks: {} })
+  const entry = (lines: Schema['LineOut'][]): Schema['LogEntryOut'] => ({ visit_id: 1, amended: false, looked_at: [], on: '2026-01-02', by: 'Joss', lines, marks: {} })
 
   it('tells new parts first, leaves out what a track draws, and says what does not fit', () => {
     const lines = [

@@ -9,7 +9,7 @@ afterEach(cleanup)
 const TODAY = '2026-11-24'
 
 function entry(on: string, valve: string | null, words: string): Schema['LogEntryOut'] {
-  return { visit_id: 1, amended: false, on, by: 'Joss Averill', lines: [{ task: 'flush', words }], marks: valve ? { relief_valve_exercise: valve } : {} }
+  return { visit_id: 1, amended: false, looked_at: [], on, by: 'Joss Averill', lines: [{ task: 'flush', words }], marks: valve ? { relief_valve_exercise: valve } : {} }
 }
 
 function drawn(part: Partial<Schema['LogOut']>, height = 700) {

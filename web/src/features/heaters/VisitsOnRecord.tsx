@@ -19,7 +19,7 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
       <h3 className="font-bold">Visits</h3>
       <ul>
         {[...entries].reverse().map((one) => (
-          <li key={one.visit_id} className="flex min-h-8 items-center gap-2">
+          <li key={one.visit_id} className="flex min-h-8 flex-wrap items-center gap-x-2">
             <span className="min-w-0 flex-1 truncate">
               {dateWords(one.on, today)} <span className="text-soft">{one.by}{one.amended && ', amended'}</span>
             </span>
@@ -30,6 +30,19 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
               <Link to={`/visit/${heaterId}/amend/${one.visit_id}`} className="inline-block px-1.5 py-1 text-copper-deep underline">
                 Amend
               </Link>
+            )}
+            {one.looked_at.length > 0 && (
+              <details className="w-full border-l-4 border-oxide pl-2">
+                <summary className="cursor-pointer py-1 text-oxide">{one.looked_at.length} to look at</summary>
+                <ul className="pb-1.5 text-body">
+                  {one.looked_at.map((line) => (
+                    <li key={line} className="py-0.5">{line}</li>
+                  ))}
+                </ul>
+                <a href={`/api/visits/${one.visit_id}/report.pdf?office=true`} target="_blank" rel="noreferrer" className="inline-block py-1 text-copper-deep underline">
+                  Report for the office
+                </a>
+              </details>
             )}
           </li>
         ))}

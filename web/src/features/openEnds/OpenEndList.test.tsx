@@ -26,6 +26,8 @@ const open = (part: Partial<Schema['OpenEndOut']> = {}): Schema['OpenEndOut'] =>
   campaign: null,
   raised_on: '2026-10-02',
   raised_by: 'Joss',
+  promised_on: null,
+  photographs: [],
   closed_on: null,
   how_closed: '',
   ...part,
@@ -78,4 +80,10 @@ it('notes a new one at the heater, of a kind and as bad as it is', async () => {
   await userEvent.selectOptions(screen.getByLabelText('How bad'), 'danger')
   await userEvent.click(note)
   expect(sent[0]).toEqual({ method: 'POST', path: '/api/open-ends', body: { heater_id: 7, words: 'Vent strap loose', kind: 'defect', severity: 'danger' } })
+})
+
+it('shows what was promised and the photographs of how it was left', () => {
+  rendered(<OpenEndList openEnds={[open({ promised_on: '2026-11-30', photographs: [8, 9] })]} />)
+  expect(screen.getByText(/promised by 30 November/)).toBeTruthy()
+  expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual(['/api/attachments/8/file', '/api/attachments/9/file'])
 })

@@ -57,7 +57,13 @@ export function OpenEndLines({ one, withHeater = true }: { one: Schema['OpenEndO
         {withHeater && one.heater && ` · ${one.location || one.heater}`}
         {` · since ${dateWords(one.raised_on, today)}`}
         {one.state === 'arranged' && ' · arranged'}
+        {one.promised_on && !one.closed_on && <strong className="font-semibold text-ink"> · promised by {dateWords(one.promised_on, today)}</strong>}
         {one.closed_on && ` · closed ${dateWords(one.closed_on, today)}: ${one.how_closed}`}
+        {one.photographs.map((id, place) => (
+          <a key={id} href={`/api/attachments/${id}/file`} target="_blank" rel="noreferrer" className="ml-2 inline-block py-0.5 text-copper-deep underline">
+            {one.photographs.length > 1 ? `Photograph ${place + 1}` : 'Photograph'}
+          </a>
+        ))}
       </p>
     </>
   )

@@ -13,7 +13,7 @@ afterEach(() => {
 })
 
 const end = (part: object = {}) =>
-  ({ id: 5, site: 'Pell School', street: 'Hill 1', location: 'boiler room', site_id: 9, heater_id: null, kind: 'safety', severity: 'danger', state: 'open', what: 'Relief pipe is capped', detail: '', raised_on: '2026-11-01', raised_by: 'Nadia', part: '', note: '', closed_on: null, ...part }) as unknown as Schema['OpenEndOut']
+  ({ id: 5, site: 'Pell School', street: 'Hill 1', location: 'boiler room', site_id: 9, heater_id: null, kind: 'safety', severity: 'danger', state: 'open', what: 'Relief pipe is capped', detail: '', raised_on: '2026-11-01', promised_on: null, photographs: [], raised_by: 'Nadia', part: '', note: '', closed_on: null, ...part }) as unknown as Schema['OpenEndOut']
 const CAMPAIGN = { id: 2, name: 'Clouded mixing valves', part: 'mixing valve', maker: 'Tarn', model: 'M2', doubtful_look: 'a grey cap', sound_look: 'a white cap', closed: false, to_do: 7, heaters: 31 }
 const BUILDS = [
   { part: 'thermostat', maker: 'Tarn', model: 'A', failures: 12, expected: 4, heaters: 80 },

@@ -15,10 +15,11 @@ const told = (chosen: string, may_change = true) => ({
   practices: [{ name: 'air_in', question: 'Where air enters', chosen, options: [{ word: 'faucet', says: 'The nearest hot faucet', usual: true }, { word: 'relief', says: 'The relief lever', usual: false }] }],
 })
 const KEY = ['company', 'step-practices']
+const MARKED = ['visits', 'marked']
 
 it('shows each side and takes the one that the lead chooses', async () => {
   const sent = answering({ status: 200, body: told('relief') })
-  rendered(<StepsPage />, { known: [[KEY, told('faucet')]] })
+  rendered(<StepsPage />, { known: [[KEY, told('faucet')], [MARKED, []]] })
   expect(screen.getByRole<HTMLInputElement>('radio', { name: /nearest hot faucet · most do/ }).checked).toBe(true)
   await userEvent.click(screen.getByRole('radio', { name: 'The relief lever' }))
   await waitFor(() => expect(screen.getByRole<HTMLInputElement>('radio', { name: 'The relief lever' }).checked).toBe(true))
@@ -29,4 +30,13 @@ it('is only to be read by who may not change it', () => {
   rendered(<StepsPage />, { known: [[KEY, told('faucet', false)]] })
   expect(screen.getByRole('group').hasAttribute('disabled')).toBe(true)
   expect(screen.getByText(/The lead takes the side/)).toBeTruthy()
+})
+
+it('tells the lead which steps were done otherwise than the guide allows, and nobody else', () => {
+  const marked = [{ step: 'Crack the drain open.', procedure: 'Drain-valve trial', says: 'done although it was not safe yet', visits: 3 }]
+  rendered(<StepsPage />, { known: [[KEY, told('faucet')], [MARKED, marked]], may: ['read', 'go on despite a held step'] })
+  expect(screen.getByRole('row', { name: /Crack the drain open. done although it was not safe yet 3/ })).toBeTruthy()
+  cleanup()
+  rendered(<StepsPage />, { known: [[KEY, told('faucet', false)], [MARKED, marked]], may: ['read'] })
+  expect(screen.queryByRole('table')).toBeNull()
 })

@@ -1,12 +1,18 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap } from '../../api/client'
+import { useMay } from '../../app/session'
 import { Failed, Loading } from '../../ui/States'
 import { ReviewNav } from './ReviewNav'
 
 const stepPracticesOptions = queryOptions({
   queryKey: ['company', 'step-practices'],
   queryFn: () => unwrap(client.GET('/api/company/step-practices')),
+})
+
+const markedOptions = queryOptions({
+  queryKey: ['visits', 'marked'],
+  queryFn: () => unwrap(client.GET('/api/visits/marked')),
 })
 
 /** Where practitioners differ in how a step is done: the sides, and the one that this company takes. */
@@ -48,9 +54,44 @@ export function StepsPage() {
                 </fieldset>
               ))}
             </div>
+            <Marked />
           </div>
         </div>
       )}
     </div>
+  )
+}
+
+/** Steps that were done otherwise than the guide allows: whom to speak with, or which step to write anew. */
+function Marked() {
+  const may = useMay('go on despite a held step')
+  const { data } = useQuery({ ...markedOptions, enabled: may })
+  if (!may || !data) return null
+  return (
+    <section aria-labelledby="marked" className="mt-8 border-t-2 border-line pt-3">
+      <h2 id="marked" className="text-lead font-bold">Done otherwise than the guide allows, in twelve months</h2>
+      {data.length === 0 ? (
+        <p className="mt-1 text-soft">Nothing. Each such step is told here and on its heater.</p>
+      ) : (
+        <table className="mt-2 w-full max-w-[70ch]">
+          <thead>
+            <tr className="text-left text-soft">
+              <th className="py-1 font-normal">Step</th>
+              <th className="font-normal">What was amiss</th>
+              <th className="text-right font-normal">Visits</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((one) => (
+              <tr key={`${one.procedure} ${one.step} ${one.says}`} className="border-t border-line align-baseline">
+                <td className="py-1.5 pr-4"><span className="text-soft">{one.procedure}: </span>{one.step}</td>
+                <td className="pr-4">{one.says}</td>
+                <td className="text-right tabular-nums">{one.visits}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
   )
 }

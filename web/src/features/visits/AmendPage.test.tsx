@@ -10,7 +10,7 @@ import { AmendPage } from './AmendPage'
 import { guideOptions } from './queries'
 
 const HEATER = { id: 4, tag: 'T-4', kind: 'gas_tank', is_tank: true, parts: [], site: { name: 'Marram Bakery', hazards: [] } }
-const ENTRY = { visit_id: 9, on: '2026-11-20', by: 'Nadia', lines: [{ task: 'flush', words: 'Pulsed drain: heavy' }], marks: {}, amended: false } as const
+const ENTRY = { visit_id: 9, on: '2026-11-20', by: 'Nadia', lines: [{ task: 'flush' as const, words: 'Pulsed drain: heavy' }], marks: {}, amended: false, looked_at: [] as string[] }
 
 afterEach(() => {
   cleanup()
@@ -57,10 +57,17 @@ it('knows no visit of another heater', () => {
 })
 
 it('is reached from each visit on record, by whoever records visits', () => {
-  rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [] }, { ...ENTRY, visit_id: 10, on: '2026-11-24', lines: [], amended: true }]} />, { may: ['read', 'record a visit'] })
+  rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [] }, { ...ENTRY, visit_id: 10, on: '2026-11-24', lines: [], amended: true, looked_at: [] }]} />, { may: ['read', 'record a visit'] })
   expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual(['/api/visits/10/report.pdf', '/visit/4/amend/10', '/api/visits/9/report.pdf', '/visit/4/amend/9'])
   expect(screen.getByText('Nadia, amended')).toBeTruthy()
   cleanup()
   rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [] }]} />, { may: ['read'] })
   expect(screen.queryByText('Amend')).toBeNull()
+})
+
+it('tells on the visit what was done otherwise than the guide allows', async () => {
+  rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [], looked_at: ['Open the drain. Done although it was not safe yet, by Joss.'] }]} />)
+  await userEvent.click(screen.getByText('1 to look at'))
+  expect(screen.getByText(/not safe yet, by Joss/)).toBeTruthy()
+  expect(screen.getByRole('link', { name: 'Report for the office' }).getAttribute('href')).toBe('/api/visits/9/report.pdf?office=true')
 })

@@ -6,6 +6,7 @@ import type { Schema } from '../../api/client'
 import { useCompany, useMay, useMe } from '../../app/session'
 import { dayAt } from '../../device/clock'
 import { tap, useJournal, type Journal } from '../../device/journal'
+import { addDays, dateWords, isoDay } from '../../lib/dates'
 import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
@@ -75,6 +76,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const { units, timezone } = useCompany()
   const alone = useMay('record a visit without a supervisor')
   const [asking, setAsking] = useState<string | null>(null)
+  const [returnOn, setReturnOn] = useState<string | null>(null)
   const [signing, setSigning] = useState(false)
   const [signature, setSignature] = useState<Schema['SignatureIn'] | null>(null)
   const { visit, taps } = journal
@@ -83,6 +85,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const answers = answersOf(taps)
   const events = journal.every.filter((one) => STEPS.includes(one.kind))
   const stand = standOf(journal)
+  const isOff = stand.ending !== '' && ['left_off', 'evacuated'].includes(guide.endings[stand.ending]!.leaves)
   const groups = groupsOf(heater, log.upkeep)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
   const answer = (field: string, value: Value) => void tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
@@ -93,7 +96,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
     record.mutate({
       heater: visit.name,
       answers,
-      body: { client_id: visit.clientId, heater_id: heater.id, on: dayAt(timezone), findings: [], note: String(answers.note ?? ''), supervised_by: alone ? null : (answers.supervised_by as number), signature },
+      body: { client_id: visit.clientId, heater_id: heater.id, on: dayAt(timezone), findings: [], note: String(answers.note ?? ''), supervised_by: alone ? null : (answers.supervised_by as number), signature, return_on: isOff ? returnOn : null },
     })
   }
   return (
@@ -114,6 +117,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
     >
       <SiteHazards hazards={heater.site.hazards} />
       {events.length > 0 && <Left guide={guide} stand={stand} />}
+      {isOff && <Promised today={dayAt(timezone)} value={returnOn} onChange={setReturnOn} />}
       {untold.length > 0 && (
         <p role="status" className="rounded-xl border-2 border-ochre bg-sheet p-3">
           Planned, not recorded yet: {untold.map((one) => COMPONENTS[one].toLowerCase()).join(', ')}.
@@ -140,6 +144,25 @@ function Close({ journal, heater, log, record }: CloseProps) {
       )}
       <p className="px-1 text-body text-soft">Kept on this device until it is saved. Afterwards it is amended, not altered.</p>
     </VisitShell>
+  )
+}
+
+const RETURNS = [1, 2, 3, 7]
+
+/** When the customer was told that somebody comes back. */
+function Promised({ today, value, onChange }: { today: string; value: string | null; onChange: (on: string | null) => void }) {
+  const after = (days: number) => isoDay(addDays(today, days))
+  const options = [{ on: null, words: 'The office calls' }, ...RETURNS.map((days) => ({ on: after(days), words: dateWords(after(days), today) }))]
+  return (
+    <Sheet title="Back by">
+      <div role="radiogroup" aria-label="Back by" className="grid grid-cols-2 gap-2">
+        {options.map((one) => (
+          <Button key={one.words} role="radio" aria-checked={one.on === value} look={one.on === value ? 'main' : 'plain'} className="min-h-12" onClick={() => onChange(one.on)}>
+            {one.words}
+          </Button>
+        ))}
+      </div>
+    </Sheet>
   )
 }
 
