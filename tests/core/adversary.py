@@ -143,6 +143,7 @@ def begun(seed: int) -> Walk:
     if shut or chance.random() < 0.1:  # It was off when somebody came.
         heater.plug, heater.dial = (heater.plug, "off") if heater.lit_by == "pilot" else (False, heater.dial)
         heater.hot_c = chance.choice([15.0, heater.setpoint_c])
+    heater.pilot = heater.dial != "off"
     heater.cold = not shut
     due = [one for one in (TANK if kind.is_tank else TANKLESS) if chance.random() < 0.5]
     names = procedures_for(

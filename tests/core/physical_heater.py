@@ -47,6 +47,8 @@ class Heater:
     expansion_off: bool = False
     gas_cock: bool = True
     dial: str = "on"
+    pilot: bool = True
+    """Lit, where there is one: without it the control lets no gas to the burner."""
     plug: bool = True
     locked: bool = False
     tagged: bool = False
@@ -74,14 +76,13 @@ class Heater:
     def fires(self) -> bool:
         """Whether burner or element heats, or would as soon as it calls."""
         if self.fuel == "gas":
-            return self.gas_cock and self.dial == "on" and (self.lit_by == "pilot" or self.plug)
+            return self.gas_cock and self.dial == "on" and (self.pilot if self.lit_by == "pilot" else self.plug)
         return self.plug
 
     @property
     def flame(self) -> bool:
-        return (
-            self.fuel == "gas" and self.gas_cock and (self.fires or (self.lit_by == "pilot" and self.dial == "pilot"))
-        )
+        burns = self.lit_by == "pilot" and self.dial == "pilot" and self.pilot
+        return self.fuel == "gas" and self.gas_cock and (self.fires or burns)
 
     @property
     def supplied(self) -> bool:
@@ -258,7 +259,7 @@ def hand(h: Heater, words: str, chance: random.Random) -> None:
                 off(h)
             case ["light", "pilot"]:
                 if h.gas_cock:
-                    h.dial = "pilot"
+                    h.dial, h.pilot = "pilot", True
             case ["plug", way]:
                 h.plug = way == "in"
                 if way == "in" and h.fuel == "gas":
@@ -303,6 +304,7 @@ def hand(h: Heater, words: str, chance: random.Random) -> None:
                 h.told = True
             case _:
                 raise ValueError(f"a hand does not know {act!r}")
+        h.pilot = h.pilot and h.gas_cock and h.dial != "off"
 
 
 HANDS: dict[str, str] = {
