@@ -1,14 +1,18 @@
 """A season planned as a job: what it stores, what stays, and that nothing half-done is ever seen."""
 
 import datetime
+import random
 
 import pytest
 
 from aquifer.core.planning import partitioning, season
+from aquifer.core.vocabulary import Component, Method
+from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import Absence, Appointment, Closed, Run, RunKind, RunState, Service, Standing, monday
+from aquifer.travel.service import Point
 
 SHORT = 0.2
 
@@ -41,6 +45,34 @@ def test_a_season_gives_each_service_a_visit_and_the_first_weeks_their_rounds(fo
     for service in Service.objects.select_related("heater", "appointment"):
         assert service.heater.site_id == service.appointment.site_id
     assert len({(s.heater_id, s.component) for s in Service.objects.all()}) == Service.objects.count()
+
+
+def test_what_one_crew_cannot_do_together_is_not_asked_of_it():
+    """Each set of needs against every crew, by hand."""
+    chance = random.Random(5)
+    every = ["gas", "electrical", "jetter", "two people"]
+    for _ in range(400):
+        held = [frozenset(chance.sample(every, chance.randint(1, 4))) for _ in range(chance.randint(1, 3))]
+        sets = [frozenset(chance.sample(every, chance.randint(1, 3))) for _ in range(chance.randint(1, 4))]
+        found = work._together([wanting(needs) for needs in sets], held)
+        for needs in sets:
+            whole = found[1, needs]
+            assert needs <= whole
+            if any(needs <= one for one in held):
+                assert any(whole <= one for one in held), (sets, held, needs, whole)
+
+
+def wanting(needs):
+    return work.Wanted(1, 1, Component.SEDIMENT, Method.DRAIN_AND_PULSE, 1.0, needs, None, None)
+
+
+def test_sites_that_nobody_has_located_are_planned_at_the_yard(forecasted, crew, people, today):
+    Site.objects.update(longitude=None, latitude=None)
+    run = planned(people, today)
+    assert run.state == RunState.READY, run.message
+    assert Appointment.objects.filter(on__isnull=False).exists() and run.figures["services"] > 0
+    where = work.places(list(Site.objects.all()), [Point(-28.27, -41.21)])
+    assert set(where.values()) == {Point(-28.27, -41.21)}
 
 
 def test_eighteen_months_exercise_each_valve_twice_within_its_cap(forecasted, crew, people, today):

@@ -72,9 +72,7 @@ class OpenEnd(models.Model):
     raised_on = models.DateField()
     raised_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT)
     promised_on = models.DateField(null=True, blank=True, help_text="The customer was told that we are back by then.")
-    visit_client_id = models.UUIDField(
-        null=True, blank=True, help_text="At which it was raised."
-    )
+    visit_client_id = models.UUIDField(null=True, blank=True, help_text="At which it was raised.")
     closed_on = models.DateField(null=True, blank=True)
     how_closed = models.CharField(max_length=240, blank=True)
     history = kept_history()

@@ -72,7 +72,7 @@ def of(first: datetime.date, last: datetime.date, appointments: list[Appointment
     """The board of these appointments and the crew's days."""
     who = crew.members()
     days = crew.working(who, first, last)
-    where = places([one.site for one in appointments])
+    where = places([one.site for one in appointments], crew.yards(who))
     points: list[Point] = []
     number: dict[Point, int] = {}
 

@@ -42,6 +42,11 @@ def start(member: CrewMember) -> Point:
     return Point(member.longitude, member.latitude)
 
 
+def yards(who: Sequence[CrewMember]) -> list[Point]:
+    """Where their days begin, each place once."""
+    return list(dict.fromkeys(start(member) for member in who))
+
+
 def working(who: Sequence[CrewMember], first: datetime.date, last: datetime.date) -> list[Working]:
     """Every working day of these members between two days, in order of day and member; one query."""
     absences = list(Absence.objects.filter(first_on__lte=last, last_on__gte=first))

@@ -157,7 +157,7 @@ def appointments(found: list[Appointment]) -> dict[int, dict[str, Any]]:
         services[one.appointment_id].append(one)
     heaters = {s.heater_id for own in services.values() for s in own}
     dangers = of_sites({one.site for one in found}, heaters) if found else {}
-    where = places([one.site for one in found])
+    where = places([one.site for one in found], crew.yards(crew.members()))
     names = (
         "id", "site_id", "week", "on", "member_id", "begins", "minutes", "standing", "earliest", "latest", "needs",
         "people", "worth", "latest_on", "version", "note",

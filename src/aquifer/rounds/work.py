@@ -2,6 +2,7 @@
 
 import datetime
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -38,6 +39,8 @@ NEAREST = 3
 LONGEST_VISIT_HOURS = 4.0
 """At the heaters; what a site wants beyond it is another visit, so that a pause finds its place. Assumption."""
 AWAY = Point(0.0, 0.0)
+UNKNOWN_HOP = 0.2
+"""Hours to the next visit where nobody has located any. Assumption: some 5 km in a town."""
 
 
 @dataclass(frozen=True)
@@ -206,15 +209,18 @@ def _together(wanted: list[Wanted], held: list[frozenset[str]]) -> dict[tuple[in
     found = {}
     for site_id, sets in of_site.items():
         together: list[frozenset[str]] = []
+        place: dict[frozenset[str], int] = {}
         for needs in sorted(sets, key=lambda one: (-len(one), sorted(one))):
             for at, other in enumerate(together):
                 if any(needs | other <= holds for holds in held):
-                    together[at] = needs | other
+                    together[at], place[needs] = needs | other, at
                     break
             else:
+                place[needs] = len(together)
                 together.append(needs)
         for needs in sets:
-            found[site_id, needs] = next(one for one in together if needs <= one)
+            # Not the first that has all of it: that may be one which nobody can do.
+            found[site_id, needs] = together[place[needs]]
     return found
 
 
@@ -259,8 +265,9 @@ def _needs(
     )
 
 
-def places(sites: "list[Site]") -> dict[int, Point]:
-    """Where each site is; one that nobody has located stands in the middle of its zone."""
+def places(sites: "list[Site]", yards: Sequence[Point] = ()) -> dict[int, Point]:
+    """Where each site is; one that nobody has located stands in the middle of its zone, or at the yard. Parameters:
+    yards, where the crew's days begin."""
     known = {s.pk: Point(s.longitude, s.latitude) for s in sites if s.longitude is not None and s.latitude is not None}
     of_zone: dict[int, list[Point]] = defaultdict(list)
     for site in sites:
@@ -268,7 +275,7 @@ def places(sites: "list[Site]") -> dict[int, Point]:
             of_zone[site.zone_id].append(known[site.pk])
     for site in sites:
         if site.pk not in known:
-            others = of_zone.get(site.zone_id) or list(known.values()) or [AWAY]
+            others = of_zone.get(site.zone_id) or list(yards) or [AWAY]
             known[site.pk] = Point(
                 sum(p.longitude for p in others) / len(others), sum(p.latitude for p in others) / len(others)
             )
@@ -278,16 +285,19 @@ def places(sites: "list[Site]") -> dict[int, Point]:
 def _ways(site_ids: list[int], who: list[CrewMember]) -> tuple[IntArray, FloatArray, FloatArray]:
     """Of each group its zone's row and the hours to the next visit there; of each zone the hours from the yard."""
     sites = list(Site.objects.filter(pk__in=site_ids))
-    where = places(sites)
+    yards = crew.yards(who)
+    where = places(sites, yards)
     zones = sorted({site.zone_id for site in sites})
     zone_of = {site.pk: zones.index(site.zone_id) for site in sites}
     hop, haul = np.zeros(len(zones)), np.zeros(len(zones))
-    yards = list({crew.start(member) for member in who})
+    located = {site.pk for site in sites if site.longitude is not None and site.latitude is not None}
     for number, zone_id in enumerate(zones):
-        points = [where[site.pk] for site in sites if site.zone_id == zone_id][:60]
+        own = [site for site in sites if site.zone_id == zone_id]
+        # What nobody has located lies all at one place, and says nothing of the ways between.
+        points = [where[site.pk] for site in ([one for one in own if one.pk in located] or own)][:60]
         found = times().minutes([*points, *yards]) / 60
         among = np.sort(found[: len(points), : len(points)], axis=1)[:, 1 : NEAREST + 1]
-        hop[number] = float(among.mean()) if among.size else 0.1
+        hop[number] = float(among.mean()) if among.size and any(one.pk in located for one in own) else UNKNOWN_HOP
         haul[number] = float(np.median(found[: len(points), len(points) :])) if yards else 0.0
     zone = np.array([zone_of[pk] for pk in site_ids], dtype=np.int64).reshape(-1)
     return zone, hop[zone], haul

@@ -22,7 +22,7 @@ export function Planning({ season, today, weeks = 52 }: { season: Schema['Planne
   return (
     <p className="flex items-center gap-3">
       {ask.error && <span role="alert" className="font-semibold text-oxide">{ask.error.message}</span>}
-      {failed && !ask.error && <span className="text-oxide">The last planning failed; the plan before stays.</span>}
+      {failed && !ask.error && <span className="text-oxide">The last planning failed; the plan before stays.{failed.message && ` ${failed.message}`}</span>}
       <Button disabled={ask.isPending} className="min-h-8" onClick={() => ask.mutate({ kind: 'season', first: today, weeks })}>
         {season.run ? 'Plan again' : 'Plan the season'}
       </Button>
