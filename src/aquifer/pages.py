@@ -4,12 +4,16 @@ from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
+from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.views import LoginView
+from django.core import signing
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.csrf import ensure_csrf_cookie
+
+from aquifer import first_start
 
 DEMO_ACCOUNTS = [
     ("planner", "Planner", "what is due and why"),
@@ -24,8 +28,31 @@ class SignIn(LoginView):
     template_name = "sign_in.html"
     redirect_authenticated_user = True
 
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """An installation in which nobody can sign in begins with its first page."""
+        return redirect("first-start") if first_start.is_needed() else super().get(request, *args, **kwargs)
+
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         return {**super().get_context_data(**kwargs), **_demo()}
+
+
+def first_page(request: HttpRequest) -> HttpResponse:
+    """The company and its first lead, by whoever has the key that the start printed; afterwards there is no such
+    page."""
+    if not first_start.is_needed():
+        return redirect("sign-in")
+    given = request.POST.get("key", "") or request.GET.get("key", "")
+    form = first_start.FirstStart(request.POST or None)
+    wrong = request.method == "POST" and not first_start.is_key(given)
+    if request.method == "POST" and not wrong and form.is_valid():
+        try:
+            lead = first_start.begin(form.cleaned_data)
+        except signing.BadSignature:
+            return redirect("sign-in")
+        login(request, lead, backend="django.contrib.auth.backends.ModelBackend")
+        return redirect("/register/files")
+    status = 422 if request.method == "POST" else 200
+    return render(request, "first_start.html", {"form": form, "key": given, "wrong_key": wrong}, status=status)
 
 
 def locked_out(request: HttpRequest, credentials: Any, *args: Any, **kwargs: Any) -> HttpResponse:

@@ -11,6 +11,7 @@ urlpatterns = [
     path("readyz", pages.readyz),
     path("sw.js", pages.service_worker),
     path("sign-in", pages.SignIn.as_view(), name="sign-in"),
+    path("first-start", pages.first_page, name="first-start"),
     path("sign-out", LogoutView.as_view(), name="sign-out"),
     path("admin/", admin.site.urls),
     path("api/", api.urls),

@@ -8,6 +8,7 @@ from ninja import Router, Schema
 from pydantic import ConfigDict, Field
 
 from aquifer.accounts.access import Action, allowed, may
+from aquifer.company import clock
 from aquifer.company.models import Company
 from aquifer.core import MODEL_VERSION, units
 from aquifer.core.procedures.library import practices, practices_followed
@@ -48,7 +49,7 @@ def company(request: HttpRequest) -> dict[str, object]:
         "practice": ours.practice,
         "flush_method": ours.flush_method,
         "tolerance": ours.tolerance,
-        "timezone": settings.TIME_ZONE,
+        "timezone": clock.zone().key,
         "units": units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit)),
     }
 

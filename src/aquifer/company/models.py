@@ -57,6 +57,14 @@ class Company(models.Model):
     never_flushed_cutoff_years = models.FloatField(
         default=policy.DEFAULTS.never_flushed_cutoff_years, validators=[MinValueValidator(0), MaxValueValidator(100)]
     )
+    time_zone = models.CharField(
+        max_length=60, default="", blank=True, help_text="By which days are told; empty is the server's."
+    )
+    yard = models.CharField(max_length=160, default="", blank=True, help_text="Address at which days begin.")
+    yard_longitude = models.FloatField(
+        null=True, blank=True, validators=[MinValueValidator(-180), MaxValueValidator(180)]
+    )
+    yard_latitude = models.FloatField(null=True, blank=True, validators=[MinValueValidator(-90), MaxValueValidator(90)])
     worth_hours = models.FloatField(
         default=WORTH_HOURS,
         validators=[MinValueValidator(0.1), MaxValueValidator(200)],

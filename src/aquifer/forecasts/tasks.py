@@ -7,18 +7,21 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
+from aquifer.company.clock import by_its_clock
 from aquifer.core import MODEL_VERSION
 from aquifer.forecasts import gaps, recompute
 from aquifer.forecasts.models import Forecast
 
 
 @app.task(name="forecasts.recompute_zone", queue="forecasts", pass_context=False)
+@by_its_clock
 def recompute_zone(zone_id: int) -> None:
     """A finding moved this zone: store what it says of the zone's other heaters."""
     recompute.recompute_zone(zone_id)
 
 
 @app.task(name="forecasts.recompute_zones", queue="forecasts", pass_context=False)
+@by_its_clock
 def recompute_zones(zone_ids: list[int]) -> None:
     """One partition of the base; the others may be in the hands of other workers."""
     recompute.recompute_zones(zone_ids)
@@ -27,6 +30,7 @@ def recompute_zones(zone_ids: list[int]) -> None:
 
 @app.periodic(cron="10 2 * * *")
 @app.task(name="forecasts.recompute_all", queue="forecasts")
+@by_its_clock
 def recompute_all(timestamp: int) -> None:
     """Every night, and when the model has changed: calibrate on the base, then queue its partitions."""
     recompute.begin(timezone.localdate())

@@ -77,7 +77,8 @@ def _event(one: Appointment, begins: int, minutes: int) -> Event:
     event.add("uid", f"{uuid.uuid5(NAMESPACE, str(one.pk))}@aquifer")
     event.add("sequence", one.version)
     event.add("dtstamp", timezone.now())
-    event.add("dtstart", midnight + datetime.timedelta(minutes=begins))
-    event.add("dtend", midnight + datetime.timedelta(minutes=begins + minutes))
+    # By the clock on the wall, then in UTC: a zone's name would need its rules told with it.
+    for name, at in (("dtstart", begins), ("dtend", begins + minutes)):
+        event.add(name, (midnight + datetime.timedelta(minutes=at)).astimezone(datetime.UTC))
     event.add("location", ", ".join(part for part in (one.site.street, one.site.town) if part))
     return event

@@ -3,12 +3,14 @@
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from aquifer.company.clock import by_its_clock
 from aquifer.outbox import send, write
 from aquifer.outbox.gateway import gateway
 
 
 @app.periodic(cron="* * * * *")
 @app.task(name="outbox.send", queue="outbox")
+@by_its_clock
 def send_waiting(timestamp: int) -> None:
     """Every minute: send what waits, and ask after what was sent."""
     send.send_waiting(gateway())
@@ -17,6 +19,7 @@ def send_waiting(timestamp: int) -> None:
 
 @app.periodic(cron="30 8 * * *")
 @app.task(name="outbox.remind", queue="outbox")
+@by_its_clock
 def remind(timestamp: int) -> None:
     """Every morning: remind customers of promised visits."""
     write.remind(timezone.localdate())

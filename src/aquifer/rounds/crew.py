@@ -5,10 +5,13 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from django.db.models import Avg
 
+from aquifer.company.models import Company
 from aquifer.core.arrays import FloatArray
 from aquifer.core.planning.rounds import DAY, Lunch, Shift
 from aquifer.core.planning.work import ALLOWANCE, TWO_PEOPLE
+from aquifer.customers.models import Site
 from aquifer.rounds.models import Absence, CrewMember
 from aquifer.travel.service import Point
 
@@ -37,9 +40,22 @@ def able(member: CrewMember) -> frozenset[str]:
     return frozenset([*member.user.licences, *member.equipment, *([TWO_PEOPLE] if member.helper else [])])
 
 
+AWAY = Point(0.0, 0.0)
+"""Where everything is that nobody has located: at one place, so that its ways are short."""
+
+
 def start(member: CrewMember) -> Point:
-    """Where a member's day begins and ends."""
-    return Point(member.longitude, member.latitude)
+    """Where a member's day begins and ends: where they said, the company's yard, or the middle of all sites."""
+    if member.longitude is not None and member.latitude is not None:
+        return Point(member.longitude, member.latitude)
+    company = Company.current()
+    if company.yard_longitude is not None and company.yard_latitude is not None:
+        return Point(company.yard_longitude, company.yard_latitude)
+    middle = Site.objects.filter(longitude__isnull=False, latitude__isnull=False, archived_at__isnull=True)
+    found = middle.aggregate(Avg("longitude"), Avg("latitude"))
+    if found["longitude__avg"] is None:
+        return AWAY
+    return Point(found["longitude__avg"], found["latitude__avg"])
 
 
 def yards(who: Sequence[CrewMember]) -> list[Point]:

@@ -23,8 +23,8 @@ class CrewMember(models.Model):
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="crew")
     place = models.CharField(max_length=80, default="the yard", help_text="Where the day begins and ends.")
-    longitude = models.FloatField()
-    latitude = models.FloatField()
+    longitude = models.FloatField(null=True, blank=True, help_text="Empty is the company's yard.")
+    latitude = models.FloatField(null=True, blank=True)
     weekdays = ArrayField(models.PositiveSmallIntegerField(validators=[MaxValueValidator(6)]), default=list)
     begins = models.PositiveSmallIntegerField(default=450, validators=_MINUTES)
     ends = models.PositiveSmallIntegerField(default=990, validators=_MINUTES)

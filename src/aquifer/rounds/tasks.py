@@ -2,9 +2,11 @@
 
 from procrastinate.contrib.django import app
 
+from aquifer.company.clock import by_its_clock
 from aquifer.rounds import run
 
 
 @app.task(name="rounds.plan", queue="planning")
+@by_its_clock
 def plan(run_id: int) -> None:
     run.work_on(run_id)

@@ -38,7 +38,6 @@ NEAREST = 3
 """A visit's way to the next is the mean to so many of its zone's nearest sites. Assumption."""
 LONGEST_VISIT_HOURS = 4.0
 """At the heaters; what a site wants beyond it is another visit, so that a pause finds its place. Assumption."""
-AWAY = Point(0.0, 0.0)
 UNKNOWN_HOP = 0.2
 """Hours to the next visit where nobody has located any. Assumption: some 5 km in a town."""
 
@@ -275,7 +274,7 @@ def places(sites: "list[Site]", yards: Sequence[Point] = ()) -> dict[int, Point]
             of_zone[site.zone_id].append(known[site.pk])
     for site in sites:
         if site.pk not in known:
-            others = of_zone.get(site.zone_id) or list(yards) or [AWAY]
+            others = of_zone.get(site.zone_id) or list(yards) or [crew.AWAY]
             known[site.pk] = Point(
                 sum(p.longitude for p in others) / len(others), sum(p.latitude for p in others) / len(others)
             )

@@ -5,6 +5,7 @@ import datetime
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from aquifer.company.clock import by_its_clock
 from aquifer.whole_base.models import BaseFile, BaseFileState
 from aquifer.whole_base.write import write
 
@@ -15,6 +16,7 @@ KEPT = 3
 
 
 @app.task(name="whole_base.write", queue="exports")
+@by_its_clock
 def write_base(base_file_id: int) -> None:
     asked = BaseFile.objects.filter(pk=base_file_id, state=BaseFileState.WRITING).first()
     if asked is None:

@@ -1,0 +1,52 @@
+"""The company's time zone: a day, a promise and a quiet hour are told by its clock, wherever the server stands."""
+
+from collections.abc import Callable
+from functools import wraps
+from typing import ParamSpec, TypeVar
+from zoneinfo import ZoneInfo, available_timezones
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+
+from aquifer.company.models import Company
+
+_BY_THE_CLOCK = ("/api/", "/admin/", "/answer/", "/calendar/")
+
+
+def check_zone(name: str) -> None:
+    """A time zone must be one that the tz database knows."""
+    if name and name not in available_timezones():
+        raise ValidationError(f"{name[:60]} is no time zone; one is written like America/Denver.")
+
+
+def zone() -> ZoneInfo:
+    """In which the company tells its days."""
+    return ZoneInfo(Company.current().time_zone or settings.TIME_ZONE)
+
+
+def in_its_zone(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Answers by the company's clock whatever tells or reads a day."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        if not request.path.startswith(_BY_THE_CLOCK):
+            return get_response(request)
+        with timezone.override(zone()):
+            return get_response(request)
+
+    return answer
+
+
+P, R = ParamSpec("P"), TypeVar("R")
+
+
+def by_its_clock(job: Callable[P, R]) -> Callable[P, R]:
+    """A job that runs by the company's clock."""
+
+    @wraps(job)
+    def run(*args: P.args, **named: P.kwargs) -> R:
+        with timezone.override(zone()):
+            return job(*args, **named)
+
+    return run
