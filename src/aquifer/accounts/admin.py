@@ -1,12 +1,20 @@
 from django.contrib import admin
 from django.contrib.auth.admin import UserAdmin
+from django.contrib.auth.forms import UserChangeForm
 
-from aquifer.accounts.admin_site import LeadAdmin
-from aquifer.accounts.models import User
+from aquifer.accounts.admin_site import LeadAdmin, Several
+from aquifer.accounts.models import Licence, User
+
+
+class AccountForm(UserChangeForm):
+    """Licenses are ticked, not typed."""
+
+    licences = Several(Licence.choices)
 
 
 @admin.register(User)
 class AccountAdmin(LeadAdmin, UserAdmin):
+    form = AccountForm
     list_display = ("username", "first_name", "last_name", "role", "is_active")
     list_filter = ("role", "is_active")
     fieldsets = (

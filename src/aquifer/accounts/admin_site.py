@@ -1,10 +1,14 @@
 """Django's administration, for the lead only."""
 
+import datetime
+from collections.abc import Callable, Sequence
 from typing import Any
 
+from django import forms
 from django.contrib import admin
 from django.contrib.admin.apps import AdminConfig
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
 
 
 def is_lead(request: HttpRequest) -> bool:
@@ -42,6 +46,42 @@ class LeadAdmin(admin.ModelAdmin):
 
     def has_delete_permission(self, request: HttpRequest, obj: Any = None) -> bool:
         return False
+
+
+class OneRowAdmin(LeadAdmin):
+    """Settings: there is one row, which the list leads to; none is added beside it."""
+
+    def has_add_permission(self, request: HttpRequest, *args: Any) -> bool:
+        return False
+
+    def changelist_view(self, request: HttpRequest, extra_context: Any = None) -> HttpResponse:
+        """The one row itself, made if there is none yet."""
+        model: Any = self.model
+        return redirect(f"admin:{model._meta.app_label}_{model._meta.model_name}_change", model.current().pk)
+
+
+class Several(forms.TypedMultipleChoiceField):
+    """What is ticked of a known list, for a column that holds several."""
+
+    widget = forms.CheckboxSelectMultiple
+
+    def __init__(self, options: Sequence[tuple[Any, str]], coerce: Callable[[Any], Any] = str, **named: Any) -> None:
+        super().__init__(choices=options, coerce=coerce, required=False, **named)
+
+
+class MinutesOfDay(forms.TimeField):
+    """A time of the day, kept as minutes after midnight."""
+
+    widget = forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
+
+    def prepare_value(self, value: Any) -> Any:
+        """As it is shown."""
+        return datetime.time(value // 60, value % 60) if isinstance(value, int) else value
+
+    def to_python(self, value: Any) -> Any:
+        """As it is kept."""
+        found = super().to_python(value)
+        return None if found is None else 60 * found.hour + found.minute
 
 
 class ReadOnlyAdmin(LeadAdmin):

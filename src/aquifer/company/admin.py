@@ -1,6 +1,6 @@
 from django.contrib import admin
 
-from aquifer.accounts.admin_site import LeadAdmin
+from aquifer.accounts.admin_site import OneRowAdmin
 from aquifer.company.models import Company
 
-admin.site.register(Company, LeadAdmin)
+admin.site.register(Company, OneRowAdmin)

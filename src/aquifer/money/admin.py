@@ -1,6 +1,6 @@
 from django.contrib import admin
 
-from aquifer.accounts.admin_site import LeadAdmin
+from aquifer.accounts.admin_site import LeadAdmin, OneRowAdmin
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote
 
 
@@ -15,4 +15,5 @@ class ContractAdmin(LeadAdmin):
     raw_id_fields = ("site",)
 
 
-admin.site.register([ContractPlan, MoneySettings, Quote], LeadAdmin)
+admin.site.register([ContractPlan, Quote], LeadAdmin)
+admin.site.register(MoneySettings, OneRowAdmin)

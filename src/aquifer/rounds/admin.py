@@ -1,15 +1,42 @@
+import calendar
+import datetime
 from typing import Any
 
+from django import forms
 from django.contrib import admin
 from django.http import HttpRequest
 
-from aquifer.accounts.admin_site import LeadAdmin, is_lead
-from aquifer.rounds.models import Absence, Closed, CrewMember
+from aquifer.accounts.admin_site import LeadAdmin, MinutesOfDay, Several, is_lead
+from aquifer.rounds.models import EQUIPMENT, Absence, Closed, CrewMember
+
+
+class CrewMemberForm(forms.ModelForm):
+    """Hours as hours, days by their names, equipment from the known list."""
+
+    begins = MinutesOfDay(initial=datetime.time(7, 30))
+    ends = MinutesOfDay(initial=datetime.time(16, 30))
+    lunch_earliest = MinutesOfDay(initial=datetime.time(11, 30))
+    lunch_latest = MinutesOfDay(initial=datetime.time(13, 20))
+    weekdays = Several(list(enumerate(calendar.day_name)), coerce=int, initial=[0, 1, 2, 3, 4])
+    equipment = Several([(one, one) for one in EQUIPMENT])
+
+    class Meta:
+        model = CrewMember
+        fields = "__all__"  # noqa: DJ007 - the lead's own form of every column
 
 
 @admin.register(CrewMember)
 class CrewMemberAdmin(LeadAdmin):
-    list_display = ("user", "place", "weekdays", "begins", "ends", "equipment", "helper", "active")
+    form = CrewMemberForm
+    list_display = ("user", "place", "working_days", "hours", "equipment", "helper", "active")
+
+    @admin.display(description="days")
+    def working_days(self, one: CrewMember) -> str:
+        return ", ".join(calendar.day_abbr[day] for day in sorted(one.weekdays))
+
+    @admin.display(description="hours")
+    def hours(self, one: CrewMember) -> str:
+        return f"{one.begins // 60}:{one.begins % 60:02d} to {one.ends // 60}:{one.ends % 60:02d}"
 
 
 class DaysOffAdmin(LeadAdmin):

@@ -1,6 +1,6 @@
 from django.contrib import admin
 
-from aquifer.accounts.admin_site import LeadAdmin
+from aquifer.accounts.admin_site import LeadAdmin, OneRowAdmin
 from aquifer.stock.models import Held, StockSettings
 
 
@@ -9,4 +9,4 @@ class HeldAdmin(LeadAdmin):
     list_display = ("part", "member", "quantity")
 
 
-admin.site.register(StockSettings, LeadAdmin)
+admin.site.register(StockSettings, OneRowAdmin)
