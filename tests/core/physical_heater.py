@@ -389,6 +389,8 @@ HANDS: dict[str, str] = {
     "port_pressure_off.open": "drain on", "tankless_service.fan": "cover off, joints open",
     "tankless_service.together": "joints made, cover on", "upkeep_look.off": "plug out, lock, gas off",
     "exchanger_seen.look": "",
+    "gas_cleared.word": "",
+    "control_seen.proof": "",
     "small_tankless.off": "gas off, dial off, plug out, cold off, faucet on", "small_tankless.screws": "cover off",
     "small_tankless.flue": "joints open, flue off", "small_tankless.back": "joints made",
     "small_tankless.flue_on": "flue on", "small_tankless.cover_on": "cover on",
