@@ -58,7 +58,7 @@ def test_what_is_overdue_lies_in_the_present_week(as_role, forecasted):
 @pytest.mark.parametrize("limit", [1, 100])
 def test_the_outlook_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_assert_num_queries, limit):
     client = as_role("planner")
-    with django_assert_num_queries(7):  # session, user, heaters, forecasts, hazards, left off, count
+    with django_assert_num_queries(8):  # the clock, session, user, heaters, forecasts, hazards, left off, count
         assert client.get(f"outlook?limit={limit}").status_code == 200
 
 

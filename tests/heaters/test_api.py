@@ -101,7 +101,7 @@ def test_words_find_a_heater_by_tag_street_customer_zone_and_kind(as_role, forec
 def test_the_register_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_assert_num_queries):
     client = as_role("planner")
     for limit in (1, 100):
-        with django_assert_num_queries(7):  # session, user, count, heaters, forecasts, hazards, left off
+        with django_assert_num_queries(8):  # the clock, session, user, count, heaters, forecasts, hazards, left off
             assert client.get(f"heaters?limit={limit}").status_code == 200
 
 

@@ -32,7 +32,7 @@ def in_its_zone(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable
     def answer(request: HttpRequest) -> HttpResponse:
         if not request.path.startswith(_BY_THE_CLOCK):
             return get_response(request)
-        with timezone.override(zone()):
+        with Company.read_once(), timezone.override(zone()):
             return get_response(request)
 
     return answer

@@ -1,5 +1,8 @@
 """The company's settings: how it measures, and the practice it follows."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
@@ -95,13 +98,35 @@ class Company(models.Model):
     def __str__(self) -> str:
         return self.name
 
+    def save(self, *args: Any, **named: Any) -> None:
+        """Whoever asks within the same request gets what was saved."""
+        super().save(*args, **named)
+        if known := _WITHIN.get():
+            known.clear()
+
     @classmethod
     def current(cls) -> "Company":
         """The company of this installation, with defaults until somebody sets them."""
+        known = _WITHIN.get()
+        if known is not None and known:
+            return cls.from_db(DEFAULT_DB_ALIAS, _CURRENT.names, known[0])
         for row in _CURRENT.rows():
+            if known is not None:
+                known.append(row)
             return cls.from_db(DEFAULT_DB_ALIAS, _CURRENT.names, row)
         return cls.objects.get_or_create(pk=1)[0]
 
+    @staticmethod
+    @contextmanager
+    def read_once() -> Iterator[None]:
+        """Within it the row is asked of the database once."""
+        token = _WITHIN.set([])
+        try:
+            yield
+        finally:
+            _WITHIN.reset(token)
 
+
+_WITHIN: ContextVar[list[Any] | None] = ContextVar("company_within_a_request", default=None)
 _CURRENT = Prepared(Company.objects.all(), *(field.attname for field in Company._meta.concrete_fields))
 """Nearly every request asks for it."""

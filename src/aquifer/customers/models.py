@@ -48,6 +48,7 @@ class Customer(models.Model):
     code = models.CharField(max_length=40, unique=True, help_text="The company's own number for the customer.")
     name = models.CharField(max_length=160)
     phone = models.CharField(max_length=40, blank=True)
+    second_phone = models.CharField(max_length=40, blank=True)
     email = models.EmailField(blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
 
@@ -69,6 +70,8 @@ class Site(models.Model):
     name = models.CharField(max_length=160, help_text="What people call it: a family, a school, a plant room.")
     street = models.CharField(max_length=200, blank=True)
     town = models.CharField(max_length=120, blank=True)
+    state = models.CharField(max_length=40, blank=True)
+    postcode = models.CharField(max_length=20, blank=True)
     zone = models.ForeignKey("water.Zone", on_delete=models.PROTECT, related_name="sites")
     softened = models.BooleanField(default=False, help_text="A softener stands before the heaters.")
     people = models.FloatField(null=True, blank=True)
@@ -87,6 +90,9 @@ class Site(models.Model):
     access = models.CharField(max_length=240, blank=True)
     longitude = models.FloatField(null=True, blank=True)
     latitude = models.FloatField(null=True, blank=True)
+    located_by = models.CharField(
+        max_length=8, blank=True, help_text="Empty: by hand. Town: it is the middle of its town or postcode."
+    )
     archived_at = models.DateTimeField(null=True, blank=True)
     words = models.TextField(default="", editable=False, help_text="What it is found by; kept by the database.")
 
@@ -109,3 +115,18 @@ class Site(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Town(models.Model):
+    """A town or postcode with its middle, as the company's own file says."""
+
+    name = models.CharField(max_length=120)
+    postcode = models.CharField(max_length=20, blank=True)
+    longitude = models.FloatField()
+    latitude = models.FloatField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["name", "postcode"], name="town_once")]
+
+    def __str__(self) -> str:
+        return f"{self.name} {self.postcode}".strip()

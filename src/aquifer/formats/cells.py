@@ -37,6 +37,8 @@ class Column:
     """Other ways in which a whole column may be written, by name: in gallons, the day first."""
     own: str = ""
     """How the program itself writes it: its unit, or a date as an example."""
+    many: bool = False
+    """Whether several columns of a file may be it."""
 
     @property
     def words(self) -> str:

@@ -4,7 +4,7 @@ Rows are numbered as a spreadsheet shows them: the header is row 1.
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from aquifer.formats.cells import LONGEST_CELL, BadCell, Column, Reader, Row, UnreadableTable
 
@@ -22,6 +22,8 @@ class Matched:
     column: str
     written: str = ""
     """The way its cells are written, of those that the column knows; empty is the program's own."""
+    words: Mapping[str, str] = field(default_factory=dict)
+    """What its words mean, where they were asked for: by the word in small letters."""
 
 
 @dataclass

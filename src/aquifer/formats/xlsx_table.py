@@ -7,13 +7,14 @@ import datetime
 import io
 import zipfile
 from collections.abc import Iterator
+from itertools import islice
 from typing import Any
 
 from openpyxl import load_workbook
 from openpyxl.utils.exceptions import InvalidFileException
 
 from aquifer.formats.cells import UnreadableTable
-from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, Sheet, sheet_of
+from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet, sheet_of
 
 SIGNATURE = b"PK\x03\x04"
 MOST_PARTS = 2000
@@ -29,6 +30,15 @@ def xlsx_sheet(data: bytes) -> Sheet:
 
     Raises: UnreadableTable for what is no workbook, unpacks to more than is read, or breaks off.
     """
+    return sheet_of(_numbered(_sheets(data)[0]))
+
+
+def xlsx_lines(data: bytes) -> list[list[tuple[int, list[str]]]]:
+    """The lines of each sheet of a workbook, numbered. Raises: as ``xlsx_sheet``."""
+    return [list(islice(_numbered(sheet), MOST_ROWS + 1)) for sheet in _sheets(data)]
+
+
+def _sheets(data: bytes) -> list[Any]:
     _refuse_bombs(data)
     try:
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
@@ -37,7 +47,7 @@ def xlsx_sheet(data: bytes) -> Sheet:
         raise UnreadableTable(f"The workbook cannot be read ({type(error).__name__}). {_WHY}") from None
     if not sheets:
         raise UnreadableTable("The workbook has no sheet.")
-    return sheet_of(_numbered(sheets[0]))
+    return list(sheets)
 
 
 def _refuse_bombs(data: bytes) -> None:

@@ -43,6 +43,7 @@ class Heater(models.Model):
     tag = models.CharField(max_length=40, unique=True)
     site = models.ForeignKey("customers.Site", on_delete=models.PROTECT, related_name="heaters")
     kind = models.CharField(max_length=24, choices=choices(HeaterKind))
+    kind_seen = models.BooleanField(default=True, help_text="False: the kind is a guess, to be looked at first.")
     location = models.CharField(max_length=120, blank=True)
     maker = models.CharField(max_length=80, blank=True)
     model = models.CharField(max_length=80, blank=True)
@@ -81,6 +82,8 @@ class Heater(models.Model):
     practice = models.CharField(
         max_length=24, choices=choices(Practice), blank=True, help_text="Where it differs from the company's."
     )
+    in_care_since = models.DateField(null=True, blank=True, help_text="Since when we look after it; proves nothing.")
+    note = models.CharField(max_length=500, blank=True)
     version = models.PositiveIntegerField(default=1)
     words = models.TextField(default="", editable=False, help_text="What it is found by; kept by the database.")
     archived_at = models.DateTimeField(null=True, blank=True)
@@ -121,7 +124,7 @@ class Heater(models.Model):
 
     def guessed(self) -> list[str]:
         """What of its past is a guess that its forecast rests on, in words."""
-        said = []
+        said = [] if self.kind_seen else ["kind not seen"]
         if self.install_certainty != InstallCertainty.KNOWN or self.installed_on is None:
             margin = f" within {self.install_margin_years:g} years" if self.install_margin_years else ""
             said.append(f"age estimated{margin}" if self.installed_on else "age not known")

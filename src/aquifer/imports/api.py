@@ -22,6 +22,11 @@ Id = Annotated[int, Field(ge=1, le=2**62)]
 Kind = Annotated[str, StringConstraints(max_length=40)]
 
 
+class WordOut(Schema):
+    said: str
+    means: str
+
+
 class FileColumnOut(Schema):
     """A column of a file with its first cells, and what it was or may be matched with."""
 
@@ -29,6 +34,7 @@ class FileColumnOut(Schema):
     samples: list[str]
     column: str
     written: str
+    words: list[WordOut] = Field([], description="Its different words and what each may mean, where that is asked.")
 
 
 class ImportOut(Schema):
@@ -43,6 +49,8 @@ class ImportOut(Schema):
     columns: list[FileColumnOut]
     matched: bool = Field(description="Whether its columns had other names than ours.")
     started_at: datetime.datetime
+    by: str
+    can_undo: bool
 
 
 class ColumnOut(Schema):
@@ -55,10 +63,16 @@ class ColumnOut(Schema):
     ways: list[str]
 
 
+class WordIn(Schema):
+    said: Annotated[str, StringConstraints(max_length=200)]
+    means: Annotated[str, StringConstraints(max_length=24)]
+
+
 class MatchIn(Schema):
     name: Annotated[str, StringConstraints(max_length=2000)]
     column: Annotated[str, StringConstraints(max_length=40)]
     written: Annotated[str, StringConstraints(max_length=40)] = ""
+    words: Annotated[list[WordIn], Field(max_length=60)] = []
 
 
 class MatchesIn(Schema):
@@ -92,6 +106,19 @@ def send(request: HttpRequest, kind: Form[Kind], file: File[UploadedFile]) -> St
         run = imports.start(kind, file.name or "", file.read(), by)
         tasks.check.defer(run_id=run.pk)
     return Status(201, run)
+
+
+@router.get("/imports", response=list[ImportOut], auth=allowed(Action.IMPORT))
+def sent(request: HttpRequest) -> Any:
+    """The files that were sent, the newest first."""
+    return ImportRun.objects.defer("data").select_related("started_by").order_by("-pk")[:50]
+
+
+@router.post("/imports/{run_id}/undo", response=ImportOut, auth=allowed(Action.IMPORT))
+def undo(request: HttpRequest, run_id: Id) -> ImportRun:
+    """Take out again what a list brought in, if nothing has come to it since."""
+    get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
+    return imports.undo(run_id)
 
 
 @router.get("/imports/{run_id}", response=ImportOut, auth=allowed(Action.IMPORT))
@@ -140,7 +167,7 @@ def columns_of(request: HttpRequest, kind: Kind) -> list[dict[str, Any]]:
 
 
 def _of(kind: str) -> kinds_of_file.Kind:
-    names = kinds_of_file.NAMES
+    names = (*kinds_of_file.OWN_LISTS, *kinds_of_file.NAMES)
     if kind not in names:
         raise Invalid(f"Files of {kind} are not brought in; allowed: {', '.join(names)}.", fields={"kind": "?"})
     return kinds_of_file.kinds(timezone.localdate())[kind]
@@ -162,7 +189,13 @@ def match(request: HttpRequest, run_id: Id, payload: MatchesIn) -> ImportRun:
     """Say what the file's columns are; it is remembered for the next file with the same columns."""
     get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
     with transaction.atomic():
-        run = imports.match(run_id, {one.name: Matched(one.column, one.written) for one in payload.matches})
+        run = imports.match(
+            run_id,
+            {
+                one.name: Matched(one.column, one.written, {word.said: word.means for word in one.words})
+                for one in payload.matches
+            },
+        )
         tasks.check.defer(run_id=run.pk)
     return run
 

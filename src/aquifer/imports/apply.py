@@ -29,7 +29,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
     with transaction.atomic():
         for start in range(0, len(new), BATCH):
             batch = new[start : start + BATCH]
-            made = _created([table.model(**row.values) for row in batch], table.model, origin)
+            made = created([table.model(**row.values) for row in batch], table.model, origin)
             for row, record in zip(batch, made, strict=True):
                 row.pk = record.pk
             progress(start + len(batch), len(new) + len(changed))
@@ -57,7 +57,7 @@ def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> 
         for row in new
         for kind, fields in {PartKind.RELIEF_VALVE: {}, **row.parts}.items()
     ]
-    _created(fitted, Part, origin)
+    created(fitted, Part, origin)
     with_parts = {row.pk: row.parts for row in changed if row.parts}
     in_place = {
         (part.heater_id, part.kind): part
@@ -74,12 +74,12 @@ def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> 
                 setattr(part, name, value)
             names |= set(fields)
             altered.append(part)
-    _created(made, Part, origin)
+    created(made, Part, origin)
     if altered:
         _changed(altered, Part, sorted(names), origin)
 
 
-def _created(records: list[Any], model: Any, origin: Origin) -> list[Any]:
+def created(records: list[Any], model: Any, origin: Origin) -> list[Any]:
     made = model._default_manager.bulk_create(records, batch_size=BATCH)
     if made and hasattr(model, "history"):
         in_bulk.keep(model, [record.pk for record in made], in_bulk.ADDED, origin.by, origin.file)

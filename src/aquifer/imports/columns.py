@@ -2,12 +2,18 @@
 
 import hashlib
 import re
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict
+from itertools import islice
 from typing import Any
 
+from aquifer.core.units import METRIC, WRITTEN, Quantity, Unit
 from aquifer.errors import Invalid
-from aquifer.formats.cells import Column
+from aquifer.formats.cells import BadCell, Column
+from aquifer.formats.said import kind, plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
+from aquifer.imports import office_list
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
 
@@ -15,14 +21,14 @@ SAMPLES = 3
 _OTHER_NAMES = {
     "code": ("customer no", "customer number", "site no", "id", "number"),
     "name": ("customer name", "site name"),
-    "phone": ("telephone", "tel", "mobile"),
+    "phone": ("telephone", "tel", "mobile", "ph h", "ph", "phone no", "home phone", "telefon"),
     "email": ("e mail", "mail"),
     "tag": ("heater no", "asset", "asset no", "unit", "equipment no"),
     "site": ("site code", "property", "address code"),
     "customer": ("customer code", "account"),
-    "kind": ("type", "heater type", "equipment type"),
-    "street": ("address", "address 1"),
-    "town": ("city", "place"),
+    "kind": ("type", "heater type", "equipment type", "wh type", "fuel", "heater", "gerat", "unit type"),
+    "street": ("address", "address 1", "strasse"),
+    "town": ("city", "place", "ort"),
     "zone": ("water zone", "supply zone", "district"),
     "installed_on": ("installed", "install date", "installation date", "date of installation"),
     "capacity_l": ("capacity", "tank size", "size", "volume", "gallons", "litres"),
@@ -30,10 +36,10 @@ _OTHER_NAMES = {
     "input_kw": ("input", "power", "rating"),
     "ignition": ("ignition type", "pilot", "lighting"),
     "vent": ("vent type", "venting", "draft", "flue type"),
-    "serial": ("serial no", "serial number", "s n"),
+    "serial": ("serial no", "serial number", "s n", "sn", "seriennummer"),
     "maker": ("make", "manufacturer", "brand"),
     "location": ("where", "room", "position"),
-    "people": ("occupants", "persons", "residents"),
+    "people": ("occupants", "persons", "residents", "personen", "household"),
     "static_pressure_kpa": ("pressure", "water pressure"),
     "softened": ("softener", "water softener"),
     "anode_fitted_on": ("anode date", "anode replaced"),
@@ -44,6 +50,59 @@ _OTHER_NAMES = {
     "ph": ("ph value",),
 }
 """Names that other people give to our columns, in small letters without marks. Trade practice."""
+_LIST_NAMES = {
+    "customer": ("bill to", "customer name", "client", "owner", "name", "kunde", "who"),
+    "account": (
+        "acct",
+        "cust",
+        "cust id",
+        "customer id",
+        "id",
+        "no",
+        "number",
+        "account no",
+        "account number",
+        "customer no",
+        "customer number",
+        "cust no",
+        "kundennummer",
+    ),
+    "address": ("service addr", "service address", "where", "site address", "job address", "addr", "location address"),
+    "second_phone": ("ph m", "cell", "mobile", "cell phone", "phone 2", "alt phone", "mobil", "handy"),
+    "postcode": ("zip", "zip code", "postal code", "plz"),
+    "state": ("province", "st"),
+    "make_and_model": ("make model", "make and model", "brand model", "unit make model", "manufacturer model"),
+    "make": ("maker", "manufacturer", "brand", "hersteller"),
+    "size": ("capacity", "tank size", "volume", "gallons", "litres", "inhalt", "gal"),
+    "setpoint": ("set at", "temperature", "temp", "set temperature", "temperatur", "set temp"),
+    "pressure": ("psi", "water pressure", "house pressure", "static pressure", "druck", "bar"),
+    "hardness": ("hard", "water hardness", "total hardness", "gpg", "harte", "grains"),
+    "installed": ("put in", "install date", "installed on", "in service", "baujahr", "year", "date installed"),
+    "last_flush": ("last service", "last flushed", "flushed", "letzte wartung", "last svc", "wartung"),
+    "expansion_tank": ("exp tank", "expansion", "xt", "expansion tank", "ausdehnungsgefass"),
+    "softener": ("softnr", "softened", "water softener", "enthartung"),
+    "well": ("well or city", "water source", "source", "supply", "brunnen"),
+    "anode": ("anode rod", "rod", "opferanode", "anode type"),
+    "note": ("remarks", "remark", "notes", "comments", "bemerkung", "bemerkungen"),
+}
+"""In an office's own list, where a row has all of them."""
+_LIKE = (
+    ("email", r"e ?mail"), ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph"),
+    ("phone", r"\b(phone|ph|tel|telefon)"), ("account", r"\b(acct|account|cust(omer)? (no|num|id))"),
+    ("postcode", r"\b(zip|postal|postcode|plz)"), ("street", r"\bstreet|strasse"), ("address", r"addr|anschrift"),
+    ("town", r"\b(town|city|ort)\b"), ("customer", r"\b(customer|client|bill|owner|kunde|name|who)"),
+    ("serial", r"serial|\bs n\b"), ("make_and_model", r"\bmake\b.*model|brand"), ("model", r"\bmodel"),
+    ("make", r"\b(make|manuf|hersteller)"), ("expansion_tank", r"\b(exp|expansion)\b|ausdehnung"),
+    ("last_flush", r"flush|last (svc|serv|maint)|wartung"), ("anode", r"anode|\brod\b"),
+    ("softener", r"soft|entharter|enthartung"), ("hardness", r"\bhard|grain|\bharte"),
+    ("pressure", r"\b(psi|press|druck)"), ("setpoint", r"\b(temp|set(point| at)?)\b|temperatur"),
+    ("installed", r"install|\bput in|in service|baujahr|\byear\b|\bage\b"),
+    ("size", r"\b(size|gal|gallons|capacity|cap|volume|inhalt|liter|litres)"),
+    ("kind", r"\b(type|fuel|kind|gerat|wh)\b"), ("people", r"people|persons|personen|occup|household"),
+    ("well", r"\bwell|water source|brunnen"), ("location", r"\b(location|where|room|standort)"),
+    ("note", r"note|remark|comment|bemerk|notiz|memo"),
+)  # fmt: skip
+"""What a name of such a list is like, where it is none of those; the first that fits."""
 _UNITS = {"gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "inch": "in", "inches": "in", "f": "°f"}
 """Words in a column's name that say its unit."""
 
@@ -51,6 +110,11 @@ _UNITS = {"gallon": "gal", "gallons": "gal", "litre": "l", "litres": "l", "inch"
 def matches_of(run: ImportRun) -> dict[str, Matched] | None:
     """How a run's columns were matched, if they were."""
     return None if run.matches is None else {name: Matched(**match) for name, match in run.matches.items()}
+
+
+def kept(matches: Mapping[str, Matched]) -> dict[str, dict[str, Any]]:
+    """Matches as they are kept."""
+    return {name: asdict(match) for name, match in matches.items()}
 
 
 def known(table: Table, sheet: Sheet) -> dict[str, Matched] | None:
@@ -61,38 +125,43 @@ def known(table: Table, sheet: Sheet) -> dict[str, Matched] | None:
     names = {column.name for column in table.columns}
     if all(name.lower() in names or name.lower() == WHY_REFUSED for name in sheet.header):
         return own_names(sheet, table.columns)
-    kept = RememberedColumns.objects.filter(kind=table.kind, header=_digest(sheet.header)).first()
-    if kept is None:
+    before = RememberedColumns.objects.filter(kind=table.kind, header=_digest(sheet.header)).first()
+    if before is None:
         return None
-    by_low = {name: Matched(**match) for name, match in kept.matches.items()}
+    by_low = {name: Matched(**match) for name, match in before.matches.items()}
     return {name: by_low.get(name.lower(), Matched("")) for name in sheet.header}
 
 
 def remember(table: Table, matches: Mapping[str, Matched]) -> None:
     """Keep a match for the next file with these columns."""
-    given = {name.lower(): {"column": match.column, "written": match.written} for name, match in matches.items()}
+    given = kept({name.lower(): match for name, match in matches.items()})
     RememberedColumns.objects.update_or_create(
         kind=table.kind, header=_digest(list(matches)), defaults={"matches": given}
     )
 
 
-def asked(table: Table, sheet: Sheet) -> list[dict[str, Any]]:
-    """Each column of a file with its first cells and what it may be, for a person to say."""
-    first = [cells for _, (_, cells) in zip(range(SAMPLES), sheet.lines, strict=False)]
-    taken: set[str] = set()
+def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -> list[dict[str, Any]]:
+    """Each column of a file with its first cells and what it may be, for a person to say. Parameters: units, in which
+    the company writes what has no unit beside it."""
+    lines = [cells for _, cells in islice(sheet.lines, MOST_LOOKED_AT)]
+    taken = set[str]()
     told = []
     for at, name in enumerate(sheet.header):
-        column = _guess(table, name)
-        if column and column.name in taken:
-            column = None
+        cells = [line[at] for line in lines if at < len(line)]
+        column = _guess(table, name) or (_guess_alike(table, name, cells) if table.kind == "list" else None)
+        if column and column.name in taken and not column.many:
+            column = next((one for one in table.columns if one.name == _SECOND.get(column.name)), None)
+        if column is None:
+            column = next((one for one in table.columns if one.many), None)
         if column:
             taken.add(column.name)
         told.append(
             {
                 "name": name,
-                "samples": [cells[at][:60] for cells in first if at < len(cells)],
+                "samples": [cell[:60] for cell in cells[:SAMPLES]],
                 "column": column.name if column else "",
-                "written": _written(column, name) if column else "",
+                "written": _written(column, name, units) if column else "",
+                "words": _words(cells) if table.kind == "list" else [],
             }
         )
     return told
@@ -113,7 +182,7 @@ def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> 
             raise Invalid(
                 f"{name!r} cannot be {match.column[:40]!r}; allowed: {allowed}.", "import.columns", {name: "?"}
             )
-        if match.column in used:
+        if match.column in used and not column.many:
             raise Invalid(
                 f"{used[match.column]!r} and {name!r} cannot both be {match.column}.",
                 "import.columns",
@@ -125,6 +194,11 @@ def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> 
                 "import.columns",
                 {name: "?"},
             )
+        for said, means in match.words.items():
+            try:
+                office_list.kind_word(means)
+            except BadCell as error:
+                raise Invalid(f"{said[:40]!r}: {error}.", "import.columns", {name: "?"}) from None
         used[match.column] = name
     missing = missing_of(matches, table.columns)
     if missing:
@@ -138,27 +212,69 @@ def _digest(header: list[str]) -> str:
 
 
 def _plain(name: str) -> str:
-    return " ".join(re.sub(r"[^a-z0-9]+", " ", name.lower()).split())
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", plainly(name)).split())
 
 
 def _guess(table: Table, name: str) -> Column | None:
-    said = _plain(name)
+    said, own = _plain(name), _LIST_NAMES if table.kind == "list" else {}
     for column in table.columns:
         ours = _plain(column.name)
-        if said in (ours, ours.rsplit(" ", 1)[0] if column.ways else ours, *_OTHER_NAMES.get(column.name, ())):
+        if said in (
+            ours,
+            ours.rsplit(" ", 1)[0] if column.ways else ours,
+            *_OTHER_NAMES.get(column.name, ()),
+            *own.get(column.name, ()),
+        ):
             return column
     without_unit = " ".join(word for word in said.split() if word not in _unit_words())
     return _guess(table, without_unit) if without_unit and without_unit != said else None
+
+
+def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
+    """What a column of an office's list is like by its name, else by what stands in it."""
+    said, told = _plain(name), [cell for cell in cells if cell.strip()]
+    found = next((column for column, like in _LIKE if re.search(like, said)), "")
+    if not found and told:
+        shares = {
+            "kind": sum(kind(cell) is not None for cell in told) / len(told),
+            "email": sum("@" in cell for cell in told) / len(told),
+        }
+        found = max(shares, key=lambda one: shares[one])
+        found = found if shares[found] > MOSTLY else ""
+    return next((column for column in table.columns if column.name == found), None)
+
+
+MOSTLY = 0.5
 
 
 def _unit_words() -> set[str]:
     return {"l", "gal", "mm", "cm", "in", "c", "f", "kpa", "psi", "bar", "kw", "gpg", "ppm", "dh", "fh", *_UNITS}
 
 
-def _written(column: Column, name: str) -> str:
-    """The unit that a column's name says."""
+_SECOND = {"phone": "second_phone"}
+"""What a second column of a kind is, where there may be two."""
+MOST_LOOKED_AT, MOST_WORDS = 2000, 40
+"""Rows, and different words, of which it is asked what they mean. Assumption."""
+
+
+def _words(cells: Iterable[str]) -> list[dict[str, str]]:
+    """The different words of a column with what each may mean as a kind of heater, the most frequent first."""
+    counts = Counter(plainly(cell) for cell in cells if cell.strip())
+    if len(counts) > MOST_WORDS:
+        return []
+    guesses = [(word, kind(word)) for word, _ in counts.most_common()]
+    return [{"said": word, "means": guess.kind.value if guess else office_list.UNKNOWN} for word, guess in guesses]
+
+
+def _written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
+    """The unit that a column's name says, else the one that the company writes in."""
     for word in reversed(_plain(name).split()):
         for way in (word, _UNITS.get(word, ""), f"°{word}"):
             if way in column.ways:
                 return way
+    for quantity in units:
+        if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
+            way = office_list.way_of(units, quantity)
+            # What the program writes itself needs no word.
+            return way if way in column.ways and way != next(iter(column.ways)) else ""
     return ""

@@ -4,7 +4,10 @@ import datetime
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from aquifer.imports import apply, export, features, history, plan
+from aquifer.formats.office import office_sheet
+from aquifer.formats.opened import opened
+from aquifer.formats.sheet import Sheet
+from aquifer.imports import apply, export, features, history, office_list, plan, towns
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table, tables
 
@@ -13,11 +16,14 @@ from aquifer.imports.tables import Table, tables
 class Kind:
     table: Table
     plan: Callable[..., list[PlannedRow]] = plan.plan
-    apply: Callable[..., None] = apply.apply
+    apply: Callable[..., dict[str, list[int]] | None] = apply.apply
     lines: Callable[[Table], Iterator[str]] = export.lines
+    opened: Callable[[bytes], Sheet] = opened
 
 
 NAMES = ("customers", "sites", "heaters", "zones", "water_tests", "visits", "features")
+OWN_LISTS = ("list", "places")
+"""Files in whatever form an office keeps them; nothing is taken out in them."""
 
 
 def kinds(today: datetime.date) -> dict[str, Kind]:
@@ -27,4 +33,6 @@ def kinds(today: datetime.date) -> dict[str, Kind]:
         **{name: Kind(table[name]) for name in NAMES},
         "visits": Kind(table["visits"], history.plan, history.apply, history.lines),
         "features": Kind(table["features"], features.plan, features.apply, features.lines),
+        "list": Kind(office_list.list_table(), office_list.plan, office_list.apply, opened=office_sheet),
+        "places": Kind(towns.places_table(), towns.plan, towns.apply, opened=office_sheet),
     }

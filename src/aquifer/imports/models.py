@@ -13,6 +13,7 @@ class ImportState(models.TextChoices):
     APPLIED = "applied", "brought in"
     REFUSED = "refused", "refused"
     CANCELLED = "cancelled", "cancelled"
+    UNDONE = "undone", "taken out again"
 
 
 class RowAction(models.TextChoices):
@@ -20,6 +21,7 @@ class RowAction(models.TextChoices):
     CHANGE = "change", "changed"
     SAME = "same", "as it is"
     REFUSE = "refuse", "refused"
+    LEFT_OUT = "left_out", "left out"
 
 
 class ImportRun(models.Model):
@@ -33,6 +35,7 @@ class ImportRun(models.Model):
     counts = models.JSONField(default=dict)
     columns = models.JSONField(default=list, help_text="Of the file: name, the first cells, what it may be.")
     matches = models.JSONField(null=True, help_text="By column of the file: what it is, and how it is written.")
+    made = models.JSONField(default=dict, help_text="What it made, ids by table, so that it can be taken out again.")
     started_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
@@ -44,6 +47,16 @@ class ImportRun(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind}: {self.file_name}"
+
+    @property
+    def by(self) -> str:
+        """Who sent it."""
+        return self.started_by.name if self.started_by else ""
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether what it made can be taken out again, as far as it is known by itself."""
+        return self.state == ImportState.APPLIED and bool(self.made)
 
     @property
     def matched(self) -> bool:

@@ -4,24 +4,30 @@ import datetime
 from collections import Counter
 from collections.abc import Iterator, Mapping
 
-from django.db import DEFAULT_DB_ALIAS, connections
+from django.db import DEFAULT_DB_ALIAS, connections, transaction
+from django.db.models import F
 from django.utils import timezone
 
 from aquifer.accounts.models import User
 from aquifer.changes import marks
+from aquifer.customers.models import Customer, Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.recompute import recompute_all
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import table_lines
-from aquifer.formats.opened import opened
-from aquifer.formats.sheet import WHY_REFUSED, Matched, plain
+from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, plain
 from aquifer.heaters import duplicates
+from aquifer.heaters.models import Heater
 from aquifer.imports import columns
-from aquifer.imports.kinds import NAMES, kinds
+from aquifer.imports.kinds import NAMES, OWN_LISTS, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
+from aquifer.imports.office_list import units_written
 from aquifer.imports.origin import Origin
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table
+from aquifer.rounds.models import Appointment, Standing
+from aquifer.visits.models import Visit
+from aquifer.water.models import WaterTest
 
 
 class Cancelled(Exception):
@@ -30,8 +36,9 @@ class Cancelled(Exception):
 
 def start(kind: str, file_name: str, data: bytes, by: User) -> ImportRun:
     """Keep the file and queue its check. Raises: Invalid for an unknown kind or an empty file."""
-    if kind not in NAMES:
-        raise Invalid(f"Files of {kind[:40]} are not brought in; allowed: {', '.join(NAMES)}.", fields={"kind": "?"})
+    if kind not in (*OWN_LISTS, *NAMES):
+        allowed = ", ".join((*OWN_LISTS, *NAMES))
+        raise Invalid(f"Files of {kind[:40]} are not brought in; allowed: {allowed}.", fields={"kind": "?"})
     if not data.strip():
         raise Invalid("The file is empty.", fields={"file": "empty"})
     return ImportRun.objects.create(kind=kind, file_name=file_name[:200], data=data, started_by=by)
@@ -62,26 +69,25 @@ def check(run_id: int) -> None:
     refused = run.counts.get(RowAction.REFUSE, 0)
     rows = "1 row is" if refused == 1 else f"{refused} rows are"
     message = f"{rows} refused: mend them in the file below and send that." if refused else ""
+    if unread := sum(name.startswith("not understood") for row in planned for name in row.detail):
+        cells = "1 cell was" if unread == 1 else f"{unread} cells were"
+        message = f"{cells} not understood. They stay as notes at their heaters; the rows come in."
     _end(run, ImportState.CHECKED, message)
 
 
 def _matched(run: ImportRun) -> bool:
     """Whether it is known what the file's columns are; if not, a person is asked."""
-    table, sheet = _table(run), opened(bytes(run.data))
+    table, sheet = _table(run), _opened(run)
     if run.matches is not None:
         return True
     if (found := columns.known(table, sheet)) is None:
-        run.columns = columns.asked(table, sheet)
+        run.columns = columns.asked(table, sheet, units_written())
         waiting = ImportRun.objects.filter(pk=run.pk, state=ImportState.CHECKING)
         waiting.update(columns=run.columns, state=ImportState.MATCHING)
         return False
-    run.matches = _kept(found)
+    run.matches = columns.kept(found)
     ImportRun.objects.filter(pk=run.pk).update(matches=run.matches)
     return True
-
-
-def _kept(matches: Mapping[str, Matched]) -> dict[str, dict[str, str]]:
-    return {name: {"column": match.column, "written": match.written} for name, match in matches.items()}
 
 
 def match(run_id: int, said: Mapping[str, Matched]) -> ImportRun:
@@ -96,7 +102,7 @@ def match(run_id: int, said: Mapping[str, Matched]) -> ImportRun:
     matches = columns.checked(table, [column["name"] for column in run.columns], said)
     columns.remember(table, matches)
     waiting = ImportRun.objects.filter(pk=run_id, state=ImportState.MATCHING)
-    waiting.update(state=ImportState.CHECKING, matches=_kept(matches))
+    waiting.update(state=ImportState.CHECKING, matches=columns.kept(matches))
     return ImportRun.objects.get(pk=run_id)
 
 
@@ -104,9 +110,12 @@ def ask_again(run_id: int) -> ImportRun:
     """The columns were taken as the last time, and wrongly: ask. Raises: Conflict once it is past that."""
     run = ImportRun.objects.get(pk=run_id)
     table = _table(run)
-    asked = columns.asked(table, opened(bytes(run.data)))
+    asked = columns.asked(table, _opened(run), units_written())
     for column in asked:
-        column |= (run.matches or {}).get(column["name"], {})
+        before = (run.matches or {}).get(column["name"], {})
+        column |= {name: before[name] for name in ("column", "written") if name in before}
+        if said := before.get("words"):
+            column["words"] = [{**one, "means": said.get(one["said"], one["means"])} for one in column["words"]]
     there = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKED, ImportState.MATCHING])
     if not there.update(state=ImportState.MATCHING, columns=asked, matches=None, counts={}, message=""):
         raise Conflict("It is past matching its columns.", "import.not_ready")
@@ -120,7 +129,7 @@ def refused_rows(run: ImportRun) -> Iterator[str]:
         row.number: "; ".join(f"{name}: {fault}" for name, fault in row.detail.items())
         for row in run.rows.filter(action=RowAction.REFUSE)
     }
-    sheet = opened(bytes(run.data))
+    sheet = _opened(run)
     header = [name for name in sheet.header if name.lower() != WHY_REFUSED]
     rows = (
         {**dict(zip(sheet.header, map(plain, cells), strict=False)), WHY_REFUSED: why[number]}
@@ -169,7 +178,8 @@ def bring_in(run_id: int) -> None:
     right = [row for row in planned if row.action is not RowAction.REFUSE]
     with marks.one():
         kind = kinds(timezone.localdate())[run.kind]
-        kind.apply(kind.table, right, _Progress(run), Origin(run.started_by, run.file_name[:100]))
+        run.made = kind.apply(kind.table, right, _Progress(run), Origin(run.started_by, run.file_name[:100])) or {}
+    ImportRun.objects.filter(pk=run.pk).update(made=run.made)
     duplicates.renew()
     recompute_all()
     left = len(planned) - len(right)
@@ -177,9 +187,43 @@ def bring_in(run_id: int) -> None:
 
 
 def _planned(run: ImportRun) -> list[PlannedRow]:
-    sheet = opened(bytes(run.data))
+    sheet = _opened(run)
     kind = kinds(timezone.localdate())[run.kind]
     return kind.plan(kind.table, sheet, columns.matches_of(run), _Progress(run))
+
+
+def undo(run_id: int) -> ImportRun:
+    """Take out again what a list made, if nothing has come to it since.
+
+    Raises: Conflict unless it was brought in as a list, or if a visit, a promise or a contract hangs on what it made.
+    """
+    with transaction.atomic():
+        run = ImportRun.objects.select_for_update().get(pk=run_id)
+        if run.state != ImportState.APPLIED or not run.made:
+            raise Conflict("Only a list that was brought in is taken out again.", "import.not_ready")
+        now, made = timezone.now(), run.made
+        visited = Visit.objects.filter(heater__in=made["heaters"]).count()
+        promised = Appointment.objects.filter(site__in=made["sites"]).exclude(standing=Standing.PLANNED).count()
+        if visited or promised:
+            raise Conflict(
+                f"{visited} visits and {promised} appointments hang on what it brought in: archive the rest by hand.",
+                "import.in_use",
+            )
+        Appointment.objects.filter(site__in=made["sites"]).delete()
+        WaterTest.objects.filter(pk__in=made["tests"]).delete()
+        Heater.objects.filter(pk__in=made["heaters"]).update(archived_at=now, version=F("version") + 1)
+        others = Heater.objects.in_service().filter(site__in=made["sites"]).values("site")
+        Site.objects.filter(pk__in=made["sites"]).exclude(pk__in=others).update(archived_at=now)
+        kept = Site.objects.filter(customer__in=made["customers"], archived_at__isnull=True).values("customer")
+        Customer.objects.filter(pk__in=made["customers"]).exclude(pk__in=kept).update(archived_at=now)
+        run.state, run.finished_at = ImportState.UNDONE, now
+        run.save(update_fields=["state", "finished_at"])
+    recompute_all()
+    return run
+
+
+def _opened(run: ImportRun) -> Sheet:
+    return kinds(timezone.localdate())[run.kind].opened(bytes(run.data))
 
 
 def _table(run: ImportRun) -> Table:

@@ -1850,13 +1850,37 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Sent
+         * @description The files that were sent, the newest first.
+         */
+        get: operations["aquifer_imports_api_sent"];
         put?: never;
         /**
          * Send
          * @description Send a file to be checked; nothing is written until it is confirmed.
          */
         post: operations["aquifer_imports_api_send"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Take out again what a list brought in, if nothing has come to it since.
+         */
+        post: operations["aquifer_imports_api_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6466,6 +6490,12 @@ export interface components {
             column: string;
             /** Written */
             written: string;
+            /**
+             * Words
+             * @description Its different words and what each may mean, where that is asked.
+             * @default []
+             */
+            words?: components["schemas"]["WordOut"][];
         };
         /** ImportOut */
         ImportOut: {
@@ -6498,17 +6528,28 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /** By */
+            by: string;
+            /** Can Undo */
+            can_undo: boolean;
         };
         /**
          * ImportState
          * @enum {string}
          */
-        ImportState: "checking" | "matching" | "checked" | "applying" | "applied" | "refused" | "cancelled";
+        ImportState: "checking" | "matching" | "checked" | "applying" | "applied" | "refused" | "cancelled" | "undone";
+        /** WordOut */
+        WordOut: {
+            /** Said */
+            said: string;
+            /** Means */
+            means: string;
+        };
         /**
          * RowAction
          * @enum {string}
          */
-        RowAction: "create" | "change" | "same" | "refuse";
+        RowAction: "create" | "change" | "same" | "refuse" | "left_out";
         /** ImportRowOut */
         ImportRowOut: {
             /** Number */
@@ -6558,11 +6599,23 @@ export interface components {
              * @default
              */
             written?: string;
+            /**
+             * Words
+             * @default []
+             */
+            words?: components["schemas"]["WordIn"][];
         };
         /** MatchesIn */
         MatchesIn: {
             /** Matches */
             matches: components["schemas"]["MatchIn"][];
+        };
+        /** WordIn */
+        WordIn: {
+            /** Said */
+            said: string;
+            /** Means */
+            means: string;
         };
         /** ConfirmIn */
         ConfirmIn: {
@@ -9091,6 +9144,26 @@ export interface operations {
             };
         };
     };
+    aquifer_imports_api_sent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"][];
+                };
+            };
+        };
+    };
     aquifer_imports_api_send: {
         parameters: {
             query?: never;
@@ -9114,6 +9187,28 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,7 +6,7 @@ import type { Schema } from '../../api/client'
 import { openEndsOptions } from '../openEnds/queries'
 import { answering, rendered } from '../../test/rendered'
 import { FilesPage } from './FilesPage'
-import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions } from './queries'
+import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, importsOptions } from './queries'
 
 afterEach(() => {
   cleanup()
@@ -25,6 +25,8 @@ const run = (part: Partial<Schema['ImportOut']>): Schema['ImportOut'] => ({
   columns: [],
   matched: false,
   started_at: '2026-11-25T08:00:00Z',
+  by: 'Ines',
+  can_undo: false,
   ...part,
 })
 const ROWS: Schema['ImportRowsOut'] = {
@@ -39,6 +41,7 @@ function shown(what: Schema['ImportOut'] | null, may?: Schema['Action'][]) {
   const known: [readonly unknown[], unknown][] = [
     [openEndsOptions({}).queryKey, { total: 0, rows: [], by_severity: {} }],
     [baseFilesOptions.queryKey, [{ id: 9, state: 'ready', done: 1, total: 1, bytes: 12_400_000, asked_at: '2026-11-24T17:05:00Z' }]],
+    [importsOptions.queryKey, what ? [what] : []],
     [columnsOptions('heaters').queryKey, [{ name: 'tag', words: 'tag', own: '', required: true, ways: [] }]],
   ]
   if (what) known.push([importOptions(3).queryKey, what], [importRowsOptions(3, undefined, what.state).queryKey, ROWS])
@@ -93,4 +96,15 @@ it('offers to match anew what was matched as the last time', () => {
   shown(run({ state: 'applied', message: 'Without 2 refused rows.' }))
   expect(screen.queryByRole('button', { name: 'Match its columns anew' })).toBeNull()
   expect(screen.getByRole('alert').textContent).toBe('Without 2 refused rows.')
+})
+
+it('tells which files were sent and takes a whole list out again', async () => {
+  const sent = answering({ status: 200, body: run({ kind: 'list', state: 'undone' }) })
+  shown(run({ kind: 'list', file_name: 'our list.csv', state: 'applied', counts: { create: 260, left_out: 3 }, can_undo: true }))
+  expect(screen.getByRole('heading', { name: 'our list.csv: brought in, and forecast anew' })).toBeTruthy()
+  expect(screen.getByRole('button', { name: /our list.csv 25 November, Ines/ })).toBeTruthy()
+  expect(screen.getByRole('button', { name: '3 left out' })).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: 'Take it all out again' }))
+  expect(await screen.findByRole('heading', { name: 'our list.csv: taken out again' }).catch(() => screen.getByRole('heading', { name: /taken out again/ }))).toBeTruthy()
+  expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/imports/3/undo' })
 })

@@ -10,8 +10,10 @@ import { Choice } from '../../ui/Field'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { RegisterNav } from '../heaters/RegisterNav'
 import { Matching } from './Matching'
-import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, useAskForBase, useDecide, useSendFile } from './queries'
+import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, importsOptions, useAskForBase, useDecide, useSendFile } from './queries'
 
+/** Files in whatever form an office keeps them. */
+const OWN_LISTS: Record<string, string> = { list: 'our own list: customers, addresses and heaters', places: 'towns and postcodes with their place' }
 export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests', 'visits', 'features'] as const
 
 /** Files in and out: send one and see what it would do row by row; take records out in the same columns. */
@@ -30,6 +32,7 @@ export function FilesPage() {
             <h1 className="text-title">Bring in a file</h1>
             <SendForm onSent={(id) => setAddress({ run: String(id) })} />
           </div>
+          <Sent chosen={run} onChoose={(id) => setAddress({ run: String(id) })} />
           <TakeOut />
           {whole && <WholeBase />}
         </section>
@@ -37,6 +40,30 @@ export function FilesPage() {
           {run ? <Run key={run} id={run} /> : <Explained />}
         </section>
       </div>
+    </div>
+  )
+}
+
+/** The files that were sent, by whom, and what became of each. */
+function Sent({ chosen, onChoose }: { chosen: number | null; onChoose: (id: number) => void }) {
+  const { today } = useCompany()
+  const sent = useQuery(importsOptions).data ?? []
+  if (sent.length === 0) return null
+  return (
+    <div>
+      <h2>Files sent</h2>
+      <ul className="mt-1">
+        {sent.slice(0, 12).map((one) => (
+          <li key={one.id}>
+            <button type="button" aria-current={one.id === chosen} onClick={() => onChoose(one.id)} className={`w-full py-1 text-left leading-snug hover:underline ${one.id === chosen ? 'font-bold' : ''}`}>
+              {one.file_name}{' '}
+              <span className="block text-fine font-normal text-soft">
+                {dateWords(one.started_at.slice(0, 10), today)}, {one.by} · {STATES[one.state]}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
     </div>
   )
 }
@@ -94,7 +121,7 @@ function WholeBase() {
 }
 
 function SendForm({ onSent }: { onSent: (id: number) => void }) {
-  const [kind, setKind] = useState('heaters')
+  const [kind, setKind] = useState('list')
   const [file, setFile] = useState<File | null>(null)
   const send = useSendFile()
   return (
@@ -106,11 +133,18 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
       }}
     >
       <Choice label="It lists" value={kind} onChange={(event) => setKind(event.target.value)}>
-        {KINDS_OF_FILE.map((one) => (
+        {Object.entries(OWN_LISTS).map(([one, words]) => (
           <option key={one} value={one}>
-            {one.replace('_', ' ')}
+            {words}
           </option>
         ))}
+        <optgroup label="One kind of record, by its code">
+          {KINDS_OF_FILE.map((one) => (
+            <option key={one} value={one}>
+              {one.replace('_', ' ')}
+            </option>
+          ))}
+        </optgroup>
       </Choice>
       <div>
         <label htmlFor="file" className="mb-1 block font-semibold">
@@ -131,7 +165,7 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
   )
 }
 
-const ACTIONS: Record<Schema['RowAction'], string> = { create: 'new', change: 'changed', same: 'as it is', refuse: 'refused' }
+const ACTIONS: Record<Schema['RowAction'], string> = { create: 'new', change: 'changed', same: 'as it is', refuse: 'refused', left_out: 'left out' }
 
 function Run({ id }: { id: number }) {
   const queries = useQueryClient()
@@ -152,7 +186,7 @@ function Run({ id }: { id: number }) {
     <div className="flex h-full flex-col">
       <div className="border-b border-line p-5">
         <h2 className="text-lead">
-          {run.data.file_name}, {run.data.kind}: {STATES[run.data.state]}
+          {run.data.file_name}{run.data.kind in OWN_LISTS ? '' : `, ${run.data.kind}`}: {STATES[run.data.state]}
         </h2>
         {(state === 'checking' || state === 'applying') && <Progress run={run.data} />}
         {run.data.message && (
@@ -193,6 +227,11 @@ function Run({ id }: { id: number }) {
               Match its columns anew
             </Button>
           )}
+          {run.data.can_undo && (
+            <Button disabled={decide.isPending} onClick={() => decide.mutate('undo')}>
+              Take it all out again
+            </Button>
+          )}
           {(state === 'checking' || state === 'matching' || state === 'checked') && (
             <Button disabled={decide.isPending} onClick={() => decide.mutate('cancel')}>
               Drop it
@@ -217,6 +256,7 @@ const STATES: Record<Schema['ImportState'], string> = {
   applied: 'brought in, and forecast anew',
   refused: 'refused, nothing written',
   cancelled: 'dropped, nothing written',
+  undone: 'taken out again',
 }
 
 function Progress({ run }: { run: Schema['ImportOut'] }) {
@@ -285,6 +325,13 @@ function Explained() {
   return (
     <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
       <p className="max-w-2xl text-lead">
+        Send the list as your office keeps it, as CSV or XLSX: one row with customer, address and heater. You are asked once what its columns and its words mean. Nothing is refused for a cell: what cannot be read stays as a note, and you see it before anything is written.
+      </p>
+      <p className="mt-3 max-w-2xl text-soft">
+        A file with towns or postcodes and where they are puts the sites on the map; send it first or later.
+      </p>
+      <h2 className="mt-6">Or one kind of record at a time</h2>
+      <p className="mt-1 max-w-2xl text-soft">
         Bring in customers first, then their sites, the heaters, and what visits found: each names the one before by its code. The first row names the columns, in any order and under any names: you are asked once which is which, and it is remembered.
       </p>
       <p className="mt-3 max-w-2xl text-soft">

@@ -23,10 +23,12 @@ const RUN: Schema['ImportOut'] = {
   counts: {},
   matched: false,
   started_at: '2026-11-25T08:00:00Z',
+  by: 'Ines',
+  can_undo: false,
   columns: [
-    { name: 'Asset', samples: ['N-1', 'N-2'], column: 'tag', written: '' },
-    { name: 'Size', samples: ['50', ''], column: 'capacity_l', written: 'gal' },
-    { name: 'Colour', samples: ['', ''], column: '', written: '' },
+    { name: 'Asset', samples: ['N-1', 'N-2'], column: 'tag', written: '', words: [] },
+    { name: 'Size', samples: ['50', ''], column: 'capacity_l', written: 'gal', words: [] },
+    { name: 'Colour', samples: ['', ''], column: '', written: '', words: [] },
   ],
 }
 const COLUMNS: Schema['ColumnOut'][] = [
@@ -35,12 +37,12 @@ const COLUMNS: Schema['ColumnOut'][] = [
   { name: 'capacity_l', words: 'capacity', own: 'L', required: false, ways: ['', 'l', 'gal'] },
 ]
 
-function shown() {
+function shown(run = RUN) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
-  queries.setQueryData(columnsOptions('heaters').queryKey, COLUMNS)
+  queries.setQueryData(columnsOptions(run.kind).queryKey, COLUMNS)
   render(
     <QueryClientProvider client={queries}>
-      <Matching run={RUN} />
+      <Matching run={run} />
     </QueryClientProvider>,
   )
 }
@@ -97,4 +99,19 @@ it('names the column that cannot be so', async () => {
   await userEvent.click(screen.getByRole('button', { name: 'Check the file so' }))
   expect(await screen.findByText('tag is taken already')).toBeTruthy()
   expect(screen.getByRole('alert').textContent).toBe('Both cannot be tag.')
+})
+
+it('asks once what the words of an office mean, and sends it', async () => {
+  const sent: { matches: Schema['MatchIn'][] }[] = []
+  vi.stubGlobal('fetch', async (request: Request) => {
+    sent.push((await request.json()) as { matches: Schema['MatchIn'][] })
+    return new Response(JSON.stringify({ ...RUN, state: 'checking' }), { headers: { 'Content-Type': 'application/json' } })
+  })
+  const words = [{ said: 'lp', means: 'gas_tank' }, { said: 'teal', means: 'unknown' }]
+  shown({ ...RUN, kind: 'list', columns: [{ name: 'Asset', samples: [], column: 'tag', written: '', words: [] }, { name: 'WH type', samples: ['LP'], column: 'kind', written: '', words }] })
+  expect(screen.getByLabelText<HTMLSelectElement>('lp means').value).toBe('gas_tank')
+  expect(screen.getByLabelText<HTMLSelectElement>('teal means').selectedOptions[0]!.text).toBe('nobody knows: look first')
+  await userEvent.selectOptions(screen.getByLabelText('teal means'), 'electric_tank')
+  await userEvent.click(screen.getByRole('button', { name: 'Check the file so' }))
+  expect(sent[0]!.matches[1]!.words).toEqual([{ said: 'lp', means: 'gas_tank' }, { said: 'teal', means: 'electric_tank' }])
 })

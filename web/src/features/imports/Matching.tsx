@@ -2,16 +2,20 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { ApiError, type Schema } from '../../api/client'
+import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { columnsOptions, useMatch } from './queries'
 
 const BOX = 'my-1 h-9 w-full rounded-md border border-rule bg-sheet px-2'
 
+/** What the words of a column mean is asked where it says the kind of heater. */
+const meaning = (column: string, words: Schema['WordIn'][] = []) => (column === 'kind' && words.length > 0 ? { words } : {})
+
 /** Which column of the file is what, and how it is written; asked once for such a file. */
 export function Matching({ run }: { run: Schema['ImportOut'] }) {
   const known = useQuery(columnsOptions(run.kind)).data ?? []
   const match = useMatch(run.id)
-  const [matches, setMatches] = useState<Schema['MatchIn'][]>(() => run.columns.map(({ name, column, written }) => ({ name, column, written })))
+  const [matches, setMatches] = useState<Schema['MatchIn'][]>(() => run.columns.map(({ name, column, written, words }) => ({ name, column, written, ...meaning(column, words) })))
   const faults = match.error instanceof ApiError ? match.error.fields : {}
   const missing = known.filter((one) => one.required && !matches.some((match) => match.column === one.name))
   const change = (at: number, part: Partial<Schema['MatchIn']>) => setMatches(matches.map((one, number) => (number === at ? { ...one, ...part } : one)))
@@ -45,7 +49,7 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
                 </th>
                 <td className="pr-3 text-soft">{one.samples.filter(Boolean).join(' · ') || 'nothing'}</td>
                 <td>
-                  <select aria-label={`${one.name} is`} className={BOX} value={chosen.column} onChange={(event) => change(at, { column: event.target.value, written: '' })}>
+                  <select aria-label={`${one.name} is`} className={BOX} value={chosen.column} onChange={(event) => change(at, { column: event.target.value, written: '', ...meaning(event.target.value, one.words) })}>
                     <option value="">leave it out</option>
                     {known.map((column) => (
                       <option key={column.name} value={column.name}>
@@ -71,6 +75,8 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
           })}
         </tbody>
       </table>
+      {run.kind === 'list' &&
+        matches.map((one, at) => one.column === 'kind' && <Meanings key={one.name} words={one.words ?? []} onChange={(words) => change(at, { words })} />)}
       {match.error && (
         <p role="alert" className="mt-3 border-l-4 border-oxide pl-3 font-semibold text-oxide">
           {match.error.message}
@@ -83,5 +89,29 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         <p className="text-soft">{missing.length > 0 ? `Still to say which is the ${missing.map((one) => one.words).join(', the ')}.` : 'It is remembered for the next file with these columns.'}</p>
       </div>
     </form>
+  )
+}
+
+/** What each word for a kind of heater means; asked once, and remembered. */
+function Meanings({ words, onChange }: { words: Schema['WordIn'][]; onChange: (words: Schema['WordIn'][]) => void }) {
+  return (
+    <fieldset className="mt-5">
+      <legend className="font-bold">What its words for a heater mean</legend>
+      <ul className="mt-2 grid max-w-4xl grid-cols-2 gap-x-8">
+        {words.map((one, at) => (
+          <li key={one.said} className="grid grid-cols-[1fr_1.2fr] items-center gap-3 border-b border-line">
+            <span className="truncate">{one.said || 'nothing'}</span>
+            <select aria-label={`${one.said} means`} className={BOX} value={one.means} onChange={(event) => onChange(words.map((word, place) => (place === at ? { ...word, means: event.target.value } : word)))}>
+              {Object.entries(KINDS).map(([kind, name]) => (
+                <option key={kind} value={kind}>
+                  {name}
+                </option>
+              ))}
+              <option value="unknown">nobody knows: look first</option>
+            </select>
+          </li>
+        ))}
+      </ul>
+    </fieldset>
   )
 }

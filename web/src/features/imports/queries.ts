@@ -10,6 +10,11 @@ export const importOptions = (id: number) =>
     refetchInterval: (query) => (['checking', 'applying'].includes(query.state.data?.state ?? 'checking') ? 600 : false),
   })
 
+export const importsOptions = queryOptions({
+  queryKey: ['imports', 'sent'],
+  queryFn: () => unwrap(client.GET('/api/imports')),
+})
+
 export const importRowsOptions = (id: number, action: Schema['RowAction'] | undefined, state: string) =>
   queryOptions({
     queryKey: ['imports', id, 'rows', action, state],
@@ -39,7 +44,7 @@ export function useSendFile() {
   })
 }
 
-type Decision = 'confirm' | 'confirm without refused' | 'cancel' | 'match again'
+type Decision = 'confirm' | 'confirm without refused' | 'cancel' | 'match again' | 'undo'
 
 export function useDecide(id: number) {
   const queries = useQueryClient()
@@ -47,10 +52,15 @@ export function useDecide(id: number) {
   return useMutation({
     mutationFn: (what: Decision) => {
       if (what === 'cancel') return unwrap(client.POST('/api/imports/{run_id}/cancel', path))
+      if (what === 'undo') return unwrap(client.POST('/api/imports/{run_id}/undo', path))
       if (what === 'match again') return unwrap(client.POST('/api/imports/{run_id}/columns/again', path))
       return unwrap(client.POST('/api/imports/{run_id}/confirm', { ...path, body: { without_refused: what === 'confirm without refused' } }))
     },
-    onSuccess: (run) => queries.setQueryData(['imports', id], run),
+    onSuccess: (run, what) => {
+      queries.setQueryData(['imports', id], run)
+      void queries.invalidateQueries({ queryKey: ['imports', 'sent'] })
+      if (what === 'undo') void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'imports' })
+    },
   })
 }
 

@@ -1,0 +1,119 @@
+"""A list as an office keeps it: any usual encoding and separator, a title above its header, blank lines and totals."""
+
+import csv
+import io
+import re
+from collections.abc import Iterator
+
+from aquifer.formats.cells import UnreadableTable
+from aquifer.formats.said import plainly
+from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet
+from aquifer.formats.xlsx_table import SIGNATURE, xlsx_lines
+
+_SEPARATORS = (",", ";", "\t", "|")
+_LOOKED_AT = 30
+"""Rows in which a header is looked for. Assumption: nobody writes a longer title."""
+_TOTAL = re.compile(r"^(grand )?(total|totals|sum|summe|gesamt|subtotal)\b")
+
+
+def office_sheet(data: bytes) -> Sheet:
+    """The header and lines of somebody's own list; columns without a name are called by their place.
+
+    Raises: UnreadableTable for what is no table.
+    """
+    if len(data) > MOST_BYTES:
+        size, most = len(data) / 1e6, MOST_BYTES / 1e6
+        raise UnreadableTable(f"The file has {size:.0f} MB; at most {most:.0f} MB are read. Split it.")
+    candidates = xlsx_lines(data) if data.startswith(SIGNATURE) else [list(_csv_lines(_text(data)))]
+    lines = max(candidates, key=_filled, default=[])
+    if not _filled(lines):
+        raise UnreadableTable("The file is empty: there is no row with more than one cell.")
+    if len(lines) > MOST_ROWS:
+        raise UnreadableTable(f"The file has more than {MOST_ROWS} rows. Split it.")
+    at = _header_of(lines)
+    number, cells = lines[at]
+    header = _names(cells)
+    return Sheet(header, _lines(lines[at + 1 :], len(header)))
+
+
+def _text(data: bytes) -> str:
+    """The file's text, in the first encoding that fits; what Windows wrote last, since every byte fits that."""
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        encodings: tuple[str, ...] = ("utf-16",)
+    elif data[:200].count(b"\x00") > 20:
+        encodings = ("utf-16-le",)
+    else:
+        encodings = ("utf-8-sig", "cp1252", "latin-1")
+    for encoding in encodings:
+        try:
+            text = data.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        if "\x00" not in text:
+            return text
+    raise UnreadableTable("The file holds bytes that no table has; is it really a list?")
+
+
+def _csv_lines(text: str) -> Iterator[tuple[int, list[str]]]:
+    separator = max(_SEPARATORS, key=lambda one: _even(text, one))
+    # One quotation mark too many may not swallow the rest of the list.
+    rows = csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=False)
+    try:
+        yield from enumerate(rows, start=1)
+    except csv.Error as error:
+        raise UnreadableTable(f"The list cannot be read as CSV: {error}.") from None
+
+
+def _even(text: str, separator: str) -> float:
+    """How well a separator cuts the first rows into as many cells each."""
+    lines = [line for line in text.splitlines()[:200] if line.strip()]
+    counts = [line.count(separator) for line in lines]
+    if not counts:
+        return 0.0
+    usual = max(set(counts), key=lambda one: (counts.count(one), one))
+    return usual * counts.count(usual) / len(counts)
+
+
+def _filled(lines: list[tuple[int, list[str]]]) -> int:
+    return sum(sum(1 for cell in cells if cell.strip()) > 1 for _, cells in lines)
+
+
+def _header_of(lines: list[tuple[int, list[str]]]) -> int:
+    """The place of the header: of the first rows the one with most cells that read like names, the first of such."""
+
+    def worth(cells: list[str]) -> float:
+        told = [cell.strip() for cell in cells if cell.strip()]
+        wordy = sum(1 for cell in told if re.search(r"[^\W\d]", cell) and not re.search(r"\d{3,}|@", cell))
+        return wordy if len(told) > 1 else 0.0
+
+    first = lines[:_LOOKED_AT]
+    best = max((worth(cells) for _, cells in first), default=0.0)
+    # A row of values can be as wordy as its header; the header stands first.
+    return next(at for at, (_, cells) in enumerate(first) if worth(cells) >= 0.6 * best)
+
+
+def _names(cells: list[str]) -> list[str]:
+    names: list[str] = []
+    kept = list(cells)
+    while kept and not kept[-1].strip():
+        kept.pop()
+    if len(kept) > MOST_COLUMNS:
+        raise UnreadableTable(f"The file has {len(kept)} columns; at most {MOST_COLUMNS} are read.")
+    for at, cell in enumerate(kept, start=1):
+        name = re.sub(r"\s+", " ", cell).strip()[:120] or f"column {at}"
+        twice, number = name, 2
+        while twice.lower() in (one.lower() for one in names):
+            twice, number = f"{name} ({number})", number + 1
+        names.append(twice)
+    return names
+
+
+def _lines(lines: list[tuple[int, list[str]]], width: int) -> Iterator[tuple[int, list[str]]]:
+    for number, cells in lines:
+        if any(cell.strip() for cell in cells):
+            yield number, [*cells[:width], *[""] * (width - len(cells))]
+
+
+def is_total(cells: list[str]) -> bool:
+    """Whether a row adds up the others."""
+    return any(_TOTAL.match(plainly(cell)) for cell in cells if cell.strip())

@@ -1,0 +1,334 @@
+"""What people write into the cells of their own lists, and what they mean by it.
+
+Each reader takes the text of a cell and answers with what is kept, None for what nobody knows, or a ``BadCell`` whose
+message says what could not be read. Source of the ways of writing: trade practice, as offices keep such lists.
+"""
+
+import calendar
+import datetime
+import re
+import unicodedata
+from dataclasses import dataclass, replace
+
+from aquifer.core.units import WRITTEN, Quantity
+from aquifer.core.vocabulary import Alloy, HeaterKind, Vent
+from aquifer.formats.cells import BadCell
+
+EARLIEST_YEAR = 1950
+_NOBODY_KNOWS = {
+    "", "?", "??", "???", "-", "--", "n/a", "na", "none known", "unknown", "unk", "don't know", "dont know", "dk",
+    "not known", "no idea", "unbekannt", "unleserlich", "label gone", "gone", "illegible", "tbd", "keine angabe",
+}  # fmt: skip
+_BEFORE_US = {"before we came", "before us", "before our time", "vor unserer zeit", "pre us"}
+_NEVER = {"never", "nie", "no", "none", "not done", "keine", "noch nie"}
+_YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has one", "whole house"}
+_NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city"}
+
+
+def plainly(text: str) -> str:
+    """Small letters without marks, single spaces: by which words of people are compared."""
+    flat = unicodedata.normalize("NFKD", text.replace("ß", "ss")).encode("ascii", "ignore").decode()
+    return re.sub(r"\s+", " ", flat).strip().lower()
+
+
+def is_unknown(text: str) -> bool:
+    """Whether somebody wrote that nobody knows."""
+    return plainly(text).rstrip(".") in _NOBODY_KNOWS
+
+
+@dataclass(frozen=True)
+class When:
+    """A day as it is known."""
+
+    on: datetime.date | None
+    certainty: str
+    """known, estimated or unknown."""
+    margin_years: float | None = None
+    never: bool = False
+
+
+UNKNOWN_DAY = When(None, "unknown")
+_MONTHS = {name.lower(): number for number, name in enumerate(calendar.month_name) if name}
+_MONTHS |= {name.lower(): number for number, name in enumerate(calendar.month_abbr) if name}
+_MONTHS |= {"sept": 9, "januar": 1, "februar": 2, "marz": 3, "mai": 5, "juni": 6, "juli": 7, "okt": 10, "oktober": 10}
+_MONTHS |= {"dez": 12, "dezember": 12}
+ABOUT_YEARS = 2.0
+"""How far off a year may be that somebody writes with "~" or "?". Assumption."""
+
+
+def day(text: str, today: datetime.date, day_first: bool) -> When:
+    """A day, a month or a year, as sure as it was written. Parameters: day_first, how 3/4/2019 is meant where both can
+    be so. Raises: BadCell for what is no date, or lies ahead."""
+    said = plainly(text)
+    if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US:
+        return UNKNOWN_DAY
+    if said in _NEVER:
+        return replace(UNKNOWN_DAY, never=True)
+    about = bool(re.search(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b", said))
+    said = re.sub(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?", " ", said).strip(" .,")
+    first, last = _span(said, today, day_first)
+    if first > today:
+        raise BadCell(f"{text[:40]!r} lies ahead")
+    if first.year < EARLIEST_YEAR:
+        raise BadCell(f"{text[:40]!r} is before {EARLIEST_YEAR}")
+    middle = min(first + (last - first) / 2, today)
+    if about:
+        return When(middle, "estimated", ABOUT_YEARS)
+    if (last - first).days > 31:
+        return When(middle, "estimated", 0.5)
+    return When(middle, "known")
+
+
+def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.date, datetime.date]:
+    """The first and the last day that are meant."""
+    if found := re.fullmatch(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[t ].*)?", said):
+        return _one(int(found[1]), int(found[2]), int(found[3]), said)
+    if found := re.fullmatch(r"(\d{1,2})\s*([./-])\s*(\d{1,2})\s*\2\s*(\d{2}|\d{4})", said):
+        a, b, year = int(found[1]), int(found[3]), _year(found[4], today)
+        # With points the day stands first everywhere; a figure above twelve is no month.
+        first_is_day = found[2] == "." or a > 12 or (day_first and b <= 12)
+        return _one(year, b if first_is_day else a, a if first_is_day else b, said)
+    if found := re.fullmatch(r"(\d{1,2})\s*[./-]\s*(\d{4})", said):
+        return _month(int(found[2]), int(found[1]), said)
+    if found := re.fullmatch(r"(\d{4})\s*[./-]\s*(\d{1,2})", said):
+        return _month(int(found[1]), int(found[2]), said)
+    if found := re.fullmatch(r"([a-z]+)\.?\s*'?(\d{4}|\d{2})", said):
+        if found[1] in _MONTHS:
+            return _month(_year(found[2], today), _MONTHS[found[1]], said)
+        if found[1] in _SEASONS:
+            year, (low, high) = _year(found[2], today), _SEASONS[found[1]]
+            return datetime.date(year, low, 1), _month(year, high, said)[1]
+    if found := re.fullmatch(r"([a-z]+)\.?\s*(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})", said):
+        return _one(int(found[3]), _MONTHS.get(found[1], 0), int(found[2]), said)
+    if found := re.fullmatch(r"(\d{1,2})(?:st|nd|rd|th)?\.?\s*([a-z]+)\.?,?\s*(\d{4})", said):
+        return _one(int(found[3]), _MONTHS.get(found[2], 0), int(found[1]), said)
+    if found := re.fullmatch(r"'?(\d{4}|\d{2})", said):
+        year = _year(found[1], today)
+        return datetime.date(year, 1, 1), datetime.date(year, 12, 31)
+    raise BadCell(f"{said[:40]!r} is no date that is known")
+
+
+_SEASONS = {"spring": (3, 5), "summer": (6, 8), "fall": (9, 11), "autumn": (9, 11)}
+
+
+def _year(figures: str, today: datetime.date) -> int:
+    year = int(figures)
+    if len(figures) == 4:
+        return year
+    return 2000 + year if year <= today.year % 100 else 1900 + year
+
+
+def _one(year: int, month: int, on: int, said: str) -> tuple[datetime.date, datetime.date]:
+    try:
+        found = datetime.date(year, month, on)
+    except ValueError:
+        raise BadCell(f"{said[:40]!r} is no day of the calendar") from None
+    return found, found
+
+
+def _month(year: int, month: int, said: str) -> tuple[datetime.date, datetime.date]:
+    first, _ = _one(year, month, 1, said)
+    return first, first.replace(day=calendar.monthrange(year, month)[1])
+
+
+_FIGURE = re.compile(r"(?:(\d{1,2})\s*[x×]\s*)?[~<>]?\s*(-?\d+(?:[.,]\d+)?)\s*(?:-\s*(\d+(?:[.,]\d+)?)\s*)?([^\d]*)")
+_UNIT_WORDS = {
+    Quantity.VOLUME: {
+        "g": "gal", "gal": "gal", "gals": "gal", "gallon": "gal", "gallons": "gal", "l": "l", "lt": "l", "ltr": "l",
+        "liter": "l", "litre": "l", "liters": "l", "litres": "l",
+    },
+    Quantity.TEMPERATURE: {
+        "f": "°f", "°f": "°f", "deg f": "°f", "degf": "°f", "fahrenheit": "°f", "c": "°c", "°c": "°c", "deg c": "°c",
+        "degc": "°c", "celsius": "°c", "grad": "°c",
+    },
+    Quantity.PRESSURE: {"psi": "psi", "lbs": "psi", "bar": "bar", "kpa": "kpa"},
+    Quantity.HARDNESS: {
+        "gr": "gpg", "gpg": "gpg", "grains": "gpg", "grain": "gpg", "g": "gpg", "ppm": "ppm", "mg/l": "mg/l",
+        "mgl": "mg/l", "°dh": "°dh", "dh": "°dh", "°d": "°dh", "grad dh": "°dh", "°fh": "°fh", "fh": "°fh", "°f": "°fh",
+    },
+    Quantity.LENGTH: {
+        "mm": "mm", "cm": "cm", "in": "in", "inch": "in", "inches": "in", '"': "in", "zoll": "in",
+    },
+}  # fmt: skip
+"""How people write units, in small letters without points."""
+
+
+@dataclass(frozen=True)
+class Amount:
+    """A figure in the program's own unit, and how many such there are."""
+
+    value: float
+    count: int = 1
+
+
+def amount(text: str, kind: Quantity, unit: str, low: float, high: float) -> Amount | None:
+    """A figure with its unit, or in the column's own. Parameters: unit, of a figure that has none written after it;
+    low, high, what can be so, in the program's unit. A figure that can only be so in another unit is taken in that one.
+    Raises: BadCell for what is no figure, has another unit or cannot be so."""
+    if is_unknown(text):
+        return None
+    said = re.sub(r"\s+", " ", text.replace("\u00b0", "°").strip().lower())
+    found = _FIGURE.fullmatch(said.rstrip("+").strip())
+    if not found:
+        raise BadCell(f"{text[:40]!r} is no figure")
+    word = found[4].strip(" .()").replace(" ", " ")
+    words = _UNIT_WORDS[kind]
+    if word and word not in words:
+        raise BadCell(f"{text[:40]!r} has a unit that is not known here; known: {', '.join(WRITTEN[kind])}")
+    figures = [float(one.replace(",", ".")) for one in (found[2], found[3]) if one]
+    figure, count = sum(figures) / len(figures), int(found[1] or 1)
+    units = WRITTEN[kind]
+    tried = [words[word]] if word else [unit, *(one for one in units if one != unit)]
+    for one in tried:
+        value = units[one].stored(figure)
+        if low <= value <= high:
+            return Amount(round(value, 3), count)
+    raise BadCell(f"{text[:40]!r} cannot be so")
+
+
+def number(text: str, low: float, high: float) -> float | None:
+    """A figure without a unit; of "5-6" the middle. Raises: BadCell."""
+    if is_unknown(text):
+        return None
+    found = re.fullmatch(r"(\d+(?:[.,]\d+)?)(?:\s*(?:-|to|bis)\s*(\d+(?:[.,]\d+)?))?", text.strip().lower())
+    figures = [float(one.replace(",", ".")) for one in found.groups() if one] if found else []
+    if not figures or not low <= (value := sum(figures) / len(figures)) <= high:
+        raise BadCell(f"{text[:40]!r} is no figure from {low:g} to {high:g}")
+    return value
+
+
+def yes(text: str) -> bool | None:
+    """Yes, no, or that nobody knows. Raises: BadCell."""
+    said = plainly(text).rstrip(".")
+    if said in _NOBODY_KNOWS:
+        return None
+    head = re.split(r"[\s,;:-]", said)[0]
+    if said in _YES or head in _YES:
+        return True
+    if said in _NO or head in _NO:
+        return False
+    raise BadCell(f"{text[:40]!r} is neither yes nor no")
+
+
+def person(text: str) -> str:
+    """A name as it is said: "WEXCOMBE, Lorne" is Lorne Wexcombe. A company keeps its comma."""
+    said = re.sub(r"\s+", " ", text).strip(" ,")
+    last, comma, first = said.partition(",")
+    if comma and first.strip() and not re.search(r"\b(inc|llc|ltd|co|corp|gmbh|ag)\b", first, re.IGNORECASE):
+        said = f"{first.strip()} {last.strip()}"
+    if said.isupper() or said.islower():
+        said = " ".join(part.capitalize() if len(part) > 1 else part.upper() for part in said.split(" "))
+    said = " ".join(part.capitalize() if part.isupper() and len(part) > 3 else part for part in said.split(" "))
+    return said[:160]
+
+
+_PHONE = re.compile(r"\+?[\d()./\s-]{6,}\d")
+
+
+def phone(text: str) -> tuple[str, str]:
+    """A telephone number as it is shown, and what else was written beside it. Raises: BadCell for what has none."""
+    if is_unknown(text):
+        return "", ""
+    found = _PHONE.search(text)
+    digits = re.sub(r"\D", "", found[0]) if found else ""
+    if not found or not 7 <= len(digits) <= 15:
+        raise BadCell(f"{text[:40]!r} has no telephone number")
+    return re.sub(r"\s+", " ", found[0]).strip()[:40], (text[: found.start()] + text[found.end() :]).strip(" ()")
+
+
+_POSTCODE = re.compile(r"[\s,]+((?:[a-z]{2}\s+)?\d{4,5}(?:-\d{4})?)$", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class Address:
+    street: str
+    town: str = ""
+    state: str = ""
+    postcode: str = ""
+
+
+def address(text: str) -> Address:
+    """Street, town, state and postcode of an address in one cell; what has no comma is a street."""
+    said = re.sub(r"\s+", " ", text).strip(" ,")
+    state = postcode = ""
+    if "," in said and (found := _POSTCODE.search(said)):
+        *states, postcode = found[1].split()
+        state, said = " ".join(states).upper(), said[: found.start()].strip(" ,")
+    street, _, town = (part.strip() for part in said.rpartition(","))
+    if not street:
+        street, town = town, ""
+    if not postcode and (found := re.match(r"(\d{4,5})\s+(.+)", town)):
+        postcode, town = found[1], found[2]
+    return Address(street[:200], town[:120], state, postcode)
+
+
+@dataclass(frozen=True)
+class KindSaid:
+    kind: HeaterKind
+    vent: str = ""
+
+
+def kind(text: str) -> KindSaid | None:
+    """Which kind of heater is meant; None where that is not said."""
+    said = plainly(text)
+    words = set(re.findall(r"[a-z]+|\d+v?", said))
+    gas = bool(words & {"gas", "ng", "lp", "lpg", "propane", "natural", "nat"})
+    electric = bool(words & {"el", "elec", "electric", "elektrisch", "elektro", "electrical"} or "240" in said)
+    if "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
+        if "condens" in said or "brennwert" in said:
+            return KindSaid(HeaterKind.CONDENSING_TANKLESS)
+        if electric and not gas:
+            return KindSaid(HeaterKind.ELECTRIC_TANKLESS)
+        return KindSaid(HeaterKind.GAS_TANKLESS)
+    if words & {"hp", "hpwh", "hybrid"} or "heat pump" in said or "warmepumpe" in said:
+        return KindSaid(HeaterKind.HEAT_PUMP_TANK)
+    if "indire" in said or words & {"boiler", "kessel"}:
+        return KindSaid(HeaterKind.INDIRECT_TANK)
+    if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
+        return KindSaid(HeaterKind.MOBILE_TANK)
+    if gas:
+        powered = "power" in words or "powervent" in words
+        return KindSaid(HeaterKind.GAS_TANK, Vent.POWERED if powered else "")
+    return KindSaid(HeaterKind.ELECTRIC_TANK) if electric else None
+
+
+@dataclass(frozen=True)
+class RodSaid:
+    alloy: str = ""
+    fitted_on: datetime.date | None = None
+    diameter_mm: float | None = None
+    original: bool = False
+    used_up: bool = False
+
+
+def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid | None:
+    """What is said of an anode rod: its metal, since when, how thick. Raises: BadCell."""
+    said = plainly(text)
+    if said.rstrip(".") in _NOBODY_KNOWS and said not in _NEVER:
+        return None
+    if said.rstrip(".") in {"none", "no", "keine", "without"}:
+        return RodSaid(Alloy.NONE)
+    if re.search(r"\b(powered|power anode|fremdstrom)\b", said):
+        return RodSaid(Alloy.POWERED)
+    if re.fullmatch(r"(verbraucht|used up|gone|eaten|spent|aufgebraucht)\.?", said):
+        return RodSaid(used_up=True)
+    if re.fullmatch(r"(orig|original|factory|erste)\.?", said):
+        return RodSaid(original=True)
+    if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
+        found = amount(text, Quantity.LENGTH, unit, 0.0, 60.0)
+        return RodSaid(diameter_mm=found.value) if found else None
+    found_alloy = re.match(r"(mag|magnesium|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
+    if not found_alloy:
+        raise BadCell(f"{text[:40]!r} says nothing known of a rod")
+    word = found_alloy[1]
+    metal = Alloy.MAGNESIUM if word.startswith("mag") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
+    rest = said[found_alloy.end() :].strip(" ,")
+    return RodSaid(metal, day(rest, today, day_first).on if rest else None)
+
+
+GONE = re.compile(r"\b(sold|skip|moved away|no longer (a )?(customer|ours)|cancel+ed|inactive|verkauft|gekundigt)\b")
+
+
+def is_gone(text: str) -> bool:
+    """Whether a remark says that this heater is not looked after any longer."""
+    return bool(GONE.search(plainly(text)))

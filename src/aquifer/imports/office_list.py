@@ -1,0 +1,546 @@
+"""An office's own list: one row has a customer, the address and a heater. It never fails on a cell: what cannot be read
+stays as a note and is told."""
+
+import datetime
+import re
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import transaction
+
+from aquifer.company.models import Company
+from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
+from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Supply, values
+from aquifer.customers.models import Customer, Site
+from aquifer.customers.towns import Towns
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
+from aquifer.formats.office import is_total
+from aquifer.formats.sheet import Matched, Sheet
+from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
+from aquifer.imports import statistics
+from aquifer.imports.apply import created
+from aquifer.imports.models import RowAction
+from aquifer.imports.origin import NOBODY, Origin
+from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.tables import Table
+from aquifer.water.models import WaterTest, Zone
+
+UNKNOWN = "unknown"
+"""Said of a kind that nobody has looked at yet."""
+TEST_METHOD = "as the list said"
+_BOUNDS: dict[str, tuple[Quantity, float, float]] = {
+    "size": (Quantity.VOLUME, 2.0, 10_000.0),
+    "setpoint": (Quantity.TEMPERATURE, 30.0, 95.0),
+    "pressure": (Quantity.PRESSURE, 50.0, 2000.0),
+    "hardness": (Quantity.HARDNESS, 0.0, 3000.0),
+}
+"""What can be so of a figure, in the program's unit. Assumption."""
+
+
+def list_table() -> Table:
+    """The columns that such a list may have."""
+    quantities = [measured(name, kind, low, high) for name, (kind, low, high) in _BOUNDS.items()]
+    texts = (
+        "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
+        "kind", "make_and_model", "make", "model", "serial", "location", "installed", "expansion_tank", "softener",
+        "well", "last_flush", "people",
+    )  # fmt: skip
+    columns = [Column(name, text_up_to(2000)) for name in texts]
+    rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm")
+    note = Column("note", text_up_to(2000), many=True)
+    return Table("list", Heater, "", [*columns, *quantities, rod, note])
+
+
+kind_word = word([*values(HeaterKind), UNKNOWN])
+"""What a word of the list's column of kinds may mean."""
+
+
+@dataclass
+class Entry:
+    """A row as it was understood."""
+
+    number: int
+    cells: dict[str, Any] = field(default_factory=dict)
+    notes: list[str] = field(default_factory=list)
+    unread: dict[str, str] = field(default_factory=dict)
+    """By column of the file: what could not be read, and why."""
+
+    def said(self, name: str) -> Any:
+        return self.cells.get(name)
+
+
+@dataclass(frozen=True)
+class How:
+    """What bears on how a cell is meant."""
+
+    today: datetime.date
+    day_first: bool
+    units: Mapping[Quantity, Unit]
+
+
+def how(today: datetime.date) -> How:
+    """As this company writes. In the US the month stands first; elsewhere the day does."""
+    return How(today, Company.current().units != System.US, units_written())
+
+
+def units_written() -> Mapping[Quantity, Unit]:
+    """In which the company writes."""
+    company = Company.current()
+    return table(System(company.units), HardnessUnit(company.hardness_unit))
+
+
+def way_of(units: Mapping[Quantity, Unit], kind: Quantity) -> str:
+    """How a company writes a quantity, as files name it."""
+    label = units[kind].label.lower()
+    return {"deg c": "°c", "deg f": "°f"}.get(label, label)
+
+
+def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entry]:
+    """Each row as it was understood."""
+    found = []
+    for number, cells in sheet.lines:
+        one = Entry(number)
+        for name, cell in zip(sheet.header, cells, strict=True):
+            match, text = matches.get(name, Matched("")), re.sub(r"\s+", " ", cell).strip()
+            if not text or not match.column or "\x00" in text:
+                continue
+            try:
+                _read(one, name, match, text[:2000], how)
+            except BadCell as error:
+                one.unread[name] = str(error)
+                one.notes.append(f"{name}: {text[:120]}")
+        if is_total(cells):
+            one.cells["total"] = True
+        found.append(one)
+    return found
+
+
+def _read(one: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    column = match.column
+    cells = one.cells
+    if column == "note":
+        own = said.plainly(name)
+        one.notes.append(text if own in _REMARKS else f"{name}: {text}")
+    elif column in _BOUNDS:
+        _read_figure(one, match, text, how)
+    elif column == "kind":
+        means = match.words.get(said.plainly(text), "")
+        guess = said.kind(text)
+        if means == UNKNOWN or (not means and guess is None):
+            one.notes.append(f"{name}: {text}")
+        else:
+            cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
+            cells["vent"] = guess.vent if guess and guess.kind == cells["kind"] else ""
+    elif column == "customer":
+        cells["customer"] = said.person(text)
+    elif column == "address":
+        cells["address"] = said.address(text)
+    elif column in ("phone", "second_phone"):
+        number, beside = said.phone(text)
+        cells[column] = number
+        if beside:
+            one.notes.append(f"{name}: {beside}")
+    elif column == "email":
+        if "@" in text and " " not in text:
+            cells["email"] = text[:200]
+        elif not said.is_unknown(text) and said.plainly(text) not in ("none", "no"):
+            raise BadCell(f"{text[:40]!r} is no address for mail")
+    elif column == "installed":
+        cells["installed"] = said.day(text, how.today, how.day_first)
+    elif column == "last_flush":
+        cells["last_flush"] = said.day(text, how.today, how.day_first)
+    elif column == "expansion_tank":
+        cells["expansion_tank"] = said.yes(text)
+        if (volume := re.search(r"[\d.,]+\s*[a-z]+", text.lower())) and cells["expansion_tank"]:
+            found = said.amount(volume[0], Quantity.VOLUME, way_of(how.units, Quantity.VOLUME), 0.5, 500.0)
+            cells["expansion_tank_l"] = found.value if found else None
+    elif column == "softener":
+        if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt)\b", said.plainly(text)):
+            cells["softener"] = False
+            one.notes.append(f"{name}: {text}")
+        else:
+            cells["softener"] = said.yes(text)
+    elif column == "well":
+        cells["well"] = True if re.search(r"\b(well|brunnen)\b", said.plainly(text)) else said.yes(text)
+    elif column == "people":
+        cells["people"] = said.number(text, 0, 10_000)
+    elif column == "anode":
+        cells["anode"] = said.rod(text, how.today, how.day_first, match.written or "mm")
+    elif column == "make_and_model":
+        if not said.is_unknown(text):
+            cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
+    elif not said.is_unknown(text):
+        cells[column] = text
+
+
+_REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
+
+
+def _make(text: str) -> str:
+    first, space, rest = text.partition(" ")
+    return f"{first.capitalize() if first.isupper() and len(first) > 3 else first}{space}{rest}"
+
+
+def _read_figure(one: Entry, match: Matched, text: str, how: How) -> None:
+    column = match.column
+    kind, low, high = _BOUNDS[column]
+    if column == "setpoint" and re.fullmatch(r"[A-Ea-e]|hot|warm|low|med|medium|high|vacation|pilot", text.strip()):
+        one.cells["control_setting"] = text.strip()
+        return
+    found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
+    if found is not None:
+        one.cells[column] = found.value
+        one.cells["count"] = found.count if column == "size" else one.cells.get("count", 1)
+
+
+@dataclass
+class Household:
+    """A customer or a site, of the register or to be made."""
+
+    key: str
+    values: dict[str, Any]
+    pk: int | None = None
+    sites: dict[str, "Household"] = field(default_factory=dict)
+    phones: set[str] = field(default_factory=set)
+
+
+def plan(
+    table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
+) -> list[PlannedRow]:
+    """Decide for every row what it would do: new, on record already, or left out with the reason."""
+    from django.utils import timezone
+
+    way = how(timezone.localdate())
+    rows = entries(sheet, matches or {}, way)
+    kinds = Counter(one.said("kind") for one in rows if one.said("kind"))
+    usual = kinds.most_common(1)[0][0] if kinds else HeaterKind.GAS_TANK
+    register = _Register()
+    planned = []
+    for done, one in enumerate(rows, start=1):
+        planned.append(_decide(one, register, usual, way))
+        if done % 500 == 0:
+            progress(done, len(rows))
+    progress(len(rows), len(rows))
+    return planned
+
+
+def _decide(one: Entry, register: "_Register", usual: HeaterKind, way: How) -> PlannedRow:
+    name, street = one.said("customer"), _street(one)
+    key = " · ".join(part for part in (name, street) if part)[:200]
+    if one.said("total"):
+        return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "it adds up the others"})
+    if not name and not street:
+        return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
+    if any(said.is_gone(note) for note in one.notes):
+        return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(one.notes)[:200]})
+    detail: dict[str, Any] = {}
+    customer = register.customer(one, detail)
+    site = register.site(customer, one)
+    size = one.said("size")
+    if size is not None and not (one.said("kind") or usual).is_tank:
+        unit = way.units[Quantity.VOLUME]
+        one.notes.append(f"size: {unit.shown(size):.{unit.decimals}f} {unit.label}")
+    heaters = [_heater(one, usual, way) for _ in range(one.said("count") or 1)]
+    new = [heater for heater in heaters if not register.has(site, heater)]
+    detail = {**_preview(one, heaters[0], len(heaters), way), **detail}
+    action = RowAction.CREATE if new else RowAction.SAME
+    row = PlannedRow(one.number, action, key, detail)
+    row.values = {"customer": customer, "site": site, "heaters": new, "entry": one}
+    return row
+
+
+def _street(one: Entry) -> str:
+    found = one.said("address")
+    return (found.street if found else "") or one.said("street") or ""
+
+
+def _heater(one: Entry, usual: HeaterKind, way: How) -> dict[str, Any]:
+    kind, when, flush = one.said("kind"), one.said("installed") or said.UNKNOWN_DAY, one.said("last_flush")
+    tank = (kind or usual).is_tank
+    return {
+        "kind": kind or usual,
+        "kind_seen": kind is not None,
+        "vent": one.said("vent") or "",
+        "capacity_l": one.said("size") if tank else None,
+        "setpoint_c": one.said("setpoint"),
+        "control_setting": (one.said("control_setting") or "")[:80],
+        "maker": (one.said("make") or one.said("maker") or "")[:80],
+        "model": (one.said("model") or "")[:80],
+        "serial": (one.said("serial") or "")[:80],
+        "location": (one.said("location") or "")[:120],
+        "installed_on": when.on,
+        "install_certainty": InstallCertainty(when.certainty),
+        "install_margin_years": when.margin_years,
+        "flush_history": _flush_history(flush),
+        "last_flush_year": flush.on.year if flush and flush.on else None,
+        "in_care_since": way.today,
+        "note": "; ".join(one.notes)[:500],
+    }
+
+
+def _flush_history(when: said.When | None) -> FlushHistory:
+    if when is None:
+        return FlushHistory.UNKNOWN
+    if when.never:
+        return FlushHistory.NEVER
+    return FlushHistory.ABOUT if when.on else FlushHistory.UNKNOWN
+
+
+def _preview(one: Entry, heater: Mapping[str, Any], count: int, way: How) -> dict[str, Any]:
+    """The values as they will be kept, in the company's units."""
+
+    def shown(value: float | None, kind: Quantity) -> str:
+        unit = way.units[kind]
+        return "" if value is None else f"{unit.shown(value):.{unit.decimals}f} {unit.label}"
+
+    kind = heater["kind"].value.replace("_", " ") if heater["kind_seen"] else "kind not known: to be looked at first"
+    lines = {
+        "heater": " ".join(
+            part
+            for part in (f"{count} x" if count > 1 else "", kind, shown(heater["capacity_l"], Quantity.VOLUME))
+            if part
+        ),
+        "set at": shown(heater["setpoint_c"], Quantity.TEMPERATURE) or heater["control_setting"],
+        "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
+        "pressure": shown(one.said("pressure"), Quantity.PRESSURE),
+        "hardness": shown(one.said("hardness"), Quantity.HARDNESS),
+        "last flush": str(heater["last_flush_year"] or heater["flush_history"].value),
+        "note": heater["note"],
+    }
+    unread = {f"not understood: {name}": why for name, why in one.unread.items()}
+    return {name: value for name, value in lines.items() if value} | unread
+
+
+def _when_words(on: datetime.date | None, certainty: str) -> str:
+    if on is None:
+        return "not known"
+    return f"about {on.year}" if certainty == InstallCertainty.ESTIMATED else on.isoformat()
+
+
+class _Register:
+    """Customers and sites by likeness: those on record, and those of the rows before."""
+
+    def __init__(self) -> None:
+        self.by_account: dict[str, Household] = {}
+        self.by_name: dict[str, list[Household]] = {}
+        self.sites: dict[tuple[str, str], Household] = {}
+        self._heaters: Counter[tuple[int, str, float]] = Counter()
+        for one in Customer.objects.all():
+            self._add(Household(one.code, {}, one.pk, phones={_digits(one.phone)} - {""}), one.name, one.code)
+        by_pk = {own.pk: own for own in self.by_account.values()}
+        for site in Site.objects.all():
+            known = Household(_likeness(site.street, site.town), {}, site.pk)
+            by_pk[site.customer_id].sites.setdefault(known.key, known)
+        for site_id, kind, capacity in Heater.objects.in_service().values_list("site_id", "kind", "capacity_l"):
+            self._heaters[site_id, kind, round(capacity or 0.0)] += 1
+
+    def _add(self, one: Household, name: str, account: str) -> Household:
+        if account:
+            self.by_account[account] = one
+        self.by_name.setdefault(said.plainly(name), []).append(one)
+        return one
+
+    def customer(self, one: Entry, detail: dict[str, Any]) -> Household:
+        """The customer of a row: by the account, else by the name; a person with other accounts is another."""
+        account, name = one.said("account") or "", one.said("customer") or _street(one)
+        if found := self.by_account.get(account):
+            return found
+        phones = {_digits(one.said(which) or "") for which in ("phone", "second_phone")} - {""}
+        place = self._place(one)
+        alike = self.by_name.get(said.plainly(name), [])
+        if account:
+            alike = [other for other in alike if not other.values.get("code") and other.pk is None]
+            alike = [other for other in alike if place in other.sites or phones & other.phones]
+        if alike:
+            best = next((other for other in alike if place in other.sites or phones & other.phones), alike[0])
+            if phones and best.phones and not phones & best.phones and place not in best.sites:
+                detail["perhaps another customer"] = f"the same name as elsewhere in the register: {name}"
+            best.phones |= phones
+            if account and best.pk is None:
+                best.values["code"], self.by_account[account] = account, best
+            return best
+        values = {
+            "code": account[:40],
+            "name": name[:160],
+            "phone": one.said("phone") or one.said("second_phone") or "",
+            "second_phone": (one.said("second_phone") or "") if one.said("phone") else "",
+            "email": one.said("email") or "",
+        }
+        return self._add(Household(account or said.plainly(name), values, phones=phones), name, account)
+
+    def site(self, customer: Household, one: Entry) -> Household:
+        """The site of a row, among its customer's."""
+        key = self._place(one)
+        if found := customer.sites.get(key):
+            return found
+        address = one.said("address") or said.Address("")
+        values = {
+            "name": (one.said("customer") or _street(one))[:160],
+            "street": _street(one)[:200],
+            "town": (address.town or one.said("town") or "")[:120],
+            "state": (address.state or one.said("state") or "")[:40],
+            "postcode": (address.postcode or one.said("postcode") or "")[:20],
+            "softened": bool(one.said("softener")),
+            "people": one.said("people"),
+            "static_pressure_kpa": one.said("pressure"),
+            "hazard": "Dog." if any(_DOG.search(said.plainly(note)) for note in one.notes) else "",
+            "access": "; ".join(one.notes)[:240],
+        }
+        found = Household(key, values)
+        found.values["well"] = bool(one.said("well"))
+        customer.sites[key] = found
+        return found
+
+    def _place(self, one: Entry) -> str:
+        address = one.said("address") or said.Address("")
+        return _likeness(_street(one), address.town or one.said("town") or "")
+
+    def has(self, site: Household, heater: Mapping[str, Any]) -> bool:
+        """Whether such a heater is on record there, so that a list sent twice adds nothing."""
+        if site.pk is None:
+            return False
+        at = (site.pk, heater["kind"].value, round(heater["capacity_l"] or 0.0))
+        if self._heaters[at] <= 0:
+            return False
+        self._heaters[at] -= 1
+        return True
+
+
+_DOG = re.compile(r"\b(dog|hund|dogs)\b")
+_SHORT = {
+    "street": "st", "strasse": "str", "road": "rd", "avenue": "ave", "lane": "ln", "drive": "dr", "court": "ct",
+    "place": "pl", "highway": "hwy", "boulevard": "blvd", "north": "n", "south": "s", "east": "e", "west": "w",
+}  # fmt: skip
+_DIGITS = re.compile(r"\D")
+
+
+def _likeness(street: str, town: str) -> str:
+    """What an address is told by, however it is spelt."""
+    words = re.findall(r"[a-z0-9]+", said.plainly(f"{street} {town}"))
+    return " ".join(_SHORT.get(one, one) for one in words)
+
+
+def _digits(phone: str) -> str:
+    return _DIGITS.sub("", phone)[-9:]
+
+
+def apply(
+    table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY
+) -> dict[str, list[int]]:
+    """Make what was planned, in one transaction. Returns: what was made, ids by table."""
+    rows = [row for row in planned if row.action is RowAction.CREATE]
+    made: dict[str, list[int]] = {}
+    with transaction.atomic():
+        customers = _once(row.values["customer"] for row in rows)
+        codes = _codes(Customer, "C", "code")
+        records = [Customer(**{**one.values, "code": one.values["code"] or next(codes)}) for one in customers]
+        made["customers"] = _place_in(customers, created(records, Customer, origin))
+        progress(1, 4)
+        zones = _zones(rows, made, origin)
+        sites = _once(row.values["site"] for row in rows)
+        owner = {id(row.values["site"]): row.values["customer"].pk for row in rows}
+        codes, towns = _codes(Site, "S", "code"), Towns()
+        records = [
+            Site(
+                code=next(codes),
+                customer_id=owner[id(one)],
+                zone_id=zones[one.values["town"], one.values["well"]],
+                **{name: value for name, value in one.values.items() if name != "well"},
+                **towns.place(one.values["town"], one.values["postcode"]),
+            )
+            for one in sites
+        ]
+        made["sites"] = _place_in(sites, created(records, Site, origin))
+        progress(2, 4)
+        made["heaters"] = _heaters(rows, origin)
+        progress(3, 4)
+        made["tests"] = _tests(rows, zones)
+        statistics.refresh(Customer, Site, Heater, Part)
+    progress(4, 4)
+    return made
+
+
+def _once(found: Iterable[Household]) -> list[Household]:
+    """Those that are to be made, each once, in their order."""
+    return [one for one in {id(one): one for one in found}.values() if one.pk is None]
+
+
+def _place_in(households: list[Household], records: list[Any]) -> list[int]:
+    for one, record in zip(households, records, strict=True):
+        one.pk = record.pk
+    return [record.pk for record in records]
+
+
+def _codes(model: Any, letter: str, name: str) -> Any:
+    """Codes that nobody has, from the highest of theirs on."""
+    taken = model._default_manager.filter(**{f"{name}__regex": rf"^{letter}-\d+$"}).values_list(name, flat=True)
+    number = max((int(one.partition("-")[2]) for one in taken), default=0)
+    while True:
+        number += 1
+        yield f"{letter}-{number:04d}"
+
+
+def _zones(rows: list[PlannedRow], made: dict[str, list[int]], origin: Origin) -> dict[tuple[str, bool], int]:
+    """A water for each town, and one for the wells of each: they are joined or divided once tests say so."""
+    wanted = {(one.values["town"], one.values["well"]) for one in _once(row.values["site"] for row in rows)}
+    found: dict[tuple[str, bool], int] = {}
+    new = []
+    for town, well in sorted(wanted):
+        name = f"{town or 'Our district'}{', wells' if well else ''}"
+        code = re.sub(r"[^a-z0-9]+", "-", said.plainly(name)).strip("-")[:40]
+        if there := Zone.objects.filter(code=code).first():
+            found[town, well] = there.pk
+            continue
+        (zone,) = created([Zone(code=code, name=name, supply=Supply.WELL if well else Supply.MAINS)], Zone, origin)
+        found[town, well] = zone.pk
+        new.append(zone.pk)
+    made["zones"] = new
+    return found
+
+
+def _heaters(rows: list[PlannedRow], origin: Origin) -> list[int]:
+    tags = _codes(Heater, "H", "tag")
+    records, entry_of = [], []
+    for row in rows:
+        for own in row.values["heaters"]:
+            records.append(Heater(tag=next(tags), site_id=row.values["site"].pk, **own))
+            entry_of.append(row.values["entry"])
+    made = created(records, Heater, origin)
+    parts = []
+    for record, one in zip(made, entry_of, strict=True):
+        parts.append(Part(heater_id=record.pk, kind=PartKind.RELIEF_VALVE))
+        if (rod := one.said("anode")) and HeaterKind(record.kind).is_tank:
+            fitted = rod.fitted_on or (record.installed_on if rod.original else None)
+            parts.append(
+                Part(
+                    heater_id=record.pk,
+                    kind=PartKind.ANODE,
+                    alloy=rod.alloy or "",
+                    diameter_mm=rod.diameter_mm,
+                    fitted_on=fitted,
+                    count=0 if rod.alloy == Alloy.NONE else 1,
+                )
+            )
+        if one.said("expansion_tank"):
+            volume = one.said("expansion_tank_l")
+            parts.append(Part(heater_id=record.pk, kind=PartKind.EXPANSION_TANK, volume_l=volume))
+    created(parts, Part, origin)
+    return [record.pk for record in made]
+
+
+def _tests(rows: list[PlannedRow], zones: Mapping[tuple[str, bool], int]) -> list[int]:
+    """What the list says of a site's hardness, as a test of that site."""
+    records = {}
+    for row in rows:
+        site, hardness = row.values["site"], row.values["entry"].said("hardness")
+        if hardness is None or site.pk in records or "town" not in site.values:
+            continue
+        zone = zones[site.values["town"], site.values["well"]]
+        records[site.pk] = WaterTest(
+            zone_id=zone, site_id=site.pk, taken_on=row.values["heaters"][0]["in_care_since"], method=TEST_METHOD,
+            total_hardness_mg_l=hardness,
+        )  # fmt: skip
+    return [one.pk for one in WaterTest.objects.bulk_create(records.values())]

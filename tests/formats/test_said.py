@@ -1,0 +1,165 @@
+"""What people write into cells, against what was meant by it; none of it from the readers themselves."""
+
+import datetime
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aquifer.core.units import Quantity
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell
+
+TODAY = datetime.date(2026, 11, 27)
+
+
+@pytest.mark.parametrize(
+    ("text", "on", "certainty", "margin"),
+    [
+        ("2019-06-02", "2019-06-02", "known", None),
+        ("6/2/19", "2019-06-02", "known", None),
+        ("13/2/2020", "2020-02-13", "known", None),
+        ("07/28/2013", "2013-07-28", "known", None),
+        ("21.06.2003", "2003-06-21", "known", None),
+        ("04.2017", "2017-04-15", "known", None),
+        ("Jun 2025", "2025-06-15", "known", None),
+        ("March 5, 2011", "2011-03-05", "known", None),
+        ("5 March 2011", "2011-03-05", "known", None),
+        ("Sept. 98", "1998-09-15", "known", None),
+        ("2015", "2015-07-02", "estimated", 0.5),
+        ("~2019", "2019-07-02", "estimated", 2.0),
+        ("2014?", "2014-07-02", "estimated", 2.0),
+        ("about 2013", "2013-07-02", "estimated", 2.0),
+        ("??", None, "unknown", None),
+        ("before we came", None, "unknown", None),
+        ("unbekannt", None, "unknown", None),
+    ],
+)
+def test_a_day_is_as_sure_as_it_was_written(text, on, certainty, margin):
+    found = said.day(text, TODAY, day_first=False)
+    assert (str(found.on) if found.on else None, found.certainty, found.margin_years) == (on, certainty, margin)
+
+
+def test_the_day_stands_first_where_the_company_writes_so():
+    assert said.day("3/4/2019", TODAY, day_first=True).on == datetime.date(2019, 4, 3)
+    assert said.day("3/4/2019", TODAY, day_first=False).on == datetime.date(2019, 3, 4)
+    assert said.day("3/25/2019", TODAY, day_first=True).on == datetime.date(2019, 3, 25)
+    assert said.day("nie", TODAY, day_first=True).never
+
+
+@pytest.mark.parametrize("text", ["2031", "13/13/2019", "soon", "1/2/3/4", "1899-01-01", "30 February 2020"])
+def test_what_is_no_day_says_so(text):
+    with pytest.raises(BadCell):
+        said.day(text, TODAY, day_first=False)
+
+
+@given(st.dates(datetime.date(1950, 1, 1), TODAY))
+def test_every_day_of_the_calendar_is_read_back_in_each_way_of_writing(on):
+    for text in (on.isoformat(), f"{on.day}.{on.month}.{on.year}", f"{on:%B} {on.day}, {on.year}"):
+        assert said.day(text, TODAY, day_first=False).on == on
+    assert said.day(f"{on.month}/{on.day}/{on.year}", TODAY, day_first=False).on == on
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "unit", "value", "count"),
+    [
+        ("50", Quantity.VOLUME, "gal", 189.271, 1),
+        ("50 gal.", Quantity.VOLUME, "l", 189.271, 1),
+        ("75g", Quantity.VOLUME, "gal", 283.906, 1),
+        ("2 x 50", Quantity.VOLUME, "gal", 189.271, 2),
+        ("80,0", Quantity.VOLUME, "l", 80.0, 1),
+        ("200 Liter", Quantity.VOLUME, "gal", 200.0, 1),
+        ("140F", Quantity.TEMPERATURE, "°c", 60.0, 1),
+        ("49 °C", Quantity.TEMPERATURE, "°f", 49.0, 1),
+        ("49", Quantity.TEMPERATURE, "°f", 49.0, 1),  # At 49 degF nobody sets a heater.
+        ("95+", Quantity.PRESSURE, "psi", 655.0, 1),
+        ("5,5 bar", Quantity.PRESSURE, "kpa", 550.0, 1),
+        ("18 gr", Quantity.HARDNESS, "mg/l", 308.12, 1),
+        ("300 ppm", Quantity.HARDNESS, "gpg", 300.0, 1),
+        ("21,0 °dH", Quantity.HARDNESS, "gpg", 374.81, 1),
+    ],
+)
+def test_a_figure_is_in_its_own_unit_else_in_the_column_s(text, kind, unit, value, count):
+    bounds = {Quantity.VOLUME: (2, 10_000), Quantity.TEMPERATURE: (30, 95), Quantity.PRESSURE: (50, 2000)}
+    found = said.amount(text, kind, unit, *bounds.get(kind, (0, 3000)))
+    assert found.value == pytest.approx(value, rel=1e-3) and found.count == count
+
+
+@pytest.mark.parametrize("text", ["hot", "very", "50 apples", "1.2.3", "9999999"])
+def test_what_is_no_figure_says_so(text):
+    with pytest.raises(BadCell):
+        said.amount(text, Quantity.VOLUME, "gal", 2, 10_000)
+    assert said.amount("n/a", Quantity.VOLUME, "gal", 2, 10_000) is None
+
+
+@pytest.mark.parametrize(
+    ("text", "kind"),
+    [
+        ("NG", "gas_tank"),
+        ("LP 50", "gas_tank"),
+        ("nat. gas", "gas_tank"),
+        ("gas power vent", "gas_tank"),
+        ("Electric 240V", "electric_tank"),
+        ("elec.", "electric_tank"),
+        ("HP / hybrid", "heat_pump_tank"),
+        ("Wärmepumpe", "heat_pump_tank"),
+        ("indirect off boiler", "indirect_tank"),
+        ("tankless", "gas_tankless"),
+        ("tankless - condensing", "condensing_tankless"),
+        ("electric tankless", "electric_tankless"),
+        ("Durchlauferhitzer el.", "electric_tankless"),
+        ("RV", "mobile_tank"),
+        ("?", None),
+        ("teal", None),
+    ],
+)
+def test_a_kind_is_told_by_the_words_of_the_trade(text, kind):
+    found = said.kind(text)
+    assert (found.kind.value if found else None) == kind
+
+
+def test_people_addresses_and_telephones():
+    assert said.person("WEXCOMBE, Lorne") == "Lorne Wexcombe"
+    assert said.person("ETTA  FARROWGATE") == "Etta Farrowgate"
+    assert said.person("Tamarack Grill, LLC") == "Tamarack Grill, LLC"
+    assert said.address("4 A St, Springvale, UT 84001") == said.Address("4 A St", "Springvale", "UT", "84001")
+    assert said.address("1072 Juniper Ct, Ferrybank 00017") == said.Address("1072 Juniper Ct", "Ferrybank", "", "00017")
+    assert said.address("Lindenweg 5, 01234 Kesselau") == said.Address("Lindenweg 5", "Kesselau", "", "01234")
+    assert said.phone("+1 555 555 0196 (text only)") == ("+1 555 555 0196", "text only")
+    with pytest.raises(BadCell):
+        said.phone("call daughter")
+
+
+def test_yes_no_and_nobody_knows():
+    assert all(said.yes(one) is True for one in ("Y", "y - 2 gal", "whole house"))
+    assert all(said.yes(one) is False for one in ("N", "city", "nein")) and said.yes("?") is None
+    with pytest.raises(BadCell):
+        said.yes("broken")
+    assert said.is_gone("SKIP - sold 2024") and not said.is_gone("soldered in 2019")
+
+
+def test_what_is_said_of_a_rod():
+    def rod(text):
+        return said.rod(text, TODAY, False, "mm")
+
+    assert (rod("mag 2019").alloy, rod("mag 2019").fitted_on.year) == ("magnesium", 2019)
+    assert [rod(one).alloy for one in ("alum", "powered", "none")] == ["aluminium", "powered", "none"]
+    assert rod("orig.").original and rod("verbraucht").used_up and rod("18,5").diameter_mm == 18.5
+    assert rod("?") is None
+    with pytest.raises(BadCell):
+        rod("blue")
+
+
+@given(st.text(max_size=60))
+def test_no_text_at_all_breaks_a_reader(text):
+    readers = (
+        lambda: said.day(text, TODAY, False), lambda: said.amount(text, Quantity.VOLUME, "gal", 2, 1e4),
+        lambda: said.yes(text), lambda: said.phone(text), lambda: said.rod(text, TODAY, False, "mm"),
+        lambda: said.number(text, 0, 100),
+    )  # fmt: skip
+    for read in readers:
+        try:
+            read()
+        except BadCell as error:
+            assert str(error)
+    said.kind(text), said.person(text), said.address(text), said.is_gone(text)
