@@ -7,6 +7,7 @@ import pytest
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site, Town
 from aquifer.errors import Conflict
+from aquifer.forecasts.models import Forecast
 from aquifer.formats.sheet import Matched
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as runs
@@ -126,6 +127,17 @@ def test_a_list_comes_in_whole_with_customers_sites_waters_and_heaters(us, peopl
     assert Part.objects.filter(kind="relief_valve").count() == 6
     assert sorted(round(one.total_hardness_mg_l) for one in WaterTest.objects.all()) == [300, 308]
     assert set(Zone.objects.values_list("code", flat=True)) == {"quillmoor", "lower-quillmoor"}
+
+
+def test_a_new_base_is_never_proven_by_us_and_not_overdue_since_its_installation(us, people):
+    brought_in(matched(sent(people, LIST)))
+    today = datetime.date.today()
+    current = Forecast.objects.current()
+    assert current.exists() and not current.filter(due_on__lt=today).exists()
+    assert not current.filter(latest_on__lt=today).exists()
+    valves = current.filter(component="relief_valve")
+    assert valves.count() == 6 and set(valves.values_list("decided_by", flat=True)) == {"first_look"}
+    assert all(one.latest_on <= today + datetime.timedelta(weeks=8, days=1) for one in valves)
 
 
 def test_the_same_list_again_asks_nothing_and_adds_nothing(us, people):

@@ -91,7 +91,7 @@ def test_before_anything_is_calibrated_there_is_nothing_to_hold(as_role, base):
 
 def test_the_review_takes_a_fixed_number_of_queries(as_role, measured, django_assert_max_num_queries):
     lead = as_role("lead")
-    with django_assert_max_num_queries(5):
+    with django_assert_max_num_queries(6):
         lead.get("review/forecasts")
     with django_assert_max_num_queries(8):
         lead.get("review/replacements")

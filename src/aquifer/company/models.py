@@ -60,6 +60,10 @@ class Company(models.Model):
     never_flushed_cutoff_years = models.FloatField(
         default=policy.DEFAULTS.never_flushed_cutoff_years, validators=[MinValueValidator(0), MaxValueValidator(100)]
     )
+    first_round_weeks = models.PositiveSmallIntegerField(
+        default=8, validators=[MinValueValidator(1), MaxValueValidator(52)],
+        help_text="Within which relief valves and expansion tanks of a base that was taken over are seen.",
+    )  # fmt: skip
     time_zone = models.CharField(
         max_length=60, default="", blank=True, help_text="By which days are told; empty is the server's."
     )

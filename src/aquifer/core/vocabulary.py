@@ -287,6 +287,7 @@ class DecidedBy(StrEnum):
     CAP = "cap"
     PRACTICE = "practice"
     FINDING = "finding"
+    FIRST_LOOK = "first_look"
 
 
 class Method(StrEnum):

@@ -9,17 +9,21 @@ from django.db.models import CharField, F, QuerySet, Value
 from django.db.models.functions import Concat
 
 from aquifer.company.models import Company
-from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core import first_round
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import (
     Fleet,
     Heaters,
     age_log_sd,
 )
+from aquifer.core.forecast import ComponentForecast
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import (
+    LOOKED_AT,
     Alloy,
     Business,
+    Component,
     Corrosion,
     Disinfectant,
     FlushHistory,
@@ -41,6 +45,8 @@ from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.profiles import Waters, waters
 
+GOLDEN = 0.6180339887498949
+"""Its multiples fall evenly over 0 to 1 (Weyl)."""
 LEAST_OF_A_BUILD = 8
 """Fewer heaters of one maker and model are no cohort: they would teach nothing beyond themselves."""
 
@@ -62,7 +68,29 @@ class FleetInputs:
     builds: tuple[str, ...]
     installed: Any
     """datetime64[D]; assumed where unknown."""
+    in_care: Any
+    """datetime64[D] since when we look after it, NaT where that was always."""
+    first_round_years: float
     findings: Findings
+
+    def eased(self, found: list[ComponentForecast]) -> list[ComponentForecast]:
+        """Forecasts whose first dates lie within the round of what was taken over, where there is any."""
+        if np.isnat(self.in_care).all():
+            return found
+        care = years_of(np.datetime64(self.as_of, "D") - self.in_care)
+        place = (self.heater_ids * GOLDEN) % 1.0
+        return [
+            first_round.spread(one, care, self._looked(one.component), place, self.first_round_years) for one in found
+        ]
+
+    def _looked(self, component: Component) -> BoolArray:
+        """Whether each heater's component was looked at since the heater was taken into care."""
+        tasks = [code(task) for task, of in LOOKED_AT.items() if of is component]
+        own = np.isin(self.findings.column("task"), tasks)
+        own &= self.findings.column("on") >= self.in_care[self.findings.row]
+        looked = np.zeros(self.heater_ids.size, dtype=bool)
+        looked[self.findings.row[own]] = True
+        return looked
 
     def before(self, finding: int) -> Fleet:
         """The same heaters with the findings up to ``finding`` only: what was known when that was the newest."""
@@ -145,6 +173,8 @@ def load(
         people.graders,
         people.builds,
         installed,
+        h["in_care_since"],
+        company.first_round_weeks * 7 / DAYS_PER_YEAR,
         findings,
     )
 
@@ -197,6 +227,7 @@ _HEATERS = Reading(
         "softened": flag("site__softened"),
         "recirculated": flag("recirculated"),
         "archived": there("archived_at"),
+        "in_care_since": day("in_care_since"),
         "business": word("site__business", Business),
         "build": position(_BUILD),
         **{name: number(name) for name in _HEATER_NUMBERS},

@@ -78,7 +78,7 @@ def recompute_zones(zone_ids: Iterable[int], as_of: datetime.date | None = None)
     inputs = load(as_of or timezone.localdate(), chosen, people)
     found = forecast(inputs.fleet, Given(calibration=given))
     with transaction.atomic():
-        store(inputs, found.components)
+        store(inputs, inputs.eased(found.components))
         _store_zones(inputs, found)
     return int(inputs.heater_ids.size)
 
@@ -99,7 +99,7 @@ def recompute_heaters(heater_ids: Iterable[int]) -> None:
     zones, until = _learned_zones(inputs)
     heard = inputs.before(until) if zones else None
     found = forecast(inputs.fleet, Given(calibration=given, zones=zones, heard=heard))
-    store(inputs, found.components)
+    store(inputs, inputs.eased(found.components))
 
 
 _TAUGHT = Prepared(

@@ -51,7 +51,8 @@ def _figures(
 ) -> tuple[int, dict[str, Any]]:
     given, people = calibrations.in_force()
     inputs = load(today, chosen, people, company)
-    found = [one for one in forecast(inputs.fleet, Given(calibration=given)).components if one.component in DUE_ON]
+    every = inputs.eased(forecast(inputs.fleet, Given(calibration=given)).components)
+    found = [one for one in every if one.component in DUE_ON]
     weight = total / max(inputs.heater_ids.size, 1)
     services = hours = over = 0.0
     weeks = []

@@ -76,7 +76,7 @@ def content(visit: Visit, office: bool = False) -> dict[str, Any]:
     findings = list(visit.findings.select_related("correction", "amendment__by").order_by("sequence"))
     done = [_found(one) for one in findings if not hasattr(one, "correction")]
     next_ones = [
-        f"{_NEXT[Component(one['component'])]}: about {_month(one['after_on'])}. {one['sentence']}"
+        f"{_NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}. {one['sentence']}"
         for one in visit.moved
         if one["after_on"] and Component(one["component"]) in _NEXT
     ]
@@ -154,6 +154,11 @@ def _ended(visit: Visit) -> list[str]:
 
 def _day(on: datetime.date) -> str:
     return f"{on.day} {on:%B %Y}"
+
+
+def _when(iso: str, on: datetime.date) -> str:
+    """When we come for it; a day that has passed is nothing to tell a customer."""
+    return f"about {_month(iso)}" if iso > on.isoformat() else "at our next visit"
 
 
 def _month(iso: str) -> str:

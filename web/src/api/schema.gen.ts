@@ -3823,7 +3823,7 @@ export interface components {
          * DecidedBy
          * @enum {string}
          */
-        DecidedBy: "tolerance" | "cap" | "practice" | "finding";
+        DecidedBy: "tolerance" | "cap" | "practice" | "finding" | "first_look";
         /**
          * Method
          * @description What the forecast proposes to do at the next service; the flush methods and these.

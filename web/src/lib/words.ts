@@ -42,6 +42,7 @@ export const DECIDED: Record<Schema['DecidedBy'], string> = {
   cap: 'set by the longest interval we allow',
   practice: 'set by our calendar',
   finding: 'set by what was found',
+  first_look: 'never proven by us: to be looked at in the first round',
 }
 
 export const FACTORS: Record<string, [faster: string, slower: string]> = {
