@@ -19,7 +19,7 @@ from aquifer.travel.service import Point
 TOLD = {
     "company": "Tamarack Plumbing", "units": "us", "hardness_unit": "gpg", "time_zone": "America/Denver",
     "yard": "1 Depot Road", "yard_at": "44.112, -112.871", "first_name": "Petra", "username": "petra",
-    "password": "seven brass unions", "goes_out": "on", "licences": ["gas", "plumbing"],
+    "password": "seven brass unions", "goes_out": "on", "licences": ["gas", "plumbing"], "equipment": ["jetter"],
 }  # fmt: skip
 
 
@@ -44,6 +44,7 @@ def test_an_empty_installation_greets_with_its_first_page(nobody):
     lead = User.objects.get()
     assert (lead.role, lead.licences, lead.check_password(TOLD["password"])) == (Role.LEAD, ["gas", "plumbing"], True)
     assert crew.start(CrewMember.objects.get()) == Point(-112.871, 44.112)
+    assert CrewMember.objects.get().equipment == ["jetter"]
     again = Client()
     assert again.get("/first-start")["Location"] == "/sign-in" and again.get("/sign-in").status_code == 200
     assert begun(again)["Location"] == "/sign-in" and User.objects.count() == 1

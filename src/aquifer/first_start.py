@@ -15,8 +15,9 @@ from django.utils.crypto import constant_time_compare, salted_hmac
 from aquifer.accounts.models import Licence, Role, User
 from aquifer.company.models import Company
 from aquifer.core.units import HardnessUnit, System
-from aquifer.rounds.models import CrewMember
+from aquifer.rounds.models import EQUIPMENT, CrewMember
 
+WORKDAYS = [0, 1, 2, 3, 4]
 _HARDNESS = [
     (HardnessUnit.GPG.value, "grains per gallon"),
     (HardnessUnit.MG_L.value, "mg/L or ppm"),
@@ -60,6 +61,10 @@ class FirstStart(forms.Form):
     licences = forms.MultipleChoiceField(
         choices=Licence.choices, required=False, widget=forms.CheckboxSelectMultiple, label="Licenses that I hold"
     )
+    equipment = forms.MultipleChoiceField(
+        choices=[(one, one) for one in EQUIPMENT], required=False, widget=forms.CheckboxSelectMultiple,
+        label="On my truck",
+    )  # fmt: skip
 
     def __init__(self, *args: Any, **named: Any) -> None:
         super().__init__(*args, **named)
@@ -119,5 +124,6 @@ def begin(told: dict[str, Any]) -> User:
         lead.set_password(told["password"])
         lead.save()
         if told["goes_out"]:
-            CrewMember.objects.create(user=lead, weekdays=[0, 1, 2, 3, 4], place=told["yard"][:80] or "the yard")
+            place = told["yard"][:80] or "the yard"
+            CrewMember.objects.create(user=lead, weekdays=WORKDAYS, place=place, equipment=told["equipment"])
     return lead

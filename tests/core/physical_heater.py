@@ -440,7 +440,7 @@ def is_so(h: Heater, step: str) -> bool:
             return h.gas_cock and not h.joint_leaks
         case "energise.lit_spray":
             return h.flame and not h.joint_leaks
-        case "energise.fire_look" | "energise.breaker_on" | "energise.boiler_on":
+        case "energise.fire_look" | "energise.breaker_on" | "energise.boiler_on" | "ignition.flame":
             return h.fires
         case "pilot_look.look":
             return not h.flame

@@ -14,6 +14,7 @@ from aquifer.core import MODEL_VERSION, units
 from aquifer.core.procedures.library import practices, practices_followed
 from aquifer.core.vocabulary import FlushMethod, Practice
 from aquifer.errors import Invalid
+from aquifer.travel.service import are_estimated
 
 router = Router(tags=["company"])
 
@@ -35,6 +36,7 @@ class CompanyOut(Schema):
     tolerance: float
     units: dict[units.Quantity, UnitOut]
     timezone: str = Field(description="In which the day of a visit is told.")
+    driving_is_estimated: bool = Field(description="Whether driving times are by the straight line.")
 
 
 @router.get("/company", response=CompanyOut, auth=allowed(Action.READ))
@@ -50,6 +52,7 @@ def company(request: HttpRequest) -> dict[str, object]:
         "flush_method": ours.flush_method,
         "tolerance": ours.tolerance,
         "timezone": clock.zone().key,
+        "driving_is_estimated": are_estimated(),
         "units": units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit)),
     }
 

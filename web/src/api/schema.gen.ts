@@ -2262,6 +2262,11 @@ export interface components {
              * @description In which the day of a visit is told.
              */
             timezone: string;
+            /**
+             * Driving Is Estimated
+             * @description Whether driving times are by the straight line.
+             */
+            driving_is_estimated: boolean;
         };
         /**
          * FlushMethod

@@ -81,3 +81,9 @@ export function yearsBetween(from: string, to: string): number {
   const years = Number(to.slice(0, 4)) - Number(from.slice(0, 4))
   return Math.max(0, to.slice(5) < from.slice(5) ? years - 1 : years)
 }
+
+/** "07:15", by the clock of a time zone. */
+export const clockIn = (timezone: string, at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: timezone })
+
+/** The day of a moment in a time zone, as 2026-11-27. */
+export const dayIn = (timezone: string, at: string) => new Date(at).toLocaleDateString('sv-SE', { timeZone: timezone })

@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, useMay } from '../../app/session'
-import { dateWords } from '../../lib/dates'
+import { clockIn, dateWords, dayIn } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
 import { Empty, Failed, Loading } from '../../ui/States'
@@ -87,7 +87,7 @@ function TakeOut() {
 
 /** One archive with everything, to keep or to move to another installation. */
 function WholeBase() {
-  const { today } = useCompany()
+  const { today, timezone } = useCompany()
   const files = useQuery(baseFilesOptions).data ?? []
   const ask = useAskForBase()
   return (
@@ -108,7 +108,7 @@ function WholeBase() {
             )}
             {one.state === 'ready' && (
               <a href={`/api/base-files/${one.id}/file`} className="text-copper-deep underline underline-offset-2">
-                {dateWords(one.asked_at.slice(0, 10), today)}, {one.asked_at.slice(11, 16)}
+                {dateWords(dayIn(timezone, one.asked_at), today)}, {clockIn(timezone, one.asked_at)}
               </a>
             )}
             {one.state === 'ready' && <span className="text-soft"> {(one.bytes / 1e6).toFixed(1)} MB</span>}
@@ -283,8 +283,8 @@ function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }
         <tr>
           <th className="w-20 border-b border-ink py-1.5 pl-5">Row</th>
           <th className="w-32 border-b border-ink">What happens</th>
-          <th className="w-36 border-b border-ink">Which</th>
-          <th className="border-b border-ink pr-5">Column and why</th>
+          <th className="w-56 border-b border-ink">Which</th>
+          <th className="border-b border-ink pr-5">As it is kept, and why</th>
         </tr>
       </thead>
       <tbody>
@@ -292,9 +292,9 @@ function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }
           <tr key={row.number} className="border-b border-line align-top">
             <td className="py-1.5 pl-5">{row.number}</td>
             <td className={row.action === 'refuse' ? 'py-1.5 font-bold text-oxide' : 'py-1.5'}>{ACTIONS[row.action]}</td>
-            <td className="py-1.5">{row.key}</td>
+            <td className="py-1.5 pr-4">{row.key}</td>
             <td className="py-1.5 pr-5">
-              {Object.entries(row.detail).map(([column, what]) => (
+              {inOrder(row.detail).map(([column, what]) => (
                 <p key={column}>
                   <strong>{column}</strong> {Array.isArray(what) ? `${said(what[0])} → ${said(what[1])}` : said(what)}
                 </p>
@@ -312,6 +312,13 @@ function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }
       </tbody>
     </table>
   )
+}
+
+/** How the values of a list are read: what it is first, what was not understood last. */
+const ORDER = ['heater', 'put in', 'set at', 'pressure', 'hardness', 'last flush', 'note']
+const inOrder = (detail: Record<string, unknown>) => {
+  const place = (name: string) => (ORDER.includes(name) ? ORDER.indexOf(name) : ORDER.length)
+  return Object.entries(detail).toSorted(([one], [other]) => place(one) - place(other))
 }
 
 function said(value: unknown): string {

@@ -13,6 +13,7 @@ export const importOptions = (id: number) =>
 export const importsOptions = queryOptions({
   queryKey: ['imports', 'sent'],
   queryFn: () => unwrap(client.GET('/api/imports')),
+  refetchInterval: (query) => (query.state.data?.some((one) => ['checking', 'applying'].includes(one.state)) ? 1000 : false),
 })
 
 export const importRowsOptions = (id: number, action: Schema['RowAction'] | undefined, state: string) =>
@@ -34,7 +35,9 @@ export const columnsOptions = (kind: string) =>
   })
 
 export function useSendFile() {
+  const queries = useQueryClient()
   return useMutation({
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['imports', 'sent'] }),
     mutationFn: ({ kind, file }: { kind: string; file: File }) => {
       const form = new FormData()
       form.set('kind', kind)

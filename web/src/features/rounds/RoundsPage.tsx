@@ -4,7 +4,7 @@ import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, useMay } from '../../app/session'
-import { day, shortDate } from '../../lib/dates'
+import { clockIn, dayIn, day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
@@ -89,6 +89,7 @@ export function RoundsPage() {
 }
 
 function Sentence({ on, today, rounds }: { on: string; today: string; rounds: Schema['RoundOut'][] }) {
+  const { driving_is_estimated } = useCompany()
   const visits = rounds.reduce((sum, one) => sum + one.calls.length, 0)
   const promised = rounds.flatMap((one) => one.calls).filter((call) => call.appointment.standing === 'promised').length
   const driving = rounds.reduce((sum, one) => sum + one.driving, 0)
@@ -100,6 +101,7 @@ function Sentence({ on, today, rounds }: { on: string; today: string; rounds: Sc
         {weekday(on)} {shortDate(day(on), today)}
       </strong>
       : {visits} visits{going > 0 && ` for ${going === 1 ? 'one' : going}, ${Math.round(driving / going)} min driving a round`}
+      {driving_is_estimated && going > 0 && ', estimated by the straight line'}
       {promised > 0 && `; ${promised} ${promised === 1 ? 'promise stays where it is' : 'promises stay where they are'}`}.
     </p>
   )
@@ -107,16 +109,17 @@ function Sentence({ on, today, rounds }: { on: string; today: string; rounds: Sc
 
 /** What the plan in force came to, beside the days. */
 function Came({ season, week, today }: { season: Schema['PlannedSeasonOut']; week: Schema['LoadWeekOut'] | undefined; today: string }) {
+  const { timezone } = useCompany()
   if (!season.run) return null
   const placed = week ? week.days.reduce((sum, one) => sum + one.visits, 0) : 0
   const left = week ? week.visits - placed : 0
   return (
     <p className="mb-1.5 ml-2 min-w-0 text-fine leading-snug text-soft">
       <strong className="block text-body text-ink">
-        Plan of {shortDate(day(season.run.asked_at.slice(0, 10)), today)}, {season.run.asked_at.slice(11, 16)}
+        Plan of {shortDate(day(dayIn(timezone, season.run.asked_at)), today)}, {clockIn(timezone, season.run.asked_at)}
       </strong>
       {week && week.past_cap > 0 && <span className="block font-semibold text-oxide">{week.past_cap} of this week come past their latest day</span>}
-      {left > 0 ? `${left} of this week without a day` : 'every visit of this week has a day'}
+      {!week || week.visits === 0 ? 'nothing is planned for this week' : left > 0 ? `${left} of this week without a day` : 'every visit of this week has a day'}
     </p>
   )
 }

@@ -18,6 +18,7 @@ class Command(BaseCommand):
         parser.add_argument("--yard", default="")
         parser.add_argument("--yard-at", default="", help="latitude, longitude")
         parser.add_argument("--licence", action="append", default=[], dest="licences")
+        parser.add_argument("--equipment", action="append", default=[])
         parser.add_argument("--stays-in", action="store_false", dest="goes_out", help="the lead does not go out")
 
     def handle(self, *args: Any, **options: Any) -> None:
