@@ -122,6 +122,10 @@ def test_every_procedure_is_reached_by_a_real_visit():
     for kind, lit in LIT:
         for names in every_visit(kind)[::3]:
             reached |= Walked(kind, names, lit).seen
+        unseen = Walked(kind, procedures_for(kind, TANK, FlushMethod.JETTING, kind_seen=False), lit)
+        assert unseen.seen == {"kind_look", "leave_as_found"} and unseen.told.stand.ending == "kind_seen"
+        assert unseen.doubts == []
+        reached |= unseen.seen
         facts = {**facts_of(kind, ALL, practices_followed({})), **as_found(kind, RATES, lit).told}
         for one in LIBRARY.found.values():
             if possible(one.when, facts):
@@ -146,7 +150,7 @@ def test_every_procedure_is_reached_by_a_real_visit():
 
 def test_every_ending_is_reached_and_held_to_how_it_leaves_the_heater():
     ends = {other.ends for _, step in EVERY_STEP for other in step.otherwise if other.ends}
-    ends |= {one.ends for one in LIBRARY.outside.values() if one.ends}
+    ends |= {one.ends for one in (*LIBRARY.outside.values(), *(step for _, step in EVERY_STEP)) if one.ends}
     assert ends == set(LIBRARY.endings)
     for name, ending in LIBRARY.endings.items():
         assert ending.leaves in LEAVES and ending.customer and CLOSINGS[ending.leaves]

@@ -342,3 +342,22 @@ def test_a_reading_of_carbon_monoxide_leaves_the_heater_off_without_a_button(as_
     assert (left is not None and left.off) is (leaves is not None)
     if leaves:
         assert library().endings[left.ending].leaves == leaves
+
+
+def test_a_heater_whose_kind_nobody_has_seen_is_looked_at_first_and_nothing_else(as_role, heater):
+    Heater.objects.filter(pk=heater.pk).update(kind_seen=False)
+    told = guide(as_role, heater)
+    assert told["order"] == ["kind_look"]
+    phone = Device(as_role("technician"), heater)
+    phone.says(
+        *steps(phone, "kind_look.air", "kind_look.look"),
+        phone.tap("kind_look.plate", kind="answered", field="look.kind", value="electric_tank"),
+        phone.tap("kind_look.plate"),
+        phone.tap("leave_as_found.tell"),
+    )
+    answer = phone.client.post("visits", visit(heater.pk, client_id=phone.visit))
+    assert answer.status_code == 201, answer.json()
+    heater.refresh_from_db()
+    assert (heater.kind, heater.kind_seen) == ("electric_tank", True)
+    assert not LeftAs.objects.exists() and not OpenEnd.objects.exists()
+    assert guide(as_role, heater)["order"][0] == "arrival"

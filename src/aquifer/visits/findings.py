@@ -14,7 +14,7 @@ _TASKS: dict[str, str] = {
 }  # fmt: skip
 """The finding of each group of answers."""
 _REPLACED = {"rod": "anode_replacement", "vessel": "expansion_tank_replacement", "valve": "relief_valve_replacement"}
-_READINGS = {"look": {"taps", "ohms", "co_ppm"}}
+_READINGS = {"look": {"taps", "ohms", "co_ppm", "kind"}}
 """Answers of a group that are readings and no findings."""
 _READ: TypeAdapter[Any] = TypeAdapter(list[FindingIn])
 

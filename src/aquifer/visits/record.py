@@ -2,6 +2,7 @@
 
 import dataclasses
 import datetime
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -82,7 +83,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             steps, readings, stood = journal.record(begun)
             findings = _findings(payload, readings, steps)
             _check(findings, payload.on, heater, today)
-            _learn(heater, stood)
+            _learn(heater, stood, readings)
             visit = Visit.objects.create(
                 client_id=begun.client_id if begun else payload.client_id,
                 heater=heater,
@@ -129,8 +130,12 @@ def _findings(payload: VisitIn, readings: dict[str, Any], steps: list[dict[str, 
     return told
 
 
-def _learn(heater: Heater, stood: Stand | None) -> None:
-    """How a heater is lit, where nobody had looked before and it was seen at this visit."""
+def _learn(heater: Heater, stood: Stand | None, readings: Mapping[str, Any]) -> None:
+    """What a heater is and how it is lit, where nobody had looked before and it was seen at this visit."""
+    if not heater.kind_seen and (kind := readings.get("look.kind")) in list(HeaterKind):
+        heater.kind, heater.kind_seen, heater.version = str(kind), True, heater.version + 1
+        heater.save(update_fields=["kind", "kind_seen", "version"])
+        return
     if stood is None or heater.ignition:
         return
     (lit, *others) = sorted(stood.state.words["ignition"])

@@ -367,6 +367,7 @@ class GuideStepOut(Schema):
     out_says: str
     asks: list[str]
     licence: str
+    ends: str
     joins: bool
     otherwise: list[GuideOtherwiseOut]
 

@@ -69,7 +69,10 @@ def order(kind: HeaterKind, components: Iterable[str], plan: Mapping[str, Any]) 
         upkeep=[UpkeepItem(one) for one in plan.get("upkeep", [])],
         replace_valve=Extra.REPLACE_VALVE in extras,
         partial=Extra.PARTIAL_DRAIN in extras and kind.is_tank,
+        kind_seen=plan.get("kind_seen", True),
     )
+    if not plan.get("kind_seen", True):
+        return names
     # A complaint is looked into while the heater still is as it was found.
     return (*names[:1], *complaint, *names[1:])
 
@@ -97,7 +100,7 @@ def plan_of(
         "extras": list(extras), "upkeep": list(upkeep), "flush_method": method,
         "practices": Company.current().step_practices, "start": start(heater, now).plain(),
         "rates": asdict(rates(heater)), "beliefs": {name: round(share, 3) for name, share in beliefs.items()},
-        "complaint": complaint,
+        "complaint": complaint, "kind_seen": heater.kind_seen,
     }  # fmt: skip
     thing = library_of(heater, plan).found.get(complaint)
     return plan | {"complaint_steps": list(thing.then) if thing else []}

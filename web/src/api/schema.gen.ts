@@ -4602,6 +4602,8 @@ export interface components {
             asks: string[];
             /** Licence */
             licence: string;
+            /** Ends */
+            ends: string;
             /** Joins */
             joins: boolean;
             /** Otherwise */

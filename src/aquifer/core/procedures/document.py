@@ -111,6 +111,7 @@ def _step(step: Step) -> dict[str, Any]:
         "least_s",
         "out_says",
         "licence",
+        "ends",
     )
     return {name: getattr(step, name) for name in (*words, "joins")} | {
         **{

@@ -87,6 +87,8 @@ class Step:
     """For which heaters, and in which state: where it cannot be so, there is nothing to do."""
     joins: bool = False
     """It cannot hurt, and may share one Done with the step before."""
+    ends: str = ""
+    """The ending to which it leads when it is done."""
     otherwise: tuple[Otherwise, ...] = ()
 
     @property

@@ -14,7 +14,7 @@ from aquifer.core.vocabulary import HeaterKind, UpkeepItem
 
 ASKS = frozenset(
     {
-        *("noise", "corrosion", "rusty_hot_water", "valve_drips", "element_failed", "taps"),
+        *("noise", "corrosion", "rusty_hot_water", "valve_drips", "element_failed", "taps", "kind"),
         *("drain_flow", "removed", "clarity", "texture", "dissolved_g", "coil_removed"),
         *("valve_outcome", "relief_valve_replacement"),
         *("rod_grade", "bare_wire_mm", "diameter_mm", "anode_replacement"),
@@ -245,6 +245,7 @@ def _check(library: Library) -> None:
         if missing := set(names) - set(library.procedures):
             raise ValueError(f"{where}: no procedure {', '.join(sorted(missing))}")
     ends = [
+        *((f"{p.name}.{s.id}", s.ends) for p in library.procedures.values() for s in p.steps),
         *((f"{p.name}.{s.id}", o.ends) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
         *((f"outside {one.name}", one.ends) for one in library.outside.values()),
     ]

@@ -48,14 +48,18 @@ def procedures_for(
     upkeep: Collection[UpkeepItem] = (),
     replace_valve: bool = False,
     partial: bool = False,
+    kind_seen: bool = True,
 ) -> tuple[str, ...]:
     """The procedures of a visit in their order.
 
     Parameters: components that are due; flush, the method; what else is wanted; upkeep, what is cleaned or looked at;
-    partial, that a few litres are drained and no more, from a tank that is better left alone.
+    partial, that a few litres are drained and no more, from a tank that is better left alone; kind_seen, False where
+    the kind is a guess: then it is looked at, and nothing is opened.
     Returns: names. What is done under pressure and hot comes first, then what needs the tank drained; the relief valve
     is exercised on the full tank before it is heated, so that what it throws out is cooler.
     """
+    if not kind_seen:
+        return ("kind_look",)
     due = set(components)
     found = ["arrival"]
     if kind is HeaterKind.INDIRECT_TANK:

@@ -371,6 +371,9 @@ def _after(
     reached = _set(aged, dict(step.sets), apart)
     if event.kind == "skipped":
         return replace(stand, left=left, state=either(aged, reached), marks=tuple(marks))
+    if step.ends:
+        left = closing_of(library, step.ends, facts)
+        return replace(stand, left=left, state=reached, ending=step.ends, marks=tuple(marks))
     if not (step.proves or step.finds):
         return replace(stand, left=left, state=reached, marks=tuple(marks))
     proven, believed = seen(acted(reached, dict(step.finds)), dict(step.proves))

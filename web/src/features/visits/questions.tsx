@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react'
 
 import type { Schema } from '../../api/client'
-import { FOUND, UPKEEP, UPKEEP_HAZARDS } from '../../lib/words'
+import { FOUND, KINDS, UPKEEP, UPKEEP_HAZARDS } from '../../lib/words'
 import { BucketPicture, RodPicture, ValvePicture } from './pictures'
 
 /** Something that is looked at and compared, read off, or said yes to; asked in one way wherever it is asked. */
@@ -63,6 +63,7 @@ const ASKED: Record<string, Question> = {
   millivolts: measure('gas.millivolts', 'Millivolts while lit', 'mV'),
   gas_kpa: measure('gas.gas_kpa', 'Gas pressure at the manifold', 'gas_pressure_kpa'),
   volts: measure('power.volts', 'Supply voltage', 'V'),
+  kind: grades('look.kind', 'What stands here', 2, Object.entries(KINDS).map(([value, label]) => ({ value, label }))),
   co_ppm: measure('look.co_ppm', 'Carbon monoxide in the air', 'ppm'),
 }
 

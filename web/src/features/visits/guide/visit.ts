@@ -182,6 +182,7 @@ function afterEvent(guide: Guide, was: Stand, event: Event, minutes: number, own
   const left = place < 0 ? stand.left : stand.left.toSpliced(place, 1)
   const reached = setting(guide, aged, step.sets, apart)
   if (event.kind === 'skipped') return { ...stand, left, state: either(guide, aged, reached) }
+  if (step.ends) return { ...stand, left: closingOf(guide, step.ends), state: reached, ending: step.ends }
   if (Object.keys(step.proves).length + Object.keys(step.finds).length === 0) return { ...stand, left, state: reached }
   let [proven, believed] = seen(guide, acted(guide, reached, step.finds), step.proves)
   if (apart.size > 0 || own < step.least_s) [proven, believed] = [either(guide, reached, proven), false]
