@@ -347,7 +347,8 @@ def test_a_reading_of_carbon_monoxide_leaves_the_heater_off_without_a_button(as_
 def test_a_heater_whose_kind_nobody_has_seen_is_looked_at_first_and_nothing_else(as_role, heater):
     Heater.objects.filter(pk=heater.pk).update(kind_seen=False)
     told = guide(as_role, heater)
-    assert told["order"] == ["kind_look"]
+    assert told["order"] == ["kind_look"] and told["components"] == [] == told["possible"]
+    assert "Nobody has said what kind" in told["left_as"]
     phone = Device(as_role("technician"), heater)
     phone.says(
         *steps(phone, "kind_look.air", "kind_look.look"),

@@ -80,6 +80,9 @@ def read(
     if plan is None:
         if components is None:
             due, extras = _advised(kind, due, forecasts, judged)
+        if not heater.kind_seen:
+            # Until somebody has seen what it is, nothing is due but that look.
+            due, extras, complaint, cleaned = set(), [], "", []
         believed = stand.beliefs(forecasts.values())
         plan = stand.plan_of(heater, extras, cleaned, flush, timezone.now(), believed, complaint)
     names = begun.order if begun is not None and joins else stand.order(kind, sorted(due), plan)
@@ -92,11 +95,11 @@ def read(
         Rates(**plan["rates"]),
     )
     return guide | {
-        "left_as": _left_words(left),
+        "left_as": _left_words(left) or ("" if heater.kind_seen else NOT_SEEN),
         "heater_id": heater.pk,
         "components": sorted(due),
         "begun": _begun(begun),
-        "possible": [one for one in Component if one in forecasts and one is not Component.TANK],
+        "possible": [one for one in Component if heater.kind_seen and one in forecasts and one is not Component.TANK],
         "flush_method": plan["flush_method"],
         "figures": [_calculator(one) for one in calculators.filled(sized)],
         "upkeep": plan["upkeep"],
@@ -107,6 +110,9 @@ def read(
         "moments": [_moment(one) for one in moments],
         "usual_readings": {name: list(span) for name, span in calculators.USUAL_READINGS.items()},
     }
+
+
+NOT_SEEN = "Nobody has said what kind of heater stands here: see what it is first, and open nothing."
 
 
 def _advised(

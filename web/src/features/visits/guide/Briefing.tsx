@@ -81,7 +81,7 @@ export function Briefing({ id, name, hazards }: Props) {
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
       {data.begun && <UnderWay begun={data.begun} onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)} heaterId={id} />}
       {heater && <BeforeYouStart heater={heater} />}
-      <Sheet title="To be done">
+      {data.possible.length > 0 && <Sheet title="To be done">
         <div className="space-y-2">
           {data.possible.map((one) => (
             <Toggle key={one} text={COMPONENTS[one]} on={todo.includes(one)} onToggle={() => toggle(one)} />
@@ -110,7 +110,7 @@ export function Briefing({ id, name, hazards }: Props) {
         </details>
         {data.upkeep.length > 0 && <p className="mt-3">And due to be cleaned: {data.upkeep.map((one) => UPKEEP[one].name.toLowerCase()).join(', ')}.</p>}
         {todo.length === 0 && data.upkeep.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
-      </Sheet>
+      </Sheet>}
       {log && <Expected log={log} units={units} today={today} />}
       {tools.length + data.parts.length > 0 && (
         <Sheet title="To carry">
