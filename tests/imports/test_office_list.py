@@ -218,3 +218,40 @@ def test_columns_are_known_by_what_they_are_like_and_by_what_stands_in_them(us, 
     run = sent(people, text)
     guessed = [one["column"] for one in run.columns]
     assert guessed == ["customer", "address", "phone", "kind", "size", "installed", "email", "softener"]
+
+
+JOBS = """Date,Who,Where,Done by,What was done / found,Parts
+6/2/21,"HARROW, Ines",12 Mill Lane,Lorne,"flush/anode, rod gone to wire",anode
+~2023,Dov Tasker,9 Weir St,,t&p ok,
+2024-05-01,Dov Tasker,9 Weir St,LK,"descaled, flow back up",
+2025-03-04,Maud Ferrier,3 Quay Rd,LK,yearly svc,
+??,Maud Ferrier,3 Quay Rd,LK,flush - clear,
+5/5/2020,Nobody Known,1 Elsewhere Rd,LK,flush - clear,
+3/3/2009,Ines Harrow,12 Mill Ln,LK,flush - clear,
+"""
+
+
+def test_a_job_book_is_read_into_past_visits_with_what_was_understood_shown(us, people):
+    brought_in(matched(sent(people, LIST)))
+    run = matched(sent(people, JOBS, "jobs"))
+    assert run.counts == {"create": 4, "left_out": 3}
+    told = {row.number: row.detail for row in run.rows.all()}
+    assert told[2]["understood"] == "flush; anode inspection: gone; anode replacement"
+    assert told[3]["on"] == "about 2023" and "one of 3 there" in told[3]["which heater"]
+    assert told[5]["understood"].startswith("not understood") and told[6]["left out"] == "no day is known"
+    assert "no such customer" in told[7]["left out"] and "before H-0001 was put in" in told[8]["left out"]
+    brought_in(run)
+    first = Heater.objects.get(tag="H-0001")
+    assert [(one.task, one.grade) for one in first.findings.order_by("sequence")] == [
+        ("flush", ""), ("anode_inspection", "gone"), ("anode_replacement", ""),
+    ]  # fmt: skip
+    visit = first.visits.get()
+    assert (visit.on, visit.technician, visit.note) == (
+        datetime.date(2021, 6, 2), "Lorne", "flush/anode, rod gone to wire; anode",
+    )  # fmt: skip
+    assert first.parts.filter(kind="anode", removed_on__isnull=True).get().fitted_on == datetime.date(2021, 6, 2)
+    assert Heater.objects.get(kind="gas_tankless").findings.get().task == "descale"
+    assert Heater.objects.get(tag="H-0006").visits.get().note == "yearly svc"
+    assert not Forecast.objects.current().filter(due_on__lt=datetime.date.today()).exists()
+    again = sent(people, JOBS, "jobs")
+    assert again.counts == {"same": 4, "left_out": 3}

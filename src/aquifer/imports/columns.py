@@ -86,6 +86,15 @@ _LIST_NAMES = {
     "note": ("remarks", "remark", "notes", "comments", "bemerkung", "bemerkungen"),
 }
 """In an office's own list, where a row has all of them."""
+_JOB_NAMES = {
+    "on": ("date", "day", "when", "job date", "completed", "datum"),
+    "customer": ("who", "client", "name", "bill to", "customer name", "kunde"),
+    "address": ("where", "service addr", "job addr", "street", "site", "location", "adresse", "strasse"),
+    "technician": ("done by", "tech", "by", "plumber", "monteur"),
+    "done": ("what was done found", "what was done", "work done", "description", "job", "work", "what", "arbeit"),
+    "parts": ("parts", "materials", "part", "material"),
+}
+"""In a job book."""
 _LIKE = (
     ("email", r"e ?mail"), ("second_phone", r"cell|mobile|mobil|handy|phone 2|2nd ph|alt ph"),
     ("phone", r"\b(phone|ph|tel|telefon)"), ("account", r"\b(acct|account|cust(omer)? (no|num|id))"),
@@ -216,7 +225,7 @@ def _plain(name: str) -> str:
 
 
 def _guess(table: Table, name: str) -> Column | None:
-    said, own = _plain(name), _LIST_NAMES if table.kind == "list" else {}
+    said, own = _plain(name), {"list": _LIST_NAMES, "jobs": _JOB_NAMES}.get(table.kind, {})
     for column in table.columns:
         ours = _plain(column.name)
         if said in (

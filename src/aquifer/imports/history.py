@@ -112,6 +112,7 @@ def _visits(rows: list[PlannedRow]) -> dict[uuid.UUID, Visit]:
                 heater_id=row.values["heater"],
                 on=row.values["on"],
                 technician=row.values.get("technician") or "",
+                note=row.values.get("note") or "",
             )
     Visit.objects.bulk_create(made.values(), batch_size=BATCH)
     return made

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from aquifer.formats.office import office_sheet
 from aquifer.formats.opened import opened
 from aquifer.formats.sheet import Sheet
-from aquifer.imports import apply, export, features, history, office_list, plan, towns
+from aquifer.imports import apply, export, features, history, jobs, office_list, plan, towns
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table, tables
 
@@ -22,7 +22,7 @@ class Kind:
 
 
 NAMES = ("customers", "sites", "heaters", "zones", "water_tests", "visits", "features")
-OWN_LISTS = ("list", "places")
+OWN_LISTS = ("list", "jobs", "places")
 """Files in whatever form an office keeps them; nothing is taken out in them."""
 
 
@@ -34,5 +34,6 @@ def kinds(today: datetime.date) -> dict[str, Kind]:
         "visits": Kind(table["visits"], history.plan, history.apply, history.lines),
         "features": Kind(table["features"], features.plan, features.apply, features.lines),
         "list": Kind(office_list.list_table(), office_list.plan, office_list.apply, opened=office_sheet),
+        "jobs": Kind(jobs.jobs_table(), jobs.plan, jobs.apply, opened=office_sheet),
         "places": Kind(towns.places_table(), towns.plan, towns.apply, opened=office_sheet),
     }

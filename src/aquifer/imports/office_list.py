@@ -332,7 +332,7 @@ class _Register:
             self._add(Household(one.code, {}, one.pk, phones={_digits(one.phone)} - {""}), one.name, one.code)
         by_pk = {own.pk: own for own in self.by_account.values()}
         for site in Site.objects.all():
-            known = Household(_likeness(site.street, site.town), {}, site.pk)
+            known = Household(likeness(site.street, site.town), {}, site.pk)
             by_pk[site.customer_id].sites.setdefault(known.key, known)
         for site_id, kind, capacity in Heater.objects.in_service().values_list("site_id", "kind", "capacity_l"):
             self._heaters[site_id, kind, round(capacity or 0.0)] += 1
@@ -396,7 +396,7 @@ class _Register:
 
     def _place(self, one: Entry) -> str:
         address = one.said("address") or said.Address("")
-        return _likeness(_street(one), address.town or one.said("town") or "")
+        return likeness(_street(one), address.town or one.said("town") or "")
 
     def has(self, site: Household, heater: Mapping[str, Any]) -> bool:
         """Whether such a heater is on record there, so that a list sent twice adds nothing."""
@@ -417,7 +417,7 @@ _SHORT = {
 _DIGITS = re.compile(r"\D")
 
 
-def _likeness(street: str, town: str) -> str:
+def likeness(street: str, town: str) -> str:
     """What an address is told by, however it is spelt."""
     words = re.findall(r"[a-z0-9]+", said.plainly(f"{street} {town}"))
     return " ".join(_SHORT.get(one, one) for one in words)

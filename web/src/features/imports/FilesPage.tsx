@@ -13,7 +13,7 @@ import { Matching } from './Matching'
 import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, importsOptions, useAskForBase, useDecide, useSendFile } from './queries'
 
 /** Files in whatever form an office keeps them. */
-const OWN_LISTS: Record<string, string> = { list: 'our own list: customers, addresses and heaters', places: 'towns and postcodes with their place' }
+const OWN_LISTS: Record<string, string> = { list: 'our own list: customers, addresses and heaters', jobs: 'our job book: what was done where', places: 'towns and postcodes with their place' }
 export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests', 'visits', 'features'] as const
 
 /** Files in and out: send one and see what it would do row by row; take records out in the same columns. */
@@ -315,7 +315,7 @@ function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }
 }
 
 /** How the values of a list are read: what it is first, what was not understood last. */
-const ORDER = ['heater', 'put in', 'set at', 'pressure', 'hardness', 'last flush', 'note']
+const ORDER = ['heater', 'on', 'understood', 'said', 'put in', 'set at', 'pressure', 'hardness', 'last flush', 'note']
 const inOrder = (detail: Record<string, unknown>) => {
   const place = (name: string) => (ORDER.includes(name) ? ORDER.indexOf(name) : ORDER.length)
   return Object.entries(detail).toSorted(([one], [other]) => place(one) - place(other))

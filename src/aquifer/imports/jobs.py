@@ -1,0 +1,151 @@
+"""A job book as an office keeps it: who, where, when, and in a few words what was done; read into past visits."""
+
+import datetime
+import uuid
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from aquifer.company.models import Company
+from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.vocabulary import HeaterKind, Task
+from aquifer.customers.models import Site
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell, Column, text_up_to
+from aquifer.formats.job_text import findings
+from aquifer.formats.sheet import Matched, Sheet
+from aquifer.heaters.models import Heater
+from aquifer.imports import history, statistics
+from aquifer.imports.models import RowAction
+from aquifer.imports.office_list import how, likeness
+from aquifer.imports.origin import NOBODY, Origin
+from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.tables import Table
+from aquifer.visits.models import Finding, Visit
+
+_TANKS = {Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT, Task.LOOK_OVER}
+_TANKLESS = {Task.DESCALE, Task.UPKEEP}
+
+
+def jobs_table() -> Table:
+    """The columns that such a book may have."""
+    names = ("on", "customer", "address", "technician", "done", "parts")
+    needed = ("on", "done")
+    columns = [Column(name, text_up_to(2000), required=name in needed) for name in names]
+    return Table("jobs", Finding, "", [*columns, Column("note", text_up_to(2000), many=True)])
+
+
+def plan(
+    table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
+) -> list[PlannedRow]:
+    """Decide for every row what it would do: a visit with what was understood, or left out with the reason."""
+    way, given = how(timezone.localdate()), matches or {}
+    heaters = _Heaters()
+    planned = []
+    for number, cells in sheet.lines:
+        told: dict[str, list[str]] = {}
+        for name, cell in zip(sheet.header, cells, strict=True):
+            if (column := given.get(name, Matched("")).column) and cell.strip() and "\x00" not in cell:
+                told.setdefault(column, []).append(cell.strip()[:500])
+        row = {name: " ".join(values) for name, values in told.items()}
+        planned.append(_decide(number, row, heaters, way))
+    known = set(
+        Visit.objects.filter(client_id__in=[row.values["visit"] for row in planned if row.values]).values_list(
+            "client_id", flat=True
+        )
+    )
+    seen: set[uuid.UUID] = set()
+    for one in planned:
+        if one.values and (one.values["visit"] in known or one.values["visit"] in seen):
+            one.action = RowAction.SAME
+        if one.values:
+            seen.add(one.values["visit"])
+    progress(len(planned), len(planned))
+    return planned
+
+
+def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: Any) -> PlannedRow:
+    customer, address, text = said.person(row.get("customer", "")), row.get("address", ""), row.get("done", "")
+    key = " · ".join(part for part in (customer, address) if part)[:200]
+
+    def left(why: str) -> PlannedRow:
+        return PlannedRow(number, RowAction.LEFT_OUT, key, {"left out": why, "said": text})
+
+    if not text:
+        return left("nothing is said of what was done")
+    try:
+        when = said.day(row.get("on", ""), way.today, way.day_first)
+    except BadCell as error:
+        return left(str(error))
+    if when.on is None:
+        return left("no day is known")
+    understood = findings(text, row.get("parts", ""))
+    heater, doubt = heaters.of(customer, address, {Task(one["task"]) for one in understood})
+    if heater is None:
+        return left("no such customer at this address is on record")
+    margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
+    if heater.installed_on and when.on < heater.installed_on - margin:
+        return left(f"it is before {heater.tag} was put in")
+    words = [_words(one) for one in understood] or ["not understood: it stays as a note"]
+    detail = {"heater": heater.tag, "on": str(when.on), "understood": "; ".join(words), "said": text}
+    if when.certainty == "estimated":
+        detail["on"] = f"about {when.on.year}"
+    if doubt:
+        detail["which heater"] = doubt
+    visit = uuid.uuid5(history.NAMESPACE, f"job {heater.pk} {when.on} {text}")
+    values = {
+        "visit": visit, "heater": heater.pk, "on": when.on, "technician": row.get("technician", "")[:80],
+        "note": "; ".join(part for part in (text, row.get("parts", ""), row.get("note", "")) if part)[:500],
+        "findings": understood,
+    }  # fmt: skip
+    return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
+
+
+def _words(one: Mapping[str, Any]) -> str:
+    rest = ", ".join(str(value).replace("_", " ") for name, value in one.items() if name != "task")
+    return str(one["task"]).replace("_", " ") + (f": {rest}" if rest else "")
+
+
+class _Heaters:
+    """The heaters in service by who has them and where they stand."""
+
+    def __init__(self) -> None:
+        self._by_place: dict[tuple[str, str], list[Heater]] = {}
+        sites = {site.pk: site for site in Site.objects.select_related("customer").filter(archived_at__isnull=True)}
+        for heater in Heater.objects.in_service().order_by("tag"):
+            site = sites[heater.site_id]
+            at = (said.plainly(site.customer.name), likeness(site.street, ""))
+            self._by_place.setdefault(at, []).append(heater)
+            self._by_place.setdefault(("", at[1]), []).append(heater)
+
+    def of(self, customer: str, address: str, tasks: set[Task]) -> tuple[Heater | None, str]:
+        """The heater that is meant, and what is doubtful about it."""
+        street = likeness(said.address(address).street, "")
+        found = self._by_place.get((said.plainly(customer), street)) or self._by_place.get(("", street)) or []
+        if not found:
+            return None, ""
+        wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
+        fitting = [one for one in found if wanted is None or HeaterKind(one.kind).is_tank is wanted] or found
+        doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
+        return fitting[0], doubt
+
+
+def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:
+    """Append the visits with what was understood of them, in one transaction."""
+    rows = [row for row in planned if row.action is RowAction.CREATE]
+    method = Company.current().flush_method
+    expanded, empty = [], []
+    for row in rows:
+        own = {name: row.values[name] for name in ("visit", "heater", "on", "technician", "note")}
+        for one in row.values["findings"]:
+            usual = {"method": method} if one["task"] == Task.FLUSH else {}
+            expanded.append(PlannedRow(row.number, RowAction.CREATE, row.key, values={**own, **usual, **one}))
+        if not row.values["findings"]:
+            visit, heater = own.pop("visit"), own.pop("heater")
+            empty.append(Visit(client_id=visit, heater_id=heater, **own))
+    with transaction.atomic():
+        history.apply(table, expanded, progress, origin)
+        Visit.objects.bulk_create(empty)
+        statistics.refresh(Visit)
