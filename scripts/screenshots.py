@@ -10,11 +10,12 @@ ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000"
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 TANK = "CHK-0089"
 FILE = (
-    "tag,site,kind,installed_on,capacity_l\n"
-    "NEW-1,S0001,gas tank,2024-05-01,50 gal\n"
-    "NEW-2,S0002,kettle,2024-05-01,189\n"
-    f"{TANK},S0089,gas tank,2016-12-02,300 L\n"
-    "NEW-1,S0001,gas tank,2999-01-01,189\n"
+    "Quillmoor Water Heater Co. -- master list,,,,,,,\n"
+    "Cust #,Client,Service address,Phone,Unit type,Gal,In service,Remarks\n"
+    '901,"HARROW, Ines","12 Mill Ln, Quillmoor 00021",555-555-0101,gas,50,2014?,dog in yard\n'
+    ',Dov Tasker,"9 Weir St, Quillmoor 00021",call son,HPWH,2 x 50,before we came,\n'
+    '902,Maud Ferrier,"3 Quay Rd, Quillmoor 00022",,?,75g,6/2/19,T&P drips\n'
+    '903,Piet Olander,"77 Quay Rd, Quillmoor 00022",,elec,40,2011,SKIP - sold 2023\n'
 )
 
 
@@ -79,13 +80,13 @@ with sync_playwright() as playwright:
     office.get_by_text("What it does to its heaters").wait_for()
     keep(office, "zone")
     office.goto(f"{ADDRESS}/register/files")
-    with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="heaters-") as file:
+    with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="our list-") as file:
         file.write(FILE)
         file.flush()
         office.locator("#file").set_input_files(file.name)
         office.get_by_role("button", name="See what it would do").click()
-        office.get_by_role("button", name="Drop it").wait_for()
-        office.get_by_text("rows are refused").wait_for()
+        office.get_by_role("button", name="Check the file so").click()
+        office.get_by_text("3 new").wait_for()
     keep(office, "files")
     phone = signed_in(browser, "Technician", 390, 844)
     phone.goto(f"{ADDRESS}/visit")
