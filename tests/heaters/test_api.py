@@ -113,3 +113,19 @@ def test_an_unknown_heater_is_not_found(as_role, db):
 def test_dates_of_installation_before_1950_are_refused(as_role, base):
     early = datetime.date(1900, 1, 1).isoformat()
     assert as_role("planner").post("heaters", heater_body(base, installed_on=early)).status_code == 422
+
+
+def test_a_note_is_kept_and_another_kind_says_that_somebody_has_seen_it(as_role, base):
+    heater = base["heaters"][0]
+    heater.kind_seen = False
+    heater.save()
+    planner = as_role("planner")
+    told = planner.get(f"heaters/{heater.pk}").json()
+    fields = {name: told[name] for name in ("tag", "kind", "version")} | {"site_id": told["site"]["id"]}
+    same = planner.patch(f"heaters/{heater.pk}", {**fields, "note": " in the attic "})
+    assert same.status_code == 200, same.json()
+    heater.refresh_from_db()
+    assert (heater.note, heater.kind_seen) == ("in the attic", False)
+    planner.patch(f"heaters/{heater.pk}", {**fields, "kind": "indirect_tank", "version": heater.version})
+    heater.refresh_from_db()
+    assert (heater.kind, heater.kind_seen) == ("indirect_tank", True)

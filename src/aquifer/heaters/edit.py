@@ -47,6 +47,8 @@ def change_heater(heater_id: int, payload: HeaterPatch, today: datetime.date) ->
                 "heater.changed_meanwhile",
                 {"version": str(heater.version)},
             )
+        # Whoever says another kind than was guessed has seen it.
+        heater.kind_seen = heater.kind_seen or payload.kind != heater.kind
         for name in _OWN_FIELDS:
             setattr(heater, name, getattr(payload, name))
         for name, word in _words(payload).items():

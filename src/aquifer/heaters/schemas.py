@@ -84,6 +84,7 @@ class HeaterFields(_Payload):
     practice: Practice | None = None
     ignition: Ignition | None = Field(None, description="How it is lit; none where nobody has looked.")
     vent: Vent | None = None
+    note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=_NO_NUL)] = ""
     anode: PartIn | None = None
     relief_valve: PartIn | None = None
 
@@ -157,6 +158,7 @@ class HeaterOut(Schema):
     practice: str
     ignition: str
     vent: str
+    note: str
     version: int
     archived: bool
     guessed: list[str]

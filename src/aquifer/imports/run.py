@@ -70,8 +70,12 @@ def check(run_id: int) -> None:
     rows = "1 row is" if refused == 1 else f"{refused} rows are"
     message = f"{rows} refused: mend them in the file below and send that." if refused else ""
     if unread := sum(name.startswith("not understood") for row in planned for name in row.detail):
-        cells = "1 cell was" if unread == 1 else f"{unread} cells were"
-        message = f"{cells} not understood. They stay as notes at their heaters; the rows come in."
+        cells = (
+            "1 cell was not understood: it stays as a note"
+            if unread == 1
+            else (f"{unread} cells were not understood. They stay as notes at their heaters")
+        )
+        message = f"{cells}; the rows come in."
     _end(run, ImportState.CHECKED, message)
 
 

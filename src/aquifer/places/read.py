@@ -24,6 +24,7 @@ def site_out(site: Site, hazards: list[str] | None = None) -> dict[str, Any]:
         "customer_id": site.customer_id,
         "customer": site.customer.name,
         "phone": site.customer.phone,
+        "second_phone": site.customer.second_phone,
         "email": site.customer.email,
         "zone": site.zone.name,
         "archived": site.archived_at is not None,

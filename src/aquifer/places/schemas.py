@@ -122,6 +122,9 @@ class SiteOut(Schema):
     customer_id: int
     customer: str
     phone: str
+    second_phone: str
+    postcode: str
+    located_by: str = Field(description="Town: it is only the middle of its town or postcode.")
     email: str
     street: str
     town: str

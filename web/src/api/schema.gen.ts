@@ -2810,6 +2810,8 @@ export interface components {
             ignition: string;
             /** Vent */
             vent: string;
+            /** Note */
+            note: string;
             /** Version */
             version: number;
             /** Archived */
@@ -2958,6 +2960,15 @@ export interface components {
             customer: string;
             /** Phone */
             phone: string;
+            /** Second Phone */
+            second_phone: string;
+            /** Postcode */
+            postcode: string;
+            /**
+             * Located By
+             * @description Town: it is only the middle of its town or postcode.
+             */
+            located_by: string;
             /** Email */
             email: string;
             /** Street */
@@ -3097,6 +3108,11 @@ export interface components {
             /** @description How it is lit; none where nobody has looked. */
             ignition?: components["schemas"]["Ignition"] | null;
             vent?: components["schemas"]["Vent"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
         };
@@ -3342,6 +3358,11 @@ export interface components {
             /** @description How it is lit; none where nobody has looked. */
             ignition?: components["schemas"]["Ignition"] | null;
             vent?: components["schemas"]["Vent"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
             /**

@@ -47,6 +47,7 @@ const typed = z.object({
   control_setting: z.string(),
   dip_tube: z.string(),
   anode_port: z.string(),
+  note: z.string(),
   alloy: z.string(),
   anode_fitted_on: z.string(),
   relief_valve_fitted_on: z.string(),
@@ -56,7 +57,7 @@ type Typed = z.infer<typeof typed>
 type Figure =
   | 'capacity_l' | 'setpoint_c' | 'input_kw' | 'height_mm' | 'diameter_mm' | 'drain_port_height_mm' | 'probe_height_mm'
   | 'lower_element_height_mm' | 'exchanger_area_m2' | 'burner_hours_per_day' | 'supply_volts'
-type Remark = 'boiler' | 'control_setting' | 'dip_tube' | 'anode_port'
+type Remark = 'boiler' | 'control_setting' | 'dip_tube' | 'anode_port' | 'note'
 
 /** Figures with the unit they are shown in; one without a quantity keeps the unit it is stored in. */
 const FIGURES: { name: Figure; label: string; quantity?: Quantity; unit?: string }[] = [
@@ -77,6 +78,7 @@ const REMARKS: { name: Remark; label: string; placeholder: string }[] = [
   { name: 'control_setting', label: 'Control as left', placeholder: 'dial at B' },
   { name: 'dip_tube', label: 'Dip tube', placeholder: 'left, jets, sound' },
   { name: 'anode_port', label: 'Anode’s port', placeholder: 'own, 400 mm head room' },
+  { name: 'note', label: 'Note', placeholder: 'in the attic, two people' },
 ]
 
 const IGNITIONS: Record<Exclude<Schema['Ignition'], 'none'>, string> = { pilot: 'standing pilot', spark: 'spark', hot_surface: 'hot surface', battery: 'battery spark' }
@@ -180,7 +182,7 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
             {...register(one.name)}
           />
         ))}
-        {REMARKS.filter((one) => asked?.fields.includes(one.name)).map((one) => (
+        {REMARKS.filter((one) => one.name === 'note' || asked?.fields.includes(one.name)).map((one) => (
           <Field key={one.name} label={one.label} placeholder={one.placeholder} maxLength={80} fault={fault(one.name)} {...register(one.name)} />
         ))}
         {asked?.fields.includes('ignition') && (

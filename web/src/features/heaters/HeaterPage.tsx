@@ -102,6 +102,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           <Panel value="due">
             <h2 className="sr-only">What is due, and why</h2>
             {heater.guessed.length > 0 && <p className="mt-3 border-l-4 border-ochre pl-3 text-soft">Rests on a guess: {heater.guessed.join('; ')}.</p>}
+            {heater.note && <p className="mt-3 border-l-4 border-rule pl-3 text-soft">{heater.note}</p>}
             <Due heaterId={heater.id} forecasts={log.forecasts} />
             <AlsoDue upkeep={log.upkeep} />
           </Panel>

@@ -57,13 +57,14 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
       <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
         <h1 className="text-title whitespace-nowrap">{site.name}</h1>
         <p className="truncate text-soft">
-          {[site.street, site.town].filter(Boolean).join(', ')} · {site.customer}
-          {site.phone && (
-            <>
+          {[site.street, [site.town, site.postcode].filter(Boolean).join(' ')].filter(Boolean).join(', ')}
+          {site.located_by === 'town' && ' (on the map: only its town)'} · {site.customer}
+          {[site.phone, site.second_phone].filter(Boolean).map((phone) => (
+            <span key={phone}>
               {' '}
-              · <a href={`tel:${site.phone}`} className="text-copper-deep underline underline-offset-2">{site.phone}</a>
-            </>
-          )}
+              · <a href={`tel:${phone}`} className="text-copper-deep underline underline-offset-2">{phone}</a>
+            </span>
+          ))}
         </p>
         <div className="flex-1" />
         <Button look="quiet" onClick={() => setPast(true)}>History</Button>
