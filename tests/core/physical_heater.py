@@ -387,7 +387,7 @@ HANDS: dict[str, str] = {
     "trial.hose_end": "hose on", "trial.crack": "drain on; drain off",
     "descale.isolate": "cold off, hot off", "descale.hoses": "hose on", "descale.let_off": "drain on",
     "descale.acid": "acid in", "descale.drain_acid": "drain on", "descale.rinse": "cold on, acid rinsed",
-    "descale.ports_shut": "cold off, drain off, hose off", "ports_isolated.shut": "cold off, hot off, hose on",
+    "descale.ports_shut": "cold off, drain off", "descale.hoses_off": "hose off", "ports_isolated.shut": "cold off, hot off, hose on",
     "port_pressure_off.open": "drain on", "tankless_service.fan": "cover off, joints open",
     "tankless_service.together": "joints made, cover on", "upkeep_look.off": "plug out, lock, gas off",
     "exchanger_seen.look": "",
