@@ -49,6 +49,7 @@ def main() -> None:
             call_command("flush", interactive=False, verbosity=0)
             fleet(heaters)
         one_heater()
+        a_visit()
         chemistry()
         core(options.heaters[-1] * max(options.copies, 1))
         if options.copies:
@@ -108,6 +109,35 @@ def fleet(heaters: int) -> None:
     some = list(Heater.objects.order_by("pk")[:40])
     singly, _ = timed(lambda: [forecast(inputs.load(today, Heater.objects.filter(pk=h.pk)).fleet) for h in some], 1)
     say(f"  against one heater at a time: {singly / len(some) * heaters / (load + compute):.0f} times as fast")
+
+
+def a_visit() -> None:
+    """A visit of 300 events, folded as the server does with every sync; against reading the same events from JSON."""
+    import json
+    from dataclasses import asdict
+
+    from aquifer.core.procedures import visit
+    from aquifer.core.procedures.library import library, practices_followed
+    from aquifer.core.procedures.sequence import procedures_for
+    from aquifer.core.procedures.state import as_found, facts_of, rates_of
+    from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind
+
+    every, rates = library(), rates_of(190.0, 1.2, 11.0, 12.0)
+    due = (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)
+    facts = facts_of(HeaterKind.GAS_TANK, ("gas", "electrical", "plumbing"), practices_followed({}))
+    names = procedures_for(HeaterKind.GAS_TANK, due, FlushMethod.JETTING) * 6
+    start = visit.begun(every, names, facts, as_found(HeaterKind.GAS_TANK, rates, "pilot"))
+    told, events = visit.Visit(every, start, facts, rates), []
+    while told.stand.now is not None and len(events) < 300:
+        ways = [one for one in visit.holding(every, told.stand, facts) if one.way_out]
+        at = {"step": told.stand.now.id, "id": str(len(events)), "device": "a", "at_s": 60.0 * len(events)}
+        events.append(visit.Event("settled", name=ways[0].rule, **at) if ways else visit.Event("done", **at))
+        told.tell(events[-1])
+    written = json.dumps([asdict(one) for one in events])
+    unit, _ = timed(lambda: json.loads(written), 20)
+    folding, _ = timed(lambda: visit.folded(every, start, events, facts, rates, lambda event: facts), 10)
+    say(f"\nA visit of {len(events)} events folded with its marks: {1000 * folding:.0f} ms")
+    say(f"  {folding / unit:.0f} times as long as reading them from JSON")
 
 
 def one_heater() -> None:
