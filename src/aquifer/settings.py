@@ -164,5 +164,14 @@ LOGGING = {
 }
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]
 
-MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY", "aquifer.outbox.gateway.SimulatedGateway")
+# The demo writes to nobody by a simulated gateway; an own base sends by SMTP once a server is named, else not at all.
+EMAIL_HOST = os.environ.get("AQUIFER_SMTP_HOST", "")
+EMAIL_PORT = int(os.environ.get("AQUIFER_SMTP_PORT", "587"))
+EMAIL_HOST_USER = os.environ.get("AQUIFER_SMTP_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("AQUIFER_SMTP_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("AQUIFER_SMTP_TLS", "1") == "1"
+EMAIL_TIMEOUT = 20
+MAIL_FROM = os.environ.get("AQUIFER_MAIL_FROM", EMAIL_HOST_USER)
+_SIMULATED, _SMTP = (f"aquifer.outbox.gateway.{name}Gateway" for name in ("Simulated", "Smtp"))
+MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY") or (_SIMULATED if DEMO else _SMTP if EMAIL_HOST else "")
 PUBLIC_ADDRESS = os.environ.get("AQUIFER_PUBLIC_ADDRESS", "http://127.0.0.1:8000")

@@ -2,13 +2,16 @@
 
 import datetime
 import re
+import uuid
+from smtplib import SMTPRecipientsRefused
 
 import pytest
+from django.core.mail import EmailMessage
 from django.test import Client
 from django.utils import timezone
 
-from aquifer.outbox import links, send, write
-from aquifer.outbox.gateway import Delivery, OutOfReach, SimulatedGateway
+from aquifer.outbox import links, send, tasks, write
+from aquifer.outbox.gateway import Delivery, OutOfReach, Refused, SimulatedGateway, SmtpGateway
 from aquifer.outbox.models import Answer, Contact, Message, MessageState, SimulatedDelivery, Way
 from aquifer.rounds.models import Appointment, Service, Standing
 from tests.rounds.conftest import *  # noqa: F403
@@ -270,3 +273,33 @@ def test_a_technicians_calendar_has_each_visit_once_under_its_own_id(as_role, pl
     people["technician"].set_password("another-password")
     people["technician"].save()
     assert Client().get(path).status_code == 404
+
+
+def test_mail_goes_by_the_company_s_server_once_under_its_key(settings, mailoutbox, monkeypatch):
+    settings.MAIL_FROM = "office@tarn.example"
+    key = uuid.uuid4()
+    SmtpGateway().send(key, "una@example.com", "We come on Tuesday", "Between 7:15 and 8:45.")
+    (mail,) = mailoutbox
+    assert mail.extra_headers["Message-ID"] == f"<{key}@tarn.example>" and mail.to == ["una@example.com"]
+    assert SmtpGateway().became([key]) == {}
+
+    def refusing(*_):
+        raise SMTPRecipientsRefused({})
+
+    monkeypatch.setattr(EmailMessage, "send", refusing)
+    with pytest.raises(Refused):
+        SmtpGateway().send(key, "nobody@example.com", "", "")
+
+    def away(*_):
+        raise ConnectionRefusedError("no answer")
+
+    monkeypatch.setattr(EmailMessage, "send", away)
+    with pytest.raises(OutOfReach, match="no answer"):
+        SmtpGateway().send(key, "una@example.com", "", "")
+
+
+def test_without_a_gateway_nothing_is_sent_and_that_is_said(settings, as_role, monkeypatch):
+    settings.MESSAGE_GATEWAY = ""
+    monkeypatch.setattr(tasks.send, "send_waiting", lambda gateway: pytest.fail("sent"))
+    tasks.send_waiting(0)
+    assert as_role("planner").get("company").json()["messages_are_sent"] is False

@@ -36,6 +36,7 @@ class CompanyOut(Schema):
     tolerance: float
     units: dict[units.Quantity, UnitOut]
     timezone: str = Field(description="In which the day of a visit is told.")
+    messages_are_sent: bool = Field(description="Whether there is a gateway by which customers are written to.")
     driving_is_estimated: bool = Field(description="Whether driving times are by the straight line.")
 
 
@@ -52,6 +53,7 @@ def company(request: HttpRequest) -> dict[str, object]:
         "flush_method": ours.flush_method,
         "tolerance": ours.tolerance,
         "timezone": clock.zone().key,
+        "messages_are_sent": bool(settings.MESSAGE_GATEWAY),
         "driving_is_estimated": are_estimated(),
         "units": units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit)),
     }

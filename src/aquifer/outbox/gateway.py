@@ -6,10 +6,12 @@ out of reach, it may refuse an address for good, and it tells later what became 
 
 import uuid
 from enum import StrEnum
+from smtplib import SMTPException, SMTPRecipientsRefused
 from typing import Protocol
 
 from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
+from django.core.mail import EmailMessage
 from django.utils.module_loading import import_string
 
 from aquifer.outbox.models import SimulatedDelivery
@@ -57,8 +59,31 @@ class SimulatedGateway:
         return found
 
 
+class SmtpGateway:
+    """Mail by the company's own server, as the settings name it. What became of a mail its server does not tell."""
+
+    def send(self, key: uuid.UUID, address: str, subject: str, body: str) -> None:
+        # The same key is the same mail: who gets it twice is shown it once.
+        headers = {"Message-ID": f"<{key}@{settings.MAIL_FROM.rpartition('@')[2] or 'aquifer'}>"}
+        mail = EmailMessage(subject, body, settings.MAIL_FROM, [address], headers=headers)
+        try:
+            mail.send()
+        except SMTPRecipientsRefused as error:
+            raise Refused("the server knows no such address") from error
+        except (SMTPException, OSError) as error:
+            raise OutOfReach(f"the mail server: {error}"[:200]) from error
+
+    def became(self, keys: list[uuid.UUID]) -> dict[uuid.UUID, Delivery]:
+        return {}
+
+
+def sends() -> bool:
+    """Whether messages are sent at all."""
+    return bool(settings.MESSAGE_GATEWAY)
+
+
 def gateway() -> Gateway:
-    """The gateway in use, by its name in the settings."""
+    """The gateway in use, by its name in the settings. Raises: ImproperlyConfigured if there is none."""
     try:
         made: Gateway = import_string(settings.MESSAGE_GATEWAY)()
     except ImportError as error:

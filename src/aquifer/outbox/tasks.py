@@ -5,7 +5,7 @@ from procrastinate.contrib.django import app
 
 from aquifer.company.clock import by_its_clock
 from aquifer.outbox import send, write
-from aquifer.outbox.gateway import gateway
+from aquifer.outbox.gateway import gateway, sends
 
 
 @app.periodic(cron="* * * * *")
@@ -13,6 +13,8 @@ from aquifer.outbox.gateway import gateway
 @by_its_clock
 def send_waiting(timestamp: int) -> None:
     """Every minute: send what waits, and ask after what was sent."""
+    if not sends():
+        return
     send.send_waiting(gateway())
     send.ask_after(gateway())
 

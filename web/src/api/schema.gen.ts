@@ -2263,6 +2263,11 @@ export interface components {
              */
             timezone: string;
             /**
+             * Messages Are Sent
+             * @description Whether there is a gateway by which customers are written to.
+             */
+            messages_are_sent: boolean;
+            /**
              * Driving Is Estimated
              * @description Whether driving times are by the straight line.
              */

@@ -23,7 +23,7 @@ const ANSWERS: Record<Schema['Answered'], string> = { accepted: 'said yes', othe
 
 /** Who is still to be called and what to say; what was written and what became of it. */
 export function CustomersPage() {
-  const { today } = useCompany()
+  const { today, messages_are_sent } = useCompany()
   const plans = useMay('plan the rounds')
   const calls = useQuery(callsOptions)
   const messages = useQuery(messagesOptions)
@@ -38,6 +38,7 @@ export function CustomersPage() {
         <p className="text-soft">
           {calls.data.length} to call, {messages.data.filter((one) => one.state === 'delivered' || one.state === 'sent').length} offers without an answer.
         </p>
+        {!messages_are_sent && <p role="status" className="font-semibold text-oxide">Messages are not sent: no mail server is set up.</p>}
         <div className="flex-1" />
         {offer.data && (
           <span role="status">

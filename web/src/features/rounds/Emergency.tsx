@@ -1,6 +1,9 @@
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
+import { useCompany } from '../../app/session'
+import { trueNow } from '../../device/clock'
+import { minutesIn } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
@@ -26,11 +29,11 @@ export function Emergency({ today }: { today: string }) {
 
 function Asked({ today, onClose }: { today: string; onClose: () => void }) {
   const disturb = useDisturb(today)
-  const now = new Date()
+  const now = minutesIn(useCompany().timezone, trueNow())
   const [site, setSite] = useState<Schema['SiteOut'] | null>(null)
   const [needs, setNeeds] = useState<string[]>([])
   const [minutes, setMinutes] = useState('90')
-  const [from, setFrom] = useState(clock(now.getHours() * 60 + now.getMinutes()))
+  const [from, setFrom] = useState(clock(now))
   const at = minutesOf(from)
   return (
     <Dialog open onOpenChange={(next) => !next && onClose()} title="An emergency today" description="It is begun within an hour and a half; the rest of the day is planned anew around it, changing as little as possible.">

@@ -4,7 +4,9 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import { ApiError, type Schema } from '../../api/client'
-import { day, shortDate } from '../../lib/dates'
+import { useCompany } from '../../app/session'
+import { trueNow } from '../../device/clock'
+import { day, minutesIn, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Hazard } from '../../ui/States'
 import { dayWorthOptions } from '../money/queries'
@@ -78,7 +80,7 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
   const [until, setUntil] = useState(clock(one.latest ?? (one.begins ?? 510) + 60))
   const set = (standing: Schema['PromiseIn']['standing'], more: Partial<Schema['PromiseIn']> = {}) => stand.mutate({ id: one.id, version: one.version, standing, ...more })
   const error = stand.error ?? disturb.error ?? offer.error
-  const now = new Date().getHours() * 60 + new Date().getMinutes()
+  const now = minutesIn(useCompany().timezone, trueNow())
   const isToday = one.on === today
   return (
     <div className="mt-auto shrink-0 pt-1">
