@@ -108,6 +108,7 @@ def test_a_file_is_seen_row_by_row_before_it_is_brought_in(person, tmp_path):
     page = person("planner").goes_to("/register/files")
     bad = tmp_path / "bad.csv"
     bad.write_text(f"tag,site,kind\nNEW-1,{site},gas_tank\nNEW-2,{site},kettle\n")
+    page.get_by_label("It lists").select_option("heaters")
     page.locator("#file").set_input_files(bad)
     page.get_by_role("button", name="See what it would do").click()
     page.wait_for_url("**run=*")
@@ -122,9 +123,9 @@ def test_a_file_is_seen_row_by_row_before_it_is_brought_in(person, tmp_path):
     expect(page.get_by_role("heading", name=re.compile("^good.csv"))).to_be_visible()
     imports.check(ImportRun.objects.latest("pk").pk)
     page.get_by_role("button", name="Bring in all 1 rows").click()
-    expect(page.get_by_text("being brought in")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("being brought in"))).to_be_visible()
     imports.bring_in(ImportRun.objects.latest("pk").pk)
-    expect(page.get_by_text("brought in, and forecast anew")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("brought in, and forecast anew"))).to_be_visible()
     assert Heater.objects.filter(tag="NEW-1").exists()
 
 

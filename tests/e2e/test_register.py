@@ -174,6 +174,7 @@ def test_a_workbook_with_other_names_is_matched_and_its_refused_rows_come_back(p
     file = tmp_path / "theirs.xlsx"
     file.write_bytes(out.getvalue())
     page = person("planner").goes_to("/register/files")
+    page.get_by_label("It lists").select_option("heaters")
     page.locator("#file").set_input_files(file)
     page.get_by_role("button", name="See what it would do").click()
     page.wait_for_url("**run=*")
@@ -181,16 +182,16 @@ def test_a_workbook_with_other_names_is_matched_and_its_refused_rows_come_back(p
     expect(page.get_by_label("Tank size (gal) is written in")).to_have_value("gal")
     page.get_by_label("Installed is written in").select_option(label="day first: 9/3/2026")
     page.get_by_role("button", name="Check the file so").click()
-    expect(page.get_by_text("being checked")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("being checked"))).to_be_visible()
     imports.check(ImportRun.objects.latest("pk").pk)
     expect(page.get_by_text("there is no site with the code S9999")).to_be_visible()
     with page.expect_download() as download:
         page.get_by_role("link", name="The refused row as a file to mend").click()
     assert "NEW-2,S9999" in download.value.path().read_text()
     page.get_by_role("button", name="Bring in the 1 right ones without them").click()
-    expect(page.get_by_text("being brought in")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("being brought in"))).to_be_visible()
     imports.bring_in(ImportRun.objects.latest("pk").pk)
-    expect(page.get_by_text("brought in, and forecast anew")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("brought in, and forecast anew"))).to_be_visible()
     assert str(Heater.objects.get(tag="NEW-1").installed_on) == "2024-03-09"
 
 
