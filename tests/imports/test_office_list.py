@@ -187,6 +187,21 @@ def test_a_whole_list_is_taken_out_again_unless_something_hangs_on_it(us, people
     assert not Customer.objects.filter(archived_at__isnull=True).exists()
     with pytest.raises(Conflict):
         runs.undo(run.pk)
+    # Brought in once more, the same customers and sites are in service again, and can be taken out again.
+    again = brought_in(sent(people, LIST))
+    assert Customer.objects.count() == 3 and not Customer.objects.filter(archived_at__isnull=False).exists()
+    assert Site.objects.count() == 3 and not Site.objects.filter(archived_at__isnull=False).exists()
+    assert Heater.objects.in_service().count() == 6
+    runs.undo(again.pk)
+    assert not Site.objects.filter(archived_at__isnull=True).exists()
+
+
+def test_names_in_any_script_stay_apart(people):
+    text = 'Client,Service address,Unit type\nИнга Берг,"ул. Садовая 5, Тальбах",gas\n'
+    text += 'Тило Фельд,"ул. Лесная 5, Тальбах",electric\n'
+    brought_in(matched(sent(people, text)))
+    assert sorted(Customer.objects.values_list("name", flat=True)) == ["Инга Берг", "Тило Фельд"]
+    assert Site.objects.count() == 2 and Zone.objects.get().code == "тальбах"
 
 
 def test_a_list_in_litres_commas_and_german_is_read_after_one_match(people):

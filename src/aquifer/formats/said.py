@@ -27,8 +27,8 @@ _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "c
 
 def plainly(text: str) -> str:
     """Small letters without marks, single spaces: by which words of people are compared."""
-    flat = unicodedata.normalize("NFKD", text.replace("ß", "ss")).encode("ascii", "ignore").decode()
-    return re.sub(r"\s+", " ", flat).strip().lower()
+    flat = "".join(one for one in unicodedata.normalize("NFKD", text) if not unicodedata.combining(one))
+    return re.sub(r"\s+", " ", flat.casefold()).strip()
 
 
 def is_unknown(text: str) -> bool:

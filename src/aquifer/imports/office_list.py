@@ -9,7 +9,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
+from aquifer.changes import in_bulk
 from aquifer.company.models import Company
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
 from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Supply, values
@@ -211,8 +213,6 @@ def plan(
     table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
 ) -> list[PlannedRow]:
     """Decide for every row what it would do: new, on record already, or left out with the reason."""
-    from django.utils import timezone
-
     way = how(timezone.localdate())
     rows = entries(sheet, matches or {}, way)
     kinds = Counter(one.said("kind") for one in rows if one.said("kind"))
@@ -326,7 +326,6 @@ class _Register:
     def __init__(self) -> None:
         self.by_account: dict[str, Household] = {}
         self.by_name: dict[str, list[Household]] = {}
-        self.sites: dict[tuple[str, str], Household] = {}
         self._heaters: Counter[tuple[int, str, float]] = Counter()
         for one in Customer.objects.all():
             self._add(Household(one.code, {}, one.pk, phones={_digits(one.phone)} - {""}), one.name, one.code)
@@ -419,7 +418,7 @@ _DIGITS = re.compile(r"\D")
 
 def likeness(street: str, town: str) -> str:
     """What an address is told by, however it is spelt."""
-    words = re.findall(r"[a-z0-9]+", said.plainly(f"{street} {town}"))
+    words = re.findall(r"\w+", said.plainly(f"{street} {town}"))
     return " ".join(_SHORT.get(one, one) for one in words)
 
 
@@ -438,6 +437,7 @@ def apply(
         codes = _codes(Customer, "C", "code")
         records = [Customer(**{**one.values, "code": one.values["code"] or next(codes)}) for one in customers]
         made["customers"] = _place_in(customers, created(records, Customer, origin))
+        made["customers"] += _in_service_again(Customer, (row.values["customer"].pk for row in rows), origin)
         progress(1, 4)
         zones = _zones(rows, made, origin)
         sites = _once(row.values["site"] for row in rows)
@@ -454,6 +454,7 @@ def apply(
             for one in sites
         ]
         made["sites"] = _place_in(sites, created(records, Site, origin))
+        made["sites"] += _in_service_again(Site, (row.values["site"].pk for row in rows), origin)
         progress(2, 4)
         made["heaters"] = _heaters(rows, origin)
         progress(3, 4)
@@ -461,6 +462,15 @@ def apply(
         statistics.refresh(Customer, Site, Heater, Part)
     progress(4, 4)
     return made
+
+
+def _in_service_again(model: Any, ids: Iterable[int], origin: Origin) -> list[int]:
+    """Those of these records that were archived, as after a list was taken out again; they are not any longer."""
+    archived = model._default_manager.filter(pk__in=set(ids), archived_at__isnull=False)
+    found = list(archived.values_list("pk", flat=True))
+    archived.update(archived_at=None)
+    in_bulk.keep(model, found, in_bulk.CHANGED, origin.by, origin.file)
+    return found
 
 
 def _once(found: Iterable[Household]) -> list[Household]:
@@ -490,11 +500,13 @@ def _zones(rows: list[PlannedRow], made: dict[str, list[int]], origin: Origin) -
     new = []
     for town, well in sorted(wanted):
         name = f"{town or 'Our district'}{', wells' if well else ''}"
-        code = re.sub(r"[^a-z0-9]+", "-", said.plainly(name)).strip("-")[:40]
+        code = re.sub(r"[\W_]+", "-", said.plainly(name)).strip("-")[:40] or "district"
         if there := Zone.objects.filter(code=code).first():
             found[town, well] = there.pk
             continue
-        (zone,) = created([Zone(code=code, name=name, supply=Supply.WELL if well else Supply.MAINS)], Zone, origin)
+        (zone,) = created(
+            [Zone(code=code, name=name[:120], supply=Supply.WELL if well else Supply.MAINS)], Zone, origin
+        )
         found[town, well] = zone.pk
         new.append(zone.pk)
     made["zones"] = new
