@@ -36,9 +36,10 @@ def test_heating_cooling_and_filling():
     # 189 kg * 4186 * 45 K / 3600 W.
     assert compute("heat_up_minutes", **heat) == pytest.approx(189 * 4186 * 45 / 3600 / 60)
     assert compute("heat_up_minutes", **heat | {"efficiency": 0.8}) == pytest.approx(189 * 4186 * 45 / 2880 / 60)
-    cool = {"capacity_l": 160, "flow_l_min": 8, "hot_c": 60, "cold_c": 10, "to_c": 49}
-    assert compute("cool_minutes", **cool) == pytest.approx(20 * math.log(50 / 39))
-    assert compute("cool_minutes", **cool | {"hot_c": 45}) == 0
+    # 50 gal at 2 gpm: the faucet stays hot for about 17 minutes.
+    cool = {"capacity_l": 189, "flow_l_min": 7.6, "hot_c": 60, "to_c": 43}
+    assert compute("cool_minutes", **cool) == pytest.approx(17.4, abs=0.1)
+    assert compute("cool_minutes", **cool | {"hot_c": 42}) == 0
     assert compute("refill_minutes", capacity_l=200, supply_l_min=20) == 10
     assert compute("litres_to_port", capacity_l=200, port_share=0.9) == pytest.approx(36)
     flows = [200 / compute("flush_minutes", capacity_l=200, static_kpa=p, bore_mm=9.5) for p in (20, 400)]
@@ -51,6 +52,7 @@ def test_acid_by_stoichiometry_and_never_less_than_the_pump_needs():
     assert (round(vinegar), round(citric)) == (42, 55)
     assert compute("acid_litres", scale_g=10, lime_g_l=42) == 4
     assert compute("acid_litres", scale_g=420, lime_g_l=42) == 10
+    assert compute("acid_litres", scale_g=4200, lime_g_l=42) == 20  # Renewed when spent, not poured at once.
     assert compute("dissolved_g", acid_l=5, lime_g_l=42, spent_share=0.5) == 105
     assert calculators()["dissolved_g"].writes == "descale.dissolved_g"
 

@@ -1,5 +1,6 @@
 """The tables of judgement: which row decides, and that no school lengthens a safety cap."""
 
+import datetime
 import json
 from dataclasses import replace
 
@@ -93,6 +94,8 @@ def test_a_valve_stays_only_if_it_runs_reseats_and_is_not_old(facts, says):
 def test_schools_differ_about_a_drip_and_about_an_old_valve_that_never_ran():
     drips = {"seen": Seen(valve_drips=True)}
     assert verdict("keep_valve", (School.EXERCISE_DRIPPING,), **drips).verdict is Verdict.EXERCISE_THEN_REPLACE
+    weeps = {"valve_outcome": ValveOutcome.FLOWS_AND_WEEPS}
+    assert verdict("keep_valve", (School.EXERCISE_DRIPPING,), **weeps).verdict is Verdict.EXERCISE_THEN_REPLACE
     untried = {"valve_age_years": 5.5, "valve_outcome": None}
     assert verdict("keep_valve", **untried).verdict is Verdict.KEEP_VALVE
     assert verdict("keep_valve", (School.REPLACE_OLD_UNTRIED,), **untried).verdict is Verdict.REPLACE_VALVE
@@ -108,7 +111,12 @@ def test_a_failed_valve_is_work_for_a_licence():
         ({}, Verdict.KEEP_PRESSURE),
         ({"pressure_kpa": 600}, Verdict.FIT_REGULATOR),
         ({"vessel_pin": VesselPin.WATER}, Verdict.RENEW_EXPANSION_TANK),
-        ({"seen": Seen(creep_kpa=80)}, Verdict.RENEW_EXPANSION_TANK),
+        ({"seen": Seen(creep_kpa=80)}, Verdict.RECHARGE_EXPANSION_TANK),
+        ({"vessel_pin": VesselPin.NOTHING}, Verdict.RECHARGE_EXPANSION_TANK),
+        ({"vessel_pin": VesselPin.NOTHING, "vessel": False}, Verdict.KEEP_PRESSURE),
+        # The regulator first: the air of an expansion tank is set to the pressure behind it.
+        ({"pressure_kpa": 640, "seen": Seen(creep_kpa=80)}, Verdict.FIT_REGULATOR),
+        ({"pressure_kpa": 640, "vessel_pin": VesselPin.WATER}, Verdict.FIT_REGULATOR),
         ({"seen": Seen(creep_kpa=80), "vessel": False, "vessel_pin": None}, Verdict.FIT_EXPANSION_TANK),
         ({"seen": Seen(closed_system=True), "vessel": False, "vessel_pin": None}, Verdict.FIT_EXPANSION_TANK),
         ({"seen": Seen(pressure_falls=True)}, Verdict.FIND_THE_LEAK),
@@ -140,6 +148,24 @@ def test_a_tank_likely_to_fail_or_old_and_loud_is_replaced_before_it_floods():
     loud = {"age_years": 11, "hardness_mg_l": 300, "noise": Noise.POPPING}
     assert verdict("replace_before_failure", **loud).verdict is Verdict.REPLACE_BEFORE_FAILURE
     assert verdict("replace_before_failure").verdict is Verdict.KEEP_HEATER
+    assert verdict("replace_before_failure", seen=Seen(rusty_seam=True)).verdict is Verdict.REPLACE_BEFORE_FAILURE
+
+
+def test_only_elements_lost_within_three_years_of_the_last_count_together():
+    days = [datetime.date(2015, 4, 1), datetime.date(2024, 1, 10), datetime.date(2026, 3, 2)]
+    assert [judgement.lately_lost(days[:n]) for n in range(4)] == [0, 1, 1, 2]
+    assert judgement.lately_lost(reversed(days)) == 2
+
+
+def test_a_test_of_one_pressure_says_nothing_of_the_others():
+    def said(*findings: dict[str, object]) -> str:
+        days = ("2026-02-01", "2026-06-01")
+        events = [{"on": on, "task": "pressure_test", "finding": one} for on, one in zip(days, findings, strict=True)]
+        told = answer(events=events)["judgements"]
+        return next(one["verdict"] for one in told if one["rule"] == "expansion_and_pressure")
+
+    assert said({"falls": True}, {"static_kpa": 400}) == "find_the_leak"
+    assert said({"falls": True}, {"static_kpa": 400, "falls": False}) == "keep_pressure"
 
 
 def test_nothing_time_after_time_on_hard_water_asks_for_a_softener():
@@ -196,6 +222,11 @@ def test_a_drain_that_does_not_run_is_judged_by_age_history_and_what_lies_before
 def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():
     assert at("keep_rod", rod__grade="gone").verdict == "renew_rod"
     assert at("keep_rod", rod__grade="half").verdict == "keep_rod"
+    assert at("keep_rod", rod__grade="half", rod__bare_wire_mm="above").verdict == "renew_rod"
+    assert at("keep_rod", rod__grade="half", rod__bare_wire_mm="below").verdict == "keep_rod"
+    assert at("keep_rod", rod__diameter_mm="below").verdict == "renew_rod"
+    indirect = replace(PLAIN, kind=HeaterKind.INDIRECT_TANK)
+    assert not any(one.rule == "flame_sensor_tip" for one in moment.moments(indirect))
     assert at("keep_valve", valve__outcome="flows_and_weeps").verdict == "replace_valve"
     assert at("keep_valve", look__valve_drips="true", schools=["exercise_dripping"]).verdict == "exercise_then_replace"
     electric = replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK)

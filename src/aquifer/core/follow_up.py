@@ -44,7 +44,6 @@ _OF_VERDICT = {
     Verdict.FIT_REGULATOR: FollowUp.REGULATOR,
     Verdict.SOFTEN: FollowUp.SOFTENER,
     Verdict.FIND_THE_LEAK: FollowUp.FIND_LEAK,
-    Verdict.CALL_LICENSED: FollowUp.LICENSED_WORK,
 }
 
 LICENSED = frozenset(

@@ -10,7 +10,7 @@ from django.conf import settings
 from aquifer.company.models import Company
 from aquifer.core import judgement, measuring, reasons, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.vocabulary import LOOKED_AT, Component, Task
+from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, Task
 from aquifer.forecasts import upkeep
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
@@ -145,9 +145,12 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
 def _seen(heater: Heater) -> judgement.Seen:
     """What visits saw that no forecast carries."""
     found = heater.findings.filter(correction__isnull=True, task__in=[Task.LOOK_OVER, Task.PRESSURE_TEST])
-    drips, falls, creep, failures = None, None, None, 0
+    drips, falls, creep, seam, lost = None, None, None, None, []
     for one in found.order_by("on", "pk"):
         drips = drips if one.valve_drips is None else one.valve_drips
-        creep, falls = (one.creep_kpa, one.falls) if one.task == Task.PRESSURE_TEST else (creep, falls)
-        failures += bool(one.element_failed)
-    return judgement.Seen(drips, failures, heater.site.closed_system, creep, falls)
+        # A test of one figure says nothing of the others.
+        creep = creep if one.creep_kpa is None else one.creep_kpa
+        falls = falls if one.falls is None else one.falls
+        seam = seam if one.corrosion is None else one.corrosion == Corrosion.SEAMS
+        lost += [one.on] if one.element_failed else []
+    return judgement.Seen(drips, judgement.lately_lost(lost), heater.site.closed_system, creep, falls, rusty_seam=seam)

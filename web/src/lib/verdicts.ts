@@ -12,6 +12,7 @@ export const VERDICTS: Record<string, string> = {
   keep_pressure: 'The pressure is under control',
   fit_expansion_tank: 'Fit an expansion tank',
   renew_expansion_tank: 'Renew the expansion tank',
+  recharge_expansion_tank: 'Charge the expansion tank anew, then test',
   fit_regulator: 'Fit a pressure regulator',
   soften: 'Soften the water',
   cooler_setpoint: 'Set it cooler',
@@ -35,6 +36,6 @@ export const VERDICTS: Record<string, string> = {
 
 /** Those that ask for something, of what the office sees. */
 export const ASKING = new Set([
-  'flush_gently', 'leave_alone', 'change_alloy', 'replace_valve', 'exercise_then_replace', 'change_element', 'change_heater', 'fit_expansion_tank', 'renew_expansion_tank', 'fit_regulator', 'soften', 'cooler_setpoint',
+  'flush_gently', 'leave_alone', 'change_alloy', 'replace_valve', 'exercise_then_replace', 'change_element', 'change_heater', 'fit_expansion_tank', 'renew_expansion_tank', 'recharge_expansion_tank', 'fit_regulator', 'soften', 'cooler_setpoint',
   'ask_about_softener', 'replace_before_failure', 'find_the_leak',
 ])

@@ -22,7 +22,7 @@ from aquifer.core.fleet import Fleet, capacity_or_default
 from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, default_spread, forecast
 from aquifer.core.learning import Prior
 from aquifer.core.parameters import DAYS_PER_YEAR, EXPANSION_TANK, GEOMETRY
-from aquifer.core.vocabulary import LEARNED, Alloy, Component, DecidedBy, Method, Supply
+from aquifer.core.vocabulary import LEARNED, Alloy, Component, Corrosion, DecidedBy, Method, Supply
 
 FORECAST_FORMAT = "aquifer-forecast/1"
 CHANGES = {
@@ -140,14 +140,17 @@ def _states(found: FleetForecast) -> judgement.facts.States:
 
 def _judgements(case: Case, fleet: Fleet, found: FleetForecast) -> list[dict[str, Any]]:
     tests = [event.finding for event in case.events if isinstance(event, PressureTestEvent)]
-    last = tests[-1] if tests else None
     looks = [event.finding for event in case.events if isinstance(event, LookOverEvent)]
     seen = judgement.Seen(
         valve_drips=looks[-1].valve_drips if looks else None,
-        element_failures=sum(bool(look.element_failed) for look in looks),
+        element_failures=judgement.lately_lost(
+            [event.on for event in case.events if isinstance(event, LookOverEvent) and event.finding.element_failed]
+        ),
         closed_system=case.site.closed_system,
-        creep_kpa=last.creep_kpa if last else None,
-        pressure_falls=last.falls if last else None,
+        # A test of one figure says nothing of the others.
+        creep_kpa=next((test.creep_kpa for test in reversed(tests) if test.creep_kpa is not None), None),
+        pressure_falls=next((test.falls for test in reversed(tests) if test.falls is not None), None),
+        rusty_seam=next((look.corrosion is Corrosion.SEAMS for look in reversed(looks) if look.corrosion), None),
     )
     facts = judgement.facts_of(
         fleet,

@@ -17,10 +17,10 @@ from aquifer.core.judgement.rules import (
     followed,
 )
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.procedures.state import fuel_of
 from aquifer.core.vocabulary import (
     Clarity,
     DrainFlow,
-    HeaterKind,
     Noise,
     RodGrade,
     SensorTip,
@@ -105,6 +105,11 @@ STOP_FLUSHING = Table(
     ),
 )
 
+BARE_WIRE_MM = 100.0
+"""4 in; others take 6 in (150 mm). Trade practice."""
+THIN_ROD_MM = 10.0
+"""3/8 in of a rod that was 3/4 to 7/8 in. Trade practice."""
+
 ROD = Table(
     "keep_rod",
     "Does this rod go back in?",
@@ -122,6 +127,19 @@ ROD = Table(
             ),
         ),
         Row(
+            lambda f: (f.seen.bare_wire_mm or 0.0) >= BARE_WIRE_MM,
+            Verdict.RENEW_ROD,
+            lambda f: (
+                f"{BARE_WIRE_MM:.0f} mm of wire or more is bare: the lining there has nothing beside it",
+                "some renew only at half as much again; a year is long where wire is bare",
+            ),
+        ),
+        Row(
+            lambda f: f.seen.rod_mm is not None and f.seen.rod_mm < THIN_ROD_MM,
+            Verdict.RENEW_ROD,
+            lambda f: (f"thinner than {THIN_ROD_MM:.0f} mm: under half, it will not last until the next look",),
+        ),
+        Row(
             lambda f: f.seen.rod is RodGrade.HALF,
             Verdict.KEEP_ROD,
             lambda f: ("half of it is left; carry a new one next time",),
@@ -134,7 +152,7 @@ SENSOR = Table(
     "flame_sensor_tip",
     "What does the tip say?",
     "trade practice",
-    lambda f: f.kind not in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK, HeaterKind.ELECTRIC_TANKLESS),
+    lambda f: fuel_of(f.kind) == "gas",
     (
         Row(
             lambda f: f.seen.sensor_tip is SensorTip.CARBON,
@@ -169,7 +187,10 @@ SCOPE = Table(
         Row(
             lambda f: True,
             Verdict.LOOK_AT_HEATER,
-            lambda f: ("every tap: the heater, its screens, or what feeds it",),
+            lambda f: (
+                "every faucet: the heater, its screens, or what feeds it",
+                "all lukewarm: dip tube, lower element, or cold that crosses over at a fixture",
+            ),
         ),
     ),
 )
@@ -218,7 +239,24 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
             Answer("look.valve_drips", ("true",), _seen("valve_drips", _is)),
         ),
     ),
-    (ROD, (Answer("rod.grade", tuple(RodGrade), _seen("rod", RodGrade)),)),
+    (
+        ROD,
+        (
+            Answer("rod.grade", tuple(RodGrade), _seen("rod", RodGrade)),
+            Answer(
+                "rod.bare_wire_mm",
+                ("below", "above"),
+                _seen("bare_wire_mm", lambda word: BARE_WIRE_MM if word == "above" else 0.0),
+                BARE_WIRE_MM,
+            ),
+            Answer(
+                "rod.diameter_mm",
+                ("below", "above"),
+                _seen("rod_mm", lambda word: THIN_ROD_MM * (1.1 if word == "above" else 0.9)),
+                THIN_ROD_MM,
+            ),
+        ),
+    ),
     (
         ELEMENT,
         (_LOST, Answer("look.noise", tuple(Noise), lambda f, word: replace(f, noise=Noise(word) if word else None))),

@@ -1,9 +1,10 @@
 """The tables of the trade. Each row reads: when this holds, that verdict, because of this."""
 
+import datetime
 from collections.abc import Iterable
 
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
-from aquifer.core.parameters import ANODE
+from aquifer.core.parameters import ANODE, DAYS_PER_YEAR
 from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
 
 GENTLE_AGE_SHARE = 0.5
@@ -16,8 +17,12 @@ OLD_IN_HARD_WATER_YEARS = 10.0
 """Trade practice: about ten years and noisy, replace before it floods."""
 HARD_MG_L = 180.0
 """Trade practice: 'very hard'."""
+LEAST_SETPOINT_C = 49.0
+"""120 degF: cooler than that lets bacteria grow. Trade practice."""
 LONG_SETPOINT_C = 55.0
 """Above it a cooler setting is worth proposing; 49 degC (120 degF) is the trade's usual ceiling against scalding."""
+ELEMENT_YEARS = 3.0
+"""Two elements lost within it condemn the heater; over a tank's whole life they need not. Trade practice."""
 
 _LOUD = (Noise.BUBBLING, Noise.POPPING, Noise.KETTLING)
 
@@ -83,9 +88,16 @@ RELIEF_VALVE = Table(
             lambda f: f.valve_outcome is ValveOutcome.NO_FLOW,
             Verdict.REPLACE_VALVE,
             lambda f: (
-                "it passed no water when last exercised: the tank has no protection",
+                "it passed no water when last exercised: the heater is off until it is replaced",
                 "same ratings, long enough probe",
             ),
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.valve_outcome is ValveOutcome.FLOWS_AND_WEEPS,
+            Verdict.EXERCISE_THEN_REPLACE,
+            lambda f: ("it did not reseat: snap it once more, grit may hold it open; still weeping, replace it",),
+            school=School.EXERCISE_DRIPPING,
             licensed=True,
         ),
         Row(
@@ -191,7 +203,10 @@ ELEMENT = Table(
         Row(
             lambda f: f.seen.element_failures >= 2,
             Verdict.CHANGE_HEATER,
-            lambda f: (f"{f.seen.element_failures} elements lost: it stands in deposit and the next will follow",),
+            lambda f: (
+                f"{f.seen.element_failures} elements lost within {ELEMENT_YEARS:.0f} years: the next will follow",
+                "look for the bed first; dry firing, a surge or heat tape kill elements too",
+            ),
             ask_lead=True,
         ),
         Row(
@@ -242,14 +257,32 @@ PRESSURE = Table(
             ),
         ),
         Row(
+            lambda f: f.pressure_kpa > HIGH_PRESSURE_KPA,
+            Verdict.FIT_REGULATOR,
+            lambda f: (
+                f"more than {HIGH_PRESSURE_KPA:.0f} kPa stands on the house, the most that is usual",
+                "before the expansion tank: its air is set to the pressure behind the regulator",
+            ),
+            licensed=True,
+        ),
+        Row(
             lambda f: f.vessel_pin is VesselPin.WATER,
             Verdict.RENEW_EXPANSION_TANK,
             lambda f: ("water came out of its air valve: the bladder is torn",),
+            licensed=True,
+        ),
+        Row(
+            lambda f: f.vessel_pin is VesselPin.NOTHING and f.vessel,
+            Verdict.RECHARGE_EXPANSION_TANK,
+            lambda f: ("nothing came out of its air valve: pump it up; it does not hold, renew it",),
         ),
         Row(
             lambda f: (f.seen.creep_kpa or 0) > CREEP_KPA and f.vessel,
-            Verdict.RENEW_EXPANSION_TANK,
-            lambda f: ("the pressure crept up while nobody drew, in spite of the expansion tank",),
+            Verdict.RECHARGE_EXPANSION_TANK,
+            lambda f: (
+                "the pressure crept up while nobody drew: set its air to the house's pressure, then test again",
+                "creep without firing is a leaking regulator; creep again with a sound charge, renew the tank",
+            ),
         ),
         Row(
             lambda f: (
@@ -259,11 +292,7 @@ PRESSURE = Table(
             ),
             Verdict.FIT_EXPANSION_TANK,
             lambda f: ("the system is closed and has no expansion tank: each heating strains tank, valve and joints",),
-        ),
-        Row(
-            lambda f: f.pressure_kpa > HIGH_PRESSURE_KPA,
-            Verdict.FIT_REGULATOR,
-            lambda f: (f"more than {HIGH_PRESSURE_KPA:.0f} kPa stands on the house, the most that is usual",),
+            licensed=True,
         ),
         Row(_always, Verdict.KEEP_PRESSURE, lambda f: ("nothing found against it",)),
     ),
@@ -288,7 +317,8 @@ WATER = Table(
             Verdict.COOLER_SETPOINT,
             lambda f: (
                 "the strongest cleaning would more likely than not leave it over its limit",
-                f"set cooler than {f.setpoint_c:.0f} degC, or soften the water",
+                f"set cooler than {f.setpoint_c:.0f} degC but not under {LEAST_SETPOINT_C:.0f}, or soften the water",
+                "not where it is stored hot on purpose and mixed down",
             ),
         ),
         Row(
@@ -303,9 +333,16 @@ WATER = Table(
 REPLACEMENT = Table(
     "replace_before_failure",
     "Is it time for a new heater?",
-    "``tank``; trade practice for old and noisy tanks on hard water",
+    "``tank``; trade practice for rust at a seam, and for old and noisy tanks on hard water",
     _is_tank,
     (
+        Row(
+            lambda f: bool(f.seen.rusty_seam),
+            Verdict.REPLACE_BEFORE_FAILURE,
+            lambda f: ("rust at a seam: the strongest sign that it will leak",),
+            ask_lead=True,
+            licensed=True,
+        ),
         Row(
             lambda f: (f.failure_12_months or 0) >= f.replace_at,
             Verdict.REPLACE_BEFORE_FAILURE,
@@ -349,6 +386,12 @@ def followed(chosen: Iterable[str]) -> frozenset[School]:
     if unknown := wanted - names:
         raise ValueError(f"unknown school {sorted(unknown)[0]!r}; allowed: {', '.join(sorted(names))}")
     return frozenset(next((side for side in sides if side.value in wanted), sides[0]) for sides in SCHOOLS)
+
+
+def lately_lost(days: Iterable[datetime.date]) -> int:
+    """How many elements failed within ``ELEMENT_YEARS`` before the last that did. Parameters: days of each failure."""
+    lost = sorted(days)
+    return sum((lost[-1] - on).days <= ELEMENT_YEARS * DAYS_PER_YEAR for on in lost)
 
 
 def judge(facts: Facts, schools: Iterable[str] = ()) -> list[Judgement]:

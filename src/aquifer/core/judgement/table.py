@@ -33,6 +33,7 @@ class Verdict(StrEnum):
     KEEP_PRESSURE = "keep_pressure"
     FIT_EXPANSION_TANK = "fit_expansion_tank"
     RENEW_EXPANSION_TANK = "renew_expansion_tank"
+    RECHARGE_EXPANSION_TANK = "recharge_expansion_tank"
     FIT_REGULATOR = "fit_regulator"
     KEEP_WATER = "keep_water"
     SOFTEN = "soften"
@@ -41,7 +42,6 @@ class Verdict(StrEnum):
     KEEP_HEATER = "keep_heater"
     REPLACE_BEFORE_FAILURE = "replace_before_failure"
     FIND_THE_LEAK = "find_the_leak"
-    CALL_LICENSED = "call_licensed"
     GO_ON = "go_on"
     OPEN_IN_STEPS = "open_in_steps"
     BREATH_THEN_WIRE = "breath_then_wire"
@@ -78,6 +78,7 @@ class Seen:
 
     valve_drips: bool | None = None
     element_failures: int = 0
+    """Within ``rules.ELEMENT_YEARS``: what failed long before says little."""
     closed_system: bool | None = None
     creep_kpa: float | None = None
     """Rise of the pressure in a closed system while nobody draws."""
@@ -88,6 +89,10 @@ class Seen:
     drain: DrainFlow | None = None
     clarity: Clarity | None = None
     rod: RodGrade | None = None
+    bare_wire_mm: float | None = None
+    rod_mm: float | None = None
+    """Thickness of the rod where it looks average."""
+    rusty_seam: bool | None = None
     sensor_tip: SensorTip | None = None
     taps: TapsAffected | None = None
 

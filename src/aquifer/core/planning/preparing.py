@@ -5,8 +5,9 @@ from collections.abc import Iterable
 from aquifer.core.vocabulary import Component, HeaterKind
 
 ALWAYS = (
-    "Please clear about a metre in front of the heater, and the way to it; keep children and pets away.",
-    "Somebody should be in who can open a hot tap, and who may decide if we find something more.",
+    "Please clear about 3 feet (1 m) in front of the heater, the way to it and the end of its relief pipe; keep "
+    "children and pets away.",
+    "Somebody should be in who can open a hot faucet, and who may decide if we find something more.",
     "Find where the water to the house is shut off, if you can; leave a valve that is stiff or brittle alone.",
 )
 """Source: trade practice; what technicians ask for before they come."""
@@ -14,7 +15,7 @@ _NO_WATER = (
     "Hot water will be off for {hours}; draw what you need before we come, and no washer, dishwasher or shower while "
     "we work."
 )
-_FIRST_WATER = "Afterwards taps spit air for a moment and the first water is cold or cloudy. Let it run."
+_FIRST_WATER = "Afterwards faucets spit air for a moment and the first water is cold or cloudy. Let it run."
 _FAULT = (
     "If it heats badly, leave it on until we come: what it does tells us most. Shut it off and call at once if it "
     "leaks, trips its breaker, smells, roars, or a carbon monoxide alarm sounds."
@@ -34,7 +35,13 @@ def preparation(services: Iterable[tuple[HeaterKind, Component]], hours: float) 
     kinds = {kind for kind, _ in told}
     parts = {component for _, component in told}
     lines = list(ALWAYS)
-    if parts & {Component.SEDIMENT, Component.SCALE, Component.ANODE}:
+    if parts & {
+        Component.SEDIMENT,
+        Component.SCALE,
+        Component.ANODE,
+        Component.RELIEF_VALVE,
+        Component.EXPANSION_TANK,
+    }:
         lines.append(_NO_WATER.format(hours="about an hour" if hours < 1.5 else f"about {round(hours)} hours"))
         lines.append(_FIRST_WATER)
     if not told:

@@ -27,7 +27,7 @@ USUAL_READINGS = {
     "descale.flow_after_l_min": (1.5, 40.0),
     "descale.rise_before_k": (5.0, 65.0),
     "descale.rise_after_k": (5.0, 65.0),
-    "gas.millivolts": (0.0, 40.0),
+    "gas.millivolts": (0.0, 800.0),
     "look.ohms": (3.0, 60.0),
     "look.co_ppm": (0.0, 9.0),
     "gas.gas_kpa": (0.5, 4.0),
