@@ -17,7 +17,11 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const begun = (part: object) => device.visits.add({ clientId: crypto.randomUUID(), heaterId: 4, by: 1, name: 'Marram Bakery, T-4', guide: { components: [], order: [] } as unknown as Schema['GuideOut'], cursor: 0, waits: true, trouble: '', closing: false, aside: false, recorded: null, ...part })
+const begun = async (part: object) => {
+  const clientId = crypto.randomUUID()
+  await device.guides.add({ visit: clientId, guide: { components: [], order: [] } as unknown as Schema['GuideOut'] })
+  return device.visits.add({ clientId, heaterId: 4, by: 1, name: 'Marram Bakery, T-4', revision: 1, cursor: 0, waits: true, trouble: '', closing: false, aside: false, recorded: null, ...part })
+}
 const kept = (order: number, by: number, heater: string, trouble = '') => device.unsent.add({ clientId: crypto.randomUUID(), order, by, heater, body: {} as Schema['VisitIn'], trouble })
 const said = async () => (await screen.findByRole('status')).textContent
 

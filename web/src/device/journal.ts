@@ -25,7 +25,24 @@ async function ownId(): Promise<string> {
 
 /** Begin a visit here, or go on here with one that was begun elsewhere. */
 export async function beginVisit(heaterId: number, guide: Schema['GuideOut'], by: number, name: string, joins: string | null = null): Promise<void> {
-  await device.visits.put({ clientId: joins ?? crypto.randomUUID(), heaterId, by, name, guide, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null })
+  const clientId = joins ?? crypto.randomUUID()
+  await device.transaction('rw', device.visits, device.guides, async () => {
+    await device.guides.put({ visit: clientId, guide })
+    await device.visits.put({ clientId, heaterId, by, name, revision: Date.now(), cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null })
+  })
+}
+
+const guides = new Map<string, Schema['GuideOut']>()
+
+/** A visit's guide, read from the disk once: the same object every time, by which what is reckoned from it is kept. */
+async function guideOf({ clientId, revision }: BegunVisit): Promise<Schema['GuideOut']> {
+  const key = `${clientId} ${revision}`
+  const known = guides.get(key)
+  if (known) return known
+  const kept = await device.guides.get(clientId)
+  if (!kept) throw new Error(`No guide of the visit ${clientId} is on this device`)
+  guides.set(key, kept.guide)
+  return kept.guide
 }
 
 const NOTHING = { step: '', choice: 0, name: '', number: 0, known: 0, why: '', field: '', value: null, of: null, go_on: false, by: '' }
@@ -66,7 +83,7 @@ export function inEffect(taps: Tap[]): Tap[] {
 }
 
 export interface Journal {
-  visit: BegunVisit
+  visit: BegunVisit & { guide: Schema['GuideOut'] }
   taps: Tap[]
   /** In their order, with those that were taken back: what was done at a valve stays done. */
   every: Tap[]
@@ -91,7 +108,7 @@ export function useJournal(heaterId: number, by: number): Journal | null | undef
       // Read by itself: whoever reads inside the watched query would watch this too.
       here ??= (await device.kept.get('device'))?.value
       const taps = await device.taps.where({ visit: visit.clientId }).toArray()
-      return { visit, taps: inEffect(taps), every: ordered(taps), here: here ?? '', refused: taps.filter((one) => one.refused), unsent: taps.filter((one) => !one.sent && !one.refused).length }
+      return { visit: { ...visit, guide: await guideOf(visit) }, taps: inEffect(taps), every: ordered(taps), here: here ?? '', refused: taps.filter((one) => one.refused), unsent: taps.filter((one) => !one.sent && !one.refused).length }
     }).subscribe({ next: setFound, error: () => setFound(null) })
     return () => watched.unsubscribe()
   }, [heaterId, by])
@@ -115,8 +132,9 @@ export async function syncVisit(clientId: string): Promise<void> {
   const visit = await device.visits.get(clientId)
   if (!visit) return
   const fresh = (await device.taps.where({ visit: clientId, sent: 0 }).toArray()).sort(inOrder).slice(0, MOST_AT_ONCE)
+  const guide = await guideOf(visit)
   const body: Schema['SyncIn'] = {
-    client_id: clientId, heater_id: visit.heaterId, components: visit.guide.components, extras: visit.guide.extras as Schema['Extra'][], upkeep: visit.guide.upkeep, complaint: visit.guide.complaint, flush_method: visit.guide.flush_method, device: await own(), after: visit.cursor,
+    client_id: clientId, heater_id: visit.heaterId, components: guide.components, extras: guide.extras as Schema['Extra'][], upkeep: guide.upkeep, complaint: guide.complaint, flush_method: guide.flush_method, device: await own(), after: visit.cursor,
     events: fresh.map(({ clientId: client_id, clock, known, at, kind, step, choice, name, why, field, value, of }) => ({ client_id, clock, known, at, kind: kind as Schema['EventIn']['kind'], step, choice, name, why, field, value, of })),
   }
   const told = await unwrap(client.POST('/api/visits/begun', { body }))
@@ -131,15 +149,18 @@ export async function syncVisit(clientId: string): Promise<void> {
     const changes = { cursor: told.cursor, waits: false, trouble: '', recorded: told.recorded }
     if (visit.waits || visit.trouble || changes.cursor !== visit.cursor || changes.recorded) await device.visits.update(clientId, changes)
   })
-  if (told.components.join() !== visit.guide.components.join()) await takeGuide(visit, told.components)
+  if (told.components.join() !== guide.components.join()) await takeGuide(visit, guide, told.components)
   if (fresh.length === MOST_AT_ONCE) return syncVisit(clientId)
   if (visit.aside) await forgetVisit(clientId)
 }
 
 /** The guide of the visit that this one joined; what it lacks of this one's own procedures stays. */
-async function takeGuide(visit: BegunVisit, component: Schema['Component'][]) {
+async function takeGuide(visit: BegunVisit, own: Schema['GuideOut'], component: Schema['Component'][]) {
   const guide = await unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: visit.heaterId }, query: { component } } }))
-  await device.visits.update(visit.clientId, { guide: { ...guide, components: component, procedures: { ...visit.guide.procedures, ...guide.procedures } } })
+  await device.transaction('rw', device.visits, device.guides, async () => {
+    await device.guides.put({ visit: visit.clientId, guide: { ...guide, components: component, procedures: { ...own.procedures, ...guide.procedures } } })
+    await device.visits.update(visit.clientId, { revision: visit.revision + 1 })
+  })
 }
 
 /** All visits begun here by somebody, each told to the server. Answers whether all went through. */
@@ -164,8 +185,9 @@ export const isOnTheWay = (error: unknown) => !(error instanceof ApiError) || er
 
 /** Once the server has the visit, the next one at this heater is another. */
 export async function forgetVisit(clientId: string): Promise<void> {
-  await device.transaction('rw', device.visits, device.taps, async () => {
+  await device.transaction('rw', device.visits, device.guides, device.taps, async () => {
     await device.taps.where({ visit: clientId }).delete()
+    await device.guides.delete(clientId)
     await device.visits.delete(clientId)
   })
 }

@@ -22,8 +22,8 @@ export interface BegunVisit {
   heaterId: number
   by: number
   name: string
-  /** The guide as it was given, so that it is here without a signal; the procedures may change under way, this visit does not. */
-  guide: Schema['GuideOut']
+  /** Which of its guides it goes by: another one is taken where the visit joined one begun elsewhere. */
+  revision: number
   /** How far this device knows what the server was told. */
   cursor: number
   /** What it was told last did not go through. */
@@ -36,6 +36,15 @@ export interface BegunVisit {
   aside: boolean
   /** Saved on another device meanwhile. */
   recorded: Schema['VisitOut'] | null
+}
+
+/**
+ * The guide as it was given, so that it is here without a signal; the procedures may change under way, this visit does
+ * not. It lies by itself: a visit is read anew at every tap, and a guide is large.
+ */
+export interface KeptGuide {
+  visit: string
+  guide: Schema['GuideOut']
 }
 
 /** One tap of a visit, of this device or another one. */
@@ -67,6 +76,7 @@ interface Tables {
   unsent: EntityTable<Unsent, 'clientId'>
   kept: EntityTable<Kept, 'key'>
   visits: EntityTable<BegunVisit, 'clientId'>
+  guides: EntityTable<KeptGuide, 'visit'>
   taps: EntityTable<Tap, 'clientId'>
   photos: EntityTable<Photo, 'clientId'>
 }
@@ -75,3 +85,13 @@ interface Tables {
 export const device = new Dexie('aquifer', { chromeTransactionDurability: 'strict' }) as Dexie & Tables
 device.version(1).stores({ unsent: 'clientId, order', kept: 'key' })
 device.version(2).stores({ visits: 'clientId, heaterId, by', taps: 'clientId, visit, [visit+sent], [visit+clock]', photos: 'clientId, visit, by' })
+device
+  .version(3)
+  .stores({ guides: 'visit' })
+  .upgrade(async (disk) => {
+    const visits = await disk.table<BegunVisit & { guide: Schema['GuideOut'] }>('visits').toArray()
+    for (const { guide, ...visit } of visits) {
+      await disk.table('guides').put({ visit: visit.clientId, guide })
+      await disk.table('visits').put({ ...visit, revision: 1 })
+    }
+  })

@@ -51,7 +51,7 @@ it('adds to the record what another device’s record lacks, and says why where 
 })
 
 it('compares what was tapped here with what somebody saved on another device', async () => {
-  await device.visits.add({ clientId: 'v', heaterId: 4, by: 1, name: 'Marram Bakery', guide: {} as Schema['GuideOut'], cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: visit() })
+  await device.visits.add({ clientId: 'v', heaterId: 4, by: 1, name: 'Marram Bakery', revision: 1, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: visit() })
   const tapped = (field: string, value: string) => ({ kind: 'answered', field, value })
   const sent = answering({ body: visit({ already_recorded: true, beside: ['flush: heavy'] }) })
   const journal = { visit: (await device.visits.get('v'))!, taps: [tapped('flush.removed', 'heavy')], refused: [], unsent: 0 } as unknown as Journal

@@ -37,10 +37,11 @@ function SetAside({ visit }: { visit: BegunVisit }) {
   const [why, setWhy] = useState('')
   if (!journal) return null
   const stand = standOf(journal)
-  if (wasTouched(visit.guide, stand)) {
+  const { guide } = journal.visit
+  if (wasTouched(guide, stand)) {
     return (
       <div className="px-3 pb-3">
-        <Left guide={visit.guide} stand={stand} />
+        <Left guide={guide} stand={stand} />
         <p className="mt-2 px-1 text-body">Something was done here already. Go on with it until the heater is as it should be left, or leave it off.</p>
       </div>
     )

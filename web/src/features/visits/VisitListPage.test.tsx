@@ -4,7 +4,6 @@ import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
-import type { Schema } from '../../api/client'
 import { device } from '../../device/store'
 import { rendered } from '../../test/rendered'
 import { VisitListPage } from './VisitListPage'
@@ -12,7 +11,7 @@ import { VisitListPage } from './VisitListPage'
 let asked: string[] = []
 const row = (id: number, part: object = {}) =>
   ({ id, tag: `T-${id}`, site: `House ${id}`, street: 'Quarry Lane', location: '', kind: 'gas_tank', hazard: '', depth_share: null, anode_left: null, windows: [{ component: 'anode', due_on: '2027-05-01' }, { component: 'sediment', due_on: '2026-12-02' }, { component: 'tank', due_on: null }], ...part })
-const begun = (clientId: string, part: object = {}) => device.visits.add({ clientId, heaterId: 4, by: 1, name: 'Marram Bakery, T-4', guide: {} as Schema['GuideOut'], cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null, ...part })
+const begun = (clientId: string, part: object = {}) => device.visits.add({ clientId, heaterId: 4, by: 1, name: 'Marram Bakery, T-4', revision: 1, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null, ...part })
 
 beforeEach(async () => {
   asked = []

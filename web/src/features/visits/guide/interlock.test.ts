@@ -40,6 +40,21 @@ it.each(CASES.map((one) => [one.guide.facts.kind!, one] as const))('reckons for 
   expect(seen).toBeGreaterThan(150)
 })
 
+it('reckons on from what it knows as it would from the beginning, whatever comes to stand in between', () => {
+  for (const { guide, runs } of CASES) {
+    const afresh = (events: Event[]) => folded(structuredClone(guide), events)
+    for (const run of runs.slice(0, 2)) {
+      const events = run.events.map((told) => told.event)
+      folded(guide, events)
+      const middle = Math.floor(events.length / 2)
+      // Another device's taps arrive late, one is refused, and the visit begins anew.
+      for (const others of [events.toSpliced(middle, 1), events.toSpliced(middle, 2, events[middle + 1]!, events[middle]!), events.slice(0, 3), events]) {
+        expect(folded(guide, others)).toEqual(afresh(others))
+      }
+    }
+  }
+})
+
 const tap = (kind: string, step: string, at: number, more: Partial<Event> = {}): Event => ({ kind, step, choice: 0, name: '', of: null, id: `${kind}${at}`, device: 'a', at, number: null, known: 0, why: '', ...more })
 
 it('takes a look that was too quick again, and one that was not for what it shows', () => {

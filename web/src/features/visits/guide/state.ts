@@ -46,9 +46,20 @@ export function told(guide: Guide, state: State): Words {
   return { ...state.words, level: banded(guide, 'level', state.level), water: banded(guide, 'water', state.hot_c) }
 }
 
-const factsOf = (guide: Guide): Words => Object.fromEntries(Object.entries(guide.facts).map(([name, word]) => [name, [word]]))
+/** What is reckoned of a thing is kept as long as the thing itself is: neither guide nor state ever changes. */
+function keeping<Of extends object, Is>(reckon: (of: Of) => Is): (of: Of) => Is {
+  const known = new WeakMap<Of, Is>()
+  return (of) => {
+    let is = known.get(of)
+    if (is === undefined) known.set(of, (is = reckon(of)))
+    return is
+  }
+}
+
+const factsOf = keeping((guide: Guide): Words => Object.fromEntries(Object.entries(guide.facts).map(([name, word]) => [name, [word]])))
+const wordsOf = keeping((guide: Guide) => keeping((state: State): Words => ({ ...factsOf(guide), ...told(guide, state) })))
 /** Heater, technician and state together. */
-export const everything = (guide: Guide, state: State): Words => ({ ...factsOf(guide), ...told(guide, state) })
+export const everything = (guide: Guide, state: State): Words => wordsOf(guide)(state)
 
 /** After at most so many minutes in which nobody of us did anything. */
 export function elapsed(guide: Guide, state: State, minutes: number): State {

@@ -90,40 +90,63 @@ function touched(guide: Guide, event: Event): string[] {
   return [...Object.keys(step.sets), ...Object.keys(step.through), ...Object.keys(step.finds)]
 }
 
-/** Where a visit stands after events in the one order that all devices know. */
+/** All that the next event needs to know of those before it. */
+interface Reckoned {
+  event: Event
+  fields: string[]
+  was: Stand
+  stand: Stand
+  clocks: ReadonlyMap<string, { at: number; own: number }>
+  newest: number
+  looked: number
+  /** The last step that was done or left, by its event's id. */
+  last: string
+}
+
+const reckonings = new WeakMap<Guide, Reckoned[]>()
+
+/**
+ * Where a visit stands after events in the one order that all devices know. What was reckoned the last time is gone on
+ * from, as far as the events are the same: a tap costs the same at the end of a long visit as at its beginning.
+ */
 export function folded(guide: Guide, events: Event[]): Stand {
-  let stand = begun(guide)
-  const clocks = new Map<string, { at: number; own: number }>()
-  const before = new Map<string, [Stand, Event]>()
-  const earlier: { event: Event; fields: string[] }[] = []
-  let newest = 0
-  let last = ''
-  let looked = 0
-  for (const event of events) {
-    const [minutes, gap] = since(guide, clocks, event, newest, earlier.length > 0)
-    newest = Math.max(newest, event.at)
-    const apart = new Set(
-      earlier.filter((one) => one.event.device !== event.device && (one.event.number === null || one.event.number > event.known)).flatMap((one) => one.fields),
-    )
-    const was = stand
-    // A look that is taken again has been looked at since its step came up.
-    looked = gap + (was.doubted && was.doubted === event.step ? looked : 0)
-    const own = gap < guide.limits.look_s! ? gap : looked
-    if (event.kind === 'took_back') stand = takenBack(guide, was, event, before, last, minutes)
-    else if (event.kind === 'took_over') {
-      let aged = elapsed(guide, was.state, minutes)
-      if (event.choice) aged = unheard(guide, aged, stepsOf(guide, Object.keys(guide.procedures)).flatMap((at) => [...Object.entries(at.step.through), ...Object.entries(at.step.sets)]))
-      stand = { ...was, state: aged, leads: event.device }
-    } else stand = afterEvent(guide, was, event, minutes, own, apart)
-    if (STEPS.includes(event.kind)) {
-      before.set(event.id, [was, event])
-      last = event.id
-      if (!stand.leads) stand = { ...stand, leads: event.device }
-    }
-    stand = settled(guide, stand)
-    earlier.push({ event, fields: touched(guide, event) })
+  const known = reckonings.get(guide) ?? []
+  // Where two devices tell of a visit, it matters which events the server has numbered by then.
+  const alone = events.every((event) => event.device === events[0]!.device)
+  const fields = Object.keys(events[0] ?? {}).filter((field) => !(alone && field === 'number')) as (keyof Event)[]
+  const same = (one: Event, other: Event) => fields.every((field) => one[field] === other[field])
+  const differs = events.findIndex((event, place) => !known[place] || !same(known[place].event, event))
+  const reckoned = known.slice(0, differs < 0 ? events.length : differs)
+  for (const event of events.slice(reckoned.length)) reckoned.push(reckon(guide, reckoned, event))
+  reckonings.set(guide, reckoned)
+  return reckoned.at(-1)?.stand ?? begun(guide)
+}
+
+function reckon(guide: Guide, earlier: Reckoned[], event: Event): Reckoned {
+  const before = earlier.at(-1)
+  const was = before?.stand ?? begun(guide)
+  const newest = before?.newest ?? 0
+  const clocks = new Map(before?.clocks)
+  const [minutes, gap] = since(guide, clocks, event, newest, before !== undefined)
+  const apart = new Set(
+    earlier.filter((one) => one.event.device !== event.device && (one.event.number === null || one.event.number > event.known)).flatMap((one) => one.fields),
+  )
+  // A look that is taken again has been looked at since its step came up.
+  const looked = gap + (was.doubted && was.doubted === event.step ? before!.looked : 0)
+  const own = gap < guide.limits.look_s! ? gap : looked
+  let last = before?.last ?? ''
+  let stand: Stand
+  if (event.kind === 'took_back') stand = takenBack(guide, was, event, earlier.find((one) => one.event.id === event.of && STEPS.includes(one.event.kind)), last, minutes)
+  else if (event.kind === 'took_over') {
+    let aged = elapsed(guide, was.state, minutes)
+    if (event.choice) aged = unheard(guide, aged, stepsOf(guide, Object.keys(guide.procedures)).flatMap((at) => [...Object.entries(at.step.through), ...Object.entries(at.step.sets)]))
+    stand = { ...was, state: aged, leads: event.device }
+  } else stand = afterEvent(guide, was, event, minutes, own, apart)
+  if (STEPS.includes(event.kind)) {
+    last = event.id
+    if (!stand.leads) stand = { ...stand, leads: event.device }
   }
-  return stand
+  return { event, fields: touched(guide, event), was, stand: settled(guide, stand), clocks, newest: Math.max(newest, event.at), looked, last }
 }
 
 function since(guide: Guide, clocks: Map<string, { at: number; own: number }>, event: Event, newest: number, anyBefore: boolean): [number, number] {
@@ -220,12 +243,11 @@ export function toldByReading(guide: Guide, reading: string, value: unknown) {
 }
 
 /** The record is taken back, not the valve: what the step set may be so or not. */
-function takenBack(guide: Guide, stand: Stand, event: Event, before: Map<string, [Stand, Event]>, last: string, minutes: number): Stand {
+function takenBack(guide: Guide, stand: Stand, event: Event, known: Reckoned | undefined, last: string, minutes: number): Stand {
   const state = elapsed(guide, stand.state, minutes)
-  const known = before.get(event.of ?? '')
-  const step = known && stepNamed(guide, known[1].step)
+  const step = known && stepNamed(guide, known.event.step)
   if (!known || !step) return { ...stand, state, doubted: '' }
-  const [was, back] = known
+  const { was, event: back } = known
   const names = [...Object.keys(step.sets), ...Object.keys(step.through), ...Object.keys(step.proves), ...Object.keys(step.finds), 'pressure', 'lock', 'dead']
   for (const other of step.otherwise) names.push(...Object.keys(other.sets))
   const words = Object.fromEntries(names.filter((name) => name in was.state.words).map((name) => [name, was.state.words[name]!]))
