@@ -26,8 +26,8 @@ def records(client, heater, *findings) -> None:
         ({"task": "relief_valve_exercise", "outcome": "no_flow"}, "keep_valve", "replace_valve", True),
         ({"task": "look_over", "valve_drips": True}, "keep_valve", "replace_valve", True),
         ({"task": "pressure_test", "falls": True}, "expansion_and_pressure", "find_the_leak", False),
-        ({"task": "pressure_test", "static_kpa": 640}, "expansion_and_pressure", "fit_regulator", False),
-        ({"task": "pressure_test", "creep_kpa": 90}, "expansion_and_pressure", "fit_expansion_tank", False),
+        ({"task": "pressure_test", "static_kpa": 640}, "expansion_and_pressure", "fit_regulator", True),
+        ({"task": "pressure_test", "creep_kpa": 90}, "expansion_and_pressure", "fit_expansion_tank", True),
     ],
 )
 def test_what_a_visit_found_leads_to_its_verdict(as_role, forecasted, finding, rule, verdict, licensed):

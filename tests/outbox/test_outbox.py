@@ -54,7 +54,7 @@ def test_an_offer_says_when_what_to_prepare_and_where_to_answer(offered):
     message = Message.objects.get()
     assert (offered.standing, offered.earliest, offered.latest) == (Standing.OFFERED, 510, 600)
     assert "between 8:30 and 10:00" in message.subject and message.address == "bakery@example.com"
-    assert "clear about a metre" in message.body and "about an hour" in message.body
+    assert "clear about 3 feet (1 m)" in message.body and "about an hour" in message.body
     assert links.address(message) in message.body
     shown = page(message).content.decode()
     assert "Yes, please come" in shown and offered.site.name in shown and "about an hour" in shown
@@ -79,7 +79,7 @@ def test_a_promised_visit_can_be_put_into_the_customers_calendar(offered):
     assert path in page(message, said="accepted").content.decode()
     text = Client().get(path).content.decode().replace("\r\n ", "")
     assert re.search(r"DTSTART.*T083000", text) and re.search(r"DTEND.*T100000", text)
-    assert "clear about a metre" in text
+    assert "clear about 3 feet (1 m)" in text
     assert Client().get(path.replace("/visit", "x/visit")).status_code == 404
 
 
@@ -245,7 +245,15 @@ def test_a_promised_visit_is_reminded_of_once(offered, today):
     on = today + datetime.timedelta(days=2)
     Appointment.objects.filter(pk=offered.pk).update(standing=Standing.PROMISED, on=on)
     assert (write.remind(today), write.remind(today)) == (1, 0)
-    assert Message.objects.filter(kind="reminder").get().subject.startswith("We come on")
+    reminder = Message.objects.filter(kind="reminder").get()
+    assert reminder.subject.startswith("We come on")
+    # Who can not be there any more says so in the reminder, instead of nowhere.
+    link = re.search(r"/answer/\S+", reminder.body)[0].partition("#")[0]
+    page = Client().get(link).content.decode()
+    assert "We come to" in page and "Another time, please" in page
+    Client().post(link, {"said": "other_time", "words": "after the 10th"})
+    offered.refresh_from_db()
+    assert (offered.standing, offered.on) == (Standing.PLANNED, None) and "after the 10th" in offered.note
 
 
 def test_offering_some_days_writes_to_all_of_them_and_twice_writes_once(as_role, planned, today):

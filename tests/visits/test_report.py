@@ -2,6 +2,7 @@
 
 import uuid
 
+from aquifer.company.models import Company
 from aquifer.money import quotes
 from aquifer.visits import report
 from aquifer.visits.models import Finding, Visit
@@ -30,14 +31,30 @@ def test_a_report_says_what_was_found_what_follows_and_when_we_come_again(as_rol
     quotes.raise_for(one.pk)
     told = report.content(one)
     assert any("heavy, flakes" in line for line in told["done"])
-    assert told["left"][0] == "Hottest water at a tap: 61 °C: it can burn within 4 seconds."
+    assert told["left"][0] == "Hottest water at a faucet: 61 °C: it can burn a child within 2 seconds."
     assert any(line.startswith("Relief valve: it passed no water") for line in told["proposed"])
     assert any(line.startswith("Flush of the tank: about") for line in told["next"])
     assert any("relief valve's pipe" in line for line in told["owner"])
+    assert "mixing valve" in told["owner"][-1] and not any("Leave the setting" in line for line in told["owner"])
     answer = as_role("planner").get(f"visits/{one.pk}/report.pdf")
     assert answer["Content-Type"] == "application/pdf" and answer.content.startswith(b"%PDF")
     assert answer.content == as_role("planner").get(f"visits/{one.pk}/report.pdf").content
     assert as_role("planner").get("visits/999999/report.pdf").status_code == 404
+
+
+def test_a_report_is_told_in_the_company_s_units_and_warns_from_what_scalds(as_role, forecasted):
+    Company.objects.update(units="us")
+
+    def told(tap_c: float) -> dict[str, list[str]]:
+        steps = [{"kind": "answered", "step": "", "field": "verify.tap_c", "value": tap_c}]
+        measured = {**FLUSH, "depth_before_mm": 25.4}
+        return report.content(recorded(as_role, forecasted["heaters"][0], measured, steps=steps))
+
+    mild, usual, hot = told(45), told(49), told(55)
+    assert mild["left"] == ["Hottest water at a faucet: 113 °F."]
+    assert usual["left"] == ["Hottest water at a faucet: 120 °F: it can burn a child within 4 minutes."]
+    assert "Leave the setting" in usual["owner"][-1] and "120 °F" in hot["owner"][-1]
+    assert "1.00 in measured" in mild["done"][0]
 
 
 def test_an_override_and_a_correction_are_told(as_role, forecasted):

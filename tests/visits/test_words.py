@@ -2,6 +2,7 @@
 
 import pytest
 
+from aquifer.core.units import METRIC, US
 from aquifer.core.vocabulary import Task
 from aquifer.visits.models import Finding
 from aquifer.visits.words import finding_words, mark
@@ -64,11 +65,21 @@ from aquifer.visits.words import finding_words, mark
     ],
 )
 def test_a_finding_in_words(task, values, says):
-    assert finding_words(Finding(task=task, **values)) == says
+    assert finding_words(Finding(task=task, **values), METRIC) == says
+
+
+def test_a_finding_is_told_in_the_company_s_units_and_nothing_measured_is_a_reading_too():
+    measured = Finding(task=Task.FLUSH, method="jetting", depth_before_mm=12.7)
+    assert finding_words(measured, US) == "Jetted: 0.50 in measured"
+    assert finding_words(Finding(task=Task.FLUSH, depth_before_mm=0.0), METRIC) == "Flushed: 0 mm measured"
+    assert finding_words(Finding(task=Task.PRESSURE_TEST, static_kpa=414, creep_kpa=-6.9), US) == (
+        "Pressure: 60 psi standing, crept by -1 psi"
+    )
+    assert finding_words(Finding(task=Task.DESCALE, dissolved_g=283.5), US) == "Descaled: 10.0 oz dissolved"
 
 
 def test_every_task_has_words_of_its_own():
-    said = [finding_words(Finding(task=task, item="burner")) for task in Task]
+    said = [finding_words(Finding(task=task, item="burner"), METRIC) for task in Task]
     assert len(set(said)) == len(Task) and all(said)
 
 

@@ -26,6 +26,7 @@ class Quantity(StrEnum):
     TEMPERATURE = "temperature_c"
     PRESSURE = "pressure_kpa"
     MASS = "mass_kg"
+    SMALL_MASS = "mass_g"
     POWER = "power_kw"
     HARDNESS = "hardness_mg_l"
     TEMPERATURE_DIFFERENCE = "temperature_k"
@@ -78,6 +79,7 @@ METRIC = {
     Quantity.TEMPERATURE: Unit("°C", 1),
     Quantity.PRESSURE: Unit("kPa", 1),
     Quantity.MASS: Unit("kg", 1, decimals=1),
+    Quantity.SMALL_MASS: Unit("g", 1),
     Quantity.POWER: Unit("kW", 1, decimals=1),
     Quantity.TEMPERATURE_DIFFERENCE: Unit("°C", 1),
     Quantity.GAS_PRESSURE: Unit("kPa", 1, decimals=1),
@@ -91,6 +93,7 @@ US = {
     Quantity.TEMPERATURE: Unit("°F", 1.8, 32),
     Quantity.PRESSURE: Unit("psi", 1 / KPA_PER_PSI),
     Quantity.MASS: Unit("lb", 1 / KG_PER_POUND, decimals=1),
+    Quantity.SMALL_MASS: Unit("oz", 1 / G_PER_OUNCE, decimals=1),
     Quantity.POWER: Unit("kBTU/h", 1 / KW_PER_KBTU_H, decimals=1),
     Quantity.TEMPERATURE_DIFFERENCE: Unit("°F", 1.8),
     Quantity.GAS_PRESSURE: Unit("in wc", 1 / KPA_PER_INCH_OF_WATER, decimals=1),
@@ -115,6 +118,7 @@ WRITTEN: dict[Quantity, dict[str, Unit]] = {
         "psi": US[Quantity.PRESSURE],
     },
     Quantity.MASS: {"kg": METRIC[Quantity.MASS], "lb": US[Quantity.MASS]},
+    Quantity.SMALL_MASS: {"g": METRIC[Quantity.SMALL_MASS], "oz": US[Quantity.SMALL_MASS]},
     Quantity.POWER: {"kw": METRIC[Quantity.POWER], "kbtu/h": US[Quantity.POWER]},
     Quantity.HARDNESS: {
         "mg/l": HARDNESS[HardnessUnit.MG_L],
@@ -127,7 +131,7 @@ WRITTEN: dict[Quantity, dict[str, Unit]] = {
 """How files write the units of each quantity, in small letters. The weight of water makes ppm mg/L."""
 
 
-FIGURE = re.compile(r"\{(\w+):([\d.]+)\}")
+FIGURE = re.compile(r"\{(\w+):(-?[\d.]+(?:e-?\d+)?)\}")
 """A figure within a sentence, with its quantity: ``{temperature_c:43}``."""
 
 

@@ -15,10 +15,9 @@ from aquifer.forecasts import upkeep
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
-from aquifer.visits.journal import units_shown
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Finding, Visit
-from aquifer.visits.words import finding_words, mark
+from aquifer.visits.words import finding_words, mark, units_shown
 
 YEARS_AHEAD = 2.5
 
@@ -68,7 +67,7 @@ def _entries(heater: Heater) -> list[dict[str, Any]]:
             "visit_id": visit.pk,
             "on": visit.on,
             "by": visit.technician,
-            "lines": [{"task": finding.task, "words": finding_words(finding)} for finding in standing],
+            "lines": [{"task": finding.task, "words": finding_words(finding, units)} for finding in standing],
             "marks": {finding.task: mark(finding) for finding in standing},
             "amended": any(finding.amendment_id for finding in standing),
             "looked_at": marked(visit, units) if visit.steps else [],

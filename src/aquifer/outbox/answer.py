@@ -4,15 +4,16 @@ from django.db import transaction
 from django.utils import timezone
 
 from aquifer.errors import Conflict
-from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageState
+from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageKind, MessageState
 from aquifer.outbox.write import times
 from aquifer.rounds.models import Appointment, Standing
 
 
 def still_offered(message: Message) -> bool:
-    """Whether what a message offers can still be had."""
+    """Whether what a message offers can still be had, or what it reminds of still be changed."""
     one = message.appointment
-    return one is not None and one.standing == Standing.OFFERED and times(one) == message.offered
+    stands = Standing.PROMISED if message.kind == MessageKind.REMINDER else Standing.OFFERED
+    return one is not None and one.standing == stands and times(one) == message.offered
 
 
 def answer(message_id: int, said: Answered, words: str) -> Answer:

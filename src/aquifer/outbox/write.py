@@ -133,7 +133,11 @@ def body(one: Appointment, kind: MessageKind, message: Message) -> str:
     company = Company.current().name
     lines = [f"Dear {one.site.customer.name},", ""]
     if kind is MessageKind.REMINDER:
-        lines.append(f"a reminder: we come to {one.site.name} on {times(one)}.")
+        lines += [
+            f"a reminder: we come to {one.site.name} on {times(one)}.",
+            "If it does not suit any more, say so here:",
+            links.address(message),
+        ]
     else:
         lines += [
             f"the care of the water heater at {one.site.name} is due. We offer {times(one)}.",

@@ -16,10 +16,9 @@ from django.utils import timezone
 
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
-from aquifer.company.models import Company
 from aquifer.core.procedures.library import Library, library
 from aquifer.core.procedures.visit import STEPS, Stand, step_named
-from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
+from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.vocabulary import HeaterKind
 from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
@@ -27,6 +26,7 @@ from aquifer.heaters.models import Heater
 from aquifer.visits import stand
 from aquifer.visits.models import Begun, Event, EventKind
 from aquifer.visits.schemas import AdviceIn, EventIn, SyncIn
+from aquifer.visits.words import units_shown
 
 OPEN_FOR = datetime.timedelta(hours=14)
 """A visit begun and not recorded for so long is no longer gone on with by others. Assumption: a long working day."""
@@ -310,9 +310,3 @@ def step_words(name: str, units: Mapping[Quantity, Unit] | None = None) -> str:
     if step is None:
         return name
     return worded(step.do, units or units_shown())
-
-
-def units_shown() -> dict[Quantity, Unit]:
-    """The company's units."""
-    company = Company.current()
-    return table(System(company.units), HardnessUnit(company.hardness_unit))

@@ -37,7 +37,7 @@ from aquifer.visits import journal
 from aquifer.visits.findings import findings_of
 from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from aquifer.visits.schemas import AmendmentIn, VisitIn
-from aquifer.visits.words import finding_words
+from aquifer.visits.words import finding_words, units_shown
 
 _STATE = {
     Component.SEDIMENT: "depth_mm",
@@ -250,12 +250,12 @@ def beside(visit: Visit, payload: VisitIn) -> list[str]:
     answered = journal.answers(journal.in_effect(journal.in_order(begun))) if begun else {}
     findings = [*payload.findings, *findings_of(answered, Company.current().flush_method)]
     known = {(one.task, one.item): one for one in visit.findings.filter(correction__isnull=True)}
-    told = []
+    told, units = [], units_shown()
     for one in findings:
         values = {k: v for k, v in one.model_dump(exclude={"task"}).items() if v not in (None, False)}
         there = known.get((one.task, values.get("item", "")))
         if there is None or (one.task not in _REPLACEMENTS and any(getattr(there, k) != v for k, v in values.items())):
-            told.append(finding_words(Finding(task=one.task, **({} if one.task in _REPLACEMENTS else values))))
+            told.append(finding_words(Finding(task=one.task, **({} if one.task in _REPLACEMENTS else values)), units))
     return list(dict.fromkeys(told))
 
 

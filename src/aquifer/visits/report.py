@@ -27,14 +27,16 @@ from reportlab.platypus import (
 
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
+from aquifer.core.judgement.rules import LEAST_SETPOINT_C
 from aquifer.core.procedures.calculators import burn_seconds
 from aquifer.core.procedures.library import library
+from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
 from aquifer.visits.journal import step_words
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, Finding, Visit
-from aquifer.visits.words import finding_words
+from aquifer.visits.words import finding_words, units_shown
 
 _NEXT = {
     Component.SEDIMENT: "Flush of the tank",
@@ -49,7 +51,6 @@ _OWNER = {
         "A gas smell or a carbon monoxide alarm: everybody out, touch no switch, call emergency from outside.",
         "Look now and then at the end of the relief valve's pipe: it is dry. Any water there is a reason to call us.",
         "Know where the water, and the heater's gas or breaker, are shut off.",
-        "Leave the setting where it is; hotter water scalds and makes more deposit.",
     ),
     "tankless": (
         "A gas smell or a carbon monoxide alarm: everybody out, touch no switch, call emergency from outside.",
@@ -91,15 +92,24 @@ def content(visit: Visit, office: bool = False) -> dict[str, Any]:
         "left": _left(visit),
         "next": next_ones,
         "proposed": [f"{one.get_what_display().capitalize()}: {'; '.join(one.why)}." for one in quotes],
-        "owner": list(_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"]),
+        "owner": [*_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"], _setting(visit)],
         "looked_at": marked(visit) + _left_out(visit) if office else [],
         "note": visit.note,
         "photographs": list(_photographs(visit)),
     }
 
 
+def _setting(visit: Visit) -> str:
+    """What the owner does about the setting, by what was measured at a faucet."""
+    tap_c = visit.readings.get("verify.tap_c")
+    if isinstance(tap_c, (int, float)) and tap_c > LEAST_SETPOINT_C + 1:
+        ceiling = worded(f"{{temperature_c:{LEAST_SETPOINT_C}}}", units_shown())
+        return f"Hotter than {ceiling} at a faucet scalds: ask us about a mixing valve or a cooler setting."
+    return "Leave the setting where it is; hotter water scalds and makes more deposit."
+
+
 def _found(finding: Finding) -> str:
-    words = finding_words(finding)
+    words = finding_words(finding, units_shown())
     if finding.amendment is not None:
         amended = finding.amendment
         words += f" ({'put right' if finding.corrects_id else 'added'} on {_day(amended.at.date())}: {amended.why})"
@@ -121,9 +131,8 @@ def _left(visit: Visit) -> list[str]:
     said = []
     tap_c = visit.readings.get("verify.tap_c")
     if isinstance(tap_c, (int, float)):
-        seconds = burn_seconds(tap_c)
-        warns = f": it can burn within {max(1, round(seconds))} seconds" if seconds < 60 else ""
-        said.append(f"Hottest water at a tap: {tap_c:.0f} °C{warns}.")
+        hottest = worded(f"Hottest water at a faucet: {{temperature_c:{tap_c}}}", units_shown())
+        said.append(f"{hottest}{_scalds(tap_c)}.")
     done = [one for one in visit.steps if not one.get("taken_back")]
     despite = [one for one in done if one["kind"] == "despite"]
     said += [one["words"] for one in done if one.get("words")]
@@ -131,6 +140,19 @@ def _left(visit: Visit) -> list[str]:
     if any(one["kind"] == "done" and one["step"] == "hand_over.joints" for one in done):
         said.append("Joints, relief outlet and drain were looked at before we left.")
     return said
+
+
+CHILDRENS_SHARE = 0.5
+"""Of the time in which an adult is burned: a child's skin is thinner. Trade practice."""
+
+
+def _scalds(tap_c: float) -> str:
+    """What the hottest water does, as a customer is told; nothing below the usual ceiling."""
+    if tap_c < LEAST_SETPOINT_C:
+        return ""
+    seconds = CHILDRENS_SHARE * burn_seconds(tap_c)
+    within = f"{max(1, round(seconds))} seconds" if seconds < 90 else f"{round(seconds / 60)} minutes"
+    return f": it can burn a child within {within}"
 
 
 def _left_out(visit: Visit) -> list[str]:

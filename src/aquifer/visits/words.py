@@ -1,5 +1,9 @@
 """Findings in the words of the trade."""
 
+from collections.abc import Mapping
+
+from aquifer.company.models import Company
+from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
 from aquifer.core.vocabulary import Task
 from aquifer.visits.models import Finding
 
@@ -39,25 +43,36 @@ _NOISE = {
 _CORROSION = {"fittings": "rust at the fittings", "seams": "rust at a seam"}
 
 
-def finding_words(finding: Finding) -> str:
-    """One line of the log."""
+def units_shown() -> dict[Quantity, Unit]:
+    """The company's units."""
+    company = Company.current()
+    return table(System(company.units), HardnessUnit(company.hardness_unit))
+
+
+def finding_words(finding: Finding, units: Mapping[Quantity, Unit]) -> str:
+    """One line of the log. Parameters: units, in which its figures are told."""
+    return worded(_said(finding), units)
+
+
+def _said(finding: Finding) -> str:
+    """The same, its figures with their quantities."""
     match finding.task:
         case Task.FLUSH:
             parts = [_REMOVED.get(finding.removed, ""), finding.texture, _FLOW.get(finding.drain_flow, "")]
-            if finding.depth_before_mm:
-                parts.insert(0, f"{finding.depth_before_mm:.0f} mm measured")
+            if finding.depth_before_mm is not None:
+                parts.insert(0, f"{{length_mm:{finding.depth_before_mm}}} measured")
             return _joined(_METHOD.get(finding.method, "Flushed"), parts)
         case Task.DESCALE:
             parts = [_REMOVED.get(finding.removed, "")]
-            if finding.dissolved_g:
-                parts.append(f"{finding.dissolved_g:.0f} g dissolved")
+            if finding.dissolved_g is not None:
+                parts.append(f"{{mass_g:{finding.dissolved_g}}} dissolved")
             return _joined("Descaled", parts)
         case Task.ANODE_INSPECTION if finding.could_not_open:
             return "Rod's port would not open"
         case Task.ANODE_INSPECTION:
-            parts = [f"{finding.bare_wire_mm:.0f} mm of wire bare"] if finding.bare_wire_mm else []
+            parts = [f"{{length_mm:{finding.bare_wire_mm}}} of wire bare"] if finding.bare_wire_mm else []
             if finding.diameter_mm:
-                parts.append(f"{finding.diameter_mm:.0f} mm thick")
+                parts.append(f"{{length_mm:{finding.diameter_mm}}} thick")
             return _joined(f"Rod {_GRADE.get(finding.grade, 'looked at')}", parts)
         case Task.ANODE_REPLACEMENT:
             return "New rod"
@@ -66,14 +81,14 @@ def finding_words(finding: Finding) -> str:
         case Task.RELIEF_VALVE_REPLACEMENT:
             return "New relief valve"
         case Task.EXPANSION_TANK_CHECK:
-            parts = [f"{finding.precharge_kpa:.0f} kPa"] if finding.precharge_kpa is not None else []
+            parts = [f"{{pressure_kpa:{finding.precharge_kpa}}}"] if finding.precharge_kpa is not None else []
             return _joined(_PIN.get(finding.at_valve, "Expansion tank checked"), parts)
         case Task.EXPANSION_TANK_REPLACEMENT:
             return "New expansion tank"
         case Task.PRESSURE_TEST:
-            parts = [f"{finding.static_kpa:.0f} kPa standing"] if finding.static_kpa is not None else []
+            parts = [f"{{pressure_kpa:{finding.static_kpa}}} standing"] if finding.static_kpa is not None else []
             if finding.creep_kpa:
-                parts.append(f"crept by {finding.creep_kpa:.0f} kPa")
+                parts.append(f"crept by {{pressure_kpa:{finding.creep_kpa}}}")
             if finding.falls:
                 parts.append("fell with the cold shut")
             return _joined("Pressure", parts)
