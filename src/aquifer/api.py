@@ -9,17 +9,17 @@ from aquifer.attachments.api import router as attachments
 from aquifer.changes.api import router as changes
 from aquifer.company.api import router as company
 from aquifer.forecasts.api import router as forecasts
-from aquifer.heaters.api import router as heaters
 from aquifer.imports.api import router as imports
 from aquifer.money.api import router as money
-from aquifer.open_ends.api import router as open_ends
 from aquifer.outbox.api import router as outbox
-from aquifer.places.api import router as places
+from aquifer.register.heaters_api import router as heaters
+from aquifer.register.open_ends_api import router as open_ends
+from aquifer.register.sites_api import router as places
+from aquifer.register.zones_api import router as water
 from aquifer.review.api import router as review
 from aquifer.rounds.api import router as rounds
 from aquifer.stock.api import router as stock
-from aquifer.visits.api import router as visits
-from aquifer.water.api import router as water
+from aquifer.visiting.api import router as visits
 from aquifer.whole_base.api import router as whole_base
 
 api = NinjaAPI(title="Aquifer", version="1", auth=SignedIn(), docs_url=None)

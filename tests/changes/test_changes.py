@@ -2,10 +2,10 @@ import uuid
 
 import pytest
 
-from aquifer.changes import marks
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, Part
+from aquifer.history import marks
 from tests.conftest import FLUSH, visit
 
 

@@ -86,7 +86,7 @@ def on(page: Page, until: str, most: int = 70) -> int:
 @pytest.fixture
 def under_pressure(monkeypatch):
     """A flush that needs nobody to wait until a tank is empty."""
-    monkeypatch.setattr("aquifer.visits.guide._flush", lambda _: FlushMethod.PRESSURE_BLOWOUT)
+    monkeypatch.setattr("aquifer.visiting.guide._flush", lambda _: FlushMethod.PRESSURE_BLOWOUT)
 
 
 def ready_for_no_signal(page: Page) -> None:

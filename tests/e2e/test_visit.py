@@ -7,7 +7,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from aquifer.heaters.models import Heater
-from aquifer.visits import report
+from aquifer.visiting import report
 from aquifer.visits.models import Event, Finding, Visit
 
 pytestmark = pytest.mark.e2e

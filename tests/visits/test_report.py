@@ -4,7 +4,7 @@ import uuid
 
 from aquifer.company.models import Company
 from aquifer.money import quotes
-from aquifer.visits import report
+from aquifer.visiting import report
 from aquifer.visits.models import Finding, Visit
 from tests.attachments.test_attachments import picture, send
 from tests.conftest import FLUSH, visit

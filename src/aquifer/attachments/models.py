@@ -5,7 +5,7 @@ from typing import ClassVar
 from django.conf import settings
 from django.db import models
 
-from aquifer.changes.marks import kept_history
+from aquifer.history.marks import kept_history
 
 
 class AttachmentKind(models.TextChoices):

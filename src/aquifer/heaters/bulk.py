@@ -7,10 +7,10 @@ from django.db import transaction
 from django.db.models import F, QuerySet
 
 from aquifer.accounts.models import User
-from aquifer.changes import in_bulk
 from aquifer.core.vocabulary import HeaterKind, Practice
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater, InstallCertainty
+from aquifer.history import in_bulk
 
 MOST = 5000
 SETTABLE: dict[str, Any] = {

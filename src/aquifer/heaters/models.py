@@ -8,9 +8,9 @@ from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Q
 
-from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
+from aquifer.history.marks import kept_history
 
 
 class InstallCertainty(models.TextChoices):

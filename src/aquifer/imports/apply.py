@@ -5,8 +5,8 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F
 
-from aquifer.changes import in_bulk
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.history import in_bulk
 from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin

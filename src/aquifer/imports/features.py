@@ -8,7 +8,6 @@ from typing import Any
 
 from django.db import transaction
 
-from aquifer.changes import in_bulk
 from aquifer.core.place import BY_KIND, FeatureKind
 from aquifer.core.vocabulary import HeaterKind
 from aquifer.customers.models import Site
@@ -16,6 +15,7 @@ from aquifer.formats.cells import Row
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Heater
+from aquifer.history import in_bulk
 from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin

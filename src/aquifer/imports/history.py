@@ -7,12 +7,12 @@ from typing import Any
 
 from django.db import transaction
 
-from aquifer.changes import in_bulk
 from aquifer.core.vocabulary import Task
 from aquifer.formats.cells import Row
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.history import in_bulk
 from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin

@@ -11,7 +11,6 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from aquifer.changes import in_bulk
 from aquifer.company.models import Company
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
 from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Supply, values
@@ -22,6 +21,7 @@ from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
+from aquifer.history import in_bulk
 from aquifer.imports import statistics
 from aquifer.imports.apply import created
 from aquifer.imports.models import RowAction

@@ -9,7 +9,6 @@ from django.db.models import F
 from django.utils import timezone
 
 from aquifer.accounts.models import User
-from aquifer.changes import marks
 from aquifer.customers.models import Customer, Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.recompute import recompute_all
@@ -18,6 +17,7 @@ from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, plain
 from aquifer.heaters import duplicates
 from aquifer.heaters.models import Heater
+from aquifer.history import marks
 from aquifer.imports import columns
 from aquifer.imports.kinds import NAMES, OWN_LISTS, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction

@@ -5,11 +5,11 @@ import datetime
 from django.db import IntegrityError, transaction
 
 from aquifer.accounts.models import User
-from aquifer.changes import in_bulk
 from aquifer.core.place import Severity
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater
+from aquifer.history import in_bulk
 from aquifer.open_ends.models import Campaign, OpenEnd, OpenEndKind, OpenEndState
 from aquifer.open_ends.schemas import CampaignIn, OpenEndIn, StateIn
 

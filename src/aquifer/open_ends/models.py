@@ -6,9 +6,9 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Case, Q, Value, When
 
-from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.place import Severity
+from aquifer.history.marks import kept_history
 
 
 class OpenEndKind(models.TextChoices):

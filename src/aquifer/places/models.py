@@ -5,9 +5,9 @@ from typing import ClassVar
 from django.db import models
 from django.db.models import Q
 
-from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.place import FeatureKind, Seen
+from aquifer.history.marks import kept_history
 
 
 class Feature(models.Model):

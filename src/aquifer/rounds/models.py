@@ -9,10 +9,10 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import Q
 
-from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.planning.work import JETTER, PUMP
 from aquifer.core.vocabulary import Component, Method
+from aquifer.history.marks import kept_history
 
 EQUIPMENT = (JETTER, PUMP)
 _MINUTES = [MinValueValidator(0), MaxValueValidator(1439)]

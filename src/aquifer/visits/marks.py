@@ -7,7 +7,7 @@ from typing import Any
 
 from aquifer.core.procedures.library import library
 from aquifer.core.units import Quantity, Unit
-from aquifer.visits.journal import step_words
+from aquifer.visiting.event_log import step_words
 from aquifer.visits.models import Visit
 from aquifer.visits.words import units_shown
 

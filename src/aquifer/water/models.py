@@ -4,9 +4,9 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
-from aquifer.changes.marks import kept_history
 from aquifer.company.models import choices
 from aquifer.core.vocabulary import Disinfectant, Practice, Supply
+from aquifer.history.marks import kept_history
 
 
 class Zone(models.Model):

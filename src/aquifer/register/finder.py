@@ -8,8 +8,8 @@ from typing import Any
 from django.db.models import Q, QuerySet
 
 from aquifer.customers.models import Site, Word
-from aquifer.forecasts.register import register_rows
 from aquifer.heaters.models import Heater
+from aquifer.register.rows import register_rows
 from aquifer.water.models import Zone
 
 MOST = 8

@@ -33,7 +33,7 @@ from aquifer.core.procedures.library import library
 from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
-from aquifer.visits.journal import step_words
+from aquifer.visiting.event_log import step_words
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, Finding, Visit
 from aquifer.visits.words import finding_words, units_shown

@@ -10,7 +10,7 @@ from django.db import connection
 from django.utils import timezone
 
 from aquifer.accounts.models import User
-from aquifer.changes.marks import change_mark
+from aquifer.history.marks import change_mark
 
 ADDED, CHANGED = "+", "~"
 

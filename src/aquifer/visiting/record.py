@@ -33,8 +33,8 @@ from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
 from aquifer.rounds.done import visited
-from aquifer.visits import journal
-from aquifer.visits.findings import findings_of
+from aquifer.visiting import event_log
+from aquifer.visiting.findings import findings_of
 from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from aquifer.visits.schemas import AmendmentIn, VisitIn
 from aquifer.visits.words import finding_words, units_shown
@@ -80,7 +80,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             if existing := _existing(payload):
                 return existing, True
             begun = _begun(payload)
-            steps, readings, stood = journal.record(begun)
+            steps, readings, stood = event_log.record(begun)
             findings = _findings(payload, readings, steps)
             _check(findings, payload.on, heater, today)
             _learn(heater, stood, readings)
@@ -247,7 +247,7 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
 def beside(visit: Visit, payload: VisitIn) -> list[str]:
     """What was told and is not in a visit's record, in words: another device saw otherwise, or more."""
     begun = Begun.objects.filter(visit=visit).first()
-    answered = journal.answers(journal.in_effect(journal.in_order(begun))) if begun else {}
+    answered = event_log.answers(event_log.in_effect(event_log.in_order(begun))) if begun else {}
     findings = [*payload.findings, *findings_of(answered, Company.current().flush_method)]
     known = {(one.task, one.item): one for one in visit.findings.filter(correction__isnull=True)}
     told, units = [], units_shown()

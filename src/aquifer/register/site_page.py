@@ -9,12 +9,12 @@ from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, fault, matters_to
 from aquifer.core.place import Feature as Spec
 from aquifer.core.vocabulary import HeaterKind
 from aquifer.customers.models import Site
-from aquifer.forecasts.register import register_rows
 from aquifer.heaters.models import Heater
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
 from aquifer.places.schemas import SiteOut
+from aquifer.register.rows import register_rows
 
 
 def site_out(site: Site, hazards: list[str] | None = None) -> dict[str, Any]:

@@ -24,9 +24,9 @@ from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.rounds.models import Service, Standing
 from aquifer.stock.lists import fitted
-from aquifer.visits import journal, stand
+from aquifer.visiting import event_log, stand
+from aquifer.visiting.stand import HEIGHT_M, INPUT_KW, TANKLESS_KW
 from aquifer.visits.models import Begun, Extra
-from aquifer.visits.stand import HEIGHT_M, INPUT_KW, TANKLESS_KW
 
 SOON_DAYS = 45
 """What falls due within so many days is done with what is due already. Assumption."""
@@ -48,7 +48,7 @@ _EXCHANGER_M2 = 0.2
 
 def extras_under_way(heater_id: int, components: Iterable[Component]) -> list[Extra]:
     """What a visit that is under way for just these components takes up besides."""
-    begun = journal.under_way(heater_id)
+    begun = event_log.under_way(heater_id)
     if begun is None or set(begun.components) != set(components):
         return []
     return [Extra(one) for one in begun.plan.get("extras", [])]
@@ -74,7 +74,7 @@ def read(
     sized = _sized(heater, forecasts, parts.get(PartKind.ANODE))
     moments, upkeep, judged = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
     cleaned = [one["item"] for one in upkeep if one["due_on"] <= today + datetime.timedelta(days=SOON_DAYS)]
-    begun = journal.under_way(heater.pk)
+    begun = event_log.under_way(heater.pk)
     joins = begun is not None and components is not None and set(begun.components) == due
     plan = begun.plan if begun is not None and joins and begun.plan else None
     if plan is None:

@@ -13,8 +13,9 @@ from aquifer.core.place import FEATURES
 from aquifer.customers.models import Site
 from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.heaters.models import Heater
-from aquifer.places import edit, keep, read, schemas
+from aquifer.places import edit, keep, schemas
 from aquifer.places.hazards import of_sites
+from aquifer.register import site_page
 
 router = Router(tags=["places"])
 Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
@@ -42,36 +43,36 @@ def sites(request: HttpRequest, q: Words = "", limit: int = Query(20, ge=1, le=1
         found = found.filter(words__contains=word)
     page = list(found[:limit])
     hazards = of_sites(page)
-    return [read.site_out(site, hazards[site.pk]) for site in page]
+    return [site_page.site_out(site, hazards[site.pk]) for site in page]
 
 
 @router.post("/sites", response={201: schemas.SiteOut}, auth=allowed(Action.EDIT_REGISTER))
 def add_site(request: HttpRequest, payload: schemas.SiteIn) -> Status[dict[str, Any]]:
-    return Status(201, read.site_out(_site(edit.add_site(payload).pk)))
+    return Status(201, site_page.site_out(_site(edit.add_site(payload).pk)))
 
 
 @router.get("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.READ))
 def site(request: HttpRequest, site_id: Id) -> dict[str, Any]:
-    return read.page(_site(site_id))
+    return site_page.page(_site(site_id))
 
 
 @router.patch("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
 def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -> dict[str, Any]:
     edit.change_site(site_id, payload)
     recompute_heaters(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True))
-    return read.page(_site(site_id))
+    return site_page.page(_site(site_id))
 
 
 @router.post("/sites/{site_id}/features", response={201: schemas.SitePageOut}, auth=allowed(Action.RECORD_PLACE))
 def add_feature(request: HttpRequest, site_id: Id, payload: schemas.FeatureIn) -> Status[dict[str, Any]]:
     keep.see(site_id, payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
-    return Status(201, read.page(_site(site_id)))
+    return Status(201, site_page.page(_site(site_id)))
 
 
 @router.patch("/features/{feature_id}", response=schemas.SitePageOut, auth=allowed(Action.RECORD_PLACE))
 def change_feature(request: HttpRequest, feature_id: Id, payload: schemas.FeatureIn) -> dict[str, Any]:
     kept = keep.see_again(feature_id, payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
-    return read.page(_site(kept.site_id))
+    return site_page.page(_site(kept.site_id))
 
 
 @router.delete("/features/{feature_id}", response={204: None}, auth=allowed(Action.RECORD_PLACE))

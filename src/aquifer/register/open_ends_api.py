@@ -8,10 +8,11 @@ from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.core.place import Severity
-from aquifer.open_ends import counts, keep, schemas
+from aquifer.open_ends import keep, schemas
 from aquifer.open_ends.models import WORST_FIRST, Campaign, OpenEnd, OpenEndKind, OpenEndState
-from aquifer.places.read import open_ends_out
 from aquifer.places.schemas import OpenEndOut
+from aquifer.register.site_page import open_ends_out
+from aquifer.review import failures
 
 router = Router(tags=["open ends"])
 Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
@@ -79,7 +80,7 @@ def end(request: HttpRequest, campaign_id: Id) -> Campaign:
 @router.get("/builds", response=list[schemas.BuildOut], auth=allowed(Action.READ))
 def builds(request: HttpRequest) -> list[dict[str, Any]]:
     """Failures by part and build, those that fail more than all together first."""
-    return counts.failures()
+    return failures.failures()
 
 
 def _counted() -> "QuerySet[Campaign]":

@@ -14,9 +14,10 @@ from aquifer.core.vocabulary import Component
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.money import quotes
 from aquifer.money.models import QuoteState
-from aquifer.visits import guide, journal, marks, report
+from aquifer.visiting import event_log, guide, report
+from aquifer.visiting.record import amend, beside, record_visit
+from aquifer.visits import marks
 from aquifer.visits.models import Extra, Visit
-from aquifer.visits.record import amend, beside, record_visit
 from aquifer.visits.schemas import (
     AdviceIn,
     AmendmentIn,
@@ -56,7 +57,7 @@ def read_guide(
 @router.post("/visits/begun", response=SyncOut, auth=allowed(Action.RECORD_VISIT))
 def sync(request: HttpRequest, payload: SyncIn) -> dict[str, Any]:
     """Take what a device tells of a visit, each tap once, and tell it what others told."""
-    told = journal.sync(payload, request.auth)  # type: ignore[attr-defined]
+    told = event_log.sync(payload, request.auth)  # type: ignore[attr-defined]
     visit = told.pop("visit")
     return told | {"recorded": _told(visit, True) if visit else None}
 
@@ -64,13 +65,13 @@ def sync(request: HttpRequest, payload: SyncIn) -> dict[str, Any]:
 @router.get("/visits/questions", response=list[QuestionOut], auth=allowed(Action.OVERRIDE))
 def questions(request: HttpRequest) -> list[dict[str, Any]]:
     """What the lead was asked from visits in the last two days, the unanswered first."""
-    return journal.questions(timezone.now() - datetime.timedelta(days=2))
+    return event_log.questions(timezone.now() - datetime.timedelta(days=2))
 
 
 @router.get("/visits/breaches", response=list[BreachOut], auth=allowed(Action.OVERRIDE))
 def breaches(request: HttpRequest) -> list[dict[str, Any]]:
     """What was done at visits in the last two days although it was held, or is licensed to others."""
-    return journal.breaches(timezone.now() - datetime.timedelta(days=2))
+    return event_log.breaches(timezone.now() - datetime.timedelta(days=2))
 
 
 @router.get("/visits/marked", response=list[StepMarkedOut], auth=allowed(Action.OVERRIDE))
@@ -81,7 +82,7 @@ def steps_marked(request: HttpRequest) -> list[dict[str, Any]]:
 
 @router.post("/visits/questions/{question_id}", response={204: None}, auth=allowed(Action.OVERRIDE))
 def advise(request: HttpRequest, question_id: uuid.UUID, payload: AdviceIn) -> Status[None]:
-    journal.advise(question_id, payload, request.auth)  # type: ignore[attr-defined]
+    event_log.advise(question_id, payload, request.auth)  # type: ignore[attr-defined]
     return Status(204, None)
 
 

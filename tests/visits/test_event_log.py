@@ -9,7 +9,7 @@ from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
 
 from aquifer.money.models import Quote
-from aquifer.visits import journal
+from aquifer.visiting import event_log
 from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from tests.conftest import FLUSH, VALVE, visit
 from tests.visits.devices import Device
@@ -125,7 +125,7 @@ def test_the_journal_is_kept_by_the_database_itself(phone):
         Event.objects.update(kind="skipped")
     with pytest.raises(DatabaseError, match="never changed"), transaction.atomic(), connection.cursor() as cursor:
         cursor.execute("DELETE FROM visits_event")
-    with pytest.raises(journal.Event._meta.get_field("begun").remote_field.model.DoesNotExist):
+    with pytest.raises(event_log.Event._meta.get_field("begun").remote_field.model.DoesNotExist):
         Begun.objects.get(client_id=uuid.uuid4())
 
 
@@ -133,7 +133,7 @@ def test_a_server_that_dies_half_way_has_nothing_or_all(phone, monkeypatch):
     taps = [phone.tap(), phone.tap("arrival.shut_off")]
     phone.client.raise_request_exception = False
     with monkeypatch.context() as dying:
-        dying.setattr(journal, "told", lambda one: 1 / 0)
+        dying.setattr(event_log, "told", lambda one: 1 / 0)
         body = {
             "client_id": phone.visit,
             "heater_id": phone.heater.pk,
@@ -223,7 +223,7 @@ def test_a_visit_begun_by_mistake_is_set_aside_with_a_reason_and_taken_up_again_
 
 def test_what_was_begun_a_long_day_ago_is_joined_by_nobody_and_still_recorded_by_its_own_device(as_role, heater, phone):
     phone.says(phone.tap())
-    Begun.objects.update(at=timezone.now() - journal.OPEN_FOR - datetime.timedelta(minutes=1))
+    Begun.objects.update(at=timezone.now() - event_log.OPEN_FOR - datetime.timedelta(minutes=1))
     other = Device(as_role("lead"), heater)
     assert other.says(other.tap())["client_id"] != phone.visit
     assert phone.says(phone.tap("arrival.shut_off"))["refused"] == []
@@ -236,11 +236,11 @@ def test_a_visit_is_taken_up_again_by_taking_back_that_it_was_set_aside(as_role,
     done, aside = phone.tap(), phone.tap("", "set_aside", why="wrong heater")
     phone.says(done)
     phone.says(aside)
-    assert journal.under_way(heater.pk) is None
+    assert event_log.under_way(heater.pk) is None
     phone.says(phone.tap("", "took_back", of=aside["client_id"]))
-    assert str(journal.under_way(heater.pk).client_id) == phone.visit
+    assert str(event_log.under_way(heater.pk).client_id) == phone.visit
     phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit))
-    assert journal.under_way(heater.pk) is None
+    assert event_log.under_way(heater.pk) is None
 
 
 @pytest.mark.parametrize(

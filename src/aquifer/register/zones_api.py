@@ -13,7 +13,8 @@ from aquifer.core.vocabulary import Component, Disinfectant, HeaterKind, Practic
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.tasks import defer_zone
-from aquifer.water import edit, page, supplier
+from aquifer.register import zone_page
+from aquifer.water import edit, supplier
 from aquifer.water.models import WaterTest, Zone
 
 router = Router(tags=["water"])
@@ -152,19 +153,19 @@ class FetchedOut(Schema):
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
 def zones(request: HttpRequest) -> list[dict[str, Any]]:
     """Every zone with what its water does at 60 degC."""
-    return [page.summary(one) for one in page.waters(timezone.localdate()).zones]
+    return [zone_page.summary(one) for one in zone_page.waters(timezone.localdate()).zones]
 
 
 @router.get("/zones/map", response=list[ZoneOnMapOut], auth=allowed(Action.READ))
 def zones_on_map(request: HttpRequest) -> list[dict[str, Any]]:
     """The same with their outlines and how many heaters stand on each."""
-    return page.on_map(timezone.localdate())
+    return zone_page.on_map(timezone.localdate())
 
 
 @router.get("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.READ))
 def zone(request: HttpRequest, zone_id: Id) -> dict[str, Any]:
     """A zone's water: its tests, what they leave open, what it does to its heaters, which sites have no test."""
-    return page.whole(get_object_or_404(Zone, pk=zone_id), timezone.localdate())
+    return zone_page.whole(get_object_or_404(Zone, pk=zone_id), timezone.localdate())
 
 
 @router.put("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.EDIT_REGISTER))
@@ -174,7 +175,7 @@ def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> dict[str,
     with transaction.atomic():
         edit.change_zone(found, payload.model_dump())
         defer_zone(found.pk)
-    return page.whole(found, timezone.localdate())
+    return zone_page.whole(found, timezone.localdate())
 
 
 @router.post("/zones/{zone_id}/tests", response={201: ZonePageOut}, auth=allowed(Action.RECORD_PLACE))
@@ -191,7 +192,7 @@ def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[
         raise Conflict(
             "A test of that day and method is on record already.", fields={"taken_on": "on record already"}
         ) from None
-    return Status(201, page.whole(found, timezone.localdate()))
+    return Status(201, zone_page.whole(found, timezone.localdate()))
 
 
 @router.post("/zones/{zone_id}/supplier", response=FetchedOut, auth=allowed(Action.EDIT_REGISTER))

@@ -23,7 +23,7 @@ from aquifer.core.vocabulary import HeaterKind
 from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
-from aquifer.visits import stand
+from aquifer.visiting import stand
 from aquifer.visits.models import Begun, Event, EventKind
 from aquifer.visits.schemas import AdviceIn, EventIn, SyncIn
 from aquifer.visits.words import units_shown

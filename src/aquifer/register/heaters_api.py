@@ -16,13 +16,14 @@ from aquifer.core.units import System
 from aquifer.core.vocabulary import FlushHistory, HeaterKind
 from aquifer.errors import Invalid, NotFound
 from aquifer.forecasts.recompute import recompute_heaters
-from aquifer.forecasts.register import register_rows
-from aquifer.heaters import bulk, duplicates, edit, finder, labels, schemas
+from aquifer.heaters import bulk, duplicates, edit, labels, schemas
 from aquifer.heaters.models import Heater, InstallCertainty, Part
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
-from aquifer.places.read import feature_out, open_ends_out, site_out
+from aquifer.register import finder
+from aquifer.register.rows import register_rows
+from aquifer.register.site_page import feature_out, open_ends_out, site_out
 
 router = Router(tags=["heaters"])
 Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
