@@ -9,6 +9,7 @@ from aquifer.attachments.api import router as attachments
 from aquifer.changes.api import router as changes
 from aquifer.company.api import router as company
 from aquifer.forecasts.api import router as forecasts
+from aquifer.full_export.api import router as whole_base
 from aquifer.imports.api import router as imports
 from aquifer.money.api import router as money
 from aquifer.outbox.api import router as outbox
@@ -20,7 +21,6 @@ from aquifer.review.api import router as review
 from aquifer.rounds.api import router as rounds
 from aquifer.stock.api import router as stock
 from aquifer.visiting.api import router as visits
-from aquifer.whole_base.api import router as whole_base
 
 api = NinjaAPI(title="Aquifer", version="1", auth=SignedIn(), docs_url=None)
 errors.register(api)

@@ -58,7 +58,8 @@ INSTALLED_APPS = [
     "aquifer.stock",
     "aquifer.money",
     "aquifer.imports",
-    "aquifer.whole_base",
+    "aquifer.full_export",
+    "aquifer.commands",
     "aquifer.demo",
 ]
 MIDDLEWARE = [
@@ -175,3 +176,4 @@ MAIL_FROM = os.environ.get("AQUIFER_MAIL_FROM", EMAIL_HOST_USER)
 _SIMULATED, _SMTP = (f"aquifer.outbox.gateway.{name}Gateway" for name in ("Simulated", "Smtp"))
 MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY") or (_SIMULATED if DEMO else _SMTP if EMAIL_HOST else "")
 PUBLIC_ADDRESS = os.environ.get("AQUIFER_PUBLIC_ADDRESS", "http://127.0.0.1:8000")
+WATER_SUPPLIER = os.environ.get("AQUIFER_WATER_SUPPLIER") or ("aquifer.demo.supplier.SimulatedSupplier" if DEMO else "")

@@ -8,14 +8,14 @@ from openpyxl import Workbook
 from playwright.sync_api import expect
 
 from aquifer.attachments.models import Attachment
+from aquifer.full_export import tasks
+from aquifer.full_export.models import BaseFile
 from aquifer.heaters.models import Heater
 from aquifer.imports import run as imports
 from aquifer.imports.models import ImportRun
 from aquifer.open_ends.models import OpenEnd
 from aquifer.places.models import Feature
 from aquifer.water.models import Season, Zone
-from aquifer.whole_base import tasks
-from aquifer.whole_base.models import BaseFile
 from tests.attachments.test_attachments import picture
 
 pytestmark = pytest.mark.e2e

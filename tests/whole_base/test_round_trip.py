@@ -19,15 +19,15 @@ from aquifer.core import case
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_all
+from aquifer.full_export import tasks
+from aquifer.full_export.models import BaseFile
+from aquifer.full_export.read import UnreadableBase, read
+from aquifer.full_export.tables import TABLES
+from aquifer.full_export.write import MANIFEST, write
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.visits.models import Finding
-from aquifer.whole_base import tasks
-from aquifer.whole_base.models import BaseFile
-from aquifer.whole_base.read import UnreadableBase, read
-from aquifer.whole_base.tables import TABLES
-from aquifer.whole_base.write import MANIFEST, write
 from tests.attachments.test_attachments import PDF, picture
 from tests.conftest import FLUSH, ROD, visit
 
@@ -290,7 +290,7 @@ def test_only_the_newest_bases_are_kept(lived_in, as_role):
 
 def test_a_base_that_could_not_be_written_says_so_and_leaves_no_half(lived_in, as_role, monkeypatch):
     asked = as_role("lead").post("base-files").json()["id"]
-    monkeypatch.setattr("aquifer.whole_base.write._zones", lambda: 1 / 0)
+    monkeypatch.setattr("aquifer.full_export.write._zones", lambda: 1 / 0)
     with pytest.raises(ZeroDivisionError):
         tasks.write_base(asked)
     found = BaseFile.objects.get(pk=asked)

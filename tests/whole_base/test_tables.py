@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
+from aquifer.full_export.tables import TABLES, is_person, read, times_kept, written
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
-from aquifer.whole_base.tables import TABLES, is_person, read, times_kept, written
 
 TEXT = st.text(st.characters(blacklist_categories=["Cs"], blacklist_characters="\x00"), max_size=40)
 MOMENT = st.datetimes(timezones=st.just(datetime.UTC))

@@ -1,21 +1,20 @@
 import datetime
 import uuid
-from typing import Annotated, Any
+from typing import Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
-from pydantic import Field
 
+from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.changes import read, undo
 from aquifer.customers.models import Site
-from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
+from aquifer.wire import Id
 
 router = Router(tags=["changes"])
-Id = Annotated[int, Field(ge=1, le=2**62)]
 
 
 class RecordLineOut(Schema):
@@ -61,5 +60,5 @@ def of_zone(request: HttpRequest, zone_id: Id) -> list[dict[str, Any]]:
 def take_back(request: HttpRequest, change: uuid.UUID) -> dict[str, int]:
     """Take a change back, if it is the last of each record that it touched."""
     heaters = undo.take_back(change)
-    recompute_heaters(heaters)
+    changed.heaters(heaters)
     return {"heaters": len(heaters)}

@@ -10,6 +10,7 @@ from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import DEFAULT_DB_ALIAS, models
 
+from aquifer.choices import choices
 from aquifer.core import policy
 from aquifer.core.judgement import rules
 from aquifer.core.planning.season import WORTH_HOURS
@@ -33,11 +34,6 @@ def check_step_practices(value: Any) -> None:
         practices_followed(value)
     except ValueError as error:
         raise ValidationError(str(error)) from None
-
-
-def choices(kind: type) -> list[tuple[str, str]]:
-    """An enumeration of the core as choices of a column."""
-    return [(member.value, member.value.replace("_", " ")) for member in kind]
 
 
 class Company(models.Model):

@@ -5,7 +5,7 @@ from django.db import models
 from django.db.models import F, Func, Q, Value
 from django.db.models.functions import Length
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.vocabulary import Business, Practice
 from aquifer.history.marks import kept_history
 

@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Schema
-from pydantic import BeforeValidator, Field, StringConstraints
+from pydantic import BeforeValidator, Field
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
@@ -30,11 +30,10 @@ from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.tasks import defer_all
 from aquifer.heaters.models import Heater, InstallCertainty
+from aquifer.wire import Id, Words
 
 router = Router(tags=["forecasts"])
 AXIS_WEEKS = 104
-Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
-Id = Annotated[int, Field(ge=1, le=2**62)]
 
 
 class SpreadOut(Schema):

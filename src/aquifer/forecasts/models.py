@@ -7,7 +7,7 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import F, Q
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.gaps import Gap as GapKind
 from aquifer.core.vocabulary import Component, DecidedBy, Method
 

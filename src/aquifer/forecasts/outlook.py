@@ -12,9 +12,9 @@ from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.forecasts.columns import day, read_columns
 from aquifer.forecasts.models import DUE_ON, Due, Forecast
+from aquifer.forecasts.sign import sign
 from aquifer.heaters.models import Heater
 from aquifer.places.hazards import of_sites
-from aquifer.register.rows import sign
 
 
 class Order(StrEnum):

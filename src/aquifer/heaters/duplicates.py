@@ -1,6 +1,7 @@
 """Heaters that are on record twice, and making one of two."""
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
 from typing import Any
 
 from django.contrib.postgres.aggregates import ArrayAgg
@@ -9,13 +10,9 @@ from django.db.models import Count, Q, QuerySet
 from django.db.models.functions import Lower
 from django.utils import timezone
 
-from aquifer.attachments.models import Attachment
+from aquifer import changed
 from aquifer.errors import Conflict, Invalid, NotFound
-from aquifer.heaters.edit import forecast_no_more
 from aquifer.heaters.models import Heater, Likeness, Part
-from aquifer.open_ends.models import OpenEnd
-from aquifer.places.models import Feature
-from aquifer.visits.models import Begun, Finding, Visit
 
 MOST = 100
 _SAME_SERIAL, _SAME_PLACE = "the same serial number", "the same kind, size and place at one site"
@@ -111,7 +108,7 @@ def merge(kept_id: int, other_id: int) -> Heater:
         _move(kept, other)
         kept.save()
         other.save()
-        forecast_no_more(other, timezone.now())
+        changed.out_of_service([other.pk], timezone.now())
     return kept
 
 
@@ -122,26 +119,33 @@ _FILLED = (
 )  # fmt: skip
 
 
+@dataclass(frozen=True)
+class Merge:
+    """What becomes one, for whoever keeps rows of a heater."""
+
+    kept: Heater
+    other: Heater
+    same_parts: dict[int, Part]
+    """Parts of the other that are a part of the kept one: both said what is in place."""
+
+
+_MOVES: list[Callable[[Merge], None]] = []
+
+
+def moved_by(move: Callable[[Merge], None]) -> None:
+    """Register how an application's rows go over to the kept heater; each does so in its ``apps.py``."""
+    _MOVES.append(move)
+
+
 def _move(kept: Heater, other: Heater) -> None:
     in_place = {part.kind: part for part in Part.objects.filter(heater=kept, removed_on__isnull=True)}
-    for part in Part.objects.filter(heater=other):
-        standing = in_place.get(part.kind)
-        if part.removed_on is None and standing is not None:
-            # Both say what is in place: it is one part, and its findings are too.
-            Finding.objects.filter(part=part).update(part=standing)
+    parts = list(Part.objects.filter(heater=other))
+    same = {part.pk: in_place[part.kind] for part in parts if part.removed_on is None and part.kind in in_place}
+    for move in _MOVES:
+        move(Merge(kept, other, same))
+    for part in parts:
+        if part.pk in same:
             part.delete()
             continue
         part.heater = kept
         part.save()
-    Visit.objects.filter(heater=other).update(heater=kept)
-    Finding.objects.filter(heater=other).update(heater=kept)
-    Begun.objects.filter(heater=other).update(heater=kept)
-    for feature in Feature.objects.filter(heater=other, gone=False):
-        feature.heater, feature.site_id = kept, kept.site_id
-        feature.save()
-    for picture in Attachment.objects.filter(heater=other):
-        picture.heater, picture.site_id = kept, kept.site_id
-        picture.save()
-    for one in OpenEnd.objects.filter(heater=other):
-        one.heater, one.site_id = kept, kept.site_id
-        one.save()

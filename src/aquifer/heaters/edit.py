@@ -3,9 +3,9 @@
 import datetime
 from typing import Any
 
-from django.apps import apps
 from django.db import IntegrityError, transaction
 
+from aquifer import changed
 from aquifer.core.equipment import parts_of
 from aquifer.core.vocabulary import FlushHistory, HeaterKind
 from aquifer.customers.models import Site
@@ -111,17 +111,8 @@ def archive(heater_id: int, when: datetime.datetime) -> Heater:
         heater.archived_at = when
         heater.version += 1
         heater.save()
-        forecast_no_more(heater, when)
+        changed.out_of_service([heater.pk], when)
     return heater
-
-
-def forecast_no_more(heater: Heater, when: datetime.datetime) -> None:
-    """No forecast of it is in force any longer; those that were are kept."""
-    # Records know nothing of what is computed from them: not by import.
-    forecasts = apps.get_app_config("forecasts")
-    current = forecasts.get_model("Forecast").objects.filter(heater=heater, superseded_at__isnull=True)
-    current.update(superseded_at=when)
-    forecasts.get_model("Due").objects.filter(heater=heater).delete()
 
 
 def restore(heater_id: int) -> Heater:

@@ -8,7 +8,7 @@ from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Q
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
 from aquifer.history.marks import kept_history
 

@@ -8,7 +8,6 @@ from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
 from aquifer.heaters.models import InstallCertainty, PartKind
-from aquifer.places.schemas import FeatureOut, OpenEndOut, SiteOut
 
 _NO_NUL = r"^[^\x00]*$"
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=_NO_NUL)]
@@ -122,53 +121,6 @@ class OtherHeaterOut(Schema):
     kind: HeaterKind
     location: str
     bank: str
-
-
-class HeaterOut(Schema):
-    id: int
-    tag: str
-    kind: HeaterKind
-    is_tank: bool
-    location: str
-    maker: str
-    model: str
-    serial: str
-    installed_on: datetime.date | None
-    install_certainty: InstallCertainty
-    capacity_l: float | None
-    setpoint_c: float | None
-    input_kw: float | None
-    height_mm: float | None
-    diameter_mm: float | None
-    drain_port_height_mm: float | None
-    probe_height_mm: float | None
-    lower_element_height_mm: float | None
-    exchanger_area_m2: float | None
-    burner_hours_per_day: float | None
-    recirculated: bool
-    install_margin_years: float | None
-    flush_history: FlushHistory
-    last_flush_year: int | None
-    boiler: str
-    control_setting: str
-    supply_volts: int | None
-    dip_tube: str
-    anode_port: str
-    bank: str
-    practice: str
-    ignition: str
-    vent: str
-    note: str
-    version: int
-    archived: bool
-    guessed: list[str]
-    assumed: dict[str, float] = Field(description="What the forecast takes for figures that nobody has read.")
-    site: SiteOut
-    shut_offs: list[FeatureOut] = Field(description="Its valves and switches, and those of the house.")
-    open_ends: list[OpenEndOut]
-    parts: list[PartOut] = Field(description="In place.")
-    past_parts: list[PartOut]
-    others: list[OtherHeaterOut] = Field(description="The other heaters of its site.")
 
 
 class EquipmentOut(Schema):

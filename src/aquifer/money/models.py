@@ -8,7 +8,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import F, Q
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.vocabulary import Component
 from aquifer.history.marks import kept_history

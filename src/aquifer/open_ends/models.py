@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Case, Q, Value, When
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.place import Severity
 from aquifer.history.marks import kept_history
 

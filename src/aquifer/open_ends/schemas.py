@@ -2,11 +2,11 @@ import datetime
 from typing import Annotated
 
 from ninja import Schema
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 
 from aquifer.core.place import Severity
 from aquifer.open_ends.models import OpenEndKind, OpenEndState
-from aquifer.places.schemas import OpenEndOut, Payload, text
+from aquifer.wire import Payload, text
 
 Words = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400, pattern=r"^[^\x00]*$")]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=80, pattern=r"^[^\x00]*$")]
@@ -23,6 +23,27 @@ class OpenEndIn(Payload):
 class StateIn(Payload):
     state: OpenEndState
     how: Annotated[str, text(240)] = ""
+
+
+class OpenEndOut(Schema):
+    id: int
+    kind: str
+    severity: Severity
+    words: str
+    state: str
+    site_id: int
+    site: str
+    street: str
+    heater_id: int | None
+    heater: str | None
+    location: str
+    campaign: str | None
+    raised_on: datetime.date
+    raised_by: str
+    promised_on: datetime.date | None
+    photographs: list[int] = Field(description="Attachments that show it, by their ids.")
+    closed_on: datetime.date | None
+    how_closed: str
 
 
 class OpenEndPageOut(Schema):
@@ -59,15 +80,3 @@ class CampaignOut(Schema):
     closed: bool
     heaters: int
     to_do: int
-
-
-class BuildOut(Schema):
-    """Failures of a part, counted by the build of heater it sat in."""
-
-    part: str
-    maker: str
-    model: str
-    heaters: int
-    failures: int
-    expected: float
-    """What the same number of heaters would show if all builds were alike."""

@@ -5,7 +5,7 @@ from typing import ClassVar
 from django.db import models
 from django.db.models import Q
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.place import FeatureKind, Seen
 from aquifer.history.marks import kept_history
 

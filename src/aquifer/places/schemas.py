@@ -4,18 +4,12 @@ import datetime
 from typing import Annotated
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
 from aquifer.core.vocabulary import Business, HeaterKind, Practice
-
-
-def text(most: int) -> object:
-    return StringConstraints(strip_whitespace=True, max_length=most, pattern=r"^[^\x00]*$")
-
-
-class Payload(Schema):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+from aquifer.open_ends.schemas import OpenEndOut
+from aquifer.wire import Payload, text
 
 
 class SiteFields(Payload):
@@ -92,27 +86,6 @@ class FeatureOut(Schema):
     note: str
     seen_on: datetime.date
     seen_by: str
-
-
-class OpenEndOut(Schema):
-    id: int
-    kind: str
-    severity: Severity
-    words: str
-    state: str
-    site_id: int
-    site: str
-    street: str
-    heater_id: int | None
-    heater: str | None
-    location: str
-    campaign: str | None
-    raised_on: datetime.date
-    raised_by: str
-    promised_on: datetime.date | None
-    photographs: list[int] = Field(description="Attachments that show it, by their ids.")
-    closed_on: datetime.date | None
-    how_closed: str
 
 
 class SiteOut(Schema):

@@ -1,4 +1,4 @@
-from typing import Annotated, Any
+from typing import Any
 from urllib.parse import quote
 
 from django.db.models import Q, QuerySet
@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import Field, StringConstraints
 
+from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
 from aquifer.core import equipment
@@ -15,7 +15,6 @@ from aquifer.core.place import FEATURES, FeatureGroup
 from aquifer.core.units import System
 from aquifer.core.vocabulary import FlushHistory, HeaterKind
 from aquifer.errors import Invalid, NotFound
-from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.heaters import bulk, duplicates, edit, labels, schemas
 from aquifer.heaters.models import Heater, InstallCertainty, Part
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
@@ -23,11 +22,11 @@ from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
 from aquifer.register import finder
 from aquifer.register.rows import register_rows
+from aquifer.register.schemas import HeaterOut
 from aquifer.register.site_page import feature_out, open_ends_out, site_out
+from aquifer.wire import Id, Words
 
 router = Router(tags=["heaters"])
-Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
-Id = Annotated[int, Field(ge=1, le=2**62)]
 
 
 @router.get("/heaters", response=schemas.HeaterPageOut, auth=allowed(Action.READ))
@@ -58,9 +57,9 @@ def bulk_preview(request: HttpRequest, payload: schemas.BulkIn) -> bulk.Preview:
 def bulk_change(request: HttpRequest, payload: schemas.BulkChangeIn) -> dict[str, int]:
     """Do it, if it changes as many as were shown."""
     by: Any = request.auth  # type: ignore[attr-defined]
-    changed = bulk.change(chosen(payload.filters), payload.field, payload.value, payload.expected, by)
-    recompute_heaters(changed)
-    return {"changed": len(changed)}
+    ids = bulk.change(chosen(payload.filters), payload.field, payload.value, payload.expected, by)
+    changed.heaters(ids)
+    return {"changed": len(ids)}
 
 
 @router.get("/duplicates", response=list[schemas.SuspectedOut], auth=allowed(Action.READ))
@@ -69,11 +68,11 @@ def suspected(request: HttpRequest) -> list[dict[str, Any]]:
     return duplicates.suspected()
 
 
-@router.post("/heaters/{heater_id}/merge", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+@router.post("/heaters/{heater_id}/merge", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
 def merge(request: HttpRequest, heater_id: Id, payload: schemas.MergeIn) -> dict[str, Any]:
     """Make one heater of two: the other's past becomes this one's."""
     duplicates.merge(heater_id, payload.other_id)
-    recompute_heaters([heater_id])
+    changed.heaters([heater_id])
     return _whole(heater_id)
 
 
@@ -104,53 +103,53 @@ def tagged(request: HttpRequest, tag: Words) -> dict[str, int]:
     return {"id": found.pk}
 
 
-@router.get("/heaters/{heater_id}", response=schemas.HeaterOut, auth=allowed(Action.READ))
+@router.get("/heaters/{heater_id}", response=HeaterOut, auth=allowed(Action.READ))
 def heater(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
     return _whole(heater_id)
 
 
-@router.post("/heaters", response={201: schemas.HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
+@router.post("/heaters", response={201: HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
 def add(request: HttpRequest, payload: schemas.HeaterIn) -> Status[dict[str, Any]]:
     made = edit.add_heater(payload, timezone.localdate())
     duplicates.renew([made.pk])
-    recompute_heaters([made.pk])
+    changed.heaters([made.pk])
     return Status(201, _whole(made.pk))
 
 
-@router.patch("/heaters/{heater_id}", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+@router.patch("/heaters/{heater_id}", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
 def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) -> dict[str, Any]:
     edit.change_heater(heater_id, payload, timezone.localdate())
     duplicates.renew([heater_id])
-    recompute_heaters([heater_id])
+    changed.heaters([heater_id])
     return _whole(heater_id)
 
 
-@router.post("/heaters/{heater_id}/archive", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+@router.post("/heaters/{heater_id}/archive", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
 def archive(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
     """Take it out of service; nothing of it is lost."""
     edit.archive(heater_id, timezone.now())
     return _whole(heater_id)
 
 
-@router.post("/heaters/{heater_id}/restore", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+@router.post("/heaters/{heater_id}/restore", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
 def restore(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
     edit.restore(heater_id)
-    recompute_heaters([heater_id])
+    changed.heaters([heater_id])
     return _whole(heater_id)
 
 
-@router.post("/heaters/{heater_id}/parts", response={201: schemas.HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
+@router.post("/heaters/{heater_id}/parts", response={201: HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
 def fit_part(request: HttpRequest, heater_id: Id, payload: schemas.FitIn) -> Status[dict[str, Any]]:
     """Put a part on record that was fitted; the one it replaced stays in the history."""
     edit.fit_part(heater_id, payload, timezone.localdate())
-    recompute_heaters([heater_id])
+    changed.heaters([heater_id])
     return Status(201, _whole(heater_id))
 
 
-@router.patch("/parts/{part_id}", response=schemas.HeaterOut, auth=allowed(Action.EDIT_REGISTER))
+@router.patch("/parts/{part_id}", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
 def change_part(request: HttpRequest, part_id: Id, payload: schemas.PartPatch) -> dict[str, Any]:
     part = edit.change_part(part_id, payload, timezone.localdate())
-    recompute_heaters([part.heater_id])
+    changed.heaters([part.heater_id])
     return _whole(part.heater_id)
 
 
@@ -190,7 +189,7 @@ def _whole(heater_id: int) -> dict[str, Any]:
     own_or_site = [feature_out(one) for one in features if one.heater_id in (None, found.pk)]
     open_ends = OpenEnd.objects.filter(site=found.site_id).exclude(state=OpenEndState.CLOSED)
     order = {feature.kind: at for at, feature in enumerate(FEATURES)}
-    own = {name: getattr(found, name) for name in schemas.HeaterOut.model_fields if hasattr(found, name)}
+    own = {name: getattr(found, name) for name in HeaterOut.model_fields if hasattr(found, name)}
     return {
         **own,
         "is_tank": HeaterKind(found.kind).is_tank,

@@ -1,22 +1,19 @@
-from typing import Annotated, Any
+from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.core.place import Severity
 from aquifer.open_ends import keep, schemas
 from aquifer.open_ends.models import WORST_FIRST, Campaign, OpenEnd, OpenEndKind, OpenEndState
-from aquifer.places.schemas import OpenEndOut
+from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.register.site_page import open_ends_out
-from aquifer.review import failures
+from aquifer.wire import Id, Words
 
 router = Router(tags=["open ends"])
-Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
-Id = Annotated[int, Field(ge=1, le=2**62)]
 
 
 @router.get("/open-ends", response=schemas.OpenEndPageOut, auth=allowed(Action.READ))
@@ -75,12 +72,6 @@ def start(request: HttpRequest, payload: schemas.CampaignIn) -> Status[Campaign]
 @router.post("/campaigns/{campaign_id}/end", response=schemas.CampaignOut, auth=allowed(Action.EDIT_REGISTER))
 def end(request: HttpRequest, campaign_id: Id) -> Campaign:
     return _counted().get(pk=keep.end(campaign_id, timezone.localdate()).pk)
-
-
-@router.get("/builds", response=list[schemas.BuildOut], auth=allowed(Action.READ))
-def builds(request: HttpRequest) -> list[dict[str, Any]]:
-    """Failures by part and build, those that fail more than all together first."""
-    return failures.failures()
 
 
 def _counted() -> "QuerySet[Campaign]":

@@ -5,11 +5,9 @@ from typing import Any
 from django.db.models import QuerySet
 
 from aquifer.core.vocabulary import Component
-from aquifer.forecasts.models import Forecast, state_of
+from aquifer.forecasts.sign import sign, standing_of
 from aquifer.heaters.models import Heater
 from aquifer.places.hazards import of_sites
-
-_FORECAST = ("heater_id", "component", "due_on", "state_names", "state_values", "limit_value")
 
 
 def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
@@ -18,30 +16,6 @@ def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
     standing = standing_of([heater.pk for heater in found])
     dangers = of_sites({heater.site for heater in found}, {heater.pk for heater in found})
     return [_row(heater, standing.get(heater.pk, []), dangers[heater.site_id]) for heater in found]
-
-
-def standing_of(heater_ids: list[int]) -> dict[int, list[dict[str, Any]]]:
-    """What draws each heater's sign and tells its next date, by heater; one query."""
-    standing: dict[int, list[dict[str, Any]]] = {}
-    for forecast in Forecast.objects.current().filter(heater__in=heater_ids).values(*_FORECAST):
-        standing.setdefault(forecast["heater_id"], []).append(forecast)
-    return standing
-
-
-def sign(forecasts: list[dict[str, Any]]) -> dict[str, float | None]:
-    """What the small drawing of a heater shows: its deposit as a share of the limit, and what is left of the rod."""
-    state = {one["component"]: one for one in forecasts}
-
-    def median(one: dict[str, Any], name: str) -> float:
-        return state_of(one["state_names"], one["state_values"])[name][1]
-
-    drawn: dict[str, float | None] = {"depth_share": None, "anode_left": None}
-    for component, name in ((Component.SEDIMENT, "depth_mm"), (Component.SCALE, "thickness_mm")):
-        if one := state.get(component):
-            drawn["depth_share"] = round(min(median(one, name) / one["limit_value"], 3.0), 3)
-    if one := state.get(Component.ANODE):
-        drawn["anode_left"] = median(one, "fraction_left")
-    return drawn
 
 
 def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) -> dict[str, Any]:

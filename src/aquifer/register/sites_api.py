@@ -1,25 +1,23 @@
 """Sites, and what stands around their heaters."""
 
-from typing import Annotated, Any
+from typing import Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import Field, StringConstraints
 
+from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.core.place import FEATURES
 from aquifer.customers.models import Site
-from aquifer.forecasts.recompute import recompute_heaters
 from aquifer.heaters.models import Heater
 from aquifer.places import edit, keep, schemas
 from aquifer.places.hazards import of_sites
 from aquifer.register import site_page
+from aquifer.wire import Id, Words
 
 router = Router(tags=["places"])
-Words = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00]*$")]
-Id = Annotated[int, Field(ge=1, le=2**62)]
 
 
 @router.get("/features", response=list[schemas.FeatureSpecOut], auth=allowed(Action.READ))
@@ -59,7 +57,7 @@ def site(request: HttpRequest, site_id: Id) -> dict[str, Any]:
 @router.patch("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
 def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -> dict[str, Any]:
     edit.change_site(site_id, payload)
-    recompute_heaters(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True))
+    changed.heaters(list(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True)))
     return site_page.page(_site(site_id))
 
 

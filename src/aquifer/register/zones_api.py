@@ -8,17 +8,17 @@ from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import ConfigDict, Field, StringConstraints
 
+from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.core.vocabulary import Component, Disinfectant, HeaterKind, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
-from aquifer.forecasts.tasks import defer_zone
 from aquifer.register import zone_page
 from aquifer.water import edit, supplier
 from aquifer.water.models import WaterTest, Zone
+from aquifer.wire import Id
 
 router = Router(tags=["water"])
-Id = Annotated[int, Field(ge=1, le=2**62)]
 Milligrams = Annotated[float | None, Field(ge=0, le=5000)]
 
 
@@ -174,7 +174,7 @@ def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> dict[str,
     found = get_object_or_404(Zone, pk=zone_id)
     with transaction.atomic():
         edit.change_zone(found, payload.model_dump())
-        defer_zone(found.pk)
+        changed.zone(found.pk)
     return zone_page.whole(found, timezone.localdate())
 
 
@@ -187,7 +187,7 @@ def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[
     try:
         with transaction.atomic():
             WaterTest.objects.create(zone=found, recorded_by=request.auth, **values)  # type: ignore[attr-defined]
-            defer_zone(found.pk)
+            changed.zone(found.pk)
     except IntegrityError:
         raise Conflict(
             "A test of that day and method is on record already.", fields={"taken_on": "on record already"}
@@ -199,9 +199,9 @@ def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[
 def fetch_supplier(request: HttpRequest, zone_id: Id) -> dict[str, int]:
     """Fetch what the supplier published since the last time."""
     found = get_object_or_404(Zone, pk=zone_id)
-    new = supplier.fetch(supplier.simulated(), found, timezone.localdate())
+    new = supplier.fetch(supplier.connected(), found, timezone.localdate())
     if new:
-        defer_zone(found.pk)
+        changed.zone(found.pk)
     return {"new": new}
 
 

@@ -10,7 +10,7 @@ from aquifer.accounts.access import Action, allowed, may
 from aquifer.core.learning.calibration import Verdict
 from aquifer.core.vocabulary import Component, HeaterKind, Practice
 from aquifer.heaters.models import InstallCertainty
-from aquifer.review import accuracy, practices, replacements
+from aquifer.review import accuracy, failures, practices, replacements
 from aquifer.review.accuracy import Strayed
 
 router = Router(tags=["review"])
@@ -134,3 +134,21 @@ def forecasts(request: HttpRequest) -> dict[str, Any]:
 def tanks(request: HttpRequest) -> dict[str, Any]:
     """How many tanks will fail, and which first."""
     return replacements.read(timezone.localdate())
+
+
+class BuildOut(Schema):
+    """Failures of a part, counted by the build of heater it sat in."""
+
+    part: str
+    maker: str
+    model: str
+    heaters: int
+    failures: int
+    expected: float
+    """What the same number of heaters would show if all builds were alike."""
+
+
+@router.get("/builds", response=list[BuildOut], auth=allowed(Action.READ))
+def builds(request: HttpRequest) -> list[dict[str, Any]]:
+    """Failures by part and build, those that fail more than all together first."""
+    return failures.failures()

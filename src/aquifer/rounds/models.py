@@ -9,7 +9,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import Q
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.planning.work import JETTER, PUMP
 from aquifer.core.vocabulary import Component, Method
 from aquifer.history.marks import kept_history

@@ -6,7 +6,7 @@ knew of when it was tapped. Between devices that did not know of each other any 
 
 import datetime
 import uuid
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
@@ -18,7 +18,6 @@ from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
 from aquifer.core.procedures.library import Library, library
 from aquifer.core.procedures.visit import STEPS, Stand, step_named
-from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.vocabulary import HeaterKind
 from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
@@ -26,7 +25,7 @@ from aquifer.heaters.models import Heater
 from aquifer.visiting import stand
 from aquifer.visits.models import Begun, Event, EventKind
 from aquifer.visits.schemas import AdviceIn, EventIn, SyncIn
-from aquifer.visits.words import units_shown
+from aquifer.visits.words import step_words, units_shown
 
 OPEN_FOR = datetime.timedelta(hours=14)
 """A visit begun and not recorded for so long is no longer gone on with by others. Assumption: a long working day."""
@@ -301,12 +300,3 @@ def advise(question_id: uuid.UUID, payload: AdviceIn, by: User) -> None:
             kind=EventKind.ADVISED, step=asked.step,
             body={"of": str(question_id), "why": payload.words, "go_on": payload.go_on},
         )  # fmt: skip
-
-
-def step_words(name: str, units: Mapping[Quantity, Unit] | None = None) -> str:
-    """What a step says to do, in short; its name if the procedures have it no longer. Parameters: units, the company's
-    where they are known already."""
-    step = step_named(library(), name)
-    if step is None:
-        return name
-    return worded(step.do, units or units_shown())

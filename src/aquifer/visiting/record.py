@@ -8,6 +8,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import Max, Q
 
+from aquifer import changed
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
 from aquifer.company.models import Company
@@ -27,8 +28,6 @@ from aquifer.core.vocabulary import (
 )
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
-from aquifer.forecasts.recompute import recompute_heaters
-from aquifer.forecasts.tasks import defer_zone
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
@@ -107,7 +106,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             visit.moved = _found(visit, heater, findings)
             visit.save(update_fields=["moved"])
             visited(heater.pk, visit.on)
-            defer_zone(heater.site.zone_id)
+            changed.zone(heater.site.zone_id)
             raise_quotes.defer(visit_id=visit.pk)
     except IntegrityError:
         # Both copies of a visit sent twice passed the first look; the unique id let one of them in.
@@ -218,7 +217,7 @@ def _found(
     first = (visit.findings.aggregate(last=Max("sequence"))["last"] or 0) + 1
     for sequence, finding in enumerate(findings, first if amendment else 0):
         _append(visit, heater, sequence, finding, amendment)
-    recompute_heaters([heater.pk])
+    changed.heaters([heater.pk])
     return _moved(before, _standings(heater.pk), findings)
 
 
@@ -239,7 +238,7 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
         _check(findings, visit.on, visit.heater, today)
         amendment = Amendment.objects.create(client_id=payload.client_id, visit=visit, by=by, why=payload.why)
         moved = _found(visit, visit.heater, findings, amendment)
-        defer_zone(visit.heater.site.zone_id)
+        changed.zone(visit.heater.site.zone_id)
         raise_quotes.defer(visit_id=visit.pk)
     return moved
 

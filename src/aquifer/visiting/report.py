@@ -33,10 +33,9 @@ from aquifer.core.procedures.library import library
 from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component, HeaterKind
 from aquifer.money.models import Quote, QuoteState
-from aquifer.visiting.event_log import step_words
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, Finding, Visit
-from aquifer.visits.words import finding_words, units_shown
+from aquifer.visits.words import finding_words, step_words, units_shown
 
 _NEXT = {
     Component.SEDIMENT: "Flush of the tank",

@@ -7,9 +7,8 @@ from typing import Any
 
 from aquifer.core.procedures.library import library
 from aquifer.core.units import Quantity, Unit
-from aquifer.visiting.event_log import step_words
 from aquifer.visits.models import Visit
-from aquifer.visits.words import units_shown
+from aquifer.visits.words import step_words, units_shown
 
 SAYS = {
     "held": "done although it was not safe yet",

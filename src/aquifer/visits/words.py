@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 
 from aquifer.company.models import Company
+from aquifer.core.procedures.library import library
+from aquifer.core.procedures.visit import step_named
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
 from aquifer.core.vocabulary import Task
 from aquifer.visits.models import Finding
@@ -47,6 +49,15 @@ def units_shown() -> dict[Quantity, Unit]:
     """The company's units."""
     company = Company.current()
     return table(System(company.units), HardnessUnit(company.hardness_unit))
+
+
+def step_words(name: str, units: Mapping[Quantity, Unit] | None = None) -> str:
+    """What a step says to do, in short; its name if the procedures have it no longer. Parameters: units, the company's
+    where they are known already."""
+    step = step_named(library(), name)
+    if step is None:
+        return name
+    return worded(step.do, units or units_shown())
 
 
 def finding_words(finding: Finding, units: Mapping[Quantity, Unit]) -> str:

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
-from aquifer.company.models import choices
+from aquifer.choices import choices
 from aquifer.core.vocabulary import Disinfectant, Practice, Supply
 from aquifer.history.marks import kept_history
 

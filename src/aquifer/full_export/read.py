@@ -17,11 +17,11 @@ from django.db import IntegrityError, connection, transaction
 from aquifer.accounts.models import Role, User
 from aquifer.customers.models import Customer
 from aquifer.formats.sheet import plain
+from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, times_kept
+from aquifer.full_export.write import FORMAT, MANIFEST, Progress, nothing
 from aquifer.heaters.models import Heater
 from aquifer.imports import statistics
 from aquifer.water.models import Zone
-from aquifer.whole_base.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, times_kept
-from aquifer.whole_base.write import FORMAT, MANIFEST, Progress, nothing
 
 BATCH = 2000
 LONGEST_CELL = 4 * 1024 * 1024

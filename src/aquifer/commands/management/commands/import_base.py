@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from aquifer.forecasts import gaps
 from aquifer.forecasts.recompute import recompute_all
+from aquifer.full_export.read import UnreadableBase, read
 from aquifer.water.models import Zone
-from aquifer.whole_base.read import UnreadableBase, read
 
 
 class Command(BaseCommand):

@@ -10,8 +10,8 @@ from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.errors import Conflict, NotFound
-from aquifer.whole_base import tasks
-from aquifer.whole_base.models import BaseFile, BaseFileState
+from aquifer.full_export import tasks
+from aquifer.full_export.models import BaseFile, BaseFileState
 
 router = Router(tags=["whole base"])
 Id = Annotated[int, Field(ge=1, le=2**62)]

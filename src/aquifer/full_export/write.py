@@ -17,9 +17,9 @@ from aquifer.core.case import as_json
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.export import case_of
 from aquifer.formats.csv_table import lines_of_cells, table_lines
+from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
-from aquifer.whole_base.tables import PEOPLE, PEOPLE_COLUMNS, TABLES
 
 FORMAT = "aquifer-base/1"
 MANIFEST = "manifest.json"

@@ -6,8 +6,8 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from aquifer.company.clock import by_its_clock
-from aquifer.whole_base.models import BaseFile, BaseFileState
-from aquifer.whole_base.write import write
+from aquifer.full_export.models import BaseFile, BaseFileState
+from aquifer.full_export.write import write
 
 LONGEST = datetime.timedelta(hours=2)
 """A base of 100,000 heaters with its cases is written in a quarter of an hour. Assumption."""

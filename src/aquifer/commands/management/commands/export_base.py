@@ -6,7 +6,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
-from aquifer.whole_base.write import write
+from aquifer.full_export.write import write
 
 
 class Command(BaseCommand):

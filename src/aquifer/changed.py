@@ -1,0 +1,83 @@
+"""What changed on record, told to whoever computes something from it.
+
+Whoever writes a record announces it here, once, and knows nothing of what follows; who computes subscribes in its
+``apps.py``. So no place that writes has to remember a call for each thing that is computed.
+"""
+
+import datetime
+from collections.abc import Collection, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Protocol
+
+
+class Subscriber(Protocol):
+    """Whoever computes something from records."""
+
+    def heaters(self, ids: Collection[int]) -> None:
+        """Something of these heaters, their sites or findings is known otherwise: at once."""
+
+    def zone(self, zone_id: int) -> None:
+        """What is known of a zone, or one of its heaters, says something of all of its heaters: soon."""
+
+    def everything(self) -> None:
+        """The company's practice, or much of the base, is another: soon."""
+
+    def out_of_service(self, ids: Collection[int], when: datetime.datetime) -> None:
+        """Nothing more is said of these heaters."""
+
+
+_SUBSCRIBERS: list[Subscriber] = []
+_SAID: ContextVar[set[str] | None] = ContextVar("said", default=None)
+AT_ONCE, SOON = "at once", "soon"
+"""Whether what follows is computed when the request is answered, or by a job after it."""
+
+
+def subscribe(subscriber: Subscriber) -> None:
+    """Be told of every change from now on."""
+    _SUBSCRIBERS.append(subscriber)
+
+
+def heaters(ids: Collection[int]) -> None:
+    """These heaters' own figures, parts, sites or findings changed."""
+    _say(AT_ONCE)
+    for one in _SUBSCRIBERS:
+        one.heaters(ids)
+
+
+def zone(zone_id: int) -> None:
+    """A zone's water changed, or a finding that says something of all of its heaters."""
+    _say(SOON)
+    for one in _SUBSCRIBERS:
+        one.zone(zone_id)
+
+
+def everything() -> None:
+    """Something that bears on the whole base changed."""
+    _say(SOON)
+    for one in _SUBSCRIBERS:
+        one.everything()
+
+
+def out_of_service(ids: Collection[int], when: datetime.datetime) -> None:
+    """These heaters were archived, or made one with others."""
+    _say(AT_ONCE)
+    for one in _SUBSCRIBERS:
+        one.out_of_service(ids, when)
+
+
+def _say(when: str) -> None:
+    said = _SAID.get()
+    if said is not None:
+        said.add(when)
+
+
+@contextmanager
+def heard() -> Iterator[set[str]]:
+    """Whether anything was announced inside, and when what follows is computed."""
+    said: set[str] = set()
+    token = _SAID.set(said)
+    try:
+        yield said
+    finally:
+        _SAID.reset(token)

@@ -1,0 +1,23 @@
+"""What every payload of the API has in common."""
+
+from typing import Annotated
+
+from ninja import Schema
+from pydantic import ConfigDict, Field, StringConstraints
+
+NO_NUL = r"^[^\x00]*$"
+"""PostgreSQL keeps no such character."""
+Id = Annotated[int, Field(ge=1, le=2**62)]
+Words = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
+"""What somebody types to find something."""
+
+
+def text(most: int) -> StringConstraints:
+    """A line of at most so many characters."""
+    return StringConstraints(strip_whitespace=True, max_length=most, pattern=NO_NUL)
+
+
+class Payload(Schema):
+    """What is sent in: an unknown field is a mistake, and no figure is infinite."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
