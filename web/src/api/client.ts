@@ -1,6 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 
-import { learn } from '../device/clock'
+import { learn } from './clock'
 import { setLastChange } from './lastChange'
 import type { components, paths } from './schema.gen'
 

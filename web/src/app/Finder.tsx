@@ -6,10 +6,10 @@ import { useNavigate } from 'react-router'
 
 import { HeaterSign } from '../drawing/HeaterSign'
 import type { Schema } from '../api/client'
-import { findOptions } from '../features/heaters/queries'
+import { findOptions } from '../records/heaterQueries'
 import { dueWords } from '../lib/dates'
 import { COMPONENTS, KINDS } from '../lib/words'
-import { useCompany } from './session'
+import { useCompany } from '../session/session'
 
 /** One finder for everything, from anywhere: press / and type. */
 export function Finder() {

@@ -11,7 +11,7 @@ import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
 import { TakeBack } from './TakeBack'
-import { companyOptions, meOptions, useCompany, useMay, useMe } from './session'
+import { companyOptions, meOptions, useCompany, useMay, useMe } from '../session/session'
 
 /** Waits for who is signed in and how the company measures, which every screen needs. */
 export function Session() {

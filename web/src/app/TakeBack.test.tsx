@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import { client, type Schema } from '../api/client'
 import { setLastChange } from '../api/lastChange'
-import { meOptions } from './session'
+import { meOptions } from '../session/session'
 import { TakeBack } from './TakeBack'
 
 const MARK = 'a3c1f7a0-0000-4000-8000-000000000001'

@@ -1,9 +1,9 @@
 import { useEffect } from 'react'
 
 import { setLastChange, useLastChange } from '../api/lastChange'
-import { useUndo } from '../features/places/queries'
+import { useUndo } from '../records/placeQueries'
 import { Button } from '../ui/Button'
-import { useMay } from './session'
+import { useMay } from '../session/session'
 
 const SHOWN_MS = 20_000
 

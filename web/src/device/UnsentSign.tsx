@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
-import { useMe } from '../app/session'
+import { useMe } from '../session/session'
 import { sendKept, useWaiting } from './unsent'
 
 const AGAIN_MS = 20_000

@@ -2,7 +2,7 @@ import Dexie, { liveQuery } from 'dexie'
 import { useEffect, useState } from 'react'
 
 import { ApiError, client, unwrap, type Schema } from '../api/client'
-import { trueNow } from './clock'
+import { trueNow } from '../api/clock'
 import { device, type BegunVisit, type Tap } from './store'
 
 export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'name' | 'why' | 'field' | 'value' | 'of'>> & Pick<Tap, 'kind'>

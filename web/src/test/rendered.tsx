@@ -5,7 +5,7 @@ import { MemoryRouter } from 'react-router'
 import { vi } from 'vitest'
 
 import type { Schema } from '../api/client'
-import { companyOptions, meOptions } from '../app/session'
+import { companyOptions, meOptions } from '../session/session'
 
 export const TODAY = '2026-11-25'
 const unit = (label: string, factor = 1, decimals = 0) => ({ label, factor, offset: 0, decimals })

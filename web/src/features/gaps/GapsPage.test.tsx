@@ -2,8 +2,8 @@ import { cleanup, screen, within } from '@testing-library/react'
 import { afterEach, expect, it } from 'vitest'
 
 import { rendered } from '../../test/rendered'
-import { gapsOptions } from '../heaters/queries'
-import { openEndsOptions } from '../openEnds/queries'
+import { gapsOptions } from '../../records/heaterQueries'
+import { openEndsOptions } from '../../records/openEndQueries'
 import { GapsPage } from './GapsPage'
 
 afterEach(cleanup)

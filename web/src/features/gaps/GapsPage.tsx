@@ -6,8 +6,8 @@ import type { Schema } from '../../api/client'
 import { spanWords } from '../../lib/dates'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
-import { RegisterNav } from '../heaters/RegisterNav'
-import { gapsOptions } from '../heaters/queries'
+import { RegisterNav } from '../../records/RegisterNav'
+import { gapsOptions } from '../../records/heaterQueries'
 
 const GAPS: Record<Schema['Gap'], { name: string; ask: string }> = {
   age: { name: 'its age', ask: 'Read the plate, or ask when it was put in' },

@@ -1,12 +1,12 @@
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { label, stored } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
-import { useBulkChange, useBulkPreview } from './queries'
+import { useBulkChange, useBulkPreview } from '../../records/heaterQueries'
 
 const FIELDS = { practice: 'Practice', setpoint_c: 'Set temperature', install_certainty: 'How sure their age is', bank: 'Bank', recirculated: 'A loop keeps them hot', maker: 'Maker', model: 'Model' }
 const CHOICES: Record<string, [string, string][]> = {

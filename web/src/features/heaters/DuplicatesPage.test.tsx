@@ -4,9 +4,9 @@ import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { answering, rendered } from '../../test/rendered'
-import { openEndsOptions } from '../openEnds/queries'
+import { openEndsOptions } from '../../records/openEndQueries'
 import { DuplicatesPage } from './DuplicatesPage'
-import { duplicatesOptions } from './queries'
+import { duplicatesOptions } from '../../records/heaterQueries'
 
 afterEach(() => {
   cleanup()

@@ -2,13 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useMay } from '../../app/session'
+import { useMay } from '../../session/session'
 import { monthWords } from '../../lib/dates'
 import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Empty, Failed, Loading } from '../../ui/States'
-import { duplicatesOptions, useMerge } from './queries'
-import { RegisterNav } from './RegisterNav'
+import { duplicatesOptions, useMerge } from '../../records/heaterQueries'
+import { RegisterNav } from '../../records/RegisterNav'
 
 /** Heaters that look like one: keep one of the two, and the other's past becomes its own. */
 export function DuplicatesPage() {

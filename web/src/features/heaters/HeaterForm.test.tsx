@@ -5,7 +5,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered } from '../../test/rendered'
 import { HeaterForm } from './HeaterForm'
-import { equipmentOptions, heaterOptions } from './queries'
+import { equipmentOptions, heaterOptions } from '../../records/heaterQueries'
 
 afterEach(() => {
   cleanup()

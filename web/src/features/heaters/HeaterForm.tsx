@@ -5,14 +5,14 @@ import { z } from 'zod'
 import { useState } from 'react'
 
 import { ApiError, type Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { isTank } from '../../drawing/HeaterSign'
 import { fieldText, label, numberOf, stored, type Quantity, type Units } from '../../lib/units'
 import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { equipmentOptions, heaterOptions, useAddHeater, useChangeHeater } from './queries'
-import { SitePicker } from './SitePicker'
+import { equipmentOptions, heaterOptions, useAddHeater, useChangeHeater } from '../../records/heaterQueries'
+import { SitePicker } from '../../records/SitePicker'
 
 /** What is typed, as text: ranges are the server's business, here only what cannot be sent at all. */
 const typed = z.object({

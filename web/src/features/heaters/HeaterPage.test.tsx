@@ -5,9 +5,9 @@ import type { ReactNode } from 'react'
 import { afterEach, describe, expect, it } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { companyOptions, meOptions } from '../../app/session'
-import { changesOptions } from '../outlook/queries'
-import { Due } from '../outlook/WhyPanel'
+import { companyOptions, meOptions } from '../../session/session'
+import { changesOptions } from '../../records/outlookQueries'
+import { Due } from '../../records/WhyPanel'
 import { AlsoDue, Judgements } from './HeaterPage'
 
 afterEach(cleanup)

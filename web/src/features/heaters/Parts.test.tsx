@@ -5,7 +5,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered } from '../../test/rendered'
 import { Parts } from './Parts'
-import { equipmentOptions } from './queries'
+import { equipmentOptions } from '../../records/heaterQueries'
 
 afterEach(() => {
   cleanup()

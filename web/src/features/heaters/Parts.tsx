@@ -2,13 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { ApiError, type Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { dateWords, monthWords } from '../../lib/dates'
 import { fieldText, label, numberOf, shown, stored, type Units } from '../../lib/units'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { equipmentOptions, useFitPart } from './queries'
+import { equipmentOptions, useFitPart } from '../../records/heaterQueries'
 
 /** What is in it, since when, and what was in it before and why it went. */
 export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {

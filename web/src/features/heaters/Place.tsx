@@ -2,8 +2,8 @@ import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { KINDS, sentence } from '../../lib/words'
-import { Attachments } from '../attachments/Attachments'
-import { OpenEndList } from '../openEnds/OpenEndList'
+import { Attachments } from '../../records/Attachments'
+import { OpenEndList } from '../../records/OpenEndList'
 
 /** What to shut and what not to touch, what is open, and what else stands at the site. */
 export function Place({ heater }: { heater: Schema['HeaterOut'] }) {

@@ -4,7 +4,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { rendered } from '../../test/rendered'
-import { taggedOptions } from './queries'
+import { taggedOptions } from '../../records/heaterQueries'
 import { TagPage } from './TagPage'
 
 afterEach(() => {

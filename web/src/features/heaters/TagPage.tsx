@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { Navigate, useParams } from 'react-router'
 
-import { useMay } from '../../app/session'
+import { useMay } from '../../session/session'
 import { Failed, Loading } from '../../ui/States'
-import { taggedOptions } from './queries'
+import { taggedOptions } from '../../records/heaterQueries'
 
 /** What a scanned label opens: the visit for who records visits on a phone, else the heater's page. */
 export function TagPage() {

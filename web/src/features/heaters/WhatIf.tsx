@@ -3,11 +3,11 @@ import { Slider } from 'radix-ui'
 import { useDeferredValue, useState } from 'react'
 
 import type { Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { yearsWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { COMPONENTS, METHODS, sentence } from '../../lib/words'
-import { whatIfOptions } from './queries'
+import { whatIfOptions } from '../../records/heaterQueries'
 
 const FLUSHES: Schema['FlushMethod'][] = ['pressure_blowout', 'drain_and_pulse', 'jetting', 'acid_soak']
 const PRACTICES: Record<Schema['Practice'], string> = {

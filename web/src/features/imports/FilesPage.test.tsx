@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { openEndsOptions } from '../openEnds/queries'
+import { openEndsOptions } from '../../records/openEndQueries'
 import { answering, rendered } from '../../test/rendered'
 import { FilesPage } from './FilesPage'
 import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, importsOptions } from './queries'

@@ -2,13 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { day, isoDay } from '../../lib/dates'
 import { Failed, Loading } from '../../ui/States'
 import { PriceBook } from './PriceBook'
 import { Quote } from './Quote'
-import { moneyOptions, quotesOptions } from './queries'
-import { amountWords, STAGES } from './words'
+import { moneyOptions, quotesOptions } from '../../records/moneyQueries'
+import { amountWords, STAGES } from '../../records/moneyWords'
 
 const ORDER = Object.keys(STAGES) as Schema['QuoteState'][]
 

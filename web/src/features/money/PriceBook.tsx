@@ -3,8 +3,8 @@ import { useState } from 'react'
 import type { Schema } from '../../api/client'
 import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
-import { useSetPlan, useSetPrice } from './queries'
-import { amountOf, amountWords } from './words'
+import { useSetPlan, useSetPrice } from '../../records/moneyQueries'
+import { amountOf, amountWords } from '../../records/moneyWords'
 
 /** Prices as customers read them, with what each costs the company; below, the plans. */
 export function PriceBook({ book, may }: { book: Schema['MoneyOut']; may: boolean }) {

@@ -5,8 +5,8 @@ import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
-import { useStep, useWriteQuote } from './queries'
-import { amountOf, amountWords, FOLLOW_UPS, STEPS } from './words'
+import { useStep, useWriteQuote } from '../../records/moneyQueries'
+import { amountOf, amountWords, FOLLOW_UPS, STEPS } from '../../records/moneyWords'
 
 interface Props {
   one: Schema['QuoteOut']

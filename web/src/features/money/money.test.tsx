@@ -5,10 +5,10 @@ import { afterEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered, TODAY } from '../../test/rendered'
 import { MoneyPage } from './MoneyPage'
-import { contractOptions, moneyOptions, quotesOptions } from './queries'
+import { contractOptions, moneyOptions, quotesOptions } from '../../records/moneyQueries'
 import { Quote } from './Quote'
-import { SiteContract } from './SiteContract'
-import { amountOf, amountWords } from './words'
+import { SiteContract } from '../../records/SiteContract'
+import { amountOf, amountWords } from '../../records/moneyWords'
 
 afterEach(() => {
   cleanup()

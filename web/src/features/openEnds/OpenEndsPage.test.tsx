@@ -5,7 +5,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered } from '../../test/rendered'
 import { OpenEndsPage } from './OpenEndsPage'
-import { buildsOptions, campaignsOptions, openEndsOptions } from './queries'
+import { buildsOptions, campaignsOptions, openEndsOptions } from '../../records/openEndQueries'
 
 afterEach(() => {
   cleanup()

@@ -3,15 +3,15 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import { ApiError, type Schema } from '../../api/client'
-import { useMay } from '../../app/session'
+import { useMay } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
-import { RegisterNav } from '../heaters/RegisterNav'
-import { Moves, OPEN_END_KINDS, OpenEndLines, SEVERITIES } from './OpenEndList'
-import { buildsOptions, campaignsOptions, openEndsOptions, useEndCampaign, useStartCampaign } from './queries'
+import { RegisterNav } from '../../records/RegisterNav'
+import { Moves, OPEN_END_KINDS, OpenEndLines, SEVERITIES } from '../../records/OpenEndList'
+import { buildsOptions, campaignsOptions, openEndsOptions, useEndCampaign, useStartCampaign } from '../../records/openEndQueries'
 
 /** Everything that is not in order, the worst first, until somebody closes it. */
 export function OpenEndsPage() {

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { zonesOptions } from '../../app/session'
+import { zonesOptions } from '../../session/session'
 import { rendered, TODAY } from '../../test/rendered'
 import { sized } from '../../test/sized'
 import { OutlookPage } from './OutlookPage'

@@ -4,18 +4,18 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, zonesOptions } from '../../app/session'
+import { useCompany, zonesOptions } from '../../session/session'
 import { addDays, day, isoDay, monthWords } from '../../lib/dates'
 import { KINDS } from '../../lib/words'
-import { Views } from '../heaters/Views'
+import { Views } from '../../records/Views'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { outlookAxis } from './axis'
 import { HoursStrata, STRATA } from './HoursStrata'
 import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
-import { outlookOptions, trialOptions, weeksOptions, type OutlookFilters } from './queries'
+import { outlookOptions, trialOptions, weeksOptions, type OutlookFilters } from '../../records/outlookQueries'
 import { PracticeWords, TrialStrip, type Tried } from './Trial'
-import { WhyPanel } from './WhyPanel'
+import { WhyPanel } from '../../records/WhyPanel'
 
 const STRATA_HEIGHT = 96
 const PANEL_WIDTH = 344

@@ -4,7 +4,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered } from '../../test/rendered'
-import { trialOptions } from './queries'
+import { trialOptions } from '../../records/outlookQueries'
 import { PracticeWords, riskWords, TrialStrip } from './Trial'
 
 afterEach(() => {

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Phrase } from '../../ui/Phrase'
-import { trialOptions, useSetPractice } from './queries'
+import { trialOptions, useSetPractice } from '../../records/outlookQueries'
 
 const RISKS = [0.05, 0.1, 0.15, 0.2, 0.25, 0.33, 0.5]
 

@@ -1,7 +1,7 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
-import { useMay } from '../../app/session'
+import { useMay } from '../../session/session'
 import { Phrase } from '../../ui/Phrase'
 
 const WAYS: Record<Schema['Way'], string> = { email: 'e-mail', text: 'text message', call: 'a call', never: 'nothing; they ring us' }

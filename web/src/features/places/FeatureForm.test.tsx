@@ -5,7 +5,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered } from '../../test/rendered'
 import { FeatureForm } from './FeatureForm'
-import { featureKindsOptions } from './queries'
+import { featureKindsOptions } from '../../records/placeQueries'
 
 afterEach(() => {
   cleanup()

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ApiError, type Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { featureKindsOptions, useKeepFeature } from './queries'
+import { featureKindsOptions, useKeepFeature } from '../../records/placeQueries'
 
 interface Props {
   siteId: number

@@ -2,11 +2,11 @@ import { useQuery } from '@tanstack/react-query'
 import { useForm } from 'react-hook-form'
 
 import { ApiError, type Schema } from '../../api/client'
-import { useCompany, zonesOptions } from '../../app/session'
+import { useCompany, zonesOptions } from '../../session/session'
 import { fieldText, label, numberOf, stored } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { useChangeSite } from './queries'
+import { useChangeSite } from '../../records/placeQueries'
 
 const BUSINESSES: Schema['Business'][] = ['office', 'shop', 'salon', 'restaurant', 'bakery', 'school', 'clinic', 'lodging', 'care_home', 'laundry', 'camping']
 

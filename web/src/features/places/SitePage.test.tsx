@@ -4,9 +4,9 @@ import { Route, Routes } from 'react-router'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { zonesOptions } from '../../app/session'
+import { zonesOptions } from '../../session/session'
 import { answering, refusal, rendered } from '../../test/rendered'
-import { siteOptions } from './queries'
+import { siteOptions } from '../../records/placeQueries'
 import { SiteForm } from './SiteForm'
 import { SitePage } from './SitePage'
 

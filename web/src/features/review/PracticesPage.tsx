@@ -3,7 +3,7 @@ import { max } from 'd3-array'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useMay } from '../../app/session'
+import { useMay } from '../../session/session'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { PracticePlot, PracticeSign } from './PracticePlot'

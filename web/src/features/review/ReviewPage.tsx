@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { heldOptions } from './queries'

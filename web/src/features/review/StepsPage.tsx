@@ -1,7 +1,7 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap } from '../../api/client'
-import { useMay } from '../../app/session'
+import { useMay } from '../../session/session'
 import { Failed, Loading } from '../../ui/States'
 import { ReviewNav } from './ReviewNav'
 

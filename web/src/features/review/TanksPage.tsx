@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { HeaterSign } from '../../drawing/HeaterSign'
 import { monthWords, yearsBetween, yearsWords } from '../../lib/dates'
 import { FACTORS, KINDS } from '../../lib/words'

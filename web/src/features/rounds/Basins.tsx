@@ -1,6 +1,6 @@
 import type { Schema } from '../../api/client'
 import { day, isoDay, shortDate } from '../../lib/dates'
-import { weekday } from './words'
+import { weekday } from '../../records/roundWords'
 
 interface Props {
   weeks: Schema['LoadWeekOut'][]

@@ -3,12 +3,12 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
 import { shifted } from './Basins'
-import { calendarsOptions, callsOptions, messagesOptions, useOffer } from './queries'
+import { calendarsOptions, callsOptions, messagesOptions, useOffer } from '../../records/roundQueries'
 
 const STATES: Record<Schema['MessageState'], string> = {
   waiting: 'waits to be sent',

@@ -1,15 +1,15 @@
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
-import { trueNow } from '../../device/clock'
+import { useCompany } from '../../session/session'
+import { trueNow } from '../../api/clock'
 import { minutesIn } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
-import { SitePicker } from '../heaters/SitePicker'
-import { useDisturb } from './queries'
-import { clock, minutesOf } from './words'
+import { SitePicker } from '../../records/SitePicker'
+import { useDisturb } from '../../records/roundQueries'
+import { clock, minutesOf } from '../../records/roundWords'
 
 const LICENCES = ['gas', 'electrical', 'plumbing'] as const
 const LENGTHS = [45, 60, 90, 120, 180]

@@ -1,6 +1,6 @@
 import type { Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
-import { useAskForPlan, useStopPlanning } from './queries'
+import { useAskForPlan, useStopPlanning } from '../../records/roundQueries'
 
 /** Plan anew; while it works, how far it is and a way to stop. The plan in force stays until it is done. */
 export function Planning({ season, today, weeks = 52 }: { season: Schema['PlannedSeasonOut']; today: string; weeks?: number }) {

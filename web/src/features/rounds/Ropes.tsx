@@ -1,5 +1,5 @@
 import type { Schema } from '../../api/client'
-import { clock, duration, FILLS, INKS, MARKS, serviceWords, STROKES } from './words'
+import { clock, duration, FILLS, INKS, MARKS, serviceWords, STROKES } from '../../records/roundWords'
 
 interface Props {
   rounds: Schema['RoundOut'][]

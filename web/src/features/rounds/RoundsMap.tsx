@@ -3,10 +3,10 @@ import { extent } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 
 import type { Schema } from '../../api/client'
-import { wash } from '../water/DistrictMap'
-import { zoneMapOptions } from '../water/queries'
-import { roadsOptions } from './queries'
-import { DASHES, FILLS, MARKS, STROKES } from './words'
+import { wash } from '../../records/DistrictMap'
+import { zoneMapOptions } from '../../records/waterQueries'
+import { roadsOptions } from '../../records/roundQueries'
+import { DASHES, FILLS, MARKS, STROKES } from '../../records/roundWords'
 
 interface Props {
   rounds: Schema['RoundOut'][]

@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { clockIn, dayIn, day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Empty, Failed, Loading } from '../../ui/States'
@@ -11,12 +11,12 @@ import { useSize } from '../../ui/useSize'
 import { Basins, firstWorkingDay, shifted } from './Basins'
 import { Emergency } from './Emergency'
 import { Planning } from './Planning'
-import { dayOptions, seasonOptions, unplacedOptions, weeksOptions } from './queries'
+import { dayOptions, seasonOptions, unplacedOptions, weeksOptions } from '../../records/roundQueries'
 import { Ropes } from './Ropes'
 import { RoundsMap } from './RoundsMap'
 import { Unplaced } from './Unplaced'
 import { VisitPanel } from './VisitPanel'
-import { weekday } from './words'
+import { weekday } from '../../records/roundWords'
 
 /** A fortnight's days, one day's rounds on the map and as ropes, and what is still to place. */
 export function RoundsPage() {

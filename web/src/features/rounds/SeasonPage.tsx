@@ -3,14 +3,14 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { dateWords, day, shortDate } from '../../lib/dates'
 import { COMPONENTS } from '../../lib/words'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { Planning } from './Planning'
-import { seasonOptions, weeksOptions } from './queries'
+import { seasonOptions, weeksOptions } from '../../records/roundQueries'
 import { WeekVisits, type Brush } from './WeekVisits'
 
 const LENGTHS = [26, 39, 52, 65, 78]

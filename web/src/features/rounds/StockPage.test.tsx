@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, rendered, TODAY } from '../../test/rendered'
 import { sized } from '../../test/sized'
-import { stockOptions, weeksOptions } from './queries'
+import { stockOptions, weeksOptions } from '../../records/roundQueries'
 import { StockPage } from './StockPage'
 
 beforeEach(() => sized())

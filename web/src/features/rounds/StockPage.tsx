@@ -3,13 +3,13 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
+import { useCompany, useMay } from '../../session/session'
 import { day, shortDate } from '../../lib/dates'
 import { Phrase } from '../../ui/Phrase'
 import { Failed, Loading } from '../../ui/States'
 import { Basins, firstWorkingDay } from './Basins'
-import { stockOptions, useCount, useServiceLevel, weeksOptions } from './queries'
-import { weekday } from './words'
+import { stockOptions, useCount, useServiceLevel, weeksOptions } from '../../records/roundQueries'
+import { weekday } from '../../records/roundWords'
 
 const LEVELS = [0.8, 0.9, 0.95, 0.98, 0.99]
 

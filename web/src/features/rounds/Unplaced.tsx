@@ -1,6 +1,6 @@
 import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
-import { duration, needWords, serviceWords } from './words'
+import { duration, needWords, serviceWords } from '../../records/roundWords'
 
 interface Props {
   data: Schema['UnplacedOut'] | undefined

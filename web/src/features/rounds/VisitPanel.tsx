@@ -4,15 +4,15 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import { ApiError, type Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
-import { trueNow } from '../../device/clock'
+import { useCompany } from '../../session/session'
+import { trueNow } from '../../api/clock'
 import { day, minutesIn, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Hazard } from '../../ui/States'
-import { dayWorthOptions } from '../money/queries'
-import { amountWords } from '../money/words'
-import { placesOptions, useDisturb, useMove, useOffer, useStand } from './queries'
-import { clock, duration, minutesOf, needWords, serviceWords, STANDINGS, weekday } from './words'
+import { dayWorthOptions } from '../../records/moneyQueries'
+import { amountWords } from '../../records/moneyWords'
+import { placesOptions, useDisturb, useMove, useOffer, useStand } from '../../records/roundQueries'
+import { clock, duration, minutesOf, needWords, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
 
 interface Props {
   one: Schema['AppointmentOut']

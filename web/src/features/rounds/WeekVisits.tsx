@@ -7,8 +7,8 @@ import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
-import { ofWeeksOptions, useShift } from './queries'
-import { duration, serviceWords, STANDINGS, weekday } from './words'
+import { ofWeeksOptions, useShift } from '../../records/roundQueries'
+import { duration, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
 
 /** Weeks that are chosen together, by their Mondays. */
 export interface Brush {

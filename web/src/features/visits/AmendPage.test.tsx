@@ -4,8 +4,8 @@ import { Route, Routes } from 'react-router'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import { answering, refusal, rendered } from '../../test/rendered'
-import { VisitsOnRecord } from '../heaters/VisitsOnRecord'
-import { heaterOptions, logOptions } from '../heaters/queries'
+import { VisitsOnRecord } from '../../records/VisitsOnRecord'
+import { heaterOptions, logOptions } from '../../records/heaterQueries'
 import { AmendPage } from './AmendPage'
 import { guideOptions } from './queries'
 

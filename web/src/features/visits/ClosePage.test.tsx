@@ -9,7 +9,7 @@ import type { Schema } from '../../api/client'
 import { beginVisit, tap, type Tapped } from '../../device/journal'
 import { device } from '../../device/store'
 import { rendered } from '../../test/rendered'
-import { heaterOptions, logOptions } from '../heaters/queries'
+import { heaterOptions, logOptions } from '../../records/heaterQueries'
 import { ClosePage } from './ClosePage'
 import vectors from './guide/interlock.vectors.json'
 

@@ -2,7 +2,7 @@ import { cleanup, screen } from '@testing-library/react'
 import { afterEach, expect, it } from 'vitest'
 
 import { rendered, TODAY } from '../../test/rendered'
-import { dayOptions } from '../rounds/queries'
+import { dayOptions } from '../../records/roundQueries'
 import { MyRound } from './MyRound'
 
 afterEach(cleanup)

@@ -2,11 +2,11 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
 
-import { useCompany, useMe } from '../../app/session'
+import { useCompany, useMe } from '../../session/session'
 import { KINDS } from '../../lib/words'
-import { heaterOptions, logOptions } from '../heaters/queries'
-import { dayOptions } from '../rounds/queries'
-import { clock, serviceWords } from '../rounds/words'
+import { heaterOptions, logOptions } from '../../records/heaterQueries'
+import { dayOptions } from '../../records/roundQueries'
+import { clock, serviceWords } from '../../records/roundWords'
 import { guideOptions } from './queries'
 
 /** Today's visits of whoever is signed in, in their order; nothing where they have none. */

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 
 import { client, unwrap, type Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { forgetVisit, type Journal } from '../../device/journal'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'

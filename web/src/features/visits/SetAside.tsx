@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import { useMe } from '../../app/session'
+import { useMe } from '../../session/session'
 import { setAside, useJournal } from '../../device/journal'
 import type { BegunVisit } from '../../device/store'
 import { sendKept } from '../../device/unsent'

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 
-import { useCompany, useMe } from '../../app/session'
+import { useCompany, useMe } from '../../session/session'
 import { useUnderWay } from '../../device/journal'
 import { HeaterSign } from '../../drawing/HeaterSign'
 import { dueWords } from '../../lib/dates'

@@ -1,9 +1,9 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
-import { useMe } from '../../app/session'
+import { useMe } from '../../session/session'
 import { recorded } from '../../device/unsent'
-import { useRefresh } from '../heaters/queries'
+import { useRefresh } from '../../records/heaterQueries'
 import type { Answers } from './answers'
 
 export const dueSoonOptions = (q: string) =>

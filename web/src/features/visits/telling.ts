@@ -1,6 +1,6 @@
 import { useEffect } from 'react'
 
-import { useMe } from '../../app/session'
+import { useMe } from '../../session/session'
 import type { Journal } from '../../device/journal'
 import { sendKept } from '../../device/unsent'
 

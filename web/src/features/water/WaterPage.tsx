@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
 
-import { useCompany } from '../../app/session'
+import { useCompany } from '../../session/session'
 import { monthWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
-import { RegisterNav } from '../heaters/RegisterNav'
-import { DistrictMap, wash } from './DistrictMap'
-import { zoneMapOptions } from './queries'
+import { RegisterNav } from '../../records/RegisterNav'
+import { DistrictMap, wash } from '../../records/DistrictMap'
+import { zoneMapOptions } from '../../records/waterQueries'
 
 /** Every supply of the district: where it is, how hard, what it leaves behind, how well it is known. */
 export function WaterPage() {

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { zonesOptions } from '../../app/session'
+import { zonesOptions } from '../../session/session'
 import { answering, refusal, rendered } from '../../test/rendered'
 import { ZoneForm } from './ZoneForm'
 

@@ -2,11 +2,11 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { ApiError, type Schema } from '../../api/client'
-import { zonesOptions } from '../../app/session'
+import { zonesOptions } from '../../session/session'
 import { numberOf } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { useChangeZone } from './queries'
+import { useChangeZone } from '../../records/waterQueries'
 
 interface TypedSeason {
   name: string

@@ -6,7 +6,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered } from '../../test/rendered'
 import { sized } from '../../test/sized'
-import { zoneOptions } from './queries'
+import { zoneOptions } from '../../records/waterQueries'
 import { ZonePage } from './ZonePage'
 
 beforeEach(() => sized())

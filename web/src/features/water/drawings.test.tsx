@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { UNITS } from '../../test/rendered'
-import { DistrictMap, wash } from './DistrictMap'
+import { DistrictMap, wash } from '../../records/DistrictMap'
 import { TestsChart } from './TestsChart'
 
 afterEach(cleanup)

@@ -1,6 +1,6 @@
 import { useEffect } from 'react'
 
-import { trueNow } from '../../../device/clock'
+import { trueNow } from '../../../api/clock'
 import type { Tap } from '../../../device/store'
 
 const LOOKS_MS = 20_000

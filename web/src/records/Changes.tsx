@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 
-import type { Schema } from '../../api/client'
-import { useCompany } from '../../app/session'
-import { yearsWords } from '../../lib/dates'
-import { shown, type Units } from '../../lib/units'
-import { COMPONENTS, METHODS } from '../../lib/words'
-import { changesOptions } from './queries'
+import type { Schema } from '../api/client'
+import { useCompany } from '../session/session'
+import { yearsWords } from '../lib/dates'
+import { shown, type Units } from '../lib/units'
+import { COMPONENTS, METHODS } from '../lib/words'
+import { changesOptions } from './outlookQueries'
 
 /** What would change it: the same heater, recomputed with one thing different, by how long a service would last. */
 export function Changes({ heaterId, component }: { heaterId: number; component: Schema['Component'] }) {

@@ -2,8 +2,8 @@ import { cleanup, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
-import type { Schema } from '../../api/client'
-import { answering, refusal, rendered } from '../../test/rendered'
+import type { Schema } from '../api/client'
+import { answering, refusal, rendered } from '../test/rendered'
 import { OpenEndList } from './OpenEndList'
 
 afterEach(() => {

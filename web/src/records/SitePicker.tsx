@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useId, useState } from 'react'
 
-import { ApiError, type Schema } from '../../api/client'
-import { zonesOptions } from '../../app/session'
-import { numberOf } from '../../lib/units'
-import { Button } from '../../ui/Button'
-import { Choice, Field } from '../../ui/Field'
-import { sitesOptions, useAddSite } from './queries'
+import { ApiError, type Schema } from '../api/client'
+import { zonesOptions } from '../session/session'
+import { numberOf } from '../lib/units'
+import { Button } from '../ui/Button'
+import { Choice, Field } from '../ui/Field'
+import { sitesOptions, useAddSite } from './heaterQueries'
 
 interface Props {
   chosen: Schema['SiteOut'] | null

@@ -3,10 +3,10 @@ import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import { afterEach, expect, it, vi } from 'vitest'
 
-import type { Schema } from '../../api/client'
-import { zonesOptions } from '../../app/session'
-import { answering, refusal, rendered } from '../../test/rendered'
-import { sitesOptions } from './queries'
+import type { Schema } from '../api/client'
+import { zonesOptions } from '../session/session'
+import { answering, refusal, rendered } from '../test/rendered'
+import { sitesOptions } from './heaterQueries'
 import { SitePicker } from './SitePicker'
 
 afterEach(() => {

@@ -2,10 +2,10 @@ import { cleanup, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
-import type { Schema } from '../../api/client'
-import { answering, refusal, rendered } from '../../test/rendered'
+import type { Schema } from '../api/client'
+import { answering, refusal, rendered } from '../test/rendered'
 import { Attachments } from './Attachments'
-import { attachmentsOptions } from './queries'
+import { attachmentsOptions } from './attachmentQueries'
 
 afterEach(() => {
   cleanup()

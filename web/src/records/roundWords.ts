@@ -1,4 +1,4 @@
-import type { Schema } from '../../api/client'
+import type { Schema } from '../api/client'
 
 const SHORT: Record<Schema['Component'], string> = {
   sediment: 'flush',

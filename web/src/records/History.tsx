@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 
-import { useCompany, useMay } from '../../app/session'
-import { dateWords } from '../../lib/dates'
-import { sentence } from '../../lib/words'
-import { Button } from '../../ui/Button'
-import { Failed, Loading } from '../../ui/States'
-import { historyOptions, useUndo, type Recorded } from './queries'
+import { useCompany, useMay } from '../session/session'
+import { dateWords } from '../lib/dates'
+import { sentence } from '../lib/words'
+import { Button } from '../ui/Button'
+import { Failed, Loading } from '../ui/States'
+import { historyOptions, useUndo, type Recorded } from './placeQueries'
 
 /** Every change of a record with who and when; the last one can be taken back. */
 export function History({ of, id }: { of: Recorded; id: number }) {

@@ -1,6 +1,6 @@
-import type { Schema } from '../../api/client'
-import { spanWords } from '../../lib/dates'
-import { FACTORS } from '../../lib/words'
+import type { Schema } from '../api/client'
+import { spanWords } from '../lib/dates'
+import { FACTORS } from '../lib/words'
 
 const SHOWN_FROM_DAYS = 4
 

@@ -1,4 +1,4 @@
-import type { Schema } from '../../api/client'
+import type { Schema } from '../api/client'
 
 export const FOLLOW_UPS: Record<Schema['FollowUp'], string> = {
   relief_valve: 'New relief valve',

@@ -2,10 +2,10 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { cleanup, render, screen, within } from '@testing-library/react'
 import { afterEach, expect, it } from 'vitest'
 
-import type { Schema } from '../../api/client'
-import { companyOptions, meOptions } from '../../app/session'
+import type { Schema } from '../api/client'
+import { companyOptions, meOptions } from '../session/session'
 import { History } from './History'
-import { historyOptions } from './queries'
+import { historyOptions } from './placeQueries'
 
 afterEach(cleanup)
 

@@ -6,10 +6,10 @@ import { afterEach, describe, expect, it } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { HeaterSign } from '../drawing/HeaterSign'
-import { told } from './heaters/HeaterLog'
-import { Reasons } from './outlook/Reasons'
-import { Grades } from './visits/Grades'
-import { Moved } from './visits/Moved'
+import { told } from '../features/heaters/HeaterLog'
+import { Reasons } from '../records/Reasons'
+import { Grades } from '../features/visits/Grades'
+import { Moved } from '../features/visits/Moved'
 
 afterEach(cleanup)
 

@@ -1,6 +1,6 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
-import { client, unwrap, type Schema } from '../../api/client'
+import { client, unwrap, type Schema } from '../api/client'
 
 export const zoneMapOptions = queryOptions({
   queryKey: ['zones', 'map'],

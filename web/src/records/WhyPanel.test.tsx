@@ -2,10 +2,10 @@ import { cleanup, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 
-import type { Schema } from '../../api/client'
-import { rendered, TODAY } from '../../test/rendered'
-import { answering } from '../../test/rendered'
-import { changesOptions, forecastOptions } from './queries'
+import type { Schema } from '../api/client'
+import { rendered, TODAY } from '../test/rendered'
+import { answering } from '../test/rendered'
+import { changesOptions, forecastOptions } from './outlookQueries'
 import { WhyPanel } from './WhyPanel'
 
 const forecast = (part: object = {}) =>

@@ -1,7 +1,7 @@
 import { infiniteQueryOptions, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
-import { client, unwrap, type Schema } from '../../api/client'
-import type { operations } from '../../api/schema.gen'
+import { client, unwrap, type Schema } from '../api/client'
+import type { operations } from '../api/schema.gen'
 
 export interface HeaterFilters {
   q?: string

@@ -1,8 +1,8 @@
 import { Link } from 'react-router'
 
-import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
-import { dateWords } from '../../lib/dates'
+import type { Schema } from '../api/client'
+import { useCompany, useMay } from '../session/session'
+import { dateWords } from '../lib/dates'
 
 interface Props {
   heaterId: number

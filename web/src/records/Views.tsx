@@ -3,11 +3,11 @@ import { DropdownMenu } from 'radix-ui'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 
-import type { Schema } from '../../api/client'
-import { Button } from '../../ui/Button'
-import { Dialog } from '../../ui/Dialog'
-import { Field } from '../../ui/Field'
-import { useKeepView, viewsOptions } from './queries'
+import type { Schema } from '../api/client'
+import { Button } from '../ui/Button'
+import { Dialog } from '../ui/Dialog'
+import { Field } from '../ui/Field'
+import { useKeepView, viewsOptions } from './heaterQueries'
 
 /** Sentences kept under a name: one's own and those that others share. */
 export function Views({ place, path, query }: { place: Schema['Place']; path: string; query: string }) {

@@ -3,8 +3,8 @@ import clsx from 'clsx'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
 
-import { useMay } from '../../app/session'
-import { openEndsOptions } from '../openEnds/queries'
+import { useMay } from '../session/session'
+import { openEndsOptions } from './openEndQueries'
 
 /** The rooms of the register. */
 export function RegisterNav({ children }: { children?: ReactNode }) {

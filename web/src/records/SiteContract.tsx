@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 
-import { useCompany, useMay } from '../../app/session'
-import { dateWords } from '../../lib/dates'
-import { Phrase } from '../../ui/Phrase'
-import { contractOptions, moneyOptions, useSetContract } from './queries'
+import { useCompany, useMay } from '../session/session'
+import { dateWords } from '../lib/dates'
+import { Phrase } from '../ui/Phrase'
+import { contractOptions, moneyOptions, useSetContract } from './moneyQueries'
 
 /** Which plan a site is on, and a way to put it on another from today. */
 export function SiteContract({ siteId }: { siteId: number }) {

@@ -1,11 +1,11 @@
 import { useState } from 'react'
 
-import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
-import { dateWords } from '../../lib/dates'
-import { Button } from '../../ui/Button'
-import { Choice, Field } from '../../ui/Field'
-import { useMoveOpenEnd, useRaiseOpenEnd } from './queries'
+import type { Schema } from '../api/client'
+import { useCompany, useMay } from '../session/session'
+import { dateWords } from '../lib/dates'
+import { Button } from '../ui/Button'
+import { Choice, Field } from '../ui/Field'
+import { useMoveOpenEnd, useRaiseOpenEnd } from './openEndQueries'
 
 export const SEVERITIES: Record<Schema['Severity'], string> = { danger: 'danger', defect: 'to be put right', note: 'worth knowing' }
 export const OPEN_END_KINDS: Record<Schema['OpenEndKind'], string> = {

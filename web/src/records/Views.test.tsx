@@ -3,8 +3,8 @@ import userEvent from '@testing-library/user-event'
 import { Route, Routes, useLocation } from 'react-router'
 import { afterEach, expect, it, vi } from 'vitest'
 
-import { answering, refusal, rendered } from '../../test/rendered'
-import { viewsOptions } from './queries'
+import { answering, refusal, rendered } from '../test/rendered'
+import { viewsOptions } from './heaterQueries'
 import { Views } from './Views'
 
 afterEach(() => {

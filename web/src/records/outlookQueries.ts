@@ -1,6 +1,6 @@
 import { infiniteQueryOptions, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
-import { client, unwrap, type Schema } from '../../api/client'
+import { client, unwrap, type Schema } from '../api/client'
 
 export interface OutlookFilters {
   zone_id?: number | undefined

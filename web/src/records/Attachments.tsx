@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 
-import type { Schema } from '../../api/client'
-import { useCompany, useMay } from '../../app/session'
-import { dateWords } from '../../lib/dates'
-import { Button } from '../../ui/Button'
-import { Dialog } from '../../ui/Dialog'
-import { Field } from '../../ui/Field'
-import { attachmentsOptions, useAddAttachment, useChangeAttachment, type Owner } from './queries'
+import type { Schema } from '../api/client'
+import { useCompany, useMay } from '../session/session'
+import { dateWords } from '../lib/dates'
+import { Button } from '../ui/Button'
+import { Dialog } from '../ui/Dialog'
+import { Field } from '../ui/Field'
+import { attachmentsOptions, useAddAttachment, useChangeAttachment, type Owner } from './attachmentQueries'
 
 const address = (one: Schema['AttachmentOut'], small = false) => `/api/attachments/${one.id}/file${small ? '?small=true' : ''}`
 
