@@ -15,7 +15,9 @@ const policies = ROOMS.flatMap((rooms, level) =>
     from: { element: { type: room } },
     allow: {
       to: [
-        ...ROOMS.slice(0, level).flat().map((lower) => ({ element: { type: lower } })),
+        ...ROOMS.slice(0, level)
+          .flat()
+          .map((lower) => ({ element: { type: lower } })),
         ...(room === 'features'
           ? [{ element: { type: 'features', captured: { feature: '{{ from.element.captured.feature }}' } } }]
           : rooms.map((beside) => ({ element: { type: beside } }))),

@@ -24,7 +24,8 @@ export default defineConfig({
         modifyURLPrefix: { 'app/': '/static/app/' },
         runtimeCaching: [
           {
-            urlPattern: ({ request, url }) => request.mode === 'navigate' && !/^\/(admin|sign-|answer|calendar|api|static)/.test(url.pathname),
+            urlPattern: ({ request, url }) =>
+              request.mode === 'navigate' && !/^\/(admin|sign-|answer|calendar|api|static)/.test(url.pathname),
             handler: 'NetworkFirst',
             options: {
               cacheName: 'shell',
@@ -33,7 +34,8 @@ export default defineConfig({
                 {
                   // One page for every address; a page that led to the sign-in is not it.
                   cacheKeyWillBeUsed: () => Promise.resolve('/visit'),
-                  cacheWillUpdate: ({ response }) => Promise.resolve(response.ok && !response.redirected ? response : null),
+                  cacheWillUpdate: ({ response }) =>
+                    Promise.resolve(response.ok && !response.redirected ? response : null),
                 },
               ],
             },

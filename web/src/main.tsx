@@ -28,7 +28,9 @@ const queries = new QueryClient({
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <PersistQueryClientProvider client={queries} persistOptions={{ persister, maxAge: KEPT_MS, dehydrateOptions: { shouldDehydrateQuery: keeps } }}
+    <PersistQueryClientProvider
+      client={queries}
+      persistOptions={{ persister, maxAge: KEPT_MS, dehydrateOptions: { shouldDehydrateQuery: keeps } }}
       // What comes from the device is shown at once and asked for anew, as a reload is meant.
       onSuccess={() => void queries.invalidateQueries()}
     >

@@ -23,7 +23,9 @@ describe('an answer', () => {
 
 describe('what is sent', () => {
   it('never drops what is no number in silence', () => {
-    expect(written({ input_kw: Number('abc'), capacity_l: null, parts: [{ count: NaN }, { count: 2 }] })).toBe('{"input_kw":"no number","capacity_l":null,"parts":[{"count":"no number"},{"count":2}]}')
+    expect(written({ input_kw: Number('abc'), capacity_l: null, parts: [{ count: NaN }, { count: 2 }] })).toBe(
+      '{"input_kw":"no number","capacity_l":null,"parts":[{"count":"no number"},{"count":2}]}',
+    )
   })
 
   it('leaves a file as it is', () => {

@@ -53,9 +53,17 @@ const clock: Middleware = {
  * JSON knows no NaN and would send what is no number as nothing. It is sent as a word, and the server says at which
  * field; what was typed is not dropped in silence.
  */
-export const written = (body: unknown) => (body instanceof FormData ? body : JSON.stringify(body, (_, value: unknown) => (Number.isNaN(value) ? 'no number' : value)))
+export const written = (body: unknown) =>
+  body instanceof FormData
+    ? body
+    : JSON.stringify(body, (_, value: unknown) => (Number.isNaN(value) ? 'no number' : value))
 
-export const client = createClient<paths>({ bodySerializer: written, baseUrl: '/', fetch: (request) => fetch(request), querySerializer: { array: { style: 'form', explode: true } } })
+export const client = createClient<paths>({
+  bodySerializer: written,
+  baseUrl: '/',
+  fetch: (request) => fetch(request),
+  querySerializer: { array: { style: 'form', explode: true } },
+})
 client.use(forgeryToken, changeNamed, clock)
 
 interface Answer<T> {

@@ -15,7 +15,12 @@ export const trueNow = () => new Date(Date.now() + Number(localStorage.getItem(K
 
 /** The day that it is at the company. */
 export function dayAt(zone: string, at = trueNow()): string {
-  const parts = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(at)
+  const parts = new Intl.DateTimeFormat('en-CA', {
+    timeZone: zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).formatToParts(at)
   const of = (type: string) => parts.find((one) => one.type === type)!.value
   return `${of('year')}-${of('month')}-${of('day')}`
 }

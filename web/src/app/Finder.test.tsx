@@ -7,11 +7,25 @@ import type { Schema } from '../api/client'
 import { rendered } from '../test/rendered'
 import { Finder } from './Finder'
 
-const heater = (id: number, tag: string) => ({ id, tag, site: 'Mill', street: '1 Weir Street', kind: 'gas_tank', zone: 'Chalk', depth_share: 0.4, anode_left: 0.5, next_component: 'anode', next_due_on: '2027-02-01' }) as Schema['HeaterRowOut']
+const heater = (id: number, tag: string) =>
+  ({
+    id,
+    tag,
+    site: 'Mill',
+    street: '1 Weir Street',
+    kind: 'gas_tank',
+    zone: 'Chalk',
+    depth_share: 0.4,
+    anode_left: 0.5,
+    next_component: 'anode',
+    next_due_on: '2027-02-01',
+  }) as Schema['HeaterRowOut']
 let found: Schema['FoundOut'] = { exact: true, heaters: [], places: [] }
 
 beforeEach(() => {
-  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify(found), { headers: { 'Content-Type': 'application/json' } })))
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve(new Response(JSON.stringify(found), { headers: { 'Content-Type': 'application/json' } })),
+  )
 })
 afterEach(() => {
   cleanup()
@@ -43,7 +57,11 @@ it('opens at a stroke of /, but not while somebody types elsewhere', async () =>
 })
 
 it('goes by the keys to what was found', async () => {
-  found = { exact: true, heaters: [heater(1, 'T-1'), heater(2, 'T-2')], places: [{ kind: 'zone', id: 9, name: 'Chalk', detail: 'boreholes' }] }
+  found = {
+    exact: true,
+    heaters: [heater(1, 'T-1'), heater(2, 'T-2')],
+    places: [{ kind: 'zone', id: 9, name: 'Chalk', detail: 'boreholes' }],
+  }
   shown()
   await userEvent.keyboard('/')
   await userEvent.type(screen.getByRole('combobox'), 't')

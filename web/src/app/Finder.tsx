@@ -16,7 +16,8 @@ export function Finder() {
   const [open, setOpen] = useState(false)
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]')
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]')
       if (event.key === '/' && !typing) {
         event.preventDefault()
         setOpen(true)
@@ -62,7 +63,11 @@ function FinderList({ onDone }: { onDone: () => void }) {
   const hits: Hit[] = asked
     ? [
         ...(data?.heaters.map((heater) => ({ key: `h${heater.id}`, to: `/heaters/${heater.id}`, heater })) ?? []),
-        ...(data?.places.map((place, at) => ({ key: `${place.kind}${place.id}-${at}`, to: place.kind === 'zone' ? `/water/${place.id}` : `/sites/${place.id}`, place })) ?? []),
+        ...(data?.places.map((place, at) => ({
+          key: `${place.kind}${place.id}-${at}`,
+          to: place.kind === 'zone' ? `/water/${place.id}` : `/sites/${place.id}`,
+          place,
+        })) ?? []),
       ]
     : []
   const goTo = (hit: Hit) => {
@@ -94,8 +99,15 @@ function FinderList({ onDone }: { onDone: () => void }) {
         placeholder="Name, street, tag, serial, phone, zone"
         className="h-12 w-full rounded-t-lg bg-transparent px-4 text-lead"
       />
-      {asked && data && !data.exact && hits.length > 0 && <p className="border-t border-line px-4 pt-2 text-soft">Nothing is written like “{asked}”. Close to it:</p>}
-      <ul id="found" role="listbox" aria-label="Found" className="max-h-[70vh] overflow-y-auto border-t border-line p-1">
+      {asked && data && !data.exact && hits.length > 0 && (
+        <p className="border-t border-line px-4 pt-2 text-soft">Nothing is written like “{asked}”. Close to it:</p>
+      )}
+      <ul
+        id="found"
+        role="listbox"
+        aria-label="Found"
+        className="max-h-[70vh] overflow-y-auto border-t border-line p-1"
+      >
         {hits.map((hit, number) => (
           <li
             key={hit.key}
@@ -110,7 +122,9 @@ function FinderList({ onDone }: { onDone: () => void }) {
             {hit.place && (
               <span className="min-w-0 pl-8">
                 <span className="block truncate font-bold">{hit.place.name}</span>
-                <span className="block truncate text-soft">{[hit.place.kind === 'zone' ? 'water zone' : 'site', hit.place.detail].filter(Boolean).join(' · ')}</span>
+                <span className="block truncate text-soft">
+                  {[hit.place.kind === 'zone' ? 'water zone' : 'site', hit.place.detail].filter(Boolean).join(' · ')}
+                </span>
               </span>
             )}
           </li>
@@ -118,7 +132,10 @@ function FinderList({ onDone }: { onDone: () => void }) {
       </ul>
       <p role="status" className="px-4 pb-3 text-soft">
         {!asked && 'Type a few letters; Enter opens the first.'}
-        {asked && !isFetching && hits.length === 0 && `Nothing is called, or nearly called, “${asked}”. Try fewer letters, or the street.`}
+        {asked &&
+          !isFetching &&
+          hits.length === 0 &&
+          `Nothing is called, or nearly called, “${asked}”. Try fewer letters, or the street.`}
       </p>
     </>
   )

@@ -21,7 +21,8 @@ export function Session() {
   const id = found[0].data?.id
   const before = useRef(id)
   useEffect(() => {
-    if (before.current !== undefined && id !== undefined && before.current !== id) queries.removeQueries({ predicate: (one) => one.queryKey[0] !== 'me' })
+    if (before.current !== undefined && id !== undefined && before.current !== id)
+      queries.removeQueries({ predicate: (one) => one.queryKey[0] !== 'me' })
     before.current = id
   }, [id, queries])
   const failed = found.find((one) => one.error && (!one.data || isSignedOut(one.error)))?.error
@@ -126,7 +127,11 @@ export function Person() {
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="px-1 py-2 text-soft hover:text-ink">{ROLES[me.role]}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 shadow-lg">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 shadow-lg"
+        >
           <DropdownMenu.Label className="px-3 py-2">
             <span className="block font-bold">{me.name}</span>
             <span className="text-soft">{company.name}</span>
@@ -155,7 +160,9 @@ async function signOut() {
   await device.kept.clear()
   const token = /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? ''
   const form = Object.assign(document.createElement('form'), { method: 'post', action: '/sign-out' })
-  form.append(Object.assign(document.createElement('input'), { type: 'hidden', name: 'csrfmiddlewaretoken', value: token }))
+  form.append(
+    Object.assign(document.createElement('input'), { type: 'hidden', name: 'csrfmiddlewaretoken', value: token }),
+  )
   document.body.append(form)
   form.submit()
 }

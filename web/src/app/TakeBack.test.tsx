@@ -13,7 +13,10 @@ let answers: Response[] = []
 const asked: string[] = []
 
 const json = (body: unknown, more: ResponseInit = {}) =>
-  new Response(JSON.stringify(body), { ...more, headers: { 'Content-Type': 'application/json', ...(more.headers as Record<string, string>) } })
+  new Response(JSON.stringify(body), {
+    ...more,
+    headers: { 'Content-Type': 'application/json', ...(more.headers as Record<string, string>) },
+  })
 
 beforeEach(() => {
   asked.length = 0
@@ -53,7 +56,10 @@ it('offers to take back what an answer named as a change, and does', async () =>
 
 it('says why a change is not taken back', async () => {
   shown()
-  answers = [json({}, { headers: { 'X-Change': MARK } }), json({ code: 'change.not_the_last', message: 'It was changed again.' }, { status: 409 })]
+  answers = [
+    json({}, { headers: { 'X-Change': MARK } }),
+    json({ code: 'change.not_the_last', message: 'It was changed again.' }, { status: 409 }),
+  ]
   await act(async () => void (await archive()))
   await userEvent.click(screen.getByRole('button', { name: 'Take it back' }))
   expect(await screen.findByText('It was changed again.')).toBeTruthy()

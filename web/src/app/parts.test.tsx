@@ -3,7 +3,6 @@ import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import { afterEach, describe, expect, it } from 'vitest'
 
-
 import type { Schema } from '../api/client'
 import { HeaterSign } from '../drawing/HeaterSign'
 import { told } from '../features/heaters/HeaterLog'
@@ -36,7 +35,15 @@ describe('reasons', () => {
 
 describe('a visit in the log', () => {
   const line = (task: Schema['Task'], words: string) => ({ task, words })
-  const entry = (lines: Schema['LineOut'][]): Schema['LogEntryOut'] => ({ visit_id: 1, amended: false, looked_at: [], on: '2026-01-02', by: 'Joss', lines, marks: {} })
+  const entry = (lines: Schema['LineOut'][]): Schema['LogEntryOut'] => ({
+    visit_id: 1,
+    amended: false,
+    looked_at: [],
+    on: '2026-01-02',
+    by: 'Joss',
+    lines,
+    marks: {},
+  })
 
   it('tells new parts first, leaves out what a track draws, and says what does not fit', () => {
     const lines = [
@@ -53,7 +60,13 @@ describe('a visit in the log', () => {
 })
 
 describe('what moved', () => {
-  const one = { component: 'relief_valve' as const, before_on: '2026-11-30', after_on: '2027-11-24', days: 359, sentence: 'It ran.' }
+  const one = {
+    component: 'relief_valve' as const,
+    before_on: '2026-11-30',
+    after_on: '2027-11-24',
+    days: 359,
+    sentence: 'It ran.',
+  }
 
   it('tells both dates and why', () => {
     render(<Moved moved={[one]} today="2026-11-24" />)
@@ -70,7 +83,18 @@ describe('what moved', () => {
 
 function Choosing() {
   const [value, choose] = useState<'a' | 'b' | null>(null)
-  return <Grades label="Grade" columns={2} value={value} options={[{ value: 'a', label: 'clear' }, { value: 'b', label: 'murky' }]} onChange={choose} />
+  return (
+    <Grades
+      label="Grade"
+      columns={2}
+      value={value}
+      options={[
+        { value: 'a', label: 'clear' },
+        { value: 'b', label: 'murky' },
+      ]}
+      onChange={choose}
+    />
+  )
 }
 
 describe('grades', () => {

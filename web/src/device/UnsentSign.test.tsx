@@ -20,9 +20,23 @@ afterEach(() => {
 const begun = async (part: object) => {
   const clientId = crypto.randomUUID()
   await device.guides.add({ visit: clientId, guide: { components: [], order: [] } as unknown as Schema['GuideOut'] })
-  return device.visits.add({ clientId, heaterId: 4, by: 1, name: 'Marram Bakery, T-4', revision: 1, cursor: 0, waits: true, trouble: '', closing: false, aside: false, recorded: null, ...part })
+  return device.visits.add({
+    clientId,
+    heaterId: 4,
+    by: 1,
+    name: 'Marram Bakery, T-4',
+    revision: 1,
+    cursor: 0,
+    waits: true,
+    trouble: '',
+    closing: false,
+    aside: false,
+    recorded: null,
+    ...part,
+  })
 }
-const kept = (order: number, by: number, heater: string, trouble = '') => device.unsent.add({ clientId: crypto.randomUUID(), order, by, heater, body: {} as Schema['VisitIn'], trouble })
+const kept = (order: number, by: number, heater: string, trouble = '') =>
+  device.unsent.add({ clientId: crypto.randomUUID(), order, by, heater, body: {} as Schema['VisitIn'], trouble })
 const said = async () => (await screen.findByRole('status')).textContent
 
 it('is not there where nothing waits', async () => {
@@ -48,6 +62,10 @@ it('names the visits that are kept, what the server has against one, and whose a
   rendered(<UnsentSign />)
   expect(await said()).toBe('One visit is kept on this device and not yet sent: T-4.T-4: Say under whom you worked.')
   await kept(2, 8, 'T-9')
-  await waitFor(() => expect(screen.getByRole('status').textContent).toContain('2 visits are kept on this device and not yet sent: T-4, T-9.'))
+  await waitFor(() =>
+    expect(screen.getByRole('status').textContent).toContain(
+      '2 visits are kept on this device and not yet sent: T-4, T-9.',
+    ),
+  )
   expect(await said()).toMatch(/Of somebody else who signed in here/)
 })

@@ -14,7 +14,8 @@ export function UnsentSign() {
   const sends = waits.length > 0 || photos > 0 || unsent.some((one) => one.by === me.id && !one.trouble)
   useEffect(() => {
     if (!sends) return
-    const send = () => void sendKept(me.id).then((answers) => (answers.size > 0 ? queries.invalidateQueries() : undefined))
+    const send = () =>
+      void sendKept(me.id).then((answers) => (answers.size > 0 ? queries.invalidateQueries() : undefined))
     send()
     const again = setInterval(send, AGAIN_MS)
     window.addEventListener('online', send)
@@ -25,24 +26,39 @@ export function UnsentSign() {
   }, [sends, me.id, queries])
   if (unsent.length === 0 && waits.length === 0) return null
   return (
-    <div role="status" aria-label="Not yet sent" className="border-b border-ochre bg-ochre-pale px-4 py-1.5 text-body text-ink">
-      {waits.some((one) => !one.trouble) && <span className="block">No signal: what you tap is kept on this device and sent later.</span>}
-      {waits.filter((one) => one.trouble).map((one) => (
-        <span key={one.name} className="block text-oxide">
-          {one.name}: {one.trouble} What you tap is kept on this device.
-        </span>
-      ))}
+    <div
+      role="status"
+      aria-label="Not yet sent"
+      className="border-b border-ochre bg-ochre-pale px-4 py-1.5 text-body text-ink"
+    >
+      {waits.some((one) => !one.trouble) && (
+        <span className="block">No signal: what you tap is kept on this device and sent later.</span>
+      )}
+      {waits
+        .filter((one) => one.trouble)
+        .map((one) => (
+          <span key={one.name} className="block text-oxide">
+            {one.name}: {one.trouble} What you tap is kept on this device.
+          </span>
+        ))}
       {unsent.length > 0 && (
         <>
-          <strong>{unsent.length === 1 ? 'One visit is' : `${unsent.length} visits are`} kept on this device and not yet sent</strong>: {unsent.map((one) => one.heater).join(', ')}.
+          <strong>
+            {unsent.length === 1 ? 'One visit is' : `${unsent.length} visits are`} kept on this device and not yet sent
+          </strong>
+          : {unsent.map((one) => one.heater).join(', ')}.
         </>
       )}
-      {unsent.filter((one) => one.trouble).map((one) => (
-        <span key={one.clientId} className="block text-oxide">
-          {one.heater}: {one.trouble}
-        </span>
-      ))}
-      {unsent.some((one) => one.by !== me.id) && <span className="block">Of somebody else who signed in here: they send it when they sign in again.</span>}
+      {unsent
+        .filter((one) => one.trouble)
+        .map((one) => (
+          <span key={one.clientId} className="block text-oxide">
+            {one.heater}: {one.trouble}
+          </span>
+        ))}
+      {unsent.some((one) => one.by !== me.id) && (
+        <span className="block">Of somebody else who signed in here: they send it when they sign in again.</span>
+      )}
     </div>
   )
 }

@@ -27,18 +27,45 @@ class Server {
       const body = (await request.json()) as Schema['SyncIn']
       if (luck === 'lost') throw new TypeError('no way')
       if (luck === 'broken') return new Response('', { status: 502 })
-      const refused = body.events.filter((one) => this.refuses.has(one.kind)).map((one) => ({ client_id: one.client_id, message: 'Only the lead.' }))
-      for (const one of body.events) if (!this.refuses.has(one.kind) && !this.kept.some((other) => other.client_id === one.client_id)) this.kept.push({ ...one, device: body.device })
+      const refused = body.events
+        .filter((one) => this.refuses.has(one.kind))
+        .map((one) => ({ client_id: one.client_id, message: 'Only the lead.' }))
+      for (const one of body.events)
+        if (!this.refuses.has(one.kind) && !this.kept.some((other) => other.client_id === one.client_id))
+          this.kept.push({ ...one, device: body.device })
       if (luck === 'unanswered') throw new TypeError('the answer was lost')
       const after = body.after ?? 0
       const events = this.kept.slice(after).map((one, place) => ({ ...one, by: 'Nadia', number: after + place + 1 }))
-      return new Response(JSON.stringify({ client_id: body.client_id, components: ['sediment'], events, refused, cursor: this.kept.length, recorded: null }), { headers: { 'Content-Type': 'application/json' } })
+      return new Response(
+        JSON.stringify({
+          client_id: body.client_id,
+          components: ['sediment'],
+          events,
+          refused,
+          cursor: this.kept.length,
+          recorded: null,
+        }),
+        { headers: { 'Content-Type': 'application/json' } },
+      )
     })
   }
 
   /** Another device tells something, knowing all that the server knows or nothing. */
   others(id: string, clock: number) {
-    this.kept.push({ client_id: id, clock, at: '2026-11-25T09:00:00Z', kind: 'done', step: 'arrival.look', choice: 0, name: '', known: 0, why: '', field: '', value: null, device: 'other' } as unknown as Told)
+    this.kept.push({
+      client_id: id,
+      clock,
+      at: '2026-11-25T09:00:00Z',
+      kind: 'done',
+      step: 'arrival.look',
+      choice: 0,
+      name: '',
+      known: 0,
+      why: '',
+      field: '',
+      value: null,
+      device: 'other',
+    } as unknown as Told)
   }
 }
 
@@ -51,7 +78,9 @@ it('has each tap exactly once and in its order with the server, and theirs here,
   for (let run = 0; run < 1000; run++) {
     const draw = chance(run)
     await Promise.all([device.visits.clear(), device.taps.clear()])
-    const server = new Server(() => (['lost', 'unanswered', 'broken', 'well', 'well'] as const)[Math.floor(draw() * 5)]!)
+    const server = new Server(
+      () => (['lost', 'unanswered', 'broken', 'well', 'well'] as const)[Math.floor(draw() * 5)]!,
+    )
     const visit = await begun()
     const most = 3 + Math.floor(draw() * 5)
     for (let number = 0; number < most; number++) {
@@ -60,7 +89,12 @@ it('has each tap exactly once and in its order with the server, and theirs here,
       // Sent, sent by two at once, or not at all since the device died meanwhile.
       if (draw() < 0.5) await Promise.all([syncAll(7), ...(draw() < 0.3 ? [syncAll(7)] : [])])
     }
-    for (let tries = 0; (await device.taps.where({ visit, sent: 0 }).count()) > 0 || (await device.visits.get(visit))!.cursor < server.kept.length; tries++) {
+    for (
+      let tries = 0;
+      (await device.taps.where({ visit, sent: 0 }).count()) > 0 ||
+      (await device.visits.get(visit))!.cursor < server.kept.length;
+      tries++
+    ) {
       expect(tries).toBeLessThan(300)
       await syncAll(7)
     }
@@ -111,27 +145,45 @@ it('keeps a visit that was set aside until the server knows, and shows it no lon
   expect(await device.taps.count()).toBe(2)
   lost = false
   await syncAll(7)
-  expect(server.kept.map((one) => [one.kind, one.why])).toEqual([['done', ''], ['set_aside', 'wrong heater']])
+  expect(server.kept.map((one) => [one.kind, one.why])).toEqual([
+    ['done', ''],
+    ['set_aside', 'wrong heater'],
+  ])
   expect([await device.taps.count(), await device.visits.count(), shown.result.current.length]).toEqual([0, 0, 0])
 })
 
 it('tells no signal from a server that refuses, and forgets what was set aside and is refused', async () => {
   const visit = await begun()
   await tap(visit, { kind: 'done', step: 'arrival.greet' })
-  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'not_found', message: 'It was archived.' }), { status: 404, headers: { 'Content-Type': 'application/json' } })))
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve(
+      new Response(JSON.stringify({ code: 'not_found', message: 'It was archived.' }), {
+        status: 404,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    ),
+  )
   expect(await syncAll(7)).toBe(true)
   expect(await device.visits.get(visit)).toMatchObject({ waits: true, trouble: 'It was archived.' })
   vi.stubGlobal('fetch', async () => Promise.reject(new TypeError('no way')))
   await syncAll(7)
   expect(await device.visits.get(visit)).toMatchObject({ waits: true, trouble: '' })
-  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'not_found', message: 'It was archived.' }), { status: 404, headers: { 'Content-Type': 'application/json' } })))
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve(
+      new Response(JSON.stringify({ code: 'not_found', message: 'It was archived.' }), {
+        status: 404,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    ),
+  )
   await setAside(visit, 'wrong heater')
   await syncAll(7)
   expect(await device.visits.count()).toBe(0)
 })
 
 it('orders alike what two devices told without knowing of each other', () => {
-  const one = (clientId: string, clock: number, of: string) => ({ clientId, clock, device: of, kind: 'done', refused: '' }) as Tap
+  const one = (clientId: string, clock: number, of: string) =>
+    ({ clientId, clock, device: of, kind: 'done', refused: '' }) as Tap
   const [a, b, c] = [one('x', 2, 'one'), one('y', 2, 'two'), one('z', 1, 'two')]
   expect(inEffect([a, b, c])).toEqual(inEffect([c, b, a]))
   expect(inEffect([b, a, c]).map((tapped) => tapped.clientId)).toEqual(['z', 'x', 'y'])

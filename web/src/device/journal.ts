@@ -5,7 +5,8 @@ import { ApiError, client, unwrap, type Schema } from '../api/client'
 import { trueNow } from '../api/clock'
 import { device, type BegunVisit, type Tap } from './store'
 
-export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'name' | 'why' | 'field' | 'value' | 'of'>> & Pick<Tap, 'kind'>
+export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'name' | 'why' | 'field' | 'value' | 'of'>> &
+  Pick<Tap, 'kind'>
 
 let here: string | undefined
 
@@ -24,11 +25,29 @@ async function ownId(): Promise<string> {
 }
 
 /** Begin a visit here, or go on here with one that was begun elsewhere. */
-export async function beginVisit(heaterId: number, guide: Schema['GuideOut'], by: number, name: string, joins: string | null = null): Promise<void> {
+export async function beginVisit(
+  heaterId: number,
+  guide: Schema['GuideOut'],
+  by: number,
+  name: string,
+  joins: string | null = null,
+): Promise<void> {
   const clientId = joins ?? crypto.randomUUID()
   await device.transaction('rw', device.visits, device.guides, async () => {
     await device.guides.put({ visit: clientId, guide })
-    await device.visits.put({ clientId, heaterId, by, name, revision: Date.now(), cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null })
+    await device.visits.put({
+      clientId,
+      heaterId,
+      by,
+      name,
+      revision: Date.now(),
+      cursor: 0,
+      waits: false,
+      trouble: '',
+      closing: false,
+      aside: false,
+      recorded: null,
+    })
   })
 }
 
@@ -45,7 +64,19 @@ async function guideOf({ clientId, revision }: BegunVisit): Promise<Schema['Guid
   return kept.guide
 }
 
-const NOTHING = { step: '', choice: 0, name: '', number: 0, known: 0, why: '', field: '', value: null, of: null, go_on: false, by: '' }
+const NOTHING = {
+  step: '',
+  choice: 0,
+  name: '',
+  number: 0,
+  known: 0,
+  why: '',
+  field: '',
+  value: null,
+  of: null,
+  go_on: false,
+  by: '',
+}
 
 /** Write taps down, after all that this device knows of. */
 export async function tap(visit: string, ...told: Tapped[]): Promise<void> {
@@ -57,8 +88,16 @@ export async function tap(visit: string, ...told: Tapped[]): Promise<void> {
     const at = trueNow().toISOString()
     await device.taps.bulkAdd(
       told.map((one, place) => ({
-        ...NOTHING, ...one,
-        clientId: crypto.randomUUID(), visit, device: by, clock: last + 1 + place, known: heard, at, sent: 0 as const, refused: '',
+        ...NOTHING,
+        ...one,
+        clientId: crypto.randomUUID(),
+        visit,
+        device: by,
+        clock: last + 1 + place,
+        known: heard,
+        at,
+        sent: 0 as const,
+        refused: '',
       })),
     )
   })
@@ -71,7 +110,8 @@ export async function setAside(visit: string, why: string): Promise<void> {
 }
 
 /** The order of taps that every device comes to know. */
-const inOrder = (a: Tap, b: Tap) => a.clock - b.clock || (a.device < b.device ? -1 : a.device > b.device ? 1 : a.clientId < b.clientId ? -1 : 1)
+const inOrder = (a: Tap, b: Tap) =>
+  a.clock - b.clock || (a.device < b.device ? -1 : a.device > b.device ? 1 : a.clientId < b.clientId ? -1 : 1)
 
 /** Taps in their order, those that were taken back too, without those that were refused. */
 export const ordered = (taps: Tap[]): Tap[] => taps.filter((one) => !one.refused).sort(inOrder)
@@ -108,7 +148,14 @@ export function useJournal(heaterId: number, by: number): Journal | null | undef
       // Read by itself: whoever reads inside the watched query would watch this too.
       here ??= (await device.kept.get('device'))?.value
       const taps = await device.taps.where({ visit: visit.clientId }).toArray()
-      return { visit: { ...visit, guide: await guideOf(visit) }, taps: inEffect(taps), every: ordered(taps), here: here ?? '', refused: taps.filter((one) => one.refused), unsent: taps.filter((one) => !one.sent && !one.refused).length }
+      return {
+        visit: { ...visit, guide: await guideOf(visit) },
+        taps: inEffect(taps),
+        every: ordered(taps),
+        here: here ?? '',
+        refused: taps.filter((one) => one.refused),
+        unsent: taps.filter((one) => !one.sent && !one.refused).length,
+      }
     }).subscribe({ next: setFound, error: () => setFound(null) })
     return () => watched.unsubscribe()
   }, [heaterId, by])
@@ -119,7 +166,12 @@ export function useJournal(heaterId: number, by: number): Journal | null | undef
 export function useUnderWay(by: number): BegunVisit[] {
   const [found, setFound] = useState<BegunVisit[]>([])
   useEffect(() => {
-    const watched = liveQuery(() => device.visits.where({ by }).filter((one) => !one.closing).toArray()).subscribe({ next: setFound, error: () => setFound([]) })
+    const watched = liveQuery(() =>
+      device.visits
+        .where({ by })
+        .filter((one) => !one.closing)
+        .toArray(),
+    ).subscribe({ next: setFound, error: () => setFound([]) })
     return () => watched.unsubscribe()
   }, [by])
   return found
@@ -134,20 +186,60 @@ export async function syncVisit(clientId: string): Promise<void> {
   const fresh = (await device.taps.where({ visit: clientId, sent: 0 }).toArray()).sort(inOrder).slice(0, MOST_AT_ONCE)
   const guide = await guideOf(visit)
   const body: Schema['SyncIn'] = {
-    client_id: clientId, heater_id: visit.heaterId, components: guide.components, extras: guide.extras as Schema['Extra'][], upkeep: guide.upkeep, complaint: guide.complaint, flush_method: guide.flush_method, device: await own(), after: visit.cursor,
-    events: fresh.map(({ clientId: client_id, clock, known, at, kind, step, choice, name, why, field, value, of }) => ({ client_id, clock, known, at, kind: kind as Schema['EventIn']['kind'], step, choice, name, why, field, value, of })),
+    client_id: clientId,
+    heater_id: visit.heaterId,
+    components: guide.components,
+    extras: guide.extras as Schema['Extra'][],
+    upkeep: guide.upkeep,
+    complaint: guide.complaint,
+    flush_method: guide.flush_method,
+    device: await own(),
+    after: visit.cursor,
+    events: fresh.map(({ clientId: client_id, clock, known, at, kind, step, choice, name, why, field, value, of }) => ({
+      client_id,
+      clock,
+      known,
+      at,
+      kind: kind as Schema['EventIn']['kind'],
+      step,
+      choice,
+      name,
+      why,
+      field,
+      value,
+      of,
+    })),
   }
   const told = await unwrap(client.POST('/api/visits/begun', { body }))
   await device.transaction('rw', device.visits, device.taps, async () => {
     const refused = new Map(told.refused.map((one) => [one.client_id, one.message]))
-    await device.taps.bulkUpdate(fresh.map((one) => ({ key: one.clientId, changes: { sent: 1 as const, refused: refused.get(one.clientId) ?? '' } })))
+    await device.taps.bulkUpdate(
+      fresh.map((one) => ({
+        key: one.clientId,
+        changes: { sent: 1 as const, refused: refused.get(one.clientId) ?? '' },
+      })),
+    )
     const mine = new Set((await device.taps.where({ visit: clientId }).toArray()).map((one) => one.clientId))
     const others = told.events.filter((one) => !mine.has(one.client_id))
-    await device.taps.bulkPut(others.map(({ client_id, ...one }) => ({ ...NOTHING, ...one, clientId: client_id, visit: clientId, sent: 1 as const, refused: '' })))
+    await device.taps.bulkPut(
+      others.map(({ client_id, ...one }) => ({
+        ...NOTHING,
+        ...one,
+        clientId: client_id,
+        visit: clientId,
+        sent: 1 as const,
+        refused: '',
+      })),
+    )
     // The server has numbered ours: whoever heard of them is told from who did not by that.
-    await device.taps.bulkUpdate(told.events.filter((one) => mine.has(one.client_id)).map((one) => ({ key: one.client_id, changes: { number: one.number } })))
+    await device.taps.bulkUpdate(
+      told.events
+        .filter((one) => mine.has(one.client_id))
+        .map((one) => ({ key: one.client_id, changes: { number: one.number } })),
+    )
     const changes = { cursor: told.cursor, waits: false, trouble: '', recorded: told.recorded }
-    if (visit.waits || visit.trouble || changes.cursor !== visit.cursor || changes.recorded) await device.visits.update(clientId, changes)
+    if (visit.waits || visit.trouble || changes.cursor !== visit.cursor || changes.recorded)
+      await device.visits.update(clientId, changes)
   })
   if (told.components.join() !== guide.components.join()) await takeGuide(visit, guide, told.components)
   if (fresh.length === MOST_AT_ONCE) return syncVisit(clientId)
@@ -156,9 +248,16 @@ export async function syncVisit(clientId: string): Promise<void> {
 
 /** The guide of the visit that this one joined; what it lacks of this one's own procedures stays. */
 async function takeGuide(visit: BegunVisit, own: Schema['GuideOut'], component: Schema['Component'][]) {
-  const guide = await unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: visit.heaterId }, query: { component } } }))
+  const guide = await unwrap(
+    client.GET('/api/heaters/{heater_id}/guide', {
+      params: { path: { heater_id: visit.heaterId }, query: { component } },
+    }),
+  )
   await device.transaction('rw', device.visits, device.guides, async () => {
-    await device.guides.put({ visit: visit.clientId, guide: { ...guide, components: component, procedures: { ...own.procedures, ...guide.procedures } } })
+    await device.guides.put({
+      visit: visit.clientId,
+      guide: { ...guide, components: component, procedures: { ...own.procedures, ...guide.procedures } },
+    })
     await device.visits.update(visit.clientId, { revision: visit.revision + 1 })
   })
 }
@@ -173,7 +272,8 @@ export async function syncAll(by: number): Promise<boolean> {
       // Written only where it is new: whoever watches the visit is woken by it.
       // What was set aside and is refused concerns nobody any more.
       if (trouble && visit.aside) await forgetVisit(visit.clientId)
-      else if (!visit.waits || visit.trouble !== trouble) await device.visits.update(visit.clientId, { waits: true, trouble })
+      else if (!visit.waits || visit.trouble !== trouble)
+        await device.visits.update(visit.clientId, { waits: true, trouble })
       if (isOnTheWay(error)) return false
     }
   }
@@ -181,7 +281,8 @@ export async function syncAll(by: number): Promise<boolean> {
 }
 
 /** It failed on the way there or back, or somebody has to sign in again: it is tried again. */
-export const isOnTheWay = (error: unknown) => !(error instanceof ApiError) || error.status >= 500 || error.status === 401 || error.status === 429
+export const isOnTheWay = (error: unknown) =>
+  !(error instanceof ApiError) || error.status >= 500 || error.status === 401 || error.status === 429
 
 /** Once the server has the visit, the next one at this heater is another. */
 export async function forgetVisit(clientId: string): Promise<void> {

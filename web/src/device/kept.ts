@@ -6,7 +6,8 @@ import { device } from './store'
 /** What a visit needs to be read without a signal, by the first word of its key. */
 const NEEDED = new Set(['me', 'company', 'heaters', 'visits', 'supervisors', 'rounds'])
 
-export const keeps = (query: Pick<Query, 'queryKey' | 'state'>) => query.state.status === 'success' && NEEDED.has(String(query.queryKey[0]))
+export const keeps = (query: Pick<Query, 'queryKey' | 'state'>) =>
+  query.state.status === 'success' && NEEDED.has(String(query.queryKey[0]))
 
 export const persister: Persister = {
   persistClient: async (client: PersistedClient) => {

@@ -8,7 +8,13 @@ const LONGEST_SIDE = 2000
 const QUALITY = 0.82
 
 /** Keep a photograph of a visit on the device, no larger than it needs to be to read a rating plate. */
-export async function keepPhoto(visit: string, heaterId: number, by: number, caption: string, file: Blob): Promise<void> {
+export async function keepPhoto(
+  visit: string,
+  heaterId: number,
+  by: number,
+  caption: string,
+  file: Blob,
+): Promise<void> {
   await device.photos.add({ clientId: crypto.randomUUID(), visit, heaterId, by, caption, picture: await smaller(file) })
 }
 
@@ -26,10 +32,18 @@ async function smaller(file: Blob): Promise<Blob> {
 export async function sendPhotos(by: number): Promise<void> {
   for (const { clientId, visit, heaterId, caption, picture } of await device.photos.where({ by }).toArray()) {
     const form = new FormData()
-    for (const [name, value] of Object.entries({ heater_id: heaterId, client_id: clientId, visit_client_id: visit, caption })) form.append(name, String(value))
+    for (const [name, value] of Object.entries({
+      heater_id: heaterId,
+      client_id: clientId,
+      visit_client_id: visit,
+      caption,
+    }))
+      form.append(name, String(value))
     form.append('file', picture, 'photograph.jpg')
     try {
-      await unwrap(client.POST('/api/attachments', { body: form as never, bodySerializer: (body) => body as unknown as FormData }))
+      await unwrap(
+        client.POST('/api/attachments', { body: form as never, bodySerializer: (body) => body as unknown as FormData }),
+      )
     } catch (error) {
       if (isOnTheWay(error) || !(error instanceof ApiError)) return
     }

@@ -84,7 +84,11 @@ interface Tables {
 // A tap is answered only when it is on the disk: a device that dies loses nothing that it has answered.
 export const device = new Dexie('aquifer', { chromeTransactionDurability: 'strict' }) as Dexie & Tables
 device.version(1).stores({ unsent: 'clientId, order', kept: 'key' })
-device.version(2).stores({ visits: 'clientId, heaterId, by', taps: 'clientId, visit, [visit+sent], [visit+clock]', photos: 'clientId, visit, by' })
+device.version(2).stores({
+  visits: 'clientId, heaterId, by',
+  taps: 'clientId, visit, [visit+sent], [visit+clock]',
+  photos: 'clientId, visit, by',
+})
 device
   .version(3)
   .stores({ guides: 'visit' })

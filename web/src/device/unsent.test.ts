@@ -7,7 +7,16 @@ import { chance } from '../test/chance'
 import { device } from './store'
 import { keepVisit, recorded, sendKept, takeBack } from './unsent'
 
-const visit = (id: string) => ({ client_id: id, heater_id: 1, on: '2026-11-25', findings: [], note: '', supervised_by: null, signature: null }) as unknown as Schema['VisitIn']
+const visit = (id: string) =>
+  ({
+    client_id: id,
+    heater_id: 1,
+    on: '2026-11-25',
+    findings: [],
+    note: '',
+    supervised_by: null,
+    signature: null,
+  }) as unknown as Schema['VisitIn']
 
 beforeEach(() => device.unsent.clear())
 afterEach(() => vi.unstubAllGlobals())
@@ -24,7 +33,10 @@ class Server {
       const known = this.recorded.includes(id)
       if (!known) this.recorded.push(id)
       if (luck === 'unanswered') throw new TypeError('the answer was lost')
-      return new Response(JSON.stringify({ client_id: id, already_recorded: known, moved: [] }), { status: known ? 200 : 201, headers: { 'Content-Type': 'application/json' } })
+      return new Response(JSON.stringify({ client_id: id, already_recorded: known, moved: [] }), {
+        status: known ? 200 : 201,
+        headers: { 'Content-Type': 'application/json' },
+      })
     })
   }
 }
@@ -32,7 +44,9 @@ class Server {
 it('has every visit exactly once and in order with the server, whatever happens on the way, in a thousand runs', async () => {
   for (let run = 0; run < 1000; run++) {
     const draw = chance(run)
-    const server = new Server(() => (['lost', 'unanswered', 'broken', 'well', 'well'] as const)[Math.floor(draw() * 5)]!)
+    const server = new Server(
+      () => (['lost', 'unanswered', 'broken', 'well', 'well'] as const)[Math.floor(draw() * 5)]!,
+    )
     const saved: string[] = []
     await device.unsent.clear()
     while (saved.length < 3 || draw() < 0.4) {
@@ -55,20 +69,34 @@ it('keeps what the server refuses with its reason, and sends the others', async 
   vi.stubGlobal('fetch', async (request: Request) => {
     const { client_id: id } = (await request.json()) as { client_id: string }
     const refused = id === 'first'
-    const body = refused ? { code: 'visit.invalid', message: 'It is in the future.', fields: {} } : { client_id: id, moved: [], already_recorded: false }
-    return new Response(JSON.stringify(body), { status: refused ? 422 : 201, headers: { 'Content-Type': 'application/json' } })
+    const body = refused
+      ? { code: 'visit.invalid', message: 'It is in the future.', fields: {} }
+      : { client_id: id, moved: [], already_recorded: false }
+    return new Response(JSON.stringify(body), {
+      status: refused ? 422 : 201,
+      headers: { 'Content-Type': 'application/json' },
+    })
   })
   await keepVisit(visit('first'), 7, 'T-1')
   await keepVisit(visit('second'), 7, 'T-2')
   const answers = await sendKept(7)
   expect([...answers.keys()]).toEqual(['second'])
-  expect((await device.unsent.toArray()).map((one) => [one.clientId, one.trouble])).toEqual([['first', 'It is in the future.']])
+  expect((await device.unsent.toArray()).map((one) => [one.clientId, one.trouble])).toEqual([
+    ['first', 'It is in the future.'],
+  ])
   expect((await takeBack('first'))?.body.client_id).toBe('first')
   expect(await device.unsent.count()).toBe(0)
 })
 
 it('sends nothing of somebody else who signed in here before, and waits for a sign-in', async () => {
-  const asked = vi.fn(() => Promise.resolve(new Response(JSON.stringify({ code: 'signed_out', message: 'Sign in.', fields: {} }), { status: 401, headers: { 'Content-Type': 'application/json' } })))
+  const asked = vi.fn(() =>
+    Promise.resolve(
+      new Response(JSON.stringify({ code: 'signed_out', message: 'Sign in.', fields: {} }), {
+        status: 401,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    ),
+  )
   vi.stubGlobal('fetch', asked)
   await keepVisit(visit('theirs'), 8, 'T-1')
   await sendKept(7)
@@ -90,7 +118,14 @@ it('answers what the server said, also of a visit that was sent beside the savin
 })
 
 it('gives a refused visit back with the reason', async () => {
-  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'visit.invalid', message: 'It is in the future.', fields: {} }), { status: 422, headers: { 'Content-Type': 'application/json' } })))
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve(
+      new Response(JSON.stringify({ code: 'visit.invalid', message: 'It is in the future.', fields: {} }), {
+        status: 422,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    ),
+  )
   await expect(recorded(visit('four'), 7, 'T-1')).rejects.toThrow('It is in the future.')
   expect(await device.unsent.get('four')).toBeUndefined()
 })
@@ -108,7 +143,10 @@ it('sends a visit that is saved while others are on their way, instead of saying
     const { client_id: id } = (await request.json()) as { client_id: string }
     asked()
     if (id === 'five') await held
-    return new Response(JSON.stringify({ client_id: id, already_recorded: false, moved: [] }), { status: 201, headers: { 'Content-Type': 'application/json' } })
+    return new Response(JSON.stringify({ client_id: id, already_recorded: false, moved: [] }), {
+      status: 201,
+      headers: { 'Content-Type': 'application/json' },
+    })
   })
   await keepVisit(visit('five'), 7, 'T-1')
   const sent = sendKept(7)

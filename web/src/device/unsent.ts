@@ -64,7 +64,11 @@ export async function takeBack(clientId: string): Promise<Unsent | undefined> {
  * Keep a visit and send it. Answers what the server says, or null where it is only kept so far.
  * Raises what the server has against it; then it is not kept, since it has to be put right.
  */
-export async function recorded(body: Schema['VisitIn'], by: number, heater: string): Promise<Schema['VisitOut'] | null> {
+export async function recorded(
+  body: Schema['VisitIn'],
+  by: number,
+  heater: string,
+): Promise<Schema['VisitOut'] | null> {
   await keepVisit(body, by, heater)
   // What is being sent just now may have been listed before this visit was kept.
   await sending?.catch(() => undefined)

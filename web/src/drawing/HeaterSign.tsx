@@ -38,7 +38,14 @@ function Tank({ share, anodeLeft }: { share: number; anodeLeft: number | null })
       {anodeLeft !== null && (
         <>
           <line x1="10.5" x2="10.5" y1="2" y2="19" className="stroke-slate" strokeWidth="0.7" />
-          <line x1="10.5" x2="10.5" y1="2" y2={2 + 16 * Math.max(anodeLeft, 0.04)} className="stroke-slate" strokeWidth="2.4" />
+          <line
+            x1="10.5"
+            x2="10.5"
+            y1="2"
+            y2={2 + 16 * Math.max(anodeLeft, 0.04)}
+            className="stroke-slate"
+            strokeWidth="2.4"
+          />
         </>
       )}
       <rect x="1.2" y="1.2" width="18.6" height="27.6" rx="5.5" className="fill-none stroke-ink" strokeWidth="1.5" />

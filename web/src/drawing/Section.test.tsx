@@ -8,7 +8,13 @@ import { Section } from './Section'
 afterEach(cleanup)
 
 const UNITS: Units = { length_mm: { label: 'mm', factor: 1, offset: 0, decimals: 0 } }
-const TANK = { kind: 'electric_tank', height_mm: 1200, diameter_mm: 500, drain_port_height_mm: 60, lower_element_height_mm: 250 } as Schema['HeaterOut']
+const TANK = {
+  kind: 'electric_tank',
+  height_mm: 1200,
+  diameter_mm: 500,
+  drain_port_height_mm: 60,
+  lower_element_height_mm: 250,
+} as Schema['HeaterOut']
 
 function forecast(component: Schema['Component'], state: Schema['ForecastOut']['state']): Schema['ForecastOut'] {
   return { component, state, limit_value: 12 } as Schema['ForecastOut']
@@ -36,7 +42,9 @@ const bed = (container: HTMLElement) => Number(container.querySelector('rect[fil
 describe('the section of a tank', () => {
   it('says in words what it draws', () => {
     drawn(12, 0.41, 0.034)
-    expect(screen.getByRole('img').getAttribute('aria-label')).toBe('Section of the tank. Deposit 8 to 16 mm deep. 41 % of the anode left. Relief valve: 1 in 29 stuck.')
+    expect(screen.getByRole('img').getAttribute('aria-label')).toBe(
+      'Section of the tank. Deposit 8 to 16 mm deep. 41 % of the anode left. Relief valve: 1 in 29 stuck.',
+    )
     expect(screen.getByText('60 mm up')).toBeTruthy()
     expect(screen.getByText('element')).toBeTruthy()
   })
@@ -69,7 +77,14 @@ describe('the section of a tank', () => {
 
 describe('the section of a tankless heater', () => {
   it('has neither rod nor floor', () => {
-    render(<Section heater={{ kind: 'gas_tankless' } as Schema['HeaterOut']} units={UNITS} height={440} forecasts={[forecast('scale', { thickness_mm: spread(0.4, 0.1) })]} />)
+    render(
+      <Section
+        heater={{ kind: 'gas_tankless' } as Schema['HeaterOut']}
+        units={UNITS}
+        height={440}
+        forecasts={[forecast('scale', { thickness_mm: spread(0.4, 0.1) })]}
+      />,
+    )
     expect(screen.queryByText('dip tube')).toBeNull()
     expect(screen.queryByText('drain port')).toBeNull()
   })

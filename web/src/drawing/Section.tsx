@@ -48,7 +48,12 @@ function TankSection({ heater, forecasts, units, height }: Props) {
   const deposit = (mm: number) => Math.min(mm * scale * 4, tankHeight * 0.7)
   const rodX = middle + tankWidth * 0.22
   const rodLength = tankHeight * 0.78
-  const ends = { anode: top + rodLength * 0.45, valve: top + 34, port: up(drainPort), deposit: depth ? floor - deposit(depth.p50) / 2 : floor }
+  const ends = {
+    anode: top + rodLength * 0.45,
+    valve: top + 34,
+    port: up(drainPort),
+    deposit: depth ? floor - deposit(depth.p50) / 2 : floor,
+  }
   // Labels beside one another are pushed apart.
   const portLabel = Math.min(ends.port, floor - 12)
   return (
@@ -63,22 +68,61 @@ function TankSection({ heater, forecasts, units, height }: Props) {
           <circle cx="6.5" cy="7" r="0.8" className="fill-ochre-deep" />
         </pattern>
       </defs>
-      <rect x={TANK_X - 10} y={top - 10} width={tankWidth + 20} height={tankHeight + (fired ? 34 : 20)} rx={28} className="fill-line/50 stroke-rule" strokeWidth="1" />
+      <rect
+        x={TANK_X - 10}
+        y={top - 10}
+        width={tankWidth + 20}
+        height={tankHeight + (fired ? 34 : 20)}
+        rx={28}
+        className="fill-line/50 stroke-rule"
+        strokeWidth="1"
+      />
       <g clipPath={`url(#${clip})`}>
         <rect x={TANK_X} y={top} width={tankWidth} height={tankHeight} className="fill-water-pale" />
         {depth && (
           <>
-            <rect x={TANK_X} width={tankWidth} y={floor - deposit(depth.p90)} height={deposit(depth.p90)} className="fill-ochre-pale" />
-            <rect x={TANK_X} width={tankWidth} y={floor - deposit(depth.p50)} height={deposit(depth.p50)} fill={`url(#${grains})`} />
+            <rect
+              x={TANK_X}
+              width={tankWidth}
+              y={floor - deposit(depth.p90)}
+              height={deposit(depth.p90)}
+              className="fill-ochre-pale"
+            />
+            <rect
+              x={TANK_X}
+              width={tankWidth}
+              y={floor - deposit(depth.p50)}
+              height={deposit(depth.p50)}
+              fill={`url(#${grains})`}
+            />
           </>
         )}
       </g>
       {fired && (
-        <rect x={middle - 9} y={top - 20} width={18} height={tankHeight + 20} className="fill-ground stroke-rule" strokeWidth="1" />
+        <rect
+          x={middle - 9}
+          y={top - 20}
+          width={18}
+          height={tankHeight + 20}
+          className="fill-ground stroke-rule"
+          strokeWidth="1"
+        />
       )}
-      <rect x={TANK_X} y={top} width={tankWidth} height={tankHeight} rx={24} className="fill-none stroke-ink" strokeWidth="2.4" />
+      <rect
+        x={TANK_X}
+        y={top}
+        width={tankWidth}
+        height={tankHeight}
+        rx={24}
+        className="fill-none stroke-ink"
+        strokeWidth="2.4"
+      />
       {fired && (
-        <path d={`M${middle - 16} ${floor + 18}q4-14 8 0q4-16 8 0q4-16 8 0q4-14 8 0`} className="fill-none stroke-copper" strokeWidth="1.8" />
+        <path
+          d={`M${middle - 16} ${floor + 18}q4-14 8 0q4-16 8 0q4-16 8 0q4-14 8 0`}
+          className="fill-none stroke-copper"
+          strokeWidth="1.8"
+        />
       )}
       <path d={`M${TANK_X + tankWidth * 0.2} ${top - 22}V${up(60)}`} className="stroke-ink" strokeWidth="6" />
       <path d={`M${TANK_X + tankWidth * 0.2} ${top - 22}V${up(62)}`} className="stroke-sheet" strokeWidth="3.4" />
@@ -89,20 +133,87 @@ function TankSection({ heater, forecasts, units, height }: Props) {
         </>
       )}
       {heater.lower_element_height_mm && (
-        <path d={`M${TANK_X} ${up(heater.lower_element_height_mm)}h${tankWidth * 0.62}v5h-${tankWidth * 0.62}`} className="fill-none stroke-copper" strokeWidth="2.2" />
+        <path
+          d={`M${TANK_X} ${up(heater.lower_element_height_mm)}h${tankWidth * 0.62}v5h-${tankWidth * 0.62}`}
+          className="fill-none stroke-copper"
+          strokeWidth="2.2"
+        />
       )}
-      {heater.probe_height_mm && <path d={`M${TANK_X} ${up(heater.probe_height_mm)}h${tankWidth * 0.3}`} className="stroke-copper" strokeWidth="4" />}
+      {heater.probe_height_mm && (
+        <path
+          d={`M${TANK_X} ${up(heater.probe_height_mm)}h${tankWidth * 0.3}`}
+          className="stroke-copper"
+          strokeWidth="4"
+        />
+      )}
       <path d={`M${right - 3} ${ends.valve - 5}h16v10h-16z`} className="fill-sheet stroke-ink" strokeWidth="1.4" />
       <path d={`M${right + 13} ${ends.valve}h7V${floor - 6}`} className="fill-none stroke-ink" strokeWidth="2" />
       <path d={`M${right - 3} ${ends.port - 4}h14v8h-14z`} className="fill-sheet stroke-ink" strokeWidth="1.4" />
 
-      {left && <Label side="right" x={right} y={ends.anode} from={rodX} name="anode" value={`${Math.round(left.p50 * 100)} % left`} />}
-      <Label side="right" x={right} y={ends.valve - 14} from={right + 6} name="relief valve" value={stuck ? valveWords(stuck.p50) : ''} />
-      <Label side="right" x={right} y={portLabel} from={right + 11} name="drain port" value={`${shown(units, 'length_mm', drainPort)} up`} />
-      {depth && <Label side="left" x={TANK_X} y={Math.min(ends.deposit, floor - 16)} from={TANK_X + 8} name="deposit" value={`${range(depth, units)}`} />}
-      {heater.lower_element_height_mm && <Label side="left" x={TANK_X} y={up(heater.lower_element_height_mm) - 22} from={TANK_X + 4} name="element" value={`${shown(units, 'length_mm', heater.lower_element_height_mm)} up`} />}
-      {heater.probe_height_mm && !heater.lower_element_height_mm && <Label side="left" x={TANK_X} y={up(heater.probe_height_mm) - 26} from={TANK_X + 4} name="probe" value={`${shown(units, 'length_mm', heater.probe_height_mm)} up`} />}
-      <Label side="left" x={TANK_X} y={top + tankHeight * 0.3} from={TANK_X + tankWidth * 0.2} name="dip tube" value="cold in" />
+      {left && (
+        <Label
+          side="right"
+          x={right}
+          y={ends.anode}
+          from={rodX}
+          name="anode"
+          value={`${Math.round(left.p50 * 100)} % left`}
+        />
+      )}
+      <Label
+        side="right"
+        x={right}
+        y={ends.valve - 14}
+        from={right + 6}
+        name="relief valve"
+        value={stuck ? valveWords(stuck.p50) : ''}
+      />
+      <Label
+        side="right"
+        x={right}
+        y={portLabel}
+        from={right + 11}
+        name="drain port"
+        value={`${shown(units, 'length_mm', drainPort)} up`}
+      />
+      {depth && (
+        <Label
+          side="left"
+          x={TANK_X}
+          y={Math.min(ends.deposit, floor - 16)}
+          from={TANK_X + 8}
+          name="deposit"
+          value={`${range(depth, units)}`}
+        />
+      )}
+      {heater.lower_element_height_mm && (
+        <Label
+          side="left"
+          x={TANK_X}
+          y={up(heater.lower_element_height_mm) - 22}
+          from={TANK_X + 4}
+          name="element"
+          value={`${shown(units, 'length_mm', heater.lower_element_height_mm)} up`}
+        />
+      )}
+      {heater.probe_height_mm && !heater.lower_element_height_mm && (
+        <Label
+          side="left"
+          x={TANK_X}
+          y={up(heater.probe_height_mm) - 26}
+          from={TANK_X + 4}
+          name="probe"
+          value={`${shown(units, 'length_mm', heater.probe_height_mm)} up`}
+        />
+      )}
+      <Label
+        side="left"
+        x={TANK_X}
+        y={top + tankHeight * 0.3}
+        from={TANK_X + tankWidth * 0.2}
+        name="dip tube"
+        value="cold in"
+      />
     </svg>
   )
 }
@@ -116,25 +227,67 @@ function ExchangerSection({ forecasts, units, height }: Omit<Props, 'heater'>) {
   const low = height - 60
   const path = `M62 ${low + 30}V${top + 26}a18 18 0 0 1 36 0V${low - 18}a18 18 0 0 0 36 0V${top + 26}a18 18 0 0 1 36 0V${low + 30}`
   return (
-    <svg width={WIDTH} height={height} role="img" aria-label={thickness ? `Scale ${range(thickness, units, 2)} thick in the exchanger` : 'Exchanger'}>
-      <rect x="28" y={top - 14} width="176" height={low - top + 36} rx="10" className="fill-sheet stroke-ink" strokeWidth="2.2" />
+    <svg
+      width={WIDTH}
+      height={height}
+      role="img"
+      aria-label={thickness ? `Scale ${range(thickness, units, 2)} thick in the exchanger` : 'Exchanger'}
+    >
+      <rect
+        x="28"
+        y={top - 14}
+        width="176"
+        height={low - top + 36}
+        rx="10"
+        className="fill-sheet stroke-ink"
+        strokeWidth="2.2"
+      />
       <path d={path} className="fill-none stroke-ink" strokeWidth="27" />
       <path d={path} className="fill-none stroke-ochre-pale" strokeWidth="24" />
-      <path d={path} className="fill-none stroke-ochre" strokeWidth={Math.max(24 - 7 * Math.max(most - share, 0), 10)} />
+      <path
+        d={path}
+        className="fill-none stroke-ochre"
+        strokeWidth={Math.max(24 - 7 * Math.max(most - share, 0), 10)}
+      />
       <path d={path} className="fill-none stroke-water-pale" strokeWidth={Math.max(24 - 7 * most - 1, 3)} />
-      <text x="56" y={height - 8} className="fill-soft text-[12px]" textAnchor="middle">cold in</text>
-      <text x="176" y={height - 8} className="fill-soft text-[12px]" textAnchor="middle">hot out</text>
+      <text x="56" y={height - 8} className="fill-soft text-[12px]" textAnchor="middle">
+        cold in
+      </text>
+      <text x="176" y={height - 8} className="fill-soft text-[12px]" textAnchor="middle">
+        hot out
+      </text>
       {thickness && scale && (
         <>
           <Label side="right" x={194} y={top + 60} from={186} name="scale" value={`${range(thickness, units, 2)}`} />
-          <Label side="right" x={194} y={top + 120} from={204} name="it bears" value={`${shown(units, 'length_mm', scale.limit_value, 2)}`} />
+          <Label
+            side="right"
+            x={194}
+            y={top + 120}
+            from={204}
+            name="it bears"
+            value={`${shown(units, 'length_mm', scale.limit_value, 2)}`}
+          />
         </>
       )}
     </svg>
   )
 }
 
-function Label({ side, x, y, from, name, value }: { side: 'left' | 'right'; x: number; y: number; from: number; name: string; value: string }) {
+function Label({
+  side,
+  x,
+  y,
+  from,
+  name,
+  value,
+}: {
+  side: 'left' | 'right'
+  x: number
+  y: number
+  from: number
+  name: string
+  value: string
+}) {
   const outer = side === 'left' ? x - 24 : x + 32
   const anchor = side === 'left' ? 'end' : 'start'
   const text = side === 'left' ? outer - 5 : outer + 5
@@ -171,7 +324,12 @@ function valveWords(stuck: number): string {
   return `1 in ${Math.max(Math.round(1 / stuck), 2)} stuck`
 }
 
-function described(depth: Spread | undefined, left: Spread | undefined, stuck: Spread | undefined, units: Units): string {
+function described(
+  depth: Spread | undefined,
+  left: Spread | undefined,
+  stuck: Spread | undefined,
+  units: Units,
+): string {
   const said = ['Section of the tank.']
   if (depth) said.push(`Deposit ${range(depth, units)} deep.`)
   if (left) said.push(`${Math.round(left.p50 * 100)} % of the anode left.`)

@@ -24,9 +24,14 @@ describe('the outline of a window', () => {
   })
 
   it('never turns back in time or widens past full', () => {
-    for (const days of [[0, 0, 0, 0, 0, 0, 0], [0, 2, 2, 2, 9, 9, 40], [5, null, null, null, null, null, null]]) {
+    for (const days of [
+      [0, 0, 0, 0, 0, 0, 0],
+      [0, 2, 2, 2, 9, 9, 40],
+      [5, null, null, null, null, null, null],
+    ]) {
       const outline = lensOutline(days)
-      for (let at = 1; at < outline.length; at++) expect(outline[at]!.days).toBeGreaterThanOrEqual(outline[at - 1]!.days)
+      for (let at = 1; at < outline.length; at++)
+        expect(outline[at]!.days).toBeGreaterThanOrEqual(outline[at - 1]!.days)
       for (const point of outline) expect(point.width).toBeLessThanOrEqual(1)
     }
   })

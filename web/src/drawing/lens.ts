@@ -31,7 +31,12 @@ export function lensOutline(reachedDays: (number | null)[]): LensPoint[] {
     if (b.days > a.days) parts.push({ days: (a.days + b.days) / 2, width: widthOf((b.p - a.p) / (b.days - a.days)) })
   }
   // What is reached already is drawn as if it fell within the coming weeks.
-  const start = reached ? [{ days: 0, width: Math.sqrt(reached.p) }, { days: 24, width: Math.max(0.25 * Math.sqrt(reached.p), parts[0]?.width ?? 0) }] : [{ days: first.days, width: 0 }]
+  const start = reached
+    ? [
+        { days: 0, width: Math.sqrt(reached.p) },
+        { days: 24, width: Math.max(0.25 * Math.sqrt(reached.p), parts[0]?.width ?? 0) },
+      ]
+    : [{ days: first.days, width: 0 }]
   const tail = parts.filter((part) => part.days > (start.at(-1)?.days ?? 0))
   const end = { days: Math.max(last.days, 30), width: reachedDays.at(-1) === null ? (parts.at(-1)?.width ?? 0) : 0 }
   return [...start, ...tail, end]

@@ -83,11 +83,14 @@ export function yearsBetween(from: string, to: string): number {
 }
 
 /** "07:15", by the clock of a time zone. */
-export const clockIn = (timezone: string, at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: timezone })
+export const clockIn = (timezone: string, at: string) =>
+  new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: timezone })
 
 /** Minutes after midnight of a moment, by the clock of a time zone. */
 export const minutesIn = (timezone: string, at: Date) => {
-  const [hours, minutes] = at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: timezone }).split(':')
+  const [hours, minutes] = at
+    .toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: timezone })
+    .split(':')
   return Number(hours) * 60 + Number(minutes)
 }
 

@@ -36,6 +36,20 @@ export const VERDICTS: Record<string, string> = {
 
 /** Those that ask for something, of what the office sees. */
 export const ASKING = new Set([
-  'flush_gently', 'leave_alone', 'change_alloy', 'replace_valve', 'exercise_then_replace', 'change_element', 'change_heater', 'fit_expansion_tank', 'renew_expansion_tank', 'recharge_expansion_tank', 'fit_regulator', 'soften', 'cooler_setpoint',
-  'ask_about_softener', 'replace_before_failure', 'find_the_leak',
+  'flush_gently',
+  'leave_alone',
+  'change_alloy',
+  'replace_valve',
+  'exercise_then_replace',
+  'change_element',
+  'change_heater',
+  'fit_expansion_tank',
+  'renew_expansion_tank',
+  'recharge_expansion_tank',
+  'fit_regulator',
+  'soften',
+  'cooler_setpoint',
+  'ask_about_softener',
+  'replace_before_failure',
+  'find_the_leak',
 ])

@@ -73,18 +73,47 @@ interface UpkeepWords {
 }
 
 export const UPKEEP: Record<Schema['UpkeepItem'], UpkeepWords> = {
-  inlet_screen: { name: 'Inlet screen', ask: 'Cold shut: rinse the inlet screen', found: { light: 'some grit', fouled: 'clogged', fault: 'torn' } },
-  burner: { name: 'Burner and air intake', ask: 'Brush the burner, clear the air intake', found: { light: 'some dust', fouled: 'choked', fault: 'faulty' } },
-  flame_sensor: { name: 'Flame rod and igniter', ask: 'Clean the flame rod and the igniter', found: { light: 'film', fouled: 'coated', fault: 'faults' } },
-  condensate: { name: 'Condensate trap', ask: 'Rinse the condensate trap and its drain', found: { light: 'some slime', fouled: 'blocked', fault: 'leaks' } },
-  air_filter: { name: 'Air filter', ask: 'Wash the air filter', found: { light: 'some dust', fouled: 'choked', fault: 'torn' } },
-  powered_anode: { name: 'Powered anode', ask: 'Look at the powered anode’s light', found: { clean: 'lit', light: 'flickers', fouled: 'red', fault: 'dark' } },
-  batteries: { name: 'Batteries', ask: 'Change the igniter’s batteries', found: { clean: 'fresh', light: 'weak', fouled: 'dead', fault: 'leaked' } },
+  inlet_screen: {
+    name: 'Inlet screen',
+    ask: 'Cold shut: rinse the inlet screen',
+    found: { light: 'some grit', fouled: 'clogged', fault: 'torn' },
+  },
+  burner: {
+    name: 'Burner and air intake',
+    ask: 'Brush the burner, clear the air intake',
+    found: { light: 'some dust', fouled: 'choked', fault: 'faulty' },
+  },
+  flame_sensor: {
+    name: 'Flame rod and igniter',
+    ask: 'Clean the flame rod and the igniter',
+    found: { light: 'film', fouled: 'coated', fault: 'faults' },
+  },
+  condensate: {
+    name: 'Condensate trap',
+    ask: 'Rinse the condensate trap and its drain',
+    found: { light: 'some slime', fouled: 'blocked', fault: 'leaks' },
+  },
+  air_filter: {
+    name: 'Air filter',
+    ask: 'Wash the air filter',
+    found: { light: 'some dust', fouled: 'choked', fault: 'torn' },
+  },
+  powered_anode: {
+    name: 'Powered anode',
+    ask: 'Look at the powered anode’s light',
+    found: { clean: 'lit', light: 'flickers', fouled: 'red', fault: 'dark' },
+  },
+  batteries: {
+    name: 'Batteries',
+    ask: 'Change the igniter’s batteries',
+    found: { clean: 'fresh', light: 'weak', fouled: 'dead', fault: 'leaked' },
+  },
 }
 
 /** What to mind before touching it. */
 export const UPKEEP_HAZARDS: Partial<Record<Schema['UpkeepItem'], string>> = {
-  burner: 'Gas off and the burner cold. Yellow flame, soot or a tripped spill switch: stop, air the room, call a licensed fitter.',
+  burner:
+    'Gas off and the burner cold. Yellow flame, soot or a tripped spill switch: stop, air the room, call a licensed fitter.',
   flame_sensor: 'Power and gas off before the cover is opened. A smell of gas: out, and call from outside.',
   air_filter: 'Breaker off and proven before the cover is opened.',
 }

@@ -28,7 +28,10 @@ const one = (part: Partial<Schema['AttachmentOut']>): Schema['AttachmentOut'] =>
 })
 
 function shown(attachments: Schema['AttachmentOut'][], may?: Schema['Action'][]) {
-  rendered(<Attachments of={OF} />, { known: [[attachmentsOptions(OF).queryKey, attachments]], ...(may ? { may } : {}) })
+  rendered(<Attachments of={OF} />, {
+    known: [[attachmentsOptions(OF).queryKey, attachments]],
+    ...(may ? { may } : {}),
+  })
 }
 
 it('shows small pictures that open, and documents that are saved', async () => {
@@ -49,7 +52,10 @@ it.each([
 ])('takes a caption from the file %s only where it says something', async (name, caption) => {
   const sent = answering({ status: 201, body: one({}) })
   shown([])
-  await userEvent.upload(screen.getByLabelText('Photograph or PDF to add'), new File(['x'], name, { type: 'image/jpeg' }))
+  await userEvent.upload(
+    screen.getByLabelText('Photograph or PDF to add'),
+    new File(['x'], name, { type: 'image/jpeg' }),
+  )
   await vi.waitFor(() => expect(sent.length).toBeGreaterThan(0))
   expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/attachments' })
   expect((sent[0]?.body as FormData).get('caption')).toBe(caption)
@@ -59,7 +65,10 @@ it.each([
 it('says why a file is not kept', async () => {
   answering(refusal('This is no photograph or document that can be kept.'))
   shown([])
-  await userEvent.upload(screen.getByLabelText('Photograph or PDF to add'), new File(['x'], 'a.jpg', { type: 'image/jpeg' }))
+  await userEvent.upload(
+    screen.getByLabelText('Photograph or PDF to add'),
+    new File(['x'], 'a.jpg', { type: 'image/jpeg' }),
+  )
   expect((await screen.findByRole('alert')).textContent).toContain('This is no photograph')
 })
 

@@ -9,7 +9,8 @@ import { Dialog } from '../ui/Dialog'
 import { Field } from '../ui/Field'
 import { attachmentsOptions, useAddAttachment, useChangeAttachment, type Owner } from './attachmentQueries'
 
-const address = (one: Schema['AttachmentOut'], small = false) => `/api/attachments/${one.id}/file${small ? '?small=true' : ''}`
+const address = (one: Schema['AttachmentOut'], small = false) =>
+  `/api/attachments/${one.id}/file${small ? '?small=true' : ''}`
 
 /** Photographs and documents of a heater or a site, and a way to add one. */
 export function Attachments({ of }: { of: Owner }) {
@@ -26,7 +27,12 @@ export function Attachments({ of }: { of: Owner }) {
         <ul className="mt-1 grid grid-cols-3 gap-2">
           {pictures.map((one) => (
             <li key={one.id}>
-              <button type="button" onClick={() => setOpen(one)} className="block w-full overflow-hidden rounded border border-line" aria-label={`Photograph: ${one.caption || 'no caption'}`}>
+              <button
+                type="button"
+                onClick={() => setOpen(one)}
+                className="block w-full overflow-hidden rounded border border-line"
+                aria-label={`Photograph: ${one.caption || 'no caption'}`}
+              >
                 <img src={address(one, true)} alt="" loading="lazy" className="h-18 w-full object-cover" />
               </button>
               {one.caption && <span className="block truncate text-fine text-soft">{one.caption}</span>}
@@ -66,7 +72,11 @@ export function Attachments({ of }: { of: Owner }) {
           </Button>
         </>
       )}
-      {add.error && <p role="alert" className="font-semibold text-oxide">{add.error.message}</p>}
+      {add.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {add.error.message}
+        </p>
+      )}
       {open && <Shown one={open} onClose={() => setOpen(null)} />}
     </>
   )
@@ -77,10 +87,22 @@ function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => 
   const edits = useMay('edit the register')
   const change = useChangeAttachment(one.id)
   const [caption, setCaption] = useState(one.caption)
-  const on = one.taken_on ? `taken ${dateWords(one.taken_on, today)}` : `added ${dateWords(one.added_at.slice(0, 10), today)}`
+  const on = one.taken_on
+    ? `taken ${dateWords(one.taken_on, today)}`
+    : `added ${dateWords(one.added_at.slice(0, 10), today)}`
   return (
-    <Dialog open onOpenChange={(open) => !open && onClose()} title={one.caption || 'Photograph'} description={[on, one.added_by].filter(Boolean).join(' · ')} wide>
-      <img src={address(one)} alt={one.caption || 'Photograph without a caption'} className="mt-3 max-h-[60vh] w-full rounded bg-ink object-contain" />
+    <Dialog
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={one.caption || 'Photograph'}
+      description={[on, one.added_by].filter(Boolean).join(' · ')}
+      wide
+    >
+      <img
+        src={address(one)}
+        alt={one.caption || 'Photograph without a caption'}
+        className="mt-3 max-h-[60vh] w-full rounded bg-ink object-contain"
+      />
       {edits && (
         <form
           className="mt-3 flex items-end gap-3"
@@ -89,11 +111,22 @@ function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => 
             change.mutate({ caption }, { onSuccess: onClose })
           }}
         >
-          <Field className="flex-1" label="What it shows" value={caption} maxLength={160} onChange={(event) => setCaption(event.target.value)} fault={change.error?.message} />
+          <Field
+            className="flex-1"
+            label="What it shows"
+            value={caption}
+            maxLength={160}
+            onChange={(event) => setCaption(event.target.value)}
+            fault={change.error?.message}
+          />
           <Button type="submit" disabled={change.isPending}>
             Save
           </Button>
-          <Button look="quiet" disabled={change.isPending} onClick={() => change.mutate({ gone: true }, { onSuccess: onClose })}>
+          <Button
+            look="quiet"
+            disabled={change.isPending}
+            onClick={() => change.mutate({ gone: true }, { onSuccess: onClose })}
+          >
             Take away
           </Button>
         </form>

@@ -26,7 +26,10 @@ export function Changes({ heaterId, component }: { heaterId: number; component: 
       <ul className="text-soft">
         {lines.map((line) => (
           <li key={line.name}>
-            {line.name}: <strong className={line.years > plain.years_between ? 'text-water' : 'text-copper-deep'}>{yearsWords(line.years)}</strong>
+            {line.name}:{' '}
+            <strong className={line.years > plain.years_between ? 'text-water' : 'text-copper-deep'}>
+              {yearsWords(line.years)}
+            </strong>
           </li>
         ))}
       </ul>

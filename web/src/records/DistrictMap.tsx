@@ -35,11 +35,16 @@ export function DistrictMap({ zones, points = [], chosen, onChoose, width, heigh
   // Degrees of longitude are shorter by the cosine of the latitude.
   const squeeze = Math.cos((((south + north) / 2) * Math.PI) / 180)
   const size = Math.min((width - 40) / ((east - west) * squeeze || 1), (height - 40) / (north - south || 1))
-  const x = scaleLinear().domain([west, east]).range([0, (east - west) * squeeze * size])
-  const y = scaleLinear().domain([south, north]).range([(north - south) * size, 0])
+  const x = scaleLinear()
+    .domain([west, east])
+    .range([0, (east - west) * squeeze * size])
+  const y = scaleLinear()
+    .domain([south, north])
+    .range([(north - south) * size, 0])
   const across = (width - x(east)) / 2
   const down = (height - y(south)) / 2
-  const path = (ring: Place[]) => `M${ring.map((at) => `${x(longitude(at)).toFixed(1)} ${y(latitude(at)).toFixed(1)}`).join('L')}Z`
+  const path = (ring: Place[]) =>
+    `M${ring.map((at) => `${x(longitude(at)).toFixed(1)} ${y(latitude(at)).toFixed(1)}`).join('L')}Z`
   return (
     <svg width={width} height={height} role="img" aria-label={`Map of ${zones.map((zone) => zone.name).join(', ')}`}>
       <g transform={`translate(${across} ${down})`}>
@@ -48,7 +53,11 @@ export function DistrictMap({ zones, points = [], chosen, onChoose, width, heigh
           const [left = 0, right = 0] = extent(zone.outline, (at) => x(longitude(at)))
           const [top = 0, bottom = 0] = extent(zone.outline, (at) => y(latitude(at)))
           return (
-            <g key={zone.id} onClick={onChoose && (() => onChoose(zone.id))} className={onChoose ? 'cursor-pointer' : ''}>
+            <g
+              key={zone.id}
+              onClick={onChoose && (() => onChoose(zone.id))}
+              className={onChoose ? 'cursor-pointer' : ''}
+            >
               <path
                 d={path(zone.outline)}
                 className="fill-ochre stroke-ink"

@@ -9,8 +9,23 @@ import { historyOptions } from './placeQueries'
 
 afterEach(cleanup)
 
-const line = (part: Partial<Schema['RecordLineOut']>): Schema['RecordLineOut'] => ({ record: 'heater', named: 'T-1', done: 'changed', field: '', before: '', after: '', ...part })
-const change = (part: Partial<Schema['RecordChangeOut']>): Schema['RecordChangeOut'] => ({ change: 'c1', at: '2026-11-25T08:03:00Z', by: 'Ines', file: '', lines: [line({ field: 'location', before: 'cellar', after: 'attic' })], ...part })
+const line = (part: Partial<Schema['RecordLineOut']>): Schema['RecordLineOut'] => ({
+  record: 'heater',
+  named: 'T-1',
+  done: 'changed',
+  field: '',
+  before: '',
+  after: '',
+  ...part,
+})
+const change = (part: Partial<Schema['RecordChangeOut']>): Schema['RecordChangeOut'] => ({
+  change: 'c1',
+  at: '2026-11-25T08:03:00Z',
+  by: 'Ines',
+  file: '',
+  lines: [line({ field: 'location', before: 'cellar', after: 'attic' })],
+  ...part,
+})
 
 function shown(changes: Schema['RecordChangeOut'][], may = ['edit the register']) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
@@ -25,10 +40,21 @@ function shown(changes: Schema['RecordChangeOut'][], may = ['edit the register']
 }
 
 it('tells who changed what, when, from what to what', () => {
-  shown([change({ lines: [line({ field: 'location', before: 'cellar', after: 'attic' }), line({ record: 'part', named: 'anode', done: 'added' })] })])
+  shown([
+    change({
+      lines: [
+        line({ field: 'location', before: 'cellar', after: 'attic' }),
+        line({ record: 'part', named: 'anode', done: 'added' }),
+      ],
+    }),
+  ])
   const [first] = screen.getAllByRole('listitem')
   expect(first?.textContent).toContain('25 November, 08:03 · Ines')
-  expect(within(first!).getAllByRole('listitem').map((one) => one.textContent)).toEqual(['Heater location: cellar attic', 'Anode added'])
+  expect(
+    within(first!)
+      .getAllByRole('listitem')
+      .map((one) => one.textContent),
+  ).toEqual(['Heater location: cellar attic', 'Anode added'])
 })
 
 it('offers to take back only the last change, and none of a file', () => {

@@ -17,7 +17,11 @@ export function History({ of, id }: { of: Recorded; id: number }) {
   if (!data) return <Loading what="its history" />
   return (
     <>
-      {undo.error && <p role="alert" className="my-2 font-semibold text-oxide">{undo.error.message}</p>}
+      {undo.error && (
+        <p role="alert" className="my-2 font-semibold text-oxide">
+          {undo.error.message}
+        </p>
+      )}
       <ol className="space-y-3">
         {data.map((change, at) => (
           <li key={change.change}>
@@ -25,11 +29,19 @@ export function History({ of, id }: { of: Recorded; id: number }) {
               {dateWords(change.at.slice(0, 10), today)}, {change.at.slice(11, 16)}
               {change.by && ` · ${change.by}`}
               {change.file && ` · from ${change.file}`}
-              {at === 0 && edits && !change.file && change.lines.some((line) => line.done !== 'added' || line.record !== 'site') && (
-                <Button look="quiet" className="-my-2 text-fine" disabled={undo.isPending} onClick={() => undo.mutate(change.change)}>
-                  Take this back
-                </Button>
-              )}
+              {at === 0 &&
+                edits &&
+                !change.file &&
+                change.lines.some((line) => line.done !== 'added' || line.record !== 'site') && (
+                  <Button
+                    look="quiet"
+                    className="-my-2 text-fine"
+                    disabled={undo.isPending}
+                    onClick={() => undo.mutate(change.change)}
+                  >
+                    Take this back
+                  </Button>
+                )}
             </p>
             <ul>
               {change.lines.map((line, number) => (

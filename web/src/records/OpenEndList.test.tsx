@@ -34,7 +34,12 @@ const open = (part: Partial<Schema['OpenEndOut']> = {}): Schema['OpenEndOut'] =>
 })
 
 it('tells what is open, since when, and at which heater where several stand', () => {
-  rendered(<OpenEndList openEnds={[open(), open({ id: 6, state: 'closed', closed_on: '2026-11-01', how_closed: 'new nipple' })]} at={{ site_id: 1 }} />)
+  rendered(
+    <OpenEndList
+      openEnds={[open(), open({ id: 6, state: 'closed', closed_on: '2026-11-01', how_closed: 'new nipple' })]}
+      at={{ site_id: 1 }}
+    />,
+  )
   const [first, second] = screen.getAllByRole('listitem')
   expect(first?.textContent).toContain('temporary fix · cellar · since 2 October')
   expect(second?.textContent).toContain('closed 1 November: new nipple')
@@ -79,11 +84,18 @@ it('notes a new one at the heater, of a kind and as bad as it is', async () => {
   await userEvent.type(screen.getByLabelText('What is not in order'), 'Vent strap loose')
   await userEvent.selectOptions(screen.getByLabelText('How bad'), 'danger')
   await userEvent.click(note)
-  expect(sent[0]).toEqual({ method: 'POST', path: '/api/open-ends', body: { heater_id: 7, words: 'Vent strap loose', kind: 'defect', severity: 'danger' } })
+  expect(sent[0]).toEqual({
+    method: 'POST',
+    path: '/api/open-ends',
+    body: { heater_id: 7, words: 'Vent strap loose', kind: 'defect', severity: 'danger' },
+  })
 })
 
 it('shows what was promised and the photographs of how it was left', () => {
   rendered(<OpenEndList openEnds={[open({ promised_on: '2026-11-30', photographs: [8, 9] })]} />)
   expect(screen.getByText(/promised by 30 November/)).toBeTruthy()
-  expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual(['/api/attachments/8/file', '/api/attachments/9/file'])
+  expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual([
+    '/api/attachments/8/file',
+    '/api/attachments/9/file',
+  ])
 })

@@ -7,7 +7,11 @@ import { Button } from '../ui/Button'
 import { Choice, Field } from '../ui/Field'
 import { useMoveOpenEnd, useRaiseOpenEnd } from './openEndQueries'
 
-export const SEVERITIES: Record<Schema['Severity'], string> = { danger: 'danger', defect: 'to be put right', note: 'worth knowing' }
+export const SEVERITIES: Record<Schema['Severity'], string> = {
+  danger: 'danger',
+  defect: 'to be put right',
+  note: 'worth knowing',
+}
 export const OPEN_END_KINDS: Record<Schema['OpenEndKind'], string> = {
   defect: 'defect',
   temporary_fix: 'temporary fix',
@@ -30,7 +34,10 @@ export function OpenEndList({ openEnds, at }: Props) {
     <>
       <ul className="mt-1 space-y-3">
         {openEnds.map((one) => (
-          <li key={one.id} className={`border-l-4 pl-3 ${one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule'}`}>
+          <li
+            key={one.id}
+            className={`border-l-4 pl-3 ${one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule'}`}
+          >
             <OpenEndLines one={one} withHeater={!at?.heater_id} />
             {records && <Moves one={one} />}
           </li>
@@ -57,10 +64,18 @@ export function OpenEndLines({ one, withHeater = true }: { one: Schema['OpenEndO
         {withHeater && one.heater && ` · ${one.location || one.heater}`}
         {` · since ${dateWords(one.raised_on, today)}`}
         {one.state === 'arranged' && ' · arranged'}
-        {one.promised_on && !one.closed_on && <strong className="font-semibold text-ink"> · promised by {dateWords(one.promised_on, today)}</strong>}
+        {one.promised_on && !one.closed_on && (
+          <strong className="font-semibold text-ink"> · promised by {dateWords(one.promised_on, today)}</strong>
+        )}
         {one.closed_on && ` · closed ${dateWords(one.closed_on, today)}: ${one.how_closed}`}
         {one.photographs.map((id, place) => (
-          <a key={id} href={`/api/attachments/${id}/file`} target="_blank" rel="noreferrer" className="ml-2 inline-block py-0.5 text-copper-deep underline">
+          <a
+            key={id}
+            href={`/api/attachments/${id}/file`}
+            target="_blank"
+            rel="noreferrer"
+            className="ml-2 inline-block py-0.5 text-copper-deep underline"
+          >
             {one.photographs.length > 1 ? `Photograph ${place + 1}` : 'Photograph'}
           </a>
         ))}
@@ -82,7 +97,15 @@ export function Moves({ one }: { one: Schema['OpenEndOut'] }) {
           move.mutate({ id: one.id, state: 'closed', how }, { onSuccess: () => setClosing(false) })
         }}
       >
-        <Field className="min-w-0 flex-1" label="How was it put right?" value={how} maxLength={240} onChange={(event) => setHow(event.target.value)} fault={move.error?.message} autoFocus />
+        <Field
+          className="min-w-0 flex-1"
+          label="How was it put right?"
+          value={how}
+          maxLength={240}
+          onChange={(event) => setHow(event.target.value)}
+          fault={move.error?.message}
+          autoFocus
+        />
         <Button type="submit" look="main" className="px-3" disabled={move.isPending}>
           Close
         </Button>
@@ -92,7 +115,11 @@ export function Moves({ one }: { one: Schema['OpenEndOut'] }) {
   return (
     <p className="-ml-2">
       {one.state === 'open' && (
-        <Button look="quiet" className="min-h-7" onClick={() => move.mutate({ id: one.id, state: 'arranged', how: '' })}>
+        <Button
+          look="quiet"
+          className="min-h-7"
+          onClick={() => move.mutate({ id: one.id, state: 'arranged', how: '' })}
+        >
           Arranged
         </Button>
       )}
@@ -106,7 +133,11 @@ export function Moves({ one }: { one: Schema['OpenEndOut'] }) {
           Open again
         </Button>
       )}
-      {move.error && <span role="alert" className="text-oxide">{move.error.message}</span>}
+      {move.error && (
+        <span role="alert" className="text-oxide">
+          {move.error.message}
+        </span>
+      )}
     </p>
   )
 }
@@ -124,7 +155,14 @@ function Raise({ at, onDone }: { at: { heater_id?: number; site_id?: number }; o
         raise.mutate({ ...at, words, kind, severity }, { onSuccess: onDone })
       }}
     >
-      <Field label="What is not in order" value={words} maxLength={400} onChange={(event) => setWords(event.target.value)} fault={raise.error?.message} autoFocus />
+      <Field
+        label="What is not in order"
+        value={words}
+        maxLength={400}
+        onChange={(event) => setWords(event.target.value)}
+        fault={raise.error?.message}
+        autoFocus
+      />
       <div className="grid grid-cols-2 gap-2">
         <Choice label="Kind" value={kind} onChange={(event) => setKind(event.target.value as Schema['OpenEndKind'])}>
           {Object.entries(OPEN_END_KINDS).map(([value, name]) => (
@@ -133,7 +171,11 @@ function Raise({ at, onDone }: { at: { heater_id?: number; site_id?: number }; o
             </option>
           ))}
         </Choice>
-        <Choice label="How bad" value={severity} onChange={(event) => setSeverity(event.target.value as Schema['Severity'])}>
+        <Choice
+          label="How bad"
+          value={severity}
+          onChange={(event) => setSeverity(event.target.value as Schema['Severity'])}
+        >
           {Object.entries(SEVERITIES).map(([value, name]) => (
             <option key={value} value={value}>
               {name}

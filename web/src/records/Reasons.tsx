@@ -22,7 +22,10 @@ export function Reasons({ reasons }: { reasons: Schema['ReasonOut'][] }) {
           <li key={one.factor} className="flex items-center gap-2">
             <span aria-hidden className="relative h-6 w-[72px] shrink-0">
               <span className="absolute inset-y-0 left-1/2 border-l border-ink" />
-              <span className={`absolute top-1.5 h-3 ${sooner ? 'right-1/2 bg-ochre' : 'left-1/2 bg-water'}`} style={{ width }} />
+              <span
+                className={`absolute top-1.5 h-3 ${sooner ? 'right-1/2 bg-ochre' : 'left-1/2 bg-water'}`}
+                style={{ width }}
+              />
             </span>
             <span className="text-fine leading-tight">
               {words[sooner ? 0 : 1]}, {spanWords(one.days)} {sooner ? 'sooner' : 'later'}
@@ -50,7 +53,10 @@ function Paces({ reasons }: { reasons: Schema['ReasonOut'][] }) {
         const faster = one.ratio > 1
         return (
           <li key={one.factor}>
-            {words[faster ? 0 : 1]}: <strong>{(faster ? one.ratio : 1 / one.ratio).toFixed(1)} times as {faster ? 'fast' : 'slow'}</strong>
+            {words[faster ? 0 : 1]}:{' '}
+            <strong>
+              {(faster ? one.ratio : 1 / one.ratio).toFixed(1)} times as {faster ? 'fast' : 'slow'}
+            </strong>
           </li>
         )
       })}

@@ -13,10 +13,14 @@ export function RegisterNav({ children }: { children?: ReactNode }) {
   return (
     <div className="flex h-[46px] shrink-0 items-stretch gap-5 border-b border-line px-5">
       <nav aria-label="Register" className="flex items-stretch gap-4 whitespace-nowrap">
-        <Room to="/register" end>Heaters</Room>
+        <Room to="/register" end>
+          Heaters
+        </Room>
         <Room to="/register/open-ends">
           Open ends{open && open.total > 0 && ` ${open.total}`}
-          {open?.by_severity.danger ? <span className="font-bold text-oxide">, {open.by_severity.danger} dangerous</span> : null}
+          {open?.by_severity.danger ? (
+            <span className="font-bold text-oxide">, {open.by_severity.danger} dangerous</span>
+          ) : null}
         </Room>
         <Room to="/register/gaps">Not known</Room>
         <Room to="/register/duplicates">Twice on record</Room>
@@ -30,7 +34,16 @@ export function RegisterNav({ children }: { children?: ReactNode }) {
 
 function Room({ to, end = false, children }: { to: string; end?: boolean; children: ReactNode }) {
   return (
-    <NavLink to={to} end={end} className={({ isActive }) => clsx('flex items-center gap-0', isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline')}>
+    <NavLink
+      to={to}
+      end={end}
+      className={({ isActive }) =>
+        clsx(
+          'flex items-center gap-0',
+          isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline',
+        )
+      }
+    >
       <span>{children}</span>
     </NavLink>
   )

@@ -13,17 +13,29 @@ export function SiteContract({ siteId }: { siteId: number }) {
   const money = useQuery(moneyOptions)
   const set = useSetContract(siteId)
   if (!now.data || !money.data || (money.data.plans.length === 0 && !now.data.plan)) return null
-  const plans = [{ value: '', label: 'no plan: pays each visit' }, ...money.data.plans.map((one) => ({ value: String(one.id), label: one.name }))]
+  const plans = [
+    { value: '', label: 'no plan: pays each visit' },
+    ...money.data.plans.map((one) => ({ value: String(one.id), label: one.name })),
+  ]
   return (
     <p>
       <span className="text-soft">Contract:</span>
       {keeps ? (
-        <Phrase label="Plan" value={now.data.plan_id ? String(now.data.plan_id) : ''} options={plans} onChange={(id) => set.mutate({ plan_id: id ? Number(id) : null, on: today })} />
+        <Phrase
+          label="Plan"
+          value={now.data.plan_id ? String(now.data.plan_id) : ''}
+          options={plans}
+          onChange={(id) => set.mutate({ plan_id: id ? Number(id) : null, on: today })}
+        />
       ) : (
         <strong className="mx-1">{now.data.plan || 'no plan: pays each visit'}</strong>
       )}
       {now.data.begins_on && <span className="text-soft">since {dateWords(now.data.begins_on, today)}</span>}
-      {set.error && <span role="alert" className="block font-semibold text-oxide">{set.error.message}</span>}
+      {set.error && (
+        <span role="alert" className="block font-semibold text-oxide">
+          {set.error.message}
+        </span>
+      )}
     </p>
   )
 }

@@ -14,7 +14,8 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const site = (id: number, name: string) => ({ id, name, street: 'Quay 2', zone: 'Chalk' }) as unknown as Schema['SiteOut']
+const site = (id: number, name: string) =>
+  ({ id, name, street: 'Quay 2', zone: 'Chalk' }) as unknown as Schema['SiteOut']
 const known: [readonly unknown[], unknown][] = [
   [sitesOptions('').queryKey, [site(1, 'Marram Bakery'), site(2, 'Pell School')]],
   [zonesOptions.queryKey, [{ id: 7, name: 'Chalk', hardness_class: 'hard' }]],
@@ -24,7 +25,15 @@ function picker() {
   const told = vi.fn()
   function Held() {
     const [chosen, choose] = useState<Schema['SiteOut'] | null>(null)
-    return <SitePicker chosen={chosen} onChoose={(next) => { told(next); choose(next) }} />
+    return (
+      <SitePicker
+        chosen={chosen}
+        onChoose={(next) => {
+          told(next)
+          choose(next)
+        }}
+      />
+    )
   }
   rendered(<Held />, { known })
   return told

@@ -47,13 +47,21 @@ export function SitePicker({ chosen, onChoose, fault }: Props) {
       <ul id={id} className="mt-1 max-h-40 overflow-y-auto rounded-md border border-line bg-sheet">
         {found.map((site) => (
           <li key={site.id}>
-            <button type="button" className="w-full px-3 py-1.5 text-left hover:bg-ground" onClick={() => onChoose(site)}>
+            <button
+              type="button"
+              className="w-full px-3 py-1.5 text-left hover:bg-ground"
+              onClick={() => onChoose(site)}
+            >
               <strong>{site.name}</strong>, {site.street} <span className="text-soft">· {site.zone}</span>
             </button>
           </li>
         ))}
         <li>
-          <button type="button" className="w-full px-3 py-1.5 text-left font-semibold text-copper-deep hover:bg-ground" onClick={() => setAdding(true)}>
+          <button
+            type="button"
+            className="w-full px-3 py-1.5 text-left font-semibold text-copper-deep hover:bg-ground"
+            onClick={() => setAdding(true)}
+          >
             It is not here: add a new site
           </button>
         </li>
@@ -62,7 +70,15 @@ export function SitePicker({ chosen, onChoose, fault }: Props) {
   )
 }
 
-function NewSite({ name, onMade, onBack }: { name: string; onMade: (site: Schema['SiteOut']) => void; onBack: () => void }) {
+function NewSite({
+  name,
+  onMade,
+  onBack,
+}: {
+  name: string
+  onMade: (site: Schema['SiteOut']) => void
+  onBack: () => void
+}) {
   const zones = useQuery(zonesOptions).data ?? []
   const add = useAddSite()
   const [site, setSite] = useState({ name, street: '', zone: '', people: '', softened: false })
@@ -85,9 +101,24 @@ function NewSite({ name, onMade, onBack }: { name: string; onMade: (site: Schema
     <fieldset className="rounded-md border border-line p-3">
       <legend className="px-1 font-bold">New site</legend>
       <div className="grid grid-cols-2 gap-3">
-        <Field label="Name" value={site.name} fault={faults.name} onChange={(e) => setSite({ ...site, name: e.target.value })} />
-        <Field label="Street" value={site.street} fault={faults.street} onChange={(e) => setSite({ ...site, street: e.target.value })} />
-        <Choice label="Water zone" value={site.zone} fault={faults.zone_id} onChange={(e) => setSite({ ...site, zone: e.target.value })}>
+        <Field
+          label="Name"
+          value={site.name}
+          fault={faults.name}
+          onChange={(e) => setSite({ ...site, name: e.target.value })}
+        />
+        <Field
+          label="Street"
+          value={site.street}
+          fault={faults.street}
+          onChange={(e) => setSite({ ...site, street: e.target.value })}
+        />
+        <Choice
+          label="Water zone"
+          value={site.zone}
+          fault={faults.zone_id}
+          onChange={(e) => setSite({ ...site, zone: e.target.value })}
+        >
           <option value="">Choose …</option>
           {zones.map((zone) => (
             <option key={zone.id} value={zone.id}>
@@ -95,13 +126,28 @@ function NewSite({ name, onMade, onBack }: { name: string; onMade: (site: Schema
             </option>
           ))}
         </Choice>
-        <Field label="People" inputMode="numeric" value={site.people} fault={faults.people} onChange={(e) => setSite({ ...site, people: e.target.value })} />
+        <Field
+          label="People"
+          inputMode="numeric"
+          value={site.people}
+          fault={faults.people}
+          onChange={(e) => setSite({ ...site, people: e.target.value })}
+        />
         <label className="col-span-2 flex items-center gap-2">
-          <input type="checkbox" className="size-4" checked={site.softened} onChange={(e) => setSite({ ...site, softened: e.target.checked })} />
+          <input
+            type="checkbox"
+            className="size-4"
+            checked={site.softened}
+            onChange={(e) => setSite({ ...site, softened: e.target.checked })}
+          />
           A softener stands before the heater
         </label>
       </div>
-      {add.error && <p role="alert" className="mt-2 font-semibold text-oxide">{add.error.message}</p>}
+      {add.error && (
+        <p role="alert" className="mt-2 font-semibold text-oxide">
+          {add.error.message}
+        </p>
+      )}
       <div className="mt-3 flex gap-2">
         <Button look="main" disabled={!site.name || !site.zone || add.isPending} onClick={save}>
           Add site

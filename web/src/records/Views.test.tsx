@@ -22,7 +22,9 @@ function views(known = KEPT) {
   rendered(
     <>
       <Views place="register" path="/register" query="q=quay&zone=7" />
-      <Routes><Route path="*" element={<Where />} /></Routes>
+      <Routes>
+        <Route path="*" element={<Where />} />
+      </Routes>
     </>,
     { at: '/register', known: [[viewsOptions('register').queryKey, known]] },
   )
@@ -50,5 +52,8 @@ it('keeps the sentence as it stands under a name, and not without one', async ()
   await userEvent.click(screen.getByRole('button', { name: 'Keep it' }))
   expect(await screen.findByText('There is a view of that name.')).toBeTruthy()
   expect(screen.getByLabelText('Name')).toHaveProperty('value', 'Quay')
-  expect(sent[0]).toMatchObject({ path: '/api/views', body: { place: 'register', name: 'Quay', query: 'q=quay&zone=7', shared: true } })
+  expect(sent[0]).toMatchObject({
+    path: '/api/views',
+    body: { place: 'register', name: 'Quay', query: 'q=quay&zone=7', shared: true },
+  })
 })

@@ -20,18 +20,33 @@ export function Views({ place, path, query }: { place: Schema['Place']; path: st
   return (
     <>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="px-2 py-1 text-copper-deep underline-offset-4 hover:underline">Views</DropdownMenu.Trigger>
+        <DropdownMenu.Trigger className="px-2 py-1 text-copper-deep underline-offset-4 hover:underline">
+          Views
+        </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="end" sideOffset={4} className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 shadow-lg">
+          <DropdownMenu.Content
+            align="end"
+            sideOffset={4}
+            className="z-50 min-w-56 rounded-md border border-line bg-sheet p-1 shadow-lg"
+          >
             {views.map((one) => (
-              <DropdownMenu.Item key={one.id} className="cursor-pointer rounded px-3 py-1.5 data-[highlighted]:bg-ground" onSelect={() => void navigate(`${path}?${one.query}`)}>
+              <DropdownMenu.Item
+                key={one.id}
+                className="cursor-pointer rounded px-3 py-1.5 data-[highlighted]:bg-ground"
+                onSelect={() => void navigate(`${path}?${one.query}`)}
+              >
                 {one.name}
                 {one.shared && <span className="text-soft"> · shared</span>}
               </DropdownMenu.Item>
             ))}
-            {views.length === 0 && <DropdownMenu.Label className="px-3 py-1.5 text-soft">No view is kept yet</DropdownMenu.Label>}
+            {views.length === 0 && (
+              <DropdownMenu.Label className="px-3 py-1.5 text-soft">No view is kept yet</DropdownMenu.Label>
+            )}
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
-            <DropdownMenu.Item className="cursor-pointer rounded px-3 py-1.5 font-semibold data-[highlighted]:bg-ground" onSelect={() => setNaming(true)}>
+            <DropdownMenu.Item
+              className="cursor-pointer rounded px-3 py-1.5 font-semibold data-[highlighted]:bg-ground"
+              onSelect={() => setNaming(true)}
+            >
               Keep this one …
             </DropdownMenu.Item>
           </DropdownMenu.Content>
@@ -45,9 +60,22 @@ export function Views({ place, path, query }: { place: Schema['Place']; path: st
             keep.mutate({ place, name, query, shared }, { onSuccess: () => setNaming(false) })
           }}
         >
-          <Field label="Name" value={name} maxLength={60} autoFocus onChange={(event) => setName(event.target.value)} fault={keep.error?.message} />
+          <Field
+            label="Name"
+            value={name}
+            maxLength={60}
+            autoFocus
+            onChange={(event) => setName(event.target.value)}
+            fault={keep.error?.message}
+          />
           <label className="flex items-center gap-2">
-            <input type="checkbox" className="size-4" checked={shared} onChange={(event) => setShared(event.target.checked)} /> Everybody may use it
+            <input
+              type="checkbox"
+              className="size-4"
+              checked={shared}
+              onChange={(event) => setShared(event.target.checked)}
+            />{' '}
+            Everybody may use it
           </label>
           <Button look="main" type="submit" disabled={!name.trim() || keep.isPending}>
             Keep it

@@ -21,13 +21,25 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
         {[...entries].reverse().map((one) => (
           <li key={one.visit_id} className="flex min-h-8 flex-wrap items-center gap-x-2">
             <span className="min-w-0 flex-1 truncate">
-              {dateWords(one.on, today)} <span className="text-soft">{one.by}{one.amended && ', amended'}</span>
+              {dateWords(one.on, today)}{' '}
+              <span className="text-soft">
+                {one.by}
+                {one.amended && ', amended'}
+              </span>
             </span>
-            <a href={`/api/visits/${one.visit_id}/report.pdf`} target="_blank" rel="noreferrer" className="inline-block px-1.5 py-1 text-copper-deep underline">
+            <a
+              href={`/api/visits/${one.visit_id}/report.pdf`}
+              target="_blank"
+              rel="noreferrer"
+              className="inline-block px-1.5 py-1 text-copper-deep underline"
+            >
               Report
             </a>
             {records && (
-              <Link to={`/visit/${heaterId}/amend/${one.visit_id}`} className="inline-block px-1.5 py-1 text-copper-deep underline">
+              <Link
+                to={`/visit/${heaterId}/amend/${one.visit_id}`}
+                className="inline-block px-1.5 py-1 text-copper-deep underline"
+              >
                 Amend
               </Link>
             )}
@@ -36,10 +48,17 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
                 <summary className="cursor-pointer py-1 text-oxide">{one.looked_at.length} to look at</summary>
                 <ul className="pb-1.5 text-body">
                   {one.looked_at.map((line) => (
-                    <li key={line} className="py-0.5">{line}</li>
+                    <li key={line} className="py-0.5">
+                      {line}
+                    </li>
                   ))}
                 </ul>
-                <a href={`/api/visits/${one.visit_id}/report.pdf?office=true`} target="_blank" rel="noreferrer" className="inline-block py-1 text-copper-deep underline">
+                <a
+                  href={`/api/visits/${one.visit_id}/report.pdf?office=true`}
+                  target="_blank"
+                  rel="noreferrer"
+                  className="inline-block py-1 text-copper-deep underline"
+                >
                   Report for the office
                 </a>
               </details>

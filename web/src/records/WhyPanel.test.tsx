@@ -10,13 +10,45 @@ import { WhyPanel } from './WhyPanel'
 
 const forecast = (part: object = {}) =>
   ({
-    component: 'sediment', as_of: TODAY, due_on: '2027-03-10', latest_on: null, decided_by: 'tolerance', method: 'drain_and_pulse', reached_days: [10, 90, 120, 160, 200, 260, 300],
-    probability_today: 0.1, limit_value: 12, learned: '', reasons: [{ factor: 'hardness', ratio: 1.6, days: -120 }], ...part,
+    component: 'sediment',
+    as_of: TODAY,
+    due_on: '2027-03-10',
+    latest_on: null,
+    decided_by: 'tolerance',
+    method: 'drain_and_pulse',
+    reached_days: [10, 90, 120, 160, 200, 260, 300],
+    probability_today: 0.1,
+    limit_value: 12,
+    learned: '',
+    reasons: [{ factor: 'hardness', ratio: 1.6, days: -120 }],
+    ...part,
   }) as unknown as Schema['ForecastOut']
-const ROW = { id: 4, site: 'Marram Bakery', street: 'Quay 2', kind: 'gas_tank', zone: 'Chalk', tag: 'T-4', hazard: '', capacity_l: 189, installed_on: '2020-11-25', depth_share: 0.3, anode_left: 0.5 } as const
+const ROW = {
+  id: 4,
+  site: 'Marram Bakery',
+  street: 'Quay 2',
+  kind: 'gas_tank',
+  zone: 'Chalk',
+  tag: 'T-4',
+  hazard: '',
+  capacity_l: 189,
+  installed_on: '2020-11-25',
+  depth_share: 0.3,
+  anode_left: 0.5,
+} as const
 
-function panel(forecasts: Schema['ForecastOut'][], row: object = {}, may: Schema['Action'][] = ['read', 'record a visit']) {
-  rendered(<WhyPanel row={{ ...ROW, ...row }} />, { known: [[forecastOptions(4).queryKey, forecasts], [changesOptions(4).queryKey, []]], may })
+function panel(
+  forecasts: Schema['ForecastOut'][],
+  row: object = {},
+  may: Schema['Action'][] = ['read', 'record a visit'],
+) {
+  rendered(<WhyPanel row={{ ...ROW, ...row }} />, {
+    known: [
+      [forecastOptions(4).queryKey, forecasts],
+      [changesOptions(4).queryKey, []],
+    ],
+    may,
+  })
 }
 
 beforeEach(() => void answering())
@@ -33,7 +65,10 @@ describe('the window in words', () => {
     [{ component: 'anode', reached_days: [0, 0, 0, 0, 0, 0, 0] }, 'almost surely bare wire already; '],
     [{ component: 'relief_valve', latest_on: '2026-12-20' }, 'by 20 December at the latest; '],
     [{ component: 'expansion_tank', latest_on: null }, 'twelve months at most; '],
-    [{ component: 'tank', probability_today: 0.234, limit_value: 0.2 }, '23 % likely to fail within 12 months; we advise a new one from 20 %'],
+    [
+      { component: 'tank', probability_today: 0.234, limit_value: 0.2 },
+      '23 % likely to fail within 12 months; we advise a new one from 20 %',
+    ],
   ])('%j', (part, words) => {
     panel([forecast(part)])
     const lines = screen.getAllByRole('button', { pressed: true })[0]!
@@ -48,7 +83,14 @@ it('never calls anybody late for a new heater', () => {
 })
 
 it('gives the reasons of the service that is picked', async () => {
-  panel([forecast(), forecast({ component: 'anode', reasons: [{ factor: 'setpoint', ratio: 1.2, days: -40 }], learned: 'This rod wears 1.3 times as fast as its water suggests.' })])
+  panel([
+    forecast(),
+    forecast({
+      component: 'anode',
+      reasons: [{ factor: 'setpoint', ratio: 1.2, days: -40 }],
+      learned: 'This rod wears 1.3 times as fast as its water suggests.',
+    }),
+  ])
   expect(screen.getByRole('heading', { name: 'Flush: against a plain heater' })).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: /^Anode/ }))
   expect(screen.getByRole('heading', { name: 'Anode: against a plain heater' })).toBeTruthy()

@@ -16,7 +16,17 @@ import { Reasons } from './Reasons'
 
 type Row = Pick<
   Schema['OutlookRowOut'],
-  'id' | 'site' | 'street' | 'kind' | 'zone' | 'hazard' | 'capacity_l' | 'installed_on' | 'depth_share' | 'anode_left' | 'tag'
+  | 'id'
+  | 'site'
+  | 'street'
+  | 'kind'
+  | 'zone'
+  | 'hazard'
+  | 'capacity_l'
+  | 'installed_on'
+  | 'depth_share'
+  | 'anode_left'
+  | 'tag'
 > & { guessed?: string[] }
 
 /** What is due at a heater, how sure that is, and why. */
@@ -25,7 +35,10 @@ export function WhyPanel({ row }: { row: Row }) {
   const records = useMay('record a visit')
   const { data, error, isPending, refetch } = useQuery(forecastOptions(row.id))
   return (
-    <aside aria-label={`${row.site}: what is due and why`} className="flex h-full flex-col overflow-y-auto border-l border-line bg-sheet p-5">
+    <aside
+      aria-label={`${row.site}: what is due and why`}
+      className="flex h-full flex-col overflow-y-auto border-l border-line bg-sheet p-5"
+    >
       <div className="flex gap-4">
         <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={72} />
         <div className="min-w-0">
@@ -42,7 +55,9 @@ export function WhyPanel({ row }: { row: Row }) {
         </div>
       </div>
       {row.hazard && <Hazard className="mt-3">{row.hazard}</Hazard>}
-      {row.guessed && row.guessed.length > 0 && <p className="mt-3 border-l-4 border-ochre pl-2.5 text-soft">Rests on a guess: {row.guessed.join('; ')}.</p>}
+      {row.guessed && row.guessed.length > 0 && (
+        <p className="mt-3 border-l-4 border-ochre pl-2.5 text-soft">Rests on a guess: {row.guessed.join('; ')}.</p>
+      )}
       {isPending && <Loading what="its forecast" />}
       {error && <Failed error={error} onRetry={() => void refetch()} />}
       {data && <Due heaterId={row.id} forecasts={data} />}
@@ -87,7 +102,11 @@ export function Due({ heaterId, forecasts }: { heaterId: number; forecasts: Sche
       {chosen && (
         <section className="mt-4">
           <h3 className="mb-2">{COMPONENTS[chosen.component]}: against a plain heater</h3>
-          {chosen.decided_by === 'finding' ? <p className="text-soft">It stuck or wept when it was last exercised: that alone sets the date.</p> : <Reasons reasons={chosen.reasons} />}
+          {chosen.decided_by === 'finding' ? (
+            <p className="text-soft">It stuck or wept when it was last exercised: that alone sets the date.</p>
+          ) : (
+            <Reasons reasons={chosen.reasons} />
+          )}
           {chosen.learned && <p className="mt-3">{chosen.learned}</p>}
           {TRIED.includes(chosen.component) && <Changes heaterId={heaterId} component={chosen.component} />}
         </section>
@@ -101,7 +120,10 @@ function DueLines({ forecast }: { forecast: Schema['ForecastOut'] }) {
   return (
     <>
       <span className="block text-lead leading-snug font-bold">
-        {COMPONENTS[forecast.component]}: <span className="font-bold">{forecast.component === 'tank' ? adviceWords(forecast.due_on, today) : dueWords(forecast.due_on, today)}</span>
+        {COMPONENTS[forecast.component]}:{' '}
+        <span className="font-bold">
+          {forecast.component === 'tank' ? adviceWords(forecast.due_on, today) : dueWords(forecast.due_on, today)}
+        </span>
       </span>
       <span className="block text-soft">
         {windowWords(forecast, today)}

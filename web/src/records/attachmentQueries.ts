@@ -17,7 +17,9 @@ export function useAddAttachment(of: Owner) {
       const form = new FormData()
       for (const [name, value] of Object.entries({ ...of, caption })) form.set(name, String(value))
       form.set('file', file)
-      return unwrap(client.POST('/api/attachments', { body: form as never, bodySerializer: (body) => body as unknown as FormData }))
+      return unwrap(
+        client.POST('/api/attachments', { body: form as never, bodySerializer: (body) => body as unknown as FormData }),
+      )
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['attachments'] }),
   })
@@ -28,6 +30,10 @@ export function useChangeAttachment(id: number) {
   return useMutation({
     mutationFn: (body: Schema['AttachmentPatch']) =>
       unwrap(client.PATCH('/api/attachments/{attachment_id}', { params: { path: { attachment_id: id } }, body })),
-    onSuccess: () => Promise.all([queries.invalidateQueries({ queryKey: ['attachments'] }), queries.invalidateQueries({ queryKey: ['history'] })]),
+    onSuccess: () =>
+      Promise.all([
+        queries.invalidateQueries({ queryKey: ['attachments'] }),
+        queries.invalidateQueries({ queryKey: ['history'] }),
+      ]),
   })
 }

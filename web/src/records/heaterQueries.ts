@@ -48,7 +48,8 @@ export type Tried = NonNullable<operations['aquifer_forecasts_api_what_if']['par
 export const whatIfOptions = (id: number, tried: Tried) =>
   queryOptions({
     queryKey: ['heaters', id, 'what-if', tried],
-    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/what-if', { params: { path: { heater_id: id }, query: tried } })),
+    queryFn: () =>
+      unwrap(client.GET('/api/heaters/{heater_id}/what-if', { params: { path: { heater_id: id }, query: tried } })),
     staleTime: 60_000,
   })
 
@@ -147,13 +148,20 @@ export function useMerge() {
   const refresh = useRefresh()
   return useMutation({
     mutationFn: ({ kept, other }: { kept: number; other: number }) =>
-      unwrap(client.POST('/api/heaters/{heater_id}/merge', { params: { path: { heater_id: kept } }, body: { other_id: other } })),
+      unwrap(
+        client.POST('/api/heaters/{heater_id}/merge', {
+          params: { path: { heater_id: kept } },
+          body: { other_id: other },
+        }),
+      ),
     onSuccess: refresh,
   })
 }
 
 export function useBulkPreview() {
-  return useMutation({ mutationFn: (body: Schema['BulkIn']) => unwrap(client.POST('/api/heaters/bulk/preview', { body })) })
+  return useMutation({
+    mutationFn: (body: Schema['BulkIn']) => unwrap(client.POST('/api/heaters/bulk/preview', { body })),
+  })
 }
 
 export function useBulkChange() {

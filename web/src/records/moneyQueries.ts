@@ -52,18 +52,25 @@ export function useWriteQuote() {
 
 export function useSetPrice() {
   const counted = useCounted()
-  return useMutation({ mutationFn: (body: Schema['PriceIn']) => unwrap(client.PUT('/api/money/prices', { body })), onSettled: counted })
+  return useMutation({
+    mutationFn: (body: Schema['PriceIn']) => unwrap(client.PUT('/api/money/prices', { body })),
+    onSettled: counted,
+  })
 }
 
 export function useSetPlan() {
   const counted = useCounted()
-  return useMutation({ mutationFn: (body: Schema['ContractPlanIn']) => unwrap(client.PUT('/api/money/plans', { body })), onSettled: counted })
+  return useMutation({
+    mutationFn: (body: Schema['ContractPlanIn']) => unwrap(client.PUT('/api/money/plans', { body })),
+    onSettled: counted,
+  })
 }
 
 export function useSetContract(siteId: number) {
   const counted = useCounted()
   return useMutation({
-    mutationFn: (body: Schema['ContractIn']) => unwrap(client.PUT('/api/sites/{site_id}/contract', { params: { path: { site_id: siteId } }, body })),
+    mutationFn: (body: Schema['ContractIn']) =>
+      unwrap(client.PUT('/api/sites/{site_id}/contract', { params: { path: { site_id: siteId } }, body })),
     onSettled: counted,
   })
 }

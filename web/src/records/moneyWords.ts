@@ -45,6 +45,9 @@ export function amountWords(amount: string, currency: string): string {
 
 /** What was typed as an amount, as the server takes it; null for what is none. */
 export function amountOf(typed: string): string | null {
-  const plain = typed.trim().replace(/,(?=\d{3}\b)/g, '').replace(',', '.')
+  const plain = typed
+    .trim()
+    .replace(/,(?=\d{3}\b)/g, '')
+    .replace(',', '.')
   return /^\d{1,7}(\.\d{1,2})?$/.test(plain) ? plain : null
 }

@@ -28,7 +28,9 @@ export const buildsOptions = queryOptions({
 function useSettled() {
   const queries = useQueryClient()
   return () =>
-    Promise.all(['open-ends', 'heaters', 'sites', 'history'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
+    Promise.all(
+      ['open-ends', 'heaters', 'sites', 'history'].map((key) => queries.invalidateQueries({ queryKey: [key] })),
+    )
 }
 
 export function useMoveOpenEnd() {
@@ -59,7 +61,8 @@ export function useStartCampaign() {
 export function useEndCampaign() {
   const settled = useSettled()
   return useMutation({
-    mutationFn: (id: number) => unwrap(client.POST('/api/campaigns/{campaign_id}/end', { params: { path: { campaign_id: id } } })),
+    mutationFn: (id: number) =>
+      unwrap(client.POST('/api/campaigns/{campaign_id}/end', { params: { path: { campaign_id: id } } })),
     onSuccess: settled,
   })
 }

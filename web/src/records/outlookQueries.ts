@@ -55,7 +55,8 @@ export const forecastOptions = (heaterId: number) =>
 export const changesOptions = (heaterId: number) =>
   queryOptions({
     queryKey: ['heaters', heaterId, 'changes'],
-    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/changes', { params: { path: { heater_id: heaterId } } })),
+    queryFn: () =>
+      unwrap(client.GET('/api/heaters/{heater_id}/changes', { params: { path: { heater_id: heaterId } } })),
   })
 
 /** Only what was chosen goes into the address. */

@@ -51,7 +51,8 @@ export function useChangeSite(siteId: number) {
 export type Recorded = 'heaters' | 'sites' | 'zones'
 
 const HISTORIES = {
-  heaters: (id: number) => unwrap(client.GET('/api/heaters/{heater_id}/history', { params: { path: { heater_id: id } } })),
+  heaters: (id: number) =>
+    unwrap(client.GET('/api/heaters/{heater_id}/history', { params: { path: { heater_id: id } } })),
   sites: (id: number) => unwrap(client.GET('/api/sites/{site_id}/history', { params: { path: { site_id: id } } })),
   zones: (id: number) => unwrap(client.GET('/api/zones/{zone_id}/history', { params: { path: { zone_id: id } } })),
 }

@@ -33,7 +33,12 @@ export const unplacedOptions = (week: string) =>
 export const placesOptions = (id: number, version: number, first: string) =>
   queryOptions({
     queryKey: ['rounds', 'places', id, version, first],
-    queryFn: () => unwrap(client.GET('/api/rounds/appointments/{appointment_id}/places', { params: { path: { appointment_id: id }, query: { first, days: 14 } } })),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/rounds/appointments/{appointment_id}/places', {
+          params: { path: { appointment_id: id }, query: { first, days: 14 } },
+        }),
+      ),
   })
 
 export const roadsOptions = (box: { west: number; south: number; east: number; north: number }) =>
@@ -60,7 +65,8 @@ export function useAskForPlan() {
 export function useStopPlanning() {
   const replanned = useReplanned()
   return useMutation({
-    mutationFn: (id: number) => unwrap(client.POST('/api/rounds/runs/{run_id}/stop', { params: { path: { run_id: id } } })),
+    mutationFn: (id: number) =>
+      unwrap(client.POST('/api/rounds/runs/{run_id}/stop', { params: { path: { run_id: id } } })),
     onSuccess: replanned,
   })
 }
@@ -70,7 +76,12 @@ export function useMove(onMoved: (on: string) => void) {
   const replanned = useReplanned()
   return useMutation({
     mutationFn: ({ id, ...body }: Schema['MoveIn'] & { id: number }) =>
-      unwrap(client.POST('/api/rounds/appointments/{appointment_id}/move', { params: { path: { appointment_id: id } }, body })),
+      unwrap(
+        client.POST('/api/rounds/appointments/{appointment_id}/move', {
+          params: { path: { appointment_id: id } },
+          body,
+        }),
+      ),
     onSuccess: (one) => one.on && onMoved(one.on),
     onSettled: replanned,
   })
@@ -80,7 +91,12 @@ export function useStand() {
   const replanned = useReplanned()
   return useMutation({
     mutationFn: ({ id, ...body }: Schema['PromiseIn'] & { id: number }) =>
-      unwrap(client.POST('/api/rounds/appointments/{appointment_id}/standing', { params: { path: { appointment_id: id } }, body })),
+      unwrap(
+        client.POST('/api/rounds/appointments/{appointment_id}/standing', {
+          params: { path: { appointment_id: id } },
+          body,
+        }),
+      ),
     onSettled: replanned,
   })
 }
@@ -88,7 +104,8 @@ export function useStand() {
 export function useDisturb(on: string) {
   const replanned = useReplanned()
   return useMutation({
-    mutationFn: (body: Schema['DisturbanceIn']) => unwrap(client.POST('/api/rounds/days/{on}/disturbance', { params: { path: { on } }, body })),
+    mutationFn: (body: Schema['DisturbanceIn']) =>
+      unwrap(client.POST('/api/rounds/days/{on}/disturbance', { params: { path: { on } }, body })),
     onSettled: replanned,
   })
 }
@@ -143,7 +160,8 @@ export function useServiceLevel() {
 export const ofWeeksOptions = (week: string, until: string) =>
   queryOptions({
     queryKey: ['rounds', 'week', week, until],
-    queryFn: () => unwrap(client.GET('/api/rounds/weeks/{week}/appointments', { params: { path: { week }, query: { until } } })),
+    queryFn: () =>
+      unwrap(client.GET('/api/rounds/weeks/{week}/appointments', { params: { path: { week }, query: { until } } })),
   })
 
 /** Ask what a shift would do, or do it. */

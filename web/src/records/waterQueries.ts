@@ -16,8 +16,13 @@ export const zoneOptions = (id: number) =>
 export function useChangeZone(zoneId: number) {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schema['ZoneIn']) => unwrap(client.PUT('/api/zones/{zone_id}', { params: { path: { zone_id: zoneId } }, body })),
-    onSuccess: () => Promise.all([queries.invalidateQueries({ queryKey: ['zones'] }), queries.invalidateQueries({ queryKey: ['history'] })]),
+    mutationFn: (body: Schema['ZoneIn']) =>
+      unwrap(client.PUT('/api/zones/{zone_id}', { params: { path: { zone_id: zoneId } }, body })),
+    onSuccess: () =>
+      Promise.all([
+        queries.invalidateQueries({ queryKey: ['zones'] }),
+        queries.invalidateQueries({ queryKey: ['history'] }),
+      ]),
   })
 }
 

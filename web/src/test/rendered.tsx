@@ -19,7 +19,15 @@ export const UNITS = {
   power_kw: unit('kW', 1, 1),
 } as Schema['CompanyOut']['units']
 
-const EVERYTHING: Schema['Action'][] = ['read', 'keep a view', 'edit the register', 'record what stands at a site', 'import files', 'take the whole base out', 'record a visit']
+const EVERYTHING: Schema['Action'][] = [
+  'read',
+  'keep a view',
+  'edit the register',
+  'record what stands at a site',
+  'import files',
+  'take the whole base out',
+  'record a visit',
+]
 
 interface Setting {
   /** What the server has answered already, by query. */
@@ -32,7 +40,14 @@ interface Setting {
 export function rendered(children: ReactNode, { known = [], may = EVERYTHING, at = '/' }: Setting = {}) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
   queries.setQueryData(meOptions.queryKey, { id: 1, may, role: 'lead', name: 'Tamsin' } as unknown as Schema['MeOut'])
-  queries.setQueryData(companyOptions.queryKey, { today: TODAY, units: UNITS, practice: 'condition', timezone: 'UTC', flush_method: 'drain_and_pulse', tolerance: 0.2 } as unknown as Schema['CompanyOut'])
+  queries.setQueryData(companyOptions.queryKey, {
+    today: TODAY,
+    units: UNITS,
+    practice: 'condition',
+    timezone: 'UTC',
+    flush_method: 'drain_and_pulse',
+    tolerance: 0.2,
+  } as unknown as Schema['CompanyOut'])
   for (const [key, data] of known) queries.setQueryData(key, data)
   return render(
     <QueryClientProvider client={queries}>
@@ -56,12 +71,22 @@ export function answering(...answers: { status?: number; body: unknown }[]): Sen
   vi.stubGlobal('fetch', async (request: Request) => {
     if (request.method === 'GET') return new Promise<Response>(() => undefined)
     const type = request.headers.get('Content-Type') ?? ''
-    const body: unknown = type.includes('json') ? await request.json() : type.includes('form') ? await request.formData() : null
+    const body: unknown = type.includes('json')
+      ? await request.json()
+      : type.includes('form')
+        ? await request.formData()
+        : null
     sent.push({ method: request.method, path: new URL(request.url).pathname, body })
     const answer = answers.length > 1 ? answers.shift()! : (answers[0] ?? { body: {} })
-    return new Response(JSON.stringify(answer.body), { status: answer.status ?? 200, headers: { 'Content-Type': 'application/json' } })
+    return new Response(JSON.stringify(answer.body), {
+      status: answer.status ?? 200,
+      headers: { 'Content-Type': 'application/json' },
+    })
   })
   return sent
 }
 
-export const refusal = (message: string, fields: Record<string, string> = {}, code = 'invalid') => ({ status: 422, body: { code, message, fields } })
+export const refusal = (message: string, fields: Record<string, string> = {}, code = 'invalid') => ({
+  status: 422,
+  body: { code, message, fields },
+})

@@ -20,7 +20,11 @@ export function Phrase<T extends string>({ label, value, options, onChange }: Pr
         <Select.Value />
       </Select.Trigger>
       <Select.Portal>
-        <Select.Content position="popper" sideOffset={6} className="z-50 max-h-96 overflow-auto rounded-md border border-line bg-sheet p-1 shadow-lg">
+        <Select.Content
+          position="popper"
+          sideOffset={6}
+          className="z-50 max-h-96 overflow-auto rounded-md border border-line bg-sheet p-1 shadow-lg"
+        >
           <Select.Viewport>
             {options.map((option) => (
               <Select.Item

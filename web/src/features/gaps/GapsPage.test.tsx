@@ -8,7 +8,18 @@ import { GapsPage } from './GapsPage'
 
 afterEach(cleanup)
 
-const gap = (id: number, kind: string, days: number, phone = '') => ({ id, heater_id: id, tag: `T-${id}`, site_id: 1, site: 'Mill', street: '1 Weir Street', location: 'cellar', phone, kind, days })
+const gap = (id: number, kind: string, days: number, phone = '') => ({
+  id,
+  heater_id: id,
+  tag: `T-${id}`,
+  site_id: 1,
+  site: 'Mill',
+  street: '1 Weir Street',
+  location: 'cellar',
+  phone,
+  kind,
+  days,
+})
 
 function shown(rows: object[]) {
   rendered(<GapsPage />, {

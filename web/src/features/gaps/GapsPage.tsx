@@ -32,7 +32,13 @@ export function GapsPage() {
         <Phrase
           label="Kind of gap"
           value={kind}
-          options={[{ value: '', label: 'everything that nobody knows' }, ...Object.entries(GAPS).map(([value, gap]) => ({ value, label: `${gap.name} (${data?.by_kind[value] ?? 0})` }))]}
+          options={[
+            { value: '', label: 'everything that nobody knows' },
+            ...Object.entries(GAPS).map(([value, gap]) => ({
+              value,
+              label: `${gap.name} (${data?.by_kind[value] ?? 0})`,
+            })),
+          ]}
           onChange={(value) => setAddress(value ? { kind: value } : {}, { replace: true })}
         />
         by what it is worth: so much narrower would the window of the next flush or descale be
@@ -42,7 +48,10 @@ export function GapsPage() {
       {data?.rows.length === 0 && <Empty>Nothing that would narrow a window by a week is unknown.</Empty>}
       <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Gaps">
         {data?.rows.map((one) => (
-          <li key={one.id} className="grid grid-cols-[minmax(14rem,1fr)_minmax(18rem,1.3fr)_minmax(12rem,1fr)_8rem] items-center gap-x-6 border-b border-line py-1.5">
+          <li
+            key={one.id}
+            className="grid grid-cols-[minmax(14rem,1fr)_minmax(18rem,1.3fr)_minmax(12rem,1fr)_8rem] items-center gap-x-6 border-b border-line py-1.5"
+          >
             <span className="min-w-0">
               <Link to={`/heaters/${one.heater_id}`} className="block truncate font-bold hover:underline">
                 {one.site}, {one.location}

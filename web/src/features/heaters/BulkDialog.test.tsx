@@ -11,7 +11,12 @@ afterEach(() => {
 })
 
 const FILTERS = { q: 'chalk', guessed: false, archived: false }
-const PREVIEW = { total: 12, changed: 3, refused: ['vehicle tanks have no loop'], shown: [{ id: 1, tag: 'T-1', site: 'Mill', before: '' }] }
+const PREVIEW = {
+  total: 12,
+  changed: 3,
+  refused: ['vehicle tanks have no loop'],
+  shown: [{ id: 1, tag: 'T-1', site: 'Mill', before: '' }],
+}
 
 function shown() {
   rendered(<BulkDialog filters={FILTERS} total={12} open onOpenChange={() => undefined} />)

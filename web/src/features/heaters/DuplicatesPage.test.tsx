@@ -13,7 +13,18 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const one = (id: number, part: object = {}) => ({ id, tag: `T-${id}`, kind: 'gas_tank', site: 'Mill', street: '1 Weir Street', location: '', serial: '77', installed_on: null, visits: 1, ...part })
+const one = (id: number, part: object = {}) => ({
+  id,
+  tag: `T-${id}`,
+  kind: 'gas_tank',
+  site: 'Mill',
+  street: '1 Weir Street',
+  location: '',
+  serial: '77',
+  installed_on: null,
+  visits: 1,
+  ...part,
+})
 
 function shown(pairs: object[], may?: Schema['Action'][]) {
   rendered(<DuplicatesPage />, {

@@ -19,26 +19,34 @@ export function DuplicatesPage() {
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Twice on record</h1>
       <RegisterNav />
-      {merge.error && <p role="alert" className="px-5 py-2 font-semibold text-oxide">{merge.error.message}</p>}
+      {merge.error && (
+        <p role="alert" className="px-5 py-2 font-semibold text-oxide">
+          {merge.error.message}
+        </p>
+      )}
       {error && <Failed error={error} onRetry={() => void refetch()} />}
       {!data && !error && <Loading what="what looks the same" />}
       {data?.length === 0 && <Empty>No two heaters look like one.</Empty>}
       {data && data.length > 0 && (
-        <p className="max-w-3xl px-5 pt-4 text-soft">The one you keep takes over the other’s visits, parts, photographs and open ends, and what it does not know itself. The other goes to the archive.</p>
+        <p className="max-w-3xl px-5 pt-4 text-soft">
+          The one you keep takes over the other’s visits, parts, photographs and open ends, and what it does not know
+          itself. The other goes to the archive.
+        </p>
       )}
       <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Pairs">
         {data?.map((pair) => (
           <li key={`${pair.first.id}-${pair.second.id}`} className="border-b border-line py-3">
             <p className="text-soft">They have {pair.because}.</p>
             <div className="mt-1 grid grid-cols-2 gap-8">
-              {[
-                [pair.first, pair.second] as const,
-                [pair.second, pair.first] as const,
-              ].map(([one, other]) => (
+              {[[pair.first, pair.second] as const, [pair.second, pair.first] as const].map(([one, other]) => (
                 <div key={one.id} className="flex items-center justify-between gap-3">
                   <Suspect one={one} />
                   {edits && (
-                    <Button className="min-h-8" disabled={merge.isPending} onClick={() => merge.mutate({ kept: one.id, other: other.id })}>
+                    <Button
+                      className="min-h-8"
+                      disabled={merge.isPending}
+                      onClick={() => merge.mutate({ kept: one.id, other: other.id })}
+                    >
                       Keep this one
                     </Button>
                   )}
@@ -59,7 +67,8 @@ function Suspect({ one }: { one: Schema['SuspectOut'] }) {
         {[one.tag, one.site, one.location].filter(Boolean).join(', ')}
       </Link>
       <span className="text-soft">
-        {KINDS[one.kind]} · {one.street} · {one.installed_on ? monthWords(one.installed_on) : 'age not known'} · serial {one.serial || 'not read'} · {one.visits === 1 ? '1 visit' : `${one.visits} visits`}
+        {KINDS[one.kind]} · {one.street} · {one.installed_on ? monthWords(one.installed_on) : 'age not known'} · serial{' '}
+        {one.serial || 'not read'} · {one.visits === 1 ? '1 visit' : `${one.visits} visits`}
       </span>
     </p>
   )

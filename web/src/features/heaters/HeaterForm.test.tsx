@@ -14,20 +14,62 @@ afterEach(() => {
 
 const SITE = { id: 3, name: 'Marram Bakery', street: 'Quay 2', zone: 'Chalk', zone_id: 1 }
 const EQUIPMENT = [
-  { kind: 'gas_tank', fields: ['capacity_l', 'setpoint_c', 'input_kw', 'drain_port_height_mm', 'dip_tube'], assumed: { capacity_l: 189, setpoint_c: 60 } },
+  {
+    kind: 'gas_tank',
+    fields: ['capacity_l', 'setpoint_c', 'input_kw', 'drain_port_height_mm', 'dip_tube'],
+    assumed: { capacity_l: 189, setpoint_c: 60 },
+  },
   { kind: 'gas_tankless', fields: ['input_kw', 'exchanger_area_m2'], assumed: { exchanger_area_m2: 0.15 } },
 ]
 const heater = (part: object = {}) =>
   ({
-    id: 4, tag: 'T-4', kind: 'gas_tank', version: 6, site: SITE, location: 'cellar', maker: '', model: '', serial: '', installed_on: '2019-04-02', install_certainty: 'known', install_margin_years: null,
-    flush_history: 'recorded', last_flush_year: null, bank: '', practice: null, recirculated: false, capacity_l: 189, setpoint_c: 60, input_kw: 12, height_mm: null, diameter_mm: null, drain_port_height_mm: 80,
-    probe_height_mm: null, lower_element_height_mm: null, exchanger_area_m2: null, burner_hours_per_day: null, supply_volts: null, boiler: '', ignition: '', vent: '', control_setting: '', dip_tube: '', anode_port: '',
-    assumed: {}, parts: [{ kind: 'anode', alloy: 'aluminium', fitted_on: '2023-01-05' }, { kind: 'relief_valve', fitted_on: null }], ...part,
+    id: 4,
+    tag: 'T-4',
+    kind: 'gas_tank',
+    version: 6,
+    site: SITE,
+    location: 'cellar',
+    maker: '',
+    model: '',
+    serial: '',
+    installed_on: '2019-04-02',
+    install_certainty: 'known',
+    install_margin_years: null,
+    flush_history: 'recorded',
+    last_flush_year: null,
+    bank: '',
+    practice: null,
+    recirculated: false,
+    capacity_l: 189,
+    setpoint_c: 60,
+    input_kw: 12,
+    height_mm: null,
+    diameter_mm: null,
+    drain_port_height_mm: 80,
+    probe_height_mm: null,
+    lower_element_height_mm: null,
+    exchanger_area_m2: null,
+    burner_hours_per_day: null,
+    supply_volts: null,
+    boiler: '',
+    ignition: '',
+    vent: '',
+    control_setting: '',
+    dip_tube: '',
+    anode_port: '',
+    assumed: {},
+    parts: [
+      { kind: 'anode', alloy: 'aluminium', fitted_on: '2023-01-05' },
+      { kind: 'relief_valve', fitted_on: null },
+    ],
+    ...part,
   }) as unknown as Schema['HeaterOut']
 
 function form(given?: Schema['HeaterOut'], known: [readonly unknown[], unknown][] = []) {
   const done = vi.fn()
-  rendered(<HeaterForm {...(given ? { heater: given } : {})} onDone={done} onCancel={vi.fn()} />, { known: [[equipmentOptions.queryKey, EQUIPMENT], ...known] })
+  rendered(<HeaterForm {...(given ? { heater: given } : {})} onDone={done} onCancel={vi.fn()} />, {
+    known: [[equipmentOptions.queryKey, EQUIPMENT], ...known],
+  })
   return done
 }
 
@@ -47,7 +89,14 @@ it('sends what was typed with the version it was read in, parts and all', async 
   await press('Save heater')
   await vi.waitFor(() => expect(done).toHaveBeenCalled())
   expect(sent[0]).toMatchObject({ method: 'PATCH', path: '/api/heaters/4' })
-  expect(sent[0]!.body).toMatchObject({ version: 6, site_id: 3, capacity_l: 227.5, installed_on: '2019-04-02', anode: { alloy: 'powered', fitted_on: '2023-01-05' }, relief_valve: { fitted_on: null } })
+  expect(sent[0]!.body).toMatchObject({
+    version: 6,
+    site_id: 3,
+    capacity_l: 227.5,
+    installed_on: '2019-04-02',
+    anode: { alloy: 'powered', fitted_on: '2023-01-05' },
+    relief_valve: { fitted_on: null },
+  })
 })
 
 it('does not drop in silence what is no number: it stays, with the server’s words at it', async () => {
@@ -101,9 +150,22 @@ it('needs a site and a tag before anything is sent', async () => {
 })
 
 it('shows what somebody else changed meanwhile before it puts its own in place', async () => {
-  const sent = answering({ status: 409, body: { code: 'heater.changed_meanwhile', message: 'Somebody changed it meanwhile.', fields: {} } }, { body: heater() })
+  const sent = answering(
+    { status: 409, body: { code: 'heater.changed_meanwhile', message: 'Somebody changed it meanwhile.', fields: {} } },
+    { body: heater() },
+  )
   form(heater(), [[heaterOptions(4).queryKey, heater({ version: 9, location: 'garage', setpoint_c: 50 })]])
-  vi.stubGlobal('fetch', ((plain) => (request: Request) => (request.method === 'GET' ? Promise.resolve(new Response(JSON.stringify(heater({ version: 9, location: 'garage', setpoint_c: 50 })), { headers: { 'Content-Type': 'application/json' } })) : plain(request)))(globalThis.fetch))
+  vi.stubGlobal(
+    'fetch',
+    ((plain) => (request: Request) =>
+      request.method === 'GET'
+        ? Promise.resolve(
+            new Response(JSON.stringify(heater({ version: 9, location: 'garage', setpoint_c: 50 })), {
+              headers: { 'Content-Type': 'application/json' },
+            }),
+          )
+        : plain(request))(globalThis.fetch),
+  )
   await retyped('Where it stands', 'attic')
   await press('Save heater')
   await press('Show what is on record now')

@@ -55,8 +55,17 @@ const typed = z.object({
 type Typed = z.infer<typeof typed>
 
 type Figure =
-  | 'capacity_l' | 'setpoint_c' | 'input_kw' | 'height_mm' | 'diameter_mm' | 'drain_port_height_mm' | 'probe_height_mm'
-  | 'lower_element_height_mm' | 'exchanger_area_m2' | 'burner_hours_per_day' | 'supply_volts'
+  | 'capacity_l'
+  | 'setpoint_c'
+  | 'input_kw'
+  | 'height_mm'
+  | 'diameter_mm'
+  | 'drain_port_height_mm'
+  | 'probe_height_mm'
+  | 'lower_element_height_mm'
+  | 'exchanger_area_m2'
+  | 'burner_hours_per_day'
+  | 'supply_volts'
 type Remark = 'boiler' | 'control_setting' | 'dip_tube' | 'anode_port' | 'note'
 
 /** Figures with the unit they are shown in; one without a quantity keeps the unit it is stored in. */
@@ -81,8 +90,18 @@ const REMARKS: { name: Remark; label: string; placeholder: string }[] = [
   { name: 'note', label: 'Note', placeholder: 'in the attic, two people' },
 ]
 
-const IGNITIONS: Record<Exclude<Schema['Ignition'], 'none'>, string> = { pilot: 'standing pilot', spark: 'spark', hot_surface: 'hot surface', battery: 'battery spark' }
-const VENTS: Record<Schema['Vent'], string> = { natural: 'natural draft', powered: 'powered', direct: 'direct, through the wall', none: 'none' }
+const IGNITIONS: Record<Exclude<Schema['Ignition'], 'none'>, string> = {
+  pilot: 'standing pilot',
+  spark: 'spark',
+  hot_surface: 'hot surface',
+  battery: 'battery spark',
+}
+const VENTS: Record<Schema['Vent'], string> = {
+  natural: 'natural draft',
+  powered: 'powered',
+  direct: 'direct, through the wall',
+  none: 'none',
+}
 
 const NAMES: Record<string, string> = {
   location: 'where it stands',
@@ -135,7 +154,11 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
   const seeNewest = async () => {
     const newest = await queries.fetchQuery({ ...heaterOptions(heater!.id), staleTime: 0 })
     const now = initial(newest, units)
-    setTheirs((Object.keys(now) as (keyof Typed)[]).filter((name) => now[name] !== start[name]).map((name) => [name, String(now[name])]))
+    setTheirs(
+      (Object.keys(now) as (keyof Typed)[])
+        .filter((name) => now[name] !== start[name])
+        .map((name) => [name, String(now[name])]),
+    )
     setVersion(newest.version)
     saving.reset()
   }
@@ -151,7 +174,12 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
             </option>
           ))}
         </Choice>
-        <Field label="Where it stands" placeholder="cellar, garage" fault={fault('location')} {...register('location')} />
+        <Field
+          label="Where it stands"
+          placeholder="cellar, garage"
+          fault={fault('location')}
+          {...register('location')}
+        />
         <Field label="Installed on" type="date" fault={fault('installed_on')} {...register('installed_on')} />
         <Choice label="How sure is that" {...register('install_certainty')}>
           <option value="known">known</option>
@@ -161,14 +189,29 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
         <Field label="Serial number" fault={fault('serial')} {...register('serial')} />
         <Field label="Maker" fault={fault('maker')} {...register('maker')} />
         <Field label="Model" fault={fault('model')} {...register('model')} />
-        {certainty === 'estimated' && <Field label="It may be off by" unit="years" inputMode="decimal" fault={fault('install_margin_years')} {...register('install_margin_years')} />}
+        {certainty === 'estimated' && (
+          <Field
+            label="It may be off by"
+            unit="years"
+            inputMode="decimal"
+            fault={fault('install_margin_years')}
+            {...register('install_margin_years')}
+          />
+        )}
         <Choice label="Flushes before our record" {...register('flush_history')}>
           <option value="recorded">all are on record</option>
           <option value="never">never, as far as known</option>
           <option value="about">last one about …</option>
           <option value="unknown">nobody knows</option>
         </Choice>
-        {flushes === 'about' && <Field label="… in the year" inputMode="numeric" fault={fault('last_flush_year')} {...register('last_flush_year')} />}
+        {flushes === 'about' && (
+          <Field
+            label="… in the year"
+            inputMode="numeric"
+            fault={fault('last_flush_year')}
+            {...register('last_flush_year')}
+          />
+        )}
         <Field label="Bank" placeholder="for several run as one" fault={fault('bank')} {...register('bank')} />
         {FIGURES.filter((one) => asked?.fields.includes(one.name)).map((one) => (
           <Field
@@ -176,24 +219,43 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
             label={one.label}
             unit={one.quantity ? label(units, one.quantity) : (one.unit ?? '')}
             inputMode="decimal"
-            hint={assumed[one.name] === undefined || start[one.name] ? undefined : 'assumed as shown, until somebody reads it'}
+            hint={
+              assumed[one.name] === undefined || start[one.name]
+                ? undefined
+                : 'assumed as shown, until somebody reads it'
+            }
             placeholder={placeholder(one, assumed, units)}
             fault={fault(one.name)}
             {...register(one.name)}
           />
         ))}
         {REMARKS.filter((one) => one.name === 'note' || asked?.fields.includes(one.name)).map((one) => (
-          <Field key={one.name} label={one.label} placeholder={one.placeholder} maxLength={80} fault={fault(one.name)} {...register(one.name)} />
+          <Field
+            key={one.name}
+            label={one.label}
+            placeholder={one.placeholder}
+            maxLength={80}
+            fault={fault(one.name)}
+            {...register(one.name)}
+          />
         ))}
         {asked?.fields.includes('ignition') && (
           <>
             <Choice label="How it is lit" {...register('ignition')}>
               <option value="">not looked at yet</option>
-              {Object.entries(IGNITIONS).map(([value, name]) => <option key={value} value={value}>{name}</option>)}
+              {Object.entries(IGNITIONS).map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
             </Choice>
             <Choice label="Vent" {...register('vent')}>
               <option value="">not looked at yet</option>
-              {Object.entries(VENTS).map(([value, name]) => <option key={value} value={value}>{name}</option>)}
+              {Object.entries(VENTS).map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
             </Choice>
           </>
         )}
@@ -214,10 +276,22 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
               <option value="powered">powered</option>
               <option value="none">none</option>
             </Choice>
-            <Field label="Anode fitted on" type="date" hint="empty: with the heater" fault={fault('anode.fitted_on')} {...register('anode_fitted_on')} />
+            <Field
+              label="Anode fitted on"
+              type="date"
+              hint="empty: with the heater"
+              fault={fault('anode.fitted_on')}
+              {...register('anode_fitted_on')}
+            />
           </>
         )}
-        <Field label="Relief valve fitted on" type="date" hint="empty: with the heater" fault={fault('relief_valve.fitted_on')} {...register('relief_valve_fitted_on')} />
+        <Field
+          label="Relief valve fitted on"
+          type="date"
+          hint="empty: with the heater"
+          fault={fault('relief_valve.fitted_on')}
+          {...register('relief_valve_fitted_on')}
+        />
       </div>
       <label className="flex items-center gap-2">
         <input type="checkbox" className="size-4" {...register('recirculated')} /> A loop keeps its hot water moving
@@ -276,7 +350,10 @@ function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
     vent: heater?.vent ?? '',
     recirculated: heater?.recirculated ?? false,
     ...(Object.fromEntries(
-      FIGURES.map((one) => [one.name, one.quantity ? fieldText(units, one.quantity, heater?.[one.name]) : plain(heater?.[one.name])]),
+      FIGURES.map((one) => [
+        one.name,
+        one.quantity ? fieldText(units, one.quantity, heater?.[one.name]) : plain(heater?.[one.name]),
+      ]),
     ) as Record<Figure, string>),
     ...(Object.fromEntries(REMARKS.map((one) => [one.name, heater?.[one.name] ?? ''])) as Record<Remark, string>),
     alloy: part('anode')?.alloy ?? '',
@@ -288,7 +365,10 @@ function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
 function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] {
   const tank = isTank(form.kind as Schema['HeaterKind'])
   const figures = Object.fromEntries(
-    FIGURES.map((one) => [one.name, one.quantity ? stored(units, one.quantity, form[one.name]) : numberOf(form[one.name])]),
+    FIGURES.map((one) => [
+      one.name,
+      one.quantity ? stored(units, one.quantity, form[one.name]) : numberOf(form[one.name]),
+    ]),
   ) as Record<Figure, number | null>
   return {
     ...figures,
@@ -312,7 +392,9 @@ function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] 
     serial: form.serial,
     installed_on: form.installed_on || null,
     install_certainty: form.install_certainty,
-    anode: tank ? { alloy: (form.alloy || null) as Schema['Alloy'] | null, count: 1, fitted_on: form.anode_fitted_on || null } : null,
+    anode: tank
+      ? { alloy: (form.alloy || null) as Schema['Alloy'] | null, count: 1, fitted_on: form.anode_fitted_on || null }
+      : null,
     relief_valve: { count: 1, fitted_on: form.relief_valve_fitted_on || null },
   }
 }

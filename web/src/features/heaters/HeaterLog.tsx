@@ -36,7 +36,12 @@ export function HeaterLog({ log, units, width, height }: Props) {
   const now = y(day(log.today))
   const years = yearLines(start, day(log.until))
   return (
-    <svg width={width} height={height} role="img" aria-label={`Log of ${log.entries.length} visits with what is to come`}>
+    <svg
+      width={width}
+      height={height}
+      role="img"
+      aria-label={`Log of ${log.entries.length} visits with what is to come`}
+    >
       <rect x={YEARS} y={now} width={width - YEARS} height={height - now} className="fill-sheet" />
       {years.map((year) => (
         <g key={year.at}>
@@ -49,14 +54,39 @@ export function HeaterLog({ log, units, width, height }: Props) {
         </g>
       ))}
       <Head x={tracks.visits.x} width={tracks.visits.width} text="Visits" />
-      {deposit && <Head x={tracks.deposit.x} width={tracks.deposit.width} text={deposit.component === 'scale' ? 'Scale' : 'Deposit'} note={label(units, 'length_mm')} />}
+      {deposit && (
+        <Head
+          x={tracks.deposit.x}
+          width={tracks.deposit.width}
+          text={deposit.component === 'scale' ? 'Scale' : 'Deposit'}
+          note={label(units, 'length_mm')}
+        />
+      )}
       {rod && <Head x={tracks.rod.x} width={tracks.rod.width} text="Anode left" note="%" />}
       <Head x={tracks.valve.x} width={tracks.valve.width} text="Relief valve" />
       {log.entries.map((entry, at) => (
-        <line key={`${entry.on} ${at}`} x1={tracks.deposit.x - 8} x2={width} y1={y(day(entry.on))} y2={y(day(entry.on))} className="stroke-copper/35" strokeWidth="2" />
+        <line
+          key={`${entry.on} ${at}`}
+          x1={tracks.deposit.x - 8}
+          x2={width}
+          y1={y(day(entry.on))}
+          y2={y(day(entry.on))}
+          className="stroke-copper/35"
+          strokeWidth="2"
+        />
       ))}
-      {deposit && limit !== undefined && <DepositTrack course={deposit} limit={limit} units={units} y={y} start={start} track={tracks.deposit} />}
-      {rod && <RodTrack course={rod} limit={log.forecasts.find((one) => one.component === 'anode')?.limit_value} y={y} start={start} track={tracks.rod} />}
+      {deposit && limit !== undefined && (
+        <DepositTrack course={deposit} limit={limit} units={units} y={y} start={start} track={tracks.deposit} />
+      )}
+      {rod && (
+        <RodTrack
+          course={rod}
+          limit={log.forecasts.find((one) => one.component === 'anode')?.limit_value}
+          y={y}
+          start={start}
+          track={tracks.rod}
+        />
+      )}
       <Entries log={log} y={y} track={tracks.visits} valveX={tracks.valve.x} now={now} />
       <line x1={YEARS} x2={width} y1={now} y2={now} className="stroke-water" strokeWidth="2" />
       <text x={YEARS - 6} y={now + 4} textAnchor="end" className="fill-water text-[12px] font-bold">
@@ -121,7 +151,15 @@ function DepositTrack({ course, limit, units, y, start, track }: TrackProps & { 
     <g>
       <Band points={past} x={x} y={y} start={start} className="fill-ochre/35" />
       <Band points={future} x={x} y={y} start={start} className="fill-ochre-pale" />
-      <line x1={x(limit)} x2={x(limit)} y1={30} y2={y.call(null, all.at(-1)!.at)} className="stroke-ink" strokeWidth="1.4" strokeDasharray="1.5 3.5" />
+      <line
+        x1={x(limit)}
+        x2={x(limit)}
+        y1={30}
+        y2={y.call(null, all.at(-1)!.at)}
+        className="stroke-ink"
+        strokeWidth="1.4"
+        strokeDasharray="1.5 3.5"
+      />
       <text x={x(limit) + 4} y={38} className="fill-soft text-[11px]">
         limit {tick(limit)}
       </text>
@@ -139,7 +177,15 @@ function RodTrack({ course, limit, y, start, track }: TrackProps & { limit: numb
       <Band points={all.slice(course.present)} x={x} y={y} start={start} className="fill-moss/30" />
       {limit !== undefined && (
         <>
-          <line x1={x(limit)} x2={x(limit)} y1={30} y2={y(all.at(-1)!.at)} className="stroke-ink" strokeWidth="1.4" strokeDasharray="1.5 3.5" />
+          <line
+            x1={x(limit)}
+            x2={x(limit)}
+            y1={30}
+            y2={y(all.at(-1)!.at)}
+            className="stroke-ink"
+            strokeWidth="1.4"
+            strokeDasharray="1.5 3.5"
+          />
           <text x={x(limit) + 4} y={38} className="fill-soft text-[11px]">
             bare wire
           </text>
@@ -170,7 +216,10 @@ function cut(points: Point[], start: number): Point[] {
   const b = points[inside]!
   const share = b.at === a.at ? 1 : (start - a.at) / (b.at - a.at)
   const mix = (from: number, to: number) => from + (to - from) * share
-  return [{ at: start, p10: mix(a.p10, b.p10), p50: mix(a.p50, b.p50), p90: mix(a.p90, b.p90) }, ...points.slice(inside)]
+  return [
+    { at: start, p10: mix(a.p10, b.p10), p50: mix(a.p50, b.p50), p90: mix(a.p90, b.p90) },
+    ...points.slice(inside),
+  ]
 }
 
 function Band({ points, x, y, start, className }: StrokeProps) {
@@ -185,7 +234,14 @@ function Middle({ points, x, y, start, className, dashed = false }: StrokeProps)
   const shape = line<Point>()
     .y((one) => y(one.at))
     .x((one) => x(one.p50))
-  return <path d={shape(cut(points, start)) ?? undefined} className={`fill-none ${className}`} strokeWidth="2" strokeDasharray={dashed ? '5 4' : undefined} />
+  return (
+    <path
+      d={shape(cut(points, start)) ?? undefined}
+      className={`fill-none ${className}`}
+      strokeWidth="2"
+      strokeDasharray={dashed ? '5 4' : undefined}
+    />
+  )
 }
 
 const VALVE: Record<string, [word: string, ran: boolean]> = {
@@ -218,7 +274,19 @@ function apart(entries: Schema['LogEntryOut'][], y: (at: number) => number, now:
   })
 }
 
-function Entries({ log, y, track, valveX, now }: { log: Schema['LogOut']; y: (at: number) => number; track: Track; valveX: number; now: number }) {
+function Entries({
+  log,
+  y,
+  track,
+  valveX,
+  now,
+}: {
+  log: Schema['LogOut']
+  y: (at: number) => number
+  track: Track
+  valveX: number
+  now: number
+}) {
   const x = track.x
   const placed = apart(log.entries, y, now, Math.floor(track.width / LETTER))
   return (
@@ -244,8 +312,17 @@ function Entries({ log, y, track, valveX, now }: { log: Schema['LogOut']; y: (at
               </text>
               {valve && (
                 <g transform={`translate(${valveX} ${here})`}>
-                  <path d="M0 -6L15 0L0 6Z" className={valve[1] ? 'fill-slate' : mark === 'not_tested' ? 'fill-ground stroke-slate' : 'fill-oxide'} />
-                  <text x={20} y={4} className={`text-[12px] ${valve[1] || mark === 'not_tested' ? 'fill-soft' : 'fill-oxide font-bold'}`}>
+                  <path
+                    d="M0 -6L15 0L0 6Z"
+                    className={
+                      valve[1] ? 'fill-slate' : mark === 'not_tested' ? 'fill-ground stroke-slate' : 'fill-oxide'
+                    }
+                  />
+                  <text
+                    x={20}
+                    y={4}
+                    className={`text-[12px] ${valve[1] || mark === 'not_tested' ? 'fill-soft' : 'fill-oxide font-bold'}`}
+                  >
                     {valve[0]}
                   </text>
                 </g>
@@ -266,7 +343,8 @@ function Next({ log, y, x, right }: { log: Schema['LogOut']; y: number; x: numbe
       <text x={x} y={y + 22} className="text-[12px]">
         {others.map((one, at) => (
           <tspan key={one.component} x={x} dy={at === 0 ? 0 : LINE + 1}>
-            <tspan className="fill-copper-deep font-bold">{COMPONENTS[one.component]}:</tspan> <tspan className="fill-ink">{dueWords(one.due_on, log.today)}</tspan>
+            <tspan className="fill-copper-deep font-bold">{COMPONENTS[one.component]}:</tspan>{' '}
+            <tspan className="fill-ink">{dueWords(one.due_on, log.today)}</tspan>
           </tspan>
         ))}
       </text>

@@ -54,7 +54,9 @@ describe('what is due', () => {
   it('tells a date, its window and what was learned of this heater', () => {
     shown(<Due heaterId={7} forecasts={[forecast({})]} />)
     const button = screen.getByRole('button', { name: /^Flush: week of 1 February 2027/ })
-    expect(button.textContent).toContain('over its limit likely between 23 January 2027 and 20 September 2027; set by the risk we accept')
+    expect(button.textContent).toContain(
+      'over its limit likely between 23 January 2027 and 20 September 2027; set by the risk we accept',
+    )
     expect(screen.getByText(/two visits say so/)).toBeTruthy()
     expect(screen.getByText('hard water, 7 months sooner')).toBeTruthy()
   })
@@ -89,14 +91,27 @@ describe('what is due', () => {
   })
 
   it('explains the one that was picked, and lets a finding that decides stand alone', async () => {
-    shown(<Due heaterId={7} forecasts={[forecast({}), forecast({ component: 'relief_valve', decided_by: 'finding', learned: '' })]} />)
+    shown(
+      <Due
+        heaterId={7}
+        forecasts={[forecast({}), forecast({ component: 'relief_valve', decided_by: 'finding', learned: '' })]}
+      />,
+    )
     await userEvent.click(screen.getByRole('button', { name: /^Relief valve/ }))
     expect(screen.getByText(/stuck or wept/)).toBeTruthy()
     expect(screen.queryByText(/hard water/)).toBeNull()
   })
 
   it('shows what a change would do, and leaves out what changes nothing', () => {
-    const result = (years: number) => [{ component: 'sediment' as const, years_between: years, over_after_service: 0, over_at_next: 0, over_in_12_months: 0 }]
+    const result = (years: number) => [
+      {
+        component: 'sediment' as const,
+        years_between: years,
+        over_after_service: 0,
+        over_at_next: 0,
+        over_in_12_months: 0,
+      },
+    ]
     shown(<Due heaterId={7} forecasts={[forecast({})]} />, [
       { change: 'as_it_is', setpoint_c: null, results: result(1) },
       { change: 'softener', setpoint_c: null, results: result(6) },
@@ -121,7 +136,15 @@ describe('judgements', () => {
   })
 
   it('tell what asks for something, with its reasons and whose work it is', () => {
-    shown(<Judgements judgements={[one('keep_water'), one('replace_valve', { licensed: true }), one('leave_alone', { ask_lead: true })]} />)
+    shown(
+      <Judgements
+        judgements={[
+          one('keep_water'),
+          one('replace_valve', { licensed: true }),
+          one('leave_alone', { ask_lead: true }),
+        ]}
+      />,
+    )
     expect(screen.getAllByRole('listitem').map((item) => item.textContent)).toEqual([
       'Replace the relief valve. It drips; a drip only grows. Licensed work.',
       'Leave it alone. It drips; a drip only grows. Ask the lead.',
@@ -136,7 +159,18 @@ describe('judgements', () => {
 
 describe('what else is due', () => {
   it('tells each thing with what its interval rests on', () => {
-    shown(<AlsoDue upkeep={[{ item: 'air_filter', due_on: '2026-11-01', interval_months: 2.4, because: ['usually every 6 months', 'it stands in dust'] }]} />)
+    shown(
+      <AlsoDue
+        upkeep={[
+          {
+            item: 'air_filter',
+            due_on: '2026-11-01',
+            interval_months: 2.4,
+            because: ['usually every 6 months', 'it stands in dust'],
+          },
+        ]}
+      />,
+    )
     expect(screen.getByRole('listitem').textContent).toBe(
       'Air filter: overdue since 1 Novemberusually every 6 months; it stands in dust: every 2 months',
     )

@@ -58,7 +58,11 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
             Archive
           </Button>
         )}
-        {edits && !heater.archived && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit</Button>}
+        {edits && !heater.archived && (
+          <Button className="min-h-8" onClick={() => setEditing(true)}>
+            Edit
+          </Button>
+        )}
         {records && !heater.archived && (
           <Button look="main" className="min-h-8" asChild>
             <Link to={`/visit/${heater.id}`}>Record a visit</Link>
@@ -74,24 +78,40 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
               Put it back in service
             </Button>
           )}
-          {archive.error && <span role="alert" className="text-oxide">{archive.error.message}</span>}
+          {archive.error && (
+            <span role="alert" className="text-oxide">
+              {archive.error.message}
+            </span>
+          )}
         </p>
       )}
       <div className="grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)] max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto] max-[1200px]:overflow-y-auto">
-        <section aria-label="As we believe it is today" className="overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3">
+        <section
+          aria-label="As we believe it is today"
+          className="overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3"
+        >
           <h2 className="px-4">{heater.archived ? 'As it was built' : 'As we believe it is today'}</h2>
           <p className="px-4 text-fine text-soft">
-            {heater.is_tank ? 'to scale; deposit drawn four times as deep, pale where it may reach' : 'not to scale; ochre is scale on the wall'}
+            {heater.is_tank
+              ? 'to scale; deposit drawn four times as deep, pale where it may reach'
+              : 'not to scale; ochre is scale on the wall'}
           </p>
           <Section heater={heater} forecasts={log.forecasts} units={units} height={440} />
           <Judgements judgements={log.judgements} />
         </section>
-        <section aria-label="Log" className="min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2 max-[1200px]:h-[calc(100dvh-93px)]">
+        <section
+          aria-label="Log"
+          className="min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2 max-[1200px]:h-[calc(100dvh-93px)]"
+        >
           <div ref={frame} className="h-full">
             {size.width > 0 && <HeaterLog log={log} units={units} width={size.width} height={size.height - 10} />}
           </div>
         </section>
-        <Tabs.Root key={String(heater.archived)} defaultValue={heater.archived ? 'past' : 'due'} className="flex min-h-0 flex-col border-l border-line bg-sheet max-[1200px]:border-l-0 max-[1200px]:border-r">
+        <Tabs.Root
+          key={String(heater.archived)}
+          defaultValue={heater.archived ? 'past' : 'due'}
+          className="flex min-h-0 flex-col border-l border-line bg-sheet max-[1200px]:border-l-0 max-[1200px]:border-r"
+        >
           <Tabs.List aria-label="About this heater" className="flex shrink-0 justify-between border-b border-line px-3">
             {!heater.archived && <Tab value="due">Due</Tab>}
             <Tab value="place">Place{heater.open_ends.length > 0 && ` ${heater.open_ends.length}`}</Tab>
@@ -101,7 +121,11 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           </Tabs.List>
           <Panel value="due">
             <h2 className="sr-only">What is due, and why</h2>
-            {heater.guessed.length > 0 && <p className="mt-3 border-l-4 border-ochre pl-3 text-soft">Rests on a guess: {heater.guessed.join('; ')}.</p>}
+            {heater.guessed.length > 0 && (
+              <p className="mt-3 border-l-4 border-ochre pl-3 text-soft">
+                Rests on a guess: {heater.guessed.join('; ')}.
+              </p>
+            )}
             {heater.note && <p className="mt-3 border-l-4 border-rule pl-3 text-soft">{heater.note}</p>}
             <Due heaterId={heater.id} forecasts={log.forecasts} />
             <AlsoDue upkeep={log.upkeep} />
@@ -126,10 +150,23 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>
         <HeaterForm heater={heater} onCancel={() => setEditing(false)} onDone={() => setEditing(false)} />
       </Dialog>
-      <Dialog open={leaving} onOpenChange={setLeaving} title={`Archive ${heater.tag}?`} description="It is forecast and planned no longer. Its visits, parts, photographs and open ends stay, and it can be put back in service.">
-        {archive.error && <p role="alert" className="mt-3 font-semibold text-oxide">{archive.error.message}</p>}
+      <Dialog
+        open={leaving}
+        onOpenChange={setLeaving}
+        title={`Archive ${heater.tag}?`}
+        description="It is forecast and planned no longer. Its visits, parts, photographs and open ends stay, and it can be put back in service."
+      >
+        {archive.error && (
+          <p role="alert" className="mt-3 font-semibold text-oxide">
+            {archive.error.message}
+          </p>
+        )}
         <div className="mt-4 flex gap-3">
-          <Button look="main" disabled={archive.isPending} onClick={() => archive.mutate('archive', { onSuccess: () => setLeaving(false) })}>
+          <Button
+            look="main"
+            disabled={archive.isPending}
+            onClick={() => archive.mutate('archive', { onSuccess: () => setLeaving(false) })}
+          >
             Archive it
           </Button>
           <Button look="quiet" onClick={() => setLeaving(false)}>
@@ -143,7 +180,10 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
 
 function Tab({ value, children }: { value: string; children: React.ReactNode }) {
   return (
-    <Tabs.Trigger value={value} className="border-b-[3px] border-transparent px-1 pt-2.5 pb-1.5 text-soft hover:text-ink data-[state=active]:border-copper data-[state=active]:font-bold data-[state=active]:text-ink">
+    <Tabs.Trigger
+      value={value}
+      className="border-b-[3px] border-transparent px-1 pt-2.5 pb-1.5 text-soft hover:text-ink data-[state=active]:border-copper data-[state=active]:font-bold data-[state=active]:text-ink"
+    >
       {children}
     </Tabs.Trigger>
   )
@@ -161,7 +201,9 @@ function facts(heater: Schema['HeaterOut'], units: Schema['CompanyOut']['units']
   const said = [
     sentence(KINDS[heater.kind]),
     heater.is_tank && heater.capacity_l ? shown(units, 'volume_l', heater.capacity_l) : '',
-    heater.installed_on ? `fitted ${heater.install_certainty === 'estimated' ? 'about ' : ''}${monthWords(heater.installed_on)}` : 'age not known',
+    heater.installed_on
+      ? `fitted ${heater.install_certainty === 'estimated' ? 'about ' : ''}${monthWords(heater.installed_on)}`
+      : 'age not known',
     heater.site.zone + (heater.site.softened ? ', softened' : ''),
     heater.tag,
   ]
@@ -176,7 +218,11 @@ export function Judgements({ judgements }: { judgements: Schema['JudgementOut'][
     <ul className="space-y-3 mx-4 border-t border-line py-3">
       {told.map((one) => (
         <li key={one.rule}>
-          <strong>{VERDICTS[one.verdict]}.</strong> <span className="text-soft">{sentence(one.because.join('; '))}.{one.ask_lead && ' Ask the lead.'}{one.licensed && ' Licensed work.'}</span>
+          <strong>{VERDICTS[one.verdict]}.</strong>{' '}
+          <span className="text-soft">
+            {sentence(one.because.join('; '))}.{one.ask_lead && ' Ask the lead.'}
+            {one.licensed && ' Licensed work.'}
+          </span>
         </li>
       ))}
     </ul>

@@ -33,14 +33,23 @@ const part = (one: Partial<Schema['PartOut']>): Schema['PartOut'] => ({
 })
 
 function shown(parts: Schema['PartOut'][], past: Schema['PartOut'][] = [], may?: Schema['Action'][]) {
-  const heater = { id: 7, kind: 'gas_tank', parts, past_parts: past, assumed: { rod_length_mm: 920, relief_kpa: 1034 } } as unknown as Schema['HeaterOut']
+  const heater = {
+    id: 7,
+    kind: 'gas_tank',
+    parts,
+    past_parts: past,
+    assumed: { rod_length_mm: 920, relief_kpa: 1034 },
+  } as unknown as Schema['HeaterOut']
   const equipment = [{ kind: 'gas_tank', parts: ['anode', 'relief_valve', 'expansion_tank'] }]
   rendered(<Parts heater={heater} />, { known: [[equipmentOptions.queryKey, equipment]], ...(may ? { may } : {}) })
 }
 
 it('tells what is in it since when, and what was there before and why it went', () => {
   shown(
-    [part({ alloy: 'aluminium_zinc', diameter_mm: 20, length_mm: 928, count: 2, fitted_on: '2024-11-05' }), part({ id: 2, kind: 'relief_valve' })],
+    [
+      part({ alloy: 'aluminium_zinc', diameter_mm: 20, length_mm: 928, count: 2, fitted_on: '2024-11-05' }),
+      part({ id: 2, kind: 'relief_valve' }),
+    ],
     [part({ id: 3, alloy: 'magnesium', fitted_on: '2022-09-08', removed_on: '2024-11-05', why_removed: 'bare wire' })],
   )
   const told = screen.getAllByRole('listitem').map((one) => one.textContent)
@@ -63,7 +72,13 @@ it('asks of a new part what matters to its kind, and why the old one went', asyn
   await userEvent.type(screen.getByLabelText('Why the old anode went'), 'bare wire')
   await userEvent.click(screen.getByRole('button', { name: 'Replace it' }))
   expect(sent[0]?.path).toBe('/api/heaters/7/parts')
-  expect(sent[0]?.body).toMatchObject({ kind: 'anode', alloy: 'powered', diameter_mm: 21.5, why: 'bare wire', fitted_on: '2026-11-25' })
+  expect(sent[0]?.body).toMatchObject({
+    kind: 'anode',
+    alloy: 'powered',
+    diameter_mm: 21.5,
+    why: 'bare wire',
+    fitted_on: '2026-11-25',
+  })
 })
 
 it('tells the field that cannot be so and keeps the rest', async () => {

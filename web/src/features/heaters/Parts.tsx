@@ -22,7 +22,9 @@ export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {
           <li key={part.id}>
             <strong>{named(part.kind)}</strong>
             <span className="block text-soft">{partFacts(part, units).join(' · ') || 'nothing more on record'}</span>
-            <span className="block text-fine text-soft">{part.fitted_on ? `fitted ${monthWords(part.fitted_on)}` : 'with the heater, as far as known'}</span>
+            <span className="block text-fine text-soft">
+              {part.fitted_on ? `fitted ${monthWords(part.fitted_on)}` : 'with the heater, as far as known'}
+            </span>
           </li>
         ))}
         {heater.parts.length === 0 && <li className="text-soft">No part is on record.</li>}
@@ -40,7 +42,8 @@ export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {
             {heater.past_parts.map((part) => (
               <li key={part.id} className="leading-snug">
                 {named(part.kind)}
-                {part.alloy && `, ${part.alloy.replace('_', '-')}`}: {part.fitted_on ? `${monthWords(part.fitted_on)} to ` : 'until '}
+                {part.alloy && `, ${part.alloy.replace('_', '-')}`}:{' '}
+                {part.fitted_on ? `${monthWords(part.fitted_on)} to ` : 'until '}
                 {part.removed_on && dateWords(part.removed_on, today)}
                 {part.why_removed && <span className="block text-fine">{part.why_removed}</span>}
               </li>
@@ -77,10 +80,25 @@ function FitForm({ heater, onDone }: { heater: Schema['HeaterOut']; onDone: () =
   const kinds = useQuery(equipmentOptions).data?.find((one) => one.kind === heater.kind)?.parts ?? []
   const fit = useFitPart(heater.id)
   const [kind, setKind] = useState('')
-  const [typed, setTyped] = useState({ fitted_on: today, why: '', build: '', alloy: '', diameter: '', length: '', pressure: '', probe: '', rating: '', volume: '', precharge: '' })
+  const [typed, setTyped] = useState({
+    fitted_on: today,
+    why: '',
+    build: '',
+    alloy: '',
+    diameter: '',
+    length: '',
+    pressure: '',
+    probe: '',
+    rating: '',
+    volume: '',
+    precharge: '',
+  })
   const faults = fit.error instanceof ApiError ? fit.error.fields : {}
   const old = heater.parts.find((one) => one.kind === kind)
-  const set = (name: keyof typeof typed) => ({ value: typed[name], onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }) })
+  const set = (name: keyof typeof typed) => ({
+    value: typed[name],
+    onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }),
+  })
   const save = () =>
     fit.mutate(
       {
@@ -126,27 +144,76 @@ function FitForm({ heater, onDone }: { heater: Schema['HeaterOut']; onDone: () =
             <option value="powered">powered</option>
           </Choice>
           <div className="grid grid-cols-2 gap-2">
-            <Field label="Thickness" unit={label(units, 'length_mm')} inputMode="decimal" {...set('diameter')} fault={faults.diameter_mm} />
-            <Field label="Length" unit={label(units, 'length_mm')} inputMode="decimal" placeholder={fieldText(units, 'length_mm', heater.assumed.rod_length_mm)} {...set('length')} fault={faults.length_mm} />
+            <Field
+              label="Thickness"
+              unit={label(units, 'length_mm')}
+              inputMode="decimal"
+              {...set('diameter')}
+              fault={faults.diameter_mm}
+            />
+            <Field
+              label="Length"
+              unit={label(units, 'length_mm')}
+              inputMode="decimal"
+              placeholder={fieldText(units, 'length_mm', heater.assumed.rod_length_mm)}
+              {...set('length')}
+              fault={faults.length_mm}
+            />
           </div>
         </>
       )}
       {kind === 'relief_valve' && (
         <div className="grid grid-cols-2 gap-2">
-          <Field label="Opens at" unit={label(units, 'pressure_kpa')} inputMode="decimal" placeholder={fieldText(units, 'pressure_kpa', heater.assumed.relief_kpa)} {...set('pressure')} fault={faults.set_pressure_kpa} />
+          <Field
+            label="Opens at"
+            unit={label(units, 'pressure_kpa')}
+            inputMode="decimal"
+            placeholder={fieldText(units, 'pressure_kpa', heater.assumed.relief_kpa)}
+            {...set('pressure')}
+            fault={faults.set_pressure_kpa}
+          />
           <Field label="Rating" unit="kW" inputMode="decimal" {...set('rating')} fault={faults.rating_kw} />
-          <Field label="Probe" unit={label(units, 'length_mm')} inputMode="decimal" {...set('probe')} fault={faults.probe_length_mm} />
+          <Field
+            label="Probe"
+            unit={label(units, 'length_mm')}
+            inputMode="decimal"
+            {...set('probe')}
+            fault={faults.probe_length_mm}
+          />
         </div>
       )}
       {kind === 'expansion_tank' && (
         <div className="grid grid-cols-2 gap-2">
-          <Field label="Size" unit={label(units, 'volume_l')} inputMode="decimal" {...set('volume')} fault={faults.volume_l} />
-          <Field label="Charged to" unit={label(units, 'pressure_kpa')} inputMode="decimal" {...set('precharge')} fault={faults.precharge_kpa} />
+          <Field
+            label="Size"
+            unit={label(units, 'volume_l')}
+            inputMode="decimal"
+            {...set('volume')}
+            fault={faults.volume_l}
+          />
+          <Field
+            label="Charged to"
+            unit={label(units, 'pressure_kpa')}
+            inputMode="decimal"
+            {...set('precharge')}
+            fault={faults.precharge_kpa}
+          />
         </div>
       )}
       <Field label="Build, as it looks" placeholder="black, closed actuator" maxLength={80} {...set('build')} />
-      {old && <Field label={`Why the old ${kind.replaceAll('_', ' ')} went`} placeholder="bare wire" maxLength={120} {...set('why')} />}
-      {fit.error && <p role="alert" className="font-semibold text-oxide">{fit.error.message}</p>}
+      {old && (
+        <Field
+          label={`Why the old ${kind.replaceAll('_', ' ')} went`}
+          placeholder="bare wire"
+          maxLength={120}
+          {...set('why')}
+        />
+      )}
+      {fit.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {fit.error.message}
+        </p>
+      )}
       <div className="flex gap-2">
         <Button look="main" type="submit" disabled={!kind || fit.isPending}>
           {old ? 'Replace it' : 'Put on record'}

@@ -16,12 +16,22 @@ export function Place({ heater }: { heater: Schema['HeaterOut'] }) {
             <li key={one.id} className="leading-snug">
               <strong>{sentence(one.name)}</strong>
               {[one.form, one.where].filter(Boolean).map((word) => `, ${word}`)}
-              <span className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'text-copper-deep' : 'text-soft'}`}>
-                {one.do_not_operate ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.` : one.condition_words}
+              <span
+                className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'text-copper-deep' : 'text-soft'}`}
+              >
+                {one.do_not_operate
+                  ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`
+                  : one.condition_words}
               </span>
             </li>
           ))}
-          {heater.shut_offs.length === 0 && <li className="text-soft">{heater.site.shut_off ? `${sentence(heater.site.shut_off)}; nobody has looked at it more closely.` : 'Nobody has written down its valves.'}</li>}
+          {heater.shut_offs.length === 0 && (
+            <li className="text-soft">
+              {heater.site.shut_off
+                ? `${sentence(heater.site.shut_off)}; nobody has looked at it more closely.`
+                : 'Nobody has written down its valves.'}
+            </li>
+          )}
         </ul>
       </section>
       <section>
@@ -50,7 +60,10 @@ export function Place({ heater }: { heater: Schema['HeaterOut'] }) {
           </ul>
         </section>
       )}
-      <Link to={`/sites/${heater.site.id}`} className="inline-block font-semibold text-copper-deep underline underline-offset-2">
+      <Link
+        to={`/sites/${heater.site.id}`}
+        className="inline-block font-semibold text-copper-deep underline underline-offset-2"
+      >
         Everything at {heater.site.name}
       </Link>
     </div>

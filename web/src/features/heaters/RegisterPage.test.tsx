@@ -8,7 +8,25 @@ import { sized } from '../../test/sized'
 import { RegisterPage } from './RegisterPage'
 
 const row = (id: number, part: object = {}) =>
-  ({ id, tag: `T-${id}`, site: `House ${id}`, street: 'Quarry Lane', location: 'cellar', kind: 'gas_tank', capacity_l: 189, zone: 'Chalk', hazard: '', left_off: '', installed_on: '2020-11-25', install_certainty: 'estimated', depth_share: null, anode_left: null, next_component: 'sediment', next_due_on: '2027-03-10', ...part }) as unknown as Schema['HeaterRowOut']
+  ({
+    id,
+    tag: `T-${id}`,
+    site: `House ${id}`,
+    street: 'Quarry Lane',
+    location: 'cellar',
+    kind: 'gas_tank',
+    capacity_l: 189,
+    zone: 'Chalk',
+    hazard: '',
+    left_off: '',
+    installed_on: '2020-11-25',
+    install_certainty: 'estimated',
+    depth_share: null,
+    anode_left: null,
+    next_component: 'sediment',
+    next_due_on: '2027-03-10',
+    ...part,
+  }) as unknown as Schema['HeaterRowOut']
 
 let asked: URLSearchParams[] = []
 let rows: Schema['HeaterRowOut'][] = []
@@ -23,7 +41,10 @@ beforeEach(() => {
     const url = new URL(request.url)
     if (url.pathname === '/api/heaters') asked.push(url.searchParams)
     const offset = Number(url.searchParams.get('offset') ?? 0)
-    const answers: Record<string, unknown> = { '/api/heaters': { total, rows: rows.slice(offset, offset + 100) }, '/api/open-ends': { total: 3, rows: [], by_severity: { danger: 1 } } }
+    const answers: Record<string, unknown> = {
+      '/api/heaters': { total, rows: rows.slice(offset, offset + 100) },
+      '/api/open-ends': { total: 3, rows: [], by_severity: { danger: 1 } },
+    }
     const body = answers[url.pathname] ?? []
     return Promise.resolve(new Response(JSON.stringify(body), { headers: { 'Content-Type': 'application/json' } }))
   })
@@ -39,7 +60,10 @@ const list = () => within(screen.getByRole('region', { name: 'Heaters on record'
 
 it('tells each heater in a line, and what is not known of it', async () => {
   page()
-  const [first, second] = [await screen.findByRole('button', { name: /House 1/ }), await screen.findByRole('button', { name: /House 2/ })]
+  const [first, second] = [
+    await screen.findByRole('button', { name: /House 1/ }),
+    await screen.findByRole('button', { name: /House 2/ }),
+  ]
   expect(first.textContent).toMatch(/Quarry Lane, cellarT-1gas tank, 189 LChalk~ 6 yFlushweek of 8 March 2027/)
   expect(second.textContent).toMatch(/^! House 2/)
   expect(second.textContent).toMatch(/not knownno forecast yet$/)

@@ -28,7 +28,8 @@ const WHICH: { value: Which; label: string }[] = [
   { value: 'archived', label: 'in the archive' },
 ]
 const ROW_HEIGHT = 46
-const COLUMNS = 'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4'
+const COLUMNS =
+  'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4'
 
 export function RegisterPage() {
   const [address, setAddress] = useSearchParams()
@@ -47,11 +48,14 @@ export function RegisterPage() {
     ...(address.get('kind') ? { kind: address.get('kind') as Schema['HeaterKind'] } : {}),
   }
   const change = (name: string, value: string) =>
-    setAddress((now) => {
-      if (value) now.set(name, value)
-      else now.delete(name)
-      return now
-    }, { replace: true })
+    setAddress(
+      (now) => {
+        if (value) now.set(name, value)
+        else now.delete(name)
+        return now
+      },
+      { replace: true },
+    )
   useEffect(() => change('q', asked), [asked]) // eslint-disable-line react-hooks/exhaustive-deps
   const zones = useQuery(zonesOptions).data ?? []
   const found = useInfiniteQuery(registerOptions(filters))
@@ -74,14 +78,20 @@ export function RegisterPage() {
           <Phrase
             label="Kind of heater"
             value={address.get('kind') ?? ''}
-            options={[{ value: '', label: 'heaters of all kinds' }, ...Object.entries(KINDS).map(([value, name]) => ({ value, label: `${name} heaters` }))]}
+            options={[
+              { value: '', label: 'heaters of all kinds' },
+              ...Object.entries(KINDS).map(([value, name]) => ({ value, label: `${name} heaters` })),
+            ]}
             onChange={(value) => change('kind', value)}
           />
           on
           <Phrase
             label="Zone"
             value={address.get('zone') ?? ''}
-            options={[{ value: '', label: 'every water' }, ...zones.map((zone) => ({ value: String(zone.id), label: zone.name }))]}
+            options={[
+              { value: '', label: 'every water' },
+              ...zones.map((zone) => ({ value: String(zone.id), label: zone.name })),
+            ]}
             onChange={(value) => change('zone', value)}
           />
           <Phrase label="Which ones" value={which} options={WHICH} onChange={(value) => change('which', value)} />
@@ -101,14 +111,24 @@ export function RegisterPage() {
           </Button>
         )}
         <Button look="quiet" asChild>
-          <a target="_blank" rel="noreferrer" href={`/api/labels.pdf?${new URLSearchParams(given(filters)).toString()}`}>Labels</a>
+          <a
+            target="_blank"
+            rel="noreferrer"
+            href={`/api/labels.pdf?${new URLSearchParams(given(filters)).toString()}`}
+          >
+            Labels
+          </a>
         </Button>
         <Views place="register" path="/register" query={address.toString()} />
       </div>
       {found.isPending && <Loading what="the register" />}
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
       {found.data && rows.length === 0 && (
-        <Empty>{asked || address.size ? 'No heater fits these words. Change the sentence above.' : 'No heater is on record yet. Add one, or bring in a file.'}</Empty>
+        <Empty>
+          {asked || address.size
+            ? 'No heater fits these words. Change the sentence above.'
+            : 'No heater is on record yet. Add one, or bring in a file.'}
+        </Empty>
       )}
       {rows.length > 0 && (
         <div className="flex min-h-0 flex-1">
@@ -157,7 +177,12 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
   const { today, units } = useCompany()
   const scroller = useRef<HTMLDivElement>(null)
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  })
   const items = virtual.getVirtualItems()
   const lastShown = items.at(-1)?.index ?? 0
   useEffect(() => {
@@ -173,7 +198,13 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
         <span className="text-right">Age</span>
         <span>Next</span>
       </div>
-      <div ref={scroller} tabIndex={0} role="region" aria-label="Heaters on record" className="min-h-0 flex-1 overflow-y-auto">
+      <div
+        ref={scroller}
+        tabIndex={0}
+        role="region"
+        aria-label="Heaters on record"
+        className="min-h-0 flex-1 overflow-y-auto"
+      >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map((item) => {
             const row = rows[item.index]!
@@ -184,7 +215,14 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
                 type="button"
                 aria-pressed={row.id === chosen}
                 onClick={() => onChoose(row.id)}
-                style={{ position: 'absolute', top: 0, left: 0, right: 0, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}
+                style={{
+                  position: 'absolute',
+                  top: 0,
+                  left: 0,
+                  right: 0,
+                  height: ROW_HEIGHT,
+                  transform: `translateY(${item.start}px)`,
+                }}
                 className={clsx(
                   COLUMNS,
                   'w-full border-b border-line px-5 text-left',
@@ -215,7 +253,9 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
                 </span>
                 <span className="truncate">{row.zone}</span>
                 <span className="text-right">
-                  {row.installed_on ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y` : 'not known'}
+                  {row.installed_on
+                    ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y`
+                    : 'not known'}
                 </span>
                 <span className="truncate">
                   {row.left_off ? (

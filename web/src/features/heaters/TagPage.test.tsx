@@ -16,7 +16,12 @@ const Where = () => <p>at {useLocation().pathname}</p>
 
 function scanned(onPhone: boolean, may: Schema['Action'][]) {
   vi.stubGlobal('matchMedia', () => ({ matches: onPhone }))
-  const routes = <Routes><Route path="/t/*" element={<TagPage />} /><Route path="*" element={<Where />} /></Routes>
+  const routes = (
+    <Routes>
+      <Route path="/t/*" element={<TagPage />} />
+      <Route path="*" element={<Where />} />
+    </Routes>
+  )
   rendered(routes, { at: '/t/CHK/0143', may, known: [[taggedOptions('CHK/0143').queryKey, { id: 31 }]] })
 }
 
@@ -30,7 +35,19 @@ it.each([
 })
 
 it('says which tag nobody has', async () => {
-  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ code: 'not_found', message: 'No heater has the tag CHK/9.', fields: {} }), { status: 404, headers: { 'Content-Type': 'application/json' } })))
-  rendered(<Routes><Route path="/t/*" element={<TagPage />} /></Routes>, { at: '/t/CHK/9' })
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve(
+      new Response(JSON.stringify({ code: 'not_found', message: 'No heater has the tag CHK/9.', fields: {} }), {
+        status: 404,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    ),
+  )
+  rendered(
+    <Routes>
+      <Route path="/t/*" element={<TagPage />} />
+    </Routes>,
+    { at: '/t/CHK/9' },
+  )
   expect((await screen.findByRole('alert')).textContent).toContain('No heater has the tag CHK/9.')
 })

@@ -18,8 +18,18 @@ beforeEach(() => {
     const query = new URL(request.url).searchParams
     asked.push(query)
     const softened = query.get('softened') === 'true'
-    const results = [{ component: 'sediment', years_between: softened ? 6 : 1.5, over_after_service: 0, over_at_next: softened ? 0.1 : 0.2, over_in_12_months: 0 }]
-    return Promise.resolve(new Response(JSON.stringify({ results, cautions }), { headers: { 'Content-Type': 'application/json' } }))
+    const results = [
+      {
+        component: 'sediment',
+        years_between: softened ? 6 : 1.5,
+        over_after_service: 0,
+        over_at_next: softened ? 0.1 : 0.2,
+        over_in_12_months: 0,
+      },
+    ]
+    return Promise.resolve(
+      new Response(JSON.stringify({ results, cautions }), { headers: { 'Content-Type': 'application/json' } }),
+    )
   })
 })
 afterEach(() => {
@@ -27,7 +37,15 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const heater = (part: object = {}) => ({ id: 7, is_tank: true, setpoint_c: 60, assumed: {}, site: { softened: false }, ...part }) as unknown as Schema['HeaterOut']
+const heater = (part: object = {}) =>
+  ({
+    id: 7,
+    is_tank: true,
+    setpoint_c: 60,
+    assumed: {},
+    site: { softened: false },
+    ...part,
+  }) as unknown as Schema['HeaterOut']
 
 it('asks the server for each change and tells it beside what is', async () => {
   rendered(<WhatIf heater={heater()} />)

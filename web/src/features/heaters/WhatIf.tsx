@@ -39,7 +39,15 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
   const { data, error } = useQuery({ ...whatIfOptions(heater.id, tried), placeholderData: keepPreviousData })
   return (
     <div className="space-y-4 pt-3">
-      <Dial label="Set temperature" value={setpoint} min={40} max={80} step={1} words={shown(units, 'temperature_c', setpoint)} onChange={setSetpoint}>
+      <Dial
+        label="Set temperature"
+        value={setpoint}
+        min={40}
+        max={80}
+        step={1}
+        words={shown(units, 'temperature_c', setpoint)}
+        onChange={setSetpoint}
+      >
         {heater.setpoint_c === null ? 'assumed now: ' : 'now: '}
         {shown(units, 'temperature_c', now)}
         {data?.cautions.map((one) => (
@@ -48,9 +56,22 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
           </strong>
         ))}
       </Dial>
-      <Dial label="Hot water used" value={use} min={-1.5} max={1.5} step={0.1} words={use === 0 ? 'as now' : `${factor.toFixed(1)} times as now`} onChange={setUse} />
+      <Dial
+        label="Hot water used"
+        value={use}
+        min={-1.5}
+        max={1.5}
+        step={0.1}
+        words={use === 0 ? 'as now' : `${factor.toFixed(1)} times as now`}
+        onChange={setUse}
+      />
       <label className="flex items-center gap-2 font-semibold">
-        <input type="checkbox" className="size-4" checked={softened} onChange={(event) => setSoftened(event.target.checked)} />
+        <input
+          type="checkbox"
+          className="size-4"
+          checked={softened}
+          onChange={(event) => setSoftened(event.target.checked)}
+        />
         Water softened
       </label>
       <div className="grid grid-cols-2 gap-3">
@@ -72,14 +93,24 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
           ))}
         </Pick>
       </div>
-      {error && <p role="alert" className="font-semibold text-oxide">{error.message}</p>}
+      {error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {error.message}
+        </p>
+      )}
       <table className="w-full" aria-live="polite">
         <caption className="sr-only">What the next service would last</caption>
         <thead>
           <tr className="text-left text-fine text-soft">
-            <th scope="col" className="font-normal">from the next service</th>
-            <th scope="col" className="text-right font-normal">lasts</th>
-            <th scope="col" className="text-right font-normal">over limit then</th>
+            <th scope="col" className="font-normal">
+              from the next service
+            </th>
+            <th scope="col" className="text-right font-normal">
+              lasts
+            </th>
+            <th scope="col" className="text-right font-normal">
+              over limit then
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -89,10 +120,16 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
             const worse = before && one.years_between < before.years_between - 0.04
             return (
               <tr key={one.component} className="border-t border-line align-baseline">
-                <th scope="row" className="py-1.5 text-left">{COMPONENTS[one.component]}</th>
+                <th scope="row" className="py-1.5 text-left">
+                  {COMPONENTS[one.component]}
+                </th>
                 <td className="py-1.5 text-right">
-                  <strong className={better ? 'text-water' : worse ? 'text-copper-deep' : ''}>{yearsWords(one.years_between)}</strong>
-                  {before && (better || worse) && <span className="block text-fine text-soft">now {yearsWords(before.years_between)}</span>}
+                  <strong className={better ? 'text-water' : worse ? 'text-copper-deep' : ''}>
+                    {yearsWords(one.years_between)}
+                  </strong>
+                  {before && (better || worse) && (
+                    <span className="block text-fine text-soft">now {yearsWords(before.years_between)}</span>
+                  )}
                 </td>
                 <td className="py-1.5 text-right">{Math.round(100 * one.over_at_next)} %</td>
               </tr>
@@ -101,7 +138,9 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
         </tbody>
       </table>
       <p className="text-fine text-soft">
-        {sentence('computed anew by the same model; the bed that lies there now stays as it is believed to be. Nothing is stored.')}
+        {sentence(
+          'computed anew by the same model; the bed that lies there now stays as it is believed to be. Nothing is stored.',
+        )}
       </p>
     </div>
   )
@@ -125,22 +164,47 @@ function Dial({ label, value, min, max, step, words, onChange, children }: DialP
         <span className="font-semibold">{label}</span>
         <span>{words}</span>
       </p>
-      <Slider.Root className="relative flex h-7 touch-none items-center" value={[value]} min={min} max={max} step={step} onValueChange={([next]) => next !== undefined && onChange(next)}>
+      <Slider.Root
+        className="relative flex h-7 touch-none items-center"
+        value={[value]}
+        min={min}
+        max={max}
+        step={step}
+        onValueChange={([next]) => next !== undefined && onChange(next)}
+      >
         <Slider.Track className="relative h-1 grow bg-rule">
           <Slider.Range className="absolute h-full bg-water" />
         </Slider.Track>
-        <Slider.Thumb aria-label={label} aria-valuetext={words} className="block h-6 w-3 rounded-sm border-2 border-water bg-sheet" />
+        <Slider.Thumb
+          aria-label={label}
+          aria-valuetext={words}
+          className="block h-6 w-3 rounded-sm border-2 border-water bg-sheet"
+        />
       </Slider.Root>
       {children && <p className="text-fine text-soft">{children}</p>}
     </div>
   )
 }
 
-function Pick({ label, value, onChange, children }: { label: string; value: string; onChange: (value: string) => void; children: React.ReactNode }) {
+function Pick({
+  label,
+  value,
+  onChange,
+  children,
+}: {
+  label: string
+  value: string
+  onChange: (value: string) => void
+  children: React.ReactNode
+}) {
   return (
     <label className="block min-w-0">
       <span className="mb-1 block font-semibold">{label}</span>
-      <select value={value} onChange={(event) => onChange(event.target.value)} className="h-9 w-full rounded-md border border-rule bg-sheet px-1.5">
+      <select
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className="h-9 w-full rounded-md border border-rule bg-sheet px-1.5"
+      >
         {children}
       </select>
     </label>

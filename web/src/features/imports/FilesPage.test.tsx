@@ -40,7 +40,10 @@ const ROWS: Schema['ImportRowsOut'] = {
 function shown(what: Schema['ImportOut'] | null, may?: Schema['Action'][]) {
   const known: [readonly unknown[], unknown][] = [
     [openEndsOptions({}).queryKey, { total: 0, rows: [], by_severity: {} }],
-    [baseFilesOptions.queryKey, [{ id: 9, state: 'ready', done: 1, total: 1, bytes: 12_400_000, asked_at: '2026-11-24T17:05:00Z' }]],
+    [
+      baseFilesOptions.queryKey,
+      [{ id: 9, state: 'ready', done: 1, total: 1, bytes: 12_400_000, asked_at: '2026-11-24T17:05:00Z' }],
+    ],
     [importsOptions.queryKey, what ? [what] : []],
     [columnsOptions('heaters').queryKey, [{ name: 'tag', words: 'tag', own: '', required: true, ways: [] }]],
   ]
@@ -76,7 +79,9 @@ it('brings the right rows in without the refused ones only when it is said', asy
   const sent = answering({ body: run({ state: 'applying' }) })
   shown(run({}))
   expect(screen.queryByRole('button', { name: /^Bring in all/ })).toBeNull()
-  expect(screen.getByRole('link', { name: /refused rows as a file/ }).getAttribute('href')).toBe('/api/imports/3/refused.csv')
+  expect(screen.getByRole('link', { name: /refused rows as a file/ }).getAttribute('href')).toBe(
+    '/api/imports/3/refused.csv',
+  )
   await userEvent.click(screen.getByRole('button', { name: 'Bring in the 2 right ones without them' }))
   expect(sent[0]).toEqual({ method: 'POST', path: '/api/imports/3/confirm', body: { without_refused: true } })
 })
@@ -100,11 +105,23 @@ it('offers to match anew what was matched as the last time', () => {
 
 it('tells which files were sent and takes a whole list out again', async () => {
   const sent = answering({ status: 200, body: run({ kind: 'list', state: 'undone' }) })
-  shown(run({ kind: 'list', file_name: 'our list.csv', state: 'applied', counts: { create: 260, left_out: 3 }, can_undo: true }))
+  shown(
+    run({
+      kind: 'list',
+      file_name: 'our list.csv',
+      state: 'applied',
+      counts: { create: 260, left_out: 3 },
+      can_undo: true,
+    }),
+  )
   expect(screen.getByRole('heading', { name: 'our list.csv: brought in, and forecast anew' })).toBeTruthy()
   expect(screen.getByRole('button', { name: /our list.csv 25 November, Ines/ })).toBeTruthy()
   expect(screen.getByRole('button', { name: '3 left out' })).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Take it all out again' }))
-  expect(await screen.findByRole('heading', { name: 'our list.csv: taken out again' }).catch(() => screen.getByRole('heading', { name: /taken out again/ }))).toBeTruthy()
+  expect(
+    await screen
+      .findByRole('heading', { name: 'our list.csv: taken out again' })
+      .catch(() => screen.getByRole('heading', { name: /taken out again/ })),
+  ).toBeTruthy()
   expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/imports/3/undo' })
 })

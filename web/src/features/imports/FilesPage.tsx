@@ -10,10 +10,23 @@ import { Choice } from '../../ui/Field'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { RegisterNav } from '../../records/RegisterNav'
 import { Matching } from './Matching'
-import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, importsOptions, useAskForBase, useDecide, useSendFile } from './queries'
+import {
+  baseFilesOptions,
+  columnsOptions,
+  importOptions,
+  importRowsOptions,
+  importsOptions,
+  useAskForBase,
+  useDecide,
+  useSendFile,
+} from './queries'
 
 /** Files in whatever form an office keeps them. */
-const OWN_LISTS: Record<string, string> = { list: 'our own list: customers, addresses and heaters', jobs: 'our job book: what was done where', places: 'towns and postcodes with their place' }
+const OWN_LISTS: Record<string, string> = {
+  list: 'our own list: customers, addresses and heaters',
+  jobs: 'our job book: what was done where',
+  places: 'towns and postcodes with their place',
+}
 export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests', 'visits', 'features'] as const
 
 /** Files in and out: send one and see what it would do row by row; take records out in the same columns. */
@@ -55,7 +68,12 @@ function Sent({ chosen, onChoose }: { chosen: number | null; onChoose: (id: numb
       <ul className="mt-1">
         {sent.slice(0, 12).map((one) => (
           <li key={one.id}>
-            <button type="button" aria-current={one.id === chosen} onClick={() => onChoose(one.id)} className={`w-full py-1 text-left leading-snug hover:underline ${one.id === chosen ? 'font-bold' : ''}`}>
+            <button
+              type="button"
+              aria-current={one.id === chosen}
+              onClick={() => onChoose(one.id)}
+              className={`w-full py-1 text-left leading-snug hover:underline ${one.id === chosen ? 'font-bold' : ''}`}
+            >
               {one.file_name}{' '}
               <span className="block text-fine font-normal text-soft">
                 {dateWords(one.started_at.slice(0, 10), today)}, {one.by} · {STATES[one.state]}
@@ -76,7 +94,12 @@ function TakeOut() {
       <p className="text-soft">As CSV, in the columns that bring them in again.</p>
       <p className="mt-1 flex flex-wrap gap-x-4 leading-6">
         {KINDS_OF_FILE.map((kind) => (
-          <a key={kind} href={`/api/records/${kind}.csv`} download className="py-0.5 text-copper-deep underline underline-offset-2">
+          <a
+            key={kind}
+            href={`/api/records/${kind}.csv`}
+            download
+            className="py-0.5 text-copper-deep underline underline-offset-2"
+          >
             {kind.replace('_', ' ')}
           </a>
         ))}
@@ -93,17 +116,29 @@ function WholeBase() {
   return (
     <div>
       <h2>The whole base</h2>
-      <p className="text-soft">Tables, cases, maps, address cards, photographs and papers in one archive; another installation reads it back.</p>
+      <p className="text-soft">
+        Tables, cases, maps, address cards, photographs and papers in one archive; another installation reads it back.
+      </p>
       <Button className="mt-2" disabled={ask.isPending} onClick={() => ask.mutate()}>
         Write it now
       </Button>
-      {ask.error && <p role="alert" className="mt-1 font-semibold text-oxide">{ask.error.message}</p>}
+      {ask.error && (
+        <p role="alert" className="mt-1 font-semibold text-oxide">
+          {ask.error.message}
+        </p>
+      )}
       <ul className="mt-2 space-y-1">
         {files.map((one) => (
           <li key={one.id}>
             {one.state === 'writing' && (
               <span className="flex items-center gap-3 text-soft">
-                <progress className="h-2.5 w-40" max={one.total || 1} value={one.done} aria-label="Progress of the base file" /> being written
+                <progress
+                  className="h-2.5 w-40"
+                  max={one.total || 1}
+                  value={one.done}
+                  aria-label="Progress of the base file"
+                />{' '}
+                being written
               </span>
             )}
             {one.state === 'ready' && (
@@ -112,7 +147,9 @@ function WholeBase() {
               </a>
             )}
             {one.state === 'ready' && <span className="text-soft"> {(one.bytes / 1e6).toFixed(1)} MB</span>}
-            {one.state === 'failed' && <span className="text-oxide">Could not be written; the server has noted why.</span>}
+            {one.state === 'failed' && (
+              <span className="text-oxide">Could not be written; the server has noted why.</span>
+            )}
           </li>
         ))}
       </ul>
@@ -150,7 +187,13 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
         <label htmlFor="file" className="mb-1 block font-semibold">
           File <span className="font-normal text-soft">CSV or XLSX</span>
         </label>
-        <input id="file" type="file" accept=".csv,.xlsx,text/csv" onChange={(event) => setFile(event.target.files?.[0] ?? null)} className="block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded file:border-0 file:bg-ground file:px-3 file:py-1 file:font-semibold" />
+        <input
+          id="file"
+          type="file"
+          accept=".csv,.xlsx,text/csv"
+          onChange={(event) => setFile(event.target.files?.[0] ?? null)}
+          className="block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded file:border-0 file:bg-ground file:px-3 file:py-1 file:font-semibold"
+        />
       </div>
       <Button look="main" type="submit" disabled={!file || send.isPending}>
         {send.isPending ? 'Sending …' : 'See what it would do'}
@@ -165,7 +208,13 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
   )
 }
 
-const ACTIONS: Record<Schema['RowAction'], string> = { create: 'new', change: 'changed', same: 'as it is', refuse: 'refused', left_out: 'left out' }
+const ACTIONS: Record<Schema['RowAction'], string> = {
+  create: 'new',
+  change: 'changed',
+  same: 'as it is',
+  refuse: 'refused',
+  left_out: 'left out',
+}
 
 function Run({ id }: { id: number }) {
   const queries = useQueryClient()
@@ -173,7 +222,10 @@ function Run({ id }: { id: number }) {
   const decide = useDecide(id)
   const [shown, show] = useState<Schema['RowAction'] | undefined>()
   const state = run.data?.state
-  const rows = useQuery({ ...importRowsOptions(id, shown, state ?? ''), enabled: state === 'checked' || state === 'applied' })
+  const rows = useQuery({
+    ...importRowsOptions(id, shown, state ?? ''),
+    enabled: state === 'checked' || state === 'applied',
+  })
   useEffect(() => {
     if (state === 'applied') void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'imports' })
   }, [state, queries])
@@ -186,7 +238,8 @@ function Run({ id }: { id: number }) {
     <div className="flex h-full flex-col">
       <div className="border-b border-line p-5">
         <h2 className="text-lead">
-          {run.data.file_name}{run.data.kind in OWN_LISTS ? '' : `, ${run.data.kind}`}: {STATES[run.data.state]}
+          {run.data.file_name}
+          {run.data.kind in OWN_LISTS ? '' : `, ${run.data.kind}`}: {STATES[run.data.state]}
         </h2>
         {(state === 'checking' || state === 'applying') && <Progress run={run.data} />}
         {run.data.message && (
@@ -196,11 +249,22 @@ function Run({ id }: { id: number }) {
         )}
         {Object.keys(counts).length > 0 && (
           <p className="mt-2 flex flex-wrap items-center gap-2">
-            <Tally label="all rows" count={run.data.rows_total} on={shown === undefined} onPick={() => show(undefined)} />
+            <Tally
+              label="all rows"
+              count={run.data.rows_total}
+              on={shown === undefined}
+              onPick={() => show(undefined)}
+            />
             {(Object.keys(ACTIONS) as Schema['RowAction'][])
               .filter((action) => counts[action])
               .map((action) => (
-                <Tally key={action} label={ACTIONS[action]} count={counts[action] ?? 0} on={shown === action} onPick={() => show(action)} />
+                <Tally
+                  key={action}
+                  label={ACTIONS[action]}
+                  count={counts[action] ?? 0}
+                  on={shown === action}
+                  onPick={() => show(action)}
+                />
               ))}
           </p>
         )}
@@ -238,7 +302,11 @@ function Run({ id }: { id: number }) {
             </Button>
           )}
         </div>
-        {decide.error && <p role="alert" className="mt-2 font-semibold text-oxide">{decide.error.message}</p>}
+        {decide.error && (
+          <p role="alert" className="mt-2 font-semibold text-oxide">
+            {decide.error.message}
+          </p>
+        )}
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Rows of the file">
         {state === 'matching' && <Matching run={run.data} />}
@@ -270,7 +338,12 @@ function Progress({ run }: { run: Schema['ImportOut'] }) {
 
 function Tally({ label, count, on, onPick }: { label: string; count: number; on: boolean; onPick: () => void }) {
   return (
-    <button type="button" aria-pressed={on} onClick={onPick} className={`rounded-md border px-3 py-1 ${on ? 'border-copper font-bold' : 'border-line'}`}>
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onPick}
+      className={`rounded-md border px-3 py-1 ${on ? 'border-copper font-bold' : 'border-line'}`}
+    >
       {count} {label}
     </button>
   )
@@ -291,7 +364,9 @@ function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }
         {rows.map((row) => (
           <tr key={row.number} className="border-b border-line align-top">
             <td className="py-1.5 pl-5">{row.number}</td>
-            <td className={row.action === 'refuse' ? 'py-1.5 font-bold text-oxide' : 'py-1.5'}>{ACTIONS[row.action]}</td>
+            <td className={row.action === 'refuse' ? 'py-1.5 font-bold text-oxide' : 'py-1.5'}>
+              {ACTIONS[row.action]}
+            </td>
             <td className="py-1.5 pr-4">{row.key}</td>
             <td className="py-1.5 pr-5">
               {inOrder(row.detail).map(([column, what]) => (
@@ -332,22 +407,34 @@ function Explained() {
   return (
     <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
       <p className="max-w-2xl text-lead">
-        Send the list as your office keeps it, as CSV or XLSX: one row with customer, address and heater. You are asked once what its columns and its words mean. Nothing is refused for a cell: what cannot be read stays as a note, and you see it before anything is written.
+        Send the list as your office keeps it, as CSV or XLSX: one row with customer, address and heater. You are asked
+        once what its columns and its words mean. Nothing is refused for a cell: what cannot be read stays as a note,
+        and you see it before anything is written.
       </p>
       <p className="mt-3 max-w-2xl text-soft">
         A file with towns or postcodes and where they are puts the sites on the map; send it first or later.
       </p>
       <h2 className="mt-6">Or one kind of record at a time</h2>
       <p className="mt-1 max-w-2xl text-soft">
-        Bring in customers first, then their sites, the heaters, and what visits found: each names the one before by its code. The first row names the columns, in any order and under any names: you are asked once which is which, and it is remembered.
+        Bring in customers first, then their sites, the heaters, and what visits found: each names the one before by its
+        code. The first row names the columns, in any order and under any names: you are asked once which is which, and
+        it is remembered.
       </p>
       <p className="mt-3 max-w-2xl text-soft">
-        Units may stand in the cells (50 gal, 189 L) or be said for a whole column. A code that is on record changes its record; an empty cell empties it; a column left out leaves things as they are. Water tests, visits and features are added, never changed.
+        Units may stand in the cells (50 gal, 189 L) or be said for a whole column. A code that is on record changes its
+        record; an empty cell empties it; a column left out leaves things as they are. Water tests, visits and features
+        are added, never changed.
       </p>
       <div className="mt-5 flex items-center gap-4">
         <h2>Columns of</h2>
         {KINDS_OF_FILE.map((one) => (
-          <button key={one} type="button" aria-pressed={one === kind} onClick={() => setKind(one)} className={one === kind ? 'font-bold' : 'text-copper-deep hover:underline'}>
+          <button
+            key={one}
+            type="button"
+            aria-pressed={one === kind}
+            onClick={() => setKind(one)}
+            className={one === kind ? 'font-bold' : 'text-copper-deep hover:underline'}
+          >
             {one.replace('_', ' ')}
           </button>
         ))}

@@ -63,7 +63,9 @@ it('waits until every needed column is said, and sends what was said', async () 
   const sent: unknown[] = []
   vi.stubGlobal('fetch', async (request: Request) => {
     sent.push(await request.json())
-    return new Response(JSON.stringify({ ...RUN, state: 'checking' }), { headers: { 'Content-Type': 'application/json' } })
+    return new Response(JSON.stringify({ ...RUN, state: 'checking' }), {
+      headers: { 'Content-Type': 'application/json' },
+    })
   })
   shown()
   const check = screen.getByRole<HTMLButtonElement>('button', { name: 'Check the file so' })
@@ -88,10 +90,17 @@ it('waits until every needed column is said, and sends what was said', async () 
 it('names the column that cannot be so', async () => {
   vi.stubGlobal('fetch', () =>
     Promise.resolve(
-      new Response(JSON.stringify({ code: 'import.columns', message: 'Both cannot be tag.', fields: { Colour: 'tag is taken already' } }), {
-        status: 422,
-        headers: { 'Content-Type': 'application/json' },
-      }),
+      new Response(
+        JSON.stringify({
+          code: 'import.columns',
+          message: 'Both cannot be tag.',
+          fields: { Colour: 'tag is taken already' },
+        }),
+        {
+          status: 422,
+          headers: { 'Content-Type': 'application/json' },
+        },
+      ),
     ),
   )
   shown()
@@ -105,13 +114,30 @@ it('asks once what the words of an office mean, and sends it', async () => {
   const sent: { matches: Schema['MatchIn'][] }[] = []
   vi.stubGlobal('fetch', async (request: Request) => {
     sent.push((await request.json()) as { matches: Schema['MatchIn'][] })
-    return new Response(JSON.stringify({ ...RUN, state: 'checking' }), { headers: { 'Content-Type': 'application/json' } })
+    return new Response(JSON.stringify({ ...RUN, state: 'checking' }), {
+      headers: { 'Content-Type': 'application/json' },
+    })
   })
-  const words = [{ said: 'lp', means: 'gas_tank' }, { said: 'teal', means: 'unknown' }]
-  shown({ ...RUN, kind: 'list', columns: [{ name: 'Asset', samples: [], column: 'tag', written: '', words: [] }, { name: 'WH type', samples: ['LP'], column: 'kind', written: '', words }] })
+  const words = [
+    { said: 'lp', means: 'gas_tank' },
+    { said: 'teal', means: 'unknown' },
+  ]
+  shown({
+    ...RUN,
+    kind: 'list',
+    columns: [
+      { name: 'Asset', samples: [], column: 'tag', written: '', words: [] },
+      { name: 'WH type', samples: ['LP'], column: 'kind', written: '', words },
+    ],
+  })
   expect(screen.getByLabelText<HTMLSelectElement>('lp means').value).toBe('gas_tank')
-  expect(screen.getByLabelText<HTMLSelectElement>('teal means').selectedOptions[0]!.text).toBe('nobody knows: look first')
+  expect(screen.getByLabelText<HTMLSelectElement>('teal means').selectedOptions[0]!.text).toBe(
+    'nobody knows: look first',
+  )
   await userEvent.selectOptions(screen.getByLabelText('teal means'), 'electric_tank')
   await userEvent.click(screen.getByRole('button', { name: 'Check the file so' }))
-  expect(sent[0]!.matches[1]!.words).toEqual([{ said: 'lp', means: 'gas_tank' }, { said: 'teal', means: 'electric_tank' }])
+  expect(sent[0]!.matches[1]!.words).toEqual([
+    { said: 'lp', means: 'gas_tank' },
+    { said: 'teal', means: 'electric_tank' },
+  ])
 })

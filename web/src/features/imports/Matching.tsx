@@ -9,16 +9,20 @@ import { columnsOptions, useMatch } from './queries'
 const BOX = 'my-1 h-9 w-full rounded-md border border-rule bg-sheet px-2'
 
 /** What the words of a column mean is asked where it says the kind of heater. */
-const meaning = (column: string, words: Schema['WordIn'][] = []) => (column === 'kind' && words.length > 0 ? { words } : {})
+const meaning = (column: string, words: Schema['WordIn'][] = []) =>
+  column === 'kind' && words.length > 0 ? { words } : {}
 
 /** Which column of the file is what, and how it is written; asked once for such a file. */
 export function Matching({ run }: { run: Schema['ImportOut'] }) {
   const known = useQuery(columnsOptions(run.kind)).data ?? []
   const match = useMatch(run.id)
-  const [matches, setMatches] = useState<Schema['MatchIn'][]>(() => run.columns.map(({ name, column, written, words }) => ({ name, column, written, ...meaning(column, words) })))
+  const [matches, setMatches] = useState<Schema['MatchIn'][]>(() =>
+    run.columns.map(({ name, column, written, words }) => ({ name, column, written, ...meaning(column, words) })),
+  )
   const faults = match.error instanceof ApiError ? match.error.fields : {}
   const missing = known.filter((one) => one.required && !matches.some((match) => match.column === one.name))
-  const change = (at: number, part: Partial<Schema['MatchIn']>) => setMatches(matches.map((one, number) => (number === at ? { ...one, ...part } : one)))
+  const change = (at: number, part: Partial<Schema['MatchIn']>) =>
+    setMatches(matches.map((one, number) => (number === at ? { ...one, ...part } : one)))
   return (
     <form
       className="p-5"
@@ -45,11 +49,20 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
               <tr key={one.name} className="border-b border-line">
                 <th scope="row" className="py-1.5 pr-3 text-left font-bold">
                   {one.name}
-                  {faults[one.name] && faults[one.name] !== '?' && <span className="block text-fine font-semibold text-oxide">{faults[one.name]}</span>}
+                  {faults[one.name] && faults[one.name] !== '?' && (
+                    <span className="block text-fine font-semibold text-oxide">{faults[one.name]}</span>
+                  )}
                 </th>
                 <td className="pr-3 text-soft">{one.samples.filter(Boolean).join(' · ') || 'nothing'}</td>
                 <td>
-                  <select aria-label={`${one.name} is`} className={BOX} value={chosen.column} onChange={(event) => change(at, { column: event.target.value, written: '', ...meaning(event.target.value, one.words) })}>
+                  <select
+                    aria-label={`${one.name} is`}
+                    className={BOX}
+                    value={chosen.column}
+                    onChange={(event) =>
+                      change(at, { column: event.target.value, written: '', ...meaning(event.target.value, one.words) })
+                    }
+                  >
                     <option value="">leave it out</option>
                     {known.map((column) => (
                       <option key={column.name} value={column.name}>
@@ -61,7 +74,12 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
                 </td>
                 <td className="pl-3">
                   {ways.length > 1 && (
-                    <select aria-label={`${one.name} is written in`} className={BOX} value={chosen.written ?? ''} onChange={(event) => change(at, { written: event.target.value })}>
+                    <select
+                      aria-label={`${one.name} is written in`}
+                      className={BOX}
+                      value={chosen.written ?? ''}
+                      onChange={(event) => change(at, { written: event.target.value })}
+                    >
                       {ways.map((way) => (
                         <option key={way} value={way}>
                           {way || column?.own}
@@ -76,7 +94,12 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         </tbody>
       </table>
       {run.kind === 'list' &&
-        matches.map((one, at) => one.column === 'kind' && <Meanings key={one.name} words={one.words ?? []} onChange={(words) => change(at, { words })} />)}
+        matches.map(
+          (one, at) =>
+            one.column === 'kind' && (
+              <Meanings key={one.name} words={one.words ?? []} onChange={(words) => change(at, { words })} />
+            ),
+        )}
       {match.error && (
         <p role="alert" className="mt-3 border-l-4 border-oxide pl-3 font-semibold text-oxide">
           {match.error.message}
@@ -86,7 +109,11 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         <Button look="main" type="submit" disabled={match.isPending || missing.length > 0}>
           Check the file so
         </Button>
-        <p className="text-soft">{missing.length > 0 ? `Still to say which is the ${missing.map((one) => one.words).join(', the ')}.` : 'It is remembered for the next file with these columns.'}</p>
+        <p className="text-soft">
+          {missing.length > 0
+            ? `Still to say which is the ${missing.map((one) => one.words).join(', the ')}.`
+            : 'It is remembered for the next file with these columns.'}
+        </p>
       </div>
     </form>
   )
@@ -101,7 +128,14 @@ function Meanings({ words, onChange }: { words: Schema['WordIn'][]; onChange: (w
         {words.map((one, at) => (
           <li key={one.said} className="grid grid-cols-[1fr_1.2fr] items-center gap-3 border-b border-line">
             <span className="truncate">{one.said || 'nothing'}</span>
-            <select aria-label={`${one.said} means`} className={BOX} value={one.means} onChange={(event) => onChange(words.map((word, place) => (place === at ? { ...word, means: event.target.value } : word)))}>
+            <select
+              aria-label={`${one.said} means`}
+              className={BOX}
+              value={one.means}
+              onChange={(event) =>
+                onChange(words.map((word, place) => (place === at ? { ...word, means: event.target.value } : word)))
+              }
+            >
               {Object.entries(KINDS).map(([kind, name]) => (
                 <option key={kind} value={kind}>
                   {name}

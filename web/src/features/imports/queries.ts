@@ -7,13 +7,15 @@ export const importOptions = (id: number) =>
     queryKey: ['imports', id],
     queryFn: () => unwrap(client.GET('/api/imports/{run_id}', { params: { path: { run_id: id } } })),
     // While a job works on it, look again.
-    refetchInterval: (query) => (['checking', 'applying'].includes(query.state.data?.state ?? 'checking') ? 600 : false),
+    refetchInterval: (query) =>
+      ['checking', 'applying'].includes(query.state.data?.state ?? 'checking') ? 600 : false,
   })
 
 export const importsOptions = queryOptions({
   queryKey: ['imports', 'sent'],
   queryFn: () => unwrap(client.GET('/api/imports')),
-  refetchInterval: (query) => (query.state.data?.some((one) => ['checking', 'applying'].includes(one.state)) ? 1000 : false),
+  refetchInterval: (query) =>
+    query.state.data?.some((one) => ['checking', 'applying'].includes(one.state)) ? 1000 : false,
 })
 
 export const importRowsOptions = (id: number, action: Schema['RowAction'] | undefined, state: string) =>
@@ -42,7 +44,9 @@ export function useSendFile() {
       const form = new FormData()
       form.set('kind', kind)
       form.set('file', file)
-      return unwrap(client.POST('/api/imports', { body: form as never, bodySerializer: (body) => body as unknown as FormData }))
+      return unwrap(
+        client.POST('/api/imports', { body: form as never, bodySerializer: (body) => body as unknown as FormData }),
+      )
     },
   })
 }
@@ -57,7 +61,12 @@ export function useDecide(id: number) {
       if (what === 'cancel') return unwrap(client.POST('/api/imports/{run_id}/cancel', path))
       if (what === 'undo') return unwrap(client.POST('/api/imports/{run_id}/undo', path))
       if (what === 'match again') return unwrap(client.POST('/api/imports/{run_id}/columns/again', path))
-      return unwrap(client.POST('/api/imports/{run_id}/confirm', { ...path, body: { without_refused: what === 'confirm without refused' } }))
+      return unwrap(
+        client.POST('/api/imports/{run_id}/confirm', {
+          ...path,
+          body: { without_refused: what === 'confirm without refused' },
+        }),
+      )
     },
     onSuccess: (run, what) => {
       queries.setQueryData(['imports', id], run)

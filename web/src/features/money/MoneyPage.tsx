@@ -22,15 +22,28 @@ export function MoneyPage() {
   const found = useQuery(quotesOptions(stage))
   const money = useQuery(moneyOptions)
   const error = found.error ?? money.error
-  if (error) return <><h1 className="sr-only">Money</h1><Failed error={error} onRetry={() => void found.refetch()} /></>
-  if (!found.data || !money.data) return <><h1 className="sr-only">Money</h1><Loading what="quotes and prices" /></>
+  if (error)
+    return (
+      <>
+        <h1 className="sr-only">Money</h1>
+        <Failed error={error} onRetry={() => void found.refetch()} />
+      </>
+    )
+  if (!found.data || !money.data)
+    return (
+      <>
+        <h1 className="sr-only">Money</h1>
+        <Loading what="quotes and prices" />
+      </>
+    )
   const { currency, stages, quotes } = found.data
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Money</h1>
       <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
         <p className="text-soft">
-          What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> to look at, {stages.sent!.quotes} with customers, {amountWords(stages.accepted!.total, currency)} accepted and to be done.
+          What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> to look at,{' '}
+          {stages.sent!.quotes} with customers, {amountWords(stages.accepted!.total, currency)} accepted and to be done.
         </p>
         <div className="flex-1" />
         {keeps && <Books today={today} />}
@@ -38,10 +51,19 @@ export function MoneyPage() {
           The days
         </Link>
       </div>
-      <Locks stages={stages} currency={currency} chosen={stage} onChoose={(next) => setAddress(next === 'draft' ? {} : { stage: next }, { replace: true })} />
+      <Locks
+        stages={stages}
+        currency={currency}
+        chosen={stage}
+        onChoose={(next) => setAddress(next === 'draft' ? {} : { stage: next }, { replace: true })}
+      />
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] border-t border-ink">
         <section aria-label={`Quotes ${STAGES[stage]}`} tabIndex={0} className="overflow-y-auto">
-          {quotes.length === 0 && <p className="p-5 text-soft">None is {STAGES[stage]}. A quote is raised when a visit finds what asks for more than the visit could do.</p>}
+          {quotes.length === 0 && (
+            <p className="p-5 text-soft">
+              None is {STAGES[stage]}. A quote is raised when a visit finds what asks for more than the visit could do.
+            </p>
+          )}
           <ul>
             {quotes.map((one) => (
               <Quote key={`${one.id}-${one.version}`} one={one} currency={currency} today={today} may={keeps} />
@@ -55,7 +77,17 @@ export function MoneyPage() {
 }
 
 /** The stages as the chambers of a flight of locks: how much stands in each, on its way down to done. */
-function Locks({ stages, currency, chosen, onChoose }: { stages: Schema['QuotesOut']['stages']; currency: string; chosen: Schema['QuoteState']; onChoose: (stage: Schema['QuoteState']) => void }) {
+function Locks({
+  stages,
+  currency,
+  chosen,
+  onChoose,
+}: {
+  stages: Schema['QuotesOut']['stages']
+  currency: string
+  chosen: Schema['QuoteState']
+  onChoose: (stage: Schema['QuoteState']) => void
+}) {
   const most = Math.max(...ORDER.map((one) => Number(stages[one]!.total)), 1)
   return (
     <div role="group" aria-label="Stages" className="flex h-[78px] shrink-0 items-end gap-1 px-5 pb-1.5">
@@ -71,7 +103,11 @@ function Locks({ stages, currency, chosen, onChoose }: { stages: Schema['QuotesO
             className={`relative overflow-hidden rounded-b-lg border-2 border-t-0 px-2.5 text-left ${one === chosen ? 'border-copper' : 'border-ink'} ${aside ? 'w-[108px] opacity-80' : 'w-[176px]'} ${at === 4 ? 'ml-6' : ''}`}
             style={{ height: aside ? 52 : 66 - at * 4 }}
           >
-            <span aria-hidden className={`absolute inset-x-0 bottom-0 ${one === chosen ? 'bg-water/45' : 'bg-water-pale'}`} style={{ height: `${(100 * Number(total)) / most}%` }} />
+            <span
+              aria-hidden
+              className={`absolute inset-x-0 bottom-0 ${one === chosen ? 'bg-water/45' : 'bg-water-pale'}`}
+              style={{ height: `${(100 * Number(total)) / most}%` }}
+            />
             <span className="relative block leading-tight font-bold">
               {quotes} {STAGES[one]}
             </span>
@@ -95,7 +131,11 @@ function Books({ today }: { today: string }) {
     <p className="text-soft">
       For the books:
       {months.map(([name, from, to]) => (
-        <a key={name} href={`/api/money/books.csv?first=${from}&last=${to}`} className="ml-2 text-copper-deep underline underline-offset-2">
+        <a
+          key={name}
+          href={`/api/money/books.csv?first=${from}&last=${to}`}
+          className="ml-2 text-copper-deep underline underline-offset-2"
+        >
           {name}
         </a>
       ))}

@@ -20,7 +20,8 @@ export function PriceBook({ book, may }: { book: Schema['MoneyOut']; may: boolea
       </ul>
       <h2>Price book</h2>
       <p className="text-fine text-soft">
-        Without tax, in {currency}. An hour of a technician with truck costs {amountWords(book.settings.hour_cost, currency)}.
+        Without tax, in {currency}. An hour of a technician with truck costs{' '}
+        {amountWords(book.settings.hour_cost, currency)}.
       </p>
       <table className="mt-1 w-full border-collapse">
         <thead className="text-left text-fine text-soft">
@@ -55,7 +56,8 @@ function Amount({ one, field }: { one: Schema['PriceOut']; field: 'price' | 'cos
   const save = () => {
     const amount = typed === null ? null : amountOf(typed)
     if (amount === null) return
-    if (Number(amount) !== Number(one[field])) set.mutate({ key: one.key, words: one.words, price: one.price, cost: one.cost, [field]: amount })
+    if (Number(amount) !== Number(one[field]))
+      set.mutate({ key: one.key, words: one.words, price: one.price, cost: one.cost, [field]: amount })
     setTyped(null)
   }
   return (
@@ -74,7 +76,11 @@ function Amount({ one, field }: { one: Schema['PriceOut']; field: 'price' | 'cos
         }}
         className={`h-7 w-20 rounded border bg-sheet px-1 text-right ${wrong ? 'border-oxide' : 'border-line'}`}
       />
-      {set.error && <span role="alert" className="block text-fine text-oxide">{set.error.message}</span>}
+      {set.error && (
+        <span role="alert" className="block text-fine text-oxide">
+          {set.error.message}
+        </span>
+      )}
     </>
   )
 }
@@ -94,12 +100,32 @@ function Missing({ name }: { name: string }) {
         if (amount !== null) set.mutate({ key: name, words, price: amount, cost: '0' })
       }}
     >
-      <input aria-label={`Words for ${plain}`} value={words} onChange={(event) => setWords(event.target.value)} className="h-8 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2" />
-      <input aria-label={`Price of ${plain}`} placeholder="no price" inputMode="decimal" value={price} onChange={(event) => setPrice(event.target.value)} className="h-8 w-20 rounded-md border border-rule bg-sheet px-2 text-right placeholder:text-soft" />
-      <Button type="submit" className="min-h-8 px-2.5" disabled={amount === null || words.trim() === '' || set.isPending}>
+      <input
+        aria-label={`Words for ${plain}`}
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        className="h-8 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2"
+      />
+      <input
+        aria-label={`Price of ${plain}`}
+        placeholder="no price"
+        inputMode="decimal"
+        value={price}
+        onChange={(event) => setPrice(event.target.value)}
+        className="h-8 w-20 rounded-md border border-rule bg-sheet px-2 text-right placeholder:text-soft"
+      />
+      <Button
+        type="submit"
+        className="min-h-8 px-2.5"
+        disabled={amount === null || words.trim() === '' || set.isPending}
+      >
         Add
       </Button>
-      {set.error && <span role="alert" className="text-oxide">{set.error.message}</span>}
+      {set.error && (
+        <span role="alert" className="text-oxide">
+          {set.error.message}
+        </span>
+      )}
     </form>
   )
 }
@@ -110,36 +136,69 @@ const SERVICES = ['sediment', 'scale', 'anode', 'relief_valve', 'expansion_tank'
 function Plan({ plan, currency, may }: { plan: Schema['ContractPlanOut']; currency: string; may: boolean }) {
   const set = useSetPlan()
   const { name, yearly, includes, call_out, parts_off, sites } = plan
-  const change = (part: Partial<Schema['ContractPlanIn']>) => set.mutate({ name, yearly, includes, call_out, parts_off, ...part })
+  const change = (part: Partial<Schema['ContractPlanIn']>) =>
+    set.mutate({ name, yearly, includes, call_out, parts_off, ...part })
   const off = Math.round(100 * Number(plan.parts_off))
   return (
     <li className="border-b border-line py-1.5">
       <p>
-        <strong>{plan.name}</strong>, {amountWords(plan.yearly, currency)} a year, {sites} {sites === 1 ? 'site' : 'sites'}
+        <strong>{plan.name}</strong>, {amountWords(plan.yearly, currency)} a year, {sites}{' '}
+        {sites === 1 ? 'site' : 'sites'}
         {off > 0 && `, parts ${off} % off`}
       </p>
       <p className="flex flex-wrap gap-x-3">
-        <Tick words="coming" on={plan.call_out} may={may} onChange={(call_out) => change({ call_out })} plan={plan.name} />
+        <Tick
+          words="coming"
+          on={plan.call_out}
+          may={may}
+          onChange={(call_out) => change({ call_out })}
+          plan={plan.name}
+        />
         {SERVICES.map((one) => (
           <Tick
             key={one}
             words={COMPONENTS[one].toLowerCase()}
             on={plan.includes.includes(one)}
             may={may}
-            onChange={(on) => change({ includes: on ? [...plan.includes, one] : plan.includes.filter((other) => other !== one) })}
+            onChange={(on) =>
+              change({ includes: on ? [...plan.includes, one] : plan.includes.filter((other) => other !== one) })
+            }
             plan={plan.name}
           />
         ))}
       </p>
-      {set.error && <p role="alert" className="text-oxide">{set.error.message}</p>}
+      {set.error && (
+        <p role="alert" className="text-oxide">
+          {set.error.message}
+        </p>
+      )}
     </li>
   )
 }
 
-function Tick({ words, on, may, onChange, plan }: { words: string; on: boolean; may: boolean; onChange: (on: boolean) => void; plan: string }) {
+function Tick({
+  words,
+  on,
+  may,
+  onChange,
+  plan,
+}: {
+  words: string
+  on: boolean
+  may: boolean
+  onChange: (on: boolean) => void
+  plan: string
+}) {
   return (
     <label className={on ? '' : 'text-soft'}>
-      <input type="checkbox" aria-label={`${plan} includes ${words}`} checked={on} disabled={!may} onChange={(event) => onChange(event.target.checked)} className="mr-1 align-[-2px] accent-(--color-moss)" />
+      <input
+        type="checkbox"
+        aria-label={`${plan} includes ${words}`}
+        checked={on}
+        disabled={!may}
+        onChange={(event) => onChange(event.target.checked)}
+        className="mr-1 align-[-2px] accent-(--color-moss)"
+      />
       {words}
     </label>
   )

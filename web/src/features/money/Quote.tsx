@@ -28,7 +28,11 @@ export function Quote({ one, currency, today, may }: Props) {
           {one.site} <span className="text-soft">{one.tag}</span>
         </Link>
         <div className="flex-1" />
-        {lacks ? <strong className="text-oxide">no price yet</strong> : <strong className="text-lead whitespace-nowrap">{amountWords(one.total, currency)}</strong>}
+        {lacks ? (
+          <strong className="text-oxide">no price yet</strong>
+        ) : (
+          <strong className="text-lead whitespace-nowrap">{amountWords(one.total, currency)}</strong>
+        )}
       </div>
       <p>{sentence(one.why.join('; '))}.</p>
       <div className="mt-0.5 flex items-center gap-1">
@@ -46,12 +50,22 @@ export function Quote({ one, currency, today, may }: Props) {
         )}
         {may &&
           one.steps.map((to, at) => (
-            <Button key={to} {...(at === 0 ? {} : { look: 'quiet' as const })} className="min-h-8 px-2.5" disabled={step.isPending} onClick={() => step.mutate({ id: one.id, version: one.version, to })}>
+            <Button
+              key={to}
+              {...(at === 0 ? {} : { look: 'quiet' as const })}
+              className="min-h-8 px-2.5"
+              disabled={step.isPending}
+              onClick={() => step.mutate({ id: one.id, version: one.version, to })}
+            >
               {one.state !== 'draft' && to === 'sent' ? 'Send it again' : STEPS[to]}
             </Button>
           ))}
       </div>
-      {step.error && <p role="alert" className="font-semibold text-oxide">{step.error.message}</p>}
+      {step.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {step.error.message}
+        </p>
+      )}
       {open && <Lines one={one} currency={currency} />}
     </li>
   )
@@ -76,39 +90,88 @@ interface Typed {
 /** The lines of a draft, to be changed and saved together. */
 function Lines({ one, currency }: { one: Schema['QuoteOut']; currency: string }) {
   const write = useWriteQuote()
-  const [lines, setLines] = useState<Typed[]>(one.lines.map((line) => ({ ...line, quantity: String(Number(line.quantity)), price: line.price ?? '' })))
-  const set = (at: number, part: Partial<Typed>) => setLines(lines.map((line, number) => (number === at ? { ...line, ...part } : line)))
-  const read = lines.map((line) => ({ ...line, quantity: amountOf(line.quantity), price: line.price.trim() === '' ? null : amountOf(line.price) }))
-  const wrong = read.some((line, at) => line.quantity === null || Number(line.quantity) === 0 || line.words.trim() === '' || (lines[at]!.price.trim() !== '' && line.price === null))
+  const [lines, setLines] = useState<Typed[]>(
+    one.lines.map((line) => ({ ...line, quantity: String(Number(line.quantity)), price: line.price ?? '' })),
+  )
+  const set = (at: number, part: Partial<Typed>) =>
+    setLines(lines.map((line, number) => (number === at ? { ...line, ...part } : line)))
+  const read = lines.map((line) => ({
+    ...line,
+    quantity: amountOf(line.quantity),
+    price: line.price.trim() === '' ? null : amountOf(line.price),
+  }))
+  const wrong = read.some(
+    (line, at) =>
+      line.quantity === null ||
+      Number(line.quantity) === 0 ||
+      line.words.trim() === '' ||
+      (lines[at]!.price.trim() !== '' && line.price === null),
+  )
   const box = 'h-8 rounded-md border border-rule bg-sheet px-2'
   return (
     <form
       className="mt-2 border-l-4 border-line pl-3"
       onSubmit={(event) => {
         event.preventDefault()
-        write.mutate({ id: one.id, version: one.version, lines: read.map((line) => ({ ...line, quantity: line.quantity! })) })
+        write.mutate({
+          id: one.id,
+          version: one.version,
+          lines: read.map((line) => ({ ...line, quantity: line.quantity! })),
+        })
       }}
     >
       {lines.map((line, at) => (
         <div key={at} className="mb-1 flex items-center gap-2">
-          <input aria-label={`Line ${at + 1}`} value={line.words} onChange={(event) => set(at, { words: event.target.value })} className={`${box} flex-1`} />
-          <input aria-label={`How many of line ${at + 1}`} inputMode="decimal" value={line.quantity} onChange={(event) => set(at, { quantity: event.target.value })} className={`${box} w-16 text-right`} />
+          <input
+            aria-label={`Line ${at + 1}`}
+            value={line.words}
+            onChange={(event) => set(at, { words: event.target.value })}
+            className={`${box} flex-1`}
+          />
+          <input
+            aria-label={`How many of line ${at + 1}`}
+            inputMode="decimal"
+            value={line.quantity}
+            onChange={(event) => set(at, { quantity: event.target.value })}
+            className={`${box} w-16 text-right`}
+          />
           <span className="text-soft">at {currency}</span>
-          <input aria-label={`Price of line ${at + 1}`} inputMode="decimal" value={line.price} onChange={(event) => set(at, { price: event.target.value })} className={`${box} w-24 text-right`} />
-          <Button look="quiet" className="min-h-8 px-1.5" disabled={lines.length === 1} onClick={() => setLines(lines.filter((_, number) => number !== at))}>
+          <input
+            aria-label={`Price of line ${at + 1}`}
+            inputMode="decimal"
+            value={line.price}
+            onChange={(event) => set(at, { price: event.target.value })}
+            className={`${box} w-24 text-right`}
+          />
+          <Button
+            look="quiet"
+            className="min-h-8 px-1.5"
+            disabled={lines.length === 1}
+            onClick={() => setLines(lines.filter((_, number) => number !== at))}
+          >
             Remove
           </Button>
         </div>
       ))}
       <div className="flex items-center gap-2">
-        <Button look="quiet" className="min-h-8 px-2" onClick={() => setLines([...lines, { key: 'other', words: '', quantity: '1', price: '' }])}>
+        <Button
+          look="quiet"
+          className="min-h-8 px-2"
+          onClick={() => setLines([...lines, { key: 'other', words: '', quantity: '1', price: '' }])}
+        >
           Another line
         </Button>
         <Button type="submit" className="min-h-8" disabled={wrong || write.isPending}>
           Save the lines
         </Button>
-        {wrong && <span className="text-soft">Each line needs words, how many, and an amount such as 38 or 37.40.</span>}
-        {write.error && <span role="alert" className="font-semibold text-oxide">{write.error.message}</span>}
+        {wrong && (
+          <span className="text-soft">Each line needs words, how many, and an amount such as 38 or 37.40.</span>
+        )}
+        {write.error && (
+          <span role="alert" className="font-semibold text-oxide">
+            {write.error.message}
+          </span>
+        )}
       </div>
     </form>
   )

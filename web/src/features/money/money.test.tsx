@@ -18,33 +18,101 @@ afterEach(() => {
 const MAY: Schema['Action'][] = ['read', 'keep prices, plans and quotes']
 const quote = (part: object = {}) =>
   ({
-    id: 4, version: 2, state: 'draft', steps: ['sent', 'dropped'], what: 'relief_valve', why: ['it passed no water', 'carry a spare'], raised_on: '2026-11-20', sent_on: null, answered_on: null,
-    valid_until: null, done_on: null, heater_id: 9, tag: 'T-9', site_id: 3, site: 'Marram Bakery', customer: 'Marram', phone: '555-0101', total: '130.00',
-    lines: [{ key: 'relief_valve', words: 'Relief valve', quantity: '1.00', price: '130.00' }], ...part,
+    id: 4,
+    version: 2,
+    state: 'draft',
+    steps: ['sent', 'dropped'],
+    what: 'relief_valve',
+    why: ['it passed no water', 'carry a spare'],
+    raised_on: '2026-11-20',
+    sent_on: null,
+    answered_on: null,
+    valid_until: null,
+    done_on: null,
+    heater_id: 9,
+    tag: 'T-9',
+    site_id: 3,
+    site: 'Marram Bakery',
+    customer: 'Marram',
+    phone: '555-0101',
+    total: '130.00',
+    lines: [{ key: 'relief_valve', words: 'Relief valve', quantity: '1.00', price: '130.00' }],
+    ...part,
   }) as Schema['QuoteOut']
 const stage = (quotes: number, total: string) => ({ quotes, total })
-const STAGES = { draft: stage(1, '130.00'), sent: stage(2, '60.00'), accepted: stage(3, '1250.50'), done: stage(0, '0.00'), declined: stage(0, '0.00'), lapsed: stage(0, '0.00'), dropped: stage(0, '0.00') }
+const STAGES = {
+  draft: stage(1, '130.00'),
+  sent: stage(2, '60.00'),
+  accepted: stage(3, '1250.50'),
+  done: stage(0, '0.00'),
+  declined: stage(0, '0.00'),
+  lapsed: stage(0, '0.00'),
+  dropped: stage(0, '0.00'),
+}
 const QUOTES = { currency: '¤', stages: STAGES, quotes: [quote()] } as Schema['QuotesOut']
-const PLAN = { id: 5, name: 'Yearly', yearly: '96.00', includes: ['sediment'], call_out: true, parts_off: '0.10', sites: 12 }
+const PLAN = {
+  id: 5,
+  name: 'Yearly',
+  yearly: '96.00',
+  includes: ['sediment'],
+  call_out: true,
+  parts_off: '0.10',
+  sites: 12,
+}
 const BOOK = {
-  settings: { currency: '¤', hour_cost: '46.00', quotes_last_days: 60 }, plans: [PLAN],
-  prices: [{ id: 1, key: 'call_out', words: 'Coming to you', price: '38.00', cost: '0.00' }], missing: ['softener'],
+  settings: { currency: '¤', hour_cost: '46.00', quotes_last_days: 60 },
+  plans: [PLAN],
+  prices: [{ id: 1, key: 'call_out', words: 'Coming to you', price: '38.00', cost: '0.00' }],
+  missing: ['softener'],
 } as unknown as Schema['MoneyOut']
-const page = (may = MAY) => rendered(<MoneyPage />, { may, known: [[quotesOptions('draft').queryKey, QUOTES], [moneyOptions.queryKey, BOOK]] })
+const page = (may = MAY) =>
+  rendered(<MoneyPage />, {
+    may,
+    known: [
+      [quotesOptions('draft').queryKey, QUOTES],
+      [moneyOptions.queryKey, BOOK],
+    ],
+  })
 
 it('writes and reads amounts without adding anything up', () => {
-  expect(['1680.00', '37.40', '-1234567.05', '0.00'].map((one) => amountWords(one, '¤'))).toEqual(['¤ 1,680', '¤ 37.40', '−¤ 1,234,567.05', '¤ 0'])
-  expect(['38', ' 37.4 ', '37,40', '1,680', '-2', '1.999', 'much', ''].map(amountOf)).toEqual(['38', '37.4', '37.40', '1680', null, null, null, null])
+  expect(['1680.00', '37.40', '-1234567.05', '0.00'].map((one) => amountWords(one, '¤'))).toEqual([
+    '¤ 1,680',
+    '¤ 37.40',
+    '−¤ 1,234,567.05',
+    '¤ 0',
+  ])
+  expect(['38', ' 37.4 ', '37,40', '1,680', '-2', '1.999', 'much', ''].map(amountOf)).toEqual([
+    '38',
+    '37.4',
+    '37.40',
+    '1680',
+    null,
+    null,
+    null,
+    null,
+  ])
 })
 
 it('shows how much stands in each stage and takes the chosen one from the address', () => {
   page()
   const stages = screen.getByRole('group', { name: 'Stages' })
-  expect(within(stages).getAllByRole('button').map((one) => one.textContent)).toEqual([
-    '1 to look at¤ 130', '2 with the customer¤ 60', '3 to be done¤ 1,250.50', '0 done¤ 0', '0 declined¤ 0', '0 lapsed¤ 0', '0 not sent¤ 0',
+  expect(
+    within(stages)
+      .getAllByRole('button')
+      .map((one) => one.textContent),
+  ).toEqual([
+    '1 to look at¤ 130',
+    '2 with the customer¤ 60',
+    '3 to be done¤ 1,250.50',
+    '0 done¤ 0',
+    '0 declined¤ 0',
+    '0 lapsed¤ 0',
+    '0 not sent¤ 0',
   ])
   expect(within(stages).getByRole('button', { pressed: true }).textContent).toContain('to look at')
-  expect(screen.getByRole('link', { name: 'last month' }).getAttribute('href')).toBe('/api/money/books.csv?first=2026-10-01&last=2026-10-31')
+  expect(screen.getByRole('link', { name: 'last month' }).getAttribute('href')).toBe(
+    '/api/money/books.csv?first=2026-10-01&last=2026-10-31',
+  )
 })
 
 it('takes a quote a step on, with its version, and says why it does not go', async () => {
@@ -102,7 +170,10 @@ it('lets whoever may not change prices read them', () => {
 })
 
 it('says which plan a site is on', () => {
-  const known: [readonly unknown[], unknown][] = [[contractOptions(3).queryKey, { plan_id: 5, plan: 'Yearly', begins_on: '2026-03-01' }], [moneyOptions.queryKey, BOOK]]
+  const known: [readonly unknown[], unknown][] = [
+    [contractOptions(3).queryKey, { plan_id: 5, plan: 'Yearly', begins_on: '2026-03-01' }],
+    [moneyOptions.queryKey, BOOK],
+  ]
   rendered(<SiteContract siteId={3} />, { may: MAY, known })
   expect(screen.getByRole('combobox', { name: 'Plan' }).textContent).toBe('Yearly')
   cleanup()

@@ -13,14 +13,50 @@ afterEach(() => {
 })
 
 const end = (part: object = {}) =>
-  ({ id: 5, site: 'Pell School', street: 'Hill 1', location: 'boiler room', site_id: 9, heater_id: null, kind: 'safety', severity: 'danger', state: 'open', what: 'Relief pipe is capped', detail: '', raised_on: '2026-11-01', promised_on: null, photographs: [], raised_by: 'Nadia', part: '', note: '', closed_on: null, ...part }) as unknown as Schema['OpenEndOut']
-const CAMPAIGN = { id: 2, name: 'Clouded mixing valves', part: 'mixing valve', maker: 'Tarn', model: 'M2', doubtful_look: 'a grey cap', sound_look: 'a white cap', closed: false, to_do: 7, heaters: 31 }
+  ({
+    id: 5,
+    site: 'Pell School',
+    street: 'Hill 1',
+    location: 'boiler room',
+    site_id: 9,
+    heater_id: null,
+    kind: 'safety',
+    severity: 'danger',
+    state: 'open',
+    what: 'Relief pipe is capped',
+    detail: '',
+    raised_on: '2026-11-01',
+    promised_on: null,
+    photographs: [],
+    raised_by: 'Nadia',
+    part: '',
+    note: '',
+    closed_on: null,
+    ...part,
+  }) as unknown as Schema['OpenEndOut']
+const CAMPAIGN = {
+  id: 2,
+  name: 'Clouded mixing valves',
+  part: 'mixing valve',
+  maker: 'Tarn',
+  model: 'M2',
+  doubtful_look: 'a grey cap',
+  sound_look: 'a white cap',
+  closed: false,
+  to_do: 7,
+  heaters: 31,
+}
 const BUILDS = [
   { part: 'thermostat', maker: 'Tarn', model: 'A', failures: 12, expected: 4, heaters: 80 },
   { part: 'thermostat', maker: 'Fell', model: 'B', failures: 3, expected: 3, heaters: 70 },
 ]
 
-function page({ rows = [end()], may = ['read', 'edit the register', 'record what stands at a site'] as Schema['Action'][], campaigns = [CAMPAIGN], at = '/' } = {}) {
+function page({
+  rows = [end()],
+  may = ['read', 'edit the register', 'record what stands at a site'] as Schema['Action'][],
+  campaigns = [CAMPAIGN],
+  at = '/',
+} = {}) {
   const filters = Object.fromEntries(new URL(at, 'http://localhost').searchParams)
   const known: [readonly unknown[], unknown][] = [
     [openEndsOptions({}).queryKey, { total: rows.length, rows, by_severity: {} }],
@@ -78,5 +114,14 @@ it('starts a campaign; what the server has against it stands at its field and no
   await userEvent.type(screen.getByLabelText('How the doubtful build looks'), 'white crumbs at the taps')
   await userEvent.click(screen.getByRole('button', { name: 'Start it' }))
   await vi.waitFor(() => expect(sent).toHaveLength(2))
-  expect(sent[1]!.body).toMatchObject({ name: 'Soft dip tubes', part: 'dip tube', maker: 'Tarn', model: '', installed_from: null, installed_until: null, severity: 'danger', doubtful_look: 'white crumbs at the taps' })
+  expect(sent[1]!.body).toMatchObject({
+    name: 'Soft dip tubes',
+    part: 'dip tube',
+    maker: 'Tarn',
+    model: '',
+    installed_from: null,
+    installed_until: null,
+    severity: 'danger',
+    doubtful_look: 'white crumbs at the taps',
+  })
 })

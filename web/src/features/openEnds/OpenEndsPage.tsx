@@ -11,7 +11,13 @@ import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { RegisterNav } from '../../records/RegisterNav'
 import { Moves, OPEN_END_KINDS, OpenEndLines, SEVERITIES } from '../../records/OpenEndList'
-import { buildsOptions, campaignsOptions, openEndsOptions, useEndCampaign, useStartCampaign } from '../../records/openEndQueries'
+import {
+  buildsOptions,
+  campaignsOptions,
+  openEndsOptions,
+  useEndCampaign,
+  useStartCampaign,
+} from '../../records/openEndQueries'
 
 /** Everything that is not in order, the worst first, until somebody closes it. */
 export function OpenEndsPage() {
@@ -19,14 +25,21 @@ export function OpenEndsPage() {
   const [starting, setStarting] = useState(false)
   const edits = useMay('edit the register')
   const records = useMay('record what stands at a site')
-  const filters = Object.fromEntries(address) as { state?: Schema['OpenEndState']; severity?: Schema['Severity']; kind?: Schema['OpenEndKind'] }
+  const filters = Object.fromEntries(address) as {
+    state?: Schema['OpenEndState']
+    severity?: Schema['Severity']
+    kind?: Schema['OpenEndKind']
+  }
   const { data, error, refetch } = useQuery(openEndsOptions(filters))
   const change = (name: string, value: string) =>
-    setAddress((now) => {
-      if (value) now.set(name, value)
-      else now.delete(name)
-      return now
-    }, { replace: true })
+    setAddress(
+      (now) => {
+        if (value) now.set(name, value)
+        else now.delete(name)
+        return now
+      },
+      { replace: true },
+    )
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Open ends</h1>
@@ -41,38 +54,83 @@ export function OpenEndsPage() {
         <section aria-label="List" className="flex min-h-0 flex-col">
           <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
             {data ? data.total : ''}
-            <Phrase label="State" value={filters.state ?? ''} options={[{ value: '', label: 'not closed' }, { value: 'open', label: 'open, nothing arranged' }, { value: 'arranged', label: 'arranged' }, { value: 'closed', label: 'closed' }]} onChange={(value) => change('state', value)} />
+            <Phrase
+              label="State"
+              value={filters.state ?? ''}
+              options={[
+                { value: '', label: 'not closed' },
+                { value: 'open', label: 'open, nothing arranged' },
+                { value: 'arranged', label: 'arranged' },
+                { value: 'closed', label: 'closed' },
+              ]}
+              onChange={(value) => change('state', value)}
+            />
             of
-            <Phrase label="Severity" value={filters.severity ?? ''} options={[{ value: '', label: 'any severity' }, ...Object.entries(SEVERITIES).map(([value, label]) => ({ value, label }))]} onChange={(value) => change('severity', value)} />
+            <Phrase
+              label="Severity"
+              value={filters.severity ?? ''}
+              options={[
+                { value: '', label: 'any severity' },
+                ...Object.entries(SEVERITIES).map(([value, label]) => ({ value, label })),
+              ]}
+              onChange={(value) => change('severity', value)}
+            />
             and
-            <Phrase label="Kind" value={filters.kind ?? ''} options={[{ value: '', label: 'every kind' }, ...Object.entries(OPEN_END_KINDS).map(([value, label]) => ({ value, label }))]} onChange={(value) => change('kind', value)} />
+            <Phrase
+              label="Kind"
+              value={filters.kind ?? ''}
+              options={[
+                { value: '', label: 'every kind' },
+                ...Object.entries(OPEN_END_KINDS).map(([value, label]) => ({ value, label })),
+              ]}
+              onChange={(value) => change('kind', value)}
+            />
           </p>
           {error && <Failed error={error} onRetry={() => void refetch()} />}
           {!data && !error && <Loading what="open ends" />}
           {data?.rows.length === 0 && <Empty>Nothing fits this sentence. All of it is closed, or never was.</Empty>}
           <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Open ends">
             {data?.rows.map((one) => (
-              <li key={one.id} className="grid grid-cols-[minmax(0,1fr)_13rem_auto] items-center gap-x-6 border-b border-line py-1.5">
-                <div className={`border-l-4 pl-3 ${one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule'}`}>
+              <li
+                key={one.id}
+                className="grid grid-cols-[minmax(0,1fr)_13rem_auto] items-center gap-x-6 border-b border-line py-1.5"
+              >
+                <div
+                  className={`border-l-4 pl-3 ${one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule'}`}
+                >
                   <OpenEndLines one={one} withHeater={false} />
                 </div>
                 <p className="min-w-0 leading-snug">
-                  <Link to={one.heater_id ? `/heaters/${one.heater_id}` : `/sites/${one.site_id}`} className="block truncate font-bold hover:underline">
+                  <Link
+                    to={one.heater_id ? `/heaters/${one.heater_id}` : `/sites/${one.site_id}`}
+                    className="block truncate font-bold hover:underline"
+                  >
                     {one.site}
                   </Link>
-                  <span className="block truncate text-fine text-soft">{[one.street, one.location].filter(Boolean).join(', ')}</span>
+                  <span className="block truncate text-fine text-soft">
+                    {[one.street, one.location].filter(Boolean).join(', ')}
+                  </span>
                 </p>
                 {records ? <Moves one={one} /> : <span />}
               </li>
             ))}
           </ul>
         </section>
-        <section aria-label="Campaigns and failures" className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:border-l-0">
+        <section
+          aria-label="Campaigns and failures"
+          className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:border-l-0"
+        >
           <Campaigns edits={edits} />
           <Builds />
         </section>
       </div>
-      <Dialog open={starting} onOpenChange={setStarting} title="Start a campaign" description="A build of a part is in doubt: every heater that may have it gets an open end." wide>
+      <Dialog
+        open={starting}
+        onOpenChange={setStarting}
+        title="Start a campaign"
+        description="A build of a part is in doubt: every heater that may have it gets an open end."
+        wide
+      >
         <CampaignForm onDone={() => setStarting(false)} />
       </Dialog>
     </div>
@@ -106,7 +164,9 @@ function Campaigns({ edits }: { edits: boolean }) {
             </span>
           </li>
         ))}
-        {campaigns.length === 0 && <li className="text-soft">None. Start one when a build of a part turns out doubtful.</li>}
+        {campaigns.length === 0 && (
+          <li className="text-soft">None. Start one when a build of a part turns out doubtful.</li>
+        )}
       </ul>
     </>
   )
@@ -125,14 +185,23 @@ function Builds() {
           <li key={`${one.part}${one.maker}${one.model}`}>
             <span className="flex justify-between gap-2">
               <span>
-                {one.part}, <strong>{one.maker} {one.model}</strong>
+                {one.part},{' '}
+                <strong>
+                  {one.maker} {one.model}
+                </strong>
               </span>
               <span className="shrink-0 text-soft">
                 {one.failures} of {one.heaters}
               </span>
             </span>
             <svg width="100%" height="8" aria-hidden className="block">
-              <rect x="0" y="2" height="4" width={`${(100 * one.failures) / most}%`} className={one.failures > 1.5 * one.expected ? 'fill-copper' : 'fill-ash'} />
+              <rect
+                x="0"
+                y="2"
+                height="4"
+                width={`${(100 * one.failures) / most}%`}
+                className={one.failures > 1.5 * one.expected ? 'fill-copper' : 'fill-ash'}
+              />
               <rect x={`${(100 * one.expected) / most}%`} y="0" width="2" height="8" className="fill-ink" />
             </svg>
           </li>
@@ -145,16 +214,35 @@ function Builds() {
 
 function CampaignForm({ onDone }: { onDone: () => void }) {
   const start = useStartCampaign()
-  const [typed, setTyped] = useState({ name: '', part: '', maker: '', model: '', installed_from: '', installed_until: '', doubtful_look: '', sound_look: '', severity: 'defect' })
+  const [typed, setTyped] = useState({
+    name: '',
+    part: '',
+    maker: '',
+    model: '',
+    installed_from: '',
+    installed_until: '',
+    doubtful_look: '',
+    sound_look: '',
+    severity: 'defect',
+  })
   const faults = start.error instanceof ApiError ? start.error.fields : {}
-  const set = (name: keyof typeof typed) => ({ value: typed[name], onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }), fault: faults[name] })
+  const set = (name: keyof typeof typed) => ({
+    value: typed[name],
+    onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }),
+    fault: faults[name],
+  })
   return (
     <form
       className="mt-4 space-y-3"
       onSubmit={(event) => {
         event.preventDefault()
         start.mutate(
-          { ...typed, severity: typed.severity as Schema['Severity'], installed_from: typed.installed_from || null, installed_until: typed.installed_until || null },
+          {
+            ...typed,
+            severity: typed.severity as Schema['Severity'],
+            installed_from: typed.installed_from || null,
+            installed_until: typed.installed_until || null,
+          },
           { onSuccess: onDone },
         )
       }}
@@ -176,7 +264,11 @@ function CampaignForm({ onDone }: { onDone: () => void }) {
           ))}
         </Choice>
       </div>
-      {start.error && <p role="alert" className="font-semibold text-oxide">{start.error.message}</p>}
+      {start.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {start.error.message}
+        </p>
+      )}
       <div className="flex gap-3">
         <Button look="main" type="submit" disabled={start.isPending}>
           Start it

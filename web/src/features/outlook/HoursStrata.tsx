@@ -49,17 +49,34 @@ export function HoursStrata({ weeks, against = [], today, axis, height }: Props)
     <g>
       {[Math.round(top / 2), Math.round(top / 1.15)].map((hours) => (
         <g key={hours}>
-          <line x1={0} x2={axis.x.range()[1]} y1={y(hours)} y2={y(hours)} className="stroke-line" strokeDasharray="2 4" />
+          <line
+            x1={0}
+            x2={axis.x.range()[1]}
+            y1={y(hours)}
+            y2={y(hours)}
+            className="stroke-line"
+            strokeDasharray="2 4"
+          />
           <text x={(axis.x.range()[1] ?? 0) - 4} y={y(hours) - 3} textAnchor="end" className="fill-soft text-[11px]">
             {hours} h a week
           </text>
         </g>
       ))}
       {layers.map((layer, at) => (
-        <path key={layer.key} d={shape(layer as unknown as [number, number][]) ?? undefined} className={STRATA[at]!.fill} />
+        <path
+          key={layer.key}
+          d={shape(layer as unknown as [number, number][]) ?? undefined}
+          className={STRATA[at]!.fill}
+        />
       ))}
       {against.length > 0 && (
-        <path d={edge(weekly(against, today, axis.end)) ?? undefined} fill="none" className="stroke-ink" strokeWidth="1.4" strokeDasharray="3 2">
+        <path
+          d={edge(weekly(against, today, axis.end)) ?? undefined}
+          fill="none"
+          className="stroke-ink"
+          strokeWidth="1.4"
+          strokeDasharray="3 2"
+        >
           <title>as it is set now</title>
         </path>
       )}
@@ -78,7 +95,14 @@ function weekly(weeks: Schema['WeekOut'][], today: string, end: number) {
   const monday = day(today) - ((new Date(day(today)).getUTCDay() + 6) % 7) * 86_400_000
   const rows = []
   for (let start = monday; start < end; start = addDays(isoDay(start), 7)) {
-    const hours: Record<Component, number> = { sediment: 0, scale: 0, anode: 0, relief_valve: 0, expansion_tank: 0, tank: 0 }
+    const hours: Record<Component, number> = {
+      sediment: 0,
+      scale: 0,
+      anode: 0,
+      relief_valve: 0,
+      expansion_tank: 0,
+      tank: 0,
+    }
     for (const one of weeks) if (day(one.week) === start) hours[one.component] += one.hours
     rows.push({ start, hours })
   }

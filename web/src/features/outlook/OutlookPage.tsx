@@ -31,39 +31,54 @@ export function OutlookPage() {
     order: address.get('order') === 'benefit' ? 'benefit' : 'due',
   }
   const change = (name: string, value: string) =>
-    setAddress((now) => {
-      if (value) now.set(name, value)
-      else now.delete(name)
-      return now
-    }, { replace: true })
+    setAddress(
+      (now) => {
+        if (value) now.set(name, value)
+        else now.delete(name)
+        return now
+      },
+      { replace: true },
+    )
 
   const found = useInfiniteQuery(outlookOptions(filters))
   const weeks = useQuery(weeksOptions(filters)).data ?? NO_WEEKS
-  const tried: Tried = { practice: (address.get('practice') as Schema['Practice'] | null) ?? practice, tolerance: Number(address.get('risk')) || tolerance }
+  const tried: Tried = {
+    practice: (address.get('practice') as Schema['Practice'] | null) ?? practice,
+    tolerance: Number(address.get('risk')) || tolerance,
+  }
   const isTrial = tried.practice !== practice || tried.tolerance !== tolerance
   const trial = useQuery({ ...trialOptions(tried), enabled: isTrial }).data
   const tryOut = (next: Tried | null) =>
-    setAddress((now) => {
-      now.delete('practice')
-      now.delete('risk')
-      if (next && next.practice !== practice) now.set('practice', next.practice)
-      if (next && next.tolerance !== tolerance) now.set('risk', String(next.tolerance))
-      return now
-    }, { replace: true })
+    setAddress(
+      (now) => {
+        now.delete('practice')
+        now.delete('risk')
+        if (next && next.practice !== practice) now.set('practice', next.practice)
+        if (next && next.tolerance !== tolerance) now.set('risk', String(next.tolerance))
+        return now
+      },
+      { replace: true },
+    )
   const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
   const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater'))) ?? rows[0]
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Outlook</h1>
-      <Sentence filters={filters} total={total} tried={tried} onTry={tryOut} today={today} query={address.toString()} onChange={change} />
+      <Sentence
+        filters={filters}
+        total={total}
+        tried={tried}
+        onTry={tryOut}
+        today={today}
+        query={address.toString()}
+        onChange={change}
+      />
       {isTrial && <TrialStrip tried={tried} onBack={() => tryOut(null)} />}
       {found.isPending && <Loading what="the outlook" />}
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
       {found.data && rows.length === 0 && (
-        <Empty>
-          Nothing falls due with these words. Widen the sentence above, or add heaters in the register.
-        </Empty>
+        <Empty>Nothing falls due with these words. Widen the sentence above, or add heaters in the register.</Empty>
       )}
       {rows.length > 0 && (
         <div className="flex min-h-0 flex-1">
@@ -119,7 +134,10 @@ function Sentence({ filters, total, tried, onTry, today, query, onChange }: Sent
         <Phrase
           label="Zone"
           value={filters.zone_id ? String(filters.zone_id) : ''}
-          options={[{ value: '', label: 'every water' }, ...zones.map((zone) => ({ value: String(zone.id), label: zone.name }))]}
+          options={[
+            { value: '', label: 'every water' },
+            ...zones.map((zone) => ({ value: String(zone.id), label: zone.name })),
+          ]}
           onChange={(value) => onChange('zone', value)}
         />
         , due
@@ -128,8 +146,13 @@ function Sentence({ filters, total, tried, onTry, today, query, onChange }: Sent
           value={filters.until ?? ''}
           options={[
             { value: '', label: 'at any time' },
-            ...ends.map((end, at) => ({ value: end, label: ['within a month', 'within three months', 'within half a year', 'within a year'][at]! })),
-            ...(filters.until && !ends.includes(filters.until) ? [{ value: filters.until, label: `until ${monthWords(filters.until)}` }] : []),
+            ...ends.map((end, at) => ({
+              value: end,
+              label: ['within a month', 'within three months', 'within half a year', 'within a year'][at]!,
+            })),
+            ...(filters.until && !ends.includes(filters.until)
+              ? [{ value: filters.until, label: `until ${monthWords(filters.until)}` }]
+              : []),
           ]}
           onChange={(value) => onChange('until', value)}
         />
@@ -176,7 +199,12 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
   }, [])
   const axis = useMemo(() => outlookAxis(today, width), [today, width])
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  })
   const items = virtual.getVirtualItems()
   const lastShown = items.at(-1)?.index ?? 0
   useEffect(() => {
@@ -216,7 +244,14 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
             </li>
             <li className="flex items-center gap-2">
               <svg width="14" height="10" aria-hidden>
-                <rect x="0.5" y="1.5" width="13" height="7" className="fill-ochre/25 stroke-ochre" strokeDasharray="2 2" />
+                <rect
+                  x="0.5"
+                  y="1.5"
+                  width="13"
+                  height="7"
+                  className="fill-ochre/25 stroke-ochre"
+                  strokeDasharray="2 2"
+                />
               </svg>
               rests on a guess
             </li>
@@ -224,7 +259,14 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
         </div>
         <svg width={width} height={STRATA_HEIGHT + 22} role="img" aria-label="Hours of work falling due by week">
           <HoursStrata weeks={weeks} against={against} today={today} axis={axis} height={STRATA_HEIGHT} />
-          <line x1={axis.x(day(today))} x2={axis.x(day(today))} y1={4} y2={STRATA_HEIGHT + 22} className="stroke-water" strokeWidth="1.5" />
+          <line
+            x1={axis.x(day(today))}
+            x2={axis.x(day(today))}
+            y1={4}
+            y2={STRATA_HEIGHT + 22}
+            className="stroke-water"
+            strokeWidth="1.5"
+          />
           <text x={axis.x(day(today)) - 5} y={14} textAnchor="end" className="fill-water text-[11px] font-bold">
             today
           </text>
@@ -240,13 +282,29 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
           ))}
         </svg>
       </div>
-      <div ref={scroller} tabIndex={0} role="region" aria-label="Heaters by urgency" className="min-h-0 flex-1 overflow-y-auto border-t border-line">
+      <div
+        ref={scroller}
+        tabIndex={0}
+        role="region"
+        aria-label="Heaters by urgency"
+        className="min-h-0 flex-1 overflow-y-auto border-t border-line"
+      >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map((item) => {
             const row = rows[item.index]!
             return (
-              <div key={row.id} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}>
-                <OutlookRow row={row} axis={axis} today={today} units={units} chosen={row.id === chosen} onChoose={onChoose} />
+              <div
+                key={row.id}
+                style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
+              >
+                <OutlookRow
+                  row={row}
+                  axis={axis}
+                  today={today}
+                  units={units}
+                  chosen={row.id === chosen}
+                  onChoose={onChoose}
+                />
               </div>
             )
           })}

@@ -70,9 +70,22 @@ export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, ch
       </span>
       <svg width={width} height={ROW_HEIGHT} aria-hidden className="shrink-0">
         {axis.months.map((month) => (
-          <line key={month.at} x1={axis.x(month.at)} x2={axis.x(month.at)} y2={ROW_HEIGHT} className="stroke-line" strokeWidth={month.isJanuary ? 1.6 : 0.7} />
+          <line
+            key={month.at}
+            x1={axis.x(month.at)}
+            x2={axis.x(month.at)}
+            y2={ROW_HEIGHT}
+            className="stroke-line"
+            strokeWidth={month.isJanuary ? 1.6 : 0.7}
+          />
         ))}
-        <line x1={axis.x(day(today))} x2={axis.x(day(today))} y2={ROW_HEIGHT} className="stroke-water" strokeWidth="1.5" />
+        <line
+          x1={axis.x(day(today))}
+          x2={axis.x(day(today))}
+          y2={ROW_HEIGHT}
+          className="stroke-water"
+          strokeWidth="1.5"
+        />
         {row.windows.map((one) => (
           <Window key={one.component} window={one} axis={axis} today={today} guessed={row.guessed.length > 0} />
         ))}
@@ -81,7 +94,17 @@ export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, ch
   )
 })
 
-function Window({ window, axis, today, guessed }: { window: Schema['WindowOut']; axis: Axis; today: string; guessed: boolean }) {
+function Window({
+  window,
+  axis,
+  today,
+  guessed,
+}: {
+  window: Schema['WindowOut']
+  axis: Axis
+  today: string
+  guessed: boolean
+}) {
   if (window.component === 'tank') return <TankMark due={window.due_on} axis={axis} />
   const lane = LANES[window.component]
   const due = window.due_on ? day(window.due_on) : null
@@ -119,7 +142,17 @@ function Window({ window, axis, today, guessed }: { window: Schema['WindowOut'];
 }
 
 /** A cap that nothing lengthens: a wedge that closes on its last day, or the days gone by since. */
-function CapWedge({ component, latest, axis, today }: { component: Schema['Component']; latest: string | null; axis: Axis; today: string }) {
+function CapWedge({
+  component,
+  latest,
+  axis,
+  today,
+}: {
+  component: Schema['Component']
+  latest: string | null
+  axis: Axis
+  today: string
+}) {
   if (!latest) return null
   const { y, height, className } = LANES[component]
   const end = day(latest)
@@ -129,11 +162,29 @@ function CapWedge({ component, latest, axis, today }: { component: Schema['Compo
   return (
     <>
       {late ? (
-        <line x1={axis.x(end)} x2={axis.x(day(today))} y1={y} y2={y} className="stroke-slate" strokeWidth="2.6" strokeDasharray="3 3" />
+        <line
+          x1={axis.x(end)}
+          x2={axis.x(day(today))}
+          y1={y}
+          y2={y}
+          className="stroke-slate"
+          strokeWidth="2.6"
+          strokeDasharray="3 3"
+        />
       ) : (
-        <path d={`M${axis.x(addDays(latest, -75))} ${y}L${axis.x(end)} ${y - height / 2}V${y + height / 2}Z`} className={className} />
+        <path
+          d={`M${axis.x(addDays(latest, -75))} ${y}L${axis.x(end)} ${y - height / 2}V${y + height / 2}Z`}
+          className={className}
+        />
       )}
-      <line x1={axis.x(end)} x2={axis.x(end)} y1={y - height / 2 - 3} y2={y + height / 2 + 3} className="stroke-slate" strokeWidth="2.4" />
+      <line
+        x1={axis.x(end)}
+        x2={axis.x(end)}
+        y1={y - height / 2 - 3}
+        y2={y + height / 2 + 3}
+        className="stroke-slate"
+        strokeWidth="2.4"
+      />
     </>
   )
 }
@@ -143,5 +194,14 @@ function TankMark({ due, axis }: { due: string | null; axis: Axis }) {
   if (!due) return null
   const at = day(due)
   if (at > axis.end || at < axis.start) return null
-  return <rect x={axis.x(at) + 7} y={LANES.tank.y - 4} width="8" height="8" className="fill-sheet stroke-water" strokeWidth="2" />
+  return (
+    <rect
+      x={axis.x(at) + 7}
+      y={LANES.tank.y - 4}
+      width="8"
+      height="8"
+      className="fill-sheet stroke-water"
+      strokeWidth="2"
+    />
+  )
 }

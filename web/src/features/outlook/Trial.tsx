@@ -32,11 +32,21 @@ export function PracticeWords({ tried, onTry }: { tried: Tried; onTry: (tried: T
   return (
     <>
       Here
-      <Phrase label="Practice" value={tried.practice} options={Object.entries(PRACTICES).map(([value, label]) => ({ value: value as Schema['Practice'], label }))} onChange={(practice) => onTry({ ...tried, practice })} />
+      <Phrase
+        label="Practice"
+        value={tried.practice}
+        options={Object.entries(PRACTICES).map(([value, label]) => ({ value: value as Schema['Practice'], label }))}
+        onChange={(practice) => onTry({ ...tried, practice })}
+      />
       {tried.practice === 'condition' && (
         <>
           of
-          <Phrase label="Accepted risk" value={String(tried.tolerance)} options={risks.map((one) => ({ value: String(one), label: riskWords(one) }))} onChange={(value) => onTry({ ...tried, tolerance: Number(value) })} />
+          <Phrase
+            label="Accepted risk"
+            value={String(tried.tolerance)}
+            options={risks.map((one) => ({ value: String(one), label: riskWords(one) }))}
+            onChange={(value) => onTry({ ...tried, tolerance: Number(value) })}
+          />
         </>
       )}
       .
@@ -50,7 +60,11 @@ export function TrialStrip({ tried, onBack }: { tried: Tried; onBack: () => void
   const found = useQuery(trialOptions(tried))
   const set = useSetPractice(onBack)
   return (
-    <div role="status" aria-label="What it would change" className="flex min-h-[42px] shrink-0 items-center gap-5 border-b border-copper bg-sheet px-5">
+    <div
+      role="status"
+      aria-label="What it would change"
+      className="flex min-h-[42px] shrink-0 items-center gap-5 border-b border-copper bg-sheet px-5"
+    >
       {found.error && <span className="font-semibold text-oxide">{found.error.message}</span>}
       {!found.data && !found.error && <span className="text-soft">Computing the whole base that way …</span>}
       {found.data && (
@@ -59,11 +73,17 @@ export function TrialStrip({ tried, onBack }: { tried: Tried; onBack: () => void
           <Figure now={found.data.now.services} tried={found.data.tried.services} what="services in twelve months" />
           <Figure now={found.data.now.hours} tried={found.data.tried.hours} what="hours at heaters" />
           <Figure now={found.data.now.over_days} tried={found.data.tried.over_days} what="days over a limit" />
-          {found.data.asked_of < found.data.heaters && <span className="text-fine text-soft">from {found.data.asked_of} of them</span>}
+          {found.data.asked_of < found.data.heaters && (
+            <span className="text-fine text-soft">from {found.data.asked_of} of them</span>
+          )}
         </>
       )}
       <div className="flex-1" />
-      {set.error && <span role="alert" className="font-semibold text-oxide">{set.error.message}</span>}
+      {set.error && (
+        <span role="alert" className="font-semibold text-oxide">
+          {set.error.message}
+        </span>
+      )}
       {sets && found.data && (
         <Button className="min-h-8" disabled={set.isPending} onClick={() => set.mutate(tried)}>
           Follow this from now on
@@ -81,7 +101,9 @@ function Figure({ now, tried, what }: { now: number; tried: number; what: string
   return (
     <span className="whitespace-nowrap">
       <strong className="text-lead">{tried.toLocaleString('en')}</strong> {what}
-      <span className="text-soft">, {more === 0 ? 'as now' : `${Math.abs(more).toLocaleString('en')} ${more > 0 ? 'more' : 'fewer'}`}</span>
+      <span className="text-soft">
+        , {more === 0 ? 'as now' : `${Math.abs(more).toLocaleString('en')} ${more > 0 ? 'more' : 'fewer'}`}
+      </span>
     </span>
   )
 }

@@ -10,7 +10,12 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const known = (part: object = {}): [readonly unknown[], unknown][] => [[contactOptions(4).queryKey, { way: 'email', opted_out: false, reached_by: 'email', address: 'a@example.com', ...part }]]
+const known = (part: object = {}): [readonly unknown[], unknown][] => [
+  [
+    contactOptions(4).queryKey,
+    { way: 'email', opted_out: false, reached_by: 'email', address: 'a@example.com', ...part },
+  ],
+]
 
 it('stops messages at the customer’s wish and keeps the way they chose', async () => {
   const sent = answering({ body: {} })

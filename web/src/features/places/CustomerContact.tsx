@@ -4,12 +4,18 @@ import { client, unwrap, type Schema } from '../../api/client'
 import { useMay } from '../../session/session'
 import { Phrase } from '../../ui/Phrase'
 
-const WAYS: Record<Schema['Way'], string> = { email: 'e-mail', text: 'text message', call: 'a call', never: 'nothing; they ring us' }
+const WAYS: Record<Schema['Way'], string> = {
+  email: 'e-mail',
+  text: 'text message',
+  call: 'a call',
+  never: 'nothing; they ring us',
+}
 
 export const contactOptions = (customerId: number) =>
   queryOptions({
     queryKey: ['contacts', customerId],
-    queryFn: () => unwrap(client.GET('/api/outbox/contacts/{customer_id}', { params: { path: { customer_id: customerId } } })),
+    queryFn: () =>
+      unwrap(client.GET('/api/outbox/contacts/{customer_id}', { params: { path: { customer_id: customerId } } })),
   })
 
 /** How the customer wants to hear of visits, and whether anything may be written at all. */
@@ -18,7 +24,8 @@ export function CustomerContact({ customerId }: { customerId: number }) {
   const queries = useQueryClient()
   const { data } = useQuery(contactOptions(customerId))
   const set = useMutation({
-    mutationFn: (body: Schema['ContactIn']) => unwrap(client.PUT('/api/outbox/contacts/{customer_id}', { params: { path: { customer_id: customerId } }, body })),
+    mutationFn: (body: Schema['ContactIn']) =>
+      unwrap(client.PUT('/api/outbox/contacts/{customer_id}', { params: { path: { customer_id: customerId } }, body })),
     onSettled: () => void queries.invalidateQueries({ queryKey: ['contacts', customerId] }),
   })
   if (!data) return null
@@ -28,17 +35,32 @@ export function CustomerContact({ customerId }: { customerId: number }) {
       <p>
         <span className="text-soft">Hears of visits by</span>
         {edits ? (
-          <Phrase label="Way to reach them" value={data.way} options={Object.entries(WAYS).map(([value, label]) => ({ value: value as Schema['Way'], label }))} onChange={(way) => set.mutate({ way, opted_out: data.opted_out })} />
+          <Phrase
+            label="Way to reach them"
+            value={data.way}
+            options={Object.entries(WAYS).map(([value, label]) => ({ value: value as Schema['Way'], label }))}
+            onChange={(way) => set.mutate({ way, opted_out: data.opted_out })}
+          />
         ) : (
           <strong className="mx-1">{WAYS[data.way]}</strong>
         )}
         {without && <span className="text-ochre-deep">but no address is on record: is called</span>}
       </p>
       <label className={data.opted_out ? 'font-semibold' : 'text-soft'}>
-        <input type="checkbox" checked={data.opted_out} disabled={!edits} onChange={(event) => set.mutate({ way: data.way, opted_out: event.target.checked })} className="mr-1.5 align-[-2px]" />
+        <input
+          type="checkbox"
+          checked={data.opted_out}
+          disabled={!edits}
+          onChange={(event) => set.mutate({ way: data.way, opted_out: event.target.checked })}
+          className="mr-1.5 align-[-2px]"
+        />
         wants no messages
       </label>
-      {set.error && <p role="alert" className="font-semibold text-oxide">{set.error.message}</p>}
+      {set.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {set.error.message}
+        </p>
+      )}
     </div>
   )
 }

@@ -12,24 +12,43 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const condition = (value: string, words: string, severity: Schema['Severity'] | null = null, advice = '') => ({ value, words, severity, advice })
+const condition = (value: string, words: string, severity: Schema['Severity'] | null = null, advice = '') => ({
+  value,
+  words,
+  severity,
+  advice,
+})
 const KINDS: Schema['FeatureSpecOut'][] = [
   {
     kind: 'house_shut_off',
     group: 'shut_off',
     name: 'house shut-off',
     forms: ['ball', 'plastic'],
-    conditions: [condition('sound', 'closes tight'), condition('brittle', 'brittle, may snap', 'danger', 'leave it alone')],
+    conditions: [
+      condition('sound', 'closes tight'),
+      condition('brittle', 'brittle, may snap', 'danger', 'leave it alone'),
+    ],
     of: ['gas_tank'],
     of_site: true,
     is_valve: true,
   },
-  { kind: 'vent', group: 'flame', name: 'vent', forms: [], conditions: [condition('sound', 'rises, draws')], of: ['gas_tank'], of_site: false, is_valve: false },
+  {
+    kind: 'vent',
+    group: 'flame',
+    name: 'vent',
+    forms: [],
+    conditions: [condition('sound', 'rises, draws')],
+    of: ['gas_tank'],
+    of_site: false,
+    is_valve: false,
+  },
 ]
 
 function shown(kind: Schema['FeatureKind'], feature?: Schema['FeatureOut']) {
   const onDone = vi.fn()
-  rendered(<FeatureForm siteId={3} kind={kind} heaterId={7} feature={feature} onDone={onDone} />, { known: [[featureKindsOptions.queryKey, KINDS]] })
+  rendered(<FeatureForm siteId={3} kind={kind} heaterId={7} feature={feature} onDone={onDone} />, {
+    known: [[featureKindsOptions.queryKey, KINDS]],
+  })
   return onDone
 }
 
@@ -43,7 +62,11 @@ it('is one tap on a condition, which says what to do about it', async () => {
   expect(screen.queryByLabelText('Form')).toBeNull()
   await userEvent.click(screen.getByLabelText('rises, draws'))
   await userEvent.click(keep)
-  expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/sites/3/features', body: { kind: 'vent', heater_id: 7, condition: 'sound' } })
+  expect(sent[0]).toMatchObject({
+    method: 'POST',
+    path: '/api/sites/3/features',
+    body: { kind: 'vent', heater_id: 7, condition: 'sound' },
+  })
   await vi.waitFor(() => expect(onDone).toHaveBeenCalled())
 })
 
@@ -63,7 +86,16 @@ it('asks of a valve not to be touched what to use instead, and forgets it when i
 
 it('changes what was seen before, and tells the field that cannot be so', async () => {
   const sent = answering(refusal('Not kept.', { where: 'too long' }))
-  const seen = { id: 9, kind: 'house_shut_off', form: 'ball', condition: 'sound', where: 'pit', note: '', do_not_operate: false, use_instead: '' } as Schema['FeatureOut']
+  const seen = {
+    id: 9,
+    kind: 'house_shut_off',
+    form: 'ball',
+    condition: 'sound',
+    where: 'pit',
+    note: '',
+    do_not_operate: false,
+    use_instead: '',
+  } as Schema['FeatureOut']
   const onDone = shown('house_shut_off', seen)
   expect(screen.getByLabelText<HTMLSelectElement>('Form').value).toBe('ball')
   await userEvent.type(screen.getByLabelText('Where'), ' at the gate')

@@ -31,7 +31,16 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
     keep.mutate(
       {
         id: feature?.id ?? null,
-        body: { kind, heater_id: spec.of_site ? null : heaterId, form, condition, where, note, do_not_operate: avoid, use_instead: avoid ? instead : '' },
+        body: {
+          kind,
+          heater_id: spec.of_site ? null : heaterId,
+          form,
+          condition,
+          where,
+          note,
+          do_not_operate: avoid,
+          use_instead: avoid ? instead : '',
+        },
       },
       { onSuccess: onDone },
     )
@@ -51,7 +60,14 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
               key={one.value}
               className={`flex min-h-10 cursor-pointer items-center rounded-md border px-3 py-1.5 has-focus-visible:outline-3 has-focus-visible:outline-water ${condition === one.value ? 'border-copper bg-sheet font-bold' : 'border-rule bg-sheet'} ${one.severity === 'danger' ? 'text-oxide' : ''}`}
             >
-              <input type="radio" name="condition" value={one.value} checked={condition === one.value} onChange={() => setCondition(one.value)} className="sr-only" />
+              <input
+                type="radio"
+                name="condition"
+                value={one.value}
+                checked={condition === one.value}
+                onChange={() => setCondition(one.value)}
+                className="sr-only"
+              />
               {one.words}
             </label>
           ))}
@@ -68,21 +84,44 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
             ))}
           </Choice>
         )}
-        <Field label="Where" value={where} maxLength={120} onChange={(event) => setWhere(event.target.value)} fault={faults.where} />
+        <Field
+          label="Where"
+          value={where}
+          maxLength={120}
+          onChange={(event) => setWhere(event.target.value)}
+          fault={faults.where}
+        />
       </div>
       {spec.is_valve && (
         <div>
           <label className="flex items-center gap-2 font-semibold text-oxide">
-            <input type="checkbox" className="size-4" checked={avoid} onChange={(event) => setAvoid(event.target.checked)} />
+            <input
+              type="checkbox"
+              className="size-4"
+              checked={avoid}
+              onChange={(event) => setAvoid(event.target.checked)}
+            />
             Not to be touched
           </label>
           {avoid && (
-            <Field className="mt-2" label="What to use instead" value={instead} maxLength={120} placeholder="the house shut-off" onChange={(event) => setInstead(event.target.value)} fault={faults.use_instead} />
+            <Field
+              className="mt-2"
+              label="What to use instead"
+              value={instead}
+              maxLength={120}
+              placeholder="the house shut-off"
+              onChange={(event) => setInstead(event.target.value)}
+              fault={faults.use_instead}
+            />
           )}
         </div>
       )}
       <Field label="Note" value={note} maxLength={240} onChange={(event) => setNote(event.target.value)} />
-      {keep.error && <p role="alert" className="font-semibold text-oxide">{keep.error.message}</p>}
+      {keep.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {keep.error.message}
+        </p>
+      )}
       <div className="flex gap-3">
         <Button look="main" type="submit" disabled={!condition || keep.isPending}>
           Keep as seen today

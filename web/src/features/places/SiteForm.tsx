@@ -8,7 +8,19 @@ import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { useChangeSite } from '../../records/placeQueries'
 
-const BUSINESSES: Schema['Business'][] = ['office', 'shop', 'salon', 'restaurant', 'bakery', 'school', 'clinic', 'lodging', 'care_home', 'laundry', 'camping']
+const BUSINESSES: Schema['Business'][] = [
+  'office',
+  'shop',
+  'salon',
+  'restaurant',
+  'bakery',
+  'school',
+  'clinic',
+  'lodging',
+  'care_home',
+  'laundry',
+  'camping',
+]
 
 /** Who is there, how they live, and what was measured. */
 export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: () => void }) {
@@ -81,10 +93,29 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
             </option>
           ))}
         </Choice>
-        <Field label="Hot water" unit={`${label(units, 'volume_l')} a day, metered`} inputMode="decimal" fault={faults.hot_water_l_per_day} {...register('hot_water')} />
+        <Field
+          label="Hot water"
+          unit={`${label(units, 'volume_l')} a day, metered`}
+          inputMode="decimal"
+          fault={faults.hot_water_l_per_day}
+          {...register('hot_water')}
+        />
         <Field label="Hot fixtures" inputMode="numeric" fault={faults.fixtures} {...register('fixtures')} />
-        <Field label="Lived in" unit="% of the year" inputMode="numeric" hint="empty: all year" fault={faults.occupied_share} {...register('occupied')} />
-        <Field label="Static pressure" unit={label(units, 'pressure_kpa')} inputMode="decimal" fault={faults.static_pressure_kpa} {...register('pressure')} />
+        <Field
+          label="Lived in"
+          unit="% of the year"
+          inputMode="numeric"
+          hint="empty: all year"
+          fault={faults.occupied_share}
+          {...register('occupied')}
+        />
+        <Field
+          label="Static pressure"
+          unit={label(units, 'pressure_kpa')}
+          inputMode="decimal"
+          fault={faults.static_pressure_kpa}
+          {...register('pressure')}
+        />
         <Choice label="System" {...register('closed_system')}>
           <option value="">not known</option>
           <option value="yes">closed: check valve or regulator</option>
@@ -99,8 +130,20 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
         </Choice>
       </div>
       <div className="grid grid-cols-2 gap-4">
-        <Field label="Hazard, in your own words" maxLength={240} hint="said first wherever the site appears" fault={faults.hazard} {...register('hazard')} />
-        <Field label="Getting in" maxLength={240} placeholder="ring first, key with the caretaker" fault={faults.access} {...register('access')} />
+        <Field
+          label="Hazard, in your own words"
+          maxLength={240}
+          hint="said first wherever the site appears"
+          fault={faults.hazard}
+          {...register('hazard')}
+        />
+        <Field
+          label="Getting in"
+          maxLength={240}
+          placeholder="ring first, key with the caretaker"
+          fault={faults.access}
+          {...register('access')}
+        />
       </div>
       <div className="flex gap-6">
         <label className="flex items-center gap-2">
@@ -110,7 +153,11 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
           <input type="checkbox" className="size-4" {...register('dusty')} /> Heaters stand in dust or lint
         </label>
       </div>
-      {change.error && <p role="alert" className="font-semibold text-oxide">{change.error.message}</p>}
+      {change.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {change.error.message}
+        </p>
+      )}
       <div className="flex gap-3">
         <Button look="main" type="submit" disabled={change.isPending}>
           Save site

@@ -62,13 +62,22 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           {[site.phone, site.second_phone].filter(Boolean).map((phone) => (
             <span key={phone}>
               {' '}
-              · <a href={`tel:${phone}`} className="text-copper-deep underline underline-offset-2">{phone}</a>
+              ·{' '}
+              <a href={`tel:${phone}`} className="text-copper-deep underline underline-offset-2">
+                {phone}
+              </a>
             </span>
           ))}
         </p>
         <div className="flex-1" />
-        <Button look="quiet" onClick={() => setPast(true)}>History</Button>
-        {edits && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit site</Button>}
+        <Button look="quiet" onClick={() => setPast(true)}>
+          History
+        </Button>
+        {edits && (
+          <Button className="min-h-8" onClick={() => setEditing(true)}>
+            Edit site
+          </Button>
+        )}
       </div>
       <Hazards hazards={site.hazards} />
       <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px] max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto">
@@ -77,8 +86,16 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           <ul className="mt-1">
             {page.heaters.map((heater) => (
               <li key={heater.id}>
-                <Link to={`/heaters/${heater.id}`} className="-mx-2 flex items-center gap-3 rounded px-2 py-1.5 hover:bg-sheet">
-                  <HeaterSign kind={heater.kind} depthShare={heater.depth_share} anodeLeft={heater.anode_left} height={34} />
+                <Link
+                  to={`/heaters/${heater.id}`}
+                  className="-mx-2 flex items-center gap-3 rounded px-2 py-1.5 hover:bg-sheet"
+                >
+                  <HeaterSign
+                    kind={heater.kind}
+                    depthShare={heater.depth_share}
+                    anodeLeft={heater.anode_left}
+                    height={34}
+                  />
                   <span className="min-w-0">
                     <strong className="block truncate">{sentence(heater.location || KINDS[heater.kind])}</strong>
                     <span className="block truncate text-fine text-soft">
@@ -101,7 +118,10 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
               </div>
             ))}
           </dl>
-          <Link to={`/water/${site.zone_id}`} className="mt-2 inline-block text-copper-deep underline underline-offset-2">
+          <Link
+            to={`/water/${site.zone_id}`}
+            className="mt-2 inline-block text-copper-deep underline underline-offset-2"
+          >
             Water of {site.zone}
           </Link>
           <h2 className="mt-5">Customer</h2>
@@ -111,16 +131,30 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         <section aria-label="What stands here" className="overflow-y-auto px-6 py-3">
           <Features page={page} onAsk={records ? ask : null} />
         </section>
-        <section aria-label="Open ends" className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0">
+        <section
+          aria-label="Open ends"
+          className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0"
+        >
           <h2>Open ends</h2>
           <OpenEndList openEnds={page.open_ends} at={{ site_id: site.id }} />
           <h2 className="mt-5">Photographs and papers</h2>
           <Attachments of={{ site_id: site.id }} />
         </section>
       </div>
-      <Dialog open={asked !== null} onOpenChange={(open) => !open && ask(null)} title={asked ? sentence(asked.name) : ''} wide>
+      <Dialog
+        open={asked !== null}
+        onOpenChange={(open) => !open && ask(null)}
+        title={asked ? sentence(asked.name) : ''}
+        wide
+      >
         {asked && (
-          <FeatureForm siteId={site.id} kind={asked.kind} heaterId={asked.heaterId} feature={asked.feature} onDone={() => ask(null)} />
+          <FeatureForm
+            siteId={site.id}
+            kind={asked.kind}
+            heaterId={asked.heaterId}
+            feature={asked.feature}
+            onDone={() => ask(null)}
+          />
         )}
       </Dialog>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${site.name}`} wide>
@@ -162,18 +196,34 @@ function Features({ page, onAsk }: { page: Schema['SitePageOut']; onAsk: ((asked
             <ul>
               {seen.map((one) => (
                 <li key={one.id} className="border-b border-line">
-                  <Row onClick={onAsk && (() => onAsk({ kind: one.kind, name: one.name, heaterId: one.heater_id, feature: one }))}>
+                  <Row
+                    onClick={
+                      onAsk && (() => onAsk({ kind: one.kind, name: one.name, heaterId: one.heater_id, feature: one }))
+                    }
+                  >
                     <span className="flex items-baseline justify-between gap-3">
                       <span>
                         <strong>{sentence(one.name)}</strong>
-                        <span className="text-soft">{[named(one.heater_id), one.form && `, ${one.form}`, one.where && `, ${one.where}`].filter(Boolean).join('')}</span>
+                        <span className="text-soft">
+                          {[named(one.heater_id), one.form && `, ${one.form}`, one.where && `, ${one.where}`]
+                            .filter(Boolean)
+                            .join('')}
+                        </span>
                       </span>
-                      <span className="shrink-0 text-fine text-soft">{monthWords(one.seen_on).slice(0, 3)} {one.seen_on.slice(0, 4)}</span>
+                      <span className="shrink-0 text-fine text-soft">
+                        {monthWords(one.seen_on).slice(0, 3)} {one.seen_on.slice(0, 4)}
+                      </span>
                     </span>
-                    <span className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'font-semibold text-copper-deep' : 'text-soft'}`}>
-                      {one.do_not_operate ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.` : one.condition_words}
+                    <span
+                      className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'font-semibold text-copper-deep' : 'text-soft'}`}
+                    >
+                      {one.do_not_operate
+                        ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`
+                        : one.condition_words}
                       {one.note && <span className="font-normal text-soft"> · {one.note}</span>}
-                      {one.seen_on < yearsAgo(today, 3) && <span className="font-normal text-soft"> · long not looked at</span>}
+                      {one.seen_on < yearsAgo(today, 3) && (
+                        <span className="font-normal text-soft"> · long not looked at</span>
+                      )}
                     </span>
                   </Row>
                 </li>
@@ -186,7 +236,11 @@ function Features({ page, onAsk }: { page: Schema['SitePageOut']; onAsk: ((asked
                   <span key={`${one.kind}${one.heater_id}`}>
                     {at > 0 && ', '}
                     {onAsk ? (
-                      <button type="button" className="border-b border-dotted border-rule hover:text-copper-deep" onClick={() => onAsk({ kind: one.kind, name: one.name, heaterId: one.heater_id })}>
+                      <button
+                        type="button"
+                        className="border-b border-dotted border-rule hover:text-copper-deep"
+                        onClick={() => onAsk({ kind: one.kind, name: one.name, heaterId: one.heater_id })}
+                      >
                         {one.name}
                         {named(one.heater_id)}
                       </button>
@@ -223,8 +277,16 @@ function facts(site: Schema['SiteOut'], units: Units): [string, string][] {
   const unknown = 'not known'
   return [
     ['Water', site.zone + (site.softened ? ', softened' : '')],
-    ['People', site.business ? `a ${site.business.replace('_', ' ')}` : site.people === null ? unknown : String(site.people)],
-    ['Hot water', site.hot_water_l_per_day === null ? 'estimated' : `${shown(units, 'volume_l', site.hot_water_l_per_day)} a day, metered`],
+    [
+      'People',
+      site.business ? `a ${site.business.replace('_', ' ')}` : site.people === null ? unknown : String(site.people),
+    ],
+    [
+      'Hot water',
+      site.hot_water_l_per_day === null
+        ? 'estimated'
+        : `${shown(units, 'volume_l', site.hot_water_l_per_day)} a day, metered`,
+    ],
     ['Hot fixtures', site.fixtures === null ? unknown : String(site.fixtures)],
     ['Lived in', site.occupied_share === null ? 'all year' : `${Math.round(100 * site.occupied_share)} % of the year`],
     ['Pressure', site.static_pressure_kpa === null ? unknown : shown(units, 'pressure_kpa', site.static_pressure_kpa)],

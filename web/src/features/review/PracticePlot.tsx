@@ -19,20 +19,31 @@ const FAINT = 'fill-soft text-fine'
 
 /** What each practice costs and leaves on one water: work to the right, days over a limit upwards. */
 export function PracticePlot({ row, most, width, height, named = false }: Props) {
-  const x = scaleLinear().domain([0, most.cleanings]).nice().range([LEFT, width - (named ? 150 : 16)])
+  const x = scaleLinear()
+    .domain([0, most.cleanings])
+    .nice()
+    .range([LEFT, width - (named ? 150 : 16)])
   // By its root: the days of soft water could not be told apart beside those of hard water.
-  const y = scaleSqrt().domain([0, most.over_days]).nice().range([height - FOOT, 12])
-  const said = row.practices.map((one) => `${PRACTICES[one.practice].name}: ${one.cleanings.toFixed(1)} cleanings and ${Math.round(one.over_days)} days over a heater`)
+  const y = scaleSqrt()
+    .domain([0, most.over_days])
+    .nice()
+    .range([height - FOOT, 12])
+  const said = row.practices.map(
+    (one) =>
+      `${PRACTICES[one.practice].name}: ${one.cleanings.toFixed(1)} cleanings and ${Math.round(one.over_days)} days over a heater`,
+  )
   return (
     <svg width={width} height={height} role="img" aria-label={said.join('; ')}>
-      {[0, 10, 50, 100, 200, 365].filter((tick) => tick <= y.domain()[1]!).map((tick) => (
-        <g key={tick}>
-          <line x1={LEFT} x2={x.range()[1]} y1={y(tick)} y2={y(tick)} className="stroke-line" />
-          <text x={LEFT - 8} y={y(tick) + 4} textAnchor="end" className={FAINT}>
-            {tick}
-          </text>
-        </g>
-      ))}
+      {[0, 10, 50, 100, 200, 365]
+        .filter((tick) => tick <= y.domain()[1]!)
+        .map((tick) => (
+          <g key={tick}>
+            <line x1={LEFT} x2={x.range()[1]} y1={y(tick)} y2={y(tick)} className="stroke-line" />
+            <text x={LEFT - 8} y={y(tick) + 4} textAnchor="end" className={FAINT}>
+              {tick}
+            </text>
+          </g>
+        ))}
       {x.ticks(4).map((tick) => (
         <text key={tick} x={x(tick)} y={height - FOOT + 16} textAnchor="middle" className={FAINT}>
           {tick}
@@ -45,7 +56,9 @@ export function PracticePlot({ row, most, width, height, named = false }: Props)
       )}
       {row.practices.map((one) => (
         <g key={one.practice} transform={`translate(${x(one.cleanings)} ${y(one.over_days)})`}>
-          {one.practice === row.followed && <circle r={named ? 13 : 10} className="fill-none stroke-copper" strokeWidth="2" />}
+          {one.practice === row.followed && (
+            <circle r={named ? 13 : 10} className="fill-none stroke-copper" strokeWidth="2" />
+          )}
           <PracticeSign practice={one.practice} size={named ? 7 : 5} />
           {named && (
             <text x="18" y="4" className="fill-ink text-fine">

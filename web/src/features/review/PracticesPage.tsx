@@ -32,13 +32,21 @@ export function PracticesPage() {
           <section aria-label="The whole base" className="flex min-w-0 flex-1 flex-col px-5 py-4">
             <p className="text-lead">{inShort(whole)}</p>
             <p className="mt-1 text-soft">
-              If all {data.heaters} heaters followed one practice for twelve months{data.asked_of < data.heaters && `, answered for by ${data.asked_of} of them`}. Lower leaves fewer days over a limit, further left is less work. Relief valves and rods keep their caps in all of them.
+              If all {data.heaters} heaters followed one practice for twelve months
+              {data.asked_of < data.heaters && `, answered for by ${data.asked_of} of them`}. Lower leaves fewer days
+              over a limit, further left is less work. Relief valves and rods keep their caps in all of them.
             </p>
             <div ref={frame} className="mt-2 min-h-0 flex-1">
-              {size.width > 0 && <PracticePlot row={whole} most={mostOf([whole])} width={size.width} height={size.height} named />}
+              {size.width > 0 && (
+                <PracticePlot row={whole} most={mostOf([whole])} width={size.width} height={size.height} named />
+              )}
             </div>
           </section>
-          <aside aria-label="Water by water" tabIndex={0} className="w-[556px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5">
+          <aside
+            aria-label="Water by water"
+            tabIndex={0}
+            className="w-[556px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5"
+          >
             <Signs />
             <ul className="mt-3 grid grid-cols-2 gap-x-6 gap-y-3">
               {waters.map((row) => (
@@ -53,7 +61,11 @@ export function PracticesPage() {
             </ul>
             {sets && (
               <p className="mt-4 text-soft">
-                A water’s own practice is set on its page, the company’s in the sentence above the <Link to="/outlook" className="text-copper-deep underline underline-offset-2">Outlook</Link>.
+                A water’s own practice is set on its page, the company’s in the sentence above the{' '}
+                <Link to="/outlook" className="text-copper-deep underline underline-offset-2">
+                  Outlook
+                </Link>
+                .
               </p>
             )}
           </aside>
@@ -96,8 +108,9 @@ function inShort(row: Schema['WaterPracticesOut']) {
   if (!ours || !yearly) return null
   return (
     <>
-      {PRACTICES[ours.practice].sentence} makes <strong>{ours.cleanings.toFixed(1)}</strong> cleanings a heater and leaves <strong>{Math.round(ours.over_days)}</strong> days over its limit. {PRACTICES[yearly.practice].sentence} makes{' '}
-      <strong>{yearly.cleanings.toFixed(1)}</strong> and leaves <strong>{Math.round(yearly.over_days)}</strong>.
+      {PRACTICES[ours.practice].sentence} makes <strong>{ours.cleanings.toFixed(1)}</strong> cleanings a heater and
+      leaves <strong>{Math.round(ours.over_days)}</strong> days over its limit. {PRACTICES[yearly.practice].sentence}{' '}
+      makes <strong>{yearly.cleanings.toFixed(1)}</strong> and leaves <strong>{Math.round(yearly.over_days)}</strong>.
     </>
   )
 }

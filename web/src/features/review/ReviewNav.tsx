@@ -12,9 +12,22 @@ const ROOMS = [
 /** What the lead looks over, and the way to what answers it elsewhere. */
 export function ReviewNav() {
   return (
-    <nav aria-label="Review" className="flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap">
+    <nav
+      aria-label="Review"
+      className="flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap"
+    >
       {ROOMS.map((one) => (
-        <NavLink key={one.to} to={one.to} end className={({ isActive }) => clsx('flex items-center', isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline')}>
+        <NavLink
+          key={one.to}
+          to={one.to}
+          end
+          className={({ isActive }) =>
+            clsx(
+              'flex items-center',
+              isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline',
+            )
+          }
+        >
           {one.words}
         </NavLink>
       ))}

@@ -23,12 +23,17 @@ export function ReviewPage() {
       <ReviewNav />
       {error && <Failed error={error} onRetry={() => void refetch()} />}
       {!data && !error && <Loading what="what was measured" />}
-      {data && !chosen && <Empty>Nothing is calibrated yet: the forecast learns from the base tonight, and what was measured stands here then.</Empty>}
+      {data && !chosen && (
+        <Empty>
+          Nothing is calibrated yet: the forecast learns from the base tonight, and what was measured stands here then.
+        </Empty>
+      )}
       {data && chosen && (
         <div className="flex min-h-0 flex-1">
           <section aria-label="Measurements" className="flex min-w-0 flex-1 flex-col">
             <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
-              Each mark is a measurement, at its height in the window told before it. Eight of ten should lie in the band. <Valves valves={data.valves} />
+              Each mark is a measurement, at its height in the window told before it. Eight of ten should lie in the
+              band. <Valves valves={data.valves} />
             </p>
             <div ref={frame} className="min-h-0 flex-1 overflow-hidden pt-2">
               {size.width > 0 && (
@@ -43,7 +48,11 @@ export function ReviewPage() {
               )}
             </div>
           </section>
-          <aside aria-label="What it taught" tabIndex={0} className="w-[352px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5">
+          <aside
+            aria-label="What it taught"
+            tabIndex={0}
+            className="w-[352px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5"
+          >
             <Taught one={chosen} today={today} />
           </aside>
         </div>

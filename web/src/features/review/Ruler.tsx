@@ -8,7 +8,9 @@ const WIDTH = 96
 /** Ratios by name on one ruler: how far each lies from as much as is there. */
 export function Ruler({ ratios, label }: { ratios: Schema['RatioOut'][]; label: string }) {
   const furthest = Math.max(1.25, ...ratios.map((one) => Math.max(one.ratio, 1 / one.ratio)))
-  const x = scaleLog().domain([1 / furthest, furthest]).range([4, WIDTH - 4])
+  const x = scaleLog()
+    .domain([1 / furthest, furthest])
+    .range([4, WIDTH - 4])
   return (
     <ul aria-label={label}>
       {ratios.map((one) => (

@@ -12,18 +12,39 @@ afterEach(() => {
 
 const told = (chosen: string, may_change = true) => ({
   may_change,
-  practices: [{ name: 'air_in', question: 'Where air enters', chosen, options: [{ word: 'faucet', says: 'The nearest hot faucet', usual: true }, { word: 'relief', says: 'The relief lever', usual: false }] }],
+  practices: [
+    {
+      name: 'air_in',
+      question: 'Where air enters',
+      chosen,
+      options: [
+        { word: 'faucet', says: 'The nearest hot faucet', usual: true },
+        { word: 'relief', says: 'The relief lever', usual: false },
+      ],
+    },
+  ],
 })
 const KEY = ['company', 'step-practices']
 const MARKED = ['visits', 'marked']
 
 it('shows each side and takes the one that the lead chooses', async () => {
   const sent = answering({ status: 200, body: told('relief') })
-  rendered(<StepsPage />, { known: [[KEY, told('faucet')], [MARKED, []]] })
+  rendered(<StepsPage />, {
+    known: [
+      [KEY, told('faucet')],
+      [MARKED, []],
+    ],
+  })
   expect(screen.getByRole<HTMLInputElement>('radio', { name: /nearest hot faucet · most do/ }).checked).toBe(true)
   await userEvent.click(screen.getByRole('radio', { name: 'The relief lever' }))
-  await waitFor(() => expect(screen.getByRole<HTMLInputElement>('radio', { name: 'The relief lever' }).checked).toBe(true))
-  expect(sent[0]).toMatchObject({ method: 'PUT', path: '/api/company/step-practices', body: { chosen: { air_in: 'relief' } } })
+  await waitFor(() =>
+    expect(screen.getByRole<HTMLInputElement>('radio', { name: 'The relief lever' }).checked).toBe(true),
+  )
+  expect(sent[0]).toMatchObject({
+    method: 'PUT',
+    path: '/api/company/step-practices',
+    body: { chosen: { air_in: 'relief' } },
+  })
 })
 
 it('is only to be read by who may not change it', () => {
@@ -33,10 +54,29 @@ it('is only to be read by who may not change it', () => {
 })
 
 it('tells the lead which steps were done otherwise than the guide allows, and nobody else', () => {
-  const marked = [{ step: 'Crack the drain open.', procedure: 'Drain-valve trial', says: 'done although it was not safe yet', visits: 3 }]
-  rendered(<StepsPage />, { known: [[KEY, told('faucet')], [MARKED, marked]], may: ['read', 'go on despite a held step'] })
+  const marked = [
+    {
+      step: 'Crack the drain open.',
+      procedure: 'Drain-valve trial',
+      says: 'done although it was not safe yet',
+      visits: 3,
+    },
+  ]
+  rendered(<StepsPage />, {
+    known: [
+      [KEY, told('faucet')],
+      [MARKED, marked],
+    ],
+    may: ['read', 'go on despite a held step'],
+  })
   expect(screen.getByRole('row', { name: /Crack the drain open. done although it was not safe yet 3/ })).toBeTruthy()
   cleanup()
-  rendered(<StepsPage />, { known: [[KEY, told('faucet', false)], [MARKED, marked]], may: ['read'] })
+  rendered(<StepsPage />, {
+    known: [
+      [KEY, told('faucet', false)],
+      [MARKED, marked],
+    ],
+    may: ['read'],
+  })
   expect(screen.queryByRole('table')).toBeNull()
 })

@@ -20,7 +20,8 @@ export function StepsPage() {
   const { data, error, refetch } = useQuery(stepPracticesOptions)
   const queries = useQueryClient()
   const choose = useMutation({
-    mutationFn: (chosen: Record<string, string>) => unwrap(client.PUT('/api/company/step-practices', { body: { chosen } })),
+    mutationFn: (chosen: Record<string, string>) =>
+      unwrap(client.PUT('/api/company/step-practices', { body: { chosen } })),
     onSuccess: (answer) => queries.setQueryData(stepPracticesOptions.queryKey, answer),
   })
   return (
@@ -33,18 +34,37 @@ export function StepsPage() {
         <div className="min-h-0 flex-1 overflow-y-auto">
           <div className="mx-auto max-w-[1080px] px-5 py-5">
             <p className="max-w-[70ch] text-soft">
-              Good plumbers differ here. Every side is safe in the guide: what may hurt is held in all of them. A visit that has begun goes on as it began.
+              Good plumbers differ here. Every side is safe in the guide: what may hurt is held in all of them. A visit
+              that has begun goes on as it began.
               {!data.may_change && ' The lead takes the side.'}
             </p>
-            {choose.error && <p role="alert" className="mt-3 text-oxide">{choose.error.message}</p>}
+            {choose.error && (
+              <p role="alert" className="mt-3 text-oxide">
+                {choose.error.message}
+              </p>
+            )}
             <div className="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2">
               {data.practices.map((one) => (
-                <fieldset key={one.name} disabled={!data.may_change || choose.isPending} className="border-t-2 border-line pt-3">
+                <fieldset
+                  key={one.name}
+                  disabled={!data.may_change || choose.isPending}
+                  className="border-t-2 border-line pt-3"
+                >
                   <legend className="float-left mb-2 w-full text-lead font-bold">{one.question}</legend>
                   <div className="clear-both space-y-1.5">
                     {one.options.map((option) => (
-                      <label key={option.word} className={`flex cursor-pointer items-baseline gap-3 border-l-4 py-1 pl-3 ${option.word === one.chosen ? 'border-copper' : 'border-transparent'}`}>
-                        <input type="radio" name={one.name} value={option.word} checked={option.word === one.chosen} onChange={() => choose.mutate({ [one.name]: option.word })} className="accent-copper" />
+                      <label
+                        key={option.word}
+                        className={`flex cursor-pointer items-baseline gap-3 border-l-4 py-1 pl-3 ${option.word === one.chosen ? 'border-copper' : 'border-transparent'}`}
+                      >
+                        <input
+                          type="radio"
+                          name={one.name}
+                          value={option.word}
+                          checked={option.word === one.chosen}
+                          onChange={() => choose.mutate({ [one.name]: option.word })}
+                          className="accent-copper"
+                        />
                         <span className={option.word === one.chosen ? 'font-semibold' : ''}>
                           {option.says} {option.usual && <span className="font-normal text-soft">· most do</span>}
                         </span>
@@ -69,7 +89,9 @@ function Marked() {
   if (!may || !data) return null
   return (
     <section aria-labelledby="marked" className="mt-8 border-t-2 border-line pt-3">
-      <h2 id="marked" className="text-lead font-bold">Done otherwise than the guide allows, in twelve months</h2>
+      <h2 id="marked" className="text-lead font-bold">
+        Done otherwise than the guide allows, in twelve months
+      </h2>
       {data.length === 0 ? (
         <p className="mt-1 text-soft">Nothing. Each such step is told here and on its heater.</p>
       ) : (
@@ -84,7 +106,10 @@ function Marked() {
           <tbody>
             {data.map((one) => (
               <tr key={`${one.procedure} ${one.step} ${one.says}`} className="border-t border-line align-baseline">
-                <td className="py-1.5 pr-4"><span className="text-soft">{one.procedure}: </span>{one.step}</td>
+                <td className="py-1.5 pr-4">
+                  <span className="text-soft">{one.procedure}: </span>
+                  {one.step}
+                </td>
                 <td className="pr-4">{one.says}</td>
                 <td className="text-right tabular-nums">{one.visits}</td>
               </tr>

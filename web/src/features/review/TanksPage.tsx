@@ -28,22 +28,33 @@ export function TanksPage() {
       {data && data.tanks > 0 && (
         <div className="flex min-h-0 flex-1">
           <section aria-label="The likeliest to fail" className="flex min-w-0 flex-1 flex-col">
-            <p className="shrink-0 border-b border-line px-5 py-2 text-soft">The {data.likeliest.length} likeliest to fail within 12 months. The stroke across a bar is what the company accepts before a new heater is proposed.</p>
+            <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
+              The {data.likeliest.length} likeliest to fail within 12 months. The stroke across a bar is what the
+              company accepts before a new heater is proposed.
+            </p>
             <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Tanks">
               {data.likeliest.map((one) => (
                 <Tank key={one.heater_id} one={one} today={today} />
               ))}
             </ul>
           </section>
-          <aside aria-label="Years ahead" tabIndex={0} className="w-[400px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5">
+          <aside
+            aria-label="Years ahead"
+            tabIndex={0}
+            className="w-[400px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5"
+          >
             <Ahead data={data} />
             <h2 className="mt-4 font-bold">In the 12 months to {monthWords(today).split(' ')[0]} of each year</h2>
             <div ref={frame} className="mt-2 h-[230px]">
-              {size.width > 0 && <YearsAhead years={data.years} today={today} width={size.width} height={size.height} />}
+              {size.width > 0 && (
+                <YearsAhead years={data.years} today={today} width={size.width} height={size.height} />
+              )}
             </div>
             <Zones zones={data.zones} />
             <p className="mt-4 text-soft">
-              A failure is a tank that leaks or rusts through. Its age counts, and more the years without an anode that works, hard water, high pressure, a hot setting and what was seen on it. Replacing one is work for the licence: gas or electricity, the flue, and the relief valve with its pipe.
+              A failure is a tank that leaks or rusts through. Its age counts, and more the years without an anode that
+              works, hard water, high pressure, a hot setting and what was seen on it. Replacing one is work for the
+              licence: gas or electricity, the flue, and the relief valve with its pipe.
             </p>
           </aside>
         </div>
@@ -57,7 +68,8 @@ function Ahead({ data }: { data: Schema['ReplacementsOut'] }) {
   if (!next) return null
   return (
     <p className="text-lead">
-      Left alone, about <strong>{Math.round(next.failing)}</strong> of {data.tanks} tanks fail within 12 months. <strong>{next.due}</strong> are past what is accepted today or will be by then.
+      Left alone, about <strong>{Math.round(next.failing)}</strong> of {data.tanks} tanks fail within 12 months.{' '}
+      <strong>{next.due}</strong> are past what is accepted today or will be by then.
     </p>
   )
 }
@@ -103,7 +115,9 @@ function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
           {one.installed_on ? `${yearsWords(yearsBetween(one.installed_on, today))} old` : 'age not known'}
           {one.install_certainty !== 'known' && one.installed_on && ', by estimate'}
         </span>
-        <span className="block truncate text-fine text-soft" title={reasons.join(', ')}>{reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}</span>
+        <span className="block truncate text-fine text-soft" title={reasons.join(', ')}>
+          {reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}
+        </span>
       </span>
       <Chance within={one.within_a_year} accepted={one.accepted} />
     </li>

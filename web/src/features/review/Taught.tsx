@@ -17,32 +17,42 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
     <>
       <h2 className="text-title">{words.name}</h2>
       {one.inside === null || one.usual_from === null || one.usual_to === null ? (
-        <p className="mt-1 text-soft">Nobody has measured {words.measured} yet. One visit in twenty asks for it; until then windows rest on grades alone.</p>
+        <p className="mt-1 text-soft">
+          Nobody has measured {words.measured} yet. One visit in twenty asks for it; until then windows rest on grades
+          alone.
+        </p>
       ) : (
         <p className="mt-1">
-          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the {percent(0.8)} window that was told before them. Windows that hold leave {percent(one.usual_from)} to{' '}
-          {percent(one.usual_to)} of so many.
+          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the {percent(0.8)} window
+          that was told before them. Windows that hold leave {percent(one.usual_from)} to {percent(one.usual_to)} of so
+          many.
         </p>
       )}
       <h3 className="mt-4">What follows from it</h3>
       <ul className="mt-1 space-y-1.5">
         <li>
-          {isAsMuch(one.centre) ? 'The middle of the windows stays where it was.' : `All are taken to go ${timesWords(one.centre)} the pace told before.`}
+          {isAsMuch(one.centre)
+            ? 'The middle of the windows stays where it was.'
+            : `All are taken to go ${timesWords(one.centre)} the pace told before.`}
         </li>
         {one.year_strays !== null && (
           <li>
-            A year’s pace strays: in four years of five it lies within {one.year_strays.toFixed(2)} times that of the years before, either way.
+            A year’s pace strays: in four years of five it lies within {one.year_strays.toFixed(2)} times that of the
+            years before, either way.
           </li>
         )}
         <li>
-          Heaters on one water differ {scaleWords(one.heater_scale)}, and waters {scaleWords(one.zone_scale)} beyond what their tests say.
+          Heaters on one water differ {scaleWords(one.heater_scale)}, and waters {scaleWords(one.zone_scale)} beyond
+          what their tests say.
         </li>
       </ul>
       {one.pairs > 0 && (
         <>
           <h3 className="mt-4">How grades are read</h3>
           <p className="mt-1">
-            {one.pairs} times something was graded and measured at one visit. Together people see {isAsMuch(one.common_eye) ? 'as much as' : `${timesWords(one.common_eye)} what`} is there; each grade is read by who gave it.
+            {one.pairs} times something was graded and measured at one visit. Together people see{' '}
+            {isAsMuch(one.common_eye) ? 'as much as' : `${timesWords(one.common_eye)} what`} is there; each grade is
+            read by who gave it.
           </p>
           {one.people.length > 0 && <Ruler label="What each sees over what is there" ratios={one.people} />}
         </>
@@ -78,5 +88,7 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
 /** How far things differ, over what was assumed before anything was found. */
 function scaleWords(scale: number): string {
   if (Math.abs(scale - 1) < 0.05) return 'as far as was assumed'
-  return scale > 1 ? `${scale.toFixed(1)} times as far as was assumed` : `${scale.toFixed(1)} times as far as was assumed, less`
+  return scale > 1
+    ? `${scale.toFixed(1)} times as far as was assumed`
+    : `${scale.toFixed(1)} times as far as was assumed, less`
 }

@@ -16,10 +16,34 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const check = (id: number, place: number, ratio: number, part: object = {}) => ({ heater_id: id, tag: `T-${id}`, site: 'Mill', zone: 'Chalk', on: '2026-09-01', place, ratio, strayed: place > 0.9 ? 'faster' : place < 0.1 ? 'slower' : null, ...part })
+const check = (id: number, place: number, ratio: number, part: object = {}) => ({
+  heater_id: id,
+  tag: `T-${id}`,
+  site: 'Mill',
+  zone: 'Chalk',
+  on: '2026-09-01',
+  place,
+  ratio,
+  strayed: place > 0.9 ? 'faster' : place < 0.1 ? 'slower' : null,
+  ...part,
+})
 const held = (component: string, part: Partial<Schema['AccuracyOut']> = {}) => ({
-  component, measured: 40, inside: 0.8, usual_from: 0.7, usual_to: 0.9, verdict: 'holds', centre: 1.12, year_strays: 1.4,
-  heater_scale: 1.2, zone_scale: 1, pairs: 0, common_eye: 0.8, people: [], builds: [], checks: [], ...part,
+  component,
+  measured: 40,
+  inside: 0.8,
+  usual_from: 0.7,
+  usual_to: 0.9,
+  verdict: 'holds',
+  centre: 1.12,
+  year_strays: 1.4,
+  heater_scale: 1.2,
+  zone_scale: 1,
+  pairs: 0,
+  common_eye: 0.8,
+  people: [],
+  builds: [],
+  checks: [],
+  ...part,
 })
 
 function review(components: object[], at = '/review', valves = { tried: 344, stuck: 16 }) {
@@ -27,9 +51,13 @@ function review(components: object[], at = '/review', valves = { tried: 344, stu
 }
 
 it('draws each measurement where it fell, and points the way it strayed', () => {
-  const { container } = review([held('sediment', { checks: [check(1, 0.5, 1), check(2, 0.97, 2.4), check(3, 0.02, 0.4)] as never })])
+  const { container } = review([
+    held('sediment', { checks: [check(1, 0.5, 1), check(2, 0.97, 2.4), check(3, 0.02, 0.4)] as never }),
+  ])
   const heights = [...container.querySelectorAll('circle[r="4.2"]')].map((mark) => Number(mark.getAttribute('cy')))
-  const wedges = [...container.querySelectorAll('path[class*="ochre-deep"]')].map((mark) => /^M[\d.]+ ([\d.]+)h10l-5 (-?\d+)z$/.exec(mark.getAttribute('d')!)!)
+  const wedges = [...container.querySelectorAll('path[class*="ochre-deep"]')].map((mark) =>
+    /^M[\d.]+ ([\d.]+)h10l-5 (-?\d+)z$/.exec(mark.getAttribute('d')!)!,
+  )
   expect(heights).toHaveLength(1)
   expect(wedges.map(([, , way]) => Number(way))).toEqual([-8, 8])
   const [above, below] = wedges.map(([, y]) => Number(y))
@@ -39,8 +67,15 @@ it('draws each measurement where it fell, and points the way it strayed', () => 
 })
 
 it('says of each component how many lay within and whether that is usual', () => {
-  review([held('sediment'), held('scale', { inside: 0.5, verdict: 'too_narrow' }), held('anode', { inside: 0.95, verdict: 'too_wide' }), held('expansion_tank', { inside: null, usual_from: null, usual_to: null, verdict: 'unmeasured', measured: 0 })])
-  const said = ['Sediment', 'Scale', 'Anode rods', 'Expansion tanks'].map((name) => screen.getByRole('button', { name: new RegExp(`^${name}`) }).textContent)
+  review([
+    held('sediment'),
+    held('scale', { inside: 0.5, verdict: 'too_narrow' }),
+    held('anode', { inside: 0.95, verdict: 'too_wide' }),
+    held('expansion_tank', { inside: null, usual_from: null, usual_to: null, verdict: 'unmeasured', measured: 0 }),
+  ])
+  const said = ['Sediment', 'Scale', 'Anode rods', 'Expansion tanks'].map(
+    (name) => screen.getByRole('button', { name: new RegExp(`^${name}`) }).textContent,
+  )
   expect(said[0]).toContain('32 of 40 within')
   expect(said[0]).toContain('windows hold')
   expect(said[1]).toContain('too narrow')
@@ -49,15 +84,34 @@ it('says of each component how many lay within and whether that is usual', () =>
 })
 
 it('opens what a component taught beside it, the furthest off first', () => {
-  review([held('sediment'), held('scale', { pairs: 12, people: [{ name: 'Ife', ratio: 1.25 }], builds: [{ name: 'Brackwell G151', ratio: 1.36 }, { name: 'Ostrand T2', ratio: 1.01 }], checks: [check(1, 0.55, 1.1), check(2, 0.03, 0.4), check(3, 0.8, 1.6)] as never })])
+  review([
+    held('sediment'),
+    held('scale', {
+      pairs: 12,
+      people: [{ name: 'Ife', ratio: 1.25 }],
+      builds: [
+        { name: 'Brackwell G151', ratio: 1.36 },
+        { name: 'Ostrand T2', ratio: 1.01 },
+      ],
+      checks: [check(1, 0.55, 1.1), check(2, 0.03, 0.4), check(3, 0.8, 1.6)] as never,
+    }),
+  ])
   const aside = screen.getByRole('complementary', { name: 'What it taught' })
   expect(within(aside).getByRole('heading', { level: 2 }).textContent).toBe('Sediment')
   fireEvent.click(screen.getByRole('button', { name: /^Scale/ }))
   expect(within(aside).getByRole('heading', { level: 2 }).textContent).toBe('Scale')
   expect(within(aside).getByText(/All are taken to go 1.12 times/)).toBeTruthy()
-  expect(within(within(aside).getByRole('list', { name: 'What each sees over what is there' })).getByText('1.25 times')).toBeTruthy()
-  expect(within(within(aside).getByRole('list', { name: 'Pace of each build over others' })).getAllByRole('listitem')).toHaveLength(1)
-  expect(within(aside).getAllByRole('link').map((one) => one.textContent)).toEqual(['Mill, T-2', 'Mill, T-3', 'Mill, T-1'])
+  expect(
+    within(within(aside).getByRole('list', { name: 'What each sees over what is there' })).getByText('1.25 times'),
+  ).toBeTruthy()
+  expect(
+    within(within(aside).getByRole('list', { name: 'Pace of each build over others' })).getAllByRole('listitem'),
+  ).toHaveLength(1)
+  expect(
+    within(aside)
+      .getAllByRole('link')
+      .map((one) => one.textContent),
+  ).toEqual(['Mill, T-2', 'Mill, T-3', 'Mill, T-1'])
 })
 
 it('is opened at a component by its address', () => {
@@ -86,21 +140,45 @@ it('says ratios with as many figures as they are worth', () => {
 })
 
 const tank = (id: number, within_a_year: number, part: object = {}) => ({
-  heater_id: id, tag: `T-${id}`, kind: 'gas_tank', site: 'Mill', location: 'cellar', street: '1 Weir Street', installed_on: '2006-11-25', install_certainty: 'known',
-  depth_share: 0.5, anode_left: 0.1, within_a_year, accepted: 0.2, reasons: [], ...part,
+  heater_id: id,
+  tag: `T-${id}`,
+  kind: 'gas_tank',
+  site: 'Mill',
+  location: 'cellar',
+  street: '1 Weir Street',
+  installed_on: '2006-11-25',
+  install_certainty: 'known',
+  depth_share: 0.5,
+  anode_left: 0.1,
+  within_a_year,
+  accepted: 0.2,
+  reasons: [],
+  ...part,
 })
 const base = (part: object = {}) => ({
   tanks: 280,
-  years: [{ ahead: 0, failing: 31.06, due: 57 }, { ahead: 1, failing: 25.5, due: 11 }],
-  zones: [{ zone_id: 3, name: 'Draymoor chalk', tanks: 76, due: 22 }, { zone_id: 4, name: 'Upland', tanks: 9, due: 0 }],
-  likeliest: [tank(7, 0.91, { reasons: ['spent_anode', 'temperature'] }), tank(8, 0.3, { install_certainty: 'estimated', installed_on: null })],
+  years: [
+    { ahead: 0, failing: 31.06, due: 57 },
+    { ahead: 1, failing: 25.5, due: 11 },
+  ],
+  zones: [
+    { zone_id: 3, name: 'Draymoor chalk', tanks: 76, due: 22 },
+    { zone_id: 4, name: 'Upland', tanks: 9, due: 0 },
+  ],
+  likeliest: [
+    tank(7, 0.91, { reasons: ['spent_anode', 'temperature'] }),
+    tank(8, 0.3, { install_certainty: 'estimated', installed_on: null }),
+  ],
   ...part,
 })
-const tanks = (part: object = {}) => rendered(<TanksPage />, { at: '/review/tanks', known: [[replacementsOptions.queryKey, base(part)]] })
+const tanks = (part: object = {}) =>
+  rendered(<TanksPage />, { at: '/review/tanks', known: [[replacementsOptions.queryKey, base(part)]] })
 
 it('tells how many tanks to expect, where they stand and which come first', () => {
   tanks()
-  expect(screen.getByText(/Left alone, about/).textContent).toMatch(/about 31 of 280 tanks fail within 12 months\. 57 are past what is accepted/)
+  expect(screen.getByText(/Left alone, about/).textContent).toMatch(
+    /about 31 of 280 tanks fail within 12 months\. 57 are past what is accepted/,
+  )
   const [first, second] = within(screen.getByRole('list', { name: 'Tanks' })).getAllByRole('listitem')
   expect(within(first!).getByRole('link', { name: 'Mill, cellar' }).getAttribute('href')).toBe('/heaters/7')
   // Its reasons as they were told, the strongest first.
@@ -110,7 +188,9 @@ it('tells how many tanks to expect, where they stand and which come first', () =
   expect(second?.textContent).toContain('by its age alone')
   expect(screen.getByRole('link', { name: 'Draymoor chalk' }).getAttribute('href')).toBe('/water/3')
   expect(screen.queryByRole('link', { name: 'Upland' })).toBeNull()
-  expect(screen.getByRole('img', { name: /within 12 months 31 fail, 57 are due; in year 2 26 fail, 11 are due/ })).toBeTruthy()
+  expect(
+    screen.getByRole('img', { name: /within 12 months 31 fail, 57 are due; in year 2 26 fail, 11 are due/ }),
+  ).toBeTruthy()
 })
 
 it('draws a chance as long as it is, with the stroke at what is accepted', () => {

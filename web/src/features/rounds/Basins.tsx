@@ -25,7 +25,8 @@ export function Basins({ weeks, chosen, today, onChoose }: Props) {
             ))}
           {week.days.every((one) => one.capacity === 0 && one.visits === 0) && (
             <p className="w-44 self-center text-soft">
-              Week of {shortDate(day(week.week), today)}: {week.days.find((one) => one.why_closed)?.why_closed ?? 'nobody works'}
+              Week of {shortDate(day(week.week), today)}:{' '}
+              {week.days.find((one) => one.why_closed)?.why_closed ?? 'nobody works'}
             </p>
           )}
         </div>
@@ -34,7 +35,17 @@ export function Basins({ weeks, chosen, today, onChoose }: Props) {
   )
 }
 
-function Basin({ one, isChosen, today, onChoose }: { one: Schema['LoadDayOut']; isChosen: boolean; today: string; onChoose: (on: string) => void }) {
+function Basin({
+  one,
+  isChosen,
+  today,
+  onChoose,
+}: {
+  one: Schema['LoadDayOut']
+  isChosen: boolean
+  today: string
+  onChoose: (on: string) => void
+}) {
   const full = one.capacity > 0 ? Math.min(one.hours / one.capacity, 1) : 1
   const past = one.on < today
   const outline = `M1 1v${HEIGHT - 10}q0 8 8 8h${WIDTH - 18}q8 0 8-8v-${HEIGHT - 10}`
@@ -53,13 +64,23 @@ function Basin({ one, isChosen, today, onChoose }: { one: Schema['LoadDayOut']; 
         <clipPath id={`basin-${one.on}`}>
           <path d={outline} />
         </clipPath>
-        <rect clipPath={`url(#basin-${one.on})`} x="0" y={(HEIGHT - 2) * (1 - full)} width={WIDTH} height={HEIGHT} className={isChosen ? 'fill-water/45' : 'fill-water-pale'} />
-        <path d={outline} fill="none" className={isChosen ? 'stroke-copper' : 'stroke-ink'} strokeWidth={isChosen ? 2.5 : 1.2} />
+        <rect
+          clipPath={`url(#basin-${one.on})`}
+          x="0"
+          y={(HEIGHT - 2) * (1 - full)}
+          width={WIDTH}
+          height={HEIGHT}
+          className={isChosen ? 'fill-water/45' : 'fill-water-pale'}
+        />
+        <path
+          d={outline}
+          fill="none"
+          className={isChosen ? 'stroke-copper' : 'stroke-ink'}
+          strokeWidth={isChosen ? 2.5 : 1.2}
+        />
       </svg>
       <span className="relative block pt-1.5 text-center leading-tight whitespace-nowrap">
-        <span className={isChosen ? 'block text-[13px] font-bold' : 'block text-[13px]'}>
-          {date}
-        </span>{' '}
+        <span className={isChosen ? 'block text-[13px] font-bold' : 'block text-[13px]'}>{date}</span>{' '}
         <span className="block text-fine">{words}</span>
       </span>
     </button>

@@ -19,7 +19,11 @@ const STATES: Record<Schema['MessageState'], string> = {
   dropped: 'not sent, no longer needed',
 }
 
-const ANSWERS: Record<Schema['Answered'], string> = { accepted: 'said yes', other_time: 'asks for another time', declined: 'declined' }
+const ANSWERS: Record<Schema['Answered'], string> = {
+  accepted: 'said yes',
+  other_time: 'asks for another time',
+  declined: 'declined',
+}
 
 /** Who is still to be called and what to say; what was written and what became of it. */
 export function CustomersPage() {
@@ -29,28 +33,54 @@ export function CustomersPage() {
   const messages = useQuery(messagesOptions)
   const offer = useOffer()
   const error = calls.error ?? messages.error
-  if (error) return <><h1 className="sr-only">Customers</h1><Failed error={error} onRetry={() => void calls.refetch()} /></>
-  if (!calls.data || !messages.data) return <><h1 className="sr-only">Customers</h1><Loading what="the messages" /></>
+  if (error)
+    return (
+      <>
+        <h1 className="sr-only">Customers</h1>
+        <Failed error={error} onRetry={() => void calls.refetch()} />
+      </>
+    )
+  if (!calls.data || !messages.data)
+    return (
+      <>
+        <h1 className="sr-only">Customers</h1>
+        <Loading what="the messages" />
+      </>
+    )
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Customers</h1>
       <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
         <p className="text-soft">
-          {calls.data.length} to call, {messages.data.filter((one) => one.state === 'delivered' || one.state === 'sent').length} offers without an answer.
+          {calls.data.length} to call,{' '}
+          {messages.data.filter((one) => one.state === 'delivered' || one.state === 'sent').length} offers without an
+          answer.
         </p>
-        {!messages_are_sent && <p role="status" className="font-semibold text-oxide">Messages are not sent: no mail server is set up.</p>}
+        {!messages_are_sent && (
+          <p role="status" className="font-semibold text-oxide">
+            Messages are not sent: no mail server is set up.
+          </p>
+        )}
         <div className="flex-1" />
         {offer.data && (
           <span role="status">
             {offer.data.written} written{offer.data.to_call > 0 && `, ${offer.data.to_call} to call`}.
           </span>
         )}
-        {offer.error && <span role="alert" className="font-semibold text-oxide">{offer.error.message}</span>}
+        {offer.error && (
+          <span role="alert" className="font-semibold text-oxide">
+            {offer.error.message}
+          </span>
+        )}
         <Link to="/rounds" className="text-copper-deep underline underline-offset-2">
           The days
         </Link>
         {plans && (
-          <Button className="min-h-8" disabled={offer.isPending} onClick={() => offer.mutate({ first: today, last: shifted(today, 14) })}>
+          <Button
+            className="min-h-8"
+            disabled={offer.isPending}
+            onClick={() => offer.mutate({ first: today, last: shifted(today, 14) })}
+          >
             Offer the coming fortnight
           </Button>
         )}
@@ -58,7 +88,9 @@ export function CustomersPage() {
       <div className="grid min-h-0 flex-1 grid-cols-2">
         <section aria-label="To call" className="min-h-0 overflow-y-auto border-r border-line">
           <h2 className="px-5 pt-3 pb-1">To call</h2>
-          {calls.data.length === 0 && <p className="px-5 text-soft">Nobody: who was written to has been reached, and has time to answer.</p>}
+          {calls.data.length === 0 && (
+            <p className="px-5 text-soft">Nobody: who was written to has been reached, and has time to answer.</p>
+          )}
           <ul>
             {calls.data.map((one) => (
               <Call key={one.appointment_id} one={one} today={today} />
@@ -68,7 +100,12 @@ export function CustomersPage() {
         </section>
         <section aria-label="Written" className="min-h-0 overflow-y-auto">
           <h2 className="px-5 pt-3 pb-1">Written</h2>
-          {messages.data.length === 0 && <p className="px-5 text-soft">Nothing yet. Offer the coming fortnight: each customer gets the time that is planned, what to prepare, and a link to answer.</p>}
+          {messages.data.length === 0 && (
+            <p className="px-5 text-soft">
+              Nothing yet. Offer the coming fortnight: each customer gets the time that is planned, what to prepare, and
+              a link to answer.
+            </p>
+          )}
           <ul>
             {messages.data.map((one) => (
               <Written key={one.id} one={one} today={today} />
@@ -90,7 +127,10 @@ function Call({ one, today }: { one: Schema['ToCallOut']; today: string }) {
           {one.phone || 'no telephone on record'}
         </a>
         <span className="min-w-0 flex-1 truncate text-soft">{one.why}</span>
-        <Link to={`/rounds?visit=${one.appointment_id}${one.on ? `&on=${one.on}` : ''}`} className="text-copper-deep underline underline-offset-2">
+        <Link
+          to={`/rounds?visit=${one.appointment_id}${one.on ? `&on=${one.on}` : ''}`}
+          className="text-copper-deep underline underline-offset-2"
+        >
           {one.on ? shortDate(day(one.on), today) : 'place it'}
         </Link>
         <Button look="quiet" className="min-h-7" aria-expanded={open} onClick={() => setOpen(!open)}>
@@ -136,7 +176,9 @@ function Calendars() {
   return (
     <div className="px-5 py-4">
       <h2>Calendars of the rounds</h2>
-      <p className="text-soft">A calendar program that subscribes shows each technician’s visits. Whoever has the address can read it.</p>
+      <p className="text-soft">
+        A calendar program that subscribes shows each technician’s visits. Whoever has the address can read it.
+      </p>
       <ul className="mt-1 flex flex-wrap gap-x-5">
         {data?.map((one) => (
           <li key={one.member_id}>

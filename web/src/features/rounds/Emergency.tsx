@@ -36,7 +36,12 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
   const [from, setFrom] = useState(clock(now))
   const at = minutesOf(from)
   return (
-    <Dialog open onOpenChange={(next) => !next && onClose()} title="An emergency today" description="It is begun within an hour and a half; the rest of the day is planned anew around it, changing as little as possible.">
+    <Dialog
+      open
+      onOpenChange={(next) => !next && onClose()}
+      title="An emergency today"
+      description="It is begun within an hour and a half; the rest of the day is planned anew around it, changing as little as possible."
+    >
       {disturb.data ? (
         <div className="mt-3">
           <ul aria-label="What changed" className="border-l-4 border-water pl-2.5">
@@ -53,7 +58,8 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
           className="mt-3 grid gap-3"
           onSubmit={(event) => {
             event.preventDefault()
-            if (site && at !== null) disturb.mutate({ kind: 'emergency', at, site_id: site.id, minutes: Number(minutes), needs })
+            if (site && at !== null)
+              disturb.mutate({ kind: 'emergency', at, site_id: site.id, minutes: Number(minutes), needs })
           }}
         >
           <div className="border-l-4 border-oxide pl-2.5">
@@ -69,13 +75,25 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
             <legend className="mb-1 font-semibold">Who may do it</legend>
             {LICENCES.map((one) => (
               <label key={one} className="mr-5">
-                <input type="checkbox" checked={needs.includes(one)} onChange={(event) => setNeeds(event.target.checked ? [...needs, one] : needs.filter((other) => other !== one))} className="mr-1.5 size-4 align-[-3px]" />
+                <input
+                  type="checkbox"
+                  checked={needs.includes(one)}
+                  onChange={(event) =>
+                    setNeeds(event.target.checked ? [...needs, one] : needs.filter((other) => other !== one))
+                  }
+                  className="mr-1.5 size-4 align-[-3px]"
+                />
                 {one} licence
               </label>
             ))}
           </fieldset>
           <div className="grid grid-cols-2 gap-3">
-            <Field label="From" value={from} fault={at === null ? 'a time such as 14:30' : undefined} onChange={(event) => setFrom(event.target.value)} />
+            <Field
+              label="From"
+              value={from}
+              fault={at === null ? 'a time such as 14:30' : undefined}
+              onChange={(event) => setFrom(event.target.value)}
+            />
             <Choice label="About how long" value={minutes} onChange={(event) => setMinutes(event.target.value)}>
               {LENGTHS.map((one) => (
                 <option key={one} value={one}>
@@ -84,7 +102,11 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
               ))}
             </Choice>
           </div>
-          {disturb.error && <p role="alert" className="font-semibold text-oxide">{disturb.error.message}</p>}
+          {disturb.error && (
+            <p role="alert" className="font-semibold text-oxide">
+              {disturb.error.message}
+            </p>
+          )}
           <div className="flex gap-2">
             <Button look="main" type="submit" disabled={!site || at === null || disturb.isPending}>
               {disturb.isPending ? 'Planning …' : 'Plan it in'}

@@ -3,7 +3,15 @@ import { Button } from '../../ui/Button'
 import { useAskForPlan, useStopPlanning } from '../../records/roundQueries'
 
 /** Plan anew; while it works, how far it is and a way to stop. The plan in force stays until it is done. */
-export function Planning({ season, today, weeks = 52 }: { season: Schema['PlannedSeasonOut']; today: string; weeks?: number }) {
+export function Planning({
+  season,
+  today,
+  weeks = 52,
+}: {
+  season: Schema['PlannedSeasonOut']
+  today: string
+  weeks?: number
+}) {
   const ask = useAskForPlan()
   const stop = useStopPlanning()
   const busy = season.under_way
@@ -21,9 +29,21 @@ export function Planning({ season, today, weeks = 52 }: { season: Schema['Planne
   const failed = season.last?.state === 'failed' ? season.last : null
   return (
     <p className="flex items-center gap-3">
-      {ask.error && <span role="alert" className="font-semibold text-oxide">{ask.error.message}</span>}
-      {failed && !ask.error && <span className="text-oxide">The last planning failed; the plan before stays.{failed.message && ` ${failed.message}`}</span>}
-      <Button disabled={ask.isPending} className="min-h-8" onClick={() => ask.mutate({ kind: 'season', first: today, weeks })}>
+      {ask.error && (
+        <span role="alert" className="font-semibold text-oxide">
+          {ask.error.message}
+        </span>
+      )}
+      {failed && !ask.error && (
+        <span className="text-oxide">
+          The last planning failed; the plan before stays.{failed.message && ` ${failed.message}`}
+        </span>
+      )}
+      <Button
+        disabled={ask.isPending}
+        className="min-h-8"
+        onClick={() => ask.mutate({ kind: 'season', first: today, weeks })}
+      >
         {season.run ? 'Plan again' : 'Plan the season'}
       </Button>
     </p>

@@ -32,7 +32,16 @@ export function Ropes({ rounds, width, height, chosen, onChoose }: Props) {
         </g>
       ))}
       {rounds.map((one, at) => (
-        <Rope key={one.member_id} one={one} at={at} x={LEFT + 14 + column * at} room={column - 34} y={y} chosen={chosen} onChoose={onChoose} />
+        <Rope
+          key={one.member_id}
+          one={one}
+          at={at}
+          x={LEFT + 14 + column * at}
+          room={column - 34}
+          y={y}
+          chosen={chosen}
+          onChoose={onChoose}
+        />
       ))}
     </svg>
   )
@@ -65,7 +74,10 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
         {cut(one.helper ? `${firstName} and ${one.helper.split(' ')[0]}` : firstName)}
       </text>
       <text x={x + 10} y={26} className="fill-soft text-[10.5px]">
-        {(one.calls.length ? `${duration(one.driving)} driving, back ${clock(one.back)}` : one.able.filter((word) => word !== 'two people').join(', ')).slice(0, fine)}
+        {(one.calls.length
+          ? `${duration(one.driving)} driving, back ${clock(one.back)}`
+          : one.able.filter((word) => word !== 'two people').join(', ')
+        ).slice(0, fine)}
       </text>
       <line x1={x} x2={x} y1={y(one.begins)} y2={y(one.ends)} className="stroke-line" strokeWidth="2" />
       {one.calls.map((call, number) => {
@@ -73,8 +85,26 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
         return (
           <g key={call.appointment.id}>
             <path d={twisted(x, y(from), y(call.arrives))} fill="none" className={stroke} strokeWidth="1.4" />
-            {call.begins > call.arrives && <path d={slack(x, y(call.arrives), y(call.begins))} fill="none" className={stroke} strokeWidth="1" strokeDasharray="1 2.5" />}
-            <Knot call={call} number={number} mark={MARKS[at] ?? ''} x={x} y={y} fill={fill} cut={cut} isChosen={call.appointment.id === chosen} onChoose={onChoose} />
+            {call.begins > call.arrives && (
+              <path
+                d={slack(x, y(call.arrives), y(call.begins))}
+                fill="none"
+                className={stroke}
+                strokeWidth="1"
+                strokeDasharray="1 2.5"
+              />
+            )}
+            <Knot
+              call={call}
+              number={number}
+              mark={MARKS[at] ?? ''}
+              x={x}
+              y={y}
+              fill={fill}
+              cut={cut}
+              isChosen={call.appointment.id === chosen}
+              onChoose={onChoose}
+            />
           </g>
         )
       })}
@@ -83,9 +113,15 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
           lunch
         </text>
       )}
-      {one.calls.length > 0 && <path d={twisted(x, y(lastEnd), y(one.back))} fill="none" className={stroke} strokeWidth="1.4" />}
+      {one.calls.length > 0 && (
+        <path d={twisted(x, y(lastEnd), y(one.back))} fill="none" className={stroke} strokeWidth="1.4" />
+      )}
       {one.calls.length === 0 && (
-        <text x={x + 12} y={y((one.begins + one.ends) / 2)} className={`text-[12px] ${INKS[at % INKS.length]!.replace('text-', 'fill-')}`}>
+        <text
+          x={x + 12}
+          y={y((one.begins + one.ends) / 2)}
+          className={`text-[12px] ${INKS[at % INKS.length]!.replace('text-', 'fill-')}`}
+        >
           free all day
         </text>
       )}
@@ -114,18 +150,49 @@ function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose }: KnotP
   const site = cut(appointment.site)
   const below = tall >= 2 * NOTE - 5 ? cut(services) : ''
   // What is seen comes first: who speaks to the machine says what they see.
-  const rest = [`${mark}${number + 1}`, `${clock(call.begins)} to ${clock(call.ends)}`, below === services ? '' : services, site === appointment.site ? '' : appointment.site, promised ? 'promised' : '']
+  const rest = [
+    `${mark}${number + 1}`,
+    `${clock(call.begins)} to ${clock(call.ends)}`,
+    below === services ? '' : services,
+    site === appointment.site ? '' : appointment.site,
+    promised ? 'promised' : '',
+  ]
   const words = `${[site, below].filter(Boolean).join(' ')}, ${rest.filter(Boolean).join(', ')}`
   return (
-    <g role="button" tabIndex={0} aria-pressed={isChosen} aria-label={words} className="cursor-pointer outline-none [&:focus-visible>rect]:stroke-water" onClick={() => onChoose(appointment.id)} onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && onChoose(appointment.id)}>
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={isChosen}
+      aria-label={words}
+      className="cursor-pointer outline-none [&:focus-visible>rect]:stroke-water"
+      onClick={() => onChoose(appointment.id)}
+      onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && onChoose(appointment.id)}
+    >
       <rect x={x - 12} y={top - 1} width={220} height={tall + 2} fill="transparent" strokeWidth="2" />
       {promised && appointment.earliest !== null && appointment.latest !== null && (
-        <path d={`M${x - 8} ${y(appointment.earliest)}h-5V${y(appointment.latest + appointment.minutes)}h5`} fill="none" className="stroke-water" strokeWidth="2" />
+        <path
+          d={`M${x - 8} ${y(appointment.earliest)}h-5V${y(appointment.latest + appointment.minutes)}h5`}
+          fill="none"
+          className="stroke-water"
+          strokeWidth="2"
+        />
       )}
-      <rect x={x - 6} y={top} width="12" height={tall} rx="6" className={`${fill} ${isChosen ? 'stroke-copper' : 'stroke-transparent'}`} strokeWidth="3" />
+      <rect
+        x={x - 6}
+        y={top}
+        width="12"
+        height={tall}
+        rx="6"
+        className={`${fill} ${isChosen ? 'stroke-copper' : 'stroke-transparent'}`}
+        strokeWidth="3"
+      />
       {appointment.standing === 'kept' && <circle cx={x} cy={top + tall / 2} r="2.4" className="fill-sheet" />}
       {appointment.hazard && <path d={`M${x - 15} ${top + 8}l5-8 5 8z`} className="fill-oxide" />}
-      <text x={x + 12} y={top + Math.min(tall / 2 + 4, 11)} className={`fill-ink text-[12px] ${isChosen ? 'font-bold underline' : 'font-semibold'}`}>
+      <text
+        x={x + 12}
+        y={top + Math.min(tall / 2 + 4, 11)}
+        className={`fill-ink text-[12px] ${isChosen ? 'font-bold underline' : 'font-semibold'}`}
+      >
         {site}
       </text>{' '}
       {below && (

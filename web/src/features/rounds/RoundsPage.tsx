@@ -24,11 +24,14 @@ export function RoundsPage() {
   const plans = useMay('plan the rounds')
   const [address, setAddress] = useSearchParams()
   const change = (name: string, value: string) =>
-    setAddress((now) => {
-      if (value) now.set(name, value)
-      else now.delete(name)
-      return now
-    }, { replace: true })
+    setAddress(
+      (now) => {
+        if (value) now.set(name, value)
+        else now.delete(name)
+        return now
+      },
+      { replace: true },
+    )
   const from = address.get('from') || today
   const season = useQuery(seasonOptions)
   const weeks = useQuery(weeksOptions(from, 2))
@@ -39,10 +42,26 @@ export function RoundsPage() {
   const chosenId = Number(address.get('visit')) || undefined
   const choose = (id: number) => change('visit', id === chosenId ? '' : String(id))
   const error = weeks.error ?? found.error ?? season.error
-  const every = [...(found.data?.rounds.flatMap((one) => one.calls.map((call) => call.appointment)) ?? []), ...(found.data?.without_time ?? []), ...(unplaced.data?.rows ?? [])]
+  const every = [
+    ...(found.data?.rounds.flatMap((one) => one.calls.map((call) => call.appointment)) ?? []),
+    ...(found.data?.without_time ?? []),
+    ...(unplaced.data?.rows ?? []),
+  ]
   const chosen = every.find((one) => one.id === chosenId)
-  if (error) return <><h1 className="sr-only">Rounds</h1><Failed error={error} onRetry={() => void weeks.refetch()} /></>
-  if (!weeks.data || !season.data) return <><h1 className="sr-only">Rounds</h1><Loading what="the rounds" /></>
+  if (error)
+    return (
+      <>
+        <h1 className="sr-only">Rounds</h1>
+        <Failed error={error} onRetry={() => void weeks.refetch()} />
+      </>
+    )
+  if (!weeks.data || !season.data)
+    return (
+      <>
+        <h1 className="sr-only">Rounds</h1>
+        <Loading what="the rounds" />
+      </>
+    )
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Rounds</h1>
@@ -65,11 +84,21 @@ export function RoundsPage() {
         {plans && <Planning season={season.data} today={today} />}
       </div>
       <div className="flex h-[72px] shrink-0 items-end gap-3 px-5">
-        <Button look="quiet" aria-label="Two weeks earlier" className="mb-2 px-1" onClick={() => change('from', shifted(from, -14))}>
+        <Button
+          look="quiet"
+          aria-label="Two weeks earlier"
+          className="mb-2 px-1"
+          onClick={() => change('from', shifted(from, -14))}
+        >
           <ChevronLeft size={20} aria-hidden />
         </Button>
         <Basins weeks={weeks.data} chosen={on} today={today} onChoose={(next) => change('on', next)} />
-        <Button look="quiet" aria-label="Two weeks later" className="mb-2 px-1" onClick={() => change('from', shifted(from, 14))}>
+        <Button
+          look="quiet"
+          aria-label="Two weeks later"
+          className="mb-2 px-1"
+          onClick={() => change('from', shifted(from, 14))}
+        >
           <ChevronRight size={20} aria-hidden />
         </Button>
         <Came season={season.data} week={weeks.data.find((one) => one.week === week)} today={today} />
@@ -79,7 +108,15 @@ export function RoundsPage() {
       </div>
       <div className="h-[196px] shrink-0 overflow-hidden border-t border-ink">
         {chosen ? (
-          <VisitPanel key={`${chosen.id}-${chosen.version}`} one={chosen} first={from < today ? today : from} today={today} may={plans} onClose={() => change('visit', '')} onMoved={(to) => change('on', to)} />
+          <VisitPanel
+            key={`${chosen.id}-${chosen.version}`}
+            one={chosen}
+            first={from < today ? today : from}
+            today={today}
+            may={plans}
+            onClose={() => change('visit', '')}
+            onMoved={(to) => change('on', to)}
+          />
         ) : (
           <Unplaced data={unplaced.data} week={week} today={today} onChoose={choose} />
         )}
@@ -100,15 +137,25 @@ function Sentence({ on, today, rounds }: { on: string; today: string; rounds: Sc
       <strong className="text-ink">
         {weekday(on)} {shortDate(day(on), today)}
       </strong>
-      : {visits} visits{going > 0 && ` for ${going === 1 ? 'one' : going}, ${Math.round(driving / going)} min driving a round`}
+      : {visits} visits
+      {going > 0 && ` for ${going === 1 ? 'one' : going}, ${Math.round(driving / going)} min driving a round`}
       {driving_is_estimated && going > 0 && ', estimated by the straight line'}
-      {promised > 0 && `; ${promised} ${promised === 1 ? 'promise stays where it is' : 'promises stay where they are'}`}.
+      {promised > 0 && `; ${promised} ${promised === 1 ? 'promise stays where it is' : 'promises stay where they are'}`}
+      .
     </p>
   )
 }
 
 /** What the plan in force came to, beside the days. */
-function Came({ season, week, today }: { season: Schema['PlannedSeasonOut']; week: Schema['LoadWeekOut'] | undefined; today: string }) {
+function Came({
+  season,
+  week,
+  today,
+}: {
+  season: Schema['PlannedSeasonOut']
+  week: Schema['LoadWeekOut'] | undefined
+  today: string
+}) {
   const { timezone } = useCompany()
   if (!season.run) return null
   const placed = week ? week.days.reduce((sum, one) => sum + one.visits, 0) : 0
@@ -118,13 +165,27 @@ function Came({ season, week, today }: { season: Schema['PlannedSeasonOut']; wee
       <strong className="block text-body text-ink">
         Plan of {shortDate(day(dayIn(timezone, season.run.asked_at)), today)}, {clockIn(timezone, season.run.asked_at)}
       </strong>
-      {week && week.past_cap > 0 && <span className="block font-semibold text-oxide">{week.past_cap} of this week come past their latest day</span>}
-      {!week || week.visits === 0 ? 'nothing is planned for this week' : left > 0 ? `${left} of this week without a day` : 'every visit of this week has a day'}
+      {week && week.past_cap > 0 && (
+        <span className="block font-semibold text-oxide">{week.past_cap} of this week come past their latest day</span>
+      )}
+      {!week || week.visits === 0
+        ? 'nothing is planned for this week'
+        : left > 0
+          ? `${left} of this week without a day`
+          : 'every visit of this week has a day'}
     </p>
   )
 }
 
-function Day({ data, chosen, onChoose }: { data: Schema['DayOut']; chosen: number | undefined; onChoose: (id: number) => void }) {
+function Day({
+  data,
+  chosen,
+  onChoose,
+}: {
+  data: Schema['DayOut']
+  chosen: number | undefined
+  onChoose: (id: number) => void
+}) {
   const [frame, size] = useSize()
   const [side, space] = useSize()
   if (data.rounds.length === 0) {
@@ -133,10 +194,20 @@ function Day({ data, chosen, onChoose }: { data: Schema['DayOut']; chosen: numbe
   return (
     <>
       <div ref={frame} className="min-h-0 w-[38%] shrink-0 overflow-hidden">
-        {size.width > 0 && <RoundsMap rounds={data.rounds} width={size.width} height={size.height} chosen={chosen} onChoose={onChoose} />}
+        {size.width > 0 && (
+          <RoundsMap rounds={data.rounds} width={size.width} height={size.height} chosen={chosen} onChoose={onChoose} />
+        )}
       </div>
       <div ref={side} className="min-h-0 min-w-0 flex-1 overflow-hidden border-l border-line bg-sheet">
-        {space.width > 0 && <Ropes rounds={data.rounds} width={space.width} height={space.height - 2} chosen={chosen} onChoose={onChoose} />}
+        {space.width > 0 && (
+          <Ropes
+            rounds={data.rounds}
+            width={space.width}
+            height={space.height - 2}
+            chosen={chosen}
+            onChoose={onChoose}
+          />
+        )}
       </div>
     </>
   )

@@ -23,14 +23,28 @@ export function SeasonPage() {
   const first = address.get('week')
   const brush = first ? { first, last: address.get('until') ?? first } : null
   const choose = (next: Brush | null) =>
-    setAddress(next ? { week: next.first, ...(next.last === next.first ? {} : { until: next.last }) } : {}, { replace: true })
+    setAddress(next ? { week: next.first, ...(next.last === next.first ? {} : { until: next.last }) } : {}, {
+      replace: true,
+    })
   const [length, setLength] = useState('52')
   const season = useQuery(seasonOptions)
   const shown = season.data?.run?.weeks ?? 52
   const weeks = useQuery(weeksOptions(season.data?.run?.first_week ?? today, shown))
   const [frame, size] = useSize()
-  if (season.error) return <><h1 className="sr-only">The season</h1><Failed error={season.error} onRetry={() => void season.refetch()} /></>
-  if (!season.data) return <><h1 className="sr-only">The season</h1><Loading what="the season" /></>
+  if (season.error)
+    return (
+      <>
+        <h1 className="sr-only">The season</h1>
+        <Failed error={season.error} onRetry={() => void season.refetch()} />
+      </>
+    )
+  if (!season.data)
+    return (
+      <>
+        <h1 className="sr-only">The season</h1>
+        <Loading what="the season" />
+      </>
+    )
   const { run, figures } = season.data
   return (
     <div className="flex h-full flex-col">
@@ -39,12 +53,18 @@ export function SeasonPage() {
         <p className="text-soft">
           {run ? (
             <>
-              The season from <strong className="text-ink">{dateWords(run.first_week, today)}</strong>, planned by worth within the hours there are. Plan
+              The season from <strong className="text-ink">{dateWords(run.first_week, today)}</strong>, planned by worth
+              within the hours there are. Plan
             </>
           ) : (
             'Nothing is planned yet. Plan'
           )}
-          <Phrase label="Length of the season" value={length} options={LENGTHS.map((one) => ({ value: String(one), label: `${Math.round(one / 4.35)} months` }))} onChange={setLength} />
+          <Phrase
+            label="Length of the season"
+            value={length}
+            options={LENGTHS.map((one) => ({ value: String(one), label: `${Math.round(one / 4.35)} months` }))}
+            onChange={setLength}
+          />
           ahead.
         </p>
         <div className="flex-1" />
@@ -57,11 +77,24 @@ export function SeasonPage() {
       {figures && (
         <>
           <div ref={frame} className="h-[320px] shrink-0 px-5 pt-3">
-            {size.width > 0 && weeks.data && <Load weeks={weeks.data} width={size.width} height={300} today={today} chosen={brush} onChoose={choose} />}
+            {size.width > 0 && weeks.data && (
+              <Load weeks={weeks.data} width={size.width} height={300} today={today} chosen={brush} onChoose={choose} />
+            )}
           </div>
           <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink">
             <Came figures={figures} />
-            {brush && weeks.data ? <WeekVisits key={`${brush.first} ${brush.last}`} brush={brush} weeks={weeks.data} today={today} may={plans} onClose={() => choose(null)} /> : <LeftOut rows={season.data.left_out} today={today} />}
+            {brush && weeks.data ? (
+              <WeekVisits
+                key={`${brush.first} ${brush.last}`}
+                brush={brush}
+                weeks={weeks.data}
+                today={today}
+                may={plans}
+                onClose={() => choose(null)}
+              />
+            ) : (
+              <LeftOut rows={season.data.left_out} today={today} />
+            )}
           </div>
         </>
       )}
@@ -82,7 +115,8 @@ interface LoadProps {
 function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
   const [held, setHeld] = useState<string | null>(null)
   const isChosen = (week: string) => chosen !== null && chosen.first <= week && week <= chosen.last
-  const between = (one: string, other: string) => onChoose(one < other ? { first: one, last: other } : { first: other, last: one })
+  const between = (one: string, other: string) =>
+    onChoose(one < other ? { first: one, last: other } : { first: other, last: one })
   const press = (week: string, extend: boolean) => {
     if (extend && chosen) between(chosen.first, week)
     else if (chosen?.first === week && chosen.last === week) onChoose(null)
@@ -109,7 +143,13 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
         const month = new Date(day(one.week)).getUTCDate() <= 7
         const words = `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ${Math.round(one.capacity)} h, ${one.visits} visits${one.firm ? `, ${one.firm} kept or promised` : ''}${one.past_cap ? `, ${one.past_cap} past their latest day` : ''}`
         return (
-          <g key={one.week} role="button" tabIndex={0} aria-pressed={isChosen(one.week)} aria-label={words} className="cursor-pointer"
+          <g
+            key={one.week}
+            role="button"
+            tabIndex={0}
+            aria-pressed={isChosen(one.week)}
+            aria-label={words}
+            className="cursor-pointer"
             onPointerDown={(event) => {
               event.preventDefault()
               // A finger would keep the events of the weeks that it moves over.
@@ -122,13 +162,39 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
             onKeyDown={(event) => event.key === 'Enter' && press(one.week, event.shiftKey)}
           >
             <title>{words}</title>
-            <rect x={x - 1} y="10" width={step} height={floor - 10} className={isChosen(one.week) ? 'fill-sheet stroke-copper' : 'fill-transparent'} strokeWidth="2" />
+            <rect
+              x={x - 1}
+              y="10"
+              width={step}
+              height={floor - 10}
+              className={isChosen(one.week) ? 'fill-sheet stroke-copper' : 'fill-transparent'}
+              strokeWidth="2"
+            />
             <rect x={x} y={y(one.hours)} width={wide} height={floor - y(one.hours)} className="fill-water-pale" />
-            {one.hours > 0 && <line x1={x} x2={x + wide} y1={y(one.hours)} y2={y(one.hours)} className="stroke-water" strokeWidth="2" />}
-            <path d={`M${x} ${y(one.capacity)}V${floor}H${x + wide}V${y(one.capacity)}`} fill="none" className="stroke-line" strokeWidth="1" />
-            {one.capacity > 0 && <path d={`M${x} ${y(one.capacity) + 7}v-7h${wide}v7`} fill="none" className="stroke-ink" strokeWidth="1.2" />}
+            {one.hours > 0 && (
+              <line x1={x} x2={x + wide} y1={y(one.hours)} y2={y(one.hours)} className="stroke-water" strokeWidth="2" />
+            )}
+            <path
+              d={`M${x} ${y(one.capacity)}V${floor}H${x + wide}V${y(one.capacity)}`}
+              fill="none"
+              className="stroke-line"
+              strokeWidth="1"
+            />
+            {one.capacity > 0 && (
+              <path
+                d={`M${x} ${y(one.capacity) + 7}v-7h${wide}v7`}
+                fill="none"
+                className="stroke-ink"
+                strokeWidth="1.2"
+              />
+            )}
             {one.past_cap > 0 && (
-              <text x={x + wide / 2} y={y(one.hours) + 14} textAnchor="middle" className="fill-oxide text-[10px] font-bold">
+              <text
+                x={x + wide / 2}
+                y={y(one.hours) + 14}
+                textAnchor="middle"
+                className="fill-oxide text-[10px] font-bold"
+              >
                 {one.past_cap}
               </text>
             )}
@@ -146,7 +212,8 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
         )
       })}
       <text x={width} y="8" textAnchor="end" className="fill-soft text-[11px]">
-        rim: hours of the crew · fill: hours planned · red: visits past their latest day · draw over several weeks to choose them together
+        rim: hours of the crew · fill: hours planned · red: visits past their latest day · draw over several weeks to
+        choose them together
       </text>
     </svg>
   )
@@ -158,7 +225,8 @@ function Came({ figures }: { figures: Schema['FiguresOut'] }) {
     <section aria-label="What it came to" className="overflow-y-auto p-5">
       <h2>What it came to</h2>
       <p>
-        {figures.visits} visits for {figures.services} services. No plan can be more than {(100 * figures.gap).toFixed(1)}&nbsp;% better by our own measure.
+        {figures.visits} visits for {figures.services} services. No plan can be more than{' '}
+        {(100 * figures.gap).toFixed(1)}&nbsp;% better by our own measure.
       </p>
       <table className="mt-3 w-full border-collapse">
         <caption className="pb-1 text-left text-fine text-soft">Its cost, in hours of crew time</caption>
@@ -170,7 +238,9 @@ function Came({ figures }: { figures: Schema['FiguresOut'] }) {
         </tbody>
       </table>
       <p className="mt-3">
-        {figures.one_more !== null && <>One technician more would save about {Math.round(Math.abs(figures.one_more))} h of this. </>}
+        {figures.one_more !== null && (
+          <>One technician more would save about {Math.round(Math.abs(figures.one_more))} h of this. </>
+        )}
         {figures.one_fewer !== null && <>One fewer would cost about {Math.round(figures.one_fewer)} h more.</>}
       </p>
     </section>
@@ -191,8 +261,15 @@ function Row({ words, hours = 0 }: { words: string; hours?: number | undefined }
 function LeftOut({ rows, today }: { rows: Schema['LeftOutOut'][]; today: string }) {
   return (
     <section aria-label="What found no place" className="flex min-h-0 flex-col border-l border-line">
-      <h2 className="px-5 pt-4 pb-1">{rows.length === 0 ? 'Everything that is worth a visit has a week' : 'What found no place, and why'}</h2>
-      <div tabIndex={0} role="region" aria-label="Services without a week" className="min-h-0 flex-1 overflow-y-auto px-5 pb-4">
+      <h2 className="px-5 pt-4 pb-1">
+        {rows.length === 0 ? 'Everything that is worth a visit has a week' : 'What found no place, and why'}
+      </h2>
+      <div
+        tabIndex={0}
+        role="region"
+        aria-label="Services without a week"
+        className="min-h-0 flex-1 overflow-y-auto px-5 pb-4"
+      >
         <table className="w-full border-collapse">
           <tbody>
             {rows.map((one) => (
@@ -204,7 +281,9 @@ function LeftOut({ rows, today }: { rows: Schema['LeftOutOut'][]; today: string 
                   <span className="font-normal text-soft">{one.tag}</span>
                 </td>
                 <td className="pr-3">{COMPONENTS[one.component]}</td>
-                <td className={one.latest_on ? 'pr-3 text-oxide' : 'pr-3 text-soft'}>{one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : `worth ${one.worth.toFixed(1)} h`}</td>
+                <td className={one.latest_on ? 'pr-3 text-oxide' : 'pr-3 text-soft'}>
+                  {one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : `worth ${one.worth.toFixed(1)} h`}
+                </td>
                 <td className="text-soft">{one.why}</td>
               </tr>
             ))}

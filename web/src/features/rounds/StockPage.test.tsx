@@ -15,18 +15,40 @@ afterEach(() => {
   vi.restoreAllMocks()
 })
 
-const line = (part: string, held: number, quantity: number) => ({ part, expected: 1.26, quantity, held, to_add: Math.max(quantity - held, 0) })
-const STOCK = { service_level: 0.95, trucks: [{ member_id: 8, name: 'Nadia', lines: [line('relief valve 1034 kPa', 1, 2), line('hose washer', 9, 3)] }], to_buy: [line('relief valve 1034 kPa', 4, 11)] }
+const line = (part: string, held: number, quantity: number) => ({
+  part,
+  expected: 1.26,
+  quantity,
+  held,
+  to_add: Math.max(quantity - held, 0),
+})
+const STOCK = {
+  service_level: 0.95,
+  trucks: [{ member_id: 8, name: 'Nadia', lines: [line('relief valve 1034 kPa', 1, 2), line('hose washer', 9, 3)] }],
+  to_buy: [line('relief valve 1034 kPa', 4, 11)],
+}
 
 function page(may: Schema['Action'][] = ['read', 'plan the rounds']) {
-  rendered(<StockPage />, { at: '/rounds/stock?on=2026-11-30', may, known: [[stockOptions('2026-11-30').queryKey, STOCK], [weeksOptions(TODAY, 2).queryKey, []]] })
+  rendered(<StockPage />, {
+    at: '/rounds/stock?on=2026-11-30',
+    may,
+    known: [
+      [stockOptions('2026-11-30').queryKey, STOCK],
+      [weeksOptions(TODAY, 2).queryKey, []],
+    ],
+  })
 }
 const truck = () => within(screen.getByRole('region', { name: 'Trucks' }))
 
 it('says what each truck lacks on the day, and what is to be bought', () => {
   page()
   const valve = truck().getByRole('rowheader', { name: 'relief valve 1034 kPa' }).closest('tr')!
-  expect(within(valve).getAllByRole('cell').map((cell) => cell.textContent).slice(0, 2)).toEqual(['1.3', '2'])
+  expect(
+    within(valve)
+      .getAllByRole('cell')
+      .map((cell) => cell.textContent)
+      .slice(0, 2),
+  ).toEqual(['1.3', '2'])
   expect(within(valve).getAllByRole('cell').at(-1)!.textContent).toBe('1')
   const washer = truck().getByRole('rowheader', { name: 'hose washer' }).closest('tr')!
   expect(within(washer).getAllByRole('cell').at(-1)!.textContent).toBe('–')

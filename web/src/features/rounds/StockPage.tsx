@@ -22,8 +22,20 @@ export function StockPage() {
   const on = address.get('on') || (firstWorkingDay(weeks.data ?? [], today) ?? today)
   const found = useQuery(stockOptions(on))
   const level = useServiceLevel()
-  if (found.error) return <><h1 className="sr-only">Trucks and parts</h1><Failed error={found.error} onRetry={() => void found.refetch()} /></>
-  if (!found.data || !weeks.data) return <><h1 className="sr-only">Trucks and parts</h1><Loading what="the lists" /></>
+  if (found.error)
+    return (
+      <>
+        <h1 className="sr-only">Trucks and parts</h1>
+        <Failed error={found.error} onRetry={() => void found.refetch()} />
+      </>
+    )
+  if (!found.data || !weeks.data)
+    return (
+      <>
+        <h1 className="sr-only">Trucks and parts</h1>
+        <Loading what="the lists" />
+      </>
+    )
   const now = found.data.service_level
   const choices = [...new Set([...LEVELS, now])].sort((a, b) => a - b)
   return (
@@ -37,7 +49,12 @@ export function StockPage() {
           </strong>
           , so that nothing is missing on
           {plans ? (
-            <Phrase label="Service level" value={String(now)} options={choices.map((one) => ({ value: String(one), label: `${Math.round(100 * one)} days in 100` }))} onChange={(value) => level.mutate(Number(value))} />
+            <Phrase
+              label="Service level"
+              value={String(now)}
+              options={choices.map((one) => ({ value: String(one), label: `${Math.round(100 * one)} days in 100` }))}
+              onChange={(value) => level.mutate(Number(value))}
+            />
           ) : (
             ` ${Math.round(100 * now)} days in 100`
           )}
@@ -49,10 +66,19 @@ export function StockPage() {
         </Link>
       </div>
       <div className="flex h-[72px] shrink-0 items-end px-5 pb-1">
-        <Basins weeks={weeks.data} chosen={on} today={today} onChoose={(next) => setAddress({ on: next }, { replace: true })} />
+        <Basins
+          weeks={weeks.data}
+          chosen={on}
+          today={today}
+          onChoose={(next) => setAddress({ on: next }, { replace: true })}
+        />
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_480px] border-t border-ink">
-        <section aria-label="Trucks" tabIndex={0} className="grid auto-rows-min grid-cols-2 gap-x-8 gap-y-5 overflow-y-auto p-5">
+        <section
+          aria-label="Trucks"
+          tabIndex={0}
+          className="grid auto-rows-min grid-cols-2 gap-x-8 gap-y-5 overflow-y-auto p-5"
+        >
           {found.data.trucks.map((truck) => (
             <div key={truck.member_id}>
               <h2>{truck.name}</h2>
@@ -91,7 +117,9 @@ function Lines({ lines, member, add }: { lines: Schema['StockLineOut'][]; member
             <td className="pr-3 text-right text-soft">{line.expected.toFixed(1)}</td>
             <td className="pr-3 text-right">{line.quantity}</td>
             <td className="pr-3 text-right">{member === null ? line.held : <Count line={line} member={member} />}</td>
-            <td className={line.to_add > 0 ? 'text-right font-bold text-copper-deep' : 'text-right text-soft'}>{line.to_add || '–'}</td>
+            <td className={line.to_add > 0 ? 'text-right font-bold text-copper-deep' : 'text-right text-soft'}>
+              {line.to_add || '–'}
+            </td>
           </tr>
         ))}
       </tbody>
@@ -105,7 +133,8 @@ function Count({ line, member }: { line: Schema['StockLineOut']; member: number 
   const [typed, setTyped] = useState<string | null>(null)
   const save = () => {
     const quantity = Number(typed)
-    if (typed !== null && typed.trim() !== '' && Number.isFinite(quantity) && quantity >= 0 && quantity !== line.held) count.mutate({ part: line.part, member_id: member, quantity })
+    if (typed !== null && typed.trim() !== '' && Number.isFinite(quantity) && quantity >= 0 && quantity !== line.held)
+      count.mutate({ part: line.part, member_id: member, quantity })
     setTyped(null)
   }
   return (

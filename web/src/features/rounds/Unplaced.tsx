@@ -20,20 +20,29 @@ export function Unplaced({ data, week, today, onChoose }: Props) {
       <div className="flex items-baseline gap-6 px-5 pt-2 pb-1">
         <h2>Still to place</h2>
         <p className="text-fine text-soft">
-          {data && data.total > 0 ? `${data.total} of this week or before` : 'nothing of this week; below, what the season has for the weeks after'} · worth: what putting a visit off by four weeks would cost, a quarter of an hour a block
+          {data && data.total > 0
+            ? `${data.total} of this week or before`
+            : 'nothing of this week; below, what the season has for the weeks after'}{' '}
+          · worth: what putting a visit off by four weeks would cost, a quarter of an hour a block
         </p>
       </div>
       <div tabIndex={0} role="region" aria-label="Visits without a day" className="min-h-0 flex-1 overflow-y-auto">
         <ul>
           {data?.rows.map((one) => (
             <li key={one.id}>
-              <button type="button" onClick={() => onChoose(one.id)} className="grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center gap-x-3 px-5 py-1 text-left hover:bg-sheet">
+              <button
+                type="button"
+                onClick={() => onChoose(one.id)}
+                className="grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center gap-x-3 px-5 py-1 text-left hover:bg-sheet"
+              >
                 <strong className="truncate">{one.site}</strong>
                 <span className="truncate text-soft">{serviceWords(one.services)}</span>
                 <span>{duration(one.minutes)}</span>
                 <span className="truncate text-soft">{needWords(one)}</span>
                 <Worth hours={one.worth} />
-                <span className={one.latest_on && one.latest_on < today ? 'text-oxide' : 'text-soft'}>{when(one, week, today)}</span>
+                <span className={one.latest_on && one.latest_on < today ? 'text-oxide' : 'text-soft'}>
+                  {when(one, week, today)}
+                </span>
               </button>
             </li>
           ))}
@@ -55,7 +64,16 @@ function Worth({ hours }: { hours: number }) {
   return (
     <svg width={MOST * 15} height="12" role="img" aria-label={`worth ${hours.toFixed(1)} hours`}>
       {Array.from({ length: MOST }, (_, at) => (
-        <rect key={at} x={at * 15} y="0" width="12" height="12" rx="2" className={at < full ? 'fill-moss' : 'fill-line'} opacity={at < full ? 1 : 0.6} />
+        <rect
+          key={at}
+          x={at * 15}
+          y="0"
+          width="12"
+          height="12"
+          rx="2"
+          className={at < full ? 'fill-moss' : 'fill-line'}
+          opacity={at < full ? 1 : 0.6}
+        />
       ))}
     </svg>
   )

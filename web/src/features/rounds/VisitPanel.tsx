@@ -38,7 +38,10 @@ export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) 
           </Button>
         </div>
         <p className="shrink-0 truncate">
-          {one.street}, {one.zone} · <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">{one.phone || 'no telephone on record'}</a>
+          {one.street}, {one.zone} ·{' '}
+          <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">
+            {one.phone || 'no telephone on record'}
+          </a>
         </p>
         <p className="shrink-0 text-soft">
           {serviceWords(one.services)} · {duration(one.minutes)} · {needWords(one)}
@@ -66,7 +69,8 @@ function VisitWorth({ id, on }: { id: number; on: string }) {
   const paid = Number(found.included) > 0 ? `, ${words(found.included)} in ${found.plan}` : ''
   return (
     <p className="shrink-0 text-soft">
-      <strong className="text-ink">{words(found.charged)}</strong> to pay{paid}, costs us about {words(String(Math.round(Number(found.cost))))}
+      <strong className="text-ink">{words(found.charged)}</strong> to pay{paid}, costs us about{' '}
+      {words(String(Math.round(Number(found.cost))))}
       {found.unpriced.length > 0 && <span className="font-semibold text-oxide"> · something has no price yet</span>}
     </p>
   )
@@ -78,7 +82,8 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
   const offer = useOffer()
   const [from, setFrom] = useState(clock(one.earliest ?? Math.max(0, (one.begins ?? 510) - 30)))
   const [until, setUntil] = useState(clock(one.latest ?? (one.begins ?? 510) + 60))
-  const set = (standing: Schema['PromiseIn']['standing'], more: Partial<Schema['PromiseIn']> = {}) => stand.mutate({ id: one.id, version: one.version, standing, ...more })
+  const set = (standing: Schema['PromiseIn']['standing'], more: Partial<Schema['PromiseIn']> = {}) =>
+    stand.mutate({ id: one.id, version: one.version, standing, ...more })
   const error = stand.error ?? disturb.error ?? offer.error
   const now = minutesIn(useCompany().timezone, trueNow())
   const isToday = one.on === today
@@ -92,13 +97,27 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
             set('promised', { earliest: minutesOf(from), latest: minutesOf(until) })
           }}
         >
-          <Button type="submit" className="min-h-8 px-3" disabled={stand.isPending || minutesOf(from) === null || minutesOf(until) === null}>
+          <Button
+            type="submit"
+            className="min-h-8 px-3"
+            disabled={stand.isPending || minutesOf(from) === null || minutesOf(until) === null}
+          >
             Promise it
           </Button>
           between
-          <input aria-label="Not before" value={from} onChange={(event) => setFrom(event.target.value)} className="h-8 w-16 rounded-md border border-rule bg-sheet px-2 text-center" />
+          <input
+            aria-label="Not before"
+            value={from}
+            onChange={(event) => setFrom(event.target.value)}
+            className="h-8 w-16 rounded-md border border-rule bg-sheet px-2 text-center"
+          />
           and
-          <input aria-label="Not after" value={until} onChange={(event) => setUntil(event.target.value)} className="h-8 w-16 rounded-md border border-rule bg-sheet px-2 text-center" />
+          <input
+            aria-label="Not after"
+            value={until}
+            onChange={(event) => setUntil(event.target.value)}
+            className="h-8 w-16 rounded-md border border-rule bg-sheet px-2 text-center"
+          />
         </form>
       )}
       {one.standing === 'promised' && one.earliest !== null && one.latest !== null && (
@@ -117,17 +136,39 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
             Keep it here
           </Button>
         )}
-        {one.begins !== null && one.on !== null && one.on > today && (one.standing === 'planned' || one.standing === 'kept') && (
-          <Button look="quiet" className="min-h-7 px-1.5" disabled={offer.isPending} onClick={() => offer.mutate({ appointment_id: one.id })}>
-            Offer it
-          </Button>
-        )}
+        {one.begins !== null &&
+          one.on !== null &&
+          one.on > today &&
+          (one.standing === 'planned' || one.standing === 'kept') && (
+            <Button
+              look="quiet"
+              className="min-h-7 px-1.5"
+              disabled={offer.isPending}
+              onClick={() => offer.mutate({ appointment_id: one.id })}
+            >
+              Offer it
+            </Button>
+          )}
         {isToday && (
           <>
-            <Button look="quiet" className="min-h-7 px-1.5" disabled={disturb.isPending} onClick={() => disturb.mutate({ kind: 'overrun', at: now, appointment_id: one.id, minutes: 30, needs: [] })}>
+            <Button
+              look="quiet"
+              className="min-h-7 px-1.5"
+              disabled={disturb.isPending}
+              onClick={() =>
+                disturb.mutate({ kind: 'overrun', at: now, appointment_id: one.id, minutes: 30, needs: [] })
+              }
+            >
               30 min over
             </Button>
-            <Button look="quiet" className="min-h-7 px-1.5" disabled={disturb.isPending} onClick={() => disturb.mutate({ kind: 'nobody_home', at: now, appointment_id: one.id, minutes: 0, needs: [] })}>
+            <Button
+              look="quiet"
+              className="min-h-7 px-1.5"
+              disabled={disturb.isPending}
+              onClick={() =>
+                disturb.mutate({ kind: 'nobody_home', at: now, appointment_id: one.id, minutes: 0, needs: [] })
+              }
+            >
               Nobody is in
             </Button>
           </>
@@ -143,7 +184,11 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
           ))}
         </ul>
       )}
-      {error && <p role="alert" className="font-semibold text-oxide">{error.message}</p>}
+      {error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {error.message}
+        </p>
+      )}
     </div>
   )
 }
@@ -156,7 +201,15 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
   const breaks = move.error instanceof ApiError && move.error.code === 'rounds.breaks' && asked
   const go = (to: Schema['PossibleOut'], despite: boolean) => {
     setAsked(to)
-    move.mutate({ id: one.id, version: one.version, week: to.on, on: to.on, member_id: to.member_id, position: to.position, despite })
+    move.mutate({
+      id: one.id,
+      version: one.version,
+      week: to.on,
+      on: to.on,
+      member_id: to.member_id,
+      position: to.position,
+      despite,
+    })
   }
   return (
     <section aria-label="Where it could go" className="flex min-h-0 flex-col border-l border-line">
@@ -165,7 +218,10 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
         <span className="text-fine font-normal text-soft">within two weeks, with what each would cost</span>
       </h2>
       {move.error && (
-        <p role="alert" className="mx-5 flex items-center gap-3 border-l-4 border-oxide pl-2.5 font-semibold text-oxide">
+        <p
+          role="alert"
+          className="mx-5 flex items-center gap-3 border-l-4 border-oxide pl-2.5 font-semibold text-oxide"
+        >
           {move.error.message}
           {breaks && (
             <Button look="quiet" className="min-h-7" onClick={() => go(asked, true)}>
@@ -174,7 +230,11 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
           )}
         </p>
       )}
-      {error && <p role="alert" className="mx-5 text-oxide">{error.message}</p>}
+      {error && (
+        <p role="alert" className="mx-5 text-oxide">
+          {error.message}
+        </p>
+      )}
       <div tabIndex={0} role="region" aria-label="Places" className="min-h-0 flex-1 overflow-y-auto px-5">
         <table className="w-full border-collapse">
           <tbody>
@@ -187,12 +247,21 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
                   </td>
                   <td className="w-24">about {clock(to.begins)}</td>
                   <td className="w-28 truncate">{to.name.split(' ')[0]}</td>
-                  <td className="w-32">{here ? 'it is here' : `${to.driving >= 0 ? '+' : '−'}${Math.abs(to.driving)} min driving`}</td>
+                  <td className="w-32">
+                    {here ? 'it is here' : `${to.driving >= 0 ? '+' : '−'}${Math.abs(to.driving)} min driving`}
+                  </td>
                   <td className="w-24 text-soft">back {clock(to.ends ?? 0)}</td>
-                  <td className={to.faults.length ? 'font-semibold text-oxide' : 'text-soft'}>{[...to.faults, ...to.lateness].join('; ') || 'all kept'}</td>
+                  <td className={to.faults.length ? 'font-semibold text-oxide' : 'text-soft'}>
+                    {[...to.faults, ...to.lateness].join('; ') || 'all kept'}
+                  </td>
                   <td className="w-20 text-right">
                     {may && !here && (
-                      <Button look="quiet" className="min-h-7 px-1" disabled={move.isPending} onClick={() => go(to, false)}>
+                      <Button
+                        look="quiet"
+                        className="min-h-7 px-1"
+                        disabled={move.isPending}
+                        onClick={() => go(to, false)}
+                      >
                         Move here
                       </Button>
                     )}

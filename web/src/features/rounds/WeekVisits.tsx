@@ -33,10 +33,17 @@ export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
   if (error) return <Failed error={error} />
   if (!data) return <Loading what="the week" />
   const here = weeks.filter((one) => brush.first <= one.week && one.week <= brush.last)
-  const [hours, capacity] = [here.reduce((sum, one) => sum + one.hours, 0), here.reduce((sum, one) => sum + one.capacity, 0)]
+  const [hours, capacity] = [
+    here.reduce((sum, one) => sum + one.hours, 0),
+    here.reduce((sum, one) => sum + one.capacity, 0),
+  ]
   const free = data.filter((one) => one.standing === 'planned' || one.standing === 'kept')
   const chosen = free.filter((one) => !left.has(one.id))
-  const body = (target: string, dry: boolean) => ({ visits: chosen.map(({ id, version }) => ({ id, version })), week: target, dry })
+  const body = (target: string, dry: boolean) => ({
+    visits: chosen.map(({ id, version }) => ({ id, version })),
+    week: target,
+    dry,
+  })
   const ask = (target: string) => {
     setTo(target)
     if (target && chosen.length > 0) shift.mutate(body(target, true))
@@ -50,9 +57,14 @@ export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
     <section aria-label="Visits of the week" className="flex min-h-0 flex-col border-l border-line">
       <div className="flex items-center gap-3 px-5 pt-2">
         <h2 className="whitespace-nowrap">
-          {here.length > 1 ? `${here.length} weeks from ${shortDate(day(brush.first), today)}` : `Week of ${shortDate(day(brush.first), today)}`}: {data.length} visits
+          {here.length > 1
+            ? `${here.length} weeks from ${shortDate(day(brush.first), today)}`
+            : `Week of ${shortDate(day(brush.first), today)}`}
+          : {data.length} visits
         </h2>
-        <span className={hours > capacity ? 'font-semibold whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}>
+        <span
+          className={hours > capacity ? 'font-semibold whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}
+        >
           {Math.round(hours)} of {Math.round(capacity)} h
         </span>
         <Link to={`/rounds?from=${brush.first}`} className="text-copper-deep underline underline-offset-2">
@@ -62,7 +74,12 @@ export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
         {may && (
           <label className="flex items-center gap-2">
             Put {chosen.length} into the week of
-            <select className="h-8 rounded-md border border-rule bg-sheet px-2" value={to} disabled={chosen.length === 0 || shift.isPending} onChange={(event) => ask(event.target.value)}>
+            <select
+              className="h-8 rounded-md border border-rule bg-sheet px-2"
+              value={to}
+              disabled={chosen.length === 0 || shift.isPending}
+              onChange={(event) => ask(event.target.value)}
+            >
               <option value="">…</option>
               {weeks
                 .filter((one) => !(here.length === 1 && one.week === brush.first) && one.capacity > 0)
@@ -78,12 +95,23 @@ export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
           <X size={18} aria-hidden />
         </Button>
       </div>
-      {shift.error && <p role="alert" className="mx-5 border-l-4 border-oxide pl-2.5 font-semibold text-oxide">{shift.error.message}</p>}
+      {shift.error && (
+        <p role="alert" className="mx-5 border-l-4 border-oxide pl-2.5 font-semibold text-oxide">
+          {shift.error.message}
+        </p>
+      )}
       {to && shift.data && shift.variables.dry && (
-        <div role="status" className="mx-5 mt-1 flex items-center gap-4 border-l-4 border-copper bg-sheet py-1 pr-2 pl-3">
+        <div
+          role="status"
+          className="mx-5 mt-1 flex items-center gap-4 border-l-4 border-copper bg-sheet py-1 pr-2 pl-3"
+        >
           <Consequences told={shift.data} />
           <div className="flex-1" />
-          <Button look="main" className="min-h-8" onClick={() => shift.mutate(body(to, false), { onSuccess: () => setTo('') })}>
+          <Button
+            look="main"
+            className="min-h-8"
+            onClick={() => shift.mutate(body(to, false), { onSuccess: () => setTo('') })}
+          >
             Move {shift.data.moved}
           </Button>
         </div>
@@ -94,12 +122,37 @@ export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
           return (
             <li key={one.id} className="border-b border-line">
               <label className="grid grid-cols-[20px_200px_minmax(0,1fr)_64px_90px_140px] items-center gap-x-3 py-0.5">
-                <input type="checkbox" className="accent-copper" aria-label={`Move ${one.site}`} checked={!bound && !left.has(one.id)} disabled={bound || !may} onChange={() => toggle(one.id)} />
+                <input
+                  type="checkbox"
+                  className="accent-copper"
+                  aria-label={`Move ${one.site}`}
+                  checked={!bound && !left.has(one.id)}
+                  disabled={bound || !may}
+                  onChange={() => toggle(one.id)}
+                />
                 <strong className="truncate">{one.site}</strong>
                 <span className="truncate text-soft">{serviceWords(one.services)}</span>
                 <span>{duration(one.minutes)}</span>
-                <span className="text-soft">{bound ? STANDINGS[one.standing] : one.on ? (here.length > 1 ? shortDate(day(one.on), today) : weekday(one.on)) : here.length > 1 ? shortDate(day(one.week), today) : 'no day yet'}</span>
-                <span className={one.latest_on && one.latest_on < one.week ? 'whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}>{one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : ''}</span>
+                <span className="text-soft">
+                  {bound
+                    ? STANDINGS[one.standing]
+                    : one.on
+                      ? here.length > 1
+                        ? shortDate(day(one.on), today)
+                        : weekday(one.on)
+                      : here.length > 1
+                        ? shortDate(day(one.week), today)
+                        : 'no day yet'}
+                </span>
+                <span
+                  className={
+                    one.latest_on && one.latest_on < one.week
+                      ? 'whitespace-nowrap text-oxide'
+                      : 'whitespace-nowrap text-soft'
+                  }
+                >
+                  {one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : ''}
+                </span>
               </label>
             </li>
           )
@@ -114,7 +167,10 @@ function Consequences({ told }: { told: Schema['ShiftOut'] }) {
   return (
     <p>
       That week would have {Math.round(told.hours)} of {Math.round(told.capacity)} h
-      {told.hours > told.capacity && <strong className="text-oxide">, more than there are</strong>}. {over === 0 ? 'Hardly anything stands longer over its limit' : `${Math.abs(over)} days ${over > 0 ? 'more' : 'fewer'} over a limit are to be expected`}
+      {told.hours > told.capacity && <strong className="text-oxide">, more than there are</strong>}.{' '}
+      {over === 0
+        ? 'Hardly anything stands longer over its limit'
+        : `${Math.abs(over)} days ${over > 0 ? 'more' : 'fewer'} over a limit are to be expected`}
       {past.length > 0 && (
         <strong className="text-oxide">
           ; past their latest day: {past.slice(0, 4).join(', ')}

@@ -10,7 +10,15 @@ import { Basins, firstWorkingDay } from './Basins'
 import { CustomersPage } from './CustomersPage'
 import { Emergency } from './Emergency'
 import { Planning } from './Planning'
-import { callsOptions, messagesOptions, ofWeeksOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from '../../records/roundQueries'
+import {
+  callsOptions,
+  messagesOptions,
+  ofWeeksOptions,
+  placesOptions,
+  seasonOptions,
+  stockOptions,
+  weeksOptions,
+} from '../../records/roundQueries'
 import { Ropes } from './Ropes'
 import { SeasonPage } from './SeasonPage'
 import { StockPage } from './StockPage'
@@ -25,25 +33,122 @@ afterEach(() => {
 })
 
 const MAY: Schema['Action'][] = ['read', 'plan the rounds']
-const service = (part: object = {}) => ({ heater_id: 1, tag: 'T-1', kind: 'gas_tank', component: 'sediment', method: 'drain_and_pulse', hours: 1, ...part }) as Schema['PlannedServiceOut']
+const service = (part: object = {}) =>
+  ({
+    heater_id: 1,
+    tag: 'T-1',
+    kind: 'gas_tank',
+    component: 'sediment',
+    method: 'drain_and_pulse',
+    hours: 1,
+    ...part,
+  }) as Schema['PlannedServiceOut']
 const visit = (part: object = {}) =>
   ({
-    id: 7, site_id: 3, site: 'Marram Bakery', street: '1 Weir Street', customer: 'Marram', phone: '555-0101', zone: 'Chalk', week: '2026-11-30', on: '2026-12-01', member_id: 2,
-    begins: 540, minutes: 78, standing: 'planned', earliest: null, latest: null, needs: ['gas'], people: 1, worth: 1, latest_on: null, version: 4, note: '', hazard: '', services: [service()],
-    longitude: 0, latitude: 0, ...part,
+    id: 7,
+    site_id: 3,
+    site: 'Marram Bakery',
+    street: '1 Weir Street',
+    customer: 'Marram',
+    phone: '555-0101',
+    zone: 'Chalk',
+    week: '2026-11-30',
+    on: '2026-12-01',
+    member_id: 2,
+    begins: 540,
+    minutes: 78,
+    standing: 'planned',
+    earliest: null,
+    latest: null,
+    needs: ['gas'],
+    people: 1,
+    worth: 1,
+    latest_on: null,
+    version: 4,
+    note: '',
+    hazard: '',
+    services: [service()],
+    longitude: 0,
+    latitude: 0,
+    ...part,
   }) as Schema['AppointmentOut']
 const place = (part: object = {}) =>
-  ({ on: '2026-12-02', member_id: 5, name: 'Ife Marlowe', begins: 620, driving: 11, ends: 960, faults: [], lateness: [], refused: false, position: 2, ...part }) as Schema['PossibleOut']
-const load = (on: string, hours: number, capacity: number) => ({ on, hours, capacity, visits: hours ? 3 : 0, promised: 0, why_closed: '' })
-const WEEK = { week: '2026-11-30', hours: 12, capacity: 30, visits: 3, firm: 1, past_cap: 2, days: [load('2026-11-30', 0, 0), load('2026-12-01', 12, 15), load('2026-12-02', 0, 15)] }
-const FIGURES = { cost: 100, bound: 97, gap: 0.031, parts: { visits: 20, services: 50, over_limit: 25, past_cap: 5 }, services: 90, visits: 40, left_out: 1, hours: [12], capacity: [30], one_more: -8, one_fewer: 31 }
-const RUN = { id: 1, kind: 'season', state: 'ready', stage: '', share: 1, message: '', first_week: '2026-11-30', weeks: 1, asked_at: '2026-11-25T06:10:00Z', finished_at: null, asked_by: 'Ines' }
-const SEASON = { run: RUN, figures: FIGURES, left_out: [], under_way: null, last: RUN } as unknown as Schema['PlannedSeasonOut']
+  ({
+    on: '2026-12-02',
+    member_id: 5,
+    name: 'Ife Marlowe',
+    begins: 620,
+    driving: 11,
+    ends: 960,
+    faults: [],
+    lateness: [],
+    refused: false,
+    position: 2,
+    ...part,
+  }) as Schema['PossibleOut']
+const load = (on: string, hours: number, capacity: number) => ({
+  on,
+  hours,
+  capacity,
+  visits: hours ? 3 : 0,
+  promised: 0,
+  why_closed: '',
+})
+const WEEK = {
+  week: '2026-11-30',
+  hours: 12,
+  capacity: 30,
+  visits: 3,
+  firm: 1,
+  past_cap: 2,
+  days: [load('2026-11-30', 0, 0), load('2026-12-01', 12, 15), load('2026-12-02', 0, 15)],
+}
+const FIGURES = {
+  cost: 100,
+  bound: 97,
+  gap: 0.031,
+  parts: { visits: 20, services: 50, over_limit: 25, past_cap: 5 },
+  services: 90,
+  visits: 40,
+  left_out: 1,
+  hours: [12],
+  capacity: [30],
+  one_more: -8,
+  one_fewer: 31,
+}
+const RUN = {
+  id: 1,
+  kind: 'season',
+  state: 'ready',
+  stage: '',
+  share: 1,
+  message: '',
+  first_week: '2026-11-30',
+  weeks: 1,
+  asked_at: '2026-11-25T06:10:00Z',
+  finished_at: null,
+  asked_by: 'Ines',
+}
+const SEASON = {
+  run: RUN,
+  figures: FIGURES,
+  left_out: [],
+  under_way: null,
+  last: RUN,
+} as unknown as Schema['PlannedSeasonOut']
 
 it('tells times, spans and what a visit is for as an office says them', () => {
   expect([clock(545), duration(40), duration(80), duration(120)]).toEqual(['9:05', '40 min', '1 h 20', '2 h'])
-  expect([minutesOf('9:05'), minutesOf('14'), minutesOf(' 7.30 '), minutesOf('25:00'), minutesOf('soon')]).toEqual([545, 840, 450, null, null])
-  expect(serviceWords([service(), service({ heater_id: 2, component: 'anode' }), service({ method: 'jetting' })])).toBe('2 heaters: flush, rod, jet')
+  expect([minutesOf('9:05'), minutesOf('14'), minutesOf(' 7.30 '), minutesOf('25:00'), minutesOf('soon')]).toEqual([
+    545,
+    840,
+    450,
+    null,
+    null,
+  ])
+  expect(serviceWords([service(), service({ heater_id: 2, component: 'anode' }), service({ method: 'jetting' })])).toBe(
+    '2 heaters: flush, rod, jet',
+  )
   expect(serviceWords([])).toBe('to be seen')
   expect(needWords({ needs: ['gas', 'jetter'], people: 2 })).toBe('gas, jetter, two people')
 })
@@ -52,7 +157,10 @@ it('shows each working day as a basin and opens on the first that has visits', a
   const chosen = vi.fn()
   rendered(<Basins weeks={[WEEK]} chosen="2026-12-02" today={TODAY} onChoose={chosen} />)
   const days = screen.getAllByRole('button')
-  expect(days.map((one) => one.getAttribute('aria-label'))).toEqual(['Tue 1 Dec 12 of 15 h, 3 visits', 'Wed 2 Dec 0 of 15 h, 0 visits'])
+  expect(days.map((one) => one.getAttribute('aria-label'))).toEqual([
+    'Tue 1 Dec 12 of 15 h, 3 visits',
+    'Wed 2 Dec 0 of 15 h, 0 visits',
+  ])
   expect(days[1]!.getAttribute('aria-pressed')).toBe('true')
   await userEvent.click(days[0]!)
   expect(chosen).toHaveBeenCalledWith('2026-12-01')
@@ -62,8 +170,39 @@ it('shows each working day as a basin and opens on the first that has visits', a
 
 it('draws a round as a rope whose knots can be chosen', async () => {
   const chosen = vi.fn()
-  const round = { member_id: 2, user_id: 9, name: 'Nadia Thornley', helper: '', able: ['gas'], place: 'the yard', begins: 450, ends: 990, back: 700, driving: 40, lunch: null, lunch_minutes: 40, way: [], faults: [], calls: [{ appointment: visit({ standing: 'promised', earliest: 520, latest: 600, hazard: 'Hatch drops' }), arrives: 535, begins: 540, ends: 618 }] }
-  rendered(<Ropes rounds={[round, { ...round, member_id: 3, name: 'Ife Marlowe', calls: [] }]} width={700} height={400} chosen={7} onChoose={chosen} />)
+  const round = {
+    member_id: 2,
+    user_id: 9,
+    name: 'Nadia Thornley',
+    helper: '',
+    able: ['gas'],
+    place: 'the yard',
+    begins: 450,
+    ends: 990,
+    back: 700,
+    driving: 40,
+    lunch: null,
+    lunch_minutes: 40,
+    way: [],
+    faults: [],
+    calls: [
+      {
+        appointment: visit({ standing: 'promised', earliest: 520, latest: 600, hazard: 'Hatch drops' }),
+        arrives: 535,
+        begins: 540,
+        ends: 618,
+      },
+    ],
+  }
+  rendered(
+    <Ropes
+      rounds={[round, { ...round, member_id: 3, name: 'Ife Marlowe', calls: [] }]}
+      width={700}
+      height={400}
+      chosen={7}
+      onChoose={chosen}
+    />,
+  )
   const knot = screen.getByRole('button', { name: 'Marram Bakery flush, A1, 9:00 to 10:18, promised' })
   expect(knot.getAttribute('aria-pressed')).toBe('true')
   knot.focus()
@@ -74,7 +213,11 @@ it('draws a round as a rope whose knots can be chosen', async () => {
 
 it('lists what has no day with its worth and until when', async () => {
   const chosen = vi.fn()
-  const rows = [visit({ id: 1, on: null, latest_on: '2026-12-03', worth: 1.1 }), visit({ id: 2, site: 'Pell School', on: null, week: '2026-12-07' }), visit({ id: 3, site: 'Quarry', latest_on: '2026-11-01' })]
+  const rows = [
+    visit({ id: 1, on: null, latest_on: '2026-12-03', worth: 1.1 }),
+    visit({ id: 2, site: 'Pell School', on: null, week: '2026-12-07' }),
+    visit({ id: 3, site: 'Quarry', latest_on: '2026-11-01' }),
+  ]
   rendered(<Unplaced data={{ total: 1, rows }} week="2026-11-30" today={TODAY} onChoose={chosen} />)
   expect(screen.getByText('until 3 Dec')).toBeTruthy()
   expect(screen.getByText('week of 7 Dec')).toBeTruthy()
@@ -85,24 +228,38 @@ it('lists what has no day with its worth and until when', async () => {
 })
 
 function panel(one: Schema['AppointmentOut'], places: Schema['PossibleOut'][], onMoved = vi.fn()) {
-  rendered(<VisitPanel one={one} first={TODAY} today={TODAY} may onClose={vi.fn()} onMoved={onMoved} />, { known: [[placesOptions(one.id, one.version, TODAY).queryKey, places]], may: MAY })
+  rendered(<VisitPanel one={one} first={TODAY} today={TODAY} may onClose={vi.fn()} onMoved={onMoved} />, {
+    known: [[placesOptions(one.id, one.version, TODAY).queryKey, places]],
+    may: MAY,
+  })
   return onMoved
 }
 
 it('says what each place would cost, and moves a visit there', async () => {
   const moved = visit({ on: '2026-12-02', member_id: 5, standing: 'kept' })
   const sent = answering({ body: moved })
-  const onMoved = panel(visit(), [place({ on: '2026-12-01', member_id: 2, driving: 0 }), place(), place({ on: '2026-12-03', driving: -4, faults: ['the promise to Pell is missed by 12 min'] })])
+  const onMoved = panel(visit(), [
+    place({ on: '2026-12-01', member_id: 2, driving: 0 }),
+    place(),
+    place({ on: '2026-12-03', driving: -4, faults: ['the promise to Pell is missed by 12 min'] }),
+  ])
   expect(screen.getByText('it is here')).toBeTruthy()
   expect(screen.getByText('+11 min driving')).toBeTruthy()
   expect(screen.getByText('−4 min driving')).toBeTruthy()
   await userEvent.click(screen.getAllByRole('button', { name: 'Move here' })[0]!)
-  expect(sent[0]).toEqual({ method: 'POST', path: '/api/rounds/appointments/7/move', body: { version: 4, week: '2026-12-02', on: '2026-12-02', member_id: 5, position: 2, despite: false } })
+  expect(sent[0]).toEqual({
+    method: 'POST',
+    path: '/api/rounds/appointments/7/move',
+    body: { version: 4, week: '2026-12-02', on: '2026-12-02', member_id: 5, position: 2, despite: false },
+  })
   await vi.waitFor(() => expect(onMoved).toHaveBeenCalledWith('2026-12-02'))
 })
 
 it('asks again where a move would break something', async () => {
-  const sent = answering({ status: 409, body: { code: 'rounds.breaks', message: 'It would break: the promise to Pell', fields: {} } }, { body: visit() })
+  const sent = answering(
+    { status: 409, body: { code: 'rounds.breaks', message: 'It would break: the promise to Pell', fields: {} } },
+    { body: visit() },
+  )
   panel(visit(), [place()])
   await userEvent.click(screen.getByRole('button', { name: 'Move here' }))
   await userEvent.click(await screen.findByRole('button', { name: 'Move it all the same' }))
@@ -130,44 +287,95 @@ it('promises a time that is one, and lets it go', async () => {
 it('shows a planning under way, stops it, and says that the old plan stays where it failed', async () => {
   const busy = { ...RUN, state: 'working', stage: 'prices', share: 0.4 }
   const sent = answering({ body: busy })
-  rendered(<Planning season={{ ...SEASON, under_way: busy } as unknown as Schema['PlannedSeasonOut']} today={TODAY} />, { may: MAY })
+  rendered(
+    <Planning season={{ ...SEASON, under_way: busy } as unknown as Schema['PlannedSeasonOut']} today={TODAY} />,
+    { may: MAY },
+  )
   expect(screen.getByRole('progressbar', { name: 'Progress of the planning' })).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Stop' }))
   expect(sent[0]!.path).toBe('/api/rounds/runs/1/stop')
   cleanup()
-  rendered(<Planning season={{ ...SEASON, last: { ...RUN, state: 'failed' } } as unknown as Schema['PlannedSeasonOut']} today={TODAY} />, { may: MAY })
+  rendered(
+    <Planning
+      season={{ ...SEASON, last: { ...RUN, state: 'failed' } } as unknown as Schema['PlannedSeasonOut']}
+      today={TODAY}
+    />,
+    { may: MAY },
+  )
   expect(screen.getByText(/the plan before stays/)).toBeTruthy()
 })
 
 it('says what a season came to and what one more or fewer would change', () => {
   sized()
-  const left = [{ heater_id: 1, tag: 'T-1', site: 'Quarry', component: 'scale', latest_on: null, why: 'no hours left for it (gas)', worth: 2.4 }]
-  rendered(<SeasonPage />, { known: [[seasonOptions.queryKey, { ...SEASON, left_out: left }], [weeksOptions('2026-11-30', 1).queryKey, [WEEK]]], may: MAY })
+  const left = [
+    {
+      heater_id: 1,
+      tag: 'T-1',
+      site: 'Quarry',
+      component: 'scale',
+      latest_on: null,
+      why: 'no hours left for it (gas)',
+      worth: 2.4,
+    },
+  ]
+  rendered(<SeasonPage />, {
+    known: [
+      [seasonOptions.queryKey, { ...SEASON, left_out: left }],
+      [weeksOptions('2026-11-30', 1).queryKey, [WEEK]],
+    ],
+    may: MAY,
+  })
   expect(screen.getByText(/40 visits for 90 services. No plan can be more than 3.1/)).toBeTruthy()
   expect(screen.getByText(/One technician more would save about 8 h/)).toBeTruthy()
   expect(screen.getByText('no hours left for it (gas)')).toBeTruthy()
-  expect(screen.getByRole('button', { name: 'Week of 30 Nov: 12 of 30 h, 3 visits, 1 kept or promised, 2 past their latest day' })).toBeTruthy()
+  expect(
+    screen.getByRole('button', {
+      name: 'Week of 30 Nov: 12 of 30 h, 3 visits, 1 kept or promised, 2 past their latest day',
+    }),
+  ).toBeTruthy()
 })
 
 it('puts visits of a week into another once it was seen what that costs', async () => {
   const told = { moved: 1, stay: [], past_latest: ['Quarry'], over_days: 9, hours: 31, capacity: 30 }
   const sent = answering({ body: told }, { body: told })
-  const visits = [visit({ id: 1, site: 'Quarry', version: 3 }), visit({ id: 2, site: 'Mill', standing: 'promised' }), visit({ id: 3, site: 'Pell', version: 5 })]
-  rendered(<WeekVisits brush={{ first: '2026-11-30', last: '2026-11-30' }} weeks={[WEEK, { ...WEEK, week: '2026-12-07' }]} today={TODAY} may onClose={vi.fn()} />, { known: [[ofWeeksOptions('2026-11-30', '2026-11-30').queryKey, visits]], may: MAY })
+  const visits = [
+    visit({ id: 1, site: 'Quarry', version: 3 }),
+    visit({ id: 2, site: 'Mill', standing: 'promised' }),
+    visit({ id: 3, site: 'Pell', version: 5 }),
+  ]
+  rendered(
+    <WeekVisits
+      brush={{ first: '2026-11-30', last: '2026-11-30' }}
+      weeks={[WEEK, { ...WEEK, week: '2026-12-07' }]}
+      today={TODAY}
+      may
+      onClose={vi.fn()}
+    />,
+    { known: [[ofWeeksOptions('2026-11-30', '2026-11-30').queryKey, visits]], may: MAY },
+  )
   expect(screen.getByLabelText('Move Mill')).toHaveProperty('disabled', true)
   await userEvent.click(screen.getByLabelText('Move Pell'))
   await userEvent.selectOptions(screen.getByLabelText(/Put 1 into the week of/), '2026-12-07')
-  expect((await screen.findByRole('status')).textContent).toMatch(/31 of 30 h, more than there are. 9 days more over a limit are to be expected; past their latest day: Quarry/)
+  expect((await screen.findByRole('status')).textContent).toMatch(
+    /31 of 30 h, more than there are. 9 days more over a limit are to be expected; past their latest day: Quarry/,
+  )
   await userEvent.click(screen.getByRole('button', { name: 'Move 1' }))
-  expect(sent.map((one) => one.body)).toEqual([true, false].map((dry) => ({ visits: [{ id: 1, version: 3 }], week: '2026-12-07', dry })))
+  expect(sent.map((one) => one.body)).toEqual(
+    [true, false].map((dry) => ({ visits: [{ id: 1, version: 3 }], week: '2026-12-07', dry })),
+  )
 })
 
 it('chooses several weeks by drawing over them or with Shift, and tells their load together', async () => {
   sized()
   const weeks = ['2026-11-30', '2026-12-07', '2026-12-14'].map((week, at) => ({ ...WEEK, week, hours: 12 + 30 * at }))
   const known: [readonly unknown[], unknown][] = [
-    [seasonOptions.queryKey, SEASON], [weeksOptions('2026-11-30', 1).queryKey, weeks],
-    [ofWeeksOptions('2026-11-30', '2026-12-07').queryKey, [visit()]], [ofWeeksOptions('2026-11-30', '2026-12-14').queryKey, [visit(), visit({ id: 8, site: 'Quarry', on: null, week: '2026-12-14' })]],
+    [seasonOptions.queryKey, SEASON],
+    [weeksOptions('2026-11-30', 1).queryKey, weeks],
+    [ofWeeksOptions('2026-11-30', '2026-12-07').queryKey, [visit()]],
+    [
+      ofWeeksOptions('2026-11-30', '2026-12-14').queryKey,
+      [visit(), visit({ id: 8, site: 'Quarry', on: null, week: '2026-12-14' })],
+    ],
     ...weeks.map(({ week }): [readonly unknown[], unknown] => [ofWeeksOptions(week, week).queryKey, []]),
   ]
   rendered(<SeasonPage />, { may: MAY, known })
@@ -186,10 +394,41 @@ it('chooses several weeks by drawing over them or with Shift, and tells their lo
 })
 
 it('lists whom to call with what to say, and what was written', async () => {
-  const call = { appointment_id: 7, customer: 'Marram', phone: '555-0101', site: 'Marram Bakery', on: '2026-12-01', why: 'could not be delivered', say: ['We would come on Tuesday.'] }
-  const message = { id: 1, kind: 'offer', state: 'answered', way: 'email', customer: 'Pell', site: 'Pell School', subject: '', body: 'Dear Pell', trouble: '', tries: 1, written_at: '', sent_at: null, answered: 'other_time', words: 'mornings', appointment_id: 2, on: '2026-12-02' }
+  const call = {
+    appointment_id: 7,
+    customer: 'Marram',
+    phone: '555-0101',
+    site: 'Marram Bakery',
+    on: '2026-12-01',
+    why: 'could not be delivered',
+    say: ['We would come on Tuesday.'],
+  }
+  const message = {
+    id: 1,
+    kind: 'offer',
+    state: 'answered',
+    way: 'email',
+    customer: 'Pell',
+    site: 'Pell School',
+    subject: '',
+    body: 'Dear Pell',
+    trouble: '',
+    tries: 1,
+    written_at: '',
+    sent_at: null,
+    answered: 'other_time',
+    words: 'mornings',
+    appointment_id: 2,
+    on: '2026-12-02',
+  }
   const sent = answering({ body: { written: 3, to_call: 1 } })
-  rendered(<CustomersPage />, { known: [[callsOptions.queryKey, [call]], [messagesOptions.queryKey, [message]]], may: MAY })
+  rendered(<CustomersPage />, {
+    known: [
+      [callsOptions.queryKey, [call]],
+      [messagesOptions.queryKey, [message]],
+    ],
+    may: MAY,
+  })
   expect(screen.getByText('asks for another time: mornings')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'What to say' }))
   expect(screen.getByText('We would come on Tuesday.')).toBeTruthy()
@@ -200,19 +439,33 @@ it('lists whom to call with what to say, and what was written', async () => {
 
 it('tells what to load, and keeps what was counted', async () => {
   const line = { part: 'hose washer', expected: 3, quantity: 3, held: 1, to_add: 2 }
-  const stock = { service_level: 0.95, trucks: [{ member_id: 2, name: 'Nadia', lines: [line] }], to_buy: [{ ...line, part: 'descaler, litres', to_add: 9 }] }
+  const stock = {
+    service_level: 0.95,
+    trucks: [{ member_id: 2, name: 'Nadia', lines: [line] }],
+    to_buy: [{ ...line, part: 'descaler, litres', to_add: 9 }],
+  }
   const sent = answering({ body: {} })
-  rendered(<StockPage />, { known: [[stockOptions('2026-12-01').queryKey, stock], [weeksOptions(TODAY, 2).queryKey, [WEEK]]], may: MAY })
+  rendered(<StockPage />, {
+    known: [
+      [stockOptions('2026-12-01').queryKey, stock],
+      [weeksOptions(TODAY, 2).queryKey, [WEEK]],
+    ],
+    may: MAY,
+  })
   const box = screen.getByLabelText('hose washer on the truck')
   await userEvent.clear(box)
   await userEvent.type(box, '12{Enter}')
-  expect(sent).toEqual([{ method: 'PUT', path: '/api/stock', body: { part: 'hose washer', member_id: 2, quantity: 12 } }])
+  expect(sent).toEqual([
+    { method: 'PUT', path: '/api/stock', body: { part: 'hose washer', member_id: 2, quantity: 12 } },
+  ])
   expect(within(screen.getByRole('region', { name: 'To buy' })).getByText('9')).toBeTruthy()
 })
 
 it('plans an emergency in and says what that changes', async () => {
   const site = { id: 3, name: 'Marram Bakery', street: '1 Weir Street', zone: 'Chalk' }
-  const sent = answering({ body: { changes: ['Nadia goes to Marram Bakery at 14:40.', 'Oast House begins 50 min later.'] } })
+  const sent = answering({
+    body: { changes: ['Nadia goes to Marram Bakery at 14:40.', 'Oast House begins 50 min later.'] },
+  })
   rendered(<Emergency today={TODAY} />, { may: MAY, known: [[sitesOptions('').queryKey, [site]]] })
   await userEvent.click(screen.getByRole('button', { name: 'Emergency' }))
   expect(screen.getByText(/Gas smell or CO alarm: everyone out, no switch/)).toBeTruthy()
@@ -224,6 +477,12 @@ it('plans an emergency in and says what that changes', async () => {
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Plan it in' }).disabled).toBe(true)
   await userEvent.type(from, '14:30')
   await userEvent.click(screen.getByRole('button', { name: 'Plan it in' }))
-  expect(sent).toEqual([{ method: 'POST', path: `/api/rounds/days/${TODAY}/disturbance`, body: { kind: 'emergency', at: 870, site_id: 3, minutes: 90, needs: ['gas'] } }])
+  expect(sent).toEqual([
+    {
+      method: 'POST',
+      path: `/api/rounds/days/${TODAY}/disturbance`,
+      body: { kind: 'emergency', at: 870, site_id: 3, minutes: 90, needs: ['gas'] },
+    },
+  ])
   expect(within(await screen.findByRole('list', { name: 'What changed' })).getAllByRole('listitem')).toHaveLength(2)
 })

@@ -9,8 +9,23 @@ import { heaterOptions, logOptions } from '../../records/heaterQueries'
 import { AmendPage } from './AmendPage'
 import { guideOptions } from './queries'
 
-const HEATER = { id: 4, tag: 'T-4', kind: 'gas_tank', is_tank: true, parts: [], site: { name: 'Marram Bakery', hazards: [] } }
-const ENTRY = { visit_id: 9, on: '2026-11-20', by: 'Nadia', lines: [{ task: 'flush' as const, words: 'Pulsed drain: heavy' }], marks: {}, amended: false, looked_at: [] as string[] }
+const HEATER = {
+  id: 4,
+  tag: 'T-4',
+  kind: 'gas_tank',
+  is_tank: true,
+  parts: [],
+  site: { name: 'Marram Bakery', hazards: [] },
+}
+const ENTRY = {
+  visit_id: 9,
+  on: '2026-11-20',
+  by: 'Nadia',
+  lines: [{ task: 'flush' as const, words: 'Pulsed drain: heavy' }],
+  marks: {},
+  amended: false,
+  looked_at: [] as string[],
+}
 
 afterEach(() => {
   cleanup()
@@ -22,7 +37,14 @@ function page(visit = 9) {
     <Routes>
       <Route path="/visit/:heaterId/amend/:visitId" element={<AmendPage />} />
     </Routes>,
-    { at: `/visit/4/amend/${visit}`, known: [[heaterOptions(4).queryKey, HEATER], [logOptions(4).queryKey, { entries: [ENTRY], upkeep: [] }], [guideOptions(4).queryKey, { usual_readings: {} }]] },
+    {
+      at: `/visit/4/amend/${visit}`,
+      known: [
+        [heaterOptions(4).queryKey, HEATER],
+        [logOptions(4).queryKey, { entries: [ENTRY], upkeep: [] }],
+        [guideOptions(4).queryKey, { usual_readings: {} }],
+      ],
+    },
   )
 }
 
@@ -38,7 +60,10 @@ it('puts beside a record what was wrong in it, with why, and shows what that mov
   await userEvent.click(screen.getByRole('button', { name: 'Seen only afterwards.' }))
   await userEvent.click(add)
   expect(await screen.findByText('It stands in the record as an amendment')).toBeTruthy()
-  expect(sent[0]).toMatchObject({ path: '/api/visits/9/amendments', body: { why: 'Seen only afterwards.', answers: { 'flush.removed': 'trace' } } })
+  expect(sent[0]).toMatchObject({
+    path: '/api/visits/9/amendments',
+    body: { why: 'Seen only afterwards.', answers: { 'flush.removed': 'trace' } },
+  })
 })
 
 it('says why the server would not have it, and keeps what was told', async () => {
@@ -57,8 +82,22 @@ it('knows no visit of another heater', () => {
 })
 
 it('is reached from each visit on record, by whoever records visits', () => {
-  rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [] }, { ...ENTRY, visit_id: 10, on: '2026-11-24', lines: [], amended: true, looked_at: [] }]} />, { may: ['read', 'record a visit'] })
-  expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual(['/api/visits/10/report.pdf', '/visit/4/amend/10', '/api/visits/9/report.pdf', '/visit/4/amend/9'])
+  rendered(
+    <VisitsOnRecord
+      heaterId={4}
+      entries={[
+        { ...ENTRY, lines: [] },
+        { ...ENTRY, visit_id: 10, on: '2026-11-24', lines: [], amended: true, looked_at: [] },
+      ]}
+    />,
+    { may: ['read', 'record a visit'] },
+  )
+  expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual([
+    '/api/visits/10/report.pdf',
+    '/visit/4/amend/10',
+    '/api/visits/9/report.pdf',
+    '/visit/4/amend/9',
+  ])
   expect(screen.getByText('Nadia, amended')).toBeTruthy()
   cleanup()
   rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [] }]} />, { may: ['read'] })
@@ -66,8 +105,15 @@ it('is reached from each visit on record, by whoever records visits', () => {
 })
 
 it('tells on the visit what was done otherwise than the guide allows', async () => {
-  rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [], looked_at: ['Open the drain. Done although it was not safe yet, by Joss.'] }]} />)
+  rendered(
+    <VisitsOnRecord
+      heaterId={4}
+      entries={[{ ...ENTRY, lines: [], looked_at: ['Open the drain. Done although it was not safe yet, by Joss.'] }]}
+    />,
+  )
   await userEvent.click(screen.getByText('1 to look at'))
   expect(screen.getByText(/not safe yet, by Joss/)).toBeTruthy()
-  expect(screen.getByRole('link', { name: 'Report for the office' }).getAttribute('href')).toBe('/api/visits/9/report.pdf?office=true')
+  expect(screen.getByRole('link', { name: 'Report for the office' }).getAttribute('href')).toBe(
+    '/api/visits/9/report.pdf?office=true',
+  )
 })

@@ -18,14 +18,40 @@ export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Prop
     <div className="space-y-3">
       {questions.map((one) => {
         const value = answers[one.field] ?? null
-        if (one.kind === 'toggle') return <Toggle key={one.field} text={one.title} on={value === true} onToggle={() => onAnswer(one.field, value !== true)} />
+        if (one.kind === 'toggle')
+          return (
+            <Toggle
+              key={one.field}
+              text={one.title}
+              on={value === true}
+              onToggle={() => onAnswer(one.field, value !== true)}
+            />
+          )
         if (one.kind === 'measure') {
-          return <Measure key={one.field} label={one.title} unit={one.unit} units={units} value={value as number | null} usual={usual[one.field]} onChange={(typed) => onAnswer(one.field, typed)} />
+          return (
+            <Measure
+              key={one.field}
+              label={one.title}
+              unit={one.unit}
+              units={units}
+              value={value as number | null}
+              usual={usual[one.field]}
+              onChange={(typed) => onAnswer(one.field, typed)}
+            />
+          )
         }
         return (
           <section key={one.field}>
-            <p aria-hidden className="mb-2 text-body font-semibold text-soft">{one.title}</p>
-            <Grades label={one.title} columns={one.columns} value={value as string | null} options={one.options} onChange={(chosen) => onAnswer(one.field, chosen)} />
+            <p aria-hidden className="mb-2 text-body font-semibold text-soft">
+              {one.title}
+            </p>
+            <Grades
+              label={one.title}
+              columns={one.columns}
+              value={value as string | null}
+              options={one.options}
+              onChange={(chosen) => onAnswer(one.field, chosen)}
+            />
           </section>
         )
       })}
@@ -34,7 +60,8 @@ export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Prop
 }
 
 const HOW: Record<string, string> = {
-  'flush.depth_before_mm': 'Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies.',
+  'flush.depth_before_mm':
+    'Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies.',
   'rod.diameter_mm': 'Put a calliper on the rod where it looks average, grit brushed off.',
   'descale.dissolved_g': 'Acid spent times its strength is what dissolved: Reckon does it.',
 }

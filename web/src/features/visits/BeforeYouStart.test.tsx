@@ -6,11 +6,26 @@ import { BeforeYouStart } from './BeforeYouStart'
 
 afterEach(cleanup)
 
-const valve = { id: 1, name: 'house shut-off', form: 'plastic', where: 'pit', condition_words: 'brittle, may snap', severity: 'danger', do_not_operate: true, use_instead: '' }
+const valve = {
+  id: 1,
+  name: 'house shut-off',
+  form: 'plastic',
+  where: 'pit',
+  condition_words: 'brittle, may snap',
+  severity: 'danger',
+  do_not_operate: true,
+  use_instead: '',
+}
 const HAZARD = "Don't touch the house shut-off."
 
 function heater(part: Record<string, unknown>): Schema['HeaterOut'] {
-  return { shut_offs: [], open_ends: [], guessed: [], site: { hazards: [HAZARD] }, ...part } as unknown as Schema['HeaterOut']
+  return {
+    shut_offs: [],
+    open_ends: [],
+    guessed: [],
+    site: { hazards: [HAZARD] },
+    ...part,
+  } as unknown as Schema['HeaterOut']
 }
 
 it('is not there where nobody has written anything down', () => {

@@ -11,7 +11,11 @@ export function BeforeYouStart({ heater }: { heater: Schema['HeaterOut'] }) {
     <details className="rounded-xl bg-sheet">
       <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">
         Before you start{' '}
-        <span className="font-normal text-soft">{[valves.length && `${valves.length} shut-offs`, open.length && `${open.length} open`].filter(Boolean).join(' · ')}</span>
+        <span className="font-normal text-soft">
+          {[valves.length && `${valves.length} shut-offs`, open.length && `${open.length} open`]
+            .filter(Boolean)
+            .join(' · ')}
+        </span>
       </summary>
       <ul className="space-y-2 px-4 pb-4 text-body">
         {valves.map((one) => (
@@ -19,12 +23,17 @@ export function BeforeYouStart({ heater }: { heater: Schema['HeaterOut'] }) {
             <strong>{sentence(one.name)}</strong>
             {[one.form, one.where].filter(Boolean).map((word) => `, ${word}`)}
             <span className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : 'text-soft'}`}>
-              {one.do_not_operate ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.` : one.condition_words}
+              {one.do_not_operate
+                ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`
+                : one.condition_words}
             </span>
           </li>
         ))}
         {open.map((one) => (
-          <li key={`open-${one.id}`} className={`border-l-4 pl-3 leading-snug ${one.severity === 'danger' ? 'border-oxide text-oxide' : 'border-ochre'}`}>
+          <li
+            key={`open-${one.id}`}
+            className={`border-l-4 pl-3 leading-snug ${one.severity === 'danger' ? 'border-oxide text-oxide' : 'border-ochre'}`}
+          >
             {one.words}
           </li>
         ))}

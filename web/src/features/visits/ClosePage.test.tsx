@@ -14,9 +14,32 @@ import { ClosePage } from './ClosePage'
 import vectors from './guide/interlock.vectors.json'
 
 const GUIDE = (vectors as unknown as { visits: { guide: Schema['GuideOut'] }[] }).visits[0]!.guide
-const guide = { ...GUIDE, components: ['sediment', 'relief_valve'], moments: [], figures: [], upkeep: [], usual_readings: { 'vessel.precharge_kpa': [70, 700] } } as unknown as Schema['GuideOut']
-const HEATER = { id: 4, tag: 'T-4', kind: 'gas_tank', is_tank: true, shut_offs: [], open_ends: [], guessed: [], parts: [{ kind: 'anode', alloy: 'magnesium' }, { kind: 'expansion_tank' }], site: { name: 'Marram Bakery', hazards: [] } }
-const LOG = { measure: false, judgements: [], forecasts: [], entries: [], upkeep: [{ item: 'burner', due_on: '2027-01-01', interval_months: 8.4, because: [] }] }
+const guide = {
+  ...GUIDE,
+  components: ['sediment', 'relief_valve'],
+  moments: [],
+  figures: [],
+  upkeep: [],
+  usual_readings: { 'vessel.precharge_kpa': [70, 700] },
+} as unknown as Schema['GuideOut']
+const HEATER = {
+  id: 4,
+  tag: 'T-4',
+  kind: 'gas_tank',
+  is_tank: true,
+  shut_offs: [],
+  open_ends: [],
+  guessed: [],
+  parts: [{ kind: 'anode', alloy: 'magnesium' }, { kind: 'expansion_tank' }],
+  site: { name: 'Marram Bakery', hazards: [] },
+}
+const LOG = {
+  measure: false,
+  judgements: [],
+  forecasts: [],
+  entries: [],
+  upkeep: [{ item: 'burner', due_on: '2027-01-01', interval_months: 8.4, because: [] }],
+}
 
 beforeEach(async () => {
   await Promise.all([device.visits.clear(), device.taps.clear(), device.unsent.clear()])
@@ -38,13 +61,31 @@ function server(answer: Partial<Schema['VisitOut']> = {}) {
       ? { client_id: body.client_id, components: guide.components, events: [], refused: [], cursor: 0, recorded: null }
       : path.endsWith('amendments')
         ? []
-        : { id: 9, client_id: body.client_id, heater_id: 4, on: '2026-11-25', technician: 'Nadia', moved: [], follow_ups: [], already_recorded: false, beside: [], ...answer }
-    return new Response(JSON.stringify(told), { status: path.endsWith('begun') ? 200 : 201, headers: { 'Content-Type': 'application/json' } })
+        : {
+            id: 9,
+            client_id: body.client_id,
+            heater_id: 4,
+            on: '2026-11-25',
+            technician: 'Nadia',
+            moved: [],
+            follow_ups: [],
+            already_recorded: false,
+            beside: [],
+            ...answer,
+          }
+    return new Response(JSON.stringify(told), {
+      status: path.endsWith('begun') ? 200 : 201,
+      headers: { 'Content-Type': 'application/json' },
+    })
   })
   return sent
 }
 
-async function page(told: Tapped[] = [], may: Schema['Action'][] = ['read', 'record a visit', 'record a visit without a supervisor'], heater: object = HEATER) {
+async function page(
+  told: Tapped[] = [],
+  may: Schema['Action'][] = ['read', 'record a visit', 'record a visit without a supervisor'],
+  heater: object = HEATER,
+) {
   await beginVisit(4, guide, 1, 'Marram Bakery, T-4')
   const visit = (await device.visits.toCollection().first())!.clientId
   if (told.length > 0) await tap(visit, ...told)
@@ -53,7 +94,14 @@ async function page(told: Tapped[] = [], may: Schema['Action'][] = ['read', 'rec
       <Route path="/visit/:heaterId/close" element={<ClosePage />} />
       <Route path="/visit/:heaterId" element={<p>the briefing</p>} />
     </Routes>,
-    { at: '/visit/4/close', may, known: [[heaterOptions(4).queryKey, heater], [logOptions(4).queryKey, LOG]] },
+    {
+      at: '/visit/4/close',
+      may,
+      known: [
+        [heaterOptions(4).queryKey, heater],
+        [logOptions(4).queryKey, LOG],
+      ],
+    },
   )
   await screen.findByRole('button', { name: 'Save the visit' })
   return visit
@@ -122,7 +170,11 @@ it('does not save where nothing was found, or where an apprentice does not say u
 })
 
 it('shows what follows, and adds what another device had saved without', async () => {
-  const sent = server({ already_recorded: true, beside: ['Rod half gone'], follow_ups: [{ what: 'relief valve', why: ['it passed no water'], licensed: true }] })
+  const sent = server({
+    already_recorded: true,
+    beside: ['Rod half gone'],
+    follow_ups: [{ what: 'relief valve', why: ['it passed no water'], licensed: true }],
+  })
   await page([answered('rod.grade', 'half')])
   await save()
   expect(await screen.findByRole('heading', { name: 'Nadia saved this visit first' })).toBeTruthy()
@@ -145,8 +197,15 @@ it('gives a visit back that the server refuses, with its reason and all that was
   vi.stubGlobal('fetch', async (request: Request) => {
     if (request.method === 'GET') return new Promise<Response>(() => undefined)
     const begun = request.url.endsWith('begun')
-    const body = begun ? { client_id: 'x', components: guide.components, events: [], refused: [], cursor: 0, recorded: null } : { code: 'visit.invalid', message: 'It is in the future.', fields: {} }
-    return Promise.resolve(new Response(JSON.stringify(body), { status: begun ? 200 : 422, headers: { 'Content-Type': 'application/json' } }))
+    const body = begun
+      ? { client_id: 'x', components: guide.components, events: [], refused: [], cursor: 0, recorded: null }
+      : { code: 'visit.invalid', message: 'It is in the future.', fields: {} }
+    return Promise.resolve(
+      new Response(JSON.stringify(body), {
+        status: begun ? 200 : 422,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    )
   })
   await page([answered('valve.outcome', 'flows_and_reseats')])
   await save()

@@ -37,9 +37,26 @@ export function ClosePage() {
   if (record.data) return <Recorded visit={record.data} answers={record.variables.answers} />
   const head = <h1 className="text-title">Visit</h1>
   const failed = (heater.data ? null : heater.error) ?? (log.data ? null : log.error)
-  if (failed) return <VisitShell head={head}><Failed error={failed} onRetry={() => void Promise.all([heater.refetch(), log.refetch()])} /></VisitShell>
-  if (record.isPending) return <VisitShell head={head}><Sheet><p role="status">Kept on this device; sending …</p></Sheet></VisitShell>
-  if (journal === undefined || !heater.data || !log.data) return <VisitShell head={head}><Loading what="this visit" /></VisitShell>
+  if (failed)
+    return (
+      <VisitShell head={head}>
+        <Failed error={failed} onRetry={() => void Promise.all([heater.refetch(), log.refetch()])} />
+      </VisitShell>
+    )
+  if (record.isPending)
+    return (
+      <VisitShell head={head}>
+        <Sheet>
+          <p role="status">Kept on this device; sending …</p>
+        </Sheet>
+      </VisitShell>
+    )
+  if (journal === undefined || !heater.data || !log.data)
+    return (
+      <VisitShell head={head}>
+        <Loading what="this visit" />
+      </VisitShell>
+    )
   if (journal === null) return <Navigate to={`/visit/${id}`} replace />
   if (journal.visit.recorded) return <RecordedElsewhere journal={journal} recorded={journal.visit.recorded} />
   return <Close key={journal.visit.clientId} journal={journal} heater={heater.data} log={log.data} record={record} />
@@ -56,7 +73,10 @@ function Kept() {
       }
     >
       <Sheet>
-        <p>There is no signal. The visit is whole on this device and is sent by itself as soon as there is one; nothing more is to be done.</p>
+        <p>
+          There is no signal. The visit is whole on this device and is sent by itself as soon as there is one; nothing
+          more is to be done.
+        </p>
       </Sheet>
     </VisitShell>
   )
@@ -70,7 +90,13 @@ interface CloseProps {
 }
 
 /** The group in which each component's findings are told. */
-const GROUP_OF: Partial<Record<Schema['Component'], string>> = { sediment: 'flush', scale: 'descale', anode: 'rod', relief_valve: 'valve', expansion_tank: 'vessel' }
+const GROUP_OF: Partial<Record<Schema['Component'], string>> = {
+  sediment: 'flush',
+  scale: 'descale',
+  anode: 'rod',
+  relief_valve: 'valve',
+  expansion_tank: 'vessel',
+}
 
 function Close({ journal, heater, log, record }: CloseProps) {
   const { units, timezone } = useCompany()
@@ -88,7 +114,8 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const isOff = stand.ending !== '' && ['left_off', 'evacuated'].includes(guide.endings[stand.ending]!.leaves)
   const groups = groupsOf(heater, log.upkeep)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
-  const answer = (field: string, value: Value) => void tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
+  const answer = (field: string, value: Value) =>
+    void tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
   const save = () => {
     if (!isAnything(answers) && events.length === 0) return setAsking('Record at least one finding before saving.')
     if (!alone && typeof answers.supervised_by !== 'number') return setAsking('Say under whom you worked.')
@@ -96,7 +123,16 @@ function Close({ journal, heater, log, record }: CloseProps) {
     record.mutate({
       heater: visit.name,
       answers,
-      body: { client_id: visit.clientId, heater_id: heater.id, on: dayAt(timezone), findings: [], note: String(answers.note ?? ''), supervised_by: alone ? null : (answers.supervised_by as number), signature, return_on: isOff ? returnOn : null },
+      body: {
+        client_id: visit.clientId,
+        heater_id: heater.id,
+        on: dayAt(timezone),
+        findings: [],
+        note: String(answers.note ?? ''),
+        supervised_by: alone ? null : (answers.supervised_by as number),
+        signature,
+        return_on: isOff ? returnOn : null,
+      },
     })
   }
   return (
@@ -123,26 +159,51 @@ function Close({ journal, heater, log, record }: CloseProps) {
           Planned, not recorded yet: {untold.map((one) => COMPONENTS[one].toLowerCase()).join(', ')}.
         </p>
       )}
-      {log.measure && <Drawn fields={groups.flatMap((group) => questionsOf(group.asks, heater.is_tank, true).map((one) => one.field)).filter((field) => answers[field] === undefined)} />}
+      {log.measure && (
+        <Drawn
+          fields={groups
+            .flatMap((group) => questionsOf(group.asks, heater.is_tank, true).map((one) => one.field))
+            .filter((field) => answers[field] === undefined)}
+        />
+      )}
       <section aria-label="What was found" className="overflow-hidden rounded-xl bg-sheet">
         {groups.map((group) => (
-          <Told key={group.of} group={group} isTank={heater.is_tank} answers={answers} moments={guide.moments} usual={guide.usual_readings} units={units} onAnswer={answer} />
+          <Told
+            key={group.of}
+            group={group}
+            isTank={heater.is_tank}
+            answers={answers}
+            moments={guide.moments}
+            usual={guide.usual_readings}
+            units={units}
+            onAnswer={answer}
+          />
         ))}
       </section>
-      <details className="rounded-xl bg-sheet" onToggle={(event) => setSigning((before) => before || event.currentTarget.open)}>
+      <details
+        className="rounded-xl bg-sheet"
+        onToggle={(event) => setSigning((before) => before || event.currentTarget.open)}
+      >
         <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">
           Signature <span className="font-normal text-soft">{signature ? signature.name : 'not signed'}</span>
         </summary>
         {/* The pad takes its size from what is shown. */}
         <div className="px-4 pb-4">{signing && <Signature value={signature} onChange={setSignature} />}</div>
       </details>
-      {!alone && <Supervisor value={answers.supervised_by as number | undefined} onChange={(id) => answer('supervised_by', id)} />}
+      {!alone && (
+        <Supervisor
+          value={answers.supervised_by as number | undefined}
+          onChange={(id) => answer('supervised_by', id)}
+        />
+      )}
       {(asking || record.error) && (
         <p role="alert" className="border-l-4 border-oxide pl-3 font-semibold text-oxide">
           {asking ?? record.error?.message}
         </p>
       )}
-      <p className="px-1 text-body text-soft">Kept on this device until it is saved. Afterwards it is amended, not altered.</p>
+      <p className="px-1 text-body text-soft">
+        Kept on this device until it is saved. Afterwards it is amended, not altered.
+      </p>
     </VisitShell>
   )
 }
@@ -150,14 +211,32 @@ function Close({ journal, heater, log, record }: CloseProps) {
 const RETURNS = [1, 2, 3, 7]
 
 /** When the customer was told that somebody comes back. */
-function Promised({ today, value, onChange }: { today: string; value: string | null; onChange: (on: string | null) => void }) {
+function Promised({
+  today,
+  value,
+  onChange,
+}: {
+  today: string
+  value: string | null
+  onChange: (on: string | null) => void
+}) {
   const after = (days: number) => isoDay(addDays(today, days))
-  const options = [{ on: null, words: 'The office calls' }, ...RETURNS.map((days) => ({ on: after(days), words: dateWords(after(days), today) }))]
+  const options = [
+    { on: null, words: 'The office calls' },
+    ...RETURNS.map((days) => ({ on: after(days), words: dateWords(after(days), today) })),
+  ]
   return (
     <Sheet title="Back by">
       <div role="radiogroup" aria-label="Back by" className="grid grid-cols-2 gap-2">
         {options.map((one) => (
-          <Button key={one.words} role="radio" aria-checked={one.on === value} look={one.on === value ? 'main' : 'plain'} className="min-h-12" onClick={() => onChange(one.on)}>
+          <Button
+            key={one.words}
+            role="radio"
+            aria-checked={one.on === value}
+            look={one.on === value ? 'main' : 'plain'}
+            className="min-h-12"
+            onClick={() => onChange(one.on)}
+          >
             {one.words}
           </Button>
         ))}
@@ -166,13 +245,19 @@ function Promised({ today, value, onChange }: { today: string; value: string | n
   )
 }
 
-const isTold = (answers: Answers, group: string) => Object.entries(answers).some(([field, value]) => field.startsWith(`${group}.`) && value !== null && value !== false)
+const isTold = (answers: Answers, group: string) =>
+  Object.entries(answers).some(([field, value]) => field.startsWith(`${group}.`) && value !== null && value !== false)
 
 function Supervisor({ value, onChange }: { value: number | undefined; onChange: (id: number | null) => void }) {
   const people = useQuery(supervisorsOptions).data ?? []
   return (
     <Sheet>
-      <Choice className="[&_select]:h-12" label="I worked under" value={value ?? ''} onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}>
+      <Choice
+        className="[&_select]:h-12"
+        label="I worked under"
+        value={value ?? ''}
+        onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}
+      >
         <option value="">Choose …</option>
         {people.map((one) => (
           <option key={one.id} value={one.id}>

@@ -22,7 +22,12 @@ const COLUMNS = { 1: 'grid-cols-1', 2: 'grid-cols-2', 3: 'grid-cols-3', 4: 'grid
 /** One choice by looking and comparing; big enough for gloves. */
 export function Grades<T extends string>({ label, value, options, onChange, columns }: Props<T>) {
   return (
-    <RadioGroup.Root aria-label={label} value={value ?? ''} onValueChange={(next) => onChange(next as T)} className={clsx('grid gap-2', COLUMNS[columns])}>
+    <RadioGroup.Root
+      aria-label={label}
+      value={value ?? ''}
+      onValueChange={(next) => onChange(next as T)}
+      className={clsx('grid gap-2', COLUMNS[columns])}
+    >
       {options.map((option) => (
         <RadioGroup.Item
           key={option.value}

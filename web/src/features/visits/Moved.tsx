@@ -28,20 +28,34 @@ export function Moved({ moved, today }: { moved: Schema['MovedOut'][]; today: st
 function MoveLine({ before, after, today }: { before: string | null; after: string | null; today: string }) {
   const start = addDays(today, -182)
   const end = addDays(today, 3 * 365)
-  const x = (at: number) => 8 + (Math.min(Math.max(at, start), end) - start) / (end - start) * 304
+  const x = (at: number) => 8 + ((Math.min(Math.max(at, start), end) - start) / (end - start)) * 304
   const years = [0, 1, 2, 3].map((ahead) => ({ ahead, at: day(isoDay(addDays(today, ahead * 365))) }))
   return (
     <svg viewBox="0 0 320 40" className="my-2 w-full" aria-hidden>
       <line x1="8" x2="312" y1="16" y2="16" className="stroke-rule" strokeWidth="1.2" />
       {years.map((year) => (
         <g key={year.ahead}>
-          <line x1={x(year.at)} x2={x(year.at)} y1="11" y2="21" className={year.ahead === 0 ? 'stroke-water' : 'stroke-rule'} strokeWidth={year.ahead === 0 ? 2.4 : 1} />
-          <text x={x(year.at)} y="36" textAnchor={year.ahead === 3 ? 'end' : 'middle'} className="fill-soft text-[11px]">
+          <line
+            x1={x(year.at)}
+            x2={x(year.at)}
+            y1="11"
+            y2="21"
+            className={year.ahead === 0 ? 'stroke-water' : 'stroke-rule'}
+            strokeWidth={year.ahead === 0 ? 2.4 : 1}
+          />
+          <text
+            x={x(year.at)}
+            y="36"
+            textAnchor={year.ahead === 3 ? 'end' : 'middle'}
+            className="fill-soft text-[11px]"
+          >
             {year.ahead === 0 ? 'today' : `in ${year.ahead} y`}
           </text>
         </g>
       ))}
-      {before && after && <line x1={x(day(before))} x2={x(day(after))} y1="16" y2="16" className="stroke-copper" strokeWidth="3" />}
+      {before && after && (
+        <line x1={x(day(before))} x2={x(day(after))} y1="16" y2="16" className="stroke-copper" strokeWidth="3" />
+      )}
       {before && <circle cx={x(day(before))} cy="16" r="5" className="fill-sheet stroke-copper" strokeWidth="2.2" />}
       {after && <circle cx={x(day(after))} cy="16" r="6.5" className="fill-copper" />}
     </svg>

@@ -17,7 +17,9 @@ export function MyRound() {
   const mine = useQuery(dayOptions(today)).data?.rounds.find((one) => one.user_id === me.id)
   useEffect(() => {
     // The day's visits are read while there is a signal.
-    for (const heater of new Set(mine?.calls.flatMap((call) => call.appointment.services.map((one) => one.heater_id)))) {
+    for (const heater of new Set(
+      mine?.calls.flatMap((call) => call.appointment.services.map((one) => one.heater_id)),
+    )) {
       void queries.prefetchQuery(heaterOptions(heater))
       void queries.prefetchQuery(logOptions(heater))
       void queries.prefetchQuery(guideOptions(heater))
@@ -53,7 +55,10 @@ export function MyRound() {
             <ul className="mt-1">
               {[...new Map(appointment.services.map((one) => [one.heater_id, one])).values()].map((one) => (
                 <li key={one.heater_id}>
-                  <Link to={`/visit/${one.heater_id}`} className="flex min-h-11 items-center justify-between rounded-lg border border-line px-3 font-semibold">
+                  <Link
+                    to={`/visit/${one.heater_id}`}
+                    className="flex min-h-11 items-center justify-between rounded-lg border border-line px-3 font-semibold"
+                  >
                     {KINDS[one.kind]} {one.tag}
                     <span aria-hidden>→</span>
                   </Link>

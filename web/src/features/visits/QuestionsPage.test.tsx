@@ -13,8 +13,22 @@ afterEach(() => {
 })
 
 const question = (part: object = {}) =>
-  ({ client_id: 'a1', heater_id: 4, site: 'Marram Bakery', heater: 'T-4', by: 'Nadia', at: '2026-11-25T09:10:00Z', step: 'Open the drain', words: 'It only drips. Force it?', found: ['drain flow: trickle'], advice: '', go_on: null, ...part }) as unknown as Schema['QuestionOut']
-const page = (...questions: Schema['QuestionOut'][]) => rendered(<QuestionsPage />, { known: [[questionsOptions.queryKey, questions]] })
+  ({
+    client_id: 'a1',
+    heater_id: 4,
+    site: 'Marram Bakery',
+    heater: 'T-4',
+    by: 'Nadia',
+    at: '2026-11-25T09:10:00Z',
+    step: 'Open the drain',
+    words: 'It only drips. Force it?',
+    found: ['drain flow: trickle'],
+    advice: '',
+    go_on: null,
+    ...part,
+  }) as unknown as Schema['QuestionOut']
+const page = (...questions: Schema['QuestionOut'][]) =>
+  rendered(<QuestionsPage />, { known: [[questionsOptions.queryKey, questions]] })
 
 it('shows what is asked with the step and what was found so far', () => {
   page(question())
@@ -30,7 +44,11 @@ it('lets nobody go on without a word of why; to leave it needs none', async () =
   expect(screen.getByRole('button', { name: 'Go on' })).toHaveProperty('disabled', true)
   await userEvent.type(screen.getByLabelText('What to do, and why'), '  Wire it once, then leave it. ')
   await userEvent.click(screen.getByRole('button', { name: 'Go on' }))
-  expect(sent[0]).toEqual({ method: 'POST', path: '/api/visits/questions/a1', body: { words: 'Wire it once, then leave it.', go_on: true } })
+  expect(sent[0]).toEqual({
+    method: 'POST',
+    path: '/api/visits/questions/a1',
+    body: { words: 'Wire it once, then leave it.', go_on: true },
+  })
   cleanup()
   page(question())
   await userEvent.click(screen.getByRole('button', { name: 'Leave it' }))

@@ -32,10 +32,15 @@ function Breaches() {
   if (!data || data.length === 0) return null
   return (
     <section aria-labelledby="breaches">
-      <h2 id="breaches" className="text-lead font-bold">Done although not safe, or without the license</h2>
+      <h2 id="breaches" className="text-lead font-bold">
+        Done although not safe, or without the license
+      </h2>
       <ul className="mt-2 space-y-2">
         {data.map((one) => (
-          <li key={`${one.heater_id} ${one.at} ${one.step} ${one.kind}`} className="rounded-lg border-l-8 border-oxide bg-sheet p-3">
+          <li
+            key={`${one.heater_id} ${one.at} ${one.step} ${one.kind}`}
+            className="rounded-lg border-l-8 border-oxide bg-sheet p-3"
+          >
             <strong>{one.step}</strong>
             <span className="block text-soft">
               {one.kind === 'unlicensed' ? `No ${one.about} license` : 'Was not safe yet'} · {one.by} ·{' '}
@@ -70,16 +75,31 @@ function Question({ question }: { question: Schema['QuestionOut'] }) {
       {question.found.length > 0 && <p className="mt-1 text-soft">Found so far: {question.found.join(', ')}.</p>}
       {open ? (
         <div className="mt-3 flex gap-2">
-          <input aria-label="What to do, and why" placeholder="What to do, and why" maxLength={300} value={words} onChange={(event) => setWords(event.target.value)} className="h-9 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2.5" />
-          <Button disabled={advise.isPending} onClick={() => answer(false)}>Leave it</Button>
-          <Button look="main" disabled={advise.isPending || !words.trim()} onClick={() => answer(true)}>Go on</Button>
+          <input
+            aria-label="What to do, and why"
+            placeholder="What to do, and why"
+            maxLength={300}
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+            className="h-9 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2.5"
+          />
+          <Button disabled={advise.isPending} onClick={() => answer(false)}>
+            Leave it
+          </Button>
+          <Button look="main" disabled={advise.isPending || !words.trim()} onClick={() => answer(true)}>
+            Go on
+          </Button>
         </div>
       ) : (
         <p className="mt-2">
           <strong>{question.go_on ? 'Go on.' : 'Leave it.'}</strong> {question.advice}
         </p>
       )}
-      {advise.error && <p role="alert" className="mt-2 text-oxide">{advise.error.message}</p>}
+      {advise.error && (
+        <p role="alert" className="mt-2 text-oxide">
+          {advise.error.message}
+        </p>
+      )}
     </article>
   )
 }

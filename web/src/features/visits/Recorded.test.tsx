@@ -16,27 +16,74 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const moved = (part: object = {}) => ({ component: 'sediment', before_on: '2027-01-10', after_on: '2027-06-20', days: 161, sentence: 'The flush took most of it out.', ...part })
-const visit = (part: object = {}) => ({ id: 12, client_id: 'v', heater_id: 4, on: '2026-11-25', technician: 'Nadia', moved: [moved()], follow_ups: [], already_recorded: false, beside: [], ...part }) as unknown as Schema['VisitOut']
+const moved = (part: object = {}) => ({
+  component: 'sediment',
+  before_on: '2027-01-10',
+  after_on: '2027-06-20',
+  days: 161,
+  sentence: 'The flush took most of it out.',
+  ...part,
+})
+const visit = (part: object = {}) =>
+  ({
+    id: 12,
+    client_id: 'v',
+    heater_id: 4,
+    on: '2026-11-25',
+    technician: 'Nadia',
+    moved: [moved()],
+    follow_ups: [],
+    already_recorded: false,
+    beside: [],
+    ...part,
+  }) as unknown as Schema['VisitOut']
 const FOUND = { 'flush.removed': 'heavy' }
 
 it('tells what moved, how far and why, and leads on', () => {
-  rendered(<Recorded visit={visit({ moved: [moved(), moved({ component: 'anode', days: -40, sentence: 'Half of it is gone.' }), moved({ component: 'relief_valve', days: 0, before_on: null, sentence: 'It ran.' })] })} answers={FOUND} />)
+  rendered(
+    <Recorded
+      visit={visit({
+        moved: [
+          moved(),
+          moved({ component: 'anode', days: -40, sentence: 'Half of it is gone.' }),
+          moved({ component: 'relief_valve', days: 0, before_on: null, sentence: 'It ran.' }),
+        ],
+      })}
+      answers={FOUND}
+    />,
+  )
   expect(screen.getByText('5 months later than before (10 January 2027)')).toBeTruthy()
   expect(screen.getByText(/6 weeks sooner than before/)).toBeTruthy()
   expect(screen.getByRole('link', { name: 'Next heater' }).getAttribute('href')).toBe('/visit')
-  expect(screen.getByRole('link', { name: /report for the customer/ }).getAttribute('href')).toBe('/api/visits/12/report.pdf')
+  expect(screen.getByRole('link', { name: /report for the customer/ }).getAttribute('href')).toBe(
+    '/api/visits/12/report.pdf',
+  )
   expect(screen.queryByText('What follows')).toBeNull()
 })
 
 it('says what follows and what of it is for a licensed person', () => {
-  rendered(<Recorded visit={visit({ follow_ups: [{ what: 'new relief valve', why: ['passed no water'], licensed: true }, { what: 'new rod', why: ['bare wire', 'softened water'], licensed: false }] })} answers={FOUND} />)
-  expect(screen.getByText('New relief valve').parentElement!.textContent).toBe('New relief valve for a licensed personPassed no water.')
+  rendered(
+    <Recorded
+      visit={visit({
+        follow_ups: [
+          { what: 'new relief valve', why: ['passed no water'], licensed: true },
+          { what: 'new rod', why: ['bare wire', 'softened water'], licensed: false },
+        ],
+      })}
+      answers={FOUND}
+    />,
+  )
+  expect(screen.getByText('New relief valve').parentElement!.textContent).toBe(
+    'New relief valve for a licensed personPassed no water.',
+  )
   expect(screen.getByText('New rod').parentElement!.textContent).toBe('New rodBare wire; softened water.')
 })
 
 it('adds to the record what another device’s record lacks, and says why where it cannot', async () => {
-  const sent = answering({ status: 503, body: { code: 'unexpected', message: 'The base is being moved.', fields: {} } }, { status: 201, body: [] })
+  const sent = answering(
+    { status: 503, body: { code: 'unexpected', message: 'The base is being moved.', fields: {} } },
+    { status: 201, body: [] },
+  )
   rendered(<Recorded visit={visit({ already_recorded: true, beside: ['flush: heavy'] })} answers={FOUND} />)
   expect(screen.getByText('Nadia saved this visit first')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Add it to the record' }))
@@ -51,10 +98,27 @@ it('adds to the record what another device’s record lacks, and says why where 
 })
 
 it('compares what was tapped here with what somebody saved on another device', async () => {
-  await device.visits.add({ clientId: 'v', heaterId: 4, by: 1, name: 'Marram Bakery', revision: 1, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: visit() })
+  await device.visits.add({
+    clientId: 'v',
+    heaterId: 4,
+    by: 1,
+    name: 'Marram Bakery',
+    revision: 1,
+    cursor: 0,
+    waits: false,
+    trouble: '',
+    closing: false,
+    aside: false,
+    recorded: visit(),
+  })
   const tapped = (field: string, value: string) => ({ kind: 'answered', field, value })
   const sent = answering({ body: visit({ already_recorded: true, beside: ['flush: heavy'] }) })
-  const journal = { visit: (await device.visits.get('v'))!, taps: [tapped('flush.removed', 'heavy')], refused: [], unsent: 0 } as unknown as Journal
+  const journal = {
+    visit: (await device.visits.get('v'))!,
+    taps: [tapped('flush.removed', 'heavy')],
+    refused: [],
+    unsent: 0,
+  } as unknown as Journal
   const shown = rendered(<RecordedElsewhere journal={journal} recorded={visit()} />)
   await userEvent.click(screen.getByRole('button', { name: 'See what is recorded' }))
   expect(await screen.findByText('Nadia saved this visit first')).toBeTruthy()

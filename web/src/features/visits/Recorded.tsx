@@ -33,11 +33,14 @@ export function Recorded({ visit, answers }: Props) {
         </div>
       }
     >
-      {visit.already_recorded && <p className="px-2 text-soft">This visit had reached the office already; it stands once.</p>}
+      {visit.already_recorded && (
+        <p className="px-2 text-soft">This visit had reached the office already; it stands once.</p>
+      )}
       {visit.beside.length > 0 && <Beside visit={visit} answers={answers} />}
       {visit.left_off && (
         <p role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
-          <strong className="text-oxide">Left off: {visit.left_off}.</strong> An open end is raised. It is off for everybody until a visit proves it right.
+          <strong className="text-oxide">Left off: {visit.left_off}.</strong> An open end is raised. It is off for
+          everybody until a visit proves it right.
         </p>
       )}
       <Moved moved={visit.moved} today={today} />
@@ -55,7 +58,12 @@ export function Recorded({ visit, answers }: Props) {
           <p className="mt-2 text-body text-soft">The office has a quote for each; the customer answers there.</p>
         </Sheet>
       )}
-      <a href={`/api/visits/${visit.id}/report.pdf`} target="_blank" rel="noreferrer" className="block min-h-11 px-2 py-2.5 text-copper-deep underline">
+      <a
+        href={`/api/visits/${visit.id}/report.pdf`}
+        target="_blank"
+        rel="noreferrer"
+        className="block min-h-11 px-2 py-2.5 text-copper-deep underline"
+      >
         The report for the customer, as PDF
       </a>
     </VisitShell>
@@ -69,7 +77,12 @@ function Beside({ visit, answers }: Props) {
   const [id] = useState(() => crypto.randomUUID())
   const add = async () => {
     try {
-      const body = { client_id: id, findings: [], answers: told(answers), why: 'From a second device at the same visit.' }
+      const body = {
+        client_id: id,
+        findings: [],
+        answers: told(answers),
+        why: 'From a second device at the same visit.',
+      }
       await unwrap(client.POST('/api/visits/{visit_id}/amendments', { params: { path: { visit_id: visit.id } }, body }))
       setDone(true)
       setTrouble('')
@@ -86,13 +99,19 @@ function Beside({ visit, answers }: Props) {
         ))}
       </ul>
       {done ? (
-        <p role="status" className="mt-3 font-semibold">It stands in the record as an amendment.</p>
+        <p role="status" className="mt-3 font-semibold">
+          It stands in the record as an amendment.
+        </p>
       ) : (
         <Button className="mt-3 min-h-12 w-full" onClick={() => void add()}>
           Add it to the record
         </Button>
       )}
-      {trouble && <p role="alert" className="mt-2 text-oxide">{trouble}</p>}
+      {trouble && (
+        <p role="alert" className="mt-2 text-oxide">
+          {trouble}
+        </p>
+      )}
     </Sheet>
   )
 }
@@ -108,12 +127,37 @@ export function RecordedElsewhere({ journal, recorded }: { journal: Journal; rec
   if (compared) return <Recorded visit={compared} answers={answers} />
   const compare = async () => {
     if (!isAnything(answers)) setCompared(recorded)
-    else setCompared(await unwrap(client.POST('/api/visits', { body: { client_id: clientId, heater_id: heaterId, on: recorded.on, findings: [], note: '', supervised_by: null, signature: null } })))
+    else
+      setCompared(
+        await unwrap(
+          client.POST('/api/visits', {
+            body: {
+              client_id: clientId,
+              heater_id: heaterId,
+              on: recorded.on,
+              findings: [],
+              note: '',
+              supervised_by: null,
+              signature: null,
+            },
+          }),
+        ),
+      )
   }
   return (
-    <VisitShell head={<h1 className="text-title">{journal.visit.name}</h1>} bar={<Button look="main" className="min-h-13 w-full text-lead" onClick={() => void compare()}>See what is recorded</Button>}>
+    <VisitShell
+      head={<h1 className="text-title">{journal.visit.name}</h1>}
+      bar={
+        <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void compare()}>
+          See what is recorded
+        </Button>
+      }
+    >
       <Sheet title="Saved on another device">
-        <p>{recorded.technician} saved this visit. Whatever you tapped here is in its journal; what you found beside it can be added to the record.</p>
+        <p>
+          {recorded.technician} saved this visit. Whatever you tapped here is in its journal; what you found beside it
+          can be added to the record.
+        </p>
       </Sheet>
     </VisitShell>
   )

@@ -37,7 +37,9 @@ it('sets a visit aside with a reason, and not without one', async () => {
   expect((send as HTMLButtonElement).disabled).toBe(true)
   await userEvent.click(screen.getByRole('button', { name: 'Nobody let us in' }))
   await userEvent.click(send)
-  await waitFor(async () => expect(await device.visits.toCollection().first()).toMatchObject({ closing: true, aside: true }))
+  await waitFor(async () =>
+    expect(await device.visits.toCollection().first()).toMatchObject({ closing: true, aside: true }),
+  )
   expect((await device.taps.toArray()).map((one) => [one.kind, one.why])).toEqual([['set_aside', 'Nobody let us in']])
 })
 

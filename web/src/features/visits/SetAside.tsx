@@ -18,11 +18,19 @@ export function BegunHere({ visit }: { visit: BegunVisit }) {
   return (
     <div className="rounded-xl border-2 border-copper bg-sheet">
       <div className="flex items-stretch">
-        <Link to={`/visit/${visit.heaterId}`} className="flex min-h-13 min-w-0 flex-1 items-center gap-3 px-4 font-bold">
+        <Link
+          to={`/visit/${visit.heaterId}`}
+          className="flex min-h-13 min-w-0 flex-1 items-center gap-3 px-4 font-bold"
+        >
           <span className="truncate">Go on at {visit.name}</span>
           <span aria-hidden>→</span>
         </Link>
-        <button type="button" aria-expanded={asked} onClick={() => setAsked(!asked)} className="min-h-13 px-4 text-body text-soft underline">
+        <button
+          type="button"
+          aria-expanded={asked}
+          onClick={() => setAsked(!asked)}
+          className="min-h-13 px-4 text-body text-soft underline"
+        >
           Set aside
         </button>
       </div>
@@ -42,7 +50,9 @@ function SetAside({ visit }: { visit: BegunVisit }) {
     return (
       <div className="px-3 pb-3">
         <Left guide={guide} stand={stand} />
-        <p className="mt-2 px-1 text-body">Something was done here already. Go on with it until the heater is as it should be left, or leave it off.</p>
+        <p className="mt-2 px-1 text-body">
+          Something was done here already. Go on with it until the heater is as it should be left, or leave it off.
+        </p>
       </div>
     )
   }
@@ -58,12 +68,23 @@ function SetAside({ visit }: { visit: BegunVisit }) {
       <p className="text-body">Nothing is recorded of it, and the forecast stays as it is. Why?</p>
       <div className="grid grid-cols-2 gap-2">
         {REASONS.map((reason) => (
-          <Button key={reason} aria-pressed={why === reason} className={`min-h-11 px-2 text-body ${why === reason ? 'border-2 bg-ground' : 'font-normal'}`} onClick={() => setWhy(reason)}>
+          <Button
+            key={reason}
+            aria-pressed={why === reason}
+            className={`min-h-11 px-2 text-body ${why === reason ? 'border-2 bg-ground' : 'font-normal'}`}
+            onClick={() => setWhy(reason)}
+          >
             {reason}
           </Button>
         ))}
       </div>
-      <input aria-label="Why it is set aside" value={why} maxLength={200} onChange={(event) => setWhy(event.target.value)} className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3" />
+      <input
+        aria-label="Why it is set aside"
+        value={why}
+        maxLength={200}
+        onChange={(event) => setWhy(event.target.value)}
+        className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3"
+      />
       <Button type="submit" look="main" disabled={!why.trim()} className="min-h-12 w-full">
         Set this visit aside
       </Button>

@@ -24,8 +24,13 @@ export function Signature({ value, onChange }: Props) {
   })
   const lines = () => {
     const box = canvas.current!.getBoundingClientRect()
-    const at = (of: number, whole: number, most: number) => Math.round(10 * Math.min(Math.max((of / whole) * most, 0), most)) / 10
-    return pad.current!.toData().map((line) => line.points.map((one) => [at(one.x, box.width, WIDE), at(one.y, box.height, HIGH)] as [number, number]))
+    const at = (of: number, whole: number, most: number) =>
+      Math.round(10 * Math.min(Math.max((of / whole) * most, 0), most)) / 10
+    return pad
+      .current!.toData()
+      .map((line) =>
+        line.points.map((one) => [at(one.x, box.width, WIDE), at(one.y, box.height, HIGH)] as [number, number]),
+      )
   }
   const told = () => {
     const drawn = lines()
@@ -51,8 +56,20 @@ export function Signature({ value, onChange }: Props) {
   }, [])
   return (
     <div className="space-y-2">
-      <input ref={name} aria-label="Who signs" placeholder="Who signs" maxLength={80} onChange={told} className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3" />
-      <canvas ref={canvas} role="img" aria-label={value ? `Signed by ${value.name}` : 'Sign here with a finger'} className="aspect-[3/1] w-full touch-none rounded-lg border-2 border-line bg-white" />
+      <input
+        ref={name}
+        aria-label="Who signs"
+        placeholder="Who signs"
+        maxLength={80}
+        onChange={told}
+        className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3"
+      />
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={value ? `Signed by ${value.name}` : 'Sign here with a finger'}
+        className="aspect-[3/1] w-full touch-none rounded-lg border-2 border-line bg-white"
+      />
       <Button
         className="min-h-11"
         onClick={() => {

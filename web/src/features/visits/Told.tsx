@@ -22,17 +22,34 @@ interface ToldProps {
 export function Told({ group, isTank, answers, moments, usual, units, onAnswer }: ToldProps) {
   const questions = questionsOf(group.asks, isTank, true)
   const skipped = `${group.of}.skipped`
-  const words = answers[skipped] === true ? group.skips : questions.flatMap((one) => worded(one, answers[one.field], units)).join(', ')
+  const words =
+    answers[skipped] === true
+      ? group.skips
+      : questions.flatMap((one) => worded(one, answers[one.field], units)).join(', ')
   return (
     <details className="border-b border-line last:border-0">
       <summary className="min-h-13 cursor-pointer px-4 py-3">
         <strong>{group.name}</strong> <span className="text-body text-soft">{words || 'not told'}</span>
       </summary>
       <div className="space-y-3 px-4 pb-4">
-        {group.hazards.map((one) => <Hazard key={one}>{one}</Hazard>)}
+        {group.hazards.map((one) => (
+          <Hazard key={one}>{one}</Hazard>
+        ))}
         <AnswerSheet questions={questions} answers={answers} usual={usual} units={units} onAnswer={onAnswer} />
-        {group.skips && <Toggle text={group.skips} on={answers[skipped] === true} onToggle={() => onAnswer(skipped, answers[skipped] !== true)} />}
-        <Verdicts judged={judged(moments, answers, questions.map((one) => one.field))} />
+        {group.skips && (
+          <Toggle
+            text={group.skips}
+            on={answers[skipped] === true}
+            onToggle={() => onAnswer(skipped, answers[skipped] !== true)}
+          />
+        )}
+        <Verdicts
+          judged={judged(
+            moments,
+            answers,
+            questions.map((one) => one.field),
+          )}
+        />
       </div>
     </details>
   )
@@ -42,6 +59,8 @@ function worded(question: Question, value: Value | undefined, units: Units): str
   if (value === null || value === undefined || value === false) return []
   if (question.kind === 'toggle') return [question.title.toLowerCase()]
   if (question.kind === 'grades') return [question.options.find((one) => one.value === value)?.label ?? String(value)]
-  const text = isQuantity(question.unit) ? `${fieldText(units, question.unit, value as number)} ${label(units, question.unit)}` : `${value} ${question.unit}`
+  const text = isQuantity(question.unit)
+    ? `${fieldText(units, question.unit, value as number)} ${label(units, question.unit)}`
+    : `${value} ${question.unit}`
   return [text]
 }

@@ -9,9 +9,38 @@ import { rendered } from '../../test/rendered'
 import { VisitListPage } from './VisitListPage'
 
 let asked: string[] = []
-const row = (id: number, part: object = {}) =>
-  ({ id, tag: `T-${id}`, site: `House ${id}`, street: 'Quarry Lane', location: '', kind: 'gas_tank', hazard: '', depth_share: null, anode_left: null, windows: [{ component: 'anode', due_on: '2027-05-01' }, { component: 'sediment', due_on: '2026-12-02' }, { component: 'tank', due_on: null }], ...part })
-const begun = (clientId: string, part: object = {}) => device.visits.add({ clientId, heaterId: 4, by: 1, name: 'Marram Bakery, T-4', revision: 1, cursor: 0, waits: false, trouble: '', closing: false, aside: false, recorded: null, ...part })
+const row = (id: number, part: object = {}) => ({
+  id,
+  tag: `T-${id}`,
+  site: `House ${id}`,
+  street: 'Quarry Lane',
+  location: '',
+  kind: 'gas_tank',
+  hazard: '',
+  depth_share: null,
+  anode_left: null,
+  windows: [
+    { component: 'anode', due_on: '2027-05-01' },
+    { component: 'sediment', due_on: '2026-12-02' },
+    { component: 'tank', due_on: null },
+  ],
+  ...part,
+})
+const begun = (clientId: string, part: object = {}) =>
+  device.visits.add({
+    clientId,
+    heaterId: 4,
+    by: 1,
+    name: 'Marram Bakery, T-4',
+    revision: 1,
+    cursor: 0,
+    waits: false,
+    trouble: '',
+    closing: false,
+    aside: false,
+    recorded: null,
+    ...part,
+  })
 
 beforeEach(async () => {
   asked = []
@@ -22,7 +51,11 @@ beforeEach(async () => {
     const words = url.searchParams.get('q') ?? ''
     asked.push(words)
     const rows = words === 'nowhere' ? [] : [row(1, { hazard: 'Dog in the yard.' }), row(2, { location: 'attic' })]
-    return Promise.resolve(new Response(JSON.stringify({ rows, total: rows.length, offset: 0 }), { headers: { 'Content-Type': 'application/json' } }))
+    return Promise.resolve(
+      new Response(JSON.stringify({ rows, total: rows.length, offset: 0 }), {
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    )
   })
 })
 afterEach(() => {

@@ -11,7 +11,11 @@ export function VisitShell({ head, bar, children }: { head: ReactNode; bar?: Rea
         <UnsentSign />
         <header className="sticky top-0 z-10 border-b border-line bg-ground px-4 py-3">{head}</header>
         <main className="flex-1 space-y-4 px-3 py-4">{children}</main>
-        {bar && <footer className="sticky bottom-0 border-t border-line bg-ground px-3 pt-3 pb-[max(0.75rem,env(safe-area-inset-bottom))]">{bar}</footer>}
+        {bar && (
+          <footer className="sticky bottom-0 border-t border-line bg-ground px-3 pt-3 pb-[max(0.75rem,env(safe-area-inset-bottom))]">
+            {bar}
+          </footer>
+        )}
       </div>
     </div>
   )

@@ -13,8 +13,12 @@ export function answersOf(taps: Tap[]): Answers {
 
 /** Whether anything was answered that a record can be made of. */
 export const isAnything = (answers: Answers) =>
-  Object.entries(answers).some(([field, value]) => field.includes('.') && !field.endsWith('.skipped') && value !== null && value !== false)
+  Object.entries(answers).some(
+    ([field, value]) => field.includes('.') && !field.endsWith('.skipped') && value !== null && value !== false,
+  )
 
 /** Answers as they are sent: those that say something of what was found. */
 export const told = (answers: Answers): Answers =>
-  Object.fromEntries(Object.entries(answers).filter(([field, value]) => field.includes('.') && value !== null && value !== false))
+  Object.fromEntries(
+    Object.entries(answers).filter(([field, value]) => field.includes('.') && value !== null && value !== false),
+  )

@@ -5,7 +5,13 @@ import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 
 export type Quantity = 'length_mm' | 'pressure_kpa' | 'temperature_c' | 'volume_l' | 'power_kw'
-const QUANTITIES: readonly string[] = ['length_mm', 'pressure_kpa', 'temperature_c', 'volume_l', 'power_kw'] satisfies Quantity[]
+const QUANTITIES: readonly string[] = [
+  'length_mm',
+  'pressure_kpa',
+  'temperature_c',
+  'volume_l',
+  'power_kw',
+] satisfies Quantity[]
 
 /** A unit of the company's where it is a quantity, else as it is written. */
 export const isQuantity = (unit: string): unit is Quantity => QUANTITIES.includes(unit)

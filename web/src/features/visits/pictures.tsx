@@ -4,7 +4,9 @@ import type { Schema } from '../../api/client'
 const GRAINS: Record<Schema['Removed'], number> = { none: 0, trace: 5, moderate: 26, heavy: 70, blocked: 120 }
 
 /** All grains as one line: a hundred circles a picture take a telephone longer than the tap may. */
-const GRAINS_DRAWN = Object.fromEntries(Object.keys(GRAINS).map((removed) => [removed, grains(removed as Schema['Removed'])]))
+const GRAINS_DRAWN = Object.fromEntries(
+  Object.keys(GRAINS).map((removed) => [removed, grains(removed as Schema['Removed'])]),
+)
 
 function grains(removed: Schema['Removed']): string {
   const deep = { none: 0, trace: 4, moderate: 11, heavy: 21, blocked: 33 }[removed]
@@ -29,7 +31,13 @@ export function BucketPicture({ removed }: { removed: Schema['Removed'] }) {
   )
 }
 
-const ROD_LEFT: Record<Schema['RodGrade'], number> = { like_new: 0.97, worn: 0.72, half: 0.47, mostly_gone: 0.2, gone: 0 }
+const ROD_LEFT: Record<Schema['RodGrade'], number> = {
+  like_new: 0.97,
+  worn: 0.72,
+  half: 0.47,
+  mostly_gone: 0.2,
+  gone: 0,
+}
 
 export function RodPicture({ grade }: { grade: Schema['RodGrade'] }) {
   const left = ROD_LEFT[grade]
@@ -39,7 +47,12 @@ export function RodPicture({ grade }: { grade: Schema['RodGrade'] }) {
   return (
     <svg viewBox="0 0 56 50" className="h-12 w-full" aria-hidden>
       <line x1="28" x2="28" y1="3" y2="47" className="stroke-current" strokeWidth="1.6" />
-      {left > 0 && <path d={`M${28 - half} 3V${whole}L${28 - half * 0.4} ${taper}H${28 + half * 0.4}L${28 + half} ${whole}V3Z`} className="fill-current" />}
+      {left > 0 && (
+        <path
+          d={`M${28 - half} 3V${whole}L${28 - half * 0.4} ${taper}H${28 + half * 0.4}L${28 + half} ${whole}V3Z`}
+          className="fill-current"
+        />
+      )}
       <rect x="20" y="0" width="16" height="5" className="fill-current" />
     </svg>
   )
@@ -50,9 +63,15 @@ export function ValvePicture({ outcome }: { outcome: Schema['ValveOutcome'] }) {
   return (
     <svg viewBox="0 0 64 40" className="h-10 w-14 shrink-0" aria-hidden>
       <path d="M6 16h22v12H6z" className="fill-none stroke-current" strokeWidth="2" />
-      <path d={outcome === 'not_tested' ? 'M10 16V11h20' : 'M10 16L28 4'} className="fill-none stroke-current" strokeWidth="2.6" />
+      <path
+        d={outcome === 'not_tested' ? 'M10 16V11h20' : 'M10 16L28 4'}
+        className="fill-none stroke-current"
+        strokeWidth="2.6"
+      />
       <path d="M28 22h10v14" className="fill-none stroke-current" strokeWidth="2" />
-      {outcome === 'flows_and_reseats' && <path d="M44 20l5 6 10-13" className="fill-none stroke-moss-deep" strokeWidth="3" />}
+      {outcome === 'flows_and_reseats' && (
+        <path d="M44 20l5 6 10-13" className="fill-none stroke-moss-deep" strokeWidth="3" />
+      )}
       {outcome === 'no_flow' && <path d="M45 13l13 13m0-13L45 26" className="stroke-oxide" strokeWidth="3" />}
       {Array.from({ length: drops }, (_, at) => (
         <path key={at} d={`M${46 + 9 * at} 14q5 8 0 12q-5-4 0-12`} className="fill-water" />

@@ -18,10 +18,23 @@ export const supervisorsOptions = queryOptions({
 })
 
 /** The guide for what is chosen; for what is planned or due where nothing was chosen yet. */
-export const guideOptions = (heaterId: number, component: Schema['Component'][] | null = null, extra: Schema['Extra'][] = [], complaint = '') =>
+export const guideOptions = (
+  heaterId: number,
+  component: Schema['Component'][] | null = null,
+  extra: Schema['Extra'][] = [],
+  complaint = '',
+) =>
   queryOptions({
     queryKey: ['visits', 'guide', heaterId, component, extra, complaint],
-    queryFn: () => unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: component ? { component, extra, complaint } : { extra, complaint } } })),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/heaters/{heater_id}/guide', {
+          params: {
+            path: { heater_id: heaterId },
+            query: component ? { component, extra, complaint } : { extra, complaint },
+          },
+        }),
+      ),
     placeholderData: (before) => before,
     staleTime: 5 * 60_000,
   })
@@ -63,7 +76,8 @@ export function useRecordVisit() {
   return useMutation({
     // Without a signal it is kept, and the mutation ends.
     networkMode: 'always',
-    mutationFn: ({ body, heater }: { body: Schema['VisitIn']; heater: string; answers: Answers }) => recorded(body, me.id, heater),
+    mutationFn: ({ body, heater }: { body: Schema['VisitIn']; heater: string; answers: Answers }) =>
+      recorded(body, me.id, heater),
     // What moved is told at once; what else shows it is read beside that.
     onSuccess: (answer) => {
       if (answer) void refresh()

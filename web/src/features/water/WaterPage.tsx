@@ -24,15 +24,30 @@ export function WaterPage() {
       <RegisterNav />
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_540px]">
         <div ref={frame} className="min-h-0 overflow-hidden">
-          {size.width > 0 && <DistrictMap zones={data} width={size.width} height={size.height} onChoose={(id) => void navigate(`/water/${id}`)} />}
+          {size.width > 0 && (
+            <DistrictMap
+              zones={data}
+              width={size.width}
+              height={size.height}
+              onChoose={(id) => void navigate(`/water/${id}`)}
+            />
+          )}
         </div>
         <section aria-label="Zones" className="overflow-y-auto border-l border-line bg-sheet">
           <ul>
             {data.map((zone) => (
               <li key={zone.id} className="border-b border-line">
-                <Link to={`/water/${zone.id}`} className="grid w-full grid-cols-[14px_1fr_auto] gap-x-4 px-5 py-3 hover:bg-ground">
+                <Link
+                  to={`/water/${zone.id}`}
+                  className="grid w-full grid-cols-[14px_1fr_auto] gap-x-4 px-5 py-3 hover:bg-ground"
+                >
                   <svg width="14" height="40" aria-hidden>
-                    <rect width="14" height="40" className="fill-ochre stroke-ink" fillOpacity={wash(zone.hardness_class)} />
+                    <rect
+                      width="14"
+                      height="40"
+                      className="fill-ochre stroke-ink"
+                      fillOpacity={wash(zone.hardness_class)}
+                    />
                   </svg>
                   <span>
                     <strong className="text-lead">{zone.name}</strong>
@@ -40,7 +55,12 @@ export function WaterPage() {
                     <span className="block">{zone.in_words.replace(/^Your supply is /, 'It is ')}</span>
                     <span className="block text-fine text-soft">
                       {zone.last_test ? `${zone.tests} tests, the last ${monthWords(zone.last_test)}` : 'never tested'}
-                      {zone.log_sd > 0.05 && <strong className="text-ochre-deep"> · what is unknown of it makes dates unsure by a factor of {Math.exp(zone.log_sd).toFixed(1)}</strong>}
+                      {zone.log_sd > 0.05 && (
+                        <strong className="text-ochre-deep">
+                          {' '}
+                          · what is unknown of it makes dates unsure by a factor of {Math.exp(zone.log_sd).toFixed(1)}
+                        </strong>
+                      )}
                     </span>
                   </span>
                   <span className="text-right">

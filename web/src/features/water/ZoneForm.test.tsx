@@ -13,7 +13,14 @@ afterEach(() => {
 })
 
 const SUMMER = { name: 'dry summer', other_id: 2, other: 'Moor', share_of_year: 0.25, other_share: 0.4 }
-const ZONE = { id: 1, name: 'Chalk', note: 'boreholes', supply: 'mains', practice: '', seasons: [SUMMER] } as unknown as Schema['ZonePageOut']
+const ZONE = {
+  id: 1,
+  name: 'Chalk',
+  note: 'boreholes',
+  supply: 'mains',
+  practice: '',
+  seasons: [SUMMER],
+} as unknown as Schema['ZonePageOut']
 
 function shown() {
   const zones = [1, 2, 3].map((id) => ({ id, name: ['Chalk', 'Moor', 'Wells'][id - 1] }))
@@ -32,7 +39,13 @@ it('says shares in per cent and sends them as shares; a water is not mixed with 
   expect(sent[0]).toEqual({
     method: 'PUT',
     path: '/api/zones/1',
-    body: { name: 'Chalk', note: 'boreholes', supply: 'mains', practice: null, seasons: [{ name: 'dry summer', other_id: 2, share_of_year: 0.25, other_share: 0.375 }] },
+    body: {
+      name: 'Chalk',
+      note: 'boreholes',
+      supply: 'mains',
+      practice: null,
+      seasons: [{ name: 'dry summer', other_id: 2, share_of_year: 0.25, other_share: 0.375 }],
+    },
   })
 })
 

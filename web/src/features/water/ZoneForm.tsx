@@ -22,10 +22,19 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
   const faults = change.error instanceof ApiError ? change.error.fields : {}
   const [typed, setTyped] = useState({ name: zone.name, note: zone.note, supply: zone.supply, practice: zone.practice })
   const [seasons, setSeasons] = useState<TypedSeason[]>(() =>
-    zone.seasons.map((one) => ({ name: one.name, other: String(one.other_id), year: percent(one.share_of_year), share: percent(one.other_share) })),
+    zone.seasons.map((one) => ({
+      name: one.name,
+      other: String(one.other_id),
+      year: percent(one.share_of_year),
+      share: percent(one.other_share),
+    })),
   )
-  const set = (name: keyof typeof typed) => ({ value: typed[name], onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }) })
-  const setSeason = (at: number, part: Partial<TypedSeason>) => setSeasons(seasons.map((one, number) => (number === at ? { ...one, ...part } : one)))
+  const set = (name: keyof typeof typed) => ({
+    value: typed[name],
+    onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }),
+  })
+  const setSeason = (at: number, part: Partial<TypedSeason>) =>
+    setSeasons(seasons.map((one, number) => (number === at ? { ...one, ...part } : one)))
   return (
     <form
       className="mt-4 space-y-4"
@@ -37,7 +46,12 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
             note: typed.note,
             supply: typed.supply,
             practice: (typed.practice || null) as Schema['Practice'] | null,
-            seasons: seasons.map((one) => ({ name: one.name, other_id: Number(one.other), share_of_year: share(one.year), other_share: share(one.share) })),
+            seasons: seasons.map((one) => ({
+              name: one.name,
+              other_id: Number(one.other),
+              share_of_year: share(one.year),
+              other_share: share(one.share),
+            })),
           },
           { onSuccess: onDone },
         )
@@ -62,28 +76,62 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
         <legend className="font-bold">Seasons in which another water is mixed in</legend>
         {seasons.map((one, at) => (
           <div key={at} className="mt-2 grid grid-cols-[1.2fr_1.4fr_0.9fr_0.9fr_auto] items-end gap-3">
-            <Field label="Season" placeholder="dry summer" value={one.name} maxLength={80} onChange={(event) => setSeason(at, { name: event.target.value })} fault={faults[`seasons.${at}.name`]} />
-            <Choice label="Mixed with" value={one.other} onChange={(event) => setSeason(at, { other: event.target.value })} fault={faults[`seasons.${at}.other_id`]}>
+            <Field
+              label="Season"
+              placeholder="dry summer"
+              value={one.name}
+              maxLength={80}
+              onChange={(event) => setSeason(at, { name: event.target.value })}
+              fault={faults[`seasons.${at}.name`]}
+            />
+            <Choice
+              label="Mixed with"
+              value={one.other}
+              onChange={(event) => setSeason(at, { other: event.target.value })}
+              fault={faults[`seasons.${at}.other_id`]}
+            >
               {others.map((other) => (
                 <option key={other.id} value={other.id}>
                   {other.name}
                 </option>
               ))}
             </Choice>
-            <Field label="Of the year" unit="%" inputMode="decimal" value={one.year} onChange={(event) => setSeason(at, { year: event.target.value })} fault={faults[`seasons.${at}.share_of_year`]} />
-            <Field label="Of the water" unit="%" inputMode="decimal" value={one.share} onChange={(event) => setSeason(at, { share: event.target.value })} fault={faults[`seasons.${at}.other_share`]} />
+            <Field
+              label="Of the year"
+              unit="%"
+              inputMode="decimal"
+              value={one.year}
+              onChange={(event) => setSeason(at, { year: event.target.value })}
+              fault={faults[`seasons.${at}.share_of_year`]}
+            />
+            <Field
+              label="Of the water"
+              unit="%"
+              inputMode="decimal"
+              value={one.share}
+              onChange={(event) => setSeason(at, { share: event.target.value })}
+              fault={faults[`seasons.${at}.other_share`]}
+            />
             <Button look="quiet" onClick={() => setSeasons(seasons.filter((_, number) => number !== at))}>
               Take out
             </Button>
           </div>
         ))}
         {others.length > 0 && (
-          <Button look="quiet" className="mt-2 -ml-2" onClick={() => setSeasons([...seasons, { name: '', other: String(others[0]!.id), year: '', share: '' }])}>
+          <Button
+            look="quiet"
+            className="mt-2 -ml-2"
+            onClick={() => setSeasons([...seasons, { name: '', other: String(others[0]!.id), year: '', share: '' }])}
+          >
             Add a season
           </Button>
         )}
       </fieldset>
-      {change.error && <p role="alert" className="font-semibold text-oxide">{change.error.message}</p>}
+      {change.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {change.error.message}
+        </p>
+      )}
       <div className="flex gap-3">
         <Button look="main" type="submit" disabled={change.isPending}>
           Save the zone

@@ -16,23 +16,74 @@ afterEach(() => {
   vi.restoreAllMocks()
 })
 
-const taken = (id: number, part: object = {}) => ({ id, taken_on: '2026-03-08', method: 'strip', site_id: null, site: '', total_hardness_mg_l: 280, alkalinity_mg_l: null, ph: null, conductivity_us_cm: null, iron_mg_l: null, may_be_off_by: 1.2, ...part })
+const taken = (id: number, part: object = {}) => ({
+  id,
+  taken_on: '2026-03-08',
+  method: 'strip',
+  site_id: null,
+  site: '',
+  total_hardness_mg_l: 280,
+  alkalinity_mg_l: null,
+  ph: null,
+  conductivity_us_cm: null,
+  iron_mg_l: null,
+  may_be_off_by: 1.2,
+  ...part,
+})
 const ZONE = {
-  id: 7, name: 'Chalk', code: 'CHK', tests: 2, hardness_mg_l: 280, hardness_class: 'very hard', carbonate_is_known: false, log_sd: 0.47, saturation_index_60: 0.91, potential_60_mg_l: 48.2, in_words: 'Your supply is very hard.', supply: 'mains', note: 'from chalk', practice: '',
-  assumed: [{ figure: 'alkalinity_mg_l', value: 214.33 }, { figure: 'ph', value: 7.4 }], tests_taken: [taken(1), taken(2, { site_id: 3, site: 'Marram Bakery', ph: 7.5 })],
-  seasons: [{ name: 'summer', other: 'Upland', share_of_year: 0.25, other_share: 0.6 }], kinds: [{ kind: 'gas_tank', component: 'sediment', pace: 0.47, heaters: 12 }, { kind: 'gas_tankless', component: 'scale', pace: -0.47, heaters: 3 }, { kind: 'electric_tank', component: 'anode', pace: 0.02, heaters: 5 }],
-  sites_total: 9, sites_with_a_test: 1, without_a_test: [{ id: 4, name: 'Pell School', street: 'Hill 1', heaters: 2, softened: true }], points: [], outline: null,
+  id: 7,
+  name: 'Chalk',
+  code: 'CHK',
+  tests: 2,
+  hardness_mg_l: 280,
+  hardness_class: 'very hard',
+  carbonate_is_known: false,
+  log_sd: 0.47,
+  saturation_index_60: 0.91,
+  potential_60_mg_l: 48.2,
+  in_words: 'Your supply is very hard.',
+  supply: 'mains',
+  note: 'from chalk',
+  practice: '',
+  assumed: [
+    { figure: 'alkalinity_mg_l', value: 214.33 },
+    { figure: 'ph', value: 7.4 },
+  ],
+  tests_taken: [taken(1), taken(2, { site_id: 3, site: 'Marram Bakery', ph: 7.5 })],
+  seasons: [{ name: 'summer', other: 'Upland', share_of_year: 0.25, other_share: 0.6 }],
+  kinds: [
+    { kind: 'gas_tank', component: 'sediment', pace: 0.47, heaters: 12 },
+    { kind: 'gas_tankless', component: 'scale', pace: -0.47, heaters: 3 },
+    { kind: 'electric_tank', component: 'anode', pace: 0.02, heaters: 5 },
+  ],
+  sites_total: 9,
+  sites_with_a_test: 1,
+  without_a_test: [{ id: 4, name: 'Pell School', street: 'Hill 1', heaters: 2, softened: true }],
+  points: [],
+  outline: null,
 }
 
-function page(part: object = {}, may: Schema['Action'][] = ['read', 'edit the register', 'record what stands at a site']) {
-  rendered(<Routes><Route path="/water/:zoneId" element={<ZonePage />} /></Routes>, { at: '/water/7', may, known: [[zoneOptions(7).queryKey, { ...ZONE, ...part }]] })
+function page(
+  part: object = {},
+  may: Schema['Action'][] = ['read', 'edit the register', 'record what stands at a site'],
+) {
+  rendered(
+    <Routes>
+      <Route path="/water/:zoneId" element={<ZonePage />} />
+    </Routes>,
+    { at: '/water/7', may, known: [[zoneOptions(7).queryKey, { ...ZONE, ...part }]] },
+  )
 }
 const press = (name: string) => userEvent.click(screen.getByRole('button', { name }))
 
 it('says what is assumed of a water and what that costs', () => {
   answering()
   page()
-  expect(screen.getByText(/Not tested, so assumed: alkalinity 214, pH 7.4. That alone makes dates here unsure by a factor of 1.6./)).toBeTruthy()
+  expect(
+    screen.getByText(
+      /Not tested, so assumed: alkalinity 214, pH 7.4. That alone makes dates here unsure by a factor of 1.6./,
+    ),
+  ).toBeTruthy()
   expect(screen.getByText(/Summer: for 25 % of the year 60 % of it is Upland./)).toBeTruthy()
   cleanup()
   page({ log_sd: 0.01 })
@@ -43,8 +94,17 @@ it('lists its tests, those of one site by its name, and gives a figure that none
   answering()
   page()
   const rows = within(screen.getByRole('table')).getAllByRole('row').slice(1)
-  expect(within(rows[0]!).getAllByRole('cell').map((cell) => cell.textContent)).toEqual(['8 March', 'strip', '280 mg/L', ''])
-  expect(screen.getAllByRole('columnheader').map((head) => head.textContent)).toEqual(['Taken', 'How', 'Hardness', 'pH'])
+  expect(
+    within(rows[0]!)
+      .getAllByRole('cell')
+      .map((cell) => cell.textContent),
+  ).toEqual(['8 March', 'strip', '280 mg/L', ''])
+  expect(screen.getAllByRole('columnheader').map((head) => head.textContent)).toEqual([
+    'Taken',
+    'How',
+    'Hardness',
+    'pH',
+  ])
   expect(within(rows[1]!).getByRole('link', { name: 'Marram Bakery' }).getAttribute('href')).toBe('/sites/3')
 })
 
@@ -67,7 +127,18 @@ it('keeps a test with what was read, where it was taken', async () => {
   await userEvent.type(screen.getByLabelText('pH'), '7,3')
   await press('Keep the test')
   await vi.waitFor(() => expect(sent).toHaveLength(1))
-  expect(sent[0]).toMatchObject({ path: '/api/zones/7/tests', body: { method: 'strip', site_id: 4, taken_on: '2026-11-25', total_hardness_mg_l: 265, ph: 7.3, alkalinity_mg_l: null, iron_mg_l: null } })
+  expect(sent[0]).toMatchObject({
+    path: '/api/zones/7/tests',
+    body: {
+      method: 'strip',
+      site_id: 4,
+      taken_on: '2026-11-25',
+      total_hardness_mg_l: 265,
+      ph: 7.3,
+      alkalinity_mg_l: null,
+      iron_mg_l: null,
+    },
+  })
 })
 
 it('says at which figure a test cannot be so, and keeps all that was typed', async () => {
@@ -96,5 +167,6 @@ it('fetches the supplier’s figures of a main, and offers that for no well', as
 it('lets whoever only reads change nothing', () => {
   answering()
   page({}, ['read'])
-  for (const name of ['Add a test', 'Edit', 'Fetch the supplier’s figures']) expect(screen.queryByRole('button', { name })).toBeNull()
+  for (const name of ['Add a test', 'Edit', 'Fetch the supplier’s figures'])
+    expect(screen.queryByRole('button', { name })).toBeNull()
 })

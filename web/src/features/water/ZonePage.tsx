@@ -59,14 +59,24 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
   return (
     <div className="flex h-full flex-col">
       <RegisterNav>
-        {fetch.data && <span role="status" className="text-soft">{fetch.data.new ? `${fetch.data.new} new from the supplier` : 'The supplier has nothing newer'}</span>}
+        {fetch.data && (
+          <span role="status" className="text-soft">
+            {fetch.data.new ? `${fetch.data.new} new from the supplier` : 'The supplier has nothing newer'}
+          </span>
+        )}
         {edits && zone.supply === 'mains' && (
           <Button look="quiet" disabled={fetch.isPending} onClick={() => fetch.mutate()}>
             Fetch the supplier’s figures
           </Button>
         )}
-        <Button look="quiet" onClick={() => setPast(true)}>History</Button>
-        {edits && <Button className="min-h-8" onClick={() => setEditing(true)}>Edit</Button>}
+        <Button look="quiet" onClick={() => setPast(true)}>
+          History
+        </Button>
+        {edits && (
+          <Button className="min-h-8" onClick={() => setEditing(true)}>
+            Edit
+          </Button>
+        )}
         {tests && (
           <Button look="main" className="min-h-8" onClick={() => setAdding(true)}>
             Add a test
@@ -77,22 +87,34 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
         <section aria-label="Its water" className="overflow-y-auto px-6 py-4">
           <h1 className="text-title">{zone.name}</h1>
           <p className="text-soft">
-            {sentence(zone.note)} · {shown(units, 'hardness_mg_l', zone.hardness_mg_l)}, {zone.hardness_class} · at 60 °C saturation index {zone.saturation_index_60.toFixed(1)}, {zone.potential_60_mg_l.toFixed(0)} mg/L of lime can fall out
+            {sentence(zone.note)} · {shown(units, 'hardness_mg_l', zone.hardness_mg_l)}, {zone.hardness_class} · at 60
+            °C saturation index {zone.saturation_index_60.toFixed(1)}, {zone.potential_60_mg_l.toFixed(0)} mg/L of lime
+            can fall out
           </p>
           <p className="mt-2 text-lead">{zone.in_words}</p>
           {zone.assumed.length > 0 && (
             <p className="mt-2 border-l-4 border-ochre pl-3 text-soft">
-              Not tested, so assumed: {zone.assumed.map((one) => `${FIGURES[one.figure] ?? one.figure} ${Number(one.value.toPrecision(3))}`).join(', ')}.
-              {zone.log_sd > 0.05 && <> That alone makes dates here unsure by a factor of {Math.exp(zone.log_sd).toFixed(1)}.</>}
+              Not tested, so assumed:{' '}
+              {zone.assumed
+                .map((one) => `${FIGURES[one.figure] ?? one.figure} ${Number(one.value.toPrecision(3))}`)
+                .join(', ')}
+              .
+              {zone.log_sd > 0.05 && (
+                <> That alone makes dates here unsure by a factor of {Math.exp(zone.log_sd).toFixed(1)}.</>
+              )}
             </p>
           )}
           {zone.seasons.map((one) => (
             <p key={one.name} className="mt-2 text-soft">
-              {sentence(one.name)}: for {Math.round(100 * one.share_of_year)} % of the year {Math.round(100 * one.other_share)} % of it is {one.other}.
+              {sentence(one.name)}: for {Math.round(100 * one.share_of_year)} % of the year{' '}
+              {Math.round(100 * one.other_share)} % of it is {one.other}.
             </p>
           ))}
           <h2 className="mt-5">
-            Tests <span className="font-normal text-soft">● hardness ◆ alkalinity, hollow where taken at one site’s own tap</span>
+            Tests{' '}
+            <span className="font-normal text-soft">
+              ● hardness ◆ alkalinity, hollow where taken at one site’s own tap
+            </span>
           </h2>
           <div ref={frame} className="mt-1 h-[200px]">
             {size.width > 0 && <TestsChart tests={zone.tests_taken} units={units} width={size.width} height={200} />}
@@ -100,10 +122,14 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           <table className="mt-3 w-full">
             <thead>
               <tr className="border-b border-ink text-left text-fine">
-                <th scope="col" className="py-1">Taken</th>
+                <th scope="col" className="py-1">
+                  Taken
+                </th>
                 <th scope="col">How</th>
                 {tested.map((one) => (
-                  <th key={one.label} scope="col" className="text-right">{one.label}</th>
+                  <th key={one.label} scope="col" className="text-right">
+                    {one.label}
+                  </th>
                 ))}
               </tr>
             </thead>
@@ -123,7 +149,9 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
                     )}
                   </td>
                   {tested.map((figure) => (
-                    <td key={figure.label} className="text-right">{figure.of(one)}</td>
+                    <td key={figure.label} className="text-right">
+                      {figure.of(one)}
+                    </td>
                   ))}
                 </tr>
               ))}
@@ -133,7 +161,9 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
         <section aria-label="Its heaters" className="overflow-y-auto border-l border-line bg-sheet px-5 py-4">
           {zone.outline && <DistrictMap zones={[zone]} points={zone.points} width={360} height={170} />}
           <h2 className="mt-2">What it does to its heaters</h2>
-          <p className="text-fine text-soft">how fast it goes by what was found, against what the water alone suggests; half of each kind go faster</p>
+          <p className="text-fine text-soft">
+            how fast it goes by what was found, against what the water alone suggests; half of each kind go faster
+          </p>
           <ul className="mt-1">
             {zone.kinds.map((one) => (
               <li key={one.kind + one.component} className="flex justify-between gap-3 border-b border-line py-1">
@@ -149,7 +179,11 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           <h2 className="mt-5">
             {zone.sites_total - zone.sites_with_a_test} of {zone.sites_total} sites have no test of their own
           </h2>
-          <p className="text-soft">{zone.supply === 'well' ? 'Each well is a water of its own: these are forecast with what the others show.' : 'On the mains the zone’s tests stand for them; a softener or an old pipe may make a site differ.'}</p>
+          <p className="text-soft">
+            {zone.supply === 'well'
+              ? 'Each well is a water of its own: these are forecast with what the others show.'
+              : 'On the mains the zone’s tests stand for them; a softener or an old pipe may make a site differ.'}
+          </p>
           <ul className="mt-1">
             {zone.without_a_test.map((one) => (
               <li key={one.id} className="flex justify-between gap-3">
@@ -188,9 +222,23 @@ function paceWords(logPace: number): string {
 function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () => void }) {
   const { today, units } = useCompany()
   const add = useAddTest(zone.id)
-  const [typed, setTyped] = useState({ taken_on: today, method: 'drop test', site: '', hardness: '', calcium: '', alkalinity: '', ph: '', conductivity: '', iron: '', chlorine: '' })
+  const [typed, setTyped] = useState({
+    taken_on: today,
+    method: 'drop test',
+    site: '',
+    hardness: '',
+    calcium: '',
+    alkalinity: '',
+    ph: '',
+    conductivity: '',
+    iron: '',
+    chlorine: '',
+  })
   const faults = add.error instanceof ApiError ? add.error.fields : {}
-  const set = (name: keyof typeof typed) => ({ value: typed[name], onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }) })
+  const set = (name: keyof typeof typed) => ({
+    value: typed[name],
+    onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }),
+  })
   const hardness = label(units, 'hardness_mg_l')
   return (
     <form
@@ -231,15 +279,49 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
             </option>
           ))}
         </Choice>
-        <Field label="Hardness" unit={hardness} inputMode="decimal" {...set('hardness')} fault={faults.total_hardness_mg_l} />
-        <Field label="Calcium hardness" unit={hardness} inputMode="decimal" {...set('calcium')} fault={faults.calcium_hardness_mg_l} />
-        <Field label="Alkalinity" unit={hardness} inputMode="decimal" {...set('alkalinity')} fault={faults.alkalinity_mg_l} />
+        <Field
+          label="Hardness"
+          unit={hardness}
+          inputMode="decimal"
+          {...set('hardness')}
+          fault={faults.total_hardness_mg_l}
+        />
+        <Field
+          label="Calcium hardness"
+          unit={hardness}
+          inputMode="decimal"
+          {...set('calcium')}
+          fault={faults.calcium_hardness_mg_l}
+        />
+        <Field
+          label="Alkalinity"
+          unit={hardness}
+          inputMode="decimal"
+          {...set('alkalinity')}
+          fault={faults.alkalinity_mg_l}
+        />
         <Field label="pH" inputMode="decimal" {...set('ph')} fault={faults.ph} />
-        <Field label="Conductivity" unit="µS/cm" inputMode="decimal" {...set('conductivity')} fault={faults.conductivity_us_cm} />
+        <Field
+          label="Conductivity"
+          unit="µS/cm"
+          inputMode="decimal"
+          {...set('conductivity')}
+          fault={faults.conductivity_us_cm}
+        />
         <Field label="Iron" unit="mg/L" inputMode="decimal" {...set('iron')} fault={faults.iron_mg_l} />
-        <Field label="Free chlorine" unit="mg/L" inputMode="decimal" {...set('chlorine')} fault={faults.free_chlorine_mg_l} />
+        <Field
+          label="Free chlorine"
+          unit="mg/L"
+          inputMode="decimal"
+          {...set('chlorine')}
+          fault={faults.free_chlorine_mg_l}
+        />
       </div>
-      {add.error && <p role="alert" className="font-semibold text-oxide">{add.error.message}</p>}
+      {add.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {add.error.message}
+        </p>
+      )}
       <div className="flex gap-3">
         <Button look="main" type="submit" disabled={add.isPending}>
           Keep the test

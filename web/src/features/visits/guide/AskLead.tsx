@@ -31,7 +31,9 @@ export function AskLead({ taps, step, held, open, onAsk, onGoOn }: Props) {
         const advice = adviceOf(one)
         return (
           <Sheet key={one.clientId}>
-            <p className="text-body text-soft">You asked the lead, {minutesAgo(one.at, now)} min ago: {one.why}</p>
+            <p className="text-body text-soft">
+              You asked the lead, {minutesAgo(one.at, now)} min ago: {one.why}
+            </p>
             {advice ? (
               <p className="mt-1" role="status">
                 <strong>
@@ -55,7 +57,10 @@ export function AskLead({ taps, step, held, open, onAsk, onGoOn }: Props) {
       {open && !waits && (
         <Sheet>
           <div className="space-y-2">
-            {[held ? 'It is held: may I go on?' : 'Go on, or leave it?', 'Please look at the photograph: what now?'].map((one) => (
+            {[
+              held ? 'It is held: may I go on?' : 'Go on, or leave it?',
+              'Please look at the photograph: what now?',
+            ].map((one) => (
               <Button key={one} className="min-h-12 w-full text-body" onClick={() => onAsk(one)}>
                 {one}
               </Button>
@@ -68,7 +73,14 @@ export function AskLead({ taps, step, held, open, onAsk, onGoOn }: Props) {
                 setWords('')
               }}
             >
-              <input aria-label="What you ask" placeholder="Or in your words" maxLength={300} value={words} onChange={(event) => setWords(event.target.value)} className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3" />
+              <input
+                aria-label="What you ask"
+                placeholder="Or in your words"
+                maxLength={300}
+                value={words}
+                onChange={(event) => setWords(event.target.value)}
+                className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3"
+              />
               <Button type="submit" className="min-h-12" disabled={!words.trim()}>
                 Ask
               </Button>

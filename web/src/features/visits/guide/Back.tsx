@@ -23,9 +23,17 @@ export function Back({ guide, events, last, units, onBack }: Props) {
   const [open, setOpen] = useState(false)
   const steps = last.flatMap((one) => stepNamed(guide, one.step) ?? [])
   const acts = steps.filter((step) => Object.keys(step.sets).length + Object.keys(step.through).length > 0)
-  if (acts.length === 0) return <Button className="min-h-13 px-1 text-body" onClick={() => onBack(0)}>Back</Button>
+  if (acts.length === 0)
+    return (
+      <Button className="min-h-13 px-1 text-body" onClick={() => onBack(0)}>
+        Back
+      </Button>
+    )
   const hurts = () => {
-    const was = folded(guide, events.filter((one) => !last.some((tap) => tap.clientId === one.id)))
+    const was = folded(
+      guide,
+      events.filter((one) => !last.some((tap) => tap.clientId === one.id)),
+    )
     return last.some(({ step }) => undoHurts(guide, folded(guide, events), was, { step }))
   }
   const choose = (choice: number) => {
@@ -38,13 +46,25 @@ export function Back({ guide, events, last, units, onBack }: Props) {
         <Button className="min-h-13 px-1 text-body">Back</Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" align="start" sideOffset={8} collisionPadding={12} className="basement z-20 w-[320px] space-y-2 rounded-xl border-2 border-copper bg-sheet p-3 text-ink">
+        <Popover.Content
+          side="top"
+          align="start"
+          sideOffset={8}
+          collisionPadding={12}
+          className="basement z-20 w-[320px] space-y-2 rounded-xl border-2 border-copper bg-sheet p-3 text-ink"
+        >
           <p>“{phrase(acts.map((step) => step.do).join(' '), units)}” What was done at the heater?</p>
-          <Button className="min-h-12 w-full whitespace-normal!" onClick={() => choose(0)}>Nothing yet: tapped by mistake</Button>
+          <Button className="min-h-12 w-full whitespace-normal!" onClick={() => choose(0)}>
+            Nothing yet: tapped by mistake
+          </Button>
           {open && hurts() ? (
-            <p className="border-l-4 border-oxide pl-3 text-body font-semibold text-oxide">If it was done, leave it done: undoing it now would hurt.</p>
+            <p className="border-l-4 border-oxide pl-3 text-body font-semibold text-oxide">
+              If it was done, leave it done: undoing it now would hurt.
+            </p>
           ) : (
-            <Button className="min-h-12 w-full whitespace-normal!" onClick={() => choose(1)}>It was done, and I undid it</Button>
+            <Button className="min-h-12 w-full whitespace-normal!" onClick={() => choose(1)}>
+              It was done, and I undid it
+            </Button>
           )}
         </Popover.Content>
       </Popover.Portal>

@@ -46,14 +46,30 @@ export function Briefing({ id, name, hazards }: Props) {
     </div>
   )
   // What is on the device is enough, whatever became of asking for it anew.
-  if (error && !data) return <VisitShell head={head}><Failed error={error} onRetry={() => void refetch()} /></VisitShell>
-  if (!data) return <VisitShell head={head}><Loading what="the steps" /></VisitShell>
+  if (error && !data)
+    return (
+      <VisitShell head={head}>
+        <Failed error={error} onRetry={() => void refetch()} />
+      </VisitShell>
+    )
+  if (!data)
+    return (
+      <VisitShell head={head}>
+        <Loading what="the steps" />
+      </VisitShell>
+    )
   const todo = data.components
   const extras = asked ?? (data.extras as Schema['Extra'][])
   const steps = toCome(data, begun(data)).map((at) => at.step)
   const tools = [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
   const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
-  const licensed = [...new Set(steps.filter((step) => step.licence && data.facts[`licence_${step.licence}`] !== 'yes').map((step) => step.licence))]
+  const licensed = [
+    ...new Set(
+      steps
+        .filter((step) => step.licence && data.facts[`licence_${step.licence}`] !== 'yes')
+        .map((step) => step.licence),
+    ),
+  ]
   const toggle = (one: Schema['Component']) => {
     setExtras(extras)
     setChosen(todo.includes(one) ? todo.filter((other) => other !== one) : [...todo, one])
@@ -66,10 +82,19 @@ export function Briefing({ id, name, hazards }: Props) {
       bar={
         <div className="space-y-2">
           {/* Begun beside one that is under way, it joins that; what was read of it may be old. */}
-          <Button look={data.begun ? 'plain' : 'main'} className="min-h-13 w-full text-lead" disabled={isPlaceholderData} onClick={() => void begin()}>
+          <Button
+            look={data.begun ? 'plain' : 'main'}
+            className="min-h-13 w-full text-lead"
+            disabled={isPlaceholderData}
+            onClick={() => void begin()}
+          >
             Begin: {steps.length} steps, about {duration(5 * Math.ceil(minutes / 5))}
           </Button>
-          <Button className="min-h-11 w-full text-body" disabled={isPlaceholderData} onClick={() => void begin().then(() => navigate(`/visit/${id}/close`))}>
+          <Button
+            className="min-h-11 w-full text-body"
+            disabled={isPlaceholderData}
+            onClick={() => void begin().then(() => navigate(`/visit/${id}/close`))}
+          >
             Record without the steps
           </Button>
         </div>
@@ -77,40 +102,76 @@ export function Briefing({ id, name, hazards }: Props) {
     >
       <SiteHazards hazards={hazards} />
       {data.left_as && <Hazard>{data.left_as}</Hazard>}
-      {licensed.map((one) => <Hazard key={one}>Some steps are for somebody with a {one} license, which you do not hold.</Hazard>)}
+      {licensed.map((one) => (
+        <Hazard key={one}>Some steps are for somebody with a {one} license, which you do not hold.</Hazard>
+      ))}
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
-      {data.begun && <UnderWay begun={data.begun} onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)} heaterId={id} />}
+      {data.begun && (
+        <UnderWay
+          begun={data.begun}
+          onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)}
+          heaterId={id}
+        />
+      )}
       {heater && <BeforeYouStart heater={heater} />}
-      {data.possible.length > 0 && <Sheet title="To be done">
-        <div className="space-y-2">
-          {data.possible.map((one) => (
-            <Toggle key={one} text={COMPONENTS[one]} on={todo.includes(one)} onToggle={() => toggle(one)} />
-          ))}
-        </div>
-        <details className="mt-3 text-body">
-          <summary className="min-h-11 cursor-pointer py-2.5 text-soft">Add a service{extras.length > 0 && `: ${extras.map((one) => EXTRAS[one].toLowerCase()).join(', ')}`}</summary>
+      {data.possible.length > 0 && (
+        <Sheet title="To be done">
           <div className="space-y-2">
-            {(Object.keys(EXTRAS) as Schema['Extra'][]).filter((one) => one !== 'partial_drain' || data.facts.store === 'tank').map((one) => (
-              <Toggle key={one} text={EXTRAS[one]} on={extras.includes(one)} onToggle={() => {
-                  setChosen(todo)
-                  setExtras(extras.includes(one) ? extras.filter((other) => other !== one) : [...extras, one])
-                }} />
+            {data.possible.map((one) => (
+              <Toggle key={one} text={COMPONENTS[one]} on={todo.includes(one)} onToggle={() => toggle(one)} />
             ))}
           </div>
-        </details>
-        <details className="mt-1 text-body">
-          <summary className="min-h-11 cursor-pointer py-2.5 text-soft">The customer complains{complaint && `: ${complaints(data).find((one) => one.name === complaint)?.says.toLowerCase()}`}</summary>
-          <div className="grid grid-cols-2 gap-2">
-            {complaints(data).map((one) => (
-              <Button key={one.name} aria-pressed={complaint === one.name} className={`min-h-12 px-2 whitespace-normal! ${complaint === one.name ? 'border-2 bg-ground' : 'font-normal'}`} onClick={() => setComplaint(complaint === one.name ? '' : one.name)}>
-                {one.says}
-              </Button>
-            ))}
-          </div>
-        </details>
-        {data.upkeep.length > 0 && <p className="mt-3">And due to be cleaned: {data.upkeep.map((one) => UPKEEP[one].name.toLowerCase()).join(', ')}.</p>}
-        {todo.length === 0 && data.upkeep.length === 0 && <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>}
-      </Sheet>}
+          <details className="mt-3 text-body">
+            <summary className="min-h-11 cursor-pointer py-2.5 text-soft">
+              Add a service{extras.length > 0 && `: ${extras.map((one) => EXTRAS[one].toLowerCase()).join(', ')}`}
+            </summary>
+            <div className="space-y-2">
+              {(Object.keys(EXTRAS) as Schema['Extra'][])
+                .filter((one) => one !== 'partial_drain' || data.facts.store === 'tank')
+                .map((one) => (
+                  <Toggle
+                    key={one}
+                    text={EXTRAS[one]}
+                    on={extras.includes(one)}
+                    onToggle={() => {
+                      setChosen(todo)
+                      setExtras(extras.includes(one) ? extras.filter((other) => other !== one) : [...extras, one])
+                    }}
+                  />
+                ))}
+            </div>
+          </details>
+          <details className="mt-1 text-body">
+            <summary className="min-h-11 cursor-pointer py-2.5 text-soft">
+              The customer complains
+              {complaint &&
+                `: ${complaints(data)
+                  .find((one) => one.name === complaint)
+                  ?.says.toLowerCase()}`}
+            </summary>
+            <div className="grid grid-cols-2 gap-2">
+              {complaints(data).map((one) => (
+                <Button
+                  key={one.name}
+                  aria-pressed={complaint === one.name}
+                  className={`min-h-12 px-2 whitespace-normal! ${complaint === one.name ? 'border-2 bg-ground' : 'font-normal'}`}
+                  onClick={() => setComplaint(complaint === one.name ? '' : one.name)}
+                >
+                  {one.says}
+                </Button>
+              ))}
+            </div>
+          </details>
+          {data.upkeep.length > 0 && (
+            <p className="mt-3">
+              And due to be cleaned: {data.upkeep.map((one) => UPKEEP[one].name.toLowerCase()).join(', ')}.
+            </p>
+          )}
+          {todo.length === 0 && data.upkeep.length === 0 && (
+            <p className="mt-3 text-soft">Nothing is due: the steps are to look, measure and hand over.</p>
+          )}
+        </Sheet>
+      )}
       {log && <Expected log={log} units={units} today={today} />}
       {tools.length + data.parts.length > 0 && (
         <Sheet title="To carry">
@@ -120,7 +181,9 @@ export function Briefing({ id, name, hazards }: Props) {
               {data.parts.map((one) => (
                 <li key={one.part} className="flex justify-between gap-3 border-t border-line py-1.5">
                   {one.part}
-                  <span className="whitespace-nowrap text-soft">{one.probability >= 0.995 ? 'needed' : `${Math.round(100 * one.probability)} in 100`}</span>
+                  <span className="whitespace-nowrap text-soft">
+                    {one.probability >= 0.995 ? 'needed' : `${Math.round(100 * one.probability)} in 100`}
+                  </span>
                 </li>
               ))}
             </ul>
@@ -129,7 +192,9 @@ export function Briefing({ id, name, hazards }: Props) {
       )}
       {data.prepare.length > 0 && (
         <details className="rounded-xl bg-sheet">
-          <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">What the customer was asked to prepare</summary>
+          <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">
+            What the customer was asked to prepare
+          </summary>
           <ul className="list-disc px-4 pb-4 pl-9 text-body">
             {data.prepare.map((one) => (
               <li key={one}>{one}</li>
@@ -143,14 +208,30 @@ export function Briefing({ id, name, hazards }: Props) {
 
 const complaints = (guide: Schema['GuideOut']) => guide.found.filter((one) => one.name.startsWith('complaint_'))
 
-const EXTRAS: Record<Schema['Extra'], string> = { pressure_test: 'Pressure and creep test', replace_valve: 'New relief valve', partial_drain: 'Drain a few gallons' }
+const EXTRAS: Record<Schema['Extra'], string> = {
+  pressure_test: 'Pressure and creep test',
+  replace_valve: 'New relief valve',
+  partial_drain: 'Drain a few gallons',
+}
 
 /** Somebody began here already, or on another device. */
-function UnderWay({ begun: other, heaterId, onJoin }: { begun: Schema['BegunOut']; heaterId: number; onJoin: (guide: Schema['GuideOut']) => Promise<void> }) {
+function UnderWay({
+  begun: other,
+  heaterId,
+  onJoin,
+}: {
+  begun: Schema['BegunOut']
+  heaterId: number
+  onJoin: (guide: Schema['GuideOut']) => Promise<void>
+}) {
   const [trouble, setTrouble] = useState('')
   const join = async () => {
     try {
-      const guide = await unwrap(client.GET('/api/heaters/{heater_id}/guide', { params: { path: { heater_id: heaterId }, query: { component: other.components } } }))
+      const guide = await unwrap(
+        client.GET('/api/heaters/{heater_id}/guide', {
+          params: { path: { heater_id: heaterId }, query: { component: other.components } },
+        }),
+      )
       await onJoin({ ...guide, components: other.components })
       await syncVisit(other.client_id)
     } catch (error) {
@@ -160,12 +241,17 @@ function UnderWay({ begun: other, heaterId, onJoin }: { begun: Schema['BegunOut'
   return (
     <Sheet title="A visit is under way here">
       <p>
-        {other.by} began it {new Date(other.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}; {other.events} taps so far.
+        {other.by} began it {new Date(other.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })};{' '}
+        {other.events} taps so far.
       </p>
       <Button look="main" className="mt-3 min-h-13 w-full" onClick={() => void join()}>
         Go on with it on this device
       </Button>
-      {trouble && <p role="alert" className="mt-2 text-oxide">{trouble}</p>}
+      {trouble && (
+        <p role="alert" className="mt-2 text-oxide">
+          {trouble}
+        </p>
+      )}
     </Sheet>
   )
 }
@@ -184,11 +270,19 @@ function OldTank({ judgements }: { judgements: Schema['JudgementOut'][] }) {
 
 /** What the forecast expects to be found, and what was found last. */
 function Expected({ log, units, today }: { log: Schema['LogOut']; units: Units; today: string }) {
-  const of = (component: Schema['Component'], state: string) => log.forecasts.find((one) => one.component === component)?.state[state]?.p50
-  const [depth, left, stuck] = [of('sediment', 'depth_mm'), of('anode', 'fraction_left'), of('relief_valve', 'probability_stuck')]
+  const of = (component: Schema['Component'], state: string) =>
+    log.forecasts.find((one) => one.component === component)?.state[state]?.p50
+  const [depth, left, stuck] = [
+    of('sediment', 'depth_mm'),
+    of('anode', 'fraction_left'),
+    of('relief_valve', 'probability_stuck'),
+  ]
   const last = log.entries.at(-1)
   const lines = [
-    depth !== undefined && (depth < 1 ? 'hardly any deposit on the floor' : `about ${shown(units, 'length_mm', depth)} of deposit on the floor`),
+    depth !== undefined &&
+      (depth < 1
+        ? 'hardly any deposit on the floor'
+        : `about ${shown(units, 'length_mm', depth)} of deposit on the floor`),
     left !== undefined && `about ${Math.round(100 * left)} % of the rod left`,
     stuck !== undefined && stuck >= 0.02 && `the relief valve stuck, in ${Math.round(100 * stuck)} of 100 such`,
     log.measure && 'this visit was drawn for a measurement: depth or thickness is asked for',
@@ -203,7 +297,12 @@ function Expected({ log, units, today }: { log: Schema['LogOut']; units: Units; 
       </ul>
       {last && (
         <p className="mt-2 text-body text-soft">
-          Last time, {dateWords(last.on, today)}, {last.by}: {last.lines.slice(0, 5).map((one) => one.words).join('; ')}.
+          Last time, {dateWords(last.on, today)}, {last.by}:{' '}
+          {last.lines
+            .slice(0, 5)
+            .map((one) => one.words)
+            .join('; ')}
+          .
         </p>
       )}
     </Sheet>

@@ -18,7 +18,12 @@ export function figureWords(unit: string, value: number, units: Units): string {
 
 /** Inputs of a calculator: what was read at this visit before what is known of the heater. */
 export function inputsOf(figure: Figure, answers: Answers): Record<string, number> {
-  return Object.fromEntries(figure.inputs.map((one) => [one.name, typeof answers[one.field] === 'number' ? (answers[one.field] as number) : one.value]))
+  return Object.fromEntries(
+    figure.inputs.map((one) => [
+      one.name,
+      typeof answers[one.field] === 'number' ? (answers[one.field] as number) : one.value,
+    ]),
+  )
 }
 
 export const valueOf = (figure: Figure, answers: Answers) => computed(figure.tree as Tree, inputsOf(figure, answers))
@@ -60,7 +65,8 @@ export function Calculator({ figure, answers, usual, units, onAnswer }: Props) {
         ))}
         {wrong ? (
           <p role="alert" className="mt-2 text-oxide">
-            {wrong.label}: allowed is {figureWords(wrong.unit, wrong.low, units)} to {figureWords(wrong.unit, wrong.high, units)}.
+            {wrong.label}: allowed is {figureWords(wrong.unit, wrong.low, units)} to{' '}
+            {figureWords(wrong.unit, wrong.high, units)}.
           </p>
         ) : (
           <p className="mt-3" aria-live="polite">

@@ -16,38 +16,118 @@ import { device } from '../../../device/store'
 import type { Guide } from './state'
 import vectors from './interlock.vectors.json'
 
-const { visits, computed } = vectors as unknown as { visits: { guide: Guide }[]; computed: { name: string; tree: unknown; inputs: Record<string, number> }[] }
+const { visits, computed } = vectors as unknown as {
+  visits: { guide: Guide }[]
+  computed: { name: string; tree: unknown; inputs: Record<string, number> }[]
+}
 const GAS = visits[0]!.guide
 const TITLES: Record<string, string> = { drain_minutes: 'How long it drains', dissolved_g: 'Lime that was dissolved' }
 const LABELS: Record<string, string> = { bore_mm: 'Bore of the drain' }
 const FIGURES = computed.slice(0, computed.length / 3).map((one) => ({
-  name: one.name, title: TITLES[one.name] ?? one.name, unit: one.name.endsWith('minutes') ? 'min' : one.name === 'dissolved_g' ? 'g' : '1', tree: one.tree, reads: 'as read', source: 'a table', writes: one.name === 'dissolved_g' ? 'descale.dissolved_g' : '',
-  inputs: Object.entries(one.inputs).map(([name, value]) => ({ name, label: LABELS[name] ?? name, unit: name.endsWith('_mm') ? 'length_mm' : '1', low: name === 'bore_mm' ? 3 : -1e6, high: name === 'bore_mm' ? 60 : 1e6, value, field: '' })),
+  name: one.name,
+  title: TITLES[one.name] ?? one.name,
+  unit: one.name.endsWith('minutes') ? 'min' : one.name === 'dissolved_g' ? 'g' : '1',
+  tree: one.tree,
+  reads: 'as read',
+  source: 'a table',
+  writes: one.name === 'dissolved_g' ? 'descale.dissolved_g' : '',
+  inputs: Object.entries(one.inputs).map(([name, value]) => ({
+    name,
+    label: LABELS[name] ?? name,
+    unit: name.endsWith('_mm') ? 'length_mm' : '1',
+    low: name === 'bore_mm' ? 3 : -1e6,
+    high: name === 'bore_mm' ? 60 : 1e6,
+    value,
+    field: '',
+  })),
 }))
 const MOMENT = {
-  rule: 'blocked_drain', question: 'The drain does not run: what now?', answers: [{ field: 'flush.drain_flow', above: null }],
-  cases: [{ at: ['trickle'], verdict: 'leave_drain', because: ['9 years old and never flushed'], ask_lead: true, licensed: false }],
+  rule: 'blocked_drain',
+  question: 'The drain does not run: what now?',
+  answers: [{ field: 'flush.drain_flow', above: null }],
+  cases: [
+    {
+      at: ['trickle'],
+      verdict: 'leave_drain',
+      because: ['9 years old and never flushed'],
+      ask_lead: true,
+      licensed: false,
+    },
+  ],
   sides: [{ says: 'Try breath and wire.', follows: true }],
 }
 const guide = (part: object = {}) =>
-  ({ ...GAS, heater_id: 4, components: ['sediment'], possible: ['sediment', 'anode', 'relief_valve'], flush_method: 'jetting', figures: FIGURES, moments: [MOMENT], prepare: ['Please clear a metre.'], upkeep: ['burner'], extras: [], parts: [{ part: 'hose washer', probability: 1 }, { part: 'relief valve 1034 kPa', probability: 0.06 }], begun: null, usual_readings: { 'verify.tap_c': [30, 75] }, may_override: false, left_as: '', ...part }) as unknown as Schema['GuideOut']
+  ({
+    ...GAS,
+    heater_id: 4,
+    components: ['sediment'],
+    possible: ['sediment', 'anode', 'relief_valve'],
+    flush_method: 'jetting',
+    figures: FIGURES,
+    moments: [MOMENT],
+    prepare: ['Please clear a metre.'],
+    upkeep: ['burner'],
+    extras: [],
+    parts: [
+      { part: 'hose washer', probability: 1 },
+      { part: 'relief valve 1034 kPa', probability: 0.06 },
+    ],
+    begun: null,
+    usual_readings: { 'verify.tap_c': [30, 75] },
+    may_override: false,
+    left_as: '',
+    ...part,
+  }) as unknown as Schema['GuideOut']
 const LOG = {
   measure: true,
-  judgements: [{ rule: 'flush_or_leave', verdict: 'leave_alone', because: ['9 years old and no flush on record'], ask_lead: true, licensed: false }],
+  judgements: [
+    {
+      rule: 'flush_or_leave',
+      verdict: 'leave_alone',
+      because: ['9 years old and no flush on record'],
+      ask_lead: true,
+      licensed: false,
+    },
+  ],
   forecasts: [
     { component: 'sediment', state: { depth_mm: { p10: 10, p50: 22, p90: 40 } } },
     { component: 'relief_valve', state: { probability_stuck: { p10: 0.01, p50: 0.06, p90: 0.1 } } },
   ],
-  entries: [{ on: '2026-01-08', by: 'Nadia', lines: [{ task: 'flush', words: 'Pulsed drain: heavy' }, { task: 'anode_inspection', words: 'Rod half gone' }], marks: {} }],
+  entries: [
+    {
+      on: '2026-01-08',
+      by: 'Nadia',
+      lines: [
+        { task: 'flush', words: 'Pulsed drain: heavy' },
+        { task: 'anode_inspection', words: 'Rod half gone' },
+      ],
+      marks: {},
+    },
+  ],
 } as unknown as Schema['LogOut']
-const HEATER = { id: 4, tag: 'T-4', shut_offs: [], open_ends: [], guessed: [], site: { name: 'Marram Bakery', hazards: ['Dog in the yard.'] } }
+const HEATER = {
+  id: 4,
+  tag: 'T-4',
+  shut_offs: [],
+  open_ends: [],
+  guessed: [],
+  site: { name: 'Marram Bakery', hazards: ['Dog in the yard.'] },
+}
 
 function page(told = guide()) {
   return rendered(
     <Routes>
       <Route path="/visit/:heaterId" element={<GuidePage />} />
     </Routes>,
-    { at: '/visit/4', known: [[heaterOptions(4).queryKey, HEATER], [logOptions(4).queryKey, LOG], [guideOptions(4).queryKey, told], [guideOptions(4, ['sediment', 'anode']).queryKey, guide({ components: ['sediment', 'anode'] })]] },
+    {
+      at: '/visit/4',
+      known: [
+        [heaterOptions(4).queryKey, HEATER],
+        [logOptions(4).queryKey, LOG],
+        [guideOptions(4).queryKey, told],
+        [guideOptions(4, ['sediment', 'anode']).queryKey, guide({ components: ['sediment', 'anode'] })],
+      ],
+    },
   )
 }
 
@@ -89,14 +169,22 @@ it('tells before the first step what is to be done, how long it takes and what t
   expect(screen.getByRole('button', { name: 'Flush' }).getAttribute('aria-pressed')).toBe('true')
   expect(screen.getByText(/hose for hot water, bucket, cloth filter/)).toBeTruthy()
   expect(screen.getByText(/Better left alone: 9 years old and no flush on record. Ask the lead first/)).toBeTruthy()
-  expect(within(screen.getByRole('heading', { name: 'To expect' }).parentElement!).getAllByRole('listitem').map((one) => one.textContent)).toEqual([
+  expect(
+    within(screen.getByRole('heading', { name: 'To expect' }).parentElement!)
+      .getAllByRole('listitem')
+      .map((one) => one.textContent),
+  ).toEqual([
     'about 22 mm of deposit on the floor',
     'the relief valve stuck, in 6 of 100 such',
     'this visit was drawn for a measurement: depth or thickness is asked for',
   ])
   expect(screen.getByText('Last time, 8 January, Nadia: Pulsed drain: heavy; Rod half gone.')).toBeTruthy()
   expect(screen.getByText('And due to be cleaned: burner and air intake.')).toBeTruthy()
-  expect(within(screen.getByRole('heading', { name: 'To carry' }).parentElement!).getAllByRole('listitem').map((one) => one.textContent)).toEqual(['hose washerneeded', 'relief valve 1034 kPa6 in 100'])
+  expect(
+    within(screen.getByRole('heading', { name: 'To carry' }).parentElement!)
+      .getAllByRole('listitem')
+      .map((one) => one.textContent),
+  ).toEqual(['hose washerneeded', 'relief valve 1034 kPa6 in 100'])
   expect(screen.getByText('Please clear a metre.')).toBeTruthy()
   await press('Anode')
   expect(screen.getByRole('button', { name: 'Anode' }).getAttribute('aria-pressed')).toBe('true')
@@ -151,7 +239,10 @@ it('takes a finger that comes down twice for one step, not for two', async () =>
 })
 
 /** The step before it, with the hose left out. */
-const hoseLeftOut = (until: string) => straight(GAS, until, (event) => (event.step.startsWith('trial.') ? { ...event, kind: 'skipped', why: 'not needed' } : event))
+const hoseLeftOut = (until: string) =>
+  straight(GAS, until, (event) =>
+    event.step.startsWith('trial.') ? { ...event, kind: 'skipped', why: 'not needed' } : event,
+  )
 
 async function withoutAHose(told = guide()) {
   await beginVisit(4, told, 1, 'Marram Bakery, T-4')
@@ -181,7 +272,9 @@ it('holds a step that would hurt, offers the way out, and lets only the lead ove
   await userEvent.type(screen.getByLabelText('Reason for the override'), 'A fixed pipe leads away')
   await settled()
   await press('Override')
-  await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ kind: 'despite', why: 'A fixed pipe leads away' }))
+  await waitFor(async () =>
+    expect((await written()).at(-1)).toMatchObject({ kind: 'despite', why: 'A fixed pipe leads away' }),
+  )
 })
 
 it('asks the lead from a held step, and goes on when the lead says so', async () => {
@@ -191,16 +284,39 @@ it('asks the lead from a held step, and goes on when the lead says so', async ()
   expect(await screen.findByText(/No answer yet/)).toBeTruthy()
   const asked = (await written()).at(-1)!
   expect(asked).toMatchObject({ kind: 'asked', why: 'It is held: may I go on?' })
-  await device.taps.add({ ...asked, clientId: 'advice', device: 'office', clock: asked.clock + 1, kind: 'advised', by: 'Tamsin', of: asked.clientId, go_on: true, why: 'a fixed pipe is fine', visit })
+  await device.taps.add({
+    ...asked,
+    clientId: 'advice',
+    device: 'office',
+    clock: asked.clock + 1,
+    kind: 'advised',
+    by: 'Tamsin',
+    of: asked.clientId,
+    go_on: true,
+    why: 'a fixed pipe is fine',
+    visit,
+  })
   await userEvent.click(await screen.findByRole('button', { name: 'Go on, as Tamsin said' }))
-  await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ kind: 'despite', of: 'advice', why: 'Tamsin said so: a fixed pipe is fine' }))
+  await waitFor(async () =>
+    expect((await written()).at(-1)).toMatchObject({
+      kind: 'despite',
+      of: 'advice',
+      why: 'Tamsin said so: a fixed pipe is fine',
+    }),
+  )
 })
 
 it('skips what matters with a reason, and asks on the way back what was done at the heater', async () => {
   await at('isolate_water.close_cold')
   await press('Skip step')
   await press('It is so already')
-  await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ kind: 'skipped', step: 'isolate_water.close_cold', why: 'It is so already' }))
+  await waitFor(async () =>
+    expect((await written()).at(-1)).toMatchObject({
+      kind: 'skipped',
+      step: 'isolate_water.close_cold',
+      why: 'It is so already',
+    }),
+  )
   await waitFor(() => expect(state()).toContain('cold not known'))
   await settled()
   await press('Back')
@@ -232,14 +348,26 @@ it('has at every step what else is found and what happened, and leaves the heate
   await settled()
   await press('Something else')
   await press('The tank runs out')
-  await waitFor(async () => expect((await device.taps.toArray()).some((one) => one.kind === 'outside' && one.name === 'runs_out')).toBe(true))
+  await waitFor(async () =>
+    expect((await device.taps.toArray()).some((one) => one.kind === 'outside' && one.name === 'runs_out')).toBe(true),
+  )
   await waitFor(() => expect(screen.getByText('Stop the water')).toBeTruthy())
 })
 
 it('lets one device lead, and says so on the other', async () => {
   const visit = await at('isolate_water.close_cold')
   const last = (await device.taps.toArray()).sort((a, b) => a.clock - b.clock).at(-1)!
-  await device.taps.add({ ...last, clientId: 'theirs', device: 'other', clock: 99, kind: 'took_over', step: '', choice: 0, by: 'Nadia', visit })
+  await device.taps.add({
+    ...last,
+    clientId: 'theirs',
+    device: 'other',
+    clock: 99,
+    kind: 'took_over',
+    step: '',
+    choice: 0,
+    by: 'Nadia',
+    visit,
+  })
   expect(await screen.findByRole('heading', { name: 'Another device leads this visit' })).toBeTruthy()
   expect(screen.queryByRole('button', { name: 'Done' })).toBeNull()
   await settled()
@@ -251,7 +379,9 @@ it('lets one device lead, and says so on the other', async () => {
 it('goes another way where the step shows something else, and judges with whoever sees it', async () => {
   await at('trial.crack')
   await userEvent.type(screen.getByLabelText(/Depth of the deposit/), '31')
-  await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ kind: 'answered', field: 'flush.depth_before_mm', value: 31 }))
+  await waitFor(async () =>
+    expect((await written()).at(-1)).toMatchObject({ kind: 'answered', field: 'flush.depth_before_mm', value: 31 }),
+  )
   await userEvent.click(screen.getByRole('radio', { name: 'trickle' }))
   const verdict = await screen.findByRole('region', { name: 'The drain does not run: what now?' })
   expect(within(verdict).getByRole('heading').textContent).toBe('Close it and leave it')
@@ -308,7 +438,12 @@ it('says at the end that all is well only where nothing can be otherwise', async
   await forgetVisit(visit)
   await beginVisit(4, guide(), 1, 'Marram Bakery, T-4')
   const another = (await device.visits.toCollection().first())!.clientId
-  await wrote(another, straight(GAS, 'the end', (one) => (/energise|light_pilot/.test(one.step) && one.kind === 'done' ? { ...one, kind: 'skipped', why: 'no time' } : one)))
+  await wrote(
+    another,
+    straight(GAS, 'the end', (one) =>
+      /energise|light_pilot/.test(one.step) && one.kind === 'done' ? { ...one, kind: 'skipped', why: 'no time' } : one,
+    ),
+  )
   page()
   expect(within(await screen.findByRole('alert')).getByText(/only the pilot burns/)).toBeTruthy()
 })
@@ -318,9 +453,17 @@ it('tells by itself that nobody was here for so long that others may have been',
   expect(state()).not.toContain('heat not known')
   cleanup()
   const every = await device.taps.toArray()
-  await device.taps.bulkPut(every.map((one) => ({ ...one, at: new Date(Date.parse(one.at) - 3 * 3600_000).toISOString() })))
+  await device.taps.bulkPut(
+    every.map((one) => ({ ...one, at: new Date(Date.parse(one.at) - 3 * 3600_000).toISOString() })),
+  )
   page()
-  await waitFor(async () => expect((await device.taps.toArray()).filter((one) => one.visit === visit && one.kind === 'outside').map((one) => one.name)).toEqual(['away']))
+  await waitFor(async () =>
+    expect(
+      (await device.taps.toArray())
+        .filter((one) => one.visit === visit && one.kind === 'outside')
+        .map((one) => one.name),
+    ).toEqual(['away']),
+  )
 })
 
 it('leads everybody out at a reading of carbon monoxide, asked back first', async () => {

@@ -43,10 +43,24 @@ export function GuidePage() {
   const drawn = useQuery(logOptions(id)).data?.measure ?? false
   const journal = useJournal(id, useMe().id)
   const name = heater?.site.name ?? journal?.visit.name ?? 'Visit'
-  if (journal === undefined) return <VisitShell head={<h1 className="text-title">Visit</h1>}><Loading what="this visit" /></VisitShell>
+  if (journal === undefined)
+    return (
+      <VisitShell head={<h1 className="text-title">Visit</h1>}>
+        <Loading what="this visit" />
+      </VisitShell>
+    )
   if (journal === null) return <Briefing id={id} name={name} hazards={heater?.site.hazards ?? []} />
   if (journal.visit.recorded) return <RecordedElsewhere journal={journal} recorded={journal.visit.recorded} />
-  return <Guided key={journal.visit.clientId} id={id} name={name} hazards={heater?.site.hazards ?? []} drawn={drawn} journal={journal} />
+  return (
+    <Guided
+      key={journal.visit.clientId}
+      id={id}
+      name={name}
+      hazards={heater?.site.hazards ?? []}
+      drawn={drawn}
+      journal={journal}
+    />
+  )
 }
 
 interface GuidedProps {
@@ -91,23 +105,35 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
     void write(...what)
     window.scrollTo(0, 0)
   }
-  const answer = (field: string, value: Value) => void write({ kind: 'answered', field, value }, ...unskipped(answers, field))
+  const answer = (field: string, value: Value) =>
+    void write({ kind: 'answered', field, value }, ...unskipped(answers, field))
   const leads = !stand.leads || !here || stand.leads === here
   const mine = every.filter((one) => one.device === here).at(-1)
   const onAway = useCallback(() => void tap(visit.clientId, { kind: 'outside', name: 'away' }), [visit.clientId])
   useAway(now && leads ? mine : undefined, guide.limits.away_min!, onAway)
   const coming = toCome(guide, stand)
-  const done = new Set(taps.filter((one) => STEPS.includes(one.kind) && one.step !== stand.doubted).map((one) => one.step)).size
+  const done = new Set(
+    taps.filter((one) => STEPS.includes(one.kind) && one.step !== stand.doubted).map((one) => one.step),
+  ).size
   const head = (
     <>
       <div className="flex items-baseline gap-3">
         <h1 className="min-w-0 flex-1 truncate text-lead font-bold">{name}</h1>
-        <span className="text-body whitespace-nowrap text-soft">{now ? `step ${done + 1} of ${done + coming.length}` : 'all done'}</span>
+        <span className="text-body whitespace-nowrap text-soft">
+          {now ? `step ${done + 1} of ${done + coming.length}` : 'all done'}
+        </span>
         <Link to="/visit" className="min-h-11 px-1 py-3 text-body text-soft underline">
           Leave
         </Link>
       </div>
-      <VisitSection words={told(guide, stand.state)} level={stand.state.level} fuel={guide.facts.fuel!} store={guide.facts.store!} ignition={stand.state.words.ignition!.join()} part={now?.step.part ?? ''} />
+      <VisitSection
+        words={told(guide, stand.state)}
+        level={stand.state.level}
+        fuel={guide.facts.fuel!}
+        store={guide.facts.store!}
+        ignition={stand.state.words.ignition!.join()}
+        part={now?.step.part ?? ''}
+      />
     </>
   )
   const newest = taps.at(-1)
@@ -122,13 +148,29 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       “{wordsOf(guide, against.step, units)}” was tapped here and not taken: {against.refused}
     </p>
   )
-  const back = last && <Back key={last.clientId} guide={guide} events={events} last={lastTap} units={units} onBack={(choice) => tell(...lastTap.toReversed().map((one) => ({ kind: 'took_back' as const, of: one.clientId, choice })))} />
+  const back = last && (
+    <Back
+      key={last.clientId}
+      guide={guide}
+      events={events}
+      last={lastTap}
+      units={units}
+      onBack={(choice) =>
+        tell(...lastTap.toReversed().map((one) => ({ kind: 'took_back' as const, of: one.clientId, choice })))
+      }
+    />
+  )
   if (!leads) {
     const leader = every.filter((one) => one.device === stand.leads).at(-1)
     return (
       <VisitShell head={head}>
         <SiteHazards hazards={hazards} />
-        <TakeOver by={leader?.by ?? ''} last={last ? wordsOf(guide, last.step, units) : ''} next={now ? phrase(now.step.do, units) : ''} onTakeOver={(choice) => tell({ kind: 'took_over', choice })} />
+        <TakeOver
+          by={leader?.by ?? ''}
+          last={last ? wordsOf(guide, last.step, units) : ''}
+          next={now ? phrase(now.step.do, units) : ''}
+          onTakeOver={(choice) => tell({ kind: 'took_over', choice })}
+        />
       </VisitShell>
     )
   }
@@ -147,7 +189,12 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       >
         {aside}
         <Left guide={guide} stand={stand} />
-        <SomethingElse guide={guide} stand={stand} onFound={(thing) => tell({ kind: 'found', name: thing })} onHappened={(thing) => tell({ kind: 'outside', name: thing })} />
+        <SomethingElse
+          guide={guide}
+          stand={stand}
+          onFound={(thing) => tell({ kind: 'found', name: thing })}
+          onHappened={(thing) => tell({ kind: 'outside', name: thing })}
+        />
       </VisitShell>
     )
   }
@@ -166,16 +213,29 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
           {others.length > 0 && (
             <div className={`grid gap-2 ${others.length > 3 ? 'grid-cols-2' : ''}`}>
               {others.map((other) => (
-                <Button key={`${other.choice}`} className="min-h-12 px-2 text-body whitespace-normal!" onClick={() => tell({ kind: 'otherwise', step: now.id, choice: other.choice })}>
+                <Button
+                  key={`${other.choice}`}
+                  className="min-h-12 px-2 text-body whitespace-normal!"
+                  onClick={() => tell({ kind: 'otherwise', step: now.id, choice: other.choice })}
+                >
                   {other.says}
                 </Button>
               ))}
             </div>
           )}
           <div className="grid grid-cols-[1fr_1fr_2fr] gap-2">
-            {back ?? <Button className="min-h-13 px-1 text-body" disabled>Back</Button>}
+            {back ?? (
+              <Button className="min-h-13 px-1 text-body" disabled>
+                Back
+              </Button>
+            )}
             <SkipStep key={now.id} step={now.step} onSkip={(why) => tell({ kind: 'skipped', step: now.id, why })} />
-            <Button look="main" className="min-h-13 text-lead" disabled={!free} onClick={() => tell(...joined.map((at) => ({ kind: 'done' as const, step: at.id })))}>
+            <Button
+              look="main"
+              className="min-h-13 text-lead"
+              disabled={!free}
+              onClick={() => tell(...joined.map((at) => ({ kind: 'done' as const, step: at.id })))}
+            >
               {free ? 'Done' : 'Not safe yet'}
             </Button>
           </div>
@@ -184,26 +244,62 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
     >
       <SiteHazards hazards={hazards} />
       {guide.left_as && steps.length === 0 && (
-        <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">{guide.left_as}</p>
+        <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">
+          {guide.left_as}
+        </p>
       )}
       {aside}
       {notTaken}
       {stand.doubted === now.id && (
-        <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">Look once more: that was too quick to be seen, or cannot be so yet.</p>
+        <p role="alert" className="rounded-xl border-2 border-ochre bg-sheet p-3">
+          Look once more: that was too quick to be seen, or cannot be so yet.
+        </p>
       )}
-      {!free && <Holding key={`hold ${now.id}`} holding={hold} may={guide.may_override} onSettle={(rule) => tell({ kind: 'settled', step: now.id, name: rule })} onDespite={(why) => tell({ kind: 'despite', step: now.id, why })} />}
-      <StepCard key={`step ${now.id} ${steps.length}`} step={now.step} joined={joined.slice(1)} title={guide.procedures[now.procedure]!.title} figure={figure} answers={answers} minutes={minutesOf(now.step, guide.figures)} since={last?.at ?? null} units={units}>
-        {figure && <Calculator figure={figure} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />}
+      {!free && (
+        <Holding
+          key={`hold ${now.id}`}
+          holding={hold}
+          may={guide.may_override}
+          onSettle={(rule) => tell({ kind: 'settled', step: now.id, name: rule })}
+          onDespite={(why) => tell({ kind: 'despite', step: now.id, why })}
+        />
+      )}
+      <StepCard
+        key={`step ${now.id} ${steps.length}`}
+        step={now.step}
+        joined={joined.slice(1)}
+        title={guide.procedures[now.procedure]!.title}
+        figure={figure}
+        answers={answers}
+        minutes={minutesOf(now.step, guide.figures)}
+        since={last?.at ?? null}
+        units={units}
+      >
+        {figure && (
+          <Calculator figure={figure} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
+        )}
       </StepCard>
       {drawn && <Drawn fields={questions.map((one) => one.field)} />}
       {questions.length > 0 && (
         <Sheet>
           <Next key={now.id}>
-            <AnswerSheet questions={questions} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
+            <AnswerSheet
+              questions={questions}
+              answers={answers}
+              usual={guide.usual_readings}
+              units={units}
+              onAnswer={answer}
+            />
           </Next>
         </Sheet>
       )}
-      <Verdicts judged={judged(guide.moments, answers, questions.map((one) => one.field))} />
+      <Verdicts
+        judged={judged(
+          guide.moments,
+          answers,
+          questions.map((one) => one.field),
+        )}
+      />
       <Aids
         key={`aids ${now.id} ${steps.length}`}
         photograph={<Photograph visit={visit.clientId} heaterId={id} by={me.id} caption={phrase(now.step.do, units)} />}
@@ -214,13 +310,38 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
             held={!free}
             open={open}
             onAsk={(why) => void write({ kind: 'asked', step: now.id, why })}
-            onGoOn={(advice) => tell({ kind: 'despite', step: now.id, why: `${advice.by} said so: ${advice.why || 'go on'}`, of: advice.clientId })}
+            onGoOn={(advice) =>
+              tell({
+                kind: 'despite',
+                step: now.id,
+                why: `${advice.by} said so: ${advice.why || 'go on'}`,
+                of: advice.clientId,
+              })
+            }
           />
         )}
-        reckon={<Others figures={guide.figures} besides={figure?.name ?? ''} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />}
-        more={<SomethingElse guide={guide} stand={stand} onFound={(thing) => tell({ kind: 'found', name: thing })} onHappened={(thing) => tell({ kind: 'outside', name: thing })} />}
+        reckon={
+          <Others
+            figures={guide.figures}
+            besides={figure?.name ?? ''}
+            answers={answers}
+            usual={guide.usual_readings}
+            units={units}
+            onAnswer={answer}
+          />
+        }
+        more={
+          <SomethingElse
+            guide={guide}
+            stand={stand}
+            onFound={(thing) => tell({ kind: 'found', name: thing })}
+            onHappened={(thing) => tell({ kind: 'outside', name: thing })}
+          />
+        }
       />
-      <p className="px-1 text-body text-soft">Kept on this device. Local codes and the heater’s own instructions come first.</p>
+      <p className="px-1 text-body text-soft">
+        Kept on this device. Local codes and the heater’s own instructions come first.
+      </p>
     </VisitShell>
   )
 }
@@ -257,7 +378,15 @@ interface OthersProps {
 
 /** Every calculator, at any step. */
 function Others({ figures, besides, ...rest }: OthersProps) {
-  return <Sheet>{figures.filter((one) => one.name !== besides).map((one) => <Calculator key={one.name} figure={one} {...rest} />)}</Sheet>
+  return (
+    <Sheet>
+      {figures
+        .filter((one) => one.name !== besides)
+        .map((one) => (
+          <Calculator key={one.name} figure={one} {...rest} />
+        ))}
+    </Sheet>
+  )
 }
 
 interface AidsProps {
@@ -312,14 +441,20 @@ function StepCard({ step, joined, title, figure, answers, minutes, since, units,
       <p className="text-body text-soft">{title}</p>
       <h2 className="mt-0.5 text-[1.35rem] leading-snug font-bold">{phrase(step.do, units)}</h2>
       {step.why && <p className="mt-1.5 text-soft">{phrase(step.why, units)}</p>}
-      {step.caution && <p className="mt-2 border-l-4 border-oxide pl-3 font-semibold text-oxide">{phrase(step.caution, units)}</p>}
+      {step.caution && (
+        <p className="mt-2 border-l-4 border-oxide pl-3 font-semibold text-oxide">{phrase(step.caution, units)}</p>
+      )}
       {minutes >= 4 && <Running minutes={minutes} since={since} />}
       {figure && (figure.unit !== 'min' || step.minutes === 0) && (
         <p className="mt-2">
           About <strong>{figureWords(figure.unit, valueOf(figure, answers), units)}</strong>
         </p>
       )}
-      {step.expect && <p className="mt-2">Expected: <strong>{phrase(step.expect, units)}</strong></p>}
+      {step.expect && (
+        <p className="mt-2">
+          Expected: <strong>{phrase(step.expect, units)}</strong>
+        </p>
+      )}
       {step.tool && <p className="mt-1 text-body text-soft">With {step.tool}</p>}
       {children}
       {joined.length > 0 && (
@@ -328,7 +463,11 @@ function StepCard({ step, joined, title, figure, answers, minutes, since, units,
             <li key={at.id}>
               <strong>{phrase(at.step.do, units)}</strong>
               {at.step.why && <span className="block text-body text-soft">{phrase(at.step.why, units)}</span>}
-              {at.step.caution && <span className="block border-l-4 border-oxide pl-3 text-body font-semibold text-oxide">{phrase(at.step.caution, units)}</span>}
+              {at.step.caution && (
+                <span className="block border-l-4 border-oxide pl-3 text-body font-semibold text-oxide">
+                  {phrase(at.step.caution, units)}
+                </span>
+              )}
             </li>
           ))}
         </ul>

@@ -20,7 +20,11 @@ export function Holding({ holding, may, onSettle, onDespite }: Props) {
         <div key={one.rule} className="mt-2">
           <p>{one.rule === 'needs' ? one.out_says : one.says}</p>
           {one.way_out.length > 0 ? (
-            <Button look="main" className="mt-1.5 min-h-13 w-full px-3 py-2 whitespace-normal!" onClick={() => onSettle(one.rule)}>
+            <Button
+              look="main"
+              className="mt-1.5 min-h-13 w-full px-3 py-2 whitespace-normal!"
+              onClick={() => onSettle(one.rule)}
+            >
               {one.rule === 'needs' ? 'Do that first' : one.out_says}
             </Button>
           ) : (
@@ -38,7 +42,13 @@ export function Holding({ holding, may, onSettle, onDespite }: Props) {
               if (why.trim()) onDespite(why.trim())
             }}
           >
-            <input aria-label="Reason for the override" placeholder="Reason" value={why} onChange={(event) => setWhy(event.target.value)} className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3" />
+            <input
+              aria-label="Reason for the override"
+              placeholder="Reason"
+              value={why}
+              onChange={(event) => setWhy(event.target.value)}
+              className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3"
+            />
             <Button type="submit" className="min-h-12" disabled={!why.trim()}>
               Override
             </Button>

@@ -41,18 +41,34 @@ export function Left({ guide, stand }: { guide: Guide; stand: Stand }) {
       return (
         <section className="rounded-xl border-2 border-ochre bg-sheet p-4">
           <h2 className="text-title">{ending.title}</h2>
-          <p className="mt-1">{{ left_off: 'Left off and tagged, for everybody, until somebody proves it right.', as_found: 'Left as it was found: nothing was touched.', evacuated: 'Nobody goes back in until the gas company says so.' }[ending.leaves]}</p>
+          <p className="mt-1">
+            {
+              {
+                left_off: 'Left off and tagged, for everybody, until somebody proves it right.',
+                as_found: 'Left as it was found: nothing was touched.',
+                evacuated: 'Nobody goes back in until the gas company says so.',
+              }[ending.leaves]
+            }
+          </p>
           <p className="mt-2">
             Say to the customer: <strong>{ending.customer}</strong>
           </p>
-          {ending.licence && <p className="mt-2 text-body text-soft">Needs somebody with a {ending.licence} license. The office is told by itself.</p>}
+          {ending.licence && (
+            <p className="mt-2 text-body text-soft">
+              Needs somebody with a {ending.licence} license. The office is told by itself.
+            </p>
+          )}
         </section>
       )
     }
     return (
       <Sheet title="Everything is as it should be left">
         <p>Seen or done: cold open, drain shut and dry, relief lever down, faucets shut, covers on, heating.</p>
-        {ending && <p className="mt-2">Say to the customer: <strong>{ending.customer}</strong></p>}
+        {ending && (
+          <p className="mt-2">
+            Say to the customer: <strong>{ending.customer}</strong>
+          </p>
+        )}
       </Sheet>
     )
   }
@@ -72,7 +88,9 @@ export function Left({ guide, stand }: { guide: Guide; stand: Stand }) {
 function lineOf(guide: Guide, stand: Stand, field: string): string {
   const band = guide.bands[field]
   const [low, high] = field === 'level' ? stand.state.level : stand.state.hot_c
-  const words = band ? band.filter((one) => low < one.most && high > one.least).map((one) => one.name) : stand.state.words[field]!
+  const words = band
+    ? band.filter((one) => low < one.most && high > one.least).map((one) => one.name)
+    : stand.state.words[field]!
   const leaves = guide.leaves[stand.ending ? guide.endings[stand.ending]!.leaves : 'restored'] ?? {}
   const wrong = words.filter((one) => !(leaves[field] ?? []).includes(one))
   const said = [...new Set(wrong.map((one) => FIELDS[field]?.[one] ?? `${field.replace('_', ' ')}: ${one}`))]

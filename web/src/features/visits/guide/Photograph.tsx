@@ -25,7 +25,9 @@ export function Photograph({ visit, heaterId, by, caption }: Props) {
         onChange={(event) => {
           const files = [...(event.target.files ?? [])]
           event.target.value = ''
-          void Promise.all(files.map((file) => keepPhoto(visit, heaterId, by, caption.slice(0, 160), file))).then(() => setTaken((before) => before + files.length))
+          void Promise.all(files.map((file) => keepPhoto(visit, heaterId, by, caption.slice(0, 160), file))).then(() =>
+            setTaken((before) => before + files.length),
+          )
         }}
       />
       <Button className="min-h-12 w-full px-1 text-body" onClick={() => input.current?.click()}>

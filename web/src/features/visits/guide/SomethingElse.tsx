@@ -20,8 +20,16 @@ export function SomethingElse({ guide, stand, onFound, onHappened }: Props) {
   const complaints = found.filter((one) => one.name.startsWith('complaint_'))
   return (
     <>
-      <Choices title="It happened" choices={happened.map((one) => ({ ...one, grave: one.ends !== '' }))} onChoose={onHappened} />
-      <Choices title="Something else found" choices={found.filter((one) => !complaints.includes(one))} onChoose={onFound} />
+      <Choices
+        title="It happened"
+        choices={happened.map((one) => ({ ...one, grave: one.ends !== '' }))}
+        onChoose={onHappened}
+      />
+      <Choices
+        title="Something else found"
+        choices={found.filter((one) => !complaints.includes(one))}
+        onChoose={onFound}
+      />
       <Choices title="The customer complains" choices={complaints} onChoose={onFound} />
     </>
   )
@@ -39,7 +47,11 @@ function Choices({ title, choices, onChoose }: ChoicesProps) {
     <Sheet title={title}>
       <div className="grid grid-cols-2 gap-2">
         {choices.map((one) => (
-          <Button key={one.name} className={`min-h-12 px-2 text-body whitespace-normal! ${one.grave ? 'border-oxide text-oxide' : ''}`} onClick={() => onChoose(one.name)}>
+          <Button
+            key={one.name}
+            className={`min-h-12 px-2 text-body whitespace-normal! ${one.grave ? 'border-oxide text-oxide' : ''}`}
+            onClick={() => onChoose(one.name)}
+          >
             {one.says}
           </Button>
         ))}

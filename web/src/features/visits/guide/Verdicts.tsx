@@ -11,7 +11,12 @@ export function Verdicts({ judged }: { judged: Judged[] }) {
       <p className="mt-1">{sentence(verdict.because.join('; '))}.</p>
       {(verdict.ask_lead || verdict.licensed) && (
         <p className="mt-1 font-semibold">
-          {[verdict.ask_lead && 'The lead decides.', verdict.licensed && 'Work for a licensed person, where the local code says so.'].filter(Boolean).join(' ')}
+          {[
+            verdict.ask_lead && 'The lead decides.',
+            verdict.licensed && 'Work for a licensed person, where the local code says so.',
+          ]
+            .filter(Boolean)
+            .join(' ')}
         </p>
       )}
       {moment.sides.length > 0 && (

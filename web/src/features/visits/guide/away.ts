@@ -10,7 +10,8 @@ export function useAway(last: Tap | undefined, awayMin: number, onAway: () => vo
   useEffect(() => {
     if (!last) return
     const look = () => {
-      if (document.visibilityState === 'visible' && trueNow().getTime() - Date.parse(last.at) >= awayMin * 60_000) onAway()
+      if (document.visibilityState === 'visible' && trueNow().getTime() - Date.parse(last.at) >= awayMin * 60_000)
+        onAway()
     }
     look()
     const again = setInterval(look, LOOKS_MS)

@@ -4,7 +4,17 @@ import type { Guide } from './state'
 import { folded, KINDS, toldByReading, type Event, type Stand } from './visit'
 
 const event = ({ kind, step, choice, name, of, clientId, device, at, number, known, why }: Tap): Event => ({
-  kind, step, choice, name, of, id: clientId, device, at: Date.parse(at) / 1000, number: number || null, known, why,
+  kind,
+  step,
+  choice,
+  name,
+  of,
+  id: clientId,
+  device,
+  at: Date.parse(at) / 1000,
+  number: number || null,
+  known,
+  why,
 })
 
 /** What bears on where a visit stands, of all taps in their order. */
@@ -16,4 +26,5 @@ export const eventsOf = (guide: Guide, taps: Tap[]): Event[] =>
   })
 
 /** Where a visit stands by what this device knows. */
-export const standOf = ({ visit, every }: Pick<Journal, 'visit' | 'every'>): Stand => folded(visit.guide, eventsOf(visit.guide, every))
+export const standOf = ({ visit, every }: Pick<Journal, 'visit' | 'every'>): Stand =>
+  folded(visit.guide, eventsOf(visit.guide, every))

@@ -3,7 +3,9 @@ import { expect, it } from 'vitest'
 import { computed, type Tree } from './formula'
 import vectors from './interlock.vectors.json'
 
-const TOLD = (vectors as unknown as { computed: { name: string; tree: Tree; inputs: Record<string, number>; result: number }[] }).computed
+const TOLD = (
+  vectors as unknown as { computed: { name: string; tree: Tree; inputs: Record<string, number>; result: number }[] }
+).computed
 
 it('computes for every calculator what the server computes', () => {
   expect(TOLD.length).toBeGreaterThan(50)

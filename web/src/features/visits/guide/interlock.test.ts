@@ -17,28 +17,49 @@ interface Told {
   level: number[]
   hot_c: number[]
 }
-const CASES = (vectors as unknown as { visits: { guide: Guide; runs: { events: Told[]; doubtful: string[] }[] }[] }).visits
+const CASES = (vectors as unknown as { visits: { guide: Guide; runs: { events: Told[]; doubtful: string[] }[] }[] })
+  .visits
 const rounded = (span: number[]) => span.map((one) => Number(one.toFixed(6)))
 
-it.each(CASES.map((one) => [one.guide.facts.kind!, one] as const))('reckons for a %s what the server reckons, event by event', (_, { guide, runs }) => {
-  let seen = 0
-  for (const run of runs) {
-    let words: Record<string, string[]> = (guide.start as State).words
-    const events: Event[] = []
-    for (const told of run.events) {
-      events.push(told.event)
-      const stand = folded(guide, events)
-      words = { ...words, ...told.changed }
-      expect({
-        head: stand.left[0]?.id ?? '', left: stand.left.length, ending: stand.ending, doubted: stand.doubted, leads: stand.leads,
-        held: holding(guide, stand).map((one) => one.rule), words: stand.state.words, level: rounded(stand.state.level), hot_c: rounded(stand.state.hot_c),
-      }).toEqual({ head: told.head, left: told.left, ending: told.ending, doubted: told.doubted, leads: told.leads, held: told.held, words, level: told.level, hot_c: told.hot_c })
-      seen += 1
+it.each(CASES.map((one) => [one.guide.facts.kind!, one] as const))(
+  'reckons for a %s what the server reckons, event by event',
+  (_, { guide, runs }) => {
+    let seen = 0
+    for (const run of runs) {
+      let words: Record<string, string[]> = (guide.start as State).words
+      const events: Event[] = []
+      for (const told of run.events) {
+        events.push(told.event)
+        const stand = folded(guide, events)
+        words = { ...words, ...told.changed }
+        expect({
+          head: stand.left[0]?.id ?? '',
+          left: stand.left.length,
+          ending: stand.ending,
+          doubted: stand.doubted,
+          leads: stand.leads,
+          held: holding(guide, stand).map((one) => one.rule),
+          words: stand.state.words,
+          level: rounded(stand.state.level),
+          hot_c: rounded(stand.state.hot_c),
+        }).toEqual({
+          head: told.head,
+          left: told.left,
+          ending: told.ending,
+          doubted: told.doubted,
+          leads: told.leads,
+          held: told.held,
+          words,
+          level: told.level,
+          hot_c: told.hot_c,
+        })
+        seen += 1
+      }
+      expect(doubtful(guide, folded(guide, events))).toEqual(run.doubtful)
     }
-    expect(doubtful(guide, folded(guide, events))).toEqual(run.doubtful)
-  }
-  expect(seen).toBeGreaterThan(150)
-})
+    expect(seen).toBeGreaterThan(150)
+  },
+)
 
 it('reckons on from what it knows as it would from the beginning, whatever comes to stand in between', () => {
   for (const { guide, runs } of CASES) {
@@ -48,14 +69,32 @@ it('reckons on from what it knows as it would from the beginning, whatever comes
       folded(guide, events)
       const middle = Math.floor(events.length / 2)
       // Another device's taps arrive late, one is refused, and the visit begins anew.
-      for (const others of [events.toSpliced(middle, 1), events.toSpliced(middle, 2, events[middle + 1]!, events[middle]!), events.slice(0, 3), events]) {
+      for (const others of [
+        events.toSpliced(middle, 1),
+        events.toSpliced(middle, 2, events[middle + 1]!, events[middle]!),
+        events.slice(0, 3),
+        events,
+      ]) {
         expect(folded(guide, others)).toEqual(afresh(others))
       }
     }
   }
 })
 
-const tap = (kind: string, step: string, at: number, more: Partial<Event> = {}): Event => ({ kind, step, choice: 0, name: '', of: null, id: `${kind}${at}`, device: 'a', at, number: null, known: 0, why: '', ...more })
+const tap = (kind: string, step: string, at: number, more: Partial<Event> = {}): Event => ({
+  kind,
+  step,
+  choice: 0,
+  name: '',
+  of: null,
+  id: `${kind}${at}`,
+  device: 'a',
+  at,
+  number: null,
+  known: 0,
+  why: '',
+  ...more,
+})
 
 it('takes a look that was too quick again, and one that was not for what it shows', () => {
   const { guide } = CASES[0]!
@@ -70,7 +109,9 @@ it('takes a look that was too quick again, and one that was not for what it show
 it('does not forget a valve whose step was taken back, and says when undoing it would hurt', () => {
   const { guide } = CASES[0]!
   const shut = tap('done', 'isolate_energy.gas_pilot', 60)
-  const looked = ['arrival.air', 'arrival.greet', 'arrival.settings', 'arrival.tap'].map((step, place) => tap('done', step, 10 * place))
+  const looked = ['arrival.air', 'arrival.greet', 'arrival.settings', 'arrival.tap'].map((step, place) =>
+    tap('done', step, 10 * place),
+  )
   const events = [...looked, shut]
   const back = folded(guide, [...events, tap('took_back', '', 90, { of: shut.id })])
   expect(back.state.words.energy).toEqual(['on', 'pilot'])

@@ -1,5 +1,17 @@
 import type { Schema } from '../../../api/client'
-import { acted, certain, everything, isWithin, mayFit, possible, type Acts, type Alternative, type Guide, type State, type Words } from './state'
+import {
+  acted,
+  certain,
+  everything,
+  isWithin,
+  mayFit,
+  possible,
+  type Acts,
+  type Alternative,
+  type Guide,
+  type State,
+  type Words,
+} from './state'
 
 export type Step = Schema['GuideStepOut']
 
@@ -16,7 +28,9 @@ export const after = (guide: Guide, step: Step, state: State) => acted(guide, du
 /** The field by which these acts have brought a state nearer that may be harmful: a way back is always open. */
 const reachedBy = (forbids: Alternative[], acts: Acts, before: Words, next: Words) =>
   Object.keys(acts).find((field) =>
-    forbids.some((one) => one[field]?.includes(acts[field]![0]!) && !isWithin(before[field]!, one[field]) && mayFit(one, next)),
+    forbids.some(
+      (one) => one[field]?.includes(acts[field]![0]!) && !isWithin(before[field]!, one[field]) && mayFit(one, next),
+    ),
   )
 
 /** The rules that a step may break in some state that may be so, each with the field of the act that would. */
@@ -26,7 +40,8 @@ export function harms(guide: Guide, step: Pick<Step, 'through' | 'sets'>, state:
   const passing = everything(guide, acted(guide, state, step.through))
   const reached = everything(guide, acted(guide, acted(guide, state, step.through), step.sets))
   return guide.rules.flatMap((rule) => {
-    const field = reachedBy(rule.forbids, step.through, before, passing) ?? reachedBy(rule.forbids, step.sets, before, reached)
+    const field =
+      reachedBy(rule.forbids, step.through, before, passing) ?? reachedBy(rule.forbids, step.sets, before, reached)
     return field ? [{ rule, field }] : []
   })
 }
@@ -37,13 +52,21 @@ export function held(guide: Guide, step: Step, state: State): Held[] {
     const { way_out, out_says } = rule.by[field] ?? rule
     return { rule: rule.name, says: rule.says, way_out, out_says }
   })
-  if (!certain(step.needs, everything(guide, state))) found.push({ rule: 'needs', says: step.why || step.do, way_out: step.way_out, out_says: step.out_says })
+  if (!certain(step.needs, everything(guide, state)))
+    found.push({ rule: 'needs', says: step.why || step.do, way_out: step.way_out, out_says: step.out_says })
   if (step.licence && guide.facts[`licence_${step.licence}`] !== 'yes') {
-    found.push({ rule: 'licence', says: `This is for somebody with a ${step.licence} license.`, way_out: [], out_says: 'Leave it safe and ask for somebody who holds one.' })
+    found.push({
+      rule: 'licence',
+      says: `This is for somebody with a ${step.licence} license.`,
+      way_out: [],
+      out_says: 'Leave it safe and ask for somebody who holds one.',
+    })
   }
   return found
 }
 
 /** What a step shows instead that may be so here, with its number. */
 export const othersOf = (guide: Guide, step: Step, state: State) =>
-  step.otherwise.map((other, choice) => ({ ...other, choice })).filter((one) => possible(one.when, everything(guide, state)))
+  step.otherwise
+    .map((other, choice) => ({ ...other, choice }))
+    .filter((one) => possible(one.when, everything(guide, state)))

@@ -3,13 +3,30 @@ import { expect, it } from 'vitest'
 import type { Schema } from '../../../api/client'
 import { judged } from './judged'
 
-const verdict = (at: (string | null)[], name: string) => ({ at, verdict: name, because: [], ask_lead: false, licensed: false })
+const verdict = (at: (string | null)[], name: string) => ({
+  at,
+  verdict: name,
+  because: [],
+  ask_lead: false,
+  licensed: false,
+})
 const PRESSURE: Schema['MomentOut'] = {
-  rule: 'pressure', question: '?', sides: [],
-  answers: [{ field: 'pressure.falls', above: null }, { field: 'pressure.creep_kpa', above: 20 }],
-  cases: [verdict(['true', null], 'leak'), verdict([null, 'above'], 'renew'), verdict([null, 'below'], 'keep'), verdict(['true', 'above'], 'leak first')],
+  rule: 'pressure',
+  question: '?',
+  sides: [],
+  answers: [
+    { field: 'pressure.falls', above: null },
+    { field: 'pressure.creep_kpa', above: 20 },
+  ],
+  cases: [
+    verdict(['true', null], 'leak'),
+    verdict([null, 'above'], 'renew'),
+    verdict([null, 'below'], 'keep'),
+    verdict(['true', 'above'], 'leak first'),
+  ],
 }
-const of = (answers: Record<string, string | number | boolean | null>, ...fields: string[]) => judged([PRESSURE], answers, fields).map((one) => one.verdict.verdict)
+const of = (answers: Record<string, string | number | boolean | null>, ...fields: string[]) =>
+  judged([PRESSURE], answers, fields).map((one) => one.verdict.verdict)
 
 it('looks up what just these answers mean, numbers by whether they matter', () => {
   expect(of({ 'pressure.falls': true }, 'pressure.falls')).toEqual(['leak'])

@@ -6,7 +6,19 @@ import type { Schema } from '../../../api/client'
  */
 export type Guide = Pick<
   Schema['GuideOut'],
-  'facts' | 'start' | 'rates' | 'limits' | 'fields' | 'bands' | 'leaves' | 'order' | 'rules' | 'endings' | 'outside' | 'found' | 'procedures'
+  | 'facts'
+  | 'start'
+  | 'rates'
+  | 'limits'
+  | 'fields'
+  | 'bands'
+  | 'leaves'
+  | 'order'
+  | 'rules'
+  | 'endings'
+  | 'outside'
+  | 'found'
+  | 'procedures'
 >
 export type Words = Record<string, string[]>
 export type Acts = Record<string, string[]>
@@ -26,18 +38,24 @@ const within = (one: string[], other: string[]) => one.every((word) => other.inc
 const only = (words: string[], word: string) => words.length === 1 && words[0] === word
 const plus = (one: string[], other: string[]) => [...new Set([...one, ...other])]
 
-export const mayFit = (one: Alternative, words: Words) => Object.entries(one).every(([field, allowed]) => meets(words[field] ?? UNKNOWN, allowed))
-const fits = (one: Alternative, words: Words) => Object.entries(one).every(([field, allowed]) => within(words[field] ?? UNKNOWN, allowed))
+export const mayFit = (one: Alternative, words: Words) =>
+  Object.entries(one).every(([field, allowed]) => meets(words[field] ?? UNKNOWN, allowed))
+const fits = (one: Alternative, words: Words) =>
+  Object.entries(one).every(([field, allowed]) => within(words[field] ?? UNKNOWN, allowed))
 /** Whether one alternative may hold. */
-export const possible = (condition: Condition, words: Words) => condition.length === 0 || condition.some((one) => mayFit(one, words))
+export const possible = (condition: Condition, words: Words) =>
+  condition.length === 0 || condition.some((one) => mayFit(one, words))
 /** Whether one alternative holds whatever is so. */
-export const certain = (condition: Condition, words: Words) => condition.length === 0 || condition.some((one) => fits(one, words))
+export const certain = (condition: Condition, words: Words) =>
+  condition.length === 0 || condition.some((one) => fits(one, words))
 
 function banded(guide: Guide, field: string, [low, high]: Span): string[] {
   const bands = guide.bands[field]!
   const last = bands.at(-1)!
   if (field === 'level' && low >= last.least) return [last.name]
-  const found = bands.filter(({ least, most }) => (low < most && high > least) || (low === high && (low === least || low === most)))
+  const found = bands.filter(
+    ({ least, most }) => (low < most && high > least) || (low === high && (low === least || low === most)),
+  )
   return (found.length ? found : bands).map((one) => one.name)
 }
 
@@ -56,8 +74,12 @@ function keeping<Of extends object, Is>(reckon: (of: Of) => Is): (of: Of) => Is 
   }
 }
 
-const factsOf = keeping((guide: Guide): Words => Object.fromEntries(Object.entries(guide.facts).map(([name, word]) => [name, [word]])))
-const wordsOf = keeping((guide: Guide) => keeping((state: State): Words => ({ ...factsOf(guide), ...told(guide, state) })))
+const factsOf = keeping((guide: Guide): Words =>
+  Object.fromEntries(Object.entries(guide.facts).map(([name, word]) => [name, [word]])),
+)
+const wordsOf = keeping((guide: Guide) =>
+  keeping((state: State): Words => ({ ...factsOf(guide), ...told(guide, state) })),
+)
 /** Heater, technician and state together. */
 export const everything = (guide: Guide, state: State): Words => wordsOf(guide)(state)
 
@@ -140,7 +162,9 @@ function pressed(guide: Guide, state: State): State {
 
 /** The words of each field in the guide's order, so that two states can be compared. */
 function inOrder(guide: Guide, words: Words): Words {
-  return Object.fromEntries(Object.entries(guide.fields).map(([field, every]) => [field, every.filter((one) => words[field]!.includes(one))]))
+  return Object.fromEntries(
+    Object.entries(guide.fields).map(([field, every]) => [field, every.filter((one) => words[field]!.includes(one))]),
+  )
 }
 
 /** After a look that shows these words; and whether it can be true. */
@@ -178,7 +202,9 @@ const hull = (one: Span, other: Span): Span => [Math.min(one[0], other[0]), Math
 
 /** What may be where nobody knows which of two states is so. */
 export function either(guide: Guide, one: State, other: State): State {
-  const words = Object.fromEntries(Object.keys(guide.fields).map((field) => [field, plus(one.words[field]!, other.words[field]!)]))
+  const words = Object.fromEntries(
+    Object.keys(guide.fields).map((field) => [field, plus(one.words[field]!, other.words[field]!)]),
+  )
   return { words: inOrder(guide, words), level: hull(one.level, other.level), hot_c: hull(one.hot_c, other.hot_c) }
 }
 
@@ -187,7 +213,9 @@ export const wider = hull
 /** Fields that may be other than they are to be left. */
 export function unlike(guide: Guide, state: State, leaves: Acts): string[] {
   const words = told(guide, state)
-  return Object.entries(leaves).filter(([field, allowed]) => !within(words[field]!, allowed)).map(([field]) => field)
+  return Object.entries(leaves)
+    .filter(([field, allowed]) => !within(words[field]!, allowed))
+    .map(([field]) => field)
 }
 
 export const isWithin = within

@@ -1,5 +1,19 @@
 import { after, during, harms, held, type Held, type Step } from './interlock'
-import { acted, either, elapsed, everything, leftAlone, possible, seen, unheard, unlike, wider, type Acts, type Guide, type State } from './state'
+import {
+  acted,
+  either,
+  elapsed,
+  everything,
+  leftAlone,
+  possible,
+  seen,
+  unheard,
+  unlike,
+  wider,
+  type Acts,
+  type Guide,
+  type State,
+} from './state'
 
 /** Where a visit stands after all that any devices tell of it: the server's own reading, event by event. */
 export interface At {
@@ -38,10 +52,13 @@ export const STEPS = ['done', 'skipped', 'otherwise', 'despite']
 export const KINDS = [...STEPS, 'took_back', 'settled', 'outside', 'found', 'took_over']
 
 export const stepsOf = (guide: Guide, names: string[]): At[] =>
-  names.flatMap((procedure) => guide.procedures[procedure]!.steps.map((step) => ({ id: `${procedure}.${step.id}`, procedure, step })))
+  names.flatMap((procedure) =>
+    guide.procedures[procedure]!.steps.map((step) => ({ id: `${procedure}.${step.id}`, procedure, step })),
+  )
 
 /** A visit before its first event. */
-export const begun = (guide: Guide): Stand => settled(guide, { left: stepsOf(guide, guide.order), state: guide.start as State, ending: '', doubted: '', leads: '' })
+export const begun = (guide: Guide): Stand =>
+  settled(guide, { left: stepsOf(guide, guide.order), state: guide.start as State, ending: '', doubted: '', leads: '' })
 
 const closingOf = (guide: Guide, ending: string) => stepsOf(guide, guide.endings[ending]!.closing)
 const worth = (guide: Guide, at: At, state: State) => {
@@ -67,7 +84,11 @@ export function stepNamed(guide: Guide, name: string): Step | undefined {
 export function doubtful(guide: Guide, stand: Stand): string[] {
   const leaves = stand.ending ? guide.endings[stand.ending]!.leaves : 'restored'
   if (leaves !== 'as_found') return unlike(guide, stand.state, guide.leaves[leaves]!)
-  return Object.keys(guide.fields).filter((field) => !LEARNED.includes(field) && !stand.state.words[field]!.every((word) => (guide.start.words[field] as string[]).includes(word)))
+  return Object.keys(guide.fields).filter(
+    (field) =>
+      !LEARNED.includes(field) &&
+      !stand.state.words[field]!.every((word) => (guide.start.words[field] as string[]).includes(word)),
+  )
 }
 
 const LEARNED = ['told', 'shut_off', 'discharge', 'pressure', 'relief_works']
@@ -79,7 +100,8 @@ export function wasTouched(guide: Guide, stand: Stand): boolean {
   return wrong.some((field) => !stand.state.words[field]!.every((word) => start[field]!.includes(word)))
 }
 
-export const holding = (guide: Guide, stand: Stand): Held[] => (stand.left[0] ? held(guide, stand.left[0].step, stand.state) : [])
+export const holding = (guide: Guide, stand: Stand): Held[] =>
+  stand.left[0] ? held(guide, stand.left[0].step, stand.state) : []
 
 function touched(guide: Guide, event: Event): string[] {
   if (event.kind === 'took_over') return event.choice ? Object.keys(guide.fields) : []
@@ -129,27 +151,62 @@ function reckon(guide: Guide, earlier: Reckoned[], event: Event): Reckoned {
   const clocks = new Map(before?.clocks)
   const [minutes, gap] = since(guide, clocks, event, newest, before !== undefined)
   const apart = new Set(
-    earlier.filter((one) => one.event.device !== event.device && (one.event.number === null || one.event.number > event.known)).flatMap((one) => one.fields),
+    earlier
+      .filter(
+        (one) => one.event.device !== event.device && (one.event.number === null || one.event.number > event.known),
+      )
+      .flatMap((one) => one.fields),
   )
   // A look that is taken again has been looked at since its step came up.
   const looked = gap + (was.doubted && was.doubted === event.step ? before!.looked : 0)
   const own = gap < guide.limits.look_s! ? gap : looked
   let last = before?.last ?? ''
   let stand: Stand
-  if (event.kind === 'took_back') stand = takenBack(guide, was, event, earlier.find((one) => one.event.id === event.of && STEPS.includes(one.event.kind)), last, minutes)
+  if (event.kind === 'took_back')
+    stand = takenBack(
+      guide,
+      was,
+      event,
+      earlier.find((one) => one.event.id === event.of && STEPS.includes(one.event.kind)),
+      last,
+      minutes,
+    )
   else if (event.kind === 'took_over') {
     let aged = elapsed(guide, was.state, minutes)
-    if (event.choice) aged = unheard(guide, aged, stepsOf(guide, Object.keys(guide.procedures)).flatMap((at) => [...Object.entries(at.step.through), ...Object.entries(at.step.sets)]))
+    if (event.choice)
+      aged = unheard(
+        guide,
+        aged,
+        stepsOf(guide, Object.keys(guide.procedures)).flatMap((at) => [
+          ...Object.entries(at.step.through),
+          ...Object.entries(at.step.sets),
+        ]),
+      )
     stand = { ...was, state: aged, leads: event.device }
   } else stand = afterEvent(guide, was, event, minutes, own, apart)
   if (STEPS.includes(event.kind)) {
     last = event.id
     if (!stand.leads) stand = { ...stand, leads: event.device }
   }
-  return { event, fields: touched(guide, event), was, stand: settled(guide, stand), clocks, newest: Math.max(newest, event.at), looked, last }
+  return {
+    event,
+    fields: touched(guide, event),
+    was,
+    stand: settled(guide, stand),
+    clocks,
+    newest: Math.max(newest, event.at),
+    looked,
+    last,
+  }
 }
 
-function since(guide: Guide, clocks: Map<string, { at: number; own: number }>, event: Event, newest: number, anyBefore: boolean): [number, number] {
+function since(
+  guide: Guide,
+  clocks: Map<string, { at: number; own: number }>,
+  event: Event,
+  newest: number,
+  anyBefore: boolean,
+): [number, number] {
   const known = clocks.get(event.device)
   if (!known) {
     clocks.set(event.device, { at: event.at, own: 0 })
@@ -183,7 +240,10 @@ function setting(guide: Guide, state: State, sets: Acts, apart: Set<string>): St
   const both = Object.keys(sets).filter((field) => apart.has(field))
   if (both.length === 0) return next
   const joined = either(guide, next, state)
-  return { ...next, words: { ...next.words, ...Object.fromEntries(both.map((field) => [field, joined.words[field]!])) } }
+  return {
+    ...next,
+    words: { ...next.words, ...Object.fromEntries(both.map((field) => [field, joined.words[field]!])) },
+  }
 }
 
 function afterEvent(guide: Guide, was: Stand, event: Event, minutes: number, own: number, apart: Set<string>): Stand {
@@ -191,7 +251,11 @@ function afterEvent(guide: Guide, was: Stand, event: Event, minutes: number, own
   if (event.kind === 'outside') return happened(guide, stand, event, minutes)
   if (event.kind === 'found') {
     const thing = guide.found.find((one) => one.name === event.name)
-    return { ...stand, state: elapsed(guide, stand.state, minutes), left: [...stepsOf(guide, thing?.then ?? []), ...stand.left] }
+    return {
+      ...stand,
+      state: elapsed(guide, stand.state, minutes),
+      left: [...stepsOf(guide, thing?.then ?? []), ...stand.left],
+    }
   }
   const step = stepNamed(guide, event.step)
   if (!step) return stand
@@ -214,7 +278,15 @@ function afterEvent(guide: Guide, was: Stand, event: Event, minutes: number, own
   return { ...stand, left: place < 0 ? left : [at, ...left], state: proven, doubted: event.step }
 }
 
-function otherwise(guide: Guide, stand: Stand, event: Event, step: Step, place: number, aged: State, apart: Set<string>): Stand {
+function otherwise(
+  guide: Guide,
+  stand: Stand,
+  event: Event,
+  step: Step,
+  place: number,
+  aged: State,
+  apart: Set<string>,
+): Stand {
   const other = step.otherwise[event.choice]
   if (!other) return stand
   const tried = Object.keys(step.sets).length > 0 ? either(guide, aged, acted(guide, aged, step.sets)) : aged
@@ -228,7 +300,10 @@ function happened(guide: Guide, stand: Stand, event: Event, minutes: number): St
   let state = elapsed(guide, stand.state, minutes)
   const thing = guide.outside.find((one) => one.name === event.name)
   if (!thing) return { ...stand, state }
-  const words = Object.entries(thing.widens).map(([field, to]): [string, string[]] => [field, [...new Set([...state.words[field]!, ...to])]])
+  const words = Object.entries(thing.widens).map(([field, to]): [string, string[]] => [
+    field,
+    [...new Set([...state.words[field]!, ...to])],
+  ])
   state = acted(guide, state, Object.fromEntries(words))
   if (thing.away) state = leftAlone(guide, state)
   if (thing.ends) return { ...stand, left: closingOf(guide, thing.ends), state, ending: thing.ends }
@@ -238,22 +313,47 @@ function happened(guide: Guide, stand: Stand, event: Event, minutes: number): St
 /** What happens from outside by a reading. */
 export function toldByReading(guide: Guide, reading: string, value: unknown) {
   if (typeof value !== 'number') return undefined
-  const told = guide.outside.filter((one) => one.reading === reading && value >= one.at_least && possible(one.when, everything(guide, guide.start as State)))
+  const told = guide.outside.filter(
+    (one) =>
+      one.reading === reading && value >= one.at_least && possible(one.when, everything(guide, guide.start as State)),
+  )
   return told.toSorted((one, other) => other.at_least - one.at_least)[0]
 }
 
 /** The record is taken back, not the valve: what the step set may be so or not. */
-function takenBack(guide: Guide, stand: Stand, event: Event, known: Reckoned | undefined, last: string, minutes: number): Stand {
+function takenBack(
+  guide: Guide,
+  stand: Stand,
+  event: Event,
+  known: Reckoned | undefined,
+  last: string,
+  minutes: number,
+): Stand {
   const state = elapsed(guide, stand.state, minutes)
   const step = known && stepNamed(guide, known.event.step)
   if (!known || !step) return { ...stand, state, doubted: '' }
   const { was, event: back } = known
-  const names = [...Object.keys(step.sets), ...Object.keys(step.through), ...Object.keys(step.proves), ...Object.keys(step.finds), 'pressure', 'lock', 'dead']
+  const names = [
+    ...Object.keys(step.sets),
+    ...Object.keys(step.through),
+    ...Object.keys(step.proves),
+    ...Object.keys(step.finds),
+    'pressure',
+    'lock',
+    'dead',
+  ]
   for (const other of step.otherwise) names.push(...Object.keys(other.sets))
-  const words = Object.fromEntries(names.filter((name) => name in was.state.words).map((name) => [name, was.state.words[name]!]))
+  const words = Object.fromEntries(
+    names.filter((name) => name in was.state.words).map((name) => [name, was.state.words[name]!]),
+  )
   const next = either(guide, state, { ...was.state, words: { ...state.words, ...words } })
   if (event.of === last) return { ...stand, left: was.left, state: next, ending: was.ending, doubted: '' }
-  return { ...stand, left: [{ id: back.step, procedure: back.step.split('.')[0]!, step }, ...stand.left], state: next, doubted: '' }
+  return {
+    ...stand,
+    left: [{ id: back.step, procedure: back.step.split('.')[0]!, step }, ...stand.left],
+    state: next,
+    doubted: '',
+  }
 }
 
 /** Whether undoing an event's act at the heater may hurt, as things stand by now. */
@@ -262,6 +362,13 @@ export function undoHurts(guide: Guide, stand: Stand, was: Stand, event: Pick<Ev
   if (!step) return false
   const sets = Object.fromEntries(Object.keys(step.sets).map((field) => [field, was.state.words[field]!]))
   return Object.entries(sets).some(([field, stood]) =>
-    stood.some((word) => harms(guide, { through: {}, sets: { ...sets, [field]: [word, ...stood.filter((one) => one !== word)] } }, stand.state).length > 0),
+    stood.some(
+      (word) =>
+        harms(
+          guide,
+          { through: {}, sets: { ...sets, [field]: [word, ...stood.filter((one) => one !== word)] } },
+          stand.state,
+        ).length > 0,
+    ),
   )
 }
