@@ -5,10 +5,12 @@ Whoever writes a record announces it here, once, and knows nothing of what follo
 """
 
 import datetime
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Protocol
+
+from django.http import HttpRequest, HttpResponse
 
 
 class Subscriber(Protocol):
@@ -81,3 +83,16 @@ def heard() -> Iterator[set[str]]:
         yield said
     finally:
         _SAID.reset(token)
+
+
+def tells_what_is_stale(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Middleware: an answer after which other pages are out of date says so, and whether they are new already."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        with heard() as said:
+            response = get_response(request)
+        if said:
+            response["X-Stale"] = SOON if SOON in said else AT_ONCE
+        return response
+
+    return answer

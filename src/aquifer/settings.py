@@ -75,6 +75,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "aquifer.pages.content_policy",
     "aquifer.history.marks.one_change",
+    "aquifer.changed.tells_what_is_stale",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]

@@ -2,6 +2,7 @@ import datetime
 
 import pytest
 
+from aquifer.demo.supplier import SimulatedSupplier
 from aquifer.forecasts import gaps
 from aquifer.forecasts.models import Gap
 from aquifer.forecasts.tasks import recompute_zone
@@ -77,7 +78,7 @@ def test_a_supplier_s_figures_come_once_and_none_before_the_last(base):
 
 
 def test_the_simulated_supplier_says_the_same_of_the_same_day_and_moves_a_little(base):
-    feed = supplier.simulated()
+    feed = SimulatedSupplier()
     year = list(feed.published("CHK", datetime.date(2025, 1, 1), datetime.date(2025, 12, 31)))
     assert [one.on.month for one in year] == [1, 4, 7, 10]
     assert year == list(feed.published("CHK", datetime.date(2025, 1, 1), datetime.date(2025, 12, 31)))
@@ -86,7 +87,10 @@ def test_the_simulated_supplier_says_the_same_of_the_same_day_and_moves_a_little
     assert list(feed.published("nowhere", datetime.date(2025, 1, 1), datetime.date(2025, 12, 31))) == []
 
 
-def test_the_feed_is_fetched_from_the_page(as_role, base):
+def test_the_feed_is_fetched_from_the_page(as_role, base, settings):
+    refused = as_role("planner").post(f"zones/{base['zones'][0].pk}/supplier")
+    assert refused.status_code == 409 and "No water supplier" in refused.json()["message"]
+    settings.WATER_SUPPLIER = "aquifer.demo.supplier.SimulatedSupplier"
     answer = as_role("planner").post(f"zones/{base['zones'][0].pk}/supplier")
     assert answer.json()["new"] >= 3
     assert as_role("apprentice").post(f"zones/{base['zones'][0].pk}/supplier").status_code == 403

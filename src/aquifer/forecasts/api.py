@@ -9,6 +9,7 @@ from django.utils import timezone
 from ninja import Query, Router, Schema
 from pydantic import BeforeValidator, Field
 
+from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
 from aquifer.core.alternatives import Change
@@ -28,7 +29,7 @@ from aquifer.core.vocabulary import (
 from aquifer.errors import Invalid
 from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast
-from aquifer.forecasts.tasks import defer_all
+from aquifer.forecasts.tasks import is_pending
 from aquifer.heaters.models import Heater, InstallCertainty
 from aquifer.wire import Id, Words
 
@@ -165,6 +166,16 @@ class LogOut(Schema):
     judgements: list[JudgementOut]
 
 
+class PendingOut(Schema):
+    pending: bool = Field(description="Whether forecasts are still to be computed anew.")
+
+
+@router.get("/forecasts/pending", response=PendingOut, auth=allowed(Action.READ))
+def pending(request: HttpRequest) -> dict[str, bool]:
+    """Whether dates that are shown by now may be another in a moment: a job is waiting or at work."""
+    return {"pending": is_pending()}
+
+
 @router.get("/outlook", response=OutlookOut, auth=allowed(Action.READ))
 def read_outlook(
     request: HttpRequest,
@@ -230,7 +241,7 @@ def set_practice(request: HttpRequest, payload: PracticeIn) -> Company:
     company.practice, company.tolerance = payload.practice, payload.tolerance
     with transaction.atomic():
         company.save(update_fields=["practice", "tolerance"])
-        defer_all()
+        changed.everything()
     return company
 
 

@@ -3,8 +3,10 @@
 from contextlib import suppress
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.exceptions import AlreadyEnqueued
 
 from aquifer.company.clock import by_its_clock
@@ -50,6 +52,13 @@ def defer_all() -> None:
     """Queue the whole base unless that is waiting already."""
     with suppress(AlreadyEnqueued), transaction.atomic():
         recompute_all.configure(queueing_lock="recompute-all").defer(timestamp=0)
+
+
+def is_pending() -> bool:
+    """Whether a job of the forecast is waiting or at work."""
+    jobs = ProcrastinateJob.objects.filter(queue_name="forecasts", status__in=("todo", "doing"))
+    # What waits for its hour, every night's, changes nothing that is shown now.
+    return jobs.filter(Q(scheduled_at__isnull=True) | Q(scheduled_at__lte=timezone.now())).exists()
 
 
 def defer_all_if_outdated() -> bool:

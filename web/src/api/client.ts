@@ -2,6 +2,7 @@ import createClient, { type Middleware } from 'openapi-fetch'
 
 import { learn } from './clock'
 import { setLastChange } from './lastChange'
+import { staleNamed } from './stale'
 import type { components, paths } from './schema.gen'
 
 export type Schema = components['schemas']
@@ -64,7 +65,7 @@ export const client = createClient<paths>({
   fetch: (request) => fetch(request),
   querySerializer: { array: { style: 'form', explode: true } },
 })
-client.use(forgeryToken, changeNamed, clock)
+client.use(forgeryToken, changeNamed, staleNamed, clock)
 
 interface Answer<T> {
   data?: T

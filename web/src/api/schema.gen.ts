@@ -137,7 +137,7 @@ export interface paths {
          * Zones
          * @description Every zone with what its water does at 60 degC.
          */
-        get: operations["aquifer_water_api_zones"];
+        get: operations["aquifer_register_zones_api_zones"];
         put?: never;
         post?: never;
         delete?: never;
@@ -157,7 +157,7 @@ export interface paths {
          * Zones On Map
          * @description The same with their outlines and how many heaters stand on each.
          */
-        get: operations["aquifer_water_api_zones_on_map"];
+        get: operations["aquifer_register_zones_api_zones_on_map"];
         put?: never;
         post?: never;
         delete?: never;
@@ -177,12 +177,12 @@ export interface paths {
          * Zone
          * @description A zone's water: its tests, what they leave open, what it does to its heaters, which sites have no test.
          */
-        get: operations["aquifer_water_api_zone"];
+        get: operations["aquifer_register_zones_api_zone"];
         /**
          * Change Zone
          * @description Say otherwise what a zone is and with what its water is mixed in which season; its forecasts follow.
          */
-        put: operations["aquifer_water_api_change_zone"];
+        put: operations["aquifer_register_zones_api_change_zone"];
         post?: never;
         delete?: never;
         options?: never;
@@ -203,7 +203,7 @@ export interface paths {
          * Add Test
          * @description Put a test on record, of the zone's water or of one site's own; its forecasts follow.
          */
-        post: operations["aquifer_water_api_add_test"];
+        post: operations["aquifer_register_zones_api_add_test"];
         delete?: never;
         options?: never;
         head?: never;
@@ -223,7 +223,7 @@ export interface paths {
          * Fetch Supplier
          * @description Fetch what the supplier published since the last time.
          */
-        post: operations["aquifer_water_api_fetch_supplier"];
+        post: operations["aquifer_register_zones_api_fetch_supplier"];
         delete?: never;
         options?: never;
         head?: never;
@@ -241,10 +241,10 @@ export interface paths {
          * Heaters
          * @description Heaters by site and tag, with where each stands: those in service, unless the archive is asked for.
          */
-        get: operations["aquifer_heaters_api_heaters"];
+        get: operations["aquifer_register_heaters_api_heaters"];
         put?: never;
         /** Add */
-        post: operations["aquifer_heaters_api_add"];
+        post: operations["aquifer_register_heaters_api_add"];
         delete?: never;
         options?: never;
         head?: never;
@@ -262,7 +262,7 @@ export interface paths {
          * Find
          * @description Whatever the words mean: heaters, sites, customers, zones; typing errors are forgiven.
          */
-        get: operations["aquifer_heaters_api_find"];
+        get: operations["aquifer_register_heaters_api_find"];
         put?: never;
         post?: never;
         delete?: never;
@@ -284,7 +284,7 @@ export interface paths {
          * Bulk Preview
          * @description What setting a field for all of a sentence would do; nothing is written.
          */
-        post: operations["aquifer_heaters_api_bulk_preview"];
+        post: operations["aquifer_register_heaters_api_bulk_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -304,7 +304,7 @@ export interface paths {
          * Bulk Change
          * @description Do it, if it changes as many as were shown.
          */
-        post: operations["aquifer_heaters_api_bulk_change"];
+        post: operations["aquifer_register_heaters_api_bulk_change"];
         delete?: never;
         options?: never;
         head?: never;
@@ -322,7 +322,7 @@ export interface paths {
          * Suspected
          * @description Heaters that may be on record twice.
          */
-        get: operations["aquifer_heaters_api_suspected"];
+        get: operations["aquifer_register_heaters_api_suspected"];
         put?: never;
         post?: never;
         delete?: never;
@@ -344,7 +344,7 @@ export interface paths {
          * Merge
          * @description Make one heater of two: the other's past becomes this one's.
          */
-        post: operations["aquifer_heaters_api_merge"];
+        post: operations["aquifer_register_heaters_api_merge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -362,7 +362,7 @@ export interface paths {
          * Labels Of
          * @description Labels for the heaters of a sentence, on sheets to print.
          */
-        get: operations["aquifer_heaters_api_labels_of"];
+        get: operations["aquifer_register_heaters_api_labels_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -382,7 +382,7 @@ export interface paths {
          * Tagged
          * @description Which heater has this tag: what a scanned or typed label opens.
          */
-        get: operations["aquifer_heaters_api_tagged"];
+        get: operations["aquifer_register_heaters_api_tagged"];
         put?: never;
         post?: never;
         delete?: never;
@@ -399,14 +399,14 @@ export interface paths {
             cookie?: never;
         };
         /** Heater */
-        get: operations["aquifer_heaters_api_heater"];
+        get: operations["aquifer_register_heaters_api_heater"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
         /** Change */
-        patch: operations["aquifer_heaters_api_change"];
+        patch: operations["aquifer_register_heaters_api_change"];
         trace?: never;
     };
     "/api/heaters/{heater_id}/archive": {
@@ -422,7 +422,7 @@ export interface paths {
          * Archive
          * @description Take it out of service; nothing of it is lost.
          */
-        post: operations["aquifer_heaters_api_archive"];
+        post: operations["aquifer_register_heaters_api_archive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -439,7 +439,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Restore */
-        post: operations["aquifer_heaters_api_restore"];
+        post: operations["aquifer_register_heaters_api_restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -459,7 +459,7 @@ export interface paths {
          * Fit Part
          * @description Put a part on record that was fitted; the one it replaced stays in the history.
          */
-        post: operations["aquifer_heaters_api_fit_part"];
+        post: operations["aquifer_register_heaters_api_fit_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -480,7 +480,7 @@ export interface paths {
         options?: never;
         head?: never;
         /** Change Part */
-        patch: operations["aquifer_heaters_api_change_part"];
+        patch: operations["aquifer_register_heaters_api_change_part"];
         trace?: never;
     };
     "/api/equipment": {
@@ -494,7 +494,7 @@ export interface paths {
          * Asked Of Kinds
          * @description Which figures and parts matter to each kind of heater, and what is taken for figures that nobody has read.
          */
-        get: operations["aquifer_heaters_api_asked_of_kinds"];
+        get: operations["aquifer_register_heaters_api_asked_of_kinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -514,7 +514,7 @@ export interface paths {
          * Feature Kinds
          * @description What can be recorded of a place: each feature with its forms and conditions.
          */
-        get: operations["aquifer_places_api_feature_kinds"];
+        get: operations["aquifer_register_sites_api_feature_kinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -531,10 +531,10 @@ export interface paths {
             cookie?: never;
         };
         /** Sites */
-        get: operations["aquifer_places_api_sites"];
+        get: operations["aquifer_register_sites_api_sites"];
         put?: never;
         /** Add Site */
-        post: operations["aquifer_places_api_add_site"];
+        post: operations["aquifer_register_sites_api_add_site"];
         delete?: never;
         options?: never;
         head?: never;
@@ -549,14 +549,14 @@ export interface paths {
             cookie?: never;
         };
         /** Site */
-        get: operations["aquifer_places_api_site"];
+        get: operations["aquifer_register_sites_api_site"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
         /** Change Site */
-        patch: operations["aquifer_places_api_change_site"];
+        patch: operations["aquifer_register_sites_api_change_site"];
         trace?: never;
     };
     "/api/sites/{site_id}/features": {
@@ -569,7 +569,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Add Feature */
-        post: operations["aquifer_places_api_add_feature"];
+        post: operations["aquifer_register_sites_api_add_feature"];
         delete?: never;
         options?: never;
         head?: never;
@@ -587,11 +587,11 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take Away */
-        delete: operations["aquifer_places_api_take_away"];
+        delete: operations["aquifer_register_sites_api_take_away"];
         options?: never;
         head?: never;
         /** Change Feature */
-        patch: operations["aquifer_places_api_change_feature"];
+        patch: operations["aquifer_register_sites_api_change_feature"];
         trace?: never;
     };
     "/api/heaters/{heater_id}/history": {
@@ -676,10 +676,10 @@ export interface paths {
          * Open Ends
          * @description What is not in order, the worst first; without a state, all that is not closed.
          */
-        get: operations["aquifer_open_ends_api_open_ends"];
+        get: operations["aquifer_register_open_ends_api_open_ends"];
         put?: never;
         /** Raise One */
-        post: operations["aquifer_open_ends_api_raise_one"];
+        post: operations["aquifer_register_open_ends_api_raise_one"];
         delete?: never;
         options?: never;
         head?: never;
@@ -696,7 +696,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Move */
-        post: operations["aquifer_open_ends_api_move"];
+        post: operations["aquifer_register_open_ends_api_move"];
         delete?: never;
         options?: never;
         head?: never;
@@ -711,10 +711,10 @@ export interface paths {
             cookie?: never;
         };
         /** Campaigns */
-        get: operations["aquifer_open_ends_api_campaigns"];
+        get: operations["aquifer_register_open_ends_api_campaigns"];
         put?: never;
         /** Start */
-        post: operations["aquifer_open_ends_api_start"];
+        post: operations["aquifer_register_open_ends_api_start"];
         delete?: never;
         options?: never;
         head?: never;
@@ -731,14 +731,14 @@ export interface paths {
         get?: never;
         put?: never;
         /** End */
-        post: operations["aquifer_open_ends_api_end"];
+        post: operations["aquifer_register_open_ends_api_end"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/builds": {
+    "/api/forecasts/pending": {
         parameters: {
             query?: never;
             header?: never;
@@ -746,10 +746,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Builds
-         * @description Failures by part and build, those that fail more than all together first.
+         * Pending
+         * @description Whether dates that are shown by now may be another in a moment: a job is waiting or at work.
          */
-        get: operations["aquifer_open_ends_api_builds"];
+        get: operations["aquifer_forecasts_api_pending"];
         put?: never;
         post?: never;
         delete?: never;
@@ -949,7 +949,7 @@ export interface paths {
          * Read Guide
          * @description The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked.
          */
-        get: operations["aquifer_visits_api_read_guide"];
+        get: operations["aquifer_visiting_api_read_guide"];
         put?: never;
         post?: never;
         delete?: never;
@@ -971,7 +971,7 @@ export interface paths {
          * Sync
          * @description Take what a device tells of a visit, each tap once, and tell it what others told.
          */
-        post: operations["aquifer_visits_api_sync"];
+        post: operations["aquifer_visiting_api_sync"];
         delete?: never;
         options?: never;
         head?: never;
@@ -989,7 +989,7 @@ export interface paths {
          * Questions
          * @description What the lead was asked from visits in the last two days, the unanswered first.
          */
-        get: operations["aquifer_visits_api_questions"];
+        get: operations["aquifer_visiting_api_questions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
          * Breaches
          * @description What was done at visits in the last two days although it was held, or is licensed to others.
          */
-        get: operations["aquifer_visits_api_breaches"];
+        get: operations["aquifer_visiting_api_breaches"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1029,7 +1029,7 @@ export interface paths {
          * Steps Marked
          * @description The steps that were done otherwise than the guide allows in the last twelve months.
          */
-        get: operations["aquifer_visits_api_steps_marked"];
+        get: operations["aquifer_visiting_api_steps_marked"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1048,7 +1048,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Advise */
-        post: operations["aquifer_visits_api_advise"];
+        post: operations["aquifer_visiting_api_advise"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1068,7 +1068,7 @@ export interface paths {
          * Record
          * @description Record a visit once, whatever happens on the way, and answer with what it moved and what it asks for next.
          */
-        post: operations["aquifer_visits_api_record"];
+        post: operations["aquifer_visiting_api_record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1088,7 +1088,7 @@ export interface paths {
          * Amend Visit
          * @description Put something right in a record, or add to it; the record itself stays as it was.
          */
-        post: operations["aquifer_visits_api_amend_visit"];
+        post: operations["aquifer_visiting_api_amend_visit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1106,7 +1106,7 @@ export interface paths {
          * Report Of
          * @description The customer's report of a visit, as PDF; for the office with what is to be looked at.
          */
-        get: operations["aquifer_visits_api_report_of"];
+        get: operations["aquifer_visiting_api_report_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1551,6 +1551,26 @@ export interface paths {
          * @description How many tanks will fail, and which first.
          */
         get: operations["aquifer_review_api_tanks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Builds
+         * @description Failures by part and build, those that fail more than all together first.
+         */
+        get: operations["aquifer_review_api_builds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2136,13 +2156,13 @@ export interface paths {
          * Base Files
          * @description Whole bases that were written, the newest first.
          */
-        get: operations["aquifer_whole_base_api_base_files"];
+        get: operations["aquifer_full_export_api_base_files"];
         put?: never;
         /**
          * Ask
          * @description Write the whole base to a file, as a job.
          */
-        post: operations["aquifer_whole_base_api_ask"];
+        post: operations["aquifer_full_export_api_ask"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2157,7 +2177,7 @@ export interface paths {
             cookie?: never;
         };
         /** Fetch */
-        get: operations["aquifer_whole_base_api_fetch"];
+        get: operations["aquifer_full_export_api_fetch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2289,7 +2309,7 @@ export interface components {
          * @description A kind of figure, with its unit inside the program.
          * @enum {string}
          */
-        Quantity: "volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts";
+        Quantity: "volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "mass_g" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts";
         /** UnitOut */
         UnitOut: {
             /** Label */
@@ -3827,23 +3847,13 @@ export interface components {
             /** @default defect */
             severity?: components["schemas"]["Severity"];
         };
-        /**
-         * BuildOut
-         * @description Failures of a part, counted by the build of heater it sat in.
-         */
-        BuildOut: {
-            /** Part */
-            part: string;
-            /** Maker */
-            maker: string;
-            /** Model */
-            model: string;
-            /** Heaters */
-            heaters: number;
-            /** Failures */
-            failures: number;
-            /** Expected */
-            expected: number;
+        /** PendingOut */
+        PendingOut: {
+            /**
+             * Pending
+             * @description Whether forecasts are still to be computed anew.
+             */
+            pending: boolean;
         };
         /**
          * Order
@@ -6170,6 +6180,24 @@ export interface components {
              */
             due: number;
         };
+        /**
+         * BuildOut
+         * @description Failures of a part, counted by the build of heater it sat in.
+         */
+        BuildOut: {
+            /** Part */
+            part: string;
+            /** Maker */
+            maker: string;
+            /** Model */
+            model: string;
+            /** Heaters */
+            heaters: number;
+            /** Failures */
+            failures: number;
+            /** Expected */
+            expected: number;
+        };
         /** StockLineOut */
         StockLineOut: {
             /** Part */
@@ -6912,7 +6940,7 @@ export interface operations {
             };
         };
     };
-    aquifer_water_api_zones: {
+    aquifer_register_zones_api_zones: {
         parameters: {
             query?: never;
             header?: never;
@@ -6932,7 +6960,7 @@ export interface operations {
             };
         };
     };
-    aquifer_water_api_zones_on_map: {
+    aquifer_register_zones_api_zones_on_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -6952,7 +6980,7 @@ export interface operations {
             };
         };
     };
-    aquifer_water_api_zone: {
+    aquifer_register_zones_api_zone: {
         parameters: {
             query?: never;
             header?: never;
@@ -6974,7 +7002,7 @@ export interface operations {
             };
         };
     };
-    aquifer_water_api_change_zone: {
+    aquifer_register_zones_api_change_zone: {
         parameters: {
             query?: never;
             header?: never;
@@ -7000,7 +7028,7 @@ export interface operations {
             };
         };
     };
-    aquifer_water_api_add_test: {
+    aquifer_register_zones_api_add_test: {
         parameters: {
             query?: never;
             header?: never;
@@ -7026,7 +7054,7 @@ export interface operations {
             };
         };
     };
-    aquifer_water_api_fetch_supplier: {
+    aquifer_register_zones_api_fetch_supplier: {
         parameters: {
             query?: never;
             header?: never;
@@ -7048,7 +7076,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_heaters: {
+    aquifer_register_heaters_api_heaters: {
         parameters: {
             query?: {
                 q?: string;
@@ -7076,7 +7104,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_add: {
+    aquifer_register_heaters_api_add: {
         parameters: {
             query?: never;
             header?: never;
@@ -7100,7 +7128,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_find: {
+    aquifer_register_heaters_api_find: {
         parameters: {
             query: {
                 q: string;
@@ -7122,7 +7150,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_bulk_preview: {
+    aquifer_register_heaters_api_bulk_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -7146,7 +7174,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_bulk_change: {
+    aquifer_register_heaters_api_bulk_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -7170,7 +7198,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_suspected: {
+    aquifer_register_heaters_api_suspected: {
         parameters: {
             query?: never;
             header?: never;
@@ -7190,7 +7218,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_merge: {
+    aquifer_register_heaters_api_merge: {
         parameters: {
             query?: never;
             header?: never;
@@ -7216,7 +7244,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_labels_of: {
+    aquifer_register_heaters_api_labels_of: {
         parameters: {
             query?: {
                 q?: string;
@@ -7240,7 +7268,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_tagged: {
+    aquifer_register_heaters_api_tagged: {
         parameters: {
             query: {
                 tag: string;
@@ -7262,7 +7290,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_heater: {
+    aquifer_register_heaters_api_heater: {
         parameters: {
             query?: never;
             header?: never;
@@ -7284,7 +7312,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_change: {
+    aquifer_register_heaters_api_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -7310,7 +7338,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_archive: {
+    aquifer_register_heaters_api_archive: {
         parameters: {
             query?: never;
             header?: never;
@@ -7332,7 +7360,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_restore: {
+    aquifer_register_heaters_api_restore: {
         parameters: {
             query?: never;
             header?: never;
@@ -7354,7 +7382,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_fit_part: {
+    aquifer_register_heaters_api_fit_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7380,7 +7408,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_change_part: {
+    aquifer_register_heaters_api_change_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7406,7 +7434,7 @@ export interface operations {
             };
         };
     };
-    aquifer_heaters_api_asked_of_kinds: {
+    aquifer_register_heaters_api_asked_of_kinds: {
         parameters: {
             query?: never;
             header?: never;
@@ -7426,7 +7454,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_feature_kinds: {
+    aquifer_register_sites_api_feature_kinds: {
         parameters: {
             query?: never;
             header?: never;
@@ -7446,7 +7474,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_sites: {
+    aquifer_register_sites_api_sites: {
         parameters: {
             query?: {
                 q?: string;
@@ -7469,7 +7497,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_add_site: {
+    aquifer_register_sites_api_add_site: {
         parameters: {
             query?: never;
             header?: never;
@@ -7493,7 +7521,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_site: {
+    aquifer_register_sites_api_site: {
         parameters: {
             query?: never;
             header?: never;
@@ -7515,7 +7543,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_change_site: {
+    aquifer_register_sites_api_change_site: {
         parameters: {
             query?: never;
             header?: never;
@@ -7541,7 +7569,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_add_feature: {
+    aquifer_register_sites_api_add_feature: {
         parameters: {
             query?: never;
             header?: never;
@@ -7567,7 +7595,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_take_away: {
+    aquifer_register_sites_api_take_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -7587,7 +7615,7 @@ export interface operations {
             };
         };
     };
-    aquifer_places_api_change_feature: {
+    aquifer_register_sites_api_change_feature: {
         parameters: {
             query?: never;
             header?: never;
@@ -7701,7 +7729,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_open_ends: {
+    aquifer_register_open_ends_api_open_ends: {
         parameters: {
             query?: {
                 q?: string;
@@ -7729,7 +7757,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_raise_one: {
+    aquifer_register_open_ends_api_raise_one: {
         parameters: {
             query?: never;
             header?: never;
@@ -7753,7 +7781,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_move: {
+    aquifer_register_open_ends_api_move: {
         parameters: {
             query?: never;
             header?: never;
@@ -7779,7 +7807,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_campaigns: {
+    aquifer_register_open_ends_api_campaigns: {
         parameters: {
             query?: never;
             header?: never;
@@ -7799,7 +7827,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_start: {
+    aquifer_register_open_ends_api_start: {
         parameters: {
             query?: never;
             header?: never;
@@ -7823,7 +7851,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_end: {
+    aquifer_register_open_ends_api_end: {
         parameters: {
             query?: never;
             header?: never;
@@ -7845,7 +7873,7 @@ export interface operations {
             };
         };
     };
-    aquifer_open_ends_api_builds: {
+    aquifer_forecasts_api_pending: {
         parameters: {
             query?: never;
             header?: never;
@@ -7860,7 +7888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BuildOut"][];
+                    "application/json": components["schemas"]["PendingOut"];
                 };
             };
         };
@@ -8084,7 +8112,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_read_guide: {
+    aquifer_visiting_api_read_guide: {
         parameters: {
             query?: {
                 component?: components["schemas"]["Component"][] | null;
@@ -8110,7 +8138,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_sync: {
+    aquifer_visiting_api_sync: {
         parameters: {
             query?: never;
             header?: never;
@@ -8134,7 +8162,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_questions: {
+    aquifer_visiting_api_questions: {
         parameters: {
             query?: never;
             header?: never;
@@ -8154,7 +8182,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_breaches: {
+    aquifer_visiting_api_breaches: {
         parameters: {
             query?: never;
             header?: never;
@@ -8174,7 +8202,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_steps_marked: {
+    aquifer_visiting_api_steps_marked: {
         parameters: {
             query?: never;
             header?: never;
@@ -8194,7 +8222,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_advise: {
+    aquifer_visiting_api_advise: {
         parameters: {
             query?: never;
             header?: never;
@@ -8218,7 +8246,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_record: {
+    aquifer_visiting_api_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -8251,7 +8279,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_amend_visit: {
+    aquifer_visiting_api_amend_visit: {
         parameters: {
             query?: never;
             header?: never;
@@ -8277,7 +8305,7 @@ export interface operations {
             };
         };
     };
-    aquifer_visits_api_report_of: {
+    aquifer_visiting_api_report_of: {
         parameters: {
             query?: {
                 office?: boolean;
@@ -8825,6 +8853,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReplacementsOut"];
+                };
+            };
+        };
+    };
+    aquifer_review_api_builds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"][];
                 };
             };
         };
@@ -9571,7 +9619,7 @@ export interface operations {
             };
         };
     };
-    aquifer_whole_base_api_base_files: {
+    aquifer_full_export_api_base_files: {
         parameters: {
             query?: never;
             header?: never;
@@ -9591,7 +9639,7 @@ export interface operations {
             };
         };
     };
-    aquifer_whole_base_api_ask: {
+    aquifer_full_export_api_ask: {
         parameters: {
             query?: never;
             header?: never;
@@ -9611,7 +9659,7 @@ export interface operations {
             };
         };
     };
-    aquifer_whole_base_api_fetch: {
+    aquifer_full_export_api_fetch: {
         parameters: {
             query?: never;
             header?: never;

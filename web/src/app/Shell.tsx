@@ -10,6 +10,7 @@ import { questionsOptions } from '../features/visits/queries'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
+import { Freshness } from './Freshness'
 import { TakeBack } from './TakeBack'
 import { companyOptions, meOptions, useCompany, useMay, useMe } from '../session/session'
 
@@ -56,6 +57,7 @@ export function Office() {
           {records && <Place to="/visit">Visit</Place>}
         </nav>
         <div className="flex-1" />
+        <Freshness />
         <Asked />
         <Finder />
         <Person />
