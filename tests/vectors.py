@@ -9,6 +9,7 @@ import random
 from pathlib import Path
 from typing import Any
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.calculators import Heater, filled
 from aquifer.core.procedures.condition import possible
@@ -17,7 +18,7 @@ from aquifer.core.procedures.library import library, practices_followed
 from aquifer.core.procedures.sequence import procedures_for
 from aquifer.core.procedures.state import as_found, facts_of, rates_of
 from aquifer.core.procedures.visit import Event
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
+from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
 
 FILE = Path(__file__).parents[1] / "web/src/features/visits/guide/interlock.vectors.json"
 TANK = (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)

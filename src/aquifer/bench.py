@@ -116,11 +116,12 @@ def a_visit() -> None:
     import json
     from dataclasses import asdict
 
+    from aquifer.core.kinds import HeaterKind
     from aquifer.core.procedures import visit
     from aquifer.core.procedures.library import library, practices_followed
     from aquifer.core.procedures.sequence import procedures_for
     from aquifer.core.procedures.state import as_found, facts_of, rates_of
-    from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind
+    from aquifer.core.vocabulary import Component, FlushMethod
 
     every, rates = library(), rates_of(190.0, 1.2, 11.0, 12.0)
     due = (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE, Component.EXPANSION_TANK)

@@ -9,13 +9,14 @@ import random
 from copy import copy
 from dataclasses import dataclass, field, replace
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.condition import possible
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.sequence import procedures_for
 from aquifer.core.procedures.state import AWAY_MIN, as_found, facts_of, fuel_of, ignitions_of, rates_of
 from aquifer.core.procedures.visit import Event, Stand
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
+from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
 from tests.core.physical_heater import HANDS, Heater, fit, hand, is_so, tested
 
 LIBRARY = library()

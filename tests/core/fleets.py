@@ -17,7 +17,8 @@ from aquifer.core.fleet import (
     ValveEvents,
     VesselEvents,
 )
-from aquifer.core.vocabulary import HeaterKind, code
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import code
 
 
 def document(**parts: Any) -> dict[str, Any]:

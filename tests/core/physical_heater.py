@@ -373,7 +373,7 @@ HANDS: dict[str, str] = {
     "vehicle_drain.plug": "drain on, lever up",
     "vehicle_drain.rinse": "", "vehicle_drain.plug_in": "drain plug, lever down",
     "air_cushion.off": "cold off", "air_cushion.settle": "lever up; lever down", "air_cushion.water_back": "cold on",
-    "arrival.greet": "tell", "arrival.lit_how": "", "arrival.vehicle_lit": "", "arrival.settings": "",
+    "arrival.greet": "tell", "arrival.lit_how": "", "see_lit.look": "", "arrival.vehicle_lit": "", "arrival.settings": "",
     "arrival.tap": "faucet on; faucet off", "arrival.judge_valves": "", "arrival.outlet": "",
     "tell_house.tell": "tell", "energise.fire_look": "",
     "find_shut_offs.find": "", "find_outlet.follow": "", "capped_outlet.open_outlet": "outlet cleared",
@@ -417,7 +417,7 @@ def is_so(h: Heater, step: str) -> bool:
     match step:
         case "arrival.tap":
             return h.supplied and h.full_flow and h.share > 0.995
-        case "arrival.lit_how":
+        case "arrival.lit_how" | "see_lit.look":
             return h.lit_by == "pilot"
         case "arrival.vehicle_lit":
             return h.lit_by == "plug"

@@ -3,15 +3,16 @@
 The whole table of hazards against harms and cautions is in docs/hazards.md; more walks than here by scripts/walks.py.
 """
 
+import dataclasses
 import math
 
 import pytest
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.library import library, practices_followed
 from aquifer.core.procedures.state import acted, as_found, elapsed, facts_of, fuel_of, ignitions_of, rates_of, seen
 from aquifer.core.procedures.visit import Event
-from aquifer.core.vocabulary import HeaterKind
 from tests.core.adversary import walked
 from tests.core.physical_heater import HANDS, Heater, hand
 from tests.core.test_procedures import Walked
@@ -366,3 +367,14 @@ def test_an_end_without_acid_has_no_acid_to_let_out():
     )
     assert walked.told.stand.ending == "rod_stuck" and walked.doubts == []
     assert not any(one.startswith("acid_out") for one in walked.done)
+
+
+@pytest.mark.parametrize("step", ["isolate_energy.gas_pilot", "isolate_energy.unplug", "make_safe.dial_off"])
+def test_a_plug_pulled_stops_no_pilot_so_nobody_is_led_to_it_unseen(step):
+    facts = facts_of(HeaterKind.GAS_TANK, ("gas",), practices_followed({}))
+    start = as_found(HeaterKind.GAS_TANK, rates_of(189.0, 1.2, 11.0, 12.0))
+    assert len(start.words["ignition"]) == 3
+    stand = visit.begun(LIBRARY, [step.partition(".")[0]], facts, start)
+    at = next(one for one in stand.left if one.id == step)
+    held = visit.holding(LIBRARY, dataclasses.replace(stand, left=(at,)), facts)
+    assert [(one.rule, one.way_out) for one in held] == [("needs", ("see_lit",))]

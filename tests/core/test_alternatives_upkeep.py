@@ -9,7 +9,8 @@ import pytest
 from aquifer.core import case, upkeep
 from aquifer.core.alternatives import Change, alternatives
 from aquifer.core.forecast import forecast
-from aquifer.core.vocabulary import Alloy, Component, FlushMethod, Fouling, HeaterKind, Practice, UpkeepItem
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Alloy, Component, FlushMethod, Fouling, Practice, UpkeepItem
 from tests.core.fleets import answer, document
 
 HARD = {"total_hardness_mg_l": 300, "alkalinity_mg_l": 220, "ph": 7.4}

@@ -3,8 +3,8 @@
 import pytest
 
 from aquifer.core import equipment
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, SEDIMENT
-from aquifer.core.vocabulary import HeaterKind
 
 
 def test_a_tankless_heater_is_asked_for_no_anode_and_no_drain_port():

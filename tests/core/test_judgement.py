@@ -8,7 +8,8 @@ import pytest
 
 from aquifer.core import case, judgement
 from aquifer.core.judgement import Facts, School, Seen, Verdict, judge, moment
-from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Alloy, Noise, ValveOutcome, VesselPin
 from tests.core.fleets import answer, document
 
 PLAIN = Facts(

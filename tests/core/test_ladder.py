@@ -5,13 +5,13 @@ from math import log
 
 import pytest
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import ladder, visit
 from aquifer.core.procedures.condition import possible
 from aquifer.core.procedures.ladder import Outcome, after, complaints, entropy, next_test, priors, with_ladders, worth
 from aquifer.core.procedures.library import PARTS, library, practices_followed
 from aquifer.core.procedures.state import as_found, facts_of, ignitions_of, rates_of
 from aquifer.core.procedures.visit import Event
-from aquifer.core.vocabulary import HeaterKind
 
 ALL = ("gas", "electrical", "plumbing")
 RATES = rates_of(190.0, 1.2, 11.0, 12.0)

@@ -4,9 +4,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
 from aquifer.core.planning.preparing import preparation
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component
 
 
 @given(st.lists(st.floats(0.01, 0.9), min_size=1, max_size=12), st.sampled_from([0.5, 0.8, 0.95, 0.99]))

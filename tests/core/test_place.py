@@ -2,6 +2,7 @@
 
 import pytest
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import (
     BY_KIND,
     FEATURES,
@@ -13,7 +14,6 @@ from aquifer.core.place import (
     hazards,
     matters_to,
 )
-from aquifer.core.vocabulary import HeaterKind
 
 
 def test_every_kind_of_feature_is_described_once():

@@ -10,9 +10,10 @@ from scipy.integrate import quad
 from scipy.special import ndtr
 
 from aquifer.core import expansion_tank, tank, upkeep
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.grid import EDGES, GRID, Posterior, _inverse, product
 from aquifer.core.parameters import DAYS_PER_YEAR, TANK
-from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, Supply
+from aquifer.core.vocabulary import Alloy, Fouling, Supply
 
 few = settings(max_examples=60, deadline=None)
 ages, spent, ratios = st.floats(0, 40), st.floats(0, 15), st.floats(-1.5, 2)

@@ -7,9 +7,10 @@ import pytest
 from hypothesis import assume, given, settings
 
 from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import adjusting, partitioning, promises, repeating, season
 from aquifer.core.planning.work import JETTER, PUMP, equipment_of, hours_of, licence_of, people_of
-from aquifer.core.vocabulary import Component, HeaterKind, Method
+from aquifer.core.vocabulary import Component, Method
 from tests.core.planning import seasons
 
 GAS = frozenset({"gas"})

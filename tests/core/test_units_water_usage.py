@@ -5,9 +5,10 @@ from hypothesis import strategies as st
 
 from aquifer.core import chemistry, usage
 from aquifer.core.fleet import age_log_sd, capacity_or_default, floor_m2, heater_spread, sediment_limit_m
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import LEARNING
 from aquifer.core.units import HardnessUnit, Quantity, System, table
-from aquifer.core.vocabulary import Business, HeaterKind, code
+from aquifer.core.vocabulary import Business, code
 from aquifer.core.water import Blend, WaterTest, hardness_class, plain_words, profile
 
 TABLES = [table(system, hardness) for system in System for hardness in HardnessUnit]

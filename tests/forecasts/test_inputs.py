@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 from django.utils import timezone
 
-from aquifer.core.vocabulary import Alloy, HeaterKind, Practice, Removed, code
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Alloy, Practice, Removed, code
 from aquifer.customers.models import Site
 from aquifer.forecasts import columns, inputs
 from aquifer.heaters.models import Heater, Part

@@ -8,9 +8,10 @@ import numpy as np
 from aquifer.core import chemistry, fleet, usage
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Heaters
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT
 from aquifer.core.policy import DEFAULTS
-from aquifer.core.vocabulary import Alloy, HeaterKind, code
+from aquifer.core.vocabulary import Alloy, code
 from aquifer.core.water import WaterProfile
 
 
@@ -126,7 +127,7 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
     is_tank = np.array([kind.is_tank for kind in kinds])[known.kind]
     walled = fleet.has_exchanger(known.kind)
     usual_alloy = np.where(is_tank, code(Alloy.MAGNESIUM), code(Alloy.NONE))
-    coil = known.kind == code(HeaterKind.INDIRECT_TANK)
+    coil = np.array([KINDS[kind].has_coil for kind in kinds])[known.kind]
     rise = fleet.film_rise_k(known.kind)
     at_60 = np.full(n, SEDIMENT.reference_setpoint_c)
     water = _Heating(known, waters)

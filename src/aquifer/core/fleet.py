@@ -7,12 +7,14 @@ from typing import Any, Self
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import GEOMETRY, HALF_WIDTH_80, LEARNING, SCALE, SEDIMENT
-from aquifer.core.vocabulary import FIRED_FROM_BELOW, Alloy, HeaterKind, code
+from aquifer.core.vocabulary import Alloy
 
 _IS_TANK = np.array([kind.is_tank for kind in HeaterKind])
-_IS_FIRED_FROM_BELOW = np.array([kind in FIRED_FROM_BELOW for kind in HeaterKind])
-_HAS_EXCHANGER = np.array([not kind.is_tank or kind is HeaterKind.INDIRECT_TANK for kind in HeaterKind])
+_IS_FIRED_FROM_BELOW = np.array([KINDS[kind].fired_from_below for kind in HeaterKind])
+_HAS_EXCHANGER = np.array([KINDS[kind].has_exchanger for kind in HeaterKind])
+_HAS_COIL = np.array([KINDS[kind].has_coil for kind in HeaterKind])
 _IS_SACRIFICIAL = np.array([alloy.is_sacrificial for alloy in Alloy])
 
 
@@ -100,7 +102,7 @@ class Heaters:
 
     @property
     def is_coil(self) -> BoolArray:
-        return np.asarray(self.kind == code(HeaterKind.INDIRECT_TANK))
+        return np.asarray(_HAS_COIL[self.kind])
 
     @property
     def is_fired_from_below(self) -> BoolArray:
@@ -274,8 +276,7 @@ def has_exchanger(kind: IntArray) -> BoolArray:
 
 def film_rise_k(kind: IntArray) -> FloatArray:
     """How much hotter than the water the wall of an exchanger is, K, (n,). Source: ``parameters.SCALE``, assumption."""
-    coil = kind == code(HeaterKind.INDIRECT_TANK)
-    return np.where(coil, SCALE.coil_film_rise_k, SCALE.film_rise_k)
+    return np.where(_HAS_COIL[kind], SCALE.coil_film_rise_k, SCALE.film_rise_k)
 
 
 def sediment_limit_m(kind: IntArray, drain_port_m: FloatArray, lower_element_m: FloatArray) -> FloatArray:
@@ -311,9 +312,5 @@ def age_log_sd(age_years: FloatArray, certain: BoolArray, margin_years: FloatArr
 
 
 def capacity_or_default(kind: HeaterKind, capacity_l: float | None) -> float:
-    """A heater's capacity, L, or what its kind usually holds. Source: ``parameters.GEOMETRY``, assumption."""
-    if capacity_l is not None:
-        return capacity_l
-    if not kind.is_tank:
-        return GEOMETRY.tankless_capacity_l
-    return GEOMETRY.default_capacity_l.get(kind, GEOMETRY.capacity_l)
+    """A heater's capacity, L, or what its kind usually holds. Source: ``kinds``, assumption."""
+    return KINDS[kind].usual_capacity_l if capacity_l is None else capacity_l

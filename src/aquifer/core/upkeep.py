@@ -8,16 +8,14 @@ import datetime
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR, WATER
-from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, Supply, UpkeepItem
-
-_K = HeaterKind
+from aquifer.core.vocabulary import Alloy, Fouling, Supply, UpkeepItem
 
 
 @dataclass(frozen=True)
 class Upkeep:
     item: UpkeepItem
-    kinds: frozenset[HeaterKind]
     months: float
     """Usual interval. Trade practice where one is stated, else an assumption; the maker's own comes first."""
     dust: float = 1.0
@@ -30,17 +28,16 @@ class Upkeep:
 TABLE = (
     Upkeep(
         UpkeepItem.INLET_SCREEN,
-        frozenset({_K.GAS_TANKLESS, _K.CONDENSING_TANKLESS, _K.ELECTRIC_TANKLESS, _K.SMALL_GAS_TANKLESS}),
         12,
         grit=0.5,
     ),
-    Upkeep(UpkeepItem.BURNER, frozenset({_K.GAS_TANK, _K.MOBILE_TANK, _K.SMALL_GAS_TANKLESS}), 12, dust=0.6),
-    Upkeep(UpkeepItem.FLAME_SENSOR, frozenset({_K.GAS_TANKLESS, _K.CONDENSING_TANKLESS, _K.MOBILE_TANK}), 12, dust=0.8),
-    Upkeep(UpkeepItem.CONDENSATE, frozenset({_K.CONDENSING_TANKLESS, _K.HEAT_PUMP_TANK}), 12, dust=0.8),
-    Upkeep(UpkeepItem.AIR_FILTER, frozenset({_K.HEAT_PUMP_TANK}), 6, dust=0.4, longest_months=12),
-    Upkeep(UpkeepItem.BATTERIES, frozenset({_K.SMALL_GAS_TANKLESS}), 12, longest_months=18),
+    Upkeep(UpkeepItem.BURNER, 12, dust=0.6),
+    Upkeep(UpkeepItem.FLAME_SENSOR, 12, dust=0.8),
+    Upkeep(UpkeepItem.CONDENSATE, 12, dust=0.8),
+    Upkeep(UpkeepItem.AIR_FILTER, 6, dust=0.4, longest_months=12),
+    Upkeep(UpkeepItem.BATTERIES, 12, longest_months=18),
 )
-POWERED_ANODE = Upkeep(UpkeepItem.POWERED_ANODE, frozenset(_K), 12, longest_months=12)
+POWERED_ANODE = Upkeep(UpkeepItem.POWERED_ANODE, 12, longest_months=12)
 """A look at its light: unpowered it protects nothing."""
 FACTORS = {Fouling.CLEAN: 1.25, Fouling.LIGHT: 1.0, Fouling.FOULED: 0.7, Fouling.FAULT: 0.5}
 """What each finding multiplies the interval by. Assumption: two clean finds lengthen a year to a year and a half."""
@@ -65,7 +62,7 @@ class UpkeepDue:
 def items(kind: HeaterKind, alloy: Alloy) -> list[Upkeep]:
     """What a heater of this kind and anode needs, in the table's order."""
     powered = [POWERED_ANODE] if alloy is Alloy.POWERED else []
-    return [one for one in TABLE if kind in one.kinds] + powered
+    return [one for one in TABLE if one.item in KINDS[kind].upkeep] + powered
 
 
 def is_gritty(supply: Supply, suspended_solids_mg_l: float | None) -> bool:

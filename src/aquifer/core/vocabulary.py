@@ -20,54 +20,6 @@ def codes(kind: type[StrEnum]) -> dict[str, int]:
     return {member.value: position for position, member in enumerate(kind)}
 
 
-class HeaterKind(StrEnum):
-    GAS_TANK = "gas_tank"
-    ELECTRIC_TANK = "electric_tank"
-    HEAT_PUMP_TANK = "heat_pump_tank"
-    INDIRECT_TANK = "indirect_tank"
-    MOBILE_TANK = "mobile_tank"
-    GAS_TANKLESS = "gas_tankless"
-    CONDENSING_TANKLESS = "condensing_tankless"
-    ELECTRIC_TANKLESS = "electric_tankless"
-    SMALL_GAS_TANKLESS = "small_gas_tankless"
-
-    @property
-    def is_tank(self) -> bool:
-        return self in TANKS
-
-
-class Ignition(StrEnum):
-    """How a heater is lit. A standing pilot burns on; the others light anew each time."""
-
-    PILOT = "pilot"
-    SPARK = "spark"
-    HOT_SURFACE = "hot_surface"
-    BATTERY = "battery"
-    NONE = "none"
-
-
-class Vent(StrEnum):
-    """How exhaust leaves: by its own heat, by a fan, through a wall of its own, or there is none."""
-
-    NATURAL = "natural"
-    POWERED = "powered"
-    DIRECT = "direct"
-    NONE = "none"
-
-
-TANKS = frozenset(
-    {
-        HeaterKind.GAS_TANK,
-        HeaterKind.ELECTRIC_TANK,
-        HeaterKind.HEAT_PUMP_TANK,
-        HeaterKind.INDIRECT_TANK,
-        HeaterKind.MOBILE_TANK,
-    }
-)
-FIRED_FROM_BELOW = frozenset({HeaterKind.GAS_TANK, HeaterKind.MOBILE_TANK})
-"""Tanks whose floor is the heating surface: sediment rumbles there long before it reaches a port."""
-
-
 class Alloy(StrEnum):
     MAGNESIUM = "magnesium"
     ALUMINIUM = "aluminium"

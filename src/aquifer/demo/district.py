@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from aquifer.core.vocabulary import HeaterKind
+from aquifer.core.kinds import HeaterKind
 
 
 @dataclass(frozen=True)
@@ -171,7 +171,7 @@ class DemoKind:
     letter: str
 
 
-KINDS = (
+DISTRICT_KINDS = (
     DemoKind(HeaterKind.GAS_TANK, 0.36, (151, 189, 189, 227, 284), 11.7, "G"),
     DemoKind(HeaterKind.ELECTRIC_TANK, 0.22, (114, 151, 189, 227), 4.5, "E"),
     DemoKind(HeaterKind.HEAT_PUMP_TANK, 0.08, (189, 246, 303), 4.5, "H"),

@@ -12,12 +12,13 @@ from typing import Any
 
 import numpy as np
 
-from aquifer.core.vocabulary import FIRED_FROM_BELOW, Fouling, HeaterKind, Noise, Removed, RodGrade, Texture, values
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.vocabulary import Fouling, Noise, Removed, RodGrade, Texture, values
 from aquifer.demo.district import (
     BUSINESS_KINDS,
     BUSINESSES,
+    DISTRICT_KINDS,
     HAZARDS,
-    KINDS,
     LOCATIONS,
     MAKERS,
     SURNAMES,
@@ -208,8 +209,8 @@ def _site(district: District, number: int, zone: DemoZone, random: Generator) ->
 def _heater(
     district: District, number: int, place: _Place, today: datetime.date, eyes: dict[str, float], random: Generator
 ) -> None:
-    shares = np.array([kind.share for kind in KINDS])
-    kind = KINDS[int(random.choice(len(KINDS), p=shares / shares.sum()))]
+    shares = np.array([kind.share for kind in DISTRICT_KINDS])
+    kind = DISTRICT_KINDS[int(random.choice(len(DISTRICT_KINDS), p=shares / shares.sum()))]
     age = min(float(random.gamma(2.2, 3.0)) + 0.3, 22.0)
     installed = today - datetime.timedelta(days=round(365.25 * age))
     certainty = "known" if random.random() < 0.9 else "estimated"
@@ -243,9 +244,7 @@ def _heater(
             "diameter_mm": round(520 * scale) if is_tank else 350,
             "drain_port_height_mm": round(float(random.uniform(35, 55))) if is_tank else None,
             "probe_height_mm": 150 if kind.kind is HeaterKind.GAS_TANK else None,
-            "lower_element_height_mm": 180
-            if kind.kind in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK)
-            else None,
+            "lower_element_height_mm": 180 if KINDS[kind.kind].has_elements else None,
             "exchanger_area_m2": None if is_tank else {"S": 0.08, "L": 0.06}.get(kind.letter, 0.15),
             "anode_alloy": alloy if has_rod else "none",
             "anode_diameter_mm": 20 if has_rod else None,
@@ -306,7 +305,7 @@ def _history(
         bias, depth_before = eyes[place.technician], depth
         depth = _clean(district, visit, kind, place, depth, limit, bias, random)
         stuck = _valve(district, visit, stuck, (on - installed).days / 365.25, random)
-        if kind.kind in FIRED_FROM_BELOW:
+        if KINDS[kind.kind].fired_from_below:
             _noise(district, visit, depth_before, random)
         if has_vessel and random.random() < 0.7:
             _vessel(district, visit, cushion, on, random)

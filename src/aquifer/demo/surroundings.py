@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FEATURES, FeatureKind, Severity, matters_to
-from aquifer.core.vocabulary import HeaterKind
 
 WEST, SOUTH = -28.40, -41.30
 _CENTRES = {"UPL": (0.05, 0.17), "CHK": (0.20, 0.15), "BLD": (0.13, 0.08), "WEL": (0.23, 0.04), "LIN": (0.04, 0.06)}

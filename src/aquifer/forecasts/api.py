@@ -14,18 +14,10 @@ from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
 from aquifer.core.alternatives import Change
 from aquifer.core.gaps import Gap
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import GEOMETRY
 from aquifer.core.scalding import cautions
-from aquifer.core.vocabulary import (
-    Component,
-    DecidedBy,
-    FlushMethod,
-    HeaterKind,
-    Method,
-    Practice,
-    Task,
-    UpkeepItem,
-)
+from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Method, Practice, Task, UpkeepItem
 from aquifer.errors import Invalid
 from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast

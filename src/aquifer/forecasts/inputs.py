@@ -18,6 +18,7 @@ from aquifer.core.fleet import (
     age_log_sd,
 )
 from aquifer.core.forecast import ComponentForecast
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import (
     LOOKED_AT,
@@ -28,7 +29,6 @@ from aquifer.core.vocabulary import (
     Disinfectant,
     FlushHistory,
     FlushMethod,
-    HeaterKind,
     Noise,
     Practice,
     Removed,

@@ -8,8 +8,9 @@ from typing import Any
 import numpy as np
 from django.db.models import F, QuerySet
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.policy import USUAL_HOURS
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component
 from aquifer.forecasts.columns import day, read_columns
 from aquifer.forecasts.models import DUE_ON, Due, Forecast
 from aquifer.forecasts.sign import sign

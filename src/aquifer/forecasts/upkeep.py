@@ -6,7 +6,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from aquifer.core import upkeep
-from aquifer.core.vocabulary import Alloy, Fouling, HeaterKind, Supply, Task, UpkeepItem
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Alloy, Fouling, Supply, Task, UpkeepItem
 from aquifer.heaters.models import Heater, PartKind
 from aquifer.water.profiles import measured
 

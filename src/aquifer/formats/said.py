@@ -10,8 +10,9 @@ import re
 import unicodedata
 from dataclasses import dataclass, replace
 
+from aquifer.core.kinds import HeaterKind, Vent
 from aquifer.core.units import WRITTEN, Quantity
-from aquifer.core.vocabulary import Alloy, HeaterKind, Vent
+from aquifer.core.vocabulary import Alloy
 from aquifer.formats.cells import BadCell
 
 EARLIEST_YEAR = 1950

@@ -7,7 +7,8 @@ from django.db import transaction
 from django.db.models import F, QuerySet
 
 from aquifer.accounts.models import User
-from aquifer.core.vocabulary import HeaterKind, Practice
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.vocabulary import Practice
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater, InstallCertainty
 from aquifer.history import in_bulk
@@ -86,6 +87,6 @@ def checked(name: str, value: Any) -> Any:
 
 
 def _why_not(heater: Heater, name: str) -> str:
-    if name == "recirculated" and HeaterKind(heater.kind) is HeaterKind.MOBILE_TANK:
+    if name == "recirculated" and KINDS[HeaterKind(heater.kind)].has_plug:
         return "vehicle tanks have no loop and stay as they are"
     return ""

@@ -7,7 +7,8 @@ from django.db import IntegrityError, transaction
 
 from aquifer import changed
 from aquifer.core.equipment import parts_of
-from aquifer.core.vocabulary import FlushHistory, HeaterKind
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import FlushHistory
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, Part, PartKind

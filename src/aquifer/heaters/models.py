@@ -9,7 +9,8 @@ from django.db import models
 from django.db.models import Q
 
 from aquifer.choices import choices
-from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
+from aquifer.core.kinds import HeaterKind, Ignition, Vent
+from aquifer.core.vocabulary import Alloy, FlushHistory, Practice
 from aquifer.history.marks import kept_history
 
 

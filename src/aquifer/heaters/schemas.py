@@ -6,7 +6,8 @@ from typing import Annotated
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints
 
-from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Ignition, Practice, Vent
+from aquifer.core.kinds import HeaterKind, Ignition, Vent
+from aquifer.core.vocabulary import Alloy, FlushHistory, Practice
 from aquifer.heaters.models import InstallCertainty, PartKind
 
 _NO_NUL = r"^[^\x00]*$"

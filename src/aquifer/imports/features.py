@@ -8,8 +8,8 @@ from typing import Any
 
 from django.db import transaction
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import BY_KIND, FeatureKind
-from aquifer.core.vocabulary import HeaterKind
 from aquifer.customers.models import Site
 from aquifer.formats.cells import Row
 from aquifer.formats.csv_table import table_lines

@@ -9,8 +9,9 @@ from django.db import transaction
 from django.utils import timezone
 
 from aquifer.company.models import Company
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.vocabulary import HeaterKind, Task
+from aquifer.core.vocabulary import Task
 from aquifer.customers.models import Site
 from aquifer.formats import said
 from aquifer.formats.cells import BadCell, Column, text_up_to

@@ -12,8 +12,9 @@ from django.db import transaction
 from django.utils import timezone
 
 from aquifer.company.models import Company
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
-from aquifer.core.vocabulary import Alloy, FlushHistory, HeaterKind, Supply, values
+from aquifer.core.vocabulary import Alloy, FlushHistory, Supply, values
 from aquifer.customers.models import Customer, Site
 from aquifer.customers.towns import Towns
 from aquifer.formats import said

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from django.db.models import Model
 
+from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.place import FEATURES, FeatureKind
 from aquifer.core.units import Quantity
 from aquifer.core.vocabulary import (
@@ -17,8 +18,6 @@ from aquifer.core.vocabulary import (
     FlushHistory,
     FlushMethod,
     Fouling,
-    HeaterKind,
-    Ignition,
     Noise,
     Practice,
     Removed,
@@ -28,7 +27,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    Vent,
     VesselPin,
     values,
 )

@@ -9,8 +9,9 @@ from django.db import transaction
 from django.utils import timezone
 
 from aquifer.core.follow_up import FollowUp, Looked, Proposed, follow_ups
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.money import entry_of
-from aquifer.core.vocabulary import DrainFlow, HeaterKind, RodGrade, Task
+from aquifer.core.vocabulary import DrainFlow, RodGrade, Task
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.log import judged
 from aquifer.heaters.models import Heater

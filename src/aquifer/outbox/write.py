@@ -7,8 +7,9 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from aquifer.company.models import Company
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.preparing import preparation
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component
 from aquifer.customers.models import Customer
 from aquifer.outbox import links
 from aquifer.outbox.models import Contact, Message, MessageKind, MessageState, Way

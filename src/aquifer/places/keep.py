@@ -5,9 +5,9 @@ import datetime
 from django.db import transaction
 
 from aquifer.accounts.models import User
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import BY_KIND, FeatureKind, Severity, fault
 from aquifer.core.place import Feature as FeatureSpec
-from aquifer.core.vocabulary import HeaterKind
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater

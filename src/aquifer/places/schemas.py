@@ -6,8 +6,9 @@ from typing import Annotated
 from ninja import Schema
 from pydantic import Field, StringConstraints
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
-from aquifer.core.vocabulary import Business, HeaterKind, Practice
+from aquifer.core.vocabulary import Business, Practice
 from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.wire import Payload, text
 

@@ -11,9 +11,10 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
 from aquifer.core import equipment
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FEATURES, FeatureGroup
 from aquifer.core.units import System
-from aquifer.core.vocabulary import FlushHistory, HeaterKind
+from aquifer.core.vocabulary import FlushHistory
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters import bulk, duplicates, edit, labels, schemas
 from aquifer.heaters.models import Heater, InstallCertainty, Part

@@ -5,7 +5,8 @@ import datetime
 from ninja import Schema
 from pydantic import Field
 
-from aquifer.core.vocabulary import FlushHistory, HeaterKind
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import FlushHistory
 from aquifer.heaters.models import InstallCertainty
 from aquifer.heaters.schemas import OtherHeaterOut, PartOut
 from aquifer.open_ends.schemas import OpenEndOut

@@ -5,9 +5,9 @@ from typing import Any
 from django.db.models import QuerySet
 
 from aquifer.attachments.models import Attachment, AttachmentKind
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, fault, matters_to
 from aquifer.core.place import Feature as Spec
-from aquifer.core.vocabulary import HeaterKind
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState

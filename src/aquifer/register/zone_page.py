@@ -6,8 +6,9 @@ from typing import Any
 
 from django.db.models import Count, Exists, Max, OuterRef, Q
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import SEDIMENT
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component
 from aquifer.core.water import hardness_class, plain_words
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast

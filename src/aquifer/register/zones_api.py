@@ -10,7 +10,8 @@ from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed
-from aquifer.core.vocabulary import Component, Disinfectant, HeaterKind, Practice, Supply
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.register import zone_page

@@ -7,8 +7,9 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.calibration import Verdict
-from aquifer.core.vocabulary import Component, HeaterKind, Practice
+from aquifer.core.vocabulary import Component, Practice
 from aquifer.heaters.models import InstallCertainty
 from aquifer.review import accuracy, failures, practices, replacements
 from aquifer.review.accuracy import Strayed

@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field, StringConstraints
 
-from aquifer.core.vocabulary import Component, HeaterKind, Method
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Component, Method
 from aquifer.rounds.models import RunKind, RunState, Standing
 
 Id = Annotated[int, Field(ge=1, le=2**62)]

@@ -10,6 +10,7 @@ import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import season
 from aquifer.core.planning.repeating import with_repeats
@@ -22,7 +23,7 @@ from aquifer.core.planning.work import (
     licence_of,
     people_of,
 )
-from aquifer.core.vocabulary import Component, HeaterKind, Method
+from aquifer.core.vocabulary import Component, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import crew

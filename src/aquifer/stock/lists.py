@@ -7,8 +7,9 @@ from typing import Any
 from django.db.models import Q
 
 from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part, PartKind
 from aquifer.rounds.board import OPEN

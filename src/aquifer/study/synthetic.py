@@ -15,7 +15,8 @@ from aquifer.core.fleet import (
     ValveEvents,
     VesselEvents,
 )
-from aquifer.core.vocabulary import HeaterKind, code
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import code
 from aquifer.core.water import WaterTest, profile
 
 _KINDS = (HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK, HeaterKind.GAS_TANKLESS)

@@ -11,7 +11,8 @@ import numpy as np
 
 from aquifer.core import chemistry
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.vocabulary import FlushMethod, HeaterKind, code
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import FlushMethod, code
 
 MONTH = 1 / 12
 _TEMPERATURES = np.array([45.0, 55.0, 65.0, 75.0, 90.0])

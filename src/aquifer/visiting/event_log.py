@@ -16,9 +16,9 @@ from django.utils import timezone
 
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures.library import Library, library
 from aquifer.core.procedures.visit import STEPS, Stand, step_named
-from aquifer.core.vocabulary import HeaterKind
 from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater

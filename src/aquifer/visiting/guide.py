@@ -11,6 +11,7 @@ from aquifer.accounts.models import User
 from aquifer.company.models import Company
 from aquifer.core.judgement import Judgement, Moment, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import GEOMETRY, SCALE
 from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
@@ -18,14 +19,14 @@ from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.sequence import METHODS
 from aquifer.core.procedures.state import Rates, State, fuel_of
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method
+from aquifer.core.vocabulary import Component, FlushMethod, Method
 from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.rounds.models import Service, Standing
 from aquifer.stock.lists import fitted
 from aquifer.visiting import event_log, stand
-from aquifer.visiting.stand import HEIGHT_M, INPUT_KW, TANKLESS_KW
+from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Begun, Extra
 
 SOON_DAYS = 45
@@ -220,9 +221,9 @@ def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | Non
         area = heater.exchanger_area_m2 or _EXCHANGER_M2
         scale_g = scale.state["thickness_mm"][1] * area * SCALE.density_kg_m3
     port = heater.drain_port_height_mm or DRAIN_PORT_MM
-    input_kw = heater.input_kw or (INPUT_KW[fuel_of(kind)] if kind.is_tank else TANKLESS_KW)
+    input_kw = heater.input_kw or KINDS[kind].usual_input_kw
     return calculators.Heater(
-        capacity_l=heater.capacity_l or (GEOMETRY.capacity_l if kind.is_tank else GEOMETRY.tankless_capacity_l),
+        capacity_l=heater.capacity_l or KINDS[kind].usual_capacity_l,
         height_m=(heater.height_mm or 1000 * HEIGHT_M) / 1000,
         input_kw=input_kw,
         setpoint_c=heater.setpoint_c or GEOMETRY.setpoint_c,

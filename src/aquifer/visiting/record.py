@@ -12,20 +12,11 @@ from aquifer import changed
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
 from aquifer.company.models import Company
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.visit import Stand
 from aquifer.core.reasons import Found, Standing, moved
-from aquifer.core.vocabulary import (
-    LOOKED_AT,
-    Component,
-    HeaterKind,
-    Method,
-    Removed,
-    RodGrade,
-    Task,
-    ValveOutcome,
-    VesselPin,
-)
+from aquifer.core.vocabulary import LOOKED_AT, Component, Method, Removed, RodGrade, Task, ValveOutcome, VesselPin
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
@@ -291,7 +282,7 @@ def _check(findings: list[Any], on: datetime.date, heater: Heater, today: dateti
         task = Task(finding.task)
         if not kind.is_tank and task in (Task.FLUSH, Task.ANODE_INSPECTION, Task.ANODE_REPLACEMENT):
             wrong[f"findings.{position}.task"] = "a tankless heater has no tank floor and no rod; it is descaled"
-        if kind.is_tank and kind is not HeaterKind.INDIRECT_TANK and task is Task.DESCALE:
+        if not KINDS[kind].has_exchanger and task is Task.DESCALE:
             wrong[f"findings.{position}.task"] = (
                 "a tank is flushed; only a tankless heater or an indirect tank's coil is descaled"
             )

@@ -28,10 +28,11 @@ from reportlab.platypus import (
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
 from aquifer.core.judgement.rules import LEAST_SETPOINT_C
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures.calculators import burn_seconds
 from aquifer.core.procedures.library import library
 from aquifer.core.units import worded
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.vocabulary import Component
 from aquifer.money.models import Quote, QuoteState
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, Finding, Visit

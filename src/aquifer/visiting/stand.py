@@ -7,22 +7,19 @@ from typing import Any
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
-from aquifer.core.parameters import GEOMETRY
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.condition import Words
 from aquifer.core.procedures.ladder import with_ladders
 from aquifer.core.procedures.library import Library, library, practices_followed
 from aquifer.core.procedures.sequence import procedures_for
-from aquifer.core.procedures.state import Rates, State, as_found, elapsed, facts_of, fuel_of, rates_of
-from aquifer.core.procedures.visit import KINDS, Stand, told_by_reading
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, UpkeepItem
+from aquifer.core.procedures.state import Rates, State, as_found, elapsed, facts_of, rates_of
+from aquifer.core.procedures.visit import EVENT_KINDS, Stand, told_by_reading
+from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.visits.models import Begun, Event, Extra
 
-INPUT_KW = {"gas": 11.0, "electric": 4.5, "boiler": 18.0}
-TANKLESS_KW = 24.0
-"""Of a heater whose plate nobody has read. Assumption."""
 HEIGHT_M = 1.2
 """Of the water in a tank that nobody has measured. Assumption."""
 COLDEST_C = 12.0
@@ -33,9 +30,9 @@ def rates(heater: Heater) -> Rates:
     """How fast a heater's level and heat can change at most."""
     kind = HeaterKind(heater.kind)
     return rates_of(
-        capacity_l=heater.capacity_l or (GEOMETRY.capacity_l if kind.is_tank else GEOMETRY.tankless_capacity_l),
+        capacity_l=heater.capacity_l or KINDS[kind].usual_capacity_l,
         height_m=(heater.height_mm or 1000 * HEIGHT_M) / 1000,
-        input_kw=heater.input_kw or (INPUT_KW[fuel_of(kind)] if kind.is_tank else TANKLESS_KW),
+        input_kw=heater.input_kw or KINDS[kind].usual_input_kw,
         cold_c=COLDEST_C,
     )
 
@@ -156,7 +153,7 @@ def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand
 
 def _bearing(events: Iterable[Event], own: Words) -> list[tuple[Event, visit.Event]]:
     """The events that bear on where a visit stands, as it is told them."""
-    return [(one, event) for one in events if (event := _told(one, own)).kind in KINDS]
+    return [(one, event) for one in events if (event := _told(one, own)).kind in EVENT_KINDS]
 
 
 def _told(one: Event, own: Words) -> visit.Event:

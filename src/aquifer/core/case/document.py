@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from aquifer.core import policy
+from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.vocabulary import (
     Alloy,
     Business,
@@ -15,8 +16,6 @@ from aquifer.core.vocabulary import (
     DrainFlow,
     FlushMethod,
     Fouling,
-    HeaterKind,
-    Ignition,
     Noise,
     Practice,
     Removed,
@@ -26,7 +25,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    Vent,
     VesselPin,
 )
 

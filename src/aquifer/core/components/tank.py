@@ -11,12 +11,11 @@ from aquifer.core import anode, tank
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.components.anode import AnodeComponent
 from aquifer.core.fleet import Fleet, Heaters
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import TANK
-from aquifer.core.vocabulary import Alloy, Component, Corrosion, HeaterKind, Noise, code
+from aquifer.core.vocabulary import Alloy, Component, Corrosion, Noise, code
 
-LINED = frozenset({HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK, HeaterKind.INDIRECT_TANK})
-"""Steel with a glass lining: without an anode it is on its own. Vehicle tanks are of other metals."""
-_IS_LINED = np.array([kind in LINED for kind in HeaterKind])
+_IS_LINED = np.array([KINDS[kind].is_lined for kind in HeaterKind])
 
 
 @dataclass(frozen=True)

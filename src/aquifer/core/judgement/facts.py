@@ -9,8 +9,9 @@ from aquifer.core.components import SedimentComponent
 from aquifer.core.fleet import Fleet
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.judgement.table import Facts, Seen
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import LEARNING, RELIEF_VALVE, SEDIMENT, TANK
-from aquifer.core.vocabulary import Alloy, Component, HeaterKind, Noise, Removed, ValveOutcome, VesselPin, code
+from aquifer.core.vocabulary import Alloy, Component, Noise, Removed, ValveOutcome, VesselPin, code
 
 States = dict[Component, dict[str, float]]
 """Median of each figure of a component's state, with ``over_after_service`` beside them."""

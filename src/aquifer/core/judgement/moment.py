@@ -17,7 +17,7 @@ from aquifer.core.judgement.rules import (
     followed,
 )
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
-from aquifer.core.procedures.state import fuel_of
+from aquifer.core.kinds import KINDS, Fuel
 from aquifer.core.vocabulary import (
     Clarity,
     DrainFlow,
@@ -152,7 +152,7 @@ SENSOR = Table(
     "flame_sensor_tip",
     "What does the tip say?",
     "trade practice",
-    lambda f: fuel_of(f.kind) == "gas",
+    lambda f: KINDS[f.kind].fuel is Fuel.GAS,
     (
         Row(
             lambda f: f.seen.sensor_tip is SensorTip.CARBON,

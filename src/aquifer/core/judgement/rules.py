@@ -4,8 +4,9 @@ import datetime
 from collections.abc import Iterable
 
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.kinds import KINDS
 from aquifer.core.parameters import ANODE, DAYS_PER_YEAR
-from aquifer.core.vocabulary import Alloy, HeaterKind, Noise, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import Alloy, Noise, ValveOutcome, VesselPin
 
 GENTLE_AGE_SHARE = 0.5
 """From this share of the cut-off age a first flush is done gently, in short openings. Assumption."""
@@ -116,7 +117,7 @@ RELIEF_VALVE = Table(
             licensed=True,
         ),
         Row(
-            lambda f: bool(f.seen.valve_drips) and f.kind is HeaterKind.MOBILE_TANK,
+            lambda f: bool(f.seen.valve_drips) and KINDS[f.kind].has_plug,
             Verdict.EXERCISE_THEN_REPLACE,
             lambda f: ("a vehicle tank weeps when its air cushion is lost: restore that first",),
         ),
@@ -198,7 +199,7 @@ ELEMENT = Table(
     "element_or_heater",
     "A lower element burnt out: element or heater?",
     "trade practice",
-    lambda f: f.kind in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK) and f.seen.element_failures > 0,
+    lambda f: KINDS[f.kind].has_elements and f.seen.element_failures > 0,
     (
         Row(
             lambda f: f.seen.element_failures >= 2,

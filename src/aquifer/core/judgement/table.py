@@ -4,11 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import (
     Alloy,
     Clarity,
     DrainFlow,
-    HeaterKind,
     Noise,
     RodGrade,
     SensorTip,

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from aquifer.core.vocabulary import Business, HeaterKind
+from aquifer.core.vocabulary import Business
 
 
 @dataclass(frozen=True)
@@ -95,11 +95,6 @@ class GeometryParameters:
     """When nobody knows. Assumption: half of a tank's median life."""
     vessel_l: float = 8.0
     """Size of an expansion tank that nobody wrote down: the smallest usual one. Trade practice."""
-    tankless_capacity_l: float = 2.0
-    """Water held in an exchanger. Assumption."""
-    default_capacity_l: dict[HeaterKind, float] = field(
-        default_factory=lambda: {HeaterKind.MOBILE_TANK: 23.0, HeaterKind.INDIRECT_TANK: 190.0}
-    )
 
 
 WATER = WaterParameters()

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from aquifer.core.vocabulary import HeaterKind
+from aquifer.core.kinds import Fuel, HeaterKind, burning, having
 
 
 class Severity(StrEnum):
@@ -59,18 +59,10 @@ class FeatureKind(StrEnum):
     PEOPLE_AT_RISK = "people_at_risk"
 
 
-BURNS_GAS = frozenset(
-    {
-        HeaterKind.GAS_TANK,
-        HeaterKind.MOBILE_TANK,
-        HeaterKind.GAS_TANKLESS,
-        HeaterKind.CONDENSING_TANKLESS,
-        HeaterKind.SMALL_GAS_TANKLESS,
-    }
-)
-TANKS = frozenset(kind for kind in HeaterKind if kind.is_tank)
-MAINS_POWERED = frozenset(HeaterKind) - {HeaterKind.INDIRECT_TANK, HeaterKind.SMALL_GAS_TANKLESS}
-MAKES_CONDENSATE = frozenset({HeaterKind.HEAT_PUMP_TANK, HeaterKind.CONDENSING_TANKLESS})
+BURNS_GAS = burning(Fuel.GAS)
+TANKS = having("is_tank")
+MAINS_POWERED = having("has_mains_power")
+MAKES_CONDENSATE = having("makes_condensate")
 
 
 @dataclass(frozen=True)

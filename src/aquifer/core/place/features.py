@@ -1,6 +1,7 @@
 """The table of features: in which conditions each is found, how bad that is and what to do. Severities and advice are
 trade practice (assumption: notes on equipment, defects and hazards), below local codes."""
 
+from aquifer.core.kinds import having
 from aquifer.core.place.feature import (
     BURNS_GAS,
     MAINS_POWERED,
@@ -12,7 +13,6 @@ from aquifer.core.place.feature import (
     FeatureKind,
     Severity,
 )
-from aquifer.core.vocabulary import HeaterKind
 
 
 def _sound(words: str = "sound") -> Condition:
@@ -92,7 +92,7 @@ FEATURES = (
             Condition("not_found", "not found", _DEFECT, "do not drain until the boiler is off"),
         ),
         (),
-        frozenset({HeaterKind.INDIRECT_TANK}),
+        having("has_coil"),
     ),
     Feature(
         FeatureKind.REGULATOR,

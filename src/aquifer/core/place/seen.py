@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.place.feature import Feature, FeatureKind, Severity
 from aquifer.core.place.features import BY_KIND, FEATURES
-from aquifer.core.vocabulary import HeaterKind
 
 
 @dataclass(frozen=True)

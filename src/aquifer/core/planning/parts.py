@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from aquifer.core.arrays import FloatArray
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.vocabulary import Component
 
 SERVICE_LEVEL = 0.95
 """How likely a day should go without a part that is missing. Assumption; a setting."""
@@ -60,9 +61,9 @@ def wants(kind: HeaterKind, component: Component, over: float, fitted: Fitted) -
     if component is Component.SCALE:
         return [Want("descaler, litres", 1.0, ACID_L_PER_DESCALE), Want("hose washer", 1.0, 2)]
     found = [Want("drain valve 3/4 in", DRAIN_VALVE), Want("hose washer", 1.0)]
-    if kind in (HeaterKind.ELECTRIC_TANK, HeaterKind.HEAT_PUMP_TANK):
+    if KINDS[kind].has_elements:
         found.append(Want("element, lower", ELEMENT))
-    if kind is HeaterKind.GAS_TANK:
+    if "thermocouple" in KINDS[kind].parts and not KINDS[kind].has_plug:
         found.append(Want("thermocouple", THERMOCOUPLE))
     return found
 

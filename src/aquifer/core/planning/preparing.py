@@ -2,7 +2,8 @@
 
 from collections.abc import Iterable
 
-from aquifer.core.vocabulary import Component, HeaterKind
+from aquifer.core.kinds import KINDS, Fuel, HeaterKind
+from aquifer.core.vocabulary import Component
 
 ALWAYS = (
     "Please clear about 3 feet (1 m) in front of the heater, the way to it and the end of its relief pipe; keep "
@@ -46,17 +47,6 @@ def preparation(services: Iterable[tuple[HeaterKind, Component]], hours: float) 
         lines.append(_FIRST_WATER)
     if not told:
         lines.append(_FAULT)
-    if any(kind in _FIRED for kind in kinds):
+    if any(KINDS[kind].fuel is Fuel.GAS for kind in kinds):
         lines.append(_COMBUSTION)
     return lines
-
-
-_FIRED = frozenset(
-    {
-        HeaterKind.GAS_TANK,
-        HeaterKind.MOBILE_TANK,
-        HeaterKind.GAS_TANKLESS,
-        HeaterKind.CONDENSING_TANKLESS,
-        HeaterKind.SMALL_GAS_TANKLESS,
-    }
-)

@@ -1,7 +1,8 @@
 """What a service takes: hours, licences, equipment, people, and how long it lasts."""
 
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.policy import USUAL_HOURS
-from aquifer.core.vocabulary import Component, HeaterKind, Method
+from aquifer.core.vocabulary import Component, Method
 
 SETTLE_HOURS = 0.3
 """Of every visit: ringing, covering the floor, explaining, writing up. Assumption."""
@@ -10,17 +11,6 @@ ALLOWANCE = 0.92
 TWO_PEOPLE = "two people"
 """The ability of a technician with a helper."""
 JETTER, PUMP = "jetter", "descaling pump"
-_LICENCE = {
-    HeaterKind.GAS_TANK: "gas",
-    HeaterKind.MOBILE_TANK: "gas",
-    HeaterKind.GAS_TANKLESS: "gas",
-    HeaterKind.CONDENSING_TANKLESS: "gas",
-    HeaterKind.SMALL_GAS_TANKLESS: "gas",
-    HeaterKind.ELECTRIC_TANK: "electrical",
-    HeaterKind.HEAT_PUMP_TANK: "electrical",
-    HeaterKind.ELECTRIC_TANKLESS: "electrical",
-    HeaterKind.INDIRECT_TANK: "plumbing",
-}
 INTERVAL_YEARS = {
     Component.SEDIMENT: 2.0,
     Component.SCALE: 1.5,
@@ -39,7 +29,7 @@ def licence_of(kind: HeaterKind) -> str:
 
     Source: trade practice, gas work by a gas licence, wiring by an electrical one; local rules come first.
     """
-    return _LICENCE[kind]
+    return KINDS[kind].licence
 
 
 def equipment_of(component: Component, method: Method) -> frozenset[str]:

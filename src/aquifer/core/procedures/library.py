@@ -7,10 +7,11 @@ from functools import cache, cached_property
 from importlib.resources import files
 from typing import Any
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures.condition import Condition
 from aquifer.core.procedures.interlock import Otherwise, Out, Rule, Step
 from aquifer.core.procedures.state import BANDS, FIELDS, LICENCES
-from aquifer.core.vocabulary import HeaterKind, UpkeepItem
+from aquifer.core.vocabulary import UpkeepItem
 
 ASKS = frozenset(
     {

@@ -2,21 +2,11 @@
 
 from collections.abc import Collection, Iterable
 
+from aquifer.core.kinds import KINDS, Fuel, HeaterKind
 from aquifer.core.procedures.state import fuel_of
 from aquifer.core.procedures.visit import CLOSE_UP
-from aquifer.core.vocabulary import Component, FlushMethod, HeaterKind, Method, UpkeepItem
+from aquifer.core.vocabulary import Component, FlushMethod, Method, UpkeepItem
 
-_UPKEEP: dict[HeaterKind, tuple[str, ...]] = {
-    HeaterKind.GAS_TANK: ("burner",),
-    HeaterKind.MOBILE_TANK: ("vehicle_gas",),
-    HeaterKind.HEAT_PUMP_TANK: ("heat_pump",),
-    HeaterKind.GAS_TANKLESS: ("upkeep_look",),
-    HeaterKind.CONDENSING_TANKLESS: ("upkeep_look",),
-    HeaterKind.SMALL_GAS_TANKLESS: ("small_tankless",),
-    HeaterKind.ELECTRIC_TANK: (),
-    HeaterKind.ELECTRIC_TANKLESS: (),
-    HeaterKind.INDIRECT_TANK: (),
-}
 METHODS = {
     Method.PRESSURE_BLOWOUT: FlushMethod.PRESSURE_BLOWOUT,
     Method.DRAIN_AND_PULSE: FlushMethod.DRAIN_AND_PULSE,
@@ -28,7 +18,7 @@ METHODS = {
 def flush_of(kind: HeaterKind, method: FlushMethod) -> tuple[str, ...]:
     """The procedures of a flush. An electric tank is blown out with the supply on, so that no element meets air, or
     drained in cycles with the power off; both are schools of the trade. A vehicle heater has a plug, and is drained."""
-    if kind is HeaterKind.MOBILE_TANK:
+    if KINDS[kind].has_plug:
         return ("vehicle_drain",)
     electric = fuel_of(kind) == "electric"
     if method is FlushMethod.PRESSURE_BLOWOUT:
@@ -62,14 +52,15 @@ def procedures_for(
         return ("kind_look",)
     due = set(components)
     found = ["arrival"]
-    if kind is HeaterKind.INDIRECT_TANK:
+    if KINDS[kind].fuel is Fuel.BOILER:
         found.append("indirect_drain")
     if pressure_test:
         found.append("pressure_test")
     serviced = set(upkeep) - {UpkeepItem.POWERED_ANODE}
     if UpkeepItem.POWERED_ANODE in upkeep and kind.is_tank:
         found.append("powered_anode")
-    if serviced and kind is HeaterKind.GAS_TANK:
+    # A burner is looked at while it burns.
+    if serviced and KINDS[kind].upkeep_procedures == ("burner",):
         found.append("burner")
     if kind.is_tank:
         found += _tank(kind, due, flush, serviced, replace_valve, partial)
@@ -103,10 +94,10 @@ def _tank(
         found += ["isolate_energy", "isolate_water", "trial", "full_drain", "coil_soak"]
     if Component.RELIEF_VALVE in due and not replace_valve:
         found += ["ports_shut", "drain_shut", "relief_shut", "hose_away", "refill", "cold_back", "relief_exercise"]
-    if kind is HeaterKind.MOBILE_TANK and (wet or Component.RELIEF_VALVE in due or replace_valve):
+    if KINDS[kind].has_plug and (wet or Component.RELIEF_VALVE in due or replace_valve):
         found += ["ports_shut", "drain_shut", "relief_shut", "refill", "cold_back", "air_cushion"]
-    if serviced and kind is not HeaterKind.GAS_TANK:
-        found += _UPKEEP[kind]
+    if serviced and KINDS[kind].upkeep_procedures != ("burner",):
+        found += KINDS[kind].upkeep_procedures
     return found
 
 
@@ -114,7 +105,7 @@ def _wet(kind: HeaterKind, due: set[Component], flush: FlushMethod, replace_valv
     found = ["isolate_water"]
     if Component.EXPANSION_TANK in due:
         found.append("expansion_tank")
-    jets = Component.SEDIMENT in due and flush is FlushMethod.JETTING and kind is not HeaterKind.MOBILE_TANK
+    jets = Component.SEDIMENT in due and flush is FlushMethod.JETTING and not KINDS[kind].has_plug
     if partial:
         found += ["trial", "partial_drain"]
     elif Component.SEDIMENT in due:
@@ -133,7 +124,9 @@ RELIEF_SWAP = ("let_off", "lower_level", "relief_replacement", "refill", "cold_b
 
 def _tankless(kind: HeaterKind, due: set[Component], upkeep: set[UpkeepItem], replace_valve: bool) -> list[str]:
     # A descale rinses the inlet screen anyway.
-    cleans = upkeep - {UpkeepItem.INLET_SCREEN} or (upkeep if kind is HeaterKind.SMALL_GAS_TANKLESS else set())
+    cleans = upkeep - {UpkeepItem.INLET_SCREEN} or (
+        upkeep if "small_tankless" in KINDS[kind].upkeep_procedures else set()
+    )
     found = ["full_draw"] if Component.SCALE in due else []
     if Component.EXPANSION_TANK in due:
         found.append("static_pressure")
@@ -150,5 +143,5 @@ def _tankless(kind: HeaterKind, due: set[Component], upkeep: set[UpkeepItem], re
     elif UpkeepItem.INLET_SCREEN in upkeep:
         found += ["isolate_water", "let_off", "inlet_screen"]
     if cleans:
-        found += _UPKEEP[kind]
+        found += KINDS[kind].upkeep_procedures
     return found

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.procedures.condition import Words
-from aquifer.core.vocabulary import HeaterKind
 
 FIELDS: dict[str, tuple[str, ...]] = {
     "shut_off": ("unknown", "found"),
@@ -75,40 +75,17 @@ AWAY_MIN = 60.0
 """After so long without a tap somebody else may have been at the heater. Assumption."""
 PILOT_SHARE = 0.03
 """Of a burner's heat that its pilot gives. Trade practice: some 250 W under a burner of 10 kW."""
-_FUELS = {
-    HeaterKind.ELECTRIC_TANK: "electric",
-    HeaterKind.HEAT_PUMP_TANK: "electric",
-    HeaterKind.ELECTRIC_TANKLESS: "electric",
-    HeaterKind.INDIRECT_TANK: "boiler",
-    HeaterKind.GAS_TANK: "gas",
-    HeaterKind.MOBILE_TANK: "gas",
-    HeaterKind.GAS_TANKLESS: "gas",
-    HeaterKind.CONDENSING_TANKLESS: "gas",
-    HeaterKind.SMALL_GAS_TANKLESS: "gas",
-}
-_IGNITIONS: dict[HeaterKind, tuple[str, ...]] = {
-    HeaterKind.GAS_TANK: ("pilot", "spark", "hot_surface"),
-    HeaterKind.MOBILE_TANK: ("spark", "pilot"),
-    HeaterKind.GAS_TANKLESS: ("spark",),
-    HeaterKind.CONDENSING_TANKLESS: ("spark",),
-    HeaterKind.SMALL_GAS_TANKLESS: ("battery",),
-    HeaterKind.ELECTRIC_TANK: ("none",),
-    HeaterKind.HEAT_PUMP_TANK: ("none",),
-    HeaterKind.ELECTRIC_TANKLESS: ("none",),
-    HeaterKind.INDIRECT_TANK: ("none",),
-}
-"""How each kind may be lit, where nobody has looked. Trade practice."""
 LICENCES = ("gas", "electrical", "plumbing")
 
 
 def fuel_of(kind: HeaterKind) -> str:
     """gas, electric or boiler."""
-    return _FUELS[kind]
+    return KINDS[kind].fuel.value
 
 
 def ignitions_of(kind: HeaterKind) -> tuple[str, ...]:
     """How a heater of this kind may be lit."""
-    return _IGNITIONS[kind]
+    return tuple(KINDS[kind].ignitions)
 
 
 def facts_of(kind: HeaterKind, licences: Iterable[str] = (), practices: Mapping[str, str] | None = None) -> Words:

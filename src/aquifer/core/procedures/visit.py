@@ -45,7 +45,7 @@ BACKWARD_MIN = 24 * 60.0
 LOOK_S = 1.5
 """Nobody looks faster: of a look told again the last must have taken so long, whatever went before. Assumption."""
 STEPS = ("done", "skipped", "otherwise", "despite")
-KINDS = (*STEPS, "took_back", "settled", "outside", "found", "took_over")
+EVENT_KINDS = (*STEPS, "took_back", "settled", "outside", "found", "took_over")
 
 
 @dataclass(frozen=True)
@@ -63,8 +63,8 @@ class Event:
     """One tap that bears on where a visit stands."""
 
     kind: str
-    """One of ``KINDS``: done, skipped, gone otherwise, done despite a hold; taken back; the way out of a hold taken;
-    something that happened from outside; something else found; another device that leads from here on."""
+    """One of ``EVENT_KINDS``: done, skipped, gone otherwise, done despite a hold; taken back; the way out of a hold
+    taken; something that happened from outside; something else found; another device that leads from here on."""
     step: str = ""
     choice: int = 0
     """Which of the step's other ways; of a device that takes over, 1 if more may have been done than it knows of."""
