@@ -10,6 +10,7 @@ import resource
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -128,10 +129,12 @@ def a_visit() -> None:
     facts = facts_of(HeaterKind.GAS_TANK, ("gas", "electrical", "plumbing"), practices_followed({}))
     names = procedures_for(HeaterKind.GAS_TANK, due, FlushMethod.JETTING) * 6
     start = visit.begun(every, names, facts, as_found(HeaterKind.GAS_TANK, rates, "pilot"))
-    told, events = visit.Visit(every, start, facts, rates), []
+    told = visit.Visit(every, start, facts, rates)
+    events: list[visit.Event] = []
     while told.stand.now is not None and len(events) < 300:
         ways = [one for one in visit.holding(every, told.stand, facts) if one.way_out]
-        at = {"step": told.stand.now.id, "id": str(len(events)), "device": "a", "at_s": 60.0 * len(events)}
+        number = len(events)
+        at: dict[str, Any] = {"step": told.stand.now.id, "id": str(number), "device": "a", "at_s": 60.0 * number}
         events.append(visit.Event("settled", name=ways[0].rule, **at) if ways else visit.Event("done", **at))
         told.tell(events[-1])
     written = json.dumps([asdict(one) for one in events])
@@ -156,8 +159,8 @@ def one_heater() -> None:
     with connection.cursor() as cursor:
         cursor.execute("ANALYZE")
     # Its last visit is what is new: its zone was computed before it.
-    latest = heater.findings.order_by("-on", "-pk").first().visit_id
-    first = heater.findings.filter(visit=latest).order_by("pk").first().pk
+    latest = heater.findings.order_by("-on", "-pk")[0].visit_id
+    first = heater.findings.filter(visit=latest).order_by("pk")[0].pk
     ZoneLearning.objects.filter(zone=heater.site.zone_id).update(last_finding=first - 1)
     given, people = calibrations.in_force()
     loaded = inputs.load(datetime.date.today(), Heater.objects.filter(pk=heater.pk), people)
@@ -357,7 +360,7 @@ def finding() -> None:
         asked += [heater.tag, heater.serial, site.street, name[:4], f"{name} {site.street.split()[-2:][0]}"]
         asked += [name[:spot] + name[spot + 1 :], name + " " + site.street.replace("e", "", 1), site.customer.phone]
     asked += ["zzqx", "qqqqqqqq", "a", "st"]
-    seconds = sorted(timed(lambda words=words: client.get("/api/find", {"q": words}), 1)[0] for words in asked)
+    seconds = sorted(timed(partial(client.get, "/api/find", {"q": words}), 1)[0] for words in asked)
     at = seconds[int(0.95 * len(seconds))]
     say(f"\nThe finder over {count} heaters, {len(asked)} questions, each asked once")
     say(f"  half within {1000 * seconds[len(seconds) // 2]:.0f} ms, 95 % within {1000 * at:.0f} ms")
@@ -396,7 +399,7 @@ def pages() -> None:
         f"/api/heaters/{heater.pk}/what-if?setpoint_c=49&softened=true",
         f"/api/sites/{heater.site_id}",
     ):
-        seconds, answer = timed(lambda path=path: client.get(path), 5)
+        seconds, answer = timed(partial(client.get, path), 5)
         assert answer.status_code == 200, path
         say(f"  {path:62} {1000 * seconds:6.0f} ms   {seconds / base:6.0f} times an empty answer")
 

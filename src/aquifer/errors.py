@@ -68,28 +68,27 @@ def register(api: NinjaAPI) -> None:
     def answer(request: HttpRequest, status: int, code: str, message: str, fields: dict[str, str]) -> HttpResponse:
         return api.create_response(request, {"code": code, "message": message, "fields": fields}, status=status)
 
+    @api.exception_handler(AquiferError)
     def ours(request: HttpRequest, error: AquiferError) -> HttpResponse:
         return answer(request, error.status, error.code, error.message, error.fields)
 
+    @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        fields = {_field(entry["loc"]): _PLAIN.get(entry["type"], entry["msg"]) for entry in error.errors}
+        fields = {_field(entry["loc"]): _PLAIN.get(entry["type"]) or entry["msg"] for entry in error.errors}
         named = "; ".join(f"{name or 'the request'}: {message}" for name, message in list(fields.items())[:4])
         return answer(request, 422, "invalid", f"Not accepted. {named}", fields)
 
+    @api.exception_handler(Http404)
     def missing(request: HttpRequest, error: Http404) -> HttpResponse:
         return answer(request, 404, "not_found", "There is no such record, or it was archived.", {})
 
+    @api.exception_handler(AuthenticationError)
     def unknown(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
         return answer(request, 401, "signed_out", "Sign in first; what you typed is kept on this page.", {})
 
+    @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> HttpResponse:
         return answer(request, error.status_code, "bad_request", str(error), {})
-
-    api.add_exception_handler(AquiferError, ours)
-    api.add_exception_handler(ValidationError, invalid)
-    api.add_exception_handler(Http404, missing)
-    api.add_exception_handler(AuthenticationError, unknown)
-    api.add_exception_handler(HttpError, other)
 
 
 _PLAIN = dict.fromkeys(

@@ -11,7 +11,6 @@ from typing import Any
 import psycopg
 from django.db import connection, models
 from django.db.models import QuerySet
-from psycopg.abc import Query
 
 FEW = 64
 """Ids up to here are asked for by a plan that is kept; for more, PostgreSQL plans anew by how many they are."""
@@ -24,7 +23,7 @@ class _Cursor(psycopg.Cursor[Any]):
         super().__init__(connection.connection)
         self._prepare = prepare
 
-    def execute(self, query: Query, params: Any = None, **_: Any) -> "_Cursor":
+    def execute(self, query: Any, params: Any = None, **_: Any) -> "_Cursor":
         return super().execute(query, params, prepare=self._prepare, binary=True)
 
 
@@ -35,7 +34,7 @@ def asked(statement: str, arrays: Collection[Any], is_few: bool) -> _Cursor:
     """
     connection.ensure_connection()
     cursor = _Cursor(prepare=is_few)
-    of_django = connection.make_debug_cursor if connection.queries_logged else connection.make_cursor
+    of_django: Any = connection.make_debug_cursor if connection.queries_logged else connection.make_cursor
     if is_few:
         of_django(cursor).execute(statement, list(arrays))
     else:
@@ -101,5 +100,5 @@ def _where(model: type[models.Model], field: str) -> str:
 
 
 def _column(model: type[models.Model], field: str) -> str:
-    found = model._meta.pk if field == "pk" else model._meta.get_field(field)
+    found: Any = model._meta.pk if field == "pk" else model._meta.get_field(field)
     return connection.ops.quote_name(found.column)

@@ -12,6 +12,10 @@ Words = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 """What somebody types to find something."""
 
 
+Offset = Annotated[int, Field(ge=0, le=10_000_000)]
+Limit = Annotated[int, Field(ge=1, le=500)]
+
+
 def text(most: int) -> StringConstraints:
     """A line of at most so many characters."""
     return StringConstraints(strip_whitespace=True, max_length=most, pattern=NO_NUL)

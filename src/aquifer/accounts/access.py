@@ -6,7 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja.security import SessionAuth
 
-from aquifer.accounts.models import Role
+from aquifer.accounts.models import Role, User
 from aquifer.errors import NotAllowed
 
 
@@ -65,6 +65,13 @@ class SignedIn(SessionAuth):
         if not may(user.role, self.action):
             raise NotAllowed(f"Your role ({Role(user.role).label.lower()}) may not {self.action.value}.")
         return user
+
+
+def who(request: HttpRequest) -> User:
+    """Whoever asks, on a route that is only for those who are signed in."""
+    user = getattr(request, "auth", None)
+    assert isinstance(user, User)
+    return user
 
 
 def allowed(action: Action) -> SignedIn:

@@ -6,14 +6,14 @@ from aquifer.accounts.admin_site import LeadAdmin, Several
 from aquifer.accounts.models import Licence, User
 
 
-class AccountForm(UserChangeForm):
+class AccountForm(UserChangeForm):  # type: ignore[type-arg]
     """Licenses are ticked, not typed."""
 
     licences = Several(Licence.choices)
 
 
 @admin.register(User)
-class AccountAdmin(LeadAdmin, UserAdmin):
+class AccountAdmin(LeadAdmin, UserAdmin):  # type: ignore[type-arg]
     form = AccountForm
     list_display = ("username", "first_name", "last_name", "role", "is_active")
     list_filter = ("role", "is_active")

@@ -29,7 +29,7 @@ class LeadAdminConfig(AdminConfig):
     default_site = "aquifer.accounts.admin_site.LeadAdminSite"
 
 
-class LeadAdmin(admin.ModelAdmin):
+class LeadAdmin(admin.ModelAdmin):  # type: ignore[type-arg]
     """Everything on record may be seen and, unless it is a fact of the past, changed by the lead."""
 
     def has_module_permission(self, request: HttpRequest) -> bool:

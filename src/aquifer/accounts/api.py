@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Schema, Status
 from pydantic import ConfigDict, Field, StringConstraints
 
-from aquifer.accounts.access import Action, allowed, may
+from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import Place, Role, SavedView, User
 
 router = Router(tags=["accounts"])
@@ -28,7 +28,7 @@ class SupervisorOut(Schema):
 
 @router.get("/me", response=MeOut, auth=allowed(Action.READ))
 def me(request: HttpRequest) -> dict[str, object]:
-    user: User = request.auth  # type: ignore[attr-defined]
+    user = who(request)
     return {
         "id": user.pk,
         "username": user.username,
@@ -60,7 +60,7 @@ class ViewOut(Schema):
 @router.get("/views", response=list[ViewOut], auth=allowed(Action.READ))
 def views(request: HttpRequest, place: Place) -> list[dict[str, object]]:
     """Kept sentences of a list: one's own, and those that others share."""
-    user: User = request.auth  # type: ignore[attr-defined]
+    user = who(request)
     found = SavedView.objects.filter(Q(owner=user) | Q(shared=True), place=place)
     return [_view(one, user) for one in found]
 
@@ -68,7 +68,7 @@ def views(request: HttpRequest, place: Place) -> list[dict[str, object]]:
 @router.post("/views", response={201: ViewOut}, auth=allowed(Action.KEEP_VIEW))
 def keep_view(request: HttpRequest, payload: ViewIn) -> Status[dict[str, object]]:
     """Keep a sentence under a name; the same name again takes the new sentence."""
-    user: User = request.auth  # type: ignore[attr-defined]
+    user = who(request)
     values = {"query": payload.query, "shared": payload.shared}
     kept, _ = SavedView.objects.update_or_create(owner=user, place=payload.place, name=payload.name, defaults=values)
     return Status(201, _view(kept, user))
@@ -76,7 +76,7 @@ def keep_view(request: HttpRequest, payload: ViewIn) -> Status[dict[str, object]
 
 @router.delete("/views/{view_id}", response={204: None}, auth=allowed(Action.KEEP_VIEW))
 def drop_view(request: HttpRequest, view_id: Annotated[int, Field(ge=1, le=2**62)]) -> Status[None]:
-    user: User = request.auth  # type: ignore[attr-defined]
+    user = who(request)
     get_object_or_404(SavedView, pk=view_id, owner=user).delete()
     return Status(204, None)
 

@@ -9,7 +9,7 @@ from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field, StringConstraints
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.attachments import keep
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.customers.models import Site
@@ -73,7 +73,7 @@ def add(request: HttpRequest, file: File[UploadedFile], about: Form[AttachmentIn
         raise Invalid("Say which site or heater it belongs to.", fields={"site_id": "needed"})
     else:
         get_object_or_404(Site, pk=site_id)
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     if about.client_id is not None and (known := Attachment.objects.filter(client_id=about.client_id).first()):
         return Status(201, known)
     return Status(

@@ -7,7 +7,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import ConfigDict, Field
 
-from aquifer.accounts.access import Action, allowed, may
+from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.company import clock
 from aquifer.company.models import Company
 from aquifer.core import MODEL_VERSION, units
@@ -88,7 +88,7 @@ class StepPracticesIn(Schema):
 @router.get("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.READ))
 def step_practices(request: HttpRequest) -> dict[str, Any]:
     """How the company does its steps where practitioners differ."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     followed = practices_followed(Company.current().step_practices)
     return {
         "may_change": may(by.role, Action.SET_PRACTICE),

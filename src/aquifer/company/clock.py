@@ -38,7 +38,8 @@ def in_its_zone(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable
     return answer
 
 
-P, R = ParamSpec("P"), TypeVar("R")
+P = ParamSpec("P")
+R = TypeVar("R")
 
 
 def by_its_clock(job: Callable[P, R]) -> Callable[P, R]:

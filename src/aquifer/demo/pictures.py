@@ -26,10 +26,10 @@ def rating_plate(heater: Heater, number: int) -> bytes:
         (f"{heater.capacity_l or 0:g} L   {heater.input_kw or 0:g} kW   1000 kPa", 46),
         (heater.kind.replace("_", " ").upper(), 38),
     ]
-    y = 215.0
+    y = 215
     for text, size in said:
         draw.text((290, y), text, fill=(30, 32, 34), font=ImageFont.load_default(size))
-        y += 1.55 * size
+        y += round(1.55 * size)
     turned = image.rotate(float(random.uniform(-5, 5)), resample=Image.Resampling.BICUBIC, fillcolor=(70, 66, 60))
     pixels = np.asarray(turned.filter(ImageFilter.GaussianBlur(1.1)), float)
     light = np.linspace(1.08, 0.62, width)[None, :, None] * np.linspace(1.0, 0.8, height)[:, None, None]

@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from aquifer.core.arrays import FloatArray
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.vocabulary import Fouling, Noise, Removed, RodGrade, Texture, values
 from aquifer.demo.district import (
@@ -128,10 +129,10 @@ def _spread(sites: int, random: Generator) -> list[DemoZone]:
     return [ZONES[i] for i in sorted(random.choice(len(ZONES), size=sites, p=shares / shares.sum()))]
 
 
-def _banks(places: list[_Place]) -> np.ndarray:
+def _banks(places: list[_Place]) -> FloatArray:
     """Businesses have more than one heater."""
-    weight = np.array([8.0 if place.is_business else 0.6 for place in places])
-    return weight / weight.sum()
+    weight: FloatArray = np.array([8.0 if place.is_business else 0.6 for place in places])
+    return np.asarray(weight / weight.sum())
 
 
 def _zone(district: District, zone: DemoZone, today: datetime.date, random: Generator) -> None:

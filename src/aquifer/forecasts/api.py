@@ -6,7 +6,7 @@ from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Router, Schema
 from pydantic import BeforeValidator, Field
 
 from aquifer import changed
@@ -23,7 +23,7 @@ from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.tasks import is_pending
 from aquifer.heaters.models import Heater, InstallCertainty
-from aquifer.wire import Id, Words
+from aquifer.wire import Id, Limit, Offset, Words
 
 router = Router(tags=["forecasts"])
 AXIS_WEEKS = 104
@@ -176,8 +176,8 @@ def read_outlook(
     kind: HeaterKind | None = None,
     until: datetime.date | None = None,
     order: outlook.Order = outlook.Order.DUE,
-    offset: int = Query(0, ge=0, le=10_000_000),
-    limit: int = Query(100, ge=1, le=500),
+    offset: Offset = 0,
+    limit: Limit = 100,
 ) -> dict[str, Any]:
     """Heaters by urgency with the windows of all their components."""
     total, rows = outlook.rows(outlook.Filters(zone_id, kind, until, q), order, offset, limit)
@@ -220,7 +220,9 @@ class PracticeIn(Schema):
 
 
 @router.get("/outlook/trial", response=TrialOut, auth=allowed(Action.READ))
-def read_trial(request: HttpRequest, practice: Practice, tolerance: float = Query(ge=0.01, le=0.99)) -> dict[str, Any]:
+def read_trial(
+    request: HttpRequest, practice: Practice, tolerance: Annotated[float, Field(ge=0.01, le=0.99)]
+) -> dict[str, Any]:
     """The season under another tolerance or practice of the company; nothing is stored."""
     today = timezone.localdate()
     return trial.read(tolerance, practice, today, today + datetime.timedelta(weeks=AXIS_WEEKS))
@@ -278,8 +280,8 @@ def what_if(
     request: HttpRequest,
     heater_id: Id,
     softened: bool | None = None,
-    setpoint_c: float | None = Query(None, ge=30, le=95),
-    use_factor: float = Query(1.0, ge=0.1, le=10),
+    setpoint_c: Annotated[float | None, Field(ge=30, le=95)] = None,
+    use_factor: Annotated[float, Field(ge=0.1, le=10)] = 1.0,
     flush_method: FlushMethod | None = None,
     practice: Practice | None = None,
 ) -> dict[str, Any]:
@@ -317,8 +319,8 @@ class GapPageOut(Schema):
 def gap_list(
     request: HttpRequest,
     kind: Gap | None = None,
-    offset: int = Query(0, ge=0, le=10_000_000),
-    limit: int = Query(100, ge=1, le=500),
+    offset: Offset = 0,
+    limit: Limit = 100,
 ) -> dict[str, Any]:
     """What is not known, by the days of uncertainty that knowing it would take away."""
     found = models.Gap.objects.filter(heater__archived_at__isnull=True)

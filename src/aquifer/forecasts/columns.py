@@ -7,7 +7,7 @@ result is taken as it comes over the wire. Every value has a fixed width there, 
 
 import datetime
 import struct
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property, lru_cache
@@ -136,7 +136,7 @@ class Reading:
         return f"SELECT {arrays} FROM ({inner}) AS rows ({', '.join(self._names.values())})"  # noqa: S608
 
     def read(
-        self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
+        self, among: "QuerySet[Any] | IntArray | None" = None, words: Mapping[str, Sequence[str]] | None = None
     ) -> dict[str, Any]:
         """The rows as one array a column; one query.
 
@@ -151,7 +151,7 @@ class Reading:
         return _answered([question], [self.columns], isinstance(among, np.ndarray) and among.size <= FEW)[0]
 
     def question(
-        self, among: "QuerySet[Any] | IntArray | None" = None, words: dict[str, Sequence[str]] | None = None
+        self, among: "QuerySet[Any] | IntArray | None" = None, words: Mapping[str, Sequence[str]] | None = None
     ) -> Question:
         """The query of ``read``. Raises: EmptyResultSet where the ORM knows that nothing can match."""
         condition, chosen = self._condition(among)
@@ -177,7 +177,7 @@ def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, A
     return Reading(rows, columns).read()
 
 
-def read_together(ids: IntArray, *readings: tuple[Reading, dict[str, Sequence[str]]]) -> list[dict[str, Any]]:
+def read_together(ids: IntArray, *readings: tuple[Reading, Mapping[str, Sequence[str]]]) -> list[dict[str, Any]]:
     """Several readings of what belongs to the same ids, each with its words; one query."""
     questions = [reading.question(ids, words) for reading, words in readings]
     return _answered(questions, [reading.columns for reading, _ in readings], ids.size <= FEW)
@@ -265,7 +265,7 @@ class Days:
     values: Any
 
     def pattern(self) -> IntArray | None:
-        return np.isnat(self.values).astype(np.int64)
+        return np.asarray(np.isnat(self.values), dtype=np.int64)
 
     def encoded(self, rows: IntArray) -> Any:
         if np.isnat(self.values[rows[0]]):
@@ -377,7 +377,8 @@ def write_columns(model: type[models.Model], *blocks: Block) -> None:
     if any(list(block.columns) != fields for block in filled):
         raise ValueError("blocks that are stored together have the same columns in the same order")
     quote = connection.ops.quote_name
-    names = ", ".join(quote(model._meta.get_field(name).column) for name in fields)
+    own: dict[str, Any] = {name: model._meta.get_field(name) for name in fields}
+    names = ", ".join(quote(own[name].column) for name in fields)
     with (
         connection.cursor() as cursor,
         cursor.copy(f"COPY {quote(model._meta.db_table)} ({names}) FROM STDIN (FORMAT BINARY)") as copy,

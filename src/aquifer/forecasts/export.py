@@ -47,7 +47,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
     sharing = site.heaters.in_service().count() or 1
     use = site.hot_water_l_per_day
     parts = list(Part.objects.filter(heater=heater).order_by("fitted_on", "pk"))
-    return _given(
+    case: dict[str, Any] = _given(
         {
             "format": CASE_FORMAT,
             "as_of": today.isoformat(),
@@ -85,6 +85,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
             "events": _events(heater),
         }
     )
+    return case
 
 
 def _first(parts: list[Part], kind: PartKind, names: tuple[str, ...]) -> dict[str, Any] | None:

@@ -1,6 +1,7 @@
 """The gaps of the base, computed anew now and then and kept to be listed."""
 
 import datetime
+from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -27,7 +28,7 @@ def renew(zone_ids: list[int], as_of: datetime.date) -> int:
         Gap.objects.filter(heater__site__zone_id__in=zone_ids).delete()
         for kind, days in found.items():
             row = np.flatnonzero(days >= LEAST_DAYS)
-            columns = {
+            columns: dict[str, Any] = {
                 "heater": Numbers(inputs.heater_ids[row], ">i8"),
                 "kind": Same(kind.value),
                 "days": Numbers(days[row].round(1), ">f8"),

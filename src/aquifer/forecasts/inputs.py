@@ -1,6 +1,7 @@
 """Rows of the database as the columns of the core: a fixed number of queries, no loop over heaters."""
 
 import datetime
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -78,7 +79,7 @@ class FleetInputs:
         if np.isnat(self.in_care).all():
             return found
         care = years_of(np.datetime64(self.as_of, "D") - self.in_care)
-        place = (self.heater_ids * GOLDEN) % 1.0
+        place: FloatArray = np.asarray((self.heater_ids * GOLDEN) % 1.0, dtype=np.float64)
         return [
             first_round.spread(one, care, self._looked(one.component), place, self.first_round_years) for one in found
         ]
@@ -133,7 +134,9 @@ def load(
     people = people or People((), ())
     company = company or Company.current()
     builds = {"build": people.builds}
-    theirs = ((_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}))
+    theirs: list[tuple[Reading, Mapping[str, Sequence[str]]]] = [
+        (_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}),
+    ]  # fmt: skip
     if isinstance(chosen, QuerySet):
         h = _HEATERS.read(chosen, builds)
         parts, columns, graded_by = read_together(h["pk"], *theirs)

@@ -38,7 +38,7 @@ def recompute_all(timestamp: int) -> None:
     recompute.begin(timezone.localdate())
     for zone_ids in recompute.partitions():
         with suppress(AlreadyEnqueued), transaction.atomic():
-            recompute_zones.configure(queueing_lock=f"partition-{zone_ids[0]}").defer(zone_ids=zone_ids)
+            recompute_zones.configure(queueing_lock=f"partition-{zone_ids[0]}").defer(zone_ids=[*zone_ids])
 
 
 def defer_zone(zone_id: int) -> None:

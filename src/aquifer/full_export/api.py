@@ -8,7 +8,7 @@ from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.errors import Conflict, NotFound
 from aquifer.full_export import tasks
 from aquifer.full_export.models import BaseFile, BaseFileState
@@ -35,7 +35,7 @@ def base_files(request: HttpRequest) -> Any:
 @router.post("/base-files", response={201: BaseFileOut}, auth=allowed(Action.TAKE_OUT))
 def ask(request: HttpRequest) -> Status[BaseFile]:
     """Write the whole base to a file, as a job."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     with transaction.atomic():
         # One that a stopped worker left half written must not be in the way for ever.
         lately = timezone.now() - tasks.LONGEST

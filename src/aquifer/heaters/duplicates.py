@@ -65,7 +65,8 @@ def renew(ids: Collection[int] | None = None) -> None:
 
 def _several(heaters: "QuerySet[Heater]", field: str) -> "QuerySet[Any]":
     """Values of a field that more than one heater has."""
-    return heaters.order_by().values(field).annotate(number=Count("pk")).filter(number__gt=1).values(field)
+    several: QuerySet[Any] = heaters.order_by().values(field).annotate(number=Count("pk")).filter(number__gt=1)
+    return several.values(field)
 
 
 def _short(heater: Any) -> dict[str, Any]:

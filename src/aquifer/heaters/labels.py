@@ -93,4 +93,5 @@ def _code(canvas: Canvas, address: str, x: float, y: float, size: float) -> None
 
 
 def _fitting(text: str, font: str, size: float, room: float) -> float:
-    return min(size, size * room / max(stringWidth(text, font, size), 1.0))
+    width: float = stringWidth(text, font, size)
+    return min(size, size * room / max(width, 1.0))

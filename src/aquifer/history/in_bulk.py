@@ -21,7 +21,7 @@ def keep(model: Any, ids: Sequence[int], done: str, by: User | None = None, file
     past = model.history.model
     own = {field.column for field in model._meta.concrete_fields}
     columns = [quote(field.column) for field in past._meta.concrete_fields if field.column in own]
-    said = {
+    said: dict[str, Any] = {
         "history_date": timezone.now(),
         "history_type": done,
         "history_change_reason": file,

@@ -5,17 +5,18 @@ from django.db import transaction
 from django.http import HttpRequest, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import File, Form, Query, Router, Schema, Status
+from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field, StringConstraints
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.errors import Invalid, TooLarge
 from aquifer.formats.sheet import MOST_BYTES, Matched
 from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
 from aquifer.imports import tasks
 from aquifer.imports.models import ImportRun, ImportState, RowAction
+from aquifer.wire import Limit, Offset
 
 router = Router(tags=["imports"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -101,7 +102,7 @@ def send(request: HttpRequest, kind: Form[Kind], file: File[UploadedFile]) -> St
     if (file.size or 0) > MOST_BYTES:
         size, most = (file.size or 0) / 1e6, MOST_BYTES / 1e6
         raise TooLarge(f"The file has {size:.0f} MB; at most {most:.0f} MB are read. Split it.", fields={"file": "?"})
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     with transaction.atomic():
         run = imports.start(kind, file.name or "", file.read(), by)
         tasks.check.defer(run_id=run.pk)
@@ -131,8 +132,8 @@ def rows(
     request: HttpRequest,
     run_id: Id,
     action: RowAction | None = None,
-    offset: int = Query(0, ge=0, le=10_000_000),
-    limit: int = Query(100, ge=1, le=500),
+    offset: Offset = 0,
+    limit: Limit = 100,
 ) -> dict[str, Any]:
     """What the file would do, row by row."""
     found = get_object_or_404(ImportRun.objects.defer("data"), pk=run_id).rows.all()

@@ -53,12 +53,12 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
 def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> None:
     """Parts in place: every new heater has a relief valve, and the rod that the file names."""
     fitted = [
-        Part(heater_id=row.pk, kind=kind, **fields)
+        Part(heater_id=row.record, kind=kind, **fields)
         for row in new
         for kind, fields in {PartKind.RELIEF_VALVE: {}, **row.parts}.items()
     ]
     created(fitted, Part, origin)
-    with_parts = {row.pk: row.parts for row in changed if row.parts}
+    with_parts = {row.record: row.parts for row in changed if row.parts}
     in_place = {
         (part.heater_id, part.kind): part
         for part in Part.objects.filter(heater__in=list(with_parts), removed_on__isnull=True)

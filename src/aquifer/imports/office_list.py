@@ -444,7 +444,7 @@ def apply(
         sites = _once(row.values["site"] for row in rows)
         owner = {id(row.values["site"]): row.values["customer"].pk for row in rows}
         codes, towns = _codes(Site, "S", "code"), Towns()
-        records = [
+        places = [
             Site(
                 code=next(codes),
                 customer_id=owner[id(one)],
@@ -454,7 +454,7 @@ def apply(
             )
             for one in sites
         ]
-        made["sites"] = _place_in(sites, created(records, Site, origin))
+        made["sites"] = _place_in(sites, created(places, Site, origin))
         made["sites"] += _in_service_again(Site, (row.values["site"].pk for row in rows), origin)
         progress(2, 4)
         made["heaters"] = _heaters(rows, origin)

@@ -46,6 +46,12 @@ class PlannedRow:
     """Fields of the model to write."""
     parts: dict[PartKind, dict[str, Any]] = field(default_factory=dict)
 
+    @property
+    def record(self) -> int:
+        """The record that it is of, once it is stored."""
+        assert self.pk is not None
+        return self.pk
+
 
 def plan(
     table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
@@ -182,7 +188,7 @@ def _check_together(row: Row, faults: dict[str, str]) -> None:
 
 def _blank(table: Table, name: str) -> Any:
     """What an empty cell means: no value, no text, or the usual choice."""
-    column = table.model._meta.get_field(name)
+    column: Any = table.model._meta.get_field(name)
     if getattr(column, "null", False):
         return None
     return column.get_default()

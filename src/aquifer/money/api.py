@@ -143,7 +143,7 @@ def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id
     stages: dict[str, dict[str, Any]] = {one.value: {"quotes": 0, "total": NOTHING} for one in QuoteState}
     summed = Sum(F("lines__price") * F("lines__quantity"), default=NOTHING)
     for row in every.order_by().values("state").annotate(quotes=Count("pk", distinct=True), total=summed):
-        stages[row.pop("state")] = row
+        stages[row["state"]] = {"quotes": row["quotes"], "total": row["total"]}
     found = every if state is None else every.filter(state=state)
     return {
         "currency": MoneySettings.current().currency,

@@ -138,11 +138,12 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
                 priced.quantity, priced.price, priced.amount, priced.included, here.plan, None,
             )  # fmt: skip
     for quote in quotes:
-        heater = quote.heater
+        heater, done_on = quote.heater, quote.done_on
+        assert done_on is not None
         for of in quote.lines.all():
             amount = money.rounded((of.price or money.NOTHING) * of.quantity)
             yield Entry(
-                quote.done_on, heater.site.customer.code, heater.site.code, heater.tag, of.words, of.quantity,
+                done_on, heater.site.customer.code, heater.site.code, heater.tag, of.words, of.quantity,
                 of.price, amount, money.NOTHING, "", quote.pk,
             )  # fmt: skip
 

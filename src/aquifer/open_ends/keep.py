@@ -16,11 +16,11 @@ from aquifer.open_ends.schemas import CampaignIn, OpenEndIn, StateIn
 
 def raise_one(payload: OpenEndIn, by: User, today: datetime.date) -> OpenEnd:
     """An open end at a heater or a site. Raises: Invalid naming the field."""
-    heater = Heater.objects.in_service().filter(pk=payload.heater_id).first()
+    heater = Heater.objects.in_service().filter(pk=payload.heater_id or 0).first()
     if payload.heater_id is not None and heater is None:
         raise Invalid("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
     site_id = heater.site_id if heater else payload.site_id
-    if not Site.objects.filter(pk=site_id).exists():
+    if site_id is None or not Site.objects.filter(pk=site_id).exists():
         raise Invalid("Say at which heater or site.", fields={"site_id": "no such site"})
     return OpenEnd.objects.create(
         site_id=site_id,

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Router, Schema
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed
@@ -98,13 +98,13 @@ def offer(request: HttpRequest, payload: OffersIn) -> dict[str, int]:
             raise Invalid(f"Offer at most {LONGEST_OFFER_DAYS} days at once.", fields={"last": "?"})
         found = found.filter(on__gte=first, on__lte=last)
     written, to_call = write.offer(found.filter(on__gt=today).select_related("site__customer").order_by("on", "begins"))
-    tasks.send_waiting.defer(timestamp=0)
+    tasks.send_waiting.configure().defer(timestamp=0)
     return {"written": written, "to_call": len(to_call)}
 
 
 @router.get("/messages", response=list[MessageOut], auth=allowed(Action.READ))
 def messages(
-    request: HttpRequest, state: MessageState | None = None, limit: int = Query(100, ge=1, le=300)
+    request: HttpRequest, state: MessageState | None = None, limit: Annotated[int, Field(ge=1, le=300)] = 100
 ) -> list[dict[str, Any]]:
     """What was written, the newest first."""
     found = Message.objects.select_related("customer", "appointment__site", "answer")
@@ -134,9 +134,10 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
         state__in=[MessageState.SENT, MessageState.DELIVERED], sent_at__lt=silent
     )
     late = Message.objects.filter(unheard, kind=MessageKind.OFFER, appointment__standing=Standing.OFFERED)
-    why = {
+    why: dict[int, str] = {
         one.appointment_id: one.trouble or f"no answer since {one.sent_at:%d %B}"
         for one in late.filter(appointment__on__gte=today)
+        if one.appointment_id is not None
     }
     wishes = Appointment.objects.filter(standing=Standing.PLANNED, note__startswith="asks for another time")
     why |= {one.pk: one.note for one in wishes}

@@ -8,7 +8,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 
 from aquifer import changed
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.company.models import Company
 from aquifer.core import equipment
 from aquifer.core.kinds import HeaterKind
@@ -25,7 +25,7 @@ from aquifer.register import finder
 from aquifer.register.rows import register_rows
 from aquifer.register.schemas import HeaterOut
 from aquifer.register.site_page import feature_out, open_ends_out, site_out
-from aquifer.wire import Id, Words
+from aquifer.wire import Id, Limit, Offset, Words
 
 router = Router(tags=["heaters"])
 
@@ -34,8 +34,8 @@ router = Router(tags=["heaters"])
 def heaters(
     request: HttpRequest,
     filters: Query[schemas.HeaterFilters],
-    offset: int = Query(0, ge=0, le=10_000_000),
-    limit: int = Query(100, ge=1, le=500),
+    offset: Offset = 0,
+    limit: Limit = 100,
 ) -> dict[str, object]:
     """Heaters by site and tag, with where each stands: those in service, unless the archive is asked for."""
     found = chosen(filters)
@@ -57,7 +57,7 @@ def bulk_preview(request: HttpRequest, payload: schemas.BulkIn) -> bulk.Preview:
 @router.post("/heaters/bulk", response=schemas.ChangedOut, auth=allowed(Action.EDIT_REGISTER))
 def bulk_change(request: HttpRequest, payload: schemas.BulkChangeIn) -> dict[str, int]:
     """Do it, if it changes as many as were shown."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     ids = bulk.change(chosen(payload.filters), payload.field, payload.value, payload.expected, by)
     changed.heaters(ids)
     return {"changed": len(ids)}

@@ -3,15 +3,15 @@ from typing import Any
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Status
+from ninja import Router, Status
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.place import Severity
 from aquifer.open_ends import keep, schemas
 from aquifer.open_ends.models import WORST_FIRST, Campaign, OpenEnd, OpenEndKind, OpenEndState
 from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.register.site_page import open_ends_out
-from aquifer.wire import Id, Words
+from aquifer.wire import Id, Limit, Offset, Words
 
 router = Router(tags=["open ends"])
 
@@ -24,8 +24,8 @@ def open_ends(
     severity: Severity | None = None,
     kind: OpenEndKind | None = None,
     heater_id: Id | None = None,
-    offset: int = Query(0, ge=0, le=10_000_000),
-    limit: int = Query(100, ge=1, le=500),
+    offset: Offset = 0,
+    limit: Limit = 100,
 ) -> dict[str, Any]:
     """What is not in order, the worst first; without a state, all that is not closed."""
     found = OpenEnd.objects.filter(state=state) if state else OpenEnd.objects.exclude(state=OpenEndState.CLOSED)
@@ -49,7 +49,7 @@ def open_ends(
 
 @router.post("/open-ends", response={201: OpenEndOut}, auth=allowed(Action.RECORD_PLACE))
 def raise_one(request: HttpRequest, payload: schemas.OpenEndIn) -> Status[dict[str, Any]]:
-    made = keep.raise_one(payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    made = keep.raise_one(payload, who(request), timezone.localdate())
     return Status(201, _one(made.pk))
 
 
@@ -65,7 +65,7 @@ def campaigns(request: HttpRequest) -> "QuerySet[Campaign]":
 
 @router.post("/campaigns", response={201: schemas.CampaignOut}, auth=allowed(Action.EDIT_REGISTER))
 def start(request: HttpRequest, payload: schemas.CampaignIn) -> Status[Campaign]:
-    made = keep.start(payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    made = keep.start(payload, who(request), timezone.localdate())
     return Status(201, _counted().get(pk=made.pk))
 
 

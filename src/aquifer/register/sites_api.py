@@ -1,14 +1,15 @@
 """Sites, and what stands around their heaters."""
 
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Status
+from ninja import Router, Status
+from pydantic import Field
 
 from aquifer import changed
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.place import FEATURES
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
@@ -35,7 +36,7 @@ def feature_kinds(request: HttpRequest) -> list[dict[str, Any]]:
 
 
 @router.get("/sites", response=list[schemas.SiteOut], auth=allowed(Action.READ))
-def sites(request: HttpRequest, q: Words = "", limit: int = Query(20, ge=1, le=100)) -> list[dict[str, Any]]:
+def sites(request: HttpRequest, q: Words = "", limit: Annotated[int, Field(ge=1, le=100)] = 20) -> list[dict[str, Any]]:
     found = Site.objects.filter(archived_at__isnull=True).select_related("customer", "zone").order_by("name")
     for word in q.lower().split()[:8]:
         found = found.filter(words__contains=word)
@@ -63,19 +64,19 @@ def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -
 
 @router.post("/sites/{site_id}/features", response={201: schemas.SitePageOut}, auth=allowed(Action.RECORD_PLACE))
 def add_feature(request: HttpRequest, site_id: Id, payload: schemas.FeatureIn) -> Status[dict[str, Any]]:
-    keep.see(site_id, payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    keep.see(site_id, payload, who(request), timezone.localdate())
     return Status(201, site_page.page(_site(site_id)))
 
 
 @router.patch("/features/{feature_id}", response=schemas.SitePageOut, auth=allowed(Action.RECORD_PLACE))
 def change_feature(request: HttpRequest, feature_id: Id, payload: schemas.FeatureIn) -> dict[str, Any]:
-    kept = keep.see_again(feature_id, payload, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    kept = keep.see_again(feature_id, payload, who(request), timezone.localdate())
     return site_page.page(_site(kept.site_id))
 
 
 @router.delete("/features/{feature_id}", response={204: None}, auth=allowed(Action.RECORD_PLACE))
 def take_away(request: HttpRequest, feature_id: Id) -> Status[None]:
-    keep.take_away(feature_id, request.auth, timezone.localdate())  # type: ignore[attr-defined]
+    keep.take_away(feature_id, who(request), timezone.localdate())
     return Status(204, None)
 
 

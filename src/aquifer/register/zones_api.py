@@ -9,7 +9,7 @@ from ninja import Router, Schema, Status
 from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer import changed
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
@@ -17,6 +17,7 @@ from aquifer.errors import Conflict, Invalid
 from aquifer.register import zone_page
 from aquifer.water import edit, supplier
 from aquifer.water.models import WaterTest, Zone
+from aquifer.water.profiles import waters
 from aquifer.wire import Id
 
 router = Router(tags=["water"])
@@ -154,7 +155,7 @@ class FetchedOut(Schema):
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
 def zones(request: HttpRequest) -> list[dict[str, Any]]:
     """Every zone with what its water does at 60 degC."""
-    return [zone_page.summary(one) for one in zone_page.waters(timezone.localdate()).zones]
+    return [zone_page.summary(one) for one in waters(timezone.localdate()).zones]
 
 
 @router.get("/zones/map", response=list[ZoneOnMapOut], auth=allowed(Action.READ))
@@ -187,7 +188,7 @@ def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[
     values = payload.model_dump() | {"disinfectant": payload.disinfectant or ""}
     try:
         with transaction.atomic():
-            WaterTest.objects.create(zone=found, recorded_by=request.auth, **values)  # type: ignore[attr-defined]
+            WaterTest.objects.create(zone=found, recorded_by=who(request), **values)
             changed.zone(found.pk)
     except IntegrityError:
         raise Conflict(

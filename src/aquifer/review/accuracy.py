@@ -5,7 +5,7 @@ import math
 from enum import StrEnum
 from typing import Any
 
-from django.db.models import Count, F, Q, QuerySet, Window
+from django.db.models import Count, F, Q, Window
 from django.db.models.functions import RowNumber
 
 from aquifer.core.learning.calibration import usual_inside, verdict
@@ -54,11 +54,11 @@ def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
     }
 
 
-def _checks() -> "QuerySet[Check, dict[str, Any]]":
+def _checks() -> list[Any]:
     """The newest of each component."""
     rank = Window(RowNumber(), partition_by="component", order_by=[F("on").desc(), F("pk").asc()])
     newest = Check.objects.annotate(rank=rank).filter(rank__lte=MOST_CHECKS).order_by("-on", "pk")
-    return newest.values("heater_id", "component", "on", "ratio", "place", **_HEATER)
+    return list(newest.values("heater_id", "component", "on", "ratio", "place", **_HEATER))
 
 
 def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: bool) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed, may
+from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.calibration import Verdict
 from aquifer.core.vocabulary import Component, Practice
@@ -127,7 +127,7 @@ def practices_compared(request: HttpRequest) -> dict[str, Any]:
 @router.get("/review/forecasts", response=ForecastsHeldOut, auth=allowed(Action.READ))
 def forecasts(request: HttpRequest) -> dict[str, Any]:
     """What was measured against what had been told, and what the base taught."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     return accuracy.read(timezone.localdate(), may(by.role, Action.SET_PRACTICE))
 
 

@@ -13,7 +13,7 @@ from aquifer.core.quantiles import reached_by
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts.columns import Reading, day, number, whole
 from aquifer.forecasts.models import Forecast
-from aquifer.register.rows import sign, standing_of
+from aquifer.forecasts.sign import sign, standing_of
 from aquifer.water.models import Zone
 
 YEARS_AHEAD = 8

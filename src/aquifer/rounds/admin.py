@@ -10,7 +10,7 @@ from aquifer.accounts.admin_site import LeadAdmin, MinutesOfDay, Several, is_lea
 from aquifer.rounds.models import EQUIPMENT, Absence, Closed, CrewMember
 
 
-class CrewMemberForm(forms.ModelForm):
+class CrewMemberForm(forms.ModelForm):  # type: ignore[type-arg]
     """Hours as hours, days by their names, equipment from the known list."""
 
     begins = MinutesOfDay(initial=datetime.time(7, 30))

@@ -1,12 +1,13 @@
 import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Status
+from ninja import Router, Status
+from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.rounds import promise, read, rounds, shifting, tasks
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import Appointment
@@ -44,7 +45,7 @@ def season(request: HttpRequest) -> dict[str, Any]:
 @router.post("/runs", response={201: RunOut}, auth=allowed(Action.PLAN))
 def ask(request: HttpRequest, payload: RunIn) -> Status[Any]:
     """Plan a season with its first rounds, or some weeks' rounds; the plan before stays until it is done."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     with transaction.atomic():
         run = runs.ask(payload.kind, payload.first, payload.weeks, by, timezone.localdate())
         tasks.plan.defer(run_id=run.pk)
@@ -59,7 +60,7 @@ def stop(request: HttpRequest, run_id: Id) -> Any:
 
 @router.get("/weeks", response=list[LoadWeekOut], auth=allowed(Action.READ))
 def weeks(
-    request: HttpRequest, first: datetime.date | None = None, count: int = Query(2, ge=1, le=78)
+    request: HttpRequest, first: datetime.date | None = None, count: Annotated[int, Field(ge=1, le=78)] = 2
 ) -> list[dict[str, Any]]:
     """Load against capacity by week and day."""
     today = timezone.localdate()
@@ -94,10 +95,10 @@ def shift(request: HttpRequest, payload: ShiftIn) -> Any:
 @router.get("/roads", response=list[RoadOut], auth=allowed(Action.READ))
 def roads(
     request: HttpRequest,
-    west: float = Query(ge=-180, le=180),
-    south: float = Query(ge=-90, le=90),
-    east: float = Query(ge=-180, le=180),
-    north: float = Query(ge=-90, le=90),
+    west: Annotated[float, Field(ge=-180, le=180)],
+    south: Annotated[float, Field(ge=-90, le=90)],
+    east: Annotated[float, Field(ge=-180, le=180)],
+    north: Annotated[float, Field(ge=-90, le=90)],
 ) -> list[dict[str, Any]]:
     """The larger roads of a box of at most a degree."""
     if not (west < east <= west + 1 and south < north <= south + 1):
@@ -116,7 +117,7 @@ def cost(request: HttpRequest, appointment_id: Id, payload: TargetIn) -> Any:
 
 @router.get("/appointments/{appointment_id}/places", response=list[PossibleOut], auth=allowed(Action.READ))
 def places(
-    request: HttpRequest, appointment_id: Id, first: datetime.date, days: int = Query(14, ge=1, le=28)
+    request: HttpRequest, appointment_id: Id, first: datetime.date, days: Annotated[int, Field(ge=1, le=28)] = 14
 ) -> list[dict[str, Any]]:
     """Where a visit could go within some days, the least driving first; what somebody may not do is left out."""
     return rounds.possible(appointment_id, max(first, timezone.localdate()), days)

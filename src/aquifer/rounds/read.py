@@ -51,7 +51,7 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[dict[s
         hours[one.on] += one.hours
     shut = list(Absence.objects.filter(member=None, first_on__lte=last, last_on__gte=start))
     found = Appointment.objects.filter(week__gte=start, week__lte=last, standing__in=[*board.OPEN, Standing.DONE])
-    rows = list(found.values("week", "on", "minutes", "standing", "latest_on"))
+    rows: list[Any] = list(found.values("week", "on", "minutes", "standing", "latest_on"))
     told = []
     for number in range(count):
         week = start + datetime.timedelta(days=7 * number)

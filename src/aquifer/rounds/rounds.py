@@ -377,7 +377,7 @@ def _rest(found: board.Board, now: int, longer: dict[int, int], gone: set[int]) 
         begins = max(shift.begins, free)
         lunch = shift.lunch
         if lunch and one.lunch is not None and one.lunch <= now:
-            lunch, begins = None, max(begins, one.lunch + lunch.minutes)
+            begins, lunch = max(begins, one.lunch + lunch.minutes), None
         elif lunch and begins > lunch.latest:
             lunch = replace(lunch, latest=begins)
         shifts.append(replace(shift, begins=begins, start_place=place, lunch=lunch, ends=max(shift.ends, begins)))

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from aquifer.study import report
-from aquifer.study.practices import PRACTICES
+from aquifer.study.practices import PRACTICES, Practice
 from aquifer.study.trial import Trial, run
 
 SCORED = (1, 3, 5, 7)
@@ -24,12 +24,17 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--into", type=Path, default=Path("docs/study"), help="folder of the report")
     options = parser.parse_args(arguments)
     scored = tuple(year for year in SCORED if year < options.years)
-    base = (options.heaters, options.years)
-    work = [(practice, seed, *base, 0.05, ()) for seed in options.seeds for practice in PRACTICES]
+    work: list[tuple[Practice, int, int, int, float, tuple[int, ...]]] = [
+        (practice, seed, options.heaters, options.years, 0.05, ()) for seed in options.seeds for practice in PRACTICES
+    ]
     yearly = PRACTICES[0]
     ignorant = replace(yearly, learns=False)
     scored_runs = ((yearly, 0.05), (yearly, 0.0), (ignorant, 0.05))
-    work += [(practice, seed, *base, share, scored) for practice, share in scored_runs for seed in options.seeds]
+    work += [
+        (practice, seed, options.heaters, options.years, share, scored)
+        for practice, share in scored_runs
+        for seed in options.seeds
+    ]
     with ProcessPoolExecutor(options.workers) as pool:
         futures = [pool.submit(run, *one) for one in work]
         trials: list[Trial] = []

@@ -5,6 +5,7 @@ what precipitates and faster on what lies there, hardens in stages by its depth,
 rods wear faster the thinner they are; valves stick with a frailty of their own. Figures are assumptions.
 """
 
+from copy import deepcopy
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,10 +74,7 @@ class State:
         return self.fluff_mm + self.loose_mm + self.hard_mm
 
     def copy(self) -> "State":
-        parts = {name: getattr(self, name) for name in self.__dataclass_fields__}
-        return State(
-            **{name: value.copy() if isinstance(value, np.ndarray) else value for name, value in parts.items()}
-        )
+        return deepcopy(self)
 
 
 def settle(heaters: int, seed: int, zones: int = 40, technicians: int = 12) -> Place:

@@ -23,6 +23,6 @@ def minutes(points: NDArray[np.float64]) -> NDArray[np.int64]:
     half += np.cos(latitude[:, None]) * np.cos(latitude[None]) * np.sin((longitude[:, None] - longitude[None]) / 2) ** 2
     km = DETOUR * 2 * EARTH_KM * np.arcsin(np.sqrt(np.clip(half, 0.0, 1.0)))
     driven = 60 * (np.minimum(km, TOWN_KM) / TOWN_KM_H + np.maximum(km - TOWN_KM, 0.0) / LAND_KM_H) + DOOR_MINUTES
-    found = np.ceil(np.minimum(driven, FARTHEST_MINUTES)).astype(np.int64)
+    found: NDArray[np.int64] = np.ceil(np.minimum(driven, FARTHEST_MINUTES)).astype(np.int64)
     np.fill_diagonal(found, 0)
     return found

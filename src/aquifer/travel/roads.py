@@ -46,7 +46,15 @@ class Roads:
         self._usable = np.flatnonzero(part == np.bincount(part).argmax())
         self._graph, self._ends = graph, np.stack([a, b], axis=1)
 
-    def _edges(self, a, b, is_main, i, j, salt):  # type: ignore[no-untyped-def]
+    def _edges(
+        self,
+        a: NDArray[np.int64],
+        b: NDArray[np.int64],
+        is_main: NDArray[np.bool_],
+        i: NDArray[np.int64],
+        j: NDArray[np.int64],
+        salt: int,
+    ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_], NDArray[np.float64]]:
         main = is_main[a]
         there = main | (_drawn(i[a], j[a], salt) > 2 * MISSING - 1)
         a, b, main = a[there], b[there], main[there]

@@ -8,7 +8,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed, may
+from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.core.follow_up import LICENSED, FollowUp
 from aquifer.core.vocabulary import Component
 from aquifer.heaters.models import Heater, LeftAs
@@ -40,24 +40,24 @@ Id = Annotated[int, Field(ge=1, le=2**62)]
 def read_guide(
     request: HttpRequest,
     heater_id: Id,
-    component: list[Component] | None = Query(None),  # noqa: B008
-    extra: list[Extra] = Query([]),  # noqa: B008
-    complaint: str = Query("", max_length=40, pattern=r"^[a-z_]*$"),
+    component: Query[list[Component] | None] = None,
+    extra: Query[list[Extra] | None] = None,
+    complaint: Annotated[str, Field(max_length=40, pattern=r"^[a-z_]*$")] = "",
 ) -> dict[str, Any]:
     """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
     if component is not None and not extra:
         # Whoever joins a visit under way gets what it takes up besides too.
         extra = guide.extras_under_way(heater.pk, component)
-    told = guide.read(heater, by, timezone.localdate(), component, extra, complaint)
+    told = guide.read(heater, by, timezone.localdate(), component, extra or [], complaint)
     return told | {"may_override": may(by.role, Action.OVERRIDE)}
 
 
 @router.post("/visits/begun", response=SyncOut, auth=allowed(Action.RECORD_VISIT))
 def sync(request: HttpRequest, payload: SyncIn) -> dict[str, Any]:
     """Take what a device tells of a visit, each tap once, and tell it what others told."""
-    told = event_log.sync(payload, request.auth)  # type: ignore[attr-defined]
+    told = event_log.sync(payload, who(request))
     visit = told.pop("visit")
     return told | {"recorded": _told(visit, True) if visit else None}
 
@@ -82,14 +82,14 @@ def steps_marked(request: HttpRequest) -> list[dict[str, Any]]:
 
 @router.post("/visits/questions/{question_id}", response={204: None}, auth=allowed(Action.OVERRIDE))
 def advise(request: HttpRequest, question_id: uuid.UUID, payload: AdviceIn) -> Status[None]:
-    event_log.advise(question_id, payload, request.auth)  # type: ignore[attr-defined]
+    event_log.advise(question_id, payload, who(request))
     return Status(204, None)
 
 
 @router.post("/visits", response={200: VisitOut, 201: VisitOut}, auth=allowed(Action.RECORD_VISIT))
 def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
     """Record a visit once, whatever happens on the way, and answer with what it moved and what it asks for next."""
-    by: Any = request.auth  # type: ignore[attr-defined]
+    by = who(request)
     visit, known = record_visit(payload, by, timezone.localdate(), request.headers.get("User-Agent", ""))
     if not known:
         # At once, so that it is told at the door; the job that does the same finds it done.
@@ -100,7 +100,7 @@ def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
 @router.post("/visits/{visit_id}/amendments", response={201: list[MovedOut]}, auth=allowed(Action.RECORD_VISIT))
 def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Status[list[dict[str, Any]]]:
     """Put something right in a record, or add to it; the record itself stays as it was."""
-    return Status(201, amend(visit_id, payload, request.auth, timezone.localdate()))  # type: ignore[attr-defined]
+    return Status(201, amend(visit_id, payload, who(request), timezone.localdate()))
 
 
 def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dict[str, Any]:

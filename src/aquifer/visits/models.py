@@ -1,5 +1,7 @@
 """What was done at a heater and what was found. Appended, never changed."""
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
@@ -201,10 +203,10 @@ class Finding(models.Model):
     def __str__(self) -> str:
         return f"{self.task} of {self.heater_id} on {self.on}"
 
-    def save(self, *args: object, **kwargs: object) -> None:
+    def save(self, *args: Any, **kwargs: Any) -> None:
         if self.pk is not None:
             raise AppendOnly("A finding is never changed; record a new one that corrects it.")
-        super().save(*args, **kwargs)  # type: ignore[arg-type]
+        super().save(*args, **kwargs)
 
     def delete(self, *args: object, **kwargs: object) -> tuple[int, dict[str, int]]:
         raise AppendOnly("A finding is never deleted; record a new one that corrects it.")

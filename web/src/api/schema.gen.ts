@@ -8116,7 +8116,7 @@ export interface operations {
         parameters: {
             query?: {
                 component?: components["schemas"]["Component"][] | null;
-                extra?: ("pressure_test" | "replace_valve" | "partial_drain")[];
+                extra?: components["schemas"]["Extra"][] | null;
                 complaint?: string;
             };
             header?: never;

@@ -33,5 +33,5 @@ class Command(BaseCommand):
             raise CommandError("Give the lead's password in AQUIFER_FIRST_PASSWORD: a list of processes shows options.")
         form = first_start.FirstStart({**options, "password": password})
         if not form.is_valid():
-            raise CommandError("; ".join(f"{name}: {' '.join(said)}" for name, said in form.errors.items()))
+            raise CommandError("; ".join(f"{name}: {' '.join(map(str, said))}" for name, said in form.errors.items()))
         self.stdout.write(f"{first_start.begin(form.cleaned_data).username} may sign in.")

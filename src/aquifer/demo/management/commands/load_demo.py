@@ -32,10 +32,11 @@ from aquifer.rounds.models import RunKind
 from aquifer.visits.models import Finding
 from aquifer.water.models import Season, Zone
 
-PEOPLE = {
+_FIRST, _LAST = TECHNICIANS[1].split(maxsplit=1)
+PEOPLE: dict[str, tuple[str, str, Role, list[str]]] = {
     "planner": ("Ines", "Farrow", Role.PLANNER, []),
     "lead": ("Tamsin", "Vale", Role.LEAD, ["gas", "electrical", "plumbing"]),
-    "technician": (*TECHNICIANS[1].split(maxsplit=1), Role.TECHNICIAN, ["gas", "plumbing"]),
+    "technician": (_FIRST, _LAST, Role.TECHNICIAN, ["gas", "plumbing"]),
     "apprentice": ("Wren", "Ackerby", Role.APPRENTICE, []),
 }
 
@@ -94,8 +95,9 @@ class Command(BaseCommand):
         heaters = list(Heater.objects.order_by("pk")[5::23])
         for number, heater in enumerate(heaters[:18]):
             kind, severity, words = OPEN_ENDS[number % len(OPEN_ENDS)]
-            open_ends.raise_one(OpenEndIn(heater_id=heater.pk, kind=kind, severity=severity, words=words), by, today)
-        open_ends.start(CampaignIn(**CAMPAIGN), by, today)
+            payload = {"heater_id": heater.pk, "kind": kind, "severity": severity, "words": words}
+            open_ends.raise_one(OpenEndIn.model_validate(payload), by, today)
+        open_ends.start(CampaignIn.model_validate(CAMPAIGN), by, today)
         self._twice(heaters[:4:3])
         for number, heater in enumerate(heaters[:12]):
             attachments.add(heater.site_id, heater.pk, "Rating plate", rating_plate(heater, number), by)
