@@ -7,14 +7,8 @@ from collections.abc import Callable
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
-
-
-class ErrorOut(Schema):
-    code: str
-    message: str
-    fields: dict[str, str] = {}
 
 
 class AquiferError(Exception):

@@ -1,4 +1,5 @@
 import pytest
+from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 
 from aquifer.company.models import Company
@@ -66,3 +67,9 @@ def test_the_lead_takes_a_side_in_how_steps_are_done_and_the_next_guide_follows(
     technician = as_role("technician")
     assert technician.get("company/step-practices").json()["may_change"] is False
     assert technician.raw.put("/api/company/step-practices", {"chosen": {}}, "application/json").status_code == 403
+
+
+def test_a_time_zone_that_nobody_knows_is_refused_with_how_one_is_written():
+    with pytest.raises(ValidationError, match="America/Denver"):
+        Company(time_zone="Middle/Earth").clean()
+    Company(time_zone="Europe/Lisbon").clean()

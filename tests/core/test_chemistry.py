@@ -1,7 +1,7 @@
 import pytest
 
 from aquifer.core import chemistry
-from aquifer.core.chemistry import Analysis, calcite_log_k, heated
+from aquifer.core.chemistry import Analysis, heated
 from aquifer.core.water import WaterTest, profile
 from tests.core.references import CASES, in_area
 
@@ -36,10 +36,6 @@ def test_softened_water_dissolves_and_hardly_conducts_more():
     assert found.conductivity_us_cm == pytest.approx(expected["cond25"], rel=0.02)
     assert found.saturation_index == pytest.approx(expected["si"], abs=0.05)
     assert found.precipitation_potential_mg_l < 0
-
-
-def test_calcite_constant_is_that_of_plummer_and_busenberg():
-    assert calcite_log_k(25.0) == pytest.approx(CASES["chem_logKcalcite_25"]["expected"]["log_k"], abs=0.002)
 
 
 def test_hotter_water_precipitates_more():

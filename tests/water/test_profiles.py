@@ -6,7 +6,7 @@ from django.db import IntegrityError, transaction
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_all
 from aquifer.water.models import Season, WaterTest, Zone
-from aquifer.water.profiles import waters, zone_waters
+from aquifer.water.profiles import waters
 
 
 def test_each_figure_is_the_newest_tests_that_has_it(db):
@@ -16,14 +16,14 @@ def test_each_figure_is_the_newest_tests_that_has_it(db):
     WaterTest.objects.create(
         zone=zone, taken_on=datetime.date(2025, 1, 1), total_hardness_mg_l=230, alkalinity_mg_l=180
     )
-    water = zone_waters(datetime.date(2026, 11, 24))[0].profile
+    water = waters(datetime.date(2026, 11, 24)).zones[0].profile
     assert (water.analysis.total_hardness_mg_l, water.analysis.alkalinity_mg_l, water.analysis.ph) == (260, 180, 7.2)
     assert water.carbonate_is_known
 
 
 def test_a_zone_without_a_test_is_assumed_and_unsure(db):
     Zone.objects.create(code="Z", name="Zone")
-    found = zone_waters(datetime.date(2026, 11, 24))[0]
+    found = waters(datetime.date(2026, 11, 24)).zones[0]
     assert found.tests == 0 and not found.profile.carbonate_is_known
 
 
@@ -32,7 +32,7 @@ def test_calcium_of_an_older_test_never_exceeds_a_newer_hardness(db):
     old, new = datetime.date(2024, 1, 1), datetime.date(2026, 1, 1)
     WaterTest.objects.create(zone=zone, taken_on=old, total_hardness_mg_l=300, calcium_hardness_mg_l=250)
     WaterTest.objects.create(zone=zone, taken_on=new, total_hardness_mg_l=180)
-    assert zone_waters(datetime.date(2026, 11, 24))[0].profile.analysis.calcium_hardness_mg_l == 180
+    assert waters(datetime.date(2026, 11, 24)).zones[0].profile.analysis.calcium_hardness_mg_l == 180
 
 
 def test_the_same_test_is_recorded_once(base):

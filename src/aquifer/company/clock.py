@@ -3,22 +3,15 @@
 from collections.abc import Callable
 from functools import wraps
 from typing import ParamSpec, TypeVar
-from zoneinfo import ZoneInfo, available_timezones
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
-from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
 from aquifer.company.models import Company
 
 _BY_THE_CLOCK = ("/api/", "/admin/", "/answer/", "/calendar/")
-
-
-def check_zone(name: str) -> None:
-    """A time zone must be one that the tz database knows."""
-    if name and name not in available_timezones():
-        raise ValidationError(f"{name[:60]} is no time zone; one is written like America/Denver.")
 
 
 def zone() -> ZoneInfo:

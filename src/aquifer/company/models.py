@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Any
+from zoneinfo import available_timezones
 
 from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import ValidationError
@@ -103,6 +104,12 @@ class Company(models.Model):
         super().save(*args, **named)
         if known := _WITHIN.get():
             known.clear()
+
+    def clean(self) -> None:
+        """A time zone must be one that the tz database knows."""
+        if self.time_zone and self.time_zone not in available_timezones():
+            said = f"{self.time_zone[:60]} is no time zone; one is written like America/Denver."
+            raise ValidationError({"time_zone": said})
 
     @classmethod
     def current(cls) -> "Company":

@@ -6,7 +6,6 @@ conserves carbonate, alkalinity and calcium. Constants are those of ``phreeqc.da
 (water, temperature) and never inside a loop over heaters.
 """
 
-import math
 import os
 import threading
 from dataclasses import dataclass, replace
@@ -120,12 +119,6 @@ def _mixed(one: Analysis, other: Analysis, share: float) -> Analysis:
         mean("conductivity_us_cm"),
         mean("source_temperature_c"),
     )
-
-
-def calcite_log_k(temperature_c: float) -> float:
-    """log10 of calcite's solubility product at ``temperature_c``, 0 to 90 degC. Source: Plummer & Busenberg 1982."""
-    t = temperature_c + 273.15
-    return -171.9065 - 0.077993 * t + 2839.319 / t + 71.595 * math.log10(t)
 
 
 @lru_cache(maxsize=1024)

@@ -258,15 +258,6 @@ class Method(StrEnum):
     CLEAN = "clean"
 
 
-class Proposal(StrEnum):
-    """What to change where more services of the usual kind do not help."""
-
-    STRONGER_METHOD = "stronger_method"
-    SOFTENER = "softener"
-    COOLER_SETPOINT = "cooler_setpoint"
-    REPLACE_HEATER = "replace_heater"
-
-
 def values(kind: type[StrEnum]) -> list[Any]:
     """The allowed values of an enumeration, in their order."""
     return [member.value for member in kind]

@@ -17,7 +17,7 @@ from aquifer.core.fleet import (
     ValveEvents,
     VesselEvents,
 )
-from aquifer.core.vocabulary import Alloy, FlushMethod, ValveOutcome, code
+from aquifer.core.vocabulary import Alloy, ValveOutcome, code
 from aquifer.core.water import WaterProfile, WaterTest, profile
 from aquifer.study.truth import TANKLESS, World
 
@@ -260,6 +260,3 @@ def _tested(truth: chemistry.Analysis, in_full: bool, random: np.random.Generato
     calcium = min(truth.calcium_hardness_mg_l * random.lognormal(0, 0.04), hardness)
     alkalinity = truth.alkalinity_mg_l * random.lognormal(0, 0.04)
     return profile(WaterTest(hardness, calcium, alkalinity, round(truth.ph + random.normal(0, 0.06), 2)))
-
-
-FLUSH_CODES = {method: code(method) for method in FlushMethod}

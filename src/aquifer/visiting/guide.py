@@ -9,10 +9,11 @@ from django.utils import timezone
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
+from aquifer.core import equipment
 from aquifer.core.judgement import Judgement, Moment, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.parameters import GEOMETRY, SCALE
+from aquifer.core.parameters import SCALE, WATER
 from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures import calculators
@@ -38,13 +39,6 @@ _PARTS = {
     Component.RELIEF_VALVE: PartKind.RELIEF_VALVE,
     Component.EXPANSION_TANK: PartKind.EXPANSION_TANK,
 }
-_COLD_C = 12.0
-_STATIC_KPA = 380.0
-"""Of a house whose pressure nobody has read. Assumption."""
-_ROD_MM, _ROD_LENGTH_MM = 21.0, 1000.0
-"""Of a rod that nobody has measured. Assumption."""
-_EXCHANGER_M2 = 0.2
-"""Of an exchanger that nobody has measured. Assumption."""
 
 
 def extras_under_way(heater_id: int, components: Iterable[Component]) -> list[Extra]:
@@ -215,10 +209,11 @@ def _flush(forecast: Forecast | None) -> FlushMethod:
 
 def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | None) -> calculators.Heater:
     kind, depth, scale_g = HeaterKind(heater.kind), 0.0, 0.0
+    assumed = equipment.assumed(kind, heater.capacity_l)
     if (sediment := forecasts.get(Component.SEDIMENT)) is not None:
         depth = sediment.state["depth_mm"][1]
     if (scale := forecasts.get(Component.SCALE)) is not None:
-        area = heater.exchanger_area_m2 or _EXCHANGER_M2
+        area = heater.exchanger_area_m2 or assumed.get("exchanger_area_m2", 0.0)
         scale_g = scale.state["thickness_mm"][1] * area * SCALE.density_kg_m3
     port = heater.drain_port_height_mm or DRAIN_PORT_MM
     input_kw = heater.input_kw or KINDS[kind].usual_input_kw
@@ -226,13 +221,13 @@ def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | Non
         capacity_l=heater.capacity_l or KINDS[kind].usual_capacity_l,
         height_m=(heater.height_mm or 1000 * HEIGHT_M) / 1000,
         input_kw=input_kw,
-        setpoint_c=heater.setpoint_c or GEOMETRY.setpoint_c,
-        cold_c=_COLD_C,
-        static_kpa=heater.site.static_pressure_kpa or _STATIC_KPA,
+        setpoint_c=heater.setpoint_c or assumed["setpoint_c"],
+        cold_c=WATER.source_temperature_c,
+        static_kpa=heater.site.static_pressure_kpa or assumed["static_pressure_kpa"],
         efficiency=calculators.BURNER_SHARE if fuel_of(kind) == "gas" else 1.0,
         scale_g=scale_g,
         element_w=1000 * input_kw,
-        rod_mm=(rod and rod.diameter_mm) or _ROD_MM,
-        rod_length_mm=(rod and rod.length_mm) or _ROD_LENGTH_MM,
+        rod_mm=(rod and rod.diameter_mm) or assumed.get("rod_diameter_mm", 0.0),
+        rod_length_mm=(rod and rod.length_mm) or assumed.get("rod_length_mm", 0.0),
         drain_open_share=1.0 if depth < port else 0.4,
     )

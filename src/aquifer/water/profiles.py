@@ -6,6 +6,8 @@ from collections.abc import Collection
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.utils import timezone
+
 from aquifer.core.parameters import DAYS_PER_YEAR, WATER
 from aquifer.core.vocabulary import Supply
 from aquifer.core.water import Blend, WaterProfile, WaterTest, profile
@@ -124,20 +126,15 @@ def _tests(zone_ids: Collection[int] | None) -> list[dict[str, Any]]:
     return sorted(_TESTS.named(zone_ids), key=lambda test: (test["taken_on"], test["pk"]))
 
 
-def zone_waters(today: datetime.date) -> list[ZoneWater]:
-    """The water of every zone, by id."""
-    return waters(today).zones
-
-
 def measured(zone_id: int, site_id: int) -> dict[str, float]:
     """The newest of each figure that was measured for a site, its own before its zone's; what nobody measured is not
     in it."""
     zone, own = _Told(), _Told()
     for test in _tests([zone_id]):
         if test["site_id"] is None:
-            zone.hear(test, datetime.date.today())
+            zone.hear(test, timezone.localdate())
         elif test["site_id"] == site_id:
-            own.hear(test, datetime.date.today())
+            own.hear(test, timezone.localdate())
     return _consistent({**zone.figures, **own.figures})
 
 

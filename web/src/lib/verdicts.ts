@@ -6,7 +6,6 @@ export const VERDICTS: Record<string, string> = {
   change_alloy: 'Change the rod’s alloy',
   replace_valve: 'Replace the relief valve',
   exercise_then_replace: 'Exercise the relief valve once more',
-  keep_element: 'The element stays',
   change_element: 'Change the element',
   change_heater: 'Change the heater',
   keep_pressure: 'The pressure is under control',

@@ -1,6 +1,6 @@
 """Sediment of tanks as the forecast sees it."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import ClassVar
 
@@ -177,10 +177,3 @@ class SedimentComponent:
             "recirculation": np.where(h.recirculated, np.log(p.recirculation_factor), 0.0),
             "tank_size": np.log(p.reference_floor_m2 / h.floor_m2),
         }
-
-    def of_cooler(self, potential_mg_l: FloatArray) -> "SedimentComponent":
-        """The same beds under water with another precipitation potential from today on."""
-        h = replace(self.heaters, potential_mg_l=potential_mg_l)
-        loop = np.where(h.recirculated, SEDIMENT.recirculation_factor, 1.0)
-        rate = loop * h.volume_m3 * sediment.deposit_kg_m3(potential_mg_l, h.suspended_mg_l)
-        return replace(self, heaters=h, unit_rate=rate)

@@ -27,7 +27,6 @@ class Verdict(StrEnum):
     REPLACE_VALVE = "replace_valve"
     KEEP_ALLOY = "keep_alloy"
     CHANGE_ALLOY = "change_alloy"
-    KEEP_ELEMENT = "keep_element"
     CHANGE_ELEMENT = "change_element"
     CHANGE_HEATER = "change_heater"
     KEEP_PRESSURE = "keep_pressure"
