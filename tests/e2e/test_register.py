@@ -41,7 +41,7 @@ def test_a_valve_not_to_touch_is_noted_and_said_first_everywhere(person):
     expect(page.get_by_role("list", name="Hazards")).to_have_text(said)
     for path in (f"/heaters/{heater.pk}", f"/visit/{heater.pk}"):
         expect(technician.goes_to(path).get_by_role("list", name="Hazards")).to_have_text(said)
-    # Seen put right, it is said no more, and its open end is closed.
+    # Seen put right, it is said no more, and its open issue is closed.
     page = technician.goes_to(f"/sites/{heater.site_id}")
     page.get_by_role("button", name=re.compile("^House shut-off")).click()
     page.get_by_text("closes tight").click()
@@ -57,7 +57,7 @@ def test_an_open_end_is_noted_at_a_heater_and_closed_on_the_list(person):
     planner = person("planner")
     page = planner.goes_to(f"/heaters/{heater.pk}")
     page.get_by_role("tab", name="Place").click()
-    page.get_by_role("button", name="Note an open end").click()
+    page.get_by_role("button", name="Add an open issue").click()
     page.get_by_label("What is not in order").fill("Vent strap is missing a screw")
     page.get_by_role("button", name="Note it").click()
     expect(page.get_by_role("tab", name="Place 1")).to_be_visible()

@@ -26,7 +26,7 @@ KEPT = (
     Kept(Heater, "heater", "id", "site_id"),
     Kept(Part, "part", "heater_id"),
     Kept(Feature, "feature", "heater_id", "site_id"),
-    Kept(OpenEnd, "open end", "heater_id", "site_id"),
+    Kept(OpenEnd, "open issue", "heater_id", "site_id"),
     Kept(Attachment, "attachment", "heater_id", "site_id"),
     Kept(Site, "site", "", "id"),
     Kept(Customer, "customer"),
@@ -39,7 +39,7 @@ TELLING = {
     "part": "kind",
     "attachment": "caption",
     "feature": "kind",
-    "open end": "words",
+    "open issue": "words",
     "heater": "tag",
     "season": "name",
 }

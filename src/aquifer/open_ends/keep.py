@@ -38,13 +38,13 @@ def move(open_end_id: int, payload: StateIn, today: datetime.date) -> OpenEnd:
     with transaction.atomic():
         one = OpenEnd.objects.select_for_update().filter(pk=open_end_id).first()
         if one is None:
-            raise NotFound("There is no such open end.")
+            raise NotFound("There is no such open issue.")
         closes = payload.state == OpenEndState.CLOSED
         if closes and one.severity == Severity.DANGER and len(payload.how) < 3:
             raise Invalid("Say how the danger was put right.", fields={"how": "needed to close a danger"})
         others = OpenEnd.objects.filter(feature=one.feature_id).exclude(state=OpenEndState.CLOSED).exclude(pk=one.pk)
         if not closes and one.feature_id and others.exists():
-            raise Conflict("The same thing has another open end by now; go on with that one.", "open_end.another")
+            raise Conflict("The same thing has another open issue by now; go on with that one.", "open_end.another")
         one.state = payload.state
         one.closed_on = today if closes else None
         one.how_closed = payload.how if closes else ""

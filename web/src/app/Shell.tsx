@@ -11,6 +11,7 @@ import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
 import { Freshness } from './Freshness'
+import { Shortcuts } from './Shortcuts'
 import { TakeBack } from './TakeBack'
 import { companyOptions, meOptions, useCompany, useMay, useMe } from '../session/session'
 
@@ -66,6 +67,7 @@ export function Office() {
         <Outlet />
       </main>
       <TakeBack />
+      <Shortcuts />
     </div>
   )
 }
@@ -145,6 +147,11 @@ export function Person() {
               </a>
             </DropdownMenu.Item>
           )}
+          <DropdownMenu.Item asChild>
+            <NavLink to="/glossary" className="block rounded px-3 py-2 data-[highlighted]:bg-ground">
+              Glossary
+            </NavLink>
+          </DropdownMenu.Item>
           <DropdownMenu.Item
             className="cursor-pointer rounded px-3 py-2 data-[highlighted]:bg-ground"
             onSelect={() => void signOut()}

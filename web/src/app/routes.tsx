@@ -25,7 +25,9 @@ import { QuestionsPage } from '../features/visits/QuestionsPage'
 import { VisitListPage } from '../features/visits/VisitListPage'
 import { WaterPage } from '../features/water/WaterPage'
 import { ZonePage } from '../features/water/ZonePage'
+import { GlossaryPage } from './GlossaryPage'
 import { Office, Session } from './Shell'
+import { Titled } from './Titled'
 import { NotFoundPage } from './NotFoundPage'
 
 export const router = createBrowserRouter([
@@ -36,30 +38,171 @@ export const router = createBrowserRouter([
         element: <Office />,
         children: [
           { index: true, element: <Navigate to="/outlook" replace /> },
-          { path: '/outlook', element: <OutlookPage /> },
-          { path: '/rounds', element: <RoundsPage /> },
-          { path: '/rounds/customers', element: <CustomersPage /> },
-          { path: '/rounds/stock', element: <StockPage /> },
-          { path: '/rounds/money', element: <MoneyPage /> },
-          { path: '/review', element: <ReviewPage /> },
-          { path: '/review/practices', element: <PracticesPage /> },
-          { path: '/review/tanks', element: <TanksPage /> },
-          { path: '/review/steps', element: <StepsPage /> },
-          { path: '/questions', element: <QuestionsPage /> },
-          { path: '/rounds/season', element: <SeasonPage /> },
-          { path: '/register', element: <RegisterPage /> },
-          { path: '/register/open-ends', element: <OpenEndsPage /> },
-          { path: '/register/gaps', element: <GapsPage /> },
-          { path: '/register/duplicates', element: <DuplicatesPage /> },
-          { path: '/register/files', element: <FilesPage /> },
+          {
+            path: '/outlook',
+            element: (
+              <Titled as="Outlook">
+                <OutlookPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/rounds',
+            element: (
+              <Titled as="Rounds">
+                <RoundsPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/rounds/customers',
+            element: (
+              <Titled as="Customers">
+                <CustomersPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/rounds/stock',
+            element: (
+              <Titled as="Trucks and stock">
+                <StockPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/rounds/money',
+            element: (
+              <Titled as="Money">
+                <MoneyPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/review',
+            element: (
+              <Titled as="Review: forecasts">
+                <ReviewPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/review/practices',
+            element: (
+              <Titled as="Review: practices">
+                <PracticesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/review/tanks',
+            element: (
+              <Titled as="Review: tanks">
+                <TanksPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/review/steps',
+            element: (
+              <Titled as="Review: steps">
+                <StepsPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/questions',
+            element: (
+              <Titled as="Questions from visits">
+                <QuestionsPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/rounds/season',
+            element: (
+              <Titled as="Season">
+                <SeasonPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/register',
+            element: (
+              <Titled as="Register">
+                <RegisterPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/register/open-ends',
+            element: (
+              <Titled as="Open issues">
+                <OpenEndsPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/register/gaps',
+            element: (
+              <Titled as="Missing details">
+                <GapsPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/register/duplicates',
+            element: (
+              <Titled as="Possible duplicates">
+                <DuplicatesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/register/files',
+            element: (
+              <Titled as="Import and export">
+                <FilesPage />
+              </Titled>
+            ),
+          },
           { path: '/sites/:siteId', element: <SitePage /> },
-          { path: '/water', element: <WaterPage /> },
+          {
+            path: '/water',
+            element: (
+              <Titled as="Water">
+                <WaterPage />
+              </Titled>
+            ),
+          },
           { path: '/water/:zoneId', element: <ZonePage /> },
           { path: '/heaters/:heaterId', element: <HeaterPage /> },
-          { path: '*', element: <NotFoundPage /> },
+          {
+            path: '/glossary',
+            element: (
+              <Titled as="Glossary">
+                <GlossaryPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '*',
+            element: (
+              <Titled as="Not found">
+                <NotFoundPage />
+              </Titled>
+            ),
+          },
         ],
       },
-      { path: '/t/*', element: <TagPage /> },
+      {
+        path: '/t/*',
+        element: (
+          <Titled as="Label">
+            <TagPage />
+          </Titled>
+        ),
+      },
       { path: '/visit', element: <VisitListPage /> },
       { path: '/visit/:heaterId', element: <GuidePage /> },
       { path: '/visit/:heaterId/close', element: <ClosePage /> },

@@ -9,7 +9,7 @@ interface Props {
   y: number
   height: number
   className: string
-  /** An outline in dashes: it rests on a guess. */
+  /** An outline in dashes: it estimated. */
   dashed?: boolean
 }
 

@@ -78,7 +78,7 @@ it('keeps what was typed when a danger may not be closed without a word', async 
 it('notes a new one at the heater, of a kind and as bad as it is', async () => {
   const sent = answering({ status: 201, body: open() })
   rendered(<OpenEndList openEnds={[]} at={{ heater_id: 7 }} />)
-  await userEvent.click(screen.getByRole('button', { name: 'Note an open end' }))
+  await userEvent.click(screen.getByRole('button', { name: 'Add an open issue' }))
   const note = screen.getByRole<HTMLButtonElement>('button', { name: 'Note it' })
   expect(note.disabled).toBe(true)
   await userEvent.type(screen.getByLabelText('What is not in order'), 'Vent strap loose')

@@ -46,7 +46,7 @@ export function OpenEndList({ openEnds, at }: Props) {
       </ul>
       {records && at && !raising && (
         <Button look="quiet" className="mt-2 -ml-2" onClick={() => setRaising(true)}>
-          Note an open end
+          Add an open issue
         </Button>
       )}
       {raising && at && <Raise at={at} onDone={() => setRaising(false)} />}

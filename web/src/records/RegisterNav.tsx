@@ -17,13 +17,13 @@ export function RegisterNav({ children }: { children?: ReactNode }) {
           Heaters
         </Room>
         <Room to="/register/open-ends">
-          Open ends{open && open.total > 0 && ` ${open.total}`}
+          Open issues{open && open.total > 0 && ` ${open.total}`}
           {open?.by_severity.danger ? (
             <span className="font-bold text-oxide">, {open.by_severity.danger} dangerous</span>
           ) : null}
         </Room>
-        <Room to="/register/gaps">Not known</Room>
-        <Room to="/register/duplicates">Twice on record</Room>
+        <Room to="/register/gaps">Missing details</Room>
+        <Room to="/register/duplicates">Possible duplicates</Room>
         <Room to="/water">Water</Room>
         {imports && <Room to="/register/files">Files</Room>}
       </nav>

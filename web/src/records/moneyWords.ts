@@ -15,7 +15,7 @@ export const FOLLOW_UPS: Record<Schema['FollowUp'], string> = {
 }
 
 export const STAGES: Record<Schema['QuoteState'], string> = {
-  draft: 'to look at',
+  draft: 'draft',
   sent: 'with the customer',
   accepted: 'to be done',
   done: 'done',
@@ -27,7 +27,7 @@ export const STAGES: Record<Schema['QuoteState'], string> = {
 /** What taking a quote there is called on a button. */
 export const STEPS: Record<Schema['QuoteState'], string> = {
   draft: 'Look at it again',
-  sent: 'It is sent',
+  sent: 'Mark as sent',
   accepted: 'Customer says yes',
   done: 'It is done',
   declined: 'Customer says no',

@@ -17,7 +17,7 @@ export function DuplicatesPage() {
   const merge = useMerge()
   return (
     <div className="flex h-full flex-col">
-      <h1 className="sr-only">Twice on record</h1>
+      <h1 className="sr-only">Possible duplicates</h1>
       <RegisterNav />
       {merge.error && (
         <p role="alert" className="px-5 py-2 font-semibold text-oxide">
@@ -29,7 +29,7 @@ export function DuplicatesPage() {
       {data?.length === 0 && <Empty>No two heaters look like one.</Empty>}
       {data && data.length > 0 && (
         <p className="max-w-3xl px-5 pt-4 text-soft">
-          The one you keep takes over the other’s visits, parts, photographs and open ends, and what it does not know
+          The one you keep takes over the other’s visits, parts, photographs and open issues, and what it does not know
           itself. The other goes to the archive.
         </p>
       )}

@@ -11,6 +11,7 @@ import { shown } from '../../lib/units'
 import { ASKING, VERDICTS } from '../../lib/verdicts'
 import { KINDS, UPKEEP, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import { PageTitle } from '../../ui/PageTitle'
 import { Dialog } from '../../ui/Dialog'
 import { Failed, Hazards, Loading } from '../../ui/States'
 import { History } from '../../records/History'
@@ -45,6 +46,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
+        <PageTitle of={`${heater.tag}, ${heater.site.name}`} />
         <h1 className="text-title whitespace-nowrap">
           <Link to={`/sites/${heater.site.id}`} className="hover:underline">
             {heater.site.name}
@@ -154,7 +156,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
         open={leaving}
         onOpenChange={setLeaving}
         title={`Archive ${heater.tag}?`}
-        description="It is forecast and planned no longer. Its visits, parts, photographs and open ends stay, and it can be put back in service."
+        description="It is forecast and planned no longer. Its visits, parts, photographs and open issues stay, and it can be put back in service."
       >
         {archive.error && (
           <p role="alert" className="mt-3 font-semibold text-oxide">

@@ -53,7 +53,7 @@ it('tells what is in it since when, and what was there before and why it went', 
     [part({ id: 3, alloy: 'magnesium', fitted_on: '2022-09-08', removed_on: '2024-11-05', why_removed: 'bare wire' })],
   )
   const told = screen.getAllByRole('listitem').map((one) => one.textContent)
-  expect(told[0]).toBe('Anode2 of them · aluminium-zinc · 20 mm thick · 928 mm longfitted November 2024')
+  expect(told[0]).toBe('Anode rod2 of them · aluminium-zinc · 20 mm thick · 928 mm longfitted November 2024')
   expect(told[1]).toBe('Relief valvenothing more on recordwith the heater, as far as known')
   expect(told[2]).toBe('Anode, magnesium: September 2022 to 5 November 2024bare wire')
 })
@@ -94,5 +94,5 @@ it('tells the field that cannot be so and keeps the rest', async () => {
 
 it('offers nothing to who only reads', () => {
   shown([part({})], [], ['read'])
-  expect(screen.queryByRole('button')).toBeNull()
+  expect(screen.queryByRole('button', { name: 'A part was fitted' })).toBeNull()
 })

@@ -7,7 +7,9 @@ import { dateWords, monthWords } from '../../lib/dates'
 import { fieldText, label, numberOf, shown, stored, type Units } from '../../lib/units'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import type { Term } from '../../lib/glossary'
 import { Choice, Field } from '../../ui/Field'
+import { Term as Explained } from '../../ui/Term'
 import { equipmentOptions, useFitPart } from '../../records/heaterQueries'
 
 /** What is in it, since when, and what was in it before and why it went. */
@@ -20,7 +22,7 @@ export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {
       <ul className="space-y-2">
         {heater.parts.map((part) => (
           <li key={part.id}>
-            <strong>{named(part.kind)}</strong>
+            <strong>{termOf(part.kind)}</strong>
             <span className="block text-soft">{partFacts(part, units).join(' · ') || 'nothing more on record'}</span>
             <span className="block text-fine text-soft">
               {part.fitted_on ? `fitted ${monthWords(part.fitted_on)}` : 'with the heater, as far as known'}
@@ -53,6 +55,18 @@ export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {
       )}
     </div>
   )
+}
+
+const TERMS: Record<string, Term> = {
+  anode: 'anode rod',
+  relief_valve: 'relief valve',
+  expansion_tank: 'expansion tank',
+}
+
+/** The name of a part, explained where a newcomer may not know it. */
+function termOf(kind: string) {
+  const term = TERMS[kind]
+  return term ? <Explained name={term}>{sentence(term)}</Explained> : named(kind)
 }
 
 export function named(kind: string): string {

@@ -35,7 +35,7 @@ export function Place({ heater }: { heater: Schema['HeaterOut'] }) {
         </ul>
       </section>
       <section>
-        <h3>Open ends</h3>
+        <h3>Open issues</h3>
         <OpenEndList openEnds={heater.open_ends} at={{ heater_id: heater.id }} />
       </section>
       <section>

@@ -42,7 +42,7 @@ export function FilesPage() {
       <div className="flex min-h-0 flex-1">
         <section className="w-[320px] shrink-0 space-y-7 overflow-y-auto border-r border-line p-5">
           <div>
-            <h1 className="text-title">Bring in a file</h1>
+            <h1 className="text-title">Import</h1>
             <SendForm onSent={(id) => setAddress({ run: String(id) })} />
           </div>
           <Sent chosen={run} onChoose={(id) => setAddress({ run: String(id) })} />
@@ -90,7 +90,7 @@ function Sent({ chosen, onChoose }: { chosen: number | null; onChoose: (id: numb
 function TakeOut() {
   return (
     <div>
-      <h2>Take records out</h2>
+      <h2>Export</h2>
       <p className="text-soft">As CSV, in the columns that bring them in again.</p>
       <p className="mt-1 flex flex-wrap gap-x-4 leading-6">
         {KINDS_OF_FILE.map((kind) => (

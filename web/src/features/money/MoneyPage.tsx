@@ -42,7 +42,7 @@ export function MoneyPage() {
       <h1 className="sr-only">Money</h1>
       <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
         <p className="text-soft">
-          What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> to look at,{' '}
+          What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> drafts to read,{' '}
           {stages.sent!.quotes} with customers, {amountWords(stages.accepted!.total, currency)} accepted and to be done.
         </p>
         <div className="flex-1" />

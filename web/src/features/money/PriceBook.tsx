@@ -148,7 +148,7 @@ function Plan({ plan, currency, may }: { plan: Schema['ContractPlanOut']; curren
       </p>
       <p className="flex flex-wrap gap-x-3">
         <Tick
-          words="coming"
+          words="call-out fee"
           on={plan.call_out}
           may={may}
           onChange={(call_out) => change({ call_out })}

@@ -101,7 +101,7 @@ it('shows how much stands in each stage and takes the chosen one from the addres
       .getAllByRole('button')
       .map((one) => one.textContent),
   ).toEqual([
-    '1 to look at¤ 130',
+    '1 draft¤ 130',
     '2 with the customer¤ 60',
     '3 to be done¤ 1,250.50',
     '0 done¤ 0',
@@ -109,7 +109,7 @@ it('shows how much stands in each stage and takes the chosen one from the addres
     '0 lapsed¤ 0',
     '0 not sent¤ 0',
   ])
-  expect(within(stages).getByRole('button', { pressed: true }).textContent).toContain('to look at')
+  expect(within(stages).getByRole('button', { pressed: true }).textContent).toContain('draft')
   expect(screen.getByRole('link', { name: 'last month' }).getAttribute('href')).toBe(
     '/api/money/books.csv?first=2026-10-01&last=2026-10-31',
   )
@@ -119,7 +119,7 @@ it('takes a quote a step on, with its version, and says why it does not go', asy
   const sent = answering(refusal('No price yet for Relief valve.'))
   rendered(<Quote one={quote()} currency="¤" today={TODAY} may />)
   expect(screen.getByText('It passed no water; carry a spare.')).toBeTruthy()
-  await userEvent.click(screen.getByRole('button', { name: 'It is sent' }))
+  await userEvent.click(screen.getByRole('button', { name: 'Mark as sent' }))
   expect(sent).toEqual([{ method: 'POST', path: '/api/money/quotes/4/state', body: { version: 2, to: 'sent' } }])
   expect((await screen.findByRole('alert')).textContent).toBe('No price yet for Relief valve.')
 })
@@ -165,7 +165,7 @@ it('changes a price where it stands, prices what is missing, and ticks what a pl
 it('lets whoever may not change prices read them', () => {
   page(['read'])
   expect(screen.queryByRole('textbox')).toBeNull()
-  expect(screen.queryByRole('button', { name: 'It is sent' })).toBeNull()
+  expect(screen.queryByRole('button', { name: 'Mark as sent' })).toBeNull()
   expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Yearly includes flush' }).disabled).toBe(true)
 })
 

@@ -42,7 +42,7 @@ export function OpenEndsPage() {
     )
   return (
     <div className="flex h-full flex-col">
-      <h1 className="sr-only">Open ends</h1>
+      <h1 className="sr-only">Open issues</h1>
       <RegisterNav>
         {edits && (
           <Button className="min-h-8" onClick={() => setStarting(true)}>
@@ -87,9 +87,9 @@ export function OpenEndsPage() {
             />
           </p>
           {error && <Failed error={error} onRetry={() => void refetch()} />}
-          {!data && !error && <Loading what="open ends" />}
+          {!data && !error && <Loading what="open issues" />}
           {data?.rows.length === 0 && <Empty>Nothing fits this sentence. All of it is closed, or never was.</Empty>}
-          <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Open ends">
+          <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Open issues">
             {data?.rows.map((one) => (
               <li
                 key={one.id}
@@ -128,7 +128,7 @@ export function OpenEndsPage() {
         open={starting}
         onOpenChange={setStarting}
         title="Start a campaign"
-        description="A build of a part is in doubt: every heater that may have it gets an open end."
+        description="A build of a part is in doubt: every heater that may have it gets an open issue."
         wide
       >
         <CampaignForm onDone={() => setStarting(false)} />

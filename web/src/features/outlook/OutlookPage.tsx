@@ -253,7 +253,7 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
                   strokeDasharray="2 2"
                 />
               </svg>
-              rests on a guess
+              estimated
             </li>
           </ul>
         </div>

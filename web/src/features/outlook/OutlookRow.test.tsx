@@ -66,7 +66,7 @@ it('marks every service that is overdue since before the axis, so that no row is
   }
 })
 
-it('draws what rests on a guess with a broken edge', () => {
+it('draws what estimated with a broken edge', () => {
   const outlined = (svg: Element) => svg.querySelectorAll('[stroke-dasharray]').length
   expect(outlined(drawn({}, { guessed: ['its age'] }))).toBeGreaterThan(outlined(drawn({})))
 })

@@ -9,6 +9,9 @@ import { dueWords, monthWords } from '../../lib/dates'
 import { shown, type Units } from '../../lib/units'
 import { COMPONENTS, KINDS, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import { PageTitle } from '../../ui/PageTitle'
+import type { Term as Name } from '../../lib/glossary'
+import { Term } from '../../ui/Term'
 import { Dialog } from '../../ui/Dialog'
 import { Failed, Hazards, Loading } from '../../ui/States'
 import { Attachments } from '../../records/Attachments'
@@ -55,6 +58,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
+        <PageTitle of={site.name} />
         <h1 className="text-title whitespace-nowrap">{site.name}</h1>
         <p className="truncate text-soft">
           {[site.street, [site.town, site.postcode].filter(Boolean).join(' ')].filter(Boolean).join(', ')}
@@ -113,7 +117,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5">
             {facts(site, units).map(([name, value]) => (
               <div key={name} className="contents">
-                <dt className="text-soft">{name}</dt>
+                <dt className="text-soft">{TERMS[name] ? <Term name={TERMS[name]}>{name}</Term> : name}</dt>
                 <dd className={value === 'not known' ? 'text-soft italic' : ''}>{value}</dd>
               </div>
             ))}
@@ -132,10 +136,10 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           <Features page={page} onAsk={records ? ask : null} />
         </section>
         <section
-          aria-label="Open ends"
+          aria-label="Open issues"
           className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0"
         >
-          <h2>Open ends</h2>
+          <h2>Open issues</h2>
           <OpenEndList openEnds={page.open_ends} at={{ site_id: site.id }} />
           <h2 className="mt-5">Photographs and papers</h2>
           <Attachments of={{ site_id: site.id }} />
@@ -272,6 +276,8 @@ function Row({ onClick, children }: { onClick: (() => void) | null; children: Re
 function yearsAgo(today: string, years: number): string {
   return `${Number(today.slice(0, 4)) - years}${today.slice(4)}`
 }
+
+const TERMS: Record<string, Name> = { Pressure: 'static pressure', System: 'closed system', Water: 'hardness' }
 
 function facts(site: Schema['SiteOut'], units: Units): [string, string][] {
   const unknown = 'not known'

@@ -1,3 +1,4 @@
+import { Term } from '../../ui/Term'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
@@ -23,9 +24,9 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
         </p>
       ) : (
         <p className="mt-1">
-          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the {percent(0.8)} window
-          that was told before them. Windows that hold leave {percent(one.usual_from)} to {percent(one.usual_to)} of so
-          many.
+          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the{' '}
+          <Term name="P10 and P90">{`${percent(0.8)} window`}</Term>
+          that was told before them. Expected for this many: {percent(one.usual_from)} to {percent(one.usual_to)}.
         </p>
       )}
       <h3 className="mt-4">What follows from it</h3>

@@ -103,13 +103,13 @@ function Track({ checks, x, top, tall, today }: TrackProps) {
       <rect x={from} width={to - from} y={y(0.9)} height={y(0.1) - y(0.9)} className="fill-water-pale" opacity="0.65" />
       <line x1={from} x2={to} y1={y(0.5)} y2={y(0.5)} className="stroke-water" strokeDasharray="2 4" />
       <text x={to + 8} y={y(0.96) + 4} className={FAINT}>
-        faster than told
+        faster than forecast
       </text>
       <text x={to + 8} y={y(0.5) + 4} className={FAINT}>
-        as told
+        as forecast
       </text>
       <text x={to + 8} y={y(0.04) + 4} className={FAINT}>
-        slower than told
+        slower than forecast
       </text>
       {checks.map((one) => (
         <Link key={one.heater_id} to={`/heaters/${one.heater_id}`} tabIndex={-1}>

@@ -83,7 +83,7 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
                   }
                   className="mr-1.5 size-4 align-[-3px]"
                 />
-                {one} licence
+                {one} license
               </label>
             ))}
           </fieldset>
@@ -109,7 +109,7 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
           )}
           <div className="flex gap-2">
             <Button look="main" type="submit" disabled={!site || at === null || disturb.isPending}>
-              {disturb.isPending ? 'Planning …' : 'Plan it in'}
+              {disturb.isPending ? 'Planning …' : 'Add emergency call'}
             </Button>
             <Button look="quiet" onClick={onClose}>
               Not now

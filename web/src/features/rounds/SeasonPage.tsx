@@ -222,8 +222,8 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
 function Came({ figures }: { figures: Schema['FiguresOut'] }) {
   const { parts } = figures
   return (
-    <section aria-label="What it came to" className="overflow-y-auto p-5">
-      <h2>What it came to</h2>
+    <section aria-label="Plan summary" className="overflow-y-auto p-5">
+      <h2>Plan summary</h2>
       <p>
         {figures.visits} visits for {figures.services} services. No plan can be more than{' '}
         {(100 * figures.gap).toFixed(1)}&nbsp;% better by our own measure.
@@ -262,7 +262,7 @@ function LeftOut({ rows, today }: { rows: Schema['LeftOutOut'][]; today: string 
   return (
     <section aria-label="What found no place" className="flex min-h-0 flex-col border-l border-line">
       <h2 className="px-5 pt-4 pb-1">
-        {rows.length === 0 ? 'Everything that is worth a visit has a week' : 'What found no place, and why'}
+        {rows.length === 0 ? 'Everything that is worth a visit has a week' : 'Not scheduled, and why'}
       </h2>
       <div
         tabIndex={0}

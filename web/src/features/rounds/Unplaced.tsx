@@ -18,7 +18,7 @@ export function Unplaced({ data, week, today, onChoose }: Props) {
   return (
     <div className="flex h-full flex-col">
       <div className="flex items-baseline gap-6 px-5 pt-2 pb-1">
-        <h2>Still to place</h2>
+        <h2>Unscheduled visits</h2>
         <p className="text-fine text-soft">
           {data && data.total > 0
             ? `${data.total} of this week or before`

@@ -102,7 +102,7 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
             className="min-h-8 px-3"
             disabled={stand.isPending || minutesOf(from) === null || minutesOf(until) === null}
           >
-            Promise it
+            Confirm time window
           </Button>
           between
           <input
@@ -128,12 +128,12 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
       <p className="flex items-center whitespace-nowrap">
         {one.standing !== 'planned' && (
           <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('planned')}>
-            Let it go
+            Release
           </Button>
         )}
         {one.on && one.standing === 'planned' && (
           <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('kept')}>
-            Keep it here
+            Keep on this day
           </Button>
         )}
         {one.begins !== null &&
@@ -159,7 +159,7 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
                 disturb.mutate({ kind: 'overrun', at: now, appointment_id: one.id, minutes: 30, needs: [] })
               }
             >
-              30 min over
+              Running 30 min late
             </Button>
             <Button
               look="quiet"
@@ -169,7 +169,7 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
                 disturb.mutate({ kind: 'nobody_home', at: now, appointment_id: one.id, minutes: 0, needs: [] })
               }
             >
-              Nobody is in
+              No one home
             </Button>
           </>
         )}

@@ -273,14 +273,14 @@ it('promises a time that is one, and lets it go', async () => {
   expect(from).toHaveProperty('value', '8:30')
   await userEvent.clear(from)
   await userEvent.type(from, 'early')
-  expect(screen.getByRole('button', { name: 'Promise it' })).toHaveProperty('disabled', true)
+  expect(screen.getByRole('button', { name: 'Confirm time window' })).toHaveProperty('disabled', true)
   await userEvent.clear(from)
   await userEvent.type(from, '8:45')
-  await userEvent.click(screen.getByRole('button', { name: 'Promise it' }))
+  await userEvent.click(screen.getByRole('button', { name: 'Confirm time window' }))
   expect(sent[0]!.body).toEqual({ version: 4, standing: 'promised', earliest: 525, latest: 600 })
   cleanup()
   panel(visit({ standing: 'promised', earliest: 525, latest: 600 }), [])
-  await userEvent.click(screen.getByRole('button', { name: 'Let it go' }))
+  await userEvent.click(screen.getByRole('button', { name: 'Release' }))
   expect(sent[1]!.body).toEqual({ version: 4, standing: 'planned' })
 })
 
@@ -471,12 +471,12 @@ it('plans an emergency in and says what that changes', async () => {
   expect(screen.getByText(/Gas smell or CO alarm: everyone out, no switch/)).toBeTruthy()
   expect(screen.getByText(/leave the cold water ON/)).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: /Marram Bakery/ }))
-  await userEvent.click(screen.getByRole('checkbox', { name: 'gas licence' }))
+  await userEvent.click(screen.getByRole('checkbox', { name: 'gas license' }))
   const from = screen.getByRole('textbox', { name: 'From' })
   await userEvent.clear(from)
-  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Plan it in' }).disabled).toBe(true)
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add emergency call' }).disabled).toBe(true)
   await userEvent.type(from, '14:30')
-  await userEvent.click(screen.getByRole('button', { name: 'Plan it in' }))
+  await userEvent.click(screen.getByRole('button', { name: 'Add emergency call' }))
   expect(sent).toEqual([
     {
       method: 'POST',

@@ -63,7 +63,7 @@ const HOW: Record<string, string> = {
   'flush.depth_before_mm':
     'Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies.',
   'rod.diameter_mm': 'Put a calliper on the rod where it looks average, grit brushed off.',
-  'descale.dissolved_g': 'Acid spent times its strength is what dissolved: Reckon does it.',
+  'descale.dissolved_g': 'Acid spent times its strength is what dissolved: the calculator does it.',
 }
 
 /** On about one visit in twenty, drawn by the program: a measurement anchors what everybody grades by eye. */

@@ -39,7 +39,7 @@ export function Recorded({ visit, answers }: Props) {
       {visit.beside.length > 0 && <Beside visit={visit} answers={answers} />}
       {visit.left_off && (
         <p role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
-          <strong className="text-oxide">Left off: {visit.left_off}.</strong> An open end is raised. It is off for
+          <strong className="text-oxide">Left off: {visit.left_off}.</strong> An open issue is raised. It is off for
           everybody until a visit proves it right.
         </p>
       )}

@@ -22,6 +22,7 @@ export function VisitListPage() {
   const { data, error, isPending, refetch } = useQuery(dueSoonOptions(useDeferredValue(words.trim())))
   return (
     <VisitShell
+      title="My day"
       head={
         <div className="flex items-center justify-between">
           <h1 className="text-title">Which heater?</h1>

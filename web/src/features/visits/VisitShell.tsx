@@ -1,12 +1,22 @@
 import type { ReactNode } from 'react'
 
 import { UnsentSign } from '../../device/UnsentSign'
+import { PageTitle } from '../../ui/PageTitle'
 import { Hazard } from '../../ui/States'
 
 /** The phone-first frame of a visit: a head, what is to do, and the thumb's bar below. */
-export function VisitShell({ head, bar, children }: { head: ReactNode; bar?: ReactNode; children: ReactNode }) {
+interface ShellProps {
+  head: ReactNode
+  bar?: ReactNode
+  /** What the page is called on its tab. */
+  title?: string
+  children: ReactNode
+}
+
+export function VisitShell({ head, bar, title = 'Visit', children }: ShellProps) {
   return (
     <div className="basement min-h-dvh">
+      <PageTitle of={title} />
       <div className="mx-auto flex min-h-dvh max-w-[640px] flex-col text-lead">
         <UnsentSign />
         <header className="sticky top-0 z-10 border-b border-line bg-ground px-4 py-3">{head}</header>

@@ -8,6 +8,7 @@ import { dateWords } from '../../lib/dates'
 import { label, numberOf, shown, stored } from '../../lib/units'
 import { COMPONENTS, KINDS, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import { PageTitle } from '../../ui/PageTitle'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
@@ -85,11 +86,12 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
       </RegisterNav>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px]">
         <section aria-label="Its water" className="overflow-y-auto px-6 py-4">
+          <PageTitle of={`Water: ${zone.name}`} />
           <h1 className="text-title">{zone.name}</h1>
           <p className="text-soft">
-            {sentence(zone.note)} · {shown(units, 'hardness_mg_l', zone.hardness_mg_l)}, {zone.hardness_class} · at 60
-            °C saturation index {zone.saturation_index_60.toFixed(1)}, {zone.potential_60_mg_l.toFixed(0)} mg/L of lime
-            can fall out
+            {sentence(zone.note)} · {shown(units, 'hardness_mg_l', zone.hardness_mg_l)}, {zone.hardness_class} · at{' '}
+            {shown(units, 'temperature_c', 60)} saturation index {zone.saturation_index_60.toFixed(1)},{' '}
+            {shown(units, 'hardness_mg_l', zone.potential_60_mg_l)} of lime can fall out
           </p>
           <p className="mt-2 text-lead">{zone.in_words}</p>
           {zone.assumed.length > 0 && (
@@ -113,7 +115,7 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           <h2 className="mt-5">
             Tests{' '}
             <span className="font-normal text-soft">
-              ● hardness ◆ alkalinity, hollow where taken at one site’s own tap
+              ● hardness ◆ alkalinity, hollow where taken at one site’s own faucet
             </span>
           </h2>
           <div ref={frame} className="mt-1 h-[200px]">

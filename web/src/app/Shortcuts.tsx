@@ -1,0 +1,68 @@
+import { useEffect, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+
+import { Dialog } from '../ui/Dialog'
+
+const PLACES: Record<string, { to: string; name: string }> = {
+  r: { to: '/register', name: 'Register' },
+  o: { to: '/outlook', name: 'Outlook' },
+  p: { to: '/rounds', name: 'Rounds' },
+  s: { to: '/rounds/season', name: 'Season' },
+  i: { to: '/register/open-ends', name: 'Open issues' },
+  w: { to: '/water', name: 'Water' },
+  v: { to: '/review', name: 'Review' },
+}
+const TOGETHER_MS = 1200
+
+/** Keys that work on every page of the office: ? tells them, g and a letter go somewhere. */
+export function Shortcuts() {
+  const [open, setOpen] = useState(false)
+  const navigate = useNavigate()
+  useEffect(() => {
+    let asked = 0
+    const onKey = (event: KeyboardEvent) => {
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]')
+      if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+      const place = PLACES[event.key]
+      if (place && event.timeStamp - asked < TOGETHER_MS) void navigate(place.to)
+      asked = event.key === 'g' ? event.timeStamp : -TOGETHER_MS
+      if (event.key === '?') setOpen(true)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [navigate])
+  if (!open) return null
+  return (
+    <Dialog open onOpenChange={setOpen} title="Keys" description="On every page of the office, while no field is open.">
+      <dl className="mt-3 grid grid-cols-[7rem_1fr] items-baseline gap-y-2">
+        <Keys keys={['/']} does="Find a heater, street, phone or zone" />
+        <Keys keys={['?']} does="This list" />
+        {Object.entries(PLACES).map(([key, { name }]) => (
+          <Keys key={key} keys={['g', key]} does={name} />
+        ))}
+        <Keys keys={['Esc']} does="Close what is open" />
+      </dl>
+      <p className="mt-4">
+        <Link to="/glossary" className="underline" onClick={() => setOpen(false)}>
+          Glossary: what the words mean
+        </Link>
+      </p>
+    </Dialog>
+  )
+}
+
+function Keys({ keys, does }: { keys: string[]; does: string }) {
+  return (
+    <>
+      <dt className="space-x-1">
+        {keys.map((key) => (
+          <kbd key={key} className="rounded border border-rule bg-ground px-1.5 py-0.5">
+            {key}
+          </kbd>
+        ))}
+      </dt>
+      <dd>{does}</dd>
+    </>
+  )
+}
