@@ -217,7 +217,7 @@ def test_a_drain_that_does_not_run_is_judged_by_age_history_and_what_lies_before
     buried = replace(flushed, depth_mm=80)
     assert at("blocked_drain", buried, flush__drain_flow="none").verdict == "breath_then_wire"
     leaves = at("blocked_drain", buried, ["leave_blocked"], flush__drain_flow="none")
-    assert leaves.verdict == "leave_drain" and "80 mm" in leaves.because[0]
+    assert leaves.verdict == "leave_drain" and "{length_mm:80}" in leaves.because[0]
 
 
 def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():

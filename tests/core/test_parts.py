@@ -29,17 +29,18 @@ def test_what_every_visit_uses_is_added_up_beside_what_it_may_need():
 
 def test_a_part_is_told_apart_by_what_decides_whether_it_fits():
     rod = Fitted(alloy="aluminium_zinc", rod_length_mm=1067)
-    assert wants(HeaterKind.GAS_TANK, Component.ANODE, 0.4, rod)[0] == Want("anode aluminium zinc, 1067 mm", 0.4)
+    assert wants(HeaterKind.GAS_TANK, Component.ANODE, 0.4, rod)[0] == Want(
+        "anode aluminium zinc, {length_mm:1067}", 0.4
+    )
     valve = Fitted(valve_kpa=1034, probe_mm=150)
     assert wants(HeaterKind.GAS_TANK, Component.RELIEF_VALVE, 0.1, valve) == [
-        Want("relief valve 1034 kPa, probe 150 mm", 0.1)
+        Want("relief valve {pressure_kpa:1034}, probe {length_mm:150}", 0.1)
     ]
     flush = {one.part for one in wants(HeaterKind.ELECTRIC_TANK, Component.SEDIMENT, 0.9, Fitted())}
     assert "element, lower" in flush and "thermocouple" not in flush
-    assert wants(HeaterKind.GAS_TANKLESS, Component.SCALE, 0.9, Fitted())[0].quantity == 4
-    assert (
-        wants(HeaterKind.GAS_TANK, Component.EXPANSION_TANK, 0.2, Fitted(vessel_l=12))[0].part == "expansion tank 12 L"
-    )
+    assert wants(HeaterKind.GAS_TANKLESS, Component.SCALE, 0.9, Fitted())[0] == Want("descaler, jug of {volume_l:4}", 1)
+    vessel = wants(HeaterKind.GAS_TANK, Component.EXPANSION_TANK, 0.2, Fitted(vessel_l=12))[0]
+    assert vessel.part == "expansion tank {small_volume_l:12}"
 
 
 def test_a_limit_is_likelier_reached_the_later_the_visit():

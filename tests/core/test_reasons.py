@@ -6,6 +6,7 @@ import math
 import pytest
 
 from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, learned, moved
+from aquifer.core.units import METRIC, worded
 from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
 
 DAY = datetime.date(2027, 3, 1)
@@ -50,7 +51,7 @@ def test_the_expected_is_called_so():
 
 def test_a_measured_depth_is_told_beside_the_believed_one():
     found = moved(standing(state=6.0), standing(), Found(removed=Removed.HEAVY, depth_mm=18.0))
-    assert "Measured 18 mm where about 6 mm was believed." in found.sentence
+    assert "Measured 18 mm where about 6 mm was believed." in worded(found.sentence, METRIC)
 
 
 def test_a_change_of_method_is_announced():
@@ -70,20 +71,22 @@ def test_a_change_of_method_is_announced():
 )
 def test_every_outcome_of_a_valve_has_its_sentence(found, says):
     valve = standing(Component.RELIEF_VALVE, 0.02)
-    assert says in moved(valve, valve, found).sentence
+    assert says in worded(moved(valve, valve, found).sentence, METRIC)
 
 
 def test_a_rod_is_told_against_what_was_expected():
     assert expected_rod(0.95) is RodGrade.LIKE_NEW and expected_rod(0.05) is RodGrade.GONE
     before, after = standing(Component.ANODE, 0.95), standing(Component.ANODE, 0.5, ratio=0.5)
     found = moved(before, after, Found(rod=RodGrade.HALF, bare_mm=40.0))
-    assert found.sentence.startswith("40 mm of wire is bare. The rod is half gone; like new was expected.")
+    assert worded(found.sentence, METRIC).startswith(
+        "40 mm of wire is bare. The rod is half gone; like new was expected."
+    )
     assert "0.5 times" in found.sentence and "slower" in found.sentence
     assert moved(before, after, Found(rod=RodGrade.GONE, replaced=True)).sentence.startswith("New rod")
 
 
 def test_what_was_not_looked_at_says_so():
-    assert "Not looked at" in moved(standing(), standing(), None).sentence
+    assert "Not looked at" in worded(moved(standing(), standing(), None).sentence, METRIC)
     assert moved(None, standing(), None).sentence == "Forecast for the first time."
 
 
@@ -98,12 +101,12 @@ def test_what_was_not_looked_at_says_so():
 )
 def test_an_expansion_tank_is_told_by_what_it_takes_in(found, says):
     vessel = standing(Component.EXPANSION_TANK, 3.5, limit=3.0)
-    assert says in moved(vessel, vessel, found).sentence
+    assert says in worded(moved(vessel, vessel, found).sentence, METRIC)
 
 
 def test_a_tanks_risk_is_told_when_it_was_looked_over():
     tank = standing(Component.TANK, 0.12, limit=0.2)
-    assert "12% likely to fail within 12 months" in moved(tank, tank, Found()).sentence
+    assert "12% likely to fail within 12 months" in worded(moved(tank, tank, Found()).sentence, METRIC)
 
 
 def test_what_was_learned_says_how_much_and_who_says_so():

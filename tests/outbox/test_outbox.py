@@ -54,7 +54,7 @@ def test_an_offer_says_when_what_to_prepare_and_where_to_answer(offered):
     message = Message.objects.get()
     assert (offered.standing, offered.earliest, offered.latest) == (Standing.OFFERED, 510, 600)
     assert "between 8:30 and 10:00" in message.subject and message.address == "bakery@example.com"
-    assert "clear about 3 feet (1 m)" in message.body and "about an hour" in message.body
+    assert "clear a good step" in message.body and "about an hour" in message.body
     assert links.address(message) in message.body
     shown = page(message).content.decode()
     assert "Yes, please come" in shown and offered.site.name in shown and "about an hour" in shown
@@ -79,7 +79,7 @@ def test_a_promised_visit_can_be_put_into_the_customers_calendar(offered):
     assert path in page(message, said="accepted").content.decode()
     text = Client().get(path).content.decode().replace("\r\n ", "")
     assert re.search(r"DTSTART.*T083000", text) and re.search(r"DTEND.*T100000", text)
-    assert "clear about 3 feet (1 m)" in text
+    assert "clear a good step" in text
     assert Client().get(path.replace("/visit", "x/visit")).status_code == 404
 
 

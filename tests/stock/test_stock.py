@@ -44,10 +44,10 @@ def test_a_truck_is_told_what_to_carry_and_what_lies_on_it_already(as_role, day,
 
 def test_a_month_is_bought_for_every_visit_against_trucks_and_store(as_role, day, crew):
     client = as_role("planner")
-    Held.objects.create(part="descaler, litres", quantity=1.5)
-    Held.objects.create(part="descaler, litres", member=crew[1], quantity=1)
+    Held.objects.create(part="descaler, jug of {volume_l:4}", quantity=0.5)
+    Held.objects.create(part="descaler, jug of {volume_l:4}", member=crew[1], quantity=0.25)
     acid = lines(client.get(f"stock/{day}").json()["to_buy"], "descaler")
-    assert (acid["quantity"], acid["held"], acid["to_add"]) == (4, 2.5, 1.5)
+    assert (acid["quantity"], acid["held"], acid["to_add"]) == (1, 0.75, 0.25)
 
 
 def test_the_surer_the_company_wants_to_be_the_more_is_carried(as_role, day):

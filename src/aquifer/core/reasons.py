@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from math import exp
 
 from aquifer.core.parameters import ANODE, SCALE, SEDIMENT
+from aquifer.core.units import Quantity, figure
 from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
 
 
@@ -115,6 +116,14 @@ RODS = {
 }
 
 
+def _mm(length_mm: float) -> str:
+    return figure(Quantity.LENGTH, round(length_mm))
+
+
+def _litres(volume_l: float) -> str:
+    return figure(Quantity.SMALL_VOLUME, round(volume_l, 1))
+
+
 def _sentence(before: Standing | None, after: Standing, found: Found | None) -> str:
     if found is None:
         return (
@@ -143,7 +152,7 @@ def _pace(log_theta: float, what: str) -> str:
 def _deposit(before: Standing | None, after: Standing, found: Found) -> str:
     parts = []
     if found.depth_mm is not None and before:
-        parts.append(f"Measured {found.depth_mm:.0f} mm where about {before.state:.0f} mm was believed.")
+        parts.append(f"Measured {_mm(found.depth_mm)} where about {_mm(before.state)} was believed.")
     elif found.removed is not None and before:
         expected = expected_grade(after.component, before.state, before.limit)
         if expected == found.removed:
@@ -164,7 +173,7 @@ def _rod(before: Standing | None, after: Standing, found: Found) -> str:
         return f"New rod: its life starts again. {_pace(after.log_theta, PACES[Component.ANODE])}."
     parts = []
     if found.bare_mm:
-        parts.append(f"{found.bare_mm:.0f} mm of wire is bare.")
+        parts.append(f"{_mm(found.bare_mm)} of wire is bare.")
     if found.rod is not None and before:
         expected = expected_rod(before.state)
         as_expected = "as expected" if expected == found.rod else f"{RODS[expected]} was expected"
@@ -178,10 +187,10 @@ def _vessel(after: Standing, found: Found) -> str:
         return "New expansion tank, charged to the house pressure: its year starts again."
     if found.pin is VesselPin.WATER:
         return "Water came out of the air valve, so the bladder is torn: to be replaced."
-    room = f"it takes in {after.state:.1f} L of the {after.limit:.1f} L that heating adds"
+    room = f"it takes in {_litres(after.state)} of the {_litres(after.limit)} that heating adds"
     if found.precharge_kpa is not None:
         pace = _pace(after.log_theta, PACES[Component.EXPANSION_TANK])
-        return f"Found at {found.precharge_kpa:.0f} kPa and charged again: {room}. {pace}."
+        return f"Found at {figure(Quantity.PRESSURE, found.precharge_kpa)} and charged again: {room}. {pace}."
     return f"Air at the valve, so the bladder holds: {room}."
 
 

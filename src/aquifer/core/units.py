@@ -22,6 +22,7 @@ class Quantity(StrEnum):
     """A kind of figure, with its unit inside the program."""
 
     VOLUME = "volume_l"
+    SMALL_VOLUME = "small_volume_l"
     LENGTH = "length_mm"
     TEMPERATURE = "temperature_c"
     PRESSURE = "pressure_kpa"
@@ -75,6 +76,7 @@ KPA_PER_BAR = 100.0
 
 METRIC = {
     Quantity.VOLUME: Unit("L", 1),
+    Quantity.SMALL_VOLUME: Unit("L", 1, decimals=1),
     Quantity.LENGTH: Unit("mm", 1),
     Quantity.TEMPERATURE: Unit("°C", 1),
     Quantity.PRESSURE: Unit("kPa", 1),
@@ -89,6 +91,7 @@ METRIC = {
 }
 US = {
     Quantity.VOLUME: Unit("gal", 1 / LITRES_PER_US_GALLON),
+    Quantity.SMALL_VOLUME: Unit("gal", 1 / LITRES_PER_US_GALLON, decimals=2),
     Quantity.LENGTH: Unit("in", 1 / MM_PER_INCH, decimals=2),
     Quantity.TEMPERATURE: Unit("°F", 1.8, 32),
     Quantity.PRESSURE: Unit("psi", 1 / KPA_PER_PSI),
@@ -110,6 +113,7 @@ HARDNESS = {
 
 WRITTEN: dict[Quantity, dict[str, Unit]] = {
     Quantity.VOLUME: {"l": METRIC[Quantity.VOLUME], "gal": US[Quantity.VOLUME]},
+    Quantity.SMALL_VOLUME: {"l": METRIC[Quantity.SMALL_VOLUME], "gal": US[Quantity.SMALL_VOLUME]},
     Quantity.LENGTH: {"mm": METRIC[Quantity.LENGTH], "cm": Unit("cm", 0.1), "in": US[Quantity.LENGTH]},
     Quantity.TEMPERATURE: {"°c": METRIC[Quantity.TEMPERATURE], "°f": US[Quantity.TEMPERATURE]},
     Quantity.PRESSURE: {
@@ -131,8 +135,13 @@ WRITTEN: dict[Quantity, dict[str, Unit]] = {
 """How files write the units of each quantity, in small letters. The weight of water makes ppm mg/L."""
 
 
-FIGURE = re.compile(r"\{(\w+):(-?[\d.]+(?:e-?\d+)?)\}")
+FIGURE = re.compile(r"\{(\w+):(-?[\d.]+(?:e[-+]?\d+)?)\}")
 """A figure within a sentence, with its quantity: ``{temperature_c:43}``."""
+
+
+def figure(quantity: Quantity, stored: float) -> str:
+    """A figure within a sentence, with its quantity: ``worded`` tells it in a company's units."""
+    return f"{{{quantity}:{stored:.6g}}}"
 
 
 def worded(text: str, units: Mapping[Quantity, Unit]) -> str:

@@ -14,11 +14,11 @@ YARD = (WEST + 0.135, SOUTH + 0.09)
 _ON_TRUCKS = {
     "hose washer": 20,
     "thread tape": 4,
-    "descaler, litres": 20,
+    "descaler, jug of {volume_l:4}": 5,
     "drain valve 3/4 in": 1,
     "thermocouple": 2,
-    "relief valve 1034 kPa": 2,
-    "anode magnesium, 928 mm": 1,
+    "relief valve {pressure_kpa:1034}": 2,
+    "anode magnesium, {length_mm:928}": 1,
 }
 _CREW = (
     (0, "nadia", ["gas", "plumbing"], [JETTER, PUMP], [1, 2], ""),

@@ -44,7 +44,7 @@ _WHERE = {
     FeatureKind.METER_VALVE: ("in the pit at the gate", "in the meter box outside"),
     FeatureKind.GAS_SHUT_OFF: ("left of the heater", "below the gas control"),
     FeatureKind.BREAKER: ("in the panel, second row", "beside the heater", "in the hall panel, number 14"),
-    FeatureKind.DRAIN_ROUTE: ("laundry room, 4 m", "yard gully, 9 m", "shower next door, 5 m"),
+    FeatureKind.DRAIN_ROUTE: ("laundry room", "yard gully", "shower next door"),
     FeatureKind.DISCHARGE_PIPE: ("to the outside wall", "down beside the tank"),
     FeatureKind.CO_ALARM: ("on the landing", "outside the bedrooms"),
 }

@@ -10,6 +10,7 @@ from django.conf import settings
 from aquifer.company.models import Company
 from aquifer.core import judgement, measuring, reasons, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.units import worded
 from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, Task
 from aquifer.forecasts import upkeep
 from aquifer.forecasts.inputs import FleetInputs, load
@@ -30,6 +31,7 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     rates = {Component(one.component): np.array(one.rate) for one in forecasts}
     installed: datetime.date = inputs.installed[0].astype(object)
     entries, in_service = _entries(heater), heater.archived_at is None
+    judged, units = _judged(heater, inputs, by_component) if in_service else [], units_shown()
     return {
         "measure": in_service and measuring.is_drawn(settings.SECRET_KEY.encode(), heater.pk, len(entries)),
         "installed_on": installed,
@@ -39,7 +41,9 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
         "courses": [_course(one, installed) for one in trace.courses(inputs.fleet, rates, YEARS_AHEAD)],
         "forecasts": forecasts,
         "upkeep": upkeep.read(heater, installed) if in_service else [],
-        "judgements": [dataclasses.asdict(one) for one in _judged(heater, inputs, by_component)] if in_service else [],
+        "judgements": [
+            {**dataclasses.asdict(one), "because": [worded(line, units) for line in one.because]} for one in judged
+        ],
     }
 
 

@@ -12,6 +12,7 @@ from ninja import Router, Status
 
 from aquifer.accounts.access import Action, allowed
 from aquifer.core.money import NOTHING, rounded
+from aquifer.core.units import worded
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.formats.csv_table import cell
@@ -34,6 +35,7 @@ from aquifer.money.schemas import (
     QuotesOut,
     QuoteStepIn,
 )
+from aquifer.visits.words import units_shown
 
 router = Router(tags=["money"])
 MOST_QUOTES = 300
@@ -179,7 +181,9 @@ def _quote(one: Quote) -> dict[str, Any]:
         "id", "version", "state", "what", "why", "raised_on", "sent_on", "answered_on", "valid_until", "done_on",
         "heater_id",
     )  # fmt: skip
+    units = units_shown()
     return {name: getattr(one, name) for name in names} | {
+        "why": [worded(line, units) for line in one.why],
         "steps": STEPS[QuoteState(one.state)],
         "tag": one.heater.tag,
         "site_id": site.pk,

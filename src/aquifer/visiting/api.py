@@ -10,6 +10,7 @@ from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.core.follow_up import LICENSED, FollowUp
+from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.money import quotes
@@ -31,6 +32,7 @@ from aquifer.visits.schemas import (
     VisitIn,
     VisitOut,
 )
+from aquifer.visits.words import units_shown
 
 router = Router(tags=["visits"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -100,12 +102,23 @@ def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
 @router.post("/visits/{visit_id}/amendments", response={201: list[MovedOut]}, auth=allowed(Action.RECORD_VISIT))
 def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Status[list[dict[str, Any]]]:
     """Put something right in a record, or add to it; the record itself stays as it was."""
-    return Status(201, amend(visit_id, payload, who(request), timezone.localdate()))
+    return Status(201, _worded(amend(visit_id, payload, who(request), timezone.localdate())))
+
+
+def _worded(moved: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """What moved, its figures in the company's units."""
+    units = units_shown()
+    return [{**one, "sentence": worded(one["sentence"], units)} for one in moved]
 
 
 def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dict[str, Any]:
+    units = units_shown()
     follow = [
-        {"what": one.get_what_display(), "why": one.why, "licensed": FollowUp(one.what) in LICENSED}
+        {
+            "what": one.get_what_display(),
+            "why": [worded(line, units) for line in one.why],
+            "licensed": FollowUp(one.what) in LICENSED,
+        }
         for one in visit.quotes.exclude(state=QuoteState.DROPPED).order_by("pk")
     ]
     left = LeftAs.objects.filter(heater=visit.heater_id).first()
@@ -115,7 +128,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dic
         "heater_id": visit.heater_id,
         "on": visit.on,
         "technician": visit.technician,
-        "moved": visit.moved,
+        "moved": _worded(visit.moved),
         "follow_ups": follow,
         "already_recorded": known,
         "left_off": left.title if left and left.off else "",

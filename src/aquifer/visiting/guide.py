@@ -1,7 +1,7 @@
 """The guide of a visit: what is due, the procedures for it, and what is computed for this heater."""
 
 import datetime
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from typing import Any
 
 from django.db.models import Q
@@ -20,6 +20,7 @@ from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.sequence import METHODS
 from aquifer.core.procedures.state import Rates, State, fuel_of
+from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.vocabulary import Component, FlushMethod, Method
 from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
@@ -29,6 +30,7 @@ from aquifer.stock.lists import fitted
 from aquifer.visiting import event_log, stand
 from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Begun, Extra
+from aquifer.visits.words import units_shown
 
 SOON_DAYS = 45
 """What falls due within so many days is done with what is due already. Assumption."""
@@ -65,6 +67,7 @@ def read(
     forecasts = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
     due = set(components) if components is not None else _due(heater, forecasts, today)
     flush = _flush(forecasts.get(Component.SEDIMENT))
+    units = units_shown()
     parts = {PartKind(one.kind): one for one in heater.parts.filter(removed_on__isnull=True)}
     sized = _sized(heater, forecasts, parts.get(PartKind.ANODE))
     moments, upkeep, judged = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
@@ -102,7 +105,7 @@ def read(
         "complaint": plan.get("complaint", ""),
         "parts": _carried(kind, due, forecasts, parts),
         "prepare": preparation([(kind, one) for one in due], 1.0),
-        "moments": [_moment(one) for one in moments],
+        "moments": [_moment(one, units) for one in moments],
         "usual_readings": {name: list(span) for name, span in calculators.USUAL_READINGS.items()},
     }
 
@@ -154,7 +157,7 @@ def _calculator(one: calculators.Filled) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _moment(one: Moment) -> dict[str, Any]:
+def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
     return {
         "rule": one.rule,
         "question": one.question,
@@ -163,7 +166,7 @@ def _moment(one: Moment) -> dict[str, Any]:
             {
                 "at": list(case.at),
                 "verdict": case.judgement.verdict,
-                "because": list(case.judgement.because),
+                "because": [worded(line, units) for line in case.judgement.because],
                 "ask_lead": case.judgement.ask_lead,
                 "licensed": case.judgement.licensed,
             }

@@ -73,11 +73,11 @@ _HEAD = ParagraphStyle(
 def content(visit: Visit, office: bool = False) -> dict[str, Any]:
     """What the report says, section by section. Parameters: visit, with its heater, site and customer; office, with
     what somebody of ours should look at."""
-    heater, site = visit.heater, visit.heater.site
+    heater, site, units = visit.heater, visit.heater.site, units_shown()
     findings = list(visit.findings.select_related("correction", "amendment__by").order_by("sequence"))
     done = [_found(one) for one in findings if not hasattr(one, "correction")]
     next_ones = [
-        f"{_NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}. {one['sentence']}"
+        f"{_NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}. {worded(one['sentence'], units)}"
         for one in visit.moved
         if one["after_on"] and Component(one["component"]) in _NEXT
     ]
@@ -91,7 +91,7 @@ def content(visit: Visit, office: bool = False) -> dict[str, Any]:
         "done": done,
         "left": _left(visit),
         "next": next_ones,
-        "proposed": [f"{one.get_what_display().capitalize()}: {'; '.join(one.why)}." for one in quotes],
+        "proposed": [f"{one.get_what_display().capitalize()}: {worded('; '.join(one.why), units)}." for one in quotes],
         "owner": [*_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"], _setting(visit)],
         "looked_at": marked(visit) + _left_out(visit) if office else [],
         "note": visit.note,

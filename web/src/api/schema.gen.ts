@@ -2309,7 +2309,7 @@ export interface components {
          * @description A kind of figure, with its unit inside the program.
          * @enum {string}
          */
-        Quantity: "volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "mass_g" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts";
+        Quantity: "volume_l" | "small_volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "mass_g" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts";
         /** UnitOut */
         UnitOut: {
             /** Label */

@@ -1,8 +1,11 @@
 import { GLOSSARY } from '../lib/glossary'
+import { phrase } from '../lib/phrases'
+import { useCompany } from '../session/session'
 
 /** Every term that a newcomer may not know, in the alphabet's order. */
 export function GlossaryPage() {
   const terms = Object.entries(GLOSSARY).toSorted(([one], [other]) => one.localeCompare(other, 'en'))
+  const { units } = useCompany()
   return (
     <div className="h-full overflow-y-auto px-8 py-6">
       <h1 className="text-title font-bold">Glossary</h1>
@@ -11,7 +14,7 @@ export function GlossaryPage() {
         {terms.map(([term, says]) => (
           <div key={term} className="border-l-4 border-line pl-3">
             <dt className="font-bold first-letter:uppercase">{term}</dt>
-            <dd className="mt-0.5 max-w-prose">{says}</dd>
+            <dd className="mt-0.5 max-w-prose">{phrase(says, units)}</dd>
           </div>
         ))}
       </dl>

@@ -1,12 +1,23 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { fireEvent, render, screen } from '@testing-library/react'
+import type { ReactNode } from 'react'
 import { createMemoryRouter, RouterProvider } from 'react-router'
 import { expect, it } from 'vitest'
 
+import type { Schema } from '../api/client'
 import { GLOSSARY } from '../lib/glossary'
+import { companyOptions } from '../session/session'
+import { UNITS } from '../test/rendered'
 import { Term } from '../ui/Term'
 import { GlossaryPage } from './GlossaryPage'
 import { Shortcuts } from './Shortcuts'
 import { Titled } from './Titled'
+
+function within(page: ReactNode) {
+  const queries = new QueryClient()
+  queries.setQueryData(companyOptions.queryKey, { units: UNITS } as Schema['CompanyOut'])
+  return render(<QueryClientProvider client={queries}>{page}</QueryClientProvider>)
+}
 
 function opened() {
   const page = (name: string) => (
@@ -27,7 +38,7 @@ function opened() {
       ),
     },
   ])
-  render(<RouterProvider router={router} />)
+  within(<RouterProvider router={router} />)
   return router
 }
 
@@ -54,8 +65,14 @@ it('goes to a place by g and its letter, pressed one after the other', () => {
 })
 
 it('explains a term where it stands', () => {
-  render(<Term name="precharge">air</Term>)
+  within(<Term name="precharge">air</Term>)
   expect(screen.queryByRole('dialog', { name: 'precharge' })).toBeNull()
   fireEvent.click(screen.getByRole('button', { name: 'air' }))
   expect(screen.getByRole('dialog', { name: 'precharge' }).textContent).toContain(GLOSSARY.precharge)
+})
+
+it('tells the figures of an explanation in the company’s units', () => {
+  within(<Term name="bare wire" />)
+  fireEvent.click(screen.getByRole('button', { name: 'bare wire' }))
+  expect(screen.getByRole('dialog', { name: 'bare wire' }).textContent).toContain('From 100 mm on')
 })

@@ -2,7 +2,7 @@
 export const GLOSSARY = {
   'anode rod':
     'A rod of magnesium or aluminum that corrodes in place of the steel. When it is gone, the tank itself is next.',
-  'bare wire': 'The core of an anode rod where its metal is gone. From 4 in (100 mm) on the rod is changed.',
+  'bare wire': 'The core of an anode rod where its metal is gone. From {length_mm:100} on the rod is changed.',
   'closed system':
     'A house from which heated water cannot push back into the street: a check valve or regulator stands in its way.',
   creep: 'Pressure that rises while nobody draws water. While the heater fires: expansion. Otherwise: the regulator.',
@@ -25,8 +25,8 @@ export const GLOSSARY = {
   sediment: 'What settles on the floor of a tank: lime, sand and rust. It rumbles, buries the drain and eats gas.',
   scale: 'Lime that has grown onto a hot wall. It makes a heater hotter inside and cooler at the faucet.',
   season: 'All visits of the coming months, each put into a week so that no week holds more hours than there are.',
-  setpoint: 'The temperature on the dial. Each 18 °F (10 °C) more about doubles what falls out of hard water.',
-  'static pressure': 'The pressure of the house while nobody draws. 50 to 60 psi (350 to 420 kPa) is usual.',
+  setpoint: 'The temperature on the dial. Each {temperature_k:10} more about doubles what falls out of hard water.',
+  'static pressure': 'The pressure of the house while nobody draws. {pressure_kpa:350} to {pressure_kpa:420} is usual.',
   'thermal expansion': 'Water grows by two percent from cold to hot. With no room for it the pressure rises.',
   'time window': 'Between which times a customer was told that we arrive.',
   'water test': 'Hardness and the like as somebody measured them, with strips, drops or in a laboratory.',

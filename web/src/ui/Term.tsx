@@ -1,9 +1,12 @@
 import { Popover } from 'radix-ui'
 
 import { GLOSSARY, type Term as Name } from '../lib/glossary'
+import { phrase } from '../lib/phrases'
+import { useCompany } from '../session/session'
 
 /** A term of the trade with its explanation one touch away. */
 export function Term({ name, children }: { name: Name; children?: string }) {
+  const { units } = useCompany()
   return (
     <Popover.Root>
       <Popover.Trigger className="cursor-help border-b border-dotted border-current text-inherit hover:border-solid">
@@ -17,7 +20,7 @@ export function Term({ name, children }: { name: Name; children?: string }) {
           className="z-50 max-w-80 rounded-md border border-line bg-sheet p-3 text-body font-normal shadow-lg"
         >
           <p className="font-bold first-letter:uppercase">{name}</p>
-          <p className="mt-1">{GLOSSARY[name]}</p>
+          <p className="mt-1">{phrase(GLOSSARY[name], units)}</p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

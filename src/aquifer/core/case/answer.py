@@ -22,6 +22,7 @@ from aquifer.core.fleet import Fleet, capacity_or_default
 from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, default_spread, forecast
 from aquifer.core.learning import Prior
 from aquifer.core.parameters import DAYS_PER_YEAR, EXPANSION_TANK, GEOMETRY
+from aquifer.core.units import HardnessUnit, System, table, worded
 from aquifer.core.vocabulary import LEARNED, Alloy, Component, Corrosion, DecidedBy, Method, Supply
 
 FORECAST_FORMAT = "aquifer-forecast/1"
@@ -127,6 +128,9 @@ LIMIT_REASONS = {
     Component.TANK: "accepted probability that the tank fails within 12 months",
 }
 
+_UNITS = table(System.METRIC, HardnessUnit.MG_L)
+"""In which the sentences of a case are told: those of its figures."""
+
 
 def _states(found: FleetForecast) -> judgement.facts.States:
     return {
@@ -168,7 +172,7 @@ def _judgements(case: Case, fleet: Fleet, found: FleetForecast) -> list[dict[str
         {
             "rule": one.rule,
             "verdict": one.verdict.value,
-            "because": list(one.because),
+            "because": [worded(line, _UNITS) for line in one.because],
             "ask_lead": one.ask_lead,
             "licensed": one.licensed,
         }

@@ -15,6 +15,7 @@ from aquifer.core.judgement.rules import (
     PRESSURE,
     RELIEF_VALVE,
     followed,
+    mm,
 )
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
 from aquifer.core.kinds import KINDS, Fuel
@@ -57,7 +58,7 @@ BLOCKED_DRAIN = Table(
         Row(
             lambda f: f.seen.drain is DrainFlow.NONE and f.depth_mm >= f.drain_port_mm,
             Verdict.LEAVE_DRAIN,
-            lambda f: (f"about {f.depth_mm:.0f} mm of deposit stands over the port: it is buried, not blocked",),
+            lambda f: (f"about {mm(f.depth_mm)} of deposit stands over the port: it is buried, not blocked",),
             ask_lead=True,
             school=School.LEAVE_BLOCKED,
         ),
@@ -65,7 +66,7 @@ BLOCKED_DRAIN = Table(
             lambda f: f.seen.drain is DrainFlow.NONE and f.depth_mm >= f.drain_port_mm,
             Verdict.BREATH_THEN_WIRE,
             lambda f: (
-                f"about {f.depth_mm:.0f} mm of deposit stands over the port",
+                f"about {mm(f.depth_mm)} of deposit stands over the port",
                 "cooled first; one breath, then the wire; nothing even so: leave it",
             ),
             ask_lead=True,
@@ -130,14 +131,14 @@ ROD = Table(
             lambda f: (f.seen.bare_wire_mm or 0.0) >= BARE_WIRE_MM,
             Verdict.RENEW_ROD,
             lambda f: (
-                f"{BARE_WIRE_MM:.0f} mm of wire or more is bare: the lining there has nothing beside it",
+                f"{mm(BARE_WIRE_MM)} of wire or more is bare: the lining there has nothing beside it",
                 "some renew only at half as much again; a year is long where wire is bare",
             ),
         ),
         Row(
             lambda f: f.seen.rod_mm is not None and f.seen.rod_mm < THIN_ROD_MM,
             Verdict.RENEW_ROD,
-            lambda f: (f"thinner than {THIN_ROD_MM:.0f} mm: under half, it will not last until the next look",),
+            lambda f: (f"thinner than {mm(THIN_ROD_MM)}: under half, it will not last until the next look",),
         ),
         Row(
             lambda f: f.seen.rod is RodGrade.HALF,

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
 from aquifer.core.kinds import KINDS
 from aquifer.core.parameters import ANODE, DAYS_PER_YEAR
+from aquifer.core.units import Quantity, figure
 from aquifer.core.vocabulary import Alloy, Noise, ValveOutcome, VesselPin
 
 GENTLE_AGE_SHARE = 0.5
@@ -26,6 +27,15 @@ ELEMENT_YEARS = 3.0
 """Two elements lost within it condemn the heater; over a tank's whole life they need not. Trade practice."""
 
 _LOUD = (Noise.BUBBLING, Noise.POPPING, Noise.KETTLING)
+
+
+def mm(length_mm: float) -> str:
+    """A length within a sentence."""
+    return figure(Quantity.LENGTH, round(length_mm))
+
+
+def _celsius(temperature_c: float) -> str:
+    return figure(Quantity.TEMPERATURE, round(temperature_c))
 
 
 def _always(facts: Facts) -> bool:
@@ -57,7 +67,7 @@ FLUSH_OR_LEAVE = Table(
             lambda f: f.depth_mm >= f.drain_port_mm,
             Verdict.FLUSH_GENTLY,
             lambda f: (
-                f"about {f.depth_mm:.0f} mm of deposit stands above the drain port at {f.drain_port_mm:.0f} mm",
+                f"about {mm(f.depth_mm)} of deposit stands above the drain port at {mm(f.drain_port_mm)}",
                 "expect the drain to block: open it in short steps",
             ),
             ask_lead=True,
@@ -261,7 +271,7 @@ PRESSURE = Table(
             lambda f: f.pressure_kpa > HIGH_PRESSURE_KPA,
             Verdict.FIT_REGULATOR,
             lambda f: (
-                f"more than {HIGH_PRESSURE_KPA:.0f} kPa stands on the house, the most that is usual",
+                f"more than {figure(Quantity.PRESSURE, HIGH_PRESSURE_KPA)} stands on the house, the most that is usual",
                 "before the expansion tank: its air is set to the pressure behind the regulator",
             ),
             licensed=True,
@@ -309,7 +319,7 @@ WATER = Table(
             lambda f: not f.softened and f.softener_suspected > 0.5,
             Verdict.ASK_ABOUT_SOFTENER,
             lambda f: (
-                f"nothing came out time after time on water of {f.hardness_mg_l:.0f} mg/L",
+                f"nothing came out time after time on water of {figure(Quantity.HARDNESS, f.hardness_mg_l)}",
                 "is there a softener that nobody recorded?",
             ),
         ),
@@ -318,7 +328,7 @@ WATER = Table(
             Verdict.COOLER_SETPOINT,
             lambda f: (
                 "the strongest cleaning would more likely than not leave it over its limit",
-                f"set cooler than {f.setpoint_c:.0f} degC but not under {LEAST_SETPOINT_C:.0f}, or soften the water",
+                f"set cooler than {_celsius(f.setpoint_c)} but not under {_celsius(LEAST_SETPOINT_C)}, or soften it",
                 "not where it is stored hot on purpose and mixed down",
             ),
         ),

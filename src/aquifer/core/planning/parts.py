@@ -7,6 +7,7 @@ import numpy as np
 
 from aquifer.core.arrays import FloatArray
 from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.units import Quantity, figure
 from aquifer.core.vocabulary import Component
 
 SERVICE_LEVEL = 0.95
@@ -48,18 +49,21 @@ def wants(kind: HeaterKind, component: Component, over: float, fitted: Fitted) -
     has stuck. A part is told apart by what decides whether it fits: alloy and length, rating and probe, volume.
     """
     if component is Component.ANODE:
-        length = f", {fitted.rod_length_mm:.0f} mm" if fitted.rod_length_mm else ""
+        length = f", {figure(Quantity.LENGTH, round(fitted.rod_length_mm))}" if fitted.rod_length_mm else ""
         return [
             Want(f"anode {(fitted.alloy or 'magnesium').replace('_', ' ')}{length}", over),
             Want("thread tape", 1.0),
         ]
     if component is Component.RELIEF_VALVE:
-        probe = f", probe {fitted.probe_mm:.0f} mm" if fitted.probe_mm else ""
-        return [Want(f"relief valve {fitted.valve_kpa or 1034:.0f} kPa{probe}", over)]
+        probe = f", probe {figure(Quantity.LENGTH, round(fitted.probe_mm))}" if fitted.probe_mm else ""
+        return [Want(f"relief valve {figure(Quantity.PRESSURE, round(fitted.valve_kpa or 1034))}{probe}", over)]
     if component is Component.EXPANSION_TANK:
-        return [Want(f"expansion tank {fitted.vessel_l or 8:.0f} L", over)]
+        return [Want(f"expansion tank {figure(Quantity.SMALL_VOLUME, round(fitted.vessel_l or 8))}", over)]
     if component is Component.SCALE:
-        return [Want("descaler, litres", 1.0, ACID_L_PER_DESCALE), Want("hose washer", 1.0, 2)]
+        return [
+            Want(f"descaler, jug of {figure(Quantity.VOLUME, ACID_L_PER_DESCALE)}", 1.0),
+            Want("hose washer", 1.0, 2),
+        ]
     found = [Want("drain valve 3/4 in", DRAIN_VALVE), Want("hose washer", 1.0)]
     if KINDS[kind].has_elements:
         found.append(Want("element, lower", ELEMENT))

@@ -6,7 +6,7 @@ from aquifer.core.kinds import KINDS, Fuel, HeaterKind
 from aquifer.core.vocabulary import Component
 
 ALWAYS = (
-    "Please clear about 3 feet (1 m) in front of the heater, the way to it and the end of its relief pipe; keep "
+    "Please clear a good step in front of the heater, the way to it and the end of its relief pipe; keep "
     "children and pets away.",
     "Somebody should be in who can open a hot faucet, and who may decide if we find something more.",
     "Find where the water to the house is shut off, if you can; leave a valve that is stiff or brittle alone.",

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
+import { phrase } from '../../lib/phrases'
 import { useCompany, useMay } from '../../session/session'
 import { day, shortDate } from '../../lib/dates'
 import { Phrase } from '../../ui/Phrase'
@@ -97,6 +98,7 @@ export function StockPage() {
 }
 
 function Lines({ lines, member, add }: { lines: Schema['StockLineOut'][]; member: number | null; add: string }) {
+  const { units } = useCompany()
   return (
     <table className="mt-1 w-full border-collapse">
       <thead className="text-left text-fine text-soft">
@@ -112,7 +114,7 @@ function Lines({ lines, member, add }: { lines: Schema['StockLineOut'][]; member
         {lines.map((line) => (
           <tr key={line.part} className="border-b border-line">
             <th scope="row" className="py-0.5 pr-3 text-left font-normal">
-              {line.part}
+              {phrase(line.part, units)}
             </th>
             <td className="pr-3 text-right text-soft">{line.expected.toFixed(1)}</td>
             <td className="pr-3 text-right">{line.quantity}</td>
@@ -129,6 +131,7 @@ function Lines({ lines, member, add }: { lines: Schema['StockLineOut'][]; member
 
 /** How many lie on the truck: counted by whoever loads it. */
 function Count({ line, member }: { line: Schema['StockLineOut']; member: number }) {
+  const { units } = useCompany()
   const count = useCount()
   const [typed, setTyped] = useState<string | null>(null)
   const save = () => {
@@ -139,7 +142,7 @@ function Count({ line, member }: { line: Schema['StockLineOut']; member: number 
   }
   return (
     <input
-      aria-label={`${line.part} on the truck`}
+      aria-label={`${phrase(line.part, units)} on the truck`}
       inputMode="decimal"
       value={typed ?? String(line.held)}
       onFocus={(event) => event.target.select()}

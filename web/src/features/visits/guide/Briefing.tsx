@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 
 import { client, unwrap, type Schema } from '../../../api/client'
+import { phrase } from '../../../lib/phrases'
 import { useCompany, useMe } from '../../../session/session'
 import { beginVisit, syncVisit } from '../../../device/journal'
 import { dateWords } from '../../../lib/dates'
@@ -180,7 +181,7 @@ export function Briefing({ id, name, hazards }: Props) {
             <ul className="mt-2 text-body">
               {data.parts.map((one) => (
                 <li key={one.part} className="flex justify-between gap-3 border-t border-line py-1.5">
-                  {one.part}
+                  {phrase(one.part, units)}
                   <span className="whitespace-nowrap text-soft">
                     {one.probability >= 0.995 ? 'needed' : `${Math.round(100 * one.probability)} in 100`}
                   </span>

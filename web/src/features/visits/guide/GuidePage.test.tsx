@@ -70,7 +70,7 @@ const guide = (part: object = {}) =>
     extras: [],
     parts: [
       { part: 'hose washer', probability: 1 },
-      { part: 'relief valve 1034 kPa', probability: 0.06 },
+      { part: 'relief valve {pressure_kpa:1034}', probability: 0.06 },
     ],
     begun: null,
     usual_readings: { 'verify.tap_c': [30, 75] },
