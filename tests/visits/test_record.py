@@ -173,3 +173,17 @@ def test_a_corrected_finding_counts_no_more(forecasted):
     Finding.objects.create(**common, outcome="flows_and_reseats", corrects=wrong, sequence=1)
     recompute_heaters([heater.pk])
     assert Forecast.objects.current().get(heater=heater, component="relief_valve").decided_by != "finding"
+
+
+def test_a_measured_nothing_is_a_finding(as_role, forecasted):
+    from tests.visits.devices import Device
+
+    heater = forecasted["heaters"][0]
+    device = Device(as_role("technician"), heater)
+    answered = [("flush.removed", "none"), ("flush.depth_before_mm", 0), ("flush.skipped", False)]
+    taps = [device.tap(kind="answered", step="", field=field, value=value) for field, value in answered]
+    device.says(*taps, device.tap(step="hand_over.explain"))
+    answer = device.client.post("visits", visit(heater.pk, client_id=device.visit))
+    assert answer.status_code == 201, answer.json()
+    finding = Finding.objects.get(visit=answer.json()["id"])
+    assert (finding.removed, finding.depth_before_mm) == ("none", 0.0)

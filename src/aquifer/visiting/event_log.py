@@ -184,7 +184,8 @@ def in_effect(events: Iterable[Event]) -> list[Event]:
 def answers(events: Iterable[Event]) -> dict[str, Any]:
     """What was answered last to each question. Parameters: events in effect, in order."""
     found = {one.body["field"]: one.body.get("value") for one in events if one.kind == EventKind.ANSWERED}
-    return {name: value for name, value in found.items() if value not in (None, False)}
+    # A measured nothing is an answer, and equals False.
+    return {name: value for name, value in found.items() if value is not None and value is not False}
 
 
 def in_order(begun: Begun) -> list[Event]:

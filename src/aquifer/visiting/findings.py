@@ -28,7 +28,8 @@ def findings_of(answers: Mapping[str, Any], method: str) -> list[Any]:
     groups: dict[str, dict[str, Any]] = {}
     for name, value in answers.items():
         group, _, field = name.partition(".")
-        if field and value not in (None, False):
+        # A measured nothing is a reading, and equals False.
+        if field and value is not None and value is not False:
             groups.setdefault(group, {})[field] = value
     found: list[dict[str, Any]] = []
     for group, task in _TASKS.items():

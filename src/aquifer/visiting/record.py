@@ -242,7 +242,7 @@ def beside(visit: Visit, payload: VisitIn) -> list[str]:
     known = {(one.task, one.item): one for one in visit.findings.filter(correction__isnull=True)}
     told, units = [], units_shown()
     for one in findings:
-        values = {k: v for k, v in one.model_dump(exclude={"task"}).items() if v not in (None, False)}
+        values = {k: v for k, v in one.model_dump(exclude={"task"}).items() if v is not None and v is not False}
         there = known.get((one.task, values.get("item", "")))
         if there is None or (one.task not in _REPLACEMENTS and any(getattr(there, k) != v for k, v in values.items())):
             told.append(finding_words(Finding(task=one.task, **({} if one.task in _REPLACEMENTS else values)), units))
