@@ -4,6 +4,9 @@ import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vite'
 import { VitePWA } from 'vite-plugin-pwa'
 
+const ON_A_DEVICE = ['src/device/**/*.test.{ts,tsx}', 'src/features/visits/**/*.test.{ts,tsx}']
+const TESTED = { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/test/setup.ts'] }
+
 export default defineConfig({
   plugins: [
     react(),
@@ -47,5 +50,12 @@ export default defineConfig({
   base: '/static/',
   build: { outDir: 'dist', assetsDir: 'app', emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { port: 5173, proxy: { '/api': 'http://127.0.0.1:8000' } },
-  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/test/setup.ts'] },
+  test: {
+    projects: [
+      // What keeps something on the device has a device of its own.
+      { extends: true, test: { ...TESTED, name: 'device', include: ON_A_DEVICE } },
+      // The rest shares one browser-like world a worker: making it takes longer than most of these tests.
+      { extends: true, test: { ...TESTED, name: 'pages', exclude: ON_A_DEVICE, isolate: false, unstubGlobals: true } },
+    ],
+  },
 })
