@@ -1,5 +1,6 @@
 """A real browser against the real server and database. Debian's Chromium; nothing is fetched."""
 
+import fcntl
 import os
 import re
 import shutil
@@ -23,6 +24,7 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+MOMENT_S = 0.05
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -36,32 +38,46 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture(scope="session")
 def loaded(tmp_path_factory) -> Path:
-    """Where what the demo district comes to is kept: computed once, put into the database before each test."""
-    return tmp_path_factory.mktemp("district")
+    """Where what the demo district comes to is kept: computed once for all workers, put into the database before each
+    test."""
+    root = tmp_path_factory.getbasetemp()
+    # A worker's folder lies in the run's.
+    folder = (root.parent if "PYTEST_XDIST_WORKER" in os.environ else root) / "district"
+    folder.mkdir(exist_ok=True)
+    return folder
 
 
 @pytest.fixture
 def district(transactional_db, settings, loaded):
     """The demo district, small, with its demo sign-ins."""
-    from django.core.management import call_command
-
     settings.DEMO = True
     settings.MEDIA_ROOT = loaded / "media"
     kept = loaded / "district.sql"
-    if kept.exists():
-        by_postgres("psql", "--quiet", "--set=ON_ERROR_STOP=1", "--output=/dev/null", f"--file={kept}")
-        return
-    call_command("load_demo", folder=loaded, sites=60, heaters=80, verbosity=0, unplanned=True)
+    with (loaded / "lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not kept.exists():
+            load_and_keep(loaded, kept)
+            return
+    by_postgres("psql", "--quiet", "--set=ON_ERROR_STOP=1", "--output=/dev/null", f"--file={kept}")
+
+
+def load_and_keep(folder: Path, kept: Path) -> None:
+    """Load the demo district, and keep what it came to as SQL that puts it into an emptied database."""
+    from django.core.management import call_command
+
+    call_command("load_demo", folder=folder, sites=60, heaters=80, verbosity=0, unplanned=True)
     # What emptying a database leaves in it is not put there again.
     stays = [
         f"--exclude-table={name}*"
         for name in ("django_content_type", "auth_permission", "django_migrations", "procrastinate")
     ]
-    by_postgres("pg_dump", "--data-only", "--disable-triggers", *stays, f"--file={kept}")
+    written = kept.with_suffix(".written")
+    by_postgres("pg_dump", "--data-only", "--disable-triggers", *stays, f"--file={written}")
     # A request of the test before may have come in while the database was emptied.
-    dumped = kept.read_text()
+    dumped = written.read_text()
     tables = ", ".join(re.findall(r"^COPY (public\.\w+)", dumped, re.MULTILINE))
-    kept.write_text(f"TRUNCATE {tables} CASCADE;\n{dumped}")
+    written.write_text(f"TRUNCATE {tables} CASCADE;\n{dumped}")
+    written.rename(kept)
 
 
 def by_postgres(program: str, *words: str) -> None:
@@ -132,3 +148,19 @@ def planned(district, monkeypatch):
     today = timezone.localdate()
     runs.work_on(runs.ask(RunKind.SEASON, today, 26, User.objects.get(username="planner"), today).pk)
     return Appointment.objects.filter(on__gt=today).order_by("on", "begins", "pk").first()
+
+
+@pytest.fixture
+def quick_looks(monkeypatch):
+    """A look takes a moment: a test has nothing to see, and that a quick look proves nothing has tests of its own."""
+    from aquifer.core.procedures import document, visit
+    from aquifer.core.procedures.library import library
+
+    monkeypatch.setattr(visit, "LOOK_S", MOMENT_S)
+    monkeypatch.setitem(document.LIMITS, "look_s", MOMENT_S)
+    took = [(step, step.least_s) for step in library().steps.values()]
+    for step, _ in took:
+        object.__setattr__(step, "least_s", MOMENT_S)
+    yield
+    for step, least_s in took:
+        object.__setattr__(step, "least_s", least_s)

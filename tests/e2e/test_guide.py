@@ -11,7 +11,7 @@ from aquifer.heaters.models import Heater, LeftAs
 from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import Finding, Visit
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, pytest.mark.usefixtures("quick_looks")]
 OFFLINE = ("status of 4", "ERR_INTERNET_DISCONNECTED", "Failed to fetch", "no-response")
 
 

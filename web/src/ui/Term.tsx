@@ -9,7 +9,7 @@ export function Term({ name, children }: { name: Name; children?: string }) {
   const { units } = useCompany()
   return (
     <Popover.Root>
-      <Popover.Trigger className="cursor-help border-b border-dotted border-current text-inherit hover:border-solid">
+      <Popover.Trigger className="inline-flex min-h-6 cursor-help items-center border-b border-dotted border-current text-inherit hover:border-solid">
         {children ?? name}
       </Popover.Trigger>
       <Popover.Portal>
