@@ -11,20 +11,39 @@ from aquifer.errors import NotAllowed
 
 
 class Action(StrEnum):
-    READ = "read"
-    KEEP_VIEW = "keep a view"
-    EDIT_REGISTER = "edit the register"
-    RECORD_PLACE = "record what stands at a site"
-    IMPORT = "import files"
-    TAKE_OUT = "take the whole base out"
-    PLAN = "plan the rounds"
-    SET_PRACTICE = "set the company's practice"
-    KEEP_PRICES = "keep prices, plans and quotes"
-    COUNT = "count what is on a truck"
-    RECORD_VISIT = "record a visit"
-    OVERRIDE = "go on despite a held step"
-    RECORD_ALONE = "record a visit without a supervisor"
+    """What a role may do or not; its words are in ``SAYS``."""
 
+    READ = "read"
+    KEEP_VIEW = "keep_view"
+    EDIT_REGISTER = "edit_register"
+    RECORD_PLACE = "record_place"
+    IMPORT = "import"
+    TAKE_OUT = "take_out"
+    PLAN = "plan"
+    SET_PRACTICE = "set_practice"
+    KEEP_PRICES = "keep_prices"
+    COUNT = "count"
+    RECORD_VISIT = "record_visit"
+    OVERRIDE = "override"
+    RECORD_ALONE = "record_alone"
+
+
+SAYS: dict[Action, str] = {
+    Action.READ: "read",
+    Action.KEEP_VIEW: "keep a view",
+    Action.EDIT_REGISTER: "edit the register",
+    Action.RECORD_PLACE: "record what stands at a site",
+    Action.IMPORT: "import files",
+    Action.TAKE_OUT: "take the whole base out",
+    Action.PLAN: "plan the rounds",
+    Action.SET_PRACTICE: "set the company's practice",
+    Action.KEEP_PRICES: "keep prices, plans and quotes",
+    Action.COUNT: "count what is on a truck",
+    Action.RECORD_VISIT: "record a visit",
+    Action.OVERRIDE: "go on despite a held step",
+    Action.RECORD_ALONE: "record a visit without a supervisor",
+}
+"""Each action as it is said to somebody who may not: your role may not ..."""
 
 ALLOWED: dict[Role, frozenset[Action]] = {
     Role.LEAD: frozenset(Action),
@@ -63,7 +82,7 @@ class SignedIn(SessionAuth):
         if user is None:
             return None
         if not may(user.role, self.action):
-            raise NotAllowed(f"Your role ({Role(user.role).label.lower()}) may not {self.action.value}.")
+            raise NotAllowed(f"Your role ({Role(user.role).label.lower()}) may not {SAYS[self.action]}.")
         return user
 
 

@@ -2192,9 +2192,10 @@ export interface components {
     schemas: {
         /**
          * Action
+         * @description What a role may do or not; its words are in ``SAYS``.
          * @enum {string}
          */
-        Action: "read" | "keep a view" | "edit the register" | "record what stands at a site" | "import files" | "take the whole base out" | "plan the rounds" | "set the company's practice" | "keep prices, plans and quotes" | "count what is on a truck" | "record a visit" | "go on despite a held step" | "record a visit without a supervisor";
+        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "keep_prices" | "count" | "record_visit" | "override" | "record_alone";
         /** MeOut */
         MeOut: {
             /** Id */

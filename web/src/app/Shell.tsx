@@ -40,7 +40,7 @@ export function Session() {
 const isSignedOut = (error: unknown) => error instanceof ApiError && error.status === 401
 
 export function Office() {
-  const records = useMay('record a visit')
+  const records = useMay('record_visit')
   return (
     <div className="flex h-dvh min-w-[900px] flex-col">
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
@@ -74,7 +74,7 @@ export function Office() {
 
 /** The lead is told, wherever they are, that a technician waits for an answer. */
 function Asked() {
-  const leads = useMay('go on despite a held step')
+  const leads = useMay('override')
   const open = useQuery({ ...questionsOptions, enabled: leads }).data?.filter((one) => one.go_on === null).length ?? 0
   if (open === 0) return null
   return (

@@ -32,7 +32,7 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-function shown(may: string[] = ['edit the register']) {
+function shown(may: string[] = ['edit_register']) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
   queries.setQueryData(meOptions.queryKey, { may } as unknown as Schema['MeOut'])
   render(

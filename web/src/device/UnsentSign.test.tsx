@@ -49,7 +49,7 @@ it('is not there where nothing waits', async () => {
 it('tells no signal from a server that refuses, and by which visit', async () => {
   await begun({})
   rendered(<UnsentSign />)
-  expect(await said()).toBe('No signal: what you tap is kept on this device and sent later.')
+  expect(await said()).toBe('The server does not answer yet. What you tap is kept on this device and sent later.')
   cleanup()
   await device.visits.clear()
   await begun({ by: 8, trouble: 'It was archived.' })
@@ -68,4 +68,12 @@ it('names the visits that are kept, what the server has against one, and whose a
     ),
   )
   expect(await said()).toMatch(/Of somebody else who signed in here/)
+})
+
+it('tells a telephone without a signal from a server that does not answer', async () => {
+  const line = vi.spyOn(navigator, 'onLine', 'get').mockReturnValue(false)
+  await begun({})
+  rendered(<UnsentSign />)
+  expect(await said()).toBe('There is no signal. What you tap is kept on this device and sent later.')
+  line.mockRestore()
 })

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
 import { useMe } from '../session/session'
+import { reached } from './reached'
 import { sendKept, useWaiting } from './unsent'
 
 const AGAIN_MS = 20_000
@@ -32,7 +33,7 @@ export function UnsentSign() {
       className="border-b border-ochre bg-ochre-pale px-4 py-1.5 text-body text-ink"
     >
       {waits.some((one) => !one.trouble) && (
-        <span className="block">No signal: what you tap is kept on this device and sent later.</span>
+        <span className="block">{reached()} What you tap is kept on this device and sent later.</span>
       )}
       {waits
         .filter((one) => one.trouble)

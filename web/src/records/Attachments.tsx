@@ -14,7 +14,7 @@ const address = (one: Schema['AttachmentOut'], small = false) =>
 
 /** Photographs and documents of a heater or a site, and a way to add one. */
 export function Attachments({ of }: { of: Owner }) {
-  const may = useMay('record what stands at a site')
+  const may = useMay('record_place')
   const { data } = useQuery(attachmentsOptions(of))
   const add = useAddAttachment(of)
   const input = useRef<HTMLInputElement>(null)
@@ -84,7 +84,7 @@ export function Attachments({ of }: { of: Owner }) {
 
 function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => void }) {
   const { today } = useCompany()
-  const edits = useMay('edit the register')
+  const edits = useMay('edit_register')
   const change = useChangeAttachment(one.id)
   const [caption, setCaption] = useState(one.caption)
   const on = one.taken_on

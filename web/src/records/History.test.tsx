@@ -27,7 +27,7 @@ const change = (part: Partial<Schema['RecordChangeOut']>): Schema['RecordChangeO
   ...part,
 })
 
-function shown(changes: Schema['RecordChangeOut'][], may = ['edit the register']) {
+function shown(changes: Schema['RecordChangeOut'][], may = ['edit_register']) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
   queries.setQueryData(companyOptions.queryKey, { today: '2026-11-25' } as unknown as Schema['CompanyOut'])
   queries.setQueryData(meOptions.queryKey, { may } as unknown as Schema['MeOut'])

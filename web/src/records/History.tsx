@@ -10,7 +10,7 @@ import { historyOptions, useUndo, type Recorded } from './placeQueries'
 /** Every change of a record with who and when; the last one can be taken back. */
 export function History({ of, id }: { of: Recorded; id: number }) {
   const { today } = useCompany()
-  const edits = useMay('edit the register')
+  const edits = useMay('edit_register')
   const { data, error, refetch } = useQuery(historyOptions(of, id))
   const undo = useUndo()
   if (error) return <Failed error={error} onRetry={() => void refetch()} />

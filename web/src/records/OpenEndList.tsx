@@ -28,7 +28,7 @@ interface Props {
 
 /** What is not in order at a place, each to be arranged or closed on the spot. */
 export function OpenEndList({ openEnds, at }: Props) {
-  const records = useMay('record what stands at a site')
+  const records = useMay('record_place')
   const [raising, setRaising] = useState(false)
   return (
     <>

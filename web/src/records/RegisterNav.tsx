@@ -8,7 +8,7 @@ import { openEndsOptions } from './openEndQueries'
 
 /** The rooms of the register. */
 export function RegisterNav({ children }: { children?: ReactNode }) {
-  const imports = useMay('import files')
+  const imports = useMay('import')
   const open = useQuery(openEndsOptions({})).data
   return (
     <div className="flex h-[46px] shrink-0 items-stretch gap-5 border-b border-line px-5">

@@ -8,7 +8,7 @@ import { contractOptions, moneyOptions, useSetContract } from './moneyQueries'
 /** Which plan a site is on, and a way to put it on another from today. */
 export function SiteContract({ siteId }: { siteId: number }) {
   const { today } = useCompany()
-  const keeps = useMay('keep prices, plans and quotes')
+  const keeps = useMay('keep_prices')
   const now = useQuery(contractOptions(siteId))
   const money = useQuery(moneyOptions)
   const set = useSetContract(siteId)

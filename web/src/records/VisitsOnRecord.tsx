@@ -12,7 +12,7 @@ interface Props {
 /** Each visit with its report; what was recorded is amended, never altered. */
 export function VisitsOnRecord({ heaterId, entries }: Props) {
   const { today } = useCompany()
-  const records = useMay('record a visit')
+  const records = useMay('record_visit')
   if (entries.length === 0) return null
   return (
     <section aria-label="Visits on record" className="border-b border-line pt-3 pb-2">

@@ -40,7 +40,7 @@ const ROW = {
 function panel(
   forecasts: Schema['ForecastOut'][],
   row: object = {},
-  may: Schema['Action'][] = ['read', 'record a visit'],
+  may: Schema['Action'][] = ['read', 'record_visit'],
 ) {
   rendered(<WhyPanel row={{ ...ROW, ...row }} />, {
     known: [

@@ -32,7 +32,7 @@ type Row = Pick<
 /** What is due at a heater, how sure that is, and why. */
 export function WhyPanel({ row }: { row: Row }) {
   const { today, units } = useCompany()
-  const records = useMay('record a visit')
+  const records = useMay('record_visit')
   const { data, error, isPending, refetch } = useQuery(forecastOptions(row.id))
   return (
     <aside

@@ -21,12 +21,12 @@ export const UNITS = {
 
 const EVERYTHING: Schema['Action'][] = [
   'read',
-  'keep a view',
-  'edit the register',
-  'record what stands at a site',
-  'import files',
-  'take the whole base out',
-  'record a visit',
+  'keep_view',
+  'edit_register',
+  'record_place',
+  'import',
+  'take_out',
+  'record_visit',
 ]
 
 interface Setting {

@@ -13,7 +13,7 @@ import { RegisterNav } from '../../records/RegisterNav'
 /** Heaters that look like one: keep one of the two, and the other's past becomes its own. */
 export function DuplicatesPage() {
   const { data, error, refetch } = useQuery(duplicatesOptions)
-  const edits = useMay('edit the register')
+  const edits = useMay('edit_register')
   const merge = useMerge()
   return (
     <div className="flex h-full flex-col">

@@ -37,8 +37,8 @@ export function HeaterPage() {
 
 function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['LogOut'] }) {
   const { units } = useCompany()
-  const records = useMay('record a visit')
-  const edits = useMay('edit the register')
+  const records = useMay('record_visit')
+  const edits = useMay('edit_register')
   const [editing, setEditing] = useState(false)
   const [leaving, setLeaving] = useState(false)
   const archive = useArchive(heater.id)

@@ -15,7 +15,7 @@ import { equipmentOptions, useFitPart } from '../../records/heaterQueries'
 /** What is in it, since when, and what was in it before and why it went. */
 export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {
   const { today, units } = useCompany()
-  const edits = useMay('edit the register')
+  const edits = useMay('edit_register')
   const [fitting, setFitting] = useState(false)
   return (
     <div className="pt-3">

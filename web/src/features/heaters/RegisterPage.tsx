@@ -34,7 +34,7 @@ const COLUMNS =
 export function RegisterPage() {
   const [address, setAddress] = useSearchParams()
   const navigate = useNavigate()
-  const edits = useMay('edit the register')
+  const edits = useMay('edit_register')
   const which = (address.get('which') ?? '') as Which
   const [bulk, setBulk] = useState(false)
   const [adding, setAdding] = useState(false)

@@ -26,8 +26,8 @@ function scanned(onPhone: boolean, may: Schema['Action'][]) {
 }
 
 it.each([
-  [true, ['record a visit'], '/visit/31'],
-  [false, ['record a visit'], '/heaters/31'],
+  [true, ['record_visit'], '/visit/31'],
+  [false, ['record_visit'], '/heaters/31'],
   [true, ['read'], '/heaters/31'],
 ] as const)('a label read on a phone (%s) by who may %j leads to %s', async (onPhone, may, path) => {
   scanned(onPhone, [...may])

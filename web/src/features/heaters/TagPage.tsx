@@ -8,7 +8,7 @@ import { taggedOptions } from '../../records/heaterQueries'
 /** What a scanned label opens: the visit for who records visits on a phone, else the heater's page. */
 export function TagPage() {
   const tag = useParams()['*'] ?? ''
-  const records = useMay('record a visit')
+  const records = useMay('record_visit')
   const { data, error, refetch } = useQuery(taggedOptions(tag))
   if (error) return <Failed error={error} onRetry={() => void refetch()} />
   if (!data) return <Loading what={`the heater with the tag ${tag}`} />

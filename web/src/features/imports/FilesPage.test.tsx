@@ -60,7 +60,7 @@ it('offers to bring in, to take out and to write the whole base', () => {
 })
 
 it('keeps the whole base to the lead, and files from who may not', () => {
-  shown(null, ['read', 'import files'])
+  shown(null, ['read', 'import'])
   expect(screen.queryByText('The whole base')).toBeNull()
   cleanup()
   shown(null, ['read'])

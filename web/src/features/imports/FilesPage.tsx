@@ -33,8 +33,8 @@ export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_t
 export function FilesPage() {
   const [address, setAddress] = useSearchParams()
   const run = Number(address.get('run')) || null
-  const may = useMay('import files')
-  const whole = useMay('take the whole base out')
+  const may = useMay('import')
+  const whole = useMay('take_out')
   if (!may) return <Empty>Files are for the planner and the lead.</Empty>
   return (
     <div className="flex h-full flex-col">

@@ -15,7 +15,7 @@ const ORDER = Object.keys(STAGES) as Schema['QuoteState'][]
 /** Quotes by how far they are; the price book and the plans; what goes to the books. */
 export function MoneyPage() {
   const { today } = useCompany()
-  const keeps = useMay('keep prices, plans and quotes')
+  const keeps = useMay('keep_prices')
   const [address, setAddress] = useSearchParams()
   const asked = address.get('stage') as Schema['QuoteState'] | null
   const stage = asked && asked in STAGES ? asked : 'draft'

@@ -15,7 +15,7 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const MAY: Schema['Action'][] = ['read', 'keep prices, plans and quotes']
+const MAY: Schema['Action'][] = ['read', 'keep_prices']
 const quote = (part: object = {}) =>
   ({
     id: 4,

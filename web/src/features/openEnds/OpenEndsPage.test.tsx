@@ -53,7 +53,7 @@ const BUILDS = [
 
 function page({
   rows = [end()],
-  may = ['read', 'edit the register', 'record what stands at a site'] as Schema['Action'][],
+  may = ['read', 'edit_register', 'record_place'] as Schema['Action'][],
   campaigns = [CAMPAIGN],
   at = '/',
 } = {}) {

@@ -23,8 +23,8 @@ import {
 export function OpenEndsPage() {
   const [address, setAddress] = useSearchParams()
   const [starting, setStarting] = useState(false)
-  const edits = useMay('edit the register')
-  const records = useMay('record what stands at a site')
+  const edits = useMay('edit_register')
+  const records = useMay('record_place')
   const filters = Object.fromEntries(address) as {
     state?: Schema['OpenEndState']
     severity?: Schema['Severity']

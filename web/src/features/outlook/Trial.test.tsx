@@ -36,7 +36,7 @@ it('lets the lead follow it from now on, and keeps the trial where that fails', 
   const back = vi.fn()
   rendered(<TrialStrip tried={TRIED} onBack={back} />, {
     known: [[trialOptions(TRIED).queryKey, TRIAL]],
-    may: ['read', "set the company's practice"],
+    may: ['read', 'set_practice'],
   })
   await userEvent.click(screen.getByRole('button', { name: 'Follow this from now on' }))
   expect((await screen.findByRole('alert')).textContent).toBe('Not now.')

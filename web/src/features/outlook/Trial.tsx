@@ -56,7 +56,7 @@ export function PracticeWords({ tried, onTry }: { tried: Tried; onTry: (tried: T
 
 /** The coming twelve months as they are set and as they would be, in work and in risk. */
 export function TrialStrip({ tried, onBack }: { tried: Tried; onBack: () => void }) {
-  const sets = useMay("set the company's practice")
+  const sets = useMay('set_practice')
   const found = useQuery(trialOptions(tried))
   const set = useSetPractice(onBack)
   return (

@@ -20,7 +20,7 @@ export const contactOptions = (customerId: number) =>
 
 /** How the customer wants to hear of visits, and whether anything may be written at all. */
 export function CustomerContact({ customerId }: { customerId: number }) {
-  const edits = useMay('edit the register')
+  const edits = useMay('edit_register')
   const queries = useQueryClient()
   const { data } = useQuery(contactOptions(customerId))
   const set = useMutation({

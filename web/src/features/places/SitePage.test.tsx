@@ -77,10 +77,7 @@ const PAGE = {
   open_ends: [],
 }
 
-function page(
-  part: object = {},
-  may: Schema['Action'][] = ['read', 'edit the register', 'record what stands at a site'],
-) {
+function page(part: object = {}, may: Schema['Action'][] = ['read', 'edit_register', 'record_place']) {
   answering()
   rendered(
     <Routes>

@@ -50,8 +50,8 @@ export function SitePage() {
 function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   const { site } = page
   const { units } = useCompany()
-  const edits = useMay('edit the register')
-  const records = useMay('record what stands at a site')
+  const edits = useMay('edit_register')
+  const records = useMay('record_place')
   const [asked, ask] = useState<Asked | null>(null)
   const [editing, setEditing] = useState(false)
   const [past, setPast] = useState(false)

@@ -16,7 +16,7 @@ const SMALL = { width: 236, height: 168 }
 /** Which practice on which water: every school tried on the company's own heaters. */
 export function PracticesPage() {
   const { data, error, refetch } = useQuery(practicesOptions)
-  const sets = useMay("set the company's practice")
+  const sets = useMay('set_practice')
   const [frame, size] = useSize()
   const [whole, ...waters] = data?.rows ?? []
   const most = mostOf(waters)

@@ -67,7 +67,7 @@ it('tells the lead which steps were done otherwise than the guide allows, and no
       [KEY, told('faucet')],
       [MARKED, marked],
     ],
-    may: ['read', 'go on despite a held step'],
+    may: ['read', 'override'],
   })
   expect(screen.getByRole('row', { name: /Crack the drain open. done although it was not safe yet 3/ })).toBeTruthy()
   cleanup()

@@ -84,7 +84,7 @@ export function StepsPage() {
 
 /** Steps that were done otherwise than the guide allows: whom to speak with, or which step to write anew. */
 function Marked() {
-  const may = useMay('go on despite a held step')
+  const may = useMay('override')
   const { data } = useQuery({ ...markedOptions, enabled: may })
   if (!may || !data) return null
   return (

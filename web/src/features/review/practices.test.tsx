@@ -28,7 +28,7 @@ const row = (zone_id: number | null, name: string, part: object = {}) => ({
   practices: FIGURES.map(([practice, cleanings, hours, over_days]) => ({ practice, cleanings, hours, over_days })),
   ...part,
 })
-function shown(rows: object[], part: object = {}, may: Schema['Action'][] = ["set the company's practice"]) {
+function shown(rows: object[], part: object = {}, may: Schema['Action'][] = ['set_practice']) {
   return rendered(<PracticesPage />, {
     may,
     known: [[practicesOptions.queryKey, { heaters: 402, asked_of: 402, rows, ...part }]],

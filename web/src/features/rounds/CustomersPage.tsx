@@ -28,7 +28,7 @@ const ANSWERS: Record<Schema['Answered'], string> = {
 /** Who is still to be called and what to say; what was written and what became of it. */
 export function CustomersPage() {
   const { today, messages_are_sent } = useCompany()
-  const plans = useMay('plan the rounds')
+  const plans = useMay('plan')
   const calls = useQuery(callsOptions)
   const messages = useQuery(messagesOptions)
   const offer = useOffer()

@@ -21,7 +21,7 @@ import { weekday } from '../../records/roundWords'
 /** A fortnight's days, one day's rounds on the map and as ropes, and what is still to place. */
 export function RoundsPage() {
   const { today } = useCompany()
-  const plans = useMay('plan the rounds')
+  const plans = useMay('plan')
   const [address, setAddress] = useSearchParams()
   const change = (name: string, value: string) =>
     setAddress(

@@ -18,7 +18,7 @@ const LENGTHS = [26, 39, 52, 65, 78]
 /** The season week by week: hours wanted against hours there are, what it costs, and what found no place. */
 export function SeasonPage() {
   const { today } = useCompany()
-  const plans = useMay('plan the rounds')
+  const plans = useMay('plan')
   const [address, setAddress] = useSearchParams()
   const first = address.get('week')
   const brush = first ? { first, last: address.get('until') ?? first } : null

@@ -30,7 +30,7 @@ const STOCK = {
   to_buy: [line('relief valve {pressure_kpa:1034}', 4, 11)],
 }
 
-function page(may: Schema['Action'][] = ['read', 'plan the rounds']) {
+function page(may: Schema['Action'][] = ['read', 'plan']) {
   rendered(<StockPage />, {
     at: '/rounds/stock?on=2026-11-30',
     may,

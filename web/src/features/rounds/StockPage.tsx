@@ -17,7 +17,7 @@ const LEVELS = [0.8, 0.9, 0.95, 0.98, 0.99]
 /** What each truck should carry on a day, and what the coming month needs. */
 export function StockPage() {
   const { today } = useCompany()
-  const plans = useMay('plan the rounds')
+  const plans = useMay('plan')
   const [address, setAddress] = useSearchParams()
   const weeks = useQuery(weeksOptions(today, 2))
   const on = address.get('on') || (firstWorkingDay(weeks.data ?? [], today) ?? today)

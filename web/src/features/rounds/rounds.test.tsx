@@ -32,7 +32,7 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const MAY: Schema['Action'][] = ['read', 'plan the rounds']
+const MAY: Schema['Action'][] = ['read', 'plan']
 const service = (part: object = {}) =>
   ({
     heater_id: 1,

@@ -90,7 +90,7 @@ it('is reached from each visit on record, by whoever records visits', () => {
         { ...ENTRY, visit_id: 10, on: '2026-11-24', lines: [], amended: true, looked_at: [] },
       ]}
     />,
-    { may: ['read', 'record a visit'] },
+    { may: ['read', 'record_visit'] },
   )
   expect(screen.getAllByRole('link').map((one) => one.getAttribute('href'))).toEqual([
     '/api/visits/10/report.pdf',

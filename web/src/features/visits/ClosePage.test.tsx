@@ -83,7 +83,7 @@ function server(answer: Partial<Schema['VisitOut']> = {}) {
 
 async function page(
   told: Tapped[] = [],
-  may: Schema['Action'][] = ['read', 'record a visit', 'record a visit without a supervisor'],
+  may: Schema['Action'][] = ['read', 'record_visit', 'record_alone'],
   heater: object = HEATER,
 ) {
   await beginVisit(4, guide, 1, 'Marram Bakery, T-4')
@@ -151,7 +151,7 @@ it('asks back what is unusual, keeps the last number that could be read, and sen
 
 it('does not save where nothing was found, or where an apprentice does not say under whom', async () => {
   const sent = server()
-  const visit = await page([], ['read', 'record a visit'])
+  const visit = await page([], ['read', 'record_visit'])
   await save()
   expect(screen.getByRole('alert').textContent).toMatch(/Record at least one finding/)
   await tap(visit, answered('valve.outcome', 'no_flow'))

@@ -6,6 +6,7 @@ import type { Schema } from '../../api/client'
 import { useCompany, useMay, useMe } from '../../session/session'
 import { dayAt } from '../../api/clock'
 import { tap, useJournal, type Journal } from '../../device/journal'
+import { reached } from '../../device/reached'
 import { addDays, dateWords, isoDay } from '../../lib/dates'
 import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
@@ -73,10 +74,7 @@ function Kept() {
       }
     >
       <Sheet>
-        <p>
-          There is no signal. The visit is whole on this device and is sent by itself as soon as there is one; nothing
-          more is to be done.
-        </p>
+        <p>{reached()} The visit is whole on this device and is sent by itself; nothing more is to be done.</p>
       </Sheet>
     </VisitShell>
   )
@@ -100,7 +98,7 @@ const GROUP_OF: Partial<Record<Schema['Component'], string>> = {
 
 function Close({ journal, heater, log, record }: CloseProps) {
   const { units, timezone } = useCompany()
-  const alone = useMay('record a visit without a supervisor')
+  const alone = useMay('record_alone')
   const [asking, setAsking] = useState<string | null>(null)
   const [returnOn, setReturnOn] = useState<string | null>(null)
   const [signing, setSigning] = useState(false)

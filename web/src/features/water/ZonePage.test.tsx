@@ -63,10 +63,7 @@ const ZONE = {
   outline: null,
 }
 
-function page(
-  part: object = {},
-  may: Schema['Action'][] = ['read', 'edit the register', 'record what stands at a site'],
-) {
+function page(part: object = {}, may: Schema['Action'][] = ['read', 'edit_register', 'record_place']) {
   rendered(
     <Routes>
       <Route path="/water/:zoneId" element={<ZonePage />} />

@@ -41,8 +41,8 @@ const FIGURES: Record<string, string> = {
 
 function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
   const { today, units } = useCompany()
-  const tests = useMay('record what stands at a site')
-  const edits = useMay('edit the register')
+  const tests = useMay('record_place')
+  const edits = useMay('edit_register')
   const [adding, setAdding] = useState(false)
   const [editing, setEditing] = useState(false)
   const [past, setPast] = useState(false)
