@@ -1,0 +1,171 @@
+"""Do the tests bite? One change at a time is made to the code, and a folder's own tests are to notice it.
+
+    python scripts/mutations.py --seed N [--changes N] [--folder core ...] [--record docs/mutations.md]
+
+Drawn by the seed, so that nobody chooses what is tried. Everything happens in a copy of the last commit.
+"""
+
+import argparse
+import ast
+import copy
+import datetime
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+FOLDERS = ("core", "visiting", "visits", "rounds", "imports", "outbox", "forecasts")
+TESTS = {"visiting": "visits"}
+"""Where a folder's tests lie under another name."""
+LONGEST_S = 600
+PURE = ("-p", "no:django", "-p", "no:schemathesis", "-W", "ignore::pytest.PytestConfigWarning")
+COMPARED = {
+    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
+    ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
+}  # fmt: skip
+RECKONED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.FloorDiv: ast.Mult}
+
+
+@dataclass(frozen=True)
+class Change:
+    """One change to one file, by the place of its node in the order of a walk."""
+
+    file: str
+    line: int
+    node: int
+    says: str
+
+
+def changes(source: str, file: str = "") -> list[Change]:
+    """Every change that can be made to a module: an operator, a bound, a yes or no, a figure, a guard."""
+    return [Change(file, line, number, says) for number, line, says, _ in _points(ast.parse(source))]
+
+
+def changed(source: str, change: Change) -> str:
+    """The module with that change in it. Raises: KeyError if it has no such place."""
+    tree = ast.parse(source)
+    for number, _, _, apply in _points(tree):
+        if number == change.node:
+            apply()
+            return ast.unparse(ast.fix_missing_locations(tree))
+    raise KeyError(change.node)
+
+
+def _points(tree: ast.Module) -> Iterator[tuple[int, int, str, Callable[[], None]]]:
+    shown = {id(one) for node in ast.walk(tree) for one in _told(node)}
+    for number, node in enumerate(ast.walk(tree)):
+        if id(node) in shown:
+            continue
+        line = getattr(node, "lineno", 0)
+        for says, apply in _of(node):
+            yield number, line, says, apply
+
+
+def _told(node: ast.AST) -> Iterator[ast.AST]:
+    """What says something to people or to the type checker alone."""
+    for name in ("annotation", "returns"):
+        if (told := getattr(node, name, None)) is not None:
+            yield from ast.walk(told)
+    if isinstance(node, ast.Raise | ast.Assert | ast.JoinedStr):
+        yield from list(ast.walk(node))[1:]
+    if isinstance(node, ast.FunctionDef | ast.ClassDef):
+        for decorator in node.decorator_list:
+            yield from ast.walk(decorator)
+
+
+def _of(node: ast.AST) -> Iterator[tuple[str, Callable[[], None]]]:
+    def put(name: str, value: object) -> Callable[[], None]:
+        return lambda: setattr(node, name, value)
+
+    if isinstance(node, ast.Compare) and len(node.ops) == 1 and (other := COMPARED.get(type(node.ops[0]))):
+        yield f"{type(node.ops[0]).__name__} to {other.__name__}", put("ops", [other()])
+    elif isinstance(node, ast.BinOp) and (other := RECKONED.get(type(node.op))):
+        if not isinstance(node.left, ast.Constant | ast.JoinedStr) or isinstance(node.left.value, int | float):
+            yield f"{type(node.op).__name__} to {other.__name__}", put("op", other())
+    elif isinstance(node, ast.BoolOp):
+        other = ast.Or if isinstance(node.op, ast.And) else ast.And
+        yield f"{type(node.op).__name__} to {other.__name__}", put("op", other())
+    elif isinstance(node, ast.Constant) and isinstance(node.value, bool):
+        yield f"{node.value} to {not node.value}", put("value", not node.value)
+    elif isinstance(node, ast.Constant) and isinstance(node.value, int | float):
+        yield f"{node.value} to {node.value + 1}", put("value", node.value + 1)
+    elif isinstance(node, ast.If) and not node.orelse:
+        yield "the guard is left out", put("test", ast.Constant(value=False))
+    elif isinstance(node, ast.IfExp):
+        yield "the other branch", put("test", ast.UnaryOp(op=ast.Not(), operand=copy.deepcopy(node.test)))
+
+
+def drawn(seed: int, folders: tuple[str, ...], number: int) -> list[Change]:
+    """So many changes, each of all that there are as likely. Parameters: seed; names of folders in src/aquifer."""
+    every = []
+    for folder in folders:
+        for path in sorted((ROOT / "src" / "aquifer" / folder).rglob("*.py")):
+            if "migrations" not in path.parts:
+                every += changes(path.read_text(), path.relative_to(ROOT).as_posix())
+    return random.Random(seed).sample(every, min(number, len(every)))
+
+
+def noticed(there: Path, change: Change) -> bool:
+    """Whether the folder's tests fail with it; what never ends is noticed too."""
+    path = there / change.file
+    before = path.read_text()
+    folder = Path(change.file).parts[2]
+    tests = TESTS.get(folder, folder)
+    words = ["-x", "-q", *(PURE if folder == "core" else ()), f"tests/{tests}"]
+    try:
+        path.write_text(changed(before, change))
+        ran = subprocess.run(
+            [sys.executable, "-m", "pytest", *words], cwd=there, capture_output=True, timeout=LONGEST_S,
+            env={**os.environ, "PYTHONPATH": str(there / "src"), "PYTHONDONTWRITEBYTECODE": "1"},
+        )  # fmt: skip
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        path.write_text(before)
+    return ran.returncode != 0
+
+
+def main() -> None:
+    words = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    words.add_argument("--seed", type=int, required=True)
+    words.add_argument("--changes", type=int, default=400)
+    words.add_argument("--folder", action="append", choices=FOLDERS)
+    words.add_argument("--record", type=Path, help="where the result is written")
+    told = words.parse_args()
+    folders = tuple(told.folder or FOLDERS)
+    survived, tried = [], 0
+    there = Path(tempfile.mkdtemp(prefix="mutations-"))
+    try:
+        subprocess.run(["git", "-C", str(ROOT), "worktree", "add", "--detach", "-f", str(there)], check=True)
+        for tried, change in enumerate(drawn(told.seed, folders, told.changes), start=1):
+            if not noticed(there, change):
+                survived.append(change)
+                print(f"not noticed: {change.file}:{change.line}: {change.says}", flush=True)
+            print(f"{tried}: {tried - len(survived)} noticed", flush=True)
+            if told.record:
+                _write(told.record, told.seed, folders, tried, survived)
+    finally:
+        subprocess.run(["git", "-C", str(ROOT), "worktree", "remove", "--force", str(there)], check=False)
+        shutil.rmtree(there, ignore_errors=True)
+
+
+def _write(page: Path, seed: int, folders: tuple[str, ...], tried: int, survived: list[Change]) -> None:
+    """The result and its date, with what nobody noticed."""
+    share = (tried - len(survived)) / tried
+    lines = [
+        "# Do the tests bite?", "",
+        f"{datetime.date.today():%d %B %Y}, seed {seed}, in {', '.join(folders)}: {tried} changes, "
+        f"{tried - len(survived)} noticed ({share:.0%}).", "", "Not noticed:", "",
+        *(f"- `{one.file}:{one.line}`: {one.says}" for one in survived),
+    ]  # fmt: skip
+    page.write_text("\n".join(lines) + "\n")
+
+
+if __name__ == "__main__":
+    main()
