@@ -311,3 +311,12 @@ def test_without_a_gateway_nothing_is_sent_and_that_is_said(settings, as_role, m
     monkeypatch.setattr(tasks.send, "send_waiting", lambda gateway: pytest.fail("sent"))
     tasks.send_waiting(0)
     assert as_role("planner").get("company").json()["messages_are_sent"] is False
+
+
+def test_what_was_promised_or_taken_off_the_day_meanwhile_is_not_offered(planned):
+    promised, moved = planned
+    # Somebody else's request was first: these objects are as they were read before it.
+    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PROMISED)
+    Appointment.objects.filter(pk=moved.pk).update(on=None, begins=None, member=None)
+    assert write.offer(planned) == (0, []) and not Message.objects.exists()
+    assert Appointment.objects.get(pk=promised.pk).standing == Standing.PROMISED
