@@ -1,4 +1,5 @@
 import datetime
+from importlib import import_module
 
 import pytest
 
@@ -77,3 +78,18 @@ def test_the_lists_take_a_fixed_number_of_queries(as_role, day, django_assert_ma
     client.get(f"stock/{day}")
     with django_assert_max_num_queries(14):
         client.get(f"stock/{day}")
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        ("relief valve 1034 kPa", "relief valve {pressure_kpa:1034}"),
+        ("relief valve 1034 kPa, probe 150 mm", "relief valve {pressure_kpa:1034}, probe {length_mm:150}"),
+        ("anode aluminium zinc, 1067 mm", "anode aluminium zinc, {length_mm:1067}"),
+        ("expansion tank 18 L", "expansion tank {small_volume_l:18}"),
+        ("drain valve 3/4 in", "drain valve 3/4 in"),
+    ],
+)
+def test_what_lies_on_a_truck_keeps_its_place_when_its_name_gets_a_quantity(before, after):
+    migration = import_module("aquifer.stock.migrations.0002_figures_with_quantity")
+    assert migration.named(before) == after == migration.named(after)
