@@ -22,7 +22,7 @@ def lead(as_role, forecasted) -> JsonClient:
 
 
 @schema.parametrize()
-@settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=20, suppress_health_check=list(HealthCheck))
 def test_no_request_breaks_a_route(case, lead):
     request = case.as_transport_kwargs(base_url="http://testserver")
     path = request["url"].removeprefix("http://testserver")

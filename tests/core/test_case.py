@@ -82,7 +82,7 @@ def test_a_case_of_ten_thousand_events_is_answered():
     assert found["components"][0]["component"] == "sediment"
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(
     st.recursive(
         st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=20),
@@ -98,7 +98,7 @@ def test_anything_in_place_of_a_part_is_a_named_error_or_an_answer(value):
             assert error.at.startswith("/")
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(
     hardness=st.floats(0, 5000),
     alkalinity=st.floats(0, 5000),

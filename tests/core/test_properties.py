@@ -15,7 +15,7 @@ from aquifer.core.learning.grid import EDGES, GRID, Posterior, _inverse, product
 from aquifer.core.parameters import DAYS_PER_YEAR, TANK
 from aquifer.core.vocabulary import Alloy, Fouling, Supply
 
-few = settings(max_examples=60, deadline=None)
+few = settings(max_examples=60)
 ages, spent, ratios = st.floats(0, 40), st.floats(0, 15), st.floats(-1.5, 2)
 
 

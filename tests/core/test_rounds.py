@@ -38,7 +38,7 @@ def problem(*stops: Stop, shifts: tuple[Shift, ...] = (DAY,)) -> Problem:
 
 
 @given(days())
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_no_plan_breaks_a_constraint(found):
     plan = routing.plan(found, 0.05)
     assert faults_of(found, plan) == []
@@ -46,7 +46,7 @@ def test_no_plan_breaks_a_constraint(found):
 
 
 @given(days())
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 def test_planning_anew_from_a_plan_breaks_nothing_and_costs_no_more(found):
     before = routing.plan(found, 0.05)
     kept = held(found, before)
@@ -57,14 +57,14 @@ def test_planning_anew_from_a_plan_breaks_nothing_and_costs_no_more(found):
 
 
 @given(days())
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_the_nearest_first_keeps_every_constraint_too(found):
     assert faults_of(found, routing.nearest_neighbour(found)) == []
     assert faults_of(found, routing.earliest_promise_first(found)) == []
 
 
 @given(days(most=5))
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 def test_promises_in_conflict_are_a_smallest_set(found):
     bound = [n for n, stop in enumerate(found.stops) if stop.windows]
     core = promises.in_conflict(found, bound)

@@ -15,7 +15,7 @@ POINTS = st.lists(
 
 
 @given(POINTS)
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_ways_are_as_long_back_as_there_and_never_shorter_by_a_detour(points):
     minutes = ROADS.minutes(points)
     assert (minutes == minutes.T).all() and (np.diag(minutes) == 0).all()
