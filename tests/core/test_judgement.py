@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from aquifer.core import case, judgement
+from aquifer.core.case.fleet import as_fleet
 from aquifer.core.judgement import Facts, School, Seen, Verdict, judge, moment
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Alloy, Noise, ValveOutcome, VesselPin
@@ -167,6 +168,59 @@ def test_a_test_of_one_pressure_says_nothing_of_the_others():
 
     assert said({"falls": True}, {"static_kpa": 400}) == "find_the_leak"
     assert said({"falls": True}, {"static_kpa": 400, "falls": False}) == "keep_pressure"
+
+
+def facts(**parts) -> Facts:
+    """What the tables are shown of a case."""
+    read = case.read(json.dumps(document(**parts)))
+    return judgement.facts_of(as_fleet(read), {}, Seen(), 6.0, bool(read.water.softened), None)
+
+
+def valve(on: str, **finding) -> dict:
+    return {"on": on, "task": "relief_valve_exercise", "finding": finding}
+
+
+def test_the_last_trial_of_the_valve_in_place_is_told_and_no_other():
+    ran, stuck = {"outcome": "flows_and_reseats"}, {"outcome": "no_flow"}
+    assert facts().valve_outcome is None
+    assert facts(events=[valve("2026-05-01", **ran), valve("2026-06-01", **stuck)]).valve_outcome == "no_flow"
+    assert facts(events=[valve("2026-06-01", **ran)]).valve_outcome == "flows_and_reseats"
+    # Not tried says nothing; a new valve has not been tried.
+    untried = {"outcome": "not_tested"}
+    assert facts(events=[valve("2026-05-01", **stuck), valve("2026-06-01", **untried)]).valve_outcome == "no_flow"
+    renewed = {"on": "2026-06-01", "task": "relief_valve_replacement"}
+    assert facts(events=[valve("2026-05-01", **stuck), renewed]).valve_outcome is None
+
+
+def test_what_the_pin_and_the_ear_last_said_is_told():
+    heater = document()["heater"] | {"expansion_tank": {"volume_l": 8, "precharge_kpa": 400}}
+
+    def pin(*said: str) -> object:
+        events = [{"on": f"2026-0{n}-01", "task": "expansion_tank_check", "finding": {"at_valve": one}}
+                  for n, one in enumerate(said, start=1)]  # fmt: skip
+        return facts(heater=heater, events=events).vessel_pin
+
+    assert [pin(one.value) for one in VesselPin] == list(VesselPin)
+    assert pin("water", "air") == VesselPin.AIR and pin() is None
+    looks = [{"on": "2026-05-01", "task": "look_over", "finding": {"noise": one.value}} for one in Noise]
+    assert [facts(events=[look]).noise for look in looks] == list(Noise)
+    assert facts().noise is None and facts().vessel is False and facts(heater=heater).vessel is True
+
+
+def test_a_softener_is_suspected_from_what_does_not_come_out():
+    heater = document()["heater"] | {"installed_on": "2021-11-24"}
+    hard = {"total_hardness_mg_l": 350, "alkalinity_mg_l": 260, "ph": 7.3}
+
+    def suspected(*grades: str, **water) -> float:
+        events = [{"on": f"{2026 - n}-10-01", "task": "flush", "finding": {"removed": one}}
+                  for n, one in enumerate(reversed(grades))][::-1]  # fmt: skip
+        return facts(heater=heater, events=events, water=hard | water).softener_suspected
+
+    assert suspected("none", "none", "none", "none") > 0.5
+    assert suspected("heavy", "heavy") < 0.05 and suspected(*["moderate"] * 4) < 0.05
+    # The more often nothing comes out, the likelier; once says nothing.
+    assert suspected("none", "none") < suspected("none", "none", "none") < suspected(*["none"] * 4)
+    assert suspected("none") == suspected("none", "none", "none", "none", softened=True) == 0.0
 
 
 def test_nothing_time_after_time_on_hard_water_asks_for_a_softener():

@@ -6,7 +6,16 @@ import pytest
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
 from aquifer.core.learning import Demands, Evidence, Grades, Pairs, Pool, Prior, Readings, Standpoint, grid
-from aquifer.core.learning.calibration import Learners, Verdict, calibrated, corrections, eyes, usual_inside, verdict
+from aquifer.core.learning.calibration import (
+    ComponentCalibration,
+    Learners,
+    Verdict,
+    calibrated,
+    corrections,
+    eyes,
+    usual_inside,
+    verdict,
+)
 from aquifer.core.parameters import HALF_WIDTH_80
 from tests.core.references import CASES
 
@@ -224,6 +233,10 @@ def test_spreads_are_fitted_from_the_evidence():
 def test_a_build_that_fouls_faster_is_recognised():
     assert calibrated(base(0.5, 0.3, cohort_effect=0.5)).cohorts[0] == pytest.approx(0.5, abs=0.25)
     assert abs(calibrated(base(0.5, 0.3)).cohorts[0]) < 0.15
+    # What a build is known for goes to each of it, and to no other.
+    found = calibrated(base(0.5, 0.3, cohort_effect=0.5))
+    assert found.prior_shift(np.array([0, -1])) == pytest.approx([found.cohorts[0], 0.0])
+    assert ComponentCalibration().prior_shift(np.array([0, -1])) is None
 
 
 def test_how_far_valves_differ_is_not_read_off_how_many_stuck():

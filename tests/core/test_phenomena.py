@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aquifer.core import anode, expansion_tank, relief_valve, scale, sediment, tank
-from aquifer.core.parameters import SCALE, TANK
+from aquifer.core.parameters import RELIEF_VALVE, SCALE, TANK
 from aquifer.core.vocabulary import Alloy, FlushMethod, code
 from tests.core.references import CASES
 
@@ -108,6 +108,27 @@ def test_scale_reaches_its_limit_and_comes_back_after_a_descale(name):
     assert (SCALE.limit_m - history.left_m) / growth == pytest.approx(expected["years_between_descales"], rel=1e-5)
 
 
+def test_every_descale_counts_and_only_what_grew_since_the_last():
+    # By hand, at 0.1 mm a year: 0.10 at one year, a tenth stays; 0.16 at two and a half; and 0.166 at four.
+    history = scale.replayed(one(1e-4), one(4.0), np.array([0, 0]), one(1.0, 2.5))
+    assert history.before_m == pytest.approx([1.0e-4, 1.6e-4])
+    assert (history.left_m[0], history.now_m[0], history.last_years[0]) == pytest.approx((1.6e-5, 1.66e-4, 2.5))
+
+
+def test_what_scale_costs_grows_with_it_to_the_limits_share():
+    limit = one(SCALE.limit_m)
+    assert scale.capacity_lost(limit, limit) == pytest.approx([SCALE.capacity_loss_at_limit])
+    assert scale.capacity_lost(limit / 2, limit) == pytest.approx([SCALE.capacity_loss_at_limit / 2])
+
+
+def test_what_flushes_bring_out_is_what_the_bed_loses():
+    floor = one(0.159)
+    methods = np.array([code(FlushMethod.DRAIN_AND_PULSE), code(FlushMethod.JETTING)])
+    history = sediment.replayed(one(2.0), one(6.0), floor, opened([0, 0], [2.0, 5.0], methods))
+    lost = 1000 * (history.depth_before_m - history.depth_after_m) * floor
+    assert history.removed_l == pytest.approx(lost) and (history.removed_l > 1).all()
+
+
 def rods(name: str) -> anode.Rods:
     given = CASES[name]["input"]
     return anode.Rods(
@@ -161,6 +182,19 @@ def test_a_valve_sticks_by_weibulls_law(name):
     assert interval == pytest.approx(expected["interval_uncapped"], rel=1e-4)
 
 
+def test_a_valve_that_sticks_twice_as_fast_is_tried_the_sooner():
+    interval = relief_valve.proof_interval_years(one(0.015), one(250.0), np.log(one(1, 2, 0.5)))
+    by = 2 ** (1 / RELIEF_VALVE.shape)
+    assert interval[0] / interval == pytest.approx([1, by, 1 / by])
+
+
+def test_only_above_very_hard_water_a_valve_is_renewed_sooner():
+    hard, usual = RELIEF_VALVE.replace_after_years_hard, RELIEF_VALVE.replace_after_years
+    assert hard < usual
+    ages = relief_valve.replacement_age_years(one(0, RELIEF_VALVE.very_hard_mg_l, RELIEF_VALVE.very_hard_mg_l + 1))
+    assert ages.tolist() == [usual, usual, hard]
+
+
 def test_the_average_of_a_proof_interval_is_its_target():
     for target in (0.002, 0.015, 0.2):
         years = relief_valve.proof_interval_years(one(target), one(250.0), one(0.0))
@@ -193,6 +227,10 @@ def test_a_charge_creeps_out_until_the_expansion_no_longer_fits():
     years = expansion_tank.years_to_loss(one(given["precharge_abs_kPa"]), least, one(0.0))
     assert years == pytest.approx(expected["years"], rel=1e-4)
     assert expansion_tank.acceptance_l(vessel, least, supply, most) == pytest.approx(given["need_L"])
+    # One that loses its charge twice as fast is soft in half the time; one that is soft already, now.
+    twice = expansion_tank.years_to_loss(one(given["precharge_abs_kPa"]), least, np.log(one(2.0)))
+    assert twice == pytest.approx(years / 2)
+    assert expansion_tank.years_to_loss(0.9 * least, least, one(0.0)) == [0.0]
 
 
 def test_chlorine_and_more_so_chloramine_shorten_a_bladders_life():

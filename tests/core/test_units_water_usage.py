@@ -7,7 +7,7 @@ from aquifer.core import chemistry, usage
 from aquifer.core.fleet import age_log_sd, capacity_or_default, floor_m2, heater_spread, sediment_limit_m
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import LEARNING
-from aquifer.core.units import HardnessUnit, Quantity, System, table
+from aquifer.core.units import HARDNESS, WRITTEN, HardnessUnit, Quantity, System, figure, table, worded
 from aquifer.core.vocabulary import Business, code
 from aquifer.core.water import Blend, WaterTest, hardness_class, plain_words, profile
 
@@ -35,6 +35,29 @@ def test_units_round_trip(value):
 )
 def test_us_units_show_what_the_trade_says(quantity, stored, shown):
     assert table(System.US, HardnessUnit.GPG)[quantity].shown(stored) == pytest.approx(shown, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("unit", "stored", "shown"),
+    [
+        # A German degree is 10 mg/L of CaO, a French one 10 mg/L of CaCO3; a bar is a hundred kilopascals.
+        (HARDNESS[HardnessUnit.DH], 178.48, 10.0),
+        (HARDNESS[HardnessUnit.FH], 100.0, 10.0),
+        (WRITTEN[Quantity.PRESSURE]["bar"], 250.0, 2.5),
+        (table(System.US, HardnessUnit.GPG)[Quantity.MASS], 0.45359, 1.0),
+        (table(System.US, HardnessUnit.GPG)[Quantity.SMALL_MASS], 28.35, 1.0),
+        (table(System.US, HardnessUnit.GPG)[Quantity.GAS_PRESSURE], 0.24909, 1.0),
+        (table(System.US, HardnessUnit.GPG)[Quantity.TEMPERATURE_DIFFERENCE], 5.0, 9.0),
+        (WRITTEN[Quantity.LENGTH]["cm"], 25.0, 2.5),
+    ],
+)
+def test_units_of_other_places_by_hand(unit, stored, shown):
+    assert unit.shown(stored) == pytest.approx(shown, rel=1e-3)
+
+
+def test_an_inch_is_told_to_the_hundredth_and_a_small_mass_to_the_tenth():
+    us = table(System.US, HardnessUnit.GPG)
+    assert worded(f"{figure(Quantity.LENGTH, 12.7)}, {figure(Quantity.SMALL_MASS, 28.35)}", us) == "0.50 in, 1.0 oz"
 
 
 def test_every_quantity_has_a_unit_in_every_choice():
