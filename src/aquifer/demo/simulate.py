@@ -348,6 +348,9 @@ def _clean(
     share = float(random.beta(18, 4)) if jetted else float(random.beta(7, 4.5))
     sandy = place.zone.supply == "well"
     texture = None if grade == 0 else str(random.choice(["sand", "sand", "stones"] if sandy else list(Texture)[:2]))
+    # One ruler, one pair of hands: both depths are off alike.
+    off = random.lognormal(0, 0.12)
+    measured = random.random() < 0.05
     finding = {
         "task": "flush",
         "method": "jetting" if jetted else str(random.choice(["drain_and_pulse", "pressure_blowout"])),
@@ -355,7 +358,8 @@ def _clean(
         "clarity": ["clear", "cloudy", "cloudy", "milky", "murky"][grade],
         "texture": texture,
         "drain_flow": "full" if grade < 3 else str(random.choice(["full", "slow", "slow", "trickle"])),
-        "depth_before_mm": round(depth * random.lognormal(0, 0.12), 1) if random.random() < 0.05 else None,
+        "depth_before_mm": round(depth * off, 1) if measured else None,
+        "depth_after_mm": round(depth * (1 - share) * off, 1) if measured else None,
     }
     district.visits.append({**visit, **finding})
     return depth * (1 - share)

@@ -25,7 +25,7 @@ _HEATER = (
     "floor_area_m2",
 )
 _FINDINGS = {
-    Task.FLUSH: ("depth_before_mm", "removed", "removed_l", "clarity", "texture", "drain_flow"),
+    Task.FLUSH: ("depth_before_mm", "depth_after_mm", "removed", "removed_l", "clarity", "texture", "drain_flow"),
     Task.DESCALE: ("removed", "dissolved_g", "flow_before_l_min", "rise_before_k", "flow_after_l_min", "rise_after_k"),
     Task.ANODE_INSPECTION: ("diameter_mm", "bare_wire_mm", "grade", "could_not_open"),
     Task.RELIEF_VALVE_EXERCISE: ("outcome",),

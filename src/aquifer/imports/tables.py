@@ -225,6 +225,7 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         Column("removed", word(values(Removed))),
         measured("removed_l", Quantity.VOLUME, 0, 500),
         measured("depth_before_mm", Quantity.LENGTH, 0, 2000),
+        measured("depth_after_mm", Quantity.LENGTH, 0, 2000),
         Column("clarity", word(values(Clarity))),
         Column("texture", word(values(Texture))),
         Column("drain_flow", word(values(DrainFlow))),

@@ -350,6 +350,11 @@ def _after(start: datetime.date, days: int | None) -> datetime.date | None:
     return None if days is None else start + datetime.timedelta(days=days)
 
 
+def _or(measured: float | None, known: float | None) -> float | None:
+    """A measured 0 is a finding."""
+    return known if measured is None else measured
+
+
 def _moved(
     before: dict[Component, Standing], after: dict[Component, Standing], findings: list[Any]
 ) -> list[dict[str, Any]]:
@@ -364,12 +369,12 @@ def _moved(
         found[component] = dataclasses.replace(
             known,
             removed=Removed(values["removed"]) if values.get("removed") else known.removed,
-            depth_mm=values.get("depth_before_mm") or known.depth_mm,
+            depth_mm=_or(values.get("depth_before_mm"), known.depth_mm),
             rod=RodGrade(values["grade"]) if values.get("grade") else known.rod,
-            bare_mm=values.get("bare_wire_mm") or known.bare_mm,
+            bare_mm=_or(values.get("bare_wire_mm"), known.bare_mm),
             outcome=ValveOutcome(values["outcome"]) if values.get("outcome") else known.outcome,
             pin=VesselPin(values["at_valve"]) if values.get("at_valve") else known.pin,
-            precharge_kpa=values.get("precharge_kpa") or known.precharge_kpa,
+            precharge_kpa=_or(values.get("precharge_kpa"), known.precharge_kpa),
             replaced=known.replaced or task in _REPLACEMENTS,
         )
     return [

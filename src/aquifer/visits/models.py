@@ -166,6 +166,7 @@ class Finding(models.Model):
     removed = models.CharField(max_length=10, choices=choices(Removed), blank=True)
     removed_l = models.FloatField(null=True, blank=True)
     depth_before_mm = models.FloatField(null=True, blank=True)
+    depth_after_mm = models.FloatField(null=True, blank=True)
     clarity = models.CharField(max_length=8, choices=choices(Clarity), blank=True)
     texture = models.CharField(max_length=8, choices=choices(Texture), blank=True)
     drain_flow = models.CharField(max_length=8, choices=choices(DrainFlow), blank=True)

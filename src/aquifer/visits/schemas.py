@@ -36,6 +36,7 @@ class FlushFindingIn(_Payload):
     removed: Removed | None = None
     removed_l: float | None = Field(None, ge=0, le=500)
     depth_before_mm: float | None = Field(None, ge=0, le=2000)
+    depth_after_mm: float | None = Field(None, ge=0, le=2000)
     clarity: Clarity | None = None
     texture: Texture | None = None
     drain_flow: DrainFlow | None = None

@@ -72,6 +72,8 @@ def _said(finding: Finding) -> str:
             parts = [_REMOVED.get(finding.removed, ""), finding.texture, _FLOW.get(finding.drain_flow, "")]
             if finding.depth_before_mm is not None:
                 parts.insert(0, f"{{length_mm:{finding.depth_before_mm}}} measured")
+            if finding.depth_after_mm is not None:
+                parts.append(f"{{length_mm:{finding.depth_after_mm}}} left")
             return _joined(_METHOD.get(finding.method, "Flushed"), parts)
         case Task.DESCALE:
             parts = [_REMOVED.get(finding.removed, "")]

@@ -20,6 +20,7 @@ USUAL_READINGS = {
     "pressure.creep_kpa": (-50.0, 400.0),
     "vessel.precharge_kpa": (70.0, 700.0),
     "flush.depth_before_mm": (0.0, 300.0),
+    "flush.depth_after_mm": (0.0, 300.0),
     "rod.diameter_mm": (2.0, 35.0),
     "rod.bare_wire_mm": (0.0, 1500.0),
     "descale.dissolved_g": (0.0, 3000.0),

@@ -62,6 +62,8 @@ export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Prop
 const HOW: Record<string, string> = {
   'flush.depth_before_mm':
     'Before the flush, put a rod through the drain or the anode’s port and read how deep the deposit lies.',
+  'flush.depth_after_mm':
+    'After the flush, before it is filled, read the same way how deep what is left lies. Nothing is a reading: 0.',
   'rod.diameter_mm': 'Put a calliper on the rod where it looks average, grit brushed off.',
   'descale.dissolved_g': 'Acid spent times its strength is what dissolved: the calculator does it.',
 }

@@ -83,6 +83,7 @@ const ASKED: Record<string, Question> = {
     { value: 'none', label: 'nothing' },
   ]),
   depth_before_mm: measure('flush.depth_before_mm', 'Depth of the deposit before, by a rod', 'length_mm'),
+  depth_after_mm: measure('flush.depth_after_mm', 'Depth of what is left, by a rod', 'length_mm'),
   removed_l: measure('flush.removed_l', 'Volume of the deposit, by the bucket’s gauge', 'L'),
   method: grades('flush.method', 'How it was flushed', 2, [
     { value: 'pressure_blowout', label: 'under pressure' },
@@ -141,15 +142,15 @@ const ASKED: Record<string, Question> = {
 }
 
 /** Readings that are asked for only where the program has drawn this visit for a measurement. */
-const DRAWN = new Set(['depth_before_mm', 'diameter_mm', 'removed_l'])
+const DRAWN = new Set(['depth_before_mm', 'depth_after_mm', 'diameter_mm', 'removed_l'])
 /** What a drawn measurement comes with, and is asked with. */
 const DRAWN_WITH: Record<string, string> = { drain_flow: 'depth_before_mm' }
+const DRAWN_AFTER: Record<string, string> = { removed: 'depth_after_mm' }
 
 /** The questions of a step or a page. Parameters: asks, by their names in the procedures; drawn, for a measurement. */
 export function questionsOf(asks: string[], isTank: boolean, drawn: boolean): Question[] {
-  const with_drawn = asks.flatMap((one) =>
-    drawn && isTank && DRAWN_WITH[one] && !asks.includes(DRAWN_WITH[one]) ? [DRAWN_WITH[one], one] : [one],
-  )
+  const added = (one: string | undefined) => (drawn && isTank && one && !asks.includes(one) ? [one] : [])
+  const with_drawn = asks.flatMap((one) => [...added(DRAWN_WITH[one]), one, ...added(DRAWN_AFTER[one])])
   return with_drawn.flatMap((ask) => {
     if (DRAWN.has(ask) && !drawn) return []
     if (ask === 'removed')
@@ -215,7 +216,7 @@ export function groupsOf(heater: Schema['HeaterOut'], upkeep: Schema['UpkeepOut'
     {
       name: 'Flush',
       of: 'flush',
-      asks: ['removed', 'clarity', 'texture', 'drain_flow', 'method', 'depth_before_mm', 'removed_l'],
+      asks: ['removed', 'clarity', 'texture', 'drain_flow', 'method', 'depth_before_mm', 'depth_after_mm', 'removed_l'],
       hazards: ['Energy off and proven before water leaves the tank. It scalds: a rated hose, and someone at its end.'],
       skips: 'Not flushed today',
       fits: heater.is_tank,
