@@ -11,6 +11,7 @@ from django.db.models.functions import Lower
 from django.utils import timezone
 
 from aquifer import changed
+from aquifer.core.vocabulary import EndCause
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, Likeness, Part
 
@@ -106,6 +107,7 @@ def merge(kept_id: int, other_id: int) -> Heater:
         kept.version += 1
         other.archived_at, other.version = timezone.now(), other.version + 1
         other.location = f"{other.location} (now {kept.tag})"[:120]
+        other.ended_on, other.end_cause, other.successor = timezone.localdate(), EndCause.MERGED, kept
         _move(kept, other)
         kept.save()
         other.save()

@@ -4,6 +4,7 @@ import datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.utils import timezone
 
 from aquifer import changed
 from aquifer.core.equipment import parts_of
@@ -12,7 +13,7 @@ from aquifer.core.vocabulary import FlushHistory
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, Part, PartKind
-from aquifer.heaters.schemas import FitIn, HeaterFields, HeaterIn, HeaterPatch, PartIn, PartPatch
+from aquifer.heaters.schemas import EndIn, FitIn, HeaterFields, HeaterIn, HeaterPatch, PartIn, PartPatch
 
 _PART_FIELDS = tuple(name for name in PartIn.model_fields)
 _WORDS = ("practice", "ignition", "vent")
@@ -105,15 +106,37 @@ def change_part(part_id: int, payload: PartPatch, today: datetime.date) -> Part:
     return part
 
 
-def archive(heater_id: int, when: datetime.datetime) -> Heater:
-    """Out of service: it is planned and forecast no more, and everything of it is kept."""
+def archive(heater_id: int, when: datetime.datetime, end: EndIn | None = None) -> Heater:
+    """Out of service: it is planned and forecast no more, and everything of it is kept.
+
+    Parameters: end, why and when it went, as far as anybody says.
+    """
     with transaction.atomic():
         heater = _in_service(heater_id)
         heater.archived_at = when
+        if end is not None:
+            _end(heater, end, timezone.localdate(when))
         heater.version += 1
         heater.save()
         changed.out_of_service([heater.pk], when)
     return heater
+
+
+def _end(heater: Heater, end: EndIn, today: datetime.date) -> None:
+    if end.on > today:
+        raise Invalid(f"It ends on {end.on}; that is after today.", fields={"on": f"not after {today}"})
+    if heater.installed_on and end.on < heater.installed_on:
+        raise Invalid(
+            f"It ends on {end.on}, before it was installed.", fields={"on": f"not before {heater.installed_on}"}
+        )
+    if end.successor_tag:
+        heater.successor = Heater.objects.in_service().filter(tag__iexact=end.successor_tag).first()
+        if heater.successor is None or heater.successor.pk == heater.pk:
+            raise Invalid(
+                f"There is no other heater {end.successor_tag!r}.", fields={"successor_tag": "no such heater"}
+            )
+    heater.ended_on, heater.end_cause = end.on, end.cause
+    heater.end_note, heater.end_weight_kg = end.note, end.weight_kg
 
 
 def restore(heater_id: int) -> Heater:
@@ -123,6 +146,8 @@ def restore(heater_id: int) -> Heater:
         if heater is None:
             raise NotFound("There is no such heater in the archive.")
         heater.archived_at = None
+        heater.ended_on, heater.end_cause, heater.end_note, heater.end_weight_kg = None, "", "", None
+        heater.successor = None
         heater.version += 1
         heater.save()
     return heater

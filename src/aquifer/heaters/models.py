@@ -10,7 +10,7 @@ from django.db.models import Q
 
 from aquifer.choices import choices
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
-from aquifer.core.vocabulary import Alloy, FlushHistory, Practice
+from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.history.marks import kept_history
 
 
@@ -88,6 +88,11 @@ class Heater(models.Model):
     version = models.PositiveIntegerField(default=1)
     words = models.TextField(default="", editable=False, help_text="What it is found by; kept by the database.")
     archived_at = models.DateTimeField(null=True, blank=True)
+    ended_on = models.DateField(null=True, blank=True, help_text="When it left care.")
+    end_cause = models.CharField(max_length=16, choices=choices(EndCause), blank=True, help_text="Empty: nobody says.")
+    end_note = models.CharField(max_length=500, blank=True, help_text="What it looked like inside.")
+    end_weight_kg = models.FloatField(null=True, blank=True, help_text="Drained: what lies in it weighs.")
+    successor = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="predecessors")
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
 

@@ -7,7 +7,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
-from aquifer.core.vocabulary import Alloy, FlushHistory, Practice
+from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.heaters.models import InstallCertainty, PartKind
 
 _NO_NUL = r"^[^\x00]*$"
@@ -177,6 +177,16 @@ class FoundOut(Schema):
     exact: bool
     heaters: list[HeaterRowOut]
     places: list[PlaceFoundOut]
+
+
+class EndIn(_Payload):
+    """Why and when a heater went."""
+
+    cause: EndCause
+    on: datetime.date
+    note: Annotated[str, StringConstraints(max_length=500, pattern=r"^[^\x00]*$", strip_whitespace=True)] = ""
+    weight_kg: float | None = Field(None, gt=0, le=2000)
+    successor_tag: Annotated[str, StringConstraints(max_length=40, pattern=r"^[^\x00]*$", strip_whitespace=True)] = ""
 
 
 class BulkIn(_Payload):

@@ -126,9 +126,9 @@ def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) ->
 
 
 @router.post("/heaters/{heater_id}/archive", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
-def archive(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
+def archive(request: HttpRequest, heater_id: Id, payload: schemas.EndIn | None = None) -> dict[str, Any]:
     """Take it out of service; nothing of it is lost."""
-    edit.archive(heater_id, timezone.now())
+    edit.archive(heater_id, timezone.now(), payload)
     return _whole(heater_id)
 
 
@@ -184,7 +184,7 @@ def chosen(filters: schemas.HeaterFilters) -> "QuerySet[Heater]":
 
 
 def _whole(heater_id: int) -> dict[str, Any]:
-    found = get_object_or_404(Heater.objects.select_related("site__customer", "site__zone"), pk=heater_id)
+    found = get_object_or_404(Heater.objects.select_related("site__customer", "site__zone", "successor"), pk=heater_id)
     parts = list(Part.objects.filter(heater=found).order_by("kind", "-fitted_on", "-pk"))
     features = Feature.objects.filter(site=found.site, gone=False)
     own_or_site = [feature_out(one) for one in features if one.heater_id in (None, found.pk)]

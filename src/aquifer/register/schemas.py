@@ -50,6 +50,11 @@ class HeaterOut(Schema):
     note: str
     version: int
     archived: bool
+    ended_on: datetime.date | None = Field(description="When it left care, where somebody says.")
+    end_cause: str
+    end_note: str
+    end_weight_kg: float | None
+    successor: OtherHeaterOut | None
     guessed: list[str]
     assumed: dict[str, float] = Field(description="What the forecast takes for figures that nobody has read.")
     site: SiteOut

@@ -135,11 +135,19 @@ export function useFitPart(heaterId: number) {
 
 export function useArchive(heaterId: number) {
   const refresh = useRefresh()
+  const params = { path: { heater_id: heaterId } }
   return useMutation({
-    mutationFn: (to: 'archive' | 'restore') =>
-      to === 'archive'
-        ? unwrap(client.POST('/api/heaters/{heater_id}/archive', { params: { path: { heater_id: heaterId } } }))
-        : unwrap(client.POST('/api/heaters/{heater_id}/restore', { params: { path: { heater_id: heaterId } } })),
+    mutationFn: (end: Schema['EndIn']) =>
+      unwrap(client.POST('/api/heaters/{heater_id}/archive', { params, body: end })),
+    onSuccess: refresh,
+  })
+}
+
+export function useRestore(heaterId: number) {
+  const refresh = useRefresh()
+  const params = { path: { heater_id: heaterId } }
+  return useMutation({
+    mutationFn: () => unwrap(client.POST('/api/heaters/{heater_id}/restore', { params })),
     onSuccess: refresh,
   })
 }

@@ -6,10 +6,10 @@ import { Link, useParams } from 'react-router'
 import type { Schema } from '../../api/client'
 import { useCompany, useMay } from '../../session/session'
 import { Section } from '../../drawing/Section'
-import { dueWords, monthWords } from '../../lib/dates'
+import { dateWords, dueWords, monthWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { ASKING, VERDICTS } from '../../lib/verdicts'
-import { KINDS, UPKEEP, sentence } from '../../lib/words'
+import { ENDS, KINDS, UPKEEP, sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { PageTitle } from '../../ui/PageTitle'
 import { Dialog } from '../../ui/Dialog'
@@ -17,11 +17,12 @@ import { Failed, Hazards, Loading } from '../../ui/States'
 import { History } from '../../records/History'
 import { useSize } from '../../ui/useSize'
 import { Due } from '../../records/WhyPanel'
+import { ArchiveDialog } from './ArchiveDialog'
 import { HeaterForm } from './HeaterForm'
 import { HeaterLog } from './HeaterLog'
 import { Parts } from './Parts'
 import { Place } from './Place'
-import { heaterOptions, logOptions, useArchive } from '../../records/heaterQueries'
+import { heaterOptions, logOptions, useRestore } from '../../records/heaterQueries'
 import { VisitsOnRecord } from '../../records/VisitsOnRecord'
 import { WhatIf } from './WhatIf'
 
@@ -41,7 +42,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
   const edits = useMay('edit_register')
   const [editing, setEditing] = useState(false)
   const [leaving, setLeaving] = useState(false)
-  const archive = useArchive(heater.id)
+  const restore = useRestore(heater.id)
   const [frame, size] = useSize()
   return (
     <div className="flex h-full flex-col">
@@ -74,15 +75,15 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
       <Hazards hazards={heater.site.hazards} />
       {heater.archived && (
         <p className="flex shrink-0 items-center gap-3 border-b border-line bg-sheet px-5 py-1.5">
-          <strong>Archived: not forecast, not planned.</strong> Its record is kept whole.
+          <strong>Archived: not forecast, not planned.</strong> {ended(heater, log.today)} Its record is kept whole.
           {edits && (
-            <Button look="quiet" disabled={archive.isPending} onClick={() => archive.mutate('restore')}>
+            <Button look="quiet" disabled={restore.isPending} onClick={() => restore.mutate()}>
               Put it back in service
             </Button>
           )}
-          {archive.error && (
+          {restore.error && (
             <span role="alert" className="text-oxide">
-              {archive.error.message}
+              {restore.error.message}
             </span>
           )}
         </p>
@@ -152,30 +153,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${heater.tag}`} wide>
         <HeaterForm heater={heater} onCancel={() => setEditing(false)} onDone={() => setEditing(false)} />
       </Dialog>
-      <Dialog
-        open={leaving}
-        onOpenChange={setLeaving}
-        title={`Archive ${heater.tag}?`}
-        description="It is forecast and planned no longer. Its visits, parts, photographs and open issues stay, and it can be put back in service."
-      >
-        {archive.error && (
-          <p role="alert" className="mt-3 font-semibold text-oxide">
-            {archive.error.message}
-          </p>
-        )}
-        <div className="mt-4 flex gap-3">
-          <Button
-            look="main"
-            disabled={archive.isPending}
-            onClick={() => archive.mutate('archive', { onSuccess: () => setLeaving(false) })}
-          >
-            Archive it
-          </Button>
-          <Button look="quiet" onClick={() => setLeaving(false)}>
-            Leave it in service
-          </Button>
-        </div>
-      </Dialog>
+      <ArchiveDialog heater={heater} today={log.today} open={leaving} onOpenChange={setLeaving} />
     </div>
   )
 }
@@ -250,4 +228,11 @@ export function AlsoDue({ upkeep }: { upkeep: Schema['UpkeepOut'][] }) {
       </ul>
     </section>
   )
+}
+
+/** Why and when it went, as far as anybody says. */
+function ended(heater: Schema['HeaterOut'], today: string): string {
+  if (!heater.ended_on || !heater.end_cause) return ''
+  const after = heater.successor ? `, now ${heater.successor.tag}` : ''
+  return `${sentence(ENDS[heater.end_cause as Schema['EndCause']])}, ${dateWords(heater.ended_on, today)}${after}.`
 }

@@ -1,0 +1,76 @@
+"""A heater goes: why, when and what came after it is kept, and what leaked tells how long tanks last."""
+
+import datetime
+
+import pytest
+
+from aquifer.core.lives import LifeFactor
+from aquifer.core.vocabulary import Component
+from aquifer.forecasts import calibrations, recompute
+from aquifer.forecasts.models import Calibration, Forecast
+from aquifer.heaters.models import Heater
+
+pytestmark = pytest.mark.django_db
+
+
+def end(**parts) -> dict:
+    return {"cause": "leaked", "on": datetime.date.today().isoformat(), **parts}
+
+
+def test_why_and_when_a_heater_goes_is_kept_and_told(as_role, base):
+    client, (heater, other, *_) = as_role("planner"), base["heaters"]
+    said = end(note="a hand of lime, pitted at the weld", weight_kg=71.5, successor_tag=other.tag.lower())
+    told = client.post(f"heaters/{heater.pk}/archive", said).json()
+    assert told["archived"] and (told["end_cause"], told["end_weight_kg"]) == ("leaked", 71.5)
+    assert told["ended_on"] == said["on"] and told["successor"]["tag"] == other.tag
+    # Put back, nothing of it stays.
+    told = client.post(f"heaters/{heater.pk}/restore").json()
+    assert not told["archived"] and not told["end_cause"] and told["ended_on"] is told["successor"] is None
+    # Nobody has to know why.
+    assert client.post(f"heaters/{heater.pk}/archive").json()["end_cause"] == ""
+
+
+def test_an_end_that_cannot_be_is_refused_by_name_and_changes_nothing(as_role, base):
+    client, heater = as_role("planner"), base["heaters"][0]
+    tomorrow = (datetime.date.today() + datetime.timedelta(days=1)).isoformat()
+    wrong = [
+        (end(on=tomorrow), "on"),
+        (end(on="1950-01-01"), "on"),
+        (end(successor_tag="nobody"), "successor_tag"),
+        (end(successor_tag=heater.tag), "successor_tag"),
+        (end(cause="stolen"), "cause"),
+        (end(weight_kg=0), "weight_kg"),
+    ]
+    for said, field in wrong:
+        refused = client.post(f"heaters/{heater.pk}/archive", said)
+        assert refused.status_code == 422 and field in str(refused.json()), said
+    assert Heater.objects.in_service().filter(pk=heater.pk).exists()
+
+
+def test_tanks_that_leaked_make_the_others_likelier_to(as_role, base):
+    today, heaters = base["today"], base["heaters"]
+    tanks = [one for one in heaters if one.kind == heaters[0].kind]
+    recompute.recompute_all()
+    kept = tanks[-1]
+    before = Forecast.objects.current().get(heater=kept, component="tank").state["failure_within_12_months"]
+    for one in tanks[:-1]:
+        for at in range(4):
+            made = Heater.objects.create(
+                tag=f"OLD-{one.pk}-{at}", kind=one.kind, site=one.site,
+                installed_on=today - datetime.timedelta(days=1500),
+                archived_at=datetime.datetime.now(datetime.UTC), ended_on=today, end_cause="leaked",
+            )  # fmt: skip
+            assert made.pk
+    calibrations.renew(today)
+    row = Calibration.objects.filter(component="tank").latest("computed_at")
+    assert row.failures == 4 * len(tanks[:-1]) > 0 and row.life_shape / row.life_rate > 1.5
+    life = calibrations.in_force()[0][Component.TANK].life
+    assert life == LifeFactor(row.life_shape, row.life_rate, row.failures)
+    recompute.recompute_all()
+    after = Forecast.objects.current().get(heater=kept, component="tank").state["failure_within_12_months"]
+    assert after[1] > 1.4 * before[1] and after[0] < after[1] < after[2]
+    # One that was sold, or replaced while it held, is no failure.
+    Heater.objects.filter(end_cause="leaked").update(end_cause="left")
+    calibrations.renew(today)
+    newest = Calibration.objects.filter(component="tank").latest("computed_at")
+    assert newest.failures == 0 and newest.life_shape / newest.life_rate <= 1.0
