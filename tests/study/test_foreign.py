@@ -1,13 +1,14 @@
 """Truths of other families: they share nothing with the core, do what they say, and are told as people tell."""
 
 import ast
+from collections import defaultdict
 from pathlib import Path
 
 import numpy as np
 import pytest
 
-from aquifer.study.foreign import base, laws, regression
-from aquifer.study.foreign.held import run
+from aquifer.study.foreign import base, laws, regression, report
+from aquifer.study.foreign.held import Tally, run
 from aquifer.study.foreign.told import Record, limits_mm
 
 HERE = Path(base.__file__).parent
@@ -90,7 +91,7 @@ def test_a_regression_finds_its_way_where_pace_is_hardness_and_people():
 
 
 def test_windows_are_counted_by_who_tells_and_by_what_is_asked():
-    cells = run(laws.Kinetic(), 3, 150, 2, 0.3, False, (2,))
+    cells = run(laws.Kinetic(), 3, 150, 2, 0.3, (2,))
     asked = {(key[0], key[2]) for key in cells}
     assert asked == {
         ("core", "now"), ("core", "in a year"), ("core", "dates"), ("core", "after a service"),
@@ -99,3 +100,14 @@ def test_windows_are_counted_by_who_tells_and_by_what_is_asked():
     everything = [one for key, one in cells.items() if key[0] == "core" and key[2] == "now"]
     assert sum(one.count for one in everything) > 75
     assert all(0 <= one.share() <= 1 and one.mean_width() > 0 for one in everything if one.count)
+
+
+def test_the_report_tells_what_was_counted_and_marks_what_is_outside():
+    tally = Tally([np.array([True] * 9 + [False])], [np.ones(10)], [np.full(10, 0.2)], [np.zeros(10, dtype=bool)])
+    other = Tally(tally.inside, tally.width, [np.full(10, 0.3)], tally.below)
+    cells = defaultdict(Tally, {
+        ("core", "sediment", "now", "2", "to 4"): tally, ("regression", "sediment", "now", "2", "to 4"): other,
+    })  # fmt: skip
+    written = report.text({("kinetic", 0.05): [cells, cells]}, [2, 5], 100, (2,))
+    assert "| sediment | now | 20 | 0.90* | 0.00 | 1.00 | 0.200 | 1.50 |" in written
+    assert "No cell has 400 readings." in written

@@ -7,6 +7,12 @@ from dataclasses import replace
 from pathlib import Path
 
 from aquifer.study import report
+from aquifer.study.foreign.held import Cells
+from aquifer.study.foreign.held import run as run_foreign
+from aquifer.study.foreign.laws import LAWS
+from aquifer.study.foreign.laws import SEEDS as FOREIGN_SEEDS
+from aquifer.study.foreign.report import Runs
+from aquifer.study.foreign.report import text as foreign_text
 from aquifer.study.practices import PRACTICES, Practice
 from aquifer.study.trial import Trial, run
 
@@ -22,7 +28,44 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--years", type=int, default=8)
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--into", type=Path, default=Path("docs/study"), help="folder of the report")
+    parser.add_argument("--only", choices=("practices", "foreign"), help="leave the other half out")
     options = parser.parse_args(arguments)
+    if options.only != "practices":
+        _foreign(options.into, options.workers)
+    if options.only != "foreign":
+        _practices(options)
+    return 0
+
+
+FOREIGN_HEATERS, FOREIGN_YEARS, FOREIGN_SCORED = 1000, 8, (2, 4, 6, 8)
+MEASURED_SHARES = (0.05, 0.2)
+
+
+def _foreign(into: Path, workers: int) -> None:
+    """Windows in truths of other families."""
+    work = [
+        (law, seed, FOREIGN_HEATERS, FOREIGN_YEARS, measured, FOREIGN_SCORED)
+        for law in range(len(LAWS))
+        for measured in MEASURED_SHARES
+        for seed in FOREIGN_SEEDS
+    ]
+    runs: Runs = {}
+    with ProcessPoolExecutor(workers) as pool:
+        for done, (one, cells) in enumerate(zip(work, pool.map(_district, work), strict=True), start=1):
+            runs.setdefault((LAWS[one[0]].name, one[4]), []).append(cells)
+            print(f"{done} of {len(work)}: {LAWS[one[0]].name}, seed {one[1]}", file=sys.stderr)
+    into.mkdir(parents=True, exist_ok=True)
+    text = foreign_text(runs, list(FOREIGN_SEEDS), FOREIGN_HEATERS, FOREIGN_SCORED)
+    (into / "foreign.md").write_text(text, encoding="utf-8")
+    print(f"{into / 'foreign.md'}")
+
+
+def _district(work: tuple[int, int, int, int, float, tuple[int, ...]]) -> Cells:
+    law, seed, heaters, years, measured, scored = work
+    return run_foreign(LAWS[law](), seed, heaters, years, measured, scored)
+
+
+def _practices(options: argparse.Namespace) -> None:
     scored = tuple(year for year in SCORED if year < options.years)
     work: list[tuple[Practice, int, int, int, float, tuple[int, ...]]] = [
         (practice, seed, options.heaters, options.years, 0.05, ()) for seed in options.seeds for practice in PRACTICES
@@ -46,7 +89,6 @@ def main(arguments: list[str]) -> int:
     measured, unmeasured, unlearned = (trials[whole + at * seeds : whole + (at + 1) * seeds] for at in range(3))
     report.write(options.into, trials[:whole], measured, unmeasured, unlearned)
     print(f"{options.into / 'report.md'}")
-    return 0
 
 
 if __name__ == "__main__":

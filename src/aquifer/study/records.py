@@ -77,7 +77,7 @@ class Register:
         self.habits = habits(technicians, seed, measured_share)
         self.technicians = technicians
         graded = {"by": int, "removed": int}
-        self._flushes = Log(**graded, method=int, depth_m=float, volume_l=float)
+        self._flushes = Log(**graded, method=int, depth_m=float, volume_l=float, depth_after_m=float)
         self._descales = Log(**graded, dissolved_kg=float, capacity_lost=float)
         self._looks = Log(by=int, grade=int, fitted=float, diameter_m=float, bare_m=float)
         self._trials = Log(outcome=int, replaced=bool)
@@ -121,7 +121,10 @@ class Register:
         if not with_findings:
             for one in (flushes, descales):
                 one["removed"] = np.full(one["row"].size, -1)
-            for one, names in ((flushes, ("depth_m", "volume_l")), (descales, ("dissolved_kg", "capacity_lost"))):
+            for one, names in (
+                (flushes, ("depth_m", "volume_l", "depth_after_m")),
+                (descales, ("dissolved_kg", "capacity_lost")),
+            ):
                 for name in names:
                     one[name] = np.full(one["row"].size, np.nan)
             looks = {name: values[:0] for name, values in looks.items()}
@@ -158,6 +161,7 @@ class Register:
         read = depth * self._random.lognormal(0, 0.15, rows.size) / 1000
         measured = (self._random.random(rows.size) < self.habits.measured_share) & (depth > 0.05)
         self.world.flush(rows, method, self.habits.skill[who], self._random)
+        left = state.depth_mm[rows] * self._random.lognormal(0, 0.15, rows.size) / 1000
         self._flushes.append(
             row=rows,
             years=np.full(rows.size, years),
@@ -166,6 +170,7 @@ class Register:
             method=method,
             depth_m=np.where(measured, read, np.nan),
             volume_l=np.full(rows.size, np.nan),
+            depth_after_m=np.where(measured, left, np.nan),
         )
 
     def descale(self, rows: IntArray, years: float) -> None:

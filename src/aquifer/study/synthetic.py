@@ -63,7 +63,7 @@ def base(heaters: int, seed: int) -> Fleet:
     no_codes, no_floats, no_flags = np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0, dtype=bool)
     return Fleet(
         h,
-        FlushEvents(*flush, codes(flush, -1), codes(flush, 1), grades(flush), column(flush, nan), column(flush, nan)),
+        FlushEvents(*flush, codes(flush, -1), codes(flush, 1), grades(flush), *(column(flush, nan) for _ in range(3))),
         DescaleEvents(*descale, codes(descale, -1), grades(descale), column(descale, nan), column(descale, nan)),
         RodEvents(
             *look,

@@ -67,6 +67,8 @@ class Law(Protocol):
     name: str
     aged: bool
     """Whether the company takes over heaters that are old already."""
+    dirty: bool
+    """Whether half of what is written down of it is wrong in some way."""
     moves_a_year: float
     """Households that move."""
     median_life_years: float

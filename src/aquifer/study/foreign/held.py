@@ -45,14 +45,14 @@ class Tally:
         return float(np.mean(np.concatenate(self.loss))) if self.count else float("nan")
 
 
-Cells = dict[tuple[str, ...], Tally]
+Cells = defaultdict[tuple[str, ...], Tally]
 """By who tells, component, question, year, and band of age."""
 
 
-def run(law: Law, seed: int, heaters: int, years: int, measured: float, dirty: bool, scored: tuple[int, ...]) -> Cells:
+def run(law: Law, seed: int, heaters: int, years: int, measured: float, scored: tuple[int, ...]) -> Cells:
     """One district from entry into care, serviced as its owners like, its windows held against it in some years."""
     district = settled(law, heaters, seed)
-    record = Record(district, seed, measured, dirty)
+    record = Record(district, seed, measured, law.dirty)
     random = np.random.default_rng([seed, 77])
     cells: Cells = defaultdict(Tally)
     phase = random.integers(0, 36, heaters)

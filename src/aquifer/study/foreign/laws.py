@@ -15,6 +15,7 @@ class Kinetic:
 
     name = "kinetic"
     aged = False
+    dirty = False
     moves_a_year = 0.04
     median_life_years = 13.0
 
@@ -70,6 +71,7 @@ class Households:
 
     name = "households"
     aged = False
+    dirty = False
     moves_a_year = 0.16
     median_life_years = 9.0
 
@@ -112,6 +114,7 @@ class Neglected:
 
     name = "neglected"
     aged = True
+    dirty = True
     moves_a_year = 0.08
     median_life_years = 17.0
 

@@ -52,6 +52,8 @@ class Note:
     grade: IntArray
     depth_mm: FloatArray
     """Measured before, NaN where nobody did."""
+    left_mm: FloatArray
+    """Measured after."""
 
 
 class Record:
@@ -125,18 +127,25 @@ class Record:
         grade = np.where(wrong, random.integers(0, 5, rows.size), grade)
         grade = np.where(random.random(rows.size) < 0.08, -1, grade)
         measured = random.random(rows.size) < self._measured if measures is None else np.full(rows.size, measures)
-        read = depth * random.lognormal(0, 0.13, rows.size) + np.where(tankless, 0, random.normal(0, 0.4, rows.size))
+        read = self._ruled(depth, tankless)
         # A ruler reads whole millimetres, and nothing is a reading too.
         read = np.where(tankless, np.maximum(read, 0.0), np.maximum(np.round(read), 0.0))
         if self._dirty:
             slip = random.random(rows.size)
             read = np.where(slip < 0.03, read / 25.4, np.where(slip < 0.05, read * 10, read))
+        clean(rows, method, self.skill[by])
+        left = np.where(tankless, np.nan, np.maximum(np.round(self._ruled(district.deposit_mm[rows], tankless)), 0.0))
         kept = np.ones(rows.size, dtype=bool) if not self._dirty else random.random(rows.size) > 0.08
-        note = Note(rows, district.age_months[rows] / 12, by, method, grade, np.where(measured, read, np.nan))
+        read, left = np.where(measured, read, np.nan), np.where(measured, left, np.nan)
+        note = Note(rows, district.age_months[rows] / 12, by, method, grade, read, left)
         self._write(note, kept)
         if self._dirty:
             self._write(note, kept & (random.random(rows.size) < 0.02))
-        clean(rows, method, self.skill[by])
+
+    def _ruled(self, depth: FloatArray, tankless: BoolArray) -> FloatArray:
+        """What a ruler, or spent acid, makes of it."""
+        blunt = np.where(tankless, 0, self._random.normal(0, 0.4, depth.size))
+        return depth * self._random.lognormal(0, 0.13, depth.size) + blunt
 
     def _write(self, note: Note, kept: BoolArray) -> None:
         self._notes.append(Note(*(getattr(note, name)[kept] for name in Note.__dataclass_fields__)))
@@ -171,14 +180,14 @@ class Record:
         order = np.lexsort((np.arange(row.size), years, row))
         row, years = row[order], years[order]
         by, method, grade = (getattr(notes, name)[order].astype(np.int64) for name in ("by", "method", "grade"))
-        depth = notes.depth_mm[order]
+        depth, left = notes.depth_mm[order], notes.left_mm[order] / 1000
         of_tank = district.kind[row] != TANKLESS
         none = np.full(row.size, np.nan)
         f, d = np.flatnonzero(of_tank), np.flatnonzero(~of_tank)
         codes, floats, flags = np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0, dtype=bool)
         return Fleet(
             heaters,
-            FlushEvents(row[f], years[f], by[f], _AS_METHOD[method[f]], grade[f], depth[f] / 1000, none[f]),
+            FlushEvents(row[f], years[f], by[f], _AS_METHOD[method[f]], grade[f], depth[f] / 1000, none[f], left[f]),
             DescaleEvents(row[d], years[d], by[d], grade[d], depth[d] * GRAMS_PER_MM / 1000, none[d]),
             RodEvents(codes, floats, codes, codes, floats, floats, floats, floats, floats, codes),
             ValveEvents(codes, floats, codes, flags),
