@@ -52,7 +52,7 @@ def without_events(heaters: Heaters) -> Fleet:
     none, floats, flags = np.zeros(0, dtype=int), np.zeros(0), np.zeros(0, dtype=bool)
     return Fleet(
         heaters,
-        FlushEvents(none, floats, none, none, none, floats, floats),
+        FlushEvents(none, floats, none, none, none, floats, floats, floats),
         DescaleEvents(none, floats, none, none, floats, floats),
         RodEvents(none, floats, none, none, floats, floats, floats, floats, floats, none),
         ValveEvents(none, floats, none, flags),
@@ -61,7 +61,9 @@ def without_events(heaters: Heaters) -> Fleet:
     )
 
 
-def flushes(row: Any, years: Any, method: Any, removed: Any, depth_m: Any = None, by: Any = None) -> FlushEvents:
+def flushes(
+    row: Any, years: Any, method: Any, removed: Any, depth_m: Any = None, by: Any = None, after_m: Any = None
+) -> FlushEvents:
     """Flushes of which the depth was measured where ``depth_m`` says so."""
     m = len(row)
     unknown = np.full(m, np.nan)
@@ -73,4 +75,5 @@ def flushes(row: Any, years: Any, method: Any, removed: Any, depth_m: Any = None
         np.asarray(removed, dtype=int),
         unknown if depth_m is None else np.asarray(depth_m, dtype=float),
         unknown,
+        unknown if after_m is None else np.asarray(after_m, dtype=float),
     )

@@ -142,7 +142,9 @@ def test_where_cleaning_does_not_help_the_water_or_the_setting_is_to_change():
     beyond = {"over_after_service": 0.7, "hardness_mg_l": 400}
     assert verdict("water_and_setting", **beyond, setpoint_c=65).verdict is Verdict.COOLER_SETPOINT
     assert verdict("water_and_setting", **beyond, setpoint_c=50).verdict is Verdict.SOFTEN
-    assert verdict("water_and_setting", **beyond, softened=True).verdict is Verdict.KEEP_WATER
+    # Where it is softened already, the softener is in doubt, and cleaning more is no answer either.
+    assert verdict("water_and_setting", **beyond, softened=True).verdict is Verdict.ASK_ABOUT_SOFTENER
+    assert verdict("water_and_setting", softened=True, hardness_mg_l=400).verdict is Verdict.KEEP_WATER
 
 
 def test_a_tank_likely_to_fail_or_old_and_loud_is_replaced_before_it_floods():

@@ -16,7 +16,7 @@ from aquifer.core.learning.calibration import (
     usual_inside,
     verdict,
 )
-from aquifer.core.parameters import HALF_WIDTH_80
+from aquifer.core.parameters import HALF_WIDTH_80, LEARNING
 from tests.core.references import CASES
 
 GRADES = ["none", "trace", "moderate", "heavy", "blocked"]
@@ -196,12 +196,16 @@ def simulated_pairs(offsets: list[float], each: int) -> Pairs:
 
 def test_peoples_eyes_are_told_apart_where_states_were_measured():
     truth = [-0.5, 0.0, 0.6]
-    found = eyes(simulated_pairs(truth, 120), 3)
+    found, unknown = eyes(simulated_pairs(truth, 120), 3)
+    assert (unknown[:3] < 0.02).all()
     assert found[:3] == pytest.approx(truth, abs=0.15)
 
 
 def test_a_person_with_no_measured_visit_sees_as_the_others_do():
-    found = eyes(simulated_pairs([0.4, 0.4, 0.4], 80), 4)
+    found, unknown = eyes(simulated_pairs([0.4, 0.4, 0.4], 80), 4)
+    assert (
+        unknown[3] == pytest.approx(LEARNING.grader_spread**2, rel=0.01) and unknown[4] < LEARNING.common_eye_spread**2
+    )
     assert found[3] == pytest.approx(found[4], abs=0.01) and found[4] == pytest.approx(0.4, abs=0.15)
 
 
@@ -235,7 +239,7 @@ def test_a_build_that_fouls_faster_is_recognised():
     assert abs(calibrated(base(0.5, 0.3)).cohorts[0]) < 0.15
     # What a build is known for goes to each of it, and to no other.
     found = calibrated(base(0.5, 0.3, cohort_effect=0.5))
-    assert found.prior_shift(np.array([0, -1])) == pytest.approx([found.cohorts[0], 0.0])
+    assert found.prior_shift(np.array([0, -1])) == pytest.approx([found.level + found.cohorts[0], found.level])
     assert ComponentCalibration().prior_shift(np.array([0, -1])) is None
 
 
@@ -246,6 +250,27 @@ def test_how_far_valves_differ_is_not_read_off_how_many_stuck():
     demands = Demands(np.arange(n) % 300, np.ones(n), np.full(n, 0.02), np.arange(n) % 4 == 0)
     taught = calibrated(replace(learners, evidence=Evidence(demands=demands)))
     assert (taught.heater_scale, taught.zone_scale) == (1.0, 1.0) and taught.checked is None
+
+
+@pytest.mark.parametrize(("times", "low", "high"), [(3.0, 2.4, 3.3), (1.0, 0.8, 1.25), (1 / 3, 0.3, 0.45)])
+def test_how_often_valves_stick_is_learned_from_two_thousand_trials(times, low, high):
+    rng = np.random.default_rng(31)
+    n, each = 500, 4
+    hazard = np.full(n * each, 0.03)
+    own = rng.normal(0, 0.5, n)
+    row = np.repeat(np.arange(n), each)
+    failed = rng.random(n * each) < -np.expm1(-times * np.exp(own[row]) * hazard)
+    evidence = Evidence(demands=Demands(row, np.tile([1.0, 2, 3, 4], n), hazard, failed))
+    widths = np.full(n, 0.35), np.full(n, 0.50)
+    valves = Learners(
+        evidence, None, np.full(n, 5.0), np.zeros(n), np.arange(n) // 20, np.full(n, -1), *widths, 0.3, 0, 0
+    )
+    taught = calibrated(valves)
+    # As told of a new heater of this base: level and neighbours.
+    likelihood = learning.log_likelihood(evidence, taught.standpoint(valves.now, valves.household_years, valves.cohort))
+    belief, _ = learning.pooled(likelihood, taught.pool(valves.zone, valves.zone_spread, valves.heater_spread))
+    typical = np.exp(np.mean(taught.level + belief.zone_mean))
+    assert low <= typical <= high, (typical, taught.level)
 
 
 def test_each_latest_measurement_is_told_with_what_it_was_off_by():
@@ -296,9 +321,9 @@ def test_windows_that_measurements_missed_are_moved_and_widened():
 def test_a_measurements_own_error_widens_nothing():
     rng = np.random.default_rng(6)
     sd, error = np.full(800, 0.2), np.full(800, 0.4)
-    shift, future = corrections(rng.normal(0.1, np.sqrt(0.2**2 + 0.25**2 + 0.4**2), 800), sd, error, 0.30)
+    shift, future, _ = corrections(rng.normal(0.1, np.sqrt(0.2**2 + 0.25**2 + 0.4**2), 800), sd, error, 0.30)
     assert shift == pytest.approx(0.1, abs=0.06) and future == pytest.approx(0.25, abs=0.08)
-    assert corrections(np.zeros(0), sd[:0], error[:0], 0.30) == (0.0, 0.30)
+    assert corrections(np.zeros(0), sd[:0], error[:0], 0.30) == (0.0, 0.30, 1.0)
 
 
 def residuals(known: float, unknown: float, future: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -310,14 +335,14 @@ def residuals(known: float, unknown: float, future: float) -> tuple[np.ndarray, 
 
 
 def test_a_belief_that_is_too_wide_where_nothing_was_measured_does_not_make_the_future_look_sure():
-    _, right = corrections(*residuals(0.15, 0.6, 0.35), 0.30)
-    _, wide = corrections(*residuals(0.15, 0.4, 0.35), 0.30)
+    _, right, _ = corrections(*residuals(0.15, 0.6, 0.35), 0.30)
+    _, wide, _ = corrections(*residuals(0.15, 0.4, 0.35), 0.30)
     assert right == pytest.approx(0.35, abs=0.06) and wide == pytest.approx(0.35, abs=0.08)
 
 
 def test_few_measurements_leave_the_future_about_as_unsure_as_usual():
     sd, error = np.full(4, 0.2), np.full(4, 0.2)
-    shift, future = corrections(np.zeros(4), sd, error, 0.30)
+    shift, future, _ = corrections(np.zeros(4), sd, error, 0.30)
     assert shift == pytest.approx(0.0, abs=0.02) and 0.2 < future < 0.36
 
 

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aquifer.core import policy
-from aquifer.core.vocabulary import DecidedBy, FlushMethod, Practice, code
+from aquifer.core.vocabulary import Alloy, DecidedBy, FlushMethod, Practice, code
 
 YEARS = st.floats(-5, 40)
 SINCE = st.floats(0, 30)
@@ -84,10 +84,16 @@ def test_a_relief_valve_is_never_due_later_than_twelve_months_after_it_ran(inter
         assert due.years[0] <= 0 and decided(due) is DecidedBy.FINDING
 
 
-def chosen(usual: FlushMethod, practice: Practice = Practice.CONDITION, **over: float) -> FlushMethod:
+def chosen(
+    usual: FlushMethod,
+    practice: Practice = Practice.CONDITION,
+    soak: bool = True,
+    ends: bool = False,
+    **over: float,
+) -> FlushMethod:
     risk = np.stack([one(over.get(method.value, 0.1)) for method in FlushMethod])
     wanted = policy.usual_flush(np.array([code(usual)]), np.array([code(practice)]))
-    return list(FlushMethod)[policy.flush_method(wanted, risk)[0]]
+    return list(FlushMethod)[policy.flush_method(wanted, risk, np.array([soak]), np.array([ends]))[0]]
 
 
 def test_a_method_is_kept_as_long_as_it_helps():
@@ -98,6 +104,17 @@ def test_a_method_is_kept_as_long_as_it_helps():
 def test_a_stronger_one_is_proposed_where_it_does_not():
     assert chosen(FlushMethod.DRAIN_AND_PULSE, drain_and_pulse=0.8) is FlushMethod.JETTING
     assert chosen(FlushMethod.DRAIN_AND_PULSE, drain_and_pulse=0.9, jetting=0.7, acid_soak=0.3) is FlushMethod.ACID_SOAK
+
+
+def test_no_acid_goes_where_it_eats_and_no_labour_into_a_tank_that_is_to_go():
+    deep = {"drain_and_pulse": 0.9, "jetting": 0.7, "acid_soak": 0.3}
+    assert chosen(FlushMethod.DRAIN_AND_PULSE, soak=False, **deep) is FlushMethod.JETTING
+    assert chosen(FlushMethod.DRAIN_AND_PULSE, ends=True, **deep) is FlushMethod.DRAIN_AND_PULSE
+    # What the company always does, it does.
+    assert chosen(FlushMethod.ACID_SOAK, soak=False, **deep) is FlushMethod.ACID_SOAK
+    elements, alloys = np.array([True, False, False, False]), [Alloy.MAGNESIUM, Alloy.ALUMINIUM, Alloy.ALUMINIUM_ZINC]
+    alloy = np.array([code(one) for one in (*alloys, Alloy.MAGNESIUM)])
+    assert policy.may_soak(elements, alloy).tolist() == [False, False, False, True]
 
 
 def test_none_is_proposed_that_would_leave_more():

@@ -4,16 +4,19 @@ Recomputed, not guessed: the bed and the rod stay as they are believed to be, an
 next service.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from types import MappingProxyType
 
 import numpy as np
 
-from aquifer.core import anode, learning, policy, sediment
+from aquifer.core import anode, learning, policy, scale, sediment
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.components import AnodeComponent, ScaleComponent, SedimentComponent
 from aquifer.core.fleet import Fleet, Heaters
-from aquifer.core.parameters import HORIZON_YEARS, SCALE
+from aquifer.core.learning import ComponentCalibration
+from aquifer.core.parameters import HORIZON_YEARS
 from aquifer.core.vocabulary import Component, FlushMethod, Practice, code
 from aquifer.core.water import WaterProfile
 
@@ -48,16 +51,31 @@ Rates = dict[Component, tuple[float, float]]
 
 
 def alternatives(
-    known: KnownHeaters, waters: list[WaterProfile], fleet: Fleet, rates: Rates, changes: list[Change]
+    known: KnownHeaters,
+    waters: list[WaterProfile],
+    fleet: Fleet,
+    rates: Rates,
+    changes: list[Change],
+    calibration: Mapping[Component, ComponentCalibration] = MappingProxyType({}),
 ) -> list[list[Alternative]]:
     """What each change would do to a heater's flush or descale and to its rod.
 
-    Parameters: known and fleet of one heater; its water; its learned rates; changes. Returns: a list for each change.
+    Parameters: known and fleet of one heater; its water; its learned rates; changes; what the base taught when those
+    were learned. Returns: a list for each change.
     Raises: ValueError if PHREEQC finds no solution for a changed water.
     """
     has_sediment = Component.SEDIMENT in rates and bool(fleet.heaters.is_tank[0])
-    bed = SedimentComponent.of(fleet) if has_sediment else None
-    return [_with(change, complete(_changed(known, change), waters), fleet, bed, rates) for change in changes]
+    bed = SedimentComponent.of(fleet).informed(_taught(calibration, Component.SEDIMENT)) if has_sediment else None
+    wall = ScaleComponent.of(fleet).informed(_taught(calibration, Component.SCALE)) if _scales(fleet, rates) else None
+    return [_with(change, complete(_changed(known, change), waters), fleet, bed, wall, rates) for change in changes]
+
+
+def _taught(calibration: Mapping[Component, ComponentCalibration], component: Component) -> ComponentCalibration:
+    return calibration.get(component, ComponentCalibration())
+
+
+def _scales(fleet: Fleet, rates: Rates) -> bool:
+    return Component.SCALE in rates and bool(fleet.heaters.has_exchanger[0])
 
 
 def _changed(known: KnownHeaters, change: Change) -> KnownHeaters:
@@ -71,7 +89,12 @@ def _changed(known: KnownHeaters, change: Change) -> KnownHeaters:
 
 
 def _with(
-    change: Change, changed: Heaters, fleet: Fleet, bed: SedimentComponent | None, rates: Rates
+    change: Change,
+    changed: Heaters,
+    fleet: Fleet,
+    bed: SedimentComponent | None,
+    wall: ScaleComponent | None,
+    rates: Rates,
 ) -> list[Alternative]:
     heaters = replace(changed, volume_m3=changed.volume_m3 * change.use_factor)
     later = replace(fleet, heaters=heaters)
@@ -81,8 +104,8 @@ def _with(
         if change.flush_method is not None:
             method = np.array([code(change.flush_method)])
         found.append(_sediment(bed, SedimentComponent.of(later), method, rates))
-    if Component.SCALE in rates and fleet.heaters.has_exchanger[0]:
-        found.append(_scale(ScaleComponent.of(fleet), ScaleComponent.of(later), rates))
+    if wall is not None:
+        found.append(_scale(wall, ScaleComponent.of(later), rates))
     if Component.ANODE in rates and fleet.heaters.is_sacrificial[0]:
         found.append(_anode(AnodeComponent.of(later), rates))
     return found
@@ -99,9 +122,11 @@ _QUARTERS = np.linspace(0.0, 1.0, 5)
 
 def _sediment(now: SedimentComponent, later: SedimentComponent, method: IntArray, rates: Rates) -> Alternative:
     belief = _belief(Component.SEDIMENT, rates)
-    loose, hardened = sediment.flushed(now.history.bed, method)
-    floor, limit, rate = now.heaters.floor_m2[:, None], now.heaters.sediment_limit_m[:, None], later.unit_rate[:, None]
-    bed = (loose[:, None], hardened[:, None])
+    loose, hardened = sediment.flushed(now.history.bed, method, now.taught.removal)
+    floor, limit, rate = now.heaters.floor_m2[:, None], now.limit_driver[:, None], later.unit_rate[:, None]
+    # As deep as it is believed to be, whatever the pace alone would say.
+    factor = np.exp(now.believed(belief).level.shift)
+    bed = ((factor * loose)[:, None], (factor * hardened)[:, None])
     accepted = belief.quantiles(1 - now.heaters.tolerance)
     years = _next(later.heaters, sediment.years_to_depth(bed, rate, floor, limit * np.exp(-accepted)))
     depth = sediment.depth_m(sediment.grown(bed, rate, np.append(_QUARTERS, years[0, 0])), floor)
@@ -111,9 +136,10 @@ def _sediment(now: SedimentComponent, later: SedimentComponent, method: IntArray
 
 def _scale(now: ScaleComponent, later: ScaleComponent, rates: Rates) -> Alternative:
     belief = _belief(Component.SCALE, rates)
-    left = (1 - SCALE.removed_share) * now.history.now_m[:, None]
+    removed = scale.removed_share(now.taught.removal)
+    left = (1 - removed) * (np.exp(now.believed(belief).level.shift) * now.history.now_m)[:, None]
     accepted = belief.quantiles(1 - now.heaters.tolerance)
-    limit, rate = now.limit_m[:, None], later.unit_rate[:, None]
+    limit, rate = now.limit_driver[:, None], later.unit_rate[:, None]
     years = _next(later.heaters, np.maximum(limit * np.exp(-accepted) - left, 0.0) / rate)
     times = np.append(_QUARTERS, years[0, 0])
     over = belief.exceeding(np.log(limit) - np.log(np.maximum(left + rate * times, 1e-12)))

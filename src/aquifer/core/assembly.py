@@ -1,6 +1,6 @@
 """From what is known of heaters, gaps and all, to the complete columns that the forecast takes."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Self
 
 import numpy as np
@@ -9,7 +9,7 @@ from aquifer.core import chemistry, fleet, usage
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Heaters
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT
+from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT, WATER
 from aquifer.core.policy import DEFAULTS
 from aquifer.core.vocabulary import Alloy, code
 from aquifer.core.water import WaterProfile
@@ -66,6 +66,7 @@ class KnownHeaters:
     practice: IntArray
     tolerance: FloatArray
     longest_flush_years: FloatArray
+    leave_years: FloatArray
     flush_method: IntArray
     valve_target: FloatArray
 
@@ -92,6 +93,7 @@ class KnownHeaters:
             "practice": np.full(n, code(DEFAULTS.practice)),
             "tolerance": one * DEFAULTS.tolerance,
             "longest_flush_years": one * DEFAULTS.longest_flush_months / 12,
+            "leave_years": np.full(n, np.inf),
             "flush_method": np.full(n, code(DEFAULTS.flush_method)),
             "valve_target": one * DEFAULTS.valve_target,
         }
@@ -132,6 +134,16 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
     at_60 = np.full(n, SEDIMENT.reference_setpoint_c)
     water = _Heating(known, waters)
     potential, conductivity = water.at(setpoint)
+    past = _Heating(replace(known, softened=np.zeros(n, dtype=bool)), waters)
+
+    def leaking(softened: FloatArray, hot_c: FloatArray, wanted: BoolArray | None = None) -> FloatArray:
+        """With what gets past a softener, where there is one."""
+        here = known.softened if wanted is None else known.softened & wanted
+        hard, _ = past.at(hot_c, here)
+        threshold = SEDIMENT.kinetic_threshold_mg_l
+        leak = threshold + WATER.softener_leak * np.maximum(hard - threshold, 0.0)
+        return np.where(here & (hard > threshold), np.maximum(softened, leak), softened)
+
     hardness = np.array([water.analysis.total_hardness_mg_l for water in waters])[known.water]
     residual = np.minimum(hardness, chemistry.SOFTENER_RESIDUAL_MG_L)
     log_sd = np.array([water.log_sd for water in waters])[known.water]
@@ -140,7 +152,10 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         zone=known.zone,
         zones=int(known.zone.max(initial=-1)) + 1,
         water_spread=np.where(known.softened, 0.0, log_sd),
-        heater_spread=fleet.heater_spread(use_log_sd, np.hypot(known.age_log_sd, known.flushes_log_sd)),
+        heater_spread=fleet.heater_spread(
+            use_log_sd, np.hypot(known.age_log_sd, np.where(known.softened, WATER.softener_log_sd, 0.0))
+        ),
+        past_spread=known.flushes_log_sd,
         cohort=known.cohort,
         kind=known.kind,
         age_years=_or(known.age_years, GEOMETRY.age_years),
@@ -148,10 +163,10 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         volume_m3=usage.volume_m3_per_year(litres),
         recirculated=known.recirculated,
         hardness_mg_l=np.where(known.softened, residual, hardness),
-        potential_mg_l=potential,
-        potential_60_mg_l=water.at(at_60)[0],
-        film_potential_mg_l=water.at(setpoint + rise, walled)[0],
-        film_potential_60_mg_l=water.at(at_60 + rise, walled)[0],
+        potential_mg_l=leaking(potential, setpoint),
+        potential_60_mg_l=leaking(water.at(at_60)[0], at_60),
+        film_potential_mg_l=leaking(water.at(setpoint + rise, walled)[0], setpoint + rise, walled),
+        film_potential_60_mg_l=leaking(water.at(at_60 + rise, walled)[0], at_60 + rise, walled),
         conductivity_us_cm=conductivity,
         suspended_mg_l=np.array([water.suspended_solids_mg_l for water in waters])[known.water],
         source_c=source,
@@ -178,6 +193,7 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         practice=known.practice,
         tolerance=known.tolerance,
         longest_flush_years=known.longest_flush_years,
+        leave_years=known.leave_years,
         flush_method=known.flush_method,
         valve_target=known.valve_target,
     )

@@ -14,6 +14,7 @@ from aquifer.core.vocabulary import Alloy
 _IS_TANK = np.array([kind.is_tank for kind in HeaterKind])
 _IS_FIRED_FROM_BELOW = np.array([KINDS[kind].fired_from_below for kind in HeaterKind])
 _HAS_EXCHANGER = np.array([KINDS[kind].has_exchanger for kind in HeaterKind])
+_HAS_ELEMENTS = np.array([KINDS[kind].has_elements for kind in HeaterKind])
 _HAS_COIL = np.array([KINDS[kind].has_coil for kind in HeaterKind])
 _IS_SACRIFICIAL = np.array([alloy.is_sacrificial for alloy in Alloy])
 
@@ -29,6 +30,8 @@ class Heaters:
     """Standard deviation that an untested water adds to the log rate of what it deposits."""
     heater_spread: FloatArray
     """Of the heater's own log rate; see ``heater_spread``."""
+    past_spread: FloatArray
+    """Standard deviation of the log of what lay in it before its first recorded service; 0 where all is on record."""
     cohort: IntArray
     """Heaters of one build share a code; -1 is none."""
     kind: IntArray
@@ -78,6 +81,8 @@ class Heaters:
     practice: IntArray
     tolerance: FloatArray
     longest_flush_years: FloatArray
+    leave_years: FloatArray
+    """Age from which a tank that was never flushed is left alone; infinite where none is."""
     flush_method: IntArray
     valve_target: FloatArray
 
@@ -103,6 +108,10 @@ class Heaters:
     @property
     def is_coil(self) -> BoolArray:
         return np.asarray(_HAS_COIL[self.kind])
+
+    @property
+    def has_elements(self) -> BoolArray:
+        return np.asarray(_HAS_ELEMENTS[self.kind])
 
     @property
     def is_fired_from_below(self) -> BoolArray:
@@ -155,6 +164,8 @@ class FlushEvents(Graded):
     """Measured before the flush."""
     volume_l: FloatArray
     """Deposit collected."""
+    depth_after_m: FloatArray
+    """Measured after the flush."""
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aquifer.core import components, learning, policy
-from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.components import AnodeComponent, ExpansionTankComponent, Growing, TankComponent
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.components import AnodeComponent, Deposit, ExpansionTankComponent, Growing, TankComponent
 from aquifer.core.fleet import Fleet
 from aquifer.core.learning import ComponentCalibration, Posterior, ZoneBelief
+from aquifer.core.lives import Lives
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS, TANK
 from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
@@ -22,7 +23,8 @@ _SIMPSON = np.array([1.0, 4.0, 1.0]) / 6
 REASON_HORIZON_YEARS = 10.0
 """A factor's days are counted between dates no further off than this: beyond, they mean nothing to a planner."""
 LEARNED_FACTORS = ("neighbours", "cohort", "findings")
-"""The learned factors: what the rest of the supply says, what others of its build say, and its own findings."""
+"""The learned factors: what the rest of the base and the supply say, what others of its build say, and its own
+findings."""
 
 
 @dataclass(frozen=True)
@@ -103,20 +105,28 @@ def forecast(fleet: Fleet, given: Given = NOTHING) -> FleetForecast:
     Parameters: fleet; given, what the base taught before. Without it a heater learns from its zone's others.
     Returns: one entry a component that occurs, and what was learned of the zones.
     """
-    found: list[ComponentForecast] = []
     zones: dict[Component, ZoneBelief] = {}
     before = components.growing_as_heard(given.heard, fleet) if given.heard is not None else []
     heard = {one.name: one for one in before}
     rods: AnodeComponent | None = None
     wear: FloatArray | None = None
-    for component in components.growing(fleet):
+    believed: list[tuple[Growing, Posterior]] = []
+    for one in components.growing(fleet):
+        component = one.informed(given.calibration.get(one.name, ComponentCalibration()))
         belief, zone = _believed(component, heard.get(component.name), given)
         if zone is not None:
             zones[component.name] = zone
-        found.append(_forecast(component, belief))
+        believed.append((component, belief))
         if isinstance(component, AnodeComponent):
             rods, wear = component, belief.mean
-    tank = TankComponent.of(fleet, rods, wear)
+    tank = TankComponent.of(fleet, rods, wear, given.calibration.get(Component.TANK, ComponentCalibration()).life)
+    # What is done to a heater hangs on whether it stays.
+    ends = np.zeros(len(fleet.heaters), dtype=bool)
+    ends[tank.row] = tank.ends()
+    found = []
+    for component, belief in believed:
+        level = given.calibration.get(component.name, ComponentCalibration()).level
+        found.append(_forecast(component, belief, level, ends[component.row]))
     if tank.row.size:
         found.append(_tank_forecast(tank))
     return FleetForecast(found, zones)
@@ -137,6 +147,11 @@ def learners(component: Growing, fleet: Fleet) -> "learning.calibration.Learners
         component.future_spread,
         fleet.graders,
         fleet.cohorts,
+        *(
+            (component.strayed, component.taught.removal, component.taught.uneven)
+            if isinstance(component, Deposit)
+            else ()
+        ),
     )
 
 
@@ -152,12 +167,39 @@ def calibrate(fleet: Fleet) -> dict[Component, ComponentCalibration]:
         chosen = next(fleet.partitions(MOST_LEARNERS))
         fleet = fleet.at(chosen)
     found = {}
-    for one in components.growing(fleet):
+    for component in components.growing(fleet):
+        one = component.informed(_cleaned(component))
         taught = learning.calibrated(learners(one, fleet))
         if taught.checked is not None:
             taught = replace(taught, checked=replace(taught.checked, row=chosen[one.row[taught.checked.row]]))
         found[one.name] = taught
     return found
+
+
+def _cleaned(component: Growing) -> ComponentCalibration:
+    """What measurements before and after cleanings teach; everything else of a component hangs on it."""
+    cleanings = component.cleanings() if isinstance(component, Deposit) else None
+    if cleanings is None:
+        return ComponentCalibration()
+    removed, uneven = learning.removal(cleanings)
+    return ComponentCalibration(removal=round(removed, 2), uneven=round(uneven, 2))
+
+
+def lives(fleet: Fleet, given: Given, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Lives:
+    """The lives of a fleet's tanks, as ``lives.learned`` takes them.
+
+    Parameters, (n,) by heater: given, what the base taught of its rods; ages at which each came into care and left it,
+    or its age now, years; whether its wall gave way, none where it is empty.
+    """
+    leaked = leaked if leaked.size else np.zeros(len(fleet.heaters), dtype=bool)
+    rods: AnodeComponent | None = None
+    wear: FloatArray | None = None
+    for one in components.growing(fleet):
+        if isinstance(one, AnodeComponent):
+            rods, wear = one, _believed(one, None, given)[0].mean
+    tank = TankComponent.of(fleet, rods, wear)
+    came = np.minimum(entry, exit_)[tank.row]
+    return Lives(tank.hazard_at(came), tank.hazard_at(exit_[tank.row]), leaked[tank.row])
 
 
 def default_spread(component: Component, fleet: Fleet) -> float:
@@ -184,7 +226,7 @@ def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[
         # Where nothing new was heard, what was is all there is.
         before = np.zeros_like(likelihood) if given.heard is None else likelihood
         if heard is not None:
-            before = learning.log_likelihood(heard.evidence(), standpoint)
+            before = learning.log_likelihood(heard.informed(calibration).evidence(), standpoint)
         belief = learning.with_zone(likelihood, before, given.zones[component.name], pool, future)
     else:
         belief, zone = learning.pooled(likelihood, pool, future)
@@ -192,40 +234,33 @@ def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[
     return replace(belief, shift=shift + calibration.shift), zone
 
 
-def _forecast(component: Growing, belief: Posterior) -> ComponentForecast:
+def _forecast(component: Growing, belief: Posterior, level: float, ends: BoolArray) -> ComponentForecast:
     h = component.heaters
     since = component.since_service
-    # The limit is reached sooner at a higher rate, so a late quantile of time is a low one of rate.
-    different, place = h.tolerance[:1], np.zeros(since.size, dtype=np.int64)
-    if (h.tolerance != h.tolerance[0]).any():
-        different, place = np.unique(h.tolerance, return_inverse=True)
-    wanted = 1 - np.concatenate([PROBABILITIES, different])
-    rates = belief.quantiles(wanted)
-    accepted = rates[np.arange(place.size), PROBABILITIES.size + place]
-
     factors = component.log_factors()
-    cohort = np.broadcast_to(np.asarray(belief.shift, dtype=np.float64), since.shape)
-    factors[LEARNED_FACTORS[0]] = belief.zone_mean
+    neighbours = belief.zone_mean + level
+    cohort = np.broadcast_to(np.asarray(belief.shift - level, dtype=np.float64), since.shape)
+    factors[LEARNED_FACTORS[0]] = neighbours
     factors[LEARNED_FACTORS[1]] = cohort
-    factors[LEARNED_FACTORS[2]] = belief.mean - belief.zone_mean - cohort
+    factors[LEARNED_FACTORS[2]] = belief.mean - neighbours - cohort
     log_factors = np.stack(list(factors.values()), axis=1)
 
-    # One call for the window, the date, and the date without each factor.
-    asked = np.concatenate([rates[:, : PROBABILITIES.size], accepted[:, None], accepted[:, None] - log_factors], axis=1)
-    years = component.years_from_service(asked)
-    window, interval, without = np.split(years, [PROBABILITIES.size, PROBABILITIES.size + 1], axis=1)
-    shift = np.minimum(interval, REASON_HORIZON_YEARS) - np.minimum(without, REASON_HORIZON_YEARS)
+    # The limit is reached sooner at a higher rate, so a late quantile of time is a low one of rate.
+    dates = component.dates(belief, 1 - PROBABILITIES, 1 - h.tolerance, log_factors)
+    window, accepted = dates.window, dates.accepted
+    soon = np.minimum(accepted[:, None] + since[:, None], REASON_HORIZON_YEARS)
+    shift = soon - np.minimum(dates.without + since[:, None], REASON_HORIZON_YEARS)
 
     if isinstance(component, ExpansionTankComponent):
-        window, interval = np.split(_with_bladder(component, belief) + since[:, None], [PROBABILITIES.size], axis=1)
-    due = component.due(interval[:, 0] - since, belief)
-    year = component.coming_year(belief, due)
-    past = belief.quantiles_of_past(P10_P50_P90)
+        window, at = np.split(_with_bladder(component, belief), [PROBABILITIES.size], axis=1)
+        accepted = at[:, 0]
+    due = component.due(accepted, belief)
+    year = component.coming_year(belief, due, ends)
     limit_name, limit = component.limit()
     return ComponentForecast(
         component=component.name,
         row=component.row,
-        reached_years=np.maximum(window - since[:, None], 0.0),
+        reached_years=np.maximum(window, 0.0),
         due_years=due.years,
         latest_years=due.latest_years,
         decided_by=due.decided_by,
@@ -234,9 +269,9 @@ def _forecast(component: Growing, belief: Posterior) -> ComponentForecast:
         benefit=np.maximum((year.unserviced - year.serviced) @ _SIMPSON, 0.0),
         over_after_service=year.serviced[:, 0],
         unit=component.unit,
-        rate=component.rate(past),
-        state=component.state(past),
-        state_in_a_year=component.in_a_year(rates[:, [5, 3, 1]]),
+        rate=component.rate(belief.quantiles_of_past(P10_P50_P90)),
+        state=component.state(belief),
+        state_in_a_year=component.in_a_year(belief),
         limit_name=limit_name,
         limit=limit,
         factors=tuple(factors),
@@ -273,6 +308,9 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
     age = tank.heaters.age_years
     window = np.maximum(tank.years_to(PROBABILITIES[None, :]), 0.0)
     risk = tank.failure_within(np.ones((n, 1)))
+    # In the middle stands what is expected, which is what advice goes by.
+    spread = tank.failure_within_a_year(P10_P50_P90)
+    spread[:, 1] = risk[:, 0]
     due = np.minimum(np.maximum(tank.years_to_risk(TANK.replace_at), 0.0), components.REACH_YEARS)
     factors = tank.log_factors()
     log_factors = np.stack(list(factors.values()), axis=1)
@@ -295,9 +333,9 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
         benefit=risk[:, 0] / 2,
         over_after_service=np.zeros(n),
         unit=tank.unit,
-        rate=risk * same,
-        state={"failure_within_12_months": risk * same, "relative_risk": relative[:, None] * same},
-        state_in_a_year=tank.failure_within(np.ones((n, 1))) * same,
+        rate=spread,
+        state={"failure_within_12_months": spread, "relative_risk": relative[:, None] * same},
+        state_in_a_year=spread,
         limit_name="failure_within_12_months",
         limit=np.full(n, TANK.replace_at),
         factors=tuple(factors),

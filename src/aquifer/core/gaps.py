@@ -42,7 +42,8 @@ def worth(
     found = {}
     for gap, heaters in closed.items():
         after = _widths(replace(fleet, heaters=heaters), given)
-        found[gap] = np.maximum(before - after, 0.0)
+        # Less than a hundredth of a day is the rounding of the grid.
+        found[gap] = np.maximum(np.round(before - after, 2), 0.0)
     return found
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.parameters import ANODE, EXPANSION_TANK, RELIEF_VALVE
-from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Practice, code
+from aquifer.core.vocabulary import Alloy, Component, DecidedBy, FlushMethod, Practice, code
 
 SHORTEST_FLUSH_YEARS = 0.25
 """Least time between two flushes: more often is not a flush's business but a softener's. Assumption."""
@@ -127,18 +127,27 @@ def usual_flush(company: IntArray, practice: IntArray) -> IntArray:
     return np.where(practice == code(Practice.LONG_SERVICE), code(FlushMethod.JETTING), company)
 
 
-def flush_method(usual: IntArray, over_after: FloatArray) -> IntArray:
+def flush_method(usual: IntArray, over_after: FloatArray, may_soak: BoolArray, ends: BoolArray) -> IntArray:
     """The flush to propose: the usual one unless the tank would more likely than not stay over its limit.
 
     Parameters: usual, codes (n,); over_after, the probability of being over the limit right after each method,
-    (methods, n). Returns: positions in ``FlushMethod``, (n,).
+    (methods, n); may_soak, whether acid may go into the tank; ends, whether it is to be replaced: no labour is put into
+    such a one. Returns: positions in ``FlushMethod``, (n,).
     """
     rows = np.arange(usual.size)
     chosen = usual
     for stronger in ESCALATION:
         stays = over_after[chosen, rows]
-        chosen = np.where((stays > 0.5) & (over_after[code(stronger)] < stays), code(stronger), chosen)
+        may = may_soak if stronger is FlushMethod.ACID_SOAK else np.ones(usual.size, dtype=bool)
+        better = may & ~ends & (stays > 0.5) & (over_after[code(stronger)] < stays)
+        chosen = np.where(better, code(stronger), chosen)
     return chosen
+
+
+def may_soak(has_elements: BoolArray, alloy: IntArray) -> BoolArray:
+    """Whether acid may go into a tank unasked, (n,): it eats elements and aluminium rods. Source: trade practice."""
+    aluminium = np.isin(alloy, [code(Alloy.ALUMINIUM), code(Alloy.ALUMINIUM_ZINC)])
+    return np.asarray(~has_elements & ~aluminium)
 
 
 def vessel_due(since_check: FloatArray, by_risk: FloatArray, condemned: BoolArray) -> Due:

@@ -8,22 +8,59 @@ from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
+from scipy.special import ndtr
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.parameters import SEDIMENT
+from aquifer.core.turns import by_rank
 from aquifer.core.vocabulary import FlushMethod
 
 Bed = tuple[FloatArray, FloatArray]
 """Loose and hardened mass, kg, each of shape (n,)."""
 
 
-def deposit_kg_m3(potential_mg_l: FloatArray, suspended_mg_l: FloatArray) -> FloatArray:
+def unsure_mg_l(hardness_mg_l: FloatArray, water_spread: FloatArray) -> FloatArray:
+    """Standard deviation of a precipitation potential, mg/L, (n,).
+
+    Parameters, (n,): hardness, mg/L; what is not known of the water, as the spread of the log rate that it causes.
+    Source: ``parameters.SEDIMENT``, assumption.
+    """
+    return np.asarray(SEDIMENT.potential_error_mg_l + SEDIMENT.potential_error_share * hardness_mg_l * water_spread)
+
+
+def excess_mg_l(potential_mg_l: FloatArray, unsure: FloatArray | float = 0.0) -> FloatArray:
+    """What of a precipitation potential lies above the kinetic threshold, expected over what is not known of it, mg/L;
+    shapes broadcast.
+
+    Parameters: potential; its standard deviation, 0 where it is sure. A water that hardly deposits as it is told may
+    well do so as it is: that is in doubt before the threshold, and no factor on nothing. Source: mean of a normal
+    distribution above a threshold (textbook).
+    """
+    above = potential_mg_l - SEDIMENT.kinetic_threshold_mg_l
+    sd = np.maximum(unsure, 1e-9)
+    z = np.clip(above / sd, -30.0, 30.0)
+    expected = above * ndtr(z) + sd * np.exp(-0.5 * z**2) / np.sqrt(2 * np.pi)
+    return np.asarray(np.maximum(expected, 0.0))
+
+
+def doubt(potential_mg_l: FloatArray, unsure: FloatArray) -> FloatArray:
+    """Standard deviation of the logarithm of ``excess_mg_l``, (n,): little far above the threshold.
+
+    Source: first-order error, no further than ``parameters.SEDIMENT`` says; assumption.
+    """
+    share = unsure / np.maximum(excess_mg_l(potential_mg_l, unsure), 1e-9)
+    return np.asarray(np.minimum(share, SEDIMENT.most_doubt))
+
+
+def deposit_kg_m3(
+    potential_mg_l: FloatArray, suspended_mg_l: FloatArray, unsure: FloatArray | float = 0.0
+) -> FloatArray:
     """Deposit per volume of water heated, kg/m3, shape (n,).
 
-    Parameters, each (n,), mg/L: precipitation potential at the setpoint; suspended solids.
+    Parameters, each (n,), mg/L: precipitation potential at the setpoint; suspended solids; what is unsure of the first.
     Source: ``parameters.SEDIMENT``, share and threshold are assumptions.
     """
-    precipitate = SEDIMENT.settling_share * np.maximum(potential_mg_l - SEDIMENT.kinetic_threshold_mg_l, 0.0)
+    precipitate = SEDIMENT.settling_share * excess_mg_l(potential_mg_l, unsure)
     return np.asarray((precipitate + SEDIMENT.solids_retained * suspended_mg_l) / 1000)
 
 
@@ -44,10 +81,10 @@ def depth_m(bed: Bed, floor_m2: FloatArray) -> FloatArray:
     return np.asarray((bed[0] / SEDIMENT.loose_density_kg_m3 + bed[1] / SEDIMENT.hardened_density_kg_m3) / floor_m2)
 
 
-def flushed(bed: Bed, method: IntArray) -> Bed:
+def flushed(bed: Bed, method: IntArray, log_odds: float = 0.0) -> Bed:
     """The bed after a flush by each heater's method, positions in ``FlushMethod``, shapes broadcast. Source: shares in
     ``parameters.SEDIMENT``, assumption."""
-    share = flush_shares()[method]
+    share = flush_shares(log_odds)[method]
     return bed[0] * (1 - share[..., 0]), bed[1] * (1 - share[..., 1])
 
 
@@ -72,9 +109,12 @@ class History:
     """Now, (n,) each."""
     bed_left: Bed
     """After the last flush, or in the new tank."""
+    bed_before: Bed
+    """Before each opening, (m,) each."""
     depth_before_m: FloatArray
-    """Before each opening, (m,)."""
     depth_after_m: FloatArray
+    left_spread: FloatArray
+    """Standard deviation of the logarithm of that, for all that is not known of a flush; 0 where there was none."""
     removed_l: FloatArray
     """Volume that each brought out, L, (m,)."""
     last_years: FloatArray
@@ -82,15 +122,28 @@ class History:
 
 
 @cache
-def flush_shares() -> FloatArray:
-    """Share of loose and of hardened deposit that each method of ``FlushMethod`` removes, (methods, 2)."""
-    return np.array([[SEDIMENT.flush[m].loose, SEDIMENT.flush[m].hardened] for m in FlushMethod])
+def flush_shares(log_odds: float = 0.0) -> FloatArray:
+    """Share of loose and of hardened deposit that each method of ``FlushMethod`` removes, (methods, 2).
+
+    Parameters: log_odds, by how much all of them are better than is assumed, as the base taught.
+    """
+    share = np.array([[SEDIMENT.flush[m].loose, SEDIMENT.flush[m].hardened] for m in FlushMethod])
+    return np.asarray(share / (share + (1 - share) * np.exp(-log_odds)))
 
 
-def ranked(row: IntArray) -> IntArray:
-    """Position of each event among those of its heater, 0 first; ``row`` sorted, shape (m,)."""
-    first = np.searchsorted(row, row, side="left")
-    return np.asarray(np.arange(row.size) - first)
+def left_spread(bed: Bed, loose_share: FloatArray, hardened_share: FloatArray) -> FloatArray:
+    """Standard deviation of the logarithm of the depth that a flush leaves; shapes broadcast, 0 where nothing lay.
+
+    Parameters: the bed before; shares removed. Source: first-order error of the log odds of the loose share and of
+    the logarithm of what is left hardened, whose spreads are in ``parameters.SEDIMENT``, assumption.
+    """
+    loose, hardened = bed[0] / SEDIMENT.loose_density_kg_m3, bed[1] / SEDIMENT.hardened_density_kg_m3
+    left = loose * (1 - loose_share) + hardened * (1 - hardened_share)
+    moved = np.hypot(
+        SEDIMENT.odds_spread * loose * loose_share * (1 - loose_share),
+        SEDIMENT.hardened_left_spread * hardened * (1 - hardened_share) * (hardened_share > 0),
+    )
+    return np.asarray(moved / np.maximum(left, 1e-12))
 
 
 def replayed(rate: FloatArray, age: FloatArray, floor_m2: FloatArray, openings: Openings) -> History:
@@ -104,12 +157,14 @@ def replayed(rate: FloatArray, age: FloatArray, floor_m2: FloatArray, openings: 
     left_loose, left_hardened, last = np.zeros(n), np.zeros(n), np.zeros(n)
     before: Bed = np.zeros(m), np.zeros(m)
     after: Bed = np.zeros(m), np.zeros(m)
+    spread = np.zeros(m)
     for events in by_rank(openings.row):
         row, when = openings.row[events], openings.years[events]
         bed = grown((loose[row], hardened[row]), rate[row], np.maximum(when - at[row], 0.0))
         before[0][events], before[1][events] = bed
         rest = bed[0] * (1 - openings.loose_share[events]), bed[1] * (1 - openings.hardened_share[events])
         after[0][events], after[1][events] = loose[row], hardened[row] = rest
+        spread[events] = left_spread(bed, openings.loose_share[events], openings.hardened_share[events])
         at[row] = when
         flush = openings.is_flush[events]
         emptied = row[flush]
@@ -119,18 +174,13 @@ def replayed(rate: FloatArray, age: FloatArray, floor_m2: FloatArray, openings: 
     return History(
         grown((loose, hardened), rate, np.maximum(age - at, 0.0)),
         (left_loose, left_hardened),
+        before,
         depth_m(before, floor),
         depth_m(after, floor),
+        spread,
         1000 * removed_m3,
         last,
     )
-
-
-def by_rank(row: IntArray) -> list[IntArray]:
-    """Indices of all first events, all second events, ...; each heater at most once in each."""
-    rank = ranked(row)
-    order = np.argsort(rank, kind="stable")
-    return [part for part in np.split(order, np.flatnonzero(np.diff(rank[order])) + 1) if part.size]
 
 
 def years_to_depth(bed: Bed, rate: FloatArray, floor_m2: FloatArray, limit_m: FloatArray) -> FloatArray:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aquifer.core.arrays import FloatArray
+from aquifer.core.arrays import BoolArray, FloatArray
 from aquifer.core.parameters import TANK
 
 
@@ -37,6 +37,16 @@ def log_hazard_ratios(stress: Stress) -> dict[str, FloatArray]:
 def log_hazard_ratio(stress: Stress) -> FloatArray:
     """Sum of ``log_hazard_ratios``, (n,)."""
     return np.asarray(sum(log_hazard_ratios(stress).values()))
+
+
+def is_due(failure_within_a_year: FloatArray) -> BoolArray:
+    """Whether a new tank is advised by risk alone; any shape. Source: ``parameters.TANK``, assumption."""
+    return np.asarray(failure_within_a_year >= TANK.replace_at)
+
+
+def is_worn_out(age_years: FloatArray, hardness_mg_l: FloatArray, loud: BoolArray) -> BoolArray:
+    """Whether a new tank is advised by age, water and noise; shapes broadcast. Source: trade practice."""
+    return np.asarray((age_years >= TANK.old_on_hard_water_years) & (hardness_mg_l > TANK.very_hard_mg_l) & loud)
 
 
 def effective_age(age_years: FloatArray, spent_years: FloatArray) -> FloatArray:

@@ -1,14 +1,15 @@
 """A heater's past and coming course at given rates, for drawing its log."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
-from aquifer.core import anode, sediment
+from aquifer.core import anode
 from aquifer.core.arrays import FloatArray
 from aquifer.core.components import AnodeComponent, ScaleComponent, SedimentComponent
 from aquifer.core.fleet import Fleet
-from aquifer.core.parameters import SCALE
+from aquifer.core.learning import ComponentCalibration
 from aquifer.core.vocabulary import Component
 
 _AHEAD = 13
@@ -25,42 +26,49 @@ class Course:
     """Position of today; what follows is the future without service."""
 
 
-def courses(fleet: Fleet, rates: dict[Component, FloatArray], years_ahead: float) -> list[Course]:
+def courses(
+    fleet: Fleet,
+    rates: Mapping[Component, FloatArray],
+    paces: Mapping[Component, tuple[float, float]],
+    calibration: Mapping[Component, ComponentCalibration],
+    years_ahead: float,
+) -> list[Course]:
     """The courses of the components of one heater.
 
     Parameters: fleet, of one heater; rates, for each component the stored rate at each quantile, (q,), in the
-    component's unit; years_ahead, years. Returns: one course for each component named in ``rates`` that it has.
+    component's unit; paces, mean and standard deviation of its log theta; calibration, under which those were computed;
+    years_ahead, years. Returns: one course for each component named in ``rates`` that it has.
     """
     found = []
     ahead = np.linspace(0.0, years_ahead, _AHEAD)
     age = float(fleet.heaters.age_years[0])
+
+    def deposit(of: type[SedimentComponent] | type[ScaleComponent], name: Component) -> None:
+        component = of.of(fleet).informed(calibration.get(name, ComponentCalibration()))
+        found.append(_deposit(component, rates[name], paces[name], age, ahead))
+
     if Component.SEDIMENT in rates and fleet.heaters.is_tank[0]:
-        found.append(_sediment(SedimentComponent.of(fleet), rates[Component.SEDIMENT], age, ahead))
+        deposit(SedimentComponent, Component.SEDIMENT)
     if Component.SCALE in rates and not fleet.heaters.is_tank[0]:
-        found.append(_scale(ScaleComponent.of(fleet), rates[Component.SCALE], age, ahead))
+        deposit(ScaleComponent, Component.SCALE)
     if Component.ANODE in rates and fleet.heaters.is_sacrificial[0]:
         found.append(_anode(AnodeComponent.of(fleet), rates[Component.ANODE], age, ahead))
     return found
 
 
-def _sediment(component: SedimentComponent, rate: FloatArray, age: float, ahead: FloatArray) -> Course:
-    h, openings = component.history, component.openings
-    theta = rate / component.rate(np.zeros((1, 1)))[0, 0]
-    later = sediment.grown(h.bed, component.unit_rate, ahead)
-    future = sediment.depth_m(later, component.heaters.floor_m2)
-    past_years = np.concatenate([[0.0], np.repeat(openings.years, 2)])
-    past = np.concatenate([[0.0], np.stack([h.depth_before_m, h.depth_after_m], axis=1).ravel()])
-    return _course(Component.SEDIMENT, past_years, past, age, ahead, 1000 * future, 1000, theta)
-
-
-def _scale(component: ScaleComponent, rate: FloatArray, age: float, ahead: FloatArray) -> Course:
-    h, descales = component.history, component.fleet.descales
-    theta = rate / component.rate(np.zeros((1, 1)))[0, 0]
-    future = h.now_m + component.unit_rate * ahead
-    after = h.before_m * (1 - SCALE.removed_share)
-    past_years = np.concatenate([[0.0], np.repeat(descales.years, 2)])
-    past = np.concatenate([[0.0], np.stack([h.before_m, after], axis=1).ravel()])
-    return _course(Component.SCALE, past_years, past, age, ahead, 1000 * future, 1000, theta)
+def _deposit(
+    component: SedimentComponent | ScaleComponent,
+    rate: FloatArray,
+    pace: tuple[float, float],
+    age: float,
+    ahead: FloatArray,
+) -> Course:
+    mean, sd = np.array([pace[0]]), np.array([max(pace[1], 1e-3)])
+    log_theta = np.log(rate / component.rate(np.zeros((1, 1)))[0, 0])
+    past, future = component.course(mean, sd, ((log_theta - mean) / sd)[None, :], ahead)
+    past_years = np.concatenate([[0.0], np.repeat(component.event_years, 2), age + ahead])
+    values = np.concatenate([np.zeros((1, rate.size)), past.reshape(-1, rate.size), future])
+    return Course(component.name, past_years, 1000 * values, 1 + 2 * component.event_years.size)
 
 
 def _anode(component: AnodeComponent, rate: FloatArray, age: float, ahead: FloatArray) -> Course:

@@ -240,6 +240,20 @@ class DecidedBy(StrEnum):
     PRACTICE = "practice"
     FINDING = "finding"
     FIRST_LOOK = "first_look"
+    LEFT_ALONE = "left_alone"
+
+
+class EndCause(StrEnum):
+    """Why a heater left care."""
+
+    LEAKED = "leaked"
+    """Its tank gave way: the only end that tells how long tanks last."""
+    REPLACED_BEFORE = "replaced_before"
+    """A new one was fitted while it still held."""
+    LEFT = "left"
+    """Its customer, or the site, is not ours any more."""
+    MERGED = "merged"
+    """It was on record twice."""
 
 
 class Method(StrEnum):

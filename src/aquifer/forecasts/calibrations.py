@@ -10,11 +10,14 @@ from django.db.models import Count
 from django.utils import timezone
 from scipy.special import ndtr
 
-from aquifer.core import MODEL_VERSION
-from aquifer.core.forecast import MOST_LEARNERS, calibrate
+from aquifer.core import MODEL_VERSION, lives
+from aquifer.core.arrays import FloatArray
+from aquifer.core.forecast import MOST_LEARNERS, Given, calibrate
+from aquifer.core.forecast import lives as life_spans
 from aquifer.core.learning import Checked, ComponentCalibration
-from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.vocabulary import LEARNED, Component
+from aquifer.core.lives import LifeFactor, Lives
+from aquifer.core.parameters import DAYS_PER_YEAR, LEARNING
+from aquifer.core.vocabulary import LEARNED, Component, EndCause
 from aquifer.forecasts.inputs import FleetInputs, People, load
 from aquifer.forecasts.models import Calibration, Check
 from aquifer.heaters.models import Heater
@@ -23,10 +26,14 @@ from aquifer.prepared import Prepared
 Calibrations = Mapping[Component, ComponentCalibration]
 
 
-_TAUGHT = ("heater_scale", "zone_scale", "shift", "future_spread", "checks", "inside", "pairs")
+_TAUGHT = (
+    *("heater_scale", "zone_scale", "shift", "future_spread", "checks", "inside", "pairs"),
+    *("level", "removal", "uneven", "misjudged"),
+)
+_LIFE = ("life_shape", "life_rate", "failures")
 _NEWEST = Prepared(
     Calibration.objects.filter(model_version=MODEL_VERSION).order_by("component", "-computed_at").distinct("component"),
-    *("component", "graders", "common_eye", "cohorts", *_TAUGHT),
+    *("component", "graders", "common_eye", "eye_variance", "common_eye_variance", "cohorts", *_TAUGHT, *_LIFE),
 )
 
 
@@ -40,8 +47,12 @@ def in_force() -> tuple[Calibrations, People]:
 
 def _read(row: dict[str, Any], graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
     eyes = [row["graders"].get(name, row["common_eye"]) for name in graders]
+    life = LifeFactor(row["life_shape"], row["life_rate"], row["failures"]) if row["life_shape"] else LifeFactor()
+    unknown = [row["eye_variance"].get(name, LEARNING.grader_spread**2) for name in graders]
     return ComponentCalibration(
+        life=life,
         offsets=np.array([*eyes, row["common_eye"]]),
+        eye_variance=np.array([*unknown, row["common_eye_variance"]]),
         cohorts=np.array([row["cohorts"].get(name, 0.0) for name in builds]),
         **{name: row[name] for name in _TAUGHT if row[name] is not None},
     )
@@ -67,6 +78,7 @@ def renew(as_of: datetime.date) -> int:
         Calibration.objects.bulk_create(
             [_row(component, found[component], people, now) for component in LEARNED if component in found]
         )
+        Calibration.objects.bulk_create([_life_row(lives.learned(_lives(inputs, zones, people, found, as_of)), now)])
         Check.objects.all().delete()
         Check.objects.bulk_create(
             [
@@ -77,6 +89,43 @@ def renew(as_of: datetime.date) -> int:
             ]
         )
     return heaters
+
+
+def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibrations, as_of: datetime.date) -> Lives:
+    """Tanks in care and those that left it, with when they came and went."""
+    ended = Heater.objects.filter(archived_at__isnull=False, ended_on__isnull=False, site__zone_id__in=zones)
+    ended = ended.exclude(end_cause__in=["", EndCause.MERGED])
+    gone = load(as_of, ended, people)
+    ends = {pk: (on, cause == EndCause.LEAKED) for pk, on, cause in ended.values_list("pk", "ended_on", "end_cause")}
+    given = Given(calibration=found)
+    parts = [life_spans(inputs.fleet, given, _entry(inputs), inputs.fleet.heaters.age_years, np.zeros(0, dtype=bool))]
+    if gone.heater_ids.size:
+        days = np.array([ends[pk][0] for pk in gone.heater_ids.tolist()], dtype="datetime64[D]")
+        leaked = np.array([ends[pk][1] for pk in gone.heater_ids.tolist()], dtype=bool)
+        left = np.maximum((days - gone.installed).astype(np.float64) / DAYS_PER_YEAR, 0.0)
+        parts.append(life_spans(gone.fleet, given, _entry(gone), left, leaked))
+    return Lives(
+        np.concatenate([one.hazard_at_entry for one in parts]),
+        np.concatenate([one.hazard_at_exit for one in parts]),
+        np.concatenate([one.leaked for one in parts]),
+    )
+
+
+def _entry(inputs: FleetInputs) -> FloatArray:
+    """Age at which each heater came into care: from new, where nobody says otherwise."""
+    came = (inputs.in_care - inputs.installed).astype(np.float64) / DAYS_PER_YEAR
+    return np.where(np.isnat(inputs.in_care), 0.0, np.maximum(came, 0.0))
+
+
+def _life_row(life: LifeFactor, now: datetime.datetime) -> Calibration:
+    return Calibration(
+        component=Component.TANK,
+        computed_at=now,
+        model_version=MODEL_VERSION,
+        life_shape=life.shape,
+        life_rate=round(life.rate, 6),
+        failures=life.failures,
+    )
 
 
 def _checks(component: Component, checked: Checked, inputs: FleetInputs) -> list[Check]:
@@ -93,6 +142,7 @@ def _checks(component: Component, checked: Checked, inputs: FleetInputs) -> list
 
 def _row(component: Component, one: ComponentCalibration, people: People, now: datetime.datetime) -> Calibration:
     eyes = one.offsets if one.offsets is not None else np.zeros(len(people.graders) + 1)
+    unknown = np.zeros(eyes.size) if one.eye_variance is None else one.eye_variance
     cohorts = one.cohorts if one.cohorts.size else np.zeros(len(people.builds))
     return Calibration(
         component=component,
@@ -100,6 +150,8 @@ def _row(component: Component, one: ComponentCalibration, people: People, now: d
         model_version=MODEL_VERSION,
         graders=dict(zip(people.graders, eyes[:-1].round(4).tolist(), strict=True)),
         common_eye=round(float(eyes[-1]), 4),
+        eye_variance=dict(zip(people.graders, unknown[:-1].round(5).tolist(), strict=True)),
+        common_eye_variance=round(float(unknown[-1]), 5),
         cohorts=dict(zip(people.builds, cohorts.round(4).tolist(), strict=True)),
         heater_scale=one.heater_scale,
         zone_scale=one.zone_scale,
@@ -108,4 +160,8 @@ def _row(component: Component, one: ComponentCalibration, people: People, now: d
         checks=one.checks,
         inside=None if np.isnan(one.inside) else round(one.inside, 4),
         pairs=one.pairs,
+        level=one.level,
+        removal=round(one.removal, 2),
+        uneven=round(one.uneven, 2),
+        misjudged=round(one.misjudged, 4),
     )

@@ -8,6 +8,7 @@ from aquifer.company.models import Company
 from aquifer.core.alternatives import Alternative, Change, alternatives
 from aquifer.core.scalding import MIX_ABOVE_C as COOLER_C
 from aquifer.core.vocabulary import Component, FlushMethod
+from aquifer.forecasts.calibrations import in_force
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
@@ -18,12 +19,13 @@ def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
 
     Raises: ValueError if a changed water has no chemical equilibrium.
     """
-    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    calibration, people = in_force()
+    inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     stored = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
     rates = {component: (one.log_theta, one.log_theta_sd) for component, one in stored.items()}
     flush = stored[Component.SEDIMENT].method if Component.SEDIMENT in stored else Company.current().flush_method
     tried = _changes(float(inputs.fleet.heaters.setpoint_c[0]), heater, FlushMethod(flush))
-    results = alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, list(tried.values()))
+    results = alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, list(tried.values()), calibration)
     return [
         {"change": name, "setpoint_c": tried[name].setpoint_c, "results": [asdict(one) for one in found]}
         for name, found in zip(tried, results, strict=True)
@@ -32,12 +34,13 @@ def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
 
 def try_one(heater: Heater, change: Change, today: datetime.date) -> list[Alternative]:
     """What one change would do, from the next service on. Raises: ValueError as ``read``."""
-    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    calibration, people = in_force()
+    inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     rates = {
         Component(one.component): (one.log_theta, one.log_theta_sd)
         for one in Forecast.objects.current().filter(heater=heater)
     }
-    return alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, [change])[0]
+    return alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, [change], calibration)[0]
 
 
 def _changes(setpoint_c: float, heater: Heater, proposed: FlushMethod) -> dict[str, Change]:

@@ -72,6 +72,7 @@ class Findings:
             removed=c["removed"][at],
             depth_m=c["depth_before_mm"][at] / 1000,
             volume_l=c["removed_l"][at],
+            depth_after_m=c["depth_after_mm"][at] / 1000,
         )
 
     def descales(self) -> DescaleEvents:

@@ -19,6 +19,7 @@ from aquifer.core.fleet import (
     age_log_sd,
 )
 from aquifer.core.forecast import ComponentForecast
+from aquifer.core.judgement import School, followed
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import (
@@ -248,6 +249,7 @@ def _practice(h: dict[str, Any], company: Company) -> IntArray:
 _CAPACITY_LOST = 1 - (F("flow_before_l_min") * F("rise_before_k")) / (F("flow_after_l_min") * F("rise_after_k"))
 _FINDING_NUMBERS = (
     "depth_before_mm",
+    "depth_after_mm",
     "removed_l",
     "dissolved_g",
     "diameter_mm",
@@ -399,6 +401,7 @@ def _known(
     chloramine = np.array([z.disinfectant == Disinfectant.CHLORAMINE for z in water.zones], dtype=bool)
     measured = findings.latest("static_kpa", Task.PRESSURE_TEST, n)
     vessel_l = np.where(np.isnan(vessel["volume_l"]), GEOMETRY.vessel_l, vessel["volume_l"])
+    leaves = School.LEAVE_OLD in followed(company.schools)
     plain = KnownHeaters.blank(h["kind"], years_of(np.datetime64(as_of, "D") - installed))
     return replace(
         plain,
@@ -411,6 +414,7 @@ def _known(
             [LEARNING.unknown_flushes_spread, LEARNING.dated_by_year_spread],
             0.0,
         ),
+        leave_years=np.full(n, company.never_flushed_cutoff_years if leaves else np.inf),
         household_years=findings.latest_years(Task.HOUSEHOLD_CHANGE, n),
         cohort=h["build"],
         litres_per_day=h["site__hot_water_l_per_day"] / heaters_on_site,

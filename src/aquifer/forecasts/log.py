@@ -13,6 +13,7 @@ from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.units import worded
 from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, Task
 from aquifer.forecasts import upkeep
+from aquifer.forecasts.calibrations import in_force
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
@@ -25,10 +26,13 @@ YEARS_AHEAD = 2.5
 
 def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     """Everything that the heater's page draws."""
-    inputs = load(today, Heater.objects.filter(pk=heater.pk))
+    calibration, people = in_force()
+    inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     forecasts = current(heater.pk)
     by_component = {one.component: one for one in forecasts}
     rates = {Component(one.component): np.array(one.rate) for one in forecasts}
+    paces = {Component(one.component): (one.log_theta, one.log_theta_sd) for one in forecasts}
+    courses = trace.courses(inputs.fleet, rates, paces, calibration, YEARS_AHEAD)
     installed: datetime.date = inputs.installed[0].astype(object)
     entries, in_service = _entries(heater), heater.archived_at is None
     judged, units = _judged(heater, inputs, by_component) if in_service else [], units_shown()
@@ -38,7 +42,7 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
         "today": today,
         "until": today + datetime.timedelta(days=round(YEARS_AHEAD * DAYS_PER_YEAR)),
         "entries": entries,
-        "courses": [_course(one, installed) for one in trace.courses(inputs.fleet, rates, YEARS_AHEAD)],
+        "courses": [_course(one, installed) for one in courses],
         "forecasts": forecasts,
         "upkeep": upkeep.read(heater, installed) if in_service else [],
         "judgements": [

@@ -167,6 +167,8 @@ class Calibration(models.Model):
     model_version = models.CharField(max_length=16)
     graders = models.JSONField(default=dict, help_text="What each person sees over the truth, natural log.")
     common_eye = models.FloatField(default=0.0)
+    eye_variance = models.JSONField(default=dict, help_text="What is not known of each person's.")
+    common_eye_variance = models.FloatField(default=0.0)
     cohorts = models.JSONField(default=dict, help_text="What each build adds to the log rate.")
     heater_scale = models.FloatField(default=1.0)
     zone_scale = models.FloatField(default=1.0)
@@ -175,6 +177,13 @@ class Calibration(models.Model):
     checks = models.PositiveIntegerField(default=0)
     inside = models.FloatField(null=True, help_text="Share of measurements inside the 80 % window told before them.")
     pairs = models.PositiveIntegerField(default=0)
+    life_shape = models.FloatField(null=True, help_text="Of a tank: shape of the factor on the handbook's hazard.")
+    life_rate = models.FloatField(null=True)
+    failures = models.PositiveIntegerField(default=0, help_text="Own tanks that leaked, behind it.")
+    level = models.FloatField(default=0.0, help_text="What the base's log rate is above what is assumed.")
+    removal = models.FloatField(default=0.0, help_text="How much better cleanings are than assumed, log odds.")
+    uneven = models.FloatField(default=1.0, help_text="How uneven cleanings are, over what is assumed.")
+    misjudged = models.FloatField(default=1.0, help_text="How much further beliefs stray than they say.")
 
     class Meta:
         indexes = [models.Index(fields=["component", "-computed_at"])]

@@ -2842,6 +2842,18 @@ export interface components {
             version: number;
             /** Archived */
             archived: boolean;
+            /**
+             * Ended On
+             * @description When it left care, where somebody says.
+             */
+            ended_on: string | null;
+            /** End Cause */
+            end_cause: string;
+            /** End Note */
+            end_note: string;
+            /** End Weight Kg */
+            end_weight_kg: number | null;
+            successor: components["schemas"]["OtherHeaterOut"] | null;
             /** Guessed */
             guessed: string[];
             /**
@@ -3398,6 +3410,36 @@ export interface components {
             version: number;
         };
         /**
+         * EndCause
+         * @description Why a heater left care.
+         * @enum {string}
+         */
+        EndCause: "leaked" | "replaced_before" | "left" | "merged";
+        /**
+         * EndIn
+         * @description Why and when a heater went.
+         */
+        EndIn: {
+            cause: components["schemas"]["EndCause"];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Weight Kg */
+            weight_kg?: number | null;
+            /**
+             * Successor Tag
+             * @default
+             */
+            successor_tag?: string;
+        };
+        /**
          * FitIn
          * @description A part fitted, in place of one of its kind if there is one.
          */
@@ -3865,7 +3907,7 @@ export interface components {
          * DecidedBy
          * @enum {string}
          */
-        DecidedBy: "tolerance" | "cap" | "practice" | "finding" | "first_look";
+        DecidedBy: "tolerance" | "cap" | "practice" | "finding" | "first_look" | "left_alone";
         /**
          * Method
          * @description What the forecast proposes to do at the next service; the flush methods and these.
@@ -5116,6 +5158,8 @@ export interface components {
             removed_l?: number | null;
             /** Depth Before Mm */
             depth_before_mm?: number | null;
+            /** Depth After Mm */
+            depth_after_mm?: number | null;
             clarity?: components["schemas"]["Clarity"] | null;
             texture?: components["schemas"]["Texture"] | null;
             drain_flow?: components["schemas"]["DrainFlow"] | null;
@@ -7348,7 +7392,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EndIn"] | null;
+            };
+        };
         responses: {
             /** @description OK */
             200: {

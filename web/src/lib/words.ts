@@ -42,6 +42,7 @@ export const DECIDED: Record<Schema['DecidedBy'], string> = {
   cap: 'set by the longest interval we allow',
   practice: 'set by our calendar',
   finding: 'set by what was found',
+  left_alone: 'old and never flushed: such tanks are left alone',
   first_look: 'never proven by us: to be looked at in the first round',
 }
 
@@ -57,6 +58,7 @@ export const FACTORS: Record<string, [faster: string, slower: string]> = {
   pressure: ['high pressure', 'low pressure'],
   symptoms: ['what was seen on it', 'nothing seen on it'],
   spent_anode: ['years without an anode', 'an anode that works'],
+  own_tanks: ['tanks fail sooner here', 'tanks last longer here'],
   cohort: ['others of its build', 'others of its build'],
   neighbours: ['others on this water', 'others on this water'],
   findings: ['findings here', 'findings here'],
@@ -128,4 +130,11 @@ export const ROLES: Record<Schema['Role'], string> = {
 /** "an anode" is nobody's first word of a sentence: upper-case the first letter only. */
 export function sentence(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
+}
+
+export const ENDS: Record<Schema['EndCause'], string> = {
+  leaked: 'its tank leaked',
+  replaced_before: 'replaced while it still held',
+  left: 'its customer or site is not ours any more',
+  merged: 'it was on record twice',
 }

@@ -154,6 +154,7 @@ class Event(Strict):
 
 class FlushFinding(Strict):
     depth_before_mm: float | None = _within(0, 3000)
+    depth_after_mm: float | None = _within(0, 3000)
     removed: Removed | None = None
     removed_l: float | None = _within(0, 5000)
     clarity: Clarity | None = None

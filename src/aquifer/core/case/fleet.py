@@ -37,6 +37,7 @@ from aquifer.core.fleet import (
     VesselEvents,
 )
 from aquifer.core.forecast import years_between
+from aquifer.core.judgement import School
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import Alloy, Disinfectant, Supply, code
 
@@ -160,6 +161,7 @@ def known_heaters(case: Case) -> KnownHeaters:
         practice=np.array([code(p.practice)]),
         tolerance=np.array([p.tolerance]),
         longest_flush_years=np.array([p.longest_flush_months / 12]),
+        leave_years=np.array([np.inf if School.ALWAYS_FLUSH in p.schools else p.never_flushed_cutoff_years]),
         flush_method=np.array([code(p.flush_method)]),
         valve_target=np.array([p.relief_valve_target_pfd]),
     )
@@ -187,6 +189,7 @@ def as_fleet(case: Case) -> Fleet:
             method=_codes([e.method or p.flush_method for e in flushes]),
             removed=_codes([e.finding.removed for e in flushes]),
             depth_m=_floats([e.finding.depth_before_mm for e in flushes], 1e-3),
+            depth_after_m=_floats([e.finding.depth_after_mm for e in flushes], 1e-3),
             volume_l=_floats([e.finding.removed_l for e in flushes]),
         ),
         DescaleEvents(

@@ -7,7 +7,7 @@ import numpy as np
 
 from aquifer.core import anode, learning, policy
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, log_of, on_grid
+from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, Paced, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters, RodEvents
 from aquifer.core.learning import Evidence, Grades, GradeScale, Pairs, Posterior
 from aquifer.core.parameters import ANODE, GEOMETRY, LEARNING, SEDIMENT
@@ -21,7 +21,7 @@ BY_EYE = GradeScale(tuple(np.log(ANODE.grade_cuts).tolist()), ANODE.grade_spread
 
 
 @dataclass(frozen=True)
-class AnodeComponent:
+class AnodeComponent(Paced):
     row: IntArray
     heaters: Heaters
     looks: RodEvents
@@ -108,13 +108,14 @@ class AnodeComponent:
         since_look = self.heaters.age_years - np.fmax(last, self.heaters.rod_fitted_years)
         return policy.rod_due(by_risk, self.heaters.age_years, np.where(np.isnan(last), np.nan, since_look))
 
-    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+    def coming_year(self, belief: Posterior, due: policy.Due, ends: BoolArray) -> ComingYear:
         later = anode.consumed(self.rods.column(), self.rod_age[:, None] + YEAR)
         fresh = replace(self.rods, tank_age_years=self.heaters.age_years)
         shares = np.concatenate([later, anode.consumed(fresh.column(), YEAR)], axis=1)
         over = belief.exceeding(np.log(anode.BARE_LIMIT) - log_of(shares))
         unserviced, renewed = np.split(over, [YEAR.size], axis=1)
-        replaced = unserviced[:, 0] > 0.5
+        # No new rod goes into a tank that is to be replaced.
+        replaced = (unserviced[:, 0] > 0.5) & ~ends
         # A look replaces the rod if it is bare, and leaves it otherwise.
         serviced = np.where(replaced[:, None], renewed, unserviced - unserviced[:, :1])
         return ComingYear(np.where(replaced, code(Method.REPLACE), code(Method.INSPECT)), unserviced, serviced)
@@ -123,7 +124,7 @@ class AnodeComponent:
         a_year = anode.current_a(self.rods, self.rod_age) / self.rods.charge
         return np.asarray(a_year[:, None] * np.exp(log_theta))
 
-    def state(self, log_theta: FloatArray) -> dict[str, FloatArray]:
+    def states(self, log_theta: FloatArray) -> dict[str, FloatArray]:
         gone = anode.consumed(self.rods, self.rod_age)[:, None] * np.exp(log_theta)
         ratio = anode.protection_ratio(self.rods, self.rod_age)
         return {
@@ -132,7 +133,7 @@ class AnodeComponent:
             "protection_ratio": np.repeat(ratio[:, None], log_theta.shape[1], axis=1),
         }
 
-    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+    def states_in_a_year(self, log_theta: FloatArray) -> FloatArray:
         gone = anode.consumed(self.rods, self.rod_age + 1.0)[:, None] * np.exp(log_theta)
         return np.clip(1 - gone, 0.0, 1.0)[:, ::-1]
 

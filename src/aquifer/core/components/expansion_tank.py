@@ -5,17 +5,18 @@ from typing import ClassVar
 
 import numpy as np
 
-from aquifer.core import expansion_tank, learning, policy, sediment
+from aquifer.core import expansion_tank, learning, policy
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, on_grid
+from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, Paced, on_grid
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import Evidence, Pairs, Posterior
 from aquifer.core.parameters import EXPANSION_TANK, LEARNING
+from aquifer.core.turns import by_rank
 from aquifer.core.vocabulary import Component, Method, VesselPin, code
 
 
 @dataclass(frozen=True)
-class ExpansionTankComponent:
+class ExpansionTankComponent(Paced):
     row: IntArray
     heaters: Heaters
     fleet: Fleet
@@ -51,7 +52,7 @@ class ExpansionTankComponent:
         charge = h.vessel_precharge_kpa + expansion_tank.ATMOSPHERE_KPA
         condemned = np.zeros(row.size, dtype=bool)
         log_loss, error = np.full(checks.row.size, np.nan), np.full(checks.row.size, np.nan)
-        for events in sediment.by_rank(checks.row):
+        for events in by_rank(checks.row):
             r, when, new = checks.row[events], checks.years[events], checks.replaced[events]
             found = checks.precharge_kpa[events] + expansion_tank.ATMOSPHERE_KPA
             torn = checks.pin[events] == code(VesselPin.WATER)
@@ -125,7 +126,7 @@ class ExpansionTankComponent:
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
         return policy.vessel_due(self.since_service, by_risk, self.condemned)
 
-    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+    def coming_year(self, belief: Posterior, due: policy.Due, ends: BoolArray) -> ComingYear:
         years = np.broadcast_to(YEAR, (self.row.size, YEAR.size))
         low, torn = self.too_low(belief, years, False), self.torn(years)
         # A check finds a torn bladder and renews the tank; what tears after that is the coming year's risk.
@@ -138,7 +139,7 @@ class ExpansionTankComponent:
     def rate(self, log_theta: FloatArray) -> FloatArray:
         return np.asarray(EXPANSION_TANK.loss_per_year * np.exp(log_theta))
 
-    def state(self, log_theta: FloatArray) -> dict[str, FloatArray]:
+    def states(self, log_theta: FloatArray) -> dict[str, FloatArray]:
         waited = self.since_service[:, None]
         charge = self.charged_abs_kpa[:, None] * np.exp(-EXPANSION_TANK.loss_per_year * np.exp(log_theta) * waited)
         # Reversed, so that the first is still the 10 % quantile.
@@ -149,7 +150,7 @@ class ExpansionTankComponent:
             "acceptance_l": np.where(self.condemned[:, None], 0.0, room),
         }
 
-    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+    def states_in_a_year(self, log_theta: FloatArray) -> FloatArray:
         return self.torn(np.ones((self.row.size, 1))) * np.ones((1, log_theta.shape[1]))
 
     def limit(self) -> tuple[str, FloatArray]:

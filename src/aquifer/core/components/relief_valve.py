@@ -5,17 +5,18 @@ from typing import ClassVar
 
 import numpy as np
 
-from aquifer.core import learning, policy, relief_valve, sediment
+from aquifer.core import learning, policy, relief_valve
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear
+from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, Paced
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import Evidence, Pairs, Posterior
 from aquifer.core.parameters import RELIEF_VALVE
+from aquifer.core.turns import by_rank
 from aquifer.core.vocabulary import Component, Method, ValveOutcome, code
 
 
 @dataclass(frozen=True)
-class ReliefValveComponent:
+class ReliefValveComponent(Paced):
     row: IntArray
     heaters: Heaters
     fleet: Fleet
@@ -42,7 +43,7 @@ class ReliefValveComponent:
         stuck, condemned = np.zeros(n, dtype=bool), np.zeros(n, dtype=bool)
         hazard = np.full(trials.row.size, np.nan)
         no_flow, weeps = code(ValveOutcome.NO_FLOW), code(ValveOutcome.FLOWS_AND_WEEPS)
-        for events in sediment.by_rank(trials.row):
+        for events in by_rank(trials.row):
             row, outcome, new = trials.row[events], trials.outcome[events], trials.replaced[events]
             tried = ~new & (outcome >= 0) & (outcome != code(ValveOutcome.NOT_TESTED)) & ~stuck[row]
             now, fitted = trials.years[events], h.valve_fitted_years[row]
@@ -94,7 +95,7 @@ class ReliefValveComponent:
         interval = relief_valve.proof_interval_years(h.valve_target, h.hardness_mg_l, belief.mean)
         return policy.valve_due(interval, self.since_run, h.age_years - h.valve_fitted_years, self.condemned)
 
-    def coming_year(self, belief: Posterior, due: policy.Due) -> ComingYear:
+    def coming_year(self, belief: Posterior, due: policy.Due, ends: BoolArray) -> ComingYear:
         """Here the probability of being stuck."""
         h = self.heaters
         hardness = h.hardness_mg_l[:, None]
@@ -114,12 +115,12 @@ class ReliefValveComponent:
         first_year = relief_valve.hazard(np.ones(self.row.size), self.heaters.hardness_mg_l)
         return np.asarray(-np.expm1(-first_year[:, None] * np.exp(log_theta)))
 
-    def state(self, log_theta: FloatArray) -> dict[str, FloatArray]:
+    def states(self, log_theta: FloatArray) -> dict[str, FloatArray]:
         now = relief_valve.hazard(self.since_run, self.heaters.hardness_mg_l)
         stuck = -np.expm1(-now[:, None] * np.exp(log_theta))
         return {"probability_stuck": np.where(self.stuck[:, None], 1.0, stuck)}
 
-    def in_a_year(self, log_theta: FloatArray) -> FloatArray:
+    def states_in_a_year(self, log_theta: FloatArray) -> FloatArray:
         then = relief_valve.hazard(self.since_run + 1.0, self.heaters.hardness_mg_l)
         return np.where(self.stuck[:, None], 1.0, -np.expm1(-then[:, None] * np.exp(log_theta)))
 

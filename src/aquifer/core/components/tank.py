@@ -1,17 +1,19 @@
 """The tank itself as the forecast sees it: how likely it is to give way, and what that hangs on.
 
-No finding tells how fast a wall corrodes, so nothing is learned here; the spread is that of lives.
+No finding tells how fast one wall corrodes; what is learned is how long tanks last here (``lives``).
 """
 
 from dataclasses import dataclass
+from math import log
 
 import numpy as np
 
 from aquifer.core import anode, tank
-from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.components.anode import AnodeComponent
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.lives import LifeFactor
 from aquifer.core.parameters import TANK
 from aquifer.core.vocabulary import Alloy, Component, Corrosion, Noise, code
 
@@ -27,12 +29,23 @@ class TankComponent:
     spent_ahead: FloatArray
     """Share of the coming year without one."""
     stress: tank.Stress
+    seam: BoolArray
+    """Rust was seen at a seam."""
+    loud: BoolArray
+    """It was last heard to bubble, pop or kettle."""
+    life: LifeFactor
     name = Component.TANK
     unit = "1/year"
 
     @classmethod
-    def of(cls, fleet: Fleet, rods: AnodeComponent | None, log_theta: FloatArray | None) -> "TankComponent":
-        """Parameters: the fleet's rods and the median of their log rate, if it has any."""
+    def of(
+        cls,
+        fleet: Fleet,
+        rods: AnodeComponent | None,
+        log_theta: FloatArray | None,
+        life: LifeFactor = LifeFactor(),  # noqa: B008  (frozen)
+    ) -> "TankComponent":
+        """Parameters: the fleet's rods and the median of their log rate, if it has any; what own tanks taught."""
         row = np.flatnonzero(fleet.heaters.is_tank)
         h = fleet.heaters
         lined = _IS_LINED[h.kind]
@@ -40,21 +53,34 @@ class TankComponent:
         spent = np.where(bare, h.age_years, 0.0)
         ahead = np.where(bare, 1.0, 0.0)
         if rods is not None and log_theta is not None:
-            life = anode.years_to_consume(rods.rods, np.exp(-log_theta))
-            since_gone = rods.rod_age - life
-            spent[rods.row] = np.maximum(since_gone, 0.0) + _spent_before(rods, life)
+            lasts = anode.years_to_consume(rods.rods, np.exp(-log_theta))
+            since_gone = rods.rod_age - lasts
+            spent[rods.row] = np.maximum(since_gone, 0.0) + _spent_before(rods, lasts)
             ahead[rods.row] = np.clip(since_gone + 1.0, 0.0, 1.0)
         stress = tank.Stress(h.hardness_mg_l[row], h.pressure_kpa[row], h.setpoint_c[row], _log_symptoms(fleet)[row])
-        return cls(row, h.at(row), spent[row], ahead[row], stress)
+        seam = _last(fleet, fleet.looks.corrosion) == code(Corrosion.SEAMS)
+        loud = _last(fleet, fleet.looks.noise) >= code(Noise.BUBBLING)
+        return cls(row, h.at(row), spent[row], ahead[row], stress, seam[row], loud[row], life)
 
     @property
     def log_ratio(self) -> FloatArray:
-        return tank.log_hazard_ratio(self.stress)
+        return tank.log_hazard_ratio(self.stress) + log(self.life.mean)
 
     def failure_within(self, years: FloatArray) -> FloatArray:
         """Probability of failing within ``years`` from today, (n, t)."""
         age, spent, ahead = self._columns()
         return tank.failure_within(years, age, spent, ahead, self.log_ratio[:, None])
+
+    def failure_within_a_year(self, probabilities: FloatArray) -> FloatArray:
+        """The same within a year at quantiles of what is known of the factor, (n, q)."""
+        age, spent, ahead = self._columns()
+        factor = np.log(self.life.quantiles(probabilities)) - log(self.life.mean)
+        return tank.failure_within(np.ones((1, 1)), age, spent, ahead, self.log_ratio[:, None] + factor[None, :])
+
+    def hazard_at(self, years: FloatArray) -> FloatArray:
+        """Cumulative hazard of the handbook's law at each tank's age of ``years``, (n,): spent years in proportion."""
+        share = np.clip(years / np.maximum(self.heaters.age_years, 1e-9), 0.0, 1.0)
+        return tank.hazard(tank.effective_age(years, share * self.spent_years), tank.log_hazard_ratio(self.stress))
 
     def years_to(self, probability: FloatArray) -> FloatArray:
         """Years until failure has each probability, (n, q)."""
@@ -67,12 +93,21 @@ class TankComponent:
             probability, self.heaters.age_years, self.spent_years, self.spent_ahead, self.log_ratio
         )
 
+    def ends(self) -> BoolArray:
+        """Whether the tank is to be replaced, (n,): by its risk, by rust at a seam, or old, loud and on hard water."""
+        return np.asarray(
+            tank.is_due(self.failure_within(np.ones((self.row.size, 1)))[:, 0])
+            | self.seam
+            | tank.is_worn_out(self.heaters.age_years, self.heaters.hardness_mg_l, self.loud)
+        )
+
     def log_factors(self) -> dict[str, FloatArray]:
         """ln of the hazard's factors against an ordinary tank of the same age."""
         age = self.heaters.age_years
         now, plain = tank.effective_age(age, self.spent_years), np.maximum(age, 0.5)
         bare = (TANK.shape - 1) * np.log(np.maximum(now, 0.5) / plain)
-        return {**tank.log_hazard_ratios(self.stress), "spent_anode": bare}
+        own = np.full(age.size, log(self.life.mean))
+        return {**tank.log_hazard_ratios(self.stress), "spent_anode": bare, "own_tanks": own}
 
     def _columns(self) -> tuple[FloatArray, FloatArray, FloatArray]:
         return self.heaters.age_years[:, None], self.spent_years[:, None], self.spent_ahead[:, None]
@@ -95,15 +130,19 @@ def _spent_before(rods: AnodeComponent, life: FloatArray) -> FloatArray:
 
 def _log_symptoms(fleet: Fleet) -> FloatArray:
     """ln of the hazard ratio of the latest that was heard and seen at each heater, (n,)."""
-    looks, n = fleet.looks, len(fleet.heaters)
-    total = np.zeros(n)
+    looks, total = fleet.looks, np.zeros(len(fleet.heaters))
     for seen, value, ratio in (
         (looks.rusty, 1, TANK.rusty_water),
         (looks.corrosion, code(Corrosion.SEAMS), TANK.seam_corrosion),
         (looks.noise, code(Noise.POPPING), TANK.loud_bed),
     ):
-        last = np.full(n, -1)
-        said = np.flatnonzero(seen >= 0)
-        last[looks.row[said]] = seen[said]
-        total += np.where(last >= value, ratio, 0.0)
+        total += np.where(_last(fleet, seen) >= value, ratio, 0.0)
     return total
+
+
+def _last(fleet: Fleet, seen: IntArray) -> IntArray:
+    """The latest of what was seen on arrival at each heater, -1 where nothing was, (n,)."""
+    last = np.full(len(fleet.heaters), -1)
+    said = np.flatnonzero(seen >= 0)
+    last[fleet.looks.row[said]] = seen[said]
+    return last

@@ -8,7 +8,7 @@
 
 from aquifer.core.judgement.facts import facts_of
 from aquifer.core.judgement.moment import Moment, moments
-from aquifer.core.judgement.rules import SCHOOLS, TABLES, judge, lately_lost
+from aquifer.core.judgement.rules import SCHOOLS, TABLES, followed, judge, lately_lost
 from aquifer.core.judgement.table import Facts, Judgement, School, Seen, Verdict
 
 __all__ = [
@@ -21,6 +21,7 @@ __all__ = [
     "Seen",
     "Verdict",
     "facts_of",
+    "followed",
     "judge",
     "lately_lost",
     "moments",

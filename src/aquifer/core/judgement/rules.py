@@ -3,6 +3,9 @@
 import datetime
 from collections.abc import Iterable
 
+import numpy as np
+
+from aquifer.core import tank
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
 from aquifer.core.kinds import KINDS
 from aquifer.core.parameters import ANODE, DAYS_PER_YEAR
@@ -15,10 +18,6 @@ HIGH_PRESSURE_KPA = 552.0
 """80 psi: above it a regulator is wanted. Trade practice, and common in codes."""
 CREEP_KPA = 20.0
 """A rise beyond a gauge's own error. Assumption."""
-OLD_IN_HARD_WATER_YEARS = 10.0
-"""Trade practice: about ten years and noisy, replace before it floods."""
-HARD_MG_L = 180.0
-"""Trade practice: 'very hard'."""
 LEAST_SETPOINT_C = 49.0
 """120 degF: cooler than that lets bacteria grow. Trade practice."""
 LONG_SETPOINT_C = 55.0
@@ -337,9 +336,23 @@ WATER = Table(
             Verdict.SOFTEN,
             lambda f: ("the strongest cleaning would more likely than not leave it over its limit",),
         ),
+        Row(
+            lambda f: f.over_after_service > 0.5,
+            Verdict.ASK_ABOUT_SOFTENER,
+            lambda f: (
+                "a softener is on record, and yet the strongest cleaning would leave it over its limit",
+                "test the water behind the softener: is there salt, is it bypassed?",
+            ),
+        ),
         Row(_always, Verdict.KEEP_WATER, lambda f: ("cleaning keeps up with this water",)),
     ),
 )
+
+
+def _is_worn_out(f: Facts) -> bool:
+    loud = np.array(f.noise in _LOUD)
+    return bool(tank.is_worn_out(np.array(f.age_years), np.array(f.hardness_mg_l), loud))
+
 
 REPLACEMENT = Table(
     "replace_before_failure",
@@ -364,7 +377,7 @@ REPLACEMENT = Table(
             licensed=True,
         ),
         Row(
-            lambda f: f.age_years >= OLD_IN_HARD_WATER_YEARS and f.hardness_mg_l > HARD_MG_L and f.noise in _LOUD,
+            _is_worn_out,
             Verdict.REPLACE_BEFORE_FAILURE,
             lambda f: (f"{f.age_years:.0f} years old on hard water, and noisy",),
             ask_lead=True,

@@ -7,11 +7,12 @@ a heater's prior is what all *other* heaters of its zone say of z.
 
 - ``grid``: the grid, and what can be read off a posterior on it
 - ``evidence``: findings as likelihoods
+- ``level``: how much lies there, beside how fast it comes
 - ``pooling``: zones and their heaters
 - ``calibration``: what the whole base teaches: people's eyes, cohorts, spreads, and whether windows held
 """
 
-from aquifer.core.learning.calibration import Checked, ComponentCalibration, calibrated
+from aquifer.core.learning.calibration import Checked, Cleanings, ComponentCalibration, calibrated, removal
 from aquifer.core.learning.evidence import (
     Demands,
     Evidence,
@@ -20,6 +21,7 @@ from aquifer.core.learning.evidence import (
     Pairs,
     Readings,
     Standpoint,
+    eyes_say,
     faded,
     log_likelihood,
 )
@@ -32,6 +34,7 @@ __all__ = [
     "STEP",
     "ZONE_GRID",
     "Checked",
+    "Cleanings",
     "ComponentCalibration",
     "Demands",
     "Evidence",
@@ -45,9 +48,11 @@ __all__ = [
     "Standpoint",
     "ZoneBelief",
     "calibrated",
+    "eyes_say",
     "faded",
     "log_likelihood",
     "pooled",
+    "removal",
     "with_prior",
     "with_zone",
 ]

@@ -5,8 +5,10 @@ without the others: how each person's eye differs from the scale, how each build
 and zones differ at all, and whether the windows held when a measurement tested them.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 from scipy.special import bdtr
@@ -15,13 +17,15 @@ from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.learning import pooling
 from aquifer.core.learning.evidence import Evidence, Pairs, Standpoint, log_likelihood
 from aquifer.core.learning.grid import GRID, Posterior, Single
+from aquifer.core.learning.level import Level
+from aquifer.core.lives import LifeFactor
 from aquifer.core.parameters import HALF_WIDTH_80, LEARNING
 
 _EYES = np.linspace(-1.5, 1.5, 61)
 """Offsets tried for a person's eye, natural log."""
-_HEATER_SCALES = (0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45)
-_ZONE_SCALES = (0.6, 1.0, 1.5)
-_SCALE_SPREAD = 0.25
+_HEATER_SCALES = (0.3, 0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45, 1.8, 2.2)
+_ZONE_SCALES = (0.4, 0.6, 1.0, 1.5, 2.2, 3.0)
+_SCALE_SPREAD = 0.35
 """Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
 Assumption."""
 
@@ -55,6 +59,10 @@ class ComponentCalibration:
 
     offsets: FloatArray | None = None
     """What each grader sees over the truth, natural log, (graders + 1,); the last is the common eye."""
+    level: float = 0.0
+    """What the whole base's log rate is above what is assumed."""
+    eye_variance: FloatArray | None = None
+    """What is not known of each of those offsets, besides that of the common eye, which comes last; (graders + 1,)."""
     cohorts: FloatArray = field(default_factory=lambda: np.zeros(0))
     """What each build adds to log theta, (cohorts,)."""
     heater_scale: float = 1.0
@@ -69,6 +77,14 @@ class ComponentCalibration:
     inside: float = float("nan")
     """Share of them inside the 80 % window as it would have been told without being corrected."""
     pairs: int = 0
+    life: LifeFactor = LifeFactor()
+    """Of a tank: how long the company's own last."""
+    removal: float = 0.0
+    """By how much cleanings remove more than is assumed, log odds."""
+    uneven: float = 1.0
+    """By how much more uneven they are than is assumed."""
+    misjudged: float = 1.0
+    """By how much more what is believed of a heater strays than it says of itself."""
     checked: Checked | None = None
     """The measurements themselves; None where nothing was measured, or where they are not at hand."""
 
@@ -81,10 +97,10 @@ class ComponentCalibration:
         return Standpoint(now, household_years, self.offsets, self.prior_shift(cohort))
 
     def prior_shift(self, cohort: IntArray) -> FloatArray | None:
-        """What the cohort says of each heater, (n,); None if no cohort says anything."""
+        """What base and cohort say of each heater, (n,); None if neither says anything."""
         if not self.cohorts.size:
-            return None
-        return np.where(cohort >= 0, self.cohorts[cohort], 0.0)
+            return np.full(cohort.size, self.level) if self.level else None
+        return self.level + np.where(cohort >= 0, self.cohorts[cohort], 0.0)
 
 
 @dataclass(frozen=True)
@@ -102,6 +118,12 @@ class Learners:
     future_spread: float
     graders: int
     cohorts: int
+    followed: Callable[[FloatArray], Level] | None = None
+    """The level before each event against pace times history, by what was found earlier, given the mean of log theta;
+    None where a pace is all there is."""
+    removal: float = 0.0
+    """How good cleanings were found to be, which the evidence and the level reckon with."""
+    uneven: float = 1.0
 
 
 def calibrated(learners: Learners) -> ComponentCalibration:
@@ -110,9 +132,15 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     Source: grader offsets from states that were measured and graded at once; spreads weighed by their evidence;
     cohorts by shrunken means; shift and spread of the future from what was measured against what was forecast before.
     """
-    offsets = eyes(learners.pairs, learners.graders) if learners.pairs is not None else None
+    offsets, eye_variance = eyes(learners.pairs, learners.graders) if learners.pairs is not None else (None, None)
     pair_count = learners.pairs.row.size if learners.pairs is not None else 0
-    found = ComponentCalibration(offsets=offsets, pairs=pair_count)
+    found = ComponentCalibration(
+        offsets=offsets,
+        eye_variance=eye_variance,
+        pairs=pair_count,
+        removal=learners.removal,
+        uneven=learners.uneven,
+    )
     if not learners.now.size:
         return found
     standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
@@ -121,11 +149,12 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     if learners.evidence.demands is None:
         found = _with_spreads(found, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners)
     found = _with_cohorts(found, log_likelihood(learners.evidence, standpoint), learners)
-    return _with_checks(found, learners)
+    return _with_checks(_with_level(found, learners), learners)
 
 
-def eyes(pairs: Pairs, graders: int) -> FloatArray:
-    """What each grader sees over the truth, natural log, (graders + 1,); the last is the eye they have in common.
+def eyes(pairs: Pairs, graders: int) -> tuple[FloatArray, FloatArray]:
+    """What each grader sees over the truth, natural log, (graders + 1,); the last is the eye they have in common. And
+    what is not known of it: of each person's about the common one, and of that.
 
     Source: greatest posterior probability of each person's offset about the common one, on a grid, in two rounds.
     """
@@ -147,7 +176,8 @@ def eyes(pairs: Pairs, graders: int) -> FloatArray:
         says = np.maximum(1 - spread2 / LEARNING.grader_spread**2, 0.0) / LEARNING.grader_spread**2
         common = float((says * mean).sum() / (says.sum() + 1 / LEARNING.common_eye_spread**2))
     mean[-1] = common
-    return np.asarray(mean)
+    spread2[-1] = 1 / (says.sum() + 1 / LEARNING.common_eye_spread**2)
+    return np.asarray(mean), np.asarray(spread2)
 
 
 def _with_spreads(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
@@ -165,6 +195,63 @@ def _with_spreads(found: ComponentCalibration, likelihood: Single, learners: Lea
     heater = float(np.exp(weight.sum(axis=1) @ np.log(_HEATER_SCALES)))
     zone = float(np.exp(weight.sum(axis=0) @ np.log(_ZONE_SCALES)))
     return replace(found, heater_scale=round(heater, 2), zone_scale=round(zone, 2))
+
+
+_LEVELS = np.linspace(-2.0, 2.0, 21)
+_LEVEL_SPREAD = 0.8
+"""Standard deviation of how far a whole base may differ from what is assumed, natural log. Assumption."""
+
+
+def _with_level(found: ComponentCalibration, learners: Learners) -> ComponentCalibration:
+    """How fast the whole base goes: the mean over a grid, weighed by the evidence of all findings at each."""
+    pool = _pool(found, learners)
+    logs = np.empty(_LEVELS.size)
+    for at, level in enumerate(_LEVELS):
+        one = replace(found, level=float(level))
+        standpoint = one.standpoint(learners.now, learners.household_years, learners.cohort)
+        likelihood = log_likelihood(learners.evidence, standpoint)
+        _, given_zone = pooling.messages(likelihood.copy(), pool.heater_spread)
+        logs[at] = pooling.log_evidence(given_zone, likelihood, pool) - 0.5 * (level / _LEVEL_SPREAD) ** 2
+    weight = np.exp(logs - logs.max())
+    return replace(found, level=round(float(weight @ _LEVELS / weight.sum()), 3))
+
+
+@dataclass(frozen=True)
+class Cleanings:
+    """Cleanings before and after which the deposit was measured; arrays of shape (m,)."""
+
+    log_left: FloatArray
+    """ln of what was left over what had been there."""
+    error: FloatArray
+    """Standard deviation of that."""
+    expected: Callable[[float], tuple[FloatArray, FloatArray]]
+    """What is expected of each if cleanings removed more by these log odds: the same logarithm, and its deviation."""
+
+
+_REMOVALS = np.linspace(-2.0, 2.0, 17)
+_REMOVAL_SPREAD = 0.7
+"""Standard deviation of the log odds by which cleanings may be better or worse than is assumed. Assumption."""
+_UNEVEN = np.exp(np.linspace(-0.7, 0.7, 9))
+_UNEVEN_SPREAD = 0.35
+"""Standard deviation, natural log, of how much more uneven they may be. Assumption."""
+
+
+def removal(cleanings: Cleanings) -> tuple[float, float]:
+    """How good cleanings are, log odds over what is assumed, and how uneven, over what is assumed.
+
+    Source: posterior means on a grid, each cleaning normal about what is expected, with a share of slips.
+    """
+    logs = np.empty((_REMOVALS.size, _UNEVEN.size))
+    for row, log_odds in enumerate(_REMOVALS):
+        centre, spread = cleanings.expected(float(log_odds))
+        wide = np.hypot(_UNEVEN[:, None] * spread, cleanings.error)
+        z = (cleanings.log_left - centre) / wide
+        density = (1 - LEARNING.slip) * np.exp(-0.5 * z**2) / (wide * np.sqrt(2 * np.pi))
+        logs[row] = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=1)
+    logs -= 0.5 * (_REMOVALS / _REMOVAL_SPREAD)[:, None] ** 2 + 0.5 * (np.log(_UNEVEN) / _UNEVEN_SPREAD)[None, :] ** 2
+    weight = np.exp(logs - logs.max())
+    weight /= weight.sum()
+    return float(weight.sum(axis=1) @ _REMOVALS), float(weight.sum(axis=0) @ _UNEVEN)
 
 
 def _with_cohorts(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
@@ -204,29 +291,37 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
     _, said = pooling.messages(earlier[tested], pool.heater_spread[tested])
     place = np.searchsorted(belief.zone, pool.zone[tested])
     alone = pooling.ZoneBelief(np.arange(tested.size), belief.logs[place] + np.log(said / given_zone[tested]))
-    own = pooling.Pool(np.arange(tested.size), pool.zone_spread[tested], pool.heater_spread[tested])
-    forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), said, alone, own, learners.future_spread)
+    apart = pooling.Pool(np.arange(tested.size), pool.zone_spread[tested], pool.heater_spread[tested])
+    forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), said, alone, apart, learners.future_spread)
     value = readings.value[at] - (0.0 if standpoint.shift is None else standpoint.shift[tested])
     off, error = value - forecast.mean, readings.spread[at]
-    shift, future = corrections(off, forecast.sd, error, learners.future_spread)
-    told = np.sqrt(forecast.sd**2 + learners.future_spread**2 + error**2)
+    own, years_open = forecast.sd, np.ones(tested.size)
+    if learners.followed is not None and readings.event is not None:
+        mean = np.zeros(learners.now.size)
+        mean[tested] = forecast.mean + (0.0 if standpoint.shift is None else standpoint.shift[tested])
+        level = learners.followed(mean).at(readings.event[at])
+        off, years_open = off - level.shift, level.years_open
+        own = np.sqrt((level.share * own) ** 2 + level.left_open)
+    corrected = corrections(off, own, error, learners.future_spread, years_open)
+    told = np.sqrt(own**2 + learners.future_spread**2 * years_open + error**2)
     return replace(
         found,
-        shift=shift,
-        future_spread=_FURTHER * future,
+        shift=corrected.shift,
+        future_spread=_FURTHER * corrected.future_spread,
+        misjudged=corrected.misjudged,
         checks=int(tested.size),
         inside=float(np.mean(np.abs(off) <= HALF_WIDTH_80 * told)),
         checked=Checked(tested, readings.years[at], off, told),
     )
 
 
-_FUTURES = np.exp(np.linspace(np.log(0.08), np.log(0.8), 31))
+_FUTURES = np.exp(np.linspace(np.log(0.08), np.log(0.9), 31))
 _SHIFTS = np.linspace(-1.2, 1.2, 49)
-_FUTURE_SPREAD = 0.8
+_FUTURE_SPREAD = 0.5
 _FURTHER = 1.03
 """A window looks further ahead than the visit that tested the last one. Assumption."""
 _SHIFT_SPREAD = 0.15
-_MISJUDGED = np.exp(np.linspace(-0.6, 0.6, 9))
+_MISJUDGED = np.exp(np.linspace(-0.15, 0.6, 9))
 _MISJUDGED_SPREAD = 0.25
 """Standard deviations, natural log, by which the future's spread, the windows' centre and the belief's deviation may be
 off before measurements are asked. Assumptions."""
@@ -254,23 +349,36 @@ def verdict(inside: float | None, checks: int) -> Verdict:
     return Verdict.TOO_WIDE if inside > high else Verdict.HOLDS
 
 
-def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float) -> tuple[float, float]:
+class Corrections(NamedTuple):
+    """What measurements say of windows; natural logs."""
+
+    shift: float
+    """By how much their centre was off."""
+    future_spread: float
+    """How far the rate of a year strays from that of the past."""
+    misjudged: float
+    """By how much more the belief strays than it says."""
+
+
+def corrections(
+    off: FloatArray, sd: FloatArray, error: FloatArray, usual: float, years_open: FloatArray | float = 1.0
+) -> Corrections:
     """By how much the windows' centre was off, and how far the rate of a year strays from that of the past.
 
     Parameters, (m,): what was measured less what had been forecast, natural log; the standard deviation of what was
-    believed; the measurement's own; and the usual spread of the future. Returns: shift and spread, natural log.
-    Source: posterior on a grid, each residual normal about the shift with a share of slips, so that the measurement's
-    own error widens nothing. By how much the belief's own deviation misjudges is a third unknown: without it a belief
-    that is too wide where nothing was measured would be made up for by a future that strays too little where something
-    was. The spread is what a residual to come has: the mean of its square, and what is not known of the shift. The
-    likeliest spread alone would be too small wherever few measurements tell of it.
+    believed; the measurement's own; the usual spread of the future; and how many squares of it lie in each. Returns:
+    ``Corrections``. Source: posterior on a grid, each residual normal about the shift with a share of slips, so that
+    the measurement's own error widens nothing. By how much the belief's own deviation misjudges is a third unknown:
+    without it a belief that is too wide where nothing was measured would be made up for by a future that strays too
+    little where something was. The spread is what a residual to come has: the mean of its square, and what is not known
+    of the shift. The likeliest spread alone would be too small wherever few measurements tell of it.
     """
     if not off.size:
-        return 0.0, usual
+        return Corrections(0.0, usual, 1.0)
     logs = np.empty((_FUTURES.size, _MISJUDGED.size, _SHIFTS.size))
     for row, future in enumerate(_FUTURES):
         for column, misjudged in enumerate(_MISJUDGED):
-            spread = np.sqrt((misjudged * sd) ** 2 + future**2 + error**2)
+            spread = np.sqrt((misjudged * sd) ** 2 + future**2 * years_open + error**2)
             z = (off[:, None] - _SHIFTS) / spread[:, None]
             density = (1 - LEARNING.slip) * np.exp(-0.5 * z**2) / (spread[:, None] * np.sqrt(2 * np.pi))
             logs[row, column] = np.log(density + LEARNING.slip / (GRID[-1] - GRID[0])).sum(axis=0)
@@ -281,7 +389,7 @@ def corrections(off: FloatArray, sd: FloatArray, error: FloatArray, usual: float
     of_shift = weight.sum(axis=(0, 1))
     shift = float(of_shift @ _SHIFTS)
     squared = float(weight.sum(axis=(1, 2)) @ _FUTURES**2 + of_shift @ (_SHIFTS - shift) ** 2)
-    return shift, squared**0.5
+    return Corrections(shift, squared**0.5, float(weight.sum(axis=(0, 2)) @ _MISJUDGED))
 
 
 def _pool(found: ComponentCalibration, learners: Learners) -> pooling.Pool:

@@ -83,9 +83,11 @@ class Grades:
     grade: IntArray
     log_unit: FloatArray
     """ln of the state at theta = 1."""
-    by: IntArray
-    """Who graded, -1 if nobody says."""
+    by: IntArray | None
+    """Who graded, -1 if nobody says; None where it was nobody's eye."""
     scale: GradeScale
+    blur: FloatArray | float = 0.0
+    """Variance of the logarithm of the state for a given pace."""
 
 
 @dataclass(frozen=True)
@@ -99,6 +101,10 @@ class Readings:
     drawn: BoolArray | None = None
     """Which were asked for at random and so may test a window; all if None. A reading that somebody took because it
     looked bad tests nothing."""
+    blur: FloatArray | float = 0.0
+    """Variance of the logarithm of the state for a given pace."""
+    event: IntArray | None = None
+    """Which event of the level's history each was read at, where there is a level."""
 
 
 @dataclass(frozen=True)
@@ -169,9 +175,11 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
     shift = standpoint.shift
     for g in evidence.grades:
         unit = g.log_unit if shift is None else g.log_unit + shift[g.row]
-        if standpoint.offsets is not None:
+        if standpoint.offsets is not None and g.by is not None:
             unit = unit + standpoint.offsets[g.by]
         weight = standpoint.weight(g.row, g.years, evidence.lasts)
+        # A weight divides the variance, and so does all that blurs the state.
+        weight = weight / (1 + weight * g.blur / g.scale.spread**2)
         kept = np.flatnonzero(weight)
         _add(total, g.row[kept], g.scale.on_grid(g.grade[kept], unit[kept], weight[kept]))
     if (r := evidence.readings) is not None:
@@ -179,7 +187,8 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         kept = np.flatnonzero(weight)
         row = r.row[kept]
         value = r.value[kept] if shift is None else r.value[kept] - shift[row]
-        spread = r.spread[kept] / np.sqrt(weight[kept])
+        blur = np.broadcast_to(r.blur, weight.shape)[kept]
+        spread = np.sqrt(r.spread[kept] ** 2 / weight[kept] + blur)
         off = (value.astype(np.float32)[:, None] - _GRID) * (1 / spread).astype(np.float32)[:, None]
         peak = (1 - LEARNING.slip) / (spread * np.sqrt(2 * np.pi))
         slip = np.float32(LEARNING.slip / (GRID[-1] - GRID[0]))
@@ -200,6 +209,31 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         failed = np.log(np.maximum(-np.expm1(-hazard[bad, None] * theta), 1e-30))
         _add(total, d.row[bad], (weight[bad, None] * failed).astype(np.float32))
     return total
+
+
+def eyes_say(evidence: Evidence, standpoint: Standpoint, prior_spread: FloatArray, variance: FloatArray) -> FloatArray:
+    """Variance of log theta that comes of not knowing the eyes that graded, (n,).
+
+    Parameters: prior_spread of log theta, (n,); variance of each grader's offset about the common eye's, and last of
+    that one, (graders + 1,). Source: a heater's grades by one eye err together; the share of all that is known of the
+    heater which they make up, squared, times what is not known of the eyes (first-order error).
+    """
+    n, graders = standpoint.now.size, variance.size
+    said, known = np.zeros((n, graders)), 1 / prior_spread**2
+    for g in evidence.grades:
+        weight = standpoint.weight(g.row, g.years, evidence.lasts)
+        told = weight / (g.scale.spread**2 + weight * g.blur)
+        if g.by is None:
+            np.add.at(known, g.row, told / 4)
+        else:
+            np.add.at(said, (g.row, np.where(g.by < 0, graders - 1, g.by)), told)
+    if (r := evidence.readings) is not None:
+        weight = standpoint.weight(r.row, r.years, evidence.lasts)
+        np.add.at(known, r.row, weight / (r.spread**2 + weight * r.blur))
+    share = said / (known + said.sum(axis=1))[:, None]
+    own = variance + LEARNING.eye_drift**2
+    own[-1] = LEARNING.grader_spread**2
+    return np.asarray(variance[-1] * share.sum(axis=1) ** 2 + share**2 @ own)
 
 
 _FEW = 32

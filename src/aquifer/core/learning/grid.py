@@ -58,7 +58,36 @@ class Posterior:
 
     def quantiles_of_past(self, probabilities: FloatArray) -> FloatArray:
         """Quantiles of log theta as it was, shape (n, q). Source: midpoint rule with its first correction term."""
-        return self._placed(_inverse(_turned(product(self.mass, _summing())), probabilities, _INNER))
+        # Rate, state and the state in a year ask for the same ones in turn.
+        key = ("quantiles", probabilities.tobytes())
+        if key not in self._kept:
+            self._kept[key] = self._placed(_inverse(self._past, probabilities, _INNER))
+        return self._kept[key]
+
+    @cached_property
+    def _kept(self) -> dict[tuple[str, bytes], FloatArray]:
+        return {}
+
+    def standing(self, probabilities: FloatArray) -> FloatArray:
+        """Quantiles of log theta as it was, from the mean in standard deviations, (n, q)."""
+        return (self.quantiles_of_past(probabilities) - self.mean[:, None]) / self._scale[:, None]
+
+    def standing_each(self, probability: FloatArray) -> FloatArray:
+        """The same at each heater's own probability, (n,)."""
+        return at_each(self.standing, probability)
+
+    def beyond(self, standing: FloatArray) -> FloatArray:
+        """Probability that log theta, as it was, lies further up than so many standard deviations, (n, m)."""
+        at = self._centre[:, None] + standing * self._scale[:, None]
+        return 1 - _evaluate(self._past, at, _INNER)
+
+    @cached_property
+    def _scale(self) -> FloatArray:
+        return np.maximum(self.sd, 1e-3)
+
+    @cached_property
+    def _past(self) -> Single:
+        return _turned(product(self.mass, _summing()))
 
     def exceeding(self, threshold: FloatArray) -> FloatArray:
         """Probability that the coming log theta is above each ``threshold``, both of shape (n, m)."""
@@ -84,6 +113,14 @@ class Posterior:
     def _placed(self, at: FloatArray) -> FloatArray:
         shift = np.asarray(self.shift, dtype=np.float64)
         return np.asarray(at + (shift[:, None] if shift.ndim else shift))
+
+
+def at_each(quantiles: Callable[[FloatArray], FloatArray], probability: FloatArray) -> FloatArray:
+    """Each heater's quantile at its own probability, (n,); few different ones occur, mostly one."""
+    if not probability.size or (probability == probability[0]).all():
+        return np.asarray(quantiles(probability[:1])[:, 0])
+    different, place = np.unique(probability, return_inverse=True)
+    return np.asarray(quantiles(different)[np.arange(place.size), place])
 
 
 def weighed(rows: Single, weights: Single) -> Single:
@@ -180,12 +217,12 @@ def _inverse(cumulative: Single, probabilities: FloatArray, edges_at: FloatArray
     return np.asarray(edges_at[0] + STEP * (above - 1 + np.minimum(np.maximum(share, 0.0), 1.0)), dtype=np.float64)
 
 
-def _evaluate(cumulative: Single, at: FloatArray) -> FloatArray:
+def _evaluate(cumulative: Single, at: FloatArray, edges_at: FloatArray = EDGES) -> FloatArray:
     """Cumulative probability of each column at the points ``at``, (n, m), interpolated in the straight coordinate."""
     edges, n = cumulative.shape
-    position = np.minimum(np.maximum((at - EDGES[0]) / STEP, 0.0), edges - 1.0)
+    position = np.minimum(np.maximum((at - edges_at[0]) / STEP, 0.0), edges - 1.0)
     lower = np.minimum(position.astype(np.int32), edges - 2)
     flat, index = cumulative.ravel(), lower.astype(np.int64) * n + np.arange(n)[:, None]
     below, above = _straight(flat.take(index)), _straight(flat.take(index + n))
     inside = _unbent(below + (above - below) * (position - lower))
-    return np.where(at <= EDGES[0], 0.0, np.where(at >= EDGES[-1], 1.0, inside))
+    return np.where(at <= edges_at[0], 0.0, np.where(at >= edges_at[-1], 1.0, inside))

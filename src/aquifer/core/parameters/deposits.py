@@ -21,6 +21,14 @@ class SedimentParameters:
     kinetic_threshold_mg_l: float = 4.0
     """Precipitation potential below which nothing deposits. Assumption: without it moderate water would leave flakes
     after one year, which practice denies."""
+    potential_error_mg_l: float = 1.0
+    """Standard deviation of a precipitation potential of which all is known: the solver's error and the threshold's.
+    Assumption."""
+    potential_error_share: float = 0.065
+    """What an untested water adds, for each mg/L of hardness and each unit of its spread: 10 mg/L at 200 mg/L, of which
+    only the hardness is known. Computed by ``chemistry``."""
+    most_doubt: float = 1.3
+    """Standard deviation, natural log, that the doubt about a potential near the threshold adds at most. Assumption."""
     solids_retained: float = 0.5
     """Share of suspended solids that settles. Assumption."""
     consolidation_years: float = 1.5
@@ -37,6 +45,32 @@ class SedimentParameters:
             FlushMethod.ACID_SOAK: FlushShare(0.90, 0.75),
         }
     )
+    odds_spread: float = 0.9
+    """Standard deviation of the log odds of what a flush removes: luck, hands, and a tank's own corners. Assumption."""
+    hardened_left_spread: float = 0.35
+    """Standard deviation of the logarithm of what a flush leaves of hardened deposit: nobody sees how much of a bed is
+    hard. Assumption."""
+    measured_left_spread: float = 1.0
+    """Standard deviation of the logarithm of what a flush leaves, where somebody measured it. Assumption: wide, so that
+    the ruler decides."""
+    ceiling_share: float = 0.4
+    """Of a tank's height, what a bed may reach: above it the cold inlet's jet carries it out. Assumption."""
+    complaint_fired_m: float = 0.060
+    """Depth at which half of the households below a rumbling tank ring. Assumption."""
+    complaint_other_m: float = 0.150
+    """The same where a bed is noticed only when it takes the hot water or an element. Assumption."""
+    complaint_spread: float = 0.7
+    """Standard deviation of that depth, natural log. Assumption."""
+    silent: float = 0.25
+    """Share of households that never complain. Assumption."""
+    ruler_m: float = 0.001
+    """Least depth that a ruler tells from nothing: a measured 0 says less than this. Assumption."""
+    ruler_spread: float = 0.35
+    """Standard deviation of that, natural log. Assumption."""
+    bucket_l: float = 0.15
+    """Least deposit that a bucket shows: a measured 0 says less than this. Assumption."""
+    unrecorded_left: float = 0.75
+    """Share of what would lie there that does, where nobody knows of earlier flushes: some were done. Assumption."""
     limit_fired_m: float = 0.012
     """Depth at which a tank fired from below rumbles. Assumption."""
     limit_other_m: float = 0.040
@@ -88,6 +122,21 @@ class ScaleParameters:
     """Wetted area when the plate does not say. Assumption."""
     removed_share: float = 0.90
     """Share of the scale that a descale dissolves. Assumption."""
+    odds_spread: float = 0.8
+    """Standard deviation of the log odds of what a descale dissolves. Assumption."""
+    ceiling_m: float = 0.0025
+    """Thickness at which hardly any water passes: some four tenths of the way to the middle of a passage of 13 mm.
+    Geometry, and an assumption of the passage."""
+    coil_ceiling_m: float = 0.010
+    """The same of a coil, around which scale grows outwards until it bridges the turns. Assumption."""
+    complaint_limits: float = 5.0
+    """Thickness, in shares of the limit, at which half of the households ring for want of hot water. Assumption."""
+    complaint_spread: float = 0.5
+    """Standard deviation of that, natural log. Assumption."""
+    silent: float = 0.15
+    """Share of households that never complain. Assumption."""
+    weighed_kg: float = 0.005
+    """Least mass that spent acid tells from nothing. Assumption."""
     grade_cuts: tuple[float, ...] = (0.1, 0.3, 1.0, 2.0)
     """Scale, in shares of the limit, at which what a descale brings out passes to the next grade. Assumption."""
     grade_spread: float = 0.60

@@ -20,10 +20,14 @@ class LearningParameters:
     Assumption."""
     slip: float = 0.02
     """Share of readings that are slips of the pen, even over the grid. Assumption."""
+    false_nothing: float = 0.002
+    """Share of slips among readings of nothing at all: few slips end there. Assumption."""
     cohort_spread: float = 0.25
     """Standard deviation of the log rate between builds of heaters. Assumption."""
     grader_spread: float = 0.35
     """Standard deviation of what graders see, natural log, about their common eye. Assumption."""
+    eye_drift: float = 0.25
+    """Standard deviation of how a person sees of late about how the same person saw on average. Assumption."""
     common_eye_spread: float = 0.30
     """Standard deviation of that common eye about the scale of grades. Assumption."""
     softener_prior: float = 0.04

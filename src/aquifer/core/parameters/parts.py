@@ -143,6 +143,13 @@ class TankParameters:
     """ln of the hazard ratio when a seam or port of the tank is rusted. Assumption."""
     loud_bed: float = 0.4
     """ln of the hazard ratio when the bed pops or kettles: the floor runs hot. Assumption."""
+    factor_weight: float = 2.5
+    """How many failures the handbook's law is worth beside the company's own. Assumption: one base in ten fails less
+    than a third as often, and one in ten nearly twice as often."""
+    old_on_hard_water_years: float = 10.0
+    """Trade practice: about ten years and noisy on very hard water, replace before it floods."""
+    very_hard_mg_l: float = 180.0
+    """Trade practice: 'very hard'."""
     replace_at: float = 0.20
     """Accepted probability of failure within 12 months; above it a replacement is advised. Assumption."""
 

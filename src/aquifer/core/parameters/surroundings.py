@@ -28,6 +28,10 @@ class WaterParameters:
     solids_log_sd: float = 0.70
     test_log_sd: float = 0.05
     """Of hardness and alkalinity by drops or in a laboratory."""
+    softener_leak: float = 0.05
+    """Share of the hard water's deposit that comes past a softener: bypassed, out of salt, worn out. Assumption."""
+    softener_log_sd: float = 1.2
+    """Standard deviation of that share, natural log: most let nothing through, and some everything. Assumption."""
     strip_log_sd: float = 0.15
     """By a strip, whose fields are steps."""
     ph_test_sd: float = 0.10
