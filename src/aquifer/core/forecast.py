@@ -189,9 +189,8 @@ def lives(fleet: Fleet, given: Given, entry: FloatArray, exit_: FloatArray, leak
     """The lives of a fleet's tanks, as ``lives.learned`` takes them.
 
     Parameters, (n,) by heater: given, what the base taught of its rods; ages at which each came into care and left it,
-    or its age now, years; whether its wall gave way, none where it is empty.
+    or its age now, years; whether its wall gave way.
     """
-    leaked = leaked if leaked.size else np.zeros(len(fleet.heaters), dtype=bool)
     rods: AnodeComponent | None = None
     wear: FloatArray | None = None
     for one in components.growing(fleet):

@@ -50,11 +50,16 @@ class District:
     heaters: list[Record] = field(default_factory=list)
     visits: list[Record] = field(default_factory=list)
     features: list[Record] = field(default_factory=list)
+    depths_mm: dict[str, float] = field(default_factory=dict)
+    """What really lies in each heater, by its tag: deposit of a tank, scale of an exchanger. Written nowhere; the
+    forecast is held against it."""
 
     def write(self, folder: Path) -> None:
         """Every table as a CSV file of its name."""
         folder.mkdir(parents=True, exist_ok=True)
         for name in self.__dataclass_fields__:
+            if name == "depths_mm":
+                continue
             rows: list[Record] = getattr(self, name)
             columns = list(dict.fromkeys(column for row in rows for column in row))
             (folder / f"{name}.csv").write_text(write_table(columns, rows), encoding="utf-8")
@@ -319,6 +324,7 @@ def _history(
         next_visit = day + datetime.timedelta(days=int(random.normal(350, 35)))
         if random.random() < 0.05:
             next_visit += datetime.timedelta(days=330)
+    district.depths_mm[tag] = depth
 
 
 def _clean(

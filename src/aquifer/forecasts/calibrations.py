@@ -6,8 +6,9 @@ from typing import Any
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, F
 from django.utils import timezone
+from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from aquifer.core import MODEL_VERSION, lives
@@ -92,18 +93,21 @@ def renew(as_of: datetime.date) -> int:
 
 
 def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibrations, as_of: datetime.date) -> Lives:
-    """Tanks in care and those that left it, with when they came and went."""
-    ended = Heater.objects.filter(archived_at__isnull=False, ended_on__isnull=False, site__zone_id__in=zones)
-    ended = ended.exclude(end_cause__in=["", EndCause.MERGED])
+    """Tanks in care and those that left it, each from when it came on our record.
+
+    What had leaked before was never put there, so years before it say nothing of how long tanks last.
+    """
+    ended = Heater.objects.filter(archived_at__isnull=False, site__zone_id__in=zones)
+    ended = ended.filter(ended_on__gte=F("created_at__date")).exclude(end_cause__in=["", EndCause.MERGED])
     gone = load(as_of, ended, people)
     ends = {pk: (on, cause == EndCause.LEAKED) for pk, on, cause in ended.values_list("pk", "ended_on", "end_cause")}
-    given = Given(calibration=found)
-    parts = [life_spans(inputs.fleet, given, _entry(inputs), inputs.fleet.heaters.age_years, np.zeros(0, dtype=bool))]
-    if gone.heater_ids.size:
-        days = np.array([ends[pk][0] for pk in gone.heater_ids.tolist()], dtype="datetime64[D]")
-        leaked = np.array([ends[pk][1] for pk in gone.heater_ids.tolist()], dtype=bool)
-        left = np.maximum((days - gone.installed).astype(np.float64) / DAYS_PER_YEAR, 0.0)
-        parts.append(life_spans(gone.fleet, given, _entry(gone), left, leaked))
+    days = np.array([ends[pk][0] for pk in gone.heater_ids.tolist()], dtype="datetime64[D]")
+    leaked = np.array([ends[pk][1] for pk in gone.heater_ids.tolist()], dtype=bool)
+    given, stands = Given(calibration=found), np.zeros(inputs.heater_ids.size, dtype=bool)
+    parts = (
+        life_spans(inputs.fleet, given, _entry(inputs), inputs.fleet.heaters.age_years, stands),
+        life_spans(gone.fleet, given, _entry(gone), _ages(gone, days), leaked),
+    )
     return Lives(
         np.concatenate([one.hazard_at_entry for one in parts]),
         np.concatenate([one.hazard_at_exit for one in parts]),
@@ -112,9 +116,13 @@ def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibra
 
 
 def _entry(inputs: FleetInputs) -> FloatArray:
-    """Age at which each heater came into care: from new, where nobody says otherwise."""
-    came = (inputs.in_care - inputs.installed).astype(np.float64) / DAYS_PER_YEAR
-    return np.where(np.isnat(inputs.in_care), 0.0, np.maximum(came, 0.0))
+    """Age at which each heater came on record."""
+    came = dict(Heater.objects.filter(pk__in=inputs.heater_ids.tolist()).values_list("pk", "created_at__date"))
+    return _ages(inputs, np.array([came[pk] for pk in inputs.heater_ids.tolist()], dtype="datetime64[D]"))
+
+
+def _ages(inputs: FleetInputs, on: NDArray[np.datetime64]) -> FloatArray:
+    return np.asarray(np.maximum((on - inputs.installed).astype(np.float64) / DAYS_PER_YEAR, 0.0))
 
 
 def _life_row(life: LifeFactor, now: datetime.datetime) -> Calibration:

@@ -62,7 +62,7 @@ def _table(cells: list[Cells]) -> str:
             other = together.get(("regression", component, question))
             beside = f"{other.mean_loss() / core.mean_loss():.2f}" if other and other.count else ""
             lines.append(
-                f"| {component} | {question} | {core.count} | {core.share():.2f}{_marked(core.share())} "
+                f"| {component} | {question} | {core.count} | {core.share():.2f}{_marked(round(core.share(), 2))} "
                 f"| {core.under():.2f} | {core.mean_width():.2f} | {core.mean_loss():.3f} | {beside} |"
             )
     return "\n".join(lines)
