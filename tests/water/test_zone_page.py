@@ -53,6 +53,22 @@ def test_a_test_that_cannot_be_names_its_figure(as_role, base, change, field):
     assert WaterTest.objects.count() == 2
 
 
+def test_a_hardness_in_another_unit_is_asked_about_once_and_taken_when_it_is_so(as_role, base):
+    client, zone = as_role("technician"), base["zones"][0]
+    body = {"taken_on": "2026-11-01", "method": "drop test", "total_hardness_mg_l": 17.5}
+    asked = client.post(f"zones/{zone.pk}/tests", body)
+    assert asked.status_code == 409
+    assert asked.json()["fields"]["sure"] == "18 mg/L where 300 mg/L was usual. Was it grains?"
+    assert WaterTest.objects.filter(zone=zone).count() == 1
+    assert client.post(f"zones/{zone.pk}/tests", body | {"sure": True}).status_code == 201
+    # What fits is not asked about, and neither is a site's own water.
+    assert (
+        client.post(f"zones/{zone.pk}/tests", body | {"method": "strip", "total_hardness_mg_l": 25}).status_code == 201
+    )
+    own = body | {"site_id": base["sites"][0].pk, "total_hardness_mg_l": 280}
+    assert client.post(f"zones/{zone.pk}/tests", own).status_code == 201
+
+
 def test_the_map_has_every_zone_with_what_stands_on_it(as_role, forecasted):
     Zone.objects.filter(code="CHK").update(outline=[[0, 0], [1, 0], [1, 1], [0, 0]])
     told = {one["code"]: one for one in as_role("apprentice").get("zones/map").json()}

@@ -1,10 +1,16 @@
-"""Which visits are asked for a measurement: about one in twenty, drawn by the program and not by whoever is there.
+"""What is measured: which visits are asked for it, and what a reading is likely to be.
 
-Grades alone rank heaters well but date them badly, and measurements taken where something looked bad would lean the
-scale: only a draw anchors it.
+About one visit in twenty is drawn by the program and not by whoever is there: grades alone rank heaters well but date
+them badly, and measurements taken where something looked bad would lean the scale. A reading that nothing foretold is
+asked for once more, and taken when it is said again.
 """
 
 import hashlib
+from collections.abc import Sequence
+from math import exp, log
+
+from aquifer.core.parameters import HALF_WIDTH_80
+from aquifer.core.units import MG_L_PER_DH, MG_L_PER_FH, MG_L_PER_GRAIN
 
 SHARE = 0.05
 """Of visits. Fitted in simulation: with one in twenty the windows hold, with none they do not."""
@@ -19,3 +25,40 @@ def is_drawn(secret: bytes, heater: int, visits_before: int, share: float = SHAR
     """
     told = hashlib.blake2b(f"{heater}:{visits_before}".encode(), key=secret[:64], digest_size=8).digest()
     return int.from_bytes(told, "big") < share * 2**64
+
+
+_FAR = 3.0
+"""Standard deviations beyond which a reading is asked for once more. Assumption: in one case of a hundred for nothing,
+since windows are a little too narrow."""
+
+
+def likely(told: Sequence[float], error: float, least: float) -> tuple[float, float]:
+    """Between what a reading of a state lies that is not a slip.
+
+    Parameters: P10, P50, P90 of the state, above 0; error of the reading, natural log; least, below which a reading and
+    none at all are told alike: where that much is likely, so is 0. Source: both errors normal in the logarithm.
+    """
+    low, middle, high = (max(one, 1e-9) for one in told)
+    spread = (((log(high) - log(low)) / (2 * HALF_WIDTH_80)) ** 2 + error**2) ** 0.5
+    bottom = middle * exp(-_FAR * spread)
+    return (0.0 if bottom < least else bottom), max(middle * exp(_FAR * spread), 3 * least)
+
+
+_STRAYS = 2.5
+"""By how much the hardness of a water may differ from what is known of it before it is asked about. Assumption:
+supplies are blended and drift, but seldom by more than a half."""
+_AS_TYPED = {"grains": MG_L_PER_GRAIN, "German degrees": MG_L_PER_DH, "French degrees": MG_L_PER_FH}
+
+
+def hardness_question(hardness_mg_l: float, known_mg_l: float) -> str | None:
+    """What is asked about a hardness far from what is known of its water: the unit in which it would fit, "grains" for
+    one, or "far off"; None where nothing is.
+
+    Parameters: as it was told, and as it was known, mg/L, both 0 or more.
+    """
+    told, known = max(hardness_mg_l, 1.0), max(known_mg_l, 10.0)
+    if 1 / _STRAYS <= told / known <= _STRAYS or max(told, known) < 60:
+        return None
+    fits = {name: abs(log(told * factor / known)) for name, factor in _AS_TYPED.items()}
+    nearest = min(fits, key=lambda name: fits[name])
+    return nearest if fits[nearest] < 0.4 else "far off"

@@ -10,11 +10,14 @@ from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.core import measuring
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.units import Quantity, figure, worded
 from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.register import zone_page
+from aquifer.visits.words import units_shown
 from aquifer.water import edit, supplier
 from aquifer.water.models import WaterTest, Zone
 from aquifer.water.profiles import waters
@@ -125,6 +128,7 @@ class TestIn(Schema):
     suspended_solids_mg_l: Milligrams = None
     free_chlorine_mg_l: float | None = Field(None, ge=0, le=20)
     disinfectant: Disinfectant | None = None
+    sure: bool = Field(False, description="What looks unlikely is so.")
 
 
 class SeasonIn(Schema):
@@ -185,7 +189,9 @@ def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[
     """Put a test on record, of the zone's water or of one site's own; its forecasts follow."""
     found = get_object_or_404(Zone, pk=zone_id)
     _check(found, payload)
-    values = payload.model_dump() | {"disinfectant": payload.disinfectant or ""}
+    if not payload.sure:
+        _ask(found, payload)
+    values = payload.model_dump(exclude={"sure"}) | {"disinfectant": payload.disinfectant or ""}
     try:
         with transaction.atomic():
             WaterTest.objects.create(zone=found, recorded_by=who(request), **values)
@@ -205,6 +211,21 @@ def fetch_supplier(request: HttpRequest, zone_id: Id) -> dict[str, int]:
     if new:
         changed.zone(found.pk)
     return {"new": new}
+
+
+def _ask(zone: Zone, payload: TestIn) -> None:
+    """Ask about a hardness far from what tests of this water told; a site's own water may be another."""
+    before = WaterTest.objects.filter(zone=zone, site=None, total_hardness_mg_l__isnull=False)
+    known = before.order_by("-taken_on", "-pk").values_list("total_hardness_mg_l", flat=True).first()
+    if payload.site_id is not None or payload.total_hardness_mg_l is None or known is None:
+        return
+    question = measuring.hardness_question(payload.total_hardness_mg_l, known)
+    if question is None:
+        return
+    told, usual = (figure(Quantity.HARDNESS, round(one)) for one in (payload.total_hardness_mg_l, known))
+    unit = "" if question == "far off" else f" Was it {question}?"
+    words = worded(f"{told} where {usual} was usual.{unit}", units_shown())
+    raise Conflict(words, fields={"sure": words})
 
 
 def _check(zone: Zone, payload: TestIn) -> None:

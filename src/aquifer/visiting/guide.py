@@ -9,11 +9,11 @@ from django.utils import timezone
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
-from aquifer.core import equipment
+from aquifer.core import equipment, measuring
 from aquifer.core.judgement import Judgement, Moment, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.parameters import SCALE, WATER
+from aquifer.core.parameters import SCALE, SEDIMENT, WATER
 from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures import calculators
@@ -106,8 +106,19 @@ def read(
         "parts": _carried(kind, due, forecasts, parts),
         "prepare": preparation([(kind, one) for one in due], 1.0),
         "moments": [_moment(one, units) for one in moments],
-        "usual_readings": {name: list(span) for name, span in calculators.USUAL_READINGS.items()},
+        "usual_readings": _usual_readings(forecasts),
     }
+
+
+def _usual_readings(forecasts: dict[Component, Forecast]) -> dict[str, list[float]]:
+    """Outside of what a reading is asked for once more: what is usual anywhere, and what is believed of this heater."""
+    found = {name: list(span) for name, span in calculators.USUAL_READINGS.items()}
+    bed = forecasts.get(Component.SEDIMENT)
+    if bed is not None and bed.state.get("depth_mm"):
+        low, high = measuring.likely(bed.state["depth_mm"], SEDIMENT.depth_spread, 1000 * SEDIMENT.ruler_m)
+        found["flush.depth_before_mm"] = [round(low, 1), round(high, 1)]
+        found["flush.depth_after_mm"] = [0.0, round(high, 1)]
+    return found
 
 
 NOT_SEEN = "Nobody has said what kind of heater stands here: see what it is first, and open nothing."

@@ -2647,6 +2647,12 @@ export interface components {
             /** Free Chlorine Mg L */
             free_chlorine_mg_l?: number | null;
             disinfectant?: components["schemas"]["Disinfectant"] | null;
+            /**
+             * Sure
+             * @description What looks unlikely is so.
+             * @default false
+             */
+            sure?: boolean;
         };
         /** FetchedOut */
         FetchedOut: {

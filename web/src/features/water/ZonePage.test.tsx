@@ -150,6 +150,23 @@ it('says at which figure a test cannot be so, and keeps all that was typed', asy
   expect(screen.getByLabelText('pH')).toHaveProperty('value', 'neutral')
 })
 
+it('asks once about a figure that is hardly so, and takes it when it is said again', async () => {
+  const asks = '22 mg/L where 280 mg/L was usual. Was it grains?'
+  const sent = answering(refusal(asks, { sure: asks }))
+  page()
+  await press('Add a test')
+  const hardness = screen.getByLabelText(/^Hardness/, { selector: 'input' })
+  await userEvent.type(hardness, '22')
+  await press('Keep the test')
+  expect(await screen.findByText(asks)).toBeTruthy()
+  await press('It is so: keep it')
+  await vi.waitFor(() => expect(sent).toHaveLength(2))
+  expect(sent.map((one) => (one.body as { sure: boolean }).sure)).toEqual([false, true])
+  // Another figure is asked about anew.
+  await userEvent.type(hardness, '5')
+  expect(screen.getByRole('button', { name: 'Keep the test' })).toBeTruthy()
+})
+
 it('fetches the supplier’s figures of a main, and offers that for no well', async () => {
   const sent = answering({ body: { new: 0 } })
   page()

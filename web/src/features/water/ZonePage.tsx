@@ -242,6 +242,9 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
     onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [name]: event.target.value }),
   })
   const hardness = label(units, 'hardness_mg_l')
+  /** What was asked about once is taken when it is said again; another figure is asked about anew. */
+  const [asked, setAsked] = useState<string | null>(null)
+  const sure = asked !== null && asked === typed.hardness
   return (
     <form
       className="mt-4 space-y-4"
@@ -249,6 +252,7 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
         event.preventDefault()
         add.mutate(
           {
+            sure,
             taken_on: typed.taken_on,
             method: typed.method,
             site_id: typed.site ? Number(typed.site) : null,
@@ -260,7 +264,10 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
             iron_mg_l: numberOf(typed.iron),
             free_chlorine_mg_l: numberOf(typed.chlorine),
           },
-          { onSuccess: onDone },
+          {
+            onSuccess: onDone,
+            onError: (error) => error instanceof ApiError && 'sure' in error.fields && setAsked(typed.hardness),
+          },
         )
       }}
     >
@@ -326,7 +333,7 @@ function TestForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () =>
       )}
       <div className="flex gap-3">
         <Button look="main" type="submit" disabled={add.isPending}>
-          Keep the test
+          {sure ? 'It is so: keep it' : 'Keep the test'}
         </Button>
         <Button look="quiet" onClick={onDone}>
           Cancel
