@@ -4,6 +4,7 @@ import datetime
 
 import pytest
 
+from aquifer.forecasts.models import Forecast
 from aquifer.rounds.models import Appointment, Service, monday
 from tests.conftest import visit
 from tests.rounds.conftest import crew  # noqa: F401
@@ -67,6 +68,17 @@ def test_what_an_answer_means_for_this_heater_is_along(as_role, forecasted):
     assert any("a good step" in line for line in told["prepare"])
     tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
     assert "blocked_drain" not in {one["rule"] for one in guide(as_role("technician"), tankless)["moments"]}
+
+
+def test_a_depth_is_asked_for_once_more_where_it_does_not_fit_this_heater(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    told = as_role("technician").get(f"heaters/{heater.pk}/guide").json()["usual_readings"]
+    depth = Forecast.objects.current().get(heater=heater, component="sediment").state["depth_mm"]
+    low, high = told["flush.depth_before_mm"]
+    assert low < depth[0] < depth[2] < high < 30 * depth[1]
+    assert told["flush.depth_after_mm"] == [0.0, high]
+    # What nothing is believed of is held against what is usual anywhere.
+    assert told["pressure.static_kpa"] == [150.0, 800.0]
 
 
 def test_what_is_cleaned_is_in_the_visit_when_it_is_due(as_role, forecasted):
