@@ -13,6 +13,7 @@ from aquifer.core.learning.calibration import (
     calibrated,
     corrections,
     eyes,
+    heeded,
     usual_inside,
     verdict,
 )
@@ -207,6 +208,30 @@ def test_a_person_with_no_measured_visit_sees_as_the_others_do():
         unknown[3] == pytest.approx(LEARNING.grader_spread**2, rel=0.01) and unknown[4] < LEARNING.common_eye_spread**2
     )
     assert found[3] == pytest.approx(found[4], abs=0.01) and found[4] == pytest.approx(0.4, abs=0.15)
+
+
+def test_who_always_says_the_same_counts_little_and_who_has_said_little_counts():
+    rng = np.random.default_rng(4)
+    by = np.repeat(np.arange(4), [60, 60, 60, 6])
+    grade = rng.choice(5, by.size, p=[0.15, 0.25, 0.35, 0.2, 0.05])
+    grade[by == 1] = 2
+    grade[(by == 1).nonzero()[0][:1]] = 3
+    grade[by == 3] = 2
+    none = np.zeros(by.size)
+    said = Grades(np.arange(by.size), none, grade, none, by, BY_EYE)
+    heed = heeded([said], 4)
+    assert heed[1] < 0.3 and heed[0] > 0.95 and heed[2] > 0.95
+    # Six alike are no habit yet, and what nobody signed is nobody's.
+    assert heed[3] > 0.5 and heed[4] == 1.0
+    assert heeded([replace(said, by=None)], 4) is None
+    # Where everybody says so, it is the water and not the eye.
+    assert (heeded([replace(said, grade=np.full(by.size, 2))], 4) > 0.6).all()
+    # What counts little moves little.
+    heavy = graded([[{"grade": "heavy", "unit_rate_depth_m": 0.002}]])
+    heavy = replace(heavy, grades=[replace(one, by=np.array([1])) for one in heavy.grades])
+    now = today(1)
+    full, little = (np.ptp(learning.log_likelihood(heavy, replace(now, heed=h))) for h in (None, heed))
+    assert little < 0.9 * full
 
 
 def base(own_spread: float, zone_spread: float, cohort_effect: float = 0.0, bias: float = 0.0) -> Learners:

@@ -34,7 +34,7 @@ _TAUGHT = (
 _LIFE = ("life_shape", "life_rate", "failures")
 _NEWEST = Prepared(
     Calibration.objects.filter(model_version=MODEL_VERSION).order_by("component", "-computed_at").distinct("component"),
-    *("component", "graders", "common_eye", "eye_variance", "common_eye_variance", "cohorts", *_TAUGHT, *_LIFE),
+    *("component", "graders", "common_eye", "eye_variance", "common_eye_variance", "heed", "cohorts", *_TAUGHT, *_LIFE),
 )
 
 
@@ -50,7 +50,9 @@ def _read(row: dict[str, Any], graders: tuple[str, ...], builds: tuple[str, ...]
     eyes = [row["graders"].get(name, row["common_eye"]) for name in graders]
     life = LifeFactor(row["life_shape"], row["life_rate"], row["failures"]) if row["life_shape"] else LifeFactor()
     unknown = [row["eye_variance"].get(name, LEARNING.grader_spread**2) for name in graders]
+    heed = [row["heed"].get(name, 1.0) for name in graders]
     return ComponentCalibration(
+        heed=np.array([*heed, 1.0]),
         life=life,
         offsets=np.array([*eyes, row["common_eye"]]),
         eye_variance=np.array([*unknown, row["common_eye_variance"]]),
@@ -150,6 +152,7 @@ def _checks(component: Component, checked: Checked, inputs: FleetInputs) -> list
 
 def _row(component: Component, one: ComponentCalibration, people: People, now: datetime.datetime) -> Calibration:
     eyes = one.offsets if one.offsets is not None else np.zeros(len(people.graders) + 1)
+    heed = np.ones(eyes.size) if one.heed is None else one.heed
     unknown = np.zeros(eyes.size) if one.eye_variance is None else one.eye_variance
     cohorts = one.cohorts if one.cohorts.size else np.zeros(len(people.builds))
     return Calibration(
@@ -159,6 +162,7 @@ def _row(component: Component, one: ComponentCalibration, people: People, now: d
         graders=dict(zip(people.graders, eyes[:-1].round(4).tolist(), strict=True)),
         common_eye=round(float(eyes[-1]), 4),
         eye_variance=dict(zip(people.graders, unknown[:-1].round(5).tolist(), strict=True)),
+        heed=dict(zip(people.graders, heed[:-1].tolist(), strict=True)),
         common_eye_variance=round(float(unknown[-1]), 5),
         cohorts=dict(zip(people.builds, cohorts.round(4).tolist(), strict=True)),
         heater_scale=one.heater_scale,

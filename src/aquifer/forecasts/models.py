@@ -168,6 +168,7 @@ class Calibration(models.Model):
     graders = models.JSONField(default=dict, help_text="What each person sees over the truth, natural log.")
     common_eye = models.FloatField(default=0.0)
     eye_variance = models.JSONField(default=dict, help_text="What is not known of each person's.")
+    heed = models.JSONField(default=dict, help_text="How much each person's grades count, 0 to 1.")
     common_eye_variance = models.FloatField(default=0.0)
     cohorts = models.JSONField(default=dict, help_text="What each build adds to the log rate.")
     heater_scale = models.FloatField(default=1.0)

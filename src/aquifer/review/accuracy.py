@@ -78,6 +78,7 @@ def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: b
         "pairs": taught.pairs,
         "common_eye": math.exp(taught.common_eye),
         "people": _by_ratio(people),
+        "say_the_same": sorted(name for name, heed in taught.heed.items() if heed < 0.5) if with_people else [],
         "builds": _by_ratio({name.replace("/", " "): log for name, log in taught.cohorts.items()}),
         "checks": checks,
     }

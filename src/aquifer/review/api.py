@@ -47,6 +47,7 @@ class AccuracyOut(Schema):
     pairs: int = Field(description="What was graded and measured at one visit.")
     common_eye: float = Field(description="What people see over what is there.")
     people: list[RatioOut] = Field(description="The same of each; for those who set the practice.")
+    say_the_same: list[str] = Field(description="Who grades alike whatever lies there; for those who set the practice.")
     builds: list[RatioOut]
     checks: list[CheckOut]
 

@@ -6099,6 +6099,11 @@ export interface components {
              * @description The same of each; for those who set the practice.
              */
             people: components["schemas"]["RatioOut"][];
+            /**
+             * Say The Same
+             * @description Who grades alike whatever lies there; for those who set the practice.
+             */
+            say_the_same: string[];
             /** Builds */
             builds: components["schemas"]["RatioOut"][];
             /** Checks */

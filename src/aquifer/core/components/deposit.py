@@ -90,6 +90,10 @@ class Deposit:
     def year_spread(self) -> float:
         return self.taught.future_spread or LEARNING.future_spread
 
+    def heed(self, by: IntArray) -> FloatArray:
+        """How much the grades of these people count, (m,)."""
+        return np.ones(by.size) if self.taught.heed is None else self.taught.heed[by]
+
     @cached_property
     def unheard(self) -> Level:
         """What is known of the level before each event, for a given pace, when no finding is heard."""

@@ -173,7 +173,7 @@ class ScaleComponent(Deposit):
             (
                 found.grade,
                 *bounds_of(np.array(BY_EYE.cuts), np.maximum(d.removed, 0), in_limits),
-                0 * error + BY_EYE.spread,
+                BY_EYE.spread / np.sqrt(self.heed(d.by)),
             ),
         ):
             low[which], high[which], spread[which] = lower[which], upper[which], wide[which]

@@ -225,7 +225,7 @@ class SedimentComponent(Deposit):
                 BY_BUCKET.cuts[0] - log_of(self.history.removed_l[at]),
                 SEDIMENT.ruler_spread + eye * 0,
             ),
-            (found.grade, *by_eye, SEDIMENT.grade_spread + eye * 0),
+            (found.grade, *by_eye, SEDIMENT.grade_spread / np.sqrt(self.heed(f.by))),
         ):
             low[at[which]], high[at[which]], spread[at[which]] = lower[which], upper[which], error[which]
         noise = self.noise_at

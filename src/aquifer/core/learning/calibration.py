@@ -5,17 +5,17 @@ without the others: how each person's eye differs from the scale, how each build
 and zones differ at all, and whether the windows held when a measurement tested them.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import NamedTuple
 
 import numpy as np
-from scipy.special import bdtr
+from scipy.special import bdtr, gammaln
 
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.learning import pooling
-from aquifer.core.learning.evidence import Evidence, Pairs, Standpoint, log_likelihood
+from aquifer.core.learning.evidence import Evidence, Grades, Pairs, Standpoint, log_likelihood
 from aquifer.core.learning.grid import GRID, Posterior, Single
 from aquifer.core.learning.level import Level
 from aquifer.core.lives import LifeFactor
@@ -63,6 +63,8 @@ class ComponentCalibration:
     """What the whole base's log rate is above what is assumed."""
     eye_variance: FloatArray | None = None
     """What is not known of each of those offsets, besides that of the common eye, which comes last; (graders + 1,)."""
+    heed: FloatArray | None = None
+    """How much each person's grades count, 0 to 1, (graders + 1,): little of who says the same whatever lies there."""
     cohorts: FloatArray = field(default_factory=lambda: np.zeros(0))
     """What each build adds to log theta, (cohorts,)."""
     heater_scale: float = 1.0
@@ -94,7 +96,7 @@ class ComponentCalibration:
 
     def standpoint(self, now: FloatArray, household_years: FloatArray, cohort: IntArray) -> Standpoint:
         """From where findings are weighed today."""
-        return Standpoint(now, household_years, self.offsets, self.prior_shift(cohort))
+        return Standpoint(now, household_years, self.offsets, self.prior_shift(cohort), heed=self.heed)
 
     def prior_shift(self, cohort: IntArray) -> FloatArray | None:
         """What base and cohort say of each heater, (n,); None if neither says anything."""
@@ -137,6 +139,7 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     found = ComponentCalibration(
         offsets=offsets,
         eye_variance=eye_variance,
+        heed=heeded(learners.evidence.grades, learners.graders),
         pairs=pair_count,
         removal=learners.removal,
         uneven=learners.uneven,
@@ -150,6 +153,43 @@ def calibrated(learners: Learners) -> ComponentCalibration:
         found = _with_spreads(found, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners)
     found = _with_cohorts(found, log_likelihood(learners.evidence, standpoint), learners)
     return _with_checks(_with_level(found, learners), learners)
+
+
+_SAYS_ONE = 0.97
+"""Share of one grade in what somebody says who does not look. Assumption."""
+_DOES_NOT_LOOK = 0.02
+"""Share of such people. Assumption."""
+_LIKE_OTHERS = 8.0
+"""How many grades the company's own distribution is worth beside a person's. Assumption."""
+_LEAST_HEED = 0.1
+"""What grades of such a person still count. Assumption."""
+
+
+def heeded(grades: Sequence[Grades], graders: int) -> FloatArray | None:
+    """How much each person's grades by eye count, (graders + 1,); None where nobody graded by eye.
+
+    Source: Bayes' rule between two stories of a person's grades: drawn as the company's are, with a Dirichlet
+    distribution about them, or nearly always the same. Prior and shares are assumptions.
+    """
+    own = [one for one in grades if one.by is not None and one.scale.grades > 3]
+    if not own or not graders:
+        return None
+    width = max(one.scale.grades for one in own)
+    counts = np.zeros((graders + 1, width))
+    for one in own:
+        assert one.by is not None
+        np.add.at(counts, (np.where(one.by < 0, graders, one.by), one.grade), 1.0)
+    company = _LIKE_OTHERS * (counts.sum(axis=0) + 0.5) / (counts.sum() + 0.5 * width)
+    looks = gammaln(company.sum()) - gammaln(company.sum() + counts.sum(axis=1))
+    looks += (gammaln(company + counts) - gammaln(company)).sum(axis=1)
+    rest = (1 - _SAYS_ONE) / (width - 1)
+    most = counts.max(axis=1)
+    same = most * np.log(_SAYS_ONE) + (counts.sum(axis=1) - most) * np.log(rest)
+    odds = np.exp(np.clip(same - looks, -50, 50)) * _DOES_NOT_LOOK / (1 - _DOES_NOT_LOOK)
+    heed = 1 - (1 - _LEAST_HEED) * odds / (1 + odds)
+    # Whom nobody named is nobody in particular.
+    heed[-1] = 1.0
+    return np.asarray(np.round(heed, 3))
 
 
 def eyes(pairs: Pairs, graders: int) -> tuple[FloatArray, FloatArray]:
@@ -286,7 +326,7 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
     belief = pooling.zone_belief(given_zone, pool)
     when = learners.now.copy()
     when[tested] = readings.years[at]
-    before = Standpoint(when, learners.household_years, found.offsets, standpoint.shift, inclusive=False)
+    before = Standpoint(when, learners.household_years, found.offsets, standpoint.shift, found.heed, inclusive=False)
     earlier = log_likelihood(learners.evidence, before)
     _, said = pooling.messages(earlier[tested], pool.heater_spread[tested])
     place = np.searchsorted(belief.zone, pool.zone[tested])

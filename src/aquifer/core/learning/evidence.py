@@ -151,6 +151,8 @@ class Standpoint:
     """What each grader sees, natural log over the truth; shape (graders + 1,), the last for an unknown one."""
     shift: FloatArray | None = None
     """What is known of log theta beforehand: the grid counts from there."""
+    heed: FloatArray | None = None
+    """How much each grader's grades count, 0 to 1, (graders + 1,); all if None."""
     inclusive: bool = True
     fades: bool = True
     """Whether old findings count less; not where one asks how far heaters differ at all."""
@@ -178,6 +180,8 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         if standpoint.offsets is not None and g.by is not None:
             unit = unit + standpoint.offsets[g.by]
         weight = standpoint.weight(g.row, g.years, evidence.lasts)
+        if standpoint.heed is not None and g.by is not None:
+            weight = weight * standpoint.heed[g.by]
         # A weight divides the variance, and so does all that blurs the state.
         weight = weight / (1 + weight * g.blur / g.scale.spread**2)
         kept = np.flatnonzero(weight)

@@ -56,6 +56,12 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
             read by who gave it.
           </p>
           {one.people.length > 0 && <Ruler label="What each sees over what is there" ratios={one.people} />}
+          {one.say_the_same.length > 0 && (
+            <p className="mt-1">
+              {one.say_the_same.join(', ')} nearly always {one.say_the_same.length > 1 ? 'give' : 'gives'} the same
+              grade, whatever the others find: it counts for little.
+            </p>
+          )}
         </>
       )}
       {builds.length > 0 && (

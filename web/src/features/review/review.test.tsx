@@ -41,6 +41,7 @@ const held = (component: string, part: Partial<Schema['AccuracyOut']> = {}) => (
   pairs: 0,
   common_eye: 0.8,
   people: [],
+  say_the_same: [],
   builds: [],
   checks: [],
   ...part,
@@ -89,6 +90,7 @@ it('opens what a component taught beside it, the furthest off first', () => {
     held('scale', {
       pairs: 12,
       people: [{ name: 'Ife', ratio: 1.25 }],
+      say_the_same: ['Callum Orme'],
       builds: [
         { name: 'Brackwell G151', ratio: 1.36 },
         { name: 'Ostrand T2', ratio: 1.01 },
@@ -104,6 +106,7 @@ it('opens what a component taught beside it, the furthest off first', () => {
   expect(
     within(within(aside).getByRole('list', { name: 'What each sees over what is there' })).getByText('1.25 times'),
   ).toBeTruthy()
+  expect(within(aside).getByText(/Callum Orme nearly always gives the same grade/)).toBeTruthy()
   expect(
     within(within(aside).getByRole('list', { name: 'Pace of each build over others' })).getAllByRole('listitem'),
   ).toHaveLength(1)
