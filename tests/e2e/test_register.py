@@ -85,12 +85,12 @@ def test_a_photograph_is_added_named_and_taken_away(person, tmp_path):
     page.get_by_label("What it shows").fill("Plate, lower left")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("Plate, lower left")).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Photograph:")).click()
+    page.get_by_role("button", name="Photograph: Plate, lower left").click()
     page.get_by_role("button", name="Take away").click()
     # While the dialog is open, nothing behind it can be found by its role.
     expect(page.get_by_role("dialog")).to_have_count(0)
-    expect(page.get_by_role("button", name=re.compile("^Photograph:"))).to_have_count(0)
-    assert Attachment.objects.get(heater=heater).gone
+    expect(page.get_by_role("button", name="Photograph: Plate, lower left")).to_have_count(0)
+    assert Attachment.objects.get(heater=heater, caption="Plate, lower left").gone
     # And what is no picture is told so.
     file.write_bytes(b"this is no picture")
     page.get_by_label("Photograph or PDF to add").set_input_files(file)
@@ -138,8 +138,10 @@ def test_a_heater_goes_to_the_archive_and_comes_back(person):
     heater = plain_heater()
     page = person("planner").goes_to(f"/heaters/{heater.pk}")
     page.get_by_role("button", name="Archive").click()
+    page.get_by_label("Why does it go?").select_option("its tank leaked")
     page.get_by_role("button", name="Archive it").click()
     expect(page.get_by_text("Archived: not forecast, not planned.")).to_be_visible()
+    expect(page.get_by_text("Its tank leaked, ")).to_be_visible()
     page.get_by_role("button", name="Put it back in service").click()
     expect(page.get_by_role("button", name="Archive", exact=True)).to_be_visible()
 

@@ -27,13 +27,19 @@ interface MeasureProps {
   onChange: (value: number | null) => void
 }
 
-/** A reading. What is unusual is taken only when it was said twice. */
+/** A reading. What is unusual is asked about; it is taken when it is said again, or when whoever typed it goes on. */
 export function Measure({ label: text, unit, units, value, usual, onChange }: MeasureProps) {
   const [doubtful, setDoubtful] = useState<number | null>(null)
   const quantity = isQuantity(unit) ? unit : null
   const words = (one: number) => (quantity ? shown(units, quantity, one) : `${one} ${unit === '1' ? '' : unit}`.trim())
   return (
-    <div className="mt-3 first:mt-0">
+    <div
+      className="mt-3 first:mt-0"
+      onBlur={(event) => {
+        // Nothing that was typed is lost: the question stays, and the figure with it.
+        if (doubtful !== null && !event.currentTarget.contains(event.relatedTarget)) onChange(doubtful)
+      }}
+    >
       <Field
         className="[&_input]:h-12"
         label={text}

@@ -414,6 +414,16 @@ it('asks back where a tap is unusually hot, and takes it when it is said twice',
   await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ field: 'verify.tap_c', value: 88 }))
 })
 
+it('keeps what was typed and asked about when whoever typed it goes on', async () => {
+  await at('verify.tap_temperature')
+  await userEvent.type(screen.getAllByLabelText(/Hottest water at the faucet/)[0]!, '88')
+  expect((await written()).some((one) => one.value === 88)).toBe(false)
+  await userEvent.tab()
+  await userEvent.tab()
+  await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ field: 'verify.tap_c', value: 88 }))
+  expect(screen.getByText(/88 °C is unusual/)).toBeTruthy()
+})
+
 it('computes with what was read, says what is allowed, and keeps a reading', async () => {
   await at('full_drain.drain_empty')
   await userEvent.click(screen.getAllByText(/How long it drains:/)[0]!)
