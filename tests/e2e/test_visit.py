@@ -125,6 +125,8 @@ def test_an_apprentice_says_under_whom_and_the_customer_signs(person):
     last_page(page)
     opens(page, "Relief valve")
     page.get_by_role("radio", name="Ran freely").click()
+    # Written down before it is saved, which takes a moment on a busy machine.
+    expect(page.get_by_role("radio", name="Ran freely")).to_be_checked()
     saves(page)
     expect(page.get_by_text("Say under whom you worked.")).to_be_visible()
     page.get_by_label("I worked under").select_option(index=1)
