@@ -113,3 +113,10 @@ it('leads to the visit only whoever records one, and shows hazards and guesses',
   expect(screen.queryByRole('link', { name: 'Record a visit' })).toBeNull()
   expect(screen.getByRole('link', { name: 'Open heater' }).getAttribute('href')).toBe('/heaters/4')
 })
+
+it('says of a tank that is left alone that it is, and proposes nothing', () => {
+  panel([forecast({ due_on: null, latest_on: null, decided_by: 'left_alone', method: 'inspect' })])
+  const told = screen.getByRole('button', { name: /^Flush: left alone/ }).textContent
+  expect(told).toContain('old and never flushed: such tanks are left alone')
+  expect(told).not.toContain('ook at the rod')
+})

@@ -117,19 +117,21 @@ export function Due({ heaterId, forecasts }: { heaterId: number; forecasts: Sche
 
 function DueLines({ forecast }: { forecast: Schema['ForecastOut'] }) {
   const { today } = useCompany()
+  const alone = forecast.decided_by === 'left_alone'
+  const due = alone ? 'left alone' : dueWords(forecast.due_on, today)
   return (
     <>
       <span className="block text-lead leading-snug font-bold">
         {COMPONENTS[forecast.component]}:{' '}
-        <span className="font-bold">
-          {forecast.component === 'tank' ? adviceWords(forecast.due_on, today) : dueWords(forecast.due_on, today)}
-        </span>
+        <span className="font-bold">{forecast.component === 'tank' ? adviceWords(forecast.due_on, today) : due}</span>
       </span>
       <span className="block text-soft">
         {windowWords(forecast, today)}
         {forecast.component !== 'tank' && `; ${DECIDED[forecast.decided_by]}`}
       </span>
-      {forecast.component !== 'tank' && <span className="block text-soft">{sentence(METHODS[forecast.method])}</span>}
+      {forecast.component !== 'tank' && !alone && (
+        <span className="block text-soft">{sentence(METHODS[forecast.method])}</span>
+      )}
     </>
   )
 }
