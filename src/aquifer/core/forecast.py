@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from aquifer.core import components, learning, policy
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.components import AnodeComponent, Deposit, ExpansionTankComponent, Growing, TankComponent
+from aquifer.core.components.growing import P10_P50_P90
 from aquifer.core.fleet import Fleet
 from aquifer.core.learning import ComponentCalibration, Posterior, ZoneBelief
 from aquifer.core.lives import Lives
@@ -18,7 +19,6 @@ from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
 PROBABILITIES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
 """Of the quantiles that draw a window; the second, middle and sixth are P10, P50 and P90."""
-P10_P50_P90 = np.array([0.10, 0.50, 0.90])
 _SIMPSON = np.array([1.0, 4.0, 1.0]) / 6
 REASON_HORIZON_YEARS = 10.0
 """A factor's days are counted between dates no further off than this: beyond, they mean nothing to a planner."""
@@ -185,7 +185,7 @@ def _cleaned(component: Growing) -> ComponentCalibration:
     return ComponentCalibration(removal=round(removed, 2), uneven=round(uneven, 2))
 
 
-def lives(fleet: Fleet, given: Given, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Lives:
+def life_spans(fleet: Fleet, given: Given, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Lives:
     """The lives of a fleet's tanks, as ``lives.learned`` takes them.
 
     Parameters, (n,) by heater: given, what the base taught of its rods; ages at which each came into care and left it,

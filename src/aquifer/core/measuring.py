@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from math import exp, log
 
 from aquifer.core.parameters import HALF_WIDTH_80
-from aquifer.core.units import MG_L_PER_DH, MG_L_PER_FH, MG_L_PER_GRAIN
+from aquifer.core.units import MG_L_PER_DH, MG_L_PER_FH, MG_L_PER_GRAIN, HardnessUnit
 
 SHARE = 0.05
 """Of visits. Fitted in simulation: with one in twenty the windows hold, with none they do not."""
@@ -47,18 +47,22 @@ def likely(told: Sequence[float], error: float, least: float) -> tuple[float, fl
 _STRAYS = 2.5
 """By how much the hardness of a water may differ from what is known of it before it is asked about. Assumption:
 supplies are blended and drift, but seldom by more than a half."""
-_AS_TYPED = {"grains": MG_L_PER_GRAIN, "German degrees": MG_L_PER_DH, "French degrees": MG_L_PER_FH}
+_SOFT_MG_L = 60.0
+"""Below it waters are all soft, and a factor between them means nothing. Trade practice: 'soft'."""
+_FITS = 0.4
+"""How far, natural log, a figure may be off and still fit in another unit. Assumption."""
+_AS_TYPED = {HardnessUnit.GPG: MG_L_PER_GRAIN, HardnessUnit.DH: MG_L_PER_DH, HardnessUnit.FH: MG_L_PER_FH}
 
 
-def hardness_question(hardness_mg_l: float, known_mg_l: float) -> str | None:
-    """What is asked about a hardness far from what is known of its water: the unit in which it would fit, "grains" for
-    one, or "far off"; None where nothing is.
+def hardness_question(hardness_mg_l: float, known_mg_l: float) -> HardnessUnit | None:
+    """Whether a hardness is far from what is known of its water, and in which unit it would fit.
 
-    Parameters: as it was told, and as it was known, mg/L, both 0 or more.
+    Parameters: as it was told, and as it was known, mg/L, both 0 or more. Returns: None where nothing is asked; mg/L
+    where it is far off and fits in no other unit.
     """
     told, known = max(hardness_mg_l, 1.0), max(known_mg_l, 10.0)
-    if 1 / _STRAYS <= told / known <= _STRAYS or max(told, known) < 60:
+    if 1 / _STRAYS <= told / known <= _STRAYS or max(told, known) < _SOFT_MG_L:
         return None
     fits = {name: abs(log(told * factor / known)) for name, factor in _AS_TYPED.items()}
     nearest = min(fits, key=lambda name: fits[name])
-    return nearest if fits[nearest] < 0.4 else "far off"
+    return nearest if fits[nearest] < _FITS else HardnessUnit.MG_L

@@ -13,8 +13,7 @@ from scipy.special import ndtr
 
 from aquifer.core import MODEL_VERSION, lives
 from aquifer.core.arrays import FloatArray
-from aquifer.core.forecast import MOST_LEARNERS, Given, calibrate
-from aquifer.core.forecast import lives as life_spans
+from aquifer.core.forecast import MOST_LEARNERS, Given, calibrate, life_spans
 from aquifer.core.learning import Checked, ComponentCalibration
 from aquifer.core.lives import LifeFactor, Lives
 from aquifer.core.parameters import DAYS_PER_YEAR, LEARNING

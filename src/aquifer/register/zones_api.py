@@ -12,7 +12,7 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.core import measuring
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.units import Quantity, figure, worded
+from aquifer.core.units import HardnessUnit, Quantity, figure, worded
 from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
@@ -213,6 +213,14 @@ def fetch_supplier(request: HttpRequest, zone_id: Id) -> dict[str, int]:
     return {"new": new}
 
 
+_WAS_IT = {
+    HardnessUnit.MG_L: "",
+    HardnessUnit.GPG: " Was it grains?",
+    HardnessUnit.DH: " Was it German degrees?",
+    HardnessUnit.FH: " Was it French degrees?",
+}
+
+
 def _ask(zone: Zone, payload: TestIn) -> None:
     """Ask about a hardness far from what tests of this water told; a site's own water may be another."""
     before = WaterTest.objects.filter(zone=zone, site=None, total_hardness_mg_l__isnull=False)
@@ -223,8 +231,7 @@ def _ask(zone: Zone, payload: TestIn) -> None:
     if question is None:
         return
     told, usual = (figure(Quantity.HARDNESS, round(one)) for one in (payload.total_hardness_mg_l, known))
-    unit = "" if question == "far off" else f" Was it {question}?"
-    words = worded(f"{told} where {usual} was usual.{unit}", units_shown())
+    words = worded(f"{told} where {usual} was usual.{_WAS_IT[question]}", units_shown())
     raise Conflict(words, fields={"sure": words})
 
 

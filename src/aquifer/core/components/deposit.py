@@ -4,6 +4,7 @@ A cleaning leaves a share that nobody knows, so what lies there keeps an uncerta
 both have a ceiling (``ceiling``). What follows from pace and level, sediment and scale have in common.
 """
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Self
@@ -21,7 +22,6 @@ from aquifer.core.parameters import LEARNING
 HARDLY_HEARD = -3.0
 """A level this far, in natural logs, below that at which half of the households ring would have to come many times as
 fast as usual before anybody did: that nobody rang says nothing."""
-P10_P50_P90 = np.array([0.10, 0.50, 0.90])
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ class Belief:
     """Variance that comes of not knowing the eyes that graded."""
 
 
-class Deposit:
+class Deposit(ABC):
     """What a component gives, and what it gets for it. Levels are those at theta = 1, m, without a ceiling."""
 
     taught: ComponentCalibration
@@ -47,38 +47,38 @@ class Deposit:
     # What each component says of itself
 
     @property
-    def levels(self) -> level.History:
-        raise NotImplementedError
+    @abstractmethod
+    def levels(self) -> level.History: ...
 
     @property
+    @abstractmethod
     def looks(self) -> level.Looks:
         """What was found at each event of ``levels``."""
-        raise NotImplementedError
 
     @property
+    @abstractmethod
     def limit_driver(self) -> FloatArray:
         """The level at which the limit is reached, (n,)."""
-        raise NotImplementedError
 
     @property
+    @abstractmethod
     def ceiling_m(self) -> FloatArray:
         """What the level may reach, (n,)."""
-        raise NotImplementedError
 
+    @abstractmethod
     def ahead(self, years: FloatArray) -> FloatArray:
         """The level in so many years, nobody coming, (n, t)."""
-        raise NotImplementedError
 
+    @abstractmethod
     def years_to_limit(self, log_level: FloatArray, log_pace: FloatArray) -> FloatArray:
         """Years from now to the limit, (n, q), from a level and at a pace whose logarithms lie so far above theta 1."""
-        raise NotImplementedError
 
-    def years_from_service(self, log_theta: FloatArray) -> FloatArray:
-        raise NotImplementedError
+    @abstractmethod
+    def years_from_service(self, log_theta: FloatArray) -> FloatArray: ...
 
     @property
-    def since_service(self) -> FloatArray:
-        raise NotImplementedError
+    @abstractmethod
+    def since_service(self) -> FloatArray: ...
 
     # What follows
 
@@ -127,16 +127,16 @@ class Deposit:
         heard = self.followed(mean).foretold
         return Level(heard.shift - self.unheard.shift, heard.share, heard.left_open, heard.years_open)
 
-    def evidence(self) -> Evidence:
-        raise NotImplementedError
+    @abstractmethod
+    def evidence(self) -> Evidence: ...
 
     @property
-    def zone_spread(self) -> FloatArray:
-        raise NotImplementedError
+    @abstractmethod
+    def zone_spread(self) -> FloatArray: ...
 
     @property
-    def heater_spread(self) -> FloatArray:
-        raise NotImplementedError
+    @abstractmethod
+    def heater_spread(self) -> FloatArray: ...
 
     def cleanings(self) -> Cleanings | None:
         """Those before and after which the deposit was measured, None if there are none."""

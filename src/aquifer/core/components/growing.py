@@ -1,5 +1,6 @@
 """What the engine asks of every component that grows towards a limit, and what they share."""
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from typing import ClassVar, Protocol, Self
 
@@ -138,26 +139,26 @@ class Growing(Protocol):
 P10_P50_P90 = np.array([0.10, 0.50, 0.90])
 
 
-class Paced:
+class Paced(ABC):
     """What follows where a pace is all there is to know: state and date hang on it alone."""
 
     def informed(self, taught: ComponentCalibration) -> Self:
         return self
 
+    @abstractmethod
     def years_from_service(self, log_theta: FloatArray) -> FloatArray:
         """Years from the service that counts until the limit, (n, q), if nothing more is done."""
-        raise NotImplementedError
 
     @property
-    def since_service(self) -> FloatArray:
-        raise NotImplementedError
+    @abstractmethod
+    def since_service(self) -> FloatArray: ...
 
+    @abstractmethod
     def states(self, log_theta: FloatArray) -> dict[str, FloatArray]:
         """Each figure of the state at each pace, (n, q)."""
-        raise NotImplementedError
 
-    def states_in_a_year(self, log_theta: FloatArray) -> FloatArray:
-        raise NotImplementedError
+    @abstractmethod
+    def states_in_a_year(self, log_theta: FloatArray) -> FloatArray: ...
 
     def dates(self, belief: Posterior, chances: FloatArray, accepted: FloatArray, log_factors: FloatArray) -> Dates:
         since = self.since_service[:, None]

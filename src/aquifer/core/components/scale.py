@@ -8,8 +8,8 @@ import numpy as np
 
 from aquifer.core import ceiling, policy, scale, sediment
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.deposit import HARDLY_HEARD, P10_P50_P90, Deposit, bounds_of, column, weight
-from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, log_of, on_grid
+from aquifer.core.components.deposit import HARDLY_HEARD, Deposit, bounds_of, column, weight
+from aquifer.core.components.growing import P10_P50_P90, REACH_YEARS, YEAR, ComingYear, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import ComponentCalibration, Evidence, Grades, GradeScale, Pairs, Posterior, Readings, level
 from aquifer.core.parameters import LEARNING, SCALE, SEDIMENT
@@ -17,7 +17,7 @@ from aquifer.core.vocabulary import Component, Method, code
 
 BY_EYE = GradeScale(tuple(np.log(SCALE.grade_cuts).tolist()), SCALE.grade_spread, SCALE.misgrade)
 """In shares of the limit."""
-BY_WEIGHT = GradeScale((float(np.log(SCALE.weighed_kg)),), 0.35, LEARNING.false_nothing)
+BY_WEIGHT = GradeScale((float(np.log(SCALE.weighed_kg)),), SCALE.weighed_spread, LEARNING.false_nothing)
 """Whether spent acid tells of anything, by the mass that dissolved."""
 NO_COMPLAINT = GradeScale((float(np.log(SCALE.complaint_limits)),), SCALE.complaint_spread, 2 * SCALE.silent)
 """Whether the household has rung, of a thickness in shares of the limit."""

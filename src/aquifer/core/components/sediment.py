@@ -8,8 +8,8 @@ import numpy as np
 
 from aquifer.core import ceiling, policy, sediment
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.deposit import HARDLY_HEARD, P10_P50_P90, Deposit, bounds_of, column, weight
-from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, log_of, on_grid
+from aquifer.core.components.deposit import HARDLY_HEARD, Deposit, bounds_of, column, weight
+from aquifer.core.components.growing import P10_P50_P90, REACH_YEARS, YEAR, ComingYear, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import (
     Cleanings,

@@ -15,12 +15,13 @@ import numpy as np
 from scipy.special import ndtr
 
 from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.learning.grid import GRID
 from aquifer.core.parameters import LEARNING
 from aquifer.core.turns import by_rank
 
 _ROOT_2_PI = float(np.sqrt(2 * np.pi))
 _LEAST = 1e-9
-_SLIP_DENSITY = LEARNING.slip / 7.2
+_SLIP_DENSITY = LEARNING.slip / float(GRID[-1] - GRID[0])
 """Of a reading that is a slip: even over the grid of log theta."""
 
 

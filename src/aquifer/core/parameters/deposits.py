@@ -137,6 +137,8 @@ class ScaleParameters:
     """Share of households that never complain. Assumption."""
     weighed_kg: float = 0.005
     """Least mass that spent acid tells from nothing. Assumption."""
+    weighed_spread: float = 0.35
+    """Standard deviation of that, natural log. Assumption."""
     grade_cuts: tuple[float, ...] = (0.1, 0.3, 1.0, 2.0)
     """Scale, in shares of the limit, at which what a descale brings out passes to the next grade. Assumption."""
     grade_spread: float = 0.60
