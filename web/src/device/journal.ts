@@ -122,6 +122,9 @@ export function inEffect(taps: Tap[]): Tap[] {
   return taps.filter((one) => one.kind !== 'took_back' && !one.refused && !back.has(one.clientId)).sort(inOrder)
 }
 
+/** A visit's taps in effect, as they are written on this device now. */
+export const tapsOf = async (visit: string): Promise<Tap[]> => inEffect(await device.taps.where({ visit }).toArray())
+
 export interface Journal {
   visit: BegunVisit & { guide: Schema['GuideOut'] }
   taps: Tap[]

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto'
 
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { Route, Routes } from 'react-router'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
@@ -12,6 +12,9 @@ import { rendered } from '../../test/rendered'
 import { heaterOptions, logOptions } from '../../records/heaterQueries'
 import { ClosePage } from './ClosePage'
 import vectors from './guide/interlock.vectors.json'
+
+// The pad draws on a canvas, which this page's tests have none of.
+vi.mock('signature_pad')
 
 const GUIDE = (vectors as unknown as { visits: { guide: Schema['GuideOut'] }[] }).visits[0]!.guide
 const guide = {
@@ -167,6 +170,29 @@ it('does not save where nothing was found, or where an apprentice does not say u
   // The device keeps nothing of it.
   expect(await device.visits.count()).toBe(0)
   expect(await device.taps.count()).toBe(0)
+})
+
+it('opens the signature while something else is still being drawn', async () => {
+  server()
+  await page([])
+  const signing = screen.getByText('Signature', { selector: 'summary' }).closest('details')!
+  act(() => {
+    fireEvent.click(screen.getByRole('button', { name: 'Save the visit' }))
+    signing.open = true
+    fireEvent(signing, new Event('toggle'))
+  })
+  expect(screen.getByLabelText('Who signs')).toBeTruthy()
+})
+
+it('saves what was tapped a moment before, however slowly it is written', async () => {
+  const sent = server()
+  await page([])
+  // Both in one breath: nothing is written between them.
+  fireEvent.click(screen.getByRole('radio', { name: /^Lever moves/, hidden: true }))
+  fireEvent.click(screen.getByRole('button', { name: 'Save the visit' }))
+  await screen.findByRole('heading', { name: 'Visit saved: new due dates' })
+  const told = sent.flatMap((one) => (one.body.events as { field: string; value: unknown }[] | undefined) ?? [])
+  expect(told.map((one) => one.field)).toContain('valve.outcome')
 })
 
 it('shows what follows, and adds what another device had saved without', async () => {

@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link, Navigate, useParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, useMay, useMe } from '../../session/session'
 import { dayAt } from '../../api/clock'
-import { tap, useJournal, type Journal } from '../../device/journal'
+import { tap, tapsOf, useJournal, type Journal } from '../../device/journal'
 import { reached } from '../../device/reached'
 import { addDays, dateWords, isoDay } from '../../lib/dates'
 import { COMPONENTS } from '../../lib/words'
@@ -112,9 +112,14 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const isOff = stand.ending !== '' && ['left_off', 'evacuated'].includes(guide.endings[stand.ending]!.leaves)
   const groups = groupsOf(heater, log.upkeep)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
-  const answer = (field: string, value: Value) =>
-    void tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
-  const save = () => {
+  const writing = useRef(Promise.resolve())
+  const answer = (field: string, value: Value) => {
+    writing.current = tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
+  }
+  const save = async () => {
+    // What was tapped a moment ago may not be written yet, and is not on this page before it is.
+    await writing.current
+    const answers = answersOf(await tapsOf(visit.clientId))
     if (!isAnything(answers) && events.length === 0) return setAsking('Record at least one finding before saving.')
     if (!alone && typeof answers.supervised_by !== 'number') return setAsking('Say under whom you worked.')
     setAsking(null)
@@ -144,7 +149,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
         </div>
       }
       bar={
-        <Button look="main" className="min-h-13 w-full text-lead" onClick={save}>
+        <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void save()}>
           Save the visit
         </Button>
       }
@@ -178,10 +183,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
           />
         ))}
       </section>
-      <details
-        className="rounded-xl bg-sheet"
-        onToggle={(event) => setSigning((before) => before || event.currentTarget.open)}
-      >
+      <details className="rounded-xl bg-sheet" onToggle={(event) => event.currentTarget.open && setSigning(true)}>
         <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">
           Signature <span className="font-normal text-soft">{signature ? signature.name : 'not signed'}</span>
         </summary>
