@@ -12,6 +12,9 @@ from aquifer.forecasts.api import router as forecasts
 from aquifer.full_export.api import router as whole_base
 from aquifer.imports.api import router as imports
 from aquifer.money.api import router as money
+from aquifer.office.company_api import router as company_settings
+from aquifer.office.crew_api import router as crew
+from aquifer.office.people_api import router as people
 from aquifer.outbox.api import router as outbox
 from aquifer.register.heaters_api import router as heaters
 from aquifer.register.open_ends_api import router as open_ends
@@ -27,6 +30,9 @@ errors.register(api)
 for prefix, router in (
     ("", accounts),
     ("", company),
+    ("", company_settings),
+    ("", people),
+    ("", crew),
     ("", water),
     ("", heaters),
     ("", places),

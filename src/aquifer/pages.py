@@ -9,11 +9,16 @@ from django.contrib.auth.decorators import login_required
 from django.contrib.auth.views import LoginView
 from django.core import signing
 from django.db import DatabaseError, connection
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
+from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from aquifer import first_start
+from aquifer.company.models import Company
+from aquifer.errors import Invalid
+from aquifer.office import logo, passwords, tasks
+from aquifer.outbox.gateway import sends
 
 DEMO_ACCOUNTS = [
     ("planner", "Planner", "what is due and why"),
@@ -55,6 +60,33 @@ def first_page(request: HttpRequest) -> HttpResponse:
     return render(request, "first_start.html", {"form": form, "key": given, "wrong_key": wrong}, status=status)
 
 
+@never_cache
+def password_forgotten(request: HttpRequest) -> HttpResponse:
+    """Somebody asks for a link by which they set a new password. What is answered says of no account whether it is."""
+    told: dict[str, object] = {"sends": sends(), "hours": passwords.hours_good()}
+    if request.method == "POST" and sends():
+        tasks.send_password_link.defer(name=request.POST.get("name", "").replace("\x00", "").strip()[:254])
+        told["asked"] = True
+    return render(request, "password_forgotten.html", told)
+
+
+@never_cache
+def set_password(request: HttpRequest, of: str, token: str) -> HttpResponse:
+    """Somebody sets their own password by a link that was handed or sent to them, and is signed in."""
+    person = passwords.opened(of, token)
+    told = {"person": person, "hours": passwords.hours_good()}
+    if person is None:
+        return render(request, "set_password.html", told, status=410)
+    if request.method == "POST":
+        try:
+            passwords.put(person, request.POST.get("password", ""))
+        except Invalid as error:
+            return render(request, "set_password.html", {**told, "trouble": error.message}, status=422)
+        login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+        return redirect("/")
+    return render(request, "set_password.html", told)
+
+
 def locked_out(request: HttpRequest, credentials: Any, *args: Any, **kwargs: Any) -> HttpResponse:
     """Too many failures: say so on the page where they happened."""
     minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
@@ -74,6 +106,16 @@ def application(request: HttpRequest) -> HttpResponse:
         return HttpResponse("The front end is not built: start with ./run, which builds it.", status=503)
     response = HttpResponse(shell.read_bytes())
     response["Cache-Control"] = "no-cache"
+    return response
+
+
+def company_logo(request: HttpRequest) -> HttpResponse | FileResponse:
+    """The company's logo, which its customers see too."""
+    found = logo.opened(Company.current().logo)
+    if found is None:
+        return HttpResponse("There is no logo.", status=404, content_type="text/plain")
+    response = FileResponse(found, content_type="image/png")
+    response["Cache-Control"] = "public, max-age=86400"
     return response
 
 

@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "aquifer.outbox",
     "aquifer.stock",
     "aquifer.money",
+    "aquifer.office",
     "aquifer.imports",
     "aquifer.full_export",
     "aquifer.commands",
@@ -123,6 +124,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+PASSWORD_RESET_TIMEOUT = int(timedelta(days=1).total_seconds())
 LOGIN_URL = "/sign-in"
 LOGIN_REDIRECT_URL = "/"
 LOGOUT_REDIRECT_URL = "/sign-in"

@@ -1,3 +1,4 @@
+import datetime
 import uuid
 
 import pytest
@@ -6,6 +7,7 @@ from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, Part
 from aquifer.history import marks
+from aquifer.rounds.models import Appointment
 from tests.conftest import FLUSH, visit
 
 
@@ -136,7 +138,21 @@ def test_a_zone_s_seasons_are_taken_back_with_it(as_role, forecasted):
 def test_an_unknown_change_is_told_and_others_may_not(as_role, forecasted):
     assert as_role("planner").post(f"changes/{uuid.uuid4()}/undo").status_code == 404
     assert as_role("planner").post("changes/not-one/undo").status_code == 422
-    assert as_role("apprentice").post(f"changes/{uuid.uuid4()}/undo").status_code == 403
+    change = changed(as_role("planner"), forecasted["heaters"][0], location="attic")
+    answer = as_role("apprentice").post(f"changes/{change}/undo")
+    assert answer.status_code == 403 and "edit the register, nor take it back" in answer.json()["message"]
+
+
+def test_a_planner_s_promise_is_not_a_technician_s_to_take_back(as_role, base, db):
+    week = datetime.date(2026, 11, 30)
+    one = Appointment.objects.create(site=base["sites"][0], week=week, minutes=60)
+    with marks.one() as mark:
+        one.minutes = 90
+        one.save()
+    assert as_role("technician").post(f"changes/{mark.uuid}/undo").status_code == 403
+    assert Appointment.objects.get().minutes == 90
+    assert as_role("planner").post(f"changes/{mark.uuid}/undo").status_code == 200
+    assert Appointment.objects.get().minutes == 60
 
 
 def test_an_answer_names_a_change_only_if_one_was_made(as_role, forecasted):

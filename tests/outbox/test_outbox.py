@@ -235,7 +235,7 @@ def test_times_are_offered_to_the_quarter_of_an_hour_and_never_narrower(begins, 
 
 
 @pytest.mark.parametrize(("hour", "sent"), [(7, 8), (8, 8), (12, 12), (19, 19), (20, 8), (23, 8)])
-def test_nobody_is_written_to_at_night(hour, sent):
+def test_nobody_is_written_to_at_night(db, hour, sent):
     at = timezone.make_aware(datetime.datetime(2026, 3, 9, hour, 0))
     due = timezone.localtime(write.after_quiet(at))
     assert due.hour == sent and (due.date() - at.date()).days == (1 if hour >= 20 else 0)

@@ -21,6 +21,10 @@ class Action(StrEnum):
     TAKE_OUT = "take_out"
     PLAN = "plan"
     SET_PRACTICE = "set_practice"
+    SET_COMPANY = "set_company"
+    KEEP_PEOPLE = "keep_people"
+    KEEP_CREW = "keep_crew"
+    KEEP_OWN_ACCOUNT = "keep_own_account"
     KEEP_PRICES = "keep_prices"
     COUNT = "count"
     RECORD_VISIT = "record_visit"
@@ -37,6 +41,10 @@ SAYS: dict[Action, str] = {
     Action.TAKE_OUT: "take the whole base out",
     Action.PLAN: "plan the rounds",
     Action.SET_PRACTICE: "set the company's practice",
+    Action.SET_COMPANY: "change the company's settings",
+    Action.KEEP_PEOPLE: "keep the accounts of others",
+    Action.KEEP_CREW: "keep the crew's hours and absences",
+    Action.KEEP_OWN_ACCOUNT: "change your own account",
     Action.KEEP_PRICES: "keep prices, plans and quotes",
     Action.COUNT: "count what is on a truck",
     Action.RECORD_VISIT: "record a visit",
@@ -55,15 +63,34 @@ ALLOWED: dict[Role, frozenset[Action]] = {
             Action.RECORD_PLACE,
             Action.IMPORT,
             Action.PLAN,
+            Action.KEEP_CREW,
+            Action.KEEP_OWN_ACCOUNT,
             Action.KEEP_PRICES,
             Action.COUNT,
         }
     ),
     Role.TECHNICIAN: frozenset(
-        set(Action)
-        - {Action.IMPORT, Action.TAKE_OUT, Action.PLAN, Action.KEEP_PRICES, Action.SET_PRACTICE, Action.OVERRIDE}
+        {
+            Action.READ,
+            Action.KEEP_VIEW,
+            Action.EDIT_REGISTER,
+            Action.RECORD_PLACE,
+            Action.KEEP_OWN_ACCOUNT,
+            Action.COUNT,
+            Action.RECORD_VISIT,
+            Action.RECORD_ALONE,
+        }
     ),
-    Role.APPRENTICE: frozenset({Action.READ, Action.KEEP_VIEW, Action.RECORD_PLACE, Action.RECORD_VISIT, Action.COUNT}),
+    Role.APPRENTICE: frozenset(
+        {
+            Action.READ,
+            Action.KEEP_VIEW,
+            Action.RECORD_PLACE,
+            Action.KEEP_OWN_ACCOUNT,
+            Action.COUNT,
+            Action.RECORD_VISIT,
+        }
+    ),
 }
 
 

@@ -1,8 +1,14 @@
 """People who sign in."""
 
+import datetime
+from typing import Any
+
 from django.contrib.auth.models import AbstractUser
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
+from django.utils import timezone
+
+from aquifer.history.marks import kept_history
 
 
 class Role(models.TextChoices):
@@ -28,6 +34,11 @@ class User(AbstractUser):
     role = models.CharField(max_length=12, choices=Role.choices, default=Role.APPRENTICE)
     licences = ArrayField(models.CharField(max_length=12, choices=Licence.choices), default=list, blank=True)
 
+    licence_ends = models.JSONField(default=dict, blank=True, help_text="The last day of each license that ends.")
+    password_set_at = models.DateTimeField(null=True, blank=True, editable=False)
+
+    history = kept_history("password", "last_login")
+
     class Meta(AbstractUser.Meta):
         constraints = [
             models.CheckConstraint(condition=models.Q(role__in=Role.values), name="user_role_is_known"),
@@ -36,6 +47,27 @@ class User(AbstractUser):
     @property
     def name(self) -> str:
         return self.get_full_name() or self.username
+
+    def licences_on(self, day: datetime.date) -> list[str]:
+        """The licenses held on a day: one that ends is held through its last day."""
+        return [one for one in self.licences if day.isoformat() <= self.licence_ends.get(one, "9999")]
+
+    @property
+    def licences_held(self) -> list[str]:
+        """Those held today."""
+        return self.licences_on(timezone.localdate())
+
+    def set_password(self, raw_password: str | None) -> None:
+        """The password itself is in no history; that it was set is."""
+        super().set_password(raw_password)
+        self.password_set_at = timezone.now()
+
+    def save(self, *args: Any, **named: Any) -> None:
+        """Signing in is no change of the account."""
+        if set(named.get("update_fields") or ()) == {"last_login"}:
+            type(self).objects.filter(pk=self.pk).update(last_login=self.last_login)
+            return
+        super().save(*args, **named)
 
 
 class SavedView(models.Model):

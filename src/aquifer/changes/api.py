@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
 from aquifer import changed
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.changes import read, undo
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
@@ -56,9 +56,16 @@ def of_zone(request: HttpRequest, zone_id: Id) -> list[dict[str, Any]]:
     return read.of_zone(zone_id)
 
 
-@router.post("/changes/{change}/undo", response=UndoneOut, auth=allowed(Action.EDIT_REGISTER))
+@router.get("/settings/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
+def of_settings(request: HttpRequest) -> list[dict[str, Any]]:
+    """Who set what of the company, and when; each sees what is theirs to set."""
+    role = who(request).role
+    return read.of_settings(lambda needs: may(role, needs))
+
+
+@router.post("/changes/{change}/undo", response=UndoneOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
 def take_back(request: HttpRequest, change: uuid.UUID) -> dict[str, int]:
-    """Take a change back, if it is the last of each record that it touched."""
-    heaters = undo.take_back(change)
+    """Take a change back, if it is the last of each record that it touched and theirs to make who ask."""
+    heaters = undo.take_back(change, who(request).role)
     changed.heaters(heaters)
     return {"heaters": len(heaters)}

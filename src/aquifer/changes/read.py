@@ -1,11 +1,14 @@
 """What became of a record: every change with who, when, and each field before and after."""
 
+import calendar
 import datetime
 import itertools
+from collections.abc import Callable
 from typing import Any
 
 from django.db.models import ForeignKey
 
+from aquifer.accounts.access import Action
 from aquifer.accounts.models import User
 from aquifer.changes.records import KEPT, TELLING, UNSAID, Kept
 
@@ -26,6 +29,11 @@ def of_site(site_id: int) -> list[dict[str, Any]]:
 def of_zone(zone_id: int) -> list[dict[str, Any]]:
     """The same of a zone and its seasons."""
     return _told([(kept, {kept.of_zone: zone_id}) for kept in KEPT if kept.of_zone])
+
+
+def of_settings(may: Callable[[Action], bool]) -> list[dict[str, Any]]:
+    """The same of everything that the company sets, as far as whoever asks may set it."""
+    return _told([(kept, {}) for kept in KEPT if kept.of_settings and may(kept.needs)])
 
 
 def _told(asked: list[tuple[Kept, dict[str, Any]]]) -> list[dict[str, Any]]:
@@ -82,9 +90,23 @@ def _lines(kept: Kept, row: Any, before: Any) -> list[dict[str, Any]]:
     return told
 
 
+_TIMES = frozenset({"begins", "ends", "lunch_earliest", "lunch_latest", "quiet_from", "quiet_until"})
+"""Fields that are kept as minutes after midnight."""
+
+
 def _words(field: Any, value: Any) -> str:
-    if value is None or value == "":
+    if value is None or value in ("", [], {}):
         return "nothing"
+    if field.name in _TIMES and isinstance(value, int):
+        return f"{value // 60}:{value % 60:02d}"
+    if field.name == "weekdays":
+        return ", ".join(calendar.day_abbr[day] for day in value)
+    if field.name == "logo":
+        return "a picture"
+    if isinstance(value, list):
+        return ", ".join(str(one).replace("_", " ") for one in value)
+    if isinstance(value, dict):
+        return ", ".join(f"{name} {one}".replace("_", " ") for name, one in value.items())
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(field, ForeignKey):

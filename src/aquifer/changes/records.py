@@ -3,12 +3,16 @@
 from dataclasses import dataclass
 from typing import Any
 
+from aquifer.accounts.access import Action
+from aquifer.accounts.models import User
 from aquifer.attachments.models import Attachment
+from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site
 from aquifer.heaters.models import Heater, Part
+from aquifer.money.models import ContractPlan, MoneySettings, Price
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.places.models import Feature
-from aquifer.rounds.models import Appointment
+from aquifer.rounds.models import Absence, Appointment, CrewMember
 from aquifer.water.models import Season, Zone
 
 
@@ -20,6 +24,9 @@ class Kept:
     """The field by which it belongs to a heater."""
     of_site: str = ""
     of_zone: str = ""
+    needs: Action = Action.EDIT_REGISTER
+    """The right that taking a change back needs: that of making it."""
+    of_settings: bool = False
 
 
 KEPT = (
@@ -33,7 +40,14 @@ KEPT = (
     Kept(Zone, "zone", of_zone="id"),
     Kept(Season, "season", of_zone="zone_id"),
     Kept(Campaign, "campaign"),
-    Kept(Appointment, "visit planned", of_site="site_id"),
+    Kept(Appointment, "visit planned", of_site="site_id", needs=Action.PLAN),
+    Kept(Company, "company", needs=Action.SET_COMPANY, of_settings=True),
+    Kept(User, "account", needs=Action.KEEP_PEOPLE, of_settings=True),
+    Kept(CrewMember, "working week", needs=Action.KEEP_CREW, of_settings=True),
+    Kept(Absence, "absence", needs=Action.KEEP_CREW, of_settings=True),
+    Kept(MoneySettings, "money", needs=Action.KEEP_PRICES, of_settings=True),
+    Kept(Price, "price", needs=Action.KEEP_PRICES, of_settings=True),
+    Kept(ContractPlan, "plan", needs=Action.KEEP_PRICES, of_settings=True),
 )
 TELLING = {
     "part": "kind",
@@ -42,6 +56,11 @@ TELLING = {
     "open issue": "words",
     "heater": "tag",
     "season": "name",
+    "account": "username",
+    "working week": "user",
+    "absence": "why",
+    "price": "words",
+    "plan": "name",
 }
 """The field that says which one it was."""
 _OF_THE_RECORD = ("version", "updated_at", "created_at", "raised_by", "added_by", "added_at", "digest", "words")

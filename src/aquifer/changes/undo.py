@@ -7,22 +7,27 @@ from django.db import transaction
 from django.db.models import ProtectedError
 from django.utils import timezone
 
+from aquifer import changed
+from aquifer.accounts.access import SAYS, may
+from aquifer.accounts.models import Role, User
 from aquifer.attachments.models import Attachment
 from aquifer.changes.records import KEPT, Kept
-from aquifer.errors import Conflict, NotFound
+from aquifer.company.models import Company
+from aquifer.errors import Conflict, NotAllowed, NotFound
 from aquifer.heaters import edit
 from aquifer.heaters.models import Heater, Part
 from aquifer.open_ends.models import OpenEnd, OpenEndState
 from aquifer.places.models import Feature
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Absence, Appointment, CrewMember, Standing
 from aquifer.water.models import Season
 
 
-def take_back(change: uuid.UUID) -> set[int]:
+def take_back(change: uuid.UUID, role: str) -> set[int]:
     """Put every record of a change back to what it was; returns the heaters whose forecasts it moves.
 
     What the change added is taken out of use: a heater is archived, a feature is gone, an open end closed, a part
-    removed. Raises: NotFound; Conflict if one of its records was changed again, or is in use by now.
+    removed, an account rests. Raises: NotFound; NotAllowed if its role could not have made it; Conflict if one of its
+    records was changed again, or is in use by now.
     """
     with transaction.atomic():
         rows = [(kept, row) for kept in KEPT for row in kept.model.history.filter(change=change)]
@@ -33,6 +38,10 @@ def take_back(change: uuid.UUID) -> set[int]:
                 "This came with a file, and a file is not taken back: send one that says what its records should be.",
                 "change.of_a_file",
             )
+        for kept, _ in rows:
+            if not may(role, kept.needs):
+                said = f"Your role ({Role(role).label.lower()}) may not {SAYS[kept.needs]}, nor take it back."
+                raise NotAllowed(said)
         for kept, row in rows:
             newest = kept.model.history.filter(id=row.id).latest("history_date", "history_id")
             if newest.change != change:
@@ -45,6 +54,10 @@ def take_back(change: uuid.UUID) -> set[int]:
         for kept, row in sorted(rows, key=lambda one: (one[1].history_type != "+", -one[1].history_id)):
             _back(kept, row, change)
         touched |= set(Heater.objects.in_service().filter(site__in=sites).values_list("pk", flat=True))
+        if any(kept.model is User for kept, _ in rows) and not User.objects.filter(role=Role.LEAD, is_active=True):
+            raise Conflict("Then there were no lead: make somebody else one first.", "people.last_lead")
+    if any(kept.model is Company for kept, _ in rows):
+        changed.everything()
     return {one for one in touched if one is not None}
 
 
@@ -88,7 +101,13 @@ def _out_of_use(kept: Kept, row: Any) -> None:
     elif isinstance(record, OpenEnd):
         record.state, record.closed_on, record.how_closed = OpenEndState.CLOSED, timezone.localdate(), "taken back"
         record.save()
-    elif isinstance(record, Season):
+    elif isinstance(record, User):
+        record.is_active = False
+        record.save()
+    elif isinstance(record, CrewMember):
+        record.active = False
+        record.save()
+    elif isinstance(record, Season | Absence):
         record.delete()
     elif isinstance(record, Appointment):
         record.standing = Standing.CALLED_OFF

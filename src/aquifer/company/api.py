@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.company import clock
-from aquifer.company.models import Company
+from aquifer.company.models import Clock, Company
 from aquifer.core import MODEL_VERSION, units
 from aquifer.core.procedures.library import practices, practices_followed
 from aquifer.core.vocabulary import FlushMethod, Practice
@@ -35,6 +35,7 @@ class CompanyOut(Schema):
     flush_method: FlushMethod
     tolerance: float
     units: dict[units.Quantity, UnitOut]
+    clock: Clock = Field(description="Whether times are told as 15:30 or 3:30 pm.")
     timezone: str = Field(description="In which the day of a visit is told.")
     messages_are_sent: bool = Field(description="Whether there is a gateway by which customers are written to.")
     driving_is_estimated: bool = Field(description="Whether driving times are by the straight line.")
@@ -52,6 +53,7 @@ def company(request: HttpRequest) -> dict[str, object]:
         "practice": ours.practice,
         "flush_method": ours.flush_method,
         "tolerance": ours.tolerance,
+        "clock": ours.clock,
         "timezone": clock.zone().key,
         "messages_are_sent": bool(settings.MESSAGE_GATEWAY),
         "driving_is_estimated": are_estimated(),

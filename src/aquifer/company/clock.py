@@ -9,7 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
-from aquifer.company.models import Company
+from aquifer.company.models import Clock, Company
 
 _BY_THE_CLOCK = ("/api/", "/admin/", "/answer/", "/calendar/")
 
@@ -17,6 +17,14 @@ _BY_THE_CLOCK = ("/api/", "/admin/", "/answer/", "/calendar/")
 def zone() -> ZoneInfo:
     """In which the company tells its days."""
     return ZoneInfo(Company.current().time_zone or settings.TIME_ZONE)
+
+
+def told(minutes: int) -> str:
+    """A time of the day, by its minutes after midnight, as the company tells it: 15:30, or 3:30 pm."""
+    hour, minute = divmod(minutes, 60)
+    if Company.current().clock == Clock.TWELVE:
+        return f"{(hour + 11) % 12 + 1}:{minute:02d} {'am' if hour < 12 else 'pm'}"
+    return f"{hour}:{minute:02d}"
 
 
 def in_its_zone(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:

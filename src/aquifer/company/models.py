@@ -3,12 +3,13 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from enum import StrEnum
 from typing import Any
 from zoneinfo import available_timezones
 
 from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import ValidationError
-from django.core.validators import MaxValueValidator, MinValueValidator
+from django.core.validators import MaxValueValidator, MinValueValidator, URLValidator
 from django.db import DEFAULT_DB_ALIAS, models
 
 from aquifer.choices import choices
@@ -18,6 +19,7 @@ from aquifer.core.planning.season import WORTH_HOURS
 from aquifer.core.procedures.library import practices_followed
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
+from aquifer.history.marks import kept_history
 from aquifer.prepared import Prepared
 
 
@@ -35,6 +37,13 @@ def check_step_practices(value: Any) -> None:
         practices_followed(value)
     except ValueError as error:
         raise ValidationError(str(error)) from None
+
+
+class Clock(StrEnum):
+    """How a time of the day is told."""
+
+    TWENTY_FOUR = "24"
+    TWELVE = "12"
 
 
 class Company(models.Model):
@@ -69,6 +78,20 @@ class Company(models.Model):
         null=True, blank=True, validators=[MinValueValidator(-180), MaxValueValidator(180)]
     )
     yard_latitude = models.FloatField(null=True, blank=True, validators=[MinValueValidator(-90), MaxValueValidator(90)])
+    phone = models.CharField(max_length=40, default="", blank=True, help_text="By which customers reach the office.")
+    public_address = models.CharField(
+        max_length=200, default="", blank=True, validators=[URLValidator(schemes=["http", "https"])],
+        help_text="Under which customers open the links we write; empty is the server's setting.",
+    )  # fmt: skip
+    logo = models.CharField(max_length=100, default="", blank=True, editable=False, help_text="Its file.")
+    clock = models.CharField(max_length=2, choices=choices(Clock), default=Clock.TWENTY_FOUR)
+    quiet_from = models.PositiveSmallIntegerField(
+        default=20 * 60, validators=[MaxValueValidator(1439)], help_text="Nobody is written to from here, in minutes.",
+    )  # fmt: skip
+    quiet_until = models.PositiveSmallIntegerField(default=8 * 60, validators=[MaxValueValidator(1439)])
+    remind_days = models.PositiveSmallIntegerField(
+        default=2, validators=[MaxValueValidator(14)], help_text="Before a promised visit; 0 reminds nobody."
+    )
     worth_hours = models.FloatField(
         default=WORTH_HOURS,
         validators=[MinValueValidator(0.1), MaxValueValidator(200)],
@@ -86,6 +109,8 @@ class Company(models.Model):
         default=dict, blank=True, validators=[check_step_practices],
         help_text="How steps are done where practitioners differ; what is not in it is the usual side.",
     )  # fmt: skip
+
+    history = kept_history()
 
     class Meta:
         verbose_name_plural = "company"

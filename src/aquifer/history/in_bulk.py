@@ -6,16 +6,15 @@ Through the history's own objects each row would be made, sent and unmade a seco
 from collections.abc import Sequence
 from typing import Any
 
-from django.db import connection
+from django.db import connection, models
 from django.utils import timezone
 
-from aquifer.accounts.models import User
 from aquifer.history.marks import change_mark
 
 ADDED, CHANGED = "+", "~"
 
 
-def keep(model: Any, ids: Sequence[int], done: str, by: User | None = None, file: str | None = None) -> None:
+def keep(model: Any, ids: Sequence[int], done: str, by: models.Model | None = None, file: str | None = None) -> None:
     """Write the present state of these records into their history, as added or changed by somebody or by a file."""
     quote = connection.ops.quote_name
     past = model.history.model

@@ -32,6 +32,8 @@ class MoneySettings(models.Model):
         default=60, validators=[MinValueValidator(1), MaxValueValidator(365)]
     )
 
+    history = kept_history()
+
     class Meta:
         verbose_name_plural = "money settings"
         constraints: ClassVar = [models.CheckConstraint(condition=Q(pk=1), name="money_settings_are_one")]
@@ -41,8 +43,8 @@ class MoneySettings(models.Model):
 
     @classmethod
     def current(cls) -> "MoneySettings":
-        """This installation's."""
-        return cls.objects.get_or_create(pk=1)[0]
+        """This installation's, with defaults until somebody sets them."""
+        return cls.objects.filter(pk=1).first() or cls(pk=1)
 
 
 class Price(models.Model):

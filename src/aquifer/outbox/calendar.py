@@ -25,7 +25,7 @@ def of_member(key: str, today: datetime.date) -> bytes | None:
         pk, password = signing.loads(key, salt=_SALT)
     except (signing.BadSignature, ValueError, TypeError):
         return None
-    member = CrewMember.objects.filter(pk=pk, active=True).select_related("user").first()
+    member = CrewMember.objects.filter(pk=pk, active=True, user__is_active=True).select_related("user").first()
     if member is None or member.user.password[-12:] != password:
         return None
     found = Appointment.objects.filter(

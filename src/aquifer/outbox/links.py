@@ -6,6 +6,7 @@ import uuid
 from django.conf import settings
 from django.core import signing
 
+from aquifer.company.models import Company
 from aquifer.errors import AquiferError
 from aquifer.outbox.models import Message
 
@@ -32,7 +33,12 @@ def token(message: Message) -> str:
 
 def address(message: Message) -> str:
     """The whole address."""
-    return f"{settings.PUBLIC_ADDRESS}/answer/{token(message)}"
+    return f"{public_address()}/answer/{token(message)}"
+
+
+def public_address() -> str:
+    """Where customers reach this installation: as the company says, else as the server's settings do."""
+    return (Company.current().public_address or settings.PUBLIC_ADDRESS).rstrip("/")
 
 
 def opened(text: str) -> Message:

@@ -17,7 +17,8 @@ from aquifer.rounds.models import Standing
 @require_http_methods(["GET", "POST"])
 def answer_page(request: HttpRequest, token: str) -> HttpResponse:
     """A customer's offer, and their answer to it."""
-    company = Company.current().name
+    ours = Company.current()
+    company = ours.name
     try:
         message = links.opened(token)
         if request.method == "POST":
@@ -29,10 +30,17 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
             message = links.opened(token)
         given = getattr(message, "answer", None)
     except AquiferError as error:
-        return render(request, "answer.html", {"company": company, "trouble": error.message}, status=error.status)
+        return render(
+            request,
+            "answer.html",
+            {"company": company, "phone": ours.phone, "logo": ours.logo, "trouble": error.message},
+            status=error.status,
+        )
     one = message.appointment
     told = {
         "company": company,
+        "phone": ours.phone,
+        "logo": ours.logo,
         "message": message,
         "site": one.site.name if one else "",
         "times": write.times(one) if one else "",

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from aquifer.company import clock
 from aquifer.company.models import Company
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.preparing import preparation
@@ -15,13 +16,9 @@ from aquifer.outbox import links
 from aquifer.outbox.models import Contact, Message, MessageKind, MessageState, Way
 from aquifer.rounds.models import Appointment, Standing
 
-QUIET_FROM, QUIET_UNTIL = datetime.time(20, 0), datetime.time(8, 0)
-"""Nobody is written to between these. Assumption; local rules come first."""
 EARLY, LATE = 30, 60
 """Minutes before and after the planned time within which a visit is offered to begin. Assumption."""
 QUARTER = 15
-REMIND_DAYS = 2
-"""Days before a promised visit at which the customer is reminded. Assumption."""
 
 
 def reached_by(customer: Customer) -> tuple[Way, str]:
@@ -64,7 +61,7 @@ def around(begins: int) -> tuple[int, int]:
 
 def remind(today: datetime.date) -> int:
     """Remind customers of promised visits of the coming days, each once; returns how many."""
-    last = today + datetime.timedelta(days=REMIND_DAYS)
+    last = today + datetime.timedelta(days=Company.current().remind_days)
     soon = Appointment.objects.filter(standing=Standing.PROMISED, on__gt=today, on__lte=last)
     written = 0
     for one in soon.exclude(messages__kind=MessageKind.REMINDER).select_related("site__customer"):
@@ -100,12 +97,15 @@ def _write(one: Appointment, kind: MessageKind, way: Way, address: str) -> bool:
 
 
 def after_quiet(now: datetime.datetime) -> datetime.datetime:
-    """The moment itself, or the end of the quiet hours that it falls into."""
-    local = timezone.localtime(now)
-    if QUIET_UNTIL <= local.time() < QUIET_FROM:
+    """The moment itself, or the end of the company's quiet hours that it falls into."""
+    company, local = Company.current(), timezone.localtime(now)
+    begins, ends = (datetime.time(m // 60, m % 60) for m in (company.quiet_from, company.quiet_until))
+    over_midnight = begins > ends
+    quiet = (local.time() >= begins or local.time() < ends) if over_midnight else begins <= local.time() < ends
+    if not quiet:
         return now
-    day = local.date() + datetime.timedelta(days=local.time() >= QUIET_FROM)
-    return timezone.make_aware(datetime.datetime.combine(day, QUIET_UNTIL))
+    day = local.date() + datetime.timedelta(days=over_midnight and local.time() >= begins)
+    return timezone.make_aware(datetime.datetime.combine(day, ends))
 
 
 def times(one: Appointment) -> str:
@@ -115,11 +115,7 @@ def times(one: Appointment) -> str:
     day = f"{one.on:%A} {one.on.day} {one.on:%B}"
     if one.earliest is None or one.latest is None:
         return day
-    return f"{day}, beginning between {_clock(one.earliest)} and {_clock(one.latest)}"
-
-
-def _clock(minutes: int) -> str:
-    return f"{minutes // 60}:{minutes % 60:02d}"
+    return f"{day}, beginning between {clock.told(one.earliest)} and {clock.told(one.latest)}"
 
 
 def subject(one: Appointment, kind: MessageKind) -> str:
@@ -131,7 +127,7 @@ def subject(one: Appointment, kind: MessageKind) -> str:
 
 def body(one: Appointment, kind: MessageKind, message: Message) -> str:
     """A message in plain words, with what to prepare and the link to answer."""
-    company = Company.current().name
+    ours = Company.current()
     lines = [f"Dear {one.site.customer.name},", ""]
     if kind is MessageKind.REMINDER:
         lines += [
@@ -145,7 +141,8 @@ def body(one: Appointment, kind: MessageKind, message: Message) -> str:
             "Say yes, ask for another time or decline here:",
             links.address(message),
         ]
-    lines += ["", "Before we come:", *(f"- {line}" for line in prepare(one)), "", company]
+    lines += ["", "Before we come:", *(f"- {line}" for line in prepare(one)), "", ours.name]
+    lines += [f"Telephone {ours.phone}"] if ours.phone else []
     lines += ["", f"Not to be written to any more: {links.address(message)}#stop"]
     return "\n".join(lines)
 

@@ -35,9 +35,9 @@ def members() -> list[CrewMember]:
     return list(CrewMember.objects.filter(active=True).select_related("user"))
 
 
-def able(member: CrewMember) -> frozenset[str]:
-    """Licences held, equipment carried, and whether two go."""
-    return frozenset([*member.user.licences, *member.equipment, *([TWO_PEOPLE] if member.helper else [])])
+def able(member: CrewMember, on: datetime.date) -> frozenset[str]:
+    """Licenses held on a day, equipment carried, and whether two go."""
+    return frozenset([*member.user.licences_on(on), *member.equipment, *([TWO_PEOPLE] if member.helper else [])])
 
 
 AWAY = Point(0.0, 0.0)
@@ -96,7 +96,7 @@ def shift(one: Working, place: int, since: datetime.date) -> Shift:
         end_place=place,
         begins=offset + m.begins,
         ends=offset + m.ends,
-        able=able(m),
+        able=able(m, one.on),
         people=2 if m.helper else 1,
         lunch=Lunch(offset + m.lunch_earliest, offset + m.lunch_latest, m.lunch_minutes) if m.lunch_minutes else None,
     )

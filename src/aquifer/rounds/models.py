@@ -35,6 +35,8 @@ class CrewMember(models.Model):
     helper = models.CharField(max_length=80, blank=True, help_text="Who rides along; two can do what one cannot.")
     active = models.BooleanField(default=True)
 
+    history = kept_history()
+
     class Meta:
         ordering: ClassVar = ["pk"]
         constraints: ClassVar = [
@@ -55,6 +57,8 @@ class Absence(models.Model):
     first_on = models.DateField()
     last_on = models.DateField()
     why = models.CharField(max_length=80)
+
+    history = kept_history()
 
     class Meta:
         ordering: ClassVar = ["first_on", "pk"]

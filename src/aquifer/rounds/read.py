@@ -100,7 +100,7 @@ def day(on: datetime.date) -> dict[str, Any]:
                 "user_id": member.user_id,
                 "name": member.user.name,
                 "helper": member.helper,
-                "able": sorted(crew.able(member)),
+                "able": sorted(crew.able(member, on)),
                 "place": member.place,
                 "begins": member.begins,
                 "ends": member.ends,

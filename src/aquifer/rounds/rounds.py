@@ -237,7 +237,7 @@ def fault_words(found: board.Board, fault: Fault) -> str:
     one = found.appointments[fault.stop] if fault.stop is not None else None
     site = one.site.name if one else ""
     if fault.breach is Breach.ABILITY and one:
-        lacking = sorted(set(one.needs) - able(found.days[fault.shift].member))
+        lacking = sorted(set(one.needs) - able(found.days[fault.shift].member, found.days[fault.shift].on))
         return f"{site} takes {', '.join(lacking)}, which {who} has not"
     if fault.breach is Breach.PEOPLE:
         return f"{site} takes two, and {who} goes alone"

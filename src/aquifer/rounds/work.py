@@ -97,7 +97,7 @@ _COLUMNS = (
 def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: float) -> Season:
     """The season from a Monday on, from the forecasts, the crew and what stays; a fixed number of queries."""
     who = crew.members()
-    held = [crew.able(member) for member in who]
+    held = [crew.able(member, max(first_week, today)) for member in who]
     rows = list(
         Forecast.objects.current()
         .of_visits()

@@ -78,7 +78,7 @@ def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
         components=components,
         order=list(stand.order(HeaterKind(heater.kind), components, plan)),
         plan=plan,
-        licences=by.licences,
+        licences=by.licences_held,
         by=by,
         joined=other,
     )
@@ -150,7 +150,7 @@ def _against(begun: Begun, one: EventIn, by: User) -> str:
     if begun.events.filter(kind=EventKind.DESPITE, body__of=str(one.of)).exists():
         return "The lead's word was for one time: ask again."
     step = step_named(library(), one.step)
-    if step is not None and step.licence and step.licence not in by.licences:
+    if step is not None and step.licence and step.licence not in by.licences_held:
         return f"The lead's word is no {step.licence} license."
     return ""
 

@@ -88,7 +88,7 @@ def read(
     guide = document(
         stand.library_of(heater, plan),
         names,
-        stand.facts(heater, by.licences, plan["practices"]),
+        stand.facts(heater, by.licences_held, plan["practices"]),
         State.read(plan["start"]),
         Rates(**plan["rates"]),
     )

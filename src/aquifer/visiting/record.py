@@ -180,7 +180,7 @@ def _ask_about_licences(
     if not licensed:
         return
     people = [by, *([supervisor] if supervisor else [])]
-    if not any("plumbing" in one.licences for one in people):
+    if not any("plumbing" in one.licences_held for one in people):
         words = f"{by.name} recorded a {_LICENSED[licensed[0]]} without a plumbing license: look at it."
     elif supervisor and not Event.objects.filter(begun__visit=visit, by=supervisor).exists():
         words = f"{by.name} recorded a {_LICENSED[licensed[0]]} under {supervisor.name}, who tapped nothing: ask them."

@@ -61,6 +61,7 @@ _OWNER = {
 }
 MOST_PHOTOGRAPHS = 8
 PICTURE_WIDTH, PICTURE_HEIGHT = 76 * mm, 70 * mm
+LOGO_WIDTH, LOGO_HEIGHT = 50 * mm, 16 * mm
 _INK, _SOFT = "#1d2a30", "#4d5b60"
 _BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10.5, leading=15, textColor=_INK, alignment=TA_LEFT)
 _SMALL = ParagraphStyle("small", parent=_BODY, fontSize=9, leading=12, textColor=_SOFT)
@@ -86,7 +87,7 @@ def content(visit: Visit, office: bool = False) -> dict[str, Any]:
         "title": f"Your water heater, {_day(visit.on)}",
         "about": f"{site.name}, {site.street} · {heater.get_kind_display()} {heater.tag}"
         + (f" · {heater.location}" if heater.location else ""),
-        "by": f"{Company.current().name}. Visit by {visit.technician}.",
+        "by": f"{_from(Company.current())}. Visit by {visit.technician}.",
         "ended": _ended(visit),
         "done": done,
         "left": _left(visit),
@@ -97,6 +98,10 @@ def content(visit: Visit, office: bool = False) -> dict[str, Any]:
         "note": visit.note,
         "photographs": list(_photographs(visit)),
     }
+
+
+def _from(ours: Company) -> str:
+    return f"{ours.name}, telephone {ours.phone}" if ours.phone else ours.name
 
 
 def _setting(visit: Visit) -> str:
@@ -194,7 +199,7 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=20 * mm, bottomMargin=18 * mm,
         title=told["title"], author=Company.current().name, invariant=True,
     )  # fmt: skip
-    flow: list[Any] = [Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
+    flow: list[Any] = [*_logo(), Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
     flow.append(Paragraph(_safe(told["by"]), _SMALL))
     for name, head in (
         ("ended", "How it is left, and why"),
@@ -220,6 +225,17 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
     ]
     page.build(flow)
     return out.getvalue()
+
+
+def _logo() -> list[Any]:
+    path = Company.current().logo
+    if not path or not default_storage.exists(path):
+        return []
+    with default_storage.open(path) as file:
+        made = Image(io.BytesIO(file.read()), hAlign="LEFT")
+    scale = min(LOGO_WIDTH / made.imageWidth, LOGO_HEIGHT / made.imageHeight)
+    made.drawWidth, made.drawHeight = made.imageWidth * scale, made.imageHeight * scale
+    return [made, Spacer(1, 4 * mm)]
 
 
 def _pictures(photographs: list[Attachment]) -> Table:

@@ -142,7 +142,7 @@ def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand
     def facts_at(event: visit.Event) -> Words:
         by = by_id[event.id]
         if by.pk not in of:
-            of[by.pk] = facts(begun.heater, by.licences, practices)
+            of[by.pk] = facts(begun.heater, by.licences_held, practices)
         return of[by.pk]
 
     return visit.folded(

@@ -126,6 +126,222 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Company Settings
+         * @description Everything a company sets of itself, with what it can choose from.
+         */
+        get: operations["aquifer_office_company_api_company_settings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Company
+         * @description Change some settings. A side taken in a question takes the place of the other sides of that question.
+         */
+        patch: operations["aquifer_office_company_api_change_company"];
+        trace?: never;
+    };
+    "/api/settings/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Logo
+         * @description Keep a picture as the company's logo: on reports, and on the page that customers answer on.
+         */
+        post: operations["aquifer_office_company_api_set_logo"];
+        /**
+         * Drop Logo
+         * @description Show no logo.
+         */
+        delete: operations["aquifer_office_company_api_drop_logo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description Everybody who has, or had, an account.
+         */
+        get: operations["aquifer_office_people_api_people"];
+        put?: never;
+        /**
+         * Add Person
+         * @description An account without a password: hand its owner the link by which they set one.
+         */
+        post: operations["aquifer_office_people_api_add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Person
+         * @description Another name, role or license; or let an account rest, which ends its sessions and its calendar link.
+         */
+        patch: operations["aquifer_office_people_api_change_person"];
+        trace?: never;
+    };
+    "/api/settings/people/{person_id}/password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Password Link
+         * @description A link by which somebody sets a password of their own. The one they have stays good until then.
+         */
+        post: operations["aquifer_office_people_api_password_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Own Password
+         * @description Another password of one's own; other sessions of the account end.
+         */
+        post: operations["aquifer_office_people_api_own_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/crew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Crew
+         * @description Everybody who goes out, and the days off from a month ago on.
+         */
+        get: operations["aquifer_office_crew_api_crew"];
+        put?: never;
+        /**
+         * Add Member
+         * @description Somebody goes out from now on, Monday to Friday by the usual hours until that is changed.
+         */
+        post: operations["aquifer_office_crew_api_add_member"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/crew/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Member
+         * @description Other hours, days, equipment or place. What is planned stays until it is planned anew.
+         */
+        patch: operations["aquifer_office_crew_api_change_member"];
+        trace?: never;
+    };
+    "/api/settings/absences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Absence
+         * @description Somebody is away, or nobody works.
+         */
+        post: operations["aquifer_office_crew_api_add_absence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/absences/{absence_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Absence
+         * @description They are there after all.
+         */
+        delete: operations["aquifer_office_crew_api_drop_absence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/zones": {
         parameters: {
             query?: never;
@@ -645,6 +861,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Settings
+         * @description Who set what of the company, and when; each sees what is theirs to set.
+         */
+        get: operations["aquifer_changes_api_of_settings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes/{change}/undo": {
         parameters: {
             query?: never;
@@ -656,7 +892,7 @@ export interface paths {
         put?: never;
         /**
          * Take Back
-         * @description Take a change back, if it is the last of each record that it touched.
+         * @description Take a change back, if it is the last of each record that it touched and theirs to make who ask.
          */
         post: operations["aquifer_changes_api_take_back"];
         delete?: never;
@@ -2195,7 +2431,7 @@ export interface components {
          * @description What a role may do or not; its words are in ``SAYS``.
          * @enum {string}
          */
-        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "keep_prices" | "count" | "record_visit" | "override" | "record_alone";
+        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_prices" | "count" | "record_visit" | "override" | "record_alone";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -2257,6 +2493,12 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Clock
+         * @description How a time of the day is told.
+         * @enum {string}
+         */
+        Clock: "24" | "12";
         /** CompanyOut */
         CompanyOut: {
             /** Name */
@@ -2278,6 +2520,8 @@ export interface components {
             units: {
                 [key: string]: components["schemas"]["UnitOut"];
             };
+            /** @description Whether times are told as 15:30 or 3:30 pm. */
+            clock: components["schemas"]["Clock"];
             /**
              * Timezone
              * @description In which the day of a visit is told.
@@ -2361,6 +2605,396 @@ export interface components {
             chosen: {
                 [key: string]: string;
             };
+        };
+        /**
+         * DisagreementOut
+         * @description A question on which practitioners differ; the first side is the usual one.
+         */
+        DisagreementOut: {
+            /** Question */
+            question: string;
+            /** Chosen */
+            chosen: string;
+            /** Sides */
+            sides: components["schemas"]["SideOut"][];
+        };
+        /**
+         * HardnessUnit
+         * @enum {string}
+         */
+        HardnessUnit: "mg_l" | "gpg" | "dh" | "fh";
+        /** SettingsOut */
+        SettingsOut: {
+            /** May Change */
+            may_change: boolean;
+            /** Name */
+            name: string;
+            /** Phone */
+            phone: string;
+            /**
+             * Public Address
+             * @description Empty: the server's own.
+             */
+            public_address: string;
+            /** Server Address */
+            server_address: string;
+            /**
+             * Logo
+             * @description Where it is read; empty without one.
+             */
+            logo: string;
+            units: components["schemas"]["System"];
+            hardness_unit: components["schemas"]["HardnessUnit"];
+            clock: components["schemas"]["Clock"];
+            /** Time Zone */
+            time_zone: string;
+            /** Time Zones */
+            time_zones: string[];
+            /** Currency */
+            currency: string;
+            /** Yard */
+            yard: string;
+            /** Yard Longitude */
+            yard_longitude: number | null;
+            /** Yard Latitude */
+            yard_latitude: number | null;
+            practice: components["schemas"]["Practice"];
+            flush_method: components["schemas"]["FlushMethod"];
+            /** Tolerance */
+            tolerance: number;
+            /** Longest Flush Months */
+            longest_flush_months: number;
+            /** Relief Valve Target */
+            relief_valve_target: number;
+            /** Never Flushed Cutoff Years */
+            never_flushed_cutoff_years: number;
+            /** First Round Weeks */
+            first_round_weeks: number;
+            /** Worth Hours */
+            worth_hours: number;
+            /** Hour Cost */
+            hour_cost: string;
+            /** Quotes Last Days */
+            quotes_last_days: number;
+            /** Disagreements */
+            disagreements: components["schemas"]["DisagreementOut"][];
+            /** Quiet From */
+            quiet_from: number;
+            /** Quiet Until */
+            quiet_until: number;
+            /** Remind Days */
+            remind_days: number;
+            /**
+             * Gateway
+             * @description By which customers are written to; empty if they are not.
+             */
+            gateway: string;
+        };
+        /** SideOut */
+        SideOut: {
+            /** School */
+            school: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * System
+         * @enum {string}
+         */
+        System: "metric" | "us";
+        /**
+         * School
+         * @description Sides that practitioners take; a company follows one in each question.
+         * @enum {string}
+         */
+        School: "leave_old" | "always_flush" | "exercise_yearly" | "replace_old_untried" | "replace_dripping" | "exercise_dripping" | "element_first" | "heater_at_once" | "clear_drain" | "leave_blocked";
+        /**
+         * SettingsPatch
+         * @description What is to be otherwise; what is not named stays.
+         */
+        SettingsPatch: {
+            /** Name */
+            name?: string | null;
+            /** Phone */
+            phone?: string | null;
+            /** Public Address */
+            public_address?: string | null;
+            units?: components["schemas"]["System"] | null;
+            hardness_unit?: components["schemas"]["HardnessUnit"] | null;
+            clock?: components["schemas"]["Clock"] | null;
+            /** Time Zone */
+            time_zone?: string | null;
+            /** Yard */
+            yard?: string | null;
+            /** Yard Longitude */
+            yard_longitude?: number | null;
+            /** Yard Latitude */
+            yard_latitude?: number | null;
+            practice?: components["schemas"]["Practice"] | null;
+            flush_method?: components["schemas"]["FlushMethod"] | null;
+            /** Tolerance */
+            tolerance?: number | null;
+            /** Longest Flush Months */
+            longest_flush_months?: number | null;
+            /** Relief Valve Target */
+            relief_valve_target?: number | null;
+            /** Never Flushed Cutoff Years */
+            never_flushed_cutoff_years?: number | null;
+            /** First Round Weeks */
+            first_round_weeks?: number | null;
+            /** Worth Hours */
+            worth_hours?: number | null;
+            /** Schools */
+            schools?: components["schemas"]["School"][] | null;
+            /** Quiet From */
+            quiet_from?: number | null;
+            /** Quiet Until */
+            quiet_until?: number | null;
+            /** Remind Days */
+            remind_days?: number | null;
+        };
+        /**
+         * Licence
+         * @enum {string}
+         */
+        Licence: "gas" | "electrical" | "plumbing";
+        /** LicenceOut */
+        LicenceOut: {
+            kind: components["schemas"]["Licence"];
+            /**
+             * Ends On
+             * @description Its last day; none does not end.
+             */
+            ends_on: string | null;
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Id */
+            id: number;
+            /** Username */
+            username: string;
+            /** First Name */
+            first_name: string;
+            /** Last Name */
+            last_name: string;
+            /** Email */
+            email: string;
+            role: components["schemas"]["Role"];
+            /** Licences */
+            licences: components["schemas"]["LicenceOut"][];
+            /** Is Active */
+            is_active: boolean;
+            /** Has Password */
+            has_password: boolean;
+            /** Goes Out */
+            goes_out: boolean;
+            /** Last Login */
+            last_login: string | null;
+        };
+        /** LicenceIn */
+        LicenceIn: {
+            kind: components["schemas"]["Licence"];
+            /** Ends On */
+            ends_on?: string | null;
+        };
+        /** PersonIn */
+        PersonIn: {
+            /** Username */
+            username: string;
+            /** First Name */
+            first_name: string;
+            /**
+             * Last Name
+             * @default
+             */
+            last_name?: string;
+            /**
+             * Email
+             * @default
+             */
+            email?: string;
+            role: components["schemas"]["Role"];
+            /**
+             * Licences
+             * @default []
+             */
+            licences?: components["schemas"]["LicenceIn"][];
+        };
+        /** PersonPatch */
+        PersonPatch: {
+            /** Username */
+            username?: string | null;
+            /** First Name */
+            first_name?: string | null;
+            /** Last Name */
+            last_name?: string | null;
+            /** Email */
+            email?: string | null;
+            role?: components["schemas"]["Role"] | null;
+            /** Licences */
+            licences?: components["schemas"]["LicenceIn"][] | null;
+            /** Is Active */
+            is_active?: boolean | null;
+        };
+        /** LinkOut */
+        LinkOut: {
+            /**
+             * Link
+             * @description Where they set their password; hand it to them, to nobody else.
+             */
+            link: string;
+            /** Hours */
+            hours: number;
+        };
+        /** PasswordIn */
+        PasswordIn: {
+            /** Now */
+            now: string;
+            /** New */
+            new: string;
+        };
+        /** AbsenceOut */
+        AbsenceOut: {
+            /** Id */
+            id: number;
+            /**
+             * Member Id
+             * @description None: nobody works, a holiday.
+             */
+            member_id: number | null;
+            /** Name */
+            name: string;
+            /**
+             * First On
+             * Format: date
+             */
+            first_on: string;
+            /**
+             * Last On
+             * Format: date
+             */
+            last_on: string;
+            /** Why */
+            why: string;
+        };
+        /** CandidateOut */
+        CandidateOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** CrewMemberOut */
+        CrewMemberOut: {
+            /** Id */
+            id: number;
+            /** User Id */
+            user_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Licences
+             * @description Held today.
+             */
+            licences: string[];
+            /**
+             * Weekdays
+             * @description 0 is Monday.
+             */
+            weekdays: number[];
+            /**
+             * Begins
+             * @description Minutes after midnight, as all times here.
+             */
+            begins: number;
+            /** Ends */
+            ends: number;
+            /** Lunch Minutes */
+            lunch_minutes: number;
+            /** Lunch Earliest */
+            lunch_earliest: number;
+            /** Lunch Latest */
+            lunch_latest: number;
+            /** Equipment */
+            equipment: string[];
+            /** Helper */
+            helper: string;
+            /** Place */
+            place: string;
+            /** Longitude */
+            longitude: number | null;
+            /** Latitude */
+            latitude: number | null;
+            /** Active */
+            active: boolean;
+        };
+        /** CrewOut */
+        CrewOut: {
+            /** May Change */
+            may_change: boolean;
+            /** Members */
+            members: components["schemas"]["CrewMemberOut"][];
+            /** Absences */
+            absences: components["schemas"]["AbsenceOut"][];
+            /**
+             * Equipment
+             * @description What a truck can carry.
+             */
+            equipment: string[];
+            /**
+             * Candidates
+             * @description Who has an account and does not go out yet.
+             */
+            candidates: components["schemas"]["CandidateOut"][];
+        };
+        /** CrewMemberIn */
+        CrewMemberIn: {
+            /** User Id */
+            user_id: number;
+        };
+        /** CrewMemberPatch */
+        CrewMemberPatch: {
+            /** Weekdays */
+            weekdays?: number[] | null;
+            /** Begins */
+            begins?: number | null;
+            /** Ends */
+            ends?: number | null;
+            /** Lunch Minutes */
+            lunch_minutes?: number | null;
+            /** Lunch Earliest */
+            lunch_earliest?: number | null;
+            /** Lunch Latest */
+            lunch_latest?: number | null;
+            /** Equipment */
+            equipment?: ("jetter" | "pump")[] | null;
+            /** Helper */
+            helper?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Longitude */
+            longitude?: number | null;
+            /** Latitude */
+            latitude?: number | null;
+            /** Active */
+            active?: boolean | null;
+        };
+        /** AbsenceIn */
+        AbsenceIn: {
+            /** Member Id */
+            member_id?: number | null;
+            /**
+             * First On
+             * Format: date
+             */
+            first_on: string;
+            /**
+             * Last On
+             * Format: date
+             */
+            last_on: string;
+            /** Why */
+            why: string;
         };
         /** ZoneOut */
         ZoneOut: {
@@ -6996,6 +7630,328 @@ export interface operations {
             };
         };
     };
+    aquifer_office_company_api_company_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_company_api_change_company: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_company_api_set_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_company_api_drop_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_people_api_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+        };
+    };
+    aquifer_office_people_api_add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_people_api_change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_people_api_password_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_people_api_own_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_office_crew_api_crew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_crew_api_add_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrewMemberIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewMemberOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_crew_api_change_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrewMemberPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewMemberOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_crew_api_add_absence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AbsenceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AbsenceOut"];
+                };
+            };
+        };
+    };
+    aquifer_office_crew_api_drop_absence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                absence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     aquifer_register_zones_api_zones: {
         parameters: {
             query?: never;
@@ -7752,6 +8708,26 @@ export interface operations {
             path: {
                 zone_id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChangeOut"][];
+                };
+            };
+        };
+    };
+    aquifer_changes_api_of_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -7,19 +7,21 @@
 """
 
 from aquifer.core.judgement.facts import facts_of
-from aquifer.core.judgement.moment import Moment, moments
+from aquifer.core.judgement.moment import Disagreement, Moment, disagreements, moments
 from aquifer.core.judgement.rules import SCHOOLS, TABLES, followed, judge, lately_lost
 from aquifer.core.judgement.table import Facts, Judgement, School, Seen, Verdict
 
 __all__ = [
     "SCHOOLS",
     "TABLES",
+    "Disagreement",
     "Facts",
     "Judgement",
     "Moment",
     "School",
     "Seen",
     "Verdict",
+    "disagreements",
     "facts_of",
     "followed",
     "judge",

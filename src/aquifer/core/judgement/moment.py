@@ -14,9 +14,11 @@ from aquifer.core.judgement.rules import (
     HIGH_PRESSURE_KPA,
     PRESSURE,
     RELIEF_VALVE,
+    SCHOOLS,
     followed,
     mm,
 )
+from aquifer.core.judgement.rules import TABLES as OF_A_HEATER
 from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
 from aquifer.core.kinds import KINDS, Fuel
 from aquifer.core.vocabulary import (
@@ -311,6 +313,20 @@ class Moment:
     cases: tuple[Case, ...]
     sides: tuple[tuple[Side, bool], ...]
     """Where practitioners differ, and whether the company follows it."""
+
+
+@dataclass(frozen=True)
+class Disagreement:
+    """A question on which practitioners differ, with its sides in words: the usual one first."""
+
+    question: str
+    sides: tuple[Side, ...]
+
+
+def disagreements() -> list[Disagreement]:
+    """Every disagreement in which a company takes a side, in the order of ``SCHOOLS``."""
+    said = {side.school: (table.question, side) for table in (*OF_A_HEATER, *TABLES) for side in table.sides}
+    return [Disagreement(said[sides[0]][0], tuple(said[one][1] for one in sides)) for sides in SCHOOLS]
 
 
 def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:

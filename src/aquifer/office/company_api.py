@@ -1,0 +1,207 @@
+"""The company's own settings. Whatever is changed holds for the next request; nothing is restarted."""
+
+from typing import Annotated
+from zoneinfo import available_timezones
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+from pydantic import Field, HttpUrl, StringConstraints
+
+from aquifer import changed
+from aquifer.accounts.access import Action, allowed, may, who
+from aquifer.company.models import Clock, Company
+from aquifer.core import judgement
+from aquifer.core.units import HardnessUnit, System
+from aquifer.core.vocabulary import FlushMethod, Practice
+from aquifer.errors import Invalid, TooLarge
+from aquifer.money.models import MoneySettings
+from aquifer.office import logo
+from aquifer.wire import NO_NUL, Payload
+
+router = Router(tags=["settings"])
+Minute = Annotated[int, Field(ge=0, le=1439)]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120, pattern=NO_NUL)]
+Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=160, pattern=NO_NUL)]
+MOVES_DATES = frozenset(
+    {
+        "practice", "flush_method", "tolerance", "longest_flush_months", "relief_valve_target",
+        "never_flushed_cutoff_years", "schools", "first_round_weeks",
+    }
+)  # fmt: skip
+"""After these are changed every forecast is computed anew."""
+
+
+class SideOut(Schema):
+    school: str
+    says: str
+
+
+class DisagreementOut(Schema):
+    """A question on which practitioners differ; the first side is the usual one."""
+
+    question: str
+    chosen: str
+    sides: list[SideOut]
+
+
+class SettingsOut(Schema):
+    may_change: bool
+    name: str
+    phone: str
+    public_address: str = Field(description="Empty: the server's own.")
+    server_address: str
+    logo: str = Field(description="Where it is read; empty without one.")
+    units: System
+    hardness_unit: HardnessUnit
+    clock: Clock
+    time_zone: str
+    time_zones: list[str]
+    currency: str
+    yard: str
+    yard_longitude: float | None
+    yard_latitude: float | None
+    practice: Practice
+    flush_method: FlushMethod
+    tolerance: float
+    longest_flush_months: int
+    relief_valve_target: float
+    never_flushed_cutoff_years: float
+    first_round_weeks: int
+    worth_hours: float
+    hour_cost: str
+    quotes_last_days: int
+    disagreements: list[DisagreementOut]
+    quiet_from: int
+    quiet_until: int
+    remind_days: int
+    gateway: str = Field(description="By which customers are written to; empty if they are not.")
+
+
+class SettingsPatch(Payload):
+    """What is to be otherwise; what is not named stays."""
+
+    name: Name | None = None
+    phone: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40, pattern=NO_NUL)] | None = None
+    public_address: HttpUrl | Annotated[str, StringConstraints(max_length=0)] | None = None
+    units: System | None = None
+    hardness_unit: HardnessUnit | None = None
+    clock: Clock | None = None
+    time_zone: Annotated[str, StringConstraints(max_length=60, pattern=NO_NUL)] | None = None
+    yard: Line | None = None
+    yard_longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
+    yard_latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
+    practice: Practice | None = None
+    flush_method: FlushMethod | None = None
+    tolerance: Annotated[float, Field(ge=0.01, le=0.99)] | None = None
+    longest_flush_months: Annotated[int, Field(ge=3, le=240)] | None = None
+    relief_valve_target: Annotated[float, Field(ge=0.0005, le=0.5)] | None = None
+    never_flushed_cutoff_years: Annotated[float, Field(ge=0, le=100)] | None = None
+    first_round_weeks: Annotated[int, Field(ge=1, le=52)] | None = None
+    worth_hours: Annotated[float, Field(ge=0.1, le=200)] | None = None
+    schools: Annotated[list[judgement.School], Field(max_length=20)] | None = None
+    quiet_from: Minute | None = None
+    quiet_until: Minute | None = None
+    remind_days: Annotated[int, Field(ge=0, le=14)] | None = None
+
+
+_MAY_BE_NOTHING = frozenset({"yard_longitude", "yard_latitude"})
+
+
+@router.get("/settings/company", response=SettingsOut, auth=allowed(Action.READ))
+def company_settings(request: HttpRequest) -> dict[str, object]:
+    """Everything a company sets of itself, with what it can choose from."""
+    ours, money = Company.current(), MoneySettings.current()
+    follows = judgement.followed(ours.schools)
+    own = {name: getattr(ours, name) for name in SettingsOut.model_fields if hasattr(ours, name)}
+    return own | {
+        "may_change": may(who(request).role, Action.SET_COMPANY),
+        "server_address": settings.PUBLIC_ADDRESS,
+        "logo": logo.address(ours),
+        "time_zone": ours.time_zone or settings.TIME_ZONE,
+        "time_zones": sorted(one for one in available_timezones() if "/" in one and not one.startswith(_NO_PLACE)),
+        "currency": money.currency,
+        "hour_cost": str(money.hour_cost),
+        "quotes_last_days": money.quotes_last_days,
+        "gateway": settings.MESSAGE_GATEWAY.rpartition(".")[2].removesuffix("Gateway"),
+        "disagreements": [
+            {
+                "question": one.question,
+                "chosen": next(side.school.value for side in one.sides if side.school in follows),
+                "sides": [{"school": side.school.value, "says": side.says} for side in one.sides],
+            }
+            for one in judgement.disagreements()
+        ],
+    }
+
+
+_NO_PLACE = ("Etc/", "posix/", "right/", "SystemV/")
+
+
+@router.patch("/settings/company", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
+def change_company(request: HttpRequest, payload: SettingsPatch) -> dict[str, object]:
+    """Change some settings. A side taken in a question takes the place of the other sides of that question."""
+    told = payload.model_dump(mode="json", exclude_unset=True)
+    told = {name: value for name, value in told.items() if value is not None or name in _MAY_BE_NOTHING}
+    with transaction.atomic():
+        Company.current()
+        ours = Company.objects.select_for_update().get(pk=1)
+        if "schools" in told:
+            told["schools"] = _taken(ours.schools, told["schools"])
+        before = {name: getattr(ours, name) for name in told}
+        for name, value in told.items():
+            setattr(ours, name, value)
+        _checked(ours)
+        if before != told:
+            ours.save()
+    if {name for name in told if before[name] != told[name]} & MOVES_DATES:
+        changed.everything()
+    return company_settings(request)
+
+
+def _taken(before: list[str], sides: list[str]) -> list[str]:
+    """The sides that a company follows after it took some: those of other questions stay."""
+    asked = [[side.school.value for side in one.sides] for one in judgement.disagreements()]
+    answered = {school for of in asked if set(of) & set(sides) for school in of}
+    return [one for one in before if one not in answered] + sides
+
+
+def _checked(ours: Company) -> None:
+    if (ours.yard_longitude is None) != (ours.yard_latitude is None):
+        raise Invalid(
+            "The yard's place needs a latitude and a longitude, or neither.", "settings.half_a_place",
+            {"yard_latitude": "give both, or neither"},
+        )  # fmt: skip
+    if ours.quiet_from == ours.quiet_until:
+        raise Invalid(
+            "The quiet hours begin and end at the same time; nobody could be written to, or always.",
+            "settings.no_quiet_hours", {"quiet_until": "another time than they begin"},
+        )  # fmt: skip
+    try:
+        ours.full_clean(validate_unique=False, validate_constraints=False)
+    except ValidationError as error:
+        fields = {name: " ".join(said) for name, said in error.message_dict.items()}
+        raise Invalid("Not accepted. " + " ".join(fields.values()), "settings.invalid", fields) from None
+
+
+@router.post("/settings/logo", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
+def set_logo(request: HttpRequest, file: File[UploadedFile]) -> dict[str, object]:
+    """Keep a picture as the company's logo: on reports, and on the page that customers answer on."""
+    if (file.size or 0) > logo.MOST_BYTES:
+        raise TooLarge(f"A logo has at most {logo.MOST_BYTES // 1_000_000} MB.", fields={"file": "too large"})
+    ours = Company.current()
+    ours.logo = logo.keep(file.read())
+    ours.save()
+    return company_settings(request)
+
+
+@router.delete("/settings/logo", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
+def drop_logo(request: HttpRequest) -> dict[str, object]:
+    """Show no logo."""
+    ours = Company.current()
+    ours.logo = ""
+    ours.save()
+    return company_settings(request)

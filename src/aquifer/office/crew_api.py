@@ -1,0 +1,173 @@
+"""Who goes out: usual weeks, what each truck carries, days off. The next planning goes by it."""
+
+import datetime
+from typing import Annotated, Literal
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field, StringConstraints
+
+from aquifer.accounts.access import Action, allowed, may, who
+from aquifer.accounts.models import User
+from aquifer.errors import Conflict, Invalid
+from aquifer.rounds.models import EQUIPMENT, Absence, CrewMember
+from aquifer.wire import NO_NUL, Id, Payload
+
+router = Router(tags=["crew"])
+Minute = Annotated[int, Field(ge=0, le=1439)]
+Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80, pattern=NO_NUL)]
+Weekdays = Annotated[set[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1)]
+BACK = datetime.timedelta(days=30)
+"""Absences that are longer past are not shown."""
+LONGEST_ABSENCE = datetime.timedelta(days=730)
+
+
+class CrewMemberOut(Schema):
+    id: int
+    user_id: int
+    name: str
+    licences: list[str] = Field(description="Held today.")
+    weekdays: list[int] = Field(description="0 is Monday.")
+    begins: int = Field(description="Minutes after midnight, as all times here.")
+    ends: int
+    lunch_minutes: int
+    lunch_earliest: int
+    lunch_latest: int
+    equipment: list[str]
+    helper: str
+    place: str
+    longitude: float | None
+    latitude: float | None
+    active: bool
+
+
+class AbsenceOut(Schema):
+    id: int
+    member_id: int | None = Field(description="None: nobody works, a holiday.")
+    name: str
+    first_on: datetime.date
+    last_on: datetime.date
+    why: str
+
+
+class CandidateOut(Schema):
+    id: int
+    name: str
+
+
+class CrewOut(Schema):
+    may_change: bool
+    members: list[CrewMemberOut]
+    absences: list[AbsenceOut]
+    equipment: list[str] = Field(description="What a truck can carry.")
+    candidates: list[CandidateOut] = Field(description="Who has an account and does not go out yet.")
+
+
+class CrewMemberPatch(Payload):
+    weekdays: Weekdays | None = None
+    begins: Minute | None = None
+    ends: Minute | None = None
+    lunch_minutes: Annotated[int, Field(ge=0, le=180)] | None = None
+    lunch_earliest: Minute | None = None
+    lunch_latest: Minute | None = None
+    equipment: set[Literal["jetter", "pump"]] | None = None
+    helper: Text | None = None
+    place: Annotated[Text, Field(min_length=1)] | None = None
+    longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
+    latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
+    active: bool | None = None
+
+
+class CrewMemberIn(Payload):
+    user_id: Id
+
+
+class AbsenceIn(Payload):
+    member_id: Id | None = None
+    first_on: datetime.date
+    last_on: datetime.date
+    why: Annotated[Text, Field(min_length=1)]
+
+
+@router.get("/settings/crew", response=CrewOut, auth=allowed(Action.READ))
+def crew(request: HttpRequest) -> dict[str, object]:
+    """Everybody who goes out, and the days off from a month ago on."""
+    members = list(CrewMember.objects.select_related("user").order_by("-active", "pk"))
+    since = timezone.localdate() - BACK
+    gone = {one.user_id for one in members}
+    return {
+        "may_change": may(who(request).role, Action.KEEP_CREW),
+        "members": [_member(one) for one in members],
+        "absences": [_absence(one) for one in _absences().filter(last_on__gte=since)],
+        "equipment": list(EQUIPMENT),
+        "candidates": [
+            {"id": one.pk, "name": one.name} for one in User.objects.filter(is_active=True) if one.pk not in gone
+        ],
+    }
+
+
+@router.post("/settings/crew", response={201: CrewMemberOut}, auth=allowed(Action.KEEP_CREW))
+def add_member(request: HttpRequest, payload: CrewMemberIn) -> Status[dict[str, object]]:
+    """Somebody goes out from now on, Monday to Friday by the usual hours until that is changed."""
+    user = get_object_or_404(User, pk=payload.user_id, is_active=True)
+    if CrewMember.objects.filter(user=user).exists():
+        raise Conflict(f"{user.name} goes out already.", "crew.is_one_already")
+    return Status(201, _member(CrewMember.objects.create(user=user, weekdays=[0, 1, 2, 3, 4])))
+
+
+@router.patch("/settings/crew/{member_id}", response=CrewMemberOut, auth=allowed(Action.KEEP_CREW))
+def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch) -> dict[str, object]:
+    """Other hours, days, equipment or place. What is planned stays until it is planned anew."""
+    one = get_object_or_404(CrewMember.objects.select_related("user"), pk=member_id)
+    told = payload.model_dump(exclude_unset=True)
+    places = {"longitude", "latitude"}
+    for name, value in told.items():
+        if value is not None or name in places:
+            setattr(one, name, sorted(value) if isinstance(value, set) else value)
+    if one.ends - one.begins <= one.lunch_minutes:
+        said = "after the day begins, and longer than lunch"
+        raise Invalid("The day has to end after it begins, with time beside lunch.", "crew.day", {"ends": said})
+    if one.lunch_latest < one.lunch_earliest:
+        said = "not before the earliest"
+        raise Invalid("Lunch begins at the latest before its earliest.", "crew.lunch", {"lunch_latest": said})
+    if (one.longitude is None) != (one.latitude is None):
+        raise Invalid("A place needs a latitude and a longitude, or neither.", "crew.place", {"latitude": "both"})
+    one.save()
+    return _member(one)
+
+
+@router.post("/settings/absences", response={201: AbsenceOut}, auth=allowed(Action.KEEP_CREW))
+def add_absence(request: HttpRequest, payload: AbsenceIn) -> Status[dict[str, object]]:
+    """Somebody is away, or nobody works."""
+    if payload.last_on < payload.first_on:
+        raise Invalid("It ends before it begins.", "crew.absence", {"last_on": "on or after the first day"})
+    if payload.last_on - payload.first_on > LONGEST_ABSENCE:
+        raise Invalid("That is longer than two years: let the member rest instead.", "crew.absence", {"last_on": "?"})
+    if payload.member_id is not None:
+        get_object_or_404(CrewMember, pk=payload.member_id)
+    made = Absence.objects.create(**payload.model_dump())
+    return Status(201, _absence(_absences().get(pk=made.pk)))
+
+
+@router.delete("/settings/absences/{absence_id}", response={204: None}, auth=allowed(Action.KEEP_CREW))
+def drop_absence(request: HttpRequest, absence_id: Id) -> Status[None]:
+    """They are there after all."""
+    get_object_or_404(Absence, pk=absence_id).delete()
+    return Status(204, None)
+
+
+def _absences() -> QuerySet[Absence]:
+    return Absence.objects.select_related("member__user").order_by("first_on", "pk")
+
+
+def _member(one: CrewMember) -> dict[str, object]:
+    own = {name: getattr(one, name) for name in CrewMemberOut.model_fields if hasattr(one, name)}
+    return own | {"name": one.user.name, "licences": one.user.licences_held}
+
+
+def _absence(one: Absence) -> dict[str, object]:
+    own = {name: getattr(one, name) for name in ("id", "member_id", "first_on", "last_on", "why")}
+    return own | {"name": one.member.user.name if one.member else ""}

@@ -1,0 +1,169 @@
+"""Accounts: who signs in, with which role and licenses. Nobody sets a password for somebody else."""
+
+import datetime
+from typing import Annotated
+
+from django.contrib.auth import update_session_auth_hash
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.db import IntegrityError, transaction
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema, Status
+from pydantic import Field, StringConstraints
+
+from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.models import Licence, Role, User
+from aquifer.errors import Conflict, Invalid
+from aquifer.office import passwords
+from aquifer.wire import NO_NUL, Id, Payload
+
+router = Router(tags=["people"])
+Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60, pattern=NO_NUL)]
+SignInName = Annotated[
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60, pattern=r"^[\w.@+-]+$")
+]
+Email = Annotated[str, StringConstraints(strip_whitespace=True, max_length=254, pattern=NO_NUL)]
+Password = Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=NO_NUL)]
+
+
+class LicenceOut(Schema):
+    kind: Licence
+    ends_on: datetime.date | None = Field(description="Its last day; none does not end.")
+
+
+class PersonOut(Schema):
+    id: int
+    username: str
+    first_name: str
+    last_name: str
+    email: str
+    role: Role
+    licences: list[LicenceOut]
+    is_active: bool
+    has_password: bool
+    goes_out: bool
+    last_login: datetime.datetime | None
+
+
+class LicenceIn(Payload):
+    kind: Licence
+    ends_on: datetime.date | None = None
+
+
+class PersonIn(Payload):
+    username: SignInName
+    first_name: Annotated[Name, Field(min_length=1)]
+    last_name: Name = ""
+    email: Email = ""
+    role: Role
+    licences: Annotated[list[LicenceIn], Field(max_length=8)] = []
+
+
+class PersonPatch(Payload):
+    username: SignInName | None = None
+    first_name: Annotated[Name, Field(min_length=1)] | None = None
+    last_name: Name | None = None
+    email: Email | None = None
+    role: Role | None = None
+    licences: Annotated[list[LicenceIn], Field(max_length=8)] | None = None
+    is_active: bool | None = None
+
+
+class LinkOut(Schema):
+    link: str = Field(description="Where they set their password; hand it to them, to nobody else.")
+    hours: int
+
+
+class PasswordIn(Payload):
+    now: Password
+    new: Password
+
+
+@router.get("/settings/people", response=list[PersonOut], auth=allowed(Action.KEEP_PEOPLE))
+def people(request: HttpRequest) -> list[dict[str, object]]:
+    """Everybody who has, or had, an account."""
+    found = User.objects.select_related("crew").order_by("-is_active", "first_name", "username")
+    return [_person(one) for one in found]
+
+
+@router.post("/settings/people", response={201: PersonOut}, auth=allowed(Action.KEEP_PEOPLE))
+def add_person(request: HttpRequest, payload: PersonIn) -> Status[dict[str, object]]:
+    """An account without a password: hand its owner the link by which they set one."""
+    one = User()
+    one.set_unusable_password()
+    _put(one, payload.model_dump())
+    return Status(201, _person(one))
+
+
+@router.patch("/settings/people/{person_id}", response=PersonOut, auth=allowed(Action.KEEP_PEOPLE))
+def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> dict[str, object]:
+    """Another name, role or license; or let an account rest, which ends its sessions and its calendar link."""
+    with transaction.atomic():
+        # One after the other: two leads who let each other's account rest at once would leave none.
+        leads = list(User.objects.select_for_update().filter(role=Role.LEAD, is_active=True).order_by("pk"))
+        one = get_object_or_404(User, pk=person_id)
+        told = payload.model_dump(exclude_none=True)
+        stays = told.get("role", one.role) == Role.LEAD and told.get("is_active", one.is_active)
+        if not stays and [lead.pk for lead in leads] == [one.pk]:
+            raise Conflict(
+                f"{one.name} is the only lead: make somebody else one first, or nobody could change this again.",
+                "people.last_lead",
+            )
+        _put(one, told)
+    return _person(one)
+
+
+@router.post("/settings/people/{person_id}/password-link", response=LinkOut, auth=allowed(Action.KEEP_PEOPLE))
+def password_link(request: HttpRequest, person_id: Id) -> dict[str, object]:
+    """A link by which somebody sets a password of their own. The one they have stays good until then."""
+    one = get_object_or_404(User, pk=person_id)
+    if not one.is_active:
+        raise Conflict(f"{one.name}'s account rests: take it into use first.", "people.at_rest")
+    return {"link": request.build_absolute_uri(passwords.path(one)), "hours": passwords.hours_good()}
+
+
+@router.post("/me/password", response={204: None}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def own_password(request: HttpRequest, payload: PasswordIn) -> Status[None]:
+    """Another password of one's own; other sessions of the account end."""
+    one = who(request)
+    if not one.check_password(payload.now):
+        raise Invalid("That is not the password you have now.", "password.wrong", {"now": "not the one you have now"})
+    passwords.put(one, payload.new)
+    update_session_auth_hash(request, one)
+    return Status(204, None)
+
+
+def _put(one: User, told: dict[str, object]) -> None:
+    licences = told.pop("licences", None)
+    if isinstance(licences, list):
+        one.licences = [licence["kind"].value for licence in licences]
+        ends = {licence["kind"].value: licence["ends_on"] for licence in licences}
+        one.licence_ends = {kind: day.isoformat() for kind, day in ends.items() if day is not None}
+    for name, value in told.items():
+        setattr(one, name, value)
+    if one.email:
+        try:
+            validate_email(one.email)
+        except ValidationError:
+            said = "This is no e-mail address."
+            raise Invalid(said, "people.email", {"email": said}) from None
+    taken = User.objects.filter(username__iexact=one.username).exclude(pk=one.pk)
+    try:
+        if taken.exists():
+            raise IntegrityError
+        with transaction.atomic():
+            one.save()
+    except IntegrityError:
+        said = f"Somebody signs in as {one.username} already; take another name."
+        raise Conflict(said, "people.name_taken", {"username": "taken"}) from None
+
+
+def _person(one: User) -> dict[str, object]:
+    own = ("id", "username", "first_name", "last_name", "email", "role", "is_active", "last_login")
+    crew = getattr(one, "crew", None)
+    return {name: getattr(one, name) for name in own} | {
+        "licences": [{"kind": kind, "ends_on": one.licence_ends.get(kind)} for kind in one.licences],
+        "has_password": one.has_usable_password(),
+        "goes_out": crew is not None and crew.active,
+    }
