@@ -4,6 +4,7 @@ import re
 import time
 
 import pytest
+from playwright.sync_api import expect
 
 from aquifer import first_start
 
@@ -130,3 +131,41 @@ def test_from_an_empty_installation_to_a_plan(browser, live_server, tmp_path, mo
     assert Heater.objects.filter(site__located_by="town").count() == 69
     assert not Forecast.objects.current().filter(due_on__lt=Heater.objects.first().in_care_since).exists()
     page.context.close()
+
+
+def test_the_lead_sets_up_the_office_without_the_administration(person, browser, live_server):
+    page = person("lead").goes_to("/outlook")
+    page.get_by_role("button", name="Lead", exact=True).click()
+    page.get_by_role("menuitem", name="Settings").click()
+    page.get_by_label("Telephone").fill("555-0177")
+    page.get_by_label("Clock").select_option("12")
+    expect(page.get_by_label("Clock")).to_have_value("12")
+    page.get_by_role("link", name="Crew").click()
+    week = page.get_by_role("group", name="Days of Nadia Thornley")
+    week.get_by_role("button", name="Saturday").click()
+    expect(week.get_by_role("button", name="Saturday")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_label("Nadia Thornley begins")).to_have_value("7:30 am")
+    page.get_by_label("Who", exact=True).select_option(label="Joss Averill")
+    page.get_by_label("Why").fill("ill")
+    page.get_by_role("button", name="Enter it").click()
+    expect(page.get_by_text("Joss Averill, ill")).to_be_visible()
+    page.get_by_role("link", name="People").click()
+    page.get_by_role("button", name="New account").click()
+    page.get_by_label("First name").fill("Rika")
+    page.get_by_label("Signs in as").fill("rika")
+    page.get_by_role("checkbox", name="gas").check()
+    page.get_by_role("button", name="Save", exact=True).click()
+    page.get_by_role("button", name="Password link for Rika").click()
+    link = page.get_by_role("textbox", name="Link for Rika").input_value()
+    page.get_by_role("link", name="Who changed what").click()
+    expect(page.get_by_text("Absence ill added")).to_be_visible()
+    expect(page.get_by_text("Company phone")).to_contain_text("555-0177")
+    someone = browser.new_context().new_page()
+    someone.goto(link)
+    someone.get_by_label("New password").fill("seven brass unions")
+    someone.get_by_role("button", name="Set it and sign in").click()
+    expect(someone.get_by_role("link", name="Outlook")).to_be_visible()
+    # What a person sets holds for the next page of everybody.
+    someone.goto(f"{live_server.url}/rounds")
+    expect(someone.get_by_text(re.compile(r"\d:\d\d [ap]m")).first).to_be_visible()
+    someone.context.close()

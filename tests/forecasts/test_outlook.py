@@ -227,6 +227,17 @@ def test_what_would_change_a_heater_is_recomputed(as_role, forecasted):
     assert as_role("planner").get("heaters/999999/changes").status_code == 404
 
 
+def test_what_would_change_a_tank_that_is_left_alone_is_told_too(as_role, base):
+    heater = base["heaters"][0]
+    heater.flush_history, heater.installed_on = "never", heater.installed_on.replace(year=2010)
+    heater.save()
+    recompute_all()
+    assert Forecast.objects.current().get(heater=heater, component="sediment").decided_by == "left_alone"
+    answer = as_role("planner").get(f"heaters/{heater.pk}/changes")
+    assert answer.status_code == 200
+    assert {"as_it_is", "softener", "jetting"} <= {change["change"] for change in answer.json()}
+
+
 def test_the_short_rows_say_what_the_forecasts_say(forecasted):
     for one in Due.objects.all():
         stored = Forecast.objects.current().of_visits().filter(heater=one.heater_id)

@@ -57,7 +57,9 @@ class OneRowAdmin(LeadAdmin):
     def changelist_view(self, request: HttpRequest, extra_context: Any = None) -> HttpResponse:
         """The one row itself, made if there is none yet."""
         model: Any = self.model
-        return redirect(f"admin:{model._meta.app_label}_{model._meta.model_name}_change", model.objects.get_or_create(pk=1)[0].pk)
+        return redirect(
+            f"admin:{model._meta.app_label}_{model._meta.model_name}_change", model.objects.get_or_create(pk=1)[0].pk
+        )
 
 
 class Several(forms.TypedMultipleChoiceField):

@@ -23,8 +23,10 @@ def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
     inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     stored = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
     rates = {component: (one.log_theta, one.log_theta_sd) for component, one in stored.items()}
-    flush = stored[Component.SEDIMENT].method if Component.SEDIMENT in stored else Company.current().flush_method
-    tried = _changes(float(inputs.fleet.heaters.setpoint_c[0]), heater, FlushMethod(flush))
+    proposed = stored[Component.SEDIMENT].method if Component.SEDIMENT in stored else ""
+    # A tank that is left alone is only looked at: what a flush would do to it is asked of the usual one.
+    flush = FlushMethod(proposed if proposed in set(FlushMethod) else Company.current().flush_method)
+    tried = _changes(float(inputs.fleet.heaters.setpoint_c[0]), heater, flush)
     results = alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, list(tried.values()), calibration)
     return [
         {"change": name, "setpoint_c": tried[name].setpoint_c, "results": [asdict(one) for one in found]}

@@ -1,14 +1,14 @@
 """Who goes out: usual weeks, what each truck carries, days off. The next planning goes by it."""
 
 import datetime
-from typing import Annotated, Literal
+from typing import Annotated
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema, Status
-from pydantic import Field, StringConstraints
+from pydantic import AfterValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import User
@@ -19,6 +19,15 @@ from aquifer.wire import NO_NUL, Id, Payload
 router = Router(tags=["crew"])
 Minute = Annotated[int, Field(ge=0, le=1439)]
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80, pattern=NO_NUL)]
+
+
+def _known(said: str) -> str:
+    if said not in EQUIPMENT:
+        raise ValueError(f"no truck carries that; allowed: {', '.join(EQUIPMENT)}")
+    return said
+
+
+Equipment = Annotated[str, AfterValidator(_known)]
 Weekdays = Annotated[set[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1)]
 BACK = datetime.timedelta(days=30)
 """Absences that are longer past are not shown."""
@@ -73,7 +82,7 @@ class CrewMemberPatch(Payload):
     lunch_minutes: Annotated[int, Field(ge=0, le=180)] | None = None
     lunch_earliest: Minute | None = None
     lunch_latest: Minute | None = None
-    equipment: set[Literal["jetter", "pump"]] | None = None
+    equipment: set[Equipment] | None = None
     helper: Text | None = None
     place: Annotated[Text, Field(min_length=1)] | None = None
     longitude: Annotated[float, Field(ge=-180, le=180)] | None = None

@@ -2967,7 +2967,7 @@ export interface components {
             /** Lunch Latest */
             lunch_latest?: number | null;
             /** Equipment */
-            equipment?: ("jetter" | "pump")[] | null;
+            equipment?: string[] | null;
             /** Helper */
             helper?: string | null;
             /** Place */

@@ -7,6 +7,7 @@ import { NavLink, Outlet, useLocation } from 'react-router'
 import { ApiError } from '../api/client'
 import { device } from '../device/store'
 import { questionsOptions } from '../features/visits/queries'
+import { tellTimesBy } from '../lib/clock'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
@@ -34,6 +35,7 @@ export function Session() {
   }
   if (failed) return <Failed error={failed} onRetry={() => window.location.reload()} />
   if (found.some((one) => one.isPending)) return <Loading what="the company's settings" />
+  tellTimesBy(found[1].data!.clock)
   return <Outlet />
 }
 
@@ -140,10 +142,22 @@ export function Person() {
             <span className="block font-bold">{me.name}</span>
             <span className="text-soft">{company.name}</span>
           </DropdownMenu.Label>
+          {['lead', 'planner'].includes(me.role) && (
+            <DropdownMenu.Item asChild>
+              <NavLink to="/settings" className="block rounded px-3 py-2 data-[highlighted]:bg-ground">
+                Settings
+              </NavLink>
+            </DropdownMenu.Item>
+          )}
+          <DropdownMenu.Item asChild>
+            <NavLink to="/account" className="block rounded px-3 py-2 data-[highlighted]:bg-ground">
+              Your password
+            </NavLink>
+          </DropdownMenu.Item>
           {me.role === 'lead' && (
             <DropdownMenu.Item asChild>
               <a href="/admin/" className="block rounded px-3 py-2 data-[highlighted]:bg-ground">
-                Administration
+                All records
               </a>
             </DropdownMenu.Item>
           )}

@@ -32,7 +32,7 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-function shown(may: string[] = ['edit_register']) {
+function shown(may: string[] = ['keep_own_account']) {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
   queries.setQueryData(meOptions.queryKey, { may } as unknown as Schema['MeOut'])
   render(

@@ -10,7 +10,7 @@ const SHOWN_MS = 20_000
 /** Below every screen of the office, for a while after a change: one step back. */
 export function TakeBack() {
   const change = useLastChange()
-  const edits = useMay('edit_register')
+  const edits = useMay('keep_own_account')
   const undo = useUndo()
   useEffect(() => {
     if (!change || undo.isPending || undo.error) return

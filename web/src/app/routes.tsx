@@ -18,6 +18,13 @@ import { RoundsPage } from '../features/rounds/RoundsPage'
 import { SeasonPage } from '../features/rounds/SeasonPage'
 import { StockPage } from '../features/rounds/StockPage'
 import { SitePage } from '../features/places/SitePage'
+import { AccountPage } from '../features/settings/AccountPage'
+import { CompanyPage } from '../features/settings/CompanyPage'
+import { CrewPage } from '../features/settings/CrewPage'
+import { MessagesPage } from '../features/settings/MessagesPage'
+import { PeoplePage } from '../features/settings/PeoplePage'
+import { PracticePage } from '../features/settings/PracticePage'
+import { RecordPage } from '../features/settings/RecordPage'
 import { AmendPage } from '../features/visits/AmendPage'
 import { ClosePage } from '../features/visits/ClosePage'
 import { GuidePage } from '../features/visits/guide/GuidePage'
@@ -177,6 +184,62 @@ export const router = createBrowserRouter([
           },
           { path: '/water/:zoneId', element: <ZonePage /> },
           { path: '/heaters/:heaterId', element: <HeaterPage /> },
+          {
+            path: '/settings',
+            element: (
+              <Titled as="Settings">
+                <CompanyPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/practice',
+            element: (
+              <Titled as="Settings: practice">
+                <PracticePage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/people',
+            element: (
+              <Titled as="Settings: people">
+                <PeoplePage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/crew',
+            element: (
+              <Titled as="Settings: crew">
+                <CrewPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/messages',
+            element: (
+              <Titled as="Settings: messages">
+                <MessagesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/record',
+            element: (
+              <Titled as="Settings: who changed what">
+                <RecordPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/account',
+            element: (
+              <Titled as="Your account">
+                <AccountPage />
+              </Titled>
+            ),
+          },
           {
             path: '/glossary',
             element: (

@@ -49,7 +49,7 @@ it('tells who changed what, when, from what to what', () => {
     }),
   ])
   const [first] = screen.getAllByRole('listitem')
-  expect(first?.textContent).toContain('25 November, 08:03 · Ines')
+  expect(first?.textContent).toContain('25 November, 8:03 · Ines')
   expect(
     within(first!)
       .getAllByRole('listitem')

@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 
 import { useCompany, useMay } from '../session/session'
-import { dateWords } from '../lib/dates'
+import type { Schema } from '../api/client'
+import { clock } from '../lib/clock'
+import { dateWords, dayIn, minutesIn } from '../lib/dates'
 import { sentence } from '../lib/words'
 import { Button } from '../ui/Button'
 import { Failed, Loading } from '../ui/States'
@@ -9,12 +11,25 @@ import { historyOptions, useUndo, type Recorded } from './placeQueries'
 
 /** Every change of a record with who and when; the last one can be taken back. */
 export function History({ of, id }: { of: Recorded; id: number }) {
-  const { today } = useCompany()
   const edits = useMay('edit_register')
   const { data, error, refetch } = useQuery(historyOptions(of, id))
-  const undo = useUndo()
   if (error) return <Failed error={error} onRetry={() => void refetch()} />
   if (!data) return <Loading what="its history" />
+  return <ChangeList changes={data} mayTakeBack={edits} />
+}
+
+/** Records that are named by what they are, too: a person has an account and a working week. */
+const WITH_THEIR_KIND = new Set(['account', 'working week', 'absence', 'price', 'plan'])
+
+function nameOf({ record, named }: Schema['RecordLineOut']): string {
+  if (!named || record === 'heater') return record
+  return WITH_THEIR_KIND.has(record) ? `${record} ${named}` : named
+}
+
+/** Changes, the newest first, which alone can be taken back. */
+export function ChangeList({ changes, mayTakeBack }: { changes: Schema['RecordChangeOut'][]; mayTakeBack: boolean }) {
+  const { today, timezone } = useCompany()
+  const undo = useUndo()
   return (
     <>
       {undo.error && (
@@ -23,14 +38,14 @@ export function History({ of, id }: { of: Recorded; id: number }) {
         </p>
       )}
       <ol className="space-y-3">
-        {data.map((change, at) => (
+        {changes.map((change, at) => (
           <li key={change.change}>
             <p className="text-fine text-soft">
-              {dateWords(change.at.slice(0, 10), today)}, {change.at.slice(11, 16)}
+              {dateWords(dayIn(timezone, change.at), today)}, {clock(minutesIn(timezone, new Date(change.at)))}
               {change.by && ` · ${change.by}`}
               {change.file && ` · from ${change.file}`}
               {at === 0 &&
-                edits &&
+                mayTakeBack &&
                 !change.file &&
                 change.lines.some((line) => line.done !== 'added' || line.record !== 'site') && (
                   <Button
@@ -46,7 +61,7 @@ export function History({ of, id }: { of: Recorded; id: number }) {
             <ul>
               {change.lines.map((line, number) => (
                 <li key={number} className="leading-snug">
-                  {sentence(line.named && line.record !== 'heater' ? line.named : line.record)}{' '}
+                  {sentence(nameOf(line))}{' '}
                   {line.field ? (
                     <>
                       {line.field}: <span className="text-soft line-through">{line.before}</span> {line.after}
@@ -60,7 +75,7 @@ export function History({ of, id }: { of: Recorded; id: number }) {
           </li>
         ))}
       </ol>
-      {data.length === 0 && <p className="text-soft">Nothing was changed since it was brought in.</p>}
+      {changes.length === 0 && <p className="text-soft">Nothing was changed since it was brought in.</p>}
     </>
   )
 }

@@ -17,26 +17,12 @@ export function serviceWords(services: Schema['PlannedServiceOut'][]): string {
   return heaters > 1 ? `${heaters} heaters: ${what}` : what
 }
 
-/** "9:05" */
-export function clock(minutes: number): string {
-  return `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}`
-}
-
 /** "1 h 20" or "40 min" */
 export function duration(minutes: number): string {
   const hours = Math.floor(minutes / 60)
   const rest = minutes % 60
   if (hours === 0) return `${rest} min`
   return rest === 0 ? `${hours} h` : `${hours} h ${String(rest).padStart(2, '0')}`
-}
-
-/** Minutes after midnight of "9:05", null for what is no time of day. */
-export function minutesOf(text: string): number | null {
-  const found = /^\s*(\d{1,2})[:.h ]?(\d{2})?\s*$/.exec(text)
-  if (!found) return null
-  const hours = Number(found[1])
-  const minutes = Number(found[2] ?? 0)
-  return hours < 24 && minutes < 60 ? 60 * hours + minutes : null
 }
 
 const DAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']

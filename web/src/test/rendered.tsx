@@ -26,6 +26,7 @@ const EVERYTHING: Schema['Action'][] = [
   'record_place',
   'import',
   'take_out',
+  'keep_own_account',
   'record_visit',
 ]
 

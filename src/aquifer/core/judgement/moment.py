@@ -13,6 +13,7 @@ from aquifer.core.judgement.rules import (
     ELEMENT,
     HIGH_PRESSURE_KPA,
     PRESSURE,
+    QUESTIONS,
     RELIEF_VALVE,
     SCHOOLS,
     followed,
@@ -325,8 +326,8 @@ class Disagreement:
 
 def disagreements() -> list[Disagreement]:
     """Every disagreement in which a company takes a side, in the order of ``SCHOOLS``."""
-    said = {side.school: (table.question, side) for table in (*OF_A_HEATER, *TABLES) for side in table.sides}
-    return [Disagreement(said[sides[0]][0], tuple(said[one][1] for one in sides)) for sides in SCHOOLS]
+    said = {side.school: side for table in (*OF_A_HEATER, *TABLES) for side in table.sides}
+    return [Disagreement(QUESTIONS[sides[0]], tuple(said[one] for one in sides)) for sides in SCHOOLS]
 
 
 def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:

@@ -399,6 +399,16 @@ SCHOOLS: tuple[tuple[School, ...], ...] = (
 valve" is not among them: no school may leave a valve untested for more than 12 months."""
 
 
+QUESTIONS: dict[School, str] = {
+    School.LEAVE_OLD: "An old tank that was never flushed?",
+    School.EXERCISE_YEARLY: "An old relief valve that was never tried?",
+    School.REPLACE_DRIPPING: "A relief valve that drips after its test?",
+    School.ELEMENT_FIRST: "A lower element burnt out: element or heater?",
+    School.CLEAR_DRAIN: "A drain that does not run?",
+}
+"""What each disagreement is about, by its usual side."""
+
+
 def followed(chosen: Iterable[str]) -> frozenset[School]:
     """The schools a company follows, one of each disagreement.
 

@@ -9,7 +9,7 @@ import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { SitePicker } from '../../records/SitePicker'
 import { useDisturb } from '../../records/roundQueries'
-import { clock, minutesOf } from '../../records/roundWords'
+import { clock, minutesOf } from '../../lib/clock'
 
 const LICENCES = ['gas', 'electrical', 'plumbing'] as const
 const LENGTHS = [45, 60, 90, 120, 180]

@@ -1,5 +1,6 @@
 import type { Schema } from '../../api/client'
-import { clock, duration, FILLS, INKS, MARKS, serviceWords, STROKES } from '../../records/roundWords'
+import { duration, FILLS, INKS, MARKS, serviceWords, STROKES } from '../../records/roundWords'
+import { clock } from '../../lib/clock'
 
 interface Props {
   rounds: Schema['RoundOut'][]

@@ -12,7 +12,8 @@ import { Hazard } from '../../ui/States'
 import { dayWorthOptions } from '../../records/moneyQueries'
 import { amountWords } from '../../records/moneyWords'
 import { placesOptions, useDisturb, useMove, useOffer, useStand } from '../../records/roundQueries'
-import { clock, duration, minutesOf, needWords, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
+import { duration, needWords, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
+import { clock, minutesOf } from '../../lib/clock'
 
 interface Props {
   one: Schema['AppointmentOut']

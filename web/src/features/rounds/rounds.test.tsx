@@ -25,7 +25,8 @@ import { StockPage } from './StockPage'
 import { Unplaced } from './Unplaced'
 import { WeekVisits } from './WeekVisits'
 import { VisitPanel } from './VisitPanel'
-import { clock, duration, minutesOf, needWords, serviceWords } from '../../records/roundWords'
+import { duration, needWords, serviceWords } from '../../records/roundWords'
+import { clock, minutesOf } from '../../lib/clock'
 
 afterEach(() => {
   cleanup()

@@ -6,7 +6,8 @@ import { useCompany, useMe } from '../../session/session'
 import { KINDS } from '../../lib/words'
 import { heaterOptions, logOptions } from '../../records/heaterQueries'
 import { dayOptions } from '../../records/roundQueries'
-import { clock, serviceWords } from '../../records/roundWords'
+import { serviceWords } from '../../records/roundWords'
+import { clock } from '../../lib/clock'
 import { guideOptions } from './queries'
 
 /** Today's visits of whoever is signed in, in their order; nothing where they have none. */

@@ -61,7 +61,7 @@ class Command(BaseCommand):
         if Heater.objects.exists():
             self.stdout.write("The register is not empty; the demo district was not loaded into it.")
             return
-        Company.objects.update_or_create(pk=1, defaults={"name": "Fennick & Vale Heating Care"})
+        Company.objects.update_or_create(pk=1, defaults={"name": "Fennick & Vale Heating Care", "phone": "555-0100"})
         folder: Path = options["folder"]
         simulate(today, options["seed"], options["sites"], options["heaters"]).write(folder)
         for kind in ("zones", "water_tests", "customers", "sites", "heaters", "visits", "features"):

@@ -1,0 +1,218 @@
+import { useQuery } from '@tanstack/react-query'
+import { useRef } from 'react'
+
+import { ApiError, type Schema } from '../../api/client'
+import { amountOf } from '../../records/moneyWords'
+import { Button } from '../../ui/Button'
+import { Failed, Loading } from '../../ui/States'
+import { ChoiceSetting, Group, NumberSetting, TextSetting } from './controls'
+import { settingsOptions, useLogo, useSet, useSetMoney } from './queries'
+import { SettingsShell } from './SettingsShell'
+
+/** Who the company is, how it measures, where its days begin, what an hour costs. */
+export function CompanyPage() {
+  const { data, error, refetch } = useQuery(settingsOptions)
+  return (
+    <SettingsShell title="Company">
+      {error && !data && <Failed error={error} onRetry={() => void refetch()} />}
+      {!data && !error && <Loading what="the settings" />}
+      {data && <Company ours={data} />}
+    </SettingsShell>
+  )
+}
+
+export const faultsOf = (error: unknown): Record<string, string> =>
+  error instanceof ApiError ? (Object.keys(error.fields).length > 0 ? error.fields : { '': error.message }) : {}
+
+function Company({ ours }: { ours: Schema['SettingsOut'] }) {
+  const set = useSet()
+  const faults = faultsOf(set.error)
+  const disabled = !ours.may_change
+  const put = (body: Schema['SettingsPatch']) => set.mutate(body)
+  return (
+    <>
+      {disabled && <p className="mb-4 text-soft">The lead changes these.</p>}
+      {faults[''] && (
+        <p role="alert" className="mb-3 font-semibold text-oxide">
+          {faults['']}
+        </p>
+      )}
+      <div className="grid gap-x-12 lg:grid-cols-2">
+        <div>
+          <Group title="The company">
+            <TextSetting
+              label="Name"
+              value={ours.name}
+              fault={faults.name}
+              disabled={disabled}
+              onSet={(name) => put({ name })}
+            />
+            <TextSetting
+              label="Telephone"
+              value={ours.phone}
+              type="tel"
+              hint="on reports and messages, so that customers can call back"
+              fault={faults.phone}
+              disabled={disabled}
+              onSet={(phone) => put({ phone })}
+            />
+            <Logo address={ours.logo} disabled={disabled} />
+          </Group>
+          <Group title="The yard">
+            <TextSetting
+              label="Address"
+              value={ours.yard}
+              fault={faults.yard}
+              disabled={disabled}
+              onSet={(yard) => put({ yard })}
+            />
+            <TextSetting
+              label="On the map"
+              value={ours.yard_latitude === null ? '' : `${ours.yard_latitude}, ${ours.yard_longitude}`}
+              hint="latitude, longitude: days begin and end here for whoever has no place of their own"
+              fault={faults.yard_latitude ?? faults.yard_longitude}
+              disabled={disabled}
+              onSet={(text) => put(placeOf(text))}
+            />
+          </Group>
+        </div>
+        <div>
+          <Group title="How it measures">
+            <ChoiceSetting
+              label="Units"
+              value={ours.units}
+              disabled={disabled}
+              options={[
+                ['metric', 'litres, °C, kPa'],
+                ['us', 'gallons, °F, psi'],
+              ]}
+              hint="Records keep their figures; they are shown and typed in these."
+              onSet={(units) => put({ units: units as Schema['System'] })}
+            />
+            <ChoiceSetting
+              label="Hardness"
+              value={ours.hardness_unit}
+              disabled={disabled}
+              options={[
+                ['mg_l', 'mg/L or ppm'],
+                ['gpg', 'grains per gallon'],
+                ['dh', '°dH'],
+                ['fh', '°fH'],
+              ]}
+              onSet={(unit) => put({ hardness_unit: unit as Schema['HardnessUnit'] })}
+            />
+            <ChoiceSetting
+              label="Clock"
+              value={ours.clock}
+              disabled={disabled}
+              options={[
+                ['24', '15:30'],
+                ['12', '3:30 pm'],
+              ]}
+              onSet={(clock) => put({ clock: clock as Schema['Clock'] })}
+            />
+            <ChoiceSetting
+              label="Time zone"
+              value={ours.time_zone}
+              disabled={disabled}
+              options={[...new Set([ours.time_zone, ...ours.time_zones])].map((one) => [one, one.replaceAll('_', ' ')])}
+              hint="by which days, promises and quiet hours are told"
+              fault={faults.time_zone}
+              onSet={(time_zone) => put({ time_zone })}
+            />
+          </Group>
+          <Money ours={ours} disabled={disabled} />
+        </div>
+      </div>
+    </>
+  )
+}
+
+/** "44.112, -112.871" as both coordinates; nothing as neither. What is neither is refused by the server at its field. */
+function placeOf(text: string): Schema['SettingsPatch'] {
+  if (!text) return { yard_latitude: null, yard_longitude: null }
+  const [latitude, longitude] = text.split(/[,;\s]+/).map(Number)
+  return { yard_latitude: latitude ?? NaN, yard_longitude: longitude ?? NaN }
+}
+
+function Money({ ours, disabled }: { ours: Schema['SettingsOut']; disabled: boolean }) {
+  const set = useSetMoney()
+  const faults = faultsOf(set.error)
+  const put = (body: Partial<Schema['MoneySettingsIn']>) =>
+    set.mutate({
+      currency: ours.currency,
+      hour_cost: ours.hour_cost,
+      quotes_last_days: ours.quotes_last_days,
+      ...body,
+    })
+  return (
+    <Group title="Money">
+      <TextSetting
+        label="Currency"
+        value={ours.currency}
+        wide={false}
+        hint="as it stands beside an amount"
+        fault={faults.currency}
+        disabled={disabled}
+        onSet={(currency) => put({ currency })}
+      />
+      <TextSetting
+        label="An hour costs us"
+        value={ours.hour_cost}
+        wide={false}
+        hint="of a technician with truck, without tax"
+        fault={faults.hour_cost}
+        disabled={disabled}
+        onSet={(hour_cost) => put({ hour_cost: amountOf(hour_cost) ?? hour_cost })}
+      />
+      <NumberSetting
+        label="A quote is good for"
+        value={ours.quotes_last_days}
+        unit="days"
+        fault={faults.quotes_last_days}
+        disabled={disabled}
+        onSet={(quotes_last_days) => put({ quotes_last_days })}
+      />
+    </Group>
+  )
+}
+
+function Logo({ address, disabled }: { address: string; disabled: boolean }) {
+  const logo = useLogo()
+  const file = useRef<HTMLInputElement>(null)
+  return (
+    <div className="grid grid-cols-[minmax(0,11rem)_minmax(0,1fr)] items-start gap-x-4 border-t border-line py-2.5">
+      <span className="pt-2 font-semibold">Logo</span>
+      <div>
+        {address && <img src={address} alt="The company’s logo" className="mb-2 max-h-14 max-w-60" />}
+        {!disabled && (
+          <div className="flex gap-2">
+            <input
+              ref={file}
+              type="file"
+              accept="image/png,image/jpeg,image/webp"
+              aria-label="Picture of the logo"
+              className="sr-only"
+              tabIndex={-1}
+              onChange={(event) => {
+                if (event.target.files?.[0]) logo.mutate(event.target.files[0])
+                event.target.value = ''
+              }}
+            />
+            <Button disabled={logo.isPending} onClick={() => file.current?.click()}>
+              {address ? 'Another picture' : 'Choose a picture'}
+            </Button>
+            {address && (
+              <Button look="quiet" disabled={logo.isPending} onClick={() => logo.mutate(null)}>
+                Show none
+              </Button>
+            )}
+          </div>
+        )}
+        <p className={logo.error ? 'mt-1 text-fine font-semibold text-oxide' : 'mt-1 text-fine text-soft'}>
+          {logo.error?.message ?? 'on reports, and on the page that customers answer on'}
+        </p>
+      </div>
+    </div>
+  )
+}

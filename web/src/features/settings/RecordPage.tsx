@@ -1,0 +1,18 @@
+import { useQuery } from '@tanstack/react-query'
+
+import { ChangeList } from '../../records/History'
+import { Failed, Loading } from '../../ui/States'
+import { recordOptions } from './queries'
+import { SettingsShell } from './SettingsShell'
+
+/** Every change of a setting, of whoever asks may make such a change, with who and when. */
+export function RecordPage() {
+  const { data, error, refetch } = useQuery(recordOptions)
+  return (
+    <SettingsShell title="Who changed what">
+      {error && !data && <Failed error={error} onRetry={() => void refetch()} />}
+      {!data && !error && <Loading what="the changes" />}
+      {data && <ChangeList changes={data} mayTakeBack />}
+    </SettingsShell>
+  )
+}

@@ -1,0 +1,125 @@
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+
+import { client, unwrap, type Schema } from '../../api/client'
+
+export const settingsOptions = queryOptions({
+  queryKey: ['settings', 'company'],
+  queryFn: () => unwrap(client.GET('/api/settings/company')),
+})
+
+export const crewOptions = queryOptions({
+  queryKey: ['settings', 'crew'],
+  queryFn: () => unwrap(client.GET('/api/settings/crew')),
+})
+
+export const peopleOptions = queryOptions({
+  queryKey: ['settings', 'people'],
+  queryFn: () => unwrap(client.GET('/api/settings/people')),
+})
+
+export const recordOptions = queryOptions({
+  queryKey: ['settings', 'history'],
+  queryFn: () => unwrap(client.GET('/api/settings/history')),
+})
+
+/** A setting may bear on any page: units, dates, who works when. */
+function useEverythingAnew() {
+  const queries = useQueryClient()
+  return () => void queries.invalidateQueries()
+}
+
+export function useSet() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['SettingsPatch']) => unwrap(client.PATCH('/api/settings/company', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useSetMoney() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['MoneySettingsIn']) => unwrap(client.PUT('/api/money/settings', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useLogo() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (file: File | null) => {
+      if (!file) return unwrap(client.DELETE('/api/settings/logo'))
+      const body = new FormData()
+      body.append('file', file)
+      return unwrap(client.POST('/api/settings/logo', { body: body as unknown as { file: string } }))
+    },
+    onSuccess: anew,
+  })
+}
+
+export function useChangeMember(id: number) {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['CrewMemberPatch']) =>
+      unwrap(client.PATCH('/api/settings/crew/{member_id}', { params: { path: { member_id: id } }, body })),
+    onSuccess: anew,
+  })
+}
+
+export function useAddMember() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (user_id: number) => unwrap(client.POST('/api/settings/crew', { body: { user_id } })),
+    onSuccess: anew,
+  })
+}
+
+export function useAddAbsence() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['AbsenceIn']) => unwrap(client.POST('/api/settings/absences', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useDropAbsence() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: async (id: number) => {
+      const answer = client.DELETE('/api/settings/absences/{absence_id}', { params: { path: { absence_id: id } } })
+      return unwrap(answer.then((one) => ({ ...one, data: null })))
+    },
+    onSuccess: anew,
+  })
+}
+
+export function useAddPerson() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['PersonIn']) => unwrap(client.POST('/api/settings/people', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useChangePerson(id: number) {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['PersonPatch']) =>
+      unwrap(client.PATCH('/api/settings/people/{person_id}', { params: { path: { person_id: id } }, body })),
+    onSuccess: anew,
+  })
+}
+
+export function usePasswordLink() {
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(client.POST('/api/settings/people/{person_id}/password-link', { params: { path: { person_id: id } } })),
+  })
+}
+
+export function useOwnPassword() {
+  return useMutation({
+    mutationFn: async (body: Schema['PasswordIn']) =>
+      unwrap(client.POST('/api/me/password', { body }).then((one) => ({ ...one, data: null }))),
+  })
+}

@@ -1,0 +1,220 @@
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { afterEach, expect, it, vi } from 'vitest'
+
+import type { Schema } from '../../api/client'
+import { answering, refusal, rendered } from '../../test/rendered'
+import { AccountPage } from './AccountPage'
+import { CompanyPage } from './CompanyPage'
+import { CrewPage } from './CrewPage'
+import { MessagesPage } from './MessagesPage'
+import { PeoplePage } from './PeoplePage'
+import { PracticePage } from './PracticePage'
+import { crewOptions, peopleOptions, settingsOptions } from './queries'
+
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+const OURS = {
+  may_change: true,
+  name: 'Marsh Heating',
+  phone: '',
+  public_address: '',
+  server_address: 'http://127.0.0.1:8000',
+  logo: '',
+  units: 'metric',
+  hardness_unit: 'mg_l',
+  clock: '24',
+  time_zone: 'UTC',
+  time_zones: ['America/Denver', 'Europe/Zurich'],
+  currency: '¤',
+  hour_cost: '46.00',
+  quotes_last_days: 60,
+  yard: '',
+  yard_latitude: null,
+  yard_longitude: null,
+  practice: 'condition',
+  flush_method: 'drain_and_pulse',
+  tolerance: 0.2,
+  longest_flush_months: 36,
+  relief_valve_target: 0.015,
+  never_flushed_cutoff_years: 6,
+  first_round_weeks: 8,
+  worth_hours: 8,
+  quiet_from: 1200,
+  quiet_until: 480,
+  remind_days: 2,
+  gateway: '',
+  disagreements: [
+    {
+      question: 'A drain that does not run?',
+      chosen: 'clear_drain',
+      sides: [
+        { school: 'clear_drain', says: 'Try wire.' },
+        { school: 'leave_blocked', says: 'Leave it.' },
+      ],
+    },
+  ],
+} as unknown as Schema['SettingsOut']
+const company = (part: object = {}) =>
+  [[settingsOptions.queryKey, { ...OURS, ...part }]] as [readonly unknown[], unknown][]
+const put = async (label: string, text: string) => {
+  const box = screen.getByLabelText(label)
+  await userEvent.clear(box)
+  await userEvent.type(box, `${text}{Enter}`)
+}
+
+it('sets what was typed when its field is left, and nothing that stayed as it was', async () => {
+  const sent = answering({ body: OURS })
+  rendered(<CompanyPage />, { known: company() })
+  await userEvent.click(screen.getByLabelText('Name'))
+  await userEvent.tab()
+  await put('Telephone', '555-0100')
+  await put('On the map', '44.112, -112.871')
+  await userEvent.selectOptions(screen.getByLabelText('Units'), 'us')
+  await waitFor(() => expect(sent).toHaveLength(3))
+  expect(sent.map((one) => one.body)).toEqual([
+    { phone: '555-0100' },
+    { yard_latitude: 44.112, yard_longitude: -112.871 },
+    { units: 'us' },
+  ])
+})
+
+it('takes a figure back with Escape, and asks again for what is no number', async () => {
+  const sent = answering({ body: OURS })
+  rendered(<PracticePage />, { known: company() })
+  const box = screen.getByLabelText<HTMLInputElement>('Accepted risk')
+  await userEvent.type(box, '9{Escape}')
+  expect(box.value).toBe('20')
+  await put('Accepted risk', 'much')
+  expect(box.value).toBe('much')
+  expect(screen.getByText('This is not a number.')).toBeTruthy()
+  await put('Accepted risk', '12,5')
+  await waitFor(() => expect(sent.map((one) => one.body)).toEqual([{ tolerance: 0.125 }]))
+})
+
+it('takes a side', async () => {
+  const sent = answering({ body: OURS })
+  rendered(<PracticePage />, { known: company() })
+  const asked = screen.getByRole('group', { name: 'A drain that does not run?' })
+  await userEvent.click(within(asked).getByRole('radio', { name: /Leave it/ }))
+  await waitFor(() => expect(sent[0]?.body).toEqual({ schools: ['leave_blocked'] }))
+})
+
+it('lets who may not change read it all', () => {
+  rendered(<CompanyPage />, { known: company({ may_change: false }) })
+  expect(screen.getByText('The lead changes these.')).toBeTruthy()
+  for (const box of [...screen.getAllByRole('textbox'), ...screen.getAllByRole('combobox')])
+    expect(box).toHaveProperty('disabled', true)
+  expect(screen.queryByRole('button')).toBeNull()
+})
+
+it('says that messages are not sent, and sets quiet hours as they are written', async () => {
+  const sent = answering(refusal('They begin and end at the same time.', { quiet_until: 'another time' }))
+  rendered(<MessagesPage />, { known: company() })
+  expect(screen.getByText(/Messages are not sent/)).toBeTruthy()
+  await put('Quiet until', '8 pm')
+  expect(await screen.findByText('another time')).toBeTruthy()
+  expect(sent[0]!.body).toEqual({ quiet_until: 1200 })
+})
+
+const MEMBER = {
+  id: 2,
+  user_id: 7,
+  name: 'Nadia',
+  licences: ['gas'],
+  weekdays: [0, 1, 2],
+  begins: 450,
+  ends: 990,
+  lunch_minutes: 40,
+  lunch_earliest: 690,
+  lunch_latest: 800,
+  equipment: [],
+  helper: '',
+  place: 'the yard',
+  longitude: null,
+  latitude: null,
+  active: true,
+}
+const CREW = {
+  may_change: true,
+  members: [MEMBER],
+  absences: [{ id: 5, member_id: null, name: '', first_on: '2026-12-24', last_on: '2027-01-02', why: 'closed' }],
+  equipment: ['jetter', 'descaling pump'],
+  candidates: [{ id: 9, name: 'Wren' }],
+} as Schema['CrewOut']
+
+it('enters a sick day, a day of the week and what a truck carries', async () => {
+  const sent = answering({ body: MEMBER })
+  rendered(<CrewPage />, { known: [[crewOptions.queryKey, CREW]] })
+  expect(screen.getByText('24 December to 2 January 2027')).toBeTruthy()
+  await userEvent.click(
+    within(screen.getByRole('group', { name: 'Days of Nadia' })).getByRole('button', { name: 'Tuesday' }),
+  )
+  await userEvent.click(screen.getByRole('checkbox', { name: 'jetter' }))
+  await userEvent.selectOptions(screen.getByLabelText('Who'), 'Nadia')
+  await userEvent.type(screen.getByLabelText('Why'), 'ill')
+  await userEvent.click(screen.getByRole('button', { name: 'Enter it' }))
+  await waitFor(() => expect(sent).toHaveLength(3))
+  expect(sent.map((one) => one.body)).toEqual([
+    { weekdays: [0, 2] },
+    { equipment: ['jetter'] },
+    { member_id: 2, first_on: '2026-11-25', last_on: '2026-11-25', why: 'ill' },
+  ])
+})
+
+const PERSON = {
+  id: 7,
+  username: 'nadia',
+  first_name: 'Nadia',
+  last_name: 'Thornley',
+  email: '',
+  role: 'technician',
+  licences: [{ kind: 'gas', ends_on: '2026-11-01' }],
+  is_active: true,
+  has_password: false,
+  goes_out: true,
+  last_login: null,
+} as Schema['PersonOut']
+
+it('strikes out a license that has ended, and hands on a password link', async () => {
+  answering({ body: { link: 'http://here/set-password/a/b', hours: 24 } })
+  rendered(<PeoplePage />, { known: [[peopleOptions.queryKey, [PERSON]]] })
+  expect(screen.getByText('gas').className).toContain('line-through')
+  expect(screen.getByText('has no password yet')).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: 'Password link for Nadia Thornley' }))
+  const link = await screen.findByLabelText<HTMLInputElement>('Link for Nadia Thornley')
+  expect(link.value).toBe('http://here/set-password/a/b')
+})
+
+it('makes an account with licenses that end or do not, and keeps what was typed when it is refused', async () => {
+  const sent = answering(refusal('Somebody signs in as nadia already.', { username: 'taken' }, 'people.name_taken'))
+  rendered(<PeoplePage />, { known: [[peopleOptions.queryKey, [PERSON]]] })
+  await userEvent.click(screen.getByRole('button', { name: 'New account' }))
+  await put('First name', 'Rika')
+  await put('Signs in as', 'nadia')
+  await userEvent.click(screen.getByRole('checkbox', { name: 'gas' }))
+  await userEvent.click(screen.getByRole('checkbox', { name: 'plumbing' }))
+  await userEvent.type(screen.getByLabelText('Last day of the gas license'), '2027-03-31')
+  await userEvent.click(screen.getByRole('button', { name: 'Save' }))
+  expect(await screen.findByText('Somebody has this name already.')).toBeTruthy()
+  expect(screen.getByLabelText<HTMLInputElement>('First name').value).toBe('Rika')
+  expect(sent.at(-1)!.body).toMatchObject({
+    role: 'technician',
+    licences: [
+      { kind: 'gas', ends_on: '2027-03-31' },
+      { kind: 'plumbing', ends_on: null },
+    ],
+  })
+})
+
+it('changes one’s own password and says what is wrong with it', async () => {
+  answering(refusal('Too short.', { new: 'This password is too short.' }))
+  rendered(<AccountPage />)
+  await userEvent.type(screen.getByLabelText('Password you have now'), 'seven brass unions')
+  await userEvent.type(screen.getByLabelText('New password'), 'short')
+  await userEvent.click(screen.getByRole('button', { name: 'Change it' }))
+  expect(await screen.findByText('This password is too short.')).toBeTruthy()
+})
