@@ -16,6 +16,7 @@ from aquifer.office.company_api import router as company_settings
 from aquifer.office.crew_api import router as crew
 from aquifer.office.people_api import router as people
 from aquifer.outbox.api import router as outbox
+from aquifer.programs.api import router as programs
 from aquifer.register.heaters_api import router as heaters
 from aquifer.register.open_ends_api import router as open_ends
 from aquifer.register.sites_api import router as places
@@ -33,6 +34,7 @@ for prefix, router in (
     ("", company_settings),
     ("", people),
     ("", crew),
+    ("", programs),
     ("", water),
     ("", heaters),
     ("", places),

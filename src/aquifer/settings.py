@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "aquifer.stock",
     "aquifer.money",
     "aquifer.office",
+    "aquifer.programs",
     "aquifer.imports",
     "aquifer.full_export",
     "aquifer.commands",
@@ -176,7 +177,10 @@ EMAIL_HOST_PASSWORD = os.environ.get("AQUIFER_SMTP_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("AQUIFER_SMTP_TLS", "1") == "1"
 EMAIL_TIMEOUT = 20
 MAIL_FROM = os.environ.get("AQUIFER_MAIL_FROM", EMAIL_HOST_USER)
-_SIMULATED, _SMTP = (f"aquifer.outbox.gateway.{name}Gateway" for name in ("Simulated", "Smtp"))
-MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY") or (_SIMULATED if DEMO else _SMTP if EMAIL_HOST else "")
+TEXT_GATEWAY = os.environ.get("AQUIFER_TEXT_GATEWAY", "")
+TEXT_TOKEN = os.environ.get("AQUIFER_TEXT_TOKEN", "")
+_SIMULATED, _SMTP, _HTTP = (f"aquifer.outbox.gateway.{name}Gateway" for name in ("Simulated", "Smtp", "Http"))
+_OWN = _HTTP if TEXT_GATEWAY else _SMTP if EMAIL_HOST else ""
+MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY") or (_SIMULATED if DEMO else _OWN)
 PUBLIC_ADDRESS = os.environ.get("AQUIFER_PUBLIC_ADDRESS", "http://127.0.0.1:8000")
 WATER_SUPPLIER = os.environ.get("AQUIFER_WATER_SUPPLIER") or ("aquifer.demo.supplier.SimulatedSupplier" if DEMO else "")

@@ -19,6 +19,7 @@ TABLE = {
     "keep_people":    "yes no  no  no",
     "keep_crew":      "yes yes no  no",
     "keep_own_account": "yes yes yes yes",
+    "keep_programs":  "yes no  no  no",
     "keep_prices":    "yes yes no  no",
     "count":          "yes yes yes yes",
     "record_visit":   "yes no  yes yes",

@@ -212,7 +212,8 @@ def test_a_bounce_and_a_refusal_are_told(as_role, planned):
         assert Message.objects.get().state == state and Message.objects.get().trouble
 
 
-def test_who_wants_no_messages_is_called(as_role, offered, planned):
+def test_who_wants_no_messages_is_called(as_role, offered, planned, settings):
+    settings.MESSAGE_GATEWAY = "aquifer.outbox.gateway.SimulatedGateway"
     page(Message.objects.get(), said="stop")
     told = as_role("planner").post("outbox/offers", {"appointment_id": planned[1].pk}).json()
     assert told == {"written": 0, "to_call": 1}

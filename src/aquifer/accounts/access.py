@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja.security import SessionAuth
 
+from aquifer.accounts import tokens
 from aquifer.accounts.models import Role, User
 from aquifer.errors import NotAllowed
 
@@ -25,6 +26,7 @@ class Action(StrEnum):
     KEEP_PEOPLE = "keep_people"
     KEEP_CREW = "keep_crew"
     KEEP_OWN_ACCOUNT = "keep_own_account"
+    KEEP_PROGRAMS = "keep_programs"
     KEEP_PRICES = "keep_prices"
     COUNT = "count"
     RECORD_VISIT = "record_visit"
@@ -45,6 +47,7 @@ SAYS: dict[Action, str] = {
     Action.KEEP_PEOPLE: "keep the accounts of others",
     Action.KEEP_CREW: "keep the crew's hours and absences",
     Action.KEEP_OWN_ACCOUNT: "change your own account",
+    Action.KEEP_PROGRAMS: "connect other programs",
     Action.KEEP_PRICES: "keep prices, plans and quotes",
     Action.COUNT: "count what is on a truck",
     Action.RECORD_VISIT: "record a visit",
@@ -94,6 +97,10 @@ ALLOWED: dict[Role, frozenset[Action]] = {
 }
 
 
+PEOPLE_ONLY = frozenset({Action.KEEP_PEOPLE, Action.KEEP_OWN_ACCOUNT, Action.KEEP_PROGRAMS, Action.TAKE_OUT})
+"""What no token may, whoever's it is: a token that leaked makes no account and no other token."""
+
+
 def may(role: str, action: Action) -> bool:
     """Whether someone of this role may do it."""
     return action in ALLOWED[Role(role)]
@@ -104,10 +111,25 @@ class SignedIn(SessionAuth):
 
     action = Action.READ
 
+    def __call__(self, request: HttpRequest) -> Any:
+        sent = request.headers.get("Authorization", "")
+        if not sent.startswith("Bearer "):
+            return super().__call__(request)
+        one = tokens.found(sent.removeprefix("Bearer ").strip())
+        if one is None:
+            return None
+        if self.action in PEOPLE_ONLY or (not one.may_write and request.method not in ("GET", "HEAD")):
+            why = "only a person does that" if self.action in PEOPLE_ONLY else "it may only read"
+            raise NotAllowed(f"This token may not {SAYS[self.action]}: {why}.")
+        # Whatever keeps who wrote something takes it from the request.
+        request.user = one.owner
+        return self._may(one.owner)
+
     def authenticate(self, request: HttpRequest, key: str | None) -> Any:
         user = super().authenticate(request, key)
-        if user is None:
-            return None
+        return None if user is None else self._may(user)
+
+    def _may(self, user: User) -> User:
         if not may(user.role, self.action):
             raise NotAllowed(f"Your role ({Role(user.role).label.lower()}) may not {SAYS[self.action]}.")
         return user

@@ -87,3 +87,23 @@ class SavedView(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Token(models.Model):
+    """By which another program asks in somebody's name. Only its digest is kept."""
+
+    owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=60, help_text="Which program has it.")
+    begins = models.CharField(max_length=8, help_text="How it begins, to know it by.")
+    digest = models.CharField(max_length=64, unique=True)
+    may_write = models.BooleanField(default=False)
+    expires_on = models.DateField()
+    made_at = models.DateTimeField(auto_now_add=True)
+    used_on = models.DateField(null=True)
+    revoked_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -12,6 +12,7 @@ from aquifer.heaters.models import Heater, Part
 from aquifer.money.models import ContractPlan, MoneySettings, Price
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.places.models import Feature
+from aquifer.programs.models import Hook
 from aquifer.rounds.models import Absence, Appointment, CrewMember
 from aquifer.water.models import Season, Zone
 
@@ -45,6 +46,7 @@ KEPT = (
     Kept(User, "account", needs=Action.KEEP_PEOPLE, of_settings=True),
     Kept(CrewMember, "working week", needs=Action.KEEP_CREW, of_settings=True),
     Kept(Absence, "absence", needs=Action.KEEP_CREW, of_settings=True),
+    Kept(Hook, "address told", needs=Action.KEEP_PROGRAMS, of_settings=True),
     Kept(MoneySettings, "money", needs=Action.KEEP_PRICES, of_settings=True),
     Kept(Price, "price", needs=Action.KEEP_PRICES, of_settings=True),
     Kept(ContractPlan, "plan", needs=Action.KEEP_PRICES, of_settings=True),
@@ -59,6 +61,7 @@ TELLING = {
     "account": "username",
     "working week": "user",
     "absence": "why",
+    "address told": "address",
     "price": "words",
     "plan": "name",
 }

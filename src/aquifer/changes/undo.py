@@ -18,6 +18,7 @@ from aquifer.heaters import edit
 from aquifer.heaters.models import Heater, Part
 from aquifer.open_ends.models import OpenEnd, OpenEndState
 from aquifer.places.models import Feature
+from aquifer.programs.models import Hook
 from aquifer.rounds.models import Absence, Appointment, CrewMember, Standing
 from aquifer.water.models import Season
 
@@ -104,7 +105,7 @@ def _out_of_use(kept: Kept, row: Any) -> None:
     elif isinstance(record, User):
         record.is_active = False
         record.save()
-    elif isinstance(record, CrewMember):
+    elif isinstance(record, CrewMember | Hook):
         record.active = False
         record.save()
     elif isinstance(record, Season | Absence):

@@ -4,10 +4,15 @@ A gateway takes a message under a key and takes it once: the same key again is a
 out of reach, it may refuse an address for good, and it tells later what became of a message.
 """
 
+import json
 import uuid
 from enum import StrEnum
+from http.client import HTTPException
 from smtplib import SMTPException, SMTPRecipientsRefused
 from typing import Protocol
+from urllib.error import HTTPError
+from urllib.parse import urlencode
+from urllib.request import Request, urlopen
 
 from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
@@ -75,6 +80,57 @@ class SmtpGateway:
 
     def became(self, keys: list[uuid.UUID]) -> dict[uuid.UUID, Delivery]:
         return {}
+
+
+class HttpGateway(SmtpGateway):
+    """Texts by an HTTP gateway that the settings name, and mail by the company's server.
+
+    It is sent ``{"id", "to", "text"}`` as JSON under a bearer token and answers 2xx when it takes a text, 4xx when it
+    never will, anything else to be asked again; the same id again is the same text. Asked ``?id=...`` it answers
+    ``{"<id>": "delivered" | "failed"}`` for those of which it knows.
+    """
+
+    def send(self, key: uuid.UUID, address: str, subject: str, body: str) -> None:
+        if "@" in address:
+            super().send(key, address, subject, body)
+            return
+        text = json.dumps({"id": str(key), "to": address, "text": body}).encode()
+        try:
+            self._asked(settings.TEXT_GATEWAY, text)
+        except HTTPError as error:
+            if 400 <= error.code < 500 and error.code not in _ASK_AGAIN:
+                raise Refused(f"the text gateway refuses it: {error.code}") from error
+            raise OutOfReach(f"the text gateway answers {error.code}") from error
+        except (OSError, HTTPException, ValueError) as error:
+            raise OutOfReach(f"the text gateway: {error}"[:200]) from error
+
+    def became(self, keys: list[uuid.UUID]) -> dict[uuid.UUID, Delivery]:
+        asked = urlencode([("id", str(key)) for key in keys])
+        try:
+            told = json.loads(self._asked(f"{settings.TEXT_GATEWAY}?{asked}"))
+        except (OSError, HTTPException, ValueError) as error:
+            raise OutOfReach(f"the text gateway: {error}"[:200]) from error
+        said = {"delivered": Delivery.DELIVERED, "failed": Delivery.FAILED}
+        if not isinstance(told, dict):
+            raise OutOfReach("the text gateway: its answer is no table of ids")
+        return {key: said[told[str(key)]] for key in keys if told.get(str(key)) in said}
+
+    def _asked(self, address: str, body: bytes | None = None) -> bytes:
+        headers = {"Authorization": f"Bearer {settings.TEXT_TOKEN}", "Content-Type": "application/json"}
+        with urlopen(Request(address, body, headers), timeout=TEXT_SECONDS) as answer:  # noqa: S310 - the operator's
+            read: bytes = answer.read(MOST_ANSWERED)
+        return read
+
+
+TEXT_SECONDS = 15.0
+MOST_ANSWERED = 1_000_000
+_ASK_AGAIN = (401, 403, 408, 425, 429)
+"""Refusals that say something of us or of now, and nothing of the text: RFC 9110, RFC 6585."""
+
+
+def texts() -> bool:
+    """Whether texts are sent, and not mail alone."""
+    return sends() and not settings.MESSAGE_GATEWAY.endswith(".SmtpGateway")
 
 
 def sends() -> bool:

@@ -13,6 +13,7 @@ from aquifer.core.planning.preparing import preparation
 from aquifer.core.vocabulary import Component
 from aquifer.customers.models import Customer
 from aquifer.outbox import links
+from aquifer.outbox.gateway import texts
 from aquifer.outbox.models import Contact, Message, MessageKind, MessageState, Way
 from aquifer.rounds.models import Appointment, Standing
 
@@ -30,7 +31,7 @@ def reached_by(customer: Customer) -> tuple[Way, str]:
     if way is Way.EMAIL and customer.email:
         return way, customer.email
     if way in (Way.EMAIL, Way.TEXT) and customer.phone:
-        return (Way.TEXT if way is Way.TEXT else Way.CALL), customer.phone
+        return (Way.TEXT if way is Way.TEXT and texts() else Way.CALL), customer.phone
     return (way, customer.phone) if way is not Way.EMAIL else (Way.CALL, "")
 
 

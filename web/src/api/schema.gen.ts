@@ -342,6 +342,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tokens
+         * @description Tokens that were not revoked, the newest first.
+         */
+        get: operations["aquifer_programs_api_list_tokens"];
+        put?: never;
+        /**
+         * Make Token
+         * @description A token for another program. Its words are in this answer and nowhere else.
+         */
+        post: operations["aquifer_programs_api_make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/tokens/{token_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Revoke Token
+         * @description The program that has it may nothing from now on.
+         */
+        delete: operations["aquifer_programs_api_revoke_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/hooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Hooks
+         * @description Every address that is told of events, with what it was told lately.
+         */
+        get: operations["aquifer_programs_api_list_hooks"];
+        put?: never;
+        /**
+         * Add Hook
+         * @description Tell an address of some kinds of events. Its secret is in this answer and nowhere else.
+         */
+        post: operations["aquifer_programs_api_add_hook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/hooks/{hook_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Hook
+         * @description Tell it of other kinds, or of nothing for now: what waits goes on waiting.
+         */
+        patch: operations["aquifer_programs_api_change_hook"];
+        trace?: never;
+    };
+    "/api/settings/hooks/{hook_id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Hook
+         * @description Send an event that says nothing, now, and tell whether it was taken.
+         */
+        post: operations["aquifer_programs_api_try_hook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/deliveries/{delivery_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Send an event once more that was not taken.
+         */
+        post: operations["aquifer_programs_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/zones": {
         parameters: {
             query?: never;
@@ -2431,7 +2559,7 @@ export interface components {
          * @description What a role may do or not; its words are in ``SAYS``.
          * @enum {string}
          */
-        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_prices" | "count" | "record_visit" | "override" | "record_alone";
+        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_programs" | "keep_prices" | "count" | "record_visit" | "override" | "record_alone";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -2995,6 +3123,154 @@ export interface components {
             last_on: string;
             /** Why */
             why: string;
+        };
+        /** TokenOut */
+        TokenOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Begins */
+            begins: string;
+            /**
+             * Owner
+             * @description In whose name it asks.
+             */
+            owner: string;
+            /** May Write */
+            may_write: boolean;
+            /**
+             * Expires On
+             * Format: date
+             */
+            expires_on: string;
+            /** Used On */
+            used_on: string | null;
+        };
+        /** TokenMadeOut */
+        TokenMadeOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Begins */
+            begins: string;
+            /**
+             * Owner
+             * @description In whose name it asks.
+             */
+            owner: string;
+            /** May Write */
+            may_write: boolean;
+            /**
+             * Expires On
+             * Format: date
+             */
+            expires_on: string;
+            /** Used On */
+            used_on: string | null;
+            /**
+             * Words
+             * @description The token itself, told once.
+             */
+            words: string;
+        };
+        /** TokenIn */
+        TokenIn: {
+            /** Name */
+            name: string;
+            /**
+             * Owner Id
+             * @description In whose name it asks; it may what their role may, but for accounts.
+             */
+            owner_id: number;
+            /**
+             * May Write
+             * @default false
+             */
+            may_write?: boolean;
+            /**
+             * Expires On
+             * Format: date
+             */
+            expires_on: string;
+        };
+        /** DeliveryOut */
+        DeliveryOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["HookEvent"];
+            state: components["schemas"]["DeliveryState"];
+            /** Tries */
+            tries: number;
+            /** Trouble */
+            trouble: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+        };
+        /**
+         * DeliveryState
+         * @enum {string}
+         */
+        DeliveryState: "waiting" | "taken" | "failed";
+        /**
+         * HookEvent
+         * @enum {string}
+         */
+        HookEvent: "visit.recorded" | "appointment.promised" | "quote.accepted" | "open_issue.raised" | "tried";
+        /** HookOut */
+        HookOut: {
+            /** Id */
+            id: number;
+            /** Address */
+            address: string;
+            /** Kinds */
+            kinds: components["schemas"]["HookEvent"][];
+            /** Active */
+            active: boolean;
+            /**
+             * Deliveries
+             * @description The newest.
+             */
+            deliveries: components["schemas"]["DeliveryOut"][];
+        };
+        /** HookMadeOut */
+        HookMadeOut: {
+            /** Id */
+            id: number;
+            /** Address */
+            address: string;
+            /** Kinds */
+            kinds: components["schemas"]["HookEvent"][];
+            /** Active */
+            active: boolean;
+            /**
+             * Deliveries
+             * @description The newest.
+             */
+            deliveries: components["schemas"]["DeliveryOut"][];
+            /**
+             * Secret
+             * @description By which what is sent is signed, told once.
+             */
+            secret: string;
+        };
+        /** HookIn */
+        HookIn: {
+            /** Address */
+            address: string;
+            /** Kinds */
+            kinds: components["schemas"]["HookEvent"][];
+        };
+        /** HookPatch */
+        HookPatch: {
+            /** Kinds */
+            kinds?: components["schemas"]["HookEvent"][] | null;
+            /** Active */
+            active?: boolean | null;
         };
         /** ZoneOut */
         ZoneOut: {
@@ -7949,6 +8225,184 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    aquifer_programs_api_list_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"][];
+                };
+            };
+        };
+    };
+    aquifer_programs_api_make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenMadeOut"];
+                };
+            };
+        };
+    };
+    aquifer_programs_api_revoke_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    aquifer_programs_api_list_hooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookOut"][];
+                };
+            };
+        };
+    };
+    aquifer_programs_api_add_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HookIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookMadeOut"];
+                };
+            };
+        };
+    };
+    aquifer_programs_api_change_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hook_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HookPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookOut"];
+                };
+            };
+        };
+    };
+    aquifer_programs_api_try_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hook_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+        };
+    };
+    aquifer_programs_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
             };
         };
     };

@@ -24,6 +24,7 @@ import { CrewPage } from '../features/settings/CrewPage'
 import { MessagesPage } from '../features/settings/MessagesPage'
 import { PeoplePage } from '../features/settings/PeoplePage'
 import { PracticePage } from '../features/settings/PracticePage'
+import { ProgramsPage } from '../features/settings/ProgramsPage'
 import { RecordPage } from '../features/settings/RecordPage'
 import { AmendPage } from '../features/visits/AmendPage'
 import { ClosePage } from '../features/visits/ClosePage'
@@ -221,6 +222,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Settings: messages">
                 <MessagesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/programs',
+            element: (
+              <Titled as="Settings: other programs">
+                <ProgramsPage />
               </Titled>
             ),
           },

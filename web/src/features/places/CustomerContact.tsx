@@ -44,7 +44,12 @@ export function CustomerContact({ customerId }: { customerId: number }) {
         ) : (
           <strong className="mx-1">{WAYS[data.way]}</strong>
         )}
-        {without && <span className="text-ochre-deep">but no address is on record: is called</span>}
+        {without && (
+          <span className="text-ochre-deep">
+            {data.way === 'text' ? 'but texts are not sent, or no number is on record' : 'but no address is on record'}:
+            is called
+          </span>
+        )}
       </p>
       <label className={data.opted_out ? 'font-semibold' : 'text-soft'}>
         <input

@@ -11,6 +11,7 @@ const ROOMS: { to: string; words: string; needs: Schema['Action'] }[] = [
   { to: '/settings/people', words: 'People', needs: 'keep_people' },
   { to: '/settings/crew', words: 'Crew', needs: 'read' },
   { to: '/settings/messages', words: 'Messages', needs: 'read' },
+  { to: '/settings/programs', words: 'Other programs', needs: 'keep_programs' },
   { to: '/settings/record', words: 'Who changed what', needs: 'keep_crew' },
 ]
 

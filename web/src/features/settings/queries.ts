@@ -123,3 +123,73 @@ export function useOwnPassword() {
       unwrap(client.POST('/api/me/password', { body }).then((one) => ({ ...one, data: null }))),
   })
 }
+
+export const tokensOptions = queryOptions({
+  queryKey: ['settings', 'tokens'],
+  queryFn: () => unwrap(client.GET('/api/settings/tokens')),
+})
+
+export const hooksOptions = queryOptions({
+  queryKey: ['settings', 'hooks'],
+  queryFn: () => unwrap(client.GET('/api/settings/hooks')),
+})
+
+function useProgramsAnew() {
+  const queries = useQueryClient()
+  return () => void queries.invalidateQueries({ queryKey: ['settings'] })
+}
+
+export function useMakeToken() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (body: Schema['TokenIn']) => unwrap(client.POST('/api/settings/tokens', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useRevoke() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(
+        client
+          .DELETE('/api/settings/tokens/{token_id}', { params: { path: { token_id: id } } })
+          .then((one) => ({ ...one, data: null })),
+      ),
+    onSettled: anew,
+  })
+}
+
+export function useAddHook() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (body: Schema['HookIn']) => unwrap(client.POST('/api/settings/hooks', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useChangeHook(id: number) {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (body: Schema['HookPatch']) =>
+      unwrap(client.PATCH('/api/settings/hooks/{hook_id}', { params: { path: { hook_id: id } }, body })),
+    onSuccess: anew,
+  })
+}
+
+export function useTryHook(id: number) {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: () => unwrap(client.POST('/api/settings/hooks/{hook_id}/try', { params: { path: { hook_id: id } } })),
+    onSettled: anew,
+  })
+}
+
+export function useAgain() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(client.POST('/api/settings/deliveries/{delivery_id}/again', { params: { path: { delivery_id: id } } })),
+    onSettled: anew,
+  })
+}

@@ -10,7 +10,8 @@ import { CrewPage } from './CrewPage'
 import { MessagesPage } from './MessagesPage'
 import { PeoplePage } from './PeoplePage'
 import { PracticePage } from './PracticePage'
-import { crewOptions, peopleOptions, settingsOptions } from './queries'
+import { ProgramsPage } from './ProgramsPage'
+import { crewOptions, hooksOptions, peopleOptions, settingsOptions, tokensOptions } from './queries'
 
 afterEach(() => {
   cleanup()
@@ -217,4 +218,33 @@ it('changes one’s own password and says what is wrong with it', async () => {
   await userEvent.type(screen.getByLabelText('New password'), 'short')
   await userEvent.click(screen.getByRole('button', { name: 'Change it' }))
   expect(await screen.findByText('This password is too short.')).toBeTruthy()
+})
+
+it('shows a token once, and says which address did not take what', async () => {
+  const sent = answering({ body: { id: 2, name: 'The books', words: 'aqf_words' } })
+  const event = { id: 9, kind: 'tried', state: 'waiting', tries: 1, trouble: 'it answered 503' }
+  rendered(<ProgramsPage />, {
+    known: [
+      [tokensOptions.queryKey, []],
+      [peopleOptions.queryKey, [PERSON]],
+      [
+        hooksOptions.queryKey,
+        [
+          {
+            id: 4,
+            address: 'https://books.example/in',
+            kinds: ['visit.recorded'],
+            active: true,
+            deliveries: [{ ...event, happened_at: '2026-11-25T08:00:00Z' }],
+          },
+        ],
+      ],
+    ],
+  })
+  expect(screen.getByText(/tried by hand: waits, it answered 503/)).toBeTruthy()
+  await userEvent.type(screen.getByLabelText('Which program'), 'The books')
+  await userEvent.selectOptions(screen.getByLabelText('Asks as'), '7')
+  await userEvent.click(screen.getByRole('button', { name: 'Make a token' }))
+  expect((await screen.findByLabelText<HTMLInputElement>('Token of The books')).value).toBe('aqf_words')
+  expect(sent[0]!.body).toEqual({ name: 'The books', owner_id: 7, may_write: false, expires_on: '2027-05-24' })
 })

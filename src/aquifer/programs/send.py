@@ -1,0 +1,92 @@
+"""Sending what other programs are to be told, signed, until they have taken it.
+
+Source of the headers and of the signature: Standard Webhooks 1.0, an open specification.
+"""
+
+import base64
+import datetime
+import hashlib
+import hmac
+import json
+import uuid
+from http.client import HTTPException
+from typing import IO, Any
+from urllib.error import HTTPError
+from urllib.request import HTTPRedirectHandler, Request, build_opener
+
+from django.db import transaction
+from django.utils import timezone
+
+from aquifer.programs.models import Delivery, DeliveryState
+
+MOST_TRIES = 9
+FIRST_PAUSE = datetime.timedelta(minutes=1)
+"""After a try that failed; each pause after it is three times as long, some five days in all. Assumption."""
+BATCH = 50
+SECONDS = 10.0
+
+
+class _Straight(HTTPRedirectHandler):
+    """A signed event goes to the address that was given, and to no other that it names."""
+
+    def redirect_request(self, req: Request, fp: IO[bytes], code: int, msg: str, headers: Any, newurl: str) -> None:
+        return None
+
+
+_OPEN = build_opener(_Straight).open
+
+
+def signature(secret: str, key: uuid.UUID, at: int, body: bytes) -> str:
+    """What the other side compares: of the event's key, the time in seconds since 1970, and the body."""
+    signed = hmac.new(secret.encode(), f"{key}.{at}.".encode() + body, hashlib.sha256).digest()
+    return f"v1,{base64.b64encode(signed).decode()}"
+
+
+def send_waiting(now: datetime.datetime | None = None) -> int:
+    """Send what is due; returns how many were taken. Two workers never send one event, and one that dies in between
+    leaves it waiting."""
+    moment = now or timezone.now()
+    ids = Delivery.objects.filter(state=DeliveryState.WAITING, not_before__lte=moment, hook__active=True)
+    return sum(_send(pk, moment) for pk in list(ids.order_by("not_before", "pk").values_list("pk", flat=True)[:BATCH]))
+
+
+def send_one(pk: int) -> bool:
+    """Send one event now; whether it was taken."""
+    return _send(pk, timezone.now())
+
+
+def _send(pk: int, now: datetime.datetime) -> bool:
+    with transaction.atomic():
+        found = Delivery.objects.select_for_update(skip_locked=True, of=("self",)).select_related("hook")
+        one = found.filter(pk=pk, state=DeliveryState.WAITING).first()
+        if one is None:
+            return False
+        one.tries += 1
+        one.trouble = _trouble(one, now)
+        if not one.trouble:
+            one.state, one.taken_at = DeliveryState.TAKEN, now
+        elif one.tries >= MOST_TRIES:
+            one.state = DeliveryState.FAILED
+        else:
+            one.not_before = now + FIRST_PAUSE * 3 ** (one.tries - 1)
+        one.save()
+        return one.state == DeliveryState.TAKEN
+
+
+def _trouble(one: Delivery, now: datetime.datetime) -> str:
+    """Send it; what went wrong, empty if it was taken."""
+    body = json.dumps({"type": one.kind, "timestamp": one.happened_at.isoformat(), "data": one.body}).encode()
+    at = int(now.timestamp())
+    headers = {
+        "Content-Type": "application/json",
+        "webhook-id": str(one.key),
+        "webhook-timestamp": str(at),
+        "webhook-signature": signature(one.hook.secret, one.key, at, body),
+    }
+    try:
+        with _OPEN(Request(one.hook.address, body, headers, method="POST"), timeout=SECONDS) as answer:  # noqa: S310
+            return "" if 200 <= answer.status < 300 else f"it answered {answer.status}"
+    except HTTPError as error:
+        return f"it answered {error.code}"
+    except (OSError, HTTPException, ValueError) as error:
+        return f"it does not answer: {error}"[:200]
