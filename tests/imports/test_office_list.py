@@ -1,8 +1,10 @@
 """An office's own list from file to register, and out again; the company and its list are invented for this test."""
 
 import datetime
+import io
 
 import pytest
+from openpyxl import Workbook
 
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site, Town
@@ -11,7 +13,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.formats.sheet import Matched
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as runs
-from aquifer.imports.models import ImportRow, ImportState, RowAction
+from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.visits.models import Visit
 from aquifer.water.models import WaterTest, Zone
 
@@ -270,3 +272,89 @@ def test_a_job_book_is_read_into_past_visits_with_what_was_understood_shown(us, 
     assert not Forecast.objects.current().filter(due_on__lt=datetime.date.today()).exists()
     again = sent(people, JOBS, "jobs")
     assert again.counts == {"same": 4, "left_out": 3}
+
+
+TWICE = """Client,Service address,Phone,Unit type,Gal
+Ines Harrow,"12 Mill Ln, Quillmoor",555-555-0101,gas,50
+Ines Harrow,"77 Quay Rd, Quillmoor",555-555-0199,gas,40
+Ines Harrow,"12 Mill Lane, Quillmoor",555-555-0101,electric,40
+"""
+
+
+@pytest.mark.parametrize(("said", "customers"), [(None, 1), (True, 1), (False, 2)])
+def test_whether_two_of_one_name_are_one_customer_a_person_decides(us, people, as_role, said, customers):
+    run = matched(sent(people, TWICE))
+    assert run.counts == {"create": 3, "perhaps another customer": 1}
+    lead = as_role("lead")
+    (row,) = lead.get(f"imports/{run.pk}/rows?doubtful=true").json()["rows"]
+    assert row["number"] == 3 and "another telephone" in row["detail"]["perhaps another customer"]
+    if said is not None:
+        answer = lead.post(f"imports/{run.pk}/decisions", {"rows": [{"number": 3, "same": said}]})
+        assert answer.json()["state"] == "checking"
+        runs.check(run.pk)
+        run.refresh_from_db()
+        assert run.counts == {"create": 3}
+        assert lead.get(f"imports/{run.pk}/rows?doubtful=true").json()["total"] == 0
+    brought_in(run)
+    assert Customer.objects.filter(name="Ines Harrow").count() == customers
+    assert Site.objects.count() == 2 and Heater.objects.count() == 3
+    assert lead.post(f"imports/{run.pk}/decisions", {"rows": [{"number": 3, "same": True}]}).status_code == 409
+
+
+def test_another_customer_of_that_name_keeps_their_own_telephone(us, people):
+    run = matched(sent(people, TWICE))
+    runs.decide(run.pk, {3: False})
+    runs.check(run.pk)
+    brought_in(ImportRun.objects.get(pk=run.pk))
+    at = {site.street: site.customer.phone for site in Site.objects.select_related("customer")}
+    assert at == {"12 Mill Ln": "555-555-0101", "77 Quay Rd": "555-555-0199"}
+
+
+def workbook(**sheets):
+    book = Workbook()
+    book.remove(book.active)
+    for name, rows in sheets.items():
+        there = book.create_sheet(name)
+        for row in rows:
+            there.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def test_of_a_workbook_the_fullest_sheet_is_read_and_another_by_choice(us, people, as_role):
+    header = ["Client", "Service address", "Unit type", "Gal"]
+    data = workbook(
+        Old=[header, *[[f"Gone {n}", f"{n} Mill Ln", "gas", 50] for n in range(5)]],
+        Now=[header, ["Ines Harrow", "12 Mill Ln", "gas", 50], ["Dov Tasker", "9 Weir St", "electric", 40]],
+    )
+    run = runs.start("list", "all.xlsx", data, people["planner"])
+    runs.check(run.pk)
+    run = matched(ImportRun.objects.get(pk=run.pk))
+    assert (run.sheets, run.sheet, run.counts) == (["Old", "Now"], "", {"create": 5})
+    lead = as_role("lead")
+    assert lead.post(f"imports/{run.pk}/sheet", {"sheet": "Then"}).status_code == 422
+    assert lead.post(f"imports/{run.pk}/sheet", {"sheet": "Now"}).json()["sheet"] == "Now"
+    runs.check(run.pk)
+    run.refresh_from_db()
+    # Its columns are known by now.
+    assert run.counts == {"create": 2}
+    brought_in(run)
+    assert set(Customer.objects.values_list("name", flat=True)) == {"Ines Harrow", "Dov Tasker"}
+
+
+def test_a_list_of_one_sheet_asks_for_none(us, people):
+    assert sent(people, TWICE).sheets == []
+
+
+def test_words_that_were_explained_once_are_known_in_a_file_with_other_columns(us, people):
+    matched_words = sent(people, LIST)
+    said = {
+        one["name"]: Matched(one["column"], one["written"], {"?": "indirect_tank"} if one["column"] == "kind" else {})
+        for one in matched_words.columns
+    }
+    runs.match(matched_words.pk, said)
+    other = sent(people, "Kunde,Adresse,Unit type\nMaud Ferrier,3 Quay Rd,?\nDov Tasker,9 Weir St,gas\n")
+    assert other.state == ImportState.MATCHING
+    words = next(one["words"] for one in other.columns if one["column"] == "kind")
+    assert {word["said"]: word["means"] for word in words} == {"?": "indirect_tank", "gas": "gas_tank"}

@@ -16,16 +16,17 @@ _LOOKED_AT = 30
 _TOTAL = re.compile(r"^(grand )?(total|totals|sum|summe|gesamt|subtotal)\b")
 
 
-def office_sheet(data: bytes) -> Sheet:
-    """The header and lines of somebody's own list; columns without a name are called by their place.
+def office_sheet(data: bytes, name: str = "") -> Sheet:
+    """The header and lines of somebody's own list; columns without a name are called by their place. Of a workbook the
+    sheet of this name, else the fullest.
 
     Raises: UnreadableTable for what is no table.
     """
     if len(data) > MOST_BYTES:
         size, most = len(data) / 1e6, MOST_BYTES / 1e6
         raise UnreadableTable(f"The file has {size:.0f} MB; at most {most:.0f} MB are read. Split it.")
-    candidates = xlsx_lines(data) if data.startswith(SIGNATURE) else [list(_csv_lines(_text(data)))]
-    lines = max(candidates, key=_filled, default=[])
+    candidates = xlsx_lines(data) if data.startswith(SIGNATURE) else {"": list(_csv_lines(_text(data)))}
+    lines = candidates[name] if name in candidates else max(candidates.values(), key=_filled, default=[])
     if not _filled(lines):
         raise UnreadableTable("The file is empty: there is no row with more than one cell.")
     if len(lines) > MOST_ROWS:

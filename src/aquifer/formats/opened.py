@@ -5,6 +5,9 @@ from aquifer.formats.sheet import Sheet
 from aquifer.formats.xlsx_table import SIGNATURE, xlsx_sheet
 
 
-def opened(data: bytes) -> Sheet:
-    """The header and lines of a CSV file or a workbook. Raises: UnreadableTable for anything else."""
-    return xlsx_sheet(data) if data.startswith(SIGNATURE) else csv_sheet(decoded(data))
+def opened(data: bytes, name: str = "") -> Sheet:
+    """The header and lines of a CSV file, or of a workbook's sheet of this name, else its first.
+
+    Raises: UnreadableTable for anything else.
+    """
+    return xlsx_sheet(data, name) if data.startswith(SIGNATURE) else csv_sheet(decoded(data))

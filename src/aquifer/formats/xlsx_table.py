@@ -25,17 +25,24 @@ MOST_WORDS_UNPACKED = 48 * 1024 * 1024
 _WHY = "Save the sheet as CSV UTF-8 and send that."
 
 
-def xlsx_sheet(data: bytes) -> Sheet:
-    """Header and lines of a workbook's first sheet; formulas give the values that were saved with them.
+def xlsx_sheet(data: bytes, name: str = "") -> Sheet:
+    """Header and lines of a workbook's sheet of this name, else of its first; formulas give the values that were saved
+    with them.
 
     Raises: UnreadableTable for what is no workbook, unpacks to more than is read, or breaks off.
     """
-    return sheet_of(_numbered(_sheets(data)[0]))
+    sheets = _sheets(data)
+    return sheet_of(_numbered(next((one for one in sheets if one.title == name), sheets[0])))
 
 
-def xlsx_lines(data: bytes) -> list[list[tuple[int, list[str]]]]:
-    """The lines of each sheet of a workbook, numbered. Raises: as ``xlsx_sheet``."""
-    return [list(islice(_numbered(sheet), MOST_ROWS + 1)) for sheet in _sheets(data)]
+def xlsx_lines(data: bytes) -> dict[str, list[tuple[int, list[str]]]]:
+    """The lines of each sheet of a workbook, numbered, by the sheet's name. Raises: as ``xlsx_sheet``."""
+    return {str(sheet.title): list(islice(_numbered(sheet), MOST_ROWS + 1)) for sheet in _sheets(data)}
+
+
+def sheet_names(data: bytes) -> list[str]:
+    """The names of a workbook's sheets in their order; none for what is no workbook. Raises: as ``xlsx_sheet``."""
+    return [str(sheet.title) for sheet in _sheets(data)] if data.startswith(SIGNATURE) else []
 
 
 def _sheets(data: bytes) -> list[Any]:

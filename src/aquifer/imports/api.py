@@ -16,6 +16,7 @@ from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
 from aquifer.imports import tasks
 from aquifer.imports.models import ImportRun, ImportState, RowAction
+from aquifer.imports.office_list import DOUBTFUL
 from aquifer.wire import Limit, Offset
 
 router = Router(tags=["imports"])
@@ -52,6 +53,21 @@ class ImportOut(Schema):
     started_at: datetime.datetime
     by: str
     can_undo: bool
+    sheets: list[str] = Field(description="Of a workbook, where there are several to choose from.")
+    sheet: str
+
+
+class SheetIn(Schema):
+    sheet: Annotated[str, StringConstraints(max_length=200)]
+
+
+class DecidedIn(Schema):
+    number: Annotated[int, Field(ge=1, le=2_000_000)]
+    same: bool = Field(description="Whether the row's customer is the one of the same name.")
+
+
+class DecisionsIn(Schema):
+    rows: Annotated[list[DecidedIn], Field(min_length=1, max_length=1000)]
 
 
 class ColumnOut(Schema):
@@ -132,6 +148,7 @@ def rows(
     request: HttpRequest,
     run_id: Id,
     action: RowAction | None = None,
+    doubtful: bool = False,
     offset: Offset = 0,
     limit: Limit = 100,
 ) -> dict[str, Any]:
@@ -139,6 +156,8 @@ def rows(
     found = get_object_or_404(ImportRun.objects.defer("data"), pk=run_id).rows.all()
     if action is not None:
         found = found.filter(action=action)
+    if doubtful:
+        found = found.filter(detail__has_key=DOUBTFUL)
     return {"total": found.count(), "rows": list(found[offset : offset + limit])}
 
 
@@ -206,6 +225,26 @@ def match_again(request: HttpRequest, run_id: Id) -> ImportRun:
     """Ask anew what the columns are."""
     get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
     return imports.ask_again(run_id)
+
+
+@router.post("/imports/{run_id}/sheet", response=ImportOut, auth=allowed(Action.IMPORT))
+def take_sheet(request: HttpRequest, run_id: Id, payload: SheetIn) -> ImportRun:
+    """Read another sheet of the workbook; its columns are asked for anew."""
+    get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
+    with transaction.atomic():
+        run = imports.take_sheet(run_id, payload.sheet)
+        tasks.check.defer(run_id=run.pk)
+    return run
+
+
+@router.post("/imports/{run_id}/decisions", response=ImportOut, auth=allowed(Action.IMPORT))
+def decide(request: HttpRequest, run_id: Id, payload: DecisionsIn) -> ImportRun:
+    """Say of doubtful rows whether their customer is the one of the same name; the file is checked anew."""
+    get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
+    with transaction.atomic():
+        run = imports.decide(run_id, {one.number: one.same for one in payload.rows})
+        tasks.check.defer(run_id=run.pk)
+    return run
 
 
 @router.post("/imports/{run_id}/confirm", response=ImportOut, auth=allowed(Action.IMPORT))

@@ -153,6 +153,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     """Each column of a file with its first cells and what it may be, for a person to say. Parameters: units, in which
     the company writes what has no unit beside it."""
     lines = [cells for _, cells in islice(sheet.lines, MOST_LOOKED_AT)]
+    before = _words_said(table.kind) if table.kind == "list" else {}
     taken = set[str]()
     told = []
     for at, name in enumerate(sheet.header):
@@ -170,7 +171,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
                 "samples": [cell[:60] for cell in cells[:SAMPLES]],
                 "column": column.name if column else "",
                 "written": _written(column, name, units) if column else "",
-                "words": _words(cells) if table.kind == "list" else [],
+                "words": _words(cells, before) if table.kind == "list" else [],
             }
         )
     return told
@@ -266,13 +267,25 @@ MOST_LOOKED_AT, MOST_WORDS = 2000, 40
 """Rows, and different words, of which it is asked what they mean. Assumption."""
 
 
-def _words(cells: Iterable[str]) -> list[dict[str, str]]:
+def _words_said(kind_of_file: str) -> dict[str, str]:
+    """What words meant in every file of a kind that was matched before; what was said last counts."""
+    found: dict[str, str] = {}
+    for matches in RememberedColumns.objects.filter(kind=kind_of_file).order_by("at").values_list("matches", flat=True):
+        for match in matches.values():
+            found |= match.get("words") or {}
+    return found
+
+
+def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[dict[str, str]]:
     """The different words of a column with what each may mean as a kind of heater, the most frequent first."""
     counts = Counter(plainly(cell) for cell in cells if cell.strip())
     if len(counts) > MOST_WORDS:
         return []
     guesses = [(word, kind(word)) for word, _ in counts.most_common()]
-    return [{"said": word, "means": guess.kind.value if guess else office_list.UNKNOWN} for word, guess in guesses]
+    return [
+        {"said": word, "means": before.get(word) or (guess.kind.value if guess else office_list.UNKNOWN)}
+        for word, guess in guesses
+    ]
 
 
 def _written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:

@@ -18,7 +18,9 @@ class Kind:
     plan: Callable[..., list[PlannedRow]] = plan.plan
     apply: Callable[..., dict[str, list[int]] | None] = apply.apply
     lines: Callable[[Table], Iterator[str]] = export.lines
-    opened: Callable[[bytes], Sheet] = opened
+    opened: Callable[[bytes, str], Sheet] = opened
+    asks: bool = False
+    """Whether some of its rows are for a person to decide."""
 
 
 NAMES = ("customers", "sites", "heaters", "zones", "water_tests", "visits", "features")
@@ -33,7 +35,7 @@ def kinds(today: datetime.date) -> dict[str, Kind]:
         **{name: Kind(table[name]) for name in NAMES},
         "visits": Kind(table["visits"], history.plan, history.apply, history.lines),
         "features": Kind(table["features"], features.plan, features.apply, features.lines),
-        "list": Kind(office_list.list_table(), office_list.plan, office_list.apply, opened=office_sheet),
+        "list": Kind(office_list.list_table(), office_list.plan, office_list.apply, opened=office_sheet, asks=True),
         "jobs": Kind(jobs.jobs_table(), jobs.plan, jobs.apply, opened=office_sheet),
         "places": Kind(towns.places_table(), towns.plan, towns.apply, opened=office_sheet),
     }

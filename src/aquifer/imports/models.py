@@ -35,6 +35,11 @@ class ImportRun(models.Model):
     counts = models.JSONField(default=dict)
     columns = models.JSONField(default=list, help_text="Of the file: name, the first cells, what it may be.")
     matches = models.JSONField(null=True, help_text="By column of the file: what it is, and how it is written.")
+    sheets = models.JSONField(default=list, help_text="Of a workbook: the names of its sheets.")
+    sheet = models.CharField(max_length=200, blank=True, help_text="The one that is read; empty is the usual one.")
+    decided = models.JSONField(
+        default=dict, help_text="By number of the row: whether its customer is the same as one of that name."
+    )
     made = models.JSONField(default=dict, help_text="What it made, ids by table, so that it can be taken out again.")
     started_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)

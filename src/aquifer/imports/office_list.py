@@ -31,6 +31,7 @@ from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
 from aquifer.water.models import WaterTest, Zone
 
+DOUBTFUL = "perhaps another customer"
 UNKNOWN = "unknown"
 """Said of a kind that nobody has looked at yet."""
 TEST_METHOD = "as the list said"
@@ -211,14 +212,21 @@ class Household:
 
 
 def plan(
-    table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
+    table: Table,
+    sheet: Sheet,
+    matches: Mapping[str, Matched] | None = None,
+    progress: Progress = nothing,
+    decided: Mapping[int, bool] | None = None,
 ) -> list[PlannedRow]:
-    """Decide for every row what it would do: new, on record already, or left out with the reason."""
+    """Decide for every row what it would do: new, on record already, or left out with the reason.
+
+    Parameters: decided, by number of the row, whether its customer is the one of the same name, where somebody said.
+    """
     way = how(timezone.localdate())
     rows = entries(sheet, matches or {}, way)
     kinds = Counter(one.said("kind") for one in rows if one.said("kind"))
     usual = kinds.most_common(1)[0][0] if kinds else HeaterKind.GAS_TANK
-    register = _Register()
+    register = _Register(decided or {})
     planned = []
     for done, one in enumerate(rows, start=1):
         planned.append(_decide(one, register, usual, way))
@@ -324,7 +332,8 @@ def _when_words(on: datetime.date | None, certainty: str) -> str:
 class _Register:
     """Customers and sites by likeness: those on record, and those of the rows before."""
 
-    def __init__(self) -> None:
+    def __init__(self, decided: Mapping[int, bool]) -> None:
+        self._decided = decided
         self.by_account: dict[str, Household] = {}
         self.by_name: dict[str, list[Household]] = {}
         self._heaters: Counter[tuple[int, str, float]] = Counter()
@@ -356,12 +365,11 @@ class _Register:
             alike = [other for other in alike if place in other.sites or phones & other.phones]
         if alike:
             best = next((other for other in alike if place in other.sites or phones & other.phones), alike[0])
-            if phones and best.phones and not phones & best.phones and place not in best.sites:
-                detail["perhaps another customer"] = f"the same name as elsewhere in the register: {name}"
-            best.phones |= phones
-            if account and best.pk is None:
+            if (same := self._is_same(one, best, phones, place, detail)) and account and best.pk is None:
                 best.values["code"], self.by_account[account] = account, best
-            return best
+            if same:
+                best.phones |= phones
+                return best
         values = {
             "code": account[:40],
             "name": name[:160],
@@ -370,6 +378,20 @@ class _Register:
             "email": one.said("email") or "",
         }
         return self._add(Household(account or said.plainly(name), values, phones=phones), name, account)
+
+    def _is_same(self, one: Entry, best: Household, phones: set[str], place: str, detail: dict[str, Any]) -> bool:
+        """Whether the customer of a row is the one of that name; a person is asked where the two have nothing else in
+        common, and what nobody answers is taken for the same."""
+        if not phones or not best.phones or phones & best.phones or place in best.sites:
+            return True
+        said_so = self._decided.get(one.number)
+        where = next((known.split("  ")[0] for known in best.sites), "")
+        about = f"the same name, another telephone{f' and not at {where}' if where else ''}"
+        if said_so is None:
+            detail[DOUBTFUL] = about
+        else:
+            detail["decided"] = "the same customer" if said_so else "another customer of that name"
+        return said_so is not False
 
     def site(self, customer: Household, one: Entry) -> Household:
         """The site of a row, among its customer's."""

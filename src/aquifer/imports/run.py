@@ -15,13 +15,13 @@ from aquifer.forecasts.recompute import recompute_all
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, plain
+from aquifer.formats.xlsx_table import sheet_names
 from aquifer.heaters import duplicates
 from aquifer.heaters.models import Heater
 from aquifer.history import marks
-from aquifer.imports import columns
+from aquifer.imports import columns, office_list
 from aquifer.imports.kinds import NAMES, OWN_LISTS, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
-from aquifer.imports.office_list import units_written
 from aquifer.imports.origin import Origin
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table
@@ -51,6 +51,8 @@ def check(run_id: int) -> None:
         return
     run.rows.all().delete()
     try:
+        run.sheets = sheet_names(bytes(run.data))
+        ImportRun.objects.filter(pk=run.pk).update(sheets=run.sheets)
         if not _matched(run):
             return
         planned = _planned(run)
@@ -65,6 +67,8 @@ def check(run_id: int) -> None:
             for row in planned[first : first + 2000]
         )
     run.counts = dict(Counter(row.action.value for row in planned))
+    if doubtful := sum(office_list.DOUBTFUL in row.detail for row in planned):
+        run.counts[office_list.DOUBTFUL] = doubtful
     run.rows_total = run.rows_done = len(planned)
     refused = run.counts.get(RowAction.REFUSE, 0)
     rows = "1 row is" if refused == 1 else f"{refused} rows are"
@@ -85,7 +89,7 @@ def _matched(run: ImportRun) -> bool:
     if run.matches is not None:
         return True
     if (found := columns.known(table, sheet)) is None:
-        run.columns = columns.asked(table, sheet, units_written())
+        run.columns = columns.asked(table, sheet, office_list.units_written())
         waiting = ImportRun.objects.filter(pk=run.pk, state=ImportState.CHECKING)
         waiting.update(columns=run.columns, state=ImportState.MATCHING)
         return False
@@ -114,7 +118,7 @@ def ask_again(run_id: int) -> ImportRun:
     """The columns were taken as the last time, and wrongly: ask. Raises: Conflict once it is past that."""
     run = ImportRun.objects.get(pk=run_id)
     table = _table(run)
-    asked = columns.asked(table, _opened(run), units_written())
+    asked = columns.asked(table, _opened(run), office_list.units_written())
     for column in asked:
         before = (run.matches or {}).get(column["name"], {})
         column |= {name: before[name] for name in ("column", "written") if name in before}
@@ -125,6 +129,29 @@ def ask_again(run_id: int) -> ImportRun:
         raise Conflict("It is past matching its columns.", "import.not_ready")
     run.rows.all().delete()
     return ImportRun.objects.get(pk=run_id)
+
+
+def take_sheet(run_id: int, name: str) -> ImportRun:
+    """Read another sheet of the workbook. Raises: Conflict once it is being brought in; Invalid for no such sheet."""
+    run = ImportRun.objects.get(pk=run_id)
+    if name not in run.sheets:
+        raise Invalid(f"The workbook has no sheet {name[:60]!r}.", "import.sheet", {"sheet": "no such sheet"})
+    _from_the_start(run_id, sheet=name, matches=None, columns=[], decided={})
+    return ImportRun.objects.get(pk=run_id)
+
+
+def decide(run_id: int, said: Mapping[int, bool]) -> ImportRun:
+    """A person says of some rows whether their customer is the one of the same name. Raises: Conflict once it is being
+    brought in."""
+    run = ImportRun.objects.get(pk=run_id)
+    _from_the_start(run_id, decided={**run.decided, **{str(number): same for number, same in said.items()}})
+    return ImportRun.objects.get(pk=run_id)
+
+
+def _from_the_start(run_id: int, **parts: object) -> None:
+    there = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKED, ImportState.MATCHING])
+    if not there.update(state=ImportState.CHECKING, counts={}, message="", finished_at=None, **parts):
+        raise Conflict("It is past checking.", "import.not_ready")
 
 
 def refused_rows(run: ImportRun) -> Iterator[str]:
@@ -193,7 +220,10 @@ def bring_in(run_id: int) -> None:
 def _planned(run: ImportRun) -> list[PlannedRow]:
     sheet = _opened(run)
     kind = kinds(timezone.localdate())[run.kind]
-    return kind.plan(kind.table, sheet, columns.matches_of(run), _Progress(run))
+    given = columns.matches_of(run)
+    if kind.asks:
+        return kind.plan(kind.table, sheet, given, _Progress(run), {int(n): same for n, same in run.decided.items()})
+    return kind.plan(kind.table, sheet, given, _Progress(run))
 
 
 def undo(run_id: int) -> ImportRun:
@@ -227,7 +257,7 @@ def undo(run_id: int) -> ImportRun:
 
 
 def _opened(run: ImportRun) -> Sheet:
-    return kinds(timezone.localdate())[run.kind].opened(bytes(run.data))
+    return kinds(timezone.localdate())[run.kind].opened(bytes(run.data), run.sheet)
 
 
 def _table(run: ImportRun) -> Table:

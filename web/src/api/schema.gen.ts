@@ -2408,6 +2408,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports/{run_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Sheet
+         * @description Read another sheet of the workbook; its columns are asked for anew.
+         */
+        post: operations["aquifer_imports_api_take_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run_id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide
+         * @description Say of doubtful rows whether their customer is the one of the same name; the file is checked anew.
+         */
+        post: operations["aquifer_imports_api_decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{run_id}/confirm": {
         parameters: {
             query?: never;
@@ -7559,6 +7599,13 @@ export interface components {
             by: string;
             /** Can Undo */
             can_undo: boolean;
+            /**
+             * Sheets
+             * @description Of a workbook, where there are several to choose from.
+             */
+            sheets: string[];
+            /** Sheet */
+            sheet: string;
         };
         /**
          * ImportState
@@ -7643,6 +7690,26 @@ export interface components {
             said: string;
             /** Means */
             means: string;
+        };
+        /** SheetIn */
+        SheetIn: {
+            /** Sheet */
+            sheet: string;
+        };
+        /** DecidedIn */
+        DecidedIn: {
+            /** Number */
+            number: number;
+            /**
+             * Same
+             * @description Whether the row's customer is the one of the same name.
+             */
+            same: boolean;
+        };
+        /** DecisionsIn */
+        DecisionsIn: {
+            /** Rows */
+            rows: components["schemas"]["DecidedIn"][];
         };
         /** ConfirmIn */
         ConfirmIn: {
@@ -10815,6 +10882,7 @@ export interface operations {
         parameters: {
             query?: {
                 action?: components["schemas"]["RowAction"] | null;
+                doubtful?: boolean;
                 offset?: number;
                 limit?: number;
             };
@@ -10935,6 +11003,58 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_take_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionsIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

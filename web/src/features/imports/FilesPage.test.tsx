@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -27,6 +27,8 @@ const run = (part: Partial<Schema['ImportOut']>): Schema['ImportOut'] => ({
   started_at: '2026-11-25T08:00:00Z',
   by: 'Ines',
   can_undo: false,
+  sheets: [],
+  sheet: '',
   ...part,
 })
 const ROWS: Schema['ImportRowsOut'] = {
@@ -124,4 +126,48 @@ it('tells which files were sent and takes a whole list out again', async () => {
       .catch(() => screen.getByRole('heading', { name: /taken out again/ })),
   ).toBeTruthy()
   expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/imports/3/undo' })
+})
+
+it('asks whether two of one name are one customer, and tells all that was ticked at once', async () => {
+  const sent = answering({ body: run({ kind: 'list', state: 'checking' }) })
+  const doubt = { 'perhaps another customer': 'the same name, another telephone' }
+  const rows = [3, 5].map((number) => ({ number, action: 'create' as const, key: 'Ines Harrow', detail: doubt }))
+  rendered(<FilesPage />, {
+    at: '/?run=3',
+    known: [
+      [importOptions(3).queryKey, run({ kind: 'list', counts: { create: 9, 'perhaps another customer': 2 } })],
+      [importRowsOptions(3, undefined, 'checked').queryKey, { total: 2, rows }],
+    ],
+  })
+  expect(screen.getByRole('button', { name: '2 to decide: the same customer?' })).toBeTruthy()
+  const answer = (row: number, words: string) =>
+    userEvent.click(
+      within(screen.getByRole('group', { name: `Row ${row}: the same customer?` })).getByRole('button', {
+        name: words,
+      }),
+    )
+  await answer(3, 'another one')
+  await answer(5, 'another one')
+  await answer(5, 'the same customer')
+  await userEvent.click(screen.getByRole('button', { name: 'Check all 2 so' }))
+  expect(sent[0]).toEqual({
+    method: 'POST',
+    path: '/api/imports/3/decisions',
+    body: {
+      rows: [
+        { number: 3, same: false },
+        { number: 5, same: true },
+      ],
+    },
+  })
+})
+
+it('offers the sheets of a workbook, and reads another', async () => {
+  const sent = answering({ body: run({ kind: 'list', state: 'checking' }) })
+  shown(run({ kind: 'list', counts: { create: 5 }, sheets: ['Old', 'Now'] }))
+  await userEvent.selectOptions(screen.getByLabelText('Sheet'), 'Now')
+  expect(sent[0]).toEqual({ method: 'POST', path: '/api/imports/3/sheet', body: { sheet: 'Now' } })
+  cleanup()
+  shown(run({ kind: 'list', counts: { create: 5 }, sheets: ['Only'] }))
+  expect(screen.queryByLabelText('Sheet')).toBeNull()
 })

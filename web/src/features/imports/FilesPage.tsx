@@ -9,6 +9,7 @@ import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { RegisterNav } from '../../records/RegisterNav'
+import { ACTIONS, DOUBTFUL, Rows, Sheets } from './ImportRows'
 import { Matching } from './Matching'
 import {
   baseFilesOptions,
@@ -19,6 +20,7 @@ import {
   useAskForBase,
   useDecide,
   useSendFile,
+  type Shown,
 } from './queries'
 
 /** Files in whatever form an office keeps them. */
@@ -208,19 +210,11 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
   )
 }
 
-const ACTIONS: Record<Schema['RowAction'], string> = {
-  create: 'new',
-  change: 'changed',
-  same: 'as it is',
-  refuse: 'refused',
-  left_out: 'left out',
-}
-
 function Run({ id }: { id: number }) {
   const queries = useQueryClient()
   const run = useQuery(importOptions(id))
   const decide = useDecide(id)
-  const [shown, show] = useState<Schema['RowAction'] | undefined>()
+  const [shown, show] = useState<Shown>()
   const state = run.data?.state
   const rows = useQuery({
     ...importRowsOptions(id, shown, state ?? ''),
@@ -266,7 +260,18 @@ function Run({ id }: { id: number }) {
                   onPick={() => show(action)}
                 />
               ))}
+            {(counts[DOUBTFUL] ?? 0) > 0 && (
+              <Tally
+                label="to decide: the same customer?"
+                count={counts[DOUBTFUL] ?? 0}
+                on={shown === 'doubtful'}
+                onPick={() => show('doubtful')}
+              />
+            )}
           </p>
+        )}
+        {run.data.sheets.length > 1 && (state === 'matching' || state === 'checked') && (
+          <Sheets key={run.data.sheet} run={run.data} />
         )}
         <div className="mt-3 flex gap-3">
           {state === 'checked' && refused === 0 && changes > 0 && (
@@ -310,7 +315,7 @@ function Run({ id }: { id: number }) {
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Rows of the file">
         {state === 'matching' && <Matching run={run.data} />}
-        {rows.data && <Rows rows={rows.data.rows} total={rows.data.total} />}
+        {rows.data && <Rows run={run.data} rows={rows.data.rows} total={rows.data.total} />}
       </div>
     </div>
   )
@@ -347,58 +352,6 @@ function Tally({ label, count, on, onPick }: { label: string; count: number; on:
       {count} {label}
     </button>
   )
-}
-
-function Rows({ rows, total }: { rows: Schema['ImportRowOut'][]; total: number }) {
-  return (
-    <table className="w-full border-collapse">
-      <thead className="sticky top-0 bg-ground text-left text-fine">
-        <tr>
-          <th className="w-20 border-b border-ink py-1.5 pl-5">Row</th>
-          <th className="w-32 border-b border-ink">What happens</th>
-          <th className="w-56 border-b border-ink">Which</th>
-          <th className="border-b border-ink pr-5">As it is kept, and why</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.number} className="border-b border-line align-top">
-            <td className="py-1.5 pl-5">{row.number}</td>
-            <td className={row.action === 'refuse' ? 'py-1.5 font-bold text-oxide' : 'py-1.5'}>
-              {ACTIONS[row.action]}
-            </td>
-            <td className="py-1.5 pr-4">{row.key}</td>
-            <td className="py-1.5 pr-5">
-              {inOrder(row.detail).map(([column, what]) => (
-                <p key={column}>
-                  <strong>{column}</strong> {Array.isArray(what) ? `${said(what[0])} → ${said(what[1])}` : said(what)}
-                </p>
-              ))}
-            </td>
-          </tr>
-        ))}
-        {total > rows.length && (
-          <tr>
-            <td colSpan={4} className="px-5 py-3 text-soft">
-              The first {rows.length} of {total} are shown.
-            </td>
-          </tr>
-        )}
-      </tbody>
-    </table>
-  )
-}
-
-/** How the values of a list are read: what it is first, what was not understood last. */
-const ORDER = ['heater', 'on', 'understood', 'said', 'put in', 'set at', 'pressure', 'hardness', 'last flush', 'note']
-const inOrder = (detail: Record<string, unknown>) => {
-  const place = (name: string) => (ORDER.includes(name) ? ORDER.indexOf(name) : ORDER.length)
-  return Object.entries(detail).toSorted(([one], [other]) => place(one) - place(other))
-}
-
-function said(value: unknown): string {
-  if (value === null || value === undefined || value === '') return 'empty'
-  return typeof value === 'string' ? value : JSON.stringify(value)
 }
 
 function Explained() {

@@ -25,6 +25,8 @@ const RUN: Schema['ImportOut'] = {
   started_at: '2026-11-25T08:00:00Z',
   by: 'Ines',
   can_undo: false,
+  sheets: [],
+  sheet: '',
   columns: [
     { name: 'Asset', samples: ['N-1', 'N-2'], column: 'tag', written: '', words: [] },
     { name: 'Size', samples: ['50', ''], column: 'capacity_l', written: 'gal', words: [] },

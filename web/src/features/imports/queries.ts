@@ -18,13 +18,23 @@ export const importsOptions = queryOptions({
     query.state.data?.some((one) => ['checking', 'applying'].includes(one.state)) ? 1000 : false,
 })
 
-export const importRowsOptions = (id: number, action: Schema['RowAction'] | undefined, state: string) =>
+export type Shown = Schema['RowAction'] | 'doubtful' | undefined
+
+export const importRowsOptions = (id: number, shown: Shown, state: string) =>
   queryOptions({
-    queryKey: ['imports', id, 'rows', action, state],
+    queryKey: ['imports', id, 'rows', shown, state],
     queryFn: () =>
       unwrap(
         client.GET('/api/imports/{run_id}/rows', {
-          params: { path: { run_id: id }, query: action ? { action, limit: 200 } : { limit: 200 } },
+          params: {
+            path: { run_id: id },
+            query:
+              shown === 'doubtful'
+                ? { doubtful: true, limit: 200 }
+                : shown
+                  ? { action: shown, limit: 200 }
+                  : { limit: 200 },
+          },
         }),
       ),
   })
@@ -73,6 +83,24 @@ export function useDecide(id: number) {
       void queries.invalidateQueries({ queryKey: ['imports', 'sent'] })
       if (what === 'undo') void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'imports' })
     },
+  })
+}
+
+export function useTakeSheet(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (sheet: string) =>
+      unwrap(client.POST('/api/imports/{run_id}/sheet', { params: { path: { run_id: id } }, body: { sheet } })),
+    onSuccess: (run) => queries.setQueryData(['imports', id], run),
+  })
+}
+
+export function useDecideRows(id: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (rows: Schema['DecidedIn'][]) =>
+      unwrap(client.POST('/api/imports/{run_id}/decisions', { params: { path: { run_id: id } }, body: { rows } })),
+    onSuccess: (run) => queries.setQueryData(['imports', id], run),
   })
 }
 
