@@ -25,9 +25,13 @@ from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.imports.origin import Origin
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table
+from aquifer.places.locating import look_up_all
 from aquifer.rounds.models import Appointment, Standing
 from aquifer.visits.models import Visit
 from aquifer.water.models import WaterTest
+
+WITH_SITES = ("list", "sites", "places")
+"""After these come in, addresses are looked up where a service for that is set up."""
 
 
 class Cancelled(Exception):
@@ -213,6 +217,8 @@ def bring_in(run_id: int) -> None:
     ImportRun.objects.filter(pk=run.pk).update(made=run.made)
     duplicates.renew()
     recompute_all()
+    if run.kind in WITH_SITES:
+        look_up_all()
     left = len(planned) - len(right)
     _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")
 

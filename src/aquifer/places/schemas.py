@@ -98,7 +98,9 @@ class SiteOut(Schema):
     phone: str
     second_phone: str
     postcode: str
-    located_by: str = Field(description="Town: it is only the middle of its town or postcode.")
+    located_by: str = Field(description="Town: it is only the middle of its town or postcode. Empty: by hand.")
+    longitude: float | None
+    latitude: float | None
     email: str
     street: str
     town: str
@@ -119,6 +121,30 @@ class SiteOut(Schema):
     shut_off: str
     access: str
     archived: bool
+
+
+class PlaceIn(Payload):
+    """Where a site is; both or neither."""
+
+    latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
+    longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
+    looked_up: bool = False
+
+
+class FoundPlaceOut(Schema):
+    latitude: float
+    longitude: float
+    words: str
+
+
+class PlaceOut(Schema):
+    """What a site's pin is set by."""
+
+    latitude: float | None
+    longitude: float | None
+    neighbours: list[tuple[float, float]] = Field(description="Longitude and latitude of other sites.")
+    middle: tuple[float, float] | None = Field(description="Of the district, where nothing else is known.")
+    looks_up: bool
 
 
 class SiteHeaterOut(Schema):

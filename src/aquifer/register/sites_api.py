@@ -12,10 +12,13 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.place import FEATURES
 from aquifer.customers.models import Site
+from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
-from aquifer.places import edit, keep, schemas
+from aquifer.places import edit, keep, locating, schemas
 from aquifer.places.hazards import of_sites
 from aquifer.register import site_page
+from aquifer.travel.finding import NotAnswered
+from aquifer.travel.service import Point
 from aquifer.wire import Id, Words
 
 router = Router(tags=["places"])
@@ -52,6 +55,40 @@ def add_site(request: HttpRequest, payload: schemas.SiteIn) -> Status[dict[str, 
 
 @router.get("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.READ))
 def site(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+    return site_page.page(_site(site_id))
+
+
+@router.get("/sites/{site_id}/place", response=schemas.PlaceOut, auth=allowed(Action.READ))
+def place(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+    """Where a site is, among the others."""
+    found, middle = _site(site_id), locating.middle()
+    return {
+        "latitude": found.latitude,
+        "longitude": found.longitude,
+        "neighbours": locating.neighbours(found),
+        "middle": (middle.longitude, middle.latitude) if middle else None,
+        "looks_up": locating.looks_up(),
+    }
+
+
+@router.get("/sites/{site_id}/place/found", response=list[schemas.FoundPlaceOut], auth=allowed(Action.EDIT_REGISTER))
+def found_places(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
+    """Places that the site's address may be, by the look-up that is set up."""
+    try:
+        found = locating.suggestions(_site(site_id))
+    except NotAnswered as error:
+        raise Conflict(f"{error} Set the pin by hand.", "place.no_answer") from None
+    return [{"latitude": one.at.latitude, "longitude": one.at.longitude, "words": one.words} for one in found]
+
+
+@router.put("/sites/{site_id}/place", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
+def set_place(request: HttpRequest, site_id: Id, payload: schemas.PlaceIn) -> dict[str, Any]:
+    """Put a site where it is; the next planning goes by it."""
+    site = _site(site_id)
+    if (payload.latitude is None) != (payload.longitude is None):
+        raise Invalid("A place needs a latitude and a longitude, or neither.", "place.half", {"latitude": "both"})
+    at = None if payload.latitude is None else Point(payload.longitude or 0.0, payload.latitude)
+    locating.put(site, at, locating.LOOKED_UP if payload.looked_up else "")
     return site_page.page(_site(site_id))
 
 

@@ -903,6 +903,50 @@ export interface paths {
         patch: operations["aquifer_register_sites_api_change_site"];
         trace?: never;
     };
+    "/api/sites/{site_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Place
+         * @description Where a site is, among the others.
+         */
+        get: operations["aquifer_register_sites_api_place"];
+        /**
+         * Set Place
+         * @description Put a site where it is; the next planning goes by it.
+         */
+        put: operations["aquifer_register_sites_api_set_place"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/place/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found Places
+         * @description Places that the site's address may be, by the look-up that is set up.
+         */
+        get: operations["aquifer_register_sites_api_found_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site_id}/features": {
         parameters: {
             query?: never;
@@ -3960,9 +4004,13 @@ export interface components {
             postcode: string;
             /**
              * Located By
-             * @description Town: it is only the middle of its town or postcode.
+             * @description Town: it is only the middle of its town or postcode. Empty: by hand.
              */
             located_by: string;
+            /** Longitude */
+            longitude: number | null;
+            /** Latitude */
+            latitude: number | null;
             /** Email */
             email: string;
             /** Street */
@@ -4673,6 +4721,58 @@ export interface components {
              * @default
              */
             access?: string;
+        };
+        /**
+         * PlaceOut
+         * @description What a site's pin is set by.
+         */
+        PlaceOut: {
+            /** Latitude */
+            latitude: number | null;
+            /** Longitude */
+            longitude: number | null;
+            /**
+             * Neighbours
+             * @description Longitude and latitude of other sites.
+             */
+            neighbours: [
+                number,
+                number
+            ][];
+            /**
+             * Middle
+             * @description Of the district, where nothing else is known.
+             */
+            middle: [
+                number,
+                number
+            ] | null;
+            /** Looks Up */
+            looks_up: boolean;
+        };
+        /**
+         * PlaceIn
+         * @description Where a site is; both or neither.
+         */
+        PlaceIn: {
+            /** Latitude */
+            latitude?: number | null;
+            /** Longitude */
+            longitude?: number | null;
+            /**
+             * Looked Up
+             * @default false
+             */
+            looked_up?: boolean;
+        };
+        /** FoundPlaceOut */
+        FoundPlaceOut: {
+            /** Latitude */
+            latitude: number;
+            /** Longitude */
+            longitude: number;
+            /** Words */
+            words: string;
         };
         /** FeatureIn */
         FeatureIn: {
@@ -9102,6 +9202,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_register_sites_api_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+        };
+    };
+    aquifer_register_sites_api_set_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+        };
+    };
+    aquifer_register_sites_api_found_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPlaceOut"][];
                 };
             };
         };

@@ -28,6 +28,25 @@ function useShown(siteId: number) {
   }
 }
 
+export const placeOptions = (id: number) =>
+  queryOptions({
+    queryKey: ['sites', 'place', id],
+    queryFn: () => unwrap(client.GET('/api/sites/{site_id}/place', { params: { path: { site_id: id } } })),
+  })
+
+export function useSetPlace(siteId: number) {
+  const shown = useShown(siteId)
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['PlaceIn']) =>
+      unwrap(client.PUT('/api/sites/{site_id}/place', { params: { path: { site_id: siteId } }, body })),
+    onSuccess: async (page) => {
+      await shown(page)
+      void queries.invalidateQueries({ queryKey: ['sites', 'place'] })
+    },
+  })
+}
+
 export function useKeepFeature(siteId: number) {
   const shown = useShown(siteId)
   return useMutation({

@@ -21,6 +21,7 @@ import { CustomerContact } from './CustomerContact'
 import { FeatureForm } from './FeatureForm'
 import { History } from '../../records/History'
 import { siteOptions } from '../../records/placeQueries'
+import { Pin } from './Pin'
 import { SiteForm } from './SiteForm'
 
 const GROUPS: [Schema['FeatureGroup'], string][] = [
@@ -55,6 +56,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   const [asked, ask] = useState<Asked | null>(null)
   const [editing, setEditing] = useState(false)
   const [past, setPast] = useState(false)
+  const [pinning, setPinning] = useState(false)
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
@@ -62,7 +64,8 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         <h1 className="text-title whitespace-nowrap">{site.name}</h1>
         <p className="truncate text-soft">
           {[site.street, [site.town, site.postcode].filter(Boolean).join(' ')].filter(Boolean).join(', ')}
-          {site.located_by === 'town' && ' (on the map: only its town)'} · {site.customer}
+          {site.located_by === 'town' && ' (on the map: only its town)'}
+          {site.latitude === null && ' (not on the map)'} · {site.customer}
           {[site.phone, site.second_phone].filter(Boolean).map((phone) => (
             <span key={phone}>
               {' '}
@@ -77,6 +80,11 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         <Button look="quiet" onClick={() => setPast(true)}>
           History
         </Button>
+        {edits && (
+          <Button look="quiet" onClick={() => setPinning(true)}>
+            On the map
+          </Button>
+        )}
         {edits && (
           <Button className="min-h-8" onClick={() => setEditing(true)}>
             Edit site
@@ -163,6 +171,9 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
       </Dialog>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${site.name}`} wide>
         <SiteForm site={site} onDone={() => setEditing(false)} />
+      </Dialog>
+      <Dialog open={pinning} onOpenChange={setPinning} title={`Where ${site.name} is`}>
+        <Pin siteId={site.id} onDone={() => setPinning(false)} />
       </Dialog>
       <Dialog open={past} onOpenChange={setPast} title={`History of ${site.name}`}>
         <History of="sites" id={site.id} />
