@@ -1,6 +1,10 @@
 """The HTTP interface: one router a noun, session sign-in, one body for errors."""
 
-from ninja import NinjaAPI
+from typing import Any
+
+from ninja import NinjaAPI, Schema
+from ninja.openapi.schema import OpenAPISchema
+from pydantic import Field
 
 from aquifer import errors
 from aquifer.accounts.access import SignedIn
@@ -26,7 +30,40 @@ from aquifer.rounds.api import router as rounds
 from aquifer.stock.api import router as stock
 from aquifer.visiting.api import router as visits
 
-api = NinjaAPI(title="Aquifer", version="1", auth=SignedIn(), docs_url=None)
+
+class Trouble(Schema):
+    """Whatever cannot be done is told so; see ``errors``."""
+
+    code: str = Field(description="Stable, to decide by.")
+    message: str = Field(description="What was found and what to do, for a person.")
+    fields: dict[str, str] = Field(description="What is wrong, by the field that was sent.")
+
+
+class DescribedAPI(NinjaAPI):
+    """An API whose description also says how it refuses, where it is, and that programs ask by a token."""
+
+    def get_openapi_schema(self, *args: Any, **named: Any) -> OpenAPISchema:
+        """The description, with what the routes have in common."""
+        schema = super().get_openapi_schema(*args, **named)
+        components = schema["components"]
+        components["schemas"]["Trouble"] = Trouble.model_json_schema()
+        components["securitySchemes"]["Token"] = {"type": "http", "scheme": "bearer"}
+        body = {"application/json": {"schema": {"$ref": "#/components/schemas/Trouble"}}}
+        for path in schema["paths"].values():
+            for operation in path.values():
+                operation["responses"]["4XX"] = {"description": "It cannot be done, and why", "content": body}
+                operation["security"] = [*operation.get("security", []), {"Token": []}]
+        schema["servers"] = [{"url": "/", "description": "This installation"}]
+        return schema
+
+
+api = DescribedAPI(
+    title="Aquifer",
+    version="1",
+    auth=SignedIn(),
+    docs_url=None,
+    description="What the application's own pages ask. Units are in the names: capacity_l, pressure_kpa, depth_mm.",
+)
 errors.register(api)
 for prefix, router in (
     ("", accounts),

@@ -95,3 +95,13 @@ def test_passwords_are_kept_by_argon2():
     from aquifer import settings as installed
 
     assert "Argon2" in installed.PASSWORD_HASHERS[0]
+
+
+def test_the_description_says_how_every_route_refuses_and_that_programs_ask_by_a_token():
+    told = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+    operations = [one for path in told["paths"].values() for one in path.values()]
+    assert len(operations) > 100 and told["servers"][0]["url"] == "/"
+    for one in operations:
+        assert one["responses"]["4XX"]["content"]["application/json"]["schema"]["$ref"].endswith("/Trouble")
+        assert {"Token": []} in one["security"]
+    assert set(told["components"]["schemas"]["Trouble"]["required"]) == {"code", "message", "fields"}

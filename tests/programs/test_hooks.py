@@ -83,7 +83,9 @@ def test_what_is_sent_is_signed_as_the_standard_says(as_role, base):
     headers = asked.headers
     one = Delivery.objects.get()
     signed = f"{headers['webhook-id']}.{headers['webhook-timestamp']}.".encode() + asked.body
-    expected = base64.b64encode(hmac.new(secret.encode(), signed, hashlib.sha256).digest()).decode()
+    expected = base64.b64encode(
+        hmac.new(base64.b64decode(secret.removeprefix("whsec_")), signed, hashlib.sha256).digest()
+    ).decode()
     assert headers["webhook-signature"] == f"v1,{expected}" and headers["webhook-id"] == str(one.key)
     body = json.loads(asked.body)
     assert (body["type"], body["data"]["words"], one.state) == ("open_issue.raised", "odd noise", "taken")
@@ -128,7 +130,7 @@ def test_what_is_no_address_is_refused(as_role, address):
 
 
 def test_what_was_taken_long_ago_is_forgotten_and_what_was_not_is_kept(as_role, base):
-    one = Hook.objects.create(address="https://books.example/in", kinds=EVERYTHING, secret="s")
+    one = Hook.objects.create(address="https://books.example/in", kinds=EVERYTHING, secret="whsec_cw==")
     old = timezone.now() - datetime.timedelta(days=40)
     for state in ("taken", "failed"):
         Delivery.objects.create(hook=one, kind="tried", body={}, state=state, taken_at=old)

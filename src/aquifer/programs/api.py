@@ -1,7 +1,6 @@
 """Tokens and addresses of other programs, kept by the lead."""
 
 import datetime
-import secrets
 from typing import Annotated
 
 from django.core.exceptions import ValidationError
@@ -119,9 +118,7 @@ def add_hook(request: HttpRequest, payload: HookIn) -> Status[dict[str, object]]
     except ValidationError:
         said = "An address begins with https:// or http://."
         raise Invalid(said, "hook.address", {"address": said}) from None
-    made = Hook.objects.create(
-        address=payload.address, kinds=sorted(payload.kinds), secret=f"whsec_{secrets.token_urlsafe(32)}"
-    )
+    made = Hook.objects.create(address=payload.address, kinds=sorted(payload.kinds), secret=send.new_secret())
     return Status(201, _hook(made) | {"secret": made.secret})
 
 

@@ -8,6 +8,7 @@ import datetime
 import hashlib
 import hmac
 import json
+import secrets
 import uuid
 from http.client import HTTPException
 from typing import IO, Any
@@ -36,9 +37,18 @@ class _Straight(HTTPRedirectHandler):
 _OPEN = build_opener(_Straight).open
 
 
+SECRET_PREFIX = "whsec_"
+
+
+def new_secret() -> str:
+    """What both sides know: 32 random bytes, written as the standard says."""
+    return SECRET_PREFIX + base64.b64encode(secrets.token_bytes(32)).decode()
+
+
 def signature(secret: str, key: uuid.UUID, at: int, body: bytes) -> str:
     """What the other side compares: of the event's key, the time in seconds since 1970, and the body."""
-    signed = hmac.new(secret.encode(), f"{key}.{at}.".encode() + body, hashlib.sha256).digest()
+    signing = base64.b64decode(secret.removeprefix(SECRET_PREFIX))
+    signed = hmac.new(signing, f"{key}.{at}.".encode() + body, hashlib.sha256).digest()
     return f"v1,{base64.b64encode(signed).decode()}"
 
 
@@ -89,4 +99,5 @@ def _trouble(one: Delivery, now: datetime.datetime) -> str:
     except HTTPError as error:
         return f"it answered {error.code}"
     except (OSError, HTTPException, ValueError) as error:
-        return f"it does not answer: {error}"[:200]
+        why = getattr(error, "reason", error)
+        return f"it does not answer: {getattr(why, 'strerror', None) or why}"[:200]

@@ -7894,6 +7894,29 @@ export interface components {
          * @enum {string}
          */
         BaseFileState: "writing" | "ready" | "failed";
+        /**
+         * Trouble
+         * @description Whatever cannot be done is told so; see ``errors``.
+         */
+        Trouble: {
+            /**
+             * Code
+             * @description Stable, to decide by.
+             */
+            code: string;
+            /**
+             * Message
+             * @description What was found and what to do, for a person.
+             */
+            message: string;
+            /**
+             * Fields
+             * @description What is wrong, by the field that was sent.
+             */
+            fields: {
+                [key: string]: string;
+            };
+        };
     };
     responses: never;
     parameters: never;
@@ -7921,6 +7944,15 @@ export interface operations {
                     "application/json": components["schemas"]["MeOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_accounts_api_views: {
@@ -7941,6 +7973,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -7967,6 +8008,15 @@ export interface operations {
                     "application/json": components["schemas"]["ViewOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_accounts_api_drop_view: {
@@ -7987,6 +8037,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_accounts_api_supervisors: {
@@ -8005,6 +8064,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SupervisorOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8027,6 +8095,15 @@ export interface operations {
                     "application/json": components["schemas"]["CompanyOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_company_api_step_practices: {
@@ -8045,6 +8122,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StepPracticesOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8071,6 +8157,15 @@ export interface operations {
                     "application/json": components["schemas"]["StepPracticesOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_company_api_company_settings: {
@@ -8089,6 +8184,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8113,6 +8217,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8145,6 +8258,15 @@ export interface operations {
                     "application/json": components["schemas"]["SettingsOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_company_api_drop_logo: {
@@ -8165,6 +8287,15 @@ export interface operations {
                     "application/json": components["schemas"]["SettingsOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_people_api_people: {
@@ -8183,6 +8314,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8207,6 +8347,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8235,6 +8384,15 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_people_api_password_link: {
@@ -8255,6 +8413,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8279,6 +8446,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_crew_api_crew: {
@@ -8297,6 +8473,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CrewOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8321,6 +8506,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CrewMemberOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8349,6 +8543,15 @@ export interface operations {
                     "application/json": components["schemas"]["CrewMemberOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_crew_api_add_absence: {
@@ -8373,6 +8576,15 @@ export interface operations {
                     "application/json": components["schemas"]["AbsenceOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_office_crew_api_drop_absence: {
@@ -8393,6 +8605,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_programs_api_list_tokens: {
@@ -8411,6 +8632,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TokenOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8437,6 +8667,15 @@ export interface operations {
                     "application/json": components["schemas"]["TokenMadeOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_programs_api_revoke_token: {
@@ -8457,6 +8696,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_programs_api_list_hooks: {
@@ -8475,6 +8723,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HookOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8499,6 +8756,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HookMadeOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8527,6 +8793,15 @@ export interface operations {
                     "application/json": components["schemas"]["HookOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_programs_api_try_hook: {
@@ -8547,6 +8822,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8571,6 +8855,15 @@ export interface operations {
                     "application/json": components["schemas"]["DeliveryOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_zones_api_zones: {
@@ -8589,6 +8882,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ZoneOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8611,6 +8913,15 @@ export interface operations {
                     "application/json": components["schemas"]["ZoneOnMapOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_zones_api_zone: {
@@ -8631,6 +8942,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ZonePageOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8659,6 +8979,15 @@ export interface operations {
                     "application/json": components["schemas"]["ZonePageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_zones_api_add_test: {
@@ -8685,6 +9014,15 @@ export interface operations {
                     "application/json": components["schemas"]["ZonePageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_zones_api_fetch_supplier: {
@@ -8705,6 +9043,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FetchedOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8735,6 +9082,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterPageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_add: {
@@ -8759,6 +9115,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_find: {
@@ -8779,6 +9144,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8805,6 +9179,15 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_bulk_change: {
@@ -8829,6 +9212,15 @@ export interface operations {
                     "application/json": components["schemas"]["ChangedOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_suspected: {
@@ -8847,6 +9239,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SuspectedOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8875,6 +9276,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_labels_of: {
@@ -8899,6 +9309,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_tagged: {
@@ -8921,6 +9340,15 @@ export interface operations {
                     "application/json": components["schemas"]["TaggedOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_heater: {
@@ -8941,6 +9369,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -8969,6 +9406,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_archive: {
@@ -8995,6 +9441,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_restore: {
@@ -9015,6 +9470,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeaterOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9043,6 +9507,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_change_part: {
@@ -9069,6 +9542,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeaterOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_heaters_api_asked_of_kinds: {
@@ -9089,6 +9571,15 @@ export interface operations {
                     "application/json": components["schemas"]["EquipmentOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_sites_api_feature_kinds: {
@@ -9107,6 +9598,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeatureSpecOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9130,6 +9630,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9156,6 +9665,15 @@ export interface operations {
                     "application/json": components["schemas"]["SiteOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_sites_api_site: {
@@ -9176,6 +9694,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9204,6 +9731,15 @@ export interface operations {
                     "application/json": components["schemas"]["SitePageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_sites_api_place: {
@@ -9224,6 +9760,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9252,6 +9797,15 @@ export interface operations {
                     "application/json": components["schemas"]["SitePageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_sites_api_found_places: {
@@ -9272,6 +9826,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundPlaceOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9300,6 +9863,15 @@ export interface operations {
                     "application/json": components["schemas"]["SitePageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_sites_api_take_away: {
@@ -9319,6 +9891,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
             };
         };
     };
@@ -9346,6 +9927,15 @@ export interface operations {
                     "application/json": components["schemas"]["SitePageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_changes_api_of_heater: {
@@ -9366,6 +9956,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordChangeOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9390,6 +9989,15 @@ export interface operations {
                     "application/json": components["schemas"]["RecordChangeOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_changes_api_of_zone: {
@@ -9412,6 +10020,15 @@ export interface operations {
                     "application/json": components["schemas"]["RecordChangeOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_changes_api_of_settings: {
@@ -9430,6 +10047,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordChangeOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9452,6 +10078,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UndoneOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9482,6 +10117,15 @@ export interface operations {
                     "application/json": components["schemas"]["OpenEndPageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_open_ends_api_raise_one: {
@@ -9504,6 +10148,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenEndOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9532,6 +10185,15 @@ export interface operations {
                     "application/json": components["schemas"]["OpenEndOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_open_ends_api_campaigns: {
@@ -9550,6 +10212,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9576,6 +10247,15 @@ export interface operations {
                     "application/json": components["schemas"]["CampaignOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_register_open_ends_api_end: {
@@ -9598,6 +10278,15 @@ export interface operations {
                     "application/json": components["schemas"]["CampaignOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_pending: {
@@ -9616,6 +10305,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PendingOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9646,6 +10344,15 @@ export interface operations {
                     "application/json": components["schemas"]["OutlookOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_read_weeks: {
@@ -9669,6 +10376,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeekOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9695,6 +10411,15 @@ export interface operations {
                     "application/json": components["schemas"]["TrialOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_set_practice: {
@@ -9719,6 +10444,15 @@ export interface operations {
                     "application/json": components["schemas"]["PracticeIn"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_heater_forecast: {
@@ -9741,6 +10475,15 @@ export interface operations {
                     "application/json": components["schemas"]["ForecastOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_heater_changes: {
@@ -9761,6 +10504,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9791,6 +10543,15 @@ export interface operations {
                     "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_gap_list: {
@@ -9815,6 +10576,15 @@ export interface operations {
                     "application/json": components["schemas"]["GapPageOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_forecasts_api_heater_log: {
@@ -9835,6 +10605,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9863,6 +10642,15 @@ export interface operations {
                     "application/json": components["schemas"]["GuideOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_visiting_api_sync: {
@@ -9887,6 +10675,15 @@ export interface operations {
                     "application/json": components["schemas"]["SyncOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_visiting_api_questions: {
@@ -9905,6 +10702,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuestionOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9927,6 +10733,15 @@ export interface operations {
                     "application/json": components["schemas"]["BreachOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_visiting_api_steps_marked: {
@@ -9945,6 +10760,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StepMarkedOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -9970,6 +10794,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
             };
         };
     };
@@ -10004,6 +10837,15 @@ export interface operations {
                     "application/json": components["schemas"]["VisitOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_visiting_api_amend_visit: {
@@ -10030,6 +10872,15 @@ export interface operations {
                     "application/json": components["schemas"]["MovedOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_visiting_api_report_of: {
@@ -10052,6 +10903,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_season: {
@@ -10070,6 +10930,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlannedSeasonOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10096,6 +10965,15 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_stop: {
@@ -10116,6 +10994,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10141,6 +11028,15 @@ export interface operations {
                     "application/json": components["schemas"]["LoadWeekOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_day: {
@@ -10163,6 +11059,15 @@ export interface operations {
                     "application/json": components["schemas"]["DayOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_unplaced: {
@@ -10183,6 +11088,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnplacedOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10209,6 +11123,15 @@ export interface operations {
                     "application/json": components["schemas"]["AppointmentOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_shift: {
@@ -10231,6 +11154,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShiftOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10256,6 +11188,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoadOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10284,6 +11225,15 @@ export interface operations {
                     "application/json": components["schemas"]["CostOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_places: {
@@ -10307,6 +11257,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PossibleOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10335,6 +11294,15 @@ export interface operations {
                     "application/json": components["schemas"]["AppointmentOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_rounds_api_stand: {
@@ -10359,6 +11327,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AppointmentOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10387,6 +11364,15 @@ export interface operations {
                     "application/json": components["schemas"]["DisturbedOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_outbox_api_offer: {
@@ -10409,6 +11395,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OffersOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10434,6 +11429,15 @@ export interface operations {
                     "application/json": components["schemas"]["MessageOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_outbox_api_calls: {
@@ -10452,6 +11456,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToCallOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10474,6 +11487,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ContactOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10502,6 +11524,15 @@ export interface operations {
                     "application/json": components["schemas"]["ContactOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_outbox_api_calendars: {
@@ -10520,6 +11551,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10542,6 +11582,15 @@ export interface operations {
                     "application/json": components["schemas"]["PracticesOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_review_api_forecasts: {
@@ -10560,6 +11609,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ForecastsHeldOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10582,6 +11640,15 @@ export interface operations {
                     "application/json": components["schemas"]["ReplacementsOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_review_api_builds: {
@@ -10600,6 +11667,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BuildOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10622,6 +11698,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10648,6 +11733,15 @@ export interface operations {
                     "application/json": components["schemas"]["CountIn"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_stock_api_set_level: {
@@ -10672,6 +11766,15 @@ export interface operations {
                     "application/json": components["schemas"]["LevelIn"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_money: {
@@ -10690,6 +11793,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MoneyOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10716,6 +11828,15 @@ export interface operations {
                     "application/json": components["schemas"]["MoneySettingsOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_set_price: {
@@ -10740,6 +11861,15 @@ export interface operations {
                     "application/json": components["schemas"]["PriceOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_drop_price: {
@@ -10759,6 +11889,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
             };
         };
     };
@@ -10784,6 +11923,15 @@ export interface operations {
                     "application/json": components["schemas"]["ContractPlanOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_contract: {
@@ -10804,6 +11952,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ContractOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10832,6 +11989,15 @@ export interface operations {
                     "application/json": components["schemas"]["ContractOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_read_quotes: {
@@ -10853,6 +12019,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuotesOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10881,6 +12056,15 @@ export interface operations {
                     "application/json": components["schemas"]["QuoteOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_step_quote: {
@@ -10907,6 +12091,15 @@ export interface operations {
                     "application/json": components["schemas"]["QuoteOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_money_api_day: {
@@ -10927,6 +12120,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DayWorthOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -10950,6 +12152,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_sent: {
@@ -10968,6 +12179,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11002,6 +12222,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_undo: {
@@ -11024,6 +12253,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_one: {
@@ -11044,6 +12282,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11073,6 +12320,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportRowsOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_refused: {
@@ -11092,6 +12348,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
             };
         };
     };
@@ -11115,6 +12380,15 @@ export interface operations {
                     "application/json": components["schemas"]["ColumnOut"][];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_take_out: {
@@ -11134,6 +12408,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
             };
         };
     };
@@ -11161,6 +12444,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_match_again: {
@@ -11181,6 +12473,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11209,6 +12510,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_decide: {
@@ -11233,6 +12543,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11261,6 +12580,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_imports_api_cancel: {
@@ -11281,6 +12609,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11304,6 +12641,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11349,6 +12695,15 @@ export interface operations {
                     "application/json": components["schemas"]["AttachmentOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_attachments_api_change: {
@@ -11375,6 +12730,15 @@ export interface operations {
                     "application/json": components["schemas"]["AttachmentOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_attachments_api_file: {
@@ -11397,6 +12761,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_full_export_api_base_files: {
@@ -11415,6 +12788,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BaseFileOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
                 };
             };
         };
@@ -11437,6 +12819,15 @@ export interface operations {
                     "application/json": components["schemas"]["BaseFileOut"];
                 };
             };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
         };
     };
     aquifer_full_export_api_fetch: {
@@ -11456,6 +12847,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
             };
         };
     };

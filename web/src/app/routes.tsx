@@ -21,6 +21,7 @@ import { SitePage } from '../features/places/SitePage'
 import { AccountPage } from '../features/settings/AccountPage'
 import { CompanyPage } from '../features/settings/CompanyPage'
 import { CrewPage } from '../features/settings/CrewPage'
+import { InterfacePage } from '../features/settings/InterfacePage'
 import { MessagesPage } from '../features/settings/MessagesPage'
 import { PeoplePage } from '../features/settings/PeoplePage'
 import { PracticePage } from '../features/settings/PracticePage'
@@ -230,6 +231,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Settings: other programs">
                 <ProgramsPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/programs/interface',
+            element: (
+              <Titled as="Settings: the interface">
+                <InterfacePage />
               </Titled>
             ),
           },

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { dateWords, dayIn, isoDay, addDays } from '../../lib/dates'
@@ -84,10 +85,10 @@ function Tokens({ tokens, people }: { tokens: Schema['TokenOut'][]; people: Sche
       <h2 className="text-lead font-bold">Tokens</h2>
       <p className="pb-2 text-soft">
         A program asks in somebody’s name and may what their role may, but never touches accounts. What there is to ask
-        is in the{' '}
-        <a href="/api/openapi.json" className="text-copper-deep underline underline-offset-2">
-          OpenAPI document
-        </a>
+        is under{' '}
+        <Link to="/settings/programs/interface" className="text-copper-deep underline underline-offset-2">
+          the interface
+        </Link>
         .
       </p>
       <ul>

@@ -7,6 +7,7 @@ import { answering, refusal, rendered } from '../../test/rendered'
 import { AccountPage } from './AccountPage'
 import { CompanyPage } from './CompanyPage'
 import { CrewPage } from './CrewPage'
+import { describedOptions, InterfacePage } from './InterfacePage'
 import { MessagesPage } from './MessagesPage'
 import { PeoplePage } from './PeoplePage'
 import { PracticePage } from './PracticePage'
@@ -218,6 +219,18 @@ it('changes one’s own password and says what is wrong with it', async () => {
   await userEvent.type(screen.getByLabelText('New password'), 'short')
   await userEvent.click(screen.getByRole('button', { name: 'Change it' }))
   expect(await screen.findByText('This password is too short.')).toBeTruthy()
+})
+
+it('lists every route of the interface, and those that are asked for', async () => {
+  const paths = {
+    '/api/sites/{site_id}': { get: { description: 'Everything of a site.' }, patch: { description: 'Change it.' } },
+    '/api/me': { get: { summary: 'Me' } },
+  }
+  rendered(<InterfacePage />, { known: [[describedOptions.queryKey, { info: { description: 'Units.' }, paths }]] })
+  expect(screen.getAllByRole('row')).toHaveLength(4)
+  await userEvent.type(screen.getByLabelText('Find a route'), 'site change')
+  expect(screen.getAllByRole('row')).toHaveLength(2)
+  expect(screen.getByText('PATCH')).toBeTruthy()
 })
 
 it('shows a token once, and says which address did not take what', async () => {
