@@ -13,8 +13,9 @@ from django.db import connection, transaction
 from django.utils.crypto import constant_time_compare, salted_hmac
 
 from aquifer.accounts.models import Licence, Role, User
-from aquifer.company.models import Company
+from aquifer.company.models import Clock, Company
 from aquifer.core.units import HardnessUnit, System
+from aquifer.money.models import MoneySettings
 from aquifer.rounds.models import EQUIPMENT, CrewMember
 
 WORKDAYS = [0, 1, 2, 3, 4]
@@ -50,6 +51,10 @@ class FirstStart(forms.Form):
     units = forms.ChoiceField(choices=[("us", "gallons, °F, psi"), ("metric", "litres, °C, kPa")], label="Units")
     hardness_unit = forms.ChoiceField(choices=_HARDNESS, label="Water hardness in")
     time_zone = forms.ChoiceField(label="Time zone")
+    clock = forms.ChoiceField(choices=[("24", "15:30"), ("12", "3:30 pm")], required=False, label="Clock")
+    currency = forms.CharField(
+        max_length=8, required=False, label="Currency", help_text="As it stands beside an amount."
+    )
     yard = forms.CharField(max_length=160, required=False, label="Yard address")
     yard_at = forms.CharField(
         max_length=60, required=False, label="Yard on the map", help_text="Latitude, longitude: 44.112, -112.871",
@@ -116,9 +121,12 @@ def begin(told: dict[str, Any]) -> User:
         company = Company.current()
         company.name, company.units = told["company"], System(told["units"])
         company.hardness_unit, company.time_zone = told["hardness_unit"], told["time_zone"]
+        company.clock = told["clock"] or Clock.TWENTY_FOUR
         company.yard, at = told["yard"], told["yard_at"]
         company.yard_longitude, company.yard_latitude = at or (None, None)
         company.save()
+        if told["currency"]:
+            MoneySettings.objects.update_or_create(pk=1, defaults={"currency": told["currency"]})
         lead = User(username=told["username"], first_name=told["first_name"], role=Role.LEAD)
         lead.licences = told["licences"]
         lead.set_password(told["password"])

@@ -11,6 +11,10 @@ from aquifer.formats.sheet import MOST_BYTES, Sheet, harmless, own_names, read_r
 _SEPARATORS = (",", ";", "\t")
 
 
+BOM = "\ufeff"
+"""By which a spreadsheet knows that a file for people is UTF-8; reading takes it away again."""
+
+
 def decoded(data: bytes) -> str:
     """The file's text. Raises: UnreadableTable if it is not UTF-8, naming the first line that is not."""
     if len(data) > MOST_BYTES:

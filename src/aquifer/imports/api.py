@@ -1,4 +1,5 @@
 import datetime
+from itertools import chain
 from typing import Annotated, Any
 
 from django.db import transaction
@@ -11,6 +12,7 @@ from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.errors import Invalid, TooLarge
+from aquifer.formats.csv_table import BOM
 from aquifer.formats.sheet import MOST_BYTES, Matched
 from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
@@ -165,7 +167,7 @@ def rows(
 def refused(request: HttpRequest, run_id: Id) -> StreamingHttpResponse:
     """The refused rows as a file: each as it was sent, with why; to mend and send again."""
     run = get_object_or_404(ImportRun, pk=run_id)
-    lines = (line.encode() for line in imports.refused_rows(run))
+    lines = (line.encode() for line in chain([BOM], imports.refused_rows(run)))
     answer = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="refused-{run.kind}-{run.pk}.csv"'
     return answer
@@ -198,7 +200,7 @@ def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
     """All records of a kind, in the columns that bring them in."""
     found = _of(kind)
     answer = StreamingHttpResponse(
-        (line.encode() for line in found.lines(found.table)), content_type="text/csv; charset=utf-8"
+        (line.encode() for line in chain([BOM], found.lines(found.table))), content_type="text/csv; charset=utf-8"
     )
     answer["Content-Disposition"] = f'attachment; filename="{kind}.csv"'
     return answer

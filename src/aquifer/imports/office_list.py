@@ -30,6 +30,7 @@ from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
 from aquifer.water.models import WaterTest, Zone
+from aquifer.water.places import supplied, zone_of
 
 DOUBTFUL = "perhaps another customer"
 UNKNOWN = "unknown"
@@ -465,12 +466,12 @@ def apply(
         zones = _zones(rows, made, origin)
         sites = _once(row.values["site"] for row in rows)
         owner = {id(row.values["site"]): row.values["customer"].pk for row in rows}
-        codes, towns = _codes(Site, "S", "code"), Towns()
+        codes, towns, of = _codes(Site, "S", "code"), Towns(), supplied()
         places = [
             Site(
                 code=next(codes),
                 customer_id=owner[id(one)],
-                zone_id=zones[one.values["town"], one.values["well"]],
+                zone_id=_zone(one, zones, of),
                 **{name: value for name, value in one.values.items() if name != "well"},
                 **towns.place(one.values["town"], one.values["postcode"]),
             )
@@ -516,12 +517,20 @@ def _codes(model: Any, letter: str, name: str) -> Any:
         yield f"{letter}-{number:04d}"
 
 
+def _zone(one: Household, zones: Mapping[tuple[str, bool], int], of: dict[str, int]) -> int:
+    """The water of a site: a well's own, else that of its postcode or town."""
+    town, well = one.values["town"], one.values["well"]
+    return (None if well else zone_of(town, one.values["postcode"], of)) or zones[town, well]
+
+
 def _zones(rows: list[PlannedRow], made: dict[str, list[int]], origin: Origin) -> dict[tuple[str, bool], int]:
-    """A water for each town, and one for the wells of each: they are joined or divided once tests say so."""
+    """The water that was said to supply a town; else one for each town, and one for the wells of each: they are joined
+    or divided once tests say so."""
     wanted = {(one.values["town"], one.values["well"]) for one in _once(row.values["site"] for row in rows)}
-    found: dict[tuple[str, bool], int] = {}
+    of = supplied()
+    found = {(town, well): of[said.plainly(town)] for town, well in wanted if not well and said.plainly(town) in of}
     new = []
-    for town, well in sorted(wanted):
+    for town, well in sorted(wanted - set(found)):
         name = f"{town or 'Our district'}{', wells' if well else ''}"
         code = re.sub(r"[\W_]+", "-", said.plainly(name)).strip("-")[:40] or "district"
         if there := Zone.objects.filter(code=code).first():

@@ -15,7 +15,7 @@ from aquifer.core.money import NOTHING, rounded
 from aquifer.core.units import worded
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
-from aquifer.formats.csv_table import cell
+from aquifer.formats.csv_table import BOM, cell
 from aquifer.money import prices, quotes, worth
 from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.money.schemas import (
@@ -214,6 +214,6 @@ def books(request: HttpRequest, first: datetime.date, last: datetime.date) -> Ht
     currency = MoneySettings.current().currency
     for one in worth.books(first, last):
         writer.writerow([cell(getattr(one, name)) for name in worth.COLUMNS[:-1]] + [cell(currency)])
-    answer = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
+    answer = HttpResponse(BOM + text.getvalue(), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="books {first} to {last}.csv"'
     return answer

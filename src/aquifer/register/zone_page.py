@@ -77,6 +77,7 @@ def whole(zone: Zone, today: datetime.date) -> dict[str, Any]:
         **summary(water),
         "supply": zone.supply,
         "note": zone.note,
+        "places": zone.places,
         "practice": zone.practice,
         "assumed": [
             {"figure": one.at.rsplit("/", 1)[1], "value": one.value, "why": one.why} for one in water.profile.assumed

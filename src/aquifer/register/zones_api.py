@@ -10,6 +10,7 @@ from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.models import User
 from aquifer.core import measuring
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.units import HardnessUnit, Quantity, figure, worded
@@ -18,7 +19,7 @@ from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.register import zone_page
 from aquifer.visits.words import units_shown
-from aquifer.water import edit, supplier
+from aquifer.water import edit, places, supplier
 from aquifer.water.models import WaterTest, Zone
 from aquifer.water.profiles import waters
 from aquifer.wire import Id
@@ -101,6 +102,7 @@ class UntestedOut(Schema):
 class ZonePageOut(ZoneOut):
     supply: Supply
     note: str
+    places: list[str]
     practice: str
     assumed: list[AssumedOut]
     tests_taken: list[TestOut]
@@ -150,6 +152,10 @@ class ZoneIn(Schema):
     supply: Supply
     practice: Practice | None = None
     seasons: Annotated[list[SeasonIn], Field(max_length=12)] = []
+    places: Annotated[
+        list[Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=r"^[^\x00]*$")]],
+        Field(max_length=400, description="Towns and postcodes; their sites belong to it from now on."),
+    ] = []
 
 
 class FetchedOut(Schema):
@@ -180,8 +186,23 @@ def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> dict[str,
     found = get_object_or_404(Zone, pk=zone_id)
     with transaction.atomic():
         edit.change_zone(found, payload.model_dump())
-        changed.zone(found.pk)
+        _follow(found, who(request))
     return zone_page.whole(found, timezone.localdate())
+
+
+@router.post("/zones", response={201: ZonePageOut}, auth=allowed(Action.EDIT_REGISTER))
+def add_zone(request: HttpRequest, payload: ZoneIn) -> Status[dict[str, Any]]:
+    """A new zone; the sites of its towns and postcodes come into it."""
+    with transaction.atomic():
+        made = edit.add_zone(payload.model_dump())
+        _follow(made, who(request))
+    return Status(201, zone_page.whole(made, timezone.localdate()))
+
+
+def _follow(zone: Zone, by: User) -> None:
+    """What a changed zone asks for: its sites come into it, and the forecasts of all that it touched are made anew."""
+    for one in {zone.pk, *places.gather(zone, by)}:
+        changed.zone(one)
 
 
 @router.post("/zones/{zone_id}/tests", response={201: ZonePageOut}, auth=allowed(Action.RECORD_PLACE))

@@ -1,6 +1,7 @@
 """Where the water comes from, and what tests say of it."""
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import Q
 
@@ -18,6 +19,9 @@ class Zone(models.Model):
         max_length=24, choices=choices(Practice), blank=True, help_text="On this water, where it differs."
     )
 
+    places = ArrayField(
+        models.CharField(max_length=120), default=list, blank=True, help_text="Towns and postcodes that it supplies."
+    )
     outline = models.JSONField(null=True, blank=True, help_text="Its district: a ring of [longitude, latitude].")
 
     history = kept_history()

@@ -483,7 +483,11 @@ export interface paths {
          */
         get: operations["aquifer_register_zones_api_zones"];
         put?: never;
-        post?: never;
+        /**
+         * Add Zone
+         * @description A new zone; the sites of its towns and postcodes come into it.
+         */
+        post: operations["aquifer_register_zones_api_add_zone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3384,50 +3388,6 @@ export interface components {
             /** In Words */
             in_words: string;
         };
-        /**
-         * Supply
-         * @enum {string}
-         */
-        Supply: "mains" | "well";
-        /** ZoneOnMapOut */
-        ZoneOnMapOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Code */
-            code: string;
-            /** Tests */
-            tests: number;
-            /** Hardness Mg L */
-            hardness_mg_l: number;
-            /** Hardness Class */
-            hardness_class: string;
-            /** Carbonate Is Known */
-            carbonate_is_known: boolean;
-            /**
-             * Log Sd
-             * @description What is unknown of the water adds so much to the log rate of its deposit.
-             */
-            log_sd: number;
-            /** Saturation Index 60 */
-            saturation_index_60: number;
-            /** Potential 60 Mg L */
-            potential_60_mg_l: number;
-            /** In Words */
-            in_words: string;
-            /** Outline */
-            outline: number[][] | null;
-            supply: components["schemas"]["Supply"];
-            /** Note */
-            note: string;
-            /** Heaters */
-            heaters: number;
-            /** Sites */
-            sites: number;
-            /** Last Test */
-            last_test: string | null;
-        };
         /** AssumedOut */
         AssumedOut: {
             /** Figure */
@@ -3474,6 +3434,11 @@ export interface components {
             /** Other Share */
             other_share: number;
         };
+        /**
+         * Supply
+         * @enum {string}
+         */
+        Supply: "mains" | "well";
         /** TestOut */
         TestOut: {
             /** Id */
@@ -3556,6 +3521,8 @@ export interface components {
             supply: components["schemas"]["Supply"];
             /** Note */
             note: string;
+            /** Places */
+            places: string[];
             /** Practice */
             practice: string;
             /** Assumed */
@@ -3607,6 +3574,51 @@ export interface components {
              * @default []
              */
             seasons?: components["schemas"]["SeasonIn"][];
+            /**
+             * Places
+             * @description Towns and postcodes; their sites belong to it from now on.
+             * @default []
+             */
+            places?: string[];
+        };
+        /** ZoneOnMapOut */
+        ZoneOnMapOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Tests */
+            tests: number;
+            /** Hardness Mg L */
+            hardness_mg_l: number;
+            /** Hardness Class */
+            hardness_class: string;
+            /** Carbonate Is Known */
+            carbonate_is_known: boolean;
+            /**
+             * Log Sd
+             * @description What is unknown of the water adds so much to the log rate of its deposit.
+             */
+            log_sd: number;
+            /** Saturation Index 60 */
+            saturation_index_60: number;
+            /** Potential 60 Mg L */
+            potential_60_mg_l: number;
+            /** In Words */
+            in_words: string;
+            /** Outline */
+            outline: number[][] | null;
+            supply: components["schemas"]["Supply"];
+            /** Note */
+            note: string;
+            /** Heaters */
+            heaters: number;
+            /** Sites */
+            sites: number;
+            /** Last Test */
+            last_test: string | null;
         };
         /**
          * Disinfectant
@@ -8882,6 +8894,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ZoneOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_zones_api_add_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZoneIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonePageOut"];
                 };
             };
             /** @description It cannot be done, and why */

@@ -13,16 +13,17 @@ export const zoneOptions = (id: number) =>
     queryFn: () => unwrap(client.GET('/api/zones/{zone_id}', { params: { path: { zone_id: id } } })),
   })
 
-export function useChangeZone(zoneId: number) {
+/** Change a zone, or make one where there is none yet. */
+export function useKeepZone(zoneId: number | null) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: Schema['ZoneIn']) =>
-      unwrap(client.PUT('/api/zones/{zone_id}', { params: { path: { zone_id: zoneId } }, body })),
-    onSuccess: () =>
-      Promise.all([
-        queries.invalidateQueries({ queryKey: ['zones'] }),
-        queries.invalidateQueries({ queryKey: ['history'] }),
-      ]),
+      zoneId === null
+        ? unwrap(client.POST('/api/zones', { body }))
+        : unwrap(client.PUT('/api/zones/{zone_id}', { params: { path: { zone_id: zoneId } }, body })),
+    onSuccess: () => {
+      for (const key of ['zones', 'history', 'sites']) void queries.invalidateQueries({ queryKey: [key] })
+    },
   })
 }
 

@@ -1,7 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
 
-import { useCompany } from '../../session/session'
+import { useState } from 'react'
+import { useCompany, useMay } from '../../session/session'
+import { Button } from '../../ui/Button'
+import { Dialog } from '../../ui/Dialog'
+import { ZoneForm } from './ZoneForm'
 import { monthWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { Failed, Loading } from '../../ui/States'
@@ -16,12 +20,14 @@ export function WaterPage() {
   const navigate = useNavigate()
   const { data, error, refetch } = useQuery(zoneMapOptions)
   const [frame, size] = useSize()
+  const edits = useMay('edit_register')
+  const [adding, setAdding] = useState(false)
   if (error) return <Failed error={error} onRetry={() => void refetch()} />
   if (!data) return <Loading what="the waters" />
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Water</h1>
-      <RegisterNav />
+      <RegisterNav>{edits && <Button onClick={() => setAdding(true)}>New zone</Button>}</RegisterNav>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_540px]">
         <div ref={frame} className="min-h-0 overflow-hidden">
           {size.width > 0 && (
@@ -74,6 +80,15 @@ export function WaterPage() {
           </ul>
         </section>
       </div>
+      <Dialog open={adding} onOpenChange={setAdding} title="New zone" wide>
+        <ZoneForm
+          zone={null}
+          onDone={(id) => {
+            setAdding(false)
+            if (id) void navigate(`/water/${id}`)
+          }}
+        />
+      </Dialog>
     </div>
   )
 }

@@ -19,6 +19,7 @@ const ZONE = {
   note: 'boreholes',
   supply: 'mains',
   practice: '',
+  places: ['Quillmoor', '00021'],
   seasons: [SUMMER],
 } as unknown as Schema['ZonePageOut']
 
@@ -40,6 +41,7 @@ it('says shares in per cent and sends them as shares; a water is not mixed with 
     method: 'PUT',
     path: '/api/zones/1',
     body: {
+      places: ['Quillmoor', '00021'],
       name: 'Chalk',
       note: 'boreholes',
       supply: 'mains',
@@ -58,4 +60,19 @@ it('adds and takes out seasons, and names the one that cannot be', async () => {
   await userEvent.click(screen.getByRole('button', { name: 'Save the zone' }))
   expect((sent[0]?.body as { seasons: unknown[] }).seasons).toHaveLength(1)
   expect(await screen.findByText('stands twice')).toBeTruthy()
+})
+
+it('makes a new zone of towns and postcodes', async () => {
+  const sent = answering({ status: 201, body: { id: 9 } })
+  const done = vi.fn()
+  rendered(<ZoneForm zone={null} onDone={done} />, { known: [[zonesOptions.queryKey, []]] })
+  await userEvent.type(screen.getByLabelText('Name'), 'North')
+  await userEvent.type(screen.getByLabelText('Supplies'), 'Quillmoor, 00021;')
+  await userEvent.click(screen.getByRole('button', { name: 'Save the zone' }))
+  await vi.waitFor(() => expect(done).toHaveBeenCalledWith(9))
+  expect(sent[0]).toMatchObject({
+    method: 'POST',
+    path: '/api/zones',
+    body: { name: 'North', supply: 'mains', places: ['Quillmoor', '00021'], seasons: [] },
+  })
 })

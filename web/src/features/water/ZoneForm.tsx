@@ -6,7 +6,7 @@ import { zonesOptions } from '../../session/session'
 import { numberOf } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { useChangeZone } from '../../records/waterQueries'
+import { useKeepZone } from '../../records/waterQueries'
 
 interface TypedSeason {
   name: string
@@ -16,13 +16,19 @@ interface TypedSeason {
 }
 
 /** What a zone is called, where its water comes from, and what it is mixed with in which season. */
-export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone: () => void }) {
-  const others = (useQuery(zonesOptions).data ?? []).filter((one) => one.id !== zone.id)
-  const change = useChangeZone(zone.id)
+export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut'] | null; onDone: (id: number) => void }) {
+  const others = (useQuery(zonesOptions).data ?? []).filter((one) => one.id !== zone?.id)
+  const change = useKeepZone(zone?.id ?? null)
   const faults = change.error instanceof ApiError ? change.error.fields : {}
-  const [typed, setTyped] = useState({ name: zone.name, note: zone.note, supply: zone.supply, practice: zone.practice })
+  const [typed, setTyped] = useState({
+    name: zone?.name ?? '',
+    note: zone?.note ?? '',
+    supply: zone?.supply ?? 'mains',
+    practice: zone?.practice ?? '',
+    places: zone?.places.join(', ') ?? '',
+  })
   const [seasons, setSeasons] = useState<TypedSeason[]>(() =>
-    zone.seasons.map((one) => ({
+    (zone?.seasons ?? []).map((one) => ({
       name: one.name,
       other: String(one.other_id),
       year: percent(one.share_of_year),
@@ -45,6 +51,10 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
             name: typed.name,
             note: typed.note,
             supply: typed.supply,
+            places: typed.places
+              .split(/[,;\n]+/)
+              .map((one) => one.trim())
+              .filter(Boolean),
             practice: (typed.practice || null) as Schema['Practice'] | null,
             seasons: seasons.map((one) => ({
               name: one.name,
@@ -53,7 +63,7 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
               other_share: share(one.share),
             })),
           },
-          { onSuccess: onDone },
+          { onSuccess: (kept) => onDone(kept.id) },
         )
       }}
     >
@@ -71,6 +81,14 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
           <option value="hard_water_half_yearly">half-yearly on hard water</option>
           <option value="long_service">long service</option>
         </Choice>
+        <Field
+          label="Supplies"
+          className="col-span-2"
+          placeholder="Quillmoor, 00021, 00022"
+          hint="Towns and postcodes, with commas between. Their sites belong to this zone, and those that come later too."
+          {...set('places')}
+          fault={faults.places}
+        />
       </div>
       <fieldset>
         <legend className="font-bold">Seasons in which another water is mixed in</legend>
@@ -136,7 +154,7 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut']; onDone
         <Button look="main" type="submit" disabled={change.isPending}>
           Save the zone
         </Button>
-        <Button look="quiet" onClick={onDone}>
+        <Button look="quiet" onClick={() => onDone(0)}>
           Cancel
         </Button>
       </div>

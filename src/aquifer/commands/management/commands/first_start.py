@@ -13,7 +13,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--key", action="store_true", help="tell the key; nothing once there is a lead")
-        for name in ("company", "units", "hardness-unit", "time-zone", "first-name", "username"):
+        for name in ("company", "units", "hardness-unit", "time-zone", "clock", "currency", "first-name", "username"):
             parser.add_argument(f"--{name}")
         parser.add_argument("--yard", default="")
         parser.add_argument("--yard-at", default="", help="latitude, longitude")
@@ -27,7 +27,7 @@ class Command(BaseCommand):
                 self.stdout.write(first_start.key())
             return
         if not first_start.is_needed():
-            raise CommandError("There is a lead already; further people are made in the administration.")
+            raise CommandError("There is a lead already; further people are made under Settings, People.")
         password = os.environ.get("AQUIFER_FIRST_PASSWORD", "")
         if not password:
             raise CommandError("Give the lead's password in AQUIFER_FIRST_PASSWORD: a list of processes shows options.")
