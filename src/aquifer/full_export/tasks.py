@@ -5,6 +5,7 @@ import datetime
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from aquifer import jobs
 from aquifer.company.clock import by_its_clock
 from aquifer.full_export.models import BaseFile, BaseFileState
 from aquifer.full_export.write import write
@@ -35,6 +36,14 @@ def write_base(base_file_id: int) -> None:
     for old in BaseFile.objects.exclude(state=BaseFileState.WRITING)[KEPT:]:
         old.path.unlink(missing_ok=True)
         old.delete()
+
+
+@jobs.ends("whole_base.write")
+def given_up(why: str, base_file_id: int) -> None:
+    """A piece of a file is nobody's."""
+    for asked in BaseFile.objects.filter(pk=base_file_id, state=BaseFileState.WRITING):
+        asked.path.with_suffix(".part").unlink(missing_ok=True)
+        BaseFile.objects.filter(pk=asked.pk).update(state=BaseFileState.FAILED)
 
 
 def _tell(asked: BaseFile, done: int, total: int) -> None:

@@ -223,6 +223,12 @@ def bring_in(run_id: int) -> None:
     _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")
 
 
+def give_up(run_id: int, why: str) -> None:
+    """The workers that were at it died: nothing was written, since all of it is written at once."""
+    for run in ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKING, ImportState.APPLYING]):
+        _end(run, ImportState.REFUSED, why)
+
+
 def _planned(run: ImportRun) -> list[PlannedRow]:
     sheet = _opened(run)
     kind = kinds(timezone.localdate())[run.kind]

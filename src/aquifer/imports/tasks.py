@@ -2,6 +2,7 @@
 
 from procrastinate.contrib.django import app
 
+from aquifer import jobs
 from aquifer.company.clock import by_its_clock
 from aquifer.imports import run
 
@@ -16,3 +17,10 @@ def check(run_id: int) -> None:
 @by_its_clock
 def bring_in(run_id: int) -> None:
     run.bring_in(run_id)
+
+
+@jobs.ends("imports.check")
+@jobs.ends("imports.bring_in")
+def given_up(why: str, run_id: int) -> None:
+    """Nothing of the file was written."""
+    run.give_up(run_id, why)

@@ -33,7 +33,7 @@ def ask(kind: RunKind, first: datetime.date, weeks: int, by: User, today: dateti
     if monday(first) < monday(today):
         raise Invalid(f"{first} is past; a plan begins this week at the earliest.", "run.past", {"first": "past"})
     if not CrewMember.objects.filter(active=True).exists():
-        raise Invalid("There is nobody in the crew yet: say under Administration who goes out.", "run.no_crew")
+        raise Invalid("There is nobody in the crew yet: say under Settings, Crew, who goes out.", "run.no_crew")
     try:
         with transaction.atomic():
             return Run.objects.create(kind=kind, first_week=monday(first), weeks=weeks, asked_by=by)
@@ -69,6 +69,13 @@ def work_on(run_id: int) -> None:
         _end(run, RunState.FAILED)
         if not isinstance(error, ArithmeticError):
             raise
+
+
+def give_up(run_id: int, why: str) -> None:
+    """The workers that were at it died: say so, and let the next one begin."""
+    for run in Run.objects.filter(pk=run_id, state__in=_OPEN):
+        run.message = why
+        _end(run, RunState.FAILED)
 
 
 def _end(run: Run, state: RunState) -> None:

@@ -189,7 +189,7 @@ function Day({
   const [frame, size] = useSize()
   const [side, space] = useSize()
   if (data.rounds.length === 0) {
-    return <Empty>Nobody works on this day. Choose another above; who works when is set under Administration.</Empty>
+    return <Empty>Nobody works on this day. Choose another above; who works when is set under Settings, Crew.</Empty>
   }
   return (
     <>

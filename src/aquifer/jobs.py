@@ -1,0 +1,54 @@
+"""Jobs whose worker died in the middle: begun again, and given up in words if they bring their worker down each time.
+
+Every job may run twice; see each ``tasks.py``.
+"""
+
+import json
+from collections.abc import Callable
+from typing import TypeVar
+
+from asgiref.sync import async_to_sync
+from procrastinate.contrib.django.django_connector import DjangoConnector
+from procrastinate.jobs import Job, Status
+from procrastinate.manager import JobManager
+
+SILENT_S = 45.0
+"""A worker that has not been heard of for so long is dead; it tells every ten seconds that it is there."""
+MOST_STARTS = 3
+"""A job that outlived as many workers is not begun again: it may be what ends them. Assumption."""
+GIVEN_UP = "The program ended {starts} times while it was at this. Try it with less, or look into the worker's log."
+
+_Ends = TypeVar("_Ends", bound=Callable[..., None])
+_ENDS: dict[str, Callable[..., None]] = {}
+
+
+def ends(task: str) -> Callable[[_Ends], _Ends]:
+    """Declare what tells people that a job of this task was given up; it is given why, and the job's own words."""
+
+    def declare(what: _Ends) -> _Ends:
+        _ENDS[task] = what
+        return what
+
+    return declare
+
+
+def revive() -> tuple[int, int]:
+    """Queue again every job whose worker died; returns how many were, and how many were given up."""
+    manager = JobManager(DjangoConnector())
+    again, given_up = 0, 0
+    for job in async_to_sync(manager.get_stalled_jobs)(seconds_since_heartbeat=SILENT_S):
+        if job.attempts + 1 < MOST_STARTS:
+            async_to_sync(manager.retry_job)(job)
+            again += 1
+        else:
+            _give_up(manager, job)
+            given_up += 1
+    return again, given_up
+
+
+def _give_up(manager: JobManager, job: Job) -> None:
+    async_to_sync(manager.finish_job)(job, Status.FAILED, delete_job=False)
+    if tell := _ENDS.get(job.task_name):
+        # Read past the driver's own decoding, a job's words come as they are stored.
+        told = json.loads(job.task_kwargs) if isinstance(job.task_kwargs, str) else job.task_kwargs
+        tell(GIVEN_UP.format(starts=job.attempts + 1), **told)
