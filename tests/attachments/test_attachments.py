@@ -1,3 +1,5 @@
+import errno
+import hashlib
 import io
 import re
 
@@ -134,3 +136,30 @@ def test_a_file_that_the_storage_lost_is_told(as_role, base, storage):
 def test_an_attachment_needs_a_place(as_role, base):
     assert send(as_role("planner"), picture()).status_code == 422
     assert send(as_role("planner"), picture(), site_id=99_999).status_code == 404
+
+
+def test_a_full_disk_leaves_no_piece_and_the_picture_comes_whole_the_next_time(as_role, base, storage, monkeypatch):
+    client, site = as_role("technician"), base["sites"][0]
+
+    def full(_):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    with monkeypatch.context() as disk:
+        disk.setattr("aquifer.files.os.fsync", full)
+        client.raw.raise_request_exception = False
+        assert send(client, picture(), site_id=site.pk).status_code == 500
+    assert [one for one in storage.rglob("*") if one.is_file()] == [] and not Attachment.objects.exists()
+    assert send(client, picture(), site_id=site.pk).status_code == 201
+    made = Attachment.objects.get()
+    kept = (storage / made.path).read_bytes()
+    assert hashlib.sha256(kept).hexdigest() == made.digest and len(kept) == made.bytes
+
+
+def test_a_piece_that_a_kill_left_is_replaced_by_the_whole(as_role, base, storage):
+    client, site = as_role("technician"), base["sites"][0]
+    made = Attachment.objects.get(pk=send(client, picture(), site_id=site.pk).json()["id"])
+    path = storage / made.path
+    whole = path.read_bytes()
+    path.write_bytes(whole[:100])
+    assert send(client, picture(), site_id=site.pk).status_code == 201
+    assert path.read_bytes() == whole

@@ -288,3 +288,42 @@ def test_what_a_visit_asks_for_is_told_at_once_and_its_signature_kept(as_role, h
     assert Visit.objects.get().signature["lines"][0][1] == [30.5, 40]
     off = {"name": "R. Ostrow", "lines": [[[10, 200]]]}
     assert as_role("technician").post("visits", visit(heater.pk, VALVE, signature=off)).status_code == 422
+
+
+@pytest.mark.parametrize(
+    "at", ["0001-01-01T00:00:00Z", "9999-12-31T23:59:59Z", "0001-01-01T00:00:00", "1970-01-01T00:00:00Z"]
+)
+def test_a_clock_at_the_end_of_the_calendar_poisons_nothing(as_role, heater, at):
+    phone = Device(as_role("technician"), heater)
+    told = phone.says({**phone.tap(), "at": at}, phone.tap("arrival.look"))
+    assert told["refused"] == [] and len(told["events"]) == 2
+    assert len(phone.says(phone.tap("arrival.outlet"))["events"]) == 1
+    # Neither the page of the heater nor the visit itself is lost.
+    assert as_role("lead").get(f"heaters/{heater.pk}/guide").status_code == 200
+    assert as_role("lead").get("visits/questions").status_code == 200
+    body = visit(heater.pk, VALVE, client_id=phone.visit)
+    assert as_role("technician").post("visits", body).status_code == 201
+
+
+def test_an_answer_to_nothing_and_a_count_beyond_all_taps_are_refused_alone(as_role, heater):
+    phone = Device(as_role("technician"), heater)
+    nameless = phone.tap("", "answered", value="heavy")
+    beyond = {**phone.tap(), "clock": 2**31 - 1}
+    good = phone.tap("", "answered", field="valve.outcome", value="flows_and_reseats")
+    told = phone.says(nameless, beyond, good)
+    assert [one["client_id"] for one in told["refused"]] == [nameless["client_id"], beyond["client_id"]]
+    assert [one["client_id"] for one in told["events"]] == [good["client_id"]]
+    assert phone.says(phone.tap("arrival.look"))["refused"] == []
+    assert as_role("lead").get("visits/questions").status_code == 200
+    body = visit(heater.pk, client_id=phone.visit)
+    assert as_role("technician").post("visits", body).status_code == 201
+
+
+def test_a_tap_under_the_id_of_one_at_another_heater_is_told_and_not_dropped(as_role, base, heater):
+    other = next(one for one in base["heaters"] if one.pk != heater.pk and one.kind == heater.kind)
+    phone, second = Device(as_role("technician"), heater), Device(as_role("technician"), other)
+    tap = phone.tap()
+    phone.says(tap)
+    told = second.says({**tap, "clock": 1})
+    assert [one["client_id"] for one in told["refused"]] == [tap["client_id"]]
+    assert phone.says(tap)["refused"] == []

@@ -8,13 +8,12 @@ import warnings
 from dataclasses import dataclass
 from typing import Any
 
-from django.core.files.base import ContentFile
-from django.core.files.storage import default_storage
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from aquifer.accounts.models import User
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.errors import Invalid, TooLarge
+from aquifer.files import keep_whole
 
 MOST_BYTES = 16 * 1024 * 1024
 MOST_PIXELS = 50_000_000
@@ -62,9 +61,9 @@ def add(
         made.kind, stored = AttachmentKind.PHOTOGRAPH, picture.jpeg
         made.width, made.height, made.taken_on = picture.width, picture.height, picture.taken_on
     made.digest, made.bytes = hashlib.sha256(stored).hexdigest(), len(stored)
-    _put(made.path, stored)
+    keep_whole(made.path, stored)
     if made.kind == AttachmentKind.PHOTOGRAPH:
-        _put(made.small_path, picture.small)
+        keep_whole(made.small_path, picture.small)
     made.save()
     return made
 
@@ -113,8 +112,3 @@ def _taken(image: Image.Image) -> datetime.date | None:
         return datetime.datetime.strptime(str(said)[:10], "%Y:%m:%d").date()
     except ValueError:
         return None
-
-
-def _put(path: str, data: bytes) -> None:
-    if not default_storage.exists(path):
-        default_storage.save(path, ContentFile(data))

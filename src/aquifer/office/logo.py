@@ -5,12 +5,12 @@ import io
 import warnings
 from typing import IO, Any
 
-from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from PIL import Image, UnidentifiedImageError
 
 from aquifer.company.models import Company
 from aquifer.errors import Invalid
+from aquifer.files import keep_whole
 
 MOST_BYTES = 5_000_000
 MOST_PIXELS = 25_000_000
@@ -38,8 +38,7 @@ def keep(data: bytes) -> str:
     out = io.BytesIO()
     white.save(out, "PNG", optimize=True)
     path = f"logo/{hashlib.sha256(out.getvalue()).hexdigest()}.png"
-    if not default_storage.exists(path):
-        default_storage.save(path, ContentFile(out.getvalue()))
+    keep_whole(path, out.getvalue())
     return path
 
 

@@ -94,17 +94,21 @@ def under_way(heater_id: int) -> Begun | None:
     return found.exclude(last=EventKind.SET_ASIDE).order_by("-at").first()
 
 
+MOST_CLOCK = 1_000_000
+"""Above it nobody tapped: a count near the end of its range would leave no number for the taps that follow."""
+
+
 def _take(begun: Begun, payload: SyncIn, by: User) -> list[dict[str, Any]]:
-    known = set(
-        Event.objects.filter(client_id__in=[one.client_id for one in payload.events]).values_list(
-            "client_id", flat=True
-        )
-    )
+    there = Event.objects.filter(client_id__in=[one.client_id for one in payload.events])
+    known = dict(there.values_list("client_id", "begun__heater"))
     refused, taken = [], []
     for one in payload.events:
         if one.client_id in known:
+            if known[one.client_id] != begun.heater_id:
+                # Not one of this visit told again: kept in silence it would be lost.
+                refused.append({"client_id": one.client_id, "message": "Its id belongs to a tap at another heater."})
             continue
-        known.add(one.client_id)
+        known[one.client_id] = begun.heater_id
         if against := _against(begun, one, by):
             refused.append({"client_id": one.client_id, "message": against})
             continue
@@ -130,7 +134,12 @@ def _take(begun: Begun, payload: SyncIn, by: User) -> list[dict[str, Any]]:
 
 
 def _against(begun: Begun, one: EventIn, by: User) -> str:
-    """Why an event is refused: a right that its actor has not. Empty if it is not; what was done is always kept."""
+    """Why an event is refused: a right that its actor has not, or what no visit could be folded with. Empty if it is
+    not; what was done is always kept."""
+    if one.kind == "answered" and not one.field:
+        return "An answer names what it answers."
+    if one.clock > MOST_CLOCK:
+        return f"No visit has {one.clock} taps; at most {MOST_CLOCK} are counted."
     if one.kind == "set_aside" and not one.why:
         return "Say why the visit is set aside."
     if one.kind == "took_back":

@@ -135,6 +135,10 @@ FindingIn = Annotated[
 Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=300, pattern=r"^[^\x00]*$")]
 
 
+EARLIEST_TAP = datetime.datetime(2000, 1, 1, tzinfo=datetime.UTC)
+LATEST_TAP = datetime.datetime(2100, 1, 1, tzinfo=datetime.UTC)
+
+
 class EventIn(_Payload):
     """One tap of a visit."""
 
@@ -153,6 +157,15 @@ class EventIn(_Payload):
     why: Words = Field("", description="Why it was done though held or set aside, or what the lead is asked.")
     field: Annotated[str, StringConstraints(max_length=60, pattern=r"^([a-zA-Z_]+(\.[a-zA-Z_]+)?)?$")] = ""
     value: Words | float | bool | None = None
+
+    @field_validator("at")
+    @classmethod
+    def _within_a_calendar(cls, at: datetime.datetime) -> datetime.datetime:
+        """A clock at the end of the calendar is a wrong clock: what it tells is moved to where days can be counted, and
+        the tap is kept."""
+        told = at if at.tzinfo else at.replace(tzinfo=datetime.UTC)
+        return min(max(told, EARLIEST_TAP), LATEST_TAP)
+
     of: uuid.UUID | None = Field(None, description="The event that is taken back, or whose advice is followed.")
 
 
