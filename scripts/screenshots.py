@@ -57,8 +57,6 @@ with sync_playwright() as playwright:
     office.get_by_role("group", name="Rounds of the day").get_by_role("button").nth(1).click()
     office.get_by_role("region", name="Where it could go").get_by_text("it is here").wait_for()
     keep(office, "rounds")
-    office.goto(office.url.replace("/rounds?", "/rounds/stock?"))
-    keep(office, "trucks")
     office.goto(f"{ADDRESS}/rounds/customers")
     office.get_by_role("button", name="Offer the coming fortnight").click()
     office.get_by_role("status").filter(has_text="written").wait_for()
@@ -67,6 +65,7 @@ with sync_playwright() as playwright:
     keep(office, "customers")
     for name, path in (
         ("site", "/sites/25"),
+        ("crew", "/settings/crew"),
         ("open-ends", "/register/open-ends"),
         ("money", "/rounds/money?stage=accepted"),
         ("season", "/rounds/season"),
