@@ -214,7 +214,7 @@ def with_table(data: bytes, name: str, old: bytes, new: bytes) -> bytes:
         ("heaters", b"gas_tankless", b"kettle", "tables/heaters.csv, rows up to"),
         ("heaters", b",189,", b",much,", "capacity_l: 'much' cannot be so"),
         ("sites", b"street", b"road", "row 1: its columns are not those of sites"),
-        ("zones", b"CHK,Chalk", b"CHK", "row 2: 6 cells, not 7"),
+        ("zones", b"CHK,Chalk", b"CHK", "row 2: 7 cells, not 8"),
         ("heaters", b"T-1,", b"T-0,", "duplicate key"),
         ("customers", rb"\n[^\n]*,Marram[^\n]*", b"", "not present in table"),
         ("people", b",technician,", b",emperor,", "no role 'emperor'"),
