@@ -8,13 +8,12 @@ from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.views import LoginView
 from django.core import signing
-from django.db import DatabaseError, connection
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from aquifer import first_start
+from aquifer import first_start, readiness
 from aquifer.company.models import Company
 from aquifer.errors import Invalid
 from aquifer.office import logo, passwords, tasks
@@ -135,15 +134,13 @@ def healthz(request: HttpRequest) -> JsonResponse:
 
 
 def readyz(request: HttpRequest) -> JsonResponse:
-    """The database answers too."""
-    try:
-        with connection.cursor() as cursor:
-            cursor.execute("SELECT 1")
-    except DatabaseError:
-        return JsonResponse({"status": "the database does not answer"}, status=503)
-    return JsonResponse({"status": "ok"})
+    """The work is done: database, migrations, workers, queue and disk; else what is amiss, and 503."""
+    found = readiness.troubles()
+    return JsonResponse({"status": "not ready" if found else "ok", **found}, status=503 if found else 200)
 
 
+_PRIVATE = ("/api/", "/answer/", "/calendar/", "/set-password/", "/admin/")
+PERMISSIONS = "camera=(self), geolocation=(), microphone=(), payment=(), usb=()"
 CONTENT_POLICY = (
     "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; "
     "frame-ancestors 'none'; base-uri 'self'; form-action 'self'"
@@ -156,6 +153,10 @@ def content_policy(get_response: Callable[[HttpRequest], HttpResponse]) -> Calla
     def answer(request: HttpRequest) -> HttpResponse:
         response = get_response(request)
         response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
+        response.headers.setdefault("Permissions-Policy", PERMISSIONS)
+        if request.path.startswith(_PRIVATE):
+            # What is on record is kept by nobody on the way, nor by the next person at this machine.
+            response.headers.setdefault("Cache-Control", "private, no-store")
         return response
 
     return answer
