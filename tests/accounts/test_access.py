@@ -1,7 +1,9 @@
 import json
+from typing import get_args
 
 import pytest
 from django.test import Client
+from pydantic import BaseModel
 
 from aquifer.accounts.access import Action, SignedIn
 from aquifer.accounts.models import Role, User
@@ -105,3 +107,36 @@ def test_the_description_says_how_every_route_refuses_and_that_programs_ask_by_a
         assert one["responses"]["4XX"]["content"]["application/json"]["schema"]["$ref"].endswith("/Trouble")
         assert {"Token": []} in one["security"]
     assert set(told["components"]["schemas"]["Trouble"]["required"]) == {"code", "message", "fields"}
+
+
+def bodies(annotation, path):
+    """Every model that a body is made of, with the route."""
+    for part in get_args(annotation):
+        yield from bodies(part, path)
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        yield path, annotation
+        for field in annotation.model_fields.values():
+            yield from bodies(field.annotation, path)
+
+
+def test_a_misspelt_field_is_refused_everywhere():
+    found = [
+        one
+        for path, operation in routes()
+        for model in operation.models
+        if getattr(model, "__ninja_param_source__", "") == "body"
+        for field in model.model_fields.values()
+        for one in bodies(field.annotation, path)
+    ]
+    assert len(found) > 60
+    lax = {f"{path} {model.__name__}" for path, model in found if model.model_config.get("extra") != "forbid"}
+    assert lax == set()
+
+
+def test_what_is_on_record_is_kept_by_nobody_on_the_way(as_role, base):
+    answer = as_role("planner").get("heaters")
+    assert (
+        answer.headers["Cache-Control"] == "private, no-store"
+        and "geolocation=()" in answer.headers["Permissions-Policy"]
+    )
+    assert "no-store" not in Client().get("/sign-in").headers.get("Cache-Control", "")

@@ -1,5 +1,6 @@
 """Customers written to: offers, answers, quiet hours, and a gateway that fails, repeats or answers late."""
 
+import base64
 import datetime
 import re
 import uuid
@@ -10,7 +11,7 @@ from django.core.mail import EmailMessage
 from django.test import Client
 from django.utils import timezone
 
-from aquifer.outbox import links, send, tasks, write
+from aquifer.outbox import calendar, links, send, tasks, write
 from aquifer.outbox.gateway import Delivery, OutOfReach, Refused, SimulatedGateway, SmtpGateway
 from aquifer.outbox.models import Answer, Contact, Message, MessageState, SimulatedDelivery, Way
 from aquifer.rounds.models import Appointment, Service, Standing
@@ -321,3 +322,41 @@ def test_what_was_promised_or_taken_off_the_day_meanwhile_is_not_offered(planned
     Appointment.objects.filter(pk=moved.pk).update(on=None, begins=None, member=None)
     assert write.offer(planned) == (0, []) and not Message.objects.exists()
     assert Appointment.objects.get(pk=promised.pk).standing == Standing.PROMISED
+
+
+def test_the_customers_own_link_is_for_those_who_write_to_them(as_role, offered):
+    link = re.search(r"/answer/\S+", Message.objects.get().body)[0]
+    for role, sees in (("lead", True), ("planner", True), ("technician", False), ("apprentice", False)):
+        (told,) = as_role(role).get("outbox/messages").json()
+        assert (link in told["body"]) is sees and "We offer" in told["body"]
+        assert ("(the customer's own link)" in told["body"]) is not sees
+
+
+def test_a_gateway_that_fails_at_one_message_sends_the_others(offered, planned):
+    write.offer([planned[1]])
+
+    class Faulty(SimulatedGateway):
+        def send(self, key, address, subject, body):
+            if key == first.key:
+                raise KeyError("its own fault")
+            super().send(key, address, subject, body)
+
+    first, second = Message.objects.order_by("pk")
+    assert send.send_waiting(Faulty(), LATER) == 1
+    first.refresh_from_db()
+    second.refresh_from_db()
+    assert (first.state, first.tries, first.trouble) == (MessageState.WAITING, 1, "the gateway failed: KeyError")
+    assert second.state == MessageState.SENT
+
+
+def test_a_calendar_link_tells_nothing_of_a_password_and_dies_with_it(people, crew):
+    member = crew[0]
+    member.user.set_password("seven brass unions")
+    member.user.save()
+    key = calendar.key_of(member)
+    payload = base64.urlsafe_b64decode(key.split(":")[0] + "==").decode()
+    assert member.user.password[-12:] not in payload
+    assert calendar.of_member(key, datetime.date(2026, 11, 27)) is not None
+    member.user.set_password("nine copper elbows")
+    member.user.save()
+    assert calendar.of_member(key, datetime.date(2026, 11, 27)) is None

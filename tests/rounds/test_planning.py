@@ -203,6 +203,9 @@ def test_no_season_without_a_crew_or_in_the_past(base, people, today):
         runs.ask(RunKind.SEASON, today, 26, people["planner"], today)
     with pytest.raises(Invalid, match="past"):
         runs.ask(RunKind.SEASON, today - datetime.timedelta(days=14), 26, people["planner"], today)
+    for far in (datetime.date(2764, 1, 2), today + datetime.timedelta(weeks=80)):
+        with pytest.raises(Invalid, match="at the latest"):
+            runs.ask(RunKind.SEASON, far, 26, people["planner"], today)
 
 
 def test_reading_a_season_takes_a_fixed_number_of_queries(forecasted, crew, today, django_assert_max_num_queries):

@@ -15,6 +15,7 @@ from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound, TooLarge
 from aquifer.heaters.models import Heater
+from aquifer.wire import Payload
 
 router = Router(tags=["attachments"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -46,7 +47,7 @@ class AttachmentIn(Schema):
     visit_client_id: uuid.UUID | None = None
 
 
-class AttachmentPatch(Schema):
+class AttachmentPatch(Payload):
     caption: Caption | None = None
     gone: bool | None = None
 

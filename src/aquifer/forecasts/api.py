@@ -23,7 +23,7 @@ from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.tasks import is_pending
 from aquifer.heaters.models import Heater, InstallCertainty
-from aquifer.wire import Id, Limit, Offset, Words
+from aquifer.wire import Id, Limit, Offset, Payload, Words
 
 router = Router(tags=["forecasts"])
 AXIS_WEEKS = 104
@@ -214,7 +214,7 @@ class TrialOut(Schema):
     tried: TrialFiguresOut
 
 
-class PracticeIn(Schema):
+class PracticeIn(Payload):
     practice: Practice
     tolerance: Annotated[float, Field(ge=0.01, le=0.99)]
 

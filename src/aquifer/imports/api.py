@@ -19,7 +19,7 @@ from aquifer.imports import run as imports
 from aquifer.imports import tasks
 from aquifer.imports.models import ImportRun, ImportState, RowAction
 from aquifer.imports.office_list import DOUBTFUL
-from aquifer.wire import Limit, Offset
+from aquifer.wire import Limit, Offset, Payload
 
 router = Router(tags=["imports"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -59,16 +59,16 @@ class ImportOut(Schema):
     sheet: str
 
 
-class SheetIn(Schema):
+class SheetIn(Payload):
     sheet: Annotated[str, StringConstraints(max_length=200)]
 
 
-class DecidedIn(Schema):
+class DecidedIn(Payload):
     number: Annotated[int, Field(ge=1, le=2_000_000)]
     same: bool = Field(description="Whether the row's customer is the one of the same name.")
 
 
-class DecisionsIn(Schema):
+class DecisionsIn(Payload):
     rows: Annotated[list[DecidedIn], Field(min_length=1, max_length=1000)]
 
 
@@ -82,23 +82,23 @@ class ColumnOut(Schema):
     ways: list[str]
 
 
-class WordIn(Schema):
+class WordIn(Payload):
     said: Annotated[str, StringConstraints(max_length=200)]
     means: Annotated[str, StringConstraints(max_length=24)]
 
 
-class MatchIn(Schema):
+class MatchIn(Payload):
     name: Annotated[str, StringConstraints(max_length=2000)]
     column: Annotated[str, StringConstraints(max_length=40)]
     written: Annotated[str, StringConstraints(max_length=40)] = ""
     words: Annotated[list[WordIn], Field(max_length=60)] = []
 
 
-class MatchesIn(Schema):
+class MatchesIn(Payload):
     matches: Annotated[list[MatchIn], Field(max_length=100)]
 
 
-class ConfirmIn(Schema):
+class ConfirmIn(Payload):
     without_refused: bool = False
 
 

@@ -7,12 +7,13 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.customers.models import Customer
 from aquifer.errors import Invalid, NotFound
-from aquifer.outbox import calendar, tasks, write
+from aquifer.outbox import calendar, links, tasks, write
 from aquifer.outbox.models import Answered, Contact, Message, MessageKind, MessageState, Way
 from aquifer.rounds.models import Appointment, CrewMember, Standing
+from aquifer.wire import Payload
 
 router = Router(tags=["outbox"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -40,7 +41,7 @@ class MessageOut(Schema):
     on: datetime.date | None
 
 
-class OffersIn(Schema):
+class OffersIn(Payload):
     """Offer every planned visit of some days, or one visit."""
 
     first: datetime.date | None = None
@@ -65,7 +66,7 @@ class ToCallOut(Schema):
     say: list[str]
 
 
-class ContactIn(Schema):
+class ContactIn(Payload):
     way: Way
     opted_out: bool = False
 
@@ -110,7 +111,11 @@ def messages(
     found = Message.objects.select_related("customer", "appointment__site", "answer")
     if state is not None:
         found = found.filter(state=state)
-    return [_told(one) for one in found[:limit]]
+    told = [_told(one) for one in found[:limit]]
+    if not may(who(request).role, Action.PLAN):
+        # A customer's own link answers for them: it is for those who write to customers.
+        told = [{**one, "body": links.hidden(one["body"])} for one in told]
+    return told
 
 
 def _told(one: Message) -> dict[str, Any]:

@@ -5,6 +5,7 @@ import uuid
 
 from django.core import signing
 from django.utils import timezone
+from django.utils.crypto import constant_time_compare, salted_hmac
 from icalendar import Calendar, Event
 
 from aquifer.rounds.models import Appointment, CrewMember, Standing
@@ -16,17 +17,22 @@ NAMESPACE = uuid.UUID("0e0c1d0e-7a33-4c5a-9a27-0f6f1f6f2b51")
 
 def key_of(member: CrewMember) -> str:
     """What stands in the address of a member's calendar. A new password of theirs makes it another."""
-    return signing.dumps([member.pk, member.user.password[-12:]], salt=_SALT, compress=False)
+    return signing.dumps([member.pk, _of_password(member)], salt=_SALT, compress=False)
+
+
+def _of_password(member: CrewMember) -> str:
+    """What changes with a password and tells nothing of it."""
+    return salted_hmac(_SALT, member.user.password).hexdigest()[:24]
 
 
 def of_member(key: str, today: datetime.date) -> bytes | None:
     """A member's rounds; None if the address is not, or no longer, good."""
     try:
-        pk, password = signing.loads(key, salt=_SALT)
+        pk, known = signing.loads(key, salt=_SALT)
     except (signing.BadSignature, ValueError, TypeError):
         return None
     member = CrewMember.objects.filter(pk=pk, active=True, user__is_active=True).select_related("user").first()
-    if member is None or member.user.password[-12:] != password:
+    if member is None or not constant_time_compare(_of_password(member), str(known)):
         return None
     found = Appointment.objects.filter(
         member=member,

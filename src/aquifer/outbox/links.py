@@ -1,6 +1,7 @@
 """Links by which a customer answers: signed, for one message, and only for a time."""
 
 import datetime
+import re
 import uuid
 
 from django.conf import settings
@@ -12,6 +13,7 @@ from aquifer.outbox.models import Message
 
 GOOD_FOR = datetime.timedelta(days=21)
 _SALT = "aquifer.outbox.answer"
+_ADDRESS = re.compile(r"https?://\S+/answer/\S+")
 
 
 class NoSuchLink(AquiferError):
@@ -39,6 +41,11 @@ def address(message: Message) -> str:
 def public_address() -> str:
     """Where customers reach this installation: as the company says, else as the server's settings do."""
     return (Company.current().public_address or settings.PUBLIC_ADDRESS).rstrip("/")
+
+
+def hidden(text: str) -> str:
+    """A message's words without the link that answers in the customer's name."""
+    return _ADDRESS.sub("(the customer's own link)", text)
 
 
 def opened(text: str) -> Message:

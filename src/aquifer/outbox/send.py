@@ -1,6 +1,7 @@
 """Sending what waits, and asking what became of it: whatever the gateway does, nothing is lost or doubled."""
 
 import datetime
+import logging
 
 from django.db import transaction
 from django.utils import timezone
@@ -9,6 +10,7 @@ from aquifer.outbox.answer import still_offered
 from aquifer.outbox.gateway import Delivery, Gateway, OutOfReach, Refused
 from aquifer.outbox.models import Message, MessageKind, MessageState
 
+_LOG = logging.getLogger(__name__)
 MOST_TRIES = 6
 FIRST_PAUSE = datetime.timedelta(minutes=2)
 """After a try that failed; each pause after it is twice as long. Assumption."""
@@ -42,15 +44,24 @@ def _send(pk: int, gateway: Gateway, now: datetime.datetime) -> bool:
         except Refused as error:
             one.state, one.trouble = MessageState.FAILED, str(error)[:200]
         except OutOfReach as error:
-            one.trouble = str(error)[:200] or "the gateway does not answer"
-            if one.tries >= MOST_TRIES:
-                one.state = MessageState.FAILED
-            else:
-                one.not_before = now + FIRST_PAUSE * 2 ** (one.tries - 1)
+            _again(one, str(error) or "the gateway does not answer", now)
+        except Exception as error:
+            # A gateway's own fault concerns this message: the others go on, and it is tried again like a silence.
+            _LOG.exception("message %s", one.pk)
+            _again(one, f"the gateway failed: {type(error).__name__}", now)
         else:
             one.state, one.sent_at, one.trouble = MessageState.SENT, now, ""
         one.save()
         return one.state == MessageState.SENT
+
+
+def _again(one: Message, why: str, now: datetime.datetime) -> None:
+    """A try that failed: later again, until it was tried often enough."""
+    one.trouble = why[:200]
+    if one.tries >= MOST_TRIES:
+        one.state = MessageState.FAILED
+    else:
+        one.not_before = now + FIRST_PAUSE * 2 ** (one.tries - 1)
 
 
 def ask_after(gateway: Gateway) -> int:

@@ -16,6 +16,8 @@ from aquifer.rounds import rounds, work
 from aquifer.rounds.models import CrewMember, Run, RunKind, RunState, monday
 
 SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
+LATEST_START = datetime.timedelta(weeks=78)
+"""A plan begins within it: forecasts of later years say little of a week. Assumption."""
 ROUNDS_WEEKS = 2
 """Weeks whose rounds are put in order with the season: further off, too much will change. Assumption."""
 MOST_LEFT_OUT = 500
@@ -32,6 +34,10 @@ def ask(kind: RunKind, first: datetime.date, weeks: int, by: User, today: dateti
         )
     if monday(first) < monday(today):
         raise Invalid(f"{first} is past; a plan begins this week at the earliest.", "run.past", {"first": "past"})
+    if monday(first) > monday(today) + LATEST_START:
+        latest = monday(today) + LATEST_START
+        said = f"{latest:%d %B %Y} at the latest"
+        raise Invalid(f"{first} is too far away; a plan begins {said}.", "run.too_late", {"first": said})
     if not CrewMember.objects.filter(active=True).exists():
         raise Invalid("There is nobody in the crew yet: say under Settings, Crew, who goes out.", "run.no_crew")
     try:

@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
 from aquifer.rounds.models import RunKind, RunState, Standing
+from aquifer.wire import Payload
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Clock = Annotated[int, Field(ge=0, le=1439, description="Minutes after midnight.")]
@@ -64,7 +65,7 @@ class PlannedSeasonOut(Schema):
     last: RunOut | None = Field(description="The newest run, whatever became of it.")
 
 
-class RunIn(Schema):
+class RunIn(Payload):
     kind: RunKind = RunKind.SEASON
     first: datetime.date
     weeks: int = 52
@@ -171,7 +172,7 @@ class UnplacedOut(Schema):
     rows: list[AppointmentOut]
 
 
-class TargetIn(Schema):
+class TargetIn(Payload):
     """Where a visit is to go: to a member's day, or back among a week's unplaced."""
 
     week: datetime.date
@@ -194,7 +195,7 @@ class CostOut(Schema):
     position: int | None
 
 
-class PromiseIn(Schema):
+class PromiseIn(Payload):
     """A promise of a time of the day it is on, or its withdrawal."""
 
     version: int
@@ -204,7 +205,7 @@ class PromiseIn(Schema):
     latest: Clock | None = None
 
 
-class DisturbanceIn(Schema):
+class DisturbanceIn(Payload):
     kind: Literal["overrun", "nobody_home", "emergency"]
     at: Clock
     appointment_id: Id | None = None
@@ -230,12 +231,12 @@ class PossibleOut(CostOut):
     begins: int
 
 
-class VersionIn(Schema):
+class VersionIn(Payload):
     id: Id
     version: int
 
 
-class ShiftIn(Schema):
+class ShiftIn(Payload):
     """Visits to put into another week; ``dry`` only tells what that would do."""
 
     visits: Annotated[list[VersionIn], Field(max_length=300)]

@@ -11,6 +11,7 @@ from aquifer.errors import NotFound
 from aquifer.rounds.models import CrewMember
 from aquifer.stock import lists
 from aquifer.stock.models import StockSettings
+from aquifer.wire import Payload
 
 router = Router(tags=["stock"])
 
@@ -35,13 +36,13 @@ class StockOut(Schema):
     to_buy: list[StockLineOut]
 
 
-class CountIn(Schema):
+class CountIn(Payload):
     part: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
     member_id: Annotated[int, Field(ge=1, le=2**62)] | None = None
     quantity: Annotated[float, Field(ge=0, le=100_000)]
 
 
-class LevelIn(Schema):
+class LevelIn(Payload):
     service_level: Annotated[float, Field(ge=0.5, le=0.999)]
 
 
