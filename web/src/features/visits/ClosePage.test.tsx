@@ -190,9 +190,11 @@ it('saves what was tapped a moment before, however slowly it is written', async 
   // Both in one breath: nothing is written between them.
   fireEvent.click(screen.getByRole('radio', { name: /^Lever moves/, hidden: true }))
   fireEvent.click(screen.getByRole('button', { name: 'Save the visit' }))
+  fireEvent.click(screen.getByRole('button', { name: 'Save the visit' }))
   await screen.findByRole('heading', { name: 'Visit saved: new due dates' })
   const told = sent.flatMap((one) => (one.body.events as { field: string; value: unknown }[] | undefined) ?? [])
   expect(told.map((one) => one.field)).toContain('valve.outcome')
+  expect(sent.filter((one) => one.path === '/api/visits')).toHaveLength(1)
 })
 
 it('shows what follows, and adds what another device had saved without', async () => {

@@ -113,8 +113,16 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const groups = groupsOf(heater, log.upkeep)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
   const writing = useRef(Promise.resolve())
+  const saving = useRef(false)
   const answer = (field: string, value: Value) => {
     writing.current = tap(visit.clientId, { kind: 'answered', field, value }, ...unskipped(answers, field))
+  }
+  /** A second tap meanwhile is the same wish. */
+  const saveOnce = async () => {
+    if (saving.current) return
+    saving.current = true
+    await save()
+    saving.current = false
   }
   const save = async () => {
     // What was tapped a moment ago may not be written yet, and is not on this page before it is.
@@ -149,7 +157,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
         </div>
       }
       bar={
-        <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void save()}>
+        <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void saveOnce()}>
           Save the visit
         </Button>
       }
