@@ -9,6 +9,7 @@ from django.test import Client
 from django.utils import timezone
 
 from aquifer.accounts.models import Role, User
+from aquifer.full_export.tables import held_of, held_words
 from aquifer.office import tasks
 
 NEW = {
@@ -149,3 +150,16 @@ def test_a_changed_account_is_on_record_and_taken_back(as_role, people):
     assert timezone.datetime.fromisoformat(told["at"]).date() == timezone.now().date()
     lead.post(f"changes/{change}/undo")
     assert User.objects.get(username="planner").role == Role.PLANNER
+
+
+def test_a_licence_that_has_ended_is_none_for_whoever_signs_in(as_role, people):
+    people["technician"].licences, people["technician"].licence_ends = ["gas", "plumbing"], {"gas": "2020-01-01"}
+    people["technician"].save()
+    assert as_role("technician").get("me").json()["licences"] == ["plumbing"]
+
+
+def test_the_last_day_of_a_licence_comes_along_to_another_installation():
+    cell = held_words(["gas", "plumbing"], {"gas": "2027-03-31"})
+    assert cell == "gas:2027-03-31 plumbing" and held_of(cell) == (["gas", "plumbing"], {"gas": "2027-03-31"})
+    # As archives of before have it.
+    assert held_of("gas plumbing") == (["gas", "plumbing"], {}) and held_of("") == ([], {})

@@ -34,7 +34,7 @@ def me(request: HttpRequest) -> dict[str, object]:
         "username": user.username,
         "name": user.name,
         "role": user.role,
-        "licences": user.licences,
+        "licences": user.licences_held,
         "may": [action for action in Action if may(user.role, action)],
     }
 

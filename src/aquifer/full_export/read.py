@@ -17,7 +17,7 @@ from django.db import IntegrityError, connection, transaction
 from aquifer.accounts.models import Role, User
 from aquifer.customers.models import Customer
 from aquifer.formats.sheet import plain
-from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, times_kept
+from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, held_of, times_kept
 from aquifer.full_export.write import FORMAT, MANIFEST, Progress, nothing
 from aquifer.heaters.models import Heater
 from aquifer.imports import statistics
@@ -125,13 +125,15 @@ def _people(archive: zipfile.ZipFile) -> dict[int, int]:
         if name not in here:
             if line["role"] not in Role.values:
                 raise UnreadableBase(f"tables/{PEOPLE}.csv, row {number}: no role {line['role'][:40]!r}.")
+            licences, ends = held_of(line["licences"])
             person = User(
                 username=name,
                 first_name=plain(line["first_name"]),
                 last_name=plain(line["last_name"]),
                 email=plain(line["email"]),
                 role=line["role"],
-                licences=line["licences"].split(),
+                licences=licences,
+                licence_ends=ends,
                 is_active=line["is_active"] == "yes",
             )
             person.set_unusable_password()

@@ -34,6 +34,19 @@ from aquifer.water.models import Season, WaterTest, Zone
 PEOPLE = "people"
 PEOPLE_COLUMNS = ("id", "username", "first_name", "last_name", "email", "role", "licences", "is_active")
 """Of people everything but what they sign in with."""
+
+
+def held_words(licences: list[str], ends: dict[str, str]) -> str:
+    """Licenses in one cell, each with its last day where it ends: ``gas:2027-03-31 plumbing``."""
+    return " ".join(f"{one}:{ends[one]}" if ends.get(one) else one for one in licences)
+
+
+def held_of(cell: str) -> tuple[list[str], dict[str, str]]:
+    """The licenses of such a cell, and the last day of those that end."""
+    parts = [word.partition(":") for word in cell.split()]
+    return [name for name, _, _ in parts], {name: end for name, _, end in parts if end}
+
+
 _COMPUTED = {Heater: {"words"}, Site: {"words"}}
 """Columns that the database keeps by itself."""
 

@@ -17,7 +17,7 @@ from aquifer.core.case import as_json
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.export import case_of
 from aquifer.formats.csv_table import lines_of_cells, table_lines
-from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES
+from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, held_words
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
 
@@ -64,9 +64,10 @@ def _encoded(lines: Iterable[str]) -> Iterator[bytes]:
 
 
 def _people() -> Iterator[str]:
-    people = User.objects.order_by("pk").values(*PEOPLE_COLUMNS)
+    people = User.objects.order_by("pk").values(*PEOPLE_COLUMNS, "licence_ends")
     return table_lines(
-        list(PEOPLE_COLUMNS), ({**person, "licences": " ".join(person["licences"])} for person in people)
+        list(PEOPLE_COLUMNS),
+        ({**person, "licences": held_words(person["licences"], person["licence_ends"])} for person in people),
     )
 
 

@@ -386,7 +386,7 @@ class _Register:
         if not phones or not best.phones or phones & best.phones or place in best.sites:
             return True
         said_so = self._decided.get(one.number)
-        where = next((known.split("  ")[0] for known in best.sites), "")
+        where = next(iter(best.sites), "")
         about = f"the same name, another telephone{f' and not at {where}' if where else ''}"
         if said_so is None:
             detail[DOUBTFUL] = about

@@ -1,3 +1,5 @@
+import { clock } from './clock'
+
 const DAY = 86_400_000
 const month = new Intl.DateTimeFormat('en', { month: 'long', timeZone: 'UTC' })
 const shortMonth = new Intl.DateTimeFormat('en', { month: 'short', timeZone: 'UTC' })
@@ -82,9 +84,8 @@ export function yearsBetween(from: string, to: string): number {
   return Math.max(0, to.slice(5) < from.slice(5) ? years - 1 : years)
 }
 
-/** "07:15", by the clock of a time zone. */
-export const clockIn = (timezone: string, at: string) =>
-  new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: timezone })
+/** "7:15", of a moment by the clock of a time zone, as the company tells times. */
+export const clockIn = (timezone: string, at: string) => clock(minutesIn(timezone, new Date(at)))
 
 /** Minutes after midnight of a moment, by the clock of a time zone. */
 export const minutesIn = (timezone: string, at: Date) => {

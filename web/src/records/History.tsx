@@ -2,8 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 
 import { useCompany, useMay } from '../session/session'
 import type { Schema } from '../api/client'
-import { clock } from '../lib/clock'
-import { dateWords, dayIn, minutesIn } from '../lib/dates'
+import { clockIn, dateWords, dayIn } from '../lib/dates'
 import { sentence } from '../lib/words'
 import { Button } from '../ui/Button'
 import { Failed, Loading } from '../ui/States'
@@ -41,7 +40,7 @@ export function ChangeList({ changes, mayTakeBack }: { changes: Schema['RecordCh
         {changes.map((change, at) => (
           <li key={change.change}>
             <p className="text-fine text-soft">
-              {dateWords(dayIn(timezone, change.at), today)}, {clock(minutesIn(timezone, new Date(change.at)))}
+              {dateWords(dayIn(timezone, change.at), today)}, {clockIn(timezone, change.at)}
               {change.by && ` · ${change.by}`}
               {change.file && ` · from ${change.file}`}
               {at === 0 &&

@@ -2,6 +2,8 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 
+import { clockIn } from '../../lib/dates'
+import { useCompany } from '../../session/session'
 import type { Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
@@ -56,6 +58,7 @@ function Breaches() {
 }
 
 function Question({ question }: { question: Schema['QuestionOut'] }) {
+  const { timezone } = useCompany()
   const [words, setWords] = useState('')
   const advise = useAdvise()
   const open = question.go_on === null
@@ -63,7 +66,7 @@ function Question({ question }: { question: Schema['QuestionOut'] }) {
   return (
     <article className={`rounded-lg bg-sheet p-4 ${open ? 'border-l-8 border-copper' : 'border-l-8 border-line'}`}>
       <p className="text-soft">
-        {question.by}, {new Date(question.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })} ·{' '}
+        {question.by}, {clockIn(timezone, question.at)} ·{' '}
         <Link to={`/heaters/${question.heater_id}`} className="underline">
           {question.site}, {question.heater}
         </Link>

@@ -6,7 +6,7 @@ import { client, unwrap, type Schema } from '../../../api/client'
 import { phrase } from '../../../lib/phrases'
 import { useCompany, useMe } from '../../../session/session'
 import { beginVisit, syncVisit } from '../../../device/journal'
-import { dateWords } from '../../../lib/dates'
+import { clockIn, dateWords } from '../../../lib/dates'
 import { shown, type Units } from '../../../lib/units'
 import { COMPONENTS, UPKEEP } from '../../../lib/words'
 import { Button } from '../../../ui/Button'
@@ -225,6 +225,7 @@ function UnderWay({
   heaterId: number
   onJoin: (guide: Schema['GuideOut']) => Promise<void>
 }) {
+  const { timezone } = useCompany()
   const [trouble, setTrouble] = useState('')
   const join = async () => {
     try {
@@ -242,8 +243,7 @@ function UnderWay({
   return (
     <Sheet title="A visit is under way here">
       <p>
-        {other.by} began it {new Date(other.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })};{' '}
-        {other.events} taps so far.
+        {other.by} began it {clockIn(timezone, other.at)}; {other.events} taps so far.
       </p>
       <Button look="main" className="mt-3 min-h-13 w-full" onClick={() => void join()}>
         Go on with it on this device
