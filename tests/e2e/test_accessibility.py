@@ -35,6 +35,9 @@ def test_office_pages(person):
         f"/water/{zone.pk}",
         f"/sites/{site.pk}",
         "/nowhere",
+        "/account",
+        *(f"/settings{room}" for room in ("", "/practice", "/people", "/crew", "/messages", "/programs", "/record")),
+        "/settings/programs/interface",
     ]
     found = {path: violations(lead.goes_to(path)) for path in paths}
     assert found == dict.fromkeys(paths, [])

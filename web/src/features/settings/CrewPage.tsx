@@ -81,7 +81,6 @@ function Member({
                 <button
                   key={day}
                   type="button"
-                  aria-label={day}
                   aria-pressed={on}
                   disabled={disabled}
                   onClick={() =>
@@ -89,7 +88,8 @@ function Member({
                   }
                   className={`h-9 w-11 rounded-md border ${on ? 'border-copper bg-sheet font-bold text-ink' : 'border-line text-soft'}`}
                 >
-                  {day.slice(0, 2)}
+                  <span aria-hidden>{day.slice(0, 2)}</span>
+                  <span className="sr-only">{day}</span>
                 </button>
               )
             })}

@@ -78,7 +78,7 @@ export function TextSetting({ wide = true, ...one }: Control<string> & { wide?: 
         type={one.type ?? 'text'}
         disabled={one.disabled}
         aria-invalid={one.fault ? true : undefined}
-        aria-describedby={`${id}-note`}
+        aria-describedby={one.fault || one.hint ? `${id}-note` : undefined}
         className={`${BOX} ${wide ? 'w-full' : 'w-48'} ${edge(one.fault)}`}
         {...typed}
       />
@@ -110,7 +110,7 @@ export function NumberSetting({
           inputMode="decimal"
           disabled={one.disabled}
           aria-invalid={fault ? true : undefined}
-          aria-describedby={`${id}-note`}
+          aria-describedby={fault || one.hint ? `${id}-note` : undefined}
           className={`${BOX} w-24 shrink-0 text-right ${edge(fault)}`}
           {...typed}
         />
@@ -128,7 +128,7 @@ export function ChoiceSetting({ options, ...one }: Control<string> & { options: 
         id={id}
         value={one.value}
         disabled={one.disabled}
-        aria-describedby={`${id}-note`}
+        aria-describedby={one.fault || one.hint ? `${id}-note` : undefined}
         onChange={(event) => one.onSet(event.target.value)}
         className={`${BOX} max-w-full ${edge(one.fault)}`}
       >
