@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 # Playwright's own loop runs in this thread; Django would refuse its queries there.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -87,6 +87,14 @@ def by_postgres(program: str, *words: str) -> None:
     told = connection.settings_dict
     where = {"PGHOST": told["HOST"], "PGPORT": str(told["PORT"]), "PGUSER": told["USER"], "PGDATABASE": told["NAME"]}
     subprocess.run([program, *words], env={**os.environ, **where, "PGPASSWORD": told["PASSWORD"]}, check=True)
+
+
+def settled(page: Page) -> Page:
+    """Wait until a page shows what it fetched: the network may be idle while a busy processor has not drawn yet."""
+    page.wait_for_load_state("networkidle")
+    expect(page.get_by_role("status").filter(has_text=re.compile("^Fetching "))).to_have_count(0, timeout=20_000)
+    page.locator("h1, h2, button").first.wait_for()
+    return page
 
 
 class Person:

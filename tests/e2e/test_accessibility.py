@@ -7,14 +7,14 @@ import pytest
 from aquifer.attachments.models import Attachment
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
-from tests.e2e.conftest import AXE
+from tests.e2e.conftest import AXE, settled
 
 pytestmark = pytest.mark.e2e
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
 
 def violations(page) -> list[str]:
-    page.wait_for_load_state("networkidle")
+    settled(page)
     # Run in the page's own world by the debugger: the page's policy would refuse a script tag.
     page.evaluate(AXE.read_text())
     found = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)["violations"]

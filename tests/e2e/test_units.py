@@ -10,6 +10,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
+from tests.e2e.conftest import settled
 
 pytestmark = pytest.mark.e2e
 METRIC = re.compile(r"\b(mm|cm|kPa|degC|mg/L|L/min|litres?|kW|kg)\b|°C|(?<![\w.])\d[\d.,]* ?(L|g/L|m²)(?![\w/])")
@@ -46,11 +47,11 @@ def test_no_page_shows_a_metric_unit_to_a_company_in_us_units(person, district):
         lead.goes_to(path)
         # A page names itself when it stands: before that, on a busy machine, there is the frame alone to read.
         expect(page).to_have_title(re.compile(r"\S · Aquifer$"))
-        page.locator("h1, h2, button").first.wait_for()
-        page.wait_for_load_state("networkidle")
+        settled(page)
         texts = [page.evaluate(SEEN)]
         for tab in page.get_by_role("tab").all():
             tab.click()
+            settled(page)
             texts.append(page.evaluate(SEEN))
         assert len(texts[0]) > 40, path
         titles.add(page.title())
