@@ -13,7 +13,7 @@ from django.db import connection, transaction
 from django.utils.crypto import constant_time_compare, salted_hmac
 
 from aquifer.accounts.models import Licence, Role, User
-from aquifer.company.models import Clock, Company
+from aquifer.company.models import Clock, Company, WeekStart
 from aquifer.core.units import HardnessUnit, System
 from aquifer.money.models import MoneySettings
 from aquifer.rounds.models import EQUIPMENT, CrewMember
@@ -52,6 +52,9 @@ class FirstStart(forms.Form):
     hardness_unit = forms.ChoiceField(choices=_HARDNESS, label="Water hardness in")
     time_zone = forms.ChoiceField(label="Time zone")
     clock = forms.ChoiceField(choices=[("24", "15:30"), ("12", "3:30 pm")], required=False, label="Clock")
+    week_start = forms.ChoiceField(
+        choices=[(one.value, one.value.capitalize()) for one in WeekStart], required=False, label="Weeks begin on"
+    )
     currency = forms.CharField(
         max_length=8, required=False, label="Currency", help_text="As it stands beside an amount."
     )
@@ -122,6 +125,7 @@ def begin(told: dict[str, Any]) -> User:
         company.name, company.units = told["company"], System(told["units"])
         company.hardness_unit, company.time_zone = told["hardness_unit"], told["time_zone"]
         company.clock = told["clock"] or Clock.TWENTY_FOUR
+        company.week_start = told["week_start"] or WeekStart.MONDAY
         company.yard, at = told["yard"], told["yard_at"]
         company.yard_longitude, company.yard_latitude = at or (None, None)
         company.save()

@@ -7,10 +7,11 @@ from decimal import Decimal
 
 import pytest
 
+from aquifer.company.clock import week_of
 from aquifer.core.follow_up import FollowUp
 from aquifer.money import quotes
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
-from aquifer.rounds.models import Appointment, Service, monday
+from aquifer.rounds.models import Appointment, Service
 from aquifer.visits.models import Visit
 from tests.conftest import FLUSH, VALVE, visit
 from tests.rounds.conftest import crew  # noqa: F401
@@ -137,7 +138,7 @@ def test_a_day_in_money_counts_everybodys_hours_and_what_the_contract_pays(as_ro
     Contract.objects.create(site=heater.site, plan=book, begins_on=on)
     # The lead rides with a helper: two people's hours.
     one = Appointment.objects.create(
-        site=heater.site, week=monday(on), on=on, member=crew[1], begins=540, minutes=90, needs=["gas"]
+        site=heater.site, week=week_of(on), on=on, member=crew[1], begins=540, minutes=90, needs=["gas"]
     )
     for component, method in (("sediment", "drain_and_pulse"), ("relief_valve", "exercise"), ("anode", "inspect")):
         Service.objects.create(appointment=one, heater=heater, component=component, method=method, hours=0.5)

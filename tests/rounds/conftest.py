@@ -2,7 +2,8 @@ import datetime
 
 import pytest
 
-from aquifer.rounds.models import CrewMember, monday
+from aquifer.company.clock import week_of
+from aquifer.rounds.models import CrewMember
 
 ALL_WEEK = [0, 1, 2, 3, 4, 5, 6]
 
@@ -32,4 +33,4 @@ def crew(base, people):
 
 @pytest.fixture
 def next_week(today) -> datetime.date:
-    return monday(today) + datetime.timedelta(days=7)
+    return week_of(today) + datetime.timedelta(days=7)

@@ -5,13 +5,14 @@ import random
 
 import pytest
 
+from aquifer.company.clock import week_of
 from aquifer.core.planning import partitioning, season
 from aquifer.core.vocabulary import Component, Method
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds import run as runs
-from aquifer.rounds.models import Absence, Appointment, Closed, Run, RunKind, RunState, Service, Standing, monday
+from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, RunKind, RunState, Service, Standing
 from aquifer.travel.service import Point
 
 SHORT = 0.2
@@ -35,7 +36,7 @@ def test_a_season_gives_each_service_a_visit_and_the_first_weeks_their_rounds(fo
     visits = Appointment.objects.all()
     assert visits.count() == run.figures["visits"] and run.figures["gap"] < 0.05
     assert Service.objects.count() == run.figures["services"] > 0
-    soon = visits.filter(week__lte=monday(today) + datetime.timedelta(days=7), on__isnull=False)
+    soon = visits.filter(week__lte=week_of(today) + datetime.timedelta(days=7), on__isnull=False)
     assert soon.exists()
     found = board.read(today, today + datetime.timedelta(days=13))
     from aquifer.core.planning.rounds import faults_of
@@ -105,25 +106,37 @@ def test_what_stays_is_where_it_was_after_planning_anew(forecasted, crew, people
 
 
 def test_closed_sites_and_days_off_are_kept(forecasted, crew, people, today, next_week):
-    shut_until = monday(today) + datetime.timedelta(days=7 * 5 + 4)
+    shut_until = week_of(today) + datetime.timedelta(days=7 * 5 + 4)
     site = forecasted["sites"][0]
-    Closed.objects.create(site=site, first_on=monday(today), last_on=shut_until, why="let to guests")
+    Closed.objects.create(site=site, first_on=week_of(today), last_on=shut_until, why="let to guests")
     Absence.objects.create(first_on=next_week, last_on=next_week + datetime.timedelta(days=6), why="fair")
     planned(people, today)
     assert not Appointment.objects.filter(week=next_week).exists()
-    assert not Appointment.objects.filter(site=site, week__lte=monday(shut_until)).exists()
+    assert not Appointment.objects.filter(site=site, week__lte=week_of(shut_until)).exists()
     assert Appointment.objects.filter(site=site).exists()
 
 
-@pytest.mark.parametrize(("days_gone", "closed", "allowed"), [(0, 5, False), (0, 2, True), (2, 3, False), (3, 1, True)])
-def test_days_gone_by_do_not_hold_a_closed_site_open(forecasted, next_week, days_gone, closed, allowed):
+@pytest.mark.parametrize(
+    ("weekdays", "days_gone", "closed", "allowed"),
+    [
+        ([0, 1, 2, 3, 4], 0, 5, False),
+        ([0, 1, 2, 3, 4], 0, 2, True),
+        ([0, 1, 2, 3, 4], 2, 3, False),
+        ([0, 1, 2, 3, 4], 3, 1, True),
+        # Who works on Saturdays is not sent to what is shut then.
+        ([3, 4, 5], 5, 1, False),
+        ([0, 1], 0, 1, True),
+    ],
+)
+def test_days_gone_by_do_not_hold_a_closed_site_open(forecasted, next_week, weekdays, days_gone, closed, allowed):
     """Of the week that has begun only the days to come count, however its closures are told."""
     site = forecasted["sites"][0]
     today = next_week + datetime.timedelta(days=days_gone)
     for day in range(closed):
         on = today + datetime.timedelta(days=day)
         Closed.objects.create(site=site, first_on=on, last_on=on, why="painters")
-    found, why = work._allowed([site.pk, forecasted["sites"][1].pk], next_week, 2, today)
+    who = [CrewMember(weekdays=weekdays)]
+    found, why = work._allowed([site.pk, forecasted["sites"][1].pk], who, next_week, 2, today)
     assert found.tolist() == [[allowed, True], [True, True]] and why == ["painters", ""]
 
 
@@ -210,7 +223,7 @@ def test_no_season_without_a_crew_or_in_the_past(base, people, today):
 
 def test_reading_a_season_takes_a_fixed_number_of_queries(forecasted, crew, today, django_assert_max_num_queries):
     with django_assert_max_num_queries(8):
-        found = work.read(monday(today), 26, today, 8.0)
+        found = work.read(week_of(today), 26, today, 8.0)
     assert found.problem.needs.group.size == len(found.wanted) > 6
 
 

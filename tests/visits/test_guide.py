@@ -4,8 +4,9 @@ import datetime
 
 import pytest
 
+from aquifer.company.clock import week_of
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds.models import Appointment, Service, monday
+from aquifer.rounds.models import Appointment, Service
 from tests.conftest import visit
 from tests.rounds.conftest import crew  # noqa: F401
 
@@ -37,7 +38,7 @@ def test_what_is_planned_today_comes_before_what_is_due(as_role, forecasted, cre
     heater = forecasted["heaters"][0]
     assert "sediment" in guide(as_role("technician"), heater)["components"]
     one = Appointment.objects.create(
-        site=heater.site, week=monday(today), on=today, member=crew[0], begins=540, minutes=60, needs=["gas"]
+        site=heater.site, week=week_of(today), on=today, member=crew[0], begins=540, minutes=60, needs=["gas"]
     )
     Service.objects.create(appointment=one, heater=heater, component="relief_valve", method="exercise", hours=0.25)
     told = guide(as_role("technician"), heater)

@@ -15,6 +15,7 @@ from django.utils import timezone
 
 from aquifer.accounts.models import User
 from aquifer.attachments import keep
+from aquifer.company.models import Company
 from aquifer.core import case
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import Forecast
@@ -25,6 +26,7 @@ from aquifer.full_export.read import UnreadableBase, read
 from aquifer.full_export.tables import TABLES
 from aquifer.full_export.write import MANIFEST, write
 from aquifer.heaters.models import Heater, LeftAs
+from aquifer.office import logo
 from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.visits.models import Finding
@@ -115,6 +117,9 @@ def repacked(data: bytes, changed: dict[str, bytes | None]) -> bytes:
 def emptied() -> None:
     """As a new installation is: no records, no people, no files."""
     folders = default_storage.listdir("attachments")[0] if default_storage.exists("attachments") else []
+    if default_storage.exists("logo"):
+        for name in default_storage.listdir("logo")[1]:
+            default_storage.delete(f"logo/{name}")
     for folder in folders:
         for name in default_storage.listdir(f"attachments/{folder}")[1]:
             default_storage.delete(f"attachments/{folder}/{name}")
@@ -141,6 +146,7 @@ def test_a_base_comes_back_as_it_was(lived_in):
         off=True,
         at=NOW,
     )
+    Company.objects.update_or_create(pk=1, defaults={"logo": logo.keep(picture())})
     before, dates = files(written()), set(Forecast.objects.current().values_list("heater__tag", "component", "due_on"))
     data, counts = written(), (Heater.objects.count(), Finding.objects.count())
     emptied()
@@ -160,6 +166,8 @@ def test_a_base_comes_back_as_it_was(lived_in):
     assert Site.objects.get(code="S1").longitude == 0.1 + 0.2
     recompute_all()
     assert set(Forecast.objects.current().values_list("heater__tag", "component", "due_on")) == dates
+    kept = logo.opened(Company.current().logo)
+    assert kept is not None and kept.read() == before[Company.current().logo]
     # New records do not get the ids of those that came.
     assert Customer.objects.create(code="C9", name="New").pk > Customer.objects.get(code="C1").pk
 
@@ -228,6 +236,44 @@ def test_a_base_with_a_wrong_record_comes_in_not_at_all(lived_in, name, old, new
     assert not Heater.objects.exists() and not Customer.objects.exists()
 
 
+def without(data: bytes, columns: dict[str, list[str]], tables: list[str]) -> bytes:
+    """A base as it was written before there were these columns and tables."""
+    changed: dict[str, bytes | None] = {f"tables/{name}.csv": None for name in tables}
+    manifest = json.loads(files(data)[MANIFEST])
+    for name in tables:
+        del manifest["files"][f"tables/{name}.csv"]
+    for name, gone in columns.items():
+        lines = list(csv.DictReader(io.StringIO(files(data)[f"tables/{name}.csv"].decode(), newline="")))
+        kept = [column for column in lines[0] if column not in gone]
+        out = io.StringIO(newline="")
+        writer = csv.DictWriter(out, kept, extrasaction="ignore")
+        writer.writeheader()
+        writer.writerows(lines)
+        content = changed[f"tables/{name}.csv"] = out.getvalue().encode()
+        manifest["files"][f"tables/{name}.csv"] = {"bytes": len(content), "sha256": hashlib.sha256(content).hexdigest()}
+    return repacked(data, {**changed, MANIFEST: json.dumps(manifest).encode()})
+
+
+def test_a_base_of_before_there_were_some_columns_and_tables_comes_in(lived_in):
+    """What a company wrote away last year is no use to it if this year's program refuses it."""
+    data = without(written(), {"company": ["week_start", "clock"], "sites": ["postcode", "access"]}, ["left_as"])
+    heaters = Heater.objects.count()
+    emptied()
+    read(io.BytesIO(data))
+    assert (Company.current().week_start, Heater.objects.count()) == ("monday", heaters)
+    assert Site.objects.get(code="S1").postcode == ""
+
+
+def test_a_base_of_a_newer_version_is_refused_before_it_loses_what_it_does_not_know(lived_in):
+    data = written()
+    manifest = json.loads(files(data)[MANIFEST])
+    manifest["files"]["tables/leases.csv"] = {"bytes": 3, "sha256": hashlib.sha256(b"id\n").hexdigest()}
+    data = repacked(data, {"tables/leases.csv": b"id\n", MANIFEST: json.dumps(manifest).encode()})
+    emptied()
+    with pytest.raises(UnreadableBase, match="newer version"):
+        read(io.BytesIO(data))
+
+
 def test_a_base_goes_into_an_empty_installation_only(lived_in, tmp_path, capsys):
     path = tmp_path / "base.zip"
     call_command("export_base", path, "--without-cases")
@@ -268,7 +314,16 @@ def test_a_base_that_a_stopped_worker_left_is_not_in_the_way_for_ever(lived_in, 
     assert client.post("base-files").status_code == 201
 
 
-@pytest.mark.parametrize("name", ["attachments/../settings.py", "attachments/ab/x.html", "attachments//etc/passwd.pdf"])
+@pytest.mark.parametrize(
+    "name",
+    [
+        "attachments/../settings.py",
+        "logo/../../x.png",
+        "logo/x.svg",
+        "attachments/ab/x.html",
+        "attachments//etc/passwd.pdf",
+    ],
+)
 def test_a_base_writes_nothing_but_stored_files_to_the_storage(lived_in, name):
     data = written()
     manifest = json.loads(files(data)[MANIFEST])

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.company import clock
-from aquifer.company.models import Clock, Company
+from aquifer.company.models import Clock, Company, WeekStart
 from aquifer.core import MODEL_VERSION, units
 from aquifer.core.procedures.library import practices, practices_followed
 from aquifer.core.vocabulary import FlushMethod, Practice
@@ -36,6 +36,7 @@ class CompanyOut(Schema):
     tolerance: float
     units: dict[units.Quantity, UnitOut]
     clock: Clock = Field(description="Whether times are told as 15:30 or 3:30 pm.")
+    week_start: WeekStart = Field(description="The day on which weeks begin.")
     timezone: str = Field(description="In which the day of a visit is told.")
     messages_are_sent: bool = Field(description="Whether there is a gateway by which customers are written to.")
     driving_is_estimated: bool = Field(description="Whether driving times are by the straight line.")
@@ -54,6 +55,7 @@ def company(request: HttpRequest) -> dict[str, object]:
         "flush_method": ours.flush_method,
         "tolerance": ours.tolerance,
         "clock": ours.clock,
+        "week_start": ours.week_start,
         "timezone": clock.zone().key,
         "messages_are_sent": bool(settings.MESSAGE_GATEWAY),
         "driving_is_estimated": are_estimated(),

@@ -1,5 +1,6 @@
 """The company's time zone: a day, a promise and a quiet hour are told by its clock, wherever the server stands."""
 
+import datetime
 from collections.abc import Callable
 from functools import wraps
 from typing import ParamSpec, TypeVar
@@ -9,7 +10,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
-from aquifer.company.models import Clock, Company
+from aquifer.company.models import Clock, Company, WeekStart
 
 _BY_THE_CLOCK = ("/api/", "/admin/", "/answer/", "/calendar/")
 
@@ -17,6 +18,11 @@ _BY_THE_CLOCK = ("/api/", "/admin/", "/answer/", "/calendar/")
 def zone() -> ZoneInfo:
     """In which the company tells its days."""
     return ZoneInfo(Company.current().time_zone or settings.TIME_ZONE)
+
+
+def week_of(day: datetime.date) -> datetime.date:
+    """The first day of a day's week, as the company counts weeks."""
+    return WeekStart(Company.current().week_start).week_of(day)
 
 
 def told(minutes: int) -> str:

@@ -1,5 +1,6 @@
 """The company's settings: how it measures, and the practice it follows."""
 
+import datetime
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -46,6 +47,23 @@ class Clock(StrEnum):
     TWELVE = "12"
 
 
+class WeekStart(StrEnum):
+    """The day on which a company's weeks begin."""
+
+    MONDAY = "monday"
+    SATURDAY = "saturday"
+    SUNDAY = "sunday"
+
+    @property
+    def weekday(self) -> int:
+        """As a date numbers it, from Monday's 0."""
+        return {WeekStart.MONDAY: 0, WeekStart.SATURDAY: 5, WeekStart.SUNDAY: 6}[self]
+
+    def week_of(self, day: datetime.date) -> datetime.date:
+        """The first day of a day's week."""
+        return day - datetime.timedelta(days=(day.weekday() - self.weekday) % 7)
+
+
 class Company(models.Model):
     """One row: one company an installation."""
 
@@ -85,6 +103,7 @@ class Company(models.Model):
     )  # fmt: skip
     logo = models.CharField(max_length=100, default="", blank=True, editable=False, help_text="Its file.")
     clock = models.CharField(max_length=2, choices=choices(Clock), default=Clock.TWENTY_FOUR)
+    week_start = models.CharField(max_length=8, choices=choices(WeekStart), default=WeekStart.MONDAY)
     quiet_from = models.PositiveSmallIntegerField(
         default=20 * 60, validators=[MaxValueValidator(1439)], help_text="Nobody is written to from here, in minutes.",
     )  # fmt: skip

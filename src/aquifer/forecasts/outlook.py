@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from django.db.models import F, QuerySet
 
+from aquifer.company.models import Company, WeekStart
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component
@@ -112,14 +113,15 @@ def by_week(
 ) -> list[dict[str, Any]]:
     """Services of one component by the week they fall due, (n,) days; each stands for ``weight`` of them."""
     due = np.maximum(due_on[due_on < np.datetime64(until)], np.datetime64(today))
-    # Weeks begin on Monday; NumPy's days count from a Thursday.
-    mondays, services = np.unique(due - (due.astype(np.int64) + 3) % 7, return_counts=True)
+    # NumPy's days count from a Thursday, weekdays from a Monday.
+    begins = WeekStart(Company.current().week_start).weekday
+    firsts, services = np.unique(due - (due.astype(np.int64) + 3 - begins) % 7, return_counts=True)
     return [
         {
-            "week": monday,
+            "week": first,
             "component": component,
             "services": round(weight * count),
             "hours": round(weight * count * USUAL_HOURS[component], 1),
         }
-        for monday, count in zip(mondays.tolist(), services.tolist(), strict=True)
+        for first, count in zip(firsts.tolist(), services.tolist(), strict=True)
     ]

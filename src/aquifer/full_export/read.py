@@ -6,16 +6,15 @@ import io
 import json
 import re
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import IO, Any
 
-from django.core.files.base import ContentFile
-from django.core.files.storage import default_storage
 from django.core.management.color import no_style
 from django.db import IntegrityError, connection, transaction
 
 from aquifer.accounts.models import Role, User
 from aquifer.customers.models import Customer
+from aquifer.files import keep_whole
 from aquifer.formats.sheet import plain
 from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, held_of, times_kept
 from aquifer.full_export.write import FORMAT, MANIFEST, Progress, nothing
@@ -29,8 +28,12 @@ MOST_UNPACKED = 64 * 1024**3
 """Bytes that all files of a base may have together. Assumption."""
 
 
-_STORED = re.compile(r"attachments/[0-9a-f]{2}/[0-9a-f]{64}(-small)?\.(jpg|pdf)")
-"""Where photographs and documents lie; nothing else is ever written to the storage."""
+_STORED = re.compile(r"attachments/[0-9a-f]{2}/[0-9a-f]{64}(-small)?\.(jpg|pdf)|logo/[0-9a-f]{64}\.png")
+"""Where photographs, documents and the company's logo lie; nothing else is ever written to the storage."""
+
+
+def _is_stored(name: str) -> bool:
+    return name.startswith(("attachments/", "logo/"))
 
 
 class UnreadableBase(ValueError):
@@ -58,9 +61,9 @@ def read(source: IO[bytes], progress: Progress = nothing) -> dict[str, int]:
                 progress(done + 1, len(TABLES))
             _check_references()
             _follow_on()
-        for name in files:
-            if name.startswith("attachments/") and not default_storage.exists(name):
-                default_storage.save(name, ContentFile(archive.read(name)))
+            # Before the records are in force: what they name is there.
+            for name in filter(_is_stored, files):
+                keep_whole(name, archive.read(name))
     statistics.refresh(*(table.model for table in TABLES))
     return counts
 
@@ -80,11 +83,14 @@ def _manifest(archive: zipfile.ZipFile) -> list[str]:
     for name, (size, digest) in listed.items():
         if there.get(name) != size or _digest(archive, name) != digest:
             raise UnreadableBase(f"{name} is missing, or is not as it was written.")
-        if name.startswith("attachments/") and not _STORED.fullmatch(name):
+        if _is_stored(name) and not _STORED.fullmatch(name):
             raise UnreadableBase(f"{name[:120]!r} is no name of a stored file.")
-    for table in [PEOPLE, *(table.name for table in TABLES)]:
-        if f"tables/{table}.csv" not in listed:
-            raise UnreadableBase(f"tables/{table}.csv is missing.")
+    known = {f"tables/{name}.csv" for name in (PEOPLE, *(table.name for table in TABLES))}
+    for name in listed:
+        if name.startswith("tables/") and name not in known:
+            raise UnreadableBase(f"{name[:120]} is not known here: the base is of a newer version.")
+    if f"tables/{PEOPLE}.csv" not in listed:
+        raise UnreadableBase(f"tables/{PEOPLE}.csv is missing.")
     return list(listed)
 
 
@@ -99,14 +105,15 @@ def _digest(archive: zipfile.ZipFile, name: str) -> str:
     return digest.hexdigest()
 
 
-def _lines(archive: zipfile.ZipFile, name: str, columns: list[str]) -> Iterator[tuple[int, dict[str, str]]]:
+def _lines(
+    archive: zipfile.ZipFile, name: str, columns: list[str], optional: Collection[str] = ()
+) -> Iterator[tuple[int, dict[str, str]]]:
     csv.field_size_limit(LONGEST_CELL)
     with archive.open(f"tables/{name}.csv") as file:
         reader = csv.reader(io.TextIOWrapper(file, "utf-8", newline=""), strict=True)
         try:
             header = next(reader, [])
-            if set(header) != set(columns):
-                odd = sorted(set(header) ^ set(columns))
+            if odd := sorted((set(header) ^ set(columns)) - (set(optional) - set(header))):
                 raise UnreadableBase(f"tables/{name}.csv, row 1: its columns are not those of {name}: {odd[0]}.")
             for number, cells in enumerate(reader, start=2):
                 if len(cells) != len(header):
@@ -145,9 +152,12 @@ def _people(archive: zipfile.ZipFile) -> dict[int, int]:
 
 def _table(archive: zipfile.ZipFile, table: BaseTable, people: dict[int, int]) -> int:
     count, batch = 0, []
+    # A base written before there was such a table has none of it.
+    if f"tables/{table.name}.csv" not in archive.namelist():
+        return 0
     if table.name == "company":
         table.model.objects.all().delete()
-    for number, line in _lines(archive, table.name, table.columns):
+    for number, line in _lines(archive, table.name, table.columns, table.optional):
         try:
             batch.append(table.record(line, people))
         except ValueError as error:

@@ -65,6 +65,11 @@ class BaseTable:
     def columns(self) -> list[str]:
         return [field.attname for field in self.fields]
 
+    @property
+    def optional(self) -> set[str]:
+        """Columns that a base written before there were any may lack: they get what a new record gets."""
+        return {one.attname for one in self.fields if one.has_default() or one.null or one.empty_strings_allowed}
+
     def cells(self, record: Any) -> dict[str, str]:
         """A record as its line of the table."""
         return {field.attname: written(field, getattr(record, field.attname)) for field in self.fields}
@@ -73,6 +78,8 @@ class BaseTable:
         """The record of a line, unsaved; people by their ids here. Raises: ValueError naming the column."""
         values = {}
         for field in self.fields:
+            if field.attname not in line:
+                continue
             try:
                 value = read(field, line[field.attname])
             except Exception as error:

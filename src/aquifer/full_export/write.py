@@ -13,6 +13,7 @@ from django.db.models import Prefetch
 
 from aquifer.accounts.models import User
 from aquifer.attachments.models import Attachment
+from aquifer.company.models import Company
 from aquifer.core.case import as_json
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.export import case_of
@@ -37,6 +38,8 @@ def write(target: IO[bytes], now: datetime.datetime, progress: Progress = nothin
     parts += [("zones.geojson", _zones()), ("sites.geojson", _sites()), ("customers.vcf", _cards())]
     if cases:
         parts.append(("cases.jsonl", _cases(now.date())))
+    if (logo := Company.current().logo) and default_storage.exists(logo):
+        parts.append((logo, _stored(logo)))
     for attachment in Attachment.objects.order_by("pk"):
         parts += [(path, _stored(path)) for path in _paths(attachment) if default_storage.exists(path)]
     files: dict[str, dict[str, Any]] = {}
@@ -128,7 +131,9 @@ def _cards() -> Iterator[bytes]:
         if customer.email:
             card.add("email").value = customer.email
         for site in customer.sites.all():
-            card.add("adr").value = vobject.vcard.Address(street=site.street, city=site.town)
+            card.add("adr").value = vobject.vcard.Address(
+                street=site.street, city=site.town, region=site.state, code=site.postcode
+            )
         yield card.serialize().encode()
 
 

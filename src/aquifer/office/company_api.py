@@ -13,7 +13,7 @@ from pydantic import Field, HttpUrl, StringConstraints
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, may, who
-from aquifer.company.models import Clock, Company
+from aquifer.company.models import Clock, Company, WeekStart
 from aquifer.core import judgement
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
@@ -58,6 +58,7 @@ class SettingsOut(Schema):
     units: System
     hardness_unit: HardnessUnit
     clock: Clock
+    week_start: WeekStart
     time_zone: str
     time_zones: list[str]
     currency: str
@@ -90,6 +91,7 @@ class SettingsPatch(Payload):
     units: System | None = None
     hardness_unit: HardnessUnit | None = None
     clock: Clock | None = None
+    week_start: WeekStart | None = None
     time_zone: Annotated[str, StringConstraints(max_length=60, pattern=NO_NUL)] | None = None
     yard: Line | None = None
     yard_longitude: Annotated[float, Field(ge=-180, le=180)] | None = None

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from django.db.models import Q
 
+from aquifer.company.clock import week_of
 from aquifer.core.planning.rounds import DAY, Plan, Problem, Shift, Stop, Window, of_sequences
 from aquifer.rounds import crew
 from aquifer.rounds.models import Appointment, Closed, CrewMember, Standing
@@ -62,7 +63,7 @@ def read(first: datetime.date, last: datetime.date, weeks_unplaced: bool = False
     """The rounds from one day to another, with the week's appointments that have no day yet if these are wanted."""
     wanted = Q(on__gte=first, on__lte=last)
     if weeks_unplaced:
-        wanted |= Q(on__isnull=True, week__gte=first - datetime.timedelta(days=first.weekday()), week__lte=last)
+        wanted |= Q(on__isnull=True, week__gte=week_of(first), week__lte=last)
     found = Appointment.objects.filter(wanted, standing__in=OPEN).select_related("site__zone", "site__customer")
     appointments = list(found.order_by("pk"))
     return of(first, last, appointments)
@@ -181,7 +182,7 @@ def _put(
         return []
     one.on, one.member, one.begins = on, member, begins
     if on is not None:
-        one.week = on - datetime.timedelta(days=on.weekday())
+        one.week = week_of(on)
     one.version += 1
     return [one]
 

@@ -80,7 +80,7 @@ def _away(absences: Iterable[Absence], member: CrewMember, day: datetime.date) -
 
 
 def hours_by_week(who: Sequence[CrewMember], first_week: datetime.date, weeks: int, today: datetime.date) -> FloatArray:
-    """Hours of each member in each week from a Monday, (members, weeks); days that are past have none."""
+    """Hours of each member in each week from its first day on, (members, weeks); days that are past have none."""
     hours = np.zeros((len(who), weeks))
     row = {member.pk: at for at, member in enumerate(who)}
     for one in working(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):

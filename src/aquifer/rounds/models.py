@@ -157,7 +157,7 @@ class Appointment(models.Model):
     """A visit that is meant to happen."""
 
     site = models.ForeignKey("customers.Site", on_delete=models.PROTECT, related_name="appointments")
-    week = models.DateField(help_text="Its Monday.")
+    week = models.DateField(help_text="Its first day.")
     on = models.DateField(null=True, blank=True)
     member = models.ForeignKey(CrewMember, null=True, blank=True, on_delete=models.PROTECT, related_name="appointments")
     begins = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Minutes after midnight.")
@@ -215,8 +215,3 @@ class Service(models.Model):
 
     def __str__(self) -> str:
         return f"{self.component} of {self.heater_id}"
-
-
-def monday(day: datetime.date) -> datetime.date:
-    """The Monday of a day's week."""
-    return day - datetime.timedelta(days=day.weekday())

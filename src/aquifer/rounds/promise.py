@@ -4,9 +4,10 @@ import datetime
 
 from django.db import transaction
 
+from aquifer.company.clock import week_of
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.rounds import board
-from aquifer.rounds.models import Appointment, Standing, monday
+from aquifer.rounds.models import Appointment, Standing
 from aquifer.rounds.schemas import PromiseIn
 
 
@@ -56,4 +57,4 @@ def _promised(one: Appointment, payload: PromiseIn, today: datetime.date) -> Non
         raise Invalid("It cannot begin before it may.", fields={"latest": "before the earliest"})
     if on != one.on:
         one.member, one.begins = None, None
-    one.on, one.week, one.earliest, one.latest = on, monday(on), earliest, latest
+    one.on, one.week, one.earliest, one.latest = on, week_of(on), earliest, latest

@@ -6,10 +6,11 @@ from typing import Any
 
 from django.db.models import F, Q
 
+from aquifer.company.clock import week_of
 from aquifer.core.planning.rounds import DAY, timed
 from aquifer.places.hazards import of_sites
 from aquifer.rounds import board, crew
-from aquifer.rounds.models import FIRM, Absence, Appointment, Run, RunKind, RunState, Service, Standing, monday
+from aquifer.rounds.models import FIRM, Absence, Appointment, Run, RunKind, RunState, Service, Standing
 from aquifer.rounds.rounds import fault_words
 from aquifer.rounds.shifting import MOST
 from aquifer.rounds.work import places
@@ -43,7 +44,7 @@ def run(one: Run | None) -> dict[str, Any] | None:
 
 def weeks(first: datetime.date, count: int, today: datetime.date) -> list[dict[str, Any]]:
     """Load against capacity by week and day; four queries."""
-    start = monday(first)
+    start = week_of(first)
     last = start + datetime.timedelta(days=7 * count - 1)
     who = crew.members()
     hours: dict[datetime.date, float] = defaultdict(float)
@@ -129,8 +130,8 @@ def day(on: datetime.date) -> dict[str, Any]:
 
 def unplaced(week: datetime.date, today: datetime.date) -> dict[str, Any]:
     """Visits of a week and before that have no day yet, by what they are worth; then those of the weeks after."""
-    open_ones = Appointment.objects.filter(standing__in=board.OPEN, on__isnull=True, week__gte=monday(today))
-    first = monday(week)
+    open_ones = Appointment.objects.filter(standing__in=board.OPEN, on__isnull=True, week__gte=week_of(today))
+    first = week_of(week)
     found = open_ones.filter(Q(week__lte=first)).order_by("-worth", "pk")
     total = found.count()
     rows = list(found.select_related("site__zone", "site__customer")[:MOST_UNPLACED])
@@ -143,7 +144,7 @@ def unplaced(week: datetime.date, today: datetime.date) -> dict[str, Any]:
 
 def of_weeks(first: datetime.date, last: datetime.date) -> list[dict[str, Any]]:
     """Open visits from a week to another, in each those without a day last; as many as are put elsewhere at once."""
-    found = Appointment.objects.filter(week__gte=monday(first), week__lte=monday(last), standing__in=board.OPEN)
+    found = Appointment.objects.filter(week__gte=week_of(first), week__lte=week_of(last), standing__in=board.OPEN)
     by = ("week", F("on").asc(nulls_last=True), "begins", "pk")
     rows = list(found.select_related("site__zone", "site__customer").order_by(*by)[:MOST])
     told = appointments(rows)

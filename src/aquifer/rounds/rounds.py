@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
+from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import promises, routing, season
@@ -30,7 +31,7 @@ from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board
 from aquifer.rounds.crew import able
-from aquifer.rounds.models import Appointment, Standing, monday
+from aquifer.rounds.models import Appointment, Standing
 
 SECONDS_A_WEEK, SECONDS_A_DAY = 4.0, 1.5
 """Of search: what a person waits for. Assumption; the bench says what more would bring."""
@@ -175,7 +176,7 @@ def move(appointment_id: int, target: Target, version: int, despite: bool) -> Ap
             raise Conflict("It would break: " + "; ".join(told.faults), "rounds.breaks")
         if target.on is None or target.member_id is None:
             _close_up(one)
-            one.week, one.on, one.member, one.begins = monday(target.week), None, None, None
+            one.week, one.on, one.member, one.begins = week_of(target.week), None, None, None
             one.standing, one.earliest, one.latest = Standing.PLANNED, None, None
             one.version += 1
             one.save()
@@ -343,7 +344,7 @@ def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) ->
         raise NotFound("There is no such site.", fields={"site_id": "no such site"})
     made = Appointment.objects.create(
         site=site,
-        week=monday(on),
+        week=week_of(on),
         on=on,
         minutes=what.minutes or EMERGENCY_MINUTES,
         standing=Standing.PROMISED,

@@ -7,13 +7,14 @@ from django.db import DEFAULT_DB_ALIAS, IntegrityError, connections, transaction
 from django.utils import timezone
 
 from aquifer.accounts.models import User
+from aquifer.company.clock import week_of
 from aquifer.company.models import Company
 from aquifer.core.planning import adjusting, partitioning, promises, season
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
 from aquifer.rounds import rounds, work
-from aquifer.rounds.models import CrewMember, Run, RunKind, RunState, monday
+from aquifer.rounds.models import CrewMember, Run, RunKind, RunState
 
 SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
 LATEST_START = datetime.timedelta(weeks=78)
@@ -32,17 +33,17 @@ def ask(kind: RunKind, first: datetime.date, weeks: int, by: User, today: dateti
         raise Invalid(
             f"A season has {SHORTEST_WEEKS} to {LONGEST_WEEKS} weeks, not {weeks}.", "run.weeks", {"weeks": "?"}
         )
-    if monday(first) < monday(today):
+    if week_of(first) < week_of(today):
         raise Invalid(f"{first} is past; a plan begins this week at the earliest.", "run.past", {"first": "past"})
-    if monday(first) > monday(today) + LATEST_START:
-        latest = monday(today) + LATEST_START
+    if week_of(first) > week_of(today) + LATEST_START:
+        latest = week_of(today) + LATEST_START
         said = f"{latest:%d %B %Y} at the latest"
         raise Invalid(f"{first} is too far away; a plan begins {said}.", "run.too_late", {"first": said})
     if not CrewMember.objects.filter(active=True).exists():
         raise Invalid("There is nobody in the crew yet: say under Settings, Crew, who goes out.", "run.no_crew")
     try:
         with transaction.atomic():
-            return Run.objects.create(kind=kind, first_week=monday(first), weeks=weeks, asked_by=by)
+            return Run.objects.create(kind=kind, first_week=week_of(first), weeks=weeks, asked_by=by)
     except IntegrityError:
         raise Conflict("It is being planned already; wait for it, or stop it.", "run.under_way") from None
 

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 from django.db import transaction
 
+from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning import season
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, crew
-from aquifer.rounds.models import Appointment, Service, Standing, monday
+from aquifer.rounds.models import Appointment, Service, Standing
 
 MOST = 300
 
@@ -39,8 +40,8 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
 
     Raises: Invalid for a week that is past or too many visits, Conflict if one of them was moved since.
     """
-    target = monday(week)
-    if target < monday(today):
+    target = week_of(week)
+    if target < week_of(today):
         raise Invalid(f"The week of {target} is past.", "rounds.past", {"week": "past"})
     if not 0 < len(versions) <= MOST:
         raise Invalid(f"Choose 1 to {MOST} visits, not {len(versions)}.", fields={"visits": f"1 to {MOST}"})

@@ -95,7 +95,7 @@ _COLUMNS = (
 
 
 def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: float) -> Season:
-    """The season from a Monday on, from the forecasts, the crew and what stays; a fixed number of queries."""
+    """The season from a week on, from the forecasts, the crew and what stays; a fixed number of queries."""
     who = crew.members()
     held = [crew.able(member, max(first_week, today)) for member in who]
     rows = list(
@@ -134,7 +134,7 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
     sets = sorted({needs for _, needs, _ in keys}, key=sorted)
     at = {needs: number for number, needs in enumerate(sets)}
     zone, hop, haul = _ways(sites, who)
-    allowed, why = _allowed(sites, first_week, weeks, today)
+    allowed, why = _allowed(sites, who, first_week, weeks, today)
     promised = np.full(len(keys), -1)
     of_group: dict[int, int] = {}
     for pk, one in firm.items():
@@ -304,7 +304,7 @@ def _ways(site_ids: list[int], who: list[CrewMember]) -> tuple[IntArray, FloatAr
 
 
 def _allowed(
-    site_ids: list[int], first_week: datetime.date, weeks: int, today: datetime.date
+    site_ids: list[int], who: list[CrewMember], first_week: datetime.date, weeks: int, today: datetime.date
 ) -> tuple[BoolArray, list[str]]:
     """Weeks in which a site can be visited: not those of which most of the working days to come are closed."""
     allowed = np.ones((len(site_ids), weeks), dtype=bool)
@@ -315,10 +315,11 @@ def _allowed(
     closed: dict[int, list[Closed]] = defaultdict(list)
     for one in Closed.objects.filter(site__in=of_site).order_by("pk"):
         closed[one.site_id].append(one)
-    working = [first_week + datetime.timedelta(days=7 * week + day) for week in range(weeks) for day in range(5)]
-    to_come = np.array([on >= today for on in working]).reshape(weeks, 5)
+    worked = {weekday for member in who for weekday in member.weekdays}
+    days = [first_week + datetime.timedelta(days=day) for day in range(7 * weeks)]
+    to_come = np.array([on >= today and on.weekday() in worked for on in days], dtype=bool).reshape(weeks, 7)
     for site_id, closures in closed.items():
-        shut = np.array([any(one.holds_on(on) for one in closures) for on in working]).reshape(weeks, 5) & to_come
+        shut = np.array([any(one.holds_on(on) for one in closures) for on in days]).reshape(weeks, 7) & to_come
         for number in of_site[site_id]:
             allowed[number] = 2 * shut.sum(axis=1) <= to_come.sum(axis=1)
             why[number] = closures[-1].why

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.db.models import Q
 
+from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
@@ -77,10 +78,9 @@ def to_buy(today: datetime.date) -> list[dict[str, Any]]:
 
 def _planned(first: datetime.date, last: datetime.date) -> Any:
     """Services of visits between two days; of those without a day, by their week."""
-    monday = first - datetime.timedelta(days=first.weekday())
     when = Q(appointment__on__gte=first, appointment__on__lte=last)
     if last > first:
-        when |= Q(appointment__on__isnull=True, appointment__week__gte=monday, appointment__week__lte=last)
+        when |= Q(appointment__on__isnull=True, appointment__week__gte=week_of(first), appointment__week__lte=last)
     found = Service.objects.filter(when, appointment__standing__in=OPEN)
     return found.select_related("heater", "appointment__member__user").order_by("pk")
 

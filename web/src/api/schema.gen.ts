@@ -2738,6 +2738,8 @@ export interface components {
             };
             /** @description Whether times are told as 15:30 or 3:30 pm. */
             clock: components["schemas"]["Clock"];
+            /** @description The day on which weeks begin. */
+            week_start: components["schemas"]["WeekStart"];
             /**
              * Timezone
              * @description In which the day of a visit is told.
@@ -2782,6 +2784,12 @@ export interface components {
             /** Decimals */
             decimals: number;
         };
+        /**
+         * WeekStart
+         * @description The day on which a company's weeks begin.
+         * @enum {string}
+         */
+        WeekStart: "monday" | "saturday" | "sunday";
         /** StepOptionOut */
         StepOptionOut: {
             /** Word */
@@ -2862,6 +2870,7 @@ export interface components {
             units: components["schemas"]["System"];
             hardness_unit: components["schemas"]["HardnessUnit"];
             clock: components["schemas"]["Clock"];
+            week_start: components["schemas"]["WeekStart"];
             /** Time Zone */
             time_zone: string;
             /** Time Zones */
@@ -2938,6 +2947,7 @@ export interface components {
             units?: components["schemas"]["System"] | null;
             hardness_unit?: components["schemas"]["HardnessUnit"] | null;
             clock?: components["schemas"]["Clock"] | null;
+            week_start?: components["schemas"]["WeekStart"] | null;
             /** Time Zone */
             time_zone?: string | null;
             /** Yard */

@@ -8,6 +8,7 @@ import { ApiError } from '../api/client'
 import { device } from '../device/store'
 import { questionsOptions } from '../features/visits/queries'
 import { tellTimesBy } from '../lib/clock'
+import { beginWeeksOn } from '../lib/dates'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { Finder } from './Finder'
@@ -36,6 +37,7 @@ export function Session() {
   if (failed) return <Failed error={failed} onRetry={() => window.location.reload()} />
   if (found.some((one) => one.isPending)) return <Loading what="the company's settings" />
   tellTimesBy(found[1].data!.clock)
+  beginWeeksOn(found[1].data!.week_start)
   return <Outlet />
 }
 

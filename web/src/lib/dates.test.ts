@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { dateWords, day, dueWords, isoDay, spanWords, yearsBetween, yearsWords } from './dates'
+import { beginWeeksOn, dateWords, day, dueWords, isoDay, spanWords, weekOf, yearsBetween, yearsWords } from './dates'
 
 const TODAY = '2026-11-24'
 
@@ -15,6 +15,16 @@ describe('dates as people say them', () => {
     ['2031-06-15', 'about June 2031'],
     [null, 'not within 30 years'],
   ])('%s is %s', (due, words) => expect(dueWords(due, TODAY)).toBe(words))
+
+  it('begins weeks on the day that the company says', () => {
+    beginWeeksOn('sunday')
+    expect(dueWords('2027-03-10', TODAY)).toBe('week of 7 March 2027')
+    expect(weekOf('2026-11-29')).toBe('2026-11-29')
+    beginWeeksOn('saturday')
+    expect(weekOf('2026-11-27')).toBe('2026-11-21')
+    beginWeeksOn('monday')
+    expect(weekOf('2026-11-29')).toBe('2026-11-23')
+  })
 
   it.each([
     [1, '1 day'],

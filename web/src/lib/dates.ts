@@ -1,6 +1,19 @@
 import { clock } from './clock'
 
 const DAY = 86_400_000
+const FIRST = { monday: 1, saturday: 6, sunday: 0 }
+/** The day on which the company's weeks begin; known before any page is drawn. */
+let first = FIRST.monday
+
+export function beginWeeksOn(start: keyof typeof FIRST): void {
+  first = FIRST[start]
+}
+
+/** The first day of a day's week, as the company counts weeks. */
+export function weekOf(iso: string): string {
+  const at = day(iso)
+  return isoDay(at - ((new Date(at).getUTCDay() - first + 7) % 7) * DAY)
+}
 const month = new Intl.DateTimeFormat('en', { month: 'long', timeZone: 'UTC' })
 const shortMonth = new Intl.DateTimeFormat('en', { month: 'short', timeZone: 'UTC' })
 
@@ -53,9 +66,7 @@ export function dueWords(due: string | null, today: string): string {
   if (distance < 0) return `overdue since ${dateWords(due, today)}`
   if (distance < 7) return 'due this week'
   if (distance > 2 * 365) return `about ${monthWords(due)}`
-  const at = new Date(day(due))
-  const monday = day(due) - ((at.getUTCDay() + 6) % 7) * DAY
-  return `week of ${dateWords(isoDay(monday), today)}`
+  return `week of ${dateWords(weekOf(due), today)}`
 }
 
 /** "23 days", "7 weeks", "14 months", "3 years". */

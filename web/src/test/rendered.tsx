@@ -46,6 +46,7 @@ export function rendered(children: ReactNode, { known = [], may = EVERYTHING, at
     units: UNITS,
     practice: 'condition',
     timezone: 'UTC',
+    week_start: 'monday' as const,
     flush_method: 'drain_and_pulse',
     tolerance: 0.2,
   } as unknown as Schema['CompanyOut'])

@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale'
 import { area, curveStepAfter, line, stack } from 'd3-shape'
 
 import type { Schema } from '../../api/client'
-import { addDays, day, isoDay } from '../../lib/dates'
+import { addDays, day, isoDay, weekOf } from '../../lib/dates'
 import type { Axis } from './axis'
 
 type Component = Schema['Component']
@@ -92,9 +92,8 @@ export function HoursStrata({ weeks, against = [], today, axis, height }: Props)
 
 /** A row a week without gaps, from this week to the axis' end. */
 function weekly(weeks: Schema['WeekOut'][], today: string, end: number) {
-  const monday = day(today) - ((new Date(day(today)).getUTCDay() + 6) % 7) * 86_400_000
   const rows = []
-  for (let start = monday; start < end; start = addDays(isoDay(start), 7)) {
+  for (let start = day(weekOf(today)); start < end; start = addDays(isoDay(start), 7)) {
     const hours: Record<Component, number> = {
       sediment: 0,
       scale: 0,

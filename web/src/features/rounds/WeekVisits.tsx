@@ -10,7 +10,7 @@ import { Failed, Loading } from '../../ui/States'
 import { ofWeeksOptions, useShift } from '../../records/roundQueries'
 import { duration, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
 
-/** Weeks that are chosen together, by their Mondays. */
+/** Weeks that are chosen together, by their first days. */
 export interface Brush {
   first: string
   last: string

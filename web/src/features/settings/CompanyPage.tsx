@@ -112,6 +112,18 @@ function Company({ ours }: { ours: Schema['SettingsOut'] }) {
               onSet={(clock) => put({ clock: clock as Schema['Clock'] })}
             />
             <ChoiceSetting
+              label="Weeks begin on"
+              value={ours.week_start}
+              disabled={disabled}
+              options={[
+                ['monday', 'Monday'],
+                ['saturday', 'Saturday'],
+                ['sunday', 'Sunday'],
+              ]}
+              hint="visits that are planned move into the weeks that their days lie in"
+              onSet={(week_start) => put({ week_start: week_start as Schema['WeekStart'] })}
+            />
+            <ChoiceSetting
               label="Time zone"
               value={ours.time_zone}
               disabled={disabled}

@@ -13,7 +13,12 @@ import { TimeBox } from './controls'
 import { crewOptions, useAddAbsence, useAddMember, useChangeMember, useDropAbsence } from './queries'
 import { SettingsShell } from './SettingsShell'
 
-const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
+/** As the interface numbers them. */
+const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'].map((name, at) => ({
+  name,
+  at,
+}))
+const BEGINS = { monday: 0, saturday: 5, sunday: 6 }
 
 /** Who goes out: when, with what, and when not. */
 export function CrewPage() {
@@ -57,6 +62,7 @@ function Member({
   const faults = faultsOf(change.error)
   const put = (body: Schema['CrewMemberPatch']) => change.mutate(body)
   const said = Object.values(faults)[0]
+  const begins = BEGINS[useCompany().week_start]
   return (
     <li className={`border-t-2 border-line py-3 ${one.active ? '' : 'opacity-60'}`}>
       <div className="flex items-baseline gap-3">
@@ -75,7 +81,7 @@ function Member({
       {one.active && (
         <div className="mt-1.5 grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-6 gap-y-2">
           <div role="group" aria-label={`Days of ${one.name}`} className="flex gap-1">
-            {DAYS.map((day, at) => {
+            {[...DAYS.slice(begins), ...DAYS.slice(0, begins)].map(({ name: day, at }) => {
               const on = one.weekdays.includes(at)
               return (
                 <button
