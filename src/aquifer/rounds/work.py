@@ -4,6 +4,8 @@ import datetime
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import islice
 from typing import Any
 
 import numpy as np
@@ -27,12 +29,14 @@ from aquifer.core.vocabulary import Component, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import crew
-from aquifer.rounds.models import FIRM, Appointment, Closed, CrewMember, Service, Standing
+from aquifer.rounds.models import FIRM, Appointment, Closed, CrewMember, Run, Service, Standing
 from aquifer.travel.service import Point, times
 
 SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 """Components whose latest day is a cap that nothing lengthens."""
 NO_CAP = 10**6
+PIECE = 20_000
+"""Forecasts that are read at once."""
 STOPS_A_DAY = 5
 """Over how many visits the way to a zone and home is shared. Assumption."""
 NEAREST = 3
@@ -98,14 +102,7 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
     """The season from a week on, from the forecasts, the crew and what stays; a fixed number of queries."""
     who = crew.members()
     held = [crew.able(member, max(first_week, today)) for member in who]
-    rows = list(
-        Forecast.objects.current()
-        .of_visits()
-        .filter(heater__archived_at__isnull=True, heater__site__archived_at__isnull=True, due_on__isnull=False)
-        .order_by("heater__site_id", "heater_id", "component")
-        .values(*_COLUMNS)
-    )
-    wanted = [_wanted(row) for row in rows]
+    wanted, likelihood = _read_wanted(max(first_week, today), weeks)
     firm = _firm(first_week, weeks)
     promised_needs = {
         one.site_id: frozenset(one.needs) | ({TWO_PEOPLE} if one.people > 1 else frozenset()) for one in firm.values()
@@ -144,11 +141,11 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
         allowed[number, promised[number]] = True
     setup = SETTLE_HOURS + hop + 2 * haul[zone] / STOPS_A_DAY
     problem = season.Problem(
-        _needs(rows, wanted, group, first_week, weeks, today),
+        _needs(wanted, likelihood, group, first_week),
         season.Groups(
             kind=np.array([at[needs] for _, needs, _ in keys], dtype=np.int64),
             people=np.ones(len(keys), dtype=np.int64),
-            setup=np.repeat(setup[:, None], weeks, axis=1),
+            setup=np.broadcast_to(setup[:, None], (setup.size, weeks)),
             allowed=allowed,
             promised=promised,
         ),
@@ -182,11 +179,45 @@ def repeated(found: Season, plan: season.Plan, first_week: datetime.date) -> Sea
     )
 
 
+@dataclass(frozen=True)
+class _Likelihood:
+    """Of each service that is wanted, (n,) and (n, w + 1)."""
+
+    over: FloatArray
+    over_after: FloatArray
+
+
+def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likelihood]:
+    """What the forecasts want; read in pieces, since a large base's rows take more room than what is made of them."""
+    rows = (
+        Forecast.objects.current()
+        .of_visits()
+        .filter(heater__archived_at__isnull=True, heater__site__archived_at__isnull=True, due_on__isnull=False)
+        .order_by("heater__site_id", "heater_id", "component")
+        .values(*_COLUMNS)
+        .iterator(PIECE)
+    )
+    wanted: list[Wanted] = []
+    over, over_after = [np.zeros((0, weeks + 1))], [np.zeros(0)]
+    while piece := list(islice(rows, PIECE)):
+        wanted += [_wanted(row) for row in piece]
+        over.append(_over(piece, start, weeks))
+        over_after.append(np.array([row["over_after_service"] for row in piece], dtype=np.float64))
+    return wanted, _Likelihood(np.concatenate(over), np.concatenate(over_after))
+
+
+def _over(rows: list[dict[str, Any]], start: datetime.date, weeks: int) -> FloatArray:
+    reached = np.array(
+        [[np.inf if d is None else d for d in row["reached_days"]] for row in rows], dtype=np.float64
+    ).reshape(-1, PROBABILITIES.size)
+    passed = np.array([(start - row["as_of"]).days for row in rows], dtype=np.float64).reshape(-1, 1)
+    quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
+    now = np.array([row["probability_today"] for row in rows], dtype=np.float64)
+    return season.expected_over(quantiles, PROBABILITIES, now, weeks)
+
+
 def _wanted(row: dict[str, Any]) -> Wanted:
     component, method, kind = Component(row["component"]), Method(row["method"]), HeaterKind(row["heater__kind"])
-    needs = {licence_of(kind)} | equipment_of(component, method)
-    if people_of(method, row["heater__capacity_l"]) > 1:
-        needs |= {TWO_PEOPLE}
     hours = hours_of(component, method)
     return Wanted(
         row["heater_id"],
@@ -194,10 +225,15 @@ def _wanted(row: dict[str, Any]) -> Wanted:
         component,
         method,
         hours,
-        frozenset(needs),
+        _needs_of(kind, component, method, people_of(method, row["heater__capacity_l"]) > 1),
         row["due_on"],
         row["latest_on"] if component in SAFETY else None,
     )
+
+
+@lru_cache(maxsize=1024)
+def _needs_of(kind: HeaterKind, component: Component, method: Method, two: bool) -> frozenset[str]:
+    return frozenset({licence_of(kind)} | equipment_of(component, method) | ({TWO_PEOPLE} if two else set()))
 
 
 def _together(wanted: list[Wanted], held: list[frozenset[str]]) -> dict[tuple[int, frozenset[str]], frozenset[str]]:
@@ -234,31 +270,16 @@ def _firm(first_week: datetime.date, weeks: int) -> dict[int, Appointment]:
     return {one.pk: one for one in by_site.values()}
 
 
-def _needs(
-    rows: list[dict[str, Any]],
-    wanted: list[Wanted],
-    group: IntArray,
-    first_week: datetime.date,
-    weeks: int,
-    today: datetime.date,
-) -> season.Needs:
-    start = max(first_week, today)
-
+def _needs(wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first_week: datetime.date) -> season.Needs:
     def years(day: datetime.date | None) -> float:
         return np.inf if day is None else (day - first_week).days / DAYS_PER_YEAR
 
-    reached = np.array(
-        [[np.inf if d is None else d for d in row["reached_days"]] for row in rows], dtype=np.float64
-    ).reshape(-1, PROBABILITIES.size)
-    passed = np.array([(start - row["as_of"]).days for row in rows], dtype=np.float64).reshape(-1, 1)
-    quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
-    now = np.array([row["probability_today"] for row in rows], dtype=np.float64)
     caps = [NO_CAP if one.latest_on is None else (one.latest_on - first_week).days // 7 for one in wanted]
     return season.Needs(
         group=group,
         hours=np.array([one.hours for one in wanted]),
-        over=season.expected_over(quantiles, PROBABILITIES, now, weeks),
-        over_after=np.array([row["over_after_service"] for row in rows], dtype=np.float64),
+        over=likelihood.over,
+        over_after=likelihood.over_after,
         due=np.array([years(one.due_on) for one in wanted]),
         interval=np.array([INTERVAL_YEARS[one.component] for one in wanted]),
         cap=np.array(caps, dtype=np.int64),
@@ -326,7 +347,7 @@ def _allowed(
     return allowed, why
 
 
-def store(found: Season, plan: season.Plan, run: Any, first_week: datetime.date) -> int:
+def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date) -> int:
     """Put a season's plan in the place of the one before: what stays is given its services, the rest is made anew.
 
     To be called inside a transaction. Returns how many appointments there are.
@@ -337,44 +358,56 @@ def store(found: Season, plan: season.Plan, run: Any, first_week: datetime.date)
     for need in np.flatnonzero(plan.week >= 0):
         services[int(found.problem.needs.group[need]), int(plan.week[need])].append(int(need))
     worth = season.worth_now(found.problem, plan)
-    made, kept = {}, {}
-    for (group, week), needs in services.items():
-        own = [found.wanted[need] for need in needs]
-        on = first_week + datetime.timedelta(days=7 * week)
-        if found.problem.groups.promised[group] == week:
-            kept[group] = found.firm[group], own
-            continue
-        caps = [one.latest_on for one in own if one.latest_on]
-        made[group, week] = Appointment(
-            site_id=found.sites[group],
-            week=on,
-            minutes=minutes_of(own),
-            needs=sorted(found.needs[group] - {TWO_PEOPLE}),
-            people=2 if TWO_PEOPLE in found.needs[group] else 1,
-            worth=round(float(worth[needs].sum()), 2),
-            latest_on=min(caps, default=None),
-            run=run,
-        )
-    Appointment.objects.bulk_create(made.values(), batch_size=1000)
-    Service.objects.filter(appointment__in=[pk for pk, _ in kept.values()]).delete()
-    pairs = [(made[at].pk, [found.wanted[need] for need in services[at]]) for at in made] + list(kept.values())
+    promised = found.problem.groups.promised
+    kept = {at: needs for at, needs in services.items() if promised[at[0]] == at[1]}
+    new = iter([(at, needs) for at, needs in services.items() if at not in kept])
+    Service.objects.filter(appointment__in=[found.firm[group] for group, _ in kept]).delete()
+    # In pieces: a large base's records take more room than the plan.
+    while piece := list(islice(new, PIECE)):
+        made = [
+            _appointment(found, group, first_week + datetime.timedelta(days=7 * week), needs, worth, run)
+            for (group, week), needs in piece
+        ]
+        Appointment.objects.bulk_create(made, batch_size=1000)
+        _write_services(found, [(one.pk, needs) for one, (_, needs) in zip(made, piece, strict=True)])
+    _write_services(found, [(found.firm[group], needs) for (group, _), needs in kept.items()])
+    for (group, _), needs in kept.items():
+        minutes = minutes_of([found.wanted[need] for need in needs])
+        Appointment.objects.filter(pk=found.firm[group]).update(minutes=minutes)
+    return len(services)
+
+
+def _appointment(
+    found: Season, group: int, week: datetime.date, needs: list[int], worth: FloatArray, run: Run
+) -> Appointment:
+    own = [found.wanted[need] for need in needs]
+    return Appointment(
+        site_id=found.sites[group],
+        week=week,
+        minutes=minutes_of(own),
+        needs=sorted(found.needs[group] - {TWO_PEOPLE}),
+        people=2 if TWO_PEOPLE in found.needs[group] else 1,
+        worth=round(float(worth[needs].sum()), 2),
+        latest_on=min((one.latest_on for one in own if one.latest_on), default=None),
+        run=run,
+    )
+
+
+def _write_services(found: Season, needs_of: list[tuple[int, list[int]]]) -> None:
     Service.objects.bulk_create(
-        [
+        (
             Service(
                 appointment_id=pk,
-                heater_id=one.heater_id,
-                component=one.component,
-                method=one.method,
-                hours=one.hours,
+                heater_id=found.wanted[need].heater_id,
+                component=found.wanted[need].component,
+                method=found.wanted[need].method,
+                hours=found.wanted[need].hours,
             )
-            for pk, own in pairs
-            for one in own
-        ],
+            for pk, needs in needs_of
+            for need in needs
+        ),
         batch_size=2000,
     )
-    for pk, own in kept.values():
-        Appointment.objects.filter(pk=pk).update(minutes=minutes_of(own))
-    return len(made) + len(kept)
 
 
 def minutes_of(own: list[Wanted]) -> int:

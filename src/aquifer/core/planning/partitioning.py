@@ -264,7 +264,7 @@ def solve(problem: Problem, progress: Progress = nothing, rounds: int = 12, targ
         price = found.price
         duals.append(found.price)
     progress("bound", len(blocks) / (len(blocks) + 1))
-    bound, price = _bound(problem, limits, duals)
+    bound, price = _bound(problem, limits, blocks, duals)
     plan = filled(problem, Plan(week, visits, 0.0, bound, limits.holds.astype(float).T @ price), limits)
     parts = parts_of(problem, plan)
     return replace(plan, cost=sum(parts.values()), parts=parts)
@@ -349,9 +349,11 @@ def _solve(
     return _Solved(week, visits, best_price)
 
 
-def _bound(problem: Problem, limits: Capacity, duals: list[FloatArray]) -> tuple[float, FloatArray]:
-    """The Lagrangian bound of the whole at the mean of the blocks' prices."""
-    pricing = _Pricing(problem)
+def _bound(
+    problem: Problem, limits: Capacity, blocks: list[IntArray], duals: list[FloatArray]
+) -> tuple[float, FloatArray]:
+    """The Lagrangian bound of the whole at the mean of the blocks' prices: at given prices the blocks are apart."""
     price = np.mean(duals, axis=0)
-    least, _ = pricing.best(limits.holds.astype(float).T @ price)
-    return float(least.sum() - (price * limits.hours).sum()), price
+    of_kind = limits.holds.astype(float).T @ price
+    least = sum(float(_Pricing(_part(problem, block)[0]).best(of_kind)[0].sum()) for block in blocks)
+    return least - float((price * limits.hours).sum()), price

@@ -287,6 +287,9 @@ def saved(problem: Problem, plan: Plan) -> FloatArray:
     return np.where(served, costs.skip - costs.do[rows, np.maximum(plan.week, 0)], 0.0)
 
 
+PIECE = 20_000
+
+
 class Why:
     """Why a need has no week."""
 
@@ -300,18 +303,19 @@ def reasons(problem: Problem, plan: Plan) -> list[str]:
     """Of each need that has no week, why; empty for those that have one."""
     costs, groups, needs = costs_of(problem), problem.groups, problem.needs
     able = np.array([any(need <= holds for holds in problem.crew.able) for need in problem.crew.sets], dtype=bool)
-    setup = groups.setup[needs.group] * ~plan.visits[needs.group]
-    gain = costs.skip[:, None] - costs.do - setup
-    worth = gain.max(axis=1, initial=-np.inf) > 0
-    is_open = np.where(groups.allowed[needs.group], gain, -np.inf).max(axis=1, initial=-np.inf) > 0
-    found = []
-    for need in range(needs.group.size):
-        if plan.week[need] >= 0:
-            found.append("")
-        elif not able[groups.kind[needs.group[need]]]:
-            found.append(Why.NOBODY)
-        elif not worth[need]:
-            found.append(Why.NOT_WORTH)
-        else:
-            found.append(Why.NO_HOURS if is_open[need] else Why.CLOSED)
+    found = [""] * needs.group.size
+    open_needs = np.flatnonzero(plan.week < 0)
+    # In pieces: the weeks of every need at once take more room than the plan.
+    for piece in np.array_split(open_needs, open_needs.size // PIECE + 1):
+        group = needs.group[piece]
+        gain = costs.skip[piece, None] - costs.do[piece] - groups.setup[group] * ~plan.visits[group]
+        worth = gain.max(axis=1, initial=-np.inf) > 0
+        is_open = np.where(groups.allowed[group], gain, -np.inf).max(axis=1, initial=-np.inf) > 0
+        for at, need in enumerate(piece.tolist()):
+            if not able[groups.kind[group[at]]]:
+                found[need] = Why.NOBODY
+            elif not worth[at]:
+                found[need] = Why.NOT_WORTH
+            else:
+                found[need] = Why.NO_HOURS if is_open[at] else Why.CLOSED
     return found
