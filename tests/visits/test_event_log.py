@@ -8,7 +8,10 @@ import pytest
 from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
 
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater, LeftAs
 from aquifer.money.models import Quote
+from aquifer.open_ends.models import OpenEnd, OpenEndKind
 from aquifer.visiting import event_log
 from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from tests.conftest import FLUSH, VALVE, visit
@@ -327,3 +330,62 @@ def test_a_tap_under_the_id_of_one_at_another_heater_is_told_and_not_dropped(as_
     told = second.says({**tap, "clock": 1})
     assert [one["client_id"] for one in told["refused"]] == [tap["client_id"]]
     assert phone.says(tap)["refused"] == []
+
+
+@pytest.fixture
+def twin(base, heater):
+    """The same heater, entered a second time."""
+    return Heater.objects.create(
+        site=heater.site, tag="T-0b", kind=heater.kind, kind_seen=True, installed_on=heater.installed_on
+    )
+
+
+def test_a_visit_goes_on_at_the_heater_that_its_own_was_made_one_with(as_role, heater, twin):
+    """The office puts a double right while somebody stands before it."""
+    phone = Device(as_role("technician"), twin)
+    before, later = phone.tap(), phone.tap("arrival.shut_off")
+    phone.says(before)
+    merged = as_role("lead").post(f"heaters/{heater.pk}/merge", {"other_id": twin.pk})
+    assert merged.status_code == 200, merged.json()
+    phone.says(later)
+    assert phone.client.get(f"heaters/{twin.pk}/guide").json()["heater_id"] == heater.pk
+    body = visit(twin.pk, VALVE, client_id=phone.visit)
+    assert [phone.client.post("visits", body).status_code for _ in range(2)] == [201, 200]
+    recorded = Visit.objects.get()
+    assert recorded.heater == heater and [one["step"] for one in recorded.steps] == [before["step"], later["step"]]
+    assert Forecast.objects.current().filter(heater=heater).exists()
+
+
+def test_a_visit_begun_without_a_signal_at_a_double_is_one_at_the_heater_that_stays(as_role, heater, twin):
+    phone = Device(as_role("technician"), twin)
+    as_role("lead").post(f"heaters/{heater.pk}/merge", {"other_id": twin.pk})
+    phone.says(phone.tap())
+    assert Begun.objects.get().heater == heater
+
+
+@pytest.mark.parametrize("told_before", [True, False])
+def test_a_visit_at_a_heater_that_was_archived_meanwhile_is_kept_and_asked_about(as_role, heater, told_before):
+    phone = Device(as_role("technician"), heater)
+    first, later = phone.tap(), phone.tap("arrival.shut_off")
+    if told_before:
+        phone.says(first)
+    assert as_role("planner").post(f"heaters/{heater.pk}/archive").status_code == 200
+    phone.says(first, later)
+    assert phone.client.get(f"heaters/{heater.pk}/guide").status_code == 200
+    saved = phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit))
+    assert saved.status_code == 201, saved.json()
+    assert len(Visit.objects.get().steps) == 2 and Finding.objects.filter(heater=heater).exists()
+    asked = OpenEnd.objects.get(heater=heater, kind=OpenEndKind.TO_ASK)
+    assert "which is archived" in asked.words and heater.tag in asked.words
+    # It is not put back in service by itself, and nobody begins another visit there.
+    assert not Forecast.objects.current().filter(heater=heater).exists()
+    assert phone.client.get(f"heaters/{heater.pk}/guide").status_code == 404
+
+
+@pytest.mark.parametrize("off", [True, False])
+def test_a_heater_that_is_off_stays_off_when_it_is_made_one_with_another(as_role, heater, twin, off):
+    for one, is_off, hours in ((heater, not off, 0), (twin, off, -5)):
+        at = timezone.now() + datetime.timedelta(hours=hours)
+        LeftAs.objects.create(heater=one, state={}, title="The tank leaks" if is_off else "", off=is_off, at=at)
+    as_role("lead").post(f"heaters/{heater.pk}/merge", {"other_id": twin.pk})
+    assert LeftAs.objects.get().heater == heater and LeftAs.objects.get().off

@@ -13,7 +13,7 @@ from django.utils import timezone
 from aquifer import changed
 from aquifer.core.vocabulary import EndCause
 from aquifer.errors import Conflict, Invalid, NotFound
-from aquifer.heaters.models import Heater, Likeness, Part
+from aquifer.heaters.models import Heater, LeftAs, Likeness, Part
 
 MOST = 100
 _SAME_SERIAL, _SAME_PLACE = "the same serial number", "the same kind, size and place at one site"
@@ -93,9 +93,9 @@ def merge(kept_id: int, other_id: int) -> Heater:
     if kept_id == other_id:
         raise Conflict("These are the same heater already.")
     with transaction.atomic():
-        both = {
-            one.pk: one for one in Heater.objects.select_for_update().in_service().filter(pk__in=[kept_id, other_id])
-        }
+        # In one order, so that two who make the same ones one wait for each other.
+        found = Heater.objects.select_for_update().in_service().filter(pk__in=[kept_id, other_id]).order_by("pk")
+        both = {one.pk: one for one in found}
         if len(both) < 2:
             raise NotFound("One of them is not on record, or was archived.")
         kept, other = both[kept_id], both[other_id]
@@ -140,10 +140,19 @@ def moved_by(move: Callable[[Merge], None]) -> None:
     _MOVES.append(move)
 
 
+def _move_left_as(kept: Heater, other: Heater) -> None:
+    """What is off stays off: of two that say how the heater was left the one that says off counts, else the newer."""
+    left = list(LeftAs.objects.filter(heater__in=[kept, other]).order_by("off", "at"))
+    if left:
+        LeftAs.objects.filter(heater__in=[one.heater_id for one in left[:-1]]).delete()
+        LeftAs.objects.filter(heater=left[-1].heater_id).update(heater=kept)
+
+
 def _move(kept: Heater, other: Heater) -> None:
     in_place = {part.kind: part for part in Part.objects.filter(heater=kept, removed_on__isnull=True)}
     parts = list(Part.objects.filter(heater=other))
     same = {part.pk: in_place[part.kind] for part in parts if part.removed_on is None and part.kind in in_place}
+    _move_left_as(kept, other)
     for move in _MOVES:
         move(Merge(kept, other, same))
     for part in parts:

@@ -12,10 +12,12 @@ from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.core.follow_up import LICENSED, FollowUp
 from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component
-from aquifer.heaters.models import Heater, LeftAs
+from aquifer.errors import NotFound
+from aquifer.heaters.models import LeftAs
 from aquifer.money import quotes
 from aquifer.money.models import QuoteState
 from aquifer.visiting import event_log, guide, report
+from aquifer.visiting.heater import of_visit
 from aquifer.visiting.record import amend, beside, record_visit
 from aquifer.visits import marks
 from aquifer.visits.models import Extra, Visit
@@ -48,7 +50,9 @@ def read_guide(
 ) -> dict[str, Any]:
     """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
     by = who(request)
-    heater = get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+    heater = of_visit(heater_id)
+    if heater.archived_at is not None and event_log.under_way(heater.pk) is None:
+        raise NotFound(f"{heater.tag} is archived: put it back in service before it is visited.")
     if component is not None and not extra:
         # Whoever joins a visit under way gets what it takes up besides too.
         extra = guide.extras_under_way(heater.pk, component)

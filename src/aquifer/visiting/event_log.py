@@ -23,6 +23,7 @@ from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.visiting import stand
+from aquifer.visiting.heater import of_visit
 from aquifer.visits.models import Begun, Event, EventKind
 from aquifer.visits.schemas import AdviceIn, EventIn, SyncIn
 from aquifer.visits.words import step_words, units_shown
@@ -41,9 +42,7 @@ def sync(payload: SyncIn, by: User) -> dict[str, Any]:
     Raises: NotFound for no such heater, Conflict where the id is that of a visit at another heater.
     """
     with transaction.atomic():
-        heater = Heater.objects.select_for_update(of=("self",)).in_service().filter(pk=payload.heater_id).first()
-        if heater is None:
-            raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
+        heater = of_visit(payload.heater_id, lock=True)
         begun = _begun(payload, heater, by)
         refused = _take(begun, payload, by)
         if begun.visit_id is None and payload.events:

@@ -25,6 +25,7 @@ from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
 from aquifer.rounds.done import visited
 from aquifer.visiting import event_log
 from aquifer.visiting.findings import findings_of
+from aquifer.visiting.heater import of_visit
 from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from aquifer.visits.schemas import AmendmentIn, VisitIn
 from aquifer.visits.words import finding_words, units_shown
@@ -51,24 +52,14 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
     Returns: the visit, and whether it had been recorded before: a visit sent twice, or by two devices, is one.
     Raises: Invalid naming the field, NotAllowed, NotFound, Conflict if the id belongs to another visit.
     """
-    if existing := _existing(payload):
-        return existing, True
     try:
         with transaction.atomic():
             # The lock makes a second device's visit wait for the first's forecast.
-            heater = (
-                Heater.objects.select_for_update(of=("self",))
-                .select_related("site")
-                .in_service()
-                .filter(pk=payload.heater_id)
-                .first()
-            )
-            if heater is None:
-                raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
-            supervisor = _supervisor(payload, by)
-            # Somebody who waited for the lock may find it recorded by a device that had joined this visit.
-            if existing := _existing(payload):
+            heater = of_visit(payload.heater_id, lock=True)
+            # Also somebody who waited for the lock: a device that had joined this visit recorded it meanwhile.
+            if existing := _existing(payload, heater):
                 return existing, True
+            supervisor = _supervisor(payload, by)
             begun = _begun(payload)
             steps, readings, stood = event_log.record(begun)
             findings = _findings(payload, readings, steps)
@@ -93,6 +84,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 begun.visit = visit
                 begun.save(update_fields=["visit"])
             _raise_open_end(visit, heater, stood, by, today)
+            _ask_about_archive(visit, heater, by, today)
             _ask_about_licences(visit, heater, findings, by, supervisor, today)
             visit.moved = _found(visit, heater, findings)
             visit.save(update_fields=["moved"])
@@ -101,7 +93,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             raise_quotes.defer(visit_id=visit.pk)
     except IntegrityError:
         # Both copies of a visit sent twice passed the first look; the unique id let one of them in.
-        if existing := _existing(payload):
+        if existing := _existing(payload, of_visit(payload.heater_id)):
             return existing, True
         raise
     return visit, False
@@ -171,6 +163,17 @@ MOST_PROMISED = datetime.timedelta(days=90)
 """Later than this nobody leaves a customer without hot water. Assumption."""
 
 
+def _ask_about_archive(visit: Visit, heater: Heater, by: User, today: datetime.date) -> None:
+    """Who stood before a heater that the office had put out of service is believed, and the office looks at it."""
+    if heater.archived_at is None:
+        return
+    OpenEnd.objects.create(
+        site_id=heater.site_id, heater=heater, kind=OpenEndKind.TO_ASK, severity="defect",
+        words=f"{by.name} visited {heater.tag}, which is archived: put it back in service, or say what became of it.",
+        raised_on=today, raised_by=by, visit_client_id=visit.client_id,
+    )  # fmt: skip
+
+
 def _ask_about_licences(
     visit: Visit, heater: Heater, findings: list[Any], by: User, supervisor: User | None, today: datetime.date
 ) -> None:
@@ -208,7 +211,8 @@ def _found(
     first = (visit.findings.aggregate(last=Max("sequence"))["last"] or 0) + 1
     for sequence, finding in enumerate(findings, first if amendment else 0):
         _append(visit, heater, sequence, finding, amendment)
-    changed.heaters([heater.pk])
+    if heater.archived_at is None:
+        changed.heaters([heater.pk])
     return _moved(before, _standings(heater.pk), findings)
 
 
@@ -249,10 +253,10 @@ def beside(visit: Visit, payload: VisitIn) -> list[str]:
     return list(dict.fromkeys(told))
 
 
-def _existing(payload: VisitIn) -> Visit | None:
+def _existing(payload: VisitIn, heater: Heater) -> Visit | None:
     known = Q(client_id=payload.client_id) | Q(begun__joiners__client_id=payload.client_id)
     found = Visit.objects.filter(known).first()
-    if found and found.heater_id != payload.heater_id:
+    if found and found.heater_id != heater.pk:
         raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
     return found
 
