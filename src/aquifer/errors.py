@@ -3,12 +3,20 @@
 Body: ``{"code": "heater.changed_meanwhile", "message": "...", "fields": {"capacity_l": "..."}}``.
 """
 
+import logging
+import sys
 from collections.abc import Callable
 from typing import Any
 
+from django.db import DatabaseError, InterfaceError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.template import loader
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+
+from aquifer.transactions import passes
+
+_log = logging.getLogger(__name__)
 
 
 class AquiferError(Exception):
@@ -80,9 +88,36 @@ def register(api: NinjaAPI) -> None:
     def unknown(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
         return answer(request, 401, "signed_out", "Sign in first; what you typed is kept on this page.", {})
 
+    @api.exception_handler(DatabaseError)
+    @api.exception_handler(InterfaceError)
+    def busy(request: HttpRequest, error: Exception) -> HttpResponse:
+        if not passes(error):
+            raise error
+        _log.warning("The database is busy or away: %s", error)
+        answered = answer(request, 503, "try_again", TRY_AGAIN, {})
+        answered["Retry-After"] = str(RETRY_AFTER_S)
+        return answered
+
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> HttpResponse:
         return answer(request, error.status_code, "bad_request", str(error), {})
+
+
+TRY_AGAIN = "The database does not answer at the moment. Nothing was changed, and what you typed is kept: try again."
+RETRY_AFTER_S = 5
+
+
+def server_failed(request: HttpRequest) -> HttpResponse:
+    """What no page or route expected: of a database that is away the truth, of the rest that it is noted."""
+    away = passes(sys.exc_info()[1])
+    status, code, message = (503, "try_again", TRY_AGAIN) if away else (500, *_WORDS[500])
+    if request.path.startswith("/api/"):
+        answered: HttpResponse = JsonResponse({"code": code, "message": message, "fields": {}}, status=status)
+    else:
+        answered = HttpResponse(loader.render_to_string("failed.html", {"message": message}), status=status)
+    if away:
+        answered["Retry-After"] = str(RETRY_AFTER_S)
+    return answered
 
 
 _PLAIN = dict.fromkeys(

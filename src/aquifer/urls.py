@@ -6,6 +6,7 @@ from aquifer import pages
 from aquifer.api import api
 from aquifer.outbox import pages as outbox
 
+handler500 = "aquifer.errors.server_failed"
 urlpatterns = [
     path("healthz", pages.healthz),
     path("readyz", pages.readyz),

@@ -1,8 +1,11 @@
 """Moving visits by hand, promises, and a day that goes otherwise than planned."""
 
 import datetime
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier
 
 import pytest
+from django.db import connections
 
 from aquifer.core.planning import routing
 from aquifer.core.planning.rounds import faults_of
@@ -62,6 +65,39 @@ def test_two_planners_do_not_lose_each_others_moves(as_role, visits, crew, day):
     assert late.status_code == 409 and late.json()["code"] == "rounds.moved_meanwhile"
     one.refresh_from_db()
     assert one.member_id == crew[1].pk
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_planners_who_move_at_the_same_time_wait_for_each_other(as_role, visits, crew, day):
+    """Each reads a day and writes what it comes to: without waiting they lock each other out, or put two visits at one
+    time."""
+
+    together = Barrier(3, timeout=30)
+
+    def move(planner_and_visit) -> list[int]:
+        client, one, members = planner_and_visit
+        statuses = []
+        try:
+            for member in members:
+                together.wait()
+                version = Appointment.objects.get(pk=one.pk).version
+                body = target(day, member, version=version, despite=True)
+                statuses.append(client.post(f"rounds/appointments/{one.pk}/move", body).status_code)
+        finally:
+            connections.close_all()
+        return statuses
+
+    there_and_back = [crew[1], crew[0]] * 5
+    work = [
+        (as_role("planner"), visits[0], there_and_back),
+        (as_role("lead"), visits[1], there_and_back),
+        (as_role("planner"), visits[2], there_and_back[::-1]),
+    ]
+    with ThreadPoolExecutor(3) as pool:
+        statuses = [status for told in pool.map(move, work) for status in told]
+    assert len(statuses) == 30 and set(statuses) <= {200, 409} and statuses.count(200) >= 10
+    found = board.read(day, day)
+    assert [fault for fault in faults_of(found.problem, found.standing()) if fault.shift >= 0] == []
 
 
 def test_who_may_not_do_it_does_not_get_it(as_role, visits, crew, day):

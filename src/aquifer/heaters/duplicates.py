@@ -14,6 +14,7 @@ from aquifer import changed
 from aquifer.core.vocabulary import EndCause
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, LeftAs, Likeness, Part
+from aquifer.transactions import retried
 
 MOST = 100
 _SAME_SERIAL, _SAME_PLACE = "the same serial number", "the same kind, size and place at one site"
@@ -84,6 +85,7 @@ def _short(heater: Any) -> dict[str, Any]:
     }
 
 
+@retried
 def merge(kept_id: int, other_id: int) -> Heater:
     """One heater of two: visits, findings, parts that were taken out, features and open ends of the other go to the
     kept one; what the kept one does not know is taken over; the other is archived and says what became of it.

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from django.db import connection
 from django.db.models import Q
 
 from aquifer.company.clock import week_of
@@ -57,6 +58,17 @@ class Board:
     def shift(self, member_id: int, on: datetime.date) -> int | None:
         """The row of a member's day, None if they do not work then."""
         return next((n for n, d in enumerate(self.days) if d.member.pk == member_id and d.on == on), None)
+
+
+_ONE_AT_A_TIME = 0x726F756E
+"""The advisory lock of the rounds: any number nobody else uses."""
+
+
+def one_at_a_time() -> None:
+    """Within a transaction: whoever else changes rounds waits until it is over. Two who read a day and then write what
+    it comes to would else write over each other, or wait for each other for ever."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [_ONE_AT_A_TIME])
 
 
 def read(first: datetime.date, last: datetime.date, weeks_unplaced: bool = False) -> Board:

@@ -9,8 +9,11 @@ from aquifer.visits.models import Visit
 
 def visited(heater_id: int, on: datetime.date) -> None:
     """The heater's appointment of that day is done once each of its heaters was visited."""
-    found = Appointment.objects.select_for_update().filter(
-        on=on, standing__in=OPEN, pk__in=Appointment.objects.filter(services__heater=heater_id).values("pk")
+    # In one order: two visits saved at a time wait for each other's appointments and not both for ever.
+    found = (
+        Appointment.objects.select_for_update()
+        .filter(on=on, standing__in=OPEN, pk__in=Appointment.objects.filter(services__heater=heater_id).values("pk"))
+        .order_by("pk")
     )
     for one in found:
         wanted = set(one.services.values_list("heater_id", flat=True))

@@ -9,8 +9,10 @@ from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.rounds import board
 from aquifer.rounds.models import Appointment, Standing
 from aquifer.rounds.schemas import PromiseIn
+from aquifer.transactions import retried
 
 
+@retried
 def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appointment:
     """Change how an appointment stands.
 
@@ -18,6 +20,7 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
     is planned. Raises: NotFound, Conflict if somebody changed it since, Invalid naming the field.
     """
     with transaction.atomic():
+        board.one_at_a_time()
         one = Appointment.objects.select_for_update().filter(pk=appointment_id, standing__in=board.OPEN).first()
         if one is None:
             raise NotFound("There is no such visit, or it is done or called off.")

@@ -32,6 +32,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board
 from aquifer.rounds.crew import able
 from aquifer.rounds.models import Appointment, Standing
+from aquifer.transactions import retried
 
 SECONDS_A_WEEK, SECONDS_A_DAY = 4.0, 1.5
 """Of search: what a person waits for. Assumption; the bench says what more would bring."""
@@ -49,6 +50,7 @@ def plan_week(week: datetime.date, today: datetime.date) -> dict[str, Any]:
     problem = board.loosened(found.problem)
     plan = routing.plan(problem, SECONDS_A_WEEK + 0.03 * len(problem.stops))
     with transaction.atomic():
+        board.one_at_a_time()
         _check_unmoved(found)
         board.write(found, plan)
     return {
@@ -155,6 +157,7 @@ def possible(appointment_id: int, first: datetime.date, days: int) -> list[dict[
     return sorted(told, key=lambda place: (len(place["faults"]), place["driving"], place["on"]))
 
 
+@retried
 def move(appointment_id: int, target: Target, version: int, despite: bool) -> Appointment:
     """Move a visit and keep it there.
 
@@ -162,6 +165,7 @@ def move(appointment_id: int, target: Target, version: int, despite: bool) -> Ap
     nobody there may do it.
     """
     with transaction.atomic():
+        board.one_at_a_time()
         one = (
             Appointment.objects.select_for_update(of=("self",)).select_related("site").filter(pk=appointment_id).first()
         )
@@ -301,12 +305,14 @@ class Disturbance:
     needs: tuple[str, ...] = ()
 
 
+@retried
 def disturb(on: datetime.date, what: Disturbance) -> list[str]:
     """Plan what is left of a day anew, changing as little as possible; returns what changed, in words.
 
     Raises: NotFound, Invalid naming the field.
     """
     with transaction.atomic():
+        board.one_at_a_time()
         found = board.read(on, on)
         longer: dict[int, int] = {}
         gone: set[int] = set()

@@ -13,7 +13,7 @@ from aquifer.core.planning import adjusting, partitioning, promises, season
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
-from aquifer.rounds import rounds, work
+from aquifer.rounds import board, rounds, work
 from aquifer.rounds.models import CrewMember, Run, RunKind, RunState
 
 SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
@@ -105,6 +105,7 @@ def _season(run: Run) -> None:
     run.left_out = _left_out(found, plan)
     progress("writing", 0.78)
     with transaction.atomic():
+        board.one_at_a_time()
         run.figures["appointments"] = work.store(found, plan, run, run.first_week)
     _rounds(run, run.first_week, ROUNDS_WEEKS, 0.8)
 

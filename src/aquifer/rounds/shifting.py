@@ -15,6 +15,7 @@ from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, crew
 from aquifer.rounds.models import Appointment, Service, Standing
+from aquifer.transactions import retried
 
 MOST = 300
 
@@ -35,6 +36,7 @@ class Shifted:
     capacity: float
 
 
+@retried
 def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, dry: bool) -> Shifted:
     """Put visits into another week and keep them there, without a day yet; if ``dry``, only tell.
 
@@ -46,6 +48,7 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
     if not 0 < len(versions) <= MOST:
         raise Invalid(f"Choose 1 to {MOST} visits, not {len(versions)}.", fields={"visits": f"1 to {MOST}"})
     with transaction.atomic():
+        board.one_at_a_time()
         found = list(
             Appointment.objects.select_for_update(of=("self",))
             .select_related("site")

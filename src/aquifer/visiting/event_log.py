@@ -22,6 +22,7 @@ from aquifer.core.procedures.visit import STEPS, Stand, step_named
 from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
+from aquifer.transactions import retried
 from aquifer.visiting import stand
 from aquifer.visiting.heater import of_visit
 from aquifer.visits.models import Begun, Event, EventKind
@@ -35,6 +36,7 @@ OFFICE = uuid.uuid5(uuid.NAMESPACE_URL, "aquifer:office")
 _BODY = ("choice", "name", "why", "field", "value", "of")
 
 
+@retried
 def sync(payload: SyncIn, by: User) -> dict[str, Any]:
     """Take what a device tells of a visit, each event once, and tell what it does not know yet.
 
@@ -292,6 +294,7 @@ def _plain(name: str) -> str:
     return name.rpartition(".")[2].replace("_", " ")
 
 
+@retried
 def advise(question_id: uuid.UUID, payload: AdviceIn, by: User) -> None:
     """The lead's answer goes into the visit's journal. Raises: NotFound, Conflict if somebody answered already."""
     with transaction.atomic():

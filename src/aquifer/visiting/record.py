@@ -23,6 +23,7 @@ from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
 from aquifer.rounds.done import visited
+from aquifer.transactions import retried
 from aquifer.visiting import event_log
 from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
@@ -46,6 +47,7 @@ _PARTS = {
 _REPLACEMENTS = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
 
 
+@retried
 def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str = "") -> tuple[Visit, bool]:
     """Record a visit and move its heater's forecast.
 
@@ -216,6 +218,7 @@ def _found(
     return _moved(before, _standings(heater.pk), findings)
 
 
+@retried
 def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -> list[dict[str, Any]]:
     """Put something right in a visit's record, or add to it, once; what was recorded stays and is told with it.
 

@@ -1,0 +1,57 @@
+"""Writes that meet another's: done again where the database asked for it, and told apart from faults of ours."""
+
+import random
+import time
+from collections.abc import Callable
+from functools import wraps
+from typing import ParamSpec, TypeVar
+
+from django.db import Error, InterfaceError, OperationalError, connection
+
+TRIES = 4
+MET_ANOTHER = frozenset({"40001", "40P01"})
+"""serialization_failure and deadlock_detected: PostgreSQL documentation, appendix A. The transaction was undone whole
+and may be done again."""
+BUSY_OR_AWAY = frozenset({"55P03", "57014", "57P01", "57P02", "57P03", "53300", "25P03", "25P04"})
+"""lock_not_available, query_canceled, admin_shutdown, crash_shutdown, cannot_connect_now, too_many_connections,
+idle_in_transaction_session_timeout, transaction_timeout: the same request may go through in a moment."""
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def retried(work: Callable[P, R]) -> Callable[P, R]:
+    """A write that is one transaction, done again when it met another's. Within a wider one it is done once: what
+    begins again is the widest."""
+
+    @wraps(work)
+    def run(*args: P.args, **named: P.kwargs) -> R:
+        if connection.in_atomic_block:
+            return work(*args, **named)
+        for attempt in range(1, TRIES):
+            try:
+                return work(*args, **named)
+            except OperationalError as error:
+                if state_of(error) not in MET_ANOTHER:
+                    raise
+                # Not at the same time again.
+                time.sleep(random.uniform(0.01, 0.05) * attempt)
+        return work(*args, **named)
+
+    return run
+
+
+def state_of(error: BaseException) -> str:
+    """The SQLSTATE of a database error, empty where there is none."""
+    return getattr(error.__cause__, "sqlstate", None) or ""
+
+
+def passes(error: BaseException | None) -> bool:
+    """Whether an error is of a database that is busy or away: nothing was written, and a later try may go through."""
+    if not isinstance(error, Error):
+        return False
+    state = state_of(error)
+    if state in MET_ANOTHER | BUSY_OR_AWAY:
+        return True
+    # A connection that broke, or that was not had, has no state.
+    return isinstance(error, OperationalError | InterfaceError) and not state

@@ -1,0 +1,113 @@
+"""Writes that meet each other, and a database that is busy or away."""
+
+import threading
+from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
+
+import psycopg
+import pytest
+from django.db import DataError, InterfaceError, OperationalError, connections, transaction
+
+from aquifer import transactions
+from aquifer.customers.models import Customer
+from aquifer.transactions import passes, retried
+
+
+def of_postgres(kind, cause: psycopg.Error | None) -> Exception:
+    error = kind("said")
+    error.__cause__ = cause
+    return error
+
+
+@pytest.mark.parametrize(
+    ("error", "is_passing"),
+    [
+        (of_postgres(OperationalError, psycopg.errors.DeadlockDetected()), True),
+        (of_postgres(OperationalError, psycopg.errors.LockNotAvailable()), True),
+        (of_postgres(OperationalError, psycopg.errors.QueryCanceled()), True),
+        (of_postgres(OperationalError, psycopg.errors.AdminShutdown()), True),
+        (of_postgres(OperationalError, psycopg.OperationalError("connection refused")), True),
+        (of_postgres(InterfaceError, psycopg.InterfaceError("the connection is closed")), True),
+        (of_postgres(OperationalError, psycopg.errors.DiskFull()), False),
+        (of_postgres(DataError, psycopg.errors.NumericValueOutOfRange()), False),
+        (ValueError("no database"), False),
+        (None, False),
+    ],
+)
+def test_what_passes_by_itself_is_told_from_what_is_wrong(error, is_passing):
+    assert passes(error) is is_passing
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_who_wait_for_each_other_both_get_through():
+    """Locked against each other's order, which the database ends by undoing one of them."""
+    first, second = (Customer.objects.create(code=code, name=code) for code in ("C1", "C2"))
+    met = threading.Barrier(2, timeout=20)
+    tries = []
+
+    @retried
+    def rename(customers: list[Customer], name: str) -> None:
+        tries.append(name)
+        with transaction.atomic():
+            Customer.objects.select_for_update().get(pk=customers[0].pk)
+            if tries.count(name) == 1:
+                met.wait()
+            Customer.objects.select_for_update().get(pk=customers[1].pk)
+            Customer.objects.filter(pk__in=[one.pk for one in customers]).update(name=name)
+
+    def alone(order_and_name) -> None:
+        try:
+            rename(*order_and_name)
+        finally:
+            connections.close_all()
+
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(alone, [([first, second], "a"), ([second, first], "b")]))
+    assert sorted(set(tries)) == ["a", "b"] and len(tries) == 3
+    assert len(set(Customer.objects.values_list("name", flat=True))) == 1
+
+
+def test_a_fault_of_ours_and_an_endless_one_are_told(monkeypatch):
+    outside, within = SimpleNamespace(in_atomic_block=False), SimpleNamespace(in_atomic_block=True)
+    monkeypatch.setattr(transactions.time, "sleep", lambda _: None)
+    calls = []
+
+    @retried
+    def fails(kind: type[psycopg.Error]) -> None:
+        calls.append(kind)
+        raise of_postgres(OperationalError, kind())
+
+    monkeypatch.setattr(transactions, "connection", outside)
+    for kind, often in ((psycopg.errors.DiskFull, 1), (psycopg.errors.SerializationFailure, transactions.TRIES)):
+        with pytest.raises(OperationalError):
+            fails(kind)
+        assert calls.count(kind) == often
+    monkeypatch.setattr(transactions, "connection", within)
+    with pytest.raises(OperationalError):
+        fails(psycopg.errors.DeadlockDetected)
+    assert calls.count(psycopg.errors.DeadlockDetected) == 1
+
+
+def refuses(*_: object, **__: object) -> None:
+    raise of_postgres(OperationalError, psycopg.OperationalError("connection refused"))
+
+
+@pytest.mark.parametrize("path", ["/api/me", "/outlook", "/sign-in"])
+def test_a_database_that_is_away_is_told_in_words(as_role, monkeypatch, path):
+    client = as_role("technician").raw
+    client.raise_request_exception = False
+    with monkeypatch.context() as away:
+        away.setattr("django.db.backends.utils.CursorWrapper.execute", refuses)
+        away.setattr("aquifer.prepared.Prepared.rows", refuses)
+        answer = client.get(path)
+    assert (answer.status_code, answer["Retry-After"]) == (503, "5")
+    assert "try again" in answer.content.decode().lower()
+    assert "unexpected" not in answer.content.decode()
+
+
+def test_a_fault_of_the_server_is_no_busy_database(as_role, monkeypatch):
+    client = as_role("technician").raw
+    client.raise_request_exception = False
+    monkeypatch.setattr("aquifer.pages.settings.WEB", None)
+    answer = client.get("/outlook")
+    assert answer.status_code == 500 and "noted why" in answer.content.decode()
