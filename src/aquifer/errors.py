@@ -14,6 +14,7 @@ from django.template import loader
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
+from aquifer.logs import request_number
 from aquifer.transactions import passes
 
 _log = logging.getLogger(__name__)
@@ -111,6 +112,9 @@ def server_failed(request: HttpRequest) -> HttpResponse:
     """What no page or route expected: of a database that is away the truth, of the rest that it is noted."""
     away = passes(sys.exc_info()[1])
     status, code, message = (503, "try_again", TRY_AGAIN) if away else (500, *_WORDS[500])
+    if not away and (number := request_number()):
+        # By which whoever looks after the server finds what was noted.
+        message += f" Its number is {number}."
     if request.path.startswith("/api/"):
         answered: HttpResponse = JsonResponse({"code": code, "message": message, "fields": {}}, status=status)
     else:

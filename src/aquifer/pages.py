@@ -14,6 +14,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from aquifer import first_start, readiness
+from aquifer.accounts import door
 from aquifer.company.models import Company
 from aquifer.errors import Invalid
 from aquifer.office import logo, passwords, tasks
@@ -35,6 +36,12 @@ class SignIn(LoginView):
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """An installation in which nobody can sign in begins with its first page."""
         return redirect("first-start") if first_start.is_needed() else super().get(request, *args, **kwargs)
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Not from where many names were tried."""
+        if door.is_spraying(request.META.get("REMOTE_ADDR", "")):
+            return locked_out(request, None)
+        return super().post(request, *args, **kwargs)
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         return {**super().get_context_data(**kwargs), **_demo()}

@@ -3,9 +3,12 @@
 One company an installation. ``./run`` sets the variables for this machine; docs/operations.md lists them.
 """
 
+import logging
 import os
 from datetime import timedelta
 from pathlib import Path
+
+from aquifer.logs import configured
 
 ROOT = Path(__file__).resolve().parents[2]
 DATA = Path(os.environ.get("AQUIFER_DATA", ROOT / "var"))
@@ -65,14 +68,17 @@ INSTALLED_APPS = [
     "aquifer.demo",
 ]
 MIDDLEWARE = [
+    "aquifer.accounts.door.real_address",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "aquifer.logs.Requests",
     "aquifer.errors.one_body",
     "aquifer.company.clock.in_its_zone",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "aquifer.accounts.door.bounded",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "aquifer.pages.content_policy",
@@ -97,6 +103,13 @@ TEMPLATES = [
         },
     }
 ]
+# Set where pages and programs are served, and not for jobs, which may compute for long.
+_STATEMENT_S = int(os.environ.get("AQUIFER_STATEMENT_S", "0"))
+_TIMES = (
+    f"-c statement_timeout={_STATEMENT_S}s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s"
+    if _STATEMENT_S
+    else ""
+)
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -109,7 +122,12 @@ DATABASES = {
         "CONN_HEALTH_CHECKS": True,
         # Only aquifer/prepared.py prepares, for few rows: what is prepared is planned once. None, Django's default,
         # would forbid it.
-        "OPTIONS": {"prepare_threshold": 5, "options": "-c plan_cache_mode=force_generic_plan"},
+        "OPTIONS": {
+            "prepare_threshold": 5,
+            "connect_timeout": 5,
+            "application_name": "aquifer",
+            "options": f"-c plan_cache_mode=force_generic_plan {_TIMES}",
+        },
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -137,6 +155,9 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
 SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if SECURE else None
 
+# Whose word on where a request comes from is believed: the addresses or networks of the proxies before this server.
+PROXIES = os.environ.get("AQUIFER_PROXIES", "").split()
+AXES_IPWARE_META_PRECEDENCE_ORDER = ["REMOTE_ADDR"]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -160,13 +181,10 @@ MEDIA_ROOT = DATA / "media"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"axes": {"level": "ERROR"}},
-}
+# Who is written to when the program fails, besides its log.
+ADMINS = [(one, one) for one in os.environ.get("AQUIFER_ERRORS_TO", "").split()]
+LOGGING = configured(to_mail=bool(ADMINS))
+DJANGO_STRUCTLOG_STATUS_START_LOG_LEVEL = logging.DEBUG
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]
 
 # The demo writes to nobody by a simulated gateway; an own base sends by SMTP once a server is named, else not at all.
