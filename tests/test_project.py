@@ -1,6 +1,7 @@
 """What holds of the project as a whole."""
 
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -33,4 +34,19 @@ def test_health_is_told(client, db):
 @pytest.mark.parametrize("path", ["/outlook", "/register", "/visit/1", "/heaters/7"])
 def test_nothing_from_elsewhere_may_be_loaded(as_role, path):
     policy = as_role("planner").raw.get(path).headers["Content-Security-Policy"]
-    assert policy.startswith("default-src 'self'") and "http" not in policy
+    assert "default-src 'self'" in policy and "http" not in policy and "unsafe" not in policy
+
+
+@pytest.mark.parametrize("path", ["/outlook", "/sign-in", "/password-forgotten", "/answer/no-such"])
+def test_a_page_lets_in_its_own_styles_and_no_others(as_role, client, path, settings, tmp_path):
+    settings.WEB = tmp_path
+    (tmp_path / "index.html").write_text('<style nonce="__NONCE__"></style>')
+    client = as_role("planner").raw if path == "/outlook" else client
+    seen = []
+    for _ in range(2):
+        page = client.get(path)
+        (nonce,) = set(re.findall(r'nonce="([^"]*)"', page.content.decode()))
+        assert len(nonce) > 15 and f"'nonce-{nonce}'" in page.headers["Content-Security-Policy"]
+        assert 'style="' not in page.content.decode()
+        seen.append(nonce)
+    assert seen[0] != seen[1]

@@ -118,7 +118,7 @@ def server_failed(request: HttpRequest) -> HttpResponse:
     if request.path.startswith("/api/"):
         answered: HttpResponse = JsonResponse({"code": code, "message": message, "fields": {}}, status=status)
     else:
-        answered = HttpResponse(loader.render_to_string("failed.html", {"message": message}), status=status)
+        answered = HttpResponse(loader.render_to_string("failed.html", {"message": message}, request), status=status)
     if away:
         answered["Retry-After"] = str(RETRY_AFTER_S)
     return answered

@@ -124,7 +124,8 @@ def test_who_forgot_is_sent_a_link_and_who_is_not_there_learns_nothing(people, s
     settings.MAIL_FROM = "office@ours.example"
     User.objects.filter(username="planner").update(email="planner@ours.example")
     answers = [Client().post("/password-forgotten", {"name": name}) for name in ("planner", "nobody")]
-    assert answers[0].content.split(b"csrf")[0] == answers[1].content.split(b"csrf")[0]
+    said = [re.sub(rb'nonce="[^"]*"', b"", one.content).split(b"csrf")[0] for one in answers]
+    assert said[0] == said[1]
     for name in ("planner", "nobody", "PLANNER@ours.example", "lead", ""):
         tasks.send_password_link(name)
     assert [one.to for one in mail.outbox] == [["planner@ours.example"]] * 2

@@ -1,5 +1,6 @@
 import './lib/noEval'
 import './index.css'
+import './lib/nonce'
 
 import { QueryClient } from '@tanstack/react-query'
 import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'

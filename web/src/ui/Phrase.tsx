@@ -1,4 +1,6 @@
 import { Select } from 'radix-ui'
+
+import { nonce } from '../lib/nonce'
 import { Check } from 'lucide-react'
 
 interface Props<T extends string> {
@@ -25,7 +27,7 @@ export function Phrase<T extends string>({ label, value, options, onChange }: Pr
           sideOffset={6}
           className="z-50 max-h-96 overflow-auto rounded-md border border-line bg-sheet p-1 shadow-lg"
         >
-          <Select.Viewport>
+          <Select.Viewport nonce={nonce}>
             {options.map((option) => (
               <Select.Item
                 key={option.value}
