@@ -6,6 +6,8 @@ Uses a database of its own and drops it again. Run by ./bench --list.
 import argparse
 import datetime
 import os
+import subprocess
+import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -114,7 +116,6 @@ def in_and_out(number: int) -> None:
 def season(sites: int) -> None:
     """The first season of a base of which nobody knows where it is."""
     from aquifer.accounts.models import User
-    from aquifer.rounds import run as planning
     from aquifer.rounds.models import Appointment, Run
 
     company()
@@ -122,10 +123,30 @@ def season(sites: int) -> None:
     monday = datetime.date.today() - datetime.timedelta(days=datetime.date.today().weekday())
     by = User.objects.get(username="lead")
     one = Run.objects.create(kind="season", first_week=monday, weeks=52, asked_by=by)
-    seconds = timed(lambda: planning.work_on(one.pk))
+    told = by_a_worker(one.pk)
     one.refresh_from_db()
-    say(f"\nA season of {sites} rows without a place: {one.get_state_display()} in {seconds:.0f} s {one.message}")
-    say(f"  {Appointment.objects.count()} visits; {peak():.0f} MiB at most")
+    seconds, most = told.split()
+    say(f"\nA season of {sites} rows without a place: {one.get_state_display()} in {seconds} s {one.message}")
+    say(f"  {Appointment.objects.count()} visits; {most} MiB at most")
+
+
+_WORKER = """
+import sys, time, django
+django.setup()
+from aquifer.bench_list import peak, timed
+from aquifer.rounds.run import work_on
+seconds = timed(lambda: work_on(int(sys.argv[1])))
+print(f"{seconds:.0f} {peak():.0f}")
+"""
+
+
+def by_a_worker(run_id: int) -> str:
+    """Plan in a process of its own, whose memory is that of the planning alone; seconds, and MiB at most."""
+    from django.db import connection
+
+    here = {**os.environ, "AQUIFER_DB_NAME": connection.settings_dict["NAME"]}
+    planned = [sys.executable, "-c", _WORKER, str(run_id)]
+    return subprocess.run(planned, env=here, check=True, capture_output=True, text=True).stdout
 
 
 def timed(what: Callable[[], object]) -> float:
