@@ -16,6 +16,7 @@ from aquifer.forecasts.api import router as forecasts
 from aquifer.full_export.api import router as whole_base
 from aquifer.imports.api import router as imports
 from aquifer.money.api import router as money
+from aquifer.office.account_api import router as account
 from aquifer.office.company_api import router as company_settings
 from aquifer.office.crew_api import router as crew
 from aquifer.office.people_api import router as people
@@ -70,6 +71,7 @@ for prefix, router in (
     ("", company),
     ("", company_settings),
     ("", people),
+    ("", account),
     ("", crew),
     ("", programs),
     ("", water),

@@ -1,5 +1,6 @@
 """The few pages that are not the API: sign-in, the application's shell, and whether the server is well."""
 
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -15,9 +16,11 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from aquifer import first_start, readiness
 from aquifer.accounts import door
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed, User
 from aquifer.company.models import Company
 from aquifer.errors import Invalid
-from aquifer.office import logo, passwords, tasks
+from aquifer.office import logo, passwords, second_step, tasks
 from aquifer.outbox.gateway import sends
 
 DEMO_ACCOUNTS = [
@@ -43,8 +46,46 @@ class SignIn(LoginView):
             return locked_out(request, None)
         return super().post(request, *args, **kwargs)
 
+    def form_valid(self, form: Any) -> HttpResponse:
+        """Whoever set up a second step is not in yet."""
+        person = form.get_user()
+        return _let_in(self.request, person, person.backend, self.get_success_url())
+
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         return {**super().get_context_data(**kwargs), **_demo()}
+
+
+def _let_in(request: HttpRequest, person: User, backend: str, then: str) -> HttpResponse:
+    """Somebody gave the right password; whoever set up a second step is half in."""
+    if not second_step.is_on(person):
+        login(request, person, backend=backend)
+        return redirect(then)
+    request.session.cycle_key()
+    request.session[_HALF_IN] = [person.pk, backend, time.time(), then]
+    return redirect("second-step")
+
+
+_HALF_IN = "half_in"
+HALF_IN_S = 300
+"""So long after the password the code may be typed. Assumption."""
+
+
+@never_cache
+def second_step_page(request: HttpRequest) -> HttpResponse:
+    """The code of a telephone, or one from the paper, from whoever typed the right password."""
+    pk, backend, at, then = request.session.get(_HALF_IN) or (0, "", 0.0, "/")
+    person = User.objects.filter(pk=pk, is_active=True).first()
+    if person is None or time.time() - at > HALF_IN_S:
+        request.session.pop(_HALF_IN, None)
+        return redirect("sign-in")
+    if request.method != "POST":
+        return render(request, "second_step.html")
+    if not second_step.is_right(person, request.POST.get("code", "")[:32].replace("\x00", "")):
+        note(Deed.NOT_SIGNED_IN, request, person, "the second step")
+        return render(request, "second_step.html", {"wrong": True}, status=422)
+    del request.session[_HALF_IN]
+    login(request, person, backend=backend)
+    return redirect(then)
 
 
 def first_page(request: HttpRequest) -> HttpResponse:
@@ -88,8 +129,8 @@ def set_password(request: HttpRequest, of: str, token: str) -> HttpResponse:
             passwords.put(person, request.POST.get("password", ""))
         except Invalid as error:
             return render(request, "set_password.html", {**told, "trouble": error.message}, status=422)
-        login(request, person, backend="django.contrib.auth.backends.ModelBackend")
-        return redirect("/")
+        note(Deed.SET_PASSWORD, request, person)
+        return _let_in(request, person, "django.contrib.auth.backends.ModelBackend", "/")
     return render(request, "set_password.html", told)
 
 

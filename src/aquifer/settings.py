@@ -41,11 +41,13 @@ INSTALLED_APPS = [
     "aquifer.accounts.admin_site.LeadAdminConfig",
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "django.contrib.postgres",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "simple_history",
     "procrastinate.contrib.django",
     "aquifer.accounts",
@@ -80,6 +82,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "aquifer.accounts.sessions.aged",
     "aquifer.accounts.door.bounded",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -152,7 +155,10 @@ LOGIN_REDIRECT_URL = "/"
 LOGOUT_REDIRECT_URL = "/sign-in"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
-SESSION_COOKIE_AGE = int(timedelta(days=14).total_seconds())
+SESSION_ENGINE = "aquifer.accounts.sessions"
+# The longest; one that is not used ends before, see accounts/sessions.py.
+SESSION_COOKIE_AGE = int(timedelta(days=60).total_seconds())
+OTP_TOTP_ISSUER = "Aquifer"
 SECURE = os.environ.get("AQUIFER_HTTPS", "") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
 SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0

@@ -13,6 +13,7 @@ urlpatterns = [
     path("sw.js", pages.service_worker),
     path("logo.png", pages.company_logo),
     path("sign-in", pages.SignIn.as_view(), name="sign-in"),
+    path("second-step", pages.second_step_page, name="second-step"),
     path("first-start", pages.first_page, name="first-start"),
     path("password-forgotten", pages.password_forgotten, name="password-forgotten"),
     path("set-password/<str:of>/<str:token>", pages.set_password, name="set-password"),

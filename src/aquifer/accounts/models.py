@@ -5,6 +5,7 @@ from typing import Any
 
 from django.contrib.auth.models import AbstractUser
 from django.contrib.postgres.fields import ArrayField
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.utils import timezone
 
@@ -107,3 +108,53 @@ class Token(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Session(AbstractBaseSession):
+    """Where somebody is signed in: since when, by what device and from where."""
+
+    user = models.ForeignKey(User, null=True, on_delete=models.CASCADE, related_name="sessions")
+    began = models.DateTimeField(null=True)
+    seen = models.DateTimeField(null=True, help_text="To within some minutes.")
+    agent = models.CharField(max_length=200, blank=True)
+    address = models.CharField(max_length=45, blank=True)
+
+    class Meta(AbstractBaseSession.Meta):
+        abstract = False
+
+    @classmethod
+    def get_session_store_class(cls) -> Any:
+        """Whose rows these are."""
+        from aquifer.accounts.sessions import SessionStore
+
+        return SessionStore
+
+
+class Deed(models.TextChoices):
+    SIGNED_IN = "signed_in", "signed in"
+    NOT_SIGNED_IN = "not_signed_in", "was not let in"
+    SIGNED_OUT = "signed_out", "signed out"
+    ENDED_SESSION = "ended_session", "ended a session"
+    SET_PASSWORD = "set_password", "set a password"
+    SET_SECOND_STEP = "set_second_step", "set up a second step"
+    DROPPED_SECOND_STEP = "dropped_second_step", "dropped a second step"
+    TOOK_OUT = "took_out", "took records out"
+    MADE_TOKEN = "made_token", "made a token"
+
+
+class Noted(models.Model):
+    """What somebody did that no record's history shows; appended, never changed."""
+
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL, related_name="noted")
+    name = models.CharField(max_length=80, blank=True, help_text="As they were called, or called themselves.")
+    deed = models.CharField(max_length=20, choices=Deed.choices)
+    about = models.CharField(max_length=160, blank=True)
+    address = models.CharField(max_length=45, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["deed", "at"])]
+
+    def __str__(self) -> str:
+        return f"{self.name} {self.get_deed_display()}"

@@ -9,6 +9,8 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed
 from aquifer.errors import Conflict, NotFound
 from aquifer.full_export import tasks
 from aquifer.full_export.models import BaseFile, BaseFileState
@@ -42,6 +44,7 @@ def ask(request: HttpRequest) -> Status[BaseFile]:
         if BaseFile.objects.filter(state=BaseFileState.WRITING, asked_at__gte=lately).exists():
             raise Conflict("A base is being written already; wait for it.", "base_file.writing")
         made = BaseFile.objects.create(asked_by=by)
+        note(Deed.TOOK_OUT, request, by, "the whole base")
         tasks.write_base.defer(base_file_id=made.pk)
     return Status(201, made)
 

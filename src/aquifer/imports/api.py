@@ -11,6 +11,8 @@ from ninja.files import UploadedFile
 from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed
 from aquifer.errors import Invalid, TooLarge
 from aquifer.formats.csv_table import BOM
 from aquifer.formats.sheet import MOST_BYTES, Matched
@@ -199,6 +201,7 @@ def _of(kind: str) -> kinds_of_file.Kind:
 def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
     """All records of a kind, in the columns that bring them in."""
     found = _of(kind)
+    note(Deed.TOOK_OUT, request, who(request), kind)
     answer = StreamingHttpResponse(
         (line.encode() for line in chain([BOM], found.lines(found.table))), content_type="text/csv; charset=utf-8"
     )

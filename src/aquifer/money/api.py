@@ -10,7 +10,9 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed
 from aquifer.core.money import NOTHING, rounded
 from aquifer.core.units import worded
 from aquifer.customers.models import Site
@@ -208,6 +210,7 @@ def books(request: HttpRequest, first: datetime.date, last: datetime.date) -> Ht
         raise Invalid(
             f"From {first} to {last}; allowed: 1 to {LONGEST_DAYS + 1} days.", fields={"last": "after the first"}
         )
+    note(Deed.TOOK_OUT, request, who(request), f"the books, {first} to {last}")
     text = io.StringIO()
     writer = csv.writer(text)
     writer.writerow(worth.COLUMNS)

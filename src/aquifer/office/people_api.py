@@ -13,9 +13,10 @@ from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed, who
-from aquifer.accounts.models import Licence, Role, User
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed, Licence, Role, User
 from aquifer.errors import Conflict, Invalid
-from aquifer.office import passwords
+from aquifer.office import passwords, second_step
 from aquifer.wire import NO_NUL, Id, Payload
 
 router = Router(tags=["people"])
@@ -44,6 +45,7 @@ class PersonOut(Schema):
     has_password: bool
     goes_out: bool
     last_login: datetime.datetime | None
+    second_step: bool
 
 
 class LicenceIn(Payload):
@@ -130,6 +132,7 @@ def own_password(request: HttpRequest, payload: PasswordIn) -> Status[None]:
     if not one.check_password(payload.now):
         raise Invalid("That is not the password you have now.", "password.wrong", {"now": "not the one you have now"})
     passwords.put(one, payload.new)
+    note(Deed.SET_PASSWORD, request, one)
     update_session_auth_hash(request, one)
     return Status(204, None)
 
@@ -165,5 +168,6 @@ def _person(one: User) -> dict[str, object]:
     return {name: getattr(one, name) for name in own} | {
         "licences": [{"kind": kind, "ends_on": one.licence_ends.get(kind)} for kind in one.licences],
         "has_password": one.has_usable_password(),
+        "second_step": second_step.is_on(one),
         "goes_out": crew is not None and crew.active,
     }

@@ -3,10 +3,12 @@
 import uuid
 
 from django.db.models import Q
+from django.utils import timezone
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
-from aquifer.accounts.models import User
+from aquifer.accounts import audit
+from aquifer.accounts.models import Session, User
 from aquifer.office import passwords
 from aquifer.outbox.gateway import Refused, gateway, sends
 
@@ -29,3 +31,11 @@ def send_password_link(name: str) -> None:
             gateway().send(uuid.uuid4(), one.email, "A new password", body)
         except Refused:
             continue
+
+
+@app.periodic(cron="40 3 * * *")
+@app.task(name="office.forget", queue="jobs")
+def forget(timestamp: int) -> None:
+    """Nightly: sessions that ended, and what is noted of people for longer than it is kept."""
+    Session.objects.filter(expire_date__lt=timezone.now()).delete()
+    audit.forget()

@@ -12,8 +12,9 @@ from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from aquifer.accounts import tokens
-from aquifer.accounts.access import Action, allowed
-from aquifer.accounts.models import Token, User
+from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed, Token, User
 from aquifer.errors import Invalid
 from aquifer.programs import send
 from aquifer.programs.models import Delivery, DeliveryState, Hook, HookEvent
@@ -92,6 +93,7 @@ def make_token(request: HttpRequest, payload: TokenIn) -> Status[dict[str, objec
         raise Invalid("A token is good until a day within the coming year.", "token.expiry", {"expires_on": said})
     owner = get_object_or_404(User, pk=payload.owner_id, is_active=True)
     made, words = tokens.make(owner, payload.name, payload.may_write, payload.expires_on)
+    note(Deed.MADE_TOKEN, request, who(request), f"{payload.name}, for {owner.name}")
     return Status(201, _token(made) | {"words": words})
 
 

@@ -258,6 +258,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Account
+         * @description Where one is signed in, and whether a second step is asked.
+         */
+        get: operations["aquifer_office_account_api_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description Sign out somewhere else, at once.
+         */
+        delete: operations["aquifer_office_account_api_end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Second Step
+         * @description What a telephone is to scan; in force once a code of it is sent.
+         */
+        post: operations["aquifer_office_account_api_begin_second_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/second-step/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm Second Step
+         * @description Take the second step into force.
+         */
+        post: operations["aquifer_office_account_api_confirm_second_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/second-step/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Second Step
+         * @description Be let in by the password alone again. Whoever only has the open page cannot.
+         */
+        post: operations["aquifer_office_account_api_drop_second_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/people/{person_id}/second-step/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Of
+         * @description For somebody who lost the telephone and the paper: the lead, who knows them, lets the password do again.
+         */
+        post: operations["aquifer_office_account_api_drop_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/noted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Noted
+         * @description Who came in from where, and who took what out: the newest first.
+         */
+        get: operations["aquifer_office_account_api_noted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/crew": {
         parameters: {
             query?: never;
@@ -3016,6 +3156,8 @@ export interface components {
             goes_out: boolean;
             /** Last Login */
             last_login: string | null;
+            /** Second Step */
+            second_step: boolean;
         };
         /** LicenceIn */
         LicenceIn: {
@@ -3078,6 +3220,89 @@ export interface components {
             now: string;
             /** New */
             new: string;
+        };
+        /** AccountOut */
+        AccountOut: {
+            /** Sessions */
+            sessions: components["schemas"]["SessionOut"][];
+            /** Second Step */
+            second_step: boolean;
+            /** Codes Left */
+            codes_left: number;
+        };
+        /** SessionOut */
+        SessionOut: {
+            /**
+             * Key
+             * @description By which it is ended; lets nobody in.
+             */
+            key: string;
+            /**
+             * Agent
+             * @description As the browser calls itself.
+             */
+            agent: string;
+            /** Address */
+            address: string;
+            /** Began */
+            began: string | null;
+            /** Seen */
+            seen: string | null;
+            /** Here */
+            here: boolean;
+        };
+        /** BegunStepOut */
+        BegunStepOut: {
+            /**
+             * Address
+             * @description For a telephone that cannot scan.
+             */
+            address: string;
+            /**
+             * Picture
+             * @description SVG, to be scanned.
+             */
+            picture: string;
+        };
+        /** CodesOut */
+        CodesOut: {
+            /**
+             * Codes
+             * @description Each good once; shown this once.
+             */
+            codes: string[];
+        };
+        /** CodeIn */
+        CodeIn: {
+            /** Code */
+            code: string;
+        };
+        /** PasswordAloneIn */
+        PasswordAloneIn: {
+            /** Now */
+            now: string;
+        };
+        /**
+         * Deed
+         * @enum {string}
+         */
+        Deed: "signed_in" | "not_signed_in" | "signed_out" | "ended_session" | "set_password" | "set_second_step" | "dropped_second_step" | "took_out" | "made_token";
+        /** NotedOut */
+        NotedOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Name */
+            name: string;
+            deed: components["schemas"]["Deed"];
+            /** Says */
+            says: string;
+            /** About */
+            about: string;
+            /** Address */
+            address: string;
         };
         /** AbsenceOut */
         AbsenceOut: {
@@ -8467,6 +8692,219 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_begin_second_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunStepOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_confirm_second_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_drop_second_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAloneIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_drop_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_noted: {
+        parameters: {
+            query?: {
+                deed?: components["schemas"]["Deed"] | null;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotedOut"][];
+                };
             };
             /** @description It cannot be done, and why */
             "4XX": {

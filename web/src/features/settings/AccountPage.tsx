@@ -1,24 +1,29 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { useMe } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 import { faultsOf } from './CompanyPage'
-import { useOwnPassword } from './queries'
+import { accountOptions, useOwnPassword } from './queries'
+import { SecondStep } from './SecondStep'
+import { Sessions } from './Sessions'
 
-/** One's own password. */
+/** One's own account: the password, the second step, and where one is signed in. */
 export function AccountPage() {
   const me = useMe()
+  const { data } = useQuery(accountOptions)
   const change = useOwnPassword()
   const [typed, setTyped] = useState({ now: '', new: '' })
   const faults = faultsOf(change.error)
   return (
     <div className="h-full overflow-y-auto">
-      <div className="mx-auto max-w-[420px] px-5 py-8">
+      <div className="mx-auto max-w-[560px] px-5 py-8">
         <h1 className="text-title font-bold">{me.name}</h1>
         <p className="mt-1 text-soft">You sign in as {me.username}.</p>
+        <h2 className="mt-6 text-lead font-bold">Password</h2>
         <form
-          className="mt-5 space-y-4"
+          className="mt-3 max-w-[420px] space-y-4"
           noValidate
           onSubmit={(event) => {
             event.preventDefault()
@@ -57,6 +62,14 @@ export function AccountPage() {
             </p>
           )}
         </form>
+        {data && (
+          <>
+            <h2 className="mt-8 mb-2 text-lead font-bold">Second step</h2>
+            <SecondStep on={data.second_step} codesLeft={data.codes_left} />
+            <h2 className="mt-8 mb-2 text-lead font-bold">Where you are signed in</h2>
+            <Sessions sessions={data.sessions} />
+          </>
+        )}
       </div>
     </div>
   )

@@ -10,7 +10,7 @@ import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
 import { faultsOf } from './CompanyPage'
-import { peopleOptions, useAddPerson, useChangePerson, usePasswordLink } from './queries'
+import { peopleOptions, useAddPerson, useChangePerson, useDropSecondStepOf, usePasswordLink } from './queries'
 import { SettingsShell } from './SettingsShell'
 
 const LICENCES: Schema['Licence'][] = ['gas', 'electrical', 'plumbing']
@@ -96,6 +96,7 @@ function Line({ one, onOpen }: { one: Schema['PersonOut']; onOpen: () => void })
             : one.last_login
               ? dateWords(one.last_login.slice(0, 10), today)
               : 'never'}
+          {one.second_step && <span className="block text-fine text-soft">with a second step</span>}
         </td>
         <td className="text-right whitespace-nowrap">
           {one.is_active && (
@@ -186,6 +187,7 @@ function NewPerson({ onDone }: { onDone: () => void }) {
 
 function Person({ one, onDone }: { one: Schema['PersonOut']; onDone: () => void }) {
   const change = useChangePerson(one.id)
+  const drop = useDropSecondStepOf(one.id)
   const me = useMe()
   const [typed, setTyped] = useState<Typed>({
     username: one.username,
@@ -211,6 +213,11 @@ function Person({ one, onDone }: { one: Schema['PersonOut']; onDone: () => void 
             onClick={() => change.mutate({ is_active: !one.is_active }, { onSuccess: onDone })}
           >
             {one.is_active ? 'Let the account rest' : 'Take it into use again'}
+          </Button>
+        )}
+        {one.second_step && (
+          <Button look="quiet" disabled={drop.isPending} onClick={() => drop.mutate(undefined, { onSuccess: onDone })}>
+            Lost phone: drop the second step
           </Button>
         )}
       </Form>

@@ -193,3 +193,58 @@ export function useAgain() {
     onSettled: anew,
   })
 }
+
+export const accountOptions = queryOptions({
+  queryKey: ['settings', 'account'],
+  queryFn: () => unwrap(client.GET('/api/me/account')),
+})
+
+export const notedOptions = queryOptions({
+  queryKey: ['settings', 'noted'],
+  queryFn: () => unwrap(client.GET('/api/settings/noted')),
+})
+
+export function useEndSession() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (key: string) =>
+      unwrap(
+        client.DELETE('/api/me/sessions/{key}', { params: { path: { key } } }).then((one) => ({ ...one, data: null })),
+      ),
+    onSettled: anew,
+  })
+}
+
+export function useBeginSecondStep() {
+  return useMutation({ mutationFn: () => unwrap(client.POST('/api/me/second-step')) })
+}
+
+export function useConfirmSecondStep() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (code: string) => unwrap(client.POST('/api/me/second-step/code', { body: { code } })),
+    onSuccess: anew,
+  })
+}
+
+export function useDropSecondStep() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (now: string) =>
+      unwrap(client.POST('/api/me/second-step/drop', { body: { now } }).then((one) => ({ ...one, data: null }))),
+    onSuccess: anew,
+  })
+}
+
+export function useDropSecondStepOf(id: number) {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: () =>
+      unwrap(
+        client
+          .POST('/api/settings/people/{person_id}/second-step/drop', { params: { path: { person_id: id } } })
+          .then((one) => ({ ...one, data: null })),
+      ),
+    onSuccess: anew,
+  })
+}

@@ -12,7 +12,7 @@ import { MessagesPage } from './MessagesPage'
 import { PeoplePage } from './PeoplePage'
 import { PracticePage } from './PracticePage'
 import { ProgramsPage } from './ProgramsPage'
-import { crewOptions, hooksOptions, peopleOptions, settingsOptions, tokensOptions } from './queries'
+import { accountOptions, crewOptions, hooksOptions, peopleOptions, settingsOptions, tokensOptions } from './queries'
 
 afterEach(() => {
   cleanup()
@@ -179,6 +179,7 @@ const PERSON = {
   has_password: false,
   goes_out: true,
   last_login: null,
+  second_step: false,
 } as Schema['PersonOut']
 
 it('strikes out a license that has ended, and hands on a password link', async () => {
@@ -219,6 +220,53 @@ it('changes one’s own password and says what is wrong with it', async () => {
   await userEvent.type(screen.getByLabelText('New password'), 'short')
   await userEvent.click(screen.getByRole('button', { name: 'Change it' }))
   expect(await screen.findByText('This password is too short.')).toBeTruthy()
+})
+
+it('sets up a second step, shows the codes once, and drops it with the password', async () => {
+  const known = { sessions: [], second_step: false, codes_left: 0 }
+  answering(
+    { body: { address: 'otpauth://totp/Aquifer:tamsin', picture: '<svg></svg>' } },
+    refusal('That is not the code.', { code: 'That is not the code.' }),
+    { body: { codes: ['abcd2345', 'efgh6723'] } },
+  )
+  rendered(<AccountPage />, { known: [[accountOptions.queryKey, known]] })
+  await userEvent.click(screen.getByRole('button', { name: 'Set it up' }))
+  await screen.findByRole('img', { name: 'To be scanned by the authenticator' })
+  expect(screen.getByText('otpauth://totp/Aquifer:tamsin')).toBeTruthy()
+  await userEvent.type(screen.getByLabelText('Six digits'), '123456')
+  await userEvent.click(screen.getByRole('button', { name: 'Ask for it from now on' }))
+  expect(await screen.findByText('That is not the code.')).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: 'Ask for it from now on' }))
+  expect(await screen.findByText('abcd2345')).toBeTruthy()
+})
+
+it('asks for the password before a second step is dropped', async () => {
+  const sent = answering(refusal('No.', { now: 'not the one you have now' }, 'password.wrong'))
+  const known = { sessions: [], second_step: true, codes_left: 2 }
+  rendered(<AccountPage />, { known: [[accountOptions.queryKey, known]] })
+  expect(screen.getByText(/2 codes on paper left: drop it and set it up anew/)).toBeTruthy()
+  await userEvent.type(screen.getByLabelText('Password'), 'a guess')
+  await userEvent.click(screen.getByRole('button', { name: 'Drop it' }))
+  expect(await screen.findByText('That is not your password.')).toBeTruthy()
+  expect(sent[0]!.body).toEqual({ now: 'a guess' })
+})
+
+it('tells where one is signed in and ends a session elsewhere', async () => {
+  const sent = answering()
+  const one = { address: '203.0.113.9', began: '2026-11-20T08:00:00Z', seen: '2026-11-23T09:00:00Z' }
+  const known = {
+    second_step: false,
+    codes_left: 0,
+    sessions: [
+      { ...one, key: 'a1', agent: 'Mozilla/5.0 (X11; Linux x86_64)', here: true },
+      { ...one, key: 'b2', agent: 'Mozilla/5.0 (Android 14; Mobile)', here: false },
+    ],
+  }
+  rendered(<AccountPage />, { known: [[accountOptions.queryKey, known]] })
+  expect(screen.getByText('A computer').parentElement!.textContent).not.toContain('last used')
+  expect(screen.getByText('A phone or tablet').parentElement!.textContent).toContain('last used 23 November, 9:00')
+  await userEvent.click(screen.getByRole('button', { name: 'Sign out there' }))
+  await waitFor(() => expect(sent[0]!.path).toBe('/api/me/sessions/b2'))
 })
 
 it('lists every route of the interface, and those that are asked for', async () => {

@@ -1,0 +1,162 @@
+"""One's own account: where one is signed in, and the second step."""
+
+import datetime
+import hashlib
+from typing import Annotated
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field, StringConstraints
+
+from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.audit import note
+from aquifer.accounts.models import Deed, Noted, Session, User
+from aquifer.errors import Conflict, Invalid, NotFound
+from aquifer.office import second_step
+from aquifer.wire import NO_NUL, Id, Payload
+
+router = Router(tags=["account"])
+Code = Annotated[str, StringConstraints(strip_whitespace=True, min_length=6, max_length=16, pattern=NO_NUL)]
+Key = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{12}$")]
+
+
+class SessionOut(Schema):
+    key: str = Field(description="By which it is ended; lets nobody in.")
+    agent: str = Field(description="As the browser calls itself.")
+    address: str
+    began: datetime.datetime | None
+    seen: datetime.datetime | None
+    here: bool
+
+
+class AccountOut(Schema):
+    sessions: list[SessionOut]
+    second_step: bool
+    codes_left: int
+
+
+class BegunStepOut(Schema):
+    address: str = Field(description="For a telephone that cannot scan.")
+    picture: str = Field(description="SVG, to be scanned.")
+
+
+class CodeIn(Payload):
+    code: Code
+
+
+class CodesOut(Schema):
+    codes: list[str] = Field(description="Each good once; shown this once.")
+
+
+class PasswordAloneIn(Payload):
+    now: Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=NO_NUL)]
+
+
+class NotedOut(Schema):
+    at: datetime.datetime
+    name: str
+    deed: Deed
+    says: str
+    about: str
+    address: str
+
+
+@router.get("/me/account", response=AccountOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def account(request: HttpRequest) -> dict[str, object]:
+    """Where one is signed in, and whether a second step is asked."""
+    me = who(request)
+    return {
+        "sessions": [_told(one, request) for one in _sessions(me)],
+        "second_step": second_step.is_on(me),
+        "codes_left": second_step.codes_left(me),
+    }
+
+
+@router.delete("/me/sessions/{key}", response={204: None}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def end_session(request: HttpRequest, key: Key) -> Status[None]:
+    """Sign out somewhere else, at once."""
+    me = who(request)
+    for one in _sessions(me):
+        if _key(one) == key:
+            one.delete()
+            note(Deed.ENDED_SESSION, request, me, one.agent)
+            return Status(204, None)
+    raise NotFound("That session has ended already.")
+
+
+@router.post("/me/second-step", response=BegunStepOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def begin_second_step(request: HttpRequest) -> dict[str, str]:
+    """What a telephone is to scan; in force once a code of it is sent."""
+    address, picture = second_step.begin(who(request))
+    return {"address": address, "picture": picture}
+
+
+@router.post("/me/second-step/code", response=CodesOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def confirm_second_step(request: HttpRequest, payload: CodeIn) -> dict[str, object]:
+    """Take the second step into force."""
+    me = who(request)
+    codes = second_step.confirm(me, payload.code)
+    note(Deed.SET_SECOND_STEP, request, me)
+    return {"codes": codes}
+
+
+@router.post("/me/second-step/drop", response={204: None}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def drop_second_step(request: HttpRequest, payload: PasswordAloneIn) -> Status[None]:
+    """Be let in by the password alone again. Whoever only has the open page cannot."""
+    me = who(request)
+    if not me.check_password(payload.now):
+        raise Invalid("That is not your password.", "password.wrong", {"now": "not the one you have now"})
+    second_step.drop(me)
+    note(Deed.DROPPED_SECOND_STEP, request, me)
+    return Status(204, None)
+
+
+@router.post("/settings/people/{person_id}/second-step/drop", response={204: None}, auth=allowed(Action.KEEP_PEOPLE))
+def drop_of(request: HttpRequest, person_id: Id) -> Status[None]:
+    """For somebody who lost the telephone and the paper: the lead, who knows them, lets the password do again."""
+    one = get_object_or_404(User, pk=person_id)
+    if not second_step.is_on(one):
+        raise Conflict(f"{one.name} has no second step.", "second_step.is_off")
+    second_step.drop(one)
+    note(Deed.DROPPED_SECOND_STEP, request, who(request), one.name)
+    return Status(204, None)
+
+
+@router.get("/settings/noted", response=list[NotedOut], auth=allowed(Action.KEEP_PEOPLE))
+def noted(
+    request: HttpRequest,
+    deed: Deed | None = None,
+    limit: Annotated[int, Field(ge=1, le=500)] = 100,
+    offset: Annotated[int, Field(ge=0, le=10**6)] = 0,
+) -> list[dict[str, object]]:
+    """Who came in from where, and who took what out: the newest first."""
+    found = Noted.objects.filter(deed=deed) if deed else Noted.objects.all()
+    return [
+        {
+            "at": one.at, "name": one.name, "deed": one.deed, "says": one.get_deed_display(), "about": one.about,
+            "address": one.address,
+        }
+        for one in found[offset : offset + limit]
+    ]  # fmt: skip
+
+
+def _sessions(me: User) -> list[Session]:
+    return list(Session.objects.filter(user=me, expire_date__gt=timezone.now()).order_by("-seen"))
+
+
+def _key(one: Session) -> str:
+    """Tells sessions apart without telling what is in their cookies."""
+    return hashlib.sha256(f"aquifer.session.{one.session_key}".encode()).hexdigest()[:12]
+
+
+def _told(one: Session, request: HttpRequest) -> dict[str, object]:
+    return {
+        "key": _key(one),
+        "agent": one.agent,
+        "address": one.address,
+        "began": one.began,
+        "seen": one.seen,
+        "here": one.session_key == request.session.session_key,
+    }
