@@ -2,6 +2,8 @@
 
 import json
 import logging
+import subprocess
+import sys
 
 import pytest
 
@@ -77,3 +79,9 @@ def test_a_job_is_written_down_without_what_it_was_given(lines):
     (line,) = lines
     assert (line["job"], line["task"]) == (7, "office.send_password_link")
     assert "ottilie" not in json.dumps(line)
+
+
+def test_the_server_reads_how_it_is_to_serve():
+    given = ["gunicorn", "--check-config", "--config", "python:aquifer.serving", "aquifer.wsgi"]
+    checked = subprocess.run([sys.executable, "-m", *given], capture_output=True, text=True, check=False)
+    assert checked.returncode == 0, checked.stderr

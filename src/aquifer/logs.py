@@ -72,7 +72,10 @@ def configured(to_mail: bool = False) -> dict[str, Any]:
         logger_factory=structlog.stdlib.LoggerFactory(),
         cache_logger_on_first_use=True,
     )
-    handlers = ["console", *(["mail"] if to_mail else [])]
+    handlers: dict[str, Any] = {"console": {"class": "logging.StreamHandler", "formatter": "line"}}
+    if to_mail:
+        mail = "django.utils.log.AdminEmailHandler"
+        handlers["mail"] = {"class": mail, "level": "ERROR", "include_html": False}
     return {
         "version": 1,
         "disable_existing_loggers": False,
@@ -88,11 +91,8 @@ def configured(to_mail: bool = False) -> dict[str, Any]:
                 "foreign_pre_chain": _BEFORE,
             }
         },
-        "handlers": {
-            "console": {"class": "logging.StreamHandler", "formatter": "line"},
-            "mail": {"class": "django.utils.log.AdminEmailHandler", "level": "ERROR", "include_html": False},
-        },
-        "root": {"handlers": handlers, "level": "WARNING"},
+        "handlers": handlers,
+        "root": {"handlers": list(handlers), "level": "WARNING"},
         "loggers": {
             "axes": {"level": "ERROR"},
             "aquifer": {"level": "INFO"},
@@ -100,6 +100,6 @@ def configured(to_mail: bool = False) -> dict[str, Any]:
             # It says the same as the line of the request, without its number.
             "django.request": {"level": "CRITICAL"},
             "procrastinate.worker": {"level": "INFO"},
-            "gunicorn.error": {"level": "INFO", "handlers": handlers, "propagate": False},
+            "gunicorn.error": {"level": "INFO", "handlers": list(handlers), "propagate": False},
         },
     }

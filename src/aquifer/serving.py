@@ -19,4 +19,6 @@ keepalive = 5
 max_requests, max_requests_jitter = 20_000, 2_000
 forwarded_allow_ips = ",".join(os.environ.get("AQUIFER_PROXIES", "127.0.0.1").split())
 accesslog = None
+# Whoever runs it speaks to it by signals.
+control_socket_disable = True
 logconfig_dict = configured()

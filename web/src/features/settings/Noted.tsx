@@ -10,7 +10,7 @@ export function Noted() {
   const { data } = useQuery(notedOptions)
   if (!data?.length) return null
   return (
-    <section aria-labelledby="noted" className="mt-8">
+    <section aria-labelledby="noted">
       <h2 id="noted" className="text-lead font-bold">
         Who came in, and who took what out
       </h2>

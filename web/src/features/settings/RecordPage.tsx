@@ -15,8 +15,14 @@ export function RecordPage() {
     <SettingsShell title="Who changed what">
       {error && !data && <Failed error={error} onRetry={() => void refetch()} />}
       {!data && !error && <Loading what="the changes" />}
-      {data && <ChangeList changes={data} mayTakeBack />}
-      {keeps && <Noted />}
+      <div className="grid gap-x-12 gap-y-8 lg:grid-cols-2">
+        {data && (
+          <section aria-label="Changes">
+            <ChangeList changes={data} mayTakeBack />
+          </section>
+        )}
+        {keeps && <Noted />}
+      </div>
     </SettingsShell>
   )
 }
