@@ -1,5 +1,6 @@
 """What every payload of the API has in common."""
 
+import datetime
 from typing import Annotated
 
 from ninja import Schema
@@ -8,6 +9,8 @@ from pydantic import ConfigDict, Field, StringConstraints
 NO_NUL = r"^[^\x00]*$"
 """PostgreSQL keeps no such character."""
 Id = Annotated[int, Field(ge=1, le=2**62)]
+Day = Annotated[datetime.date, Field(ge=datetime.date(1850, 1, 1), le=datetime.date(2199, 12, 31))]
+"""A day of anybody's records: before the first of them, or so far ahead that no year follows, is a slip of the hand."""
 Words = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 """What somebody types to find something."""
 

@@ -23,7 +23,7 @@ from aquifer.forecasts import changes, log, models, outlook, trial
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.tasks import is_pending
 from aquifer.heaters.models import Heater, InstallCertainty
-from aquifer.wire import Id, Limit, Offset, Payload, Words
+from aquifer.wire import Day, Id, Limit, Offset, Payload, Words
 
 router = Router(tags=["forecasts"])
 AXIS_WEEKS = 104
@@ -174,7 +174,7 @@ def read_outlook(
     q: Words = "",
     zone_id: Id | None = None,
     kind: HeaterKind | None = None,
-    until: datetime.date | None = None,
+    until: Day | None = None,
     order: outlook.Order = outlook.Order.DUE,
     offset: Offset = 0,
     limit: Limit = 100,
@@ -190,7 +190,7 @@ def read_weeks(
     q: Words = "",
     zone_id: Id | None = None,
     kind: HeaterKind | None = None,
-    until: datetime.date | None = None,
+    until: Day | None = None,
 ) -> list[dict[str, Any]]:
     """The hours that the same heaters want, week by week."""
     today = timezone.localdate()

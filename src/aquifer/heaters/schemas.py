@@ -9,6 +9,7 @@ from pydantic import ConfigDict, Field, StringConstraints
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.heaters.models import InstallCertainty, PartKind
+from aquifer.wire import Day
 
 _NO_NUL = r"^[^\x00]*$"
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=_NO_NUL)]
@@ -29,7 +30,7 @@ class PartIn(_Payload):
     diameter_mm: float | None = Field(None, ge=5, le=100)
     length_mm: float | None = Field(None, ge=50, le=5000)
     count: int = Field(1, ge=1, le=12)
-    fitted_on: datetime.date | None = None
+    fitted_on: Day | None = None
     set_pressure_kpa: float | None = Field(None, ge=100, le=3000)
     set_temperature_c: float | None = Field(None, ge=40, le=120)
     probe_length_mm: float | None = Field(None, ge=5, le=1000)
@@ -43,7 +44,7 @@ class FitIn(PartIn):
     """A part fitted, in place of one of its kind if there is one."""
 
     kind: PartKind
-    fitted_on: datetime.date
+    fitted_on: Day
     why: Text = ""
 
 
@@ -183,7 +184,7 @@ class EndIn(_Payload):
     """Why and when a heater went."""
 
     cause: EndCause
-    on: datetime.date
+    on: Day
     note: Annotated[str, StringConstraints(max_length=500, pattern=r"^[^\x00]*$", strip_whitespace=True)] = ""
     weight_kg: float | None = Field(None, gt=0, le=2000)
     successor_tag: Annotated[str, StringConstraints(max_length=40, pattern=r"^[^\x00]*$", strip_whitespace=True)] = ""

@@ -38,6 +38,7 @@ from aquifer.money.schemas import (
     QuoteStepIn,
 )
 from aquifer.visits.words import units_shown
+from aquifer.wire import Day
 
 router = Router(tags=["money"])
 MOST_QUOTES = 300
@@ -198,13 +199,13 @@ def _quote(one: Quote) -> dict[str, Any]:
 
 
 @router.get("/money/days/{on}", response=DayWorthOut, auth=allowed(Action.READ))
-def day(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
+def day(request: HttpRequest, on: Day) -> dict[str, Any]:
     """What a day's planned visits are worth and cost."""
     return worth.of_day(on)
 
 
 @router.get("/money/books.csv", auth=allowed(Action.KEEP_PRICES))
-def books(request: HttpRequest, first: datetime.date, last: datetime.date) -> HttpResponse:
+def books(request: HttpRequest, first: Day, last: Day) -> HttpResponse:
     """What was done between two days, a line each, as a table for the books."""
     if not 0 <= (last - first).days <= LONGEST_DAYS:
         raise Invalid(

@@ -11,6 +11,7 @@ from aquifer.core.follow_up import FollowUp
 from aquifer.core.money import rounded
 from aquifer.core.vocabulary import Component
 from aquifer.money.models import QuoteState
+from aquifer.wire import Day
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Money = Annotated[Decimal, AfterValidator(rounded)]
@@ -67,7 +68,7 @@ class MoneyOut(Schema):
 
 class ContractIn(_In):
     plan_id: Id | None = Field(description="None ends the contract in force.")
-    on: datetime.date
+    on: Day
 
 
 class ContractOut(Schema):

@@ -14,7 +14,7 @@ from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import User
 from aquifer.errors import Conflict, Invalid
 from aquifer.rounds.models import EQUIPMENT, Absence, CrewMember
-from aquifer.wire import NO_NUL, Id, Payload
+from aquifer.wire import NO_NUL, Day, Id, Payload
 
 router = Router(tags=["crew"])
 Minute = Annotated[int, Field(ge=0, le=1439)]
@@ -96,8 +96,8 @@ class CrewMemberIn(Payload):
 
 class AbsenceIn(Payload):
     member_id: Id | None = None
-    first_on: datetime.date
-    last_on: datetime.date
+    first_on: Day
+    last_on: Day
     why: Annotated[Text, Field(min_length=1)]
 
 

@@ -17,7 +17,7 @@ from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed, Licence, Role, User
 from aquifer.errors import Conflict, Invalid
 from aquifer.office import passwords, second_step
-from aquifer.wire import NO_NUL, Id, Payload
+from aquifer.wire import NO_NUL, Day, Id, Payload
 
 router = Router(tags=["people"])
 Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60, pattern=NO_NUL)]
@@ -50,7 +50,7 @@ class PersonOut(Schema):
 
 class LicenceIn(Payload):
     kind: Licence
-    ends_on: datetime.date | None = None
+    ends_on: Day | None = None
 
 
 class PersonIn(Payload):

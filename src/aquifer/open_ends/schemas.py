@@ -6,7 +6,7 @@ from pydantic import Field, StringConstraints
 
 from aquifer.core.place import Severity
 from aquifer.open_ends.models import OpenEndKind, OpenEndState
-from aquifer.wire import Payload, text
+from aquifer.wire import Day, Payload, text
 
 Words = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400, pattern=r"^[^\x00]*$")]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=80, pattern=r"^[^\x00]*$")]
@@ -57,8 +57,8 @@ class CampaignIn(Payload):
     part: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=60, pattern=r"^[^\x00]*$")]
     maker: Name
     model: Annotated[str, text(80)] = ""
-    installed_from: datetime.date | None = None
-    installed_until: datetime.date | None = None
+    installed_from: Day | None = None
+    installed_until: Day | None = None
     doubtful_look: Annotated[
         str, StringConstraints(strip_whitespace=True, min_length=3, max_length=240, pattern=r"^[^\x00]*$")
     ]

@@ -13,7 +13,7 @@ from aquifer.errors import Invalid, NotFound
 from aquifer.outbox import calendar, links, tasks, write
 from aquifer.outbox.models import Answered, Contact, Message, MessageKind, MessageState, Way
 from aquifer.rounds.models import Appointment, CrewMember, Standing
-from aquifer.wire import Payload
+from aquifer.wire import Day, Payload
 
 router = Router(tags=["outbox"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -44,8 +44,8 @@ class MessageOut(Schema):
 class OffersIn(Payload):
     """Offer every planned visit of some days, or one visit."""
 
-    first: datetime.date | None = None
-    last: datetime.date | None = None
+    first: Day | None = None
+    last: Day | None = None
     appointment_id: int | None = None
 
 

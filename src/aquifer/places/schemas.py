@@ -10,7 +10,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
 from aquifer.core.vocabulary import Business, Practice
 from aquifer.open_ends.schemas import OpenEndOut
-from aquifer.wire import Payload, text
+from aquifer.wire import Day, Payload, text
 
 
 class SiteFields(Payload):
@@ -68,7 +68,7 @@ class FeatureIn(Payload):
     do_not_operate: bool = False
     use_instead: Annotated[str, text(120)] = ""
     note: Annotated[str, text(240)] = ""
-    seen_on: datetime.date | None = None
+    seen_on: Day | None = None
 
 
 class FeatureOut(Schema):

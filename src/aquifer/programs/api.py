@@ -18,7 +18,7 @@ from aquifer.accounts.models import Deed, Token, User
 from aquifer.errors import Invalid
 from aquifer.programs import send
 from aquifer.programs.models import Delivery, DeliveryState, Hook, HookEvent
-from aquifer.wire import NO_NUL, Id, Payload
+from aquifer.wire import NO_NUL, Day, Id, Payload
 
 router = Router(tags=["programs"])
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60, pattern=NO_NUL)]
@@ -40,7 +40,7 @@ class TokenIn(Payload):
     name: Name
     owner_id: Id = Field(description="In whose name it asks; it may what their role may, but for accounts.")
     may_write: bool = False
-    expires_on: datetime.date
+    expires_on: Day
 
 
 class TokenMadeOut(TokenOut):

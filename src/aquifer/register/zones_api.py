@@ -22,7 +22,7 @@ from aquifer.visits.words import units_shown
 from aquifer.water import edit, places, supplier
 from aquifer.water.models import WaterTest, Zone
 from aquifer.water.profiles import waters
-from aquifer.wire import Id
+from aquifer.wire import Day, Id
 
 router = Router(tags=["water"])
 Milligrams = Annotated[float | None, Field(ge=0, le=5000)]
@@ -119,7 +119,7 @@ class TestIn(Schema):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     site_id: Id | None = None
-    taken_on: datetime.date
+    taken_on: Day
     method: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
     total_hardness_mg_l: Milligrams = None
     calcium_hardness_mg_l: Milligrams = None

@@ -1,4 +1,3 @@
-import datetime
 from typing import Annotated, Any
 
 from django.db import transaction
@@ -32,6 +31,7 @@ from aquifer.rounds.schemas import (
     UnplacedOut,
 )
 from aquifer.travel.service import times
+from aquifer.wire import Day
 
 router = Router(tags=["rounds"])
 
@@ -60,7 +60,7 @@ def stop(request: HttpRequest, run_id: Id) -> Any:
 
 @router.get("/weeks", response=list[LoadWeekOut], auth=allowed(Action.READ))
 def weeks(
-    request: HttpRequest, first: datetime.date | None = None, count: Annotated[int, Field(ge=1, le=78)] = 2
+    request: HttpRequest, first: Day | None = None, count: Annotated[int, Field(ge=1, le=78)] = 2
 ) -> list[dict[str, Any]]:
     """Load against capacity by week and day."""
     today = timezone.localdate()
@@ -68,19 +68,19 @@ def weeks(
 
 
 @router.get("/days/{on}", response=DayOut, auth=allowed(Action.READ))
-def day(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
+def day(request: HttpRequest, on: Day) -> dict[str, Any]:
     """A day's rounds in order, with their times and the way that is driven."""
     return read.day(on)
 
 
 @router.get("/unplaced", response=UnplacedOut, auth=allowed(Action.READ))
-def unplaced(request: HttpRequest, week: datetime.date) -> dict[str, Any]:
+def unplaced(request: HttpRequest, week: Day) -> dict[str, Any]:
     """Visits that have no day yet, this week's first, by what they are worth."""
     return read.unplaced(week, timezone.localdate())
 
 
 @router.get("/weeks/{week}/appointments", response=list[AppointmentOut], auth=allowed(Action.READ))
-def of_weeks(request: HttpRequest, week: datetime.date, until: datetime.date | None = None) -> list[dict[str, Any]]:
+def of_weeks(request: HttpRequest, week: Day, until: Day | None = None) -> list[dict[str, Any]]:
     """Every open visit of a week, or of the weeks until another, those without a day last."""
     return read.of_weeks(week, until or week)
 
@@ -117,7 +117,7 @@ def cost(request: HttpRequest, appointment_id: Id, payload: TargetIn) -> Any:
 
 @router.get("/appointments/{appointment_id}/places", response=list[PossibleOut], auth=allowed(Action.READ))
 def places(
-    request: HttpRequest, appointment_id: Id, first: datetime.date, days: Annotated[int, Field(ge=1, le=28)] = 14
+    request: HttpRequest, appointment_id: Id, first: Day, days: Annotated[int, Field(ge=1, le=28)] = 14
 ) -> list[dict[str, Any]]:
     """Where a visit could go within some days, the least driving first; what somebody may not do is left out."""
     return rounds.possible(appointment_id, max(first, timezone.localdate()), days)
@@ -138,7 +138,7 @@ def stand(request: HttpRequest, appointment_id: Id, payload: PromiseIn) -> Any:
 
 
 @router.post("/days/{on}/disturbance", response=DisturbedOut, auth=allowed(Action.PLAN))
-def disturb(request: HttpRequest, on: datetime.date, payload: DisturbanceIn) -> dict[str, Any]:
+def disturb(request: HttpRequest, on: Day, payload: DisturbanceIn) -> dict[str, Any]:
     """Plan what is left of a day anew, changing as little as possible, and say what changed."""
     said = payload.dict()
     return {"changes": rounds.disturb(on, rounds.Disturbance(**{**said, "needs": tuple(said["needs"])}))}

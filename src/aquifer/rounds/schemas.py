@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
 from aquifer.rounds.models import RunKind, RunState, Standing
-from aquifer.wire import Payload
+from aquifer.wire import Day, Payload
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Clock = Annotated[int, Field(ge=0, le=1439, description="Minutes after midnight.")]
@@ -67,7 +67,7 @@ class PlannedSeasonOut(Schema):
 
 class RunIn(Payload):
     kind: RunKind = RunKind.SEASON
-    first: datetime.date
+    first: Day
     weeks: int = 52
 
 
@@ -175,8 +175,8 @@ class UnplacedOut(Schema):
 class TargetIn(Payload):
     """Where a visit is to go: to a member's day, or back among a week's unplaced."""
 
-    week: datetime.date
-    on: datetime.date | None = None
+    week: Day
+    on: Day | None = None
     member_id: Id | None = None
     position: Annotated[int, Field(ge=0, le=500)] | None = None
 
@@ -200,7 +200,7 @@ class PromiseIn(Payload):
 
     version: int
     standing: Literal["planned", "kept", "offered", "promised", "called_off"]
-    on: datetime.date | None = None
+    on: Day | None = None
     earliest: Clock | None = None
     latest: Clock | None = None
 
@@ -240,7 +240,7 @@ class ShiftIn(Payload):
     """Visits to put into another week; ``dry`` only tells what that would do."""
 
     visits: Annotated[list[VersionIn], Field(max_length=300)]
-    week: datetime.date
+    week: Day
     dry: bool = True
 
 

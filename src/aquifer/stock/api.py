@@ -1,4 +1,3 @@
-import datetime
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -11,7 +10,7 @@ from aquifer.errors import NotFound
 from aquifer.rounds.models import CrewMember
 from aquifer.stock import lists
 from aquifer.stock.models import StockSettings
-from aquifer.wire import Payload
+from aquifer.wire import Day, Payload
 
 router = Router(tags=["stock"])
 
@@ -47,7 +46,7 @@ class LevelIn(Payload):
 
 
 @router.get("/stock/{on}", response=StockOut, auth=allowed(Action.READ))
-def stock(request: HttpRequest, on: datetime.date) -> dict[str, Any]:
+def stock(request: HttpRequest, on: Day) -> dict[str, Any]:
     """What each truck should carry on a day, and what the coming month needs."""
     return {
         "service_level": StockSettings.current().service_level,

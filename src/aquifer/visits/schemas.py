@@ -24,6 +24,7 @@ from aquifer.core.vocabulary import (
     VesselPin,
 )
 from aquifer.visits.models import EventKind, Extra
+from aquifer.wire import Day
 
 
 class _Payload(Schema):
@@ -204,14 +205,14 @@ class SignatureIn(_Payload):
 class VisitIn(_Payload):
     client_id: uuid.UUID
     heater_id: int = Field(ge=1, le=2**62)
-    on: datetime.date
+    on: Day
     findings: list[FindingIn] = Field(
         [], max_length=40, description="Of a visit without events; else the server takes them from those."
     )
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=r"^[^\x00]*$")] = ""
     supervised_by: int | None = Field(None, ge=1, le=2**62)
     signature: SignatureIn | None = None
-    return_on: datetime.date | None = Field(None, description="Promised to the customer where the heater is left off.")
+    return_on: Day | None = Field(None, description="Promised to the customer where the heater is left off.")
 
 
 class AmendmentIn(_Payload):
