@@ -11,6 +11,7 @@ NO_NUL = r"^[^\x00]*$"
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Day = Annotated[datetime.date, Field(ge=datetime.date(1850, 1, 1), le=datetime.date(2199, 12, 31))]
 """A day of anybody's records: before the first of them, or so far ahead that no year follows, is a slip of the hand."""
+Version = Annotated[int, Field(ge=0, le=2**62, description="The version of the record that an edit started from.")]
 Words = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 """What somebody types to find something."""
 

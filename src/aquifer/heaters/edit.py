@@ -14,6 +14,7 @@ from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.heaters.schemas import EndIn, FitIn, HeaterFields, HeaterIn, HeaterPatch, PartIn, PartPatch
+from aquifer.history import versions
 
 _PART_FIELDS = tuple(name for name in PartIn.model_fields)
 _WORDS = ("practice", "ignition", "vent")
@@ -96,6 +97,7 @@ def change_part(part_id: int, payload: PartPatch, today: datetime.date) -> Part:
         part = Part.objects.select_for_update().filter(pk=part_id, removed_on__isnull=True).first()
         if part is None:
             raise NotFound("There is no such part, or it was taken out.")
+        versions.check(part, payload.version)
         heater = _in_service(part.heater_id)
         if payload.fitted_on is not None:
             _check_fitted(heater, payload.fitted_on, today)

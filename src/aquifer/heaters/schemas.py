@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field, StringConstraints
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.heaters.models import InstallCertainty, PartKind
-from aquifer.wire import Day
+from aquifer.wire import Day, Version
 
 _NO_NUL = r"^[^\x00]*$"
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=_NO_NUL)]
@@ -49,7 +49,7 @@ class FitIn(PartIn):
 
 
 class PartPatch(PartIn):
-    pass
+    version: Version | None = None
 
 
 class HeaterFields(_Payload):
@@ -100,6 +100,7 @@ class HeaterPatch(HeaterFields):
 
 class PartOut(Schema):
     id: int
+    version: int
     kind: PartKind
     alloy: str
     diameter_mm: float | None

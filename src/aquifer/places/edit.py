@@ -6,6 +6,7 @@ from django.db import transaction
 
 from aquifer.customers.models import Customer, Site
 from aquifer.errors import Invalid, NotFound
+from aquifer.history import versions
 from aquifer.places.schemas import SiteFields, SiteIn, SitePatch
 from aquifer.water.models import Zone
 
@@ -28,6 +29,7 @@ def change_site(site_id: int, payload: SitePatch) -> Site:
         site = Site.objects.select_for_update().filter(pk=site_id, archived_at__isnull=True).first()
         if site is None:
             raise NotFound("There is no such site, or it was archived.")
+        versions.check(site, payload.version)
         for name, value in _values(payload).items():
             setattr(site, name, value)
         site.save()
@@ -35,7 +37,7 @@ def change_site(site_id: int, payload: SitePatch) -> Site:
 
 
 def _values(payload: SiteFields) -> dict[str, object]:
-    values = payload.model_dump(exclude={"customer_name"})
+    values = payload.model_dump(exclude={"customer_name", "version"})
     return {**values, "business": values["business"] or "", "practice": values["practice"] or ""}
 
 

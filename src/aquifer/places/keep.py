@@ -11,6 +11,7 @@ from aquifer.core.place import Feature as FeatureSpec
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
+from aquifer.history import versions
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
 from aquifer.places.models import Feature
 from aquifer.places.schemas import FeatureIn
@@ -30,6 +31,7 @@ def see_again(feature_id: int, payload: FeatureIn, by: User, today: datetime.dat
         feature = Feature.objects.select_for_update().filter(pk=feature_id, gone=False).first()
         if feature is None:
             raise NotFound("There is no such feature, or it was taken away.")
+        versions.check(feature, payload.version)
         return _kept(feature, payload, by, today)
 
 

@@ -10,7 +10,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
 from aquifer.core.vocabulary import Business, Practice
 from aquifer.open_ends.schemas import OpenEndOut
-from aquifer.wire import Day, Payload, text
+from aquifer.wire import Day, Payload, Version, text
 
 
 class SiteFields(Payload):
@@ -37,7 +37,7 @@ class SiteIn(SiteFields):
 
 
 class SitePatch(SiteFields):
-    pass
+    version: Version | None = None
 
 
 class FeatureSpecOut(Schema):
@@ -69,10 +69,12 @@ class FeatureIn(Payload):
     use_instead: Annotated[str, text(120)] = ""
     note: Annotated[str, text(240)] = ""
     seen_on: Day | None = None
+    version: Version | None = None
 
 
 class FeatureOut(Schema):
     id: int
+    version: int
     kind: FeatureKind
     group: FeatureGroup
     name: str
@@ -90,6 +92,7 @@ class FeatureOut(Schema):
 
 
 class SiteOut(Schema):
+    version: int
     id: int
     code: str
     name: str

@@ -18,13 +18,14 @@ from aquifer.core.vocabulary import FlushHistory
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters import bulk, duplicates, edit, labels, schemas
 from aquifer.heaters.models import Heater, InstallCertainty, Part
+from aquifer.history.versions import versions
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
 from aquifer.register import finder
 from aquifer.register.rows import register_rows
 from aquifer.register.schemas import HeaterOut
-from aquifer.register.site_page import feature_out, open_ends_out, site_out
+from aquifer.register.site_page import features_out, open_ends_out, site_out
 from aquifer.wire import Id, Limit, Offset, Words
 
 router = Router(tags=["heaters"])
@@ -187,7 +188,11 @@ def _whole(heater_id: int) -> dict[str, Any]:
     found = get_object_or_404(Heater.objects.select_related("site__customer", "site__zone", "successor"), pk=heater_id)
     parts = list(Part.objects.filter(heater=found).order_by("kind", "-fitted_on", "-pk"))
     features = Feature.objects.filter(site=found.site, gone=False)
-    own_or_site = [feature_out(one) for one in features if one.heater_id in (None, found.pk)]
+    own_or_site = features_out([one for one in features if one.heater_id in (None, found.pk)])
+    known = versions(Part, [one.pk for one in parts])
+    for one in parts:
+        # Told with the part; kept in its history alone.
+        vars(one)["version"] = known.get(one.pk, 0)
     open_ends = OpenEnd.objects.filter(site=found.site_id).exclude(state=OpenEndState.CLOSED)
     order = {feature.kind: at for at, feature in enumerate(FEATURES)}
     own = {name: getattr(found, name) for name in HeaterOut.model_fields if hasattr(found, name)}

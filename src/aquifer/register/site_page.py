@@ -10,6 +10,7 @@ from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, fault, matters_to
 from aquifer.core.place import Feature as Spec
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
+from aquifer.history.versions import version_of, versions
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
@@ -17,10 +18,11 @@ from aquifer.places.schemas import SiteOut
 from aquifer.register.rows import register_rows
 
 
-def site_out(site: Site, hazards: list[str] | None = None) -> dict[str, Any]:
+def site_out(site: Site, hazards: list[str] | None = None, version: int | None = None) -> dict[str, Any]:
     own = {name: getattr(site, name) for name in SiteOut.model_fields if hasattr(site, name)}
     return {
         **own,
+        "version": version_of(site) if version is None else version,
         "customer_id": site.customer_id,
         "customer": site.customer.name,
         "phone": site.customer.phone,
@@ -43,7 +45,7 @@ def page(site: Site) -> dict[str, Any]:
     return {
         "site": site_out(site),
         "heaters": [{**row, "bank": banks[row["id"]]} for row in rows],
-        "features": [feature_out(one) for one in features],
+        "features": features_out(features),
         "unseen": _unseen(rows, features),
         "open_ends": open_ends_out(
             OpenEnd.objects.filter(site=site).exclude(state=OpenEndState.CLOSED).order_by(*WORST_FIRST)
@@ -65,7 +67,13 @@ def _unseen(heaters: list[dict[str, Any]], features: list[Feature]) -> list[dict
     ]
 
 
-def feature_out(one: Feature) -> dict[str, Any]:
+def features_out(features: list[Feature]) -> list[dict[str, Any]]:
+    """Features as ``FeatureOut``, in their order."""
+    known = versions(Feature, [one.pk for one in features])
+    return [{**_feature_out(one), "version": known.get(one.pk, 0)} for one in features]
+
+
+def _feature_out(one: Feature) -> dict[str, Any]:
     spec = BY_KIND[FeatureKind(one.kind)]
     told = fault(one.seen())
     return {

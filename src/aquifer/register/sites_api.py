@@ -14,6 +14,7 @@ from aquifer.core.place import FEATURES
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
+from aquifer.history.versions import versions
 from aquifer.places import edit, keep, locating, schemas
 from aquifer.places.hazards import of_sites
 from aquifer.register import site_page
@@ -45,7 +46,8 @@ def sites(request: HttpRequest, q: Words = "", limit: Annotated[int, Field(ge=1,
         found = found.filter(words__contains=word)
     page = list(found[:limit])
     hazards = of_sites(page)
-    return [site_page.site_out(site, hazards[site.pk]) for site in page]
+    known = versions(Site, [site.pk for site in page])
+    return [site_page.site_out(site, hazards[site.pk], known.get(site.pk, 0)) for site in page]
 
 
 @router.post("/sites", response={201: schemas.SiteOut}, auth=allowed(Action.EDIT_REGISTER))

@@ -13,6 +13,7 @@ from aquifer.core.water import hardness_class, plain_words
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
+from aquifer.history.versions import version_of
 from aquifer.water.models import Season, WaterTest, Zone
 from aquifer.water.profiles import ZoneWater, error, waters
 
@@ -75,6 +76,7 @@ def whole(zone: Zone, today: datetime.date) -> dict[str, Any]:
     seasons = Season.objects.filter(zone=zone).select_related("other").order_by("pk")
     return {
         **summary(water),
+        "version": version_of(zone),
         "supply": zone.supply,
         "note": zone.note,
         "places": zone.places,

@@ -17,12 +17,13 @@ from aquifer.core.units import HardnessUnit, Quantity, figure, worded
 from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
+from aquifer.history import versions
 from aquifer.register import zone_page
 from aquifer.visits.words import units_shown
 from aquifer.water import edit, places, supplier
 from aquifer.water.models import WaterTest, Zone
 from aquifer.water.profiles import waters
-from aquifer.wire import Day, Id
+from aquifer.wire import Day, Id, Version
 
 router = Router(tags=["water"])
 Milligrams = Annotated[float | None, Field(ge=0, le=5000)]
@@ -100,6 +101,7 @@ class UntestedOut(Schema):
 
 
 class ZonePageOut(ZoneOut):
+    version: int
     supply: Supply
     note: str
     places: list[str]
@@ -156,6 +158,7 @@ class ZoneIn(Schema):
         list[Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=r"^[^\x00]*$")]],
         Field(max_length=400, description="Towns and postcodes; their sites belong to it from now on."),
     ] = []
+    version: Version | None = None
 
 
 class FetchedOut(Schema):
@@ -183,8 +186,9 @@ def zone(request: HttpRequest, zone_id: Id) -> dict[str, Any]:
 @router.put("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.EDIT_REGISTER))
 def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> dict[str, Any]:
     """Say otherwise what a zone is and with what its water is mixed in which season; its forecasts follow."""
-    found = get_object_or_404(Zone, pk=zone_id)
     with transaction.atomic():
+        found = get_object_or_404(Zone.objects.select_for_update(), pk=zone_id)
+        versions.check(found, payload.version)
         edit.change_zone(found, payload.model_dump())
         _follow(found, who(request))
     return zone_page.whole(found, timezone.localdate())

@@ -3753,6 +3753,8 @@ export interface components {
             potential_60_mg_l: number;
             /** In Words */
             in_words: string;
+            /** Version */
+            version: number;
             supply: components["schemas"]["Supply"];
             /** Note */
             note: string;
@@ -3815,6 +3817,8 @@ export interface components {
              * @default []
              */
             places?: string[];
+            /** Version */
+            version?: number | null;
         };
         /** ZoneOnMapOut */
         ZoneOnMapOut: {
@@ -3983,6 +3987,8 @@ export interface components {
         FeatureOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             kind: components["schemas"]["FeatureKind"];
             group: components["schemas"]["FeatureGroup"];
             /** Name */
@@ -4196,6 +4202,8 @@ export interface components {
         PartOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             kind: components["schemas"]["PartKind"];
             /** Alloy */
             alloy: string;
@@ -4233,6 +4241,8 @@ export interface components {
         Severity: "note" | "defect" | "danger";
         /** SiteOut */
         SiteOut: {
+            /** Version */
+            version: number;
             /** Id */
             id: number;
             /** Code */
@@ -4765,6 +4775,8 @@ export interface components {
              * @default
              */
             build?: string;
+            /** Version */
+            version?: number | null;
         };
         /**
          * EquipmentOut
@@ -4968,6 +4980,8 @@ export interface components {
              * @default
              */
             access?: string;
+            /** Version */
+            version?: number | null;
         };
         /**
          * PlaceOut
@@ -5055,6 +5069,8 @@ export interface components {
             note?: string;
             /** Seen On */
             seen_on?: string | null;
+            /** Version */
+            version?: number | null;
         };
         /** RecordChangeOut */
         RecordChangeOut: {

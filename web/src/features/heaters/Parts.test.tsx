@@ -14,6 +14,7 @@ afterEach(() => {
 
 const part = (one: Partial<Schema['PartOut']>): Schema['PartOut'] => ({
   id: 1,
+  version: 1,
   kind: 'anode',
   alloy: '',
   diameter_mm: null,

@@ -5,6 +5,7 @@ import { ApiError, type Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { featureKindsOptions, useKeepFeature } from '../../records/placeQueries'
+import { useVersion } from '../../records/version'
 
 interface Props {
   siteId: number
@@ -19,6 +20,7 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
   const specs = useQuery(featureKindsOptions).data
   const spec = specs?.find((one) => one.kind === kind)
   const keep = useKeepFeature(siteId)
+  const { version, onError } = useVersion(feature?.version)
   const [form, setForm] = useState(feature?.form ?? '')
   const [where, setWhere] = useState(feature?.where ?? '')
   const [note, setNote] = useState(feature?.note ?? '')
@@ -40,9 +42,10 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
           note,
           do_not_operate: avoid,
           use_instead: avoid ? instead : '',
+          version,
         },
       },
-      { onSuccess: onDone },
+      { onSuccess: onDone, onError },
     )
   return (
     <form

@@ -7,6 +7,7 @@ import { fieldText, label, numberOf, stored } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { useChangeSite } from '../../records/placeQueries'
+import { useVersion } from '../../records/version'
 
 const BUSINESSES: Schema['Business'][] = [
   'office',
@@ -27,6 +28,7 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
   const { units } = useCompany()
   const zones = useQuery(zonesOptions).data ?? []
   const change = useChangeSite(site.id)
+  const { version, onError } = useVersion(site.version)
   const faults = change.error instanceof ApiError ? change.error.fields : {}
   const { register, handleSubmit } = useForm({
     defaultValues: {
@@ -67,8 +69,9 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
         dusty: typed.dusty,
         hazard: typed.hazard,
         access: typed.access,
+        version,
       },
-      { onSuccess: onDone },
+      { onSuccess: onDone, onError },
     ),
   )
   return (

@@ -167,6 +167,23 @@ it('sends a site as it was typed, shares as shares, and empty as not known', asy
   })
 })
 
+it('tells who changed the site meanwhile, keeps what was typed, and saves from there when it is meant', async () => {
+  const told = 'Nadia changed this meanwhile: street is now 9 Mill Lane.'
+  const sent = answering(
+    { status: 409, body: { code: 'changed_meanwhile', message: told, fields: { version: '12' } } },
+    { body: PAGE },
+  )
+  const done = vi.fn()
+  rendered(<SiteForm site={site({ version: 7 })} onDone={done} />)
+  await userEvent.type(screen.getByLabelText(/^Name/), ' East')
+  await userEvent.click(screen.getByRole('button', { name: 'Save site' }))
+  expect(await screen.findByText(told)).toBeTruthy()
+  expect(screen.getByLabelText<HTMLInputElement>(/^Name/).value).toContain(' East')
+  await userEvent.click(screen.getByRole('button', { name: 'Save site' }))
+  await vi.waitFor(() => expect(done).toHaveBeenCalled())
+  expect(sent.map((one) => (one.body as Schema['SitePatch']).version)).toEqual([7, 12])
+})
+
 it('keeps what was typed and says at which field it cannot be so', async () => {
   answering(refusal('Not accepted.', { static_pressure_kpa: 'This is not a number that fits here.' }))
   const done = vi.fn()

@@ -15,6 +15,7 @@ afterEach(() => {
 const SUMMER = { name: 'dry summer', other_id: 2, other: 'Moor', share_of_year: 0.25, other_share: 0.4 }
 const ZONE = {
   id: 1,
+  version: 5,
   name: 'Chalk',
   note: 'boreholes',
   supply: 'mains',
@@ -46,6 +47,7 @@ it('says shares in per cent and sends them as shares; a water is not mixed with 
       note: 'boreholes',
       supply: 'mains',
       practice: null,
+      version: 5,
       seasons: [{ name: 'dry summer', other_id: 2, share_of_year: 0.25, other_share: 0.375 }],
     },
   })

@@ -6,6 +6,7 @@ import { zonesOptions } from '../../session/session'
 import { numberOf } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
+import { useVersion } from '../../records/version'
 import { useKeepZone } from '../../records/waterQueries'
 
 interface TypedSeason {
@@ -19,6 +20,7 @@ interface TypedSeason {
 export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut'] | null; onDone: (id: number) => void }) {
   const others = (useQuery(zonesOptions).data ?? []).filter((one) => one.id !== zone?.id)
   const change = useKeepZone(zone?.id ?? null)
+  const { version, onError } = useVersion(zone?.version)
   const faults = change.error instanceof ApiError ? change.error.fields : {}
   const [typed, setTyped] = useState({
     name: zone?.name ?? '',
@@ -62,8 +64,9 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut'] | null;
               share_of_year: share(one.year),
               other_share: share(one.share),
             })),
+            version,
           },
-          { onSuccess: (kept) => onDone(kept.id) },
+          { onSuccess: (kept) => onDone(kept.id), onError },
         )
       }}
     >

@@ -1,0 +1,81 @@
+"""Who saves what they read before somebody else's change is told who changed what, and loses nothing."""
+
+import pytest
+
+from aquifer.heaters.models import Part
+from aquifer.places.models import Feature
+
+
+@pytest.fixture
+def site(base):
+    return base["sites"][0]
+
+
+def site_of(client, site) -> dict:
+    return client.get(f"sites/{site.pk}").json()["site"]
+
+
+def edited(client, site, **said):
+    told = site_of(client, site)
+    body = {"name": told["name"], "street": told["street"], "zone_id": told["zone_id"], "version": told["version"]}
+    return {**body, **said}
+
+
+def test_the_second_save_of_a_site_is_told_what_the_first_changed(as_role, site):
+    first, second = as_role("planner"), as_role("lead")
+    mine, yours = edited(first, site, street="9 Mill Lane"), edited(second, site, access="key at the neighbour's")
+    assert first.patch(f"sites/{site.pk}", mine).status_code == 200
+    told = second.patch(f"sites/{site.pk}", yours)
+    assert told.status_code == 409 and told.json()["code"] == "changed_meanwhile"
+    assert "Planner changed this meanwhile: street is now 9 Mill Lane" in told.json()["message"]
+    assert site_of(first, site)["street"] == "9 Mill Lane"
+    # Looked at, and meant all the same.
+    again = {**yours, "version": int(told.json()["fields"]["version"])}
+    assert second.patch(f"sites/{site.pk}", again).status_code == 200
+    assert site_of(first, site)["access"] == "key at the neighbour's"
+
+
+def test_a_program_that_knows_no_versions_still_saves(as_role, site):
+    client = as_role("planner")
+    body = edited(client, site, street="9 Mill Lane")
+    del body["version"]
+    assert client.patch(f"sites/{site.pk}", body).status_code == 200
+
+
+def test_one_who_saves_twice_is_not_in_their_own_way(as_role, site):
+    client = as_role("planner")
+    for street in ("1 Mill Lane", "2 Mill Lane"):
+        assert client.patch(f"sites/{site.pk}", edited(client, site, street=street)).status_code == 200
+
+
+def test_a_feature_a_part_and_a_zone_are_not_written_over_either(as_role, base, forecasted):
+    first, second = as_role("technician"), as_role("lead")
+    heater, zone = base["heaters"][0], base["zones"][0]
+    shut_off = {"kind": "heater_shut_off", "heater_id": heater.pk, "condition": "sound", "where": "left of the tank"}
+    made = first.post(f"sites/{heater.site_id}/features", shut_off)
+    assert made.status_code == 201, made.json()
+    feature = Feature.objects.latest("pk")
+    told = next(one for one in made.json()["features"] if one["id"] == feature.pk)
+    body = {**shut_off, "version": told["version"]}
+    assert first.patch(f"features/{feature.pk}", {**body, "where": "behind the panel"}).status_code == 200
+    late = second.patch(f"features/{feature.pk}", {**body, "note": "stiff"})
+    assert late.status_code == 409 and "where is now behind the panel" in late.json()["message"]
+
+    part = Part.objects.filter(heater=heater, removed_on=None).first()
+    version = next(one["version"] for one in first.get(f"heaters/{heater.pk}").json()["parts"] if one["id"] == part.pk)
+    assert first.patch(f"parts/{part.pk}", {"version": version, "count": 2}).status_code == 200
+    assert second.patch(f"parts/{part.pk}", {"version": version, "count": 3}).status_code == 409
+    part.refresh_from_db()
+    assert part.count == 2
+
+    planner = as_role("planner")
+    page = planner.get(f"zones/{zone.pk}").json()
+    said = {"name": page["name"], "supply": page["supply"], "version": page["version"]}
+    assert (
+        planner.raw.put(
+            f"/api/zones/{zone.pk}", {**said, "note": "new well"}, content_type="application/json"
+        ).status_code
+        == 200
+    )
+    late = second.raw.put(f"/api/zones/{zone.pk}", {**said, "note": "old well"}, content_type="application/json")
+    assert late.status_code == 409 and "note is now new well" in late.json()["message"]
