@@ -201,6 +201,8 @@ STORAGES = {
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
 MEDIA_ROOT = DATA / "media"
+# Where the nightly backup is written; none is without it.
+BACKUPS = os.environ.get("AQUIFER_BACKUPS", "")
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 

@@ -1,8 +1,12 @@
-"""Jobs about jobs."""
+"""Jobs about jobs, and about the whole installation."""
 
+from pathlib import Path
+
+from django.conf import settings
+from django.utils import timezone
 from procrastinate.contrib.django import app
 
-from aquifer import jobs
+from aquifer import backups, jobs
 
 
 @app.periodic(cron="* * * * *")
@@ -10,3 +14,18 @@ from aquifer import jobs
 def revive(timestamp: int) -> None:
     """Every minute: jobs of workers that died are begun again."""
     jobs.revive()
+
+
+KEPT = 14
+"""Backups in the folder: two weeks to notice what went wrong. Assumption."""
+
+
+@app.periodic(cron="30 4 * * *")
+@app.task(name="backups.nightly", queue="jobs")
+def back_up(timestamp: int) -> None:
+    """Nightly: a backup that was restored once, where a folder for it is named. A failure fails the job."""
+    if not settings.BACKUPS:
+        return
+    folder = Path(settings.BACKUPS)
+    backups.write(folder, timezone.now())
+    backups.thinned(folder, KEPT)
