@@ -19,6 +19,7 @@ from aquifer.money.api import router as money
 from aquifer.office.account_api import router as account
 from aquifer.office.company_api import router as company_settings
 from aquifer.office.crew_api import router as crew
+from aquifer.office.jobs_api import router as jobs
 from aquifer.office.people_api import router as people
 from aquifer.outbox.api import router as outbox
 from aquifer.programs.api import router as programs
@@ -72,6 +73,7 @@ for prefix, router in (
     ("", company_settings),
     ("", people),
     ("", account),
+    ("", jobs),
     ("", crew),
     ("", programs),
     ("", water),

@@ -46,6 +46,17 @@ def revive() -> tuple[int, int]:
     return again, given_up
 
 
+DONE_KEPT_H, FAILED_KEPT_H = 7 * 24, 60 * 24
+"""Hours for which it is kept that a job was done, and that one failed. Assumption: a week, and two months to notice."""
+
+
+def forget() -> None:
+    """Drop jobs that are over for long: every minute leaves some, and in a year they would be most of the database."""
+    manager = JobManager(DjangoConnector())
+    async_to_sync(manager.delete_old_jobs)(nb_hours=DONE_KEPT_H, include_cancelled=True, include_aborted=True)
+    async_to_sync(manager.delete_old_jobs)(nb_hours=FAILED_KEPT_H, include_failed=True)
+
+
 def _give_up(manager: JobManager, job: Job) -> None:
     async_to_sync(manager.finish_job)(job, Status.FAILED, delete_job=False)
     if tell := _ENDS.get(job.task_name):

@@ -19,7 +19,10 @@ DESCRIBED = {
     for path, operations in api.get_openapi_schema()["paths"].items()
     for method, operation in operations.items()
 }
-WITHOUT_TOKEN = {"/base-files", "/settings/people", "/settings/tokens", "/settings/hooks", "/settings/noted", "/me/"}
+WITHOUT_TOKEN = (
+    "/base-files", "/settings/people", "/settings/tokens", "/settings/hooks", "/settings/noted", "/settings/jobs",
+    "/me/",
+)  # fmt: skip
 """What a person alone does, whatever a token may: accounts, tokens, and taking everything out."""
 
 

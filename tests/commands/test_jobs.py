@@ -88,3 +88,69 @@ def test_a_file_and_a_base_that_were_given_up_say_so(people, state):
 
 def test_every_long_job_that_people_wait_for_tells_them_of_its_end():
     assert {"rounds.plan", "imports.check", "imports.bring_in", "whole_base.write"} == set(jobs._ENDS)
+
+
+def went(task, how: str, days_ago: float, **words):
+    """A job that ended so, that long ago."""
+    job = task.defer(**words)
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_jobs SET status = %s WHERE id = %s", [how, job])
+        cursor.execute(
+            "INSERT INTO procrastinate_events (job_id, type, at) VALUES (%s, %s, now() - %s * interval '1 day')",
+            [job, how, days_ago],
+        )
+        cursor.execute(
+            "UPDATE procrastinate_events SET at = now() - %s * interval '1 day' WHERE job_id = %s", [days_ago, job]
+        )
+    return job
+
+
+def test_the_lead_sees_what_waits_what_failed_and_when_the_nights_ran(as_role, run):
+    from aquifer.forecasts import tasks as forecasts
+
+    at_work(rounds.plan, silent_s=3, run_id=run.pk)
+    went(forecasts.recompute_all, "succeeded", 0.5, timestamp=0)
+    failed = went(commands.back_up, "failed", 0.2, timestamp=0)
+    went(commands.back_up, "failed", 40, timestamp=0)
+    waiting = commands.revive.defer(timestamp=0)
+    told = as_role("lead").get("settings/jobs").json()
+    assert [one["says"] for one in told["at_work"]] == ["Planning"] and told["workers"] == 1
+    assert [(one["id"], one["says"]) for one in told["failed"]] == [(failed, "Backup")]
+    assert told["waiting"] == 1 and told["oldest"] is not None and status(waiting) == "todo"
+    nights = {one["says"]: one["last"] for one in told["nights"]}
+    assert nights["Forecasts of the whole base"] is not None and nights["Backup"] is None
+    assert as_role("planner").get("settings/jobs").status_code == 403
+
+
+@pytest.mark.parametrize(("folder", "amiss"), [("", "no folder is named for it"), ("/somewhere", "")])
+def test_a_backup_that_is_written_nowhere_is_not_told_as_one_that_went_well(as_role, settings, folder, amiss):
+    settings.BACKUPS = folder
+    nights = as_role("lead").get("settings/jobs").json()["nights"]
+    assert [one["amiss"] for one in nights if one["says"] == "Backup"] == [amiss]
+    assert not any(one["amiss"] for one in nights if one["says"] != "Backup")
+
+
+def test_a_job_that_failed_is_begun_again_once(as_role):
+    lead, failed = as_role("lead"), went(commands.back_up, "failed", 0.2, timestamp=0)
+    assert lead.post(f"settings/jobs/{failed}/again").status_code == 204
+    assert status(failed) == "todo"
+    assert lead.post(f"settings/jobs/{failed}/again").status_code == 409
+    assert lead.post("settings/jobs/999999/again").status_code == 404
+
+
+def test_jobs_that_are_over_for_long_are_dropped_and_failures_kept_longer(db):
+    kept = [went(commands.revive, "succeeded", 6, timestamp=0), went(commands.revive, "failed", 50, timestamp=0)]
+    for how, days in (("succeeded", 8), ("cancelled", 8), ("failed", 61)):
+        went(commands.revive, how, days, timestamp=0)
+    waiting = commands.revive.defer(timestamp=0)
+    commands.forget(0)
+    assert sorted(ProcrastinateJob.objects.values_list("pk", flat=True)) == sorted([*kept, waiting])
+
+
+def test_every_job_has_a_name_that_people_read():
+    from procrastinate.contrib.django import app
+
+    from aquifer.office.jobs_api import NIGHTLY, SAYS
+
+    ours = {name for name in app.tasks if "procrastinate." not in name}
+    assert set(SAYS) == ours and set(NIGHTLY) <= ours

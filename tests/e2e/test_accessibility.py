@@ -36,7 +36,10 @@ def test_office_pages(person):
         f"/sites/{site.pk}",
         "/nowhere",
         "/account",
-        *(f"/settings{room}" for room in ("", "/practice", "/people", "/crew", "/messages", "/programs", "/record")),
+        *(
+            f"/settings{room}"
+            for room in ("", "/practice", "/people", "/crew", "/messages", "/programs", "/jobs", "/record")
+        ),
         "/settings/programs/interface",
     ]
     found = {path: violations(lead.goes_to(path)) for path in paths}

@@ -16,6 +16,13 @@ def revive(timestamp: int) -> None:
     jobs.revive()
 
 
+@app.periodic(cron="15 4 * * *")
+@app.task(name="jobs.forget", queue="jobs")
+def forget(timestamp: int) -> None:
+    """Nightly: jobs that are over for long are dropped."""
+    jobs.forget()
+
+
 KEPT = 14
 """Backups in the folder: two weeks to notice what went wrong. Assumption."""
 

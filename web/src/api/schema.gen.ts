@@ -398,6 +398,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jobs
+         * @description What waits, what is at work, what failed in the last month, and when the nightly ones last went well.
+         */
+        get: operations["aquifer_office_jobs_api_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/jobs/{job_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Begin a job that failed once more.
+         */
+        post: operations["aquifer_office_jobs_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/crew": {
         parameters: {
             query?: never;
@@ -3303,6 +3343,70 @@ export interface components {
             about: string;
             /** Address */
             address: string;
+        };
+        /** AtWorkOut */
+        AtWorkOut: {
+            /** Says */
+            says: string;
+            /** Since */
+            since: string | null;
+        };
+        /** FailedOut */
+        FailedOut: {
+            /** Id */
+            id: number;
+            /** Says */
+            says: string;
+            /** At */
+            at: string | null;
+            /** Tries */
+            tries: number;
+        };
+        /**
+         * JobsOut
+         * @description Where the jobs stand.
+         */
+        JobsOut: {
+            /**
+             * Troubles
+             * @description What is not as it should be, by what it concerns.
+             */
+            troubles: {
+                [key: string]: string;
+            };
+            /**
+             * Workers
+             * @description Heard of within a minute.
+             */
+            workers: number;
+            /** Waiting */
+            waiting: number;
+            /**
+             * Oldest
+             * @description Since when the one waits that has waited longest.
+             */
+            oldest: string | null;
+            /** At Work */
+            at_work: components["schemas"]["AtWorkOut"][];
+            /** Failed */
+            failed: components["schemas"]["FailedOut"][];
+            /** Nights */
+            nights: components["schemas"]["NightOut"][];
+        };
+        /** NightOut */
+        NightOut: {
+            /** Says */
+            says: string;
+            /**
+             * Last
+             * @description When it last went well; none if never, or long ago.
+             */
+            last: string | null;
+            /**
+             * Amiss
+             * @description Why it does nothing here; empty if it does.
+             */
+            amiss: string;
         };
         /** AbsenceOut */
         AbsenceOut: {
@@ -8921,6 +9025,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NotedOut"][];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_jobs_api_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_jobs_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {

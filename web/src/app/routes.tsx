@@ -22,6 +22,7 @@ import { AccountPage } from '../features/settings/AccountPage'
 import { CompanyPage } from '../features/settings/CompanyPage'
 import { CrewPage } from '../features/settings/CrewPage'
 import { InterfacePage } from '../features/settings/InterfacePage'
+import { JobsPage } from '../features/settings/JobsPage'
 import { MessagesPage } from '../features/settings/MessagesPage'
 import { PeoplePage } from '../features/settings/PeoplePage'
 import { PracticePage } from '../features/settings/PracticePage'
@@ -239,6 +240,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Settings: the interface">
                 <InterfacePage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/settings/jobs',
+            element: (
+              <Titled as="Settings: jobs">
+                <JobsPage />
               </Titled>
             ),
           },

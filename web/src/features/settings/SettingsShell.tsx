@@ -12,6 +12,7 @@ const ROOMS: { to: string; words: string; needs: Schema['Action'] }[] = [
   { to: '/settings/crew', words: 'Crew', needs: 'read' },
   { to: '/settings/messages', words: 'Messages', needs: 'read' },
   { to: '/settings/programs', words: 'Other programs', needs: 'keep_programs' },
+  { to: '/settings/jobs', words: 'Jobs', needs: 'keep_people' },
   { to: '/settings/record', words: 'Who changed what', needs: 'keep_crew' },
 ]
 

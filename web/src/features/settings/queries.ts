@@ -248,3 +248,22 @@ export function useDropSecondStepOf(id: number) {
     onSuccess: anew,
   })
 }
+
+export const jobsOptions = queryOptions({
+  queryKey: ['settings', 'jobs'],
+  queryFn: () => unwrap(client.GET('/api/settings/jobs')),
+  refetchInterval: 15_000,
+})
+
+export function useJobAgain() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(
+        client
+          .POST('/api/settings/jobs/{job_id}/again', { params: { path: { job_id: id } } })
+          .then((one) => ({ ...one, data: null })),
+      ),
+    onSettled: anew,
+  })
+}

@@ -8,11 +8,20 @@ import { AccountPage } from './AccountPage'
 import { CompanyPage } from './CompanyPage'
 import { CrewPage } from './CrewPage'
 import { describedOptions, InterfacePage } from './InterfacePage'
+import { JobsPage } from './JobsPage'
 import { MessagesPage } from './MessagesPage'
 import { PeoplePage } from './PeoplePage'
 import { PracticePage } from './PracticePage'
 import { ProgramsPage } from './ProgramsPage'
-import { accountOptions, crewOptions, hooksOptions, peopleOptions, settingsOptions, tokensOptions } from './queries'
+import {
+  accountOptions,
+  crewOptions,
+  hooksOptions,
+  jobsOptions,
+  peopleOptions,
+  settingsOptions,
+  tokensOptions,
+} from './queries'
 
 afterEach(() => {
   cleanup()
@@ -267,6 +276,36 @@ it('tells where one is signed in and ends a session elsewhere', async () => {
   expect(screen.getByText('A phone or tablet').parentElement!.textContent).toContain('last used 23 November, 9:00')
   await userEvent.click(screen.getByRole('button', { name: 'Sign out there' }))
   await waitFor(() => expect(sent[0]!.path).toBe('/api/me/sessions/b2'))
+})
+
+it('tells what is amiss, when the nights ran, and begins a failed job again', async () => {
+  const sent = answering()
+  const known = {
+    troubles: { worker: 'there is none: nothing is planned, sent or forecast' },
+    workers: 0,
+    waiting: 3,
+    oldest: '2026-11-24T06:00:00Z',
+    at_work: [],
+    failed: [{ id: 41, says: 'Backup', at: '2026-11-24T04:30:00Z', tries: 1 }],
+    nights: [
+      { says: 'Quotes that lapsed', last: null, amiss: '' },
+      { says: 'Backup', last: '2026-11-24T02:11:00Z', amiss: 'no folder is named for it' },
+      { says: 'Forecasts of the whole base', last: '2026-11-24T02:11:00Z', amiss: '' },
+    ],
+  }
+  rendered(<JobsPage />, { known: [[jobsOptions.queryKey, known]] })
+  expect(screen.getByText(/there is none: nothing is planned/)).toBeTruthy()
+  expect(screen.getByText('not lately')).toBeTruthy()
+  expect(screen.getByText('no folder is named for it')).toBeTruthy()
+  expect(screen.getByText('went well 24 November, 2:11')).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: 'Try it again' }))
+  await waitFor(() => expect(sent[0]!.path).toBe('/api/settings/jobs/41/again'))
+})
+
+it('says in one line that all is well', () => {
+  const known = { troubles: {}, workers: 1, waiting: 0, oldest: null, at_work: [], failed: [], nights: [] }
+  rendered(<JobsPage />, { known: [[jobsOptions.queryKey, known]] })
+  expect(screen.getByText(/All is done as it comes up: 1 worker, 0 waiting/)).toBeTruthy()
 })
 
 it('lists every route of the interface, and those that are asked for', async () => {
