@@ -1,13 +1,17 @@
 """What holds of the project as a whole."""
 
+import importlib.util
 import json
 import re
 from pathlib import Path
 
 import pytest
+import yaml
 from django.core.management import call_command
 
+from aquifer.accounts import door
 from aquifer.api import api
+from aquifer.urls import urlpatterns
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -50,3 +54,32 @@ def test_a_page_lets_in_its_own_styles_and_no_others(as_role, client, path, sett
         assert 'style="' not in page.content.decode()
         seen.append(nonce)
     assert seen[0] != seen[1]
+
+
+DEPLOY = ROOT / "deploy"
+
+
+def test_the_web_server_takes_what_the_application_takes_and_believes_it():
+    nginx = (DEPLOY / "nginx.conf").read_text()
+    taken = [int(size) * 1024**2 for size in re.findall(r"client_max_body_size (\d+)m;", nginx)]
+    assert taken == [35 * 1024**2] and taken[0] >= door.MOST
+    small = [int(size) * 1024 for size in re.findall(r"client_max_body_size (\d+)k;", nginx)]
+    assert small == [door.FROM_NOBODY]
+    # What needs no session is what the stricter limit is for.
+    doors = re.search(r"location ~ \^/\(([^)]*)\)", nginx)
+    assert doors is not None
+    for one in doors[1].split("|"):
+        assert any(str(route.pattern).strip("^").startswith(one) for route in urlpatterns), one
+
+
+def test_units_and_compose_name_what_there_is():
+    for name in ("aquifer.service", "aquifer-worker@.service", "compose.yaml", "Dockerfile"):
+        said = (DEPLOY / name).read_text()
+        for module in re.findall(r"python:([\w.]+)", said):
+            assert importlib.util.find_spec(module), (name, module)
+    read = (ROOT / "src" / "aquifer" / "settings.py").read_text() + (
+        ROOT / "src" / "aquifer" / "serving.py"
+    ).read_text()
+    compose = yaml.safe_load((DEPLOY / "compose.yaml").read_text())
+    named = set(compose["services"]["server"]["environment"])
+    assert named and all(f'"{name}"' in read for name in named)
