@@ -76,3 +76,5 @@ _CHECKS: dict[str, Callable[[], str]] = {
     "queue": _queue,
     "disk": _disk,
 }
+CONCERNS = tuple(_CHECKS)
+"""What is looked at, the database first: without it nothing is known of the others."""

@@ -1,11 +1,17 @@
 """How Gunicorn serves; read by it: ``gunicorn --config python:aquifer.serving aquifer.wsgi``."""
 
 import os
+import tempfile
+from typing import Any
 
 from aquifer.logs import configured
 
 # Of pages and programs alone: what computes for long is a job. Read by the settings.
 os.environ.setdefault("AQUIFER_STATEMENT_S", "30")
+
+# The figures of all processes of a server come together in a folder, where they are wanted.
+if os.environ.get("AQUIFER_METRICS_TOKEN"):
+    os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", tempfile.mkdtemp(prefix="aquifer-metrics-"))
 
 bind = os.environ.get("AQUIFER_BIND", "127.0.0.1:8000")
 workers = int(os.environ.get("AQUIFER_SERVERS", "2"))
@@ -22,3 +28,11 @@ accesslog = None
 # Whoever runs it speaks to it by signals.
 control_socket_disable = True
 logconfig_dict = configured()
+
+
+def child_exit(server: Any, worker: Any) -> None:
+    """What a process counted stays, and its present state goes with it."""
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
+        from prometheus_client.multiprocess import mark_process_dead
+
+        mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]

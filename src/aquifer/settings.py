@@ -93,6 +93,14 @@ MIDDLEWARE = [
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
+# By which a watch reads figures of requests and jobs; none are kept without it.
+METRICS_TOKEN = os.environ.get("AQUIFER_METRICS_TOKEN", "")
+if METRICS_TOKEN:
+    MIDDLEWARE = [
+        "django_prometheus.middleware.PrometheusBeforeMiddleware",
+        *MIDDLEWARE,
+        "django_prometheus.middleware.PrometheusAfterMiddleware",
+    ]
 ROOT_URLCONF = "aquifer.urls"
 WSGI_APPLICATION = "aquifer.wsgi.application"
 TEMPLATES = [

@@ -4,12 +4,14 @@ from django.urls import path, re_path
 
 from aquifer import pages
 from aquifer.api import api
+from aquifer.metrics import metrics
 from aquifer.outbox import pages as outbox
 
 handler500 = "aquifer.errors.server_failed"
 urlpatterns = [
     path("healthz", pages.healthz),
     path("readyz", pages.readyz),
+    path("metrics", metrics),
     path("sw.js", pages.service_worker),
     path("logo.png", pages.company_logo),
     path("sign-in", pages.SignIn.as_view(), name="sign-in"),
