@@ -69,14 +69,16 @@ def test_what_cannot_be_so_is_said_where_it_stands_and_makes_nothing(nobody, oth
 
 def test_the_command_line_does_the_same_at_once(db, monkeypatch, capsys):
     options = ["--company", "Kesselau", "--units", "metric", "--hardness-unit", "dh", "--time-zone", "Europe/Vienna"]
-    options += ["--first-name", "Una", "--username", "una", "--stays-in"]
+    options += ["--first-name", "Una", "--username", "una", "--stays-in", "--clock", "12", "--week-start", "sunday"]
     with pytest.raises(CommandError, match="AQUIFER_FIRST_PASSWORD"):
         call_command("first_start", *options)
     monkeypatch.setenv("AQUIFER_FIRST_PASSWORD", TOLD["password"])
     with pytest.raises(CommandError, match="units"):
         call_command("first_start", *options, "--units", "cubits")
     call_command("first_start", *options)
-    assert Company.current().hardness_unit == "dh" and not CrewMember.objects.exists()
+    ours = Company.current()
+    assert (ours.hardness_unit, ours.clock, ours.week_start) == ("dh", "12", "sunday")
+    assert not CrewMember.objects.exists()
     with pytest.raises(CommandError, match="a lead already"):
         call_command("first_start", *options)
     capsys.readouterr()

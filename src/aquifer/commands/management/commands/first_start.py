@@ -13,7 +13,9 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--key", action="store_true", help="tell the key; nothing once there is a lead")
-        for name in ("company", "units", "hardness-unit", "time-zone", "clock", "currency", "first-name", "username"):
+        for name in ("company", "units", "hardness-unit", "time-zone", "clock", "week-start", "currency"):
+            parser.add_argument(f"--{name}")
+        for name in ("first-name", "username"):
             parser.add_argument(f"--{name}")
         parser.add_argument("--yard", default="")
         parser.add_argument("--yard-at", default="", help="latitude, longitude")
