@@ -1,6 +1,6 @@
 import { afterEach, expect, it } from 'vitest'
 
-import { clock, minutesOf, tellTimesBy } from './clock'
+import { clock, hour, minutesOf, tellTimesBy } from './clock'
 
 afterEach(() => tellTimesBy('24'))
 
@@ -8,6 +8,12 @@ it('tells times as the company does', () => {
   expect([0, 545, 720, 925].map(clock)).toEqual(['0:00', '9:05', '12:00', '15:25'])
   tellTimesBy('12')
   expect([0, 545, 720, 925].map(clock)).toEqual(['12:00 am', '9:05 am', '12:00 pm', '3:25 pm'])
+})
+
+it('tells full hours short beside an axis', () => {
+  expect([540, 720].map(hour)).toEqual(['9:00', '12:00'])
+  tellTimesBy('12')
+  expect([540, 720, 960, 545].map(hour)).toEqual(['9 am', '12 pm', '4 pm', '9:05 am'])
 })
 
 it('reads a time however it is written, and nothing that is none', () => {

@@ -13,6 +13,11 @@ export function clock(minutes: number): string {
   return `${((hours + 11) % 12) + 1}:${rest} ${hours % 24 < 12 ? 'am' : 'pm'}`
 }
 
+/** A full hour beside an axis: "9:00", or "9 am". */
+export function hour(minutes: number): string {
+  return clock(minutes).replace(/:00(?= )/, '')
+}
+
 /** Minutes after midnight of "9:05", "9.05", "15" or "3:05 pm"; null for what is no time of day. */
 export function minutesOf(text: string): number | null {
   const found = /^\s*(\d{1,2})(?:[:.h ]?(\d{2}))?\s*(?:([ap])\.?m?\.?)?\s*$/i.exec(text)

@@ -296,7 +296,7 @@ class Why:
     NOT_WORTH = "not worth a visit this season"
     CLOSED = "closed whenever it would be worth a visit"
     NOBODY = "nobody holds what it takes"
-    NO_HOURS = "no hours left for it"
+    NO_HOURS = "no hours left while it would be worth a visit"
 
 
 def reasons(problem: Problem, plan: Plan) -> list[str]:

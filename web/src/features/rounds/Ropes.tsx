@@ -1,6 +1,6 @@
 import type { Schema } from '../../api/client'
 import { duration, FILLS, INKS, MARKS, serviceWords, STROKES } from '../../records/roundWords'
-import { clock } from '../../lib/clock'
+import { clock, hour } from '../../lib/clock'
 
 interface Props {
   rounds: Schema['RoundOut'][]
@@ -28,7 +28,7 @@ export function Ropes({ rounds, width, height, chosen, onChoose }: Props) {
         <g key={at}>
           <line x1={LEFT - 6} x2={width - 8} y1={y(at)} y2={y(at)} className="stroke-line" strokeWidth="0.7" />
           <text x={LEFT - 10} y={y(at) + 4} textAnchor="end" className="fill-soft text-[11px]">
-            {clock(at)}
+            {hour(at)}
           </text>
         </g>
       ))}

@@ -315,7 +315,7 @@ it('says what a season came to and what one more or fewer would change', () => {
       site: 'Quarry',
       component: 'scale',
       latest_on: null,
-      why: 'no hours left for it (gas)',
+      why: 'no hours left while it would be worth a visit (gas)',
       worth: 2.4,
     },
   ]
@@ -328,7 +328,7 @@ it('says what a season came to and what one more or fewer would change', () => {
   })
   expect(screen.getByText(/40 visits for 90 services. No plan can be more than 3.1/)).toBeTruthy()
   expect(screen.getByText(/One technician more would save about 8 h/)).toBeTruthy()
-  expect(screen.getByText('no hours left for it (gas)')).toBeTruthy()
+  expect(screen.getByText('no hours left while it would be worth a visit (gas)')).toBeTruthy()
   expect(
     screen.getByRole('button', {
       name: 'Week of 30 Nov: 12 of 30 h, 3 visits, 1 kept or promised, 2 past their latest day',
