@@ -1,4 +1,5 @@
 import datetime
+import tempfile
 from typing import Annotated, Any
 
 from django.db import transaction
@@ -11,8 +12,9 @@ from pydantic import Field
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
+from aquifer.customers.models import Customer
 from aquifer.errors import Conflict, NotFound
-from aquifer.full_export import tasks
+from aquifer.full_export import one_customer, tasks
 from aquifer.full_export.models import BaseFile, BaseFileState
 
 router = Router(tags=["whole base"])
@@ -55,3 +57,14 @@ def fetch(request: HttpRequest, base_file_id: Id) -> FileResponse:
     if not found.path.exists():
         raise NotFound("The file is not on this machine; write it anew.", "base_file.no_file")
     return FileResponse(found.path.open("rb"), as_attachment=True, filename=found.path.name)
+
+
+@router.get("/customers/{customer_id}/data.zip", response={200: None}, auth=allowed(Action.TAKE_OUT))
+def of_customer(request: HttpRequest, customer_id: Id) -> FileResponse:
+    """Everything that is kept of one customer, for who asks what it is."""
+    customer = get_object_or_404(Customer, pk=customer_id)
+    note(Deed.TOOK_OUT, request, who(request), f"everything of {customer.name}")
+    made = tempfile.TemporaryFile()  # noqa: SIM115
+    one_customer.write(made, customer)
+    made.seek(0)
+    return FileResponse(made, as_attachment=True, filename=f"customer-{customer.code}.zip")

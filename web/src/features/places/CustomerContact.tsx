@@ -21,6 +21,7 @@ export const contactOptions = (customerId: number) =>
 /** How the customer wants to hear of visits, and whether anything may be written at all. */
 export function CustomerContact({ customerId }: { customerId: number }) {
   const edits = useMay('edit_register')
+  const takesOut = useMay('take_out')
   const queries = useQueryClient()
   const { data } = useQuery(contactOptions(customerId))
   const set = useMutation({
@@ -61,6 +62,18 @@ export function CustomerContact({ customerId }: { customerId: number }) {
         />
         wants no messages
       </label>
+      {takesOut && (
+        <p>
+          <a
+            href={`/api/customers/${customerId}/data.zip`}
+            download
+            className="text-copper-deep underline underline-offset-2"
+          >
+            Everything kept of them
+          </a>
+          <span className="text-soft">, if they ask for it</span>
+        </p>
+      )}
       {set.error && (
         <p role="alert" className="font-semibold text-oxide">
           {set.error.message}
