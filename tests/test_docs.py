@@ -37,3 +37,13 @@ def test_every_room_of_the_package_stands_in_the_readme_and_among_the_layers():
     assert [room for room in sorted(rooms) if not re.search(rf"\b{room}\b", readme)] == []
     listed = layers.partition("containers =")[2].partition("exhaustive")[0]
     assert [room for room in sorted(rooms) if not re.search(rf"\b{room}\b", listed)] == []
+
+
+THREATS = re.findall(r"`([\w/]+\.py)(?:::(\w+))?`", (ROOT / "docs" / "security.md").read_text())
+
+
+def test_whoever_reads_of_a_threat_finds_the_test_that_is_named():
+    assert len(THREATS) > 30
+    for file, test in THREATS:
+        source = (ROOT / "tests" / file).read_text()
+        assert not test or f"def {test}(" in source, (file, test)
