@@ -2818,6 +2818,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/data.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Customer
+         * @description Everything that is kept of one customer, for who asks what it is.
+         */
+        get: operations["aquifer_full_export_api_of_customer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -13507,6 +13527,35 @@ export interface operations {
             header?: never;
             path: {
                 base_file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_full_export_api_of_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
             };
             cookie?: never;
         };
