@@ -48,7 +48,7 @@ def write(folder: Path, now: datetime.datetime) -> Path:
     try:
         with part.open("xb") as target:
             os.fchmod(target.fileno(), 0o600)
-            _write(target, now)
+            _write(target, folder, now)
             target.flush()
             os.fsync(target.fileno())
         prove(part)
@@ -60,8 +60,10 @@ def write(folder: Path, now: datetime.datetime) -> Path:
     return path
 
 
-def _write(target: BinaryIO, now: datetime.datetime) -> None:
-    with tempfile.TemporaryDirectory(prefix="aquifer-") as scratch, tarfile.open(fileobj=target, mode="w") as archive:
+def _write(target: BinaryIO, folder: Path, now: datetime.datetime) -> None:
+    # Where the backup finds room, not where the system keeps small things.
+    room = tempfile.TemporaryDirectory(prefix=".part-", dir=folder)
+    with room as scratch, tarfile.open(fileobj=target, mode="w") as archive:
         dump = Path(scratch) / DUMP
         counts = _dump(dump)
         files = {DUMP: _added(archive, DUMP, dump)}
@@ -172,7 +174,8 @@ def thinned(folder: Path, keep: int) -> list[Path]:
 @contextlib.contextmanager
 def _opened(path: Path) -> Iterator[tuple[dict[str, Any], Path]]:
     """What a backup says of itself, and its files, each whole, in a folder that goes again."""
-    with tempfile.TemporaryDirectory(prefix="aquifer-") as scratch:
+    room = path.parent if os.access(path.parent, os.W_OK) else None
+    with tempfile.TemporaryDirectory(prefix=".part-", dir=room) as scratch:
         folder = Path(scratch)
         try:
             with tarfile.open(path) as archive:
