@@ -1,5 +1,4 @@
-import clsx from 'clsx'
-import { NavLink } from 'react-router'
+import { Rooms } from '../../ui/Rooms'
 
 const ROOMS = [
   { to: '/review', words: 'Were the dates right?' },
@@ -10,27 +9,4 @@ const ROOMS = [
 ]
 
 /** What the lead looks over, and the way to what answers it elsewhere. */
-export function ReviewNav() {
-  return (
-    <nav
-      aria-label="Review"
-      className="flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap"
-    >
-      {ROOMS.map((one) => (
-        <NavLink
-          key={one.to}
-          to={one.to}
-          end
-          className={({ isActive }) =>
-            clsx(
-              'flex items-center',
-              isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline',
-            )
-          }
-        >
-          {one.words}
-        </NavLink>
-      ))}
-    </nav>
-  )
-}
+export const ReviewNav = () => <Rooms label="Review" rooms={ROOMS} />

@@ -1,0 +1,33 @@
+import clsx from 'clsx'
+import { NavLink } from 'react-router'
+
+export interface Room {
+  to: string
+  words: string
+}
+
+/** The rooms of a place, side by side under its head, and which one is open. */
+export function Rooms({ label, rooms }: { label: string; rooms: Room[] }) {
+  return (
+    <nav
+      aria-label={label}
+      className="flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap"
+    >
+      {rooms.map((one) => (
+        <NavLink
+          key={one.to}
+          to={one.to}
+          end
+          className={({ isActive }) =>
+            clsx(
+              'flex items-center',
+              isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline',
+            )
+          }
+        >
+          {one.words}
+        </NavLink>
+      ))}
+    </nav>
+  )
+}
