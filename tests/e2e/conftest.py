@@ -58,7 +58,15 @@ def district(transactional_db, settings, loaded):
         if not kept.exists():
             load_and_keep(loaded, kept)
             return
-    by_postgres("psql", "--quiet", "--set=ON_ERROR_STOP=1", "--output=/dev/null", f"--file={kept}")
+    for left in reversed(range(3)):
+        try:
+            by_postgres("psql", "--quiet", "--set=ON_ERROR_STOP=1", "--output=/dev/null", f"--file={kept}")
+            return
+        except subprocess.CalledProcessError:
+            # A request of the page before was still at a table that is emptied: it is answered, then there is none.
+            if not left:
+                raise
+            time.sleep(1)
 
 
 def load_and_keep(folder: Path, kept: Path) -> None:
