@@ -148,7 +148,8 @@ def prove(path: Path) -> dict[str, int]:
 
 
 def restore(path: Path) -> dict[str, int]:
-    """Put a backup in the place of what is here: of the database, and of files that are missing.
+    """Put a backup in the place of what is here: of the database, of files that are missing, and of the signing key,
+    without which no link that was handed out is good. The key that was here is kept beside it.
 
     To be called while nothing else runs. Raises: NotKept; a backup that does not prove itself is not begun with.
     """
@@ -160,7 +161,18 @@ def restore(path: Path) -> dict[str, int]:
         for name in manifest["files"]:
             if name.startswith("files/"):
                 keep_whole(name.removeprefix("files/"), (folder / name).read_bytes())
+        _put_key((folder / KEY).read_text())
     return found
+
+
+def _put_key(key: str) -> None:
+    here = settings.DATA / KEY
+    if key == settings.SECRET_KEY:
+        return
+    if here.exists():
+        here.rename(here.with_suffix(".before"))
+    here.touch(mode=0o600)
+    here.write_text(key)
 
 
 def thinned(folder: Path, keep: int) -> list[Path]:

@@ -44,12 +44,15 @@ def changed(path, name: str, content: bytes | None):
     return out
 
 
-def test_everything_comes_back_from_a_backup(forecasted, people, tmp_path):
+def test_everything_comes_back_from_a_backup(forecasted, people, tmp_path, settings):
     heater = forecasted["heaters"][0]
     photograph = keep.add(heater.site_id, heater.pk, "the label", picture(), people["technician"])
     names, tags = (sorted(model.objects.values_list(*of)) for model, of in ((Customer, ["name"]), (Heater, ["tag"])))
     path = backups.write(tmp_path / "new" / "folder", NOW)
     assert path.name == "aquifer-2031-06-01T030000.tar" and stat.S_IMODE(path.stat().st_mode) == 0o600
+    # Another machine: another key.
+    key, settings.SECRET_KEY, settings.DATA = settings.SECRET_KEY, "of a new machine", tmp_path
+    (tmp_path / "secret-key").write_text("of a new machine")
     # A bad day: records changed, a heater's visits and forecasts gone, the photograph deleted from the disk.
     Customer.objects.update(name="all the same")
     Heater.objects.filter(pk=heater.pk).update(tag="gone")
@@ -63,6 +66,10 @@ def test_everything_comes_back_from_a_backup(forecasted, people, tmp_path):
     with default_storage.open(photograph.path) as kept:
         assert kept.read() == content
     assert databases() == set()
+    # Links that customers have are signed with the old one.
+    assert (tmp_path / "secret-key").read_text() == key
+    assert (tmp_path / "secret-key.before").read_text() == "of a new machine"
+    assert stat.S_IMODE((tmp_path / "secret-key").stat().st_mode) == 0o600
 
 
 @pytest.mark.parametrize(

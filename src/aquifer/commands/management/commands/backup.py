@@ -1,5 +1,6 @@
 """Write a backup of everything into a folder and prove it by a restore; or prove or restore one."""
 
+import os
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +26,8 @@ class Command(BaseCommand):
                 rows = backups.restore(path) if options["restore"] else backups.prove(path)
                 done = "restored" if options["restore"] else "comes back whole"
                 self.stdout.write(f"{path}: {done}, {sum(rows.values())} rows in {len(rows)} tables")
+                if options["restore"] and "AQUIFER_SECRET_KEY" in os.environ:
+                    self.stdout.write("Put its key, in secret-key of AQUIFER_DATA, into AQUIFER_SECRET_KEY.")
                 return
             made = backups.write(path, timezone.now())
             self.stdout.write(f"{made}: {made.stat().st_size / 1e6:.1f} MB, proved by a restore")
