@@ -1,6 +1,17 @@
 import { describe, expect, it } from 'vitest'
 
-import { beginWeeksOn, dateWords, day, dueWords, isoDay, spanWords, weekOf, yearsBetween, yearsWords } from './dates'
+import {
+  beginWeeksOn,
+  dateWords,
+  day,
+  dueWords,
+  firstWeekday,
+  isoDay,
+  spanWords,
+  weekOf,
+  yearsBetween,
+  yearsWords,
+} from './dates'
 
 const TODAY = '2026-11-24'
 
@@ -22,7 +33,12 @@ describe('dates as people say them', () => {
     expect(weekOf('2026-11-29')).toBe('2026-11-29')
     beginWeeksOn('saturday')
     expect(weekOf('2026-11-27')).toBe('2026-11-21')
+    expect(firstWeekday()).toBe(5)
     beginWeeksOn('monday')
+    expect(weekOf('2026-11-29')).toBe('2026-11-23')
+    expect(firstWeekday()).toBe(0)
+    // As a device told it that kept the company before there was such a setting.
+    beginWeeksOn(undefined)
     expect(weekOf('2026-11-29')).toBe('2026-11-23')
   })
 

@@ -5,9 +5,13 @@ const FIRST = { monday: 1, saturday: 6, sunday: 0 }
 /** The day on which the company's weeks begin; known before any page is drawn. */
 let first = FIRST.monday
 
-export function beginWeeksOn(start: keyof typeof FIRST): void {
-  first = FIRST[start]
+/** What a device kept of the company may be of before it said so: then weeks begin on a Monday. */
+export function beginWeeksOn(start: keyof typeof FIRST | undefined): void {
+  first = FIRST[start ?? 'monday']
 }
+
+/** The first day of the week as the interface numbers weekdays, from Monday's 0. */
+export const firstWeekday = () => (first + 6) % 7
 
 /** The first day of a day's week, as the company counts weeks. */
 export function weekOf(iso: string): string {

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
-import { dateWords } from '../../lib/dates'
+import { dateWords, firstWeekday } from '../../lib/dates'
 import { sentence } from '../../lib/words'
 import { useCompany } from '../../session/session'
 import { Button } from '../../ui/Button'
@@ -18,7 +18,6 @@ const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'
   name,
   at,
 }))
-const BEGINS = { monday: 0, saturday: 5, sunday: 6 }
 
 /** Who goes out: when, with what, and when not. */
 export function CrewPage() {
@@ -62,7 +61,7 @@ function Member({
   const faults = faultsOf(change.error)
   const put = (body: Schema['CrewMemberPatch']) => change.mutate(body)
   const said = Object.values(faults)[0]
-  const begins = BEGINS[useCompany().week_start]
+  const begins = firstWeekday()
   return (
     <li className={`border-t-2 border-line py-3 ${one.active ? '' : 'opacity-60'}`}>
       <div className="flex items-baseline gap-3">
