@@ -72,6 +72,16 @@ def test_what_no_account_can_have_is_told_at_its_field(as_role, sent, status, fi
     assert User.objects.count() == len(Role)
 
 
+def test_everybody_is_read_in_a_fixed_number_of_queries(as_role, people, django_assert_max_num_queries):
+    client = as_role("lead")
+    # The first request of all makes the company's row.
+    client.get("me")
+    for number in range(5):
+        User.objects.create(username=f"more-{number}")
+        with django_assert_max_num_queries(6):
+            assert len(client.get("settings/people").json()) == len(people) + number + 1
+
+
 def test_only_the_lead_keeps_accounts_and_one_lead_stays(as_role, people):
     lead = as_role("lead")
     for role in ("planner", "technician", "apprentice"):

@@ -23,6 +23,11 @@ def is_on(person: User) -> bool:
     return bool(TOTPDevice.objects.filter(user=person, confirmed=True).exists())
 
 
+def with_one() -> set[int]:
+    """Whose password alone lets nobody in, by their ids; one query."""
+    return set(TOTPDevice.objects.filter(confirmed=True).values_list("user_id", flat=True))
+
+
 def begin(person: User) -> tuple[str, str]:
     """A new secret for somebody's telephone, not in force until a code of it was typed: its address, and that as a
     picture to be scanned, SVG. Raises: Conflict where one is in force."""
