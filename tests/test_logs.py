@@ -13,12 +13,8 @@ from aquifer.logs import configured
 @pytest.fixture
 def lines():
     """What is written from now on, as it would stand in the file."""
-    from logging.config import dictConfig
-
-    given = configured()
-    formatter = {"formatters": given["formatters"], "version": 1, "disable_existing_loggers": False}
-    probe = {"probe": {"class": "logging.StreamHandler", "formatter": "line"}}
-    dictConfig({**formatter, "handlers": probe})
+    line = configured()["formatters"]["line"]
+    made = line["()"](**{name: value for name, value in line.items() if name != "()"})
     written: list[dict] = []
 
     class Probe(logging.Handler):
@@ -26,8 +22,7 @@ def lines():
             written.append(json.loads(self.format(record)))
 
     handler = Probe()
-    handler.setFormatter(logging.getHandlerByName("probe").formatter if hasattr(logging, "getHandlerByName") else None)
-    handler.formatter = handler.formatter or logging._handlers["probe"].formatter
+    handler.setFormatter(made)
     loggers = [logging.getLogger(name) for name in ("django_structlog", "procrastinate.worker")]
     for logger in loggers:
         logger.addHandler(handler)

@@ -228,6 +228,9 @@ EMAIL_HOST_PASSWORD = os.environ.get("AQUIFER_SMTP_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("AQUIFER_SMTP_TLS", "1") == "1"
 EMAIL_TIMEOUT = 20
 MAIL_FROM = os.environ.get("AQUIFER_MAIL_FROM", EMAIL_HOST_USER)
+if MAIL_FROM:
+    # What the program itself writes to whoever looks after it comes from there too.
+    SERVER_EMAIL = MAIL_FROM
 TEXT_GATEWAY = os.environ.get("AQUIFER_TEXT_GATEWAY", "")
 TEXT_TOKEN = os.environ.get("AQUIFER_TEXT_TOKEN", "")
 _SIMULATED, _SMTP, _HTTP = (f"aquifer.outbox.gateway.{name}Gateway" for name in ("Simulated", "Smtp", "Http"))

@@ -36,7 +36,7 @@ SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 """Components whose latest day is a cap that nothing lengthens."""
 NO_CAP = 10**6
 PIECE = 20_000
-"""Forecasts that are read at once."""
+"""Forecasts that are read, and visits that are written, at once. Assumption."""
 STOPS_A_DAY = 5
 """Over how many visits the way to a zone and home is shared. Assumption."""
 NEAREST = 3

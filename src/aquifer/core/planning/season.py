@@ -288,6 +288,7 @@ def saved(problem: Problem, plan: Plan) -> FloatArray:
 
 
 PIECE = 20_000
+"""Needs whose weeks are looked at together. Assumption: some 10 MB an array."""
 
 
 class Why:
