@@ -25,6 +25,24 @@ def text(most: int) -> StringConstraints:
     return StringConstraints(strip_whitespace=True, max_length=most, pattern=NO_NUL)
 
 
+Details = Annotated[
+    dict[Annotated[str, StringConstraints(max_length=40, pattern=r"^[a-z_]+$")], Annotated[str, text(120)] | float],
+    Field(max_length=40),
+]
+"""What else is told of a thing, by the core's table of details."""
+
+
+class DetailOut(Schema):
+    """One thing that can be told besides, for a form: a figure, a choice, or a line."""
+
+    name: str
+    ask: str
+    unit: str = Field(description="Of a figure; else empty.")
+    low: float
+    high: float
+    words: list[str] = Field(description="Of a choice; else none.")
+
+
 class Payload(Schema):
     """What is sent in: an unknown field is a mistake, and no figure is infinite."""
 

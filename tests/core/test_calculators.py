@@ -1,6 +1,7 @@
 """Calculators of a visit against hand computation and the trade's own numbers."""
 
 import math
+import re
 
 import numpy as np
 import pytest
@@ -8,12 +9,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aquifer.core import expansion_tank
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import formula
 from aquifer.core.procedures.calculators import USUAL_READINGS, Heater, burn_seconds, calculators, filled
+from aquifer.core.procedures.condition import possible
 from aquifer.core.procedures.library import library
+from aquifer.core.procedures.state import facts_of
+from aquifer.core.units import METRIC, US, Quantity, worded
 
 TANK = {"capacity_l": 189, "height_m": 1.2, "bore_mm": 9.5, "open_share": 1, "vented": 1}
-HEATER = Heater(189, 1.2, 12, 60, 10, 380, 0.8, 300, 3000, 21, 1000)
+HEATER = Heater(189, 1.2, 12, 60, 10, 380, 0.8, 300, 3000, 240, 21, 1000)
 
 
 def compute(name, **inputs):
@@ -131,5 +136,39 @@ def test_every_figure_that_a_step_shows_is_filled_in_with_its_formula_and_its_in
 
 
 def test_a_heater_beyond_all_bounds_is_filled_in_all_the_same():
-    for one in filled(Heater(1e9, 0, 0, 500, -40, 0, 0, 1e9, 0, 0, 0, 0)):
+    for one in filled(Heater(1e9, 0, 0, 500, -40, 0, 0, 1e9, 0, 0, 0, 0, 0)):
         assert not math.isnan(one.result)
+
+
+PLAIN = {"1", "V", "W", "A", "mV", "ohm", "percent", "min", "s"}
+"""Units that every company uses."""
+
+
+METRIC_WORDS = re.compile(r"\d ?(mm|cm|m|L|L/min|kPa|kW|g|kg|degC|°C|MJ/m³|psi|gal)\b")
+
+
+def test_every_figure_that_differs_between_systems_of_units_says_its_quantity():
+    for one in calculators().values():
+        for unit in (one.unit, *(told.unit for told in one.inputs)):
+            assert unit in PLAIN or unit in set(Quantity), (one.name, unit)
+        for text in (one.title, one.reads, one.source, *(told.label for told in one.inputs)):
+            assert not METRIC_WORDS.search(re.sub(r"\{\w+:[\d.]+\}", "", text)), (one.name, text)
+            assert worded(text, METRIC) and worded(text, US)
+
+
+def test_a_heater_is_offered_what_it_has_a_use_for_and_each_of_its_steps_finds_its_figure():
+    offered = {kind: {name for name, one in calculators().items() if one.fits(kind)} for kind in HeaterKind}
+    assert not {"capacity", "gas_input", "thermocouple"} & offered[HeaterKind.ELECTRIC_TANK]
+    assert {"element_ohms", "rod_left", "burn_seconds"} <= offered[HeaterKind.ELECTRIC_TANK]
+    assert not {"rod_left", "drain_minutes", "element_ohms"} & offered[HeaterKind.GAS_TANKLESS]
+    assert {"acid_litres", "gas_input"} <= offered[HeaterKind.GAS_TANKLESS]
+    for kind in HeaterKind:
+        facts = facts_of(kind)
+        for procedure in library().procedures.values():
+            if not possible(procedure.when, facts):
+                continue
+            for step in procedure.steps:
+                assert not step.figure or not possible(step.when, facts) or step.figure in offered[kind], (
+                    kind,
+                    step.id,
+                )

@@ -185,3 +185,36 @@ def test_the_core_runs_without_django():
         "sys.exit(any(name.split('.')[0] in ('django', 'ninja', 'psycopg') for name in sys.modules))"
     )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
+
+
+READ = {"on": "2026-01-05", "reading": "gas.millivolts", "value": 12.5}
+
+
+def test_readings_are_kept_with_a_case_and_move_no_date():
+    plain = document(format="aquifer-case/3")
+    told = plain | {"readings": [READ, {"on": "2026-01-05", "reading": "flame.look", "value": "steady"}]}
+    assert [one.value for one in case.read(json.dumps(told)).readings] == [12.5, "steady"]
+    answered = [case.as_json(case.answer(case.read(json.dumps(one)))) for one in (plain, told)]
+    assert answered[0] == answered[1]
+
+
+@pytest.mark.parametrize(
+    ("reading", "at", "says"),
+    [
+        (READ | {"value": 9000}, "/readings/0", "between -100 and 1000"),
+        (READ | {"value": "many"}, "/readings/0", "between -100 and 1000"),
+        (READ | {"reading": "gas.volume"}, "/readings/0", "allowed: "),
+        (READ | {"reading": "flush.removed_l", "value": 2}, "/readings/0", "unknown reading"),
+        (READ | {"reading": "flame.look", "value": 3}, "/readings/0", "in words"),
+        (READ | {"on": "2031-01-05"}, "/readings/0/on", "after as_of"),
+        (READ | {"by": "T3"}, "/readings/0/by", "unknown field"),
+    ],
+)
+def test_a_reading_that_cannot_be_is_refused_by_its_field(reading, at, says):
+    error = fault(document(format="aquifer-case/3", readings=[reading]))
+    assert error.at == at and says in error.message
+
+
+def test_readings_are_not_known_in_an_older_case():
+    error = fault(document(readings=[READ]))
+    assert error.at == "/readings" and "aquifer-case/3" in error.message

@@ -110,23 +110,36 @@ def test_a_failed_valve_is_work_for_a_licence():
 @pytest.mark.parametrize(
     ("facts", "says"),
     [
-        ({}, Verdict.KEEP_PRESSURE),
-        ({"pressure_kpa": 600}, Verdict.FIT_REGULATOR),
-        ({"vessel_pin": VesselPin.WATER}, Verdict.RENEW_EXPANSION_TANK),
-        ({"seen": Seen(creep_kpa=80)}, Verdict.RECHARGE_EXPANSION_TANK),
-        ({"vessel_pin": VesselPin.NOTHING}, Verdict.RECHARGE_EXPANSION_TANK),
-        ({"vessel_pin": VesselPin.NOTHING, "vessel": False}, Verdict.KEEP_PRESSURE),
-        # The regulator first: the air of an expansion tank is set to the pressure behind it.
-        ({"pressure_kpa": 640, "seen": Seen(creep_kpa=80)}, Verdict.FIT_REGULATOR),
-        ({"pressure_kpa": 640, "vessel_pin": VesselPin.WATER}, Verdict.FIT_REGULATOR),
-        ({"seen": Seen(creep_kpa=80), "vessel": False, "vessel_pin": None}, Verdict.FIT_EXPANSION_TANK),
-        ({"seen": Seen(closed_system=True), "vessel": False, "vessel_pin": None}, Verdict.FIT_EXPANSION_TANK),
-        ({"seen": Seen(pressure_falls=True)}, Verdict.FIND_THE_LEAK),
-        ({"seen": Seen(pressure_falls=True, others_excluded=True)}, Verdict.CHANGE_HEATER),
+        ({}, [Verdict.KEEP_PRESSURE, Verdict.KEEP_EXPANSION]),
+        ({"pressure_kpa": 600}, [Verdict.FIT_REGULATOR, Verdict.KEEP_EXPANSION]),
+        ({"vessel_pin": VesselPin.WATER}, [Verdict.KEEP_PRESSURE, Verdict.RENEW_EXPANSION_TANK]),
+        ({"seen": Seen(creep_kpa=80)}, [Verdict.KEEP_PRESSURE, Verdict.RECHARGE_EXPANSION_TANK]),
+        ({"vessel_pin": VesselPin.NOTHING}, [Verdict.KEEP_PRESSURE, Verdict.RECHARGE_EXPANSION_TANK]),
+        ({"vessel_pin": VesselPin.NOTHING, "vessel": False}, [Verdict.KEEP_PRESSURE, Verdict.KEEP_EXPANSION]),
+        # Neither hides the other; the regulator first: an expansion tank's air is set to the pressure behind it.
+        ({"pressure_kpa": 640, "seen": Seen(creep_kpa=80)}, [Verdict.FIT_REGULATOR, Verdict.RECHARGE_EXPANSION_TANK]),
+        ({"pressure_kpa": 640, "vessel_pin": VesselPin.WATER}, [Verdict.FIT_REGULATOR, Verdict.RENEW_EXPANSION_TANK]),
+        (
+            {"seen": Seen(creep_kpa=80), "vessel": False, "vessel_pin": None},
+            [Verdict.KEEP_PRESSURE, Verdict.FIT_EXPANSION_TANK],
+        ),
+        (
+            {"seen": Seen(closed_system=True), "vessel": False, "vessel_pin": None},
+            [Verdict.KEEP_PRESSURE, Verdict.FIT_EXPANSION_TANK],
+        ),
+        (
+            {"seen": Seen(pressure_falls=True, creep_kpa=0), "pressure_kpa": 640, "vessel_pin": VesselPin.WATER},
+            [Verdict.FIND_THE_LEAK, Verdict.FIT_REGULATOR, Verdict.RENEW_EXPANSION_TANK],
+        ),
+        (
+            {"seen": Seen(pressure_falls=True, others_excluded=True)},
+            [Verdict.CHANGE_HEATER, Verdict.KEEP_PRESSURE, Verdict.KEEP_EXPANSION],
+        ),
     ],
 )
-def test_pressure_is_judged_by_its_cause(facts, says):
-    assert verdict("expansion_and_pressure", **facts).verdict is says
+def test_pressure_is_judged_by_each_of_its_causes(facts, says):
+    told = {one.rule: one.verdict for one in judge(replace(PLAIN, **facts))}
+    assert [told[one] for one in ("pressure_holds", "house_pressure", "expansion") if one in told] == says
 
 
 def test_an_element_is_bridged_once_and_then_the_heater_goes():
@@ -166,7 +179,7 @@ def test_a_test_of_one_pressure_says_nothing_of_the_others():
         days = ("2026-02-01", "2026-06-01")
         events = [{"on": on, "task": "pressure_test", "finding": one} for on, one in zip(days, findings, strict=True)]
         told = answer(events=events)["judgements"]
-        return next(one["verdict"] for one in told if one["rule"] == "expansion_and_pressure")
+        return next(one["verdict"] for one in told if one["rule"] == "pressure_holds")
 
     assert said({"falls": True}, {"static_kpa": 400}) == "find_the_leak"
     assert said({"falls": True}, {"static_kpa": 400, "falls": False}) == "keep_pressure"
@@ -285,19 +298,40 @@ def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():
     indirect = replace(PLAIN, kind=HeaterKind.INDIRECT_TANK)
     assert not any(one.rule == "flame_sensor_tip" for one in moment.moments(indirect))
     assert at("keep_valve", valve__outcome="flows_and_weeps").verdict == "replace_valve"
-    assert at("keep_valve", look__valve_drips="true", schools=["exercise_dripping"]).verdict == "exercise_then_replace"
+    assert at("keep_valve", relief__outlet="drips", schools=["exercise_dripping"]).verdict == "exercise_then_replace"
     electric = replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK)
     assert at("element_or_heater", electric, look__element_failed="true").verdict == "change_element"
     once = replace(electric, seen=Seen(element_failures=1))
     assert at("element_or_heater", once, look__element_failed="true").verdict == "change_heater"
-    assert at("expansion_and_pressure", pressure__falls="true").verdict == "find_the_leak"
-    assert at("expansion_and_pressure", pressure__static_kpa="above").verdict == "fit_regulator"
-    assert at("expansion_and_pressure", vessel__at_valve="water").verdict == "renew_expansion_tank"
+    assert at("pressure_holds", pressure__falls="true").verdict == "find_the_leak"
+    assert at("house_pressure", pressure__static_kpa="above").verdict == "fit_regulator"
+    assert at("expansion", vessel__at_valve="water").verdict == "renew_expansion_tank"
     carbon = at("flame_sensor_tip", gas__sensor_tip="carbon")
     assert carbon.verdict == "clean_sensor" and carbon.ask_lead and carbon.licensed
     assert at("fixture_or_heater", look__taps="one").verdict == "look_at_fixture"
     assert at("stop_flushing", flush__clarity="murky").verdict == "flush_on"
     assert at("stop_flushing", flush__clarity="clear").verdict == "stop_flushing"
+    solids = {word: at("kind_of_solids", flush__texture=word) for word in ("sand", "flakes", "stones", "sludge")}
+    assert [one.verdict for one in solids.values()] == [
+        "fit_filter", "test_hardness", "fit_filter", "look_at_rod_and_iron",
+    ]  # fmt: skip
+    assert "{hardness_mg_l:150}" in solids["flakes"].because[1]
+    assert "softener" in at("kind_of_solids", replace(PLAIN, softened=True), flush__texture="flakes").because[0]
+
+
+def test_a_new_relief_valve_is_held_against_the_heater_that_it_guards():
+    plate = replace(PLAIN, input_kw=12.0)
+    (fits,) = [one for one in moment.moments(plate) if one.rule == "valve_fits"]
+    assert fits.answers[0].above < 12.0 and fits.answers[0].above > 11.9
+    assert at("valve_fits", plate, valve__new_rating_kw="above").verdict == "valve_fits"
+    weak = at("valve_fits", plate, valve__new_rating_kw="below")
+    assert weak.verdict == "wrong_valve" and "{power_kw:12}" in weak.because[0] and weak.licensed
+    assert at("valve_fits", plate, valve__new_set_pressure_kpa="above").verdict == "wrong_valve"
+    assert at("valve_fits", plate, valve__new_set_pressure_kpa="below").verdict == "valve_fits"
+    # Where nobody has read the plate, the pressure alone is judged.
+    (unread,) = [one for one in moment.moments(PLAIN) if one.rule == "valve_fits"]
+    assert {case.judgement.verdict for case in unread.cases} == {"valve_fits", "wrong_valve"}
+    assert at("valve_fits", valve__new_set_pressure_kpa="above").verdict == "wrong_valve"
 
 
 def test_every_answer_has_one_verdict_and_an_unknown_school_is_told():
@@ -308,3 +342,103 @@ def test_every_answer_has_one_verdict_and_an_unknown_school_is_told():
         assert len({case.at for case in one.cases}) == len(one.cases) <= options - 1
     with pytest.raises(ValueError, match="allowed"):
         moment.moments(PLAIN, ["never_touch"])
+
+
+def read(field: str, value: float, facts: Facts, rule: str) -> judgement.Judgement:
+    """The verdict of a reading as a device looks it up: against each of its bounds."""
+    (one,) = [one for one in moment.moments(facts) if one.rule == rule]
+    assert {answer.field for answer in one.answers} == {field}
+    wanted = tuple("above" if value > answer.above else "below" for answer in one.answers)
+    return next(case.judgement for case in one.cases if case.at == wanted)
+
+
+@pytest.mark.parametrize(
+    ("tap_c", "setpoint_c", "says"),
+    [
+        (75, 60, "tap_scalds"), (60, 60, "tap_scalds"), (55, 60, "tap_scalds"), (50, 49, "tap_right"),
+        (49, 55, "tap_right"), (48, 60, "tap_cool"), (38, 49, "tap_cool"), (42, 49, "tap_right"),
+    ],
+)  # fmt: skip
+def test_the_faucet_s_temperature_is_held_against_what_burns_and_what_is_set(tap_c, setpoint_c, says):
+    told = read("verify.tap_c", tap_c, replace(PLAIN, setpoint_c=setpoint_c), "tap_temperature")
+    assert told.verdict == says
+    assert ("5 seconds" in " ".join(told.because)) == (tap_c >= 60)
+
+
+@pytest.mark.parametrize(
+    ("ohms", "says"),
+    [(0, "change_element"), (11.4, "change_element"), (11.7, "element_sound"), (14.0, "element_sound"),
+     (14.2, "change_element"), (1e6, "change_element")],
+)  # fmt: skip
+def test_ohms_are_held_against_the_plate(ohms, says):
+    # 240 V and 4,500 W are 12.8 ohm: by Ohm's law, reckoned by hand.
+    electric = replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK, input_kw=4.5, supply_v=240)
+    told = read("look.ohms", ohms, electric, "element_ohms")
+    assert told.verdict == says and "12.8 ohm" in told.because[0]
+    for unknown in ({"input_kw": None}, {"supply_v": None}):
+        assert "element_ohms" not in {one.rule for one in moment.moments(replace(electric, **unknown))}
+
+
+def test_millivolts_supply_and_gas_pressure_have_their_verdicts():
+    def said(field, value, rule, **facts):
+        return read(field, value, replace(PLAIN, **facts), rule).verdict
+
+    thermocouple = [said("gas.millivolts", mv, "thermocouple") for mv in (-2, 9.9, 11, 12.5, 25, 500)]
+    assert thermocouple == ["renew_thermocouple"] * 2 + ["carry_thermocouple"] + ["thermocouple_sound"] * 3
+    supply = [said("power.volts", v, "supply_voltage", supply_v=240) for v in (0, 120, 215, 217, 240, 263, 265)]
+    assert supply == ["look_at_supply"] * 3 + ["supply_right"] * 3 + ["look_at_supply"]
+    gas = [said("gas.gas_kpa", kpa, "manifold_pressure") for kpa in (0.0, 0.6, 0.87, 2.7, 3.1)]
+    assert gas == ["look_at_gas_pressure"] * 2 + ["gas_pressure_usual"] * 2 + ["look_at_gas_pressure"]
+    assert read("gas.gas_kpa", 5.0, PLAIN, "manifold_pressure").licensed
+    burnt = [said("gas.input_kw", kw, "gas_input", input_kw=12) for kw in (0, 10.7, 10.9, 13.1, 13.3)]
+    assert burnt == ["input_off_plate"] * 2 + ["input_right"] * 2 + ["input_off_plate"]
+    plate = {"kind": HeaterKind.ELECTRIC_TANK, "input_kw": 4.5, "supply_v": 240}
+    # 4,500 W at 240 V are 18.75 A, reckoned by hand.
+    drawn = [said("power.amps", amps, "element_amps", **plate) for amps in (0, 16.8, 17, 20.5, 20.7)]
+    assert drawn == ["change_element"] * 2 + ["element_sound"] * 2 + ["change_element"]
+    electric = {one.rule for one in moment.moments(replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK))}
+    assert not {"thermocouple", "manifold_pressure"} & electric
+
+
+def test_a_weeping_outlet_is_no_dripping_valve():
+    assert at("keep_valve", relief__outlet="weeps").verdict == at("keep_valve", relief__outlet="dry").verdict
+    for word in ("drips", "puddle", "streams", "roared"):
+        assert at("keep_valve", relief__outlet=word).verdict == "replace_valve"
+
+
+# A reading on each side of its bound, by the trade's figure and not by the table's.
+@pytest.mark.parametrize(
+    ("rule", "field", "kind", "usual", "off", "says"),
+    [
+        ("gas_gap_mm", "gas.gap_mm", "mobile_tank", 3.2, 2.0, "narrow"),
+        ("gas_gap_mm", "gas.gap_mm", "mobile_tank", 3.2, 5.0, "wide"),
+        ("gas_tries", "gas.tries", "gas_tankless", 1, 4, "locks out"),
+        ("gas_losses", "gas.losses", "gas_tankless", 0, 10, "flame rod"),
+        ("limit_opens_c", "limit.opens_c", "mobile_tank", 82, 65, "early"),
+        ("limit_opens_c", "limit.opens_c", "small_gas_tankless", 105, 120, "late"),
+        ("limit_opens_c", "limit.opens_c", "condensing_tankless", 90, 105, "late"),
+        ("mixing_inlet_c", "mixing.inlet_c", "gas_tank", 10, 48, "pump"),
+        ("cells_volts", "cells.volts", "small_gas_tankless", 3.0, 2.3, "renew both"),
+        ("drain_minutes", "drain.minutes", "gas_tank", 30, 70, "full-bore"),
+        ("water_clear_min", "water.clear_min", "gas_tank", 4, 45, "jet"),
+        ("verify_heat_up_min", "verify.heat_up_min", "electric_tank", 80, 200, "element"),
+        ("pressure_static_kpa", "pressure.static_kpa", "gas_tankless", 350, 90, "not fire"),
+    ],
+)
+def test_a_reading_beyond_its_bound_is_put_right_and_a_usual_one_is_not(rule, field, kind, usual, off, says):
+    (one,) = [one for one in moment.moments(replace(PLAIN, kind=HeaterKind(kind))) if one.rule == rule]
+
+    def verdict(value):
+        words = tuple("above" if value > answer.above else "below" for answer in one.answers)
+        return next(case.judgement for case in one.cases if case.at == words)
+
+    assert one.answers[0].field == field
+    assert verdict(usual).verdict == "as_it_should_be"
+    assert verdict(off).verdict == "put_right" and says in verdict(off).because[0]
+
+
+def test_bounds_are_asked_only_of_heaters_that_they_are_for():
+    rules = {kind: {one.rule for one in moment.moments(replace(PLAIN, kind=kind))} for kind in HeaterKind}
+    assert [kind for kind in HeaterKind if "cells_volts" in rules[kind]] == [HeaterKind.SMALL_GAS_TANKLESS]
+    assert not any(rule in rules[HeaterKind.ELECTRIC_TANK] for rule in ("gas_tries", "gas_gap_mm", "limit_opens_c"))
+    assert "pressure_static_kpa" not in rules[HeaterKind.GAS_TANK]

@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
+from aquifer.core.planning.parts import Fitted, Want, alloy_to_fit, loads, reached_by, wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.vocabulary import Component
 
@@ -59,3 +59,28 @@ def test_what_to_prepare_is_said_by_kind_of_visit():
     # A visit for a fault has no service yet: what it does tells most, unless it hurts.
     fault = preparation([], 1.0)
     assert any("leave it on until we come" in line and "Shut it off and call at once" in line for line in fault)
+
+
+@pytest.mark.parametrize(
+    ("alloy", "ratio", "brought"),
+    [
+        ("magnesium", 0.9, "magnesium"), ("magnesium", None, "magnesium"), ("", 0.9, "magnesium"),
+        ("aluminium", 0.9, "aluminium"), ("aluminium", 0.3, "magnesium"), ("aluminium_zinc", 0.3, "magnesium"),
+        ("magnesium", 0.3, "powered"), ("", 0.3, "powered"), ("powered", None, "powered"),
+    ],
+)  # fmt: skip
+def test_the_rod_that_the_verdict_asks_for_is_brought_and_not_the_old_one_again(alloy, ratio, brought):
+    assert alloy_to_fit(alloy, ratio) == brought
+
+
+def test_all_rods_of_a_tank_are_brought_and_needed_together():
+    two = Fitted(alloy="aluminium", rods=2, protection_ratio=0.3, rod_length_mm=700)
+    (rod, _) = wants(HeaterKind.GAS_TANK, Component.ANODE, 0.4, two)
+    assert rod == Want("anode magnesium, {length_mm:700}", 0.4, 2)
+    # Likelier than one in twenty to be needed, and then both are: one alone would serve nobody.
+    assert loads([rod], 0.95)[0].quantity == 2 and loads([rod], 0.5)[0].quantity == 0
+    brute = {0: 0.6 * 0.7, 1: 0.6 * 0.3, 2: 0.4 * 0.7, 3: 0.4 * 0.3}
+    for level in (0.3, 0.5, 0.65, 0.9):
+        least = next(n for n in range(4) if sum(brute[k] for k in range(n + 1)) >= level - 1e-12)
+        (load,) = loads([rod, Want(rod.part, 0.3)], level)
+        assert load.quantity == least and load.expected == pytest.approx(1.1)

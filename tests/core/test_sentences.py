@@ -7,12 +7,15 @@ from itertools import product
 
 import pytest
 
+from aquifer.core import details, observations
 from aquifer.core.judgement import SCHOOLS, judge, moment
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.planning.kit import KIT
 from aquifer.core.planning.parts import Fitted, wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures.library import library
 from aquifer.core.reasons import Found, Standing, moved
+from aquifer.core.successor import Body, differences
 from aquifer.core.units import METRIC, US, HardnessUnit, Quantity, System, figure, table, worded
 from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
 from tests.core.test_judgement import PLAIN
@@ -93,7 +96,7 @@ def test_no_reason_for_a_moved_date_does():
 
 @pytest.mark.parametrize("kind", list(HeaterKind))
 def test_neither_a_part_nor_what_to_prepare_does(kind):
-    own = Fitted("magnesium", 928.0, 1034.0, 150.0, 18.0)
+    own = Fitted("magnesium", 1, None, 928.0, 1034.0, 150.0, 18.0)
     parts = [one.part for c in Component if c is not Component.TANK for one in wants(kind, c, 0.5, own)]
     lines = [*parts, *preparation([(kind, c) for c in Component], 2.0), *preparation([], 1.0)]
     assert [wrong for line in lines if (wrong := metric_in(line))] == []
@@ -106,3 +109,27 @@ def test_a_figure_in_a_sentence_is_the_figure_that_was_put_in(value):
         figure(Quantity.TEMPERATURE, value), {Quantity.TEMPERATURE: replace(METRIC[Quantity.VOLUME], decimals=6)}
     )
     assert float(told.split()[0]) == pytest.approx(value, rel=1e-5)
+
+
+def told_by_tables():
+    """Every sentence of what is looked at, told besides, carried, and of a successor that is unlike."""
+    for one in observations.OBSERVATIONS:
+        yield one.field, " ".join([one.ask, one.says, *(f"{look.words} {look.advice}" for look in one.looks)])
+    for known in (details.OF_HEATER, details.OF_SITE, *details.OF_PART.values(), *details.OF_FEATURE.values()):
+        for detail in known:
+            for value in detail.words or ((detail.high,) if detail.unit else ("some",)):
+                told = {detail.name: value}
+                words = [*details.worded(known, told), *details.to_know(known, told)]
+                yield detail.name, " ".join([detail.ask, *words])
+    for group, things in KIT:
+        for thing in things:
+            yield group, thing
+    old = Body(HeaterKind.GAS_TANK, 189, 11.7, 240, 1250, 520, "natural")
+    for other in (Body(HeaterKind.GAS_TANK, 300, 22, 120, 1500, 620, "powered"), replace(old, capacity_l=100)):
+        yield "successor", " ".join(differences(old, other, 10.0))
+
+
+def test_no_table_of_what_is_seen_and_carried_says_a_metric_unit_to_a_company_in_us_units():
+    told = list(told_by_tables())
+    assert len(told) > 120
+    assert [f"{where}: {wrong}" for where, text in told if (wrong := metric_in(text))] == []

@@ -55,6 +55,9 @@ def test_the_units_of_files_are_those_of_the_screen_and_more():
         Quantity.FLOW,
         Quantity.DOSE,
         Quantity.VOLTAGE,
+        Quantity.HEIGHT,
+        Quantity.GAS_VOLUME,
+        Quantity.HEATING_VALUE,
     }
     assert set(WRITTEN) == set(Quantity) - steps_alone
     for units in WRITTEN.values():

@@ -96,6 +96,8 @@ _TANK_PARTS = ("anode", "relief_valve", "expansion_tank", "drain_valve", "temper
 _ELEMENTS = ("upper_element", "lower_element", "upper_thermostat", "lower_thermostat")
 _TANKLESS_PARTS = ("relief_valve", "expansion_tank", "exchanger", "flow_switch")
 _PUMP = "circulation_pump"
+_BOARD = ("board", "limit_switch")
+_MODULE = ("fan", "exhaust_sensor", "spark_unit", "insulation", "pressure_switch")
 _U = UpkeepItem
 
 KINDS: dict[HeaterKind, Kind] = {
@@ -104,7 +106,7 @@ KINDS: dict[HeaterKind, Kind] = {
         fired_from_below=True, has_elements=False, has_exchanger=False, has_coil=False, is_lined=True, has_plug=False,
         makes_condensate=False, has_mains_power=True, licence="gas", usual_capacity_l=189.0, usual_input_kw=11.0,
         fields=(*_OF_A_TANK, "probe_height_mm", *_OF_GAS),
-        parts=(*_TANK_PARTS, "gas_control", "thermocouple", "burner", _PUMP),
+        parts=(*_TANK_PARTS, "gas_control", "thermocouple", "burner", "igniter", "fan", "pressure_switch", _PUMP),
         upkeep=(_U.BURNER,), upkeep_procedures=("burner",),
     ),
     HeaterKind.ELECTRIC_TANK: Kind(
@@ -136,7 +138,10 @@ KINDS: dict[HeaterKind, Kind] = {
         fired_from_below=True, has_elements=False, has_exchanger=False, has_coil=False, is_lined=False, has_plug=True,
         makes_condensate=False, has_mains_power=True, licence="gas", usual_capacity_l=23.0, usual_input_kw=11.0,
         fields=(*_OF_A_TANK, "probe_height_mm", *_OF_GAS),
-        parts=(*_TANK_PARTS, "gas_control", "thermocouple", "burner", _PUMP),
+        parts=(
+            *_TANK_PARTS, "gas_control", "thermocouple", "burner", "igniter", *_BOARD, "fuse_link", "electrode",
+            _PUMP,
+        ),
         upkeep=(_U.BURNER, _U.FLAME_SENSOR), upkeep_procedures=("vehicle_gas",),
     ),
     HeaterKind.GAS_TANKLESS: Kind(
@@ -144,7 +149,7 @@ KINDS: dict[HeaterKind, Kind] = {
         fired_from_below=False, has_elements=False, has_exchanger=True, has_coil=False, is_lined=False, has_plug=False,
         makes_condensate=False, has_mains_power=True, licence="gas", usual_capacity_l=2.0, usual_input_kw=24.0,
         fields=(*_OF_EACH, "exchanger_area_m2", "supply_volts", *_OF_GAS),
-        parts=(*_TANKLESS_PARTS, "burner", "igniter", _PUMP),
+        parts=(*_TANKLESS_PARTS, "burner", "igniter", *_BOARD, *_MODULE, _PUMP),
         upkeep=(_U.INLET_SCREEN, _U.FLAME_SENSOR), upkeep_procedures=("upkeep_look",),
     ),
     HeaterKind.CONDENSING_TANKLESS: Kind(
@@ -152,7 +157,7 @@ KINDS: dict[HeaterKind, Kind] = {
         fired_from_below=False, has_elements=False, has_exchanger=True, has_coil=False, is_lined=False, has_plug=False,
         makes_condensate=True, has_mains_power=True, licence="gas", usual_capacity_l=2.0, usual_input_kw=24.0,
         fields=(*_OF_EACH, "exchanger_area_m2", "supply_volts", *_OF_GAS),
-        parts=(*_TANKLESS_PARTS, "burner", "igniter", "mixing_valve", _PUMP),
+        parts=(*_TANKLESS_PARTS, "burner", "igniter", "mixing_valve", *_BOARD, *_MODULE, "trap", _PUMP),
         upkeep=(_U.INLET_SCREEN, _U.FLAME_SENSOR, _U.CONDENSATE), upkeep_procedures=("upkeep_look",),
     ),
     HeaterKind.ELECTRIC_TANKLESS: Kind(
@@ -160,7 +165,7 @@ KINDS: dict[HeaterKind, Kind] = {
         fired_from_below=False, has_elements=False, has_exchanger=True, has_coil=False, is_lined=False, has_plug=False,
         makes_condensate=False, has_mains_power=True, licence="electrical", usual_capacity_l=2.0, usual_input_kw=24.0,
         fields=(*_OF_EACH, "exchanger_area_m2", "supply_volts", "input_kw"),
-        parts=(*_TANKLESS_PARTS, _PUMP),
+        parts=(*_TANKLESS_PARTS, *_BOARD, _PUMP),
         upkeep=(_U.INLET_SCREEN,), upkeep_procedures=(),
     ),
     HeaterKind.SMALL_GAS_TANKLESS: Kind(
@@ -168,7 +173,10 @@ KINDS: dict[HeaterKind, Kind] = {
         fired_from_below=False, has_elements=False, has_exchanger=True, has_coil=False, is_lined=False, has_plug=False,
         makes_condensate=False, has_mains_power=False, licence="gas", usual_capacity_l=2.0, usual_input_kw=24.0,
         fields=(*_OF_EACH, *_OF_GAS),
-        parts=(*_TANKLESS_PARTS, "burner", "igniter", _PUMP),
+        parts=(
+            *_TANKLESS_PARTS, "burner", "igniter", "thermocouple", "limit_switch", "jets", "pressure_valve", "solenoid",
+            _PUMP,
+        ),
         upkeep=(_U.INLET_SCREEN, _U.BURNER, _U.BATTERIES), upkeep_procedures=("small_tankless",),
     ),
 }  # fmt: skip

@@ -35,6 +35,9 @@ class Quantity(StrEnum):
     FLOW = "flow_l_min"
     DOSE = "dose_g_l"
     VOLTAGE = "volts"
+    HEIGHT = "height_m"
+    GAS_VOLUME = "gas_l"
+    HEATING_VALUE = "heating_mj_m3"
 
 
 @dataclass(frozen=True)
@@ -71,6 +74,11 @@ KPA_PER_INCH_OF_WATER = 0.24908891
 """At 4 degC, as gas pressures are told. Constant."""
 G_PER_OUNCE = 28.349523125
 """Avoirdupois. Constant."""
+LITRES_PER_CUBIC_FOOT = 28.316846592
+M_PER_FOOT = 0.3048
+"""Exact by definition of the inch. Constant."""
+MJ_M3_PER_BTU_FT3 = 0.0372589458
+"""International-table British thermal units a cubic foot, as gas is sold. Constant."""
 KPA_PER_BAR = 100.0
 """Exact by definition of the bar. Constant."""
 
@@ -88,6 +96,9 @@ METRIC = {
     Quantity.FLOW: Unit("L/min", 1, decimals=1),
     Quantity.DOSE: Unit("g/L", 1),
     Quantity.VOLTAGE: Unit("V", 1, decimals=1),
+    Quantity.HEIGHT: Unit("m", 1, decimals=1),
+    Quantity.GAS_VOLUME: Unit("L", 1, decimals=1),
+    Quantity.HEATING_VALUE: Unit("MJ/m³", 1, decimals=1),
 }
 US = {
     Quantity.VOLUME: Unit("gal", 1 / LITRES_PER_US_GALLON),
@@ -103,6 +114,9 @@ US = {
     Quantity.FLOW: Unit("gpm", 1 / LITRES_PER_US_GALLON, decimals=1),
     Quantity.DOSE: Unit("oz/gal", LITRES_PER_US_GALLON / G_PER_OUNCE),
     Quantity.VOLTAGE: Unit("V", 1, decimals=1),
+    Quantity.HEIGHT: Unit("ft", 1 / M_PER_FOOT, decimals=1),
+    Quantity.GAS_VOLUME: Unit("cu ft", 1 / LITRES_PER_CUBIC_FOOT, decimals=2),
+    Quantity.HEATING_VALUE: Unit("BTU/cu ft", 1 / MJ_M3_PER_BTU_FT3),
 }
 HARDNESS = {
     HardnessUnit.MG_L: Unit("mg/L", 1),

@@ -61,6 +61,10 @@ class Texture(StrEnum):
     FLAKES = "flakes"
     STONES = "stones"
     SLUDGE = "sludge"
+    GRIT = "grit"
+    """White and hard: lime."""
+    CRUST = "crust"
+    """Porous, baked onto the floor."""
 
 
 class DrainFlow(StrEnum):

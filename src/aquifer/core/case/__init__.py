@@ -6,13 +6,14 @@
 """
 
 from aquifer.core.case.answer import FORECAST_FORMAT, answer, as_json
-from aquifer.core.case.document import CASE_FORMAT, LARGEST_CASE_BYTES, MOST_EVENTS, Case, CaseError, read
+from aquifer.core.case.document import CASE_FORMAT, CASE_FORMATS, LARGEST_CASE_BYTES, MOST_EVENTS, Case, CaseError, read
 from aquifer.core.case.fleet import as_fleet, installed_on, known_heaters, profile
 
 ERROR_FORMAT = "aquifer-error/1"
 
 __all__ = [
     "CASE_FORMAT",
+    "CASE_FORMATS",
     "ERROR_FORMAT",
     "FORECAST_FORMAT",
     "LARGEST_CASE_BYTES",

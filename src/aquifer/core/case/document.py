@@ -3,10 +3,12 @@
 import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from aquifer.core import policy
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
+from aquifer.core.observations import BY_FIELD
+from aquifer.core.readings import READINGS, SEEN
 from aquifer.core.vocabulary import (
     Alloy,
     Business,
@@ -28,8 +30,9 @@ from aquifer.core.vocabulary import (
     VesselPin,
 )
 
-CASE_FORMAT = "aquifer-case/2"
-"""The second version says how a heater is lit and vented; the first is still read."""
+CASE_FORMATS = ("aquifer-case/1", "aquifer-case/2", "aquifer-case/3")
+"""The second says how a heater is lit and vented, the third what was read and seen beside the findings."""
+CASE_FORMAT = CASE_FORMATS[-1]
 MOST_EVENTS = 20_000
 LARGEST_CASE_BYTES = 16 * 1024 * 1024
 EARLIEST = datetime.date(1950, 1, 1)
@@ -48,6 +51,11 @@ class CaseError(ValueError):
 def _within(low: float, high: float) -> Any:
     """An optional number with its allowed range."""
     return Field(default=None, ge=low, le=high, allow_inf_nan=False)
+
+
+def _read(name: str) -> Any:
+    """An optional reading, within what it can be at all."""
+    return _within(READINGS[name].low, READINGS[name].high)
 
 
 Day = Annotated[datetime.date, Field(ge=EARLIEST, le=LATEST)]
@@ -153,10 +161,10 @@ class Event(Strict):
 
 
 class FlushFinding(Strict):
-    depth_before_mm: float | None = _within(0, 3000)
-    depth_after_mm: float | None = _within(0, 3000)
+    depth_before_mm: float | None = _read("flush.depth_before_mm")
+    depth_after_mm: float | None = _read("flush.depth_after_mm")
     removed: Removed | None = None
-    removed_l: float | None = _within(0, 5000)
+    removed_l: float | None = _read("flush.removed_l")
     clarity: Clarity | None = None
     texture: Texture | None = None
     drain_flow: DrainFlow | None = None
@@ -169,8 +177,8 @@ class FlushEvent(Event):
 
 
 class RodFinding(Strict):
-    diameter_mm: float | None = _within(0, 100)
-    bare_wire_mm: float | None = _within(0, 5000)
+    diameter_mm: float | None = _read("rod.diameter_mm")
+    bare_wire_mm: float | None = _read("rod.bare_wire_mm")
     grade: RodGrade | None = None
     could_not_open: bool = False
 
@@ -208,7 +216,7 @@ class ValveReplacementEvent(Event):
 
 class VesselFinding(Strict):
     at_valve: VesselPin | None = None
-    precharge_kpa: float | None = _within(0, 3000)
+    precharge_kpa: float | None = _read("vessel.precharge_kpa")
 
 
 class VesselCheckEvent(Event):
@@ -223,11 +231,11 @@ class VesselReplacementEvent(Event):
 
 class DescaleFinding(Strict):
     removed: Removed | None = None
-    dissolved_g: float | None = _within(0, 50_000)
-    flow_before_l_min: float | None = _within(0.1, 1000)
-    rise_before_k: float | None = _within(1, 90)
-    flow_after_l_min: float | None = _within(0.1, 1000)
-    rise_after_k: float | None = _within(1, 90)
+    dissolved_g: float | None = _read("descale.dissolved_g")
+    flow_before_l_min: float | None = _read("descale.flow_before_l_min")
+    rise_before_k: float | None = _read("descale.rise_before_k")
+    flow_after_l_min: float | None = _read("descale.flow_after_l_min")
+    rise_after_k: float | None = _read("descale.rise_after_k")
 
 
 class DescaleEvent(Event):
@@ -236,8 +244,8 @@ class DescaleEvent(Event):
 
 
 class PressureFinding(Strict):
-    static_kpa: float | None = _within(0, 3000)
-    creep_kpa: float | None = _within(-3000, 3000)
+    static_kpa: float | None = _read("pressure.static_kpa")
+    creep_kpa: float | None = _read("pressure.creep_kpa")
     falls: bool | None = None
 
 
@@ -292,8 +300,31 @@ AnyEvent = Annotated[
 ]
 
 
+_BESIDE = {name: one for name, one in READINGS.items() if not one.finding}
+
+
+class ReadingCase(Strict):
+    """What was read off an instrument, or seen, beside the findings. It bears on no date; it is kept with the case."""
+
+    on: Day
+    reading: str
+    value: float | str
+
+    @model_validator(mode="after")
+    def _known(self) -> "ReadingCase":
+        # A figure of a finding stands in its event.
+        one = _BESIDE.get(self.reading)
+        if one is None and self.reading not in BY_FIELD and self.reading not in SEEN:
+            raise ValueError(f"unknown reading; allowed: {', '.join([*_BESIDE, *BY_FIELD, *SEEN])}")
+        if one is not None and not (isinstance(self.value, float) and one.low <= self.value <= one.high):
+            raise ValueError(f"a number between {one.low:g} and {one.high:g} is allowed")
+        if one is None and not isinstance(self.value, str):
+            raise ValueError("what was seen is told in words")
+        return self
+
+
 class Case(Strict):
-    format: Literal["aquifer-case/1", "aquifer-case/2"]
+    format: Literal["aquifer-case/1", "aquifer-case/2", "aquifer-case/3"]
     as_of: Day
     water: WaterCase = WaterCase()
     site: SiteCase = SiteCase()
@@ -301,6 +332,7 @@ class Case(Strict):
     policy: PolicyCase = PolicyCase()
     prior: PriorCase = PriorCase()
     events: Annotated[list[AnyEvent], Field(max_length=MOST_EVENTS)] = []
+    readings: Annotated[list[ReadingCase], Field(max_length=MOST_EVENTS)] = []
 
 
 def read(text: bytes | str) -> Case:
@@ -319,7 +351,9 @@ def read(text: bytes | str) -> Case:
         raise CaseError("/", "nested too deeply") from None
     for name in ("ignition", "vent"):
         if case.format == "aquifer-case/1" and getattr(case.heater, name) is not None:
-            raise CaseError(f"/heater/{name}", f"not known in aquifer-case/1; allowed in {CASE_FORMAT}")
+            raise CaseError(f"/heater/{name}", f"not known in aquifer-case/1; allowed in {CASE_FORMATS[1]}")
+    if case.readings and case.format != CASE_FORMAT:
+        raise CaseError("/readings", f"not known in {case.format}; allowed in {CASE_FORMAT}")
     _check_dates(case)
     calcium, total = case.water.calcium_hardness_mg_l, case.water.total_hardness_mg_l
     if calcium is not None and total is not None and calcium > total:
@@ -373,6 +407,7 @@ def _check_dates(case: Case) -> None:
             case.heater.expansion_tank.installed_on if case.heater.expansion_tank else None,
         ),
         *((f"/events/{position}/on", event.on) for position, event in enumerate(case.events)),
+        *((f"/readings/{position}/on", one.on) for position, one in enumerate(case.readings)),
     ]
     for at, day in dated:
         if day is None:

@@ -2,6 +2,7 @@
 
 - ``table``: a decision table, its facts and its verdicts
 - ``rules``: the tables of the trade, with the sides of each disagreement
+- ``instruments``: what a reading means against the heater's plate
 - ``moment``: the tables as answers at a visit bear on them, for a device without a signal
 - ``facts``: what a forecast and its findings say, as the tables ask for it
 """

@@ -4,15 +4,20 @@ A device without a signal cannot run the tables. It is given, for every answer t
 heater; which row applies is then looked up.
 """
 
+import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from itertools import product
 
+from aquifer.core.judgement import bounds
+from aquifer.core.judgement.instruments import INSTRUMENTS
 from aquifer.core.judgement.rules import (
     CREEP_KPA,
     ELEMENT,
+    EXPANSION,
     HIGH_PRESSURE_KPA,
-    PRESSURE,
+    HOUSE_PRESSURE,
+    LEAK,
     QUESTIONS,
     RELIEF_VALVE,
     SCHOOLS,
@@ -20,8 +25,10 @@ from aquifer.core.judgement.rules import (
     mm,
 )
 from aquifer.core.judgement.rules import TABLES as OF_A_HEATER
-from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.judgement.table import Answer, Facts, Judgement, Row, School, Side, Table, Verdict
 from aquifer.core.kinds import KINDS, Fuel
+from aquifer.core.observations import BY_FIELD, OUTLET, RUNS
+from aquifer.core.units import Quantity, figure
 from aquifer.core.vocabulary import (
     Clarity,
     DrainFlow,
@@ -29,6 +36,7 @@ from aquifer.core.vocabulary import (
     RodGrade,
     SensorTip,
     TapsAffected,
+    Texture,
     ValveOutcome,
     VesselPin,
 )
@@ -106,6 +114,47 @@ STOP_FLUSHING = Table(
             lambda f: ("fine dust still hangs in it: once more through",),
         ),
         Row(lambda f: True, Verdict.STOP_FLUSHING, lambda f: ("it runs clear",)),
+    ),
+)
+
+SOLIDS = Table(
+    "kind_of_solids",
+    "Where do these solids come from?",
+    "trade practice: what comes out says what comes in",
+    lambda f: f.kind.is_tank and f.seen.texture is not None,
+    (
+        Row(
+            lambda f: f.seen.texture in (Texture.SAND, Texture.STONES),
+            Verdict.FIT_FILTER,
+            lambda f: (
+                "it comes with the water: a well, works in the main, or a filter that is missing or torn",
+                "a spin-down filter before the heater keeps it out; flushing alone does not",
+            ),
+        ),
+        Row(
+            lambda f: f.seen.texture is Texture.SLUDGE,
+            Verdict.LOOK_AT_ROD_AND_IRON,
+            lambda f: (
+                "sludge is iron, what a rod leaves behind, or both",
+                "see the rod; rusty after standing, test the cold water for iron",
+            ),
+        ),
+        Row(
+            lambda f: f.softened,
+            Verdict.TEST_HARDNESS,
+            lambda f: (
+                "flakes, grit and crust are lime, and a softener is on record",
+                "test the water behind it: is there salt, is it bypassed?",
+            ),
+        ),
+        Row(
+            lambda f: True,
+            Verdict.TEST_HARDNESS,
+            lambda f: (
+                "flakes, grit and crust are lime: the hotter and the harder, the more",
+                f"{figure(Quantity.HARDNESS, f.hardness_mg_l)} is on record; a strip in the cold water tells",
+            ),
+        ),
     ),
 )
 
@@ -200,27 +249,51 @@ SCOPE = Table(
 )
 
 
-@dataclass(frozen=True)
-class Answer:
-    """What is asked at a visit and bears on a table."""
+TANKS_BEAR_KPA = 1034.0
+"""150 psi, as most tanks' plates say. Trade practice."""
 
-    field: str
-    """Where the answer stands, as devices name it."""
-    words: tuple[str, ...]
-    """What can be answered; a number's are ``below`` and ``above``."""
-    puts: Callable[[Facts, str | None], Facts]
-    above: float | None = None
-    """Of a number, where it begins to matter."""
+VALVE_FITS = Table(
+    "valve_fits",
+    "Does the new valve fit this heater?",
+    "trade practice and codes: a valve passes at least what the heater puts in, and opens below what the tank bears",
+    lambda f: f.input_kw is not None or f.seen.new_valve_opens_kpa is not None,
+    (
+        Row(
+            lambda f: (f.seen.new_valve_rating_kw or math.inf) < (f.input_kw or 0.0),
+            Verdict.WRONG_VALVE,
+            lambda f: (
+                f"the heater puts in {figure(Quantity.POWER, f.input_kw or 0.0)}, more than this valve passes",
+                "the old one may have been wrong too: go by the plate",
+            ),
+            licensed=True,
+        ),
+        Row(
+            lambda f: (f.seen.new_valve_opens_kpa or 0.0) > TANKS_BEAR_KPA,
+            Verdict.WRONG_VALVE,
+            lambda f: (
+                f"it opens above {figure(Quantity.PRESSURE, TANKS_BEAR_KPA)}, the most that tanks usually bear",
+                "unless the tank's own plate allows more",
+            ),
+            licensed=True,
+        ),
+        Row(lambda f: True, Verdict.VALVE_FITS, lambda f: ("it passes what the heater puts in",)),
+    ),
+)
 
 
 def _seen(name: str, of: Callable[[str], object]) -> Callable[[Facts, str | None], Facts]:
     return lambda f, word: replace(f, seen=replace(f.seen, **{name: None if word is None else of(word)}))  # type: ignore[arg-type]
 
 
+def _rating(f: Facts, word: str | None) -> float | None:
+    return None if word is None else (f.input_kw or 0.0) * (1.0 if word == "above" else 0.9)
+
+
 def _is(word: str) -> bool:
     return word == "true"
 
 
+_OUTLETS = tuple(one.value for one in BY_FIELD[OUTLET].looks)
 _LOST = Answer(
     "look.element_failed",
     ("true",),
@@ -231,6 +304,7 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
         BLOCKED_DRAIN,
         (Answer("flush.drain_flow", tuple(DrainFlow), _seen("drain", DrainFlow)),),
     ),
+    (SOLIDS, (Answer("flush.texture", tuple(Texture), _seen("texture", Texture)),)),
     (STOP_FLUSHING, (Answer("flush.clarity", tuple(Clarity), _seen("clarity", Clarity)),)),
     (
         RELIEF_VALVE,
@@ -240,7 +314,7 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
                 tuple(one for one in ValveOutcome if one is not ValveOutcome.NOT_TESTED),
                 lambda f, word: replace(f, valve_outcome=ValveOutcome(word) if word else None),
             ),
-            Answer("look.valve_drips", ("true",), _seen("valve_drips", _is)),
+            Answer(OUTLET, _OUTLETS, _seen("valve_drips", lambda word: word in RUNS)),
         ),
     ),
     (
@@ -265,21 +339,26 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
         ELEMENT,
         (_LOST, Answer("look.noise", tuple(Noise), lambda f, word: replace(f, noise=Noise(word) if word else None))),
     ),
+    (LEAK, (Answer("pressure.falls", ("true",), _seen("pressure_falls", _is)),)),
     (
-        PRESSURE,
+        HOUSE_PRESSURE,
         (
-            Answer("pressure.falls", ("true",), _seen("pressure_falls", _is)),
-            Answer(
-                "pressure.creep_kpa",
-                ("below", "above"),
-                _seen("creep_kpa", lambda word: 2 * CREEP_KPA if word == "above" else 0.0),
-                CREEP_KPA,
-            ),
             Answer(
                 "pressure.static_kpa",
                 ("below", "above"),
                 lambda f, word: replace(f, pressure_kpa=HIGH_PRESSURE_KPA * (1.1 if word == "above" else 0.6)),
                 HIGH_PRESSURE_KPA,
+            ),
+        ),
+    ),
+    (
+        EXPANSION,
+        (
+            Answer(
+                "pressure.creep_kpa",
+                ("below", "above"),
+                _seen("creep_kpa", lambda word: 2 * CREEP_KPA if word == "above" else 0.0),
+                CREEP_KPA,
             ),
             Answer(
                 "vessel.at_valve",
@@ -288,6 +367,29 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
             ),
         ),
     ),
+    (
+        VALVE_FITS,
+        (
+            Answer(
+                "valve.new_rating_kw",
+                ("below", "above"),
+                lambda f, word: replace(f, seen=replace(f.seen, new_valve_rating_kw=_rating(f, word))),
+                # As much as the heater puts in is enough.
+                lambda f: 0.999 * (f.input_kw or 0.0),
+            ),
+            Answer(
+                "valve.new_set_pressure_kpa",
+                ("below", "above"),
+                _seen(
+                    "new_valve_opens_kpa",
+                    lambda word: TANKS_BEAR_KPA * (1.1 if word == "above" else 1.0),
+                ),
+                1.001 * TANKS_BEAR_KPA,
+            ),
+        ),
+    ),
+    *INSTRUMENTS,
+    *bounds.tables(),
     (SENSOR, (Answer("gas.sensor_tip", tuple(SensorTip), _seen("sensor_tip", SensorTip)),)),
     (SCOPE, (Answer("look.taps", tuple(TapsAffected), _seen("taps", TapsAffected)),)),
 )
@@ -351,5 +453,6 @@ def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
                 cases.append(Case(words, table.decide(there, follows)))
         if cases:
             sides = tuple((side, side.school in follows) for side in table.sides)
-            found.append(Moment(table.rule, table.question, answers, tuple(cases), sides))
+            own = tuple(one.of(facts) for one in answers)
+            found.append(Moment(table.rule, table.question, own, tuple(cases), sides))
     return found

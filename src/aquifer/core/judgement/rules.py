@@ -245,11 +245,11 @@ def _pressure_is_wrong(f: Facts) -> bool:
     return f.pressure_kpa > HIGH_PRESSURE_KPA or (f.seen.creep_kpa or 0) > CREEP_KPA
 
 
-PRESSURE = Table(
-    "expansion_and_pressure",
-    "Is the pressure under control?",
-    "trade practice; a regulator from 80 psi is common in codes",
-    _always,
+LEAK = Table(
+    "pressure_holds",
+    "Does it hold its pressure with the cold shut?",
+    "trade practice",
+    lambda f: f.seen.pressure_falls is not None,
     (
         Row(
             lambda f: bool(f.seen.pressure_falls) and f.seen.others_excluded,
@@ -266,6 +266,16 @@ PRESSURE = Table(
                 "exclude taps, joints, relief valve and drain before the tank",
             ),
         ),
+        Row(_always, Verdict.KEEP_PRESSURE, lambda f: ("it held",)),
+    ),
+)
+
+HOUSE_PRESSURE = Table(
+    "house_pressure",
+    "Is the house's pressure too high?",
+    "trade practice; a regulator from 80 psi is common in codes",
+    _always,
+    (
         Row(
             lambda f: f.pressure_kpa > HIGH_PRESSURE_KPA,
             Verdict.FIT_REGULATOR,
@@ -275,6 +285,16 @@ PRESSURE = Table(
             ),
             licensed=True,
         ),
+        Row(_always, Verdict.KEEP_PRESSURE, lambda f: ("nothing found against it",)),
+    ),
+)
+
+EXPANSION = Table(
+    "expansion",
+    "Has the water room to expand?",
+    "trade practice",
+    _always,
+    (
         Row(
             lambda f: f.vessel_pin is VesselPin.WATER,
             Verdict.RENEW_EXPANSION_TANK,
@@ -304,7 +324,7 @@ PRESSURE = Table(
             lambda f: ("the system is closed and has no expansion tank: each heating strains tank, valve and joints",),
             licensed=True,
         ),
-        Row(_always, Verdict.KEEP_PRESSURE, lambda f: ("nothing found against it",)),
+        Row(_always, Verdict.KEEP_EXPANSION, lambda f: ("nothing found against it",)),
     ),
 )
 
@@ -387,7 +407,7 @@ REPLACEMENT = Table(
     ),
 )
 
-TABLES = (FLUSH_OR_LEAVE, RELIEF_VALVE, ROD_ALLOY, ELEMENT, PRESSURE, WATER, REPLACEMENT)
+TABLES = (FLUSH_OR_LEAVE, RELIEF_VALVE, ROD_ALLOY, ELEMENT, LEAK, HOUSE_PRESSURE, EXPANSION, WATER, REPLACEMENT)
 SCHOOLS: tuple[tuple[School, ...], ...] = (
     (School.LEAVE_OLD, School.ALWAYS_FLUSH),
     (School.EXERCISE_YEARLY, School.REPLACE_OLD_UNTRIED),

@@ -1,7 +1,7 @@
 """A decision table: rows read from the top, the first that holds decides."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from aquifer.core.kinds import HeaterKind
@@ -13,6 +13,7 @@ from aquifer.core.vocabulary import (
     RodGrade,
     SensorTip,
     TapsAffected,
+    Texture,
     ValveOutcome,
     VesselPin,
 )
@@ -30,6 +31,7 @@ class Verdict(StrEnum):
     CHANGE_ELEMENT = "change_element"
     CHANGE_HEATER = "change_heater"
     KEEP_PRESSURE = "keep_pressure"
+    KEEP_EXPANSION = "keep_expansion"
     FIT_EXPANSION_TANK = "fit_expansion_tank"
     RENEW_EXPANSION_TANK = "renew_expansion_tank"
     RECHARGE_EXPANSION_TANK = "recharge_expansion_tank"
@@ -40,6 +42,23 @@ class Verdict(StrEnum):
     ASK_ABOUT_SOFTENER = "ask_about_softener"
     KEEP_HEATER = "keep_heater"
     REPLACE_BEFORE_FAILURE = "replace_before_failure"
+    WRONG_VALVE = "wrong_valve"
+    VALVE_FITS = "valve_fits"
+    TAP_SCALDS = "tap_scalds"
+    TAP_COOL = "tap_cool"
+    TAP_RIGHT = "tap_right"
+    ELEMENT_SOUND = "element_sound"
+    RENEW_THERMOCOUPLE = "renew_thermocouple"
+    CARRY_THERMOCOUPLE = "carry_thermocouple"
+    THERMOCOUPLE_SOUND = "thermocouple_sound"
+    LOOK_AT_SUPPLY = "look_at_supply"
+    SUPPLY_RIGHT = "supply_right"
+    INPUT_OFF_PLATE = "input_off_plate"
+    INPUT_RIGHT = "input_right"
+    LOOK_AT_GAS_PRESSURE = "look_at_gas_pressure"
+    GAS_PRESSURE_USUAL = "gas_pressure_usual"
+    PUT_RIGHT = "put_right"
+    AS_IT_SHOULD_BE = "as_it_should_be"
     FIND_THE_LEAK = "find_the_leak"
     GO_ON = "go_on"
     OPEN_IN_STEPS = "open_in_steps"
@@ -47,6 +66,9 @@ class Verdict(StrEnum):
     LEAVE_DRAIN = "leave_drain"
     FLUSH_ON = "flush_on"
     STOP_FLUSHING = "stop_flushing"
+    FIT_FILTER = "fit_filter"
+    TEST_HARDNESS = "test_hardness"
+    LOOK_AT_ROD_AND_IRON = "look_at_rod_and_iron"
     KEEP_ROD = "keep_rod"
     RENEW_ROD = "renew_rod"
     KEEP_SENSOR = "keep_sensor"
@@ -87,6 +109,7 @@ class Seen:
     """Joints, relief valve, drain and taps were looked at for the leak."""
     drain: DrainFlow | None = None
     clarity: Clarity | None = None
+    texture: Texture | None = None
     rod: RodGrade | None = None
     bare_wire_mm: float | None = None
     rod_mm: float | None = None
@@ -94,6 +117,25 @@ class Seen:
     rusty_seam: bool | None = None
     sensor_tip: SensorTip | None = None
     taps: TapsAffected | None = None
+    tap_burns: bool | None = None
+    tap_is_hot: bool | None = None
+    tap_is_cool: bool | None = None
+    ohms_are_low: bool | None = None
+    ohms_are_high: bool | None = None
+    millivolts_fail: bool | None = None
+    millivolts_are_low: bool | None = None
+    supply_is_low: bool | None = None
+    supply_is_high: bool | None = None
+    amps_are_low: bool | None = None
+    amps_are_high: bool | None = None
+    gas_is_low: bool | None = None
+    gas_is_high: bool | None = None
+    input_is_low: bool | None = None
+    input_is_high: bool | None = None
+    beyond: frozenset[tuple[str, str]] = frozenset()
+    """Readings beyond a bound of their kind of heater, with the side."""
+    new_valve_rating_kw: float | None = None
+    new_valve_opens_kpa: float | None = None
 
 
 @dataclass(frozen=True)
@@ -128,6 +170,10 @@ class Facts:
     failure_12_months: float | None
     replace_at: float
     seen: Seen
+    input_kw: float | None = None
+    """Of its plate; ``None`` where nobody has read it."""
+    supply_v: float | None = None
+    """On record; ``None`` where nobody has read it."""
 
 
 @dataclass(frozen=True)
@@ -173,3 +219,20 @@ class Table:
             if (row.school is None or row.school in schools) and row.when(facts):
                 return Judgement(self.rule, row.verdict, row.because(facts), row.ask_lead, row.licensed)
         raise ValueError(f"no row of the table {self.rule} holds; its last must always hold")
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What is asked at a visit and bears on a table."""
+
+    field: str
+    """Where the answer stands, as devices name it."""
+    words: tuple[str, ...]
+    """What can be answered; a number's are ``below`` and ``above``."""
+    puts: Callable[[Facts, str | None], Facts]
+    above: float | Callable[[Facts], float] | None = None
+    """Of a number, where it begins to matter, if need be for a heater."""
+
+    def of(self, facts: Facts) -> "Answer":
+        """The same for one heater."""
+        return replace(self, above=self.above(facts)) if callable(self.above) else self

@@ -7,8 +7,9 @@ import numpy as np
 
 from aquifer.core.arrays import FloatArray
 from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.parameters import ANODE
 from aquifer.core.units import Quantity, figure
-from aquifer.core.vocabulary import Component
+from aquifer.core.vocabulary import Alloy, Component
 
 SERVICE_LEVEL = 0.95
 """How likely a day should go without a part that is missing. Assumption; a setting."""
@@ -18,6 +19,21 @@ ELEMENT = 0.06
 """Of a visit to an electric tank: the lower element is found burnt. Assumption."""
 THERMOCOUPLE = 0.04
 """Of a visit to a gas tank that is shut down and lit: it does not hold the pilot. Assumption."""
+SPARES: dict[str, tuple[str, float]] = {
+    "gas_control": ("gas control", 0.01),
+    "igniter": ("igniter or electrode set", 0.015),
+    "fuse_link": ("fuse link", 0.015),
+    "limit_switch": ("limit switch", 0.01),
+    "lower_thermostat": ("thermostat, lower", 0.015),
+    "flow_switch": ("flow switch", 0.015),
+    "mixing_valve": ("mixing valve", 0.015),
+    "pressure_switch": ("pressure switch", 0.01),
+    "spark_unit": ("spark unit with shroud", 0.01),
+    "burner": ("burner", 0.005),
+    "tempering_valve": ("tempering valve", 0.01),
+}
+"""What a visit finds broken now and then, by the kind of part that the heater has. Assumption: about once in a hundred;
+the month's list adds them up."""
 ACID_L_PER_DESCALE = 4.0
 """Litres of descaler for one exchanger. Trade practice."""
 
@@ -27,6 +43,9 @@ class Fitted:
     """What is in place at a heater, as far as it matters for a spare one."""
 
     alloy: str = ""
+    rods: int = 1
+    protection_ratio: float | None = None
+    """Of the wanted current that flows from the rod in place, 0 to 1; ``None`` where it is not known."""
     rod_length_mm: float | None = None
     valve_kpa: float | None = None
     probe_mm: float | None = None
@@ -50,8 +69,9 @@ def wants(kind: HeaterKind, component: Component, over: float, fitted: Fitted) -
     """
     if component is Component.ANODE:
         length = f", {figure(Quantity.LENGTH, round(fitted.rod_length_mm))}" if fitted.rod_length_mm else ""
+        alloy = alloy_to_fit(fitted.alloy, fitted.protection_ratio)
         return [
-            Want(f"anode {(fitted.alloy or 'magnesium').replace('_', ' ')}{length}", over),
+            Want(f"anode {alloy.replace('_', ' ')}{length if alloy != Alloy.POWERED else ''}", over, fitted.rods),
             Want("thread tape", 1.0),
         ]
     if component is Component.RELIEF_VALVE:
@@ -63,13 +83,29 @@ def wants(kind: HeaterKind, component: Component, over: float, fitted: Fitted) -
         return [
             Want(f"descaler, jug of {figure(Quantity.VOLUME, ACID_L_PER_DESCALE)}", 1.0),
             Want("hose washer", 1.0, 2),
+            *_spares(kind),
         ]
     found = [Want("drain valve 3/4 in", DRAIN_VALVE), Want("hose washer", 1.0)]
     if KINDS[kind].has_elements:
         found.append(Want("element, lower", ELEMENT))
     if "thermocouple" in KINDS[kind].parts and not KINDS[kind].has_plug:
         found.append(Want("thermocouple", THERMOCOUPLE))
-    return found
+    return [*found, *_spares(kind)]
+
+
+def _spares(kind: HeaterKind) -> list[Want]:
+    return [Want(*SPARES[part]) for part in KINDS[kind].parts if part in SPARES]
+
+
+def alloy_to_fit(alloy: str, protection_ratio: float | None) -> str:
+    """Which rod is brought: the one that the verdict on the alloy asks for, else one as is in place.
+
+    Parameters: alloy in place, empty where nobody knows; protection_ratio, 0 to 1. Source: ``rules.ROD_ALLOY``.
+    """
+    known = alloy or Alloy.MAGNESIUM.value
+    if protection_ratio is None or protection_ratio >= ANODE.weak_protection:
+        return known
+    return Alloy.POWERED.value if known == Alloy.MAGNESIUM else Alloy.MAGNESIUM.value
 
 
 def reached_by(days: float, quantile_days: Sequence[float | None], probabilities: FloatArray, today: float) -> float:
@@ -107,6 +143,9 @@ def _load(part: str, own: list[Want], level: float) -> Load:
     chance = np.array([1.0])
     for one in own:
         if one.probability < 1:
-            chance = np.convolve(chance, [1 - one.probability, one.probability])
+            # All of them or none: two rods of one tank go together.
+            either = np.zeros(round(one.quantity) + 1)
+            either[0], either[-1] = 1 - one.probability, one.probability
+            chance = np.convolve(chance, either)
     most = int(np.searchsorted(np.cumsum(chance), level - 1e-12))
     return Load(part, sum(one.probability * one.quantity for one in own), sure + most)

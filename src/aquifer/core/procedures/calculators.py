@@ -4,17 +4,24 @@ The formulas are data (``calculators.toml``), so that a device without a signal 
 """
 
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from functools import cache
 from importlib.resources import files
 from typing import Any
 
+from aquifer.core.kinds import KINDS, Fuel, HeaterKind, Kind
 from aquifer.core.procedures import formula
+from aquifer.core.units import System
 
+USUAL_SUPPLY_V = {System.METRIC: 230.0, System.US: 240.0}
+"""Of a heater whose supply nobody has read. Source: IEC 60038; ANSI C84.1, two legs of 120 V."""
 BURNER_SHARE = 0.8
 """Of a burner's heat that reaches the water; an element's is nearly all. Trade practice."""
+USUAL_BORE_MM, USUAL_JACKET_MM = 9.5, 40.0
+"""Of a drain with a 3/4 in thread (trade practice); of jacket and insulation (assumption)."""
 USUAL_READINGS = {
+    "arrival.tap_c": (30.0, 75.0),
     "verify.tap_c": (30.0, 75.0),
     "pressure.static_kpa": (150.0, 800.0),
     "pressure.creep_kpa": (-50.0, 400.0),
@@ -31,8 +38,20 @@ USUAL_READINGS = {
     "gas.millivolts": (0.0, 800.0),
     "look.ohms": (3.0, 60.0),
     "look.co_ppm": (0.0, 9.0),
+    "gas.held_s": (5.0, 120.0),
+    "gas.input_kw": (3.0, 120.0),
+    "power.amps": (4.0, 40.0),
+    "drain.drained_l": (1.0, 500.0),
     "gas.gas_kpa": (0.5, 4.0),
     "power.volts": (90.0, 260.0),
+    "valve.new_set_pressure_kpa": (500.0, 1050.0),
+    "valve.new_rating_kw": (8.0, 200.0),
+    "valve.new_probe_length_mm": (40.0, 300.0),
+    "rod.new_count": (1.0, 3.0),
+    "rod.new_length_mm": (150.0, 1500.0),
+    "rod.new_diameter_mm": (12.0, 35.0),
+    "vessel.new_volume_l": (4.0, 80.0),
+    "vessel.new_precharge_kpa": (70.0, 700.0),
 }
 """Readings outside these are asked for once more before they are taken. Assumption."""
 
@@ -65,6 +84,12 @@ class Calculator:
     inputs: tuple[Input, ...]
     writes: str = ""
     """The reading that its result is."""
+    of: str = ""
+    """What a heater must have for it to be of use, by the names of ``_HAS``; empty where every heater has it."""
+
+    def fits(self, kind: HeaterKind) -> bool:
+        """Whether it is of use at such a heater."""
+        return not self.of or _HAS[self.of](KINDS[kind])
 
     def compute(self, **inputs: float) -> float:
         """The result. Raises: ValueError for an input out of its range, TypeError for a missing or unknown one."""
@@ -75,6 +100,14 @@ class Calculator:
             if not one.low <= inputs[one.name] <= one.high:
                 raise ValueError(f"{one.name} is {inputs[one.name]:g}; allowed: {one.low:g} to {one.high:g}")
         return formula.computed(self.tree, inputs)
+
+
+_HAS: dict[str, Callable[[Kind], bool]] = {
+    "tank": lambda kind: kind.is_tank,
+    "gas": lambda kind: kind.fuel is Fuel.GAS,
+    "elements": lambda kind: kind.fuel is Fuel.ELECTRIC,
+    "exchanger": lambda kind: kind.has_exchanger,
+}
 
 
 @cache
@@ -89,7 +122,17 @@ def _calculator(name: str, one: dict[str, Any]) -> Calculator:
     inputs = tuple(Input(**given) for given in one["inputs"])
     if formula.names(tree) != {given.name for given in inputs}:
         raise ValueError(f"{name}: its formula needs {sorted(formula.names(tree))}")
-    return Calculator(name, one["title"], one["unit"], tree, one["reads"], one["source"], inputs, one.get("writes", ""))
+    return Calculator(
+        name,
+        one["title"],
+        one["unit"],
+        tree,
+        one["reads"],
+        one["source"],
+        inputs,
+        one.get("writes", ""),
+        one.get("of", ""),
+    )
 
 
 @dataclass(frozen=True)
@@ -106,8 +149,11 @@ class Heater:
     """Share of its input that reaches the water."""
     scale_g: float
     element_w: float
+    supply_v: float
     rod_mm: float
     rod_length_mm: float
+    bore_mm: float = USUAL_BORE_MM
+    jacket_mm: float = USUAL_JACKET_MM
     drain_open_share: float = 1.0
     """What deposit leaves of the drain's bore."""
 

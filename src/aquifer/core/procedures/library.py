@@ -7,23 +7,32 @@ from functools import cache, cached_property
 from importlib.resources import files
 from typing import Any
 
-from aquifer.core.kinds import HeaterKind
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.observations import OBSERVATIONS
 from aquifer.core.procedures.condition import Condition
 from aquifer.core.procedures.interlock import Otherwise, Out, Rule, Step
 from aquifer.core.procedures.state import BANDS, FIELDS, LICENCES
 from aquifer.core.vocabulary import UpkeepItem
 
+FITTED = sorted({one for kind in KINDS.values() for one in kind.parts} - {"anode", "relief_valve", "expansion_tank"})
+"""Parts that are told as fitted by their kind; the three that are forecast are told by what they are."""
 ASKS = frozenset(
     {
-        *("noise", "corrosion", "rusty_hot_water", "valve_drips", "element_failed", "taps", "kind"),
+        *("noise", "corrosion", "rusty_hot_water", "element_failed", "taps", "kind"),
+        *("household_changed", "setting_found", "setting_left"),
         *("drain_flow", "removed", "clarity", "texture", "dissolved_g", "coil_removed"),
         *("valve_outcome", "relief_valve_replacement"),
         *("rod_grade", "bare_wire_mm", "diameter_mm", "anode_replacement"),
         *("vessel_pin", "precharge_kpa", "expansion_tank_replacement"),
         *("static_kpa", "creep_kpa", "falls"),
-        *("flow_before", "rise_before", "flow_after", "rise_after", "tap_c"),
+        *("flow_before", "rise_before", "flow_after", "rise_after", "tap_before", "tap_c"),
         *("sensor_tip", "millivolts", "ohms", "co_ppm", "gas_kpa", "volts"),
+        *("tries", "losses", "gap_mm", "limit_c", "inlet_c", "cells_v", "fan_rpm", "drain_min", "clear_min"),
+        *("heat_up_min", "energy_kwh"),
+        *("held_s", "limit_tripped", "code", "drained_l", "amps", "input_kw"),
         *(f"upkeep:{one}" for one in UpkeepItem),
+        *(f"fitted:{one}" for one in FITTED),
+        *(f"seen:{one.field}" for one in OBSERVATIONS),
     }
 )
 """What a step may ask for: findings, readings, and what was cleaned."""
