@@ -81,3 +81,18 @@ def test_tanks_that_leaked_make_the_others_likelier_to(as_role, base):
     assert newest.failures == 0
     # A base that came on record today has lived through nothing with us: the handbook stands.
     assert newest.life_shape / newest.life_rate == pytest.approx(1.0, abs=0.05)
+
+
+def test_a_successor_says_where_it_is_not_like_the_one_before(as_role, forecasted):
+    planner, old = as_role("planner"), forecasted["heaters"][0]
+    planner.patch(f"heaters/{old.pk}", {"tag": old.tag, "site_id": old.site_id, "kind": "gas_tank", "height_mm": 1250,
+                                        "capacity_l": 189, "version": 1})  # fmt: skip
+    body = {"tag": "NEW-9", "site_id": old.site_id, "kind": "gas_tank", "height_mm": 1500, "capacity_l": 300}
+    new = planner.post("heaters", body).json()
+    assert new["unlike"] == []
+    end = {"on": str(forecasted["today"]), "cause": "replaced_before", "successor_tag": "NEW-9"}
+    assert planner.post(f"heaters/{old.pk}/archive", end).status_code == 200
+    told = planner.get(f"heaters/{new['id']}").json()["unlike"]
+    assert told == [
+        "Taller by 250 mm: pipes, vent and head room for the rod.", "Holds 111 L more: size the expansion tank anew.",
+    ]  # fmt: skip

@@ -26,6 +26,8 @@ class AttachmentOut(Schema):
     id: int
     kind: AttachmentKind
     heater_id: int | None
+    visit_client_id: uuid.UUID | None
+    piece: str
     caption: str
     taken_on: datetime.date | None
     added_at: datetime.datetime
@@ -43,6 +45,7 @@ class AttachmentIn(Schema):
     site_id: Id | None = None
     heater_id: Id | None = None
     caption: Caption = ""
+    piece: Annotated[str, StringConstraints(max_length=20, pattern=r"^[a-z_]*$")] = ""
     client_id: uuid.UUID | None = None
     visit_client_id: uuid.UUID | None = None
 
@@ -77,9 +80,8 @@ def add(request: HttpRequest, file: File[UploadedFile], about: Form[AttachmentIn
     by = who(request)
     if about.client_id is not None and (known := Attachment.objects.filter(client_id=about.client_id).first()):
         return Status(201, known)
-    return Status(
-        201, keep.add(site_id, about.heater_id, about.caption, file.read(), by, about.client_id, about.visit_client_id)
-    )
+    at = (about.client_id, about.visit_client_id, about.piece)
+    return Status(201, keep.add(site_id, about.heater_id, about.caption, file.read(), by, *at))
 
 
 @router.patch("/attachments/{attachment_id}", response=AttachmentOut, auth=allowed(Action.EDIT_REGISTER))

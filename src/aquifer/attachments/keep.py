@@ -44,13 +44,17 @@ def add(
     by: User,
     client_id: uuid.UUID | None = None,
     visit_client_id: uuid.UUID | None = None,
+    piece: str = "",
 ) -> Attachment:
-    """Keep a photograph or a document, at a visit or not. Raises: TooLarge, Invalid for what is neither."""
+    """Keep a photograph or a document, at a visit or not. Parameters: piece, which of the heater it shows.
+
+    Raises: TooLarge, Invalid for what is neither.
+    """
     if len(data) > MOST_BYTES:
         raise TooLarge(f"The file has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are kept.")
     made = Attachment(
         site_id=site_id, heater_id=heater_id, caption=caption, added_by=by, client_id=client_id,
-        visit_client_id=visit_client_id,
+        visit_client_id=visit_client_id, piece=piece,
     )  # fmt: skip
     if data[:1024].lstrip().startswith(b"%PDF-"):
         if b"%%EOF" not in data[-2048:]:

@@ -23,6 +23,9 @@ class Attachment(models.Model):
     )
     client_id = models.UUIDField(null=True, blank=True, unique=True, help_text="Sent twice by a device, it is one.")
     visit_client_id = models.UUIDField(null=True, blank=True, db_index=True, help_text="Taken at this visit.")
+    piece = models.CharField(
+        max_length=20, blank=True, help_text="Which of the heater it shows, as a step names it: anode, deposit, tank."
+    )
     caption = models.CharField(max_length=160, blank=True)
     taken_on = models.DateField(null=True, blank=True, help_text="As the camera said.")
     digest = models.CharField(max_length=64, help_text="SHA-256 of the stored file.")

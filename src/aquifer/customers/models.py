@@ -77,6 +77,8 @@ class Site(models.Model):
     people = models.FloatField(null=True, blank=True)
     hot_water_l_per_day = models.FloatField(null=True, blank=True, help_text="Metered; for the whole site.")
     static_pressure_kpa = models.FloatField(null=True, blank=True)
+    pressure_on = models.DateField(null=True, blank=True, help_text="When it was measured, or said otherwise.")
+    pressure_measured = models.BooleanField(default=False, help_text="At a visit, and not only said.")
     fixtures = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Hot taps, showers and baths.")
     business = models.CharField(max_length=12, choices=choices(Business), blank=True, help_text="If no household.")
     occupied_share = models.FloatField(null=True, blank=True, help_text="Share of the year it is lived in, 0 to 1.")
@@ -88,6 +90,7 @@ class Site(models.Model):
     hazard = models.CharField(max_length=240, blank=True, help_text="Said first wherever the site appears.")
     shut_off = models.CharField(max_length=240, blank=True, help_text="Where the water is shut off, and what kind.")
     access = models.CharField(max_length=240, blank=True)
+    details = models.JSONField(default=dict, blank=True, help_text="Who owns, pays and approves; by the core's table.")
     longitude = models.FloatField(null=True, blank=True)
     latitude = models.FloatField(null=True, blank=True)
     located_by = models.CharField(

@@ -129,7 +129,7 @@ def histories(heaters: list[Record], today: datetime.date, random: np.random.Gen
         if heater.get("flush_history") == "about":
             heater["last_flush_year"] = today.year - 5 - int(random.integers(0, max(int(age) - 5, 1)))
         if heater["kind"] == "indirect_tank":
-            heater["boiler"] = str(random.choice(["oil boiler, 24 kW", "gas boiler, 18 kW", "pellet boiler, 15 kW"]))
+            heater["boiler"] = str(random.choice(["oil boiler", "gas boiler, floor standing", "pellet boiler"]))
         dials = ("B", "C", "hot triangle", "A")
         if heater["kind"] == "gas_tank" and random.random() < 0.6:
             heater["control_setting"] = f"dial at {random.choice(dials)}"

@@ -13,13 +13,14 @@ from django.core.management.color import no_style
 from django.db import IntegrityError, connection, transaction
 
 from aquifer.accounts.models import Role, User
-from aquifer.customers.models import Customer
+from aquifer.customers.models import Customer, Site
 from aquifer.files import keep_whole
 from aquifer.formats.sheet import plain
 from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, held_of, times_kept
 from aquifer.full_export.write import FORMAT, MANIFEST, Progress, nothing
 from aquifer.heaters.models import Heater
 from aquifer.imports import statistics
+from aquifer.visits import pressure
 from aquifer.water.models import Zone
 
 BATCH = 2000
@@ -61,6 +62,8 @@ def read(source: IO[bytes], progress: Progress = nothing) -> dict[str, int]:
                 progress(done + 1, len(TABLES))
             _check_references()
             _follow_on()
+            # A base of an older version names no day.
+            pressure.keep(Site.objects.filter(pressure_on__isnull=True))
             # Before the records are in force: what they name is there.
             for name in filter(_is_stored, files):
                 keep_whole(name, archive.read(name))

@@ -111,6 +111,7 @@ def merge(kept_id: int, other_id: int) -> Heater:
         other.location = f"{other.location} (now {kept.tag})"[:120]
         other.ended_on, other.end_cause, other.successor = timezone.localdate(), EndCause.MERGED, kept
         _move(kept, other)
+        kept.details = {**other.details, **kept.details}
         kept.save()
         other.save()
         changed.out_of_service([other.pk], timezone.now())

@@ -1,12 +1,15 @@
 """Adding and editing a heater: one transaction, the forecast moved with it, and no edit lost to another."""
 
 import datetime
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from aquifer import changed
+from aquifer.core import details
+from aquifer.core.details import Detail
 from aquifer.core.equipment import parts_of
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import FlushHistory
@@ -19,7 +22,8 @@ from aquifer.history import versions
 _PART_FIELDS = tuple(name for name in PartIn.model_fields)
 _WORDS = ("practice", "ignition", "vent")
 """Fields that are empty where nobody has said."""
-_OWN_FIELDS = tuple(name for name in HeaterFields.model_fields if name not in ("anode", "relief_valve", *_WORDS))
+_OTHER = ("anode", "relief_valve", "details", *_WORDS)
+_OWN_FIELDS = tuple(name for name in HeaterFields.model_fields if name not in _OTHER)
 
 
 def add_heater(payload: HeaterIn, today: datetime.date) -> Heater:
@@ -27,6 +31,7 @@ def add_heater(payload: HeaterIn, today: datetime.date) -> Heater:
     _check(payload, today)
     with transaction.atomic():
         heater = Heater(**{name: getattr(payload, name) for name in _OWN_FIELDS}, **_words(payload))
+        heater.details = payload.details or {}
         _save(heater)
         _set_part(heater, PartKind.ANODE, payload.anode)
         _set_part(heater, PartKind.RELIEF_VALVE, payload.relief_valve)
@@ -56,6 +61,7 @@ def change_heater(heater_id: int, payload: HeaterPatch, today: datetime.date) ->
             setattr(heater, name, getattr(payload, name))
         for name, word in _words(payload).items():
             setattr(heater, name, word)
+        heater.details = heater.details if payload.details is None else payload.details
         heater.version += 1
         _save(heater)
         _set_part(heater, PartKind.ANODE, payload.anode)
@@ -77,6 +83,7 @@ def fit_part(heater_id: int, payload: FitIn, today: datetime.date) -> Part:
                 f"This kind of heater has no such part; it can have: {allowed}.", fields={"kind": "no such part"}
             )
         _check_fitted(heater, payload.fitted_on, today)
+        check_details(details.of_part(payload.kind), payload.details)
         old = Part.objects.select_for_update().filter(heater=heater, kind=payload.kind, removed_on=None).first()
         if old:
             if old.fitted_on and old.fitted_on > payload.fitted_on:
@@ -101,8 +108,11 @@ def change_part(part_id: int, payload: PartPatch, today: datetime.date) -> Part:
         heater = _in_service(part.heater_id)
         if payload.fitted_on is not None:
             _check_fitted(heater, payload.fitted_on, today)
+        check_details(details.of_part(part.kind), payload.details)
+        # Only what was said: a form that does not ask for a figure must not take it away.
         for name, value in _part_values(payload).items():
-            setattr(part, name, value)
+            if name in payload.model_fields_set:
+                setattr(part, name, value)
         part.save()
         _moved(heater)
     return part
@@ -176,11 +186,20 @@ def _check_fitted(heater: Heater, on: datetime.date, today: datetime.date) -> No
 
 
 def _part_values(payload: PartIn) -> dict[str, Any]:
-    return {name: getattr(payload, name) for name in _PART_FIELDS} | {"alloy": payload.alloy or ""}
+    values = {name: getattr(payload, name) for name in _PART_FIELDS}
+    return values | {"alloy": payload.alloy or "", "details": payload.details or {}}
+
+
+def check_details(known: tuple[Detail, ...], told: Mapping[str, Any] | None) -> None:
+    """What else is told of a thing, against what can be told of it. Raises: Invalid naming each that cannot be so."""
+    if wrong := details.refused(known, told or {}):
+        said = "; ".join(f"{name}: {why}" for name, why in wrong.items())
+        raise Invalid(f"Not saved. {said}", "details.invalid", {f"details.{name}": why for name, why in wrong.items()})
 
 
 def _check(payload: HeaterFields, today: datetime.date) -> None:
     wrong: dict[str, str] = {}
+    check_details(details.of_heater(HeaterKind(payload.kind)), payload.details)
     if not Site.objects.filter(pk=payload.site_id).exists():
         wrong["site_id"] = "no such site"
     if payload.flush_history == FlushHistory.ABOUT and payload.last_flush_year is None:

@@ -40,10 +40,12 @@ class Label:
     kind: str
     address: str
     """What the code opens."""
+    next_on: str = ""
+    """When somebody comes again, in words."""
 
 
-def sheet(labels: list[Label], company: str, system: System) -> bytes:
-    """The labels as a PDF file, a page after the other, row by row."""
+def sheet(labels: list[Label], company: str, system: System, phone: str = "") -> bytes:
+    """The labels as a PDF file, a page after the other, row by row; whom to call stands on each."""
     out, grid = io.BytesIO(), _GRIDS[system]
     canvas = Canvas(out, pagesize=grid.page, pageCompression=1)
     canvas.setTitle("Labels")
@@ -55,12 +57,14 @@ def sheet(labels: list[Label], company: str, system: System) -> bytes:
         if number and at == 0:
             canvas.showPage()
         row, column = divmod(at, grid.across)
-        _draw(canvas, label, company, left + column * width, top - (row + 1) * height, width, height)
+        _draw(canvas, label, company, phone, left + column * width, top - (row + 1) * height, width, height)
     canvas.save()
     return out.getvalue()
 
 
-def _draw(canvas: Canvas, label: Label, company: str, x: float, y: float, width: float, height: float) -> None:
+def _draw(
+    canvas: Canvas, label: Label, company: str, phone: str, x: float, y: float, width: float, height: float
+) -> None:
     margin = 2.5 * mm
     size = height - 2 * margin
     _code(canvas, label.address, x + margin, y + margin, size)
@@ -69,9 +73,11 @@ def _draw(canvas: Canvas, label: Label, company: str, x: float, y: float, width:
     canvas.setFont("Helvetica-Bold", _fitting(label.tag, "Helvetica-Bold", 15, room))
     canvas.drawString(text, y + height * 0.58, label.tag)
     canvas.setFont("Helvetica", 8)
-    canvas.drawString(text, y + height * 0.40, label.kind)
-    canvas.setFont("Helvetica", _fitting(company, "Helvetica", 7, room))
-    canvas.drawString(text, y + height * 0.24, company)
+    canvas.drawString(text, y + height * 0.44, label.kind)
+    for at, line, size in ((0.31, company, 7), (0.20, phone, 9), (0.09, label.next_on, 7)):
+        if line:
+            canvas.setFont("Helvetica", _fitting(line, "Helvetica", size, room))
+            canvas.drawString(text, y + height * at, line)
 
 
 def _code(canvas: Canvas, address: str, x: float, y: float, size: float) -> None:

@@ -10,6 +10,7 @@ from django.db.models import Q
 
 from aquifer.choices import choices
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
+from aquifer.core.serial import Pattern
 from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.history.marks import kept_history
 
@@ -84,6 +85,7 @@ class Heater(models.Model):
         max_length=24, choices=choices(Practice), blank=True, help_text="Where it differs from the company's."
     )
     in_care_since = models.DateField(null=True, blank=True, help_text="Since when we look after it; proves nothing.")
+    details = models.JSONField(default=dict, blank=True, help_text="By the core's table of details.")
     note = models.CharField(max_length=500, blank=True)
     version = models.PositiveIntegerField(default=1)
     words = models.TextField(default="", editable=False, help_text="What it is found by; kept by the database.")
@@ -177,6 +179,19 @@ class PartKind(models.TextChoices):
     FLOW_SWITCH = "flow_switch", "flow switch"
     EXCHANGER = "exchanger", "heat exchanger"
     CIRCULATION_PUMP = "circulation_pump", "circulation pump"
+    BOARD = "board", "board"
+    LIMIT_SWITCH = "limit_switch", "limit switch"
+    FUSE_LINK = "fuse_link", "fuse link"
+    ELECTRODE = "electrode", "electrode"
+    FAN = "fan", "fan"
+    EXHAUST_SENSOR = "exhaust_sensor", "exhaust sensor"
+    SPARK_UNIT = "spark_unit", "spark unit"
+    INSULATION = "insulation", "insulation"
+    PRESSURE_SWITCH = "pressure_switch", "pressure switch"
+    TRAP = "trap", "trap"
+    JETS = "jets", "jets"
+    PRESSURE_VALVE = "pressure_valve", "pressure-difference valve"
+    SOLENOID = "solenoid", "solenoid"
 
 
 class Part(models.Model):
@@ -198,6 +213,7 @@ class Part(models.Model):
     rating_kw = models.FloatField(null=True, blank=True)
     build = models.CharField(max_length=80, blank=True, help_text="Its make, colour or revision, as it looks.")
     why_removed = models.CharField(max_length=120, blank=True)
+    details = models.JSONField(default=dict, blank=True, help_text="By the core's table of details.")
 
     history = kept_history()
 
@@ -216,6 +232,24 @@ class Part(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind} of {self.heater_id}"
+
+
+class SerialPattern(models.Model):
+    """Where in the serials of a maker the date stands, as somebody of the company taught it."""
+
+    maker = models.CharField(max_length=80, unique=True)
+    year_at = models.PositiveSmallIntegerField()
+    year_digits = models.PositiveSmallIntegerField(default=2)
+    week_at = models.PositiveSmallIntegerField(null=True, blank=True)
+    month_at = models.PositiveSmallIntegerField(null=True, blank=True)
+
+    history = kept_history()
+
+    def __str__(self) -> str:
+        return self.maker
+
+    def pattern(self) -> Pattern:
+        return Pattern(self.year_at, self.year_digits, self.week_at, self.month_at)
 
 
 class Likeness(models.Model):

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field, StringConstraints
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.heaters.models import InstallCertainty, PartKind
-from aquifer.wire import Day, Version
+from aquifer.wire import Day, DetailOut, Details, Version
 
 _NO_NUL = r"^[^\x00]*$"
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120, pattern=_NO_NUL)]
@@ -38,6 +38,7 @@ class PartIn(_Payload):
     volume_l: float | None = Field(None, gt=0, le=2000)
     precharge_kpa: float | None = Field(None, ge=0, le=3000)
     build: Short = ""
+    details: Details | None = Field(None, description="What else is told; none: as it was.")
 
 
 class FitIn(PartIn):
@@ -86,6 +87,7 @@ class HeaterFields(_Payload):
     ignition: Ignition | None = Field(None, description="How it is lit; none where nobody has looked.")
     vent: Vent | None = None
     note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500, pattern=_NO_NUL)] = ""
+    details: Details | None = Field(None, description="What else is told; none: as it was.")
     anode: PartIn | None = None
     relief_valve: PartIn | None = None
 
@@ -116,6 +118,33 @@ class PartOut(Schema):
     precharge_kpa: float | None
     build: str
     why_removed: str
+    details: dict[str, str | float] = {}
+
+
+class SerialPatternIn(_Payload):
+    """Where in a maker's serials the date stands; places are counted from 1."""
+
+    maker: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=_NO_NUL)]
+    year_at: int = Field(ge=0, le=99)
+    year_digits: int = Field(2, ge=0, le=9)
+    week_at: int | None = Field(None, ge=0, le=99)
+    month_at: int | None = Field(None, ge=0, le=99)
+
+
+class SerialPatternOut(Schema):
+    maker: str
+    year_at: int
+    year_digits: int
+    week_at: int | None
+    month_at: int | None
+
+
+class MadeOut(Schema):
+    """When it was made, by its serial."""
+
+    first: datetime.date
+    last: datetime.date
+    doubt: str = Field(description="What does not fit with its date of installation; else empty.")
 
 
 class OtherHeaterOut(Schema):
@@ -134,6 +163,8 @@ class EquipmentOut(Schema):
     fields: list[str]
     parts: list[str]
     assumed: dict[str, float]
+    details: list[DetailOut]
+    part_details: dict[str, list[DetailOut]] = Field(description="By the kind of part.")
 
 
 class HeaterRowOut(Schema):

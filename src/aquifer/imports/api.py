@@ -1,4 +1,5 @@
 import datetime
+from collections.abc import Iterator, Sequence
 from itertools import chain
 from typing import Annotated, Any
 
@@ -14,13 +15,15 @@ from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
 from aquifer.errors import Invalid, TooLarge
-from aquifer.formats.csv_table import BOM
+from aquifer.formats.csv_table import BOM, table_lines
 from aquifer.formats.sheet import MOST_BYTES, Matched
 from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
 from aquifer.imports import tasks
 from aquifer.imports.models import ImportRun, ImportState, RowAction
 from aquifer.imports.office_list import DOUBTFUL
+from aquifer.places import details
+from aquifer.visits import readings
 from aquifer.wire import Limit, Offset, Payload
 
 router = Router(tags=["imports"])
@@ -206,6 +209,28 @@ def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
         (line.encode() for line in chain([BOM], found.lines(found.table))), content_type="text/csv; charset=utf-8"
     )
     answer["Content-Disposition"] = f'attachment; filename="{kind}.csv"'
+    return answer
+
+
+@router.get("/readings.csv", response={200: None}, auth=allowed(Action.IMPORT))
+def take_out_readings(request: HttpRequest) -> StreamingHttpResponse:
+    """Every reading as it stands, those that are part of a finding too, a line each in SI units."""
+    return _table(request, "readings", readings.COLUMNS, readings.exported())
+
+
+@router.get("/details.csv", response={200: None}, auth=allowed(Action.IMPORT))
+def take_out_details(request: HttpRequest) -> StreamingHttpResponse:
+    """What else is told of heaters, parts and features, a line each in SI units."""
+    return _table(request, "details", details.COLUMNS, details.exported())
+
+
+def _table(
+    request: HttpRequest, name: str, columns: Sequence[str], rows: Iterator[dict[str, Any]]
+) -> StreamingHttpResponse:
+    note(Deed.TOOK_OUT, request, who(request), name)
+    lines = chain([BOM], table_lines(list(columns), rows))
+    answer = StreamingHttpResponse((line.encode() for line in lines), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}.csv"'
     return answer
 
 

@@ -18,6 +18,7 @@ from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
+from aquifer.visits import pressure
 from aquifer.visits.models import Finding, Visit
 
 NAMESPACE = uuid.UUID("6f1f3a52-6a0e-4d52-9d6c-3f6c3f0f7d11")
@@ -99,6 +100,9 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
         for start in range(0, len(findings), BATCH):
             Finding.objects.bulk_create(findings[start : start + BATCH])
             progress(min(start + BATCH, len(findings)), len(findings))
+        measured = {one.heater_id for one in findings if one.static_kpa is not None}
+        sites = set(Heater.objects.filter(pk__in=measured).values_list("site_id", flat=True))
+        pressure.keep(sites, origin.by, origin.file)
         statistics.refresh(Visit, Finding, Part)
 
 

@@ -7,7 +7,8 @@ from django.db.models import Model
 
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.place import FEATURES, FeatureKind
-from aquifer.core.units import Quantity
+from aquifer.core.readings import READINGS
+from aquifer.core.units import WRITTEN, Quantity
 from aquifer.core.vocabulary import (
     Alloy,
     Business,
@@ -140,6 +141,8 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("last_flush_year", whole(1950, today.year)),
                 Column("boiler", text_up_to(120)),
                 Column("control_setting", text_up_to(80)),
+                Column("dip_tube", text_up_to(80)),
+                Column("anode_port", text_up_to(80)),
                 Column("supply_volts", whole(6, 1000)),
                 Column("ignition", word(values(Ignition))),
                 Column("vent", word(values(Vent))),
@@ -213,6 +216,13 @@ def tables(today: datetime.date) -> dict[str, Table]:
     return {table.kind: table for table in every}
 
 
+def _read(name: str) -> Column:
+    """A column of readings, within what they can be at all."""
+    one, column = READINGS[name], name.partition(".")[2]
+    kind = Quantity(one.unit)
+    return measured(column, kind, one.low, one.high) if kind in WRITTEN else Column(column, number(one.low, one.high))
+
+
 def _visit_columns(today: datetime.date) -> list[Column]:
     """Past visits, one row a finding; rows with the same code are one visit."""
     return [
@@ -223,26 +233,26 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         Column("task", word(values(Task)), required=True),
         Column("method", word(values(FlushMethod))),
         Column("removed", word(values(Removed))),
-        measured("removed_l", Quantity.VOLUME, 0, 500),
-        measured("depth_before_mm", Quantity.LENGTH, 0, 2000),
-        measured("depth_after_mm", Quantity.LENGTH, 0, 2000),
+        _read("flush.removed_l"),
+        _read("flush.depth_before_mm"),
+        _read("flush.depth_after_mm"),
         Column("clarity", word(values(Clarity))),
         Column("texture", word(values(Texture))),
         Column("drain_flow", word(values(DrainFlow))),
         Column("grade", word(values(RodGrade))),
-        measured("diameter_mm", Quantity.LENGTH, 0, 100),
-        measured("bare_wire_mm", Quantity.LENGTH, 0, 5000),
+        _read("rod.diameter_mm"),
+        _read("rod.bare_wire_mm"),
         Column("outcome", word(values(ValveOutcome))),
-        Column("dissolved_g", number(0, 50_000)),
-        Column("flow_before_l_min", number(0.1, 1000)),
-        Column("rise_before_k", number(1, 90)),
-        Column("flow_after_l_min", number(0.1, 1000)),
-        Column("rise_after_k", number(1, 90)),
+        _read("descale.dissolved_g"),
+        _read("descale.flow_before_l_min"),
+        _read("descale.rise_before_k"),
+        _read("descale.flow_after_l_min"),
+        _read("descale.rise_after_k"),
         Column("could_not_open", yes_or_no),
         Column("at_valve", word(values(VesselPin))),
-        measured("precharge_kpa", Quantity.PRESSURE, 0, 3000),
-        measured("static_kpa", Quantity.PRESSURE, 0, 3000),
-        measured("creep_kpa", Quantity.PRESSURE, -3000, 3000),
+        _read("vessel.precharge_kpa"),
+        _read("pressure.static_kpa"),
+        _read("pressure.creep_kpa"),
         Column("falls", yes_or_no),
         Column("noise", word(values(Noise))),
         Column("corrosion", word(values(Corrosion))),

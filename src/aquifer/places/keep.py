@@ -5,6 +5,7 @@ import datetime
 from django.db import transaction
 
 from aquifer.accounts.models import User
+from aquifer.core import details
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import BY_KIND, FeatureKind, Severity, fault
 from aquifer.core.place import Feature as FeatureSpec
@@ -52,6 +53,7 @@ def _kept(feature: Feature, payload: FeatureIn, by: User, today: datetime.date) 
     for name in ("kind", "form", "condition", "where", "do_not_operate", "use_instead", "note"):
         setattr(feature, name, getattr(payload, name))
     feature.heater = None if spec.of_site else heater
+    feature.details = feature.details if payload.details is None else payload.details
     feature.seen_on = payload.seen_on or today
     feature.seen_by = by.name
     with transaction.atomic():
@@ -63,6 +65,8 @@ def _kept(feature: Feature, payload: FeatureIn, by: User, today: datetime.date) 
 def _heater(site_id: int, payload: FeatureIn, today: datetime.date) -> Heater | None:
     spec = BY_KIND[FeatureKind(payload.kind)]
     wrong = refused(spec, payload.condition, payload.form, payload.do_not_operate)
+    for name, why in details.refused(details.of_feature(spec.kind), payload.details or {}).items():
+        wrong[f"details.{name}"] = f"{name}: {why}"
     if payload.seen_on is not None and not datetime.date(1950, 1, 1) <= payload.seen_on <= today:
         wrong["seen_on"] = f"{payload.seen_on} is not between 1950-01-01 and today"
     heater = None

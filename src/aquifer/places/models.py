@@ -24,6 +24,7 @@ class Feature(models.Model):
     do_not_operate = models.BooleanField(default=False)
     use_instead = models.CharField(max_length=120, blank=True)
     note = models.CharField(max_length=240, blank=True)
+    details = models.JSONField(default=dict, blank=True, help_text="By the core's table of details.")
     seen_on = models.DateField()
     seen_by = models.CharField(max_length=80, blank=True)
     gone = models.BooleanField(default=False, help_text="It is there no longer; its history is kept.")

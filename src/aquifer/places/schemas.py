@@ -10,7 +10,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
 from aquifer.core.vocabulary import Business, Practice
 from aquifer.open_ends.schemas import OpenEndOut
-from aquifer.wire import Day, Payload, Version, text
+from aquifer.wire import Day, DetailOut, Details, Payload, Version, text
 
 
 class SiteFields(Payload):
@@ -30,6 +30,7 @@ class SiteFields(Payload):
     dusty: bool = False
     hazard: Annotated[str, text(240)] = ""
     access: Annotated[str, text(240)] = ""
+    details: Details | None = Field(None, description="What else is told; none: as it was.")
 
 
 class SiteIn(SiteFields):
@@ -57,6 +58,7 @@ class FeatureSpecOut(Schema):
     of: list[HeaterKind]
     of_site: bool
     is_valve: bool
+    details: list[DetailOut]
 
 
 class FeatureIn(Payload):
@@ -68,6 +70,7 @@ class FeatureIn(Payload):
     do_not_operate: bool = False
     use_instead: Annotated[str, text(120)] = ""
     note: Annotated[str, text(240)] = ""
+    details: Details | None = Field(None, description="What else is told; none: as it was.")
     seen_on: Day | None = None
     version: Version | None = None
 
@@ -87,6 +90,8 @@ class FeatureOut(Schema):
     do_not_operate: bool
     use_instead: str
     note: str
+    details: dict[str, str | float] = {}
+    more: list[str] = Field([], description="The same in words, as the company shows its figures.")
     seen_on: datetime.date
     seen_by: str
 
@@ -117,12 +122,15 @@ class SiteOut(Schema):
     business: str
     practice: str
     static_pressure_kpa: float | None
+    pressure_on: datetime.date | None = Field(description="When it was measured, or said otherwise.")
+    pressure_measured: bool
     closed_system: bool | None
     dusty: bool
     hazard: str
     hazards: list[str]
     shut_off: str
     access: str
+    details: dict[str, str | float] = {}
     archived: bool
 
 

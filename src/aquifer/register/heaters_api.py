@@ -1,3 +1,4 @@
+from dataclasses import asdict
 from typing import Any
 from urllib.parse import quote
 
@@ -10,22 +11,23 @@ from ninja import Query, Router, Status
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.company.models import Company
-from aquifer.core import equipment
+from aquifer.core import details, equipment, successor
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FEATURES, FeatureGroup
-from aquifer.core.units import System
-from aquifer.core.vocabulary import FlushHistory
+from aquifer.core.units import System, worded
+from aquifer.core.vocabulary import EndCause, FlushHistory
 from aquifer.errors import Invalid, NotFound
-from aquifer.heaters import bulk, duplicates, edit, labels, schemas
-from aquifer.heaters.models import Heater, InstallCertainty, Part
+from aquifer.heaters import bulk, duplicates, edit, labels, schemas, serials
+from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind, SerialPattern
 from aquifer.history.versions import versions
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
 from aquifer.register import finder
-from aquifer.register.rows import register_rows
+from aquifer.register.rows import next_dates, register_rows
 from aquifer.register.schemas import HeaterOut
 from aquifer.register.site_page import features_out, open_ends_out, site_out
+from aquifer.visits.words import units_shown
 from aquifer.wire import Id, Limit, Offset, Words
 
 router = Router(tags=["heaters"])
@@ -81,17 +83,25 @@ def merge(request: HttpRequest, heater_id: Id, payload: schemas.MergeIn) -> dict
 @router.get("/labels.pdf", response={200: None}, auth=allowed(Action.READ))
 def labels_of(request: HttpRequest, filters: Query[schemas.HeaterFilters]) -> HttpResponse:
     """Labels for the heaters of a sentence, on sheets to print."""
-    found = list(chosen(filters).order_by("words", "pk").values_list("tag", "kind")[: labels.MOST + 1])
+    found = list(chosen(filters).order_by("words", "pk").values_list("pk", "tag", "kind")[: labels.MOST + 1])
     if not found:
         raise Invalid("No heater fits these words: there is nothing to print.", "labels.none")
     if len(found) > labels.MOST:
         raise Invalid(f"These are more than {labels.MOST} labels; choose a zone, a kind or some words.", "labels.many")
     company = Company.current()
+    today, comes = timezone.localdate(), next_dates([pk for pk, _, _ in found])
     made = [
-        labels.Label(tag, HeaterKind(kind).value.replace("_", " "), request.build_absolute_uri(f"/t/{quote(tag)}"))
-        for tag, kind in found
+        labels.Label(
+            tag,
+            HeaterKind(kind).value.replace("_", " "),
+            request.build_absolute_uri(f"/t/{quote(tag)}"),
+            f"next look {comes[pk]:%B %Y}" if comes.get(pk, today) > today else "",
+        )
+        for pk, tag, kind in found
     ]
-    answer = HttpResponse(labels.sheet(made, company.name, System(company.units)), content_type="application/pdf")
+    answer = HttpResponse(
+        labels.sheet(made, company.name, System(company.units), company.phone), content_type="application/pdf"
+    )
     answer["Content-Disposition"] = 'inline; filename="labels.pdf"'
     return answer
 
@@ -165,9 +175,40 @@ def asked_of_kinds(request: HttpRequest) -> list[dict[str, Any]]:
             "fields": equipment.fields_of(kind),
             "parts": equipment.parts_of(kind),
             "assumed": equipment.assumed(kind, None),
+            "details": [asdict(one) for one in details.of_heater(kind)],
+            "part_details": {part: [asdict(one) for one in details.of_part(part)] for part in equipment.parts_of(kind)},
         }
         for kind in HeaterKind
     ]
+
+
+def _unlike(heater: Heater, parts: list[Part]) -> list[str]:
+    """Where a heater is not like the one whose successor it is."""
+    old = heater.predecessors.exclude(end_cause=EndCause.MERGED).order_by("-ended_on", "-pk").first()
+    if old is None:
+        return []
+    valve = next((one for one in parts if one.kind == PartKind.RELIEF_VALVE and one.removed_on is None), None)
+    said = successor.differences(_body(old), _body(heater), valve.rating_kw if valve else None)
+    return [worded(line, units_shown()) for line in said]
+
+
+def _body(heater: Heater) -> successor.Body:
+    return successor.Body(
+        HeaterKind(heater.kind), heater.capacity_l, heater.input_kw, heater.supply_volts, heater.height_mm,
+        heater.diameter_mm, heater.vent,
+    )  # fmt: skip
+
+
+@router.get("/serial-patterns", response=list[schemas.SerialPatternOut], auth=allowed(Action.READ))
+def serial_patterns(request: HttpRequest) -> "QuerySet[SerialPattern]":
+    """What was taught of makers' serials."""
+    return SerialPattern.objects.order_by("maker")
+
+
+@router.put("/serial-patterns", response=schemas.SerialPatternOut, auth=allowed(Action.EDIT_REGISTER))
+def teach_serial(request: HttpRequest, payload: schemas.SerialPatternIn) -> SerialPattern:
+    """Where a maker's serials tell their date; every heater of that maker shows it from now on."""
+    return serials.teach(payload)
 
 
 def chosen(filters: schemas.HeaterFilters) -> "QuerySet[Heater]":
@@ -200,13 +241,16 @@ def _whole(heater_id: int) -> dict[str, Any]:
         **own,
         "is_tank": HeaterKind(found.kind).is_tank,
         "archived": found.archived_at is not None,
+        "unlike": _unlike(found, parts),
         "guessed": found.guessed(),
+        "made": serials.made(found, timezone.localdate()),
         "assumed": equipment.assumed(HeaterKind(found.kind), found.capacity_l),
         "site": site_out(found.site, of_sites([found.site], [found.pk])[found.site_id]),
         "shut_offs": sorted(
             (one for one in own_or_site if one["group"] == FeatureGroup.SHUT_OFF), key=lambda one: order[one["kind"]]
         ),
         "open_ends": open_ends_out(open_ends.filter(Q(heater=found) | Q(heater__isnull=True)).order_by(*WORST_FIRST)),
+        "can_have": equipment.parts_of(HeaterKind(found.kind)),
         "parts": [part for part in parts if part.removed_on is None],
         "past_parts": [part for part in parts if part.removed_on is not None],
         "others": Heater.objects.in_service().filter(site=found.site_id).exclude(pk=found.pk).order_by("bank", "tag"),

@@ -1,15 +1,18 @@
 from typing import Any
 
 from django.db.models import Count, Q, QuerySet
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Status
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.place import Severity
+from aquifer.formats.csv_table import BOM, table_lines
 from aquifer.open_ends import keep, schemas
 from aquifer.open_ends.models import WORST_FIRST, Campaign, OpenEnd, OpenEndKind, OpenEndState
 from aquifer.open_ends.schemas import OpenEndOut
+from aquifer.register import campaigns_file
 from aquifer.register.site_page import open_ends_out
 from aquifer.wire import Id, Limit, Offset, Words
 
@@ -67,6 +70,16 @@ def campaigns(request: HttpRequest) -> "QuerySet[Campaign]":
 def start(request: HttpRequest, payload: schemas.CampaignIn) -> Status[Campaign]:
     made = keep.start(payload, who(request), timezone.localdate())
     return Status(201, _counted().get(pk=made.pk))
+
+
+@router.get("/campaigns/{campaign_id}.csv", response={200: None}, auth=allowed(Action.EDIT_REGISTER))
+def proof(request: HttpRequest, campaign_id: Id) -> HttpResponse:
+    """What was seen at each heater of a campaign, for the maker: plate, result, day and photographs."""
+    campaign = get_object_or_404(Campaign, pk=campaign_id)
+    lines = "".join(table_lines(list(campaigns_file.COLUMNS), campaigns_file.rows(campaign)))
+    answer = HttpResponse(f"{BOM}{lines}", content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="campaign-{campaign.pk}.csv"'
+    return answer
 
 
 @router.post("/campaigns/{campaign_id}/end", response=schemas.CampaignOut, auth=allowed(Action.EDIT_REGISTER))

@@ -1,5 +1,6 @@
 """Where each heater of a list stands, for a row of the register; two queries whatever the length."""
 
+import datetime
 from typing import Any
 
 from django.db.models import QuerySet
@@ -16,6 +17,16 @@ def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
     standing = standing_of([heater.pk for heater in found])
     dangers = of_sites({heater.site for heater in found}, {heater.pk for heater in found})
     return [_row(heater, standing.get(heater.pk, []), dangers[heater.site_id]) for heater in found]
+
+
+def next_dates(heater_ids: list[int]) -> dict[int, datetime.date]:
+    """When each heater is next due for anything that is done at it; none for one of which nothing is known."""
+    found = {}
+    for pk, forecasts in standing_of(heater_ids).items():
+        dates = [one["due_on"] for one in forecasts if one["due_on"] and one["component"] != Component.TANK]
+        if dates:
+            found[pk] = min(dates)
+    return found
 
 
 def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) -> dict[str, Any]:

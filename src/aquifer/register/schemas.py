@@ -8,7 +8,7 @@ from pydantic import Field
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import FlushHistory
 from aquifer.heaters.models import InstallCertainty
-from aquifer.heaters.schemas import OtherHeaterOut, PartOut
+from aquifer.heaters.schemas import MadeOut, OtherHeaterOut, PartOut
 from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.places.schemas import FeatureOut, SiteOut
 
@@ -48,6 +48,7 @@ class HeaterOut(Schema):
     ignition: str
     vent: str
     note: str
+    details: dict[str, str | float] = Field({}, description="What else is told of it.")
     version: int
     archived: bool
     ended_on: datetime.date | None = Field(description="When it left care, where somebody says.")
@@ -55,6 +56,8 @@ class HeaterOut(Schema):
     end_note: str
     end_weight_kg: float | None
     successor: OtherHeaterOut | None
+    made: MadeOut | None = Field(None, description="By its serial, where its maker's pattern was taught.")
+    unlike: list[str] = Field([], description="Where it is not like the heater that it replaced.")
     guessed: list[str]
     assumed: dict[str, float] = Field(description="What the forecast takes for figures that nobody has read.")
     site: SiteOut
@@ -62,4 +65,5 @@ class HeaterOut(Schema):
     open_ends: list[OpenEndOut]
     parts: list[PartOut] = Field(description="In place.")
     past_parts: list[PartOut]
+    can_have: list[str] = Field([], description="Kinds of part; none in what a device kept from before.")
     others: list[OtherHeaterOut] = Field(description="The other heaters of its site.")

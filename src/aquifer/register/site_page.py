@@ -1,13 +1,16 @@
 """Reading a place for a page: its heaters, what stands around them, what nobody has looked at, what is open."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.db.models import QuerySet
 
 from aquifer.attachments.models import Attachment, AttachmentKind
+from aquifer.core import details
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, fault, matters_to
 from aquifer.core.place import Feature as Spec
+from aquifer.core.units import Quantity, Unit, worded
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
 from aquifer.history.versions import version_of, versions
@@ -16,6 +19,7 @@ from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
 from aquifer.places.schemas import SiteOut
 from aquifer.register.rows import register_rows
+from aquifer.visits.words import units_shown
 
 
 def site_out(site: Site, hazards: list[str] | None = None, version: int | None = None) -> dict[str, Any]:
@@ -69,17 +73,21 @@ def _unseen(heaters: list[dict[str, Any]], features: list[Feature]) -> list[dict
 
 def features_out(features: list[Feature]) -> list[dict[str, Any]]:
     """Features as ``FeatureOut``, in their order."""
-    known = versions(Feature, [one.pk for one in features])
-    return [{**_feature_out(one), "version": known.get(one.pk, 0)} for one in features]
+    known, units = versions(Feature, [one.pk for one in features]), units_shown()
+    return [{**_feature_out(one, units), "version": known.get(one.pk, 0)} for one in features]
 
 
-def _feature_out(one: Feature) -> dict[str, Any]:
+def _feature_out(one: Feature, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
     spec = BY_KIND[FeatureKind(one.kind)]
     told = fault(one.seen())
     return {
         **{name: getattr(one, name) for name in ("id", "kind", "heater_id", "form", "condition", "where")},
-        **{name: getattr(one, name) for name in ("do_not_operate", "use_instead", "note", "seen_on", "seen_by")},
+        **{
+            name: getattr(one, name)
+            for name in ("do_not_operate", "use_instead", "note", "details", "seen_on", "seen_by")
+        },
         "group": spec.group,
+        "more": [worded(line, units) for line in details.worded(details.of_feature(spec.kind), one.details)],
         "name": spec.name,
         "condition_words": spec.condition(one.condition).words,
         "severity": told[0] if told else None,

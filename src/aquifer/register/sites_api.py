@@ -1,5 +1,6 @@
 """Sites, and what stands around their heaters."""
 
+from dataclasses import asdict
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -10,6 +11,7 @@ from pydantic import Field
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.core import details
 from aquifer.core.place import FEATURES
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
@@ -20,7 +22,7 @@ from aquifer.places.hazards import of_sites
 from aquifer.register import site_page
 from aquifer.travel.finding import NotAnswered
 from aquifer.travel.service import Point
-from aquifer.wire import Id, Words
+from aquifer.wire import DetailOut, Id, Words
 
 router = Router(tags=["places"])
 
@@ -34,9 +36,16 @@ def feature_kinds(request: HttpRequest) -> list[dict[str, Any]]:
             "of": sorted(one.of),
             "of_site": one.of_site,
             "is_valve": one.is_valve,
+            "details": [asdict(detail) for detail in details.of_feature(one.kind)],
         }
         for one in FEATURES
     ]
+
+
+@router.get("/site-details", response=list[DetailOut], auth=allowed(Action.READ))
+def site_details(request: HttpRequest) -> list[dict[str, Any]]:
+    """What else can be told of a site."""
+    return [asdict(one) for one in details.OF_SITE]
 
 
 @router.get("/sites", response=list[schemas.SiteOut], auth=allowed(Action.READ))
@@ -96,7 +105,7 @@ def set_place(request: HttpRequest, site_id: Id, payload: schemas.PlaceIn) -> di
 
 @router.patch("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
 def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -> dict[str, Any]:
-    edit.change_site(site_id, payload)
+    edit.change_site(site_id, payload, timezone.localdate())
     changed.heaters(list(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True)))
     return site_page.page(_site(site_id))
 
