@@ -11,6 +11,8 @@ from aquifer.customers.models import Site
 from aquifer.forecasts import inputs
 from aquifer.forecasts.export import case_of
 from tests.conftest import FLUSH, ROD, VALVE, visit
+from tests.visits.test_readings import answer
+from tests.visits.test_report import recorded
 
 
 def exported(heater, today) -> case.Case:
@@ -58,3 +60,12 @@ def test_nothing_in_the_case_names_a_person_or_a_place(forecasted, capsys):
 def test_an_unknown_tag_is_told(db):
     with pytest.raises(CommandError, match="no heater with the tag X-9"):
         call_command("export_case", "X-9")
+
+
+def test_what_was_read_and_seen_goes_along_and_what_somebody_wrote_does_not(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    assert case_of(heater, forecasted["today"])["format"] == "aquifer-case/2"
+    steps = [answer("verify.tap_c", 52), answer("flame.look", "yellow"), answer("settings.left", "dial at B")]
+    recorded(as_role, heater, FLUSH, steps=steps)
+    told = exported(heater, forecasted["today"])
+    assert {(one.reading, one.value) for one in told.readings} == {("verify.tap_c", 52), ("flame.look", "yellow")}

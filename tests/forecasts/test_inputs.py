@@ -13,6 +13,7 @@ from aquifer.core.vocabulary import Alloy, Practice, Removed, code
 from aquifer.customers.models import Site
 from aquifer.forecasts import columns, inputs
 from aquifer.heaters.models import Heater, Part
+from aquifer.visits import pressure
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.models import Season, WaterTest, Zone
 
@@ -90,6 +91,7 @@ def test_an_expansion_tank_and_the_pressure_last_read_reach_the_core(base):
     heater = base["heaters"][0]
     Part.objects.create(heater=heater, kind="expansion_tank", volume_l=18)
     found(heater, base["today"], task="pressure_test", static_kpa=510)
+    assert pressure.keep([heater.site_id]) == [heater.site_id]
     found(heater, base["today"], task="expansion_tank_check", at_valve="air", precharge_kpa=470)
     loaded = inputs.load(base["today"])
     at = row(loaded, heater)

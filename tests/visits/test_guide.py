@@ -62,7 +62,7 @@ def test_what_an_answer_means_for_this_heater_is_along(as_role, forecasted):
     told = guide(as_role("technician"), forecasted["heaters"][0])
     moments = {one["rule"]: one for one in told["moments"]}
     valve = {tuple(case["at"]): case for case in moments["keep_valve"]["cases"]}
-    assert [one["field"] for one in moments["keep_valve"]["answers"]] == ["valve.outcome", "look.valve_drips"]
+    assert [one["field"] for one in moments["keep_valve"]["answers"]] == ["valve.outcome", "relief.outlet"]
     assert valve["no_flow", None]["verdict"] == "replace_valve" and valve["no_flow", None]["licensed"]
     assert valve["flows_and_reseats", None]["verdict"] == "keep_valve"
     assert {one["follows"] for one in moments["keep_valve"]["sides"]} == {True, False}

@@ -7,6 +7,7 @@ from django.db import IntegrityError, connection, connections, transaction
 
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part
+from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import AppendOnly, Finding, Visit
 from tests.conftest import FLUSH, ROD, VALVE, visit
 
@@ -97,6 +98,54 @@ def test_a_new_part_is_a_new_row_and_the_old_one_keeps_its_findings(as_role, for
     assert new.alloy == "aluminium"
     assert Finding.objects.get(task="anode_inspection").part == old
     assert Forecast.objects.current().get(heater=heater, component="anode").state["fraction_left"][1] > 0.95
+
+
+def test_of_a_new_part_nothing_is_taken_for_granted_but_what_somebody_compared(as_role, forecasted):
+    heater, client = forecasted["heaters"][0], as_role("technician")
+    Part.objects.filter(heater=heater, kind="relief_valve").update(
+        set_pressure_kpa=860, rating_kw=23, probe_length_mm=150, build="brass, red tag"
+    )
+    renewed = {"task": "relief_valve_replacement"}
+
+    def fitted() -> Part:
+        return Part.objects.get(heater=heater, kind="relief_valve", removed_on=None)
+
+    client.post("visits", visit(heater.pk, {**renewed, "alike": True, "build": "new make"}))
+    assert (fitted().set_pressure_kpa, fitted().rating_kw, fitted().probe_length_mm) == (860, 23, 150)
+    assert fitted().build == "new make"
+    client.post("visits", visit(heater.pk, {**renewed, "rating_kw": 31}))
+    assert (fitted().set_pressure_kpa, fitted().rating_kw, fitted().probe_length_mm) == (None, 31, None)
+    rods = {"task": "anode_replacement", "alloy": "aluminium", "count": 2, "length_mm": 700}
+    client.post("visits", visit(heater.pk, rods))
+    said = client.get(f"heaters/{heater.pk}/log").json()["entries"][-1]["lines"][0]["words"]
+    assert said == "New rod: 2 of them, aluminium, 700 mm long"
+    client.post("visits", visit(heater.pk, {"task": "anode_replacement"}))
+    rod = Part.objects.get(heater=heater, kind="anode", removed_on=None)
+    assert (rod.alloy, rod.length_mm, rod.count) == ("", None, 1)
+
+
+def test_what_was_told_of_a_new_part_is_put_right_at_that_part(as_role, forecasted):
+    heater, client = forecasted["heaters"][0], as_role("technician")
+    made = client.post("visits", visit(heater.pk, {"task": "relief_valve_replacement", "rating_kw": 31})).json()["id"]
+    told = {"valve.replaced": True, "valve.new_rating_kw": 13, "valve.new_probe_length_mm": 120}
+    body = {"client_id": str(uuid.uuid4()), "answers": told, "why": "misread"}
+    assert client.post(f"visits/{made}/amendments", body).status_code in (200, 201)
+    in_place = Part.objects.get(heater=heater, kind="relief_valve", removed_on=None)
+    assert (in_place.rating_kw, in_place.probe_length_mm) == (13, 120)
+    assert Part.objects.filter(heater=heater, kind="relief_valve").count() == 2
+    assert [one.rating_kw for one in in_place.history.order_by("history_date")] == [31, 13]
+
+
+@pytest.mark.parametrize(("rating_kw", "asked"), [(11, True), (12, False), (40, False)])
+def test_a_new_relief_valve_that_passes_too_little_is_put_before_the_office(as_role, forecasted, rating_kw, asked):
+    heater = forecasted["heaters"][0]
+    type(heater).objects.filter(pk=heater.pk).update(input_kw=12)
+    body = visit(heater.pk, {"task": "relief_valve_replacement", "rating_kw": rating_kw})
+    assert as_role("technician").post("visits", body).status_code == 201
+    found = [one.words for one in OpenEnd.objects.filter(heater=heater, severity="danger")]
+    assert found == (
+        ["The new relief valve passes 11.0 kW, the heater puts in 12.0 kW: fit one that passes it."] * asked
+    )
 
 
 def test_an_apprentice_records_under_somebody(as_role, forecasted, people):

@@ -1,10 +1,19 @@
 """The customer's report: from the record alone, and the same every time."""
 
+import re
 import uuid
 
+import pytest
+
 from aquifer.company.models import Company
+from aquifer.core.follow_up import FollowUp
+from aquifer.core.vocabulary import Noise, Removed, RodGrade, ValveOutcome, VesselPin
 from aquifer.money import quotes
+from aquifer.money.models import Quote
+from aquifer.places.models import Feature
 from aquifer.visiting import report
+from aquifer.visiting.customer_words import offered
+from aquifer.visiting.drawn_section import seen_inside
 from aquifer.visits.models import Finding, Visit
 from tests.attachments.test_attachments import picture, send
 from tests.conftest import FLUSH, visit
@@ -30,11 +39,11 @@ def test_a_report_says_what_was_found_what_follows_and_when_we_come_again(as_rol
     one = recorded(as_role, forecasted["heaters"][0], FLUSH, STUCK, steps=steps, note="Key under <the> pot & stone")
     quotes.raise_for(one.pk)
     told = report.content(one)
-    assert any("heavy, flakes" in line for line in told["done"])
+    assert told["done"][0] == "We flushed the tank: a lot of deposit came out."
     assert told["left"][0] == "Hottest water at a faucet: 61 °C: it can burn a child within 2 seconds."
-    assert any(line.startswith("Relief valve: it passed no water") for line in told["proposed"])
-    assert any(line.startswith("Flush of the tank: about") for line in told["next"])
-    assert any("relief valve's pipe" in line for line in told["owner"])
+    assert any(line.startswith("A new safety valve: ") for line in told["proposed"])
+    assert any(line.startswith("Flushing the deposit out: about") for line in told["next"])
+    assert any("safety valve's pipe" in line for line in told["owner"])
     assert "mixing valve" in told["owner"][-1] and not any("Leave the setting" in line for line in told["owner"])
     answer = as_role("planner").get(f"visits/{one.pk}/report.pdf")
     assert answer["Content-Type"] == "application/pdf" and answer.content.startswith(b"%PDF")
@@ -54,7 +63,7 @@ def test_a_report_is_told_in_the_company_s_units_and_warns_from_what_scalds(as_r
     assert mild["left"] == ["Hottest water at a faucet: 113 °F."]
     assert usual["left"] == ["Hottest water at a faucet: 120 °F: it can burn a child within 4 minutes."]
     assert "Leave the setting" in usual["owner"][-1] and "120 °F" in hot["owner"][-1]
-    assert "1.00 in measured" in mild["done"][0]
+    assert "It lay 1.00 in deep before." in mild["done"][0]
 
 
 def test_an_override_and_a_correction_are_told(as_role, forecasted):
@@ -74,8 +83,8 @@ def test_an_override_and_a_correction_are_told(as_role, forecasted):
     )
     told = report.content(one)
     assert "Crack the drain open" in told["left"][0] and "A fixed pipe leads away" in told["left"][0]
-    assert any("a trace" in line and "put right on" in line for line in told["done"])
-    assert not any("heavy" in line for line in told["done"])
+    assert any("a little deposit" in line and "put right on" in line for line in told["done"])
+    assert not any("a lot of" in line for line in told["done"])
 
 
 def test_a_tankless_heater_has_its_own_advice(as_role, forecasted):
@@ -134,12 +143,34 @@ def test_photographs_and_the_signature_are_in_the_report(as_role, forecasted, se
         "caption": "The rod",
     }
     ids = {send(as_role("technician"), picture(size=(300, 500)), **about).json()["id"] for _ in range(2)}
-    assert len(ids) == 1 and [photo.caption for photo in report.content(one)["photographs"]] == ["The rod"]
+    assert len(ids) == 1 and [photo.caption for _, photo in report.content(one)["photographs"]] == ["The rod"]
     assert report.content(plain)["photographs"] == []
     made = report.pdf(one)
     assert b"/DCTDecode" in made and b"/DCTDecode" not in report.pdf(plain) and made == report.pdf(one)
     (tmp_path / one_file(tmp_path)).unlink()
     assert b"/DCTDecode" not in report.pdf(one)
+
+
+def test_a_piece_is_shown_beside_how_it_was_last_time(as_role, forecasted, settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path
+    heater, client = forecasted["heaters"][0], as_role("technician")
+
+    widths = iter(range(300, 320))
+
+    def visited(*pieces):
+        made = recorded(as_role, heater, FLUSH)
+        for piece in pieces:
+            about = {"heater_id": heater.pk, "visit_client_id": str(made.client_id), "piece": piece, "caption": piece}
+            answered = send(client, picture(size=(next(widths), 500)), **about)
+            assert answered.status_code == 201 and answered.json()["piece"] == piece
+        return made
+
+    first, second = visited("anode", "tank"), visited("anode", "deposit", "")
+    assert [before for before, _ in report.content(first)["photographs"]] == [None, None]
+    told = [(before and before.visit_client_id, now.piece) for before, now in report.content(second)["photographs"]]
+    assert told == [(first.client_id, "anode"), (None, "deposit"), (None, "")]
+    assert len(re.findall(rb"/DCTDecode", report.pdf(second))) == 4
+    assert client.raw.post("/api/attachments", {"piece": "<b>", "heater_id": heater.pk}).status_code == 422
 
 
 def one_file(folder):
@@ -155,5 +186,115 @@ def test_an_amendment_is_told_with_its_reason(as_role, forecasted):
     }
     assert as_role("technician").post(f"visits/{one.pk}/amendments", body).status_code == 201
     told = report.content(one)["done"]
-    assert len(told) == 2 and "a trace" in told[0] and "(put right on" in told[0] and "read the wrong sheet" in told[0]
+    assert (
+        len(told) == 2
+        and "a little deposit" in told[0]
+        and "(put right on" in told[0]
+        and "read the wrong sheet" in told[0]
+    )
     assert "(added on" in told[1]
+
+
+TERMS = re.compile(
+    r"relief|anode|sediment|exerci|reseat|wept|weep|pulse|verdict|\bT&P\b|p10|forecast moved|kettl|bladder|we advise",
+    re.IGNORECASE,
+)
+"""Words of the trade that a customer need not know."""
+EVERY_FINDING = [
+    *({"task": "flush", "method": "drain_and_pulse", "removed": one} for one in Removed),
+    {"task": "flush", "method": "jetting", "depth_before_mm": 0, "depth_after_mm": 0, "clarity": "milky"},
+    *({"task": "anode_inspection", "grade": one} for one in RodGrade),
+    {"task": "anode_inspection", "could_not_open": True},
+    *({"task": "relief_valve_exercise", "outcome": one} for one in ValveOutcome),
+    *({"task": "expansion_tank_check", "at_valve": one} for one in VesselPin),
+    {"task": "expansion_tank_check", "precharge_kpa": 300},
+    {"task": "pressure_test", "static_kpa": 640, "creep_kpa": 80, "falls": True}, {"task": "pressure_test"},
+    *({"task": "look_over", "noise": one} for one in Noise), {"task": "look_over", "corrosion": "seams"},
+    {"task": "look_over", "rusty_hot_water": True, "valve_drips": True, "element_failed": True},
+    {"task": "anode_replacement", "alloy": "magnesium", "count": 2}, {"task": "relief_valve_replacement"},
+    {"task": "expansion_tank_replacement", "volume_l": 18}, {"task": "upkeep", "item": "burner", "fouling": "light"},
+    {"task": "household_change"},
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("system", ["metric", "us"])
+def test_every_finding_is_told_in_whole_sentences_without_a_term_of_the_trade(as_role, forecasted, system):
+    Company.objects.update(units=system)
+    heater = forecasted["heaters"][0]
+    for found in EVERY_FINDING:
+        told = report.content(recorded(as_role, heater, found))
+        (line,) = told["done"]
+        for sentence in (line, *told["means"], *told["next"]):
+            assert sentence[0].isupper() and sentence.endswith("."), sentence
+            assert not TERMS.search(sentence) and "{" not in sentence and "None" not in sentence, sentence
+            if system == "us":
+                assert not re.search(r"\d (mm|kPa|L|kg|°C)\b", sentence), sentence
+    for what in FollowUp:
+        assert not TERMS.search(offered(what)) and ": " in offered(what)
+
+
+def test_a_report_says_what_a_finding_means_and_what_is_proposed_at_which_price(as_role, forecasted):
+    one = recorded(as_role, forecasted["heaters"][0], STUCK)
+    quotes.raise_for(one.pk)
+    told = report.content(one)
+    assert told["done"] == ["We tried the safety valve: it let no water pass."]
+    assert told["means"][0].startswith("That valve keeps the heater from bursting.")
+    (line,) = [line for line in told["proposed"] if line.startswith("A new safety valve")]
+    # What the office has not looked at has no price yet.
+    assert line.endswith("cannot be trusted.")
+    quote = Quote.objects.get(visit=one, what="relief_valve")
+    quote.lines.update(price="60.00", quantity=2)
+    Quote.objects.filter(pk=quote.pk).update(state="sent")
+    lines = quote.lines.count()
+    (line,) = [line for line in report.content(one)["proposed"] if line.startswith("A new safety valve")]
+    assert line.endswith(f"It costs {120 * lines:,.2f} ¤, without tax.")
+    quote.lines.filter(pk=quote.lines.first().pk).update(price=None)
+    assert "costs" not in " ".join(report.content(one)["proposed"])
+
+
+def drawn(drawing):
+    return {one.text for one in drawing.contents if hasattr(one, "text")}
+
+
+def test_a_tank_is_drawn_as_it_was_found_and_not_where_nobody_looked(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    assert seen_inside(recorded(as_role, heater, {"task": "pressure_test", "static_kpa": 400})) is None
+    assert drawn(seen_inside(recorded(as_role, heater, {"task": "anode_inspection", "grade": "half"}))) == {
+        "rod that rusts in its place", "cut open; not to scale",
+    }  # fmt: skip
+    whole = recorded(as_role, heater, FLUSH, {"task": "anode_inspection", "grade": "gone"}, STUCK)
+    assert {"deposit on the floor", "safety valve"} < drawn(seen_inside(whole))
+    deep, shallow = (
+        seen_inside(recorded(as_role, heater, {**FLUSH, "depth_before_mm": depth_mm})) for depth_mm in (80, 8)
+    )
+    heights = [max(one.points[1::2]) for two in (deep, shallow) for one in two.contents if hasattr(one, "points")]
+    assert heights[0] > heights[1]
+    tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
+    assert seen_inside(recorded(as_role, tankless, {"task": "descale", "removed": "heavy"})) is None
+
+
+def test_a_usual_visit_s_report_fits_two_pages(as_role, forecasted):
+    found = [FLUSH, {"task": "anode_inspection", "grade": "half"}, STUCK, {"task": "pressure_test", "static_kpa": 640}]
+    steps = [{"kind": "answered", "step": "", "field": "verify.tap_c", "value": 61}, {"step": "hand_over.joints"}]
+    one = recorded(as_role, forecasted["heaters"][0], *found, steps=steps, note="The shut-off is behind the washer.")
+    quotes.raise_for(one.pk)
+    assert len(re.findall(rb"/Type /Page\b", report.pdf(one))) <= 2
+
+
+def test_a_customer_is_told_where_to_shut_it_off_and_which_valve_to_leave_alone(as_role, forecasted):
+    heater, today = forecasted["heaters"][0], forecasted["today"]
+    other = next(one for one in forecasted["heaters"][1:] if one.site_id == heater.site_id)
+    seen = {"site": heater.site, "seen_on": today}
+    Feature.objects.create(**seen, kind="house_shut_off", form="ball", where="under the stairs", condition="sound")
+    gate = {"form": "gate", "where": "behind the panel", "condition": "brittle"}
+    Feature.objects.create(
+        **seen, heater=heater, kind="heater_shut_off", **gate, do_not_operate=True, use_instead="the house valve"
+    )
+    # Of another heater, or known by nobody.
+    Feature.objects.create(**seen, heater=other, kind="gas_shut_off", where="in the hall", condition="sound")
+    Feature.objects.create(**seen, heater=heater, kind="breaker", condition="sound")
+    assert report.content(recorded(as_role, heater, FLUSH))["shut_off"] == [
+        "All water of the house: ball, under the stairs.",
+        "The heater's cold water: its own (gate, behind the panel) is not to be touched, it may fail. "
+        "Use the house valve.",
+    ]

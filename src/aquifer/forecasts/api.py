@@ -120,6 +120,23 @@ class LogEntryOut(Schema):
     marks: dict[str, str]
     amended: bool
     looked_at: list[str] = Field(description="What was done otherwise than the guide allows, to be looked at.")
+    readings: list[str] = Field(description="What was read off instruments beside its findings, as it stands.")
+    notes: list[str]
+
+
+class ReadPointOut(Schema):
+    on: datetime.date
+    value: float
+    by: str
+
+
+class ReadingOut(Schema):
+    """One kind of reading over the years, as it stands."""
+
+    field: str
+    says: str
+    unit: str = Field(description="A quantity, or a unit as it is written.")
+    points: list[ReadPointOut]
 
 
 class CourseOut(Schema):
@@ -152,6 +169,7 @@ class LogOut(Schema):
     today: datetime.date
     until: datetime.date
     entries: list[LogEntryOut]
+    readings: list[ReadingOut]
     courses: list[CourseOut]
     forecasts: list[ForecastOut]
     upkeep: list[UpkeepOut]

@@ -4,10 +4,12 @@ import datetime
 from typing import Any
 
 from aquifer.company.models import Company
-from aquifer.core.case import CASE_FORMAT
+from aquifer.core.case import CASE_FORMATS
+from aquifer.core.observations import BY_FIELD
 from aquifer.core.vocabulary import Task
 from aquifer.core.water import WaterTest
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.visits import readings
 from aquifer.water.profiles import measured
 
 _HEATER = (
@@ -49,7 +51,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
     parts = list(Part.objects.filter(heater=heater).order_by("fitted_on", "pk"))
     case: dict[str, Any] = _given(
         {
-            "format": CASE_FORMAT,
+            "format": CASE_FORMATS[1],
             "as_of": today.isoformat(),
             "water": {
                 **{name: water.get(name) for name in WaterTest.__dataclass_fields__},
@@ -85,7 +87,19 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
             "events": _events(heater),
         }
     )
+    if told := _readings(heater):
+        case |= {"format": CASE_FORMATS[2], "readings": _given(told)}
     return case
+
+
+def _readings(heater: Heater) -> list[dict[str, Any]]:
+    """What was read and seen beside the findings, as it stands; nothing that somebody wrote in his own words."""
+    found = []
+    for visit in heater.visits.prefetch_related("amendments").order_by("on", "pk"):
+        seen = {name: str(value) for name, value in readings.in_words(visit).items() if name in BY_FIELD}
+        for name, value in {**readings.standing(visit), **seen}.items():
+            found.append({"on": visit.on, "reading": name, "value": value})
+    return found
 
 
 def _first(parts: list[Part], kind: PartKind, names: tuple[str, ...]) -> dict[str, Any] | None:

@@ -47,14 +47,6 @@ class Findings:
     def _base(self, at: IntArray) -> dict[str, Any]:
         return {"row": self.row[at], "years": self._years(at)}
 
-    def latest(self, name: str, task: Task, heaters: int) -> FloatArray:
-        """The newest figure of each heater from a task, NaN if there is none."""
-        found = np.full(heaters, np.nan)
-        at = self._of(task)
-        at = at[~np.isnan(self._columns[name][at])]
-        found[self.row[at]] = self._columns[name][at]
-        return found
-
     def latest_years(self, task: Task, heaters: int) -> FloatArray:
         """When a task was last recorded, years since installation, 0 if never."""
         found = np.zeros(heaters)

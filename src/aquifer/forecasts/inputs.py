@@ -255,7 +255,6 @@ _FINDING_NUMBERS = (
     "diameter_mm",
     "bare_wire_mm",
     "precharge_kpa",
-    "static_kpa",
 )
 _FINDINGS = Reading(
     Finding.objects.order_by(),
@@ -399,7 +398,6 @@ def _known(
     heaters_on_site = sharing[place].astype(np.float64) if n else np.zeros(0)
     chlorine = np.array([np.nan if z.free_chlorine_mg_l is None else z.free_chlorine_mg_l for z in water.zones])
     chloramine = np.array([z.disinfectant == Disinfectant.CHLORAMINE for z in water.zones], dtype=bool)
-    measured = findings.latest("static_kpa", Task.PRESSURE_TEST, n)
     vessel_l = np.where(np.isnan(vessel["volume_l"]), GEOMETRY.vessel_l, vessel["volume_l"])
     leaves = School.LEAVE_OLD in followed(company.schools)
     plain = KnownHeaters.blank(h["kind"], years_of(np.datetime64(as_of, "D") - installed))
@@ -439,7 +437,7 @@ def _known(
         rod_fitted_years=since_start(rod["fitted_on"]),
         valve_fitted_years=since_start(valve["fitted_on"]),
         relief_kpa=valve["set_pressure_kpa"],
-        pressure_kpa=np.where(np.isnan(measured), h["site__static_pressure_kpa"], measured),
+        pressure_kpa=h["site__static_pressure_kpa"],
         free_chlorine_mg_l=chlorine[zone] if n else plain.free_chlorine_mg_l,
         chloramine=chloramine[zone] if n else plain.chloramine,
         vessel_l=np.where(vessel["is_there"], vessel_l, np.nan),

@@ -2,6 +2,7 @@
 
 import dataclasses
 import datetime
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -10,15 +11,16 @@ from django.conf import settings
 from aquifer.company.models import Company
 from aquifer.core import judgement, measuring, reasons, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.units import worded
+from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, Task
 from aquifer.forecasts import upkeep
 from aquifer.forecasts.calibrations import in_force
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
+from aquifer.visits import readings
 from aquifer.visits.marks import marked
-from aquifer.visits.models import Finding, Visit
+from aquifer.visits.models import EventKind, Finding, Visit
 from aquifer.visits.words import finding_words, mark, units_shown
 
 YEARS_AHEAD = 2.5
@@ -34,7 +36,8 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
     paces = {Component(one.component): (one.log_theta, one.log_theta_sd) for one in forecasts}
     courses = trace.courses(inputs.fleet, rates, paces, calibration, YEARS_AHEAD)
     installed: datetime.date = inputs.installed[0].astype(object)
-    entries, in_service = _entries(heater), heater.archived_at is None
+    visits, in_service = _visits(heater), heater.archived_at is None
+    entries = _entries(visits)
     judged, units = _judged(heater, inputs, by_component) if in_service else [], units_shown()
     return {
         "measure": in_service and measuring.is_drawn(settings.SECRET_KEY.encode(), heater.pk, len(entries)),
@@ -42,6 +45,7 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
         "today": today,
         "until": today + datetime.timedelta(days=round(YEARS_AHEAD * DAYS_PER_YEAR)),
         "entries": entries,
+        "readings": readings.over_the_years(visits),
         "courses": [_course(one, installed) for one in courses],
         "forecasts": forecasts,
         "upkeep": upkeep.read(heater, installed) if in_service else [],
@@ -68,8 +72,14 @@ def current(heater_id: int) -> list[Forecast]:
 _TOLD_NOTHING = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
 
 
-def _entries(heater: Heater) -> list[dict[str, Any]]:
-    visits, units = Visit.objects.filter(heater=heater).order_by("on", "pk").prefetch_related("findings"), units_shown()
+def _visits(heater: Heater) -> list[tuple[Visit, list[Finding]]]:
+    """Its visits, each with the findings that stand; a fixed number of queries."""
+    visits = Visit.objects.filter(heater=heater).order_by("on", "pk")
+    return [(one, _standing(one)) for one in visits.prefetch_related("findings__part", "amendments")]
+
+
+def _entries(visits: list[tuple[Visit, list[Finding]]]) -> list[dict[str, Any]]:
+    units = units_shown()
     return [
         {
             "visit_id": visit.pk,
@@ -77,11 +87,25 @@ def _entries(heater: Heater) -> list[dict[str, Any]]:
             "by": visit.technician,
             "lines": [{"task": finding.task, "words": finding_words(finding, units)} for finding in standing],
             "marks": {finding.task: mark(finding) for finding in standing},
-            "amended": any(finding.amendment_id for finding in standing),
+            "amended": bool(visit.amendments.all()),
+            "readings": _read_off(visit, units),
+            "notes": _notes(visit),
             "looked_at": marked(visit, units) if visit.steps else [],
         }
-        for visit, standing in ((visit, _standing(visit)) for visit in visits)
+        for visit, standing in visits
     ]
+
+
+def _read_off(visit: Visit, units: Mapping[Quantity, Unit]) -> list[str]:
+    """What was fitted, seen and measured beside the findings, as it stands."""
+    fitted = [f"{line[0].upper()}{line[1:]}" for line in readings.fitted(visit)]
+    return [*fitted, *readings.seen(visit), *readings.words(readings.standing(visit), units)]
+
+
+def _notes(visit: Visit) -> list[str]:
+    """What was written down at a visit's steps, and for its customer."""
+    noted = [one["why"] for one in visit.steps if one["kind"] == EventKind.NOTED and not one.get("taken_back")]
+    return [*noted, *([visit.note] if visit.note else [])]
 
 
 def _standing(visit: Visit) -> list[Finding]:
@@ -139,7 +163,7 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
         }
         for name, one in forecasts.items()
     }
-    return judgement.facts_of(
+    facts = judgement.facts_of(
         inputs.fleet,
         states,
         _seen(heater),
@@ -147,6 +171,7 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
         heater.site.softened,
         heater.drain_port_height_mm,
     )
+    return dataclasses.replace(facts, input_kw=heater.input_kw, supply_v=heater.supply_volts)
 
 
 def _seen(heater: Heater) -> judgement.Seen:

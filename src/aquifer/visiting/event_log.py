@@ -143,6 +143,8 @@ def _against(begun: Begun, one: EventIn, by: User) -> str:
         return f"No visit has {one.clock} taps; at most {MOST_CLOCK} are counted."
     if one.kind == "set_aside" and not one.why:
         return "Say why the visit is set aside."
+    if one.kind == "noted" and not one.why:
+        return "A note says something."
     if one.kind == "took_back":
         return _against_taking_back(begun, one, by)
     if one.kind != "despite":
@@ -214,7 +216,7 @@ def record(begun: Begun | None) -> tuple[list[dict[str, Any]], dict[str, Any], S
     for one in where.marks:
         marks.setdefault(one.event, []).append(one.kind)
     back = {one.body.get("of") for one in events if one.kind == EventKind.TOOK_BACK}
-    kept = (*STEPS, EventKind.OUTSIDE, EventKind.FOUND, EventKind.TOOK_BACK)
+    kept = (*STEPS, EventKind.OUTSIDE, EventKind.FOUND, EventKind.NOTED, EventKind.TOOK_BACK)
     every = stand.library_of(begun.heater, begun.plan)
     found = [
         {

@@ -13,6 +13,7 @@ from aquifer.core import equipment, measuring
 from aquifer.core.judgement import Judgement, Moment, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.observations import Observation, looked_at
 from aquifer.core.parameters import SCALE, SEDIMENT, WATER
 from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
@@ -20,14 +21,15 @@ from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.sequence import METHODS
 from aquifer.core.procedures.state import Rates, State, fuel_of
-from aquifer.core.units import Quantity, Unit, worded
+from aquifer.core.units import Quantity, System, Unit, worded
 from aquifer.core.vocabulary import Component, FlushMethod, Method
 from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
-from aquifer.rounds.models import Service, Standing
+from aquifer.places.models import Feature
+from aquifer.rounds.models import Appointment, Service, Standing
 from aquifer.stock.lists import fitted
-from aquifer.visiting import event_log, stand
+from aquifer.visiting import event_log, on_record, stand
 from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Begun, Extra
 from aquifer.visits.words import units_shown
@@ -69,7 +71,8 @@ def read(
     flush = _flush(forecasts.get(Component.SEDIMENT))
     units = units_shown()
     parts = {PartKind(one.kind): one for one in heater.parts.filter(removed_on__isnull=True)}
-    sized = _sized(heater, forecasts, parts.get(PartKind.ANODE))
+    features = list(Feature.objects.filter(site=heater.site_id, gone=False))
+    sized = _sized(heater, forecasts, parts)
     moments, upkeep, judged = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
     cleaned = [one["item"] for one in upkeep if one["due_on"] <= today + datetime.timedelta(days=SOON_DAYS)]
     begun = event_log.under_way(heater.pk)
@@ -93,13 +96,15 @@ def read(
         Rates(**plan["rates"]),
     )
     return guide | {
+        "on_record": on_record.of_pieces(heater, parts, features, units),
+        "to_know": [*_called_for(heater, today), *on_record.to_know(heater, parts, features, units)],
         "left_as": _left_words(left) or ("" if heater.kind_seen else NOT_SEEN),
         "heater_id": heater.pk,
         "components": sorted(due),
         "begun": _begun(begun),
         "possible": [one for one in Component if heater.kind_seen and one in forecasts and one is not Component.TANK],
         "flush_method": plan["flush_method"],
-        "figures": [_calculator(one) for one in calculators.filled(sized)],
+        "figures": [_calculator(one, units) for one in calculators.filled(sized) if one.calculator.fits(kind)],
         "upkeep": plan["upkeep"],
         "extras": sorted(plan["extras"]),
         "complaint": plan.get("complaint", ""),
@@ -107,6 +112,25 @@ def read(
         "prepare": preparation([(kind, one) for one in due], 1.0),
         "moments": [_moment(one, units) for one in moments],
         "usual_readings": _usual_readings(forecasts),
+        "observations": [_observation(one) for one in looked_at(kind)],
+    }
+
+
+def _called_for(heater: Heater, today: datetime.date) -> list[str]:
+    """What was said when today's visit was arranged."""
+    open_now = [Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED]
+    visits = Appointment.objects.filter(site=heater.site_id, on=today, standing__in=open_now).exclude(note="")
+    return [f"Said when it was arranged: {one.note}." for one in visits.order_by("pk")]
+
+
+def _observation(one: Observation) -> dict[str, Any]:
+    return {
+        "field": one.field,
+        "ask": one.ask,
+        "looks": [
+            {"value": look.value, "words": look.words, "severity": look.severity, "advice": look.advice}
+            for look in one.looks
+        ],
     }
 
 
@@ -147,17 +171,18 @@ def _carried(
     for component in sorted(due):
         over = min(forecasts[component].probability_today, 0.999) if component in forecasts else 0.0
         part = parts.get(_PARTS[component]) if component in _PARTS else None
-        for one in wants(kind, component, over, fitted(part)):
+        state = forecasts[component].state if component in forecasts else {}
+        for one in wants(kind, component, over, fitted(part, state)):
             found[one.part] = max(found.get(one.part, 0.0), one.probability)
     likely = [(part, share) for part, share in found.items() if share >= LEAST_LIKELY]
     return [{"part": part, "probability": share} for part, share in sorted(likely, key=lambda one: -one[1])]
 
 
-def _calculator(one: calculators.Filled) -> dict[str, Any]:
+def _calculator(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
     told = one.calculator
     return {
-        "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree, "reads": told.reads,
-        "source": told.source, "writes": told.writes,
+        "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree,
+        "reads": worded(told.reads, units), "source": worded(told.source, units), "writes": told.writes,
         "inputs": [
             {
                 "name": given.name, "label": given.label, "unit": given.unit, "low": given.low, "high": given.high,
@@ -221,7 +246,8 @@ def _flush(forecast: Forecast | None) -> FlushMethod:
     return METHODS.get(Method(forecast.method), usual) if forecast is not None else usual
 
 
-def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | None) -> calculators.Heater:
+def _sized(heater: Heater, forecasts: dict[Component, Forecast], parts: Mapping[PartKind, Part]) -> calculators.Heater:
+    rod, drain = parts.get(PartKind.ANODE), parts.get(PartKind.DRAIN_VALVE)
     kind, depth, scale_g = HeaterKind(heater.kind), 0.0, 0.0
     assumed = equipment.assumed(kind, heater.capacity_l)
     if (sediment := forecasts.get(Component.SEDIMENT)) is not None:
@@ -241,7 +267,10 @@ def _sized(heater: Heater, forecasts: dict[Component, Forecast], rod: Part | Non
         efficiency=calculators.BURNER_SHARE if fuel_of(kind) == "gas" else 1.0,
         scale_g=scale_g,
         element_w=1000 * input_kw,
+        supply_v=heater.supply_volts or calculators.USUAL_SUPPLY_V[System(Company.current().units)],
         rod_mm=(rod and rod.diameter_mm) or assumed.get("rod_diameter_mm", 0.0),
         rod_length_mm=(rod and rod.length_mm) or assumed.get("rod_length_mm", 0.0),
         drain_open_share=1.0 if depth < port else 0.4,
+        bore_mm=float((drain.details if drain else {}).get("bore_mm") or calculators.USUAL_BORE_MM),
+        jacket_mm=float(heater.details.get("insulation_mm") or calculators.USUAL_JACKET_MM),
     )

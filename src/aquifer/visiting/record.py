@@ -12,22 +12,30 @@ from aquifer import changed
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import Role, User
 from aquifer.company.models import Company
+from aquifer.core.equipment import parts_of
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.procedures.library import library
+from aquifer.core.observations import BY_FIELD
+from aquifer.core.planning.parts import wants
+from aquifer.core.procedures.library import FITTED, library
 from aquifer.core.procedures.visit import Stand
 from aquifer.core.reasons import Found, Standing, moved
+from aquifer.core.units import Quantity, figure, worded
 from aquifer.core.vocabulary import LOOKED_AT, Component, Method, Removed, RodGrade, Task, ValveOutcome, VesselPin
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
+from aquifer.open_ends.keep import hold
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
 from aquifer.rounds.done import visited
+from aquifer.stock.lists import fitted
+from aquifer.stock.use import NAMES, take
 from aquifer.transactions import retried
 from aquifer.visiting import event_log
 from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
-from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
+from aquifer.visits import pressure, readings
+from aquifer.visits.models import Amendment, Begun, Event, EventKind, Finding, Visit
 from aquifer.visits.schemas import AmendmentIn, VisitIn
 from aquifer.visits.words import finding_words, units_shown
 
@@ -63,10 +71,10 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 return existing, True
             supervisor = _supervisor(payload, by)
             begun = _begun(payload)
-            steps, readings, stood = event_log.record(begun)
-            findings = _findings(payload, readings, steps)
+            steps, answers, stood = event_log.record(begun)
+            findings = _findings(payload, answers, steps)
             _check(findings, payload.on, heater, today)
-            _learn(heater, stood, readings)
+            _learn(heater, stood, answers)
             visit = Visit.objects.create(
                 client_id=begun.client_id if begun else payload.client_id,
                 heater=heater,
@@ -77,7 +85,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 device=device[:200],
                 note=payload.note,
                 steps=steps,
-                readings=readings,
+                readings=answers,
                 signature=payload.signature.model_dump(mode="json") if payload.signature else None,
                 ending=stood.ending if stood else "",
                 return_on=_promised(payload, stood),
@@ -86,9 +94,14 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 begun.visit = visit
                 begun.save(update_fields=["visit"])
             _raise_open_end(visit, heater, stood, by, today)
+            _leave_for_another_day(visit, heater, by, today)
+            _hold(visit, heater, by, today)
             _ask_about_archive(visit, heater, by, today)
             _ask_about_licences(visit, heater, findings, by, supervisor, today)
+            _ask_about_valve(visit, heater, findings, by, today)
+            _fit_told(heater, answers, visit.on)
             visit.moved = _found(visit, heater, findings)
+            _off_the_truck(visit, by)
             visit.save(update_fields=["moved"])
             visited(heater.pk, visit.on)
             changed.zone(heater.site.zone_id)
@@ -106,20 +119,25 @@ def _begun(payload: VisitIn) -> Begun | None:
     return begun and (begun.joined or begun)
 
 
-def _findings(payload: VisitIn, readings: dict[str, Any], steps: list[dict[str, Any]]) -> list[Any]:
-    """What was found, from the events where there are any; a visit that was ended early may have found nothing."""
-    told = findings_of(readings, Company.current().flush_method) or payload.findings
-    if not told and not steps:
+def _findings(payload: VisitIn, answers: dict[str, Any], steps: list[dict[str, Any]]) -> list[Any]:
+    """What was found, from the events where there are any; a visit that was ended early may have found nothing, and one
+    at which something was read or seen has found that."""
+    told = findings_of(answers, Company.current().flush_method) or payload.findings
+    if not told and not steps and not readings.told(answers) and not readings.told_in_words(answers):
         raise Invalid("Record at least one finding before saving.", "visit.invalid", {"findings": "none"})
     return told
 
 
-def _learn(heater: Heater, stood: Stand | None, readings: Mapping[str, Any]) -> None:
+def _learn(heater: Heater, stood: Stand | None, answers: Mapping[str, Any]) -> None:
     """What a heater is and how it is lit, where nobody had looked before and it was seen at this visit."""
-    if not heater.kind_seen and (kind := readings.get("look.kind")) in list(HeaterKind):
+    if not heater.kind_seen and (kind := answers.get("look.kind")) in list(HeaterKind):
         heater.kind, heater.kind_seen, heater.version = str(kind), True, heater.version + 1
         heater.save(update_fields=["kind", "kind_seen", "version"])
         return
+    left = answers.get("settings.left") or answers.get("settings.found")
+    if isinstance(left, str) and left and left != heater.control_setting:
+        heater.control_setting, heater.version = left[:80], heater.version + 1
+        heater.save(update_fields=["control_setting", "version"])
     if stood is None or heater.ignition:
         return
     (lit, *others) = sorted(stood.state.words["ignition"])
@@ -165,6 +183,28 @@ MOST_PROMISED = datetime.timedelta(days=90)
 """Later than this nobody leaves a customer without hot water. Assumption."""
 
 
+ANOTHER_DAY = "another_day"
+"""The name of a note that asks for something to be done on another day."""
+
+
+def _leave_for_another_day(visit: Visit, heater: Heater, by: User, today: datetime.date) -> None:
+    """What was noted for another day is on the list until somebody closes it."""
+    for one in visit.steps:
+        if one["kind"] == EventKind.NOTED and one.get("name") == ANOTHER_DAY and not one.get("taken_back"):
+            OpenEnd.objects.create(
+                site_id=heater.site_id, heater=heater, severity="defect", words=one["why"], raised_on=today,
+                raised_by=by, visit_client_id=visit.client_id,
+            )  # fmt: skip
+
+
+def _hold(visit: Visit, heater: Heater, by: User, today: datetime.date) -> None:
+    """What was seen and is not right stays on the list until it is seen right; a later visit has the last word."""
+    looks = {name: str(value) for name, value in readings.in_words(visit).items() if name in BY_FIELD}
+    later = Visit.objects.filter(heater=heater, on__gt=visit.on).prefetch_related("amendments")
+    seen_since = {name for one in later for name in readings.in_words(one)} if looks else set()
+    hold(heater, {name: one for name, one in looks.items() if name not in seen_since}, by, today, visit.client_id)
+
+
 def _ask_about_archive(visit: Visit, heater: Heater, by: User, today: datetime.date) -> None:
     """Who stood before a heater that the office had put out of service is believed, and the office looks at it."""
     if heater.archived_at is None:
@@ -197,6 +237,23 @@ def _ask_about_licences(
     )  # fmt: skip
 
 
+def _ask_about_valve(visit: Visit, heater: Heater, findings: list[Any], by: User, today: datetime.date) -> None:
+    """A relief valve that passes less than its heater puts in protects nobody: it is put before the office."""
+    for one in findings:
+        if one.task != Task.RELIEF_VALVE_REPLACEMENT or not one.rating_kw or not heater.input_kw:
+            continue
+        if one.rating_kw < heater.input_kw:
+            words = worded(
+                f"The new relief valve passes {figure(Quantity.POWER, one.rating_kw)}, the heater puts in "
+                f"{figure(Quantity.POWER, heater.input_kw)}: fit one that passes it.",
+                units_shown(),
+            )
+            OpenEnd.objects.create(
+                site_id=heater.site_id, heater=heater, severity="danger", words=words, raised_on=today, raised_by=by,
+                visit_client_id=visit.client_id,
+            )  # fmt: skip
+
+
 _LICENSED = {
     Task.RELIEF_VALVE_REPLACEMENT: "relief valve renewed",
     Task.EXPANSION_TANK_REPLACEMENT: "expansion tank renewed",
@@ -213,8 +270,13 @@ def _found(
     first = (visit.findings.aggregate(last=Max("sequence"))["last"] or 0) + 1
     for sequence, finding in enumerate(findings, first if amendment else 0):
         _append(visit, heater, sequence, finding, amendment)
-    if heater.archived_at is None:
-        changed.heaters([heater.pk])
+    ids = {heater.pk} if heater.archived_at is None else set()
+    if any(one.task == Task.PRESSURE_TEST for one in findings) and pressure.keep(
+        [heater.site_id], amendment.by if amendment else visit.recorded_by
+    ):
+        ids |= set(Heater.objects.in_service().filter(site=heater.site_id).values_list("pk", flat=True))
+    if ids:
+        changed.heaters(sorted(ids))
     return _moved(before, _standings(heater.pk), findings)
 
 
@@ -231,10 +293,15 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
         if Amendment.objects.filter(client_id=payload.client_id).exists():
             return []
         findings = [*payload.findings, *findings_of(payload.answers, Company.current().flush_method)]
-        if not findings:
+        read = {**readings.checked(payload.answers), **readings.told_in_words(payload.answers)}
+        if not findings and not read:
             raise Invalid("Say what is put right or added.", "visit.invalid", {"findings": "none"})
         _check(findings, visit.on, visit.heater, today)
-        amendment = Amendment.objects.create(client_id=payload.client_id, visit=visit, by=by, why=payload.why)
+        amendment = Amendment.objects.create(
+            client_id=payload.client_id, visit=visit, by=by, why=payload.why, readings=read
+        )
+        _fit_told(visit.heater, payload.answers, visit.on)
+        _hold(visit, visit.heater, by, today)
         moved = _found(visit, visit.heater, findings, amendment)
         changed.zone(visit.heater.site.zone_id)
         raise_quotes.defer(visit_id=visit.pk)
@@ -302,14 +369,19 @@ def _append(visit: Visit, heater: Heater, sequence: int, finding: Any, amendment
     kind = _PARTS.get(LOOKED_AT[task]) if task in LOOKED_AT else None
     part = Part.objects.filter(heater=heater, kind=kind, removed_on__isnull=True).first() if kind else None
     values = {k: v for k, v in finding.model_dump(exclude={"task"}).items() if v is not None}
-    if kind and task in _REPLACEMENTS:
-        part, values = _fit(heater, kind, part, visit.on, values), {}
     # A finding of the same thing is put right; of another thing, it is added.
     corrects = (
         visit.findings.filter(task=task, item=values.get("item", ""), correction__isnull=True).first()
         if amendment
         else None
     )
+    if kind and task in _REPLACEMENTS:
+        if corrects is not None and corrects.part is not None:
+            # It was fitted once: what is known of it is put right.
+            part = _put_right(corrects.part, values)
+        else:
+            part = _fit(heater, kind, part, visit.on, values)
+        values = {}
     Finding.objects.create(
         visit=visit, heater=heater, part=part, on=visit.on, sequence=sequence, task=task, amendment=amendment,
         corrects=corrects, **values,
@@ -317,22 +389,55 @@ def _append(visit: Visit, heater: Heater, sequence: int, finding: Any, amendment
 
 
 def _fit(heater: Heater, kind: PartKind, old: Part | None, on: datetime.date, values: dict[str, Any]) -> Part:
-    """The new part; what was not said of it is as the old one was."""
-    fields = (
-        "alloy",
-        "diameter_mm",
-        "length_mm",
-        "count",
-        "set_pressure_kpa",
-        "set_temperature_c",
-        "volume_l",
-        "precharge_kpa",
-    )
-    kept = {name: getattr(old, name) for name in fields} if old else {}
+    """The new part: what was said of it, and as the old one what somebody compared."""
+    alike = values.pop("alike", False)
+    kept = {name: getattr(old, name) for name in _ALIKE} if old and alike else {}
     if old:
         old.removed_on = max(on, old.fitted_on or on)
         old.save(update_fields=["removed_on"])
     return Part.objects.create(heater=heater, kind=kind, fitted_on=on, **{**kept, **values})
+
+
+def _fit_told(heater: Heater, answers: Mapping[str, Any], on: datetime.date) -> None:
+    """Parts that are told as fitted by their kind, each once a day."""
+    for kind in sorted(parts_of(HeaterKind(heater.kind))):
+        if answers.get(f"fitted.{kind}") is not True:
+            continue
+        build = str(answers.get(f"fitted_build.{kind}") or "")[:80]
+        old = Part.objects.filter(heater=heater, kind=kind, removed_on__isnull=True).first()
+        if old is not None and old.fitted_on == on:
+            _put_right(old, {"build": build})
+        else:
+            _fit(heater, PartKind(kind), old, on, {"build": build})
+
+
+def _off_the_truck(visit: Visit, by: User) -> None:
+    """What was fitted no longer lies on the truck of who fitted it."""
+    told = {f"fitted.{kind}" for kind in FITTED if visit.readings.get(f"fitted.{kind}") is True}
+    renewed = set(visit.findings.filter(task__in=_REPLACEMENTS).values_list("part_id", flat=True))
+    if not told and not renewed:
+        return
+    for part in Part.objects.filter(heater=visit.heater_id, fitted_on=visit.on, removed_on__isnull=True):
+        if part.pk in renewed:
+            component = next(one for one, kind in _PARTS.items() if kind == part.kind)
+            (want, *_) = wants(HeaterKind(visit.heater.kind), component, 1.0, fitted(part, {}))
+            take(by, want.part, part.count)
+        elif f"fitted.{part.kind}" in told:
+            take(by, NAMES.get(part.kind, part.kind.replace("_", " ")))
+
+
+def _put_right(part: Part, values: dict[str, Any]) -> Part:
+    for name, value in values.items():
+        if name != "alike" and value != "":
+            setattr(part, name, value)
+    part.save()
+    return part
+
+
+_ALIKE = (
+    "alloy", "diameter_mm", "length_mm", "count", "set_pressure_kpa", "set_temperature_c", "probe_length_mm",
+    "rating_kw", "volume_l", "precharge_kpa",
+)  # fmt: skip
 
 
 def _standings(heater_id: int) -> dict[Component, Standing]:

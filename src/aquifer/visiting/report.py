@@ -1,15 +1,16 @@
 """The customer's report of a visit: what was done and found, what follows, in plain words, as PDF.
 
 Made from the record alone, which is only added to: what was found cannot read otherwise later, and a correction is told
-beside it.
+beside it. Of a part that was fitted, and of where things are shut off, it tells what is known now.
 """
 
 import datetime
 import io
+from collections.abc import Mapping
+from decimal import Decimal
 from typing import Any
 
 from django.core.files.storage import default_storage
-from django.db.models import QuerySet
 from reportlab.lib.enums import TA_LEFT
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
@@ -27,29 +28,32 @@ from reportlab.platypus import (
 
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
+from aquifer.core.follow_up import FollowUp
+from aquifer.core.judgement import Verdict
 from aquifer.core.judgement.rules import LEAST_SETPOINT_C
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures.calculators import burn_seconds
 from aquifer.core.procedures.library import library
-from aquifer.core.units import worded
-from aquifer.core.vocabulary import Component
-from aquifer.money.models import Quote, QuoteState
+from aquifer.core.units import Quantity, Unit, worded
+from aquifer.core.vocabulary import Component, Task
+from aquifer.forecasts.log import at_visit
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Part, PartKind
+from aquifer.money.models import MoneySettings, Quote, QuoteState
+from aquifer.places.models import Feature
+from aquifer.visiting import owners_year
+from aquifer.visiting.customer_words import NEXT, done, means, offered, where_to_shut_off
+from aquifer.visiting.drawn_section import seen_inside
+from aquifer.visits import readings
 from aquifer.visits.marks import marked
-from aquifer.visits.models import Begun, Finding, Visit
-from aquifer.visits.words import finding_words, step_words, units_shown
+from aquifer.visits.models import Begun, EventKind, Finding, Visit
+from aquifer.visits.words import step_words, units_shown
 
-_NEXT = {
-    Component.SEDIMENT: "Flush of the tank",
-    Component.SCALE: "Descale",
-    Component.ANODE: "Look at the anode rod",
-    Component.RELIEF_VALVE: "Exercise of the relief valve",
-    Component.EXPANSION_TANK: "Check of the expansion tank",
-}
 _OWNER = {
     "tank": (
-        "The relief pipe roars or steams: gas or breaker off, leave the cold water on, keep away, call us.",
+        "The pipe of the safety valve roars or steams: gas or breaker off, cold water left on, keep away, call us.",
         "A gas smell or a carbon monoxide alarm: everybody out, touch no switch, call emergency from outside.",
-        "Look now and then at the end of the relief valve's pipe: it is dry. Any water there is a reason to call us.",
+        "Look now and then at the end of the safety valve's pipe: it is dry. Any water there is a reason to call us.",
         "Know where the water, and the heater's gas or breaker, are shut off.",
     ),
     "tankless": (
@@ -75,28 +79,33 @@ def content(visit: Visit, office: bool = False) -> dict[str, Any]:
     """What the report says, section by section. Parameters: visit, with its heater, site and customer; office, with
     what somebody of ours should look at."""
     heater, site, units = visit.heater, visit.heater.site, units_shown()
-    findings = list(visit.findings.select_related("correction", "amendment__by").order_by("sequence"))
-    done = [_found(one) for one in findings if not hasattr(one, "correction")]
+    findings = list(visit.findings.select_related("correction", "amendment__by", "part").order_by("sequence"))
+    standing = [one for one in findings if not hasattr(one, "correction")]
     next_ones = [
-        f"{_NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}. {worded(one['sentence'], units)}"
+        f"{NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}{_moved(one)}."
         for one in visit.moved
-        if one["after_on"] and Component(one["component"]) in _NEXT
+        if one["after_on"] and Component(one["component"]) in NEXT
     ]
-    quotes = Quote.objects.filter(visit=visit).exclude(state=QuoteState.DROPPED).order_by("pk")
+    quotes = Quote.objects.filter(visit=visit).exclude(state=QuoteState.DROPPED).prefetch_related("lines")
     return {
         "title": f"Your water heater, {_day(visit.on)}",
         "about": f"{site.name}, {site.street} · {heater.get_kind_display()} {heater.tag}"
         + (f" · {heater.location}" if heater.location else ""),
         "by": f"{_from(Company.current())}. Visit by {visit.technician}.",
         "ended": _ended(visit),
-        "done": done,
+        "done": [*(_found(one, units) for one in standing), *(f"We fitted a {one}." for one in readings.fitted(visit))],
+        "means": [*dict.fromkeys(filter(None, map(means, standing))), *_left_alone(visit)],
+        "agreed": _agreed(visit),
         "left": _left(visit),
         "next": next_ones,
-        "proposed": [f"{one.get_what_display().capitalize()}: {worded('; '.join(one.why), units)}." for one in quotes],
+        "proposed": [f"{offered(FollowUp(one.what))}{_price(one)}." for one in quotes.order_by("pk")],
         "owner": [*_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"], _setting(visit)],
+        "year": _year(visit),
+        "shut_off": where_to_shut_off(Feature.objects.filter(site=site, gone=False).order_by("pk"), heater.pk),
         "looked_at": marked(visit) + _left_out(visit) if office else [],
+        "noted": _noted(visit) if office else [],
         "note": visit.note,
-        "photographs": list(_photographs(visit)),
+        "photographs": _photographs(visit),
     }
 
 
@@ -104,17 +113,84 @@ def _from(ours: Company) -> str:
     return f"{ours.name}, telephone {ours.phone}" if ours.phone else ours.name
 
 
+def _agreed(visit: Visit) -> list[str]:
+    """What was agreed at the door besides, for what and by whom."""
+    told = readings.in_words(visit)
+    setting = told.get("agreed.setting")
+    said = [f"The setting is as agreed with {setting}."] if setting else []
+    if not told.get("agreed.work"):
+        return said
+    price = f", for {told['agreed.price']}" if told.get("agreed.price") else ""
+    by = f" Agreed by {told['agreed.by']}." if told.get("agreed.by") else ""
+    return [f"{told['agreed.work']}{price}.{by}", *said]
+
+
+def _left_alone(visit: Visit) -> list[str]:
+    """Why a tank was not flushed that is better left as it is."""
+    heater = visit.heater
+    flushed = Finding.objects.filter(heater=heater, task=Task.FLUSH, correction__isnull=True).exists()
+    if not HeaterKind(heater.kind).is_tank or flushed or heater.archived_at is not None:
+        return []
+    forecasts = {one.component: one for one in Forecast.objects.current().filter(heater=heater)}
+    judged = at_visit(heater, visit.on, forecasts)[2].get("flush_or_leave")
+    if judged is None or judged.verdict is not Verdict.LEAVE_ALONE:
+        return []
+    return [
+        "We did not flush the tank on purpose: it is old, was never flushed as far as anybody knows, and what lies in "
+        "it may be what keeps it tight. It is used as it is until it is changed."
+    ]
+
+
+def _year(visit: Visit) -> list[str]:
+    """What the owner does once a year here."""
+    heater = visit.heater
+    parts = {PartKind(one.kind): one for one in Part.objects.filter(heater=heater, removed_on__isnull=True)}
+    tried = (
+        Finding.objects.filter(
+            heater=heater, task=Task.RELIEF_VALVE_EXERCISE, correction__isnull=True, on__lte=visit.on
+        )
+        .order_by("-on", "-pk")
+        .values_list("outcome", flat=True)
+        .first()
+    )
+    features = Feature.objects.filter(site=heater.site, gone=False)
+    proposed = Quote.objects.filter(visit=visit, what=FollowUp.HEATER).exclude(state=QuoteState.DROPPED)
+    leave_tank = bool(_left_alone(visit)) or proposed.exists()
+    return owners_year.tasks(heater, parts, features, tried or "", visit.on, leave_tank)
+
+
 def _setting(visit: Visit) -> str:
     """What the owner does about the setting, by what was measured at a faucet."""
-    tap_c = visit.readings.get("verify.tap_c")
-    if isinstance(tap_c, (int, float)) and tap_c > LEAST_SETPOINT_C + 1:
+    tap_c = readings.standing(visit).get("verify.tap_c")
+    if tap_c is not None and tap_c > LEAST_SETPOINT_C + 1:
         ceiling = worded(f"{{temperature_c:{LEAST_SETPOINT_C}}}", units_shown())
         return f"Hotter than {ceiling} at a faucet scalds: ask us about a mixing valve or a cooler setting."
     return "Leave the setting where it is; hotter water scalds and makes more deposit."
 
 
-def _found(finding: Finding) -> str:
-    words = finding_words(finding, units_shown())
+def _moved(one: dict[str, Any]) -> str:
+    """Whether we come sooner or later than was thought before the visit."""
+    days = one.get("days") or 0
+    if abs(days) < LITTLE_DAYS:
+        return ""
+    return ", sooner than we had thought" if days < 0 else ", later than we had thought"
+
+
+LITTLE_DAYS = 30
+"""A date that moves by less is the same to a customer. Assumption."""
+
+
+def _price(quote: Quote) -> str:
+    """What a proposal costs, where every line of it has its price and the office has looked at it."""
+    lines = list(quote.lines.all())
+    if quote.state == QuoteState.DRAFT or not lines or any(one.price is None for one in lines):
+        return ""
+    total = sum((one.quantity * (one.price or 0) for one in lines), Decimal(0))
+    return f". It costs {total:,.2f} {MoneySettings.current().currency}, without tax"
+
+
+def _found(finding: Finding, units: Mapping[Quantity, Unit]) -> str:
+    words = done(finding, units)
     if finding.amendment is not None:
         amended = finding.amendment
         words += f" ({'put right' if finding.corrects_id else 'added'} on {_day(amended.at.date())}: {amended.why})"
@@ -123,21 +199,30 @@ def _found(finding: Finding) -> str:
     return words
 
 
-def _photographs(visit: Visit) -> "QuerySet[Attachment]":
+def _photographs(visit: Visit) -> list[tuple[Attachment | None, Attachment]]:
+    """What was photographed at a visit, each with the newest picture of the same piece from a visit before."""
     ids = [visit.client_id]
     if begun := Begun.objects.filter(visit=visit).first():
         ids += begun.joiners.values_list("client_id", flat=True)
-    found = Attachment.objects.filter(visit_client_id__in=ids, kind=AttachmentKind.PHOTOGRAPH, gone=False)
-    return found.order_by("added_at", "pk")[:MOST_PHOTOGRAPHS]
+    every = Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False)
+    taken = list(every.filter(visit_client_id__in=ids).order_by("added_at", "pk")[:MOST_PHOTOGRAPHS])
+    if not taken:
+        return []
+    earlier = every.filter(heater=visit.heater_id, added_at__lt=taken[0].added_at).exclude(piece="")
+    last = {one.piece: one for one in earlier.exclude(visit_client_id__in=ids).order_by("added_at", "pk")}
+    return [(last.pop(one.piece, None), one) for one in taken]
 
 
 def _left(visit: Visit) -> list[str]:
     """How the heater was left, as far as the steps tell."""
     said = []
-    tap_c = visit.readings.get("verify.tap_c")
-    if isinstance(tap_c, (int, float)):
+    taken = readings.standing(visit)
+    tap_c = taken.pop("verify.tap_c", None)
+    if tap_c is not None:
         hottest = worded(f"Hottest water at a faucet: {{temperature_c:{tap_c}}}", units_shown())
         said.append(f"{hottest}{_scalds(tap_c)}.")
+    told = {name: taken[name] for name in _FOR_CUSTOMERS if name in taken}
+    said += [f"{line}." for line in readings.words(told, units_shown())]
     done = [one for one in visit.steps if not one.get("taken_back")]
     despite = [one for one in done if one["kind"] == "despite"]
     said += [one["words"] for one in done if one.get("words")]
@@ -147,6 +232,8 @@ def _left(visit: Visit) -> list[str]:
     return said
 
 
+_FOR_CUSTOMERS = ("arrival.tap_c", "look.co_ppm")
+"""Readings besides the faucet's that say something to who lives there; the office is told them all."""
 CHILDRENS_SHARE = 0.5
 """Of the time in which an adult is burned: a child's skin is thinner. Trade practice."""
 
@@ -167,6 +254,12 @@ def _left_out(visit: Visit) -> list[str]:
         for one in visit.steps
         if one["kind"] == "skipped" and one.get("why") and not one.get("taken_back")
     ]
+
+
+def _noted(visit: Visit) -> list[str]:
+    """What was read and written down at the steps, for ourselves."""
+    noted = [one["why"] for one in visit.steps if one["kind"] == EventKind.NOTED and not one.get("taken_back")]
+    return [*readings.seen(visit), *readings.words(readings.standing(visit), units_shown()), *noted]
 
 
 def _ended(visit: Visit) -> list[str]:
@@ -199,19 +292,27 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=20 * mm, bottomMargin=18 * mm,
         title=told["title"], author=Company.current().name, invariant=True,
     )  # fmt: skip
+    section = seen_inside(visit)
     flow: list[Any] = [*_logo(), Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
     flow.append(Paragraph(_safe(told["by"]), _SMALL))
     for name, head in (
         ("ended", "How it is left, and why"),
-        ("done", "What was done and found"),
+        ("done", "What we did and saw"),
+        ("means", "What it means"),
+        ("agreed", "What you agreed to"),
         ("left", "Before we left"),
         ("proposed", "What we propose"),
-        ("next", "When we come again, and why"),
+        ("next", "When we come again"),
         ("owner", "What you can do yourself"),
+        ("year", "Once a year, if you like"),
+        ("shut_off", "Where it is shut off"),
         ("looked_at", "For the office: to be looked at"),
+        ("noted", "For the office: noted at the visit"),
     ):
         if told[name]:
             flow += [Paragraph(head, _HEAD), _points(told[name])]
+        if name == "done" and section:
+            flow += [Spacer(1, 2 * mm), section]
     if told["note"]:
         flow += [Paragraph("Note", _HEAD), Paragraph(_safe(told["note"]), _BODY)]
     if told["photographs"]:
@@ -238,22 +339,33 @@ def _logo() -> list[Any]:
     return [made, Spacer(1, 4 * mm)]
 
 
-def _pictures(photographs: list[Attachment]) -> Table:
-    cells: list[Any] = []
-    for one in photographs:
-        if not default_storage.exists(one.path):
-            continue
-        with default_storage.open(one.path) as file:
-            data = io.BytesIO(file.read())
-        scale = min(PICTURE_WIDTH / one.width, PICTURE_HEIGHT / one.height)
-        cells.append([Image(data, one.width * scale, one.height * scale), Paragraph(_safe(one.caption), _SMALL)])
-    rows = [cells[at : at + 2] + [""] * (2 - len(cells[at : at + 2])) for at in range(0, len(cells), 2)]
+def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
+    """Two in a row: as a piece was last time beside as it is now, else one after the other."""
+    rows: list[list[Any]] = []
+    alone: list[Any] = []
+    for before, now in photographs:
+        cells = [cell for one in (before, now) if one is not None and (cell := _picture(one, one is before))]
+        if len(cells) == 2:
+            rows.append(cells)
+        else:
+            alone += cells
+    rows += [alone[at : at + 2] + [""] * (2 - len(alone[at : at + 2])) for at in range(0, len(alone), 2)]
     return Table(
         rows or [[""]],
         colWidths=[PICTURE_WIDTH + 4 * mm] * 2,
         hAlign="LEFT",
         style=[("VALIGN", (0, 0), (-1, -1), "TOP")],
     )
+
+
+def _picture(one: Attachment, is_before: bool) -> list[Any] | None:
+    if not default_storage.exists(one.path):
+        return None
+    with default_storage.open(one.path) as file:
+        data = io.BytesIO(file.read())
+    scale = min(PICTURE_WIDTH / one.width, PICTURE_HEIGHT / one.height)
+    words = f"As it was on {_day(one.taken_on or one.added_at.date())}" if is_before else one.caption
+    return [Image(data, one.width * scale, one.height * scale), Paragraph(_safe(words), _SMALL)]
 
 
 class _Signature(Flowable):

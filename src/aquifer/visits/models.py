@@ -107,6 +107,7 @@ class EventKind(models.TextChoices):
     OUTSIDE = "outside", "happened from outside"
     FOUND = "found", "found besides"
     TOOK_OVER = "took_over", "led from another device"
+    NOTED = "noted", "a note"
 
 
 class Event(models.Model):
@@ -145,6 +146,7 @@ class Amendment(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     why = models.CharField(max_length=300)
+    readings = models.JSONField(default=dict, help_text="Those that are no part of a finding, as they are put right.")
 
     class Meta:
         ordering = ["at"]

@@ -7,6 +7,8 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints, field_validator
 
+from aquifer.core.place import Severity
+from aquifer.core.readings import READINGS
 from aquifer.core.vocabulary import (
     Alloy,
     Clarity,
@@ -31,13 +33,18 @@ class _Payload(Schema):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
+def _read(name: str) -> Any:
+    """An optional reading, within what it can be at all."""
+    return Field(None, ge=READINGS[name].low, le=READINGS[name].high)
+
+
 class FlushFindingIn(_Payload):
     task: Literal["flush"]
     method: FlushMethod
     removed: Removed | None = None
-    removed_l: float | None = Field(None, ge=0, le=500)
-    depth_before_mm: float | None = Field(None, ge=0, le=2000)
-    depth_after_mm: float | None = Field(None, ge=0, le=2000)
+    removed_l: float | None = _read("flush.removed_l")
+    depth_before_mm: float | None = _read("flush.depth_before_mm")
+    depth_after_mm: float | None = _read("flush.depth_after_mm")
     clarity: Clarity | None = None
     texture: Texture | None = None
     drain_flow: DrainFlow | None = None
@@ -46,22 +53,27 @@ class FlushFindingIn(_Payload):
 class DescaleFindingIn(_Payload):
     task: Literal["descale"]
     removed: Removed | None = None
-    dissolved_g: float | None = Field(None, ge=0, le=50_000)
-    flow_before_l_min: float | None = Field(None, ge=0.1, le=1000)
-    rise_before_k: float | None = Field(None, ge=1, le=90)
-    flow_after_l_min: float | None = Field(None, ge=0.1, le=1000)
-    rise_after_k: float | None = Field(None, ge=1, le=90)
+    dissolved_g: float | None = _read("descale.dissolved_g")
+    flow_before_l_min: float | None = _read("descale.flow_before_l_min")
+    rise_before_k: float | None = _read("descale.rise_before_k")
+    flow_after_l_min: float | None = _read("descale.flow_after_l_min")
+    rise_after_k: float | None = _read("descale.rise_after_k")
 
 
 class RodFindingIn(_Payload):
     task: Literal["anode_inspection"]
     grade: RodGrade | None = None
-    diameter_mm: float | None = Field(None, ge=0, le=100)
-    bare_wire_mm: float | None = Field(None, ge=0, le=5000)
+    diameter_mm: float | None = _read("rod.diameter_mm")
+    bare_wire_mm: float | None = _read("rod.bare_wire_mm")
     could_not_open: bool = False
 
 
-class RodReplacementIn(_Payload):
+class _ReplacementIn(_Payload):
+    alike: bool = Field(False, description="In every figure as the old one, read off both: what is not said is as it.")
+    build: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80, pattern=r"^[^\x00]*$")] = ""
+
+
+class RodReplacementIn(_ReplacementIn):
     task: Literal["anode_replacement"]
     alloy: Alloy | None = None
     diameter_mm: float | None = Field(None, ge=5, le=100)
@@ -74,26 +86,30 @@ class ValveFindingIn(_Payload):
     outcome: ValveOutcome
 
 
-class ValveReplacementIn(_Payload):
+class ValveReplacementIn(_ReplacementIn):
     task: Literal["relief_valve_replacement"]
+    set_pressure_kpa: float | None = Field(None, ge=100, le=3000)
+    set_temperature_c: float | None = Field(None, ge=40, le=120)
+    rating_kw: float | None = Field(None, gt=0, le=2000)
+    probe_length_mm: float | None = Field(None, ge=5, le=1000)
 
 
 class VesselFindingIn(_Payload):
     task: Literal["expansion_tank_check"]
     at_valve: VesselPin | None = None
-    precharge_kpa: float | None = Field(None, ge=0, le=3000)
+    precharge_kpa: float | None = _read("vessel.precharge_kpa")
 
 
-class VesselReplacementIn(_Payload):
+class VesselReplacementIn(_ReplacementIn):
     task: Literal["expansion_tank_replacement"]
     volume_l: float | None = Field(None, ge=0.1, le=2000)
-    precharge_kpa: float | None = Field(None, ge=0, le=3000)
+    precharge_kpa: float | None = _read("vessel.precharge_kpa")
 
 
 class PressureFindingIn(_Payload):
     task: Literal["pressure_test"]
-    static_kpa: float | None = Field(None, ge=0, le=3000)
-    creep_kpa: float | None = Field(None, ge=-3000, le=3000)
+    static_kpa: float | None = _read("pressure.static_kpa")
+    creep_kpa: float | None = _read("pressure.creep_kpa")
     falls: bool | None = None
 
 
@@ -148,7 +164,7 @@ class EventIn(_Payload):
     at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
     kind: Literal[
         "done", "skipped", "otherwise", "despite", "took_back", "answered", "asked", "set_aside", "settled", "outside",
-        "found", "took_over",
+        "found", "took_over", "noted",
     ]  # fmt: skip
     step: Annotated[str, StringConstraints(max_length=80, pattern=r"^([a-z_]+\.[a-z_]+)?$")] = ""
     choice: int = Field(0, ge=0, le=20)
@@ -513,6 +529,21 @@ class MomentOut(Schema):
     sides: list[MomentSideOut]
 
 
+class LookOut(Schema):
+    value: str
+    words: str
+    severity: Severity | None = Field(description="None: as it should be.")
+    advice: str
+
+
+class ObservationOut(Schema):
+    """Something that is looked at, and how it can look; the first is as it should be."""
+
+    field: str
+    ask: str
+    looks: list[LookOut]
+
+
 class GuideOut(Schema):
     """All that a device needs to lead through a visit, without a signal too."""
 
@@ -542,5 +573,10 @@ class GuideOut(Schema):
     extras: list[str] = Field(description="What is taken up besides what is due.")
     complaint: str = Field(description="The one that the visit is for.")
     parts: list[CarriedOut] = Field(description="What the visit may need, the likeliest first.")
+    on_record: dict[str, str] = Field(
+        {}, description="What is known of each piece that a step is about, in words; none in a guide kept from before."
+    )
+    to_know: list[str] = Field([], description="The way in, what to bring, what was noted.")
     usual_readings: dict[str, list[float]] = Field(description="Outside of these a reading is asked for once more.")
     may_override: bool
+    observations: list[ObservationOut] = Field([], description="What is looked at; none in a guide kept from before.")

@@ -3,10 +3,12 @@
 from collections.abc import Mapping
 
 from aquifer.company.models import Company
+from aquifer.core import details
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.visit import step_named
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
 from aquifer.core.vocabulary import Task
+from aquifer.heaters.models import Part
 from aquifer.visits.models import Finding
 
 _METHOD = {
@@ -69,7 +71,12 @@ def _said(finding: Finding) -> str:
     """The same, its figures with their quantities."""
     match finding.task:
         case Task.FLUSH:
-            parts = [_REMOVED.get(finding.removed, ""), finding.texture, _FLOW.get(finding.drain_flow, "")]
+            parts = [
+                _REMOVED.get(finding.removed, ""),
+                finding.clarity and f"water {finding.clarity}",
+                finding.texture,
+                _FLOW.get(finding.drain_flow, ""),
+            ]
             if finding.depth_before_mm is not None:
                 parts.insert(0, f"{{length_mm:{finding.depth_before_mm}}} measured")
             if finding.depth_after_mm is not None:
@@ -79,6 +86,8 @@ def _said(finding: Finding) -> str:
             parts = [_REMOVED.get(finding.removed, "")]
             if finding.dissolved_g is not None:
                 parts.append(f"{{mass_g:{finding.dissolved_g}}} dissolved")
+            parts.append(_from_to("flow", "flow_l_min", finding.flow_before_l_min, finding.flow_after_l_min))
+            parts.append(_from_to("rise", "temperature_k", finding.rise_before_k, finding.rise_after_k))
             return _joined("Descaled", parts)
         case Task.ANODE_INSPECTION if finding.could_not_open:
             return "Rod's port would not open"
@@ -88,16 +97,16 @@ def _said(finding: Finding) -> str:
                 parts.append(f"{{length_mm:{finding.diameter_mm}}} thick")
             return _joined(f"Rod {_GRADE.get(finding.grade, 'looked at')}", parts)
         case Task.ANODE_REPLACEMENT:
-            return "New rod"
+            return _joined("New rod", part_words(finding.part))
         case Task.RELIEF_VALVE_EXERCISE:
             return _OUTCOME.get(finding.outcome, "Relief valve exercised")
         case Task.RELIEF_VALVE_REPLACEMENT:
-            return "New relief valve"
+            return _joined("New relief valve", part_words(finding.part))
         case Task.EXPANSION_TANK_CHECK:
             parts = [f"{{pressure_kpa:{finding.precharge_kpa}}}"] if finding.precharge_kpa is not None else []
             return _joined(_PIN.get(finding.at_valve, "Expansion tank checked"), parts)
         case Task.EXPANSION_TANK_REPLACEMENT:
-            return "New expansion tank"
+            return _joined("New expansion tank", part_words(finding.part))
         case Task.PRESSURE_TEST:
             parts = [f"{{pressure_kpa:{finding.static_kpa}}} standing"] if finding.static_kpa is not None else []
             if finding.creep_kpa:
@@ -117,6 +126,33 @@ def _said(finding: Finding) -> str:
             return "Other people moved in"
         case _:
             return finding.get_task_display().capitalize()
+
+
+def _from_to(what: str, quantity: str, before: float | None, after: float | None) -> str:
+    """A figure before and after, as far as it was read."""
+    if before is not None and after is not None:
+        return f"{what} from {{{quantity}:{before}}} to {{{quantity}:{after}}}"
+    told = [f"{{{quantity}:{one}}} {when}" for one, when in ((before, "before"), (after, "after")) if one is not None]
+    return f"{what} {told[0]}" if told else ""
+
+
+def part_words(part: Part | None) -> list[str]:
+    """What is known of a part that was fitted."""
+    if part is None:
+        return []
+    return [
+        f"{part.count} of them" if part.count > 1 else "",
+        part.alloy.replace("_", "-"),
+        f"{{length_mm:{part.length_mm}}} long" if part.length_mm else "",
+        f"{{length_mm:{part.diameter_mm}}} thick" if part.diameter_mm else "",
+        f"opens at {{pressure_kpa:{part.set_pressure_kpa}}}" if part.set_pressure_kpa else "",
+        f"passes {{power_kw:{part.rating_kw}}}" if part.rating_kw else "",
+        f"probe {{length_mm:{part.probe_length_mm}}}" if part.probe_length_mm else "",
+        f"{{small_volume_l:{part.volume_l}}}" if part.volume_l else "",
+        f"charged to {{pressure_kpa:{part.precharge_kpa}}}" if part.precharge_kpa else "",
+        part.build,
+        *details.worded(details.of_part(part.kind), part.details),
+    ]
 
 
 def mark(finding: Finding) -> str:

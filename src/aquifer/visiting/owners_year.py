@@ -1,0 +1,63 @@
+"""What an owner does once a year at this very heater, in written steps; what is better left to us is said so.
+
+Source: trade practice, the three yearly tasks and the look at the pressure; the valve's lever is left alone where
+practitioners leave it: when it is old, was not tried by us lately, drips, or its pipe does not end safely.
+"""
+
+import datetime
+from collections.abc import Iterable, Mapping
+
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.parameters import RELIEF_VALVE
+from aquifer.core.place import FeatureKind
+from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.places.models import Feature
+
+_LEFT_DRAINS = frozenset({"blocked", "brittle", "drips"})
+
+
+def tasks(
+    heater: Heater,
+    parts: Mapping[PartKind, Part],
+    features: Iterable[Feature],
+    tried: str,
+    on: datetime.date,
+    leave_tank: bool = False,
+) -> list[str]:
+    """The owner's year, each task in a line of its own.
+
+    Parameters: parts in place; features of the heater and its site; tried, what the relief valve did when it was last
+    tried, empty where it was not; on, the day of the visit; leave_tank, one that is better not stirred any more.
+    """
+    kind = HeaterKind(heater.kind)
+    seen = {FeatureKind(one.kind): one for one in features if one.heater_id in (None, heater.pk)}
+    said = [f"Each {on:%B}, a quarter of an hour at the heater. Leave out what you are not sure of, and call us."]
+    if PartKind.EXPANSION_TANK in parts:
+        said.append(
+            "Expansion tank: unscrew the cap of its air valve and press the pin for a second. Air: good. Water, or "
+            "nothing: call us."
+        )
+    said.append(_valve(heater, parts.get(PartKind.RELIEF_VALVE), seen.get(FeatureKind.DISCHARGE_PIPE), tried, on))
+    drain = seen.get(FeatureKind.TANK_DRAIN)
+    if kind.is_tank and not KINDS[kind].has_plug:
+        if leave_tank or drain is not None and (drain.condition in _LEFT_DRAINS or drain.do_not_operate):
+            said.append("Leave the tank's drain shut: it may not close again. What is to be done there, we do.")
+        else:
+            said.append(
+                "Tank: a bucket under its drain, open it until the water runs clear, shut it, see that it is dry. The "
+                "water is hot: gloves, and no children near."
+            )
+    said.append("Pressure: a gauge on a hose faucet with everything shut. Much more than last year: call us.")
+    return said
+
+
+def _valve(heater: Heater, valve: Part | None, pipe: Feature | None, tried: str, on: datetime.date) -> str:
+    since = (valve and valve.fitted_on) or heater.installed_on
+    old = since is None or (on - since).days > 365.25 * RELIEF_VALVE.warn_after_years
+    unsafe = pipe is None or pipe.condition != "sound"
+    if old or unsafe or tried != "flows_and_reseats":
+        return "Leave the lever of the safety valve alone: we try it. Only see that the end of its pipe is dry."
+    return (
+        "Safety valve: nobody near the end of its pipe; lift the lever for five seconds, let it snap shut. Water runs, "
+        "then stops: good. None, or a drip that stays: call us."
+    )

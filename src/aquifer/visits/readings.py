@@ -1,0 +1,143 @@
+"""What was read off instruments at visits, as it stands: with what was put right later, and over the years."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Any
+
+from aquifer.core.observations import BY_FIELD, OBSERVATIONS
+from aquifer.core.readings import READINGS, SEEN
+from aquifer.core.units import METRIC, Quantity, Unit, worded
+from aquifer.errors import Invalid
+from aquifer.visits.models import Finding, Visit
+
+
+def told(answers: Mapping[str, Any]) -> dict[str, float]:
+    """The readings among a visit's answers that are no part of a finding."""
+    return {
+        name: float(value)
+        for name, value in answers.items()
+        if name in READINGS
+        and not READINGS[name].finding
+        and isinstance(value, int | float)
+        and not isinstance(value, bool)
+    }
+
+
+def checked(answers: Mapping[str, Any]) -> dict[str, float]:
+    """The same, of an amendment. Raises: Invalid naming each that no instrument can read."""
+    found = told(answers)
+    wrong = {
+        name: f"{value:g} is not between {READINGS[name].low:g} and {READINGS[name].high:g}"
+        for name, value in found.items()
+        if not READINGS[name].low <= value <= READINGS[name].high
+    }
+    if wrong:
+        said = "; ".join(f"{READINGS[name].says}: {why}" for name, why in wrong.items())
+        raise Invalid(f"Not recorded. {said}", "visit.invalid", wrong)
+    return found
+
+
+def standing(visit: Visit) -> dict[str, float]:
+    """A visit's readings beside its findings, each as it was put right last. Its amendments may be prefetched."""
+    found = told(visit.readings)
+    for one in sorted(visit.amendments.all(), key=lambda one: (one.at, one.pk)):
+        found.update(told(one.readings))
+    return found
+
+
+def told_in_words(answers: Mapping[str, Any]) -> dict[str, Any]:
+    """What was seen or fitted among answers, and is no part of a finding."""
+    return {
+        name: value
+        for name, value in answers.items()
+        if value and (name in SEEN or name in BY_FIELD or name.partition(".")[0] in ("fitted", "fitted_build"))
+    }
+
+
+def in_words(visit: Visit) -> dict[str, Any]:
+    """The same of a visit, each as it was put right last."""
+    found = told_in_words(visit.readings)
+    for one in sorted(visit.amendments.all(), key=lambda one: (one.at, one.pk)):
+        found.update(told_in_words(one.readings))
+    return found
+
+
+def seen(visit: Visit) -> list[str]:
+    """What was seen at a visit and is no part of a finding, in words."""
+    return [f"{says[0].upper()}{says[1:]}: {words}" for _, says, words in _worded(in_words(visit))]
+
+
+def _worded(taken: Mapping[str, Any]) -> Iterator[tuple[str, str, str]]:
+    """Field, name and words of each of those that was told."""
+    for name, (says, named) in SEEN.items():
+        if name in taken:
+            yield name, says, named.get(str(taken[name]), str(taken[name]))
+    for one in OBSERVATIONS:
+        if one.field in taken:
+            look = one.look(str(taken[one.field]))
+            yield one.field, one.says, look.words if look else str(taken[one.field])
+
+
+def fitted(visit: Visit) -> list[str]:
+    """Parts that were fitted and told by their kind alone, each with its build where somebody said it."""
+    taken = in_words(visit)
+    kinds = [name.removeprefix("fitted.") for name in taken if name.startswith("fitted.")]
+    builds = {kind: taken.get(f"fitted_build.{kind}", "") for kind in kinds}
+    return [f"new {kind.replace('_', ' ')}{', ' + build if build else ''}" for kind, build in builds.items()]
+
+
+def words(readings: Mapping[str, float], units: Mapping[Quantity, Unit]) -> list[str]:
+    """Each as a line of the log, in the order of the table."""
+    told = [worded(one.words(readings[name]), units) for name, one in READINGS.items() if name in readings]
+    return [f"{line[0].upper()}{line[1:]}" for line in told]
+
+
+def over_the_years(visits: Iterable[tuple[Visit, list[Finding]]]) -> list[dict[str, Any]]:
+    """Every kind of reading that was ever taken at a heater, with its points in time.
+
+    Parameters: its visits in their order, each with the findings that stand.
+    """
+    points: dict[str, list[dict[str, Any]]] = {}
+    for visit, findings in visits:
+        taken = standing(visit)
+        for finding in findings:
+            for name, one in READINGS.items():
+                group, _, field = name.partition(".")
+                value = getattr(finding, field) if one.finding and _GROUP.get(finding.task) == group else None
+                if value is not None:
+                    taken[name] = value
+        for name, value in taken.items():
+            points.setdefault(name, []).append({"on": visit.on, "value": value, "by": visit.technician})
+    return [
+        {"field": name, "says": one.says, "unit": one.unit, "points": points[name]}
+        for name, one in READINGS.items()
+        if name in points
+    ]
+
+
+COLUMNS = ("heater", "on", "technician", "reading", "value", "unit", "visit")
+
+
+def exported() -> Iterator[dict[str, Any]]:
+    """Every reading of every heater in service as it stands, a row each, in the units in which it is kept; and what was
+    seen, in words and without a unit."""
+    visits = Visit.objects.filter(heater__archived_at__isnull=True).select_related("heater", "recorded_by")
+    visits = visits.prefetch_related("findings__correction", "amendments").order_by("pk")
+    for visit in visits.iterator(chunk_size=2000):
+        findings = [one for one in visit.findings.all() if not hasattr(one, "correction")]
+        row = {
+            "heater": visit.heater.tag, "on": visit.on, "visit": str(visit.client_id),
+            "technician": visit.technician or (visit.recorded_by.name if visit.recorded_by else ""),
+        }  # fmt: skip
+        for one in over_the_years([(visit, findings)]):
+            unit = METRIC[Quantity(one["unit"])].label if one["unit"] in set(Quantity) else one["unit"]
+            for point in one["points"]:
+                yield {**row, "reading": one["field"], "value": point["value"], "unit": unit}
+        for field, _, words in _worded(in_words(visit)):
+            yield {**row, "reading": field, "value": words, "unit": ""}
+
+
+_GROUP = {
+    "flush": "flush", "descale": "descale", "anode_inspection": "rod", "expansion_tank_check": "vessel",
+    "pressure_test": "pressure",
+}  # fmt: skip
+"""The group of a visit's answers from which each finding is made."""
