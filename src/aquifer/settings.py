@@ -186,7 +186,8 @@ AXES_VERBOSE = False
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
-        "img-src": [SELF, "data:"],
+        # blob: a photograph that a device took and has not sent yet.
+        "img-src": [SELF, "data:", "blob:"],
         "style-src": [SELF, NONCE],
         "font-src": [SELF, "data:"],
         "object-src": [NONE],

@@ -216,10 +216,11 @@ def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits
     one.refresh_from_db()
     assert (one.on, one.standing) == (None, Standing.PLANNED)
     site = forecasted["sites"][1]
-    body = {"kind": "emergency", "at": 700, "site_id": site.pk, "needs": ["gas"]}
+    said = {"words": "water on the floor", "decides": "the owner, 555 0141"}
+    body = {"kind": "emergency", "at": 700, "site_id": site.pk, "needs": ["gas"], **said}
     changes = client.post(f"rounds/days/{day}/disturbance", body).json()["changes"]
     assert any(words.startswith(f"{site.name} goes to") for words in changes)
-    made = Appointment.objects.get(note="emergency")
+    made = Appointment.objects.get(note="emergency; water on the floor; decides: the owner, 555 0141")
     assert made.on == day and 700 <= made.begins <= 790
 
 

@@ -76,7 +76,7 @@ def test_what_cannot_be_counted_is_told(as_role, day):
 def test_the_lists_take_a_fixed_number_of_queries(as_role, day, django_assert_max_num_queries):
     client = as_role("planner")
     client.get(f"stock/{day}")
-    with django_assert_max_num_queries(14):
+    with django_assert_max_num_queries(15):
         client.get(f"stock/{day}")
 
 
@@ -93,3 +93,16 @@ def test_the_lists_take_a_fixed_number_of_queries(as_role, day, django_assert_ma
 def test_what_lies_on_a_truck_keeps_its_place_when_its_name_gets_a_quantity(before, after):
     migration = import_module("aquifer.stock.migrations.0002_figures_with_quantity")
     assert migration.named(before) == after == migration.named(after)
+
+
+def test_what_the_places_of_a_day_ask_for_is_brought_and_the_kit_is_told(as_role, day, forecasted):
+    client, tank = as_role("planner"), forecasted["heaters"][0]
+    for kind, condition, of in (("access", "ladder", tank), ("co_alarm", "dead", None), ("straps", "sound", tank)):
+        body = {"kind": kind, "condition": condition, "heater_id": of and of.pk}
+        assert client.post(f"sites/{tank.site_id}/features", body).status_code == 201
+    told = client.get(f"stock/{day}").json()
+    name = tank.site.name
+    assert told["trucks"][0]["brings"] == [
+        f"ladder, and a second person for anything heavy ({name})", f"CO alarm ({name})",
+    ]  # fmt: skip
+    assert any("hose cap" in thing for group in told["kit"] for thing in group["things"])

@@ -2,13 +2,15 @@ import csv
 import datetime
 import io
 from decimal import Decimal
-from typing import Any
+from typing import Annotated, Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Count, F, Q, Sum
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Status
+from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
@@ -18,7 +20,8 @@ from aquifer.core.units import worded
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.formats.csv_table import BOM, cell
-from aquifer.money import prices, quotes, worth
+from aquifer.heaters.models import Heater
+from aquifer.money import prices, quotes, ten_years, worth
 from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.money.schemas import (
     ContractIn,
@@ -36,6 +39,7 @@ from aquifer.money.schemas import (
     QuoteOut,
     QuotesOut,
     QuoteStepIn,
+    TenYearsOut,
 )
 from aquifer.visits.words import units_shown
 from aquifer.wire import Day
@@ -221,3 +225,16 @@ def books(request: HttpRequest, first: Day, last: Day) -> HttpResponse:
     answer = HttpResponse(BOM + text.getvalue(), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="books {first} to {last}.csv"'
     return answer
+
+
+@router.get("/heaters/{heater_id}/ten-years", response=TenYearsOut, auth=allowed(Action.READ))
+def ten_years_of(
+    request: HttpRequest,
+    heater_id: Id,
+    energy_price: Annotated[float | None, Field(ge=0, le=1000)] = None,
+    damage: Annotated[float, Field(ge=0, le=100_000_000)] = 0.0,
+    energy_kwh: Annotated[float | None, Field(ge=0, le=10_000_000)] = None,
+) -> dict[str, Any]:
+    """Left as it is, serviced each year or renewed now: what each is expected to cost over ten years."""
+    heater = get_object_or_404(Heater.objects.in_service(), pk=heater_id)
+    return ten_years.of_heater(heater, timezone.localdate(), energy_price, damage, energy_kwh)

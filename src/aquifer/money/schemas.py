@@ -2,7 +2,7 @@
 
 import datetime
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import AfterValidator, ConfigDict, Field, StringConstraints
@@ -157,3 +157,26 @@ class DayWorthOut(Schema):
     currency: str
     total: WorthOut
     visits: list[VisitWorthOut]
+
+
+class TenYearsWayOut(Schema):
+    """One way to go on with a tank, over ten years."""
+
+    name: Literal["as_it_is", "yearly", "new"]
+    services: float
+    repairs: float
+    heaters: float
+    damage: float
+    energy: float
+    failures: float = Field(description="How many tanks leak, on average.")
+    total: float
+
+
+class TenYearsOut(Schema):
+    currency: str
+    missing: list[str] = Field(description="What the price book has no price for; it counts as nothing.")
+    energy_kwh: float | None
+    service: float
+    repair: float
+    heater: float
+    courses: list[TenYearsWayOut]

@@ -1,14 +1,17 @@
 """Raising, arranging and closing open ends; campaigns raise one for each heater that may have the doubtful part."""
 
 import datetime
+import uuid
+from collections.abc import Mapping
 
 from django.db import IntegrityError, transaction
 
 from aquifer.accounts.models import User
+from aquifer.core import observations
 from aquifer.core.place import Severity
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
-from aquifer.heaters.models import Heater
+from aquifer.heaters.models import Heater, Part
 from aquifer.history import in_bulk
 from aquifer.open_ends.models import Campaign, OpenEnd, OpenEndKind, OpenEndState
 from aquifer.open_ends.schemas import CampaignIn, OpenEndIn, StateIn
@@ -42,6 +45,11 @@ def move(open_end_id: int, payload: StateIn, today: datetime.date) -> OpenEnd:
         closes = payload.state == OpenEndState.CLOSED
         if closes and one.severity == Severity.DANGER and len(payload.how) < 3:
             raise Invalid("Say how the danger was put right.", fields={"how": "needed to close a danger"})
+        if closes and one.campaign_id and len(payload.how) < 3:
+            raise Invalid(
+                "Say what was seen: the improved build, or the doubtful one and what became of it.",
+                fields={"how": "needed for a campaign"},
+            )
         others = OpenEnd.objects.filter(feature=one.feature_id).exclude(state=OpenEndState.CLOSED).exclude(pk=one.pk)
         if not closes and one.feature_id and others.exists():
             raise Conflict("The same thing has another open issue by now; go on with that one.", "open_end.another")
@@ -52,11 +60,42 @@ def move(open_end_id: int, payload: StateIn, today: datetime.date) -> OpenEnd:
     return one
 
 
+def hold(heater: Heater, looks: Mapping[str, str], by: User, today: datetime.date, visit: uuid.UUID) -> None:
+    """What was looked at at a visit: an open end for each that is not right, one a thing; the one that is right again
+    closes its own. Parameters: looks, by the field of each observation."""
+    open_now = {
+        one.observation: one
+        for one in OpenEnd.objects.filter(heater=heater).exclude(state=OpenEndState.CLOSED).exclude(observation="")
+    }
+    for field, value in looks.items():
+        fault, one = observations.fault(field, value), open_now.get(field)
+        if fault is None or fault[0] is Severity.NOTE:
+            if one is not None and observations.BY_FIELD[field].look(value) is not None:
+                one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, f"seen right: {by.name}"
+                one.save()
+            continue
+        severity, words = fault
+        if one is None:
+            OpenEnd.objects.create(
+                site_id=heater.site_id, heater=heater, severity=severity, words=words, raised_on=today, raised_by=by,
+                visit_client_id=visit, observation=field,
+            )  # fmt: skip
+        elif (one.severity, one.words) != (severity, words):
+            one.severity, one.words = severity, words
+            one.save()
+
+
 def start(payload: CampaignIn, by: User, today: datetime.date) -> Campaign:
     """A campaign, with an open end at every heater in service that may have the part. Raises: Conflict for its name."""
     try:
         with transaction.atomic():
-            campaign = Campaign.objects.create(**payload.model_dump())
+            if not payload.maker and not (payload.build and payload.part_kind):
+                raise Invalid(
+                    "Say by what the heaters are told: their maker, or the part's kind and build.",
+                    fields={"maker": "needed, or the part's kind and build"},
+                )
+            told = payload.model_dump()
+            campaign = Campaign.objects.create(**{**told, "part_kind": told["part_kind"] or ""})
             reach(campaign, by, today)
     except IntegrityError:
         raise Conflict("A campaign of that name is on record.", fields={"name": "taken"}) from None
@@ -65,7 +104,12 @@ def start(payload: CampaignIn, by: User, today: datetime.date) -> Campaign:
 
 def reach(campaign: Campaign, by: User | None, today: datetime.date) -> int:
     """Raise an open end at each heater that may have the part and has none of this campaign; returns how many."""
-    found = Heater.objects.in_service().filter(maker__iexact=campaign.maker)
+    found = Heater.objects.in_service()
+    if campaign.maker:
+        found = found.filter(maker__iexact=campaign.maker)
+    if campaign.build:
+        parts = Part.objects.filter(kind=campaign.part_kind, build__icontains=campaign.build, removed_on__isnull=True)
+        found = found.filter(pk__in=parts.values("heater"))
     if campaign.model:
         found = found.filter(model__iexact=campaign.model)
     # One of unknown age may be of any year.
@@ -92,6 +136,11 @@ def reach(campaign: Campaign, by: User | None, today: datetime.date) -> int:
     raised = OpenEnd.objects.bulk_create(raised, batch_size=1000)
     in_bulk.keep(OpenEnd, [one.pk for one in raised], in_bulk.ADDED, by)
     return len(raised)
+
+
+def reach_all(today: datetime.date) -> int:
+    """The same for every campaign under way, for heaters and parts that came since; returns how many."""
+    return sum(reach(campaign, None, today) for campaign in Campaign.objects.filter(closed=False))
 
 
 def end(campaign_id: int, today: datetime.date) -> Campaign:

@@ -38,8 +38,10 @@ class Campaign(models.Model):
 
     name = models.CharField(max_length=120)
     part = models.CharField(max_length=60, help_text="Which part: relief valve, mixing valve, burner.")
-    maker = models.CharField(max_length=80, help_text="Of the heaters that may have it.")
+    maker = models.CharField(max_length=80, blank=True, help_text="Of the heaters that may have it.")
     model = models.CharField(max_length=80, blank=True, help_text="Only these models; empty is all of the maker.")
+    part_kind = models.CharField(max_length=20, blank=True, help_text="Kind of the part on record.")
+    build = models.CharField(max_length=80, blank=True, help_text="Only heaters whose part in place is of this build.")
     installed_from = models.DateField(null=True, blank=True)
     installed_until = models.DateField(null=True, blank=True)
     doubtful_look = models.CharField(max_length=240, help_text="How the doubtful build looks.")
@@ -72,6 +74,9 @@ class OpenEnd(models.Model):
     raised_on = models.DateField()
     raised_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT)
     promised_on = models.DateField(null=True, blank=True, help_text="The customer was told that we are back by then.")
+    observation = models.CharField(
+        max_length=60, blank=True, help_text="What was not right; the look that finds it right again closes it."
+    )
     visit_client_id = models.UUIDField(null=True, blank=True, help_text="At which it was raised.")
     closed_on = models.DateField(null=True, blank=True)
     how_closed = models.CharField(max_length=240, blank=True)
@@ -94,6 +99,11 @@ class OpenEnd(models.Model):
                 name="open_end_one_a_feature",
             ),
             models.UniqueConstraint(fields=["campaign", "heater"], name="open_end_one_a_campaign"),
+            models.UniqueConstraint(
+                fields=["heater", "observation"],
+                condition=~Q(state="closed") & ~Q(observation=""),
+                name="open_end_one_an_observation",
+            ),
         ]
 
     def __str__(self) -> str:

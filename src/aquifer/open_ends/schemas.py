@@ -5,6 +5,7 @@ from ninja import Schema
 from pydantic import Field, StringConstraints
 
 from aquifer.core.place import Severity
+from aquifer.heaters.models import PartKind
 from aquifer.open_ends.models import OpenEndKind, OpenEndState
 from aquifer.wire import Day, Payload, text
 
@@ -55,8 +56,10 @@ class OpenEndPageOut(Schema):
 class CampaignIn(Payload):
     name: Name
     part: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=60, pattern=r"^[^\x00]*$")]
-    maker: Name
+    maker: Annotated[str, text(80)] = ""
     model: Annotated[str, text(80)] = ""
+    part_kind: PartKind | None = None
+    build: Annotated[str, text(80)] = Field("", description="Told by the part's own look; else by the heater's maker.")
     installed_from: Day | None = None
     installed_until: Day | None = None
     doubtful_look: Annotated[
@@ -72,6 +75,8 @@ class CampaignOut(Schema):
     part: str
     maker: str
     model: str
+    part_kind: str
+    build: str
     installed_from: datetime.date | None
     installed_until: datetime.date | None
     doubtful_look: str

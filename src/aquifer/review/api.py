@@ -11,7 +11,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.calibration import Verdict
 from aquifer.core.vocabulary import Component, Practice
 from aquifer.heaters.models import InstallCertainty
-from aquifer.review import accuracy, failures, practices, replacements
+from aquifer.review import accuracy, failures, practices, replacements, work
 from aquifer.review.accuracy import Strayed
 
 router = Router(tags=["review"])
@@ -136,6 +136,27 @@ def forecasts(request: HttpRequest) -> dict[str, Any]:
 def tanks(request: HttpRequest) -> dict[str, Any]:
     """How many tanks will fail, and which first."""
     return replacements.read(timezone.localdate())
+
+
+class WorkYearOut(Schema):
+    year: int
+    so_far: bool = Field(description="The year is not over.")
+    visits: int
+    heaters: int = Field(description="That were visited.")
+    flushes: int
+    descales: int
+    rods: int
+    relief_valves: int
+    expansion_tanks: int
+    other_parts: int
+    emergencies: int
+    open_issues: int = Field(description="That were raised.")
+
+
+@router.get("/review/work", response=list[WorkYearOut], auth=allowed(Action.READ))
+def work_by_year(request: HttpRequest) -> list[dict[str, Any]]:
+    """What the work was in each of the last years."""
+    return work.by_year(timezone.localdate())
 
 
 class BuildOut(Schema):

@@ -172,6 +172,7 @@ class Appointment(models.Model):
     run = models.ForeignKey(Run, null=True, blank=True, on_delete=models.SET_NULL, related_name="appointments")
     version = models.PositiveIntegerField(default=1)
     note = models.CharField(max_length=240, blank=True)
+    emergency = models.BooleanField(default=False, help_text="Nobody had planned it: somebody rang.")
 
     history = kept_history()
 

@@ -303,6 +303,10 @@ class Disturbance:
     minutes: int = 0
     site_id: int | None = None
     needs: tuple[str, ...] = ()
+    words: str = ""
+    """What was said on the telephone."""
+    decides: str = ""
+    """Who may approve more work, and how they are reached."""
 
 
 @retried
@@ -357,7 +361,8 @@ def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) ->
         earliest=what.at,
         latest=min(what.at + EMERGENCY_MINUTES, DAY - 1),
         needs=sorted(what.needs),
-        note="emergency",
+        emergency=True,
+        note="; ".join(filter(None, ("emergency", what.words, what.decides and f"decides: {what.decides}")))[:240],
     )
     return board.of(on, on, [*found.appointments, made])
 

@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
 from aquifer.rounds.models import RunKind, RunState, Standing
-from aquifer.wire import Day, Payload
+from aquifer.wire import Day, Payload, text
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Clock = Annotated[int, Field(ge=0, le=1439, description="Minutes after midnight.")]
@@ -212,6 +212,8 @@ class DisturbanceIn(Payload):
     minutes: Annotated[int, Field(ge=0, le=600)] = 0
     site_id: Id | None = None
     needs: list[Annotated[str, StringConstraints(max_length=24)]] = []
+    words: Annotated[str, text(140)] = ""
+    decides: Annotated[str, text(70)] = ""
 
 
 class DisturbedOut(Schema):

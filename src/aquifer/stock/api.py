@@ -6,6 +6,7 @@ from ninja import Router, Schema
 from pydantic import Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed
+from aquifer.core.planning.kit import KIT
 from aquifer.errors import NotFound
 from aquifer.rounds.models import CrewMember
 from aquifer.stock import lists
@@ -27,12 +28,19 @@ class TruckOut(Schema):
     member_id: int
     name: str
     lines: list[StockLineOut]
+    brings: list[str] = Field([], description="What the places of the day ask for besides.")
+
+
+class KitOut(Schema):
+    what_for: str
+    things: list[str]
 
 
 class StockOut(Schema):
     service_level: float
     trucks: list[TruckOut]
     to_buy: list[StockLineOut]
+    kit: list[KitOut] = Field([], description="What every truck always has along.")
 
 
 class CountIn(Payload):
@@ -52,6 +60,7 @@ def stock(request: HttpRequest, on: Day) -> dict[str, Any]:
         "service_level": StockSettings.current().service_level,
         "trucks": lists.of_day(on),
         "to_buy": lists.to_buy(timezone.localdate()),
+        "kit": [{"what_for": what_for, "things": things} for what_for, things in KIT],
     }
 
 

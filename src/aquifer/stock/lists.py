@@ -2,6 +2,7 @@
 
 import datetime
 from collections import defaultdict
+from collections.abc import Mapping
 from typing import Any
 
 from django.db.models import Q
@@ -9,10 +10,13 @@ from django.db.models import Q
 from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.place import FeatureKind
+from aquifer.core.planning.kit import brought
 from aquifer.core.planning.parts import Fitted, Want, loads, reached_by, wants
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part, PartKind
+from aquifer.places.models import Feature
 from aquifer.rounds.board import OPEN
 from aquifer.rounds.models import Service
 from aquifer.stock.models import Held, StockSettings
@@ -26,7 +30,7 @@ _KIND = {
 
 
 def of_day(on: datetime.date) -> list[dict[str, Any]]:
-    """Each member's load for a day: what to carry, what is on the truck, what to add; five queries."""
+    """Each member's load for a day: what to carry, what is on the truck, what to add; six queries."""
     planned = list(_planned(on, on).filter(appointment__member__isnull=False))
     wanted: dict[int, list[Want]] = defaultdict(list)
     names: dict[int, str] = {}
@@ -34,12 +38,14 @@ def of_day(on: datetime.date) -> list[dict[str, Any]]:
         member = service.appointment.member
         wanted[member.pk] += own
         names[member.pk] = member.user.name
+    brings = _brings(planned)
     level = StockSettings.current().service_level
     held = {(one.member_id, one.part): one.quantity for one in Held.objects.filter(member__in=wanted)}
     return [
         {
             "member_id": pk,
             "name": names[pk],
+            "brings": brings[pk],
             "lines": [
                 {
                     "part": load.part,
@@ -49,11 +55,37 @@ def of_day(on: datetime.date) -> list[dict[str, Any]]:
                     "to_add": max(0.0, load.quantity - held.get((pk, load.part), 0.0)),
                 }
                 for load in loads(own, level)
-                if load.quantity > 0 or load.expected >= 0.02
+                if load.quantity > 0 or load.expected >= LEAST_EXPECTED
             ],
         }
         for pk, own in sorted(wanted.items())
     ]
+
+
+LEAST_EXPECTED = 0.02
+"""A part that is needed less often is not told of. Assumption."""
+
+
+def _brings(planned: list[Service]) -> dict[int, list[str]]:
+    """What the places of a day ask for besides, by who goes there, each with its site."""
+    where: dict[int, dict[int, set[int]]] = defaultdict(lambda: defaultdict(set))
+    names = {}
+    for one in planned:
+        if one.appointment.member_id is not None:
+            where[one.appointment.member_id][one.heater.site_id].add(one.heater_id)
+            names[one.heater.site_id] = one.heater.site.name
+    seen: dict[int, list[Feature]] = defaultdict(list)
+    for feature in Feature.objects.filter(site__in=names, gone=False).order_by("pk"):
+        seen[feature.site_id].append(feature)
+    found: dict[int, list[str]] = {}
+    for member, sites in where.items():
+        whither: dict[str, list[str]] = defaultdict(list)
+        for site, heaters in sites.items():
+            own = [one for one in seen[site] if one.heater_id is None or one.heater_id in heaters]
+            for what in brought((FeatureKind(one.kind), one.condition) for one in own):
+                whither[what].append(names[site])
+        found[member] = [f"{what} ({', '.join(places)})" for what, places in whither.items()]
+    return found
 
 
 def to_buy(today: datetime.date) -> list[dict[str, Any]]:
@@ -82,17 +114,13 @@ def _planned(first: datetime.date, last: datetime.date) -> Any:
     if last > first:
         when |= Q(appointment__on__isnull=True, appointment__week__gte=week_of(first), appointment__week__lte=last)
     found = Service.objects.filter(when, appointment__standing__in=OPEN)
-    return found.select_related("heater", "appointment__member__user").order_by("pk")
+    return found.select_related("heater__site", "appointment__member__user").order_by("pk")
 
 
 def _wants(planned: list[Service]) -> list[list[Want]]:
     ids = {service.heater_id for service in planned}
-    forecasts = {
-        (one["heater_id"], one["component"]): one
-        for one in Forecast.objects.current()
-        .filter(heater__in=ids)
-        .values("heater_id", "component", "as_of", "reached_days", "probability_today")
-    }
+    current = Forecast.objects.current().filter(heater__in=ids)
+    forecasts = {(one.heater_id, one.component): one for one in current}
     parts = {(p.heater_id, p.kind): p for p in Part.objects.filter(heater__in=ids, removed_on__isnull=True)}
     found = []
     for service in planned:
@@ -101,21 +129,28 @@ def _wants(planned: list[Service]) -> list[list[Want]]:
         over = 0.0
         if one is not None:
             on = service.appointment.on or service.appointment.week
-            days = max((on - one["as_of"]).days, 0)
-            over = reached_by(days, one["reached_days"], PROBABILITIES, one["probability_today"])
+            days = max((on - one.as_of).days, 0)
+            over = reached_by(days, one.reached_days, PROBABILITIES, one.probability_today)
             if component is Component.RELIEF_VALVE:
                 # Its window is of the risk that is accepted; whether it has stuck is told beside it.
-                over = one["probability_today"]
+                over = one.probability_today
         part = parts.get((service.heater_id, _KIND[component])) if component in _KIND else None
-        found.append(wants(HeaterKind(service.heater.kind), component, min(over, 0.999), fitted(part)))
+        found.append(
+            wants(HeaterKind(service.heater.kind), component, min(over, 0.999), fitted(part, one.state if one else {}))
+        )
     return found
 
 
-def fitted(part: Part | None) -> Fitted:
-    """What is in place, as far as it matters for a spare one."""
+def fitted(part: Part | None, state: Mapping[str, Any]) -> Fitted:
+    """What is in place, as far as it matters for a spare one. Parameters: state, of its forecast."""
     if part is None:
         return Fitted()
-    return Fitted(part.alloy, part.length_mm, part.set_pressure_kpa, part.probe_length_mm, part.volume_l)
+    ratio = state.get("protection_ratio")
+    return Fitted(
+        alloy=part.alloy, rods=part.count, protection_ratio=ratio[1] if ratio else None,
+        rod_length_mm=part.length_mm, valve_kpa=part.set_pressure_kpa, probe_mm=part.probe_length_mm,
+        vessel_l=part.volume_l,
+    )  # fmt: skip
 
 
 def count(part: str, member_id: int | None, quantity: float) -> Held:

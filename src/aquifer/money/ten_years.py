@@ -1,0 +1,92 @@
+"""Ten years of a heater in money, by the company's price book and the forecast in force."""
+
+import datetime
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from aquifer.core import ten_years
+from aquifer.core.follow_up import FollowUp
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.money import CALL_OUT, Book, entry_of, service_key
+from aquifer.core.vocabulary import Component, Method
+from aquifer.errors import Invalid
+from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Heater
+from aquifer.money import prices
+from aquifer.visits import readings
+
+_SERVICES = (
+    (Component.SEDIMENT, Method.DRAIN_AND_PULSE),
+    (Component.RELIEF_VALVE, Method.EXERCISE),
+    (Component.ANODE, Method.INSPECT),
+)
+DAYS_A_YEAR = 365.25
+
+
+def of_heater(
+    heater: Heater, today: datetime.date, energy_price: float | None, damage: float, energy_kwh: float | None
+) -> dict[str, Any]:
+    """The three ways to go on, what they rest on, and what the price book does not know.
+
+    Parameters: energy_price, of a kWh; damage, what a leak does to the house; energy_kwh of twelve months, else the
+    newest that was read off the bills. Raises: Invalid for a heater that is no tank with a lining.
+    """
+    kind = HeaterKind(heater.kind)
+    if not KINDS[kind].is_lined:
+        raise Invalid(
+            "Ten years are reckoned for glass-lined tanks only.", "ten_years.kind", {"heater_id": "no such tank"}
+        )
+    forecasts = {one.component: one for one in Forecast.objects.current().filter(heater=heater)}
+    tank = forecasts.get(Component.TANK)
+    if tank is None or heater.installed_on is None:
+        raise Invalid(
+            "Its age is not known, or it is not forecast yet.", "ten_years.age", {"installed_on": "not known"}
+        )
+    book = prices.read()
+    amounts, missing = _amounts(book.book)
+    bills = energy_kwh if energy_kwh is not None else _newest_bills(heater)
+    told = ten_years.Prices(**amounts, damage=damage, energy_a_year=(bills or 0.0) * (energy_price or 0.0))
+    age = (today - heater.installed_on).days / DAYS_A_YEAR
+    within = min(float(tank.state["failure_within_12_months"][1]), 0.99)
+    rod = forecasts.get(Component.ANODE)
+    lasts = rod.reached_days[3] if rod is not None and rod.reached_days[3] is not None else None
+    rod_years = np.inf if lasts is None else lasts / DAYS_A_YEAR
+    found = ten_years.courses(
+        ten_years.failing(age, within), ten_years.failing(age, within, rod_years), ten_years.fresh(), told
+    )
+    return {
+        "currency": book.currency,
+        "missing": missing,
+        "energy_kwh": bills,
+        "service": told.service, "repair": told.repair, "heater": told.heater,
+        "courses": [{**asdict(one), "total": one.total} for one in found],
+    }  # fmt: skip
+
+
+def _amounts(book: Book) -> tuple[dict[str, float], list[str]]:
+    """What a yearly service, a repair and a new heater cost; what has no price, by its key."""
+    missing: list[str] = []
+
+    def price(key: str) -> float:
+        entry = entry_of(book, key)
+        if entry is None:
+            missing.append(key)
+            return 0.0
+        return float(book.prices[entry].price)
+
+    come = price(CALL_OUT)
+    return {
+        "service": come + sum(price(service_key(*one)) for one in _SERVICES),
+        "repair": come + price(FollowUp.ELEMENT),
+        "heater": price(FollowUp.HEATER),
+    }, missing
+
+
+def _newest_bills(heater: Heater) -> float | None:
+    """Energy of twelve months as it was last read off the bills, kWh."""
+    for visit in heater.visits.prefetch_related("amendments").order_by("-on", "-pk"):
+        if "energy.year_kwh" in (taken := readings.standing(visit)):
+            return taken["energy.year_kwh"]
+    return None

@@ -1,0 +1,37 @@
+"""Ten years of a heater in money: by the price book, the forecast and the bills."""
+
+from aquifer.heaters.models import Heater
+from aquifer.money.models import Price
+from tests.visits.test_readings import answer
+from tests.visits.test_report import recorded
+
+
+def told(as_role, heater, query=""):
+    return as_role("planner").get(f"heaters/{heater.pk}/ten-years{query}")
+
+
+def test_prices_bills_and_failures_of_this_tank(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    for key, price in (("call_out", 40), ("sediment", 60), ("relief_valve", 15), ("anode", 20), ("element", 90)):
+        Price.objects.create(key=key, words=key, price=price)
+    found = told(as_role, heater).json()
+    assert found["missing"] == ["heater"] and found["energy_kwh"] is None
+    assert (found["service"], found["repair"]) == (135, 130)
+    Price.objects.create(key="heater", words="heater", price=1200)
+    recorded(as_role, heater, steps=[answer("energy.year_kwh", 4000)])
+    left, yearly, new = told(as_role, heater, "?energy_price=0.2&damage=3000").json()["courses"]
+    assert yearly["energy"] == 8000 and yearly["services"] == 1350 and left["services"] == 0
+    assert left["failures"] >= yearly["failures"] > new["failures"] > 0
+    assert left["damage"] == 3000 * left["failures"]
+    assert new["heaters"] == 1200 * (1 + new["failures"])
+    # What is typed goes before the bills.
+    assert told(as_role, heater, "?energy_price=0.2&energy_kwh=1000").json()["courses"][1]["energy"] == 2000
+
+
+def test_what_cannot_be_reckoned_says_why(as_role, forecasted):
+    tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
+    assert "glass-lined" in told(as_role, tankless).json()["message"]
+    Heater.objects.filter(pk=forecasted["heaters"][0].pk).update(installed_on=None)
+    answered = told(as_role, forecasted["heaters"][0])
+    assert answered.status_code == 422 and answered.json()["fields"] == {"installed_on": "not known"}
+    assert told(as_role, forecasted["heaters"][1], "?damage=-1").status_code == 422
