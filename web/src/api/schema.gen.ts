@@ -1031,6 +1031,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/serial-patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Serial Patterns
+         * @description What was taught of makers' serials.
+         */
+        get: operations["aquifer_register_heaters_api_serial_patterns"];
+        /**
+         * Teach Serial
+         * @description Where a maker's serials tell their date; every heater of that maker shows it from now on.
+         */
+        put: operations["aquifer_register_heaters_api_teach_serial"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/features": {
         parameters: {
             query?: never;
@@ -1043,6 +1067,26 @@ export interface paths {
          * @description What can be recorded of a place: each feature with its forms and conditions.
          */
         get: operations["aquifer_register_sites_api_feature_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-details": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Site Details
+         * @description What else can be told of a site.
+         */
+        get: operations["aquifer_register_sites_api_site_details"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1307,6 +1351,26 @@ export interface paths {
         put?: never;
         /** Start */
         post: operations["aquifer_register_open_ends_api_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof
+         * @description What was seen at each heater of a campaign, for the maker: plate, result, day and photographs.
+         */
+        get: operations["aquifer_register_open_ends_api_proof"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2151,6 +2215,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Work By Year
+         * @description What the work was in each of the last years.
+         */
+        get: operations["aquifer_review_api_work_by_year"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -2455,6 +2539,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heaters/{heater_id}/ten-years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ten Years Of
+         * @description Left as it is, serviced each year or renewed now: what each is expected to cost over ten years.
+         */
+        get: operations["aquifer_money_api_ten_years_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -2588,6 +2692,46 @@ export interface paths {
          * @description All records of a kind, in the columns that bring them in.
          */
         get: operations["aquifer_imports_api_take_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out Readings
+         * @description Every reading as it stands, those that are part of a finding too, a line each in SI units.
+         */
+        get: operations["aquifer_imports_api_take_out_readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/details.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out Details
+         * @description What else is told of heaters, parts and features, a line each in SI units.
+         */
+        get: operations["aquifer_imports_api_take_out_details"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2972,7 +3116,7 @@ export interface components {
          * @description A kind of figure, with its unit inside the program.
          * @enum {string}
          */
-        Quantity: "volume_l" | "small_volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "mass_g" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts";
+        Quantity: "volume_l" | "small_volume_l" | "length_mm" | "temperature_c" | "pressure_kpa" | "mass_kg" | "mass_g" | "power_kw" | "hardness_mg_l" | "temperature_k" | "gas_pressure_kpa" | "flow_l_min" | "dose_g_l" | "volts" | "height_m" | "gas_l" | "heating_mj_m3";
         /** UnitOut */
         UnitOut: {
             /** Label */
@@ -4135,6 +4279,19 @@ export interface components {
             /** Note */
             note: string;
             /**
+             * Details
+             * @default {}
+             */
+            details?: {
+                [key: string]: string | number;
+            };
+            /**
+             * More
+             * @description The same in words, as the company shows its figures.
+             * @default []
+             */
+            more?: string[];
+            /**
              * Seen On
              * Format: date
              */
@@ -4215,6 +4372,14 @@ export interface components {
             vent: string;
             /** Note */
             note: string;
+            /**
+             * Details
+             * @description What else is told of it.
+             * @default {}
+             */
+            details?: {
+                [key: string]: string | number;
+            };
             /** Version */
             version: number;
             /** Archived */
@@ -4231,6 +4396,14 @@ export interface components {
             /** End Weight Kg */
             end_weight_kg: number | null;
             successor: components["schemas"]["OtherHeaterOut"] | null;
+            /** @description By its serial, where its maker's pattern was taught. */
+            made?: components["schemas"]["MadeOut"] | null;
+            /**
+             * Unlike
+             * @description Where it is not like the heater that it replaced.
+             * @default []
+             */
+            unlike?: string[];
             /** Guessed */
             guessed: string[];
             /**
@@ -4256,10 +4429,37 @@ export interface components {
             /** Past Parts */
             past_parts: components["schemas"]["PartOut"][];
             /**
+             * Can Have
+             * @description Kinds of part; none in what a device kept from before.
+             * @default []
+             */
+            can_have?: string[];
+            /**
              * Others
              * @description The other heaters of its site.
              */
             others: components["schemas"]["OtherHeaterOut"][];
+        };
+        /**
+         * MadeOut
+         * @description When it was made, by its serial.
+         */
+        MadeOut: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Doubt
+             * @description What does not fit with its date of installation; else empty.
+             */
+            doubt: string;
         };
         /** OpenEndOut */
         OpenEndOut: {
@@ -4321,7 +4521,7 @@ export interface components {
          * PartKind
          * @enum {string}
          */
-        PartKind: "anode" | "relief_valve" | "expansion_tank" | "drain_valve" | "tempering_valve" | "upper_element" | "lower_element" | "upper_thermostat" | "lower_thermostat" | "gas_control" | "thermocouple" | "igniter" | "burner" | "mixing_valve" | "flow_switch" | "exchanger" | "circulation_pump";
+        PartKind: "anode" | "relief_valve" | "expansion_tank" | "drain_valve" | "tempering_valve" | "upper_element" | "lower_element" | "upper_thermostat" | "lower_thermostat" | "gas_control" | "thermocouple" | "igniter" | "burner" | "mixing_valve" | "flow_switch" | "exchanger" | "circulation_pump" | "board" | "limit_switch" | "fuse_link" | "electrode" | "fan" | "exhaust_sensor" | "spark_unit" | "insulation" | "pressure_switch" | "trap" | "jets" | "pressure_valve" | "solenoid";
         /** PartOut */
         PartOut: {
             /** Id */
@@ -4357,6 +4557,13 @@ export interface components {
             build: string;
             /** Why Removed */
             why_removed: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details?: {
+                [key: string]: string | number;
+            };
         };
         /**
          * Severity
@@ -4418,6 +4625,13 @@ export interface components {
             practice: string;
             /** Static Pressure Kpa */
             static_pressure_kpa: number | null;
+            /**
+             * Pressure On
+             * @description When it was measured, or said otherwise.
+             */
+            pressure_on: string | null;
+            /** Pressure Measured */
+            pressure_measured: boolean;
             /** Closed System */
             closed_system: boolean | null;
             /** Dusty */
@@ -4430,6 +4644,13 @@ export interface components {
             shut_off: string;
             /** Access */
             access: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details?: {
+                [key: string]: string | number;
+            };
             /** Archived */
             archived: boolean;
         };
@@ -4536,6 +4757,13 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
         };
@@ -4576,6 +4804,13 @@ export interface components {
              * @default
              */
             build?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
         };
         /**
          * Vent
@@ -4786,6 +5021,13 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             anode?: components["schemas"]["PartIn"] | null;
             relief_valve?: components["schemas"]["PartIn"] | null;
             /**
@@ -4861,6 +5103,13 @@ export interface components {
              * @default
              */
             build?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             kind: components["schemas"]["PartKind"];
             /**
              * Why
@@ -4899,8 +5148,39 @@ export interface components {
              * @default
              */
             build?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             /** Version */
             version?: number | null;
+        };
+        /**
+         * DetailOut
+         * @description One thing that can be told besides, for a form: a figure, a choice, or a line.
+         */
+        DetailOut: {
+            /** Name */
+            name: string;
+            /** Ask */
+            ask: string;
+            /**
+             * Unit
+             * @description Of a figure; else empty.
+             */
+            unit: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Words
+             * @description Of a choice; else none.
+             */
+            words: string[];
         };
         /**
          * EquipmentOut
@@ -4918,6 +5198,47 @@ export interface components {
             assumed: {
                 [key: string]: number;
             };
+            /** Details */
+            details: components["schemas"]["DetailOut"][];
+            /**
+             * Part Details
+             * @description By the kind of part.
+             */
+            part_details: {
+                [key: string]: components["schemas"]["DetailOut"][];
+            };
+        };
+        /** SerialPatternOut */
+        SerialPatternOut: {
+            /** Maker */
+            maker: string;
+            /** Year At */
+            year_at: number;
+            /** Year Digits */
+            year_digits: number;
+            /** Week At */
+            week_at: number | null;
+            /** Month At */
+            month_at: number | null;
+        };
+        /**
+         * SerialPatternIn
+         * @description Where in a maker's serials the date stands; places are counted from 1.
+         */
+        SerialPatternIn: {
+            /** Maker */
+            maker: string;
+            /** Year At */
+            year_at: number;
+            /**
+             * Year Digits
+             * @default 2
+             */
+            year_digits?: number;
+            /** Week At */
+            week_at?: number | null;
+            /** Month At */
+            month_at?: number | null;
         };
         /** ConditionOut */
         ConditionOut: {
@@ -4948,6 +5269,8 @@ export interface components {
             of_site: boolean;
             /** Is Valve */
             is_valve: boolean;
+            /** Details */
+            details: components["schemas"]["DetailOut"][];
         };
         /**
          * Business
@@ -5005,6 +5328,13 @@ export interface components {
              * @default
              */
             access?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             /**
              * Customer Name
              * @default
@@ -5104,6 +5434,13 @@ export interface components {
              * @default
              */
             access?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             /** Version */
             version?: number | null;
         };
@@ -5191,6 +5528,13 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Details
+             * @description What else is told; none: as it was.
+             */
+            details?: {
+                [key: string]: string | number;
+            } | null;
             /** Seen On */
             seen_on?: string | null;
             /** Version */
@@ -5290,6 +5634,10 @@ export interface components {
             maker: string;
             /** Model */
             model: string;
+            /** Part Kind */
+            part_kind: string;
+            /** Build */
+            build: string;
             /** Installed From */
             installed_from: string | null;
             /** Installed Until */
@@ -5312,13 +5660,23 @@ export interface components {
             name: string;
             /** Part */
             part: string;
-            /** Maker */
-            maker: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker?: string;
             /**
              * Model
              * @default
              */
             model?: string;
+            part_kind?: components["schemas"]["PartKind"] | null;
+            /**
+             * Build
+             * @description Told by the part's own look; else by the heater's maker.
+             * @default
+             */
+            build?: string;
             /** Installed From */
             installed_from?: string | null;
             /** Installed Until */
@@ -5669,6 +6027,13 @@ export interface components {
              * @description What was done otherwise than the guide allows, to be looked at.
              */
             looked_at: string[];
+            /**
+             * Readings
+             * @description What was read off instruments beside its findings, as it stands.
+             */
+            readings: string[];
+            /** Notes */
+            notes: string[];
         };
         /** LogOut */
         LogOut: {
@@ -5694,6 +6059,8 @@ export interface components {
             until: string;
             /** Entries */
             entries: components["schemas"]["LogEntryOut"][];
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
             /** Courses */
             courses: components["schemas"]["CourseOut"][];
             /** Forecasts */
@@ -5702,6 +6069,35 @@ export interface components {
             upkeep: components["schemas"]["UpkeepOut"][];
             /** Judgements */
             judgements: components["schemas"]["JudgementOut"][];
+        };
+        /** ReadPointOut */
+        ReadPointOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Value */
+            value: number;
+            /** By */
+            by: string;
+        };
+        /**
+         * ReadingOut
+         * @description One kind of reading over the years, as it stands.
+         */
+        ReadingOut: {
+            /** Field */
+            field: string;
+            /** Says */
+            says: string;
+            /**
+             * Unit
+             * @description A quantity, or a unit as it is written.
+             */
+            unit: string;
+            /** Points */
+            points: components["schemas"]["ReadPointOut"][];
         };
         /**
          * Task
@@ -5968,6 +6364,20 @@ export interface components {
              */
             parts: components["schemas"]["CarriedOut"][];
             /**
+             * On Record
+             * @description What is known of each piece that a step is about, in words; none in a guide kept from before.
+             * @default {}
+             */
+            on_record?: {
+                [key: string]: string;
+            };
+            /**
+             * To Know
+             * @description The way in, what to bring, what was noted.
+             * @default []
+             */
+            to_know?: string[];
+            /**
              * Usual Readings
              * @description Outside of these a reading is asked for once more.
              */
@@ -5976,6 +6386,12 @@ export interface components {
             };
             /** May Override */
             may_override: boolean;
+            /**
+             * Observations
+             * @description What is looked at; none in a guide kept from before.
+             * @default []
+             */
+            observations?: components["schemas"]["ObservationOut"][];
         };
         /**
          * GuideOutOut
@@ -6131,6 +6547,17 @@ export interface components {
             /** Otherwise */
             otherwise: components["schemas"]["GuideOtherwiseOut"][];
         };
+        /** LookOut */
+        LookOut: {
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+            /** @description None: as it should be. */
+            severity: components["schemas"]["Severity"] | null;
+            /** Advice */
+            advice: string;
+        };
         /** MomentAnswerOut */
         MomentAnswerOut: {
             /** Field */
@@ -6178,10 +6605,22 @@ export interface components {
             follows: boolean;
         };
         /**
+         * ObservationOut
+         * @description Something that is looked at, and how it can look; the first is as it should be.
+         */
+        ObservationOut: {
+            /** Field */
+            field: string;
+            /** Ask */
+            ask: string;
+            /** Looks */
+            looks: components["schemas"]["LookOut"][];
+        };
+        /**
          * EventKind
          * @enum {string}
          */
-        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside" | "settled" | "outside" | "found" | "took_over";
+        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
         /** EventOut */
         EventOut: {
             /**
@@ -6361,7 +6800,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "set_aside" | "settled" | "outside" | "found" | "took_over";
+            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
             /**
              * Step
              * @default
@@ -6689,6 +7128,17 @@ export interface components {
         /** RodReplacementIn */
         RodReplacementIn: {
             /**
+             * Alike
+             * @description In every figure as the old one, read off both: what is not said is as it.
+             * @default false
+             */
+            alike?: boolean;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -6718,7 +7168,7 @@ export interface components {
          * Texture
          * @enum {string}
          */
-        Texture: "sand" | "flakes" | "stones" | "sludge";
+        Texture: "sand" | "flakes" | "stones" | "sludge" | "grit" | "crust";
         /** UpkeepFindingIn */
         UpkeepFindingIn: {
             /**
@@ -6746,10 +7196,29 @@ export interface components {
         /** ValveReplacementIn */
         ValveReplacementIn: {
             /**
+             * Alike
+             * @description In every figure as the old one, read off both: what is not said is as it.
+             * @default false
+             */
+            alike?: boolean;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             task: "relief_valve_replacement";
+            /** Set Pressure Kpa */
+            set_pressure_kpa?: number | null;
+            /** Set Temperature C */
+            set_temperature_c?: number | null;
+            /** Rating Kw */
+            rating_kw?: number | null;
+            /** Probe Length Mm */
+            probe_length_mm?: number | null;
         };
         /** VesselFindingIn */
         VesselFindingIn: {
@@ -6770,6 +7239,17 @@ export interface components {
         VesselPin: "air" | "water" | "nothing";
         /** VesselReplacementIn */
         VesselReplacementIn: {
+            /**
+             * Alike
+             * @description In every figure as the old one, read off both: what is not said is as it.
+             * @default false
+             */
+            alike?: boolean;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7322,6 +7802,16 @@ export interface components {
              * @default []
              */
             needs?: string[];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Decides
+             * @default
+             */
+            decides?: string;
         };
         /** OffersOut */
         OffersOut: {
@@ -7673,6 +8163,42 @@ export interface components {
              */
             due: number;
         };
+        /** WorkYearOut */
+        WorkYearOut: {
+            /** Year */
+            year: number;
+            /**
+             * So Far
+             * @description The year is not over.
+             */
+            so_far: boolean;
+            /** Visits */
+            visits: number;
+            /**
+             * Heaters
+             * @description That were visited.
+             */
+            heaters: number;
+            /** Flushes */
+            flushes: number;
+            /** Descales */
+            descales: number;
+            /** Rods */
+            rods: number;
+            /** Relief Valves */
+            relief_valves: number;
+            /** Expansion Tanks */
+            expansion_tanks: number;
+            /** Other Parts */
+            other_parts: number;
+            /** Emergencies */
+            emergencies: number;
+            /**
+             * Open Issues
+             * @description That were raised.
+             */
+            open_issues: number;
+        };
         /**
          * BuildOut
          * @description Failures of a part, counted by the build of heater it sat in.
@@ -7690,6 +8216,13 @@ export interface components {
             failures: number;
             /** Expected */
             expected: number;
+        };
+        /** KitOut */
+        KitOut: {
+            /** What For */
+            what_for: string;
+            /** Things */
+            things: string[];
         };
         /** StockLineOut */
         StockLineOut: {
@@ -7718,6 +8251,12 @@ export interface components {
             trucks: components["schemas"]["TruckOut"][];
             /** To Buy */
             to_buy: components["schemas"]["StockLineOut"][];
+            /**
+             * Kit
+             * @description What every truck always has along.
+             * @default []
+             */
+            kit?: components["schemas"]["KitOut"][];
         };
         /** TruckOut */
         TruckOut: {
@@ -7727,6 +8266,12 @@ export interface components {
             name: string;
             /** Lines */
             lines: components["schemas"]["StockLineOut"][];
+            /**
+             * Brings
+             * @description What the places of the day ask for besides.
+             * @default []
+             */
+            brings?: string[];
         };
         /** CountIn */
         CountIn: {
@@ -8031,6 +8576,54 @@ export interface components {
             /** Unpriced */
             unpriced: string[];
         };
+        /** TenYearsOut */
+        TenYearsOut: {
+            /** Currency */
+            currency: string;
+            /**
+             * Missing
+             * @description What the price book has no price for; it counts as nothing.
+             */
+            missing: string[];
+            /** Energy Kwh */
+            energy_kwh: number | null;
+            /** Service */
+            service: number;
+            /** Repair */
+            repair: number;
+            /** Heater */
+            heater: number;
+            /** Courses */
+            courses: components["schemas"]["TenYearsWayOut"][];
+        };
+        /**
+         * TenYearsWayOut
+         * @description One way to go on with a tank, over ten years.
+         */
+        TenYearsWayOut: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "as_it_is" | "yearly" | "new";
+            /** Services */
+            services: number;
+            /** Repairs */
+            repairs: number;
+            /** Heaters */
+            heaters: number;
+            /** Damage */
+            damage: number;
+            /** Energy */
+            energy: number;
+            /**
+             * Failures
+             * @description How many tanks leak, on average.
+             */
+            failures: number;
+            /** Total */
+            total: number;
+        };
         /**
          * FileColumnOut
          * @description A column of a file with its first cells, and what it was or may be matched with.
@@ -8218,6 +8811,10 @@ export interface components {
             kind: components["schemas"]["AttachmentKind"];
             /** Heater Id */
             heater_id: number | null;
+            /** Visit Client Id */
+            visit_client_id: string | null;
+            /** Piece */
+            piece: string;
             /** Caption */
             caption: string;
             /** Taken On */
@@ -8247,6 +8844,11 @@ export interface components {
              * @default
              */
             caption?: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece?: string;
             /** Client Id */
             client_id?: string | null;
             /** Visit Client Id */
@@ -10273,6 +10875,68 @@ export interface operations {
             };
         };
     };
+    aquifer_register_heaters_api_serial_patterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SerialPatternOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_heaters_api_teach_serial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SerialPatternIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SerialPatternOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
     aquifer_register_sites_api_feature_kinds: {
         parameters: {
             query?: never;
@@ -10289,6 +10953,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeatureSpecOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_sites_api_site_details: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DetailOut"][];
                 };
             };
             /** @description It cannot be done, and why */
@@ -10937,6 +11630,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CampaignOut"];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_open_ends_api_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {
@@ -12342,6 +13064,35 @@ export interface operations {
             };
         };
     };
+    aquifer_review_api_work_by_year: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkYearOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
     aquifer_review_api_builds: {
         parameters: {
             query?: never;
@@ -12854,6 +13605,41 @@ export interface operations {
             };
         };
     };
+    aquifer_money_api_ten_years_of: {
+        parameters: {
+            query?: {
+                energy_price?: number | null;
+                damage?: number;
+                energy_kwh?: number | null;
+            };
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TenYearsOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
     aquifer_imports_api_sent: {
         parameters: {
             query?: never;
@@ -13089,6 +13875,60 @@ export interface operations {
             path: {
                 kind: string;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_take_out_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_imports_api_take_out_details: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -13369,6 +14209,11 @@ export interface operations {
                      * @default
                      */
                     caption?: string;
+                    /**
+                     * Piece
+                     * @default
+                     */
+                    piece?: string;
                     /** Client Id */
                     client_id?: string | null;
                     /** Visit Client Id */

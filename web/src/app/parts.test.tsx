@@ -39,6 +39,8 @@ describe('a visit in the log', () => {
     visit_id: 1,
     amended: false,
     looked_at: [],
+    readings: [],
+    notes: [],
     on: '2026-01-02',
     by: 'Joss',
     lines,

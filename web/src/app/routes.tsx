@@ -12,6 +12,7 @@ import { OutlookPage } from '../features/outlook/OutlookPage'
 import { PracticesPage } from '../features/review/PracticesPage'
 import { ReviewPage } from '../features/review/ReviewPage'
 import { StepsPage } from '../features/review/StepsPage'
+import { WorkPage } from '../features/review/WorkPage'
 import { TanksPage } from '../features/review/TanksPage'
 import { CustomersPage } from '../features/rounds/CustomersPage'
 import { RoundsPage } from '../features/rounds/RoundsPage'
@@ -109,6 +110,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Review: tanks">
                 <TanksPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/review/work',
+            element: (
+              <Titled as="Review: work by year">
+                <WorkPage />
               </Titled>
             ),
           },

@@ -1,10 +1,12 @@
 import 'fake-indexeddb/auto'
 
 import { cleanup, screen, waitFor } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { rendered } from '../test/rendered'
+import { sendPhotos } from './photos'
 import { device } from './store'
 import { UnsentSign } from './UnsentSign'
 
@@ -76,4 +78,64 @@ it('tells a telephone without a signal from a server that does not answer', asyn
   rendered(<UnsentSign />)
   expect(await said()).toBe('There is no signal. What you tap is kept on this device and sent later.')
   line.mockRestore()
+})
+
+it('keeps a photograph that the server refuses, says why, and lets it go only when told to', async () => {
+  URL.createObjectURL = vi.fn(() => 'blob:kept')
+  URL.revokeObjectURL = vi.fn()
+  const photo = { visit: 'v', heaterId: 4, by: 1, caption: 'The rod', piece: 'anode', picture: new Blob(['x']) }
+  await device.photos.add({ ...photo, clientId: 'a' })
+  // A picture does not come out of this disk as one.
+  vi.stubGlobal(
+    'FormData',
+    class {
+      append() {}
+    },
+  )
+  let asked = 0
+  vi.stubGlobal('fetch', (request: Request) => {
+    // A visit of the test before may still be told.
+    if (!request.url.endsWith('/api/attachments')) return Promise.reject(new TypeError('no way'))
+    asked++
+    const told = { code: 'too_large', message: 'The file has 31 MB.', fields: {} }
+    return Promise.resolve(
+      new Response(JSON.stringify(told), { status: 413, headers: { 'Content-Type': 'application/json' } }),
+    )
+  })
+  rendered(<UnsentSign />)
+  expect(await said()).toContain('Photograph “The rod”: The file has 31 MB.')
+  await sendPhotos(1)
+  expect(asked).toBe(1)
+  expect(screen.getByRole('link', { name: 'Save it' }).getAttribute('href')).toBe('blob:kept')
+  await userEvent.click(screen.getByRole('button', { name: 'Let it go' }))
+  await waitFor(() => expect(screen.queryByRole('status')).toBeNull())
+  expect(await device.photos.count()).toBe(0)
+})
+
+it('sends a photograph once, though it is asked to twice at the same time', async () => {
+  await device.photos.add({
+    visit: 'v',
+    heaterId: 4,
+    by: 1,
+    caption: '',
+    piece: '',
+    picture: new Blob(['x']),
+    clientId: 'b',
+  })
+  vi.stubGlobal(
+    'FormData',
+    class {
+      append() {}
+    },
+  )
+  let sent = 0
+  vi.stubGlobal('fetch', async (request: Request) => {
+    if (!request.url.endsWith('/api/attachments')) throw new TypeError('no way')
+    sent++
+    await new Promise((done) => setTimeout(done, 20))
+    return new Response('{}', { status: 201, headers: { 'Content-Type': 'application/json' } })
+  })
+  await Promise.all([sendPhotos(1), sendPhotos(1)])
+  expect(sent).toBe(1)
+  expect(await device.photos.count()).toBe(0)
 })

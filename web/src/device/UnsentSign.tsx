@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 
 import { useMe } from '../session/session'
 import { reached } from './reached'
+import { device, type Photo } from './store'
 import { sendKept, useWaiting } from './unsent'
 
 const AGAIN_MS = 20_000
@@ -10,7 +11,7 @@ const AGAIN_MS = 20_000
 /** A plain sign of what is not yet sent. Sends it when there is a signal again, and now and then. */
 export function UnsentSign() {
   const me = useMe()
-  const { unsent, waits, photos } = useWaiting()
+  const { unsent, waits, photos, refused } = useWaiting()
   const queries = useQueryClient()
   const sends = waits.length > 0 || photos > 0 || unsent.some((one) => one.by === me.id && !one.trouble)
   useEffect(() => {
@@ -25,7 +26,7 @@ export function UnsentSign() {
       window.removeEventListener('online', send)
     }
   }, [sends, me.id, queries])
-  if (unsent.length === 0 && waits.length === 0) return null
+  if (unsent.length === 0 && waits.length === 0 && refused.length === 0) return null
   return (
     <div
       role="status"
@@ -57,9 +58,29 @@ export function UnsentSign() {
             {one.heater}: {one.trouble}
           </span>
         ))}
+      {refused.map((one) => (
+        <Refused key={one.clientId} photo={one} />
+      ))}
       {unsent.some((one) => one.by !== me.id) && (
         <span className="block">Of somebody else who signed in here: they send it when they sign in again.</span>
       )}
     </div>
+  )
+}
+
+/** A photograph that the server would not have: it can be kept elsewhere before it is let go. */
+function Refused({ photo }: { photo: Photo }) {
+  const [address] = useState(() => URL.createObjectURL(photo.picture))
+  useEffect(() => () => URL.revokeObjectURL(address), [address])
+  return (
+    <span className="flex flex-wrap items-center gap-x-3 text-oxide">
+      Photograph “{photo.caption}”: {photo.trouble}
+      <a href={address} download="photograph.jpg" className="py-2 underline">
+        Save it
+      </a>
+      <button type="button" className="py-2 underline" onClick={() => void device.photos.delete(photo.clientId)}>
+        Let it go
+      </button>
+    </span>
   )
 }

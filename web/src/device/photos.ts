@@ -13,9 +13,11 @@ export async function keepPhoto(
   heaterId: number,
   by: number,
   caption: string,
+  piece: string,
   file: Blob,
 ): Promise<void> {
-  await device.photos.add({ clientId: crypto.randomUUID(), visit, heaterId, by, caption, picture: await smaller(file) })
+  const picture = await smaller(file)
+  await device.photos.add({ clientId: crypto.randomUUID(), visit, heaterId, by, caption, piece, picture })
 }
 
 async function smaller(file: Blob): Promise<Blob> {
@@ -28,15 +30,28 @@ async function smaller(file: Blob): Promise<Blob> {
   return canvas.convertToBlob({ type: 'image/jpeg', quality: QUALITY })
 }
 
-/** Send what was taken, each picture once. One that the server refuses is gone: it was no picture. */
-export async function sendPhotos(by: number): Promise<void> {
-  for (const { clientId, visit, heaterId, caption, picture } of await device.photos.where({ by }).toArray()) {
+let sending = Promise.resolve()
+
+/**
+ * Send what was taken, each picture once. One that the server refuses stays, with why: somebody may want it.
+ * Whoever asks meanwhile waits for what is under way: a picture is large, and is not to go up twice.
+ */
+export function sendPhotos(by: number): Promise<void> {
+  sending = sending.catch(() => undefined).then(() => sendAll(by))
+  return sending
+}
+
+async function sendAll(by: number): Promise<void> {
+  for (const one of await device.photos.where({ by }).toArray()) {
+    const { clientId, visit, heaterId, caption, piece, picture, trouble } = one
+    if (trouble) continue
     const form = new FormData()
     for (const [name, value] of Object.entries({
       heater_id: heaterId,
       client_id: clientId,
       visit_client_id: visit,
       caption,
+      piece: piece ?? '',
     }))
       form.append(name, String(value))
     form.append('file', picture, 'photograph.jpg')
@@ -46,6 +61,8 @@ export async function sendPhotos(by: number): Promise<void> {
       )
     } catch (error) {
       if (isOnTheWay(error) || !(error instanceof ApiError)) return
+      await device.photos.update(clientId, { trouble: error.message })
+      continue
     }
     await device.photos.delete(clientId)
   }

@@ -63,6 +63,10 @@ export interface Photo {
   heaterId: number
   by: number
   caption: string
+  /** Which piece of the heater it shows; none in what an older version kept. */
+  piece?: string
+  /** Why the server would not have it: it stays here until somebody looked at it. */
+  trouble?: string
   picture: Blob
 }
 

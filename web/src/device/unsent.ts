@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react'
 import { client, unwrap, type ApiError, type Schema } from '../api/client'
 import { forgetVisit, isOnTheWay, syncAll } from './journal'
 import { sendPhotos } from './photos'
-import { device, type Unsent } from './store'
+import { device, type Unsent, type Photo } from './store'
 
 /** Keep a visit on the device until the server has it. Saving the same visit twice keeps it once. */
 export async function keepVisit(body: Schema['VisitIn'], by: number, heater: string): Promise<void> {
@@ -86,18 +86,24 @@ export interface Waiting {
   unsent: Unsent[]
   /** Visits under way whose last taps did not go through; those that the server would not have with the reason. */
   waits: { name: string; trouble: string }[]
+  /** Photographs that wait to be sent. */
   photos: number
+  /** Those that the server would not have. */
+  refused: Photo[]
 }
+
+const NOTHING: Waiting = { unsent: [], waits: [], photos: 0, refused: [] }
 
 /** What is not yet sent, as it changes. */
 export function useWaiting(): Waiting {
-  const [found, setFound] = useState<Waiting>({ unsent: [], waits: [], photos: 0 })
+  const [found, setFound] = useState<Waiting>(NOTHING)
   useEffect(() => {
     const watched = liveQuery(async () => ({
       unsent: await device.unsent.orderBy('order').toArray(),
       waits: (await device.visits.toArray()).filter((one) => one.waits && (one.aside || !one.closing)),
-      photos: await device.photos.count(),
-    })).subscribe({ next: setFound, error: () => setFound({ unsent: [], waits: [], photos: 0 }) })
+      photos: await device.photos.filter((one) => !one.trouble).count(),
+      refused: await device.photos.filter((one) => Boolean(one.trouble)).toArray(),
+    })).subscribe({ next: setFound, error: () => setFound(NOTHING) })
     return () => watched.unsubscribe()
   }, [])
   return found

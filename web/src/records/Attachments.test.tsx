@@ -16,6 +16,8 @@ const OF = { heater_id: 7 }
 const one = (part: Partial<Schema['AttachmentOut']>): Schema['AttachmentOut'] => ({
   id: 4,
   kind: 'photograph',
+  visit_client_id: null,
+  piece: '',
   heater_id: 7,
   caption: 'Rating plate',
   taken_on: '2025-03-09',

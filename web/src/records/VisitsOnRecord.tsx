@@ -43,6 +43,18 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
                 Amend
               </Link>
             )}
+            {one.notes.length + one.readings.length > 0 && (
+              <ul className="w-full pb-1 text-fine text-soft">
+                {one.notes.map((line) => (
+                  <li key={line} className="wrap-break-word">
+                    “{line}”
+                  </li>
+                ))}
+                {one.readings.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+            )}
             {one.looked_at.length > 0 && (
               <details className="w-full border-l-4 border-oxide pl-2">
                 <summary className="cursor-pointer py-1 text-oxide">{one.looked_at.length} to look at</summary>

@@ -53,6 +53,31 @@ export const whatIfOptions = (id: number, tried: Tried) =>
     staleTime: 60_000,
   })
 
+/** Ten years of a tank in money. */
+export const tenYearsOptions = (
+  heaterId: number,
+  asked: { energy_kwh: number | null; energy_price: number | null; damage: number },
+) =>
+  queryOptions({
+    queryKey: ['heaters', heaterId, 'ten-years', asked],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/heaters/{heater_id}/ten-years', {
+          params: { path: { heater_id: heaterId }, query: asked },
+        }),
+      ),
+    retry: false,
+  })
+
+/** Teach where a maker's serials tell their date. */
+export function useTeachSerial(heaterId: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['SerialPatternIn']) => unwrap(client.PUT('/api/serial-patterns', { body })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: heaterOptions(heaterId).queryKey }),
+  })
+}
+
 export const equipmentOptions = queryOptions({
   queryKey: ['equipment'],
   queryFn: () => unwrap(client.GET('/api/equipment')),
@@ -129,6 +154,15 @@ export function useFitPart(heaterId: number) {
   return useMutation({
     mutationFn: (body: Schema['FitIn']) =>
       unwrap(client.POST('/api/heaters/{heater_id}/parts', { params: { path: { heater_id: heaterId } }, body })),
+    onSuccess: refresh,
+  })
+}
+
+export function useCorrectPart(partId: number) {
+  const refresh = useRefresh()
+  return useMutation({
+    mutationFn: (body: Schema['PartPatch']) =>
+      unwrap(client.PATCH('/api/parts/{part_id}', { params: { path: { part_id: partId } }, body })),
     onSuccess: refresh,
   })
 }

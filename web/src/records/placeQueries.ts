@@ -2,6 +2,13 @@ import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query
 
 import { client, unwrap, type Schema } from '../api/client'
 
+/** What else can be told of a site. */
+export const siteDetailsOptions = queryOptions({
+  queryKey: ['site-details'],
+  queryFn: () => unwrap(client.GET('/api/site-details')),
+  staleTime: Infinity,
+})
+
 export const featureKindsOptions = queryOptions({
   queryKey: ['featureKinds'],
   queryFn: () => unwrap(client.GET('/api/features')),

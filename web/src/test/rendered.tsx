@@ -17,6 +17,11 @@ export const UNITS = {
   hardness_mg_l: unit('mg/L'),
   mass_kg: unit('kg', 1, 1),
   power_kw: unit('kW', 1, 1),
+  flow_l_min: unit('L/min', 1, 1),
+  temperature_k: unit('°C'),
+  mass_g: unit('g'),
+  small_volume_l: unit('L', 1, 1),
+  gas_pressure_kpa: unit('kPa', 1, 1),
 } as Schema['CompanyOut']['units']
 
 const EVERYTHING: Schema['Action'][] = [

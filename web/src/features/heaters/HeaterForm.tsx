@@ -12,6 +12,7 @@ import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { equipmentOptions, heaterOptions, useAddHeater, useChangeHeater } from '../../records/heaterQueries'
+import { DetailFields, useDetails } from '../../records/Details'
 import { SitePicker } from '../../records/SitePicker'
 
 /** What is typed, as text: ranges are the server's business, here only what cannot be sent at all. */
@@ -83,7 +84,7 @@ const FIGURES: { name: Figure; label: string; quantity?: Quantity; unit?: string
   { name: 'supply_volts', label: 'Supply', unit: 'V' },
 ]
 const REMARKS: { name: Remark; label: string; placeholder: string }[] = [
-  { name: 'boiler', label: 'Boiler that heats it', placeholder: 'gas boiler, 18 kW' },
+  { name: 'boiler', label: 'Boiler that heats it', placeholder: 'gas boiler, in the cellar' },
   { name: 'control_setting', label: 'Control as left', placeholder: 'dial at B' },
   { name: 'dip_tube', label: 'Dip tube', placeholder: 'left, jets, sound' },
   { name: 'anode_port', label: 'Anode’s port', placeholder: 'own, 400 mm head room' },
@@ -142,12 +143,14 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
   const flushes = useWatch({ control, name: 'flush_history' })
   const asked = useQuery(equipmentOptions).data?.find((one) => one.kind === kind)
   const assumed = heater && heater.kind === kind ? heater.assumed : (asked?.assumed ?? {})
+  const specs = asked?.details ?? []
+  const details = useDetails(specs, heater?.details, units)
   const server = saving.error instanceof ApiError ? saving.error : null
   const fault = (name: string) =>
     (formState.errors as Record<string, { message?: string } | undefined>)[name]?.message ?? server?.fields[name]
 
   const save = handleSubmit((form) => {
-    const body = payload(form, site?.id ?? 0, units)
+    const body = { ...payload(form, site?.id ?? 0, units), details: details.told() }
     if (heater) change.mutate({ ...body, version }, { onSuccess: onDone })
     else add.mutate(body, { onSuccess: onDone })
   })
@@ -293,6 +296,14 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
           {...register('relief_valve_fitted_on')}
         />
       </div>
+      {specs.length > 0 && (
+        <details open={Object.keys(heater?.details ?? {}).length > 0}>
+          <summary className="cursor-pointer font-semibold">Seen at it besides</summary>
+          <div className="mt-2 grid grid-cols-3 gap-x-4 gap-y-3">
+            <DetailFields specs={specs} details={details} units={units} faults={server?.fields ?? {}} />
+          </div>
+        </details>
+      )}
       <label className="flex items-center gap-2">
         <input type="checkbox" className="size-4" {...register('recirculated')} /> A loop keeps its hot water moving
       </label>
@@ -393,9 +404,9 @@ function payload(form: Typed, siteId: number, units: Units): Schema['HeaterIn'] 
     installed_on: form.installed_on || null,
     install_certainty: form.install_certainty,
     anode: tank
-      ? { alloy: (form.alloy || null) as Schema['Alloy'] | null, count: 1, fitted_on: form.anode_fitted_on || null }
+      ? { alloy: (form.alloy || null) as Schema['Alloy'] | null, fitted_on: form.anode_fitted_on || null }
       : null,
-    relief_valve: { count: 1, fitted_on: form.relief_valve_fitted_on || null },
+    relief_valve: { fitted_on: form.relief_valve_fitted_on || null },
   }
 }
 

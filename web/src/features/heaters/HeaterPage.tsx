@@ -21,9 +21,11 @@ import { ArchiveDialog } from './ArchiveDialog'
 import { HeaterForm } from './HeaterForm'
 import { HeaterLog } from './HeaterLog'
 import { Parts } from './Parts'
+import { Readings } from './Readings'
 import { Place } from './Place'
 import { heaterOptions, logOptions, useRestore } from '../../records/heaterQueries'
 import { VisitsOnRecord } from '../../records/VisitsOnRecord'
+import { TenYears } from './TenYears'
 import { WhatIf } from './WhatIf'
 
 export function HeaterPage() {
@@ -141,9 +143,11 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           </Panel>
           <Panel value="what-if">
             <WhatIf heater={heater} />
+            {heater.is_tank && <TenYears heaterId={heater.id} />}
           </Panel>
           <Panel value="past">
             <VisitsOnRecord heaterId={heater.id} entries={log.entries} />
+            <Readings readings={log.readings} until={log.today} units={units} />
             <div className="pt-3">
               <History of="heaters" id={heater.id} />
             </div>

@@ -39,6 +39,7 @@ function shown(parts: Schema['PartOut'][], past: Schema['PartOut'][] = [], may?:
     kind: 'gas_tank',
     parts,
     past_parts: past,
+    ignition: 'hot_surface',
     assumed: { rod_length_mm: 920, relief_kpa: 1034 },
   } as unknown as Schema['HeaterOut']
   const equipment = [{ kind: 'gas_tank', parts: ['anode', 'relief_valve', 'expansion_tank'] }]
@@ -53,7 +54,7 @@ it('tells what is in it since when, and what was there before and why it went', 
     ],
     [part({ id: 3, alloy: 'magnesium', fitted_on: '2022-09-08', removed_on: '2024-11-05', why_removed: 'bare wire' })],
   )
-  const told = screen.getAllByRole('listitem').map((one) => one.textContent)
+  const told = screen.getAllByRole('listitem').map((one) => one.textContent?.replace('Correct', ''))
   expect(told[0]).toBe('Anode rod2 of them · aluminium-zinc · 20 mm thick · 928 mm longfitted November 2024')
   expect(told[1]).toBe('Relief valvenothing more on recordwith the heater, as far as known')
   expect(told[2]).toBe('Anode, magnesium: September 2022 to 5 November 2024bare wire')
@@ -93,7 +94,18 @@ it('tells the field that cannot be so and keeps the rest', async () => {
   expect(screen.getByLabelText<HTMLInputElement>(/^Build/).value).toBe('zinc cap')
 })
 
+it('puts right what is known of a part in place, and takes away nothing that it does not ask for', async () => {
+  const sent = answering({ body: {} })
+  shown([part({ id: 9, version: 4, alloy: 'magnesium', count: 1, length_mm: 900 })])
+  await userEvent.click(screen.getByRole('button', { name: 'Correct the anode' }))
+  await userEvent.clear(screen.getByLabelText('How many'))
+  await userEvent.type(screen.getByLabelText('How many'), '2')
+  await userEvent.click(screen.getByRole('button', { name: 'Save' }))
+  expect(sent[0]?.path).toBe('/api/parts/9')
+  expect(sent[0]?.body).toEqual({ version: 4, count: 2 })
+})
+
 it('offers nothing to who only reads', () => {
   shown([part({})], [], ['read'])
-  expect(screen.queryByRole('button', { name: 'A part was fitted' })).toBeNull()
+  expect(screen.queryByRole('button', { name: /^(A part was fitted|Correct)/ })).toBeNull()
 })

@@ -23,6 +23,9 @@ export function Place({ heater }: { heater: Schema['HeaterOut'] }) {
                   ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`
                   : one.condition_words}
               </span>
+              {one.more && one.more.length > 0 && (
+                <span className="block text-fine text-soft">{one.more.join(' · ')}</span>
+              )}
             </li>
           ))}
           {heater.shut_offs.length === 0 && (

@@ -56,6 +56,7 @@ function shown(what: Schema['ImportOut'] | null, may?: Schema['Action'][]) {
 it('offers to bring in, to take out and to write the whole base', () => {
   shown(null)
   expect(screen.getByRole('link', { name: 'heaters' }).getAttribute('href')).toBe('/api/records/heaters.csv')
+  expect(screen.getByRole('link', { name: 'readings' }).getAttribute('href')).toBe('/api/readings.csv')
   expect(screen.getByRole('link', { name: '24 November, 17:05' }).getAttribute('href')).toBe('/api/base-files/9/file')
   expect(screen.getByText('12.4 MB')).toBeTruthy()
   expect(screen.getByText('needed')).toBeTruthy()

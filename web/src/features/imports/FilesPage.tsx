@@ -105,6 +105,16 @@ function TakeOut() {
             {kind.replace('_', ' ')}
           </a>
         ))}
+        {['readings', 'details'].map((one) => (
+          <a
+            key={one}
+            href={`/api/${one}.csv`}
+            download
+            className="py-0.5 text-copper-deep underline underline-offset-2"
+          >
+            {one}
+          </a>
+        ))}
       </p>
     </div>
   )

@@ -9,6 +9,7 @@ import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { equipmentOptions } from '../../records/heaterQueries'
 import { RegisterNav } from '../../records/RegisterNav'
 import { Moves, OPEN_END_KINDS, OpenEndLines, SEVERITIES } from '../../records/OpenEndList'
 import {
@@ -148,7 +149,9 @@ function Campaigns({ edits }: { edits: boolean }) {
           <li key={one.id} className={one.closed ? 'text-soft' : ''}>
             <strong>{one.name}</strong>
             <span className="block text-soft">
-              {one.part} of {one.maker} {one.model}
+              {[one.part, one.build && `as ${one.build}`, (one.maker || one.model) && `of ${one.maker} ${one.model}`]
+                .filter(Boolean)
+                .join(' ')}
             </span>
             <span className="block text-soft">
               In doubt if {one.doubtful_look}
@@ -156,6 +159,15 @@ function Campaigns({ edits }: { edits: boolean }) {
             </span>
             <span className="block">
               {one.closed ? 'over' : `${one.to_do} of ${one.heaters} heaters still to see`}
+              {edits && (
+                <a
+                  href={`/api/campaigns/${one.id}.csv`}
+                  download
+                  className="ml-2 text-copper-deep underline underline-offset-2"
+                >
+                  For the maker
+                </a>
+              )}
               {edits && !one.closed && (
                 <Button look="quiet" className="min-h-6" disabled={end.isPending} onClick={() => end.mutate(one.id)}>
                   End it
@@ -219,12 +231,15 @@ function CampaignForm({ onDone }: { onDone: () => void }) {
     part: '',
     maker: '',
     model: '',
+    part_kind: '',
+    build: '',
     installed_from: '',
     installed_until: '',
     doubtful_look: '',
     sound_look: '',
     severity: 'defect',
   })
+  const kinds = [...new Set((useQuery(equipmentOptions).data ?? []).flatMap((one) => one.parts))].sort()
   const faults = start.error instanceof ApiError ? start.error.fields : {}
   const set = (name: keyof typeof typed) => ({
     value: typed[name],
@@ -239,6 +254,7 @@ function CampaignForm({ onDone }: { onDone: () => void }) {
         start.mutate(
           {
             ...typed,
+            part_kind: (typed.part_kind || null) as Schema['PartKind'] | null,
             severity: typed.severity as Schema['Severity'],
             installed_from: typed.installed_from || null,
             installed_until: typed.installed_until || null,
@@ -250,8 +266,17 @@ function CampaignForm({ onDone }: { onDone: () => void }) {
       <div className="grid grid-cols-2 gap-3">
         <Field label="Name" {...set('name')} />
         <Field label="Which part" placeholder="mixing valve" {...set('part')} />
-        <Field label="Heaters of the maker" {...set('maker')} />
+        <Field label="Heaters of the maker" hint="or the part’s kind and build" {...set('maker')} />
         <Field label="Model" hint="empty: all of the maker" {...set('model')} />
+        <Choice label="Kind of part on record" {...set('part_kind')}>
+          <option value="">not by the part</option>
+          {kinds.map((one) => (
+            <option key={one} value={one}>
+              {one.replaceAll('_', ' ')}
+            </option>
+          ))}
+        </Choice>
+        <Field label="Build of the part" hint="any of its words" placeholder="black actuator" {...set('build')} />
         <Field label="Installed from" type="date" hint="empty: any year" {...set('installed_from')} />
         <Field label="Installed until" type="date" {...set('installed_until')} />
         <Field label="How the doubtful build looks" {...set('doubtful_look')} />

@@ -31,6 +31,7 @@ const KINDS: Schema['FeatureSpecOut'][] = [
     of: ['gas_tank'],
     of_site: true,
     is_valve: true,
+    details: [],
   },
   {
     kind: 'vent',
@@ -41,6 +42,7 @@ const KINDS: Schema['FeatureSpecOut'][] = [
     of: ['gas_tank'],
     of_site: false,
     is_valve: false,
+    details: [],
   },
 ]
 

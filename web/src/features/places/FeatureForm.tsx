@@ -5,7 +5,9 @@ import { ApiError, type Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { featureKindsOptions, useKeepFeature } from '../../records/placeQueries'
+import { DetailFields, useDetails } from '../../records/Details'
 import { useVersion } from '../../records/version'
+import { useCompany } from '../../session/session'
 
 interface Props {
   siteId: number
@@ -16,9 +18,15 @@ interface Props {
 }
 
 /** What is seen of one thing: mostly one tap on its condition. */
-export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) {
+export function FeatureForm(props: Props) {
   const specs = useQuery(featureKindsOptions).data
-  const spec = specs?.find((one) => one.kind === kind)
+  const spec = specs?.find((one) => one.kind === props.kind)
+  return spec ? <Form {...props} spec={spec} /> : null
+}
+
+function Form({ siteId, kind, heaterId, feature, spec, onDone }: Props & { spec: Schema['FeatureSpecOut'] }) {
+  const { units } = useCompany()
+  const details = useDetails(spec.details, feature?.details, units)
   const keep = useKeepFeature(siteId)
   const { version, onError } = useVersion(feature?.version)
   const [form, setForm] = useState(feature?.form ?? '')
@@ -27,7 +35,6 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
   const [avoid, setAvoid] = useState(feature?.do_not_operate ?? false)
   const [instead, setInstead] = useState(feature?.use_instead ?? '')
   const [condition, setCondition] = useState(feature?.condition ?? '')
-  if (!spec) return null
   const faults = keep.error instanceof ApiError ? keep.error.fields : {}
   const save = () =>
     keep.mutate(
@@ -40,6 +47,7 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
           condition,
           where,
           note,
+          details: details.told(),
           do_not_operate: avoid,
           use_instead: avoid ? instead : '',
           version,
@@ -95,6 +103,11 @@ export function FeatureForm({ siteId, kind, heaterId, feature, onDone }: Props) 
           fault={faults.where}
         />
       </div>
+      {spec.details.length > 0 && (
+        <div className="grid grid-cols-2 gap-3">
+          <DetailFields specs={spec.details} details={details} units={units} faults={faults} />
+        </div>
+      )}
       {spec.is_valve && (
         <div>
           <label className="flex items-center gap-2 font-semibold text-oxide">

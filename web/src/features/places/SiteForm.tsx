@@ -6,7 +6,8 @@ import { useCompany, zonesOptions } from '../../session/session'
 import { fieldText, label, numberOf, stored } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
-import { useChangeSite } from '../../records/placeQueries'
+import { DetailFields, useDetails } from '../../records/Details'
+import { siteDetailsOptions, useChangeSite } from '../../records/placeQueries'
 import { useVersion } from '../../records/version'
 
 const BUSINESSES: Schema['Business'][] = [
@@ -26,10 +27,13 @@ const BUSINESSES: Schema['Business'][] = [
 /** Who is there, how they live, and what was measured. */
 export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: () => void }) {
   const { units } = useCompany()
-  const zones = useQuery(zonesOptions).data ?? []
+  // Until the waters are read its own is the choice: a list that comes later must not show another as chosen.
+  const zones = useQuery(zonesOptions).data ?? [{ id: site.zone_id, name: site.zone }]
   const change = useChangeSite(site.id)
   const { version, onError } = useVersion(site.version)
   const faults = change.error instanceof ApiError ? change.error.fields : {}
+  const specs = useQuery(siteDetailsOptions).data ?? []
+  const details = useDetails(specs, site.details, units)
   const { register, handleSubmit } = useForm({
     defaultValues: {
       name: site.name,
@@ -69,6 +73,7 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
         dusty: typed.dusty,
         hazard: typed.hazard,
         access: typed.access,
+        details: details.told(),
         version,
       },
       { onSuccess: onDone, onError },
@@ -147,6 +152,9 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
           fault={faults.access}
           {...register('access')}
         />
+      </div>
+      <div className="grid grid-cols-2 gap-4">
+        <DetailFields specs={specs} details={details} units={units} faults={faults} />
       </div>
       <div className="flex gap-6">
         <label className="flex items-center gap-2">

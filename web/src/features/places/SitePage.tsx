@@ -235,7 +235,12 @@ function Features({ page, onAsk }: { page: Schema['SitePageOut']; onAsk: ((asked
                       {one.do_not_operate
                         ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`
                         : one.condition_words}
-                      {one.note && <span className="font-normal text-soft"> · {one.note}</span>}
+                      {[...(one.more ?? []), one.note].filter(Boolean).map((more) => (
+                        <span key={more} className="font-normal text-soft">
+                          {' '}
+                          · {more}
+                        </span>
+                      ))}
                       {one.seen_on < yearsAgo(today, 3) && (
                         <span className="font-normal text-soft"> · long not looked at</span>
                       )}
@@ -290,6 +295,14 @@ function yearsAgo(today: string, years: number): string {
 
 const TERMS: Record<string, Name> = { Pressure: 'static pressure', System: 'closed system', Water: 'hardness' }
 
+/** A measured figure says when; a said one, only what. */
+function pressureWords(site: Schema['SiteOut'], units: Units): string {
+  const words = shown(units, 'pressure_kpa', site.static_pressure_kpa!)
+  return site.pressure_measured ? `${words}, measured ${monthWords(site.pressure_on!)}` : words
+}
+
+const SITE_DETAILS = { owner: 'Owner', tenant: 'Tenant or operator', pays: 'Paid by', approves: 'Approved by' }
+
 function facts(site: Schema['SiteOut'], units: Units): [string, string][] {
   const unknown = 'not known'
   return [
@@ -306,8 +319,11 @@ function facts(site: Schema['SiteOut'], units: Units): [string, string][] {
     ],
     ['Hot fixtures', site.fixtures === null ? unknown : String(site.fixtures)],
     ['Lived in', site.occupied_share === null ? 'all year' : `${Math.round(100 * site.occupied_share)} % of the year`],
-    ['Pressure', site.static_pressure_kpa === null ? unknown : shown(units, 'pressure_kpa', site.static_pressure_kpa)],
+    ['Pressure', site.static_pressure_kpa === null ? unknown : pressureWords(site, units)],
     ['System', site.closed_system === null ? 'open or closed: not known' : site.closed_system ? 'closed' : 'open'],
     ['Access', site.access || 'nothing noted'],
+    ...(['owner', 'tenant', 'pays', 'approves'] as const).flatMap((name): [string, string][] =>
+      site.details?.[name] ? [[SITE_DETAILS[name], String(site.details[name])]] : [],
+    ),
   ]
 }

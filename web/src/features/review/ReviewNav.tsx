@@ -5,6 +5,7 @@ const ROOMS = [
   { to: '/review/practices', words: 'Which practice on which water?' },
   { to: '/review/steps', words: 'How steps are done' },
   { to: '/review/tanks', words: 'Tanks near their end' },
+  { to: '/review/work', words: 'Work by year' },
   { to: '/register/gaps', words: 'What is not known' },
 ]
 

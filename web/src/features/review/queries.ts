@@ -12,6 +12,11 @@ export const practicesOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/review/practices')),
 })
 
+export const workOptions = queryOptions({
+  queryKey: ['review', 'work'],
+  queryFn: () => unwrap(client.GET('/api/review/work')),
+})
+
 export const replacementsOptions = queryOptions({
   queryKey: ['review', 'replacements'],
   queryFn: () => unwrap(client.GET('/api/review/replacements')),

@@ -12,6 +12,19 @@ import { useDisturb } from '../../records/roundQueries'
 import { clock, minutesOf } from '../../lib/clock'
 
 const LICENCES = ['gas', 'electrical', 'plumbing'] as const
+const COMPLAINTS = [
+  'No hot water',
+  'Lukewarm at every faucet',
+  'Wrong at one faucet only',
+  'Swings hot and cold',
+  'Too hot',
+  'Weak hot water',
+  'Water on the floor',
+  'The relief pipe runs',
+  'It pops, knocks or rumbles',
+  'Smells of eggs',
+  'Rusty hot water',
+]
 const LENGTHS = [45, 60, 90, 120, 180]
 
 /** Somebody rings with water on the floor: who goes, and what that changes for the rest of today. */
@@ -33,6 +46,8 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
   const [site, setSite] = useState<Schema['SiteOut'] | null>(null)
   const [needs, setNeeds] = useState<string[]>([])
   const [minutes, setMinutes] = useState('90')
+  const [words, setWords] = useState('')
+  const [decides, setDecides] = useState('')
   const [from, setFrom] = useState(clock(now))
   const at = minutesOf(from)
   return (
@@ -59,7 +74,15 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
           onSubmit={(event) => {
             event.preventDefault()
             if (site && at !== null)
-              disturb.mutate({ kind: 'emergency', at, site_id: site.id, minutes: Number(minutes), needs })
+              disturb.mutate({
+                kind: 'emergency',
+                at,
+                site_id: site.id,
+                minutes: Number(minutes),
+                needs,
+                words,
+                decides,
+              })
           }}
         >
           <div className="border-l-4 border-oxide pl-2.5">
@@ -71,6 +94,26 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
             </ul>
           </div>
           <SitePicker chosen={site} onChoose={setSite} />
+          <Field
+            label="What they say"
+            list="usual-complaints"
+            maxLength={140}
+            placeholder="no hot water since last night; the tank hisses"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+          <datalist id="usual-complaints">
+            {COMPLAINTS.map((one) => (
+              <option key={one} value={one} />
+            ))}
+          </datalist>
+          <Field
+            label="Who may approve more work"
+            maxLength={70}
+            placeholder="the owner, 555 0141"
+            value={decides}
+            onChange={(event) => setDecides(event.target.value)}
+          />
           <fieldset>
             <legend className="mb-1 font-semibold">Who may do it</legend>
             {LICENCES.map((one) => (

@@ -16,7 +16,7 @@ const LEVELS = [0.8, 0.9, 0.95, 0.98, 0.99]
 
 /** What each truck should carry on a day, and what the coming month needs. */
 export function StockPage() {
-  const { today } = useCompany()
+  const { today, units } = useCompany()
   const plans = useMay('plan')
   const [address, setAddress] = useSearchParams()
   const weeks = useQuery(weeksOptions(today, 2))
@@ -84,6 +84,11 @@ export function StockPage() {
             <div key={truck.member_id}>
               <h2>{truck.name}</h2>
               <Lines lines={truck.lines} member={truck.member_id} add="load" />
+              {truck.brings && truck.brings.length > 0 && (
+                <p className="mt-1">
+                  <strong>Besides:</strong> {truck.brings.join('; ')}.
+                </p>
+              )}
             </div>
           ))}
           {found.data.trucks.length === 0 && <p className="text-soft">Nobody has a visit on this day.</p>}
@@ -91,6 +96,19 @@ export function StockPage() {
         <section aria-label="To buy" tabIndex={0} className="overflow-y-auto border-l border-line p-5">
           <h2>To buy for the coming month</h2>
           <Lines lines={found.data.to_buy} member={null} add="buy" />
+          {(found.data.kit ?? []).length > 0 && (
+            <details className="mt-5">
+              <summary className="cursor-pointer font-bold">Always on each truck</summary>
+              <dl className="mt-2 space-y-2">
+                {found.data.kit?.map((one) => (
+                  <div key={one.what_for}>
+                    <dt className="text-soft">{one.what_for}</dt>
+                    <dd>{one.things.map((thing) => phrase(thing, units)).join('; ')}</dd>
+                  </div>
+                ))}
+              </dl>
+            </details>
+          )}
         </section>
       </div>
     </div>

@@ -477,12 +477,22 @@ it('plans an emergency in and says what that changes', async () => {
   await userEvent.clear(from)
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add emergency call' }).disabled).toBe(true)
   await userEvent.type(from, '14:30')
+  await userEvent.type(screen.getByLabelText('What they say'), 'No hot water')
+  await userEvent.type(screen.getByLabelText('Who may approve more work'), 'the owner')
   await userEvent.click(screen.getByRole('button', { name: 'Add emergency call' }))
   expect(sent).toEqual([
     {
       method: 'POST',
       path: `/api/rounds/days/${TODAY}/disturbance`,
-      body: { kind: 'emergency', at: 870, site_id: 3, minutes: 90, needs: ['gas'] },
+      body: {
+        kind: 'emergency',
+        at: 870,
+        site_id: 3,
+        minutes: 90,
+        needs: ['gas'],
+        words: 'No hot water',
+        decides: 'the owner',
+      },
     },
   ])
   expect(within(await screen.findByRole('list', { name: 'What changed' })).getAllByRole('listitem')).toHaveLength(2)

@@ -25,6 +25,8 @@ const ENTRY = {
   marks: {},
   amended: false,
   looked_at: [] as string[],
+  readings: [] as string[],
+  notes: [] as string[],
 }
 
 afterEach(() => {
@@ -102,6 +104,22 @@ it('is reached from each visit on record, by whoever records visits', () => {
   cleanup()
   rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [] }]} />, { may: ['read'] })
   expect(screen.queryByText('Amend')).toBeNull()
+})
+
+it('tells at each visit what was noted and read beside its findings', () => {
+  const told = { notes: ['the strap is loose'], readings: ['Hottest water at a faucet 52 °C'] }
+  rendered(<VisitsOnRecord heaterId={4} entries={[{ ...ENTRY, lines: [], ...told }]} />)
+  expect(screen.getByText('“the strap is loose”')).toBeTruthy()
+  expect(screen.getByText('Hottest water at a faucet 52 °C')).toBeTruthy()
+})
+
+it('puts right a reading that is no finding', async () => {
+  const sent = answering({ body: [] })
+  page()
+  await userEvent.type(screen.getByLabelText(/^Hottest water at the faucet/), '52')
+  await userEvent.click(screen.getByRole('button', { name: 'Read or tapped wrong at the visit.' }))
+  await userEvent.click(screen.getByRole('button', { name: 'Add to the record' }))
+  expect(sent.at(-1)).toMatchObject({ path: '/api/visits/9/amendments', body: { answers: { 'verify.tap_c': 52 } } })
 })
 
 it('tells on the visit what was done otherwise than the guide allows', async () => {

@@ -125,20 +125,19 @@ export function AmendPage() {
         </p>
       </Sheet>
       <section aria-label="What was found" className="overflow-hidden rounded-xl bg-sheet">
-        {groupsOf(heater.data, log.data.upkeep)
-          .filter((one) => one.of !== 'verify')
-          .map((group) => (
-            <Told
-              key={group.of}
-              group={{ ...group, skips: null }}
-              isTank={heater.data.is_tank}
-              answers={answers}
-              moments={[]}
-              usual={guide.data.usual_readings}
-              units={units}
-              onAnswer={(field, value) => setAnswers((before) => ({ ...before, [field]: value }))}
-            />
-          ))}
+        {groupsOf(heater.data, log.data.upkeep, guide.data.observations).map((group) => (
+          <Told
+            key={group.of}
+            group={{ ...group, skips: null }}
+            isTank={heater.data.is_tank}
+            observations={guide.data.observations ?? []}
+            answers={answers}
+            moments={[]}
+            usual={guide.data.usual_readings}
+            units={units}
+            onAnswer={(field, value) => setAnswers((before) => ({ ...before, [field]: value }))}
+          />
+        ))}
       </section>
       <Sheet title="Why">
         <div className="space-y-2">

@@ -1,8 +1,10 @@
+import { Field } from '../../ui/Field'
 import type { Units } from '../../lib/units'
 import type { Answers, Value } from './answers'
 import { Measure, Toggle } from './controls'
 import { Grades } from './Grades'
-import type { Question } from './questions'
+import { Looked } from './Looked'
+import { asked, type Question } from './questions'
 
 interface Props {
   questions: Question[]
@@ -16,7 +18,7 @@ interface Props {
 export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Props) {
   return (
     <div className="space-y-3">
-      {questions.map((one) => {
+      {asked(questions, answers).map((one) => {
         const value = answers[one.field] ?? null
         if (one.kind === 'toggle')
           return (
@@ -25,6 +27,30 @@ export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Prop
               text={one.title}
               on={value === true}
               onToggle={() => onAnswer(one.field, value !== true)}
+            />
+          )
+        if (one.kind === 'words')
+          return (
+            <Field
+              key={one.field}
+              className="[&_input]:h-12"
+              label={one.title}
+              placeholder={one.placeholder}
+              maxLength={80}
+              defaultValue={typeof value === 'string' ? value : ''}
+              onBlur={(event) => {
+                const typed = event.target.value.trim()
+                if (typed !== (value ?? '')) onAnswer(one.field, typed || null)
+              }}
+            />
+          )
+        if (one.kind === 'seen')
+          return (
+            <Looked
+              key={one.field}
+              question={one}
+              value={value as string | null}
+              onChange={(chosen) => onAnswer(one.field, chosen)}
             />
           )
         if (one.kind === 'measure') {

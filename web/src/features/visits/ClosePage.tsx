@@ -18,6 +18,7 @@ import { Drawn } from './AnswerSheet'
 import { standOf } from './guide/events'
 import { unskipped } from './guide/GuidePage'
 import { Left } from './guide/Left'
+import { Noted } from './guide/Notes'
 import { STEPS } from './guide/visit'
 import { supervisorsOptions, useRecordVisit } from './queries'
 import { groupsOf, questionsOf } from './questions'
@@ -56,6 +57,16 @@ export function ClosePage() {
     return (
       <VisitShell head={head}>
         <Loading what="this visit" />
+      </VisitShell>
+    )
+  // A visit that the server refused is back on this device before this page has read it again.
+  if (journal === null && record.error)
+    return (
+      <VisitShell head={head}>
+        <Sheet>
+          <p role="alert">{record.error.message}</p>
+          <p>Reading what was told of it …</p>
+        </Sheet>
       </VisitShell>
     )
   if (journal === null) return <Navigate to={`/visit/${id}`} replace />
@@ -110,7 +121,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
   const events = journal.every.filter((one) => STEPS.includes(one.kind))
   const stand = standOf(journal)
   const isOff = stand.ending !== '' && ['left_off', 'evacuated'].includes(guide.endings[stand.ending]!.leaves)
-  const groups = groupsOf(heater, log.upkeep)
+  const groups = groupsOf(heater, log.upkeep, guide.observations)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
   const writing = useRef(Promise.resolve())
   const saving = useRef(false)
@@ -128,7 +139,9 @@ function Close({ journal, heater, log, record }: CloseProps) {
     // What was tapped a moment ago may not be written yet, and is not on this page before it is.
     await writing.current
     const answers = answersOf(await tapsOf(visit.clientId))
-    if (!isAnything(answers) && events.length === 0) return setAsking('Record at least one finding before saving.')
+    const noted = journal.every.some((one) => one.kind === 'noted')
+    if (!isAnything(answers) && events.length === 0 && !noted)
+      return setAsking('Record at least one finding before saving.')
     if (!alone && typeof answers.supervised_by !== 'number') return setAsking('Say under whom you worked.')
     setAsking(null)
     record.mutate({
@@ -183,6 +196,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
             key={group.of}
             group={group}
             isTank={heater.is_tank}
+            observations={guide.observations ?? []}
             answers={answers}
             moments={guide.moments}
             usual={guide.usual_readings}
@@ -191,6 +205,17 @@ function Close({ journal, heater, log, record }: CloseProps) {
           />
         ))}
       </section>
+      {taps.some((one) => one.kind === 'noted') && (
+        <Sheet title="Notes">
+          <Noted taps={taps} onBack={(of) => void tap(visit.clientId, { kind: 'took_back', of })} />
+        </Sheet>
+      )}
+      <Sheet>
+        <ForTheCustomer
+          value={typeof answers.note === 'string' ? answers.note : ''}
+          onChange={(note) => answer('note', note)}
+        />
+      </Sheet>
       <details className="rounded-xl bg-sheet" onToggle={(event) => event.currentTarget.open && setSigning(true)}>
         <summary className="min-h-13 cursor-pointer px-4 py-3.5 font-bold">
           Signature <span className="font-normal text-soft">{signature ? signature.name : 'not signed'}</span>
@@ -213,6 +238,23 @@ function Close({ journal, heater, log, record }: CloseProps) {
         Kept on this device until it is saved. Afterwards it is amended, not altered.
       </p>
     </VisitShell>
+  )
+}
+
+/** What the customer's report says besides what was found. */
+function ForTheCustomer({ value, onChange }: { value: string; onChange: (words: string) => void }) {
+  return (
+    <label className="block">
+      <span className="font-bold">A line for the customer’s report</span>
+      <textarea
+        rows={2}
+        maxLength={300}
+        defaultValue={value}
+        placeholder="The shut-off behind the washer is yours to use"
+        onBlur={(event) => event.target.value.trim() !== value && onChange(event.target.value.trim())}
+        className="mt-1 w-full rounded-lg border-2 border-line bg-ground p-3"
+      />
+    </label>
   )
 }
 

@@ -52,8 +52,20 @@ export function MyRound() {
                 promised between {clock(appointment.earliest)} and {clock(appointment.latest)}
               </p>
             )}
+            {appointment.note && <p className="text-body font-semibold">{appointment.note}</p>}
             {appointment.hazard && <p className="text-body font-semibold text-oxide">{appointment.hazard}</p>}
             <ul className="mt-1">
+              {appointment.services.length === 0 && (
+                <li>
+                  <Link
+                    to={`/sites/${appointment.site_id}`}
+                    className="flex min-h-11 items-center justify-between rounded-lg border border-line px-3 font-semibold"
+                  >
+                    Its heaters
+                    <span aria-hidden>→</span>
+                  </Link>
+                </li>
+              )}
               {[...new Map(appointment.services.map((one) => [one.heater_id, one])).values()].map((one) => (
                 <li key={one.heater_id}>
                   <Link

@@ -6,11 +6,12 @@ import { AnswerSheet } from './AnswerSheet'
 import { isQuantity, Toggle } from './controls'
 import { judged } from './guide/judged'
 import { Verdicts } from './guide/Verdicts'
-import { questionsOf, type Group, type Question } from './questions'
+import { asked, questionsOf, type Group, type Question } from './questions'
 
 interface ToldProps {
   group: Group
   isTank: boolean
+  observations: Schema['ObservationOut'][]
   answers: Answers
   moments: Schema['MomentOut'][]
   usual: Record<string, number[]>
@@ -19,13 +20,15 @@ interface ToldProps {
 }
 
 /** One thing that was looked at: what was told of it in a line, opened to tell more. */
-export function Told({ group, isTank, answers, moments, usual, units, onAnswer }: ToldProps) {
-  const questions = questionsOf(group.asks, isTank, true)
+export function Told({ group, isTank, observations, answers, moments, usual, units, onAnswer }: ToldProps) {
+  const questions = questionsOf(group.asks, isTank, true, observations)
   const skipped = `${group.of}.skipped`
   const words =
     answers[skipped] === true
       ? group.skips
-      : questions.flatMap((one) => worded(one, answers[one.field], units)).join(', ')
+      : asked(questions, answers)
+          .flatMap((one) => worded(one, answers[one.field], units))
+          .join(', ')
   return (
     <details className="border-b border-line last:border-0">
       <summary className="min-h-13 cursor-pointer px-4 py-3">
@@ -57,9 +60,14 @@ export function Told({ group, isTank, answers, moments, usual, units, onAnswer }
 
 function worded(question: Question, value: Value | undefined, units: Units): string[] {
   if (value === null || value === undefined || value === false) return []
+  if (question.kind === 'words') return [String(value)]
   if (question.kind === 'toggle') return [question.title.toLowerCase()]
+  if (question.kind === 'seen') {
+    const look = question.looks.find((one) => one.value === value)
+    return [`${question.title.toLowerCase()}: ${look?.words ?? String(value)}`]
+  }
   if (question.kind === 'grades') return [question.options.find((one) => one.value === value)?.label ?? String(value)]
-  const text = isQuantity(question.unit)
+  const text = isQuantity(units, question.unit)
     ? `${fieldText(units, question.unit, value as number)} ${label(units, question.unit)}`
     : `${value} ${question.unit}`
   return [text]

@@ -4,17 +4,8 @@ import { fieldText, label, numberOf, shown, stored, type Units } from '../../lib
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 
-export type Quantity = 'length_mm' | 'pressure_kpa' | 'temperature_c' | 'volume_l' | 'power_kw'
-const QUANTITIES: readonly string[] = [
-  'length_mm',
-  'pressure_kpa',
-  'temperature_c',
-  'volume_l',
-  'power_kw',
-] satisfies Quantity[]
-
 /** A unit of the company's where it is a quantity, else as it is written. */
-export const isQuantity = (unit: string): unit is Quantity => QUANTITIES.includes(unit)
+export const isQuantity = (units: Units, unit: string): boolean => unit in units
 
 interface MeasureProps {
   label: string
@@ -30,7 +21,7 @@ interface MeasureProps {
 /** A reading. What is unusual is asked about; it is taken when it is said again, or when whoever typed it goes on. */
 export function Measure({ label: text, unit, units, value, usual, onChange }: MeasureProps) {
   const [doubtful, setDoubtful] = useState<number | null>(null)
-  const quantity = isQuantity(unit) ? unit : null
+  const quantity = isQuantity(units, unit) ? unit : null
   const words = (one: number) => (quantity ? shown(units, quantity, one) : `${one} ${unit === '1' ? '' : unit}`.trim())
   return (
     <div

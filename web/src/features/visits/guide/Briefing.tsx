@@ -21,6 +21,14 @@ import { valueOf } from './Calculator'
 import type { Step } from './interlock'
 import { begun, toCome } from './visit'
 
+const toolsOf = (steps: Step[]) => [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
+
+/** The steps that these can lead to where something goes otherwise. */
+function branches(guide: Schema['GuideOut'], steps: Step[]): Step[] {
+  const names = new Set(steps.flatMap((step) => step.otherwise.flatMap((one) => one.then)))
+  return [...names].flatMap((name) => guide.procedures[name]?.steps ?? [])
+}
+
 interface Props {
   id: number
   name: string
@@ -62,7 +70,8 @@ export function Briefing({ id, name, hazards }: Props) {
   const todo = data.components
   const extras = asked ?? (data.extras as Schema['Extra'][])
   const steps = toCome(data, begun(data)).map((at) => at.step)
-  const tools = [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
+  const tools = toolsOf(steps)
+  const inCase = toolsOf(branches(data, steps)).filter((one) => !tools.includes(one))
   const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
   const licensed = [
     ...new Set(
@@ -113,6 +122,15 @@ export function Briefing({ id, name, hazards }: Props) {
           onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)}
           heaterId={id}
         />
+      )}
+      {(data.to_know ?? []).length > 0 && (
+        <Sheet title="To know">
+          <ul className="list-disc space-y-1 pl-5">
+            {data.to_know?.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+        </Sheet>
       )}
       {heater && <BeforeYouStart heater={heater} />}
       {data.possible.length > 0 && (
@@ -177,6 +195,14 @@ export function Briefing({ id, name, hazards }: Props) {
       {tools.length + data.parts.length > 0 && (
         <Sheet title="To carry">
           {tools.length > 0 && <p>{tools.join(', ')}.</p>}
+          {inCase.length > 0 && (
+            <details className="mt-1 text-body">
+              <summary className="min-h-11 cursor-pointer py-2.5 text-soft">
+                If it goes otherwise: {inCase.length} more
+              </summary>
+              <p className="pb-1">{inCase.join(', ')}.</p>
+            </details>
+          )}
           {data.parts.length > 0 && (
             <ul className="mt-2 text-body">
               {data.parts.map((one) => (

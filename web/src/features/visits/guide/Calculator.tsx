@@ -12,7 +12,7 @@ const WORDS: Record<string, string> = { ohm: 'Ω', percent: '%', '1': '' }
 
 export function figureWords(unit: string, value: number, units: Units): string {
   if (!Number.isFinite(value)) return 'never so'
-  if (isQuantity(unit)) return shown(units, unit, value)
+  if (isQuantity(units, unit)) return shown(units, unit, value)
   return `${value >= 20 ? Math.round(value) : Number(value.toPrecision(3))} ${WORDS[unit] ?? unit}`.trim()
 }
 
@@ -36,12 +36,19 @@ interface Props {
   onAnswer: (field: string, value: Value) => void
 }
 
-/** A calculator, filled in; what is a reading is kept as one, and its result can be. */
+/** A calculator, filled in. A figure tried is a figure tried: a reading is kept only when somebody says so. */
 export function Calculator({ figure, answers, usual, units, onAnswer }: Props) {
   const [typed, setTyped] = useState<Record<string, number>>({})
   const inputs = { ...inputsOf(figure, answers), ...typed }
   const wrong = figure.inputs.find((one) => inputs[one.name]! < one.low || inputs[one.name]! > one.high)
   const value = computed(figure.tree as Tree, inputs)
+  const readings = wrong
+    ? []
+    : figure.inputs
+        .filter((one) => one.field && typed[one.name] !== undefined)
+        .map((one) => ({ field: one.field, label: one.label, unit: one.unit, value: typed[one.name]! }))
+  if (figure.writes && !wrong)
+    readings.push({ field: figure.writes, label: figure.title, unit: figure.unit, value: Math.round(value) })
   return (
     <details className="mt-2 rounded-lg border border-line">
       <summary className="min-h-11 cursor-pointer px-3 py-2.5">
@@ -57,9 +64,7 @@ export function Calculator({ figure, answers, usual, units, onAnswer }: Props) {
             value={inputs[one.name]}
             usual={usual[one.field]}
             onChange={(next) => {
-              if (next === null) return
-              setTyped((before) => ({ ...before, [one.name]: next }))
-              if (one.field && next >= one.low && next <= one.high) onAnswer(one.field, next)
+              if (next !== null) setTyped((before) => ({ ...before, [one.name]: next }))
             }}
           />
         ))}
@@ -73,15 +78,32 @@ export function Calculator({ figure, answers, usual, units, onAnswer }: Props) {
             {figure.title}: <strong>{figureWords(figure.unit, value, units)}</strong>
           </p>
         )}
-        {figure.writes && !wrong && (
-          <Button className="mt-2 min-h-11 w-full" onClick={() => onAnswer(figure.writes, Math.round(value))}>
-            {answers[figure.writes] === Math.round(value) ? 'Kept as a reading' : 'Keep as a reading'}
-          </Button>
-        )}
+        {readings.map((one) => (
+          <Keep
+            key={one.field}
+            words={`${one.label}, ${figureWords(one.unit, one.value, units)}`}
+            isKept={answers[one.field] === one.value}
+            onKeep={() => onAnswer(one.field, one.value)}
+          />
+        ))}
         <p className="mt-2 text-body text-soft">
           {figure.reads}. Source: {figure.source}.
         </p>
       </div>
     </details>
+  )
+}
+
+function Keep({ words, isKept, onKeep }: { words: string; isKept: boolean; onKeep: () => void }) {
+  if (isKept)
+    return (
+      <p role="status" className="mt-2 text-body text-soft">
+        Kept as a reading: {words}
+      </p>
+    )
+  return (
+    <Button className="mt-2 min-h-11 w-full whitespace-normal!" onClick={onKeep}>
+      Keep as a reading: {words}
+    </Button>
   )
 }

@@ -21,12 +21,17 @@ const { visits, computed } = vectors as unknown as {
   computed: { name: string; tree: unknown; inputs: Record<string, number> }[]
 }
 const GAS = visits[0]!.guide
-const TITLES: Record<string, string> = { drain_minutes: 'How long it drains', dissolved_g: 'Lime that was dissolved' }
-const LABELS: Record<string, string> = { bore_mm: 'Bore of the drain' }
+const TITLES: Record<string, string> = {
+  drain_minutes: 'How long it drains',
+  dissolved_g: 'Lime that was dissolved',
+  burn_seconds: 'How soon it burns',
+}
+const LABELS: Record<string, string> = { bore_mm: 'Bore of the drain', water_c: 'Water at the faucet' }
+const UNITS: Record<string, string> = { dissolved_g: 'g', burn_seconds: 's', water_c: 'temperature_c' }
 const FIGURES = computed.slice(0, computed.length / 3).map((one) => ({
   name: one.name,
   title: TITLES[one.name] ?? one.name,
-  unit: one.name.endsWith('minutes') ? 'min' : one.name === 'dissolved_g' ? 'g' : '1',
+  unit: one.name.endsWith('minutes') ? 'min' : (UNITS[one.name] ?? '1'),
   tree: one.tree,
   reads: 'as read',
   source: 'a table',
@@ -34,11 +39,11 @@ const FIGURES = computed.slice(0, computed.length / 3).map((one) => ({
   inputs: Object.entries(one.inputs).map(([name, value]) => ({
     name,
     label: LABELS[name] ?? name,
-    unit: name.endsWith('_mm') ? 'length_mm' : '1',
+    unit: name.endsWith('_mm') ? 'length_mm' : (UNITS[name] ?? '1'),
     low: name === 'bore_mm' ? 3 : -1e6,
     high: name === 'bore_mm' ? 60 : 1e6,
     value,
-    field: '',
+    field: name === 'water_c' ? 'verify.tap_c' : '',
   })),
 }))
 const MOMENT = {
@@ -436,8 +441,23 @@ it('computes with what was read, says what is allowed, and keeps a reading', asy
   expect(screen.getByRole('alert').textContent).toBe('Bore of the drain: allowed is 3 mm to 60 mm.')
   await press('Calculators')
   await userEvent.click(screen.getAllByText(/Lime that was dissolved:/)[0]!)
-  await press('Keep as a reading')
+  await press('Keep as a reading: Lime that was dissolved, 84 g')
   await waitFor(async () => expect((await written()).at(-1)).toMatchObject({ field: 'descale.dissolved_g', value: 84 }))
+})
+
+it('takes a figure that was tried in a calculator for a reading only when somebody keeps it', async () => {
+  await at('full_drain.drain_empty')
+  await press('Calculators')
+  await userEvent.click(screen.getAllByText(/How soon it burns:/)[0]!)
+  const water = screen.getByLabelText(/Water at the faucet/)
+  await userEvent.clear(water)
+  await userEvent.type(water, '70')
+  expect(screen.getAllByText(/^1 s$/).length).toBeGreaterThan(0)
+  const told = async () => (await written()).filter((one) => one.kind === 'answered')
+  expect(await told()).toEqual([])
+  await press('Keep as a reading: Water at the faucet, 70 °C')
+  await waitFor(async () => expect(await told()).toMatchObject([{ field: 'verify.tap_c', value: 70 }]))
+  expect(await screen.findByText('Kept as a reading: Water at the faucet, 70 °C')).toBeTruthy()
 })
 
 it('says at the end that all is well only where nothing can be otherwise', async () => {
@@ -484,4 +504,12 @@ it('leads everybody out at a reading of carbon monoxide, asked back first', asyn
   await press('It is so')
   await waitFor(() => expect(heading()).not.toMatch(/Sniff low and high/))
   expect(screen.queryByText('Look first')).toBeNull()
+})
+
+it('tells what to know before the first step, and at a step what is on record of its piece', async () => {
+  page(guide({ to_know: ['Gate code 4471'], on_record: { cold_valve: 'gate, behind the panel' } }))
+  expect(await screen.findByText('Gate code 4471')).toBeTruthy()
+  cleanup()
+  await at('isolate_water.close_cold', guide({ on_record: { cold_valve: 'gate, behind the panel' } }))
+  expect(screen.getByText('On record: gate, behind the panel')).toBeTruthy()
 })

@@ -17,6 +17,7 @@ import { questionsOf } from '../questions'
 import { RecordedElsewhere } from '../Recorded'
 import { useTelling } from '../telling'
 import { SiteHazards, Sheet, VisitShell } from '../VisitShell'
+import { Aids } from './Aids'
 import { AskLead } from './AskLead'
 import { useAway } from './away'
 import { Back } from './Back'
@@ -27,7 +28,9 @@ import { Holding } from './Holding'
 import { held, othersOf, type Step } from './interlock'
 import { judged } from './judged'
 import { Left } from './Left'
+import { Notes } from './Notes'
 import { Photograph } from './Photograph'
+import { SeenBefore } from './SeenBefore'
 import { SkipStep } from './SkipStep'
 import { SomethingElse } from './SomethingElse'
 import { told, type Guide } from './state'
@@ -202,7 +205,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const free = hold.length === 0
   const joined = free ? together(guide, stand) : [now]
   const asks = joined.flatMap((at) => at.step.asks)
-  const questions = questionsOf(asks, guide.facts.store === 'tank', drawn)
+  const questions = questionsOf(asks, guide.facts.store === 'tank', drawn, guide.observations)
   const figure = guide.figures.find((one) => one.name === now.step.figure)
   const others = othersOf(guide, now.step, stand.state)
   return (
@@ -269,6 +272,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
         step={now.step}
         joined={joined.slice(1)}
         title={guide.procedures[now.procedure]!.title}
+        known={guide.on_record?.[now.step.part] ?? ''}
         figure={figure}
         answers={answers}
         minutes={minutesOf(now.step, guide.figures)}
@@ -279,6 +283,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
           <Calculator figure={figure} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
         )}
       </StepCard>
+      <SeenBefore key={`seen ${now.step.part}`} heaterId={id} visit={visit.clientId} piece={now.step.part} />
       {drawn && <Drawn fields={questions.map((one) => one.field)} />}
       {questions.length > 0 && (
         <Sheet>
@@ -302,7 +307,15 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       />
       <Aids
         key={`aids ${now.id} ${steps.length}`}
-        photograph={<Photograph visit={visit.clientId} heaterId={id} by={me.id} caption={phrase(now.step.do, units)} />}
+        photograph={
+          <Photograph
+            visit={visit.clientId}
+            heaterId={id}
+            by={me.id}
+            caption={phrase(now.step.do, units)}
+            piece={now.step.part}
+          />
+        }
         ask={(open) => (
           <AskLead
             taps={taps}
@@ -320,6 +333,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
             }
           />
         )}
+        note={<Notes taps={taps} step={now.id} onTell={(one) => void write(one)} />}
         reckon={
           <Others
             figures={guide.figures}
@@ -389,43 +403,13 @@ function Others({ figures, besides, ...rest }: OthersProps) {
   )
 }
 
-interface AidsProps {
-  photograph: ReactNode
-  ask: (open: boolean) => ReactNode
-  reckon: ReactNode
-  more: ReactNode
-}
-
-/** What helps at any step: a photograph, a question, a calculation, and what was found or happened besides. */
-function Aids({ photograph, ask, reckon, more }: AidsProps) {
-  const [open, setOpen] = useState<'ask' | 'reckon' | 'more' | null>(null)
-  const toggle = (one: 'ask' | 'reckon' | 'more') => setOpen((before) => (before === one ? null : one))
-  return (
-    <>
-      <div className="grid grid-cols-2 gap-2">
-        <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'more'} onClick={() => toggle('more')}>
-          Something else
-        </Button>
-        {photograph}
-        <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'ask'} onClick={() => toggle('ask')}>
-          Ask the lead
-        </Button>
-        <Button className="min-h-12 px-1 text-body" aria-expanded={open === 'reckon'} onClick={() => toggle('reckon')}>
-          Calculators
-        </Button>
-      </div>
-      {open === 'more' && more}
-      {ask(open === 'ask')}
-      {open === 'reckon' && reckon}
-    </>
-  )
-}
-
 interface StepCardProps {
   step: Step
   /** Steps that share its Done. */
   joined: At[]
   title: string
+  /** What is on record of the piece that it is about. */
+  known: string
   figure: Schema['FigureOut'] | undefined
   answers: Answers
   minutes: number
@@ -435,7 +419,7 @@ interface StepCardProps {
   children: ReactNode
 }
 
-function StepCard({ step, joined, title, figure, answers, minutes, since, units, children }: StepCardProps) {
+function StepCard({ step, joined, title, known, figure, answers, minutes, since, units, children }: StepCardProps) {
   return (
     <Sheet>
       <p className="text-body text-soft">{title}</p>
@@ -455,6 +439,7 @@ function StepCard({ step, joined, title, figure, answers, minutes, since, units,
           Expected: <strong>{phrase(step.expect, units)}</strong>
         </p>
       )}
+      {known && <p className="mt-1 text-body text-soft">On record: {known}</p>}
       {step.tool && <p className="mt-1 text-body text-soft">With {step.tool}</p>}
       {children}
       {joined.length > 0 && (

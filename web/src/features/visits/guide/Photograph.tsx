@@ -8,10 +8,12 @@ interface Props {
   heaterId: number
   by: number
   caption: string
+  /** Which piece of the heater the step is about. */
+  piece: string
 }
 
 /** A photograph at a step; kept on the device until the server has it. */
-export function Photograph({ visit, heaterId, by, caption }: Props) {
+export function Photograph({ visit, heaterId, by, caption, piece }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const [taken, setTaken] = useState(0)
   return (
@@ -25,9 +27,9 @@ export function Photograph({ visit, heaterId, by, caption }: Props) {
         onChange={(event) => {
           const files = [...(event.target.files ?? [])]
           event.target.value = ''
-          void Promise.all(files.map((file) => keepPhoto(visit, heaterId, by, caption.slice(0, 160), file))).then(() =>
-            setTaken((before) => before + files.length),
-          )
+          void Promise.all(
+            files.map((file) => keepPhoto(visit, heaterId, by, caption.slice(0, 160), piece, file)),
+          ).then(() => setTaken((before) => before + files.length))
         }}
       />
       <Button className="min-h-12 w-full px-1 text-body" onClick={() => input.current?.click()}>
