@@ -67,6 +67,11 @@ def test_a_feature_a_part_and_a_zone_are_not_written_over_either(as_role, base, 
     assert second.patch(f"parts/{part.pk}", {"version": version, "count": 3}).status_code == 409
     part.refresh_from_db()
     assert part.count == 2
+    # A form that does not ask for a figure takes none away.
+    Part.objects.filter(pk=part.pk).update(set_temperature_c=99)
+    assert first.patch(f"parts/{part.pk}", {"rating_kw": 23}).status_code == 200
+    part.refresh_from_db()
+    assert (part.count, part.set_temperature_c, part.rating_kw) == (2, 99, 23)
 
     planner = as_role("planner")
     page = planner.get(f"zones/{zone.pk}").json()

@@ -7,6 +7,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from aquifer.heaters.models import Heater
+from aquifer.open_ends.models import OpenEnd
 from aquifer.visiting import report
 from aquifer.visits.models import Event, Finding, Visit
 
@@ -119,6 +120,53 @@ def test_a_valve_without_water_asks_for_a_new_one_and_what_follows_is_told(perso
     assert heater.parts.filter(kind="relief_valve").count() == before + 1
 
 
+def test_what_is_noted_measured_and_fitted_is_found_again(person):
+    heater = gas_tank()
+    Heater.objects.filter(pk=heater.pk).update(input_kw=12)
+    page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
+    page.get_by_role("button", name=re.compile("^Begin")).click()
+    page.get_by_role("button", name="Write a note").click()
+    page.get_by_label("Note", exact=True).fill("The strap at the top is loose")
+    page.get_by_role("button", name="For another day").click()
+    expect(page.get_by_role("list", name="Notes of this visit")).to_contain_text("The strap at the top is loose")
+    # A figure tried is a figure tried.
+    page.get_by_role("button", name="Calculators").click()
+    page.get_by_text("How soon it burns:").first.click()
+    page.get_by_label(re.compile("^Water at the faucet")).fill("70")
+    keeps = page.get_by_role("button", name=re.compile("^Keep as a reading: Water at the faucet"))
+    expect(keeps).to_be_visible()
+    page.goto(page.url + "/close")
+    opens(page, "At the faucet")
+    hottest = page.get_by_label(re.compile("^Hottest water at the faucet"))
+    expect(hottest).to_have_value("")
+    hottest.fill("63")
+    expect(page.get_by_role("heading", name="It scalds")).to_be_visible()
+    opens(page, "Relief valve")
+    page.get_by_role("button", name="I fitted a new relief valve").click()
+    page.get_by_label(re.compile("^Heat that it passes")).fill("9")
+    expect(page.get_by_role("heading", name="Not this valve")).to_be_visible()
+    opens(page, "Parts fitted")
+    page.get_by_role("button", name="I fitted a new thermocouple").click()
+    page.get_by_label("Its build, as it looks").fill("slim")
+    saves(page)
+    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
+    raised = set(OpenEnd.objects.filter(heater=heater, visit_client_id__isnull=False).values_list("words", flat=True))
+    assert "The strap at the top is loose" in raised and any("passes 9.0 kW" in words for words in raised)
+    office = person("planner").goes_to(f"/heaters/{heater.pk}")
+    office.get_by_role("tab", name="History").click()
+    visits = office.get_by_role("region", name="Visits on record")
+    for told in ("“The strap at the top is loose”", "New thermocouple, slim", "Hottest water at a faucet 63 °C"):
+        expect(visits).to_contain_text(told)
+    expect(office.get_by_role("region", name="Readings over the years")).to_contain_text("63 °C")
+    office.get_by_role("tab", name="Parts").click()
+    office.get_by_role("button", name="Correct the relief valve").click()
+    rating = office.get_by_label(re.compile("^Rating"))
+    expect(rating).to_have_value("9")
+    rating.fill("31")
+    office.get_by_role("button", name="Save", exact=True).click()
+    expect(office.get_by_text("passes 31.0 kW", exact=True)).to_be_visible()
+
+
 def test_an_apprentice_says_under_whom_and_the_customer_signs(person):
     heater = gas_tank()
     page = person("apprentice", phone=True).goes_to(f"/visit/{heater.pk}")
@@ -149,7 +197,19 @@ def test_a_tankless_heater_is_descaled_not_flushed(person):
     page = person("technician", phone=True).goes_to(f"/visit/{heater.pk}")
     last_page(page)
     groups = page.get_by_role("region", name="What was found").locator("summary strong")
-    expect(groups).to_have_text(["Relief valve", "Descale", "Pressure", "Cleaned", "At the faucet"])
+    expect(groups).to_have_text(
+        [
+            "Relief valve",
+            "Descale",
+            "Pressure",
+            "Cleaned",
+            "Measured besides",
+            "Parts fitted",
+            "Looked at besides",
+            "Agreed at the door",
+            "At the faucet",
+        ]
+    )
     opens(page, "Descale")
     page.get_by_role("radio", name="moderate").click()
     saves(page)
@@ -272,5 +332,5 @@ def test_a_photograph_taken_at_a_step_is_in_the_report(person, tmp_path):
     expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
     page.wait_for_timeout(1500)
     visit = Visit.objects.select_related("heater__site").get(heater=heater, recorded_by__isnull=False)
-    (photograph,) = report.content(visit)["photographs"]
+    ((_, photograph),) = report.content(visit)["photographs"]
     assert photograph.width == 900 and photograph.caption.startswith("Sniff low")
