@@ -31,8 +31,9 @@ def today_at(site, people, **more):
 
 def test_c01_what_is_wrong_and_who_decides_is_taken_down_at_the_call(as_role, forecasted, people):
     walk = walked(as_role, forecasted)
-    today_at(walk.at.site, people, note="emergency; no hot water, hisses; decides: Ida Brandt", emergency=True)
-    assert "no hot water, hisses; decides: Ida Brandt" in walk.found("guide")
+    today_at(walk.at.site, people, said="no hot water, hisses", decides="Ida Brandt", reason="emergency")
+    assert "emergency; no hot water, hisses" in walk.found("guide")
+    assert "More work is decided by Ida Brandt" in walk.found("guide")
     calls = (WEB / "features" / "rounds" / "Emergency.tsx").read_text()
     assert "What they say" in calls and "Who may approve more work" in calls
 

@@ -173,6 +173,8 @@ def test_a_visit_called_for_is_no_word_in_a_note(as_role, forecasted):
     """Beside R15: emergencies are counted as such."""
     site, today = forecasted["sites"][0], datetime.date.today()
     monday = today - datetime.timedelta(days=today.weekday())
-    made = Appointment.objects.create(site=site, week=monday, on=today, minutes=60, standing="promised", emergency=True)
+    made = Appointment.objects.create(
+        site=site, week=monday, on=today, minutes=60, standing="promised", reason="emergency"
+    )
     Service.objects.filter(appointment=made).delete()
     assert as_role("planner").get("review/work").json()[-1]["emergencies"] == 1

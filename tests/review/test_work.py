@@ -21,7 +21,9 @@ def test_each_year_has_what_was_done_in_it_and_what_was_put_right_counts_once(as
     assert client.post(f"visits/{made['id']}/amendments", body).status_code == 201
     client.post("visits", visit(one.pk, {"task": "anode_replacement", "alloy": "magnesium"}))
     monday = today - datetime.timedelta(days=today.weekday())
-    Appointment.objects.create(site=one.site, week=monday, on=today, minutes=60, standing="promised", emergency=True)
+    Appointment.objects.create(
+        site=one.site, week=monday, on=today, minutes=60, standing="promised", reason="emergency"
+    )
     OpenEnd.objects.create(site=one.site, words="drip", raised_on=today)
     before, now = as_role("planner").get("review/work").json()[-2:]
     assert (before["year"], before["so_far"], before["visits"], before["heaters"]) == (today.year - 1, False, 2, 2)

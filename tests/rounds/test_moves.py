@@ -131,9 +131,14 @@ def test_another_day_than_promised_or_a_closed_one_is_told(as_role, visits, crew
     assert told["faults"] == [f"the promise to {promised.site.name} is of {day.day} {day:%B}"]
     body = target(other, crew[1], version=promised.version, despite=True)
     moved = client.post(f"rounds/appointments/{promised.pk}/move", body).json()
-    assert (moved["on"], moved["standing"], moved["earliest"]) == (str(other), "kept", None)
-    # What was kept by hand may be moved on without a word.
-    assert client.post(f"rounds/appointments/{promised.pk}/cost", target(day, crew[1])).json()["faults"] == []
+    # It is offered the time that it has now, as a window around it.
+    earliest = moved["earliest"]
+    assert (moved["on"], moved["standing"]) == (str(other), "offered")
+    assert earliest <= moved["begins"] <= moved["latest"] <= earliest + 105
+    # In agreement with them it goes back without a word; without, that is told.
+    back = f"rounds/appointments/{promised.pk}/cost"
+    assert client.post(back, target(day, crew[1], agreed=True)).json()["faults"] == []
+    assert len(client.post(back, target(day, crew[1])).json()["faults"]) == 1
 
 
 def test_a_week_in_which_a_site_is_closed_leaves_it_without_a_day(visits, day):
@@ -220,7 +225,7 @@ def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits
     body = {"kind": "emergency", "at": 700, "site_id": site.pk, "needs": ["gas"], **said}
     changes = client.post(f"rounds/days/{day}/disturbance", body).json()["changes"]
     assert any(words.startswith(f"{site.name} goes to") for words in changes)
-    made = Appointment.objects.get(note="emergency; water on the floor; decides: the owner, 555 0141")
+    made = Appointment.objects.get(reason="emergency", said="water on the floor", decides="the owner, 555 0141")
     assert made.on == day and 700 <= made.begins <= 790
 
 

@@ -66,6 +66,7 @@ TELLING = {
     "plan": "name",
 }
 """The field that says which one it was."""
-_OF_THE_RECORD = ("version", "updated_at", "created_at", "raised_by", "added_by", "added_at", "digest", "words")
+_STAMPS = ("version", "updated_at", "changed_at", "created_at", "added_at")
+_OF_THE_RECORD = (*_STAMPS, "raised_by", "added_by", "digest", "words")
 UNSAID = frozenset(_OF_THE_RECORD) | {"heater", "feature", "campaign"}
 """Fields whose change says nothing to a person; the words of an open end are its name already."""

@@ -199,19 +199,6 @@ class HeaterFilters(_Payload):
     archived: bool = False
 
 
-class PlaceFoundOut(Schema):
-    kind: str
-    id: int
-    name: str
-    detail: str
-
-
-class FoundOut(Schema):
-    exact: bool
-    heaters: list[HeaterRowOut]
-    places: list[PlaceFoundOut]
-
-
 class EndIn(_Payload):
     """Why and when a heater went."""
 

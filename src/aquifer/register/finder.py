@@ -1,15 +1,18 @@
 """One finder for everything on record: first what has every word, then, for typing errors, what may have been meant."""
 
+import re
 from collections.abc import Sequence
 from functools import reduce
 from operator import or_
 from typing import Any
 
 from django.db.models import Q, QuerySet
+from django.utils import timezone
 
 from aquifer.customers.models import Site, Word
 from aquifer.heaters.models import Heater
 from aquifer.register.rows import register_rows
+from aquifer.rounds.upcoming import next_of_sites
 from aquifer.water.models import Zone
 
 MOST = 8
@@ -20,15 +23,35 @@ Choices = list[Sequence[str]]
 
 def find(words: str) -> dict[str, Any]:
     """Heaters, sites, customers and zones for some words; ``exact`` says whether they have every word as typed."""
-    asked = words.lower().replace("_", " ").split()[:8]
-    choices: Choices = [[word] for word in asked]
+    choices: Choices = [[word] for word in _asked(words)]
     heaters, places = _heaters(choices), _places(choices)
     exact = bool(heaters or places)
     if not exact:
-        choices = [_meant(word) for word in asked]
+        choices = [_meant(one) for (one,) in choices]
         heaters, places = _heaters(choices), _places(choices)
     rows = {row["id"]: row for row in register_rows(Heater.objects.filter(pk__in=heaters))}
-    return {"exact": exact, "heaters": [rows[pk] for pk in heaters], "places": places}
+    sites = {row["site_id"] for row in rows.values()} | {one["id"] for one in places if one["kind"] == "site"}
+    coming = next_of_sites(sites, timezone.localdate())
+    return {
+        "exact": exact,
+        "heaters": [{**rows[pk], "next_visit": coming.get(rows[pk]["site_id"])} for pk in heaters],
+        "places": [{**one, "next_visit": coming.get(one["id"]) if one["kind"] == "site" else None} for one in places],
+    }
+
+
+_AS_A_NUMBER = re.compile(r"[\d\s()+./-]+")
+LEAST_DIGITS, OWN_DIGITS = 6, 7
+"""From so many digits on, figures with nothing but signs between them are a telephone number; so many at its end are
+the subscriber's own, whatever is dialled before them. Assumption."""
+
+
+def _asked(words: str) -> list[str]:
+    """The words to look for. A telephone number is one, by its digits, however it is written."""
+    digits = re.sub(r"\D", "", words)
+    if len(digits) >= LEAST_DIGITS and _AS_A_NUMBER.fullmatch(words):
+        whole = Site.objects.filter(archived_at=None, words__contains=digits).exists()
+        return [digits if whole else digits[-OWN_DIGITS:]]
+    return words.lower().replace("_", " ").split()[:8]
 
 
 def _meant(word: str) -> Sequence[str]:

@@ -25,7 +25,7 @@ from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
 from aquifer.register import finder
 from aquifer.register.rows import next_dates, register_rows
-from aquifer.register.schemas import HeaterOut
+from aquifer.register.schemas import FoundOut, HeaterOut
 from aquifer.register.site_page import features_out, open_ends_out, site_out
 from aquifer.visits.words import units_shown
 from aquifer.wire import Id, Limit, Offset, Words
@@ -45,7 +45,7 @@ def heaters(
     return {"total": found.count(), "rows": register_rows(found.order_by("words", "pk")[offset : offset + limit])}
 
 
-@router.get("/find", response=schemas.FoundOut, auth=allowed(Action.READ))
+@router.get("/find", response=FoundOut, auth=allowed(Action.READ))
 def find(request: HttpRequest, q: Words) -> dict[str, Any]:
     """Whatever the words mean: heaters, sites, customers, zones; typing errors are forgiven."""
     return finder.find(q) if q.strip() else {"exact": True, "heaters": [], "places": []}

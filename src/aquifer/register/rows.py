@@ -38,6 +38,7 @@ def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) ->
         "tag": heater.tag,
         "kind": heater.kind,
         "location": heater.location,
+        "site_id": heater.site_id,
         "site": heater.site.name,
         "street": heater.site.street,
         "zone": heater.site.zone.name,

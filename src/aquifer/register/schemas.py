@@ -8,9 +8,31 @@ from pydantic import Field
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import FlushHistory
 from aquifer.heaters.models import InstallCertainty
-from aquifer.heaters.schemas import MadeOut, OtherHeaterOut, PartOut
+from aquifer.heaters.schemas import HeaterRowOut, MadeOut, OtherHeaterOut, PartOut
 from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.places.schemas import FeatureOut, SiteOut
+from aquifer.rounds.schemas import NextVisitOut
+
+
+class HeaterFoundOut(HeaterRowOut):
+    """A heater that was looked for, and when somebody comes there next."""
+
+    site_id: int
+    next_visit: NextVisitOut | None
+
+
+class PlaceFoundOut(Schema):
+    kind: str
+    id: int
+    name: str
+    detail: str
+    next_visit: NextVisitOut | None
+
+
+class FoundOut(Schema):
+    exact: bool
+    heaters: list[HeaterFoundOut]
+    places: list[PlaceFoundOut]
 
 
 class HeaterOut(Schema):

@@ -10,7 +10,7 @@ from django.db.models.functions import ExtractYear
 from aquifer.core.vocabulary import Task
 from aquifer.heaters.models import Part
 from aquifer.open_ends.models import OpenEnd
-from aquifer.rounds.models import Appointment
+from aquifer.rounds.models import Appointment, Reason
 from aquifer.visits.models import Finding, Visit
 
 YEARS = 6
@@ -38,7 +38,7 @@ def by_year(today: datetime.date) -> list[dict[str, Any]]:
     parts = Part.objects.filter(fitted_on__year__gte=first).exclude(kind__in=_TOLD_BY_TASK)
     for year, n in parts.annotate(year=ExtractYear("fitted_on")).order_by().values_list("year").annotate(n=Count("pk")):
         found[year]["other_parts"] = n
-    calls = Appointment.objects.filter(on__year__gte=first, emergency=True)
+    calls = Appointment.objects.filter(on__year__gte=first, reason=Reason.EMERGENCY)
     for year, n in calls.annotate(year=ExtractYear("on")).order_by().values_list("year").annotate(n=Count("pk")):
         found[year]["emergencies"] = n
     raised = OpenEnd.objects.filter(raised_on__year__gte=first).annotate(year=ExtractYear("raised_on")).order_by()

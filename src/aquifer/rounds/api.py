@@ -7,11 +7,12 @@ from ninja import Router, Status
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
-from aquifer.rounds import promise, read, rounds, shifting, tasks
+from aquifer.rounds import booking, promise, read, rounds, shifting, tasks, upcoming
 from aquifer.rounds import run as runs
-from aquifer.rounds.models import Appointment
+from aquifer.rounds.models import Appointment, Reason
 from aquifer.rounds.schemas import (
     AppointmentOut,
+    BookingIn,
     CostOut,
     DayOut,
     DisturbanceIn,
@@ -27,6 +28,8 @@ from aquifer.rounds.schemas import (
     RunOut,
     ShiftIn,
     ShiftOut,
+    SlotsIn,
+    SlotsOut,
     TargetIn,
     UnplacedOut,
 )
@@ -117,24 +120,56 @@ def cost(request: HttpRequest, appointment_id: Id, payload: TargetIn) -> Any:
 
 @router.get("/appointments/{appointment_id}/places", response=list[PossibleOut], auth=allowed(Action.READ))
 def places(
-    request: HttpRequest, appointment_id: Id, first: Day, days: Annotated[int, Field(ge=1, le=28)] = 14
+    request: HttpRequest,
+    appointment_id: Id,
+    first: Day,
+    days: Annotated[int, Field(ge=1, le=28)] = 14,
+    agreed: bool = False,
 ) -> list[dict[str, Any]]:
-    """Where a visit could go within some days, the least driving first; what somebody may not do is left out."""
-    return rounds.possible(appointment_id, max(first, timezone.localdate()), days)
+    """Where a visit could go within some days, the least driving first; what somebody may not do is left out. If
+    ``agreed`` with the customer, what they were promised before does not bind."""
+    return rounds.possible(appointment_id, max(first, timezone.localdate()), days, agreed)
 
 
 @router.post("/appointments/{appointment_id}/move", response=AppointmentOut, auth=allowed(Action.PLAN))
 def move(request: HttpRequest, appointment_id: Id, payload: MoveIn) -> Any:
     """Move a visit and keep it there."""
     said = payload.dict()
-    version, despite = said.pop("version"), said.pop("despite")
-    return _one(rounds.move(appointment_id, rounds.Target(**said), version, despite))
+    version, despite, why = said.pop("version"), said.pop("despite"), said.pop("why")
+    return _one(rounds.move(appointment_id, rounds.Target(**said), version, despite, why))
 
 
 @router.post("/appointments/{appointment_id}/standing", response=AppointmentOut, auth=allowed(Action.PLAN))
 def stand(request: HttpRequest, appointment_id: Id, payload: PromiseIn) -> Any:
     """Keep it, promise it for a time, let it go, or call it off."""
     return _one(promise.stand(appointment_id, payload, timezone.localdate()))
+
+
+@router.get("/sites/{site_id}/appointments", response=list[AppointmentOut], auth=allowed(Action.READ))
+def of_site(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
+    """Every open visit of a site from today on, the next first."""
+    return upcoming.of_sites([site_id], timezone.localdate()).get(site_id, [])
+
+
+@router.post("/slots", response=SlotsOut, auth=allowed(Action.PLAN))
+def slots(request: HttpRequest, payload: SlotsIn) -> dict[str, Any]:
+    """Where a visit that somebody asks for could go, the least driving first, and what would ride along."""
+    said = payload.dict()
+    first, days = max(said.pop("first"), timezone.localdate()), said.pop("days")
+    return booking.slots(_asked(said), first, days)
+
+
+@router.post("/appointments", response={201: AppointmentOut}, auth=allowed(Action.PLAN))
+def book(request: HttpRequest, payload: BookingIn) -> Status[dict[str, Any]]:
+    """Book a visit by hand, for any site and time."""
+    said = payload.dict()
+    despite = said.pop("despite")
+    target = rounds.Target(**{name: said.pop(name) for name in ("week", "on", "member_id", "position", "agreed")})
+    return Status(201, _one(booking.book(_asked(said), target, timezone.localdate(), despite)))
+
+
+def _asked(said: dict[str, Any]) -> booking.Asked:
+    return booking.Asked(**{**said, "needs": tuple(said["needs"]), "reason": Reason(said["reason"])})
 
 
 @router.post("/days/{on}/disturbance", response=DisturbedOut, auth=allowed(Action.PLAN))

@@ -138,12 +138,12 @@ def closed_of(site_ids: Sequence[int]) -> dict[int, list[Closed]]:
     return found
 
 
-def freed(board: Board, number: int, last: datetime.date) -> Board:
+def freed(board: Board, number: int, last: datetime.date, agreed: bool = False) -> Board:
     """The board with one visit that a person may move anywhere: its lock and its cap no longer bind it. A promise and a
-    closed day do, so that they are told."""
+    closed day do, so that they are told; if ``agreed`` with the customer, their promise binds no longer either."""
     one = board.appointments[number]
     bound = one
-    if one.standing in (Standing.PLANNED, Standing.KEPT):
+    if agreed or one.standing in (Standing.PLANNED, Standing.KEPT):
         bound = Appointment(site_id=one.site_id, standing=Standing.PLANNED)
     open_days = windows(bound, board.first, last, closed_of([one.site_id]).get(one.site_id, []))
     stop = replace(board.problem.stops[number], stays=False, windows=open_days)

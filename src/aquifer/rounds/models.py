@@ -153,6 +153,19 @@ class Standing(models.TextChoices):
 FIRM = (Standing.KEPT, Standing.OFFERED, Standing.PROMISED)
 
 
+class Reason(models.TextChoices):
+    """Why somebody goes there."""
+
+    DUE = "due", "its service is due"
+    CALL_BACK = "call_back", "call-back"
+    COMPLAINT = "complaint", "complaint"
+    EMERGENCY = "emergency", "emergency"
+    INSTALLATION = "installation", "installation"
+    ESTIMATE = "estimate", "estimate"
+    WARRANTY = "warranty", "warranty"
+    WISH = "wish", "asked for by the customer"
+
+
 class Appointment(models.Model):
     """A visit that is meant to happen."""
 
@@ -162,6 +175,14 @@ class Appointment(models.Model):
     member = models.ForeignKey(CrewMember, null=True, blank=True, on_delete=models.PROTECT, related_name="appointments")
     begins = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Minutes after midnight.")
     minutes = models.PositiveSmallIntegerField()
+    reason = models.CharField(max_length=12, choices=Reason.choices, default=Reason.DUE)
+    asked_minutes = models.PositiveSmallIntegerField(
+        default=0, help_text="Of its minutes, those for what was asked; the rest is for services that are due."
+    )
+    said = models.CharField(max_length=240, blank=True, help_text="What whoever rang said.")
+    decides = models.CharField(max_length=120, blank=True, help_text="Who may approve more work, how reached.")
+    why = models.CharField(max_length=160, blank=True, help_text="Told to the customer where their time is changed.")
+    changed_at = models.DateTimeField(auto_now=True)
     standing = models.CharField(max_length=12, choices=Standing.choices, default=Standing.PLANNED)
     earliest = models.PositiveSmallIntegerField(null=True, blank=True, help_text="It begins not before, as promised.")
     latest = models.PositiveSmallIntegerField(null=True, blank=True, help_text="It begins not after, as promised.")
@@ -172,7 +193,6 @@ class Appointment(models.Model):
     run = models.ForeignKey(Run, null=True, blank=True, on_delete=models.SET_NULL, related_name="appointments")
     version = models.PositiveIntegerField(default=1)
     note = models.CharField(max_length=240, blank=True)
-    emergency = models.BooleanField(default=False, help_text="Nobody had planned it: somebody rang.")
 
     history = kept_history()
 
@@ -184,6 +204,7 @@ class Appointment(models.Model):
         ]
         constraints: ClassVar = [
             models.CheckConstraint(condition=Q(standing__in=Standing.values), name="appointment_standing_is_known"),
+            models.CheckConstraint(condition=Q(reason__in=Reason.values), name="appointment_reason_is_known"),
             models.CheckConstraint(
                 condition=Q(on__isnull=True, member__isnull=True, begins__isnull=True)
                 | Q(on__isnull=False, member__isnull=False, begins__isnull=False)

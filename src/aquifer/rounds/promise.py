@@ -1,8 +1,10 @@
 """How firmly an appointment stands: promised for a time, kept, let go, called off."""
 
 import datetime
+from dataclasses import dataclass
 
 from django.db import transaction
+from django.dispatch import Signal
 
 from aquifer.company.clock import week_of
 from aquifer.errors import Conflict, Invalid, NotFound
@@ -10,6 +12,53 @@ from aquifer.rounds import board
 from aquifer.rounds.models import Appointment, Standing
 from aquifer.rounds.schemas import PromiseIn
 from aquifer.transactions import retried
+
+agreed = Signal()
+"""Sent within the transaction with ``one``, an appointment whose time was agreed with its customer in person."""
+EARLY, LATE = 30, 60
+"""Minutes before and after the planned time within which a visit is offered to begin. Assumption."""
+QUARTER = 15
+
+
+@dataclass(frozen=True)
+class Promise:
+    """A day and between which minutes of it a visit begins."""
+
+    on: datetime.date
+    earliest: int | None
+    latest: int | None
+
+    def holds(self, on: datetime.date | None, begins: int | None) -> bool:
+        """Whether a visit that begins then keeps it; one without a time yet may still."""
+        if on != self.on or begins is None or self.earliest is None or self.latest is None:
+            return on == self.on
+        return self.earliest <= begins <= self.latest
+
+
+def of(one: Appointment) -> Promise | None:
+    """What an appointment's customer may count on, None while nothing was offered or promised."""
+    if one.standing not in (Standing.OFFERED, Standing.PROMISED) or one.on is None:
+        return None
+    return Promise(one.on, one.earliest, one.latest)
+
+
+def around(begins: int) -> tuple[int, int]:
+    """Between which times a visit is offered to begin that is planned for this minute: to the quarter of an hour."""
+    return max(0, (begins - EARLY) // QUARTER * QUARTER), min(1439, -(-(begins + LATE) // QUARTER) * QUARTER)
+
+
+def after_move(one: Appointment, was: Promise | None, in_agreement: bool, why: str) -> Appointment:
+    """How a visit stands that a person has moved; to be called inside the move's transaction."""
+    if one.begins is None or not (in_agreement or (was and not was.holds(one.on, one.begins))):
+        return one
+    one.standing = Standing.PROMISED if in_agreement else Standing.OFFERED
+    one.earliest, one.latest = around(one.begins)
+    one.why = why
+    one.version += 1
+    one.save()
+    if in_agreement:
+        agreed.send(Appointment, one=one)
+    return one
 
 
 @retried
@@ -26,7 +75,7 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
             raise NotFound("There is no such visit, or it is done or called off.")
         if one.version != payload.version:
             raise Conflict("Somebody changed this visit meanwhile: look at it again.", "rounds.moved_meanwhile")
-        one.standing = Standing(payload.standing)
+        one.standing, one.why = Standing(payload.standing), payload.why
         if one.standing in (Standing.PROMISED, Standing.OFFERED):
             _promised(one, payload, today)
         elif one.standing == Standing.KEPT:
@@ -39,6 +88,8 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
                 one.on, one.member, one.begins = None, None, None
         one.version += 1
         one.save()
+        if one.standing == Standing.PROMISED:
+            agreed.send(Appointment, one=one)
     return one
 
 

@@ -158,11 +158,13 @@ def appointments(found: list[Appointment]) -> dict[int, dict[str, Any]]:
         services[one.appointment_id].append(one)
     heaters = {s.heater_id for own in services.values() for s in own}
     dangers = of_sites({one.site for one in found}, heaters) if found else {}
-    where = places([one.site for one in found], crew.yards(crew.members()))
+    who = crew.members()
+    where = places([one.site for one in found], crew.yards(who))
     names = (
         "id", "site_id", "week", "on", "member_id", "begins", "minutes", "standing", "earliest", "latest", "needs",
-        "people", "worth", "latest_on", "version", "note",
+        "people", "worth", "latest_on", "version", "note", "reason", "said", "decides",
     )  # fmt: skip
+    names_of = {member.pk: member.user.name for member in who}
     return {
         one.pk: {name: getattr(one, name) for name in names}
         | {
@@ -171,6 +173,7 @@ def appointments(found: list[Appointment]) -> dict[int, dict[str, Any]]:
             "customer": one.site.customer.name,
             "phone": one.site.customer.phone,
             "zone": one.site.zone.name,
+            "technician": names_of.get(one.member_id or 0, ""),
             "hazard": " ".join(dangers.get(one.site_id, [])),
             "longitude": where[one.site_id].longitude,
             "latitude": where[one.site_id].latitude,

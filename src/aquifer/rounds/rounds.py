@@ -29,9 +29,9 @@ from aquifer.core.planning.rounds import (
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
-from aquifer.rounds import board
+from aquifer.rounds import board, promise
 from aquifer.rounds.crew import able
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, Reason, Standing
 from aquifer.transactions import retried
 
 SECONDS_A_WEEK, SECONDS_A_DAY = 4.0, 1.5
@@ -89,6 +89,8 @@ class Target:
     on: datetime.date | None = None
     member_id: int | None = None
     position: int | None = None
+    agreed: bool = False
+    """With the customer, who is on the telephone: what they were promised before binds no longer."""
 
 
 @dataclass(frozen=True)
@@ -110,7 +112,9 @@ def cost(appointment_id: int, target: Target) -> Told:
     late = risk(one)(target.on or target.week)
     if target.on is None or target.member_id is None:
         promise = (
-            [f"{one.site.name} was promised {one.on:%d %B}"] if one.standing == Standing.PROMISED and one.on else []
+            [f"{one.site.name} was promised {one.on:%d %B}"]
+            if one.standing == Standing.PROMISED and one.on and not target.agreed
+            else []
         )
         return Told(0, None, promise, late, False, None)
     found, number, shift = _board_for(one, target)
@@ -120,17 +124,19 @@ def cost(appointment_id: int, target: Target) -> Told:
     return Told(told.driving, told.ends % DAY, words, late, refused, told.position)
 
 
-def possible(appointment_id: int, first: datetime.date, days: int) -> list[dict[str, Any]]:
+def possible(appointment_id: int, first: datetime.date, days: int, agreed: bool = False) -> list[dict[str, Any]]:
     """Where a visit could go within some days, what breaks least and drives least first. Raises: NotFound."""
-    one = _open(appointment_id)
+    return places_for(_open(appointment_id), first, days, agreed)
+
+
+def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[dict[str, Any]]:
+    """The same of a visit that need not be kept yet, as long as it says its site, how long it takes and what."""
     last = first + datetime.timedelta(days=days - 1)
     found = board.read(first, last)
-    if found.number(one.pk) is None:
-        whole = Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk)
-        found = board.of(first, last, [*found.appointments, whole])
-    number = found.number(one.pk)
-    assert number is not None
-    found = board.freed(found, number, last)
+    number = None if one.pk is None else found.number(one.pk)
+    if number is None:
+        found, number = board.of(first, last, [*found.appointments, one]), len(found.appointments)
+    found = board.freed(found, number, last, agreed)
     standing, told, late = found.standing(), [], risk(one)
     for shift, day in enumerate(found.days):
         if not found.problem.stops[number].needs <= found.problem.shifts[shift].able or one.people > (
@@ -158,11 +164,12 @@ def possible(appointment_id: int, first: datetime.date, days: int) -> list[dict[
 
 
 @retried
-def move(appointment_id: int, target: Target, version: int, despite: bool) -> Appointment:
+def move(appointment_id: int, target: Target, version: int, despite: bool, why: str = "") -> Appointment:
     """Move a visit and keep it there.
 
-    Raises: Conflict if somebody moved it since, or if it breaks something and ``despite`` is not said; Invalid where
-    nobody there may do it.
+    One that was offered or promised a time which it no longer has is offered the new one; one that is moved in
+    agreement with the customer is promised it. Parameters: why, for the customer. Raises: Conflict if somebody moved
+    it since, or if it breaks something and ``despite`` is not said; Invalid where nobody there may do it.
     """
     with transaction.atomic():
         board.one_at_a_time()
@@ -178,10 +185,11 @@ def move(appointment_id: int, target: Target, version: int, despite: bool) -> Ap
             raise Invalid("Not moved. " + "; ".join(told.faults), "rounds.not_able", {"member_id": "?"})
         if told.faults and not despite:
             raise Conflict("It would break: " + "; ".join(told.faults), "rounds.breaks")
+        was = promise.of(one)
         if target.on is None or target.member_id is None:
             _close_up(one)
             one.week, one.on, one.member, one.begins = week_of(target.week), None, None, None
-            one.standing, one.earliest, one.latest = Standing.PLANNED, None, None
+            one.standing, one.earliest, one.latest, one.why = Standing.PLANNED, None, None, why
             one.version += 1
             one.save()
             return one
@@ -196,7 +204,7 @@ def move(appointment_id: int, target: Target, version: int, despite: bool) -> Ap
             held.version += 1
             held.save()
         board.write(found, plan)
-        return Appointment.objects.get(pk=appointment_id)
+        return promise.after_move(Appointment.objects.get(pk=appointment_id), was, target.agreed, why)
 
 
 def _close_up(one: Appointment, target: Target | None = None) -> None:
@@ -213,7 +221,8 @@ def _close_up(one: Appointment, target: Target | None = None) -> None:
 
 
 def _open(appointment_id: int) -> Appointment:
-    one = Appointment.objects.select_related("site").filter(pk=appointment_id, standing__in=board.OPEN).first()
+    open_ones = Appointment.objects.select_related("site__zone", "site__customer").filter(standing__in=board.OPEN)
+    one = open_ones.filter(pk=appointment_id).first()
     if one is None:
         raise NotFound("There is no such visit, or it is done or called off.")
     return one
@@ -224,16 +233,12 @@ def _board_for(one: Appointment, target: Target) -> tuple[board.Board, int, int]
     on = target.on or target.week
     found = board.read(on, on)
     if found.number(one.pk) is None:
-        everyone = [
-            *found.appointments,
-            Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk),
-        ]
-        found = board.of(on, on, everyone)
+        found = board.of(on, on, [*found.appointments, one])
     number, shift = found.number(one.pk), found.shift(target.member_id or 0, on)
     if shift is None:
         raise Invalid("They do not work on that day.", "rounds.away", {"member_id": "away"})
     assert number is not None
-    return board.freed(found, number, on), number, shift
+    return board.freed(found, number, on, target.agreed), number, shift
 
 
 def fault_words(found: board.Board, fault: Fault) -> str:
@@ -265,7 +270,7 @@ def risk(one: Appointment) -> Callable[[datetime.date], list[str]]:
     Reads the forecasts once, for any number of days.
     """
     was = one.on or one.week
-    wanted = set(one.services.values_list("heater_id", "component"))
+    wanted = set(one.services.values_list("heater_id", "component")) if one.pk else set()
     current = Forecast.objects.current().filter(heater__in={heater for heater, _ in wanted})
     names = ("heater_id", "component", "as_of", "reached_days", "probability_today")
     rows = [row for row in current.values(*names) if (row["heater_id"], row["component"]) in wanted]
@@ -361,15 +366,19 @@ def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) ->
         earliest=what.at,
         latest=min(what.at + EMERGENCY_MINUTES, DAY - 1),
         needs=sorted(what.needs),
-        emergency=True,
-        note="; ".join(filter(None, ("emergency", what.words, what.decides and f"decides: {what.decides}")))[:240],
+        reason=Reason.EMERGENCY,
+        asked_minutes=what.minutes or EMERGENCY_MINUTES,
+        said=what.words,
+        decides=what.decides,
     )
+    promise.agreed.send(Appointment, one=made)
     return board.of(on, on, [*found.appointments, made])
 
 
 def _turned_away(one: Appointment, on: datetime.date) -> str:
     one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
     one.standing, one.note = Standing.PLANNED, f"nobody in on {on:%d %B}"
+    one.why = f"we were at your door on {on.day} {on:%B} and found nobody in"
     one.version += 1
     one.save()
     return f"{one.site.name} waits for another day: nobody was in."

@@ -8,7 +8,7 @@ from pydantic import Field, StringConstraints
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
-from aquifer.rounds.models import RunKind, RunState, Standing
+from aquifer.rounds.models import Reason, RunKind, RunState, Standing
 from aquifer.wire import Day, Payload, text
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -123,6 +123,10 @@ class AppointmentOut(Schema):
     latest_on: datetime.date | None
     version: int
     note: str
+    reason: Reason
+    said: str
+    decides: str
+    technician: str = Field(description="Who comes, empty while nobody is chosen.")
     hazard: str
     services: list[PlannedServiceOut]
     longitude: float
@@ -179,11 +183,13 @@ class TargetIn(Payload):
     on: Day | None = None
     member_id: Id | None = None
     position: Annotated[int, Field(ge=0, le=500)] | None = None
+    agreed: bool = Field(default=False, description="With the customer, who is promised the time around it.")
 
 
 class MoveIn(TargetIn):
     version: int
     despite: bool = False
+    why: Annotated[str, text(160)] = Field(default="", description="Told to a customer whose time it changes.")
 
 
 class CostOut(Schema):
@@ -203,6 +209,7 @@ class PromiseIn(Payload):
     on: Day | None = None
     earliest: Clock | None = None
     latest: Clock | None = None
+    why: Annotated[str, text(160)] = Field(default="", description="Told to a customer whose time it changes.")
 
 
 class DisturbanceIn(Payload):
@@ -253,3 +260,53 @@ class ShiftOut(Schema):
     over_days: int
     hours: float
     capacity: float
+
+
+class BookingAskedIn(Payload):
+    """A visit that somebody asks for."""
+
+    site_id: Id
+    reason: Reason = Reason.WISH
+    minutes: Annotated[int, Field(ge=18, le=600)] = 60
+    needs: Annotated[list[Annotated[str, StringConstraints(max_length=24)]], Field(max_length=8)] = []
+    people: Annotated[int, Field(ge=1, le=2)] = 1
+    said: Annotated[str, text(240)] = ""
+    decides: Annotated[str, text(120)] = ""
+    ride_along: bool = Field(default=True, description="What is due there by then is done at it.")
+
+
+class SlotsIn(BookingAskedIn):
+    first: Day
+    days: Annotated[int, Field(ge=1, le=28)] = 14
+
+
+class RidesOut(Schema):
+    """What is due at the site and would be done at the visit."""
+
+    heater_id: int
+    component: Component
+    due_on: datetime.date | None
+
+
+class SlotsOut(Schema):
+    places: list[PossibleOut]
+    rides_along: list[RidesOut]
+    minutes: int
+
+
+class BookingIn(BookingAskedIn, TargetIn):
+    despite: bool = False
+
+
+class NextVisitOut(Schema):
+    """When somebody comes next."""
+
+    id: int
+    week: datetime.date
+    on: datetime.date | None
+    begins: int | None
+    earliest: int | None
+    latest: int | None
+    standing: Standing
+    reason: Reason
+    technician: str

@@ -9,6 +9,8 @@ from itertools import islice
 from typing import Any
 
 import numpy as np
+from django.db.models import Case, F, When
+from django.db.models.functions import Greatest
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
@@ -231,6 +233,18 @@ def _wanted(row: dict[str, Any]) -> Wanted:
     )
 
 
+def due_at(site_id: int, by: datetime.date) -> list[Wanted]:
+    """What the forecasts want done at a site by a day, in the order of its heaters."""
+    rows = (
+        Forecast.objects.current()
+        .of_visits()
+        .filter(heater__archived_at__isnull=True, heater__site=site_id, due_on__lte=by)
+        .order_by("heater_id", "component")
+        .values(*_COLUMNS)
+    )
+    return [_wanted(row) for row in rows]
+
+
 @lru_cache(maxsize=1024)
 def _needs_of(kind: HeaterKind, component: Component, method: Method, two: bool) -> frozenset[str]:
     return frozenset({licence_of(kind)} | equipment_of(component, method) | ({TWO_PEOPLE} if two else set()))
@@ -373,7 +387,9 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
     _write_services(found, [(found.firm[group], needs) for (group, _), needs in kept.items()])
     for (group, _), needs in kept.items():
         minutes = minutes_of([found.wanted[need] for need in needs])
-        Appointment.objects.filter(pk=found.firm[group]).update(minutes=minutes)
+        # What was asked for by hand keeps its time, and settles in but once.
+        asked = Case(When(asked_minutes=0, then=0), default=F("asked_minutes") - round(60 * SETTLE_HOURS))
+        Appointment.objects.filter(pk=found.firm[group]).update(minutes=Greatest(asked, 0) + minutes)
     return len(services)
 
 

@@ -27,7 +27,7 @@ from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.places.models import Feature
-from aquifer.rounds.models import Appointment, Service, Standing
+from aquifer.rounds.models import Appointment, Reason, Service, Standing
 from aquifer.stock.lists import fitted
 from aquifer.visiting import event_log, on_record, stand
 from aquifer.visiting.stand import HEIGHT_M
@@ -119,8 +119,15 @@ def read(
 def _called_for(heater: Heater, today: datetime.date) -> list[str]:
     """What was said when today's visit was arranged."""
     open_now = [Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED]
-    visits = Appointment.objects.filter(site=heater.site_id, on=today, standing__in=open_now).exclude(note="")
-    return [f"Said when it was arranged: {one.note}." for one in visits.order_by("pk")]
+    visits = Appointment.objects.filter(site=heater.site_id, on=today, standing__in=open_now).order_by("pk")
+    lines = []
+    for one in visits:
+        reason = "" if one.reason == Reason.DUE else one.get_reason_display()
+        if told := "; ".join(filter(None, (reason, one.said, one.note))):
+            lines.append(f"Said when it was arranged: {told}.")
+        if one.decides:
+            lines.append(f"More work is decided by {one.decides}.")
+    return lines
 
 
 def _observation(one: Observation) -> dict[str, Any]:

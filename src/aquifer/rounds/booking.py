@@ -1,0 +1,181 @@
+"""Visits that people ask for: booked by hand for any site and time, with what is due there riding along."""
+
+import datetime
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from aquifer.company.clock import week_of
+from aquifer.core.planning.work import SETTLE_HOURS, TWO_PEOPLE
+from aquifer.customers.models import Site
+from aquifer.errors import Invalid, NotFound
+from aquifer.rounds import board, rounds, work
+from aquifer.rounds.models import Appointment, Reason, Service, Standing
+from aquifer.transactions import retried
+
+RIDES_WITHIN = datetime.timedelta(days=60)
+"""What falls due so soon after a visit is done at it. Assumption: two months early wastes less than another way."""
+MOST_MINUTES, MOST_YEARS = 600, 3
+SETTLE_MINUTES = round(60 * SETTLE_HOURS)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A visit that somebody asks for."""
+
+    site_id: int
+    reason: Reason
+    minutes: int
+    """For what was asked, settling in included."""
+    needs: tuple[str, ...] = ()
+    people: int = 1
+    said: str = ""
+    decides: str = ""
+    ride_along: bool = True
+
+
+def drafted(asked: Asked, on: datetime.date) -> tuple[Appointment, list[work.Wanted]]:
+    """The visit as it would be on a day, not kept yet, and what is due there and rides along.
+
+    What is promised on another day stays there; what needs more people or another licence than the visit brings is
+    brought by it. Raises: NotFound.
+    """
+    site = Site.objects.select_related("zone", "customer").filter(pk=asked.site_id, archived_at__isnull=True).first()
+    if site is None:
+        raise NotFound("There is no such site.", fields={"site_id": "no such site"})
+    riding = _riding(site.pk, on) if asked.ride_along else []
+    needs = set(asked.needs).union(*(one.needs for one in riding))
+    hours = sum(one.hours for one in riding)
+    made = Appointment(
+        site=site,
+        week=week_of(on),
+        minutes=min(asked.minutes + round(60 * hours), MOST_MINUTES),
+        asked_minutes=asked.minutes,
+        reason=asked.reason,
+        needs=sorted(needs - {TWO_PEOPLE}),
+        people=2 if asked.people > 1 or TWO_PEOPLE in needs else 1,
+        said=asked.said,
+        decides=asked.decides,
+        latest_on=min((one.latest_on for one in riding if one.latest_on), default=None),
+    )
+    return made, riding
+
+
+def _riding(site_id: int, on: datetime.date) -> list[work.Wanted]:
+    firm = Service.objects.filter(appointment__site=site_id, appointment__standing__in=board.OPEN)
+    kept = set(firm.exclude(appointment__standing=Standing.PLANNED).values_list("heater_id", "component"))
+    due = work.due_at(site_id, on + RIDES_WITHIN)
+    chosen: list[work.Wanted] = []
+    minutes = 0.0
+    for one in due:
+        if (one.heater_id, one.component.value) in kept or minutes + 60 * one.hours > work.LONGEST_VISIT_HOURS * 60:
+            continue
+        chosen.append(one)
+        minutes += 60 * one.hours
+    return chosen
+
+
+def slots(asked: Asked, first: datetime.date, days: int) -> dict[str, Any]:
+    """Where it could go within some days, what breaks least and drives least first, how long it takes and what would
+    ride along, as ``SlotsOut``. Raises: NotFound.
+    """
+    made, riding = drafted(asked, first)
+    return {"places": rounds.places_for(made, first, days), "rides_along": riding, "minutes": made.minutes}
+
+
+@retried
+def book(asked: Asked, target: rounds.Target, today: datetime.date, despite: bool) -> Appointment:
+    """Keep such a visit where it was put, or without a day in a week; if agreed, it is promised.
+
+    Two visits of one day at one house are one: what is there already takes it up. What is planned at the site and
+    rides along is taken out of the plan. Raises: NotFound, Invalid naming the field, Conflict if it breaks something
+    and ``despite`` is not said.
+    """
+    _check(asked, target, today)
+    with transaction.atomic():
+        board.one_at_a_time()
+        on = target.on or target.week
+        there = (
+            Appointment.objects.select_for_update(of=("self",))
+            .filter(site=asked.site_id, on=on, standing__in=board.OPEN)
+            .order_by("pk")
+            .first()
+            if target.on
+            else None
+        )
+        if there is not None:
+            return _joined(there, asked)
+        made, riding = drafted(asked, on)
+        if target.member_id is None:
+            made.standing = Standing.KEPT
+        made.save()
+        _ride(made, riding)
+        if target.on is None or target.member_id is None:
+            return made
+        return rounds.move(made.pk, target, made.version, despite)
+
+
+def _check(asked: Asked, target: rounds.Target, today: datetime.date) -> None:
+    on = target.on or target.week
+    if (target.on or target.week + datetime.timedelta(days=6)) < today:
+        raise Invalid(f"{on} is past.", fields={"on": "past"})
+    if on > today + datetime.timedelta(days=366 * MOST_YEARS):
+        raise Invalid(f"Book at most {MOST_YEARS} years ahead.", fields={"on": f"within {MOST_YEARS} years"})
+    if not SETTLE_MINUTES <= asked.minutes <= MOST_MINUTES:
+        raise Invalid(
+            f"A visit takes {SETTLE_MINUTES} to {MOST_MINUTES} minutes.",
+            fields={"minutes": f"{SETTLE_MINUTES} to {MOST_MINUTES}"},
+        )
+    if target.on is not None and target.member_id is None:
+        raise Invalid("Say who comes on that day, or leave the day open.", fields={"member_id": "needed"})
+
+
+def _joined(there: Appointment, asked: Asked) -> Appointment:
+    """The day's visit with what was asked for: as long as both, settled in once."""
+    there.asked_minutes += asked.minutes
+    there.minutes = min(there.minutes + asked.minutes - SETTLE_MINUTES, MOST_MINUTES)
+    there.reason = asked.reason if there.reason == Reason.DUE else there.reason
+    there.said = "; ".join(filter(None, (there.said, asked.said)))[:240]
+    there.decides = asked.decides or there.decides
+    there.needs = sorted({*there.needs, *asked.needs})
+    there.people = max(there.people, asked.people)
+    if there.standing == Standing.PLANNED:
+        there.standing = Standing.KEPT
+    there.version += 1
+    there.save()
+    _time_anew(there)
+    there.refresh_from_db()
+    return there
+
+
+def _time_anew(there: Appointment) -> None:
+    """Those after it on its round come later by what it lasts longer."""
+    if there.on is None or there.member_id is None:
+        return
+    found = board.read(there.on, there.on)
+    board.write(found, found.standing())
+
+
+def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
+    """Give a visit what rides along, and take that out of what is planned; what has nothing left to do is dropped."""
+    if not riding:
+        return
+    wanted = {(one.heater_id, one.component.value) for one in riding}
+    planned = Service.objects.filter(appointment__site=made.site_id, appointment__standing=Standing.PLANNED)
+    taken = [one for one in planned.select_related("appointment") if (one.heater_id, one.component) in wanted]
+    of = {one.appointment_id: one.appointment for one in taken}
+    Service.objects.filter(pk__in=[one.pk for one in taken]).delete()
+    for one in of.values():
+        left = list(one.services.all())
+        if not left:
+            one.delete()
+            continue
+        one.minutes = SETTLE_MINUTES + round(60 * sum(service.hours for service in left))
+        one.version += 1
+        one.save()
+    Service.objects.bulk_create(
+        Service(appointment=made, heater_id=one.heater_id, component=one.component, method=one.method, hours=one.hours)
+        for one in riding
+    )

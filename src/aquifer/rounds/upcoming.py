@@ -1,0 +1,39 @@
+"""When somebody comes next, and came last: what a caller asks first."""
+
+import datetime
+from collections import defaultdict
+from collections.abc import Collection
+from typing import Any
+
+from django.db.models import F, Q
+
+from aquifer.company.clock import week_of
+from aquifer.rounds import board, read
+from aquifer.rounds.models import Appointment
+
+
+def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[dict[str, Any]]]:
+    """Every open visit of these sites from today on, as ``AppointmentOut``, the next first; what is promised comes
+    before what is only planned for the same week."""
+    ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
+    found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
+    by = ("week", F("on").asc(nulls_last=True), "begins", "pk")
+    rows = list(found.select_related("site__zone", "site__customer").order_by(*by))
+    told = read.appointments(rows)
+    of: dict[int, list[dict[str, Any]]] = defaultdict(list)
+    for one in rows:
+        of[one.site_id].append(told[one.pk])
+    return of
+
+
+def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, dict[str, Any]]:
+    """The next visit of each of these sites, short; one query."""
+    ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
+    found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
+    names = ("id", "site_id", "week", "on", "begins", "earliest", "latest", "standing", "reason")
+    rows = found.select_related("member__user").order_by("week", F("on").asc(nulls_last=True), "begins", "pk")
+    first: dict[int, dict[str, Any]] = {}
+    for one in rows:
+        told = {name: getattr(one, name) for name in names}
+        first.setdefault(one.site_id, {**told, "technician": one.member.user.name if one.member else ""})
+    return first
