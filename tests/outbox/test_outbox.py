@@ -179,7 +179,7 @@ def test_a_worker_that_dies_after_sending_sends_the_same_once_more_and_it_is_one
 
 def test_what_is_never_taken_ends_on_the_call_list(as_role, offered):
     gateway, now = Failing(99, False), LATER
-    for _ in range(8):
+    for _ in range(16):
         send.send_waiting(gateway, now)
         now += datetime.timedelta(hours=3)
     message = Message.objects.get()

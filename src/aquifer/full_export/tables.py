@@ -24,7 +24,7 @@ from aquifer.heaters.models import Heater, LeftAs, Part
 from aquifer.imports.models import RememberedColumns
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteLine
 from aquifer.open_ends.models import Campaign, OpenEnd
-from aquifer.outbox.models import Answer, Contact, Message
+from aquifer.outbox.models import Answer, Contact, Known, Message
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.stock.models import Held, StockSettings
@@ -148,6 +148,7 @@ _RECORDS: list[tuple[str, Any]] = [
     ("appointments", Appointment),
     ("planned_services", Service),
     ("messages", Message),
+    ("times_told", Known),
     ("answers", Answer),
     ("held_parts", Held),
     ("stock_settings", StockSettings),

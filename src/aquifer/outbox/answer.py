@@ -1,19 +1,89 @@
 """What a customer says to an offer."""
 
+import datetime
+from typing import Any
+
 from django.db import transaction
 from django.utils import timezone
 
-from aquifer.errors import Conflict
+from aquifer.errors import Conflict, Invalid, NotFound
+from aquifer.outbox import known
 from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageKind, MessageState
-from aquifer.outbox.write import times
+from aquifer.outbox.write import times, told_times
+from aquifer.rounds import promise, rounds
 from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.promise import Promise
+
+ASKS = (MessageKind.OFFER, MessageKind.MOVED, MessageKind.AGAIN, MessageKind.REMINDER)
+"""Messages that can be answered."""
+_STANDS = {
+    MessageKind.OFFER: (Standing.OFFERED,),
+    MessageKind.MOVED: (Standing.OFFERED, Standing.PROMISED),
+    MessageKind.REMINDER: (Standing.PROMISED,),
+}
+"""How a visit stands as long as what a message says of its time can be answered."""
+CHOOSE_WITHIN_DAYS, CHOICES = 21, 4
+"""So many times are offered to choose among, of so many days to come. Assumption."""
 
 
 def still_offered(message: Message) -> bool:
     """Whether what a message offers can still be had, or what it reminds of still be changed."""
     one = message.appointment
-    stands = Standing.PROMISED if message.kind == MessageKind.REMINDER else Standing.OFFERED
-    return one is not None and one.standing == stands and times(one) == message.offered
+    if one is None or message.kind not in ASKS:
+        return False
+    if message.kind == MessageKind.AGAIN:
+        return one.standing in (Standing.PLANNED, Standing.KEPT)
+    return one.standing in _STANDS[MessageKind(message.kind)] and times(one) == message.offered
+
+
+def choices(message: Message, today: datetime.date) -> list[dict[str, Any]]:
+    """Other times that a customer can have at once: nothing breaks there, the least driving, a day each."""
+    one = message.appointment
+    if one is None or not still_offered(message):
+        return []
+    try:
+        places = rounds.possible(one.pk, today + datetime.timedelta(days=1), CHOOSE_WITHIN_DAYS, agreed=True)
+    except NotFound:
+        return []
+    found: dict[datetime.date, dict[str, Any]] = {}
+    for place in places:
+        if not place["faults"] and place["on"] != one.on:
+            earliest, latest = promise.around(place["begins"])
+            told = Promise(place["on"], earliest, latest)
+            found.setdefault(place["on"], {**place, "words": told_times(told)})
+    return sorted(list(found.values())[:CHOICES], key=lambda place: place["on"])
+
+
+def choose(message_id: int, on: datetime.date, member_id: int, today: datetime.date) -> Answer:
+    """A customer takes one of those times: it is promised at once.
+
+    Raises: Conflict if somebody else has it by now, or the time is no longer on offer.
+    """
+    if not today < on <= today + datetime.timedelta(days=CHOOSE_WITHIN_DAYS + 1):
+        raise Conflict("This time is no longer free. Please choose another.", "answer.taken")
+    with transaction.atomic():
+        message = _held(message_id)
+        one = message.appointment
+        assert one is not None
+        target = rounds.Target(week=on, on=on, member_id=member_id, agreed=True)
+        try:
+            moved = rounds.move(one.pk, target, one.version, despite=False)
+        except (Conflict, Invalid):
+            raise Conflict("This time is no longer free. Please choose another.", "answer.taken") from None
+        kept = Answer.objects.create(message=message, said=Answered.CHOSE, words=times(moved)[:300])
+        Message.objects.filter(pk=message.pk).update(state=MessageState.ANSWERED)
+    return kept
+
+
+def _held(message_id: int) -> Message:
+    """The message, for this transaction alone. Raises: Conflict if it was answered, or is on offer no longer."""
+    message = Message.objects.select_for_update().get(pk=message_id)
+    if Answer.objects.filter(message=message).exists():
+        raise Conflict("You have answered already. Please call us to change it.", "answer.given")
+    message.appointment = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
+    if not still_offered(message):
+        raise Conflict("This time is no longer on offer. We will write to you again.", "answer.too_late")
+    return message
 
 
 def answer(message_id: int, said: Answered, words: str) -> Answer:
@@ -36,15 +106,41 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
         message.state = MessageState.ANSWERED
         message.save()
         if said == Answered.ACCEPTED:
+            if message.kind == MessageKind.AGAIN:
+                raise Conflict("Please choose one of the times.", "answer.no_time")
             one.standing = Standing.PROMISED
         else:
+            known.forget(one)
             one.standing = Standing.PLANNED if said == Answered.OTHER_TIME else Standing.CALLED_OFF
             one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
             wish = "asks for another time" if said == Answered.OTHER_TIME else "declined"
             one.note = f"{wish}: {words}"[:240] if words else wish
         one.version += 1
         one.save()
+        if one.standing == Standing.PROMISED:
+            known.know(one)
     return kept
+
+
+def called(message_id: int, said: str, words: str) -> Message:
+    """Somebody was called instead of being written to, or because nothing reached them.
+
+    Parameters: said, ``told`` if they heard it and no more, else one of ``Answered``. Raises: NotFound, Conflict.
+    """
+    with transaction.atomic():
+        message = Message.objects.select_for_update().filter(pk=message_id).first()
+        if message is None:
+            raise NotFound("There is no such message.")
+        if message.state not in (MessageState.TO_CALL, MessageState.FAILED):
+            raise Conflict("Nobody has to be called for this message.", "message.not_to_call")
+        if said == "told":
+            message.state = MessageState.TOLD
+            message.save()
+            known.told(message)
+        else:
+            answer(message.pk, Answered(said), words)
+            message.refresh_from_db()
+    return message
 
 
 def stop_writing(message: Message) -> None:

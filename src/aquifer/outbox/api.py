@@ -1,7 +1,7 @@
 import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -10,10 +10,10 @@ from pydantic import Field
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.customers.models import Customer
 from aquifer.errors import Invalid, NotFound
-from aquifer.outbox import calendar, links, tasks, write
-from aquifer.outbox.models import Answered, Contact, Message, MessageKind, MessageState, Way
+from aquifer.outbox import answer, calendar, links, tasks, write
+from aquifer.outbox.models import CHANGES, Answered, Contact, Message, MessageKind, MessageState, Way
 from aquifer.rounds.models import Appointment, CrewMember, Standing
-from aquifer.wire import Day, Payload
+from aquifer.wire import Day, Payload, text
 
 router = Router(tags=["outbox"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -47,6 +47,15 @@ class OffersIn(Payload):
     first: Day | None = None
     last: Day | None = None
     appointment_id: int | None = None
+    appointment_ids: Annotated[list[Id], Field(max_length=500)] | None = None
+    not_before: datetime.datetime | None = Field(default=None, description="Sent later, no sooner than this.")
+
+
+class CalledIn(Payload):
+    """What became of a call: they were told, or said something to it."""
+
+    said: Literal["told", "accepted", "other_time", "declined"]
+    words: Annotated[str, text(300)] = ""
 
 
 class OffersOut(Schema):
@@ -54,10 +63,24 @@ class OffersOut(Schema):
     to_call: int
 
 
+class OfferPreviewOut(Schema):
+    """What would be written to whom, or that they are called instead."""
+
+    appointment_id: int
+    customer: str
+    site: str
+    on: datetime.date
+    times: str
+    way: Way
+    address: str
+    body: str
+
+
 class ToCallOut(Schema):
     """Somebody to call, and what to say."""
 
-    appointment_id: int
+    message_id: int | None = Field(description="What they are to be told instead of being written to, if it is that.")
+    appointment_id: int | None
     customer: str
     phone: str
     site: str
@@ -87,20 +110,47 @@ class CalendarOut(Schema):
 @router.post("/offers", response=OffersOut, auth=allowed(Action.PLAN))
 def offer(request: HttpRequest, payload: OffersIn) -> dict[str, int]:
     """Write to customers with the times that are planned for them; whom nothing can be written to is to be called."""
+    not_before = payload.not_before
+    if not_before is not None and not_before > timezone.now() + datetime.timedelta(days=LONGEST_OFFER_DAYS):
+        raise Invalid(f"Send within {LONGEST_OFFER_DAYS} days.", fields={"not_before": f"{LONGEST_OFFER_DAYS} days"})
+    written, to_call = write.offer(_offered(payload), not_before)
+    tasks.send_waiting.configure().defer(timestamp=0)
+    return {"written": written, "to_call": len(to_call)}
+
+
+@router.post("/offers/preview", response=list[OfferPreviewOut], auth=allowed(Action.PLAN))
+def preview(request: HttpRequest, payload: OffersIn) -> list[dict[str, Any]]:
+    """Who would be written to, of what and how, and who is to be called; nothing is written."""
+    return [write.previewed(one) for one in _offered(payload)]
+
+
+def _offered(payload: OffersIn) -> "QuerySet[Appointment]":
     today = timezone.localdate()
     found = Appointment.objects.filter(standing__in=[Standing.PLANNED, Standing.KEPT], begins__isnull=False)
     if payload.appointment_id is not None:
         found = found.filter(pk=payload.appointment_id)
         if not found.exists():
             raise NotFound("There is no such visit with a time, or it was offered already.")
+    elif payload.appointment_ids is not None:
+        found = found.filter(pk__in=payload.appointment_ids)
     else:
         first, last = payload.first or today, payload.last or today
         if not first <= last <= first + datetime.timedelta(days=LONGEST_OFFER_DAYS):
             raise Invalid(f"Offer at most {LONGEST_OFFER_DAYS} days at once.", fields={"last": "?"})
         found = found.filter(on__gte=first, on__lte=last)
-    written, to_call = write.offer(found.filter(on__gt=today).select_related("site__customer").order_by("on", "begins"))
-    tasks.send_waiting.configure().defer(timestamp=0)
-    return {"written": written, "to_call": len(to_call)}
+    return found.filter(on__gt=today).select_related("site__customer").order_by("on", "begins")
+
+
+@router.post("/messages/{message_id}/recall", response=MessageOut, auth=allowed(Action.PLAN))
+def recall(request: HttpRequest, message_id: Id) -> dict[str, Any]:
+    """Take back an offer that has not been sent; the visit stays where it is, and nobody was told."""
+    return _told(write.recall(message_id))
+
+
+@router.post("/messages/{message_id}/called", response=MessageOut, auth=allowed(Action.PLAN))
+def called(request: HttpRequest, message_id: Id, payload: CalledIn) -> dict[str, Any]:
+    """Somebody called instead of writing: they were told, and perhaps answered."""
+    return _told(answer.called(message_id, payload.said, payload.words))
 
 
 @router.get("/messages", response=list[MessageOut], auth=allowed(Action.READ))
@@ -152,9 +202,25 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
     planned = Appointment.objects.filter(by_phone, standing=Standing.PLANNED, on__gt=today, on__lte=soon)
     for one in planned:
         why.setdefault(one.pk, "is called, not written to")
+    to_tell = _to_be_told()
+    for message in to_tell:
+        why.pop(message.appointment_id or 0, None)
     found = Appointment.objects.filter(pk__in=why).select_related("site__customer").order_by("on", "begins", "pk")
     return [
         {
+            "message_id": one.pk,
+            "appointment_id": one.appointment_id,
+            "customer": one.customer.name,
+            "phone": one.customer.phone,
+            "site": one.appointment.site.name if one.appointment else "",
+            "on": one.tells_on,
+            "why": one.trouble or one.get_kind_display(),
+            "say": one.body.splitlines() if one.state == MessageState.TO_CALL else [one.subject],
+        }
+        for one in to_tell
+    ] + [
+        {
+            "message_id": None,
             "appointment_id": one.pk,
             "customer": one.site.customer.name,
             "phone": one.site.customer.phone,
@@ -165,6 +231,13 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
         }
         for one in found[:100]
     ]
+
+
+def _to_be_told() -> list[Message]:
+    """Whose time was changed, or was offered, and who is not written to, or was not reached; the oldest first."""
+    unheard = Q(state=MessageState.TO_CALL) | Q(state=MessageState.FAILED, kind__in=CHANGES)
+    found = Message.objects.filter(unheard).select_related("customer", "appointment__site__customer")
+    return list(found.order_by("written_at", "pk")[:100])
 
 
 @router.get("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.READ))

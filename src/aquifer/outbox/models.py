@@ -30,6 +30,14 @@ class Contact(models.Model):
 class MessageKind(models.TextChoices):
     OFFER = "offer", "a time is offered"
     REMINDER = "reminder", "they are reminded"
+    MOVED = "moved", "their time is another"
+    AGAIN = "again", "another day has to be found"
+    CALLED_OFF = "called_off", "their visit is called off"
+    LATE = "late", "we come later today"
+
+
+CHANGES = (MessageKind.MOVED, MessageKind.AGAIN, MessageKind.CALLED_OFF, MessageKind.LATE)
+"""What is written where a customer was told otherwise before."""
 
 
 class MessageState(models.TextChoices):
@@ -39,6 +47,8 @@ class MessageState(models.TextChoices):
     ANSWERED = "answered", "answered"
     FAILED = "failed", "could not be delivered"
     DROPPED = "dropped", "no longer needed"
+    TO_CALL = "to_call", "to be told by telephone"
+    TOLD = "told", "told by telephone"
 
 
 class Message(models.Model):
@@ -47,7 +57,7 @@ class Message(models.Model):
     key = models.UUIDField(unique=True, default=uuid.uuid4)
     appointment = models.ForeignKey("rounds.Appointment", null=True, on_delete=models.SET_NULL, related_name="messages")
     customer = models.ForeignKey("customers.Customer", on_delete=models.PROTECT, related_name="messages")
-    kind = models.CharField(max_length=8, choices=MessageKind.choices)
+    kind = models.CharField(max_length=12, choices=MessageKind.choices)
     way = models.CharField(max_length=8, choices=Way.choices)
     address = models.CharField(max_length=200)
     subject = models.CharField(max_length=160)
@@ -56,6 +66,9 @@ class Message(models.Model):
     offered = models.CharField(
         max_length=120, blank=True, help_text="The time in words: it is on offer as long as it is so."
     )
+    tells_on = models.DateField(null=True, blank=True, help_text="The time of which it tells, if of any.")
+    tells_earliest = models.PositiveSmallIntegerField(null=True, blank=True)
+    tells_latest = models.PositiveSmallIntegerField(null=True, blank=True)
     state = models.CharField(max_length=10, choices=MessageState.choices, default=MessageState.WAITING)
     not_before = models.DateTimeField()
     tries = models.PositiveSmallIntegerField(default=0)
@@ -77,8 +90,29 @@ class Message(models.Model):
         return f"{self.kind} to {self.customer_id}"
 
 
+class Known(models.Model):
+    """The time that a customer was told or has agreed to, whatever became of the visit since."""
+
+    appointment = models.OneToOneField(
+        "rounds.Appointment", null=True, blank=True, on_delete=models.SET_NULL, related_name="known"
+    )
+    site = models.ForeignKey("customers.Site", on_delete=models.CASCADE, related_name="+")
+    on = models.DateField()
+    earliest = models.PositiveSmallIntegerField(null=True, blank=True)
+    latest = models.PositiveSmallIntegerField(null=True, blank=True)
+    late_until = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Told on the day: not before then.")
+    since = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        indexes: ClassVar = [models.Index(fields=["on"])]
+
+    def __str__(self) -> str:
+        return f"{self.site_id} on {self.on}"
+
+
 class Answered(models.TextChoices):
     ACCEPTED = "accepted", "accepted"
+    CHOSE = "chose", "chose another time"
     OTHER_TIME = "other_time", "asks for another time"
     DECLINED = "declined", "declined"
 

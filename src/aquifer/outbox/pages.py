@@ -1,5 +1,7 @@
 """The page that a customer's link opens, and calendars."""
 
+import datetime
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
@@ -7,9 +9,9 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET, require_http_methods
 
 from aquifer.company.models import Company
-from aquifer.errors import AquiferError
+from aquifer.errors import AquiferError, Conflict
 from aquifer.outbox import answer, calendar, links, write
-from aquifer.outbox.models import Answered
+from aquifer.outbox.models import CHANGES, Answered, Message
 from aquifer.rounds.models import Standing
 
 
@@ -25,7 +27,10 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
             said = request.POST.get("said", "")
             if said == "stop":
                 answer.stop_writing(message)
-            elif said in Answered.values:
+            elif said.startswith("slot:"):
+                on, member_id = _slot(said)
+                answer.choose(message.pk, on, member_id, timezone.localdate())
+            elif said in (Answered.ACCEPTED, Answered.OTHER_TIME, Answered.DECLINED):
                 answer.answer(message.pk, Answered(said), request.POST.get("words", "").replace("\x00", "").strip())
             message = links.opened(token)
         given = getattr(message, "answer", None)
@@ -48,9 +53,25 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
         "answer": given,
         "calendar": f"/answer/{token}/visit.ics" if one and one.standing == Standing.PROMISED and one.on else "",
         "open": given is None and answer.still_offered(message),
+        "news": news(message),
+        "choices": answer.choices(message, timezone.localdate()) if given is None else [],
         "stopped": request.POST.get("said") == "stop",
     }
     return render(request, "answer.html", told)
+
+
+def _slot(said: str) -> tuple[datetime.date, int]:
+    """ "slot:2026-12-03:4": a day and whose. Raises: Conflict for anything else."""
+    try:
+        _, on, member_id = said.split(":")
+        return datetime.date.fromisoformat(on), int(member_id) % 2**62
+    except ValueError:
+        raise Conflict("This time is no longer free. Please choose another.", "answer.taken") from None
+
+
+def news(message: Message) -> str:
+    """What the message says beside a time, as the page's heading."""
+    return message.subject if message.kind in CHANGES else ""
 
 
 @never_cache

@@ -6,9 +6,12 @@ import logging
 from django.db import transaction
 from django.utils import timezone
 
-from aquifer.outbox.answer import still_offered
+from aquifer.outbox import known
+from aquifer.outbox.answer import ASKS, still_offered
 from aquifer.outbox.gateway import Delivery, Gateway, OutOfReach, Refused
 from aquifer.outbox.models import Message, MessageKind, MessageState
+from aquifer.outbox.write import after_quiet
+from aquifer.rounds.models import Standing
 
 _LOG = logging.getLogger(__name__)
 MOST_TRIES = 6
@@ -33,9 +36,14 @@ def _send(pk: int, gateway: Gateway, now: datetime.datetime) -> bool:
         one = Message.objects.select_for_update(skip_locked=True).filter(pk=pk, state=MessageState.WAITING).first()
         if one is None:
             return False
-        if one.kind == MessageKind.OFFER and not still_offered(one):
+        if not _still_true(one, timezone.localdate(now)):
             # Moved or taken back before it went out.
             one.state = MessageState.DROPPED
+            one.save()
+            return False
+        if (soonest := after_quiet(now)) > now:
+            # It should have gone out before: a worker was away, or the company changed its hours.
+            one.not_before = soonest
             one.save()
             return False
         one.tries += 1
@@ -51,8 +59,19 @@ def _send(pk: int, gateway: Gateway, now: datetime.datetime) -> bool:
             _again(one, f"the gateway failed: {type(error).__name__}", now)
         else:
             one.state, one.sent_at, one.trouble = MessageState.SENT, now, ""
+            known.told(one)
         one.save()
         return one.state == MessageState.SENT
+
+
+def _still_true(one: Message, today: datetime.date) -> bool:
+    """Whether what a message says is still so."""
+    visit = one.appointment
+    if one.kind in ASKS and (visit is not None or one.kind != MessageKind.AGAIN):
+        return still_offered(one)
+    if one.kind == MessageKind.LATE:
+        return visit is not None and visit.standing == Standing.PROMISED and visit.on == today
+    return visit is None or visit.standing == Standing.CALLED_OFF
 
 
 def _again(one: Message, why: str, now: datetime.datetime) -> None:

@@ -4,7 +4,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from aquifer.company.clock import by_its_clock
-from aquifer.outbox import send, write
+from aquifer.outbox import known, send, write
 from aquifer.outbox.gateway import gateway, sends
 
 
@@ -12,7 +12,8 @@ from aquifer.outbox.gateway import gateway, sends
 @app.task(name="outbox.send", queue="outbox")
 @by_its_clock
 def send_waiting(timestamp: int) -> None:
-    """Every minute: send what waits, and ask after what was sent."""
+    """Every minute: tell whose time was changed, send what waits, and ask after what was sent."""
+    known.keep_told()
     if not sends():
         return
     send.send_waiting(gateway())

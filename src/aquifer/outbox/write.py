@@ -2,6 +2,7 @@
 
 import datetime
 from collections.abc import Iterable
+from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -12,14 +13,16 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.vocabulary import Component
 from aquifer.customers.models import Customer
+from aquifer.errors import Conflict, NotFound
 from aquifer.outbox import links
 from aquifer.outbox.gateway import texts
 from aquifer.outbox.models import Contact, Message, MessageKind, MessageState, Way
+from aquifer.rounds import promise
 from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.promise import Promise, around
 
-EARLY, LATE = 30, 60
-"""Minutes before and after the planned time within which a visit is offered to begin. Assumption."""
-QUARTER = 15
+GRACE = datetime.timedelta(minutes=5)
+"""Within which an offer can be recalled. Assumption."""
 
 
 def reached_by(customer: Customer) -> tuple[Way, str]:
@@ -35,8 +38,13 @@ def reached_by(customer: Customer) -> tuple[Way, str]:
     return (way, customer.phone) if way is not Way.EMAIL else (Way.CALL, "")
 
 
-def offer(appointments: Iterable[Appointment]) -> tuple[int, list[Appointment]]:
-    """Offer planned visits to their customers; returns how many were written, and whom to call instead."""
+def offer(
+    appointments: Iterable[Appointment], not_before: datetime.datetime | None = None
+) -> tuple[int, list[Appointment]]:
+    """Offer planned visits to their customers; returns how many were written, and whom to call instead.
+
+    Nothing goes out within ``GRACE``, nor before a moment that is given: until then it can be recalled.
+    """
     written, to_call = 0, []
     for one in appointments:
         way, address = reached_by(one.site.customer)
@@ -45,19 +53,66 @@ def offer(appointments: Iterable[Appointment]) -> tuple[int, list[Appointment]]:
             continue
         with transaction.atomic():
             held = Appointment.objects.select_for_update().get(pk=one.pk)
-            if held.standing not in (Standing.PLANNED, Standing.KEPT) or held.begins is None or held.on is None:
+            if not can_be_offered(held):
                 continue
             held.standing = Standing.OFFERED
-            held.earliest, held.latest = around(held.begins)
+            held.earliest, held.latest = around(held.begins or 0)
             held.version += 1
             held.save()
-            written += _write(held, MessageKind.OFFER, way, address)
+            written += _write(held, MessageKind.OFFER, way, address, not_before=not_before)
     return written, to_call
 
 
-def around(begins: int) -> tuple[int, int]:
-    """Between which times a visit is offered to begin that is planned for this minute: to the quarter of an hour."""
-    return max(0, (begins - EARLY) // QUARTER * QUARTER), min(1439, -(-(begins + LATE) // QUARTER) * QUARTER)
+def previewed(one: Appointment) -> dict[str, Any]:
+    """What ``offer`` would write of a visit, as ``OfferPreviewOut``."""
+    way, address = reached_by(one.site.customer)
+    one.earliest, one.latest = around(one.begins or 0)
+    message = Message(appointment=one, customer=one.site.customer, kind=MessageKind.OFFER)
+    can_write = way in (Way.EMAIL, Way.TEXT)
+    words = links.hidden(body(one, MessageKind.OFFER, message)) if can_write else to_say(one, MessageKind.OFFER, None)
+    return {
+        "appointment_id": one.pk,
+        "customer": one.site.customer.name,
+        "site": one.site.name,
+        "on": one.on,
+        "times": times(one),
+        "way": way,
+        "address": address,
+        "body": words,
+    }
+
+
+def recall(message_id: int) -> Message:
+    """Take an offer back that waits to be sent. Raises: NotFound, Conflict if it was sent meanwhile."""
+    with transaction.atomic():
+        message = Message.objects.select_for_update().filter(pk=message_id).first()
+        if message is None:
+            raise NotFound("There is no such message.")
+        if message.kind != MessageKind.OFFER or message.state != MessageState.WAITING:
+            raise Conflict("Only an offer that waits to be sent can be recalled.", "message.not_waiting")
+        message.state = MessageState.DROPPED
+        message.save()
+        one = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
+        if one is not None and one.standing == Standing.OFFERED and times(one) == message.offered:
+            one.standing, one.earliest, one.latest = Standing.KEPT, None, None
+            one.version += 1
+            one.save()
+    return message
+
+
+def can_be_offered(one: Appointment) -> bool:
+    """Whether a visit has a time that nobody was told yet."""
+    return one.standing in (Standing.PLANNED, Standing.KEPT) and one.begins is not None and one.on is not None
+
+
+def offer_again(one: Appointment) -> bool:
+    """Write of a time that is on offer and of which no message tells."""
+    return _write(one, MessageKind.OFFER, *reached_by(one.site.customer))
+
+
+def change(one: Appointment, kind: MessageKind, was: Promise) -> bool:
+    """Tell a customer that what they were told holds no longer, or have them called. To be called in a transaction."""
+    return _write(one, kind, *reached_by(one.site.customer), was=was)
 
 
 def remind(today: datetime.date) -> int:
@@ -65,35 +120,54 @@ def remind(today: datetime.date) -> int:
     last = today + datetime.timedelta(days=Company.current().remind_days)
     soon = Appointment.objects.filter(standing=Standing.PROMISED, on__gt=today, on__lte=last)
     written = 0
-    for one in soon.exclude(messages__kind=MessageKind.REMINDER).select_related("site__customer"):
+    reminded = Message.objects.filter(kind=MessageKind.REMINDER).exclude(state=MessageState.DROPPED)
+    for one in soon.exclude(pk__in=reminded.values("appointment")).select_related("site__customer"):
         way, address = reached_by(one.site.customer)
         if way in (Way.EMAIL, Way.TEXT):
             written += _write(one, MessageKind.REMINDER, way, address)
     return written
 
 
-def _write(one: Appointment, kind: MessageKind, way: Way, address: str) -> bool:
+def _write(
+    one: Appointment,
+    kind: MessageKind,
+    way: Way,
+    address: str,
+    was: Promise | None = None,
+    not_before: datetime.datetime | None = None,
+) -> bool:
+    can_write = way in (Way.EMAIL, Way.TEXT)
+    soonest = timezone.now() + (GRACE if kind is MessageKind.OFFER else datetime.timedelta())
+    tells = promise.of(one)
     message = Message(
-        appointment=one,
+        appointment=one if one.pk else None,
         customer=one.site.customer,
         kind=kind,
         way=way,
         address=address,
         offered_version=one.version,
         offered=times(one),
-        not_before=after_quiet(timezone.now()),
+        not_before=after_quiet(max(soonest, not_before or soonest)),
         subject=subject(one, kind),
         body="",
+        state=MessageState.WAITING if can_write else MessageState.TO_CALL,
+        tells_on=tells.on if tells else None,
+        tells_earliest=tells.earliest if tells else None,
+        tells_latest=tells.latest if tells else None,
     )
-    message.body = body(one, kind, message)
+    message.body = body(one, kind, message, was) if can_write else to_say(one, kind, was)
+    same = Message.objects.filter(appointment=message.appointment, kind=kind, offered_version=one.version)
+    if one.pk:
+        same.filter(state=MessageState.DROPPED, answer=None).delete()
     try:
         with transaction.atomic():
             message.save()
     except IntegrityError:
         # It was written already, by another worker or a second press of the button.
         return False
-    older = Message.objects.filter(appointment=one, state=MessageState.WAITING, kind=MessageKind.OFFER)
-    older.exclude(pk=message.pk).update(state=MessageState.DROPPED)
+    older = Message.objects.filter(appointment=message.appointment, state=MessageState.WAITING, kind=MessageKind.OFFER)
+    if one.pk:
+        older.exclude(pk=message.pk).update(state=MessageState.DROPPED)
     return True
 
 
@@ -111,40 +185,83 @@ def after_quiet(now: datetime.datetime) -> datetime.datetime:
 
 def times(one: Appointment) -> str:
     """ "Tuesday 1 December, beginning between 8:30 and 10:00"."""
-    if one.on is None:
+    return told_times(None if one.on is None else Promise(one.on, one.earliest, one.latest))
+
+
+def told_times(told: Promise | None) -> str:
+    """The same of a time that somebody was told."""
+    if told is None:
         return "a day that we still have to agree"
-    day = f"{one.on:%A} {one.on.day} {one.on:%B}"
-    if one.earliest is None or one.latest is None:
+    day = f"{told.on:%A} {told.on.day} {told.on:%B}"
+    if told.earliest is None or told.latest is None:
         return day
-    return f"{day}, beginning between {clock.told(one.earliest)} and {clock.told(one.latest)}"
+    return f"{day}, beginning between {clock.told(told.earliest)} and {clock.told(told.latest)}"
 
 
 def subject(one: Appointment, kind: MessageKind) -> str:
     """What a message is about, on one line."""
     if kind is MessageKind.REMINDER:
         return f"We come on {times(one)}"
+    if kind is MessageKind.CALLED_OFF:
+        return "Our visit to your water heater is called off"
+    if kind is MessageKind.AGAIN:
+        return "Our visit to your water heater needs another day"
+    if kind is MessageKind.LATE:
+        return f"We come later today, about {clock.told(one.begins or 0)}"
+    if kind is MessageKind.MOVED and one.standing == Standing.PROMISED:
+        return f"We come on {times(one)}"
+    if kind is MessageKind.MOVED:
+        return f"Our visit has to move: may we come on {times(one)}?"
     return f"Your water heater: may we come on {times(one)}?"
 
 
-def body(one: Appointment, kind: MessageKind, message: Message) -> str:
+def _news(one: Appointment, kind: MessageKind, was: Promise | None) -> str:
+    """What a message has to say, as a sentence that goes on from the greeting or is said by telephone."""
+    site, before = one.site.name, told_times(was)
+    why = f": {one.why}" if one.why else ""
+    if kind is MessageKind.REMINDER:
+        return f"a reminder: we come to {site} on {times(one)}."
+    if kind is MessageKind.CALLED_OFF:
+        return f"we do not come to {site} on {before}, as we had said{why}. Please call us when it suits you again."
+    if kind is MessageKind.AGAIN:
+        return f"our visit to {site}, agreed for {before}, has to be on another day{why}. We are sorry."
+    if kind is MessageKind.LATE:
+        return f"we are running late: we are at {site} today at about {clock.told(one.begins or 0)}. We are sorry."
+    if kind is MessageKind.MOVED and one.standing == Standing.PROMISED:
+        return f"we come to {site} on {times(one)}, and not on {before}{why}."
+    if kind is MessageKind.MOVED:
+        return f"we cannot come to {site} on {before}, as we had said{why}. We offer {times(one)} in its place."
+    return f"the care of the water heater at {site} is due. We offer {times(one)}."
+
+
+_ASKS = {
+    MessageKind.OFFER: "Say yes, choose another time or decline here:",
+    MessageKind.MOVED: "Say yes, choose another time or decline here:",
+    MessageKind.AGAIN: "Choose a time that suits you here:",
+    MessageKind.REMINDER: "If it does not suit any more, say so here:",
+}
+
+
+def body(one: Appointment, kind: MessageKind, message: Message, was: Promise | None = None) -> str:
     """A message in plain words, with what to prepare and the link to answer."""
     ours = Company.current()
-    lines = [f"Dear {one.site.customer.name},", ""]
-    if kind is MessageKind.REMINDER:
-        lines += [
-            f"a reminder: we come to {one.site.name} on {times(one)}.",
-            "If it does not suit any more, say so here:",
-            links.address(message),
-        ]
-    else:
-        lines += [
-            f"the care of the water heater at {one.site.name} is due. We offer {times(one)}.",
-            "Say yes, ask for another time or decline here:",
-            links.address(message),
-        ]
-    lines += ["", "Before we come:", *(f"- {line}" for line in prepare(one)), "", ours.name]
+    lines = [f"Dear {one.site.customer.name},", "", _news(one, kind, was)]
+    if kind in _ASKS and one.pk:
+        lines += [_ASKS[kind], links.address(message)]
+    if kind in (MessageKind.OFFER, MessageKind.REMINDER, MessageKind.MOVED):
+        lines += ["", "Before we come:", *(f"- {line}" for line in prepare(one))]
+    lines += ["", ours.name]
     lines += [f"Telephone {ours.phone}"] if ours.phone else []
     lines += ["", f"Not to be written to any more: {links.address(message)}#stop"]
+    return "\n".join(lines)
+
+
+def to_say(one: Appointment, kind: MessageKind, was: Promise | None) -> str:
+    """The same for whoever calls instead, a line each."""
+    news = _news(one, kind, was)
+    lines = [news[0].upper() + news[1:]]
+    if kind in (MessageKind.OFFER, MessageKind.MOVED) and one.pk:
+        lines += prepare(one)
     return "\n".join(lines)
 
 

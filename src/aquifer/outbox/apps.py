@@ -1,0 +1,14 @@
+"""What the outbox follows."""
+
+from django.apps import AppConfig
+
+
+class OutboxConfig(AppConfig):
+    name = "aquifer.outbox"
+
+    def ready(self) -> None:
+        """A time that was agreed in person is known."""
+        from aquifer.outbox import known
+        from aquifer.rounds.promise import agreed
+
+        agreed.connect(known.agreed, dispatch_uid="outbox.known")
