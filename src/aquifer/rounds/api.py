@@ -1,3 +1,4 @@
+from dataclasses import asdict
 from typing import Annotated, Any
 
 from django.db import transaction
@@ -7,9 +8,11 @@ from ninja import Router, Status
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
-from aquifer.rounds import booking, promise, read, rounds, shifting, tasks, upcoming
+from aquifer.core.planning.calls import CALLS
+from aquifer.rounds import booking, own_day, promise, read, rounds, shifting, tasks, upcoming
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import Appointment, Reason
+from aquifer.rounds.own_day import NotDone
 from aquifer.rounds.schemas import (
     AppointmentOut,
     BookingIn,
@@ -18,8 +21,10 @@ from aquifer.rounds.schemas import (
     DisturbanceIn,
     DisturbedOut,
     Id,
+    LateIn,
     LoadWeekOut,
     MoveIn,
+    NotDoneIn,
     PlannedSeasonOut,
     PossibleOut,
     PromiseIn,
@@ -32,6 +37,7 @@ from aquifer.rounds.schemas import (
     SlotsOut,
     TargetIn,
     UnplacedOut,
+    UsualCallOut,
 )
 from aquifer.travel.service import times
 from aquifer.wire import Day
@@ -151,6 +157,12 @@ def of_site(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
     return upcoming.of_sites([site_id], timezone.localdate()).get(site_id, [])
 
 
+@router.get("/usual-calls", response=list[UsualCallOut], auth=allowed(Action.READ))
+def usual_calls(request: HttpRequest) -> list[dict[str, Any]]:
+    """What people ring for, and what is said to them first."""
+    return [asdict(one) | {"reason": one.reason or None} for one in CALLS]
+
+
 @router.post("/slots", response=SlotsOut, auth=allowed(Action.PLAN))
 def slots(request: HttpRequest, payload: SlotsIn) -> dict[str, Any]:
     """Where a visit that somebody asks for could go, the least driving first, and what would ride along."""
@@ -177,6 +189,20 @@ def disturb(request: HttpRequest, on: Day, payload: DisturbanceIn) -> dict[str, 
     """Plan what is left of a day anew, changing as little as possible, and say what changed."""
     said = payload.dict()
     return {"changes": rounds.disturb(on, rounds.Disturbance(**{**said, "needs": tuple(said["needs"])}))}
+
+
+@router.post("/mine/{appointment_id}/late", response=list[AppointmentOut], auth=allowed(Action.RECORD_VISIT))
+def late(request: HttpRequest, appointment_id: Id, payload: LateIn) -> list[dict[str, Any]]:
+    """I come later: my own visits from this one on, as far as no pause takes it up; customers are told."""
+    moved = own_day.late(who(request), appointment_id, payload.minutes, timezone.localdate())
+    return [_one(one) for one in moved]
+
+
+@router.post("/mine/{appointment_id}/not-done", response=AppointmentOut, auth=allowed(Action.RECORD_VISIT))
+def not_done(request: HttpRequest, appointment_id: Id, payload: NotDoneIn) -> dict[str, Any]:
+    """I could not do my visit, and why: it waits for another day, and the customer is told."""
+    one = own_day.not_done(who(request), appointment_id, NotDone(payload.why), payload.words, timezone.localdate())
+    return _one(one)
 
 
 def _one(one: Appointment) -> dict[str, Any]:

@@ -61,6 +61,26 @@ def after_move(one: Appointment, was: Promise | None, in_agreement: bool, why: s
     return one
 
 
+unknown = Signal()
+"""Sent within the transaction with ``one``, an appointment of which its customer knows nothing."""
+
+
+def agreed_with_nobody(site_id: int) -> int:
+    """The site's customer is another: what was offered or promised is kept where it is, and has to be agreed anew.
+
+    Returns how many; to be called inside a transaction.
+    """
+    stands = [Standing.OFFERED, Standing.PROMISED]
+    found = Appointment.objects.select_for_update().filter(site=site_id, standing__in=stands).order_by("pk")
+    for one in found:
+        one.standing, one.earliest, one.latest = Standing.KEPT, None, None
+        one.note = "; ".join(filter(None, (one.note, "new customer: agree it anew")))[:240]
+        one.version += 1
+        one.save()
+        unknown.send(Appointment, one=one)
+    return len(found)
+
+
 @retried
 def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appointment:
     """Change how an appointment stands.

@@ -170,6 +170,9 @@ def appointments(found: list[Appointment]) -> dict[int, dict[str, Any]]:
         | {
             "site": one.site.name,
             "street": one.site.street,
+            "town": " ".join(filter(None, (one.site.town, one.site.postcode))),
+            "access": one.site.access,
+            "located": one.site.longitude is not None,
             "customer": one.site.customer.name,
             "phone": one.site.customer.phone,
             "zone": one.site.zone.name,

@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
 from aquifer.rounds.models import Reason, RunKind, RunState, Standing
+from aquifer.rounds.own_day import NotDone
 from aquifer.wire import Day, Payload, text
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -127,6 +128,9 @@ class AppointmentOut(Schema):
     said: str
     decides: str
     technician: str = Field(description="Who comes, empty while nobody is chosen.")
+    town: str
+    access: str = Field(description="How one gets in.")
+    located: bool = Field(description="False: nobody put the site on the map, and its place is a guess.")
     hazard: str
     services: list[PlannedServiceOut]
     longitude: float
@@ -223,6 +227,15 @@ class DisturbanceIn(Payload):
     decides: Annotated[str, text(70)] = ""
 
 
+class LateIn(Payload):
+    minutes: Annotated[int, Field(ge=1, le=480)]
+
+
+class NotDoneIn(Payload):
+    why: NotDone
+    words: Annotated[str, text(200)] = ""
+
+
 class DisturbedOut(Schema):
     changes: list[str]
 
@@ -273,6 +286,18 @@ class BookingAskedIn(Payload):
     said: Annotated[str, text(240)] = ""
     decides: Annotated[str, text(120)] = ""
     ride_along: bool = Field(default=True, description="What is due there by then is done at it.")
+
+
+class UsualCallOut(Schema):
+    """What people ring for, and what is said to them first."""
+
+    name: str
+    says: str
+    first: list[str]
+    ask: list[str]
+    reason: Reason | None
+    minutes: int
+    is_urgent: bool
 
 
 class SlotsIn(BookingAskedIn):
