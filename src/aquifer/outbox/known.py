@@ -34,6 +34,13 @@ def agreed(one: Appointment, **_: object) -> None:
     know(one)
 
 
+def unknown(one: Appointment, **_: object) -> None:
+    """Hears ``promise.unknown``."""
+    forget(one)
+    waiting = Message.objects.filter(appointment=one, state__in=_OPEN)
+    waiting.update(state=MessageState.DROPPED)
+
+
 def forget(one: Appointment) -> None:
     """A customer knows that there is no time any more."""
     Known.objects.filter(appointment=one).delete()

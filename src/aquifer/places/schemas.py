@@ -41,6 +41,27 @@ class SitePatch(SiteFields):
     version: Version | None = None
 
 
+class CustomerFields(Payload):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=160, pattern=r"^[^\x00]*$")]
+    phone: Annotated[str, text(40)] = ""
+    second_phone: Annotated[str, text(40)] = ""
+    email: Annotated[str, text(254)] = ""
+
+
+class CustomerPatch(CustomerFields):
+    version: Version | None = None
+
+
+class CustomerOut(Schema):
+    id: int
+    version: int
+    name: str
+    phone: str
+    second_phone: str
+    email: str
+    sites: list[str] = Field(description="Every place where they are served.")
+
+
 class FeatureSpecOut(Schema):
     """What can be said of a feature, for the form."""
 

@@ -3,6 +3,7 @@
 from dataclasses import asdict
 from typing import Annotated, Any
 
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -13,13 +14,14 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.core import details
 from aquifer.core.place import FEATURES
-from aquifer.customers.models import Site
+from aquifer.customers.models import Customer, Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
-from aquifer.history.versions import versions
-from aquifer.places import edit, keep, locating, schemas
+from aquifer.history.versions import version_of, versions
+from aquifer.places import customers, edit, keep, locating, schemas
 from aquifer.places.hazards import of_sites
 from aquifer.register import site_page
+from aquifer.rounds import promise
 from aquifer.travel.finding import NotAnswered
 from aquifer.travel.service import Point
 from aquifer.wire import DetailOut, Id, Words
@@ -108,6 +110,32 @@ def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -
     edit.change_site(site_id, payload, timezone.localdate())
     changed.heaters(list(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True)))
     return site_page.page(_site(site_id))
+
+
+@router.get("/customers/{customer_id}", response=schemas.CustomerOut, auth=allowed(Action.READ))
+def customer(request: HttpRequest, customer_id: Id) -> dict[str, Any]:
+    """Who is served, how they are reached, and where."""
+    return _customer(get_object_or_404(Customer, pk=customer_id, archived_at__isnull=True))
+
+
+@router.patch("/customers/{customer_id}", response=schemas.CustomerOut, auth=allowed(Action.EDIT_REGISTER))
+def change_customer(request: HttpRequest, customer_id: Id, payload: schemas.CustomerPatch) -> dict[str, Any]:
+    return _customer(customers.change(customer_id, payload))
+
+
+@router.post("/sites/{site_id}/customer", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
+def hand_over(request: HttpRequest, site_id: Id, payload: schemas.CustomerFields) -> dict[str, Any]:
+    """A site goes to a new customer; what was agreed with the one before is agreed with nobody."""
+    with transaction.atomic():
+        customers.hand_over(site_id, payload)
+        promise.agreed_with_nobody(site_id)
+    return site_page.page(_site(site_id))
+
+
+def _customer(one: Customer) -> dict[str, Any]:
+    names = ("id", "name", "phone", "second_phone", "email")
+    sites = one.sites.filter(archived_at__isnull=True).order_by("name").values_list("name", flat=True)
+    return {name: getattr(one, name) for name in names} | {"version": version_of(one), "sites": list(sites)}
 
 
 @router.post("/sites/{site_id}/features", response={201: schemas.SitePageOut}, auth=allowed(Action.RECORD_PLACE))

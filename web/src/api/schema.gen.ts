@@ -1175,6 +1175,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Customer
+         * @description Who is served, how they are reached, and where.
+         */
+        get: operations["aquifer_register_sites_api_customer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Customer */
+        patch: operations["aquifer_register_sites_api_change_customer"];
+        trace?: never;
+    };
+    "/api/sites/{site_id}/customer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand Over
+         * @description A site goes to a new customer; what was agreed with the one before is agreed with nobody.
+         */
+        post: operations["aquifer_register_sites_api_hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site_id}/features": {
         parameters: {
             query?: never;
@@ -1980,7 +2021,8 @@ export interface paths {
         };
         /**
          * Places
-         * @description Where a visit could go within some days, the least driving first; what somebody may not do is left out.
+         * @description Where a visit could go within some days, the least driving first; what somebody may not do is left out. If
+         *     ``agreed`` with the customer, what they were promised before does not bind.
          */
         get: operations["aquifer_rounds_api_places"];
         put?: never;
@@ -2031,6 +2073,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/sites/{site_id}/appointments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Site
+         * @description Every open visit of a site from today on, the next first.
+         */
+        get: operations["aquifer_rounds_api_of_site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/usual-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Usual Calls
+         * @description What people ring for, and what is said to them first.
+         */
+        get: operations["aquifer_rounds_api_usual_calls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/slots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Slots
+         * @description Where a visit that somebody asks for could go, the least driving first, and what would ride along.
+         */
+        post: operations["aquifer_rounds_api_slots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/appointments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Book
+         * @description Book a visit by hand, for any site and time.
+         */
+        post: operations["aquifer_rounds_api_book"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/days/{on}/disturbance": {
         parameters: {
             query?: never;
@@ -2051,6 +2173,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/mine/{appointment_id}/late": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Late
+         * @description I come later: my own visits from this one on, as far as no pause takes it up; customers are told.
+         */
+        post: operations["aquifer_rounds_api_late"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/mine/{appointment_id}/not-done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Not Done
+         * @description I could not do my visit, and why: it waits for another day, and the customer is told.
+         */
+        post: operations["aquifer_rounds_api_not_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outbox/offers": {
         parameters: {
             query?: never;
@@ -2065,6 +2227,66 @@ export interface paths {
          * @description Write to customers with the times that are planned for them; whom nothing can be written to is to be called.
          */
         post: operations["aquifer_outbox_api_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/offers/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description Who would be written to, of what and how, and who is to be called; nothing is written.
+         */
+        post: operations["aquifer_outbox_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/messages/{message_id}/recall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Recall
+         * @description Take back an offer that has not been sent; the visit stays where it is, and nobody was told.
+         */
+        post: operations["aquifer_outbox_api_recall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/messages/{message_id}/called": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Called
+         * @description Somebody called instead of writing: they were told, and perhaps answered.
+         */
+        post: operations["aquifer_outbox_api_called"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4823,9 +5045,76 @@ export interface components {
             /** Exact */
             exact: boolean;
             /** Heaters */
-            heaters: components["schemas"]["HeaterRowOut"][];
+            heaters: components["schemas"]["HeaterFoundOut"][];
             /** Places */
             places: components["schemas"]["PlaceFoundOut"][];
+        };
+        /**
+         * HeaterFoundOut
+         * @description A heater that was looked for, and when somebody comes there next.
+         */
+        HeaterFoundOut: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Location */
+            location: string;
+            /** Site */
+            site: string;
+            /** Street */
+            street: string;
+            /** Zone */
+            zone: string;
+            /** Capacity L */
+            capacity_l: number | null;
+            /** Installed On */
+            installed_on: string | null;
+            install_certainty: components["schemas"]["InstallCertainty"];
+            /** Hazard */
+            hazard: string;
+            /**
+             * Left Off
+             * @description Why it was left off, if it is.
+             */
+            left_off: string;
+            /** Depth Share */
+            depth_share: number | null;
+            /** Anode Left */
+            anode_left: number | null;
+            /** Next Due On */
+            next_due_on: string | null;
+            /** Next Component */
+            next_component: string | null;
+            /** Site Id */
+            site_id: number;
+            next_visit: components["schemas"]["NextVisitOut"] | null;
+        };
+        /**
+         * NextVisitOut
+         * @description When somebody comes next.
+         */
+        NextVisitOut: {
+            /** Id */
+            id: number;
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** On */
+            on: string | null;
+            /** Begins */
+            begins: number | null;
+            /** Earliest */
+            earliest: number | null;
+            /** Latest */
+            latest: number | null;
+            standing: components["schemas"]["Standing"];
+            reason: components["schemas"]["Reason"];
+            /** Technician */
+            technician: string;
         };
         /** PlaceFoundOut */
         PlaceFoundOut: {
@@ -4837,7 +5126,20 @@ export interface components {
             name: string;
             /** Detail */
             detail: string;
+            next_visit: components["schemas"]["NextVisitOut"] | null;
         };
+        /**
+         * Reason
+         * @description Why somebody goes there.
+         * @enum {string}
+         */
+        Reason: "due" | "call_back" | "complaint" | "emergency" | "installation" | "estimate" | "warranty" | "wish";
+        /**
+         * Standing
+         * @description How firmly an appointment stands.
+         * @enum {string}
+         */
+        Standing: "planned" | "kept" | "offered" | "promised" | "done" | "called_off";
         /** PreviewOut */
         PreviewOut: {
             /** Total */
@@ -5495,6 +5797,68 @@ export interface components {
             longitude: number;
             /** Words */
             words: string;
+        };
+        /** CustomerOut */
+        CustomerOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Phone */
+            phone: string;
+            /** Second Phone */
+            second_phone: string;
+            /** Email */
+            email: string;
+            /**
+             * Sites
+             * @description Every place where they are served.
+             */
+            sites: string[];
+        };
+        /** CustomerPatch */
+        CustomerPatch: {
+            /** Name */
+            name: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone?: string;
+            /**
+             * Second Phone
+             * @default
+             */
+            second_phone?: string;
+            /**
+             * Email
+             * @default
+             */
+            email?: string;
+            /** Version */
+            version?: number | null;
+        };
+        /** CustomerFields */
+        CustomerFields: {
+            /** Name */
+            name: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone?: string;
+            /**
+             * Second Phone
+             * @default
+             */
+            second_phone?: string;
+            /**
+             * Email
+             * @default
+             */
+            email?: string;
         };
         /** FeatureIn */
         FeatureIn: {
@@ -7520,6 +7884,28 @@ export interface components {
             version: number;
             /** Note */
             note: string;
+            reason: components["schemas"]["Reason"];
+            /** Said */
+            said: string;
+            /** Decides */
+            decides: string;
+            /**
+             * Technician
+             * @description Who comes, empty while nobody is chosen.
+             */
+            technician: string;
+            /** Town */
+            town: string;
+            /**
+             * Access
+             * @description How one gets in.
+             */
+            access: string;
+            /**
+             * Located
+             * @description False: nobody put the site on the map, and its place is a guess.
+             */
+            located: boolean;
             /** Hazard */
             hazard: string;
             /** Services */
@@ -7609,12 +7995,6 @@ export interface components {
             /** Faults */
             faults: string[];
         };
-        /**
-         * Standing
-         * @description How firmly an appointment stands.
-         * @enum {string}
-         */
-        Standing: "planned" | "kept" | "offered" | "promised" | "done" | "called_off";
         /** UnplacedOut */
         UnplacedOut: {
             /** Total */
@@ -7701,6 +8081,12 @@ export interface components {
             member_id?: number | null;
             /** Position */
             position?: number | null;
+            /**
+             * Agreed
+             * @description With the customer, who is promised the time around it.
+             * @default false
+             */
+            agreed?: boolean;
         };
         /**
          * PossibleOut
@@ -7744,6 +8130,12 @@ export interface components {
             member_id?: number | null;
             /** Position */
             position?: number | null;
+            /**
+             * Agreed
+             * @description With the customer, who is promised the time around it.
+             * @default false
+             */
+            agreed?: boolean;
             /** Version */
             version: number;
             /**
@@ -7751,6 +8143,12 @@ export interface components {
              * @default false
              */
             despite?: boolean;
+            /**
+             * Why
+             * @description Told to a customer whose time it changes.
+             * @default
+             */
+            why?: string;
         };
         /**
          * PromiseIn
@@ -7770,6 +8168,159 @@ export interface components {
             earliest?: number | null;
             /** Latest */
             latest?: number | null;
+            /**
+             * Why
+             * @description Told to a customer whose time it changes.
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * UsualCallOut
+         * @description What people ring for, and what is said to them first.
+         */
+        UsualCallOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** First */
+            first: string[];
+            /** Ask */
+            ask: string[];
+            reason: components["schemas"]["Reason"] | null;
+            /** Minutes */
+            minutes: number;
+            /** Is Urgent */
+            is_urgent: boolean;
+        };
+        /**
+         * RidesOut
+         * @description What is due at the site and would be done at the visit.
+         */
+        RidesOut: {
+            /** Heater Id */
+            heater_id: number;
+            component: components["schemas"]["Component"];
+            /** Due On */
+            due_on: string | null;
+        };
+        /** SlotsOut */
+        SlotsOut: {
+            /** Places */
+            places: components["schemas"]["PossibleOut"][];
+            /** Rides Along */
+            rides_along: components["schemas"]["RidesOut"][];
+            /** Minutes */
+            minutes: number;
+        };
+        /** SlotsIn */
+        SlotsIn: {
+            /** Site Id */
+            site_id: number;
+            /** @default wish */
+            reason?: components["schemas"]["Reason"];
+            /**
+             * Minutes
+             * @default 60
+             */
+            minutes?: number;
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: string[];
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Said
+             * @default
+             */
+            said?: string;
+            /**
+             * Decides
+             * @default
+             */
+            decides?: string;
+            /**
+             * Ride Along
+             * @description What is due there by then is done at it.
+             * @default true
+             */
+            ride_along?: boolean;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Days
+             * @default 14
+             */
+            days?: number;
+        };
+        /** BookingIn */
+        BookingIn: {
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** On */
+            on?: string | null;
+            /** Member Id */
+            member_id?: number | null;
+            /** Position */
+            position?: number | null;
+            /**
+             * Agreed
+             * @description With the customer, who is promised the time around it.
+             * @default false
+             */
+            agreed?: boolean;
+            /** Site Id */
+            site_id: number;
+            /** @default wish */
+            reason?: components["schemas"]["Reason"];
+            /**
+             * Minutes
+             * @default 60
+             */
+            minutes?: number;
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: string[];
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Said
+             * @default
+             */
+            said?: string;
+            /**
+             * Decides
+             * @default
+             */
+            decides?: string;
+            /**
+             * Ride Along
+             * @description What is due there by then is done at it.
+             * @default true
+             */
+            ride_along?: boolean;
+            /**
+             * Despite
+             * @default false
+             */
+            despite?: boolean;
         };
         /** DisturbedOut */
         DisturbedOut: {
@@ -7813,6 +8364,26 @@ export interface components {
              */
             decides?: string;
         };
+        /** LateIn */
+        LateIn: {
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * NotDone
+         * @description Why a visit was not done.
+         * @enum {string}
+         */
+        NotDone: "nobody_home" | "no_access" | "not_safe" | "part_missing" | "declined";
+        /** NotDoneIn */
+        NotDoneIn: {
+            why: components["schemas"]["NotDone"];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
         /** OffersOut */
         OffersOut: {
             /** Written */
@@ -7831,22 +8402,53 @@ export interface components {
             last?: string | null;
             /** Appointment Id */
             appointment_id?: number | null;
+            /** Appointment Ids */
+            appointment_ids?: number[] | null;
+            /**
+             * Not Before
+             * @description Sent later, no sooner than this.
+             */
+            not_before?: string | null;
         };
         /**
-         * MessageState
+         * OfferPreviewOut
+         * @description What would be written to whom, or that they are called instead.
+         */
+        OfferPreviewOut: {
+            /** Appointment Id */
+            appointment_id: number;
+            /** Customer */
+            customer: string;
+            /** Site */
+            site: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Times */
+            times: string;
+            way: components["schemas"]["Way"];
+            /** Address */
+            address: string;
+            /** Body */
+            body: string;
+        };
+        /**
+         * Way
          * @enum {string}
          */
-        MessageState: "waiting" | "sent" | "delivered" | "answered" | "failed" | "dropped";
+        Way: "email" | "text" | "call" | "never";
         /**
          * Answered
          * @enum {string}
          */
-        Answered: "accepted" | "other_time" | "declined";
+        Answered: "accepted" | "chose" | "other_time" | "declined";
         /**
          * MessageKind
          * @enum {string}
          */
-        MessageKind: "offer" | "reminder";
+        MessageKind: "offer" | "reminder" | "moved" | "again" | "called_off" | "late";
         /** MessageOut */
         MessageOut: {
             /** Id */
@@ -7882,17 +8484,38 @@ export interface components {
             on: string | null;
         };
         /**
-         * Way
+         * MessageState
          * @enum {string}
          */
-        Way: "email" | "text" | "call" | "never";
+        MessageState: "waiting" | "sent" | "delivered" | "answered" | "failed" | "dropped" | "to_call" | "told";
+        /**
+         * CalledIn
+         * @description What became of a call: they were told, or said something to it.
+         */
+        CalledIn: {
+            /**
+             * Said
+             * @enum {string}
+             */
+            said: "told" | "accepted" | "other_time" | "declined";
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
         /**
          * ToCallOut
          * @description Somebody to call, and what to say.
          */
         ToCallOut: {
+            /**
+             * Message Id
+             * @description What they are to be told instead of being written to, if it is that.
+             */
+            message_id: number | null;
             /** Appointment Id */
-            appointment_id: number;
+            appointment_id: number | null;
             /** Customer */
             customer: string;
             /** Phone */
@@ -11223,6 +11846,107 @@ export interface operations {
             };
         };
     };
+    aquifer_register_sites_api_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_sites_api_change_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerPatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_sites_api_hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePageOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
     aquifer_register_sites_api_add_feature: {
         parameters: {
             query?: never;
@@ -12654,6 +13378,7 @@ export interface operations {
             query: {
                 first: string;
                 days?: number;
+                agreed?: boolean;
             };
             header?: never;
             path: {
@@ -12753,6 +13478,132 @@ export interface operations {
             };
         };
     };
+    aquifer_rounds_api_of_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_usual_calls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualCallOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_slots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlotsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlotsOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BookingIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
     aquifer_rounds_api_disturb: {
         parameters: {
             query?: never;
@@ -12788,6 +13639,76 @@ export interface operations {
             };
         };
     };
+    aquifer_rounds_api_late: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_not_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotDoneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
     aquifer_outbox_api_offer: {
         parameters: {
             query?: never;
@@ -12808,6 +13729,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OffersOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferPreviewOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_recall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                message_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_outbox_api_called: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                message_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalledIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
                 };
             };
             /** @description It cannot be done, and why */
