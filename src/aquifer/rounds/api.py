@@ -33,6 +33,7 @@ from aquifer.rounds.schemas import (
     RunOut,
     ShiftIn,
     ShiftOut,
+    SiteVisitOut,
     SlotsIn,
     SlotsOut,
     TargetIn,
@@ -151,7 +152,7 @@ def stand(request: HttpRequest, appointment_id: Id, payload: PromiseIn) -> Any:
     return _one(promise.stand(appointment_id, payload, timezone.localdate()))
 
 
-@router.get("/sites/{site_id}/appointments", response=list[AppointmentOut], auth=allowed(Action.READ))
+@router.get("/sites/{site_id}/appointments", response=list[SiteVisitOut], auth=allowed(Action.READ))
 def of_site(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
     """Every open visit of a site from today on, the next first."""
     return upcoming.of_sites([site_id], timezone.localdate()).get(site_id, [])

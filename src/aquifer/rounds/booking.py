@@ -8,9 +8,12 @@ from typing import Any
 from django.db import transaction
 
 from aquifer.company.clock import week_of
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.planning.preparing import preparation
 from aquifer.core.planning.work import SETTLE_HOURS, TWO_PEOPLE
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
+from aquifer.heaters.models import Heater
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds.models import Appointment, Reason, Service, Standing
 from aquifer.transactions import retried
@@ -82,7 +85,14 @@ def slots(asked: Asked, first: datetime.date, days: int) -> dict[str, Any]:
     ride along, as ``SlotsOut``. Raises: NotFound.
     """
     made, riding = drafted(asked, first)
-    return {"places": rounds.places_for(made, first, days), "rides_along": riding, "minutes": made.minutes}
+    kinds = dict(Heater.objects.filter(pk__in={one.heater_id for one in riding}).values_list("pk", "kind"))
+    services = [(HeaterKind(kinds[one.heater_id]), one.component) for one in riding]
+    return {
+        "places": rounds.places_for(made, first, days),
+        "rides_along": riding,
+        "minutes": made.minutes,
+        "prepare": preparation(services, made.minutes / 60),
+    }
 
 
 @retried

@@ -110,6 +110,8 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
         one.save()
         if one.standing == Standing.PROMISED:
             agreed.send(Appointment, one=one)
+        elif payload.agreed:
+            unknown.send(Appointment, one=one)
     return one
 
 

@@ -90,6 +90,11 @@ def day(on: datetime.date) -> dict[str, Any]:
     told = appointments(found.appointments)
     sequences = found.sequences()
     placed = {number for sequence in sequences for number in sequence}
+    done = defaultdict(list)
+    over = Appointment.objects.filter(on=on, standing=Standing.DONE, member__isnull=False).select_related("site")
+    for visit in over.order_by("begins", "pk"):
+        about = {"id": visit.pk, "site_id": visit.site_id, "site": visit.site.name, "begins": visit.begins}
+        done[visit.member_id].append(about)
     rounds = []
     for shift, working in enumerate(found.days):
         member, of = working.member, timed(found.problem, shift, sequences[shift])
@@ -118,6 +123,7 @@ def day(on: datetime.date) -> dict[str, Any]:
                     }
                     for call in of.round.calls
                 ],
+                "done": done.get(member.pk, []),
                 "way": [{"longitude": p.longitude, "latitude": p.latitude} for p in times().way([yard, *stops, yard])]
                 if stops
                 else [],

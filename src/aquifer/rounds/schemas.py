@@ -149,6 +149,15 @@ class PointOut(Schema):
     latitude: float
 
 
+class DoneOut(Schema):
+    """A visit that is over."""
+
+    id: int
+    site_id: int
+    site: str
+    begins: int | None
+
+
 class RoundOut(Schema):
     """One member's day."""
 
@@ -165,6 +174,7 @@ class RoundOut(Schema):
     lunch: int | None
     lunch_minutes: int
     calls: list[CallOut]
+    done: list[DoneOut] = Field([], description="What was visited on it already; a device may keep a day without it.")
     way: list[PointOut]
     faults: list[str]
 
@@ -214,6 +224,7 @@ class PromiseIn(Payload):
     earliest: Clock | None = None
     latest: Clock | None = None
     why: Annotated[str, text(160)] = Field(default="", description="Told to a customer whose time it changes.")
+    agreed: bool = Field(default=False, description="With the customer: nobody has to be told.")
 
 
 class DisturbanceIn(Payload):
@@ -313,8 +324,15 @@ class RidesOut(Schema):
     due_on: datetime.date | None
 
 
+class SiteVisitOut(AppointmentOut):
+    """A visit to come, and what the customer is asked to prepare."""
+
+    prepare: list[str]
+
+
 class SlotsOut(Schema):
     places: list[PossibleOut]
+    prepare: list[str]
     rides_along: list[RidesOut]
     minutes: int
 

@@ -8,12 +8,15 @@ from typing import Any
 from django.db.models import F, Q
 
 from aquifer.company.clock import week_of
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.planning.preparing import preparation
+from aquifer.core.vocabulary import Component
 from aquifer.rounds import board, read
 from aquifer.rounds.models import Appointment
 
 
 def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[dict[str, Any]]]:
-    """Every open visit of these sites from today on, as ``AppointmentOut``, the next first; what is promised comes
+    """Every open visit of these sites from today on, as ``SiteVisitOut``, the next first; what is promised comes
     before what is only planned for the same week."""
     ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
     found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
@@ -22,7 +25,8 @@ def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[
     told = read.appointments(rows)
     of: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for one in rows:
-        of[one.site_id].append(told[one.pk])
+        services = [(HeaterKind(s["kind"]), Component(s["component"])) for s in told[one.pk]["services"]]
+        of[one.site_id].append(told[one.pk] | {"prepare": preparation(services, one.minutes / 60)})
     return of
 
 

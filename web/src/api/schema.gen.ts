@@ -7940,6 +7940,20 @@ export interface components {
              */
             without_time: components["schemas"]["AppointmentOut"][];
         };
+        /**
+         * DoneOut
+         * @description A visit that is over.
+         */
+        DoneOut: {
+            /** Id */
+            id: number;
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /** Begins */
+            begins: number | null;
+        };
         /** PlannedServiceOut */
         PlannedServiceOut: {
             /** Heater Id */
@@ -7990,6 +8004,12 @@ export interface components {
             lunch_minutes: number;
             /** Calls */
             calls: components["schemas"]["CallOut"][];
+            /**
+             * Done
+             * @description What was visited on it already; a device may keep a day without it.
+             * @default []
+             */
+            done?: components["schemas"]["DoneOut"][];
             /** Way */
             way: components["schemas"]["PointOut"][];
             /** Faults */
@@ -8174,6 +8194,94 @@ export interface components {
              * @default
              */
             why?: string;
+            /**
+             * Agreed
+             * @description With the customer: nobody has to be told.
+             * @default false
+             */
+            agreed?: boolean;
+        };
+        /**
+         * SiteVisitOut
+         * @description A visit to come, and what the customer is asked to prepare.
+         */
+        SiteVisitOut: {
+            /** Id */
+            id: number;
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /** Street */
+            street: string;
+            /** Customer */
+            customer: string;
+            /** Phone */
+            phone: string;
+            /** Zone */
+            zone: string;
+            /**
+             * Week
+             * Format: date
+             */
+            week: string;
+            /** On */
+            on: string | null;
+            /** Member Id */
+            member_id: number | null;
+            /** Begins */
+            begins: number | null;
+            /** Minutes */
+            minutes: number;
+            standing: components["schemas"]["Standing"];
+            /** Earliest */
+            earliest: number | null;
+            /** Latest */
+            latest: number | null;
+            /** Needs */
+            needs: string[];
+            /** People */
+            people: number;
+            /** Worth */
+            worth: number;
+            /** Latest On */
+            latest_on: string | null;
+            /** Version */
+            version: number;
+            /** Note */
+            note: string;
+            reason: components["schemas"]["Reason"];
+            /** Said */
+            said: string;
+            /** Decides */
+            decides: string;
+            /**
+             * Technician
+             * @description Who comes, empty while nobody is chosen.
+             */
+            technician: string;
+            /** Town */
+            town: string;
+            /**
+             * Access
+             * @description How one gets in.
+             */
+            access: string;
+            /**
+             * Located
+             * @description False: nobody put the site on the map, and its place is a guess.
+             */
+            located: boolean;
+            /** Hazard */
+            hazard: string;
+            /** Services */
+            services: components["schemas"]["PlannedServiceOut"][];
+            /** Longitude */
+            longitude: number;
+            /** Latitude */
+            latitude: number;
+            /** Prepare */
+            prepare: string[];
         };
         /**
          * UsualCallOut
@@ -8209,6 +8317,8 @@ export interface components {
         SlotsOut: {
             /** Places */
             places: components["schemas"]["PossibleOut"][];
+            /** Prepare */
+            prepare: string[];
             /** Rides Along */
             rides_along: components["schemas"]["RidesOut"][];
             /** Minutes */
@@ -13495,7 +13605,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AppointmentOut"][];
+                    "application/json": components["schemas"]["SiteVisitOut"][];
                 };
             };
             /** @description It cannot be done, and why */

@@ -19,7 +19,19 @@ const heater = (id: number, tag: string) =>
     anode_left: 0.5,
     next_component: 'anode',
     next_due_on: '2027-02-01',
-  }) as Schema['HeaterRowOut']
+    site_id: 5,
+    next_visit: {
+      id: 3,
+      week: '2026-11-30',
+      on: '2026-12-01',
+      begins: 545,
+      earliest: 510,
+      latest: 600,
+      standing: 'promised',
+      reason: 'due',
+      technician: 'Joss Teal',
+    },
+  }) as Schema['HeaterFoundOut']
 let found: Schema['FoundOut'] = { exact: true, heaters: [], places: [] }
 
 beforeEach(() => {
@@ -42,6 +54,7 @@ function shown() {
         <Route path="/heaters/:id" element={<p>a heater</p>} />
         <Route path="/water/:id" element={<p>a water</p>} />
         <Route path="/sites/:id" element={<p>a site</p>} />
+        <Route path="/sites/5/call" element={<p>a call</p>} />
       </Routes>
     </>,
   )
@@ -60,7 +73,7 @@ it('goes by the keys to what was found', async () => {
   found = {
     exact: true,
     heaters: [heater(1, 'T-1'), heater(2, 'T-2')],
-    places: [{ kind: 'zone', id: 9, name: 'Chalk', detail: 'boreholes' }],
+    places: [{ kind: 'zone', id: 9, name: 'Chalk', detail: 'boreholes', next_visit: null }],
   }
   shown()
   await userEvent.keyboard('/')
@@ -74,6 +87,23 @@ it('goes by the keys to what was found', async () => {
   await userEvent.keyboard('{Enter}')
   expect(screen.getByText('a water')).toBeTruthy()
   expect(screen.queryByRole('combobox')).toBeNull()
+})
+
+it('says at once when somebody comes, and answers a call in two keys', async () => {
+  found = {
+    exact: true,
+    heaters: [heater(1, 'T-1')],
+    places: [{ kind: 'site', id: 8, name: 'Mill', detail: '1 Weir Street', next_visit: null }],
+  }
+  shown()
+  await userEvent.keyboard('/')
+  await userEvent.type(screen.getByRole('combobox'), 'mill')
+  expect((await screen.findAllByRole('option')).map((one) => one.textContent)).toEqual([
+    expect.stringContaining('comes Tue 1 Dec, 8:30 to 10:00, promised, Joss'),
+    expect.stringContaining('no visit planned'),
+  ])
+  await userEvent.keyboard('{Shift>}{Enter}{/Shift}')
+  expect(screen.getByText('a call')).toBeTruthy()
 })
 
 it('says that nothing is written so, and what is close to it', async () => {

@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
-import { Search } from 'lucide-react'
+import { Phone, Search } from 'lucide-react'
 import { useDeferredValue, useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { HeaterSign } from '../drawing/HeaterSign'
 import type { Schema } from '../api/client'
 import { findOptions } from '../records/heaterQueries'
+import { nextVisitWords } from '../records/roundWords'
 import { dueWords } from '../lib/dates'
 import { COMPONENTS, KINDS } from '../lib/words'
 import { useCompany } from '../session/session'
@@ -37,7 +38,7 @@ export function Finder() {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-3 right-4 z-50 w-[30rem] rounded-lg border border-line bg-sheet shadow-xl"
+          className="fixed top-3 right-4 z-50 w-[min(37rem,calc(100vw-2rem))] rounded-lg border border-line bg-sheet shadow-xl"
         >
           <Dialog.Title className="sr-only">Find</Dialog.Title>
           <FinderList onDone={() => setOpen(false)} />
@@ -50,7 +51,9 @@ export function Finder() {
 interface Hit {
   key: string
   to: string
-  heater?: Schema['HeaterRowOut']
+  /** Its site, if somebody may ring from there. */
+  siteId?: number
+  heater?: Schema['HeaterFoundOut']
   place?: Schema['PlaceFoundOut']
 }
 
@@ -62,17 +65,23 @@ function FinderList({ onDone }: { onDone: () => void }) {
   const { data, isFetching } = useQuery({ ...findOptions(asked), enabled: asked.length > 0 })
   const hits: Hit[] = asked
     ? [
-        ...(data?.heaters.map((heater) => ({ key: `h${heater.id}`, to: `/heaters/${heater.id}`, heater })) ?? []),
+        ...(data?.heaters.map((heater) => ({
+          key: `h${heater.id}`,
+          to: `/heaters/${heater.id}`,
+          siteId: heater.site_id,
+          heater,
+        })) ?? []),
         ...(data?.places.map((place, at) => ({
           key: `${place.kind}${place.id}-${at}`,
           to: place.kind === 'zone' ? `/water/${place.id}` : `/sites/${place.id}`,
+          ...(place.kind === 'site' && { siteId: place.id }),
           place,
         })) ?? []),
       ]
     : []
-  const goTo = (hit: Hit) => {
+  const goTo = (hit: Hit, rings = false) => {
     onDone()
-    void navigate(hit.to)
+    void navigate(rings && hit.siteId ? `/sites/${hit.siteId}/call` : hit.to)
   }
   const at = hits[chosen]
   return (
@@ -92,7 +101,7 @@ function FinderList({ onDone }: { onDone: () => void }) {
         onKeyDown={(event) => {
           if (event.key === 'ArrowDown') setChosen((now) => Math.min(now + 1, hits.length - 1))
           else if (event.key === 'ArrowUp') setChosen((now) => Math.max(now - 1, 0))
-          else if (event.key === 'Enter' && at) goTo(at)
+          else if (event.key === 'Enter' && at) goTo(at, event.shiftKey)
           else return
           event.preventDefault()
         }}
@@ -120,18 +129,33 @@ function FinderList({ onDone }: { onDone: () => void }) {
           >
             {hit.heater && <HeaterLines row={hit.heater} />}
             {hit.place && (
-              <span className="min-w-0 pl-8">
+              <span className="min-w-0 flex-1 pl-8">
                 <span className="block truncate font-bold">{hit.place.name}</span>
                 <span className="block truncate text-soft">
                   {[hit.place.kind === 'zone' ? 'water zone' : 'site', hit.place.detail].filter(Boolean).join(' · ')}
                 </span>
+                {hit.siteId && <Coming next={hit.place.next_visit} />}
               </span>
+            )}
+            {hit.siteId && (
+              <button
+                type="button"
+                tabIndex={-1}
+                aria-label={`${hit.heater?.site ?? hit.place?.name} is on the telephone`}
+                onClick={(event) => {
+                  event.stopPropagation()
+                  goTo(hit, true)
+                }}
+                className="grid size-9 shrink-0 place-items-center rounded-md text-copper-deep hover:bg-sheet"
+              >
+                <Phone size={17} aria-hidden />
+              </button>
             )}
           </li>
         ))}
       </ul>
       <p role="status" className="px-4 pb-3 text-soft">
-        {!asked && 'Type a few letters; Enter opens the first.'}
+        {!asked && 'Type a few letters or a number; Enter opens the first, Shift and Enter answers their call.'}
         {asked &&
           !isFetching &&
           hits.length === 0 &&
@@ -141,7 +165,13 @@ function FinderList({ onDone }: { onDone: () => void }) {
   )
 }
 
-function HeaterLines({ row }: { row: Schema['HeaterRowOut'] }) {
+/** When somebody comes there next. */
+function Coming({ next }: { next: Schema['NextVisitOut'] | null }) {
+  const { today } = useCompany()
+  return <span className={`block truncate ${next ? '' : 'text-soft'}`}>{nextVisitWords(next, today)}</span>
+}
+
+function HeaterLines({ row }: { row: Schema['HeaterFoundOut'] }) {
   const { today } = useCompany()
   return (
     <>
@@ -153,6 +183,7 @@ function HeaterLines({ row }: { row: Schema['HeaterRowOut'] }) {
         <span className="block truncate text-soft">
           {row.tag} · {KINDS[row.kind]} · {row.zone}
         </span>
+        <Coming next={row.next_visit} />
       </span>
       {row.next_component && (
         <span className="text-right text-fine text-soft">

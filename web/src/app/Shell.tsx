@@ -2,7 +2,7 @@ import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { DropdownMenu } from 'radix-ui'
 import { useEffect, useRef } from 'react'
-import { NavLink, Outlet, useLocation } from 'react-router'
+import { Navigate, NavLink, Outlet, useLocation } from 'react-router'
 
 import { ApiError } from '../api/client'
 import { device } from '../device/store'
@@ -74,6 +74,15 @@ export function Office() {
       <Shortcuts />
     </div>
   )
+}
+
+const SMALL = '(max-width: 720px)'
+
+/** Where the day begins: on a phone with one's own round, in the office with what is due. */
+export function Home() {
+  const records = useMay('record_visit')
+  const small = typeof window.matchMedia === 'function' && window.matchMedia(SMALL).matches
+  return <Navigate to={records && small ? '/visit' : '/outlook'} replace />
 }
 
 /** The lead is told, wherever they are, that a technician waits for an answer. */

@@ -1,5 +1,6 @@
-import { createBrowserRouter, Navigate } from 'react-router'
+import { createBrowserRouter } from 'react-router'
 
+import { CallPage } from '../features/calls/CallPage'
 import { GapsPage } from '../features/gaps/GapsPage'
 import { DuplicatesPage } from '../features/heaters/DuplicatesPage'
 import { HeaterPage } from '../features/heaters/HeaterPage'
@@ -37,7 +38,7 @@ import { VisitListPage } from '../features/visits/VisitListPage'
 import { WaterPage } from '../features/water/WaterPage'
 import { ZonePage } from '../features/water/ZonePage'
 import { GlossaryPage } from './GlossaryPage'
-import { Office, Session } from './Shell'
+import { Home, Office, Session } from './Shell'
 import { Titled } from './Titled'
 import { NotFoundPage } from './NotFoundPage'
 
@@ -48,7 +49,7 @@ export const router = createBrowserRouter([
       {
         element: <Office />,
         children: [
-          { index: true, element: <Navigate to="/outlook" replace /> },
+          { index: true, element: <Home /> },
           {
             path: '/outlook',
             element: (
@@ -186,6 +187,7 @@ export const router = createBrowserRouter([
             ),
           },
           { path: '/sites/:siteId', element: <SitePage /> },
+          { path: '/sites/:siteId/call', element: <CallPage /> },
           {
             path: '/water',
             element: (

@@ -30,16 +30,39 @@ export const unplacedOptions = (week: string) =>
     placeholderData: (before) => before,
   })
 
-export const placesOptions = (id: number, version: number, first: string) =>
+/** `agreed`: with the customer, who is on the telephone; what they were promised before does not bind. */
+export const placesOptions = (id: number, version: number, first: string, agreed = false) =>
   queryOptions({
-    queryKey: ['rounds', 'places', id, version, first],
+    queryKey: ['rounds', 'places', id, version, first, agreed],
     queryFn: () =>
       unwrap(
         client.GET('/api/rounds/appointments/{appointment_id}/places', {
-          params: { path: { appointment_id: id }, query: { first, days: 14 } },
+          params: { path: { appointment_id: id }, query: { first, days: 14, agreed } },
         }),
       ),
   })
+
+/** Every visit to come of a site, the next first. */
+export const siteVisitsOptions = (siteId: number) =>
+  queryOptions({
+    queryKey: ['rounds', 'site', siteId],
+    queryFn: () =>
+      unwrap(client.GET('/api/rounds/sites/{site_id}/appointments', { params: { path: { site_id: siteId } } })),
+  })
+
+/** Where a visit that somebody asks for could go. */
+export const slotsOptions = (body: Schema['SlotsIn']) =>
+  queryOptions({
+    queryKey: ['rounds', 'slots', body],
+    queryFn: () => unwrap(client.POST('/api/rounds/slots', { body })),
+    placeholderData: (before) => before,
+  })
+
+export const usualCallsOptions = queryOptions({
+  queryKey: ['usual-calls'],
+  queryFn: () => unwrap(client.GET('/api/rounds/usual-calls')),
+  staleTime: Infinity,
+})
 
 export const roadsOptions = (box: { west: number; south: number; east: number; north: number }) =>
   queryOptions({
@@ -87,6 +110,40 @@ export function useMove(onMoved: (on: string) => void) {
   })
 }
 
+export function useBook() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (body: Schema['BookingIn']) => unwrap(client.POST('/api/rounds/appointments', { body })),
+    onSettled: replanned,
+  })
+}
+
+/** A technician's own visit: running late, or could not be done. */
+export function useLate() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: ({ id, minutes }: { id: number; minutes: number }) =>
+      unwrap(
+        client.POST('/api/rounds/mine/{appointment_id}/late', {
+          params: { path: { appointment_id: id } },
+          body: { minutes },
+        }),
+      ),
+    onSettled: replanned,
+  })
+}
+
+export function useNotDone() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: ({ id, ...body }: Schema['NotDoneIn'] & { id: number }) =>
+      unwrap(
+        client.POST('/api/rounds/mine/{appointment_id}/not-done', { params: { path: { appointment_id: id } }, body }),
+      ),
+    onSettled: replanned,
+  })
+}
+
 export function useStand() {
   const replanned = useReplanned()
   return useMutation({
@@ -130,6 +187,32 @@ export function useOffer() {
   const replanned = useReplanned()
   return useMutation({
     mutationFn: (body: Schema['OffersIn']) => unwrap(client.POST('/api/outbox/offers', { body })),
+    onSettled: replanned,
+  })
+}
+
+/** What an offer would write, and to whom; nothing is written. */
+export const previewOptions = (body: Schema['OffersIn']) =>
+  queryOptions({
+    queryKey: ['rounds', 'offers', body],
+    queryFn: () => unwrap(client.POST('/api/outbox/offers/preview', { body })),
+  })
+
+export function useRecall() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(client.POST('/api/outbox/messages/{message_id}/recall', { params: { path: { message_id: id } } })),
+    onSettled: replanned,
+  })
+}
+
+/** Somebody was called instead of being written to. */
+export function useCalled() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: ({ id, ...body }: Schema['CalledIn'] & { id: number }) =>
+      unwrap(client.POST('/api/outbox/messages/{message_id}/called', { params: { path: { message_id: id } }, body })),
     onSettled: replanned,
   })
 }

@@ -1,4 +1,6 @@
 import type { Schema } from '../api/client'
+import { clock } from '../lib/clock'
+import { day, shortDate } from '../lib/dates'
 
 const SHORT: Record<Schema['Component'], string> = {
   sediment: 'flush',
@@ -38,6 +40,34 @@ export const STANDINGS: Record<Schema['Standing'], string> = {
   promised: 'promised',
   done: 'done',
   called_off: 'called off',
+}
+
+/** Why somebody comes, besides what is due. */
+export const REASONS: Record<Schema['Reason'], string> = {
+  due: 'what is due',
+  call_back: 'call-back',
+  complaint: 'complaint',
+  emergency: 'emergency',
+  installation: 'installation',
+  estimate: 'estimate',
+  warranty: 'warranty',
+  wish: 'their wish',
+}
+
+/** "Tue 1 Dec, 8:30 to 10:00" as told to the customer, or "week of 7 Dec" while there is no day. */
+export function whenWords(one: Schema['NextVisitOut'], today: string): string {
+  if (!one.on) return `week of ${shortDate(day(one.week), today)}`
+  const on = one.on === today ? 'today' : `${weekday(one.on)} ${shortDate(day(one.on), today)}`
+  if (one.earliest !== null && one.latest !== null) return `${on}, ${clock(one.earliest)} to ${clock(one.latest)}`
+  return one.begins === null ? on : `${on}, about ${clock(one.begins)}`
+}
+
+/** "comes Tue 1 Dec, 8:30 to 10:00, promised, Joss Teal" */
+export function nextVisitWords(one: Schema['NextVisitOut'] | null, today: string): string {
+  if (!one) return 'no visit planned'
+  return [`comes ${whenWords(one, today)}`, STANDINGS[one.standing], one.technician.split(' ')[0]]
+    .filter(Boolean)
+    .join(', ')
 }
 
 /** What is needed, as an office says it. */

@@ -15,6 +15,7 @@ import { PageTitle } from '../../ui/PageTitle'
 import { Dialog } from '../../ui/Dialog'
 import { Failed, Hazards, Loading } from '../../ui/States'
 import { History } from '../../records/History'
+import { NextVisit } from '../../records/NextVisit'
 import { useSize } from '../../ui/useSize'
 import { Due } from '../../records/WhyPanel'
 import { ArchiveDialog } from './ArchiveDialog'
@@ -132,6 +133,11 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
               </p>
             )}
             {heater.note && <p className="mt-3 border-l-4 border-rule pl-3 text-soft">{heater.note}</p>}
+            {!heater.archived && (
+              <section aria-label="Next visit" className="mt-3">
+                <NextVisit siteId={heater.site.id} />
+              </section>
+            )}
             <Due heaterId={heater.id} forecasts={log.forecasts} />
             <AlsoDue upkeep={log.upkeep} />
           </Panel>

@@ -17,7 +17,9 @@ import { Failed, Hazards, Loading } from '../../ui/States'
 import { Attachments } from '../../records/Attachments'
 import { SiteContract } from '../../records/SiteContract'
 import { OpenEndList } from '../../records/OpenEndList'
+import { NextVisit } from '../../records/NextVisit'
 import { CustomerContact } from './CustomerContact'
+import { CustomerForm, HandOver } from './CustomerForm'
 import { FeatureForm } from './FeatureForm'
 import { History } from '../../records/History'
 import { siteOptions } from '../../records/placeQueries'
@@ -57,6 +59,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   const [editing, setEditing] = useState(false)
   const [past, setPast] = useState(false)
   const [pinning, setPinning] = useState(false)
+  const [customer, setCustomer] = useState<'' | 'edit' | 'hand over'>('')
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
@@ -80,6 +83,9 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         <Button look="quiet" onClick={() => setPast(true)}>
           History
         </Button>
+        <Button look="quiet" asChild>
+          <Link to={`/sites/${site.id}/call`}>On the telephone</Link>
+        </Button>
         {edits && (
           <Button look="quiet" onClick={() => setPinning(true)}>
             On the map
@@ -94,6 +100,10 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
       <Hazards hazards={site.hazards} />
       <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px] max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto">
         <section aria-label="Heaters and use" className="overflow-y-auto border-r border-line px-5 py-3">
+          <h2>Next visit</h2>
+          <div className="mt-1 mb-5">
+            <NextVisit siteId={site.id} />
+          </div>
           <h2>Heaters here</h2>
           <ul className="mt-1">
             {page.heaters.map((heater) => (
@@ -138,6 +148,16 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           </Link>
           <h2 className="mt-5">Customer</h2>
           <SiteContract siteId={site.id} />
+          {edits && (
+            <p className="flex gap-4">
+              <Button look="quiet" className="min-h-7 px-0!" onClick={() => setCustomer('edit')}>
+                Change name or numbers
+              </Button>
+              <Button look="quiet" className="min-h-7 px-0!" onClick={() => setCustomer('hand over')}>
+                Moved or sold
+              </Button>
+            </p>
+          )}
           <CustomerContact customerId={site.customer_id} />
         </section>
         <section aria-label="What stands here" className="overflow-y-auto px-6 py-3">
@@ -171,6 +191,14 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
       </Dialog>
       <Dialog open={editing} onOpenChange={setEditing} title={`Edit ${site.name}`} wide>
         <SiteForm site={site} onDone={() => setEditing(false)} />
+      </Dialog>
+      <Dialog
+        open={customer !== ''}
+        onOpenChange={() => setCustomer('')}
+        title={customer === 'edit' ? `Edit ${site.customer}` : `Who has ${site.name} now?`}
+      >
+        {customer === 'edit' && <CustomerForm customerId={site.customer_id} onDone={() => setCustomer('')} />}
+        {customer === 'hand over' && <HandOver siteId={site.id} onDone={() => setCustomer('')} />}
       </Dialog>
       <Dialog open={pinning} onOpenChange={setPinning} title={`Where ${site.name} is`}>
         <Pin siteId={site.id} onDone={() => setPinning(false)} />

@@ -8,7 +8,9 @@ import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
 import { shifted } from './Basins'
-import { calendarsOptions, callsOptions, messagesOptions, useOffer } from '../../records/roundQueries'
+import { Dialog } from '../../ui/Dialog'
+import { calendarsOptions, callsOptions, messagesOptions, useCalled, useRecall } from '../../records/roundQueries'
+import { OfferList } from './OfferList'
 
 const STATES: Record<Schema['MessageState'], string> = {
   waiting: 'waits to be sent',
@@ -17,10 +19,22 @@ const STATES: Record<Schema['MessageState'], string> = {
   answered: 'answered',
   failed: 'not delivered',
   dropped: 'not sent, no longer needed',
+  to_call: 'to be called',
+  told: 'told by telephone',
+}
+
+const KINDS: Record<Schema['MessageKind'], string> = {
+  offer: 'The offer',
+  reminder: 'The reminder',
+  moved: 'Their time is another',
+  again: 'Another day is needed',
+  called_off: 'Called off',
+  late: 'We come later',
 }
 
 const ANSWERS: Record<Schema['Answered'], string> = {
   accepted: 'said yes',
+  chose: 'chose another time',
   other_time: 'asks for another time',
   declined: 'declined',
 }
@@ -31,7 +45,7 @@ export function CustomersPage() {
   const plans = useMay('plan')
   const calls = useQuery(callsOptions)
   const messages = useQuery(messagesOptions)
-  const offer = useOffer()
+  const [offering, setOffering] = useState(false)
   const error = calls.error ?? messages.error
   if (error)
     return (
@@ -62,26 +76,12 @@ export function CustomersPage() {
           </p>
         )}
         <div className="flex-1" />
-        {offer.data && (
-          <span role="status">
-            {offer.data.written} written{offer.data.to_call > 0 && `, ${offer.data.to_call} to call`}.
-          </span>
-        )}
-        {offer.error && (
-          <span role="alert" className="font-semibold text-oxide">
-            {offer.error.message}
-          </span>
-        )}
         <Link to="/rounds" className="text-copper-deep underline underline-offset-2">
           The days
         </Link>
         {plans && (
-          <Button
-            className="min-h-8"
-            disabled={offer.isPending}
-            onClick={() => offer.mutate({ first: today, last: shifted(today, 14) })}
-          >
-            Offer the coming fortnight
+          <Button className="min-h-8" onClick={() => setOffering(true)}>
+            Offer the coming fortnight …
           </Button>
         )}
       </div>
@@ -93,7 +93,7 @@ export function CustomersPage() {
           )}
           <ul>
             {calls.data.map((one) => (
-              <Call key={one.appointment_id} one={one} today={today} />
+              <Call key={`${one.message_id}-${one.appointment_id}`} one={one} today={today} may={plans} />
             ))}
           </ul>
           {plans && <Calendars />}
@@ -108,31 +108,45 @@ export function CustomersPage() {
           )}
           <ul>
             {messages.data.map((one) => (
-              <Written key={one.id} one={one} today={today} />
+              <Written key={one.id} one={one} today={today} may={plans} />
             ))}
           </ul>
         </section>
       </div>
+      <Dialog open={offering} onOpenChange={setOffering} title="Offer the coming fortnight" wide>
+        <OfferList first={today} last={shifted(today, 14)} onDone={() => setOffering(false)} />
+      </Dialog>
     </div>
   )
 }
 
-function Call({ one, today }: { one: Schema['ToCallOut']; today: string }) {
+const SAID: [Schema['CalledIn']['said'], string][] = [
+  ['accepted', 'They said yes'],
+  ['told', 'They know'],
+  ['other_time', 'Another time'],
+  ['declined', 'No visit'],
+]
+
+function Call({ one, today, may }: { one: Schema['ToCallOut']; today: string; may: boolean }) {
   const [open, setOpen] = useState(false)
+  const called = useCalled()
+  const id = one.message_id
   return (
     <li className="border-b border-line px-5 py-2">
       <div className="flex items-baseline gap-3">
-        <strong className="truncate">{one.site}</strong>
+        <strong className="truncate">{one.site || one.customer}</strong>
         <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">
           {one.phone || 'no telephone on record'}
         </a>
         <span className="min-w-0 flex-1 truncate text-soft">{one.why}</span>
-        <Link
-          to={`/rounds?visit=${one.appointment_id}${one.on ? `&on=${one.on}` : ''}`}
-          className="text-copper-deep underline underline-offset-2"
-        >
-          {one.on ? shortDate(day(one.on), today) : 'place it'}
-        </Link>
+        {one.appointment_id && (
+          <Link
+            to={`/rounds?visit=${one.appointment_id}${one.on ? `&on=${one.on}` : ''}`}
+            className="text-copper-deep underline underline-offset-2"
+          >
+            {one.on ? shortDate(day(one.on), today) : 'place it'}
+          </Link>
+        )}
         <Button look="quiet" className="min-h-7" aria-expanded={open} onClick={() => setOpen(!open)}>
           What to say
         </Button>
@@ -144,12 +158,33 @@ function Call({ one, today }: { one: Schema['ToCallOut']; today: string }) {
           ))}
         </ul>
       )}
+      {open && may && id !== null && (
+        <p className="mt-1 flex flex-wrap gap-2">
+          {SAID.filter(([said]) => one.on || said !== 'accepted').map(([said, words]) => (
+            <Button
+              key={said}
+              className="min-h-8 px-3"
+              disabled={called.isPending}
+              aria-label={`${one.site || one.customer}: ${words}`}
+              onClick={() => called.mutate({ id, said, words: '' })}
+            >
+              {words}
+            </Button>
+          ))}
+        </p>
+      )}
+      {called.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {called.error.message}
+        </p>
+      )}
     </li>
   )
 }
 
-function Written({ one, today }: { one: Schema['MessageOut']; today: string }) {
+function Written({ one, today, may }: { one: Schema['MessageOut']; today: string; may: boolean }) {
   const [open, setOpen] = useState(false)
+  const recall = useRecall()
   const trouble = one.state === 'failed'
   return (
     <li className="border-b border-line px-5 py-2">
@@ -162,9 +197,25 @@ function Written({ one, today }: { one: Schema['MessageOut']; today: string }) {
         </span>
         <span className="text-soft">{one.on ? `for ${shortDate(day(one.on), today)}` : ''}</span>
         <Button look="quiet" className="min-h-7" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {one.kind === 'offer' ? 'The offer' : 'The reminder'}
+          {KINDS[one.kind]}
         </Button>
+        {may && one.kind === 'offer' && one.state === 'waiting' && (
+          <Button
+            look="quiet"
+            className="min-h-7"
+            disabled={recall.isPending}
+            aria-label={`Recall the offer to ${one.customer}`}
+            onClick={() => recall.mutate(one.id)}
+          >
+            Recall it
+          </Button>
+        )}
       </div>
+      {recall.error && (
+        <p role="alert" className="font-semibold text-oxide">
+          {recall.error.message}
+        </p>
+      )}
       {open && <pre className="mt-1 font-sans break-words whitespace-pre-wrap">{one.body}</pre>}
     </li>
   )

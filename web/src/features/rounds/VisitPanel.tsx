@@ -12,7 +12,8 @@ import { Hazard } from '../../ui/States'
 import { dayWorthOptions } from '../../records/moneyQueries'
 import { amountWords } from '../../records/moneyWords'
 import { placesOptions, useDisturb, useMove, useOffer, useStand } from '../../records/roundQueries'
-import { duration, needWords, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
+import { duration, needWords, REASONS, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
+import { sentence } from '../../lib/words'
 import { clock, minutesOf } from '../../lib/clock'
 
 interface Props {
@@ -52,6 +53,10 @@ export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) 
           </Link>
         </p>
         {one.hazard && <Hazard className="shrink-0 truncate">{one.hazard}</Hazard>}
+        {(one.said || one.reason !== 'due') && (
+          <p>{[one.reason === 'due' ? '' : sentence(REASONS[one.reason]), one.said].filter(Boolean).join(': ')}</p>
+        )}
+        {one.decides && <p className="text-soft">{one.decides} decides.</p>}
         {one.note && <p className="text-soft">{one.note}</p>}
         {one.on && one.begins !== null && <VisitWorth id={one.id} on={one.on} />}
         {may && <Standing one={one} today={today} />}
@@ -196,8 +201,11 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
 
 /** Where it could go in the coming fortnight: the answer for who is on the telephone. */
 function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
-  const { data, error } = useQuery(placesOptions(one.id, one.version, first))
   const move = useMove(onMoved)
+  const told = one.standing === 'promised' || one.standing === 'offered'
+  const [agreed, setAgreed] = useState(false)
+  const [why, setWhy] = useState('')
+  const { data, error } = useQuery(placesOptions(one.id, one.version, first, agreed))
   const [asked, setAsked] = useState<Schema['PossibleOut'] | null>(null)
   const breaks = move.error instanceof ApiError && move.error.code === 'rounds.breaks' && asked
   const go = (to: Schema['PossibleOut'], despite: boolean) => {
@@ -210,6 +218,8 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
       member_id: to.member_id,
       position: to.position,
       despite,
+      agreed,
+      why,
     })
   }
   return (
@@ -218,6 +228,31 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
         Where it could go
         <span className="text-fine font-normal text-soft">within two weeks, with what each would cost</span>
       </h2>
+      {may && told && (
+        <p className="flex items-center gap-3 px-5 pb-1">
+          <label className="shrink-0">
+            <input
+              type="checkbox"
+              checked={agreed}
+              onChange={(event) => setAgreed(event.target.checked)}
+              className="mr-1.5 size-4 align-[-3px]"
+            />
+            agreed with them
+          </label>
+          {agreed ? (
+            <span className="text-soft">It is promised at once, and nobody is written to.</span>
+          ) : (
+            <input
+              aria-label="Why it moves, for the customer"
+              placeholder="Why it moves: they are written to in five minutes"
+              value={why}
+              maxLength={160}
+              onChange={(event) => setWhy(event.target.value)}
+              className="h-7 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2"
+            />
+          )}
+        </p>
+      )}
       {move.error && (
         <p
           role="alert"

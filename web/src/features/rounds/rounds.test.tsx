@@ -7,18 +7,9 @@ import { answering, rendered, TODAY } from '../../test/rendered'
 import { sized } from '../../test/sized'
 import { sitesOptions } from '../../records/heaterQueries'
 import { Basins, firstWorkingDay } from './Basins'
-import { CustomersPage } from './CustomersPage'
 import { Emergency } from './Emergency'
 import { Planning } from './Planning'
-import {
-  callsOptions,
-  messagesOptions,
-  ofWeeksOptions,
-  placesOptions,
-  seasonOptions,
-  stockOptions,
-  weeksOptions,
-} from '../../records/roundQueries'
+import { ofWeeksOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from '../../records/roundQueries'
 import { Ropes } from './Ropes'
 import { SeasonPage } from './SeasonPage'
 import { StockPage } from './StockPage'
@@ -67,6 +58,10 @@ const visit = (part: object = {}) =>
     latest_on: null,
     version: 4,
     note: '',
+    reason: 'due',
+    said: '',
+    decides: '',
+    technician: 'Nadia Teal',
     hazard: '',
     services: [service()],
     longitude: 0,
@@ -251,9 +246,38 @@ it('says what each place would cost, and moves a visit there', async () => {
   expect(sent[0]).toEqual({
     method: 'POST',
     path: '/api/rounds/appointments/7/move',
-    body: { version: 4, week: '2026-12-02', on: '2026-12-02', member_id: 5, position: 2, despite: false },
+    body: {
+      version: 4,
+      week: '2026-12-02',
+      on: '2026-12-02',
+      member_id: 5,
+      position: 2,
+      despite: false,
+      agreed: false,
+      why: '',
+    },
   })
   await vi.waitFor(() => expect(onMoved).toHaveBeenCalledWith('2026-12-02'))
+})
+
+it('moves in agreement with who was promised a time, or says why', async () => {
+  const sent = answering({ body: visit({ on: '2026-12-02' }) })
+  const promised = visit({ standing: 'promised', earliest: 510, latest: 600, on: '2026-12-01' })
+  rendered(
+    <VisitPanel one={promised} first={TODAY} today={TODAY} may onClose={() => undefined} onMoved={() => undefined} />,
+    {
+      known: [
+        [placesOptions(promised.id, 4, TODAY).queryKey, [place({ faults: ['the promise to Mill is of 1 December'] })]],
+        [placesOptions(promised.id, 4, TODAY, true).queryKey, [place()]],
+      ],
+    },
+  )
+  expect(screen.getByText('the promise to Mill is of 1 December')).toBeTruthy()
+  await userEvent.type(screen.getByLabelText('Why it moves, for the customer'), 'flood')
+  await userEvent.click(screen.getByRole('checkbox', { name: 'agreed with them' }))
+  expect(screen.getByText('It is promised at once, and nobody is written to.')).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: 'Move here' }))
+  expect(sent[0]!.body).toMatchObject({ agreed: true, despite: false, why: 'flood' })
 })
 
 it('asks again where a move would break something', async () => {
@@ -392,50 +416,6 @@ it('chooses several weeks by drawing over them or with Shift, and tells their lo
   expect(screen.getByRole('heading', { name: '3 weeks from 30 Nov: 2 visits' })).toBeTruthy()
   expect(screen.getByText('126 of 90 h').className).toContain('oxide')
   expect(each.map((one) => one.getAttribute('aria-pressed'))).toEqual(['true', 'true', 'true'])
-})
-
-it('lists whom to call with what to say, and what was written', async () => {
-  const call = {
-    appointment_id: 7,
-    customer: 'Marram',
-    phone: '555-0101',
-    site: 'Marram Bakery',
-    on: '2026-12-01',
-    why: 'could not be delivered',
-    say: ['We would come on Tuesday.'],
-  }
-  const message = {
-    id: 1,
-    kind: 'offer',
-    state: 'answered',
-    way: 'email',
-    customer: 'Pell',
-    site: 'Pell School',
-    subject: '',
-    body: 'Dear Pell',
-    trouble: '',
-    tries: 1,
-    written_at: '',
-    sent_at: null,
-    answered: 'other_time',
-    words: 'mornings',
-    appointment_id: 2,
-    on: '2026-12-02',
-  }
-  const sent = answering({ body: { written: 3, to_call: 1 } })
-  rendered(<CustomersPage />, {
-    known: [
-      [callsOptions.queryKey, [call]],
-      [messagesOptions.queryKey, [message]],
-    ],
-    may: MAY,
-  })
-  expect(screen.getByText('asks for another time: mornings')).toBeTruthy()
-  await userEvent.click(screen.getByRole('button', { name: 'What to say' }))
-  expect(screen.getByText('We would come on Tuesday.')).toBeTruthy()
-  await userEvent.click(screen.getByRole('button', { name: 'Offer the coming fortnight' }))
-  expect(sent[0]!.body).toEqual({ first: '2026-11-25', last: '2026-12-09' })
-  expect(await screen.findByText('3 written, 1 to call.')).toBeTruthy()
 })
 
 it('tells what to load, and keeps what was counted', async () => {

@@ -5,10 +5,11 @@ import { Link } from 'react-router'
 import { useCompany, useMe } from '../../session/session'
 import { useUnderWay } from '../../device/journal'
 import { HeaterSign } from '../../drawing/HeaterSign'
-import { dueWords } from '../../lib/dates'
+import { day, dueWords, shortDate } from '../../lib/dates'
+import { weekday } from '../../records/roundWords'
 import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
 import { Failed, Loading } from '../../ui/States'
-import { MyRound } from './MyRound'
+import { MyRound } from './day/MyRound'
 import { dueSoonOptions } from './queries'
 import { BegunHere } from './SetAside'
 import { VisitShell } from './VisitShell'
@@ -25,9 +26,11 @@ export function VisitListPage() {
       title="My day"
       head={
         <div className="flex items-center justify-between">
-          <h1 className="text-title">Which heater?</h1>
+          <h1 className="text-title">
+            My day, {weekday(today)} {shortDate(day(today), today)}
+          </h1>
           <Link to="/outlook" className="min-h-11 px-2 py-2.5 text-soft underline">
-            {ROLES[me.role]}, {me.name}
+            {me.name.split(' ')[0]}, {ROLES[me.role].toLowerCase()}
           </Link>
         </div>
       }
@@ -40,6 +43,7 @@ export function VisitListPage() {
         </section>
       )}
       {words.trim() === '' && <MyRound />}
+      <h2 className="px-1">Which heater?</h2>
       <input
         aria-label="Name, street or tag"
         placeholder="Name, street or tag"
