@@ -11,6 +11,7 @@ import { tellTimesBy } from '../lib/clock'
 import { beginWeeksOn } from '../lib/dates'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
+import { Arrival } from './Arrival'
 import { Finder } from './Finder'
 import { Freshness } from './Freshness'
 import { Shortcuts } from './Shortcuts'
@@ -43,16 +44,24 @@ export function Session() {
 
 const isSignedOut = (error: unknown) => error instanceof ApiError && error.status === 401
 
+/** Pages that stand on a phone without moving sideways. */
+const REFLOWS = ['/sites', '/heaters', '/register', '/account', '/questions', '/glossary', '/rounds/customers']
+
 export function Office() {
   const records = useMay('record_visit')
+  const { pathname } = useLocation()
+  const reflows = REFLOWS.some((one) => pathname.startsWith(one))
   return (
-    <div className="flex h-dvh min-w-[900px] flex-col">
+    <div className={clsx('flex h-dvh flex-col', reflows && 'narrow:h-auto narrow:min-h-dvh')}>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
         To the main part
       </a>
-      <header className="flex h-[46px] shrink-0 items-center gap-6 border-b border-line px-5">
+      <header className="flex h-[46px] shrink-0 items-center gap-6 border-b border-line px-5 narrow:h-auto narrow:flex-wrap narrow:gap-x-3 narrow:gap-y-1 narrow:px-3 narrow:pt-1">
         <Mark />
-        <nav aria-label="Places" className="flex h-full items-stretch gap-1">
+        <nav
+          aria-label="Places"
+          className="flex h-full items-stretch gap-1 narrow:order-last narrow:h-11 narrow:w-full narrow:justify-between"
+        >
           <Place to="/register" also={['/sites', '/heaters', '/water']}>
             Register
           </Place>
@@ -67,9 +76,13 @@ export function Office() {
         <Finder />
         <Person />
       </header>
-      <main id="main" className="min-h-0 flex-1">
-        <Outlet />
+      <main id="main" className={clsx('min-h-0 flex-1', !reflows && 'narrow:overflow-x-auto')}>
+        {/* Maps, boards and long axes keep their width, and are moved under the glass of a phone. */}
+        <div className={clsx('h-full', !reflows && 'narrow:min-w-[900px]')}>
+          <Outlet />
+        </div>
       </main>
+      <Arrival />
       <TakeBack />
       <Shortcuts />
     </div>

@@ -1,5 +1,5 @@
 import { Dialog as Radix } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { useRef, type ReactNode } from 'react'
 
 interface Props {
   open: boolean
@@ -11,12 +11,21 @@ interface Props {
 }
 
 export function Dialog({ open, onOpenChange, title, description, wide = false, children }: Props) {
+  // What opened it has the focus again when it closes: it has no trigger of its own to go back to.
+  const opener = useRef<Element | null>(null)
   return (
     <Radix.Root open={open} onOpenChange={onOpenChange}>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Radix.Content
           {...(description ? {} : { 'aria-describedby': undefined })}
+          onOpenAutoFocus={() => {
+            opener.current = document.activeElement
+          }}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault()
+            if (opener.current instanceof HTMLElement && opener.current.isConnected) opener.current.focus()
+          }}
           className={`fixed top-[6vh] left-1/2 z-50 max-h-[88vh] w-[94vw] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-ground p-5 shadow-xl ${wide ? 'max-w-3xl' : 'max-w-xl'}`}
         >
           <Radix.Title className="text-title">{title}</Radix.Title>

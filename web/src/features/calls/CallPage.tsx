@@ -34,7 +34,7 @@ function Loaded({ page, visits }: { page: Schema['SitePageOut']; visits: Schema[
   const one = visits.find((visit) => visit.id === chosen)
   const [prepare, setPrepare] = useState<string[]>([])
   return (
-    <div className="flex h-full flex-col max-lg:h-auto">
+    <div className="flex h-full flex-col narrow:h-auto">
       <PageTitle of={`${site.name}, on the telephone`} />
       <div className="flex min-h-[46px] shrink-0 flex-wrap items-center gap-x-4 border-b border-line px-5">
         <h1 className="text-title">
@@ -75,8 +75,8 @@ function Loaded({ page, visits }: { page: Schema['SitePageOut']; visits: Schema[
           </button>
         ))}
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)_320px] max-lg:grid-cols-1">
-        <section aria-label="When we come" className="overflow-y-auto border-r border-line px-5 py-3 max-lg:border-r-0">
+      <div className="grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)_320px] narrow:grid-cols-1">
+        <section aria-label="When we come" className="overflow-y-auto border-r border-line px-5 py-3 narrow:border-r-0">
           <h2>When we come</h2>
           {visits.length === 0 && <p className="mt-1 text-soft">No visit is planned here.</p>}
           <ol className="mt-1 space-y-2">
@@ -154,7 +154,7 @@ function ToSay({ about, prepare, site }: Say) {
     <section
       aria-label="Say to them"
       aria-live="polite"
-      className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-lg:border-l-0"
+      className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 narrow:border-l-0"
     >
       {about && (
         <div className={`mb-4 border-l-4 pl-3 ${about.is_urgent ? 'border-oxide' : 'border-water'}`}>

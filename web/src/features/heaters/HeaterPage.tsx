@@ -49,15 +49,15 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
   const [frame, size] = useSize()
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
+      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-2">
         <PageTitle of={`${heater.tag}, ${heater.site.name}`} />
-        <h1 className="text-title whitespace-nowrap">
+        <h1 className="text-title whitespace-nowrap narrow:whitespace-normal">
           <Link to={`/sites/${heater.site.id}`} className="hover:underline">
             {heater.site.name}
           </Link>
           , {heater.location || KINDS[heater.kind]}
         </h1>
-        <p className="truncate text-soft">{facts(heater, units)}</p>
+        <p className="truncate text-soft narrow:w-full narrow:whitespace-normal">{facts(heater, units)}</p>
         <div className="flex-1" />
         {edits && !heater.archived && (
           <Button look="quiet" onClick={() => setLeaving(true)}>
@@ -91,7 +91,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           )}
         </p>
       )}
-      <div className="grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)] max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto] max-[1200px]:overflow-y-auto">
+      <div className="grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)] max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto] max-[1200px]:overflow-y-auto narrow:flex narrow:flex-col narrow:overflow-visible">
         <section
           aria-label="As we believe it is today"
           className="overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3"
@@ -107,9 +107,9 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
         </section>
         <section
           aria-label="Log"
-          className="min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2 max-[1200px]:h-[calc(100dvh-93px)]"
+          className="min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2 max-[1200px]:h-[calc(100dvh-93px)] narrow:static narrow:order-last narrow:h-[520px] narrow:overflow-x-auto narrow:px-3"
         >
-          <div ref={frame} className="h-full">
+          <div ref={frame} className="h-full narrow:min-w-[620px]">
             {size.width > 0 && <HeaterLog log={log} units={units} width={size.width} height={size.height - 10} />}
           </div>
         </section>

@@ -29,7 +29,7 @@ const WHICH: { value: Which; label: string }[] = [
 ]
 const ROW_HEIGHT = 46
 const COLUMNS =
-  'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4'
+  'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4 narrow:grid-cols-[minmax(0,1fr)_8.5rem] narrow:px-3 narrow:[&>:nth-child(n+2):nth-child(-n+5)]:hidden'
 
 export function RegisterPage() {
   const [address, setAddress] = useSearchParams()
@@ -72,8 +72,8 @@ export function RegisterPage() {
           </Button>
         )}
       </RegisterNav>
-      <div className="flex h-[42px] shrink-0 items-center border-b border-line px-5 text-soft">
-        <p className="whitespace-nowrap">
+      <div className="flex h-[42px] shrink-0 items-center border-b border-line px-5 text-soft narrow:h-auto narrow:flex-wrap narrow:px-3 narrow:py-1">
+        <p className="whitespace-nowrap narrow:whitespace-normal">
           Showing {total ?? ''}
           <Phrase
             label="Kind of heater"
@@ -135,7 +135,7 @@ export function RegisterPage() {
           <Rows
             rows={rows}
             chosen={chosen?.id}
-            onChoose={(id) => change('heater', String(id))}
+            onChoose={(id) => (isNarrow() ? void navigate(`/heaters/${id}`) : change('heater', String(id)))}
             onNearEnd={() => {
               if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage()
             }}
@@ -160,6 +160,9 @@ export function RegisterPage() {
     </div>
   )
 }
+
+/** Where there is no room for reasons beside the list, a row opens its heater. */
+const isNarrow = () => typeof window.matchMedia === 'function' && window.matchMedia('(width < 900px)').matches
 
 /** The sentence as it stands in an address. */
 function given(filters: HeaterFilters): Record<string, string> {
@@ -203,7 +206,7 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
         tabIndex={0}
         role="region"
         aria-label="Heaters on record"
-        className="min-h-0 flex-1 overflow-y-auto"
+        className="min-h-0 flex-1 overflow-y-auto narrow:h-[72dvh] narrow:flex-none"
       >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map((item) => {

@@ -62,10 +62,10 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   const [customer, setCustomer] = useState<'' | 'edit' | 'hand over'>('')
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5">
+      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-2">
         <PageTitle of={site.name} />
         <h1 className="text-title whitespace-nowrap">{site.name}</h1>
-        <p className="truncate text-soft">
+        <p className="truncate text-soft narrow:w-full narrow:whitespace-normal">
           {[site.street, [site.town, site.postcode].filter(Boolean).join(' ')].filter(Boolean).join(', ')}
           {site.located_by === 'town' && ' (on the map: only its town)'}
           {site.latitude === null && ' (not on the map)'} · {site.customer}
@@ -98,8 +98,11 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         )}
       </div>
       <Hazards hazards={site.hazards} />
-      <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px] max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto">
-        <section aria-label="Heaters and use" className="overflow-y-auto border-r border-line px-5 py-3">
+      <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px] max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto narrow:block narrow:overflow-visible">
+        <section
+          aria-label="Heaters and use"
+          className="overflow-y-auto border-r border-line px-5 py-3 narrow:border-r-0 narrow:px-3"
+        >
           <h2>Next visit</h2>
           <div className="mt-1 mb-5">
             <NextVisit siteId={site.id} />
@@ -160,12 +163,12 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
           )}
           <CustomerContact customerId={site.customer_id} />
         </section>
-        <section aria-label="What stands here" className="overflow-y-auto px-6 py-3">
+        <section aria-label="What stands here" className="overflow-y-auto px-6 py-3 narrow:px-3">
           <Features page={page} onAsk={records ? ask : null} />
         </section>
         <section
           aria-label="Open issues"
-          className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0"
+          className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0 narrow:px-3"
         >
           <h2>Open issues</h2>
           <OpenEndList openEnds={page.open_ends} at={{ site_id: site.id }} />

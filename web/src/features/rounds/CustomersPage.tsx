@@ -64,7 +64,7 @@ export function CustomersPage() {
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Customers</h1>
-      <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
+      <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:h-auto narrow:flex-wrap narrow:px-3 narrow:py-1">
         <p className="text-soft">
           {calls.data.length} to call,{' '}
           {messages.data.filter((one) => one.state === 'delivered' || one.state === 'sent').length} offers without an
@@ -85,7 +85,7 @@ export function CustomersPage() {
           </Button>
         )}
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-2">
+      <div className="grid min-h-0 flex-1 grid-cols-2 narrow:block">
         <section aria-label="To call" className="min-h-0 overflow-y-auto border-r border-line">
           <h2 className="px-5 pt-3 pb-1">To call</h2>
           {calls.data.length === 0 && (
@@ -133,7 +133,7 @@ function Call({ one, today, may }: { one: Schema['ToCallOut']; today: string; ma
   const id = one.message_id
   return (
     <li className="border-b border-line px-5 py-2">
-      <div className="flex items-baseline gap-3">
+      <div className="flex flex-wrap items-baseline gap-x-3">
         <strong className="truncate">{one.site || one.customer}</strong>
         <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">
           {one.phone || 'no telephone on record'}

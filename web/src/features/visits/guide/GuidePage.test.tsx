@@ -224,6 +224,21 @@ it('goes a step at a time, shows what is open now, and goes back', async () => {
   expect(await written()).toEqual([])
 })
 
+it('says each step and its caution to who does not see that it changed', async () => {
+  page()
+  await screen.findByRole('button', { name: /^Begin/ })
+  await begin()
+  await screen.findByText(/^step 1 of/)
+  const heard = () => screen.getAllByRole('status').find((one) => one.className === 'sr-only')!.textContent
+  const first = heard()
+  expect(first).toContain(heading())
+  await press('Done')
+  await screen.findByText(/^step 4 of/)
+  await settled()
+  expect(heard()).not.toBe(first)
+  expect(heard()).toContain(heading())
+})
+
 it('changes the drawn valves with the steps', async () => {
   await at('isolate_water.close_cold')
   expect(state()).toContain('cold open')

@@ -118,8 +118,17 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
   const done = new Set(
     taps.filter((one) => STEPS.includes(one.kind) && one.step !== stand.doubted).map((one) => one.step),
   ).size
+  const hold = now ? holding(guide, stand) : []
+  const joined = now ? (hold.length === 0 ? together(guide, stand) : [now]) : []
   const head = (
     <>
+      {/* The step changes under the thumb: who does not see it hears it, with its caution, before the next tap. */}
+      <p role="status" className="sr-only">
+        {joined
+          .flatMap(({ step }) => [phrase(step.do, units), step.caution && `Caution: ${phrase(step.caution, units)}`])
+          .filter(Boolean)
+          .join(' ') || 'Every step is done.'}
+      </p>
       <div className="flex items-baseline gap-3">
         <h1 className="min-w-0 flex-1 truncate text-lead font-bold">{name}</h1>
         <span className="text-body whitespace-nowrap text-soft">
@@ -201,9 +210,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       </VisitShell>
     )
   }
-  const hold = holding(guide, stand)
   const free = hold.length === 0
-  const joined = free ? together(guide, stand) : [now]
   const asks = joined.flatMap((at) => at.step.asks)
   const questions = questionsOf(asks, guide.facts.store === 'tank', drawn, guide.observations)
   const figure = guide.figures.find((one) => one.name === now.step.figure)
