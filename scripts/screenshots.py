@@ -59,6 +59,7 @@ with sync_playwright() as playwright:
     keep(office, "rounds")
     office.goto(f"{ADDRESS}/rounds/customers")
     office.get_by_role("button", name="Offer the coming fortnight").click()
+    office.get_by_role("button", name="Write to").click()
     office.get_by_role("status").filter(has_text="written").wait_for()
     office.get_by_role("button", name="Keep it").click()
     office.get_by_role("button", name="The offer").first.click()

@@ -150,6 +150,7 @@ interface Say {
 
 /** What is said first, what is asked, and what to prepare. */
 function ToSay({ about, prepare, site }: Say) {
+  const { today } = useCompany()
   return (
     <section
       aria-label="Say to them"
@@ -172,7 +173,10 @@ function ToSay({ about, prepare, site }: Say) {
           ))}
           {about.is_urgent && (
             <p className="mt-2">
-              <Link to="/rounds" className="font-semibold text-copper-deep underline underline-offset-2">
+              <Link
+                to={`/rounds?${new URLSearchParams({ on: today, emergency: String(site.id), said: about.says }).toString()}`}
+                className="font-semibold text-copper-deep underline underline-offset-2"
+              >
                 Somebody today: Emergency, on the board
               </Link>
             </p>

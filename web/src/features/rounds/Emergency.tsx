@@ -1,4 +1,6 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany } from '../../session/session'
@@ -8,48 +10,62 @@ import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { SitePicker } from '../../records/SitePicker'
-import { useDisturb } from '../../records/roundQueries'
+import { siteOptions } from '../../records/placeQueries'
+import { useDisturb, usualCallsOptions } from '../../records/roundQueries'
 import { clock, minutesOf } from '../../lib/clock'
 
 const LICENCES = ['gas', 'electrical', 'plumbing'] as const
-const COMPLAINTS = [
-  'No hot water',
-  'Lukewarm at every faucet',
-  'Wrong at one faucet only',
-  'Swings hot and cold',
-  'Too hot',
-  'Weak hot water',
-  'Water on the floor',
-  'The relief pipe runs',
-  'It pops, knocks or rumbles',
-  'Smells of eggs',
-  'Rusty hot water',
-]
 const LENGTHS = [45, 60, 90, 120, 180]
 
-/** Somebody rings with water on the floor: who goes, and what that changes for the rest of today. */
+/**
+ * Somebody rings with water on the floor: who goes, and what that changes for the rest of today. The address may say
+ * where and what, from a call that is being answered.
+ */
 export function Emergency({ today }: { today: string }) {
+  const [address, setAddress] = useSearchParams()
+  const siteId = Number(address.get('emergency'))
+  const from = useQuery({ ...siteOptions(siteId), enabled: siteId > 0 }).data
   const [open, setOpen] = useState(false)
+  const close = () => {
+    setOpen(false)
+    setAddress(
+      (now) => {
+        now.delete('emergency')
+        now.delete('said')
+        return now
+      },
+      { replace: true },
+    )
+  }
   return (
     <>
       <Button look="quiet" className="mr-2 min-h-8 px-2" onClick={() => setOpen(true)}>
         Emergency
       </Button>
-      {open && <Asked today={today} onClose={() => setOpen(false)} />}
+      {open && <Asked today={today} site={null} said="" onClose={close} />}
+      {!open && from && <Asked today={today} site={from.site} said={address.get('said') ?? ''} onClose={close} />}
     </>
   )
 }
 
-function Asked({ today, onClose }: { today: string; onClose: () => void }) {
+interface AskedProps {
+  today: string
+  site: Schema['SiteOut'] | null
+  said: string
+  onClose: () => void
+}
+
+function Asked({ today, site: from, said, onClose }: AskedProps) {
+  const usual = useQuery(usualCallsOptions).data ?? []
   const disturb = useDisturb(today)
   const now = minutesIn(useCompany().timezone, trueNow())
-  const [site, setSite] = useState<Schema['SiteOut'] | null>(null)
+  const [site, setSite] = useState(from)
   const [needs, setNeeds] = useState<string[]>([])
   const [minutes, setMinutes] = useState('90')
-  const [words, setWords] = useState('')
+  const [words, setWords] = useState(said)
   const [decides, setDecides] = useState('')
-  const [from, setFrom] = useState(clock(now))
-  const at = minutesOf(from)
+  const [since, setSince] = useState(clock(now))
+  const at = minutesOf(since)
   return (
     <Dialog
       open
@@ -103,9 +119,11 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
             onChange={(event) => setWords(event.target.value)}
           />
           <datalist id="usual-complaints">
-            {COMPLAINTS.map((one) => (
-              <option key={one} value={one} />
-            ))}
+            {usual
+              .filter((one) => one.reason === 'complaint' || one.is_urgent)
+              .map((one) => (
+                <option key={one.name} value={one.says} />
+              ))}
           </datalist>
           <Field
             label="Who may approve more work"
@@ -133,9 +151,9 @@ function Asked({ today, onClose }: { today: string; onClose: () => void }) {
           <div className="grid grid-cols-2 gap-3">
             <Field
               label="From"
-              value={from}
+              value={since}
               fault={at === null ? 'a time such as 14:30' : undefined}
-              onChange={(event) => setFrom(event.target.value)}
+              onChange={(event) => setSince(event.target.value)}
             />
             <Choice label="About how long" value={minutes} onChange={(event) => setMinutes(event.target.value)}>
               {LENGTHS.map((one) => (
