@@ -1,5 +1,6 @@
 """Refresh docs/screenshots from a running ./run with the demo data: python scripts/screenshots.py [address]."""
 
+import re
 import sys
 import tempfile
 from pathlib import Path
@@ -9,6 +10,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000"
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 TANK = "CHK-0089"
+CALLER = "wenders"
 FILE = (
     "Quillmoor Water Heater Co. -- master list,,,,,,,\n"
     "Cust #,Client,Service address,Phone,Unit type,Gal,In service,Remarks\n"
@@ -23,7 +25,7 @@ def signed_in(browser: Browser, role: str, width: int, height: int) -> Page:
     page = browser.new_page(viewport={"width": width, "height": height})
     page.goto(f"{ADDRESS}/sign-in")
     page.get_by_role("button", name=role).click()
-    page.wait_for_url("**/outlook*")
+    page.wait_for_url(re.compile("/(outlook|visit)"))
     return page
 
 
@@ -64,9 +66,14 @@ with sync_playwright() as playwright:
     office.get_by_role("button", name="Keep it").click()
     office.get_by_role("button", name="The offer").first.click()
     keep(office, "customers")
+    office.keyboard.press("/")
+    office.keyboard.type(CALLER)
+    office.get_by_role("option").first.wait_for()
+    office.keyboard.press("Shift+Enter")
+    office.get_by_role("region", name="Free times").get_by_role("listitem").first.wait_for()
+    keep(office, "call")
     for name, path in (
         ("site", "/sites/25"),
-        ("crew", "/settings/crew"),
         ("open-ends", "/register/open-ends"),
         ("money", "/rounds/money?stage=accepted"),
         ("season", "/rounds/season"),
@@ -76,9 +83,6 @@ with sync_playwright() as playwright:
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)
-    office.get_by_role("link").filter(has_text="Fenn blend").first.click()
-    office.get_by_text("What it does to its heaters").wait_for()
-    keep(office, "zone")
     office.goto(f"{ADDRESS}/register/files")
     with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="our list-") as file:
         file.write(FILE)
@@ -91,6 +95,8 @@ with sync_playwright() as playwright:
     phone = signed_in(browser, "Technician", 390, 844)
     phone.goto(f"{ADDRESS}/visit")
     phone.get_by_role("link").nth(1).wait_for()
+    # Poor on a day on which nobody works: take it on another.
+    keep(phone, "my-day")
     phone.goto(f"{ADDRESS}/visit/{heater}")
     flush = phone.get_by_role("button", name="Flush")
     flush.wait_for()
