@@ -138,7 +138,7 @@ def person(browser, district, live_server):
         opened.append(one)
         one.goes_to("/sign-in")
         one.page.get_by_role("button", name=role.capitalize()).click()
-        one.page.wait_for_url("**/outlook*")
+        one.page.wait_for_url(re.compile("/(outlook|visit)"))
         return one
 
     yield sign_in

@@ -29,6 +29,12 @@ class Clock:
         self.at += datetime.timedelta(**how)
 
 
+@pytest.fixture(autouse=True)
+def is_sent(settings):
+    """Messages are sent at all."""
+    settings.MESSAGE_GATEWAY = "aquifer.outbox.gateway.SimulatedGateway"
+
+
 @pytest.fixture
 def clock(monkeypatch):
     """Ten in the morning of today."""
@@ -158,6 +164,14 @@ def test_who_is_called_is_put_on_the_list_with_what_to_say(as_role, promised, cr
     assert client.get("outbox/calls").json() == [] and Message.objects.count() == 1
     again = client.post(f"outbox/messages/{call['message_id']}/called", {"said": "told"})
     assert again.status_code == 409
+
+
+def test_where_no_messages_are_sent_everybody_is_called(as_role, promised, crew, clock, monkeypatch):
+    monkeypatch.setattr(write, "sends", lambda: False)
+    moved(as_role, promised, promised.on + datetime.timedelta(days=1), crew[0])
+    minutes_pass(clock)
+    (call,) = [one for one in as_role("planner").get("outbox/calls").json() if one["message_id"]]
+    assert call["phone"] == "555-0101" and heard() == []
 
 
 def test_told_by_telephone_is_known_and_told_no_more(as_role, promised, clock):

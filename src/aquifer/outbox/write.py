@@ -15,8 +15,8 @@ from aquifer.core.vocabulary import Component
 from aquifer.customers.models import Customer
 from aquifer.errors import Conflict, NotFound
 from aquifer.outbox import links
-from aquifer.outbox.gateway import texts
-from aquifer.outbox.models import Contact, Message, MessageKind, MessageState, Way
+from aquifer.outbox.gateway import sends, texts
+from aquifer.outbox.models import CHANGES, Contact, Message, MessageKind, MessageState, Way
 from aquifer.rounds import promise
 from aquifer.rounds.models import Appointment, Standing
 from aquifer.rounds.promise import Promise, around
@@ -136,7 +136,8 @@ def _write(
     was: Promise | None = None,
     not_before: datetime.datetime | None = None,
 ) -> bool:
-    can_write = way in (Way.EMAIL, Way.TEXT)
+    # An offer can wait for a mail server; that somebody does not come cannot.
+    can_write = way in (Way.EMAIL, Way.TEXT) and (kind not in CHANGES or sends())
     soonest = timezone.now() + (GRACE if kind is MessageKind.OFFER else datetime.timedelta())
     tells = promise.of(one)
     message = Message(
