@@ -174,6 +174,29 @@ def test_where_no_messages_are_sent_everybody_is_called(as_role, promised, crew,
     assert call["phone"] == "555-0101" and heard() == []
 
 
+def test_one_message_that_cannot_be_written_keeps_no_other(as_role, promised, base, crew, clock, monkeypatch):
+    other = Appointment.objects.create(
+        site=base["sites"][1], week=promised.week, on=promised.on, member=crew[0], begins=720, minutes=60
+    )
+    said = {"version": 1, "standing": "promised"}
+    as_role("planner").post(f"rounds/appointments/{other.pk}/standing", said)
+    for one in (promised, other):
+        one.refresh_from_db()
+        body = {"version": one.version, "standing": "called_off"}
+        as_role("planner").post(f"rounds/appointments/{one.pk}/standing", body)
+    right = write.change
+
+    def wrong(one, *how):
+        if one.pk == promised.pk:
+            raise RuntimeError("odd")
+        return right(one, *how)
+
+    monkeypatch.setattr(write, "change", wrong)
+    minutes_pass(clock)
+    minutes_pass(clock)
+    assert len(heard()) == 1 and other.site.name in heard()[0]
+
+
 def test_told_by_telephone_is_known_and_told_no_more(as_role, promised, clock):
     Contact.objects.create(customer=promised.site.customer, way=Way.CALL)
     client = as_role("planner")

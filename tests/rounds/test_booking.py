@@ -98,6 +98,26 @@ def test_two_visits_of_one_day_at_one_house_are_one(client, site, crew, next_wee
     assert second["member_id"] == crew[0].pk and second["needs"] == ["gas"]
 
 
+def test_a_visit_is_not_joined_by_what_who_comes_there_may_not_do(client, site, crew, next_week):
+    first = client.post("rounds/appointments", asked(site, **on_day(next_week, crew[0]), ride_along=False)).json()
+    body = asked(site, **on_day(next_week, crew[1]), ride_along=False, needs=["electrical"])
+    refused = client.post("rounds/appointments", body)
+    assert refused.status_code == 422 and "electrical" in refused.json()["message"]
+    assert crew[0].user.name in refused.json()["message"]
+    assert Appointment.objects.get(pk=first["id"]).minutes == 60
+
+
+def test_what_joins_a_planned_visit_in_agreement_makes_it_a_promise(client, site, crew, next_week):
+    planned = Appointment.objects.create(
+        site=site, week=next_week, on=next_week, member=crew[0], begins=600, minutes=60
+    )
+    told = client.post(
+        "rounds/appointments", asked(site, **on_day(next_week, crew[0], agreed=True), ride_along=False)
+    ).json()
+    assert (told["id"], told["standing"]) == (planned.pk, "promised")
+    assert told["earliest"] <= told["begins"] <= told["latest"]
+
+
 def test_a_week_without_a_day_waits_among_its_unplaced_and_planning_leaves_it_there(client, site, next_week):
     told = client.post("rounds/appointments", asked(site, week=str(next_week), reason="estimate")).json()
     assert (told["on"], told["standing"], told["week"]) == (None, "kept", str(next_week))

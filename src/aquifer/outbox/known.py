@@ -2,6 +2,9 @@
 visit was changed, or is called."""
 
 import datetime
+import logging
+from collections.abc import Callable
+from functools import partial
 
 from django.db import transaction
 from django.db.models import Exists, F, OuterRef, Q, QuerySet, Value
@@ -13,6 +16,7 @@ from aquifer.outbox.models import CHANGES, Known, Message, MessageKind, MessageS
 from aquifer.rounds import promise
 from aquifer.rounds.models import Appointment, Standing
 
+_LOG = logging.getLogger(__name__)
 LATE_MINUTES = 10
 """So much past what a customer was told is told on the day. Assumption."""
 _OPEN = (MessageState.WAITING, MessageState.TO_CALL, MessageState.FAILED)
@@ -55,7 +59,7 @@ def keep_told(now: datetime.datetime | None = None) -> int:
     moment = now or timezone.now()
     today = timezone.localdate(moment)
     stale = _stale(today).values_list("pk", flat=True)
-    written = sum(_tell(pk, moment) for pk in list(stale))
+    written = sum(_by_itself(partial(_tell, pk, moment)) for pk in list(stale))
     tells = Message.objects.filter(
         appointment=OuterRef("pk"), tells_on=OuterRef("on"), tells_earliest=OuterRef("earliest")
     ).exclude(state=MessageState.DROPPED)
@@ -66,7 +70,16 @@ def keep_told(now: datetime.datetime | None = None) -> int:
         changed_at__lte=moment - write.GRACE,
         known__isnull=True,
     )
-    return written + sum(_offer(pk) for pk in list(unwritten.values_list("pk", flat=True)))
+    return written + sum(_by_itself(partial(_offer, pk)) for pk in list(unwritten.values_list("pk", flat=True)))
+
+
+def _by_itself(tell: Callable[[], bool]) -> bool:
+    """What goes wrong with one customer's message keeps nobody else's."""
+    try:
+        return tell()
+    except Exception:
+        _LOG.exception("a changed promise was not told")
+        return False
 
 
 def _stale(today: datetime.date) -> "QuerySet[Known]":

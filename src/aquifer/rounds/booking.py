@@ -14,7 +14,8 @@ from aquifer.core.planning.work import SETTLE_HOURS, TWO_PEOPLE
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
-from aquifer.rounds import board, rounds, work
+from aquifer.rounds import board, promise, rounds, work
+from aquifer.rounds.crew import able
 from aquifer.rounds.models import Appointment, Reason, Service, Standing
 from aquifer.transactions import retried
 
@@ -116,7 +117,7 @@ def book(asked: Asked, target: rounds.Target, today: datetime.date, despite: boo
             else None
         )
         if there is not None:
-            return _joined(there, asked)
+            return _joined(there, asked, target.agreed)
         made, riding = drafted(asked, on)
         if target.member_id is None:
             made.standing = Standing.KEPT
@@ -142,8 +143,19 @@ def _check(asked: Asked, target: rounds.Target, today: datetime.date) -> None:
         raise Invalid("Say who comes on that day, or leave the day open.", fields={"member_id": "needed"})
 
 
-def _joined(there: Appointment, asked: Asked) -> Appointment:
-    """The day's visit with what was asked for: as long as both, settled in once."""
+def _joined(there: Appointment, asked: Asked, agreed: bool) -> Appointment:
+    """The day's visit with what was asked for: as long as both, settled in once. Raises: Invalid if who comes there
+    may not do it."""
+    if there.member is not None and there.on is not None:
+        lacking = sorted(set(asked.needs) - able(there.member, there.on))
+        if lacking:
+            who, what = there.member.user.name, ", ".join(lacking)
+            raise Invalid(
+                f"There is a visit there on that day already, and {who} has not what this takes: {what}. "
+                "Move that one first, or choose another day.",
+                "rounds.not_able",
+                {"needs": what},
+            )
     there.asked_minutes += asked.minutes
     there.minutes = min(there.minutes + asked.minutes - SETTLE_MINUTES, MOST_MINUTES)
     there.reason = asked.reason if there.reason == Reason.DUE else there.reason
@@ -157,7 +169,8 @@ def _joined(there: Appointment, asked: Asked) -> Appointment:
     there.save()
     _time_anew(there)
     there.refresh_from_db()
-    return there
+    is_told = there.standing == Standing.PROMISED
+    return promise.after_move(there, None, agreed and not is_told, "")
 
 
 def _time_anew(there: Appointment) -> None:

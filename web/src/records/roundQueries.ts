@@ -2,6 +2,8 @@ import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query
 
 import { client, unwrap, type Schema } from '../api/client'
 
+const LOOKS_AGAIN_MS = 20_000
+
 export const seasonOptions = queryOptions({
   queryKey: ['rounds', 'season'],
   queryFn: () => unwrap(client.GET('/api/rounds/season')),
@@ -21,6 +23,8 @@ export const dayOptions = (on: string) =>
     queryKey: ['rounds', 'day', on],
     queryFn: () => unwrap(client.GET('/api/rounds/days/{on}', { params: { path: { on } } })),
     placeholderData: (before) => before,
+    // Another planner's move, or a technician who is late, appears by itself; a page that nobody looks at asks nothing.
+    refetchInterval: LOOKS_AGAIN_MS,
   })
 
 export const unplacedOptions = (week: string) =>
@@ -48,6 +52,7 @@ export const siteVisitsOptions = (siteId: number) =>
     queryKey: ['rounds', 'site', siteId],
     queryFn: () =>
       unwrap(client.GET('/api/rounds/sites/{site_id}/appointments', { params: { path: { site_id: siteId } } })),
+    refetchInterval: LOOKS_AGAIN_MS,
   })
 
 /** Where a visit that somebody asks for could go. */

@@ -128,7 +128,8 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
       )}
       {one.standing === 'promised' && one.earliest !== null && one.latest !== null && (
         <p>
-          Promised between <strong>{clock(one.earliest)}</strong> and <strong>{clock(one.latest)}</strong>.
+          Promised between <strong>{clock(one.earliest)}</strong> and <strong>{clock(one.latest)}</strong>.{' '}
+          <span className="text-soft">What you change is told to them in five minutes.</span>
         </p>
       )}
       <p className="flex items-center whitespace-nowrap">
