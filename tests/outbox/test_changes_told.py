@@ -4,12 +4,16 @@ import datetime
 import random
 import re
 from collections import defaultdict
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier
 
 import pytest
+from django.db import connections
 from django.test import Client
 from django.utils import timezone
 
 from aquifer.company.models import Company
+from aquifer.errors import Conflict
 from aquifer.outbox import known, links, send, write
 from aquifer.outbox.gateway import SimulatedGateway
 from aquifer.outbox.models import Contact, Known, Message, MessageState, SimulatedDelivery, Way
@@ -195,6 +199,45 @@ def test_one_message_that_cannot_be_written_keeps_no_other(as_role, promised, ba
     minutes_pass(clock)
     minutes_pass(clock)
     assert len(heard()) == 1 and other.site.name in heard()[0]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_customers_who_choose_while_planners_move_end_in_neither_waiting_for_ever(as_role, promised, crew, clock):
+    """Real connections: the rounds, the visit, the message and what is known are locked in one order."""
+    moved(as_role, promised, promised.on + datetime.timedelta(days=2), crew[0])
+    minutes_pass(clock)
+    path = f"/answer/{links.token(Message.objects.get())}"
+    slot = re.findall(r'value="(slot:[^"]+)"', Client().get(path).content.decode())[0]
+    gate, found = Barrier(3), []
+
+    def at_once(work):
+        try:
+            gate.wait()
+            for _ in range(6):
+                found.append(work())
+        finally:
+            connections.close_all()
+
+    def chooses():
+        return Client().post(path, {"said": slot}).status_code
+
+    def moves():
+        one = Appointment.objects.get(pk=promised.pk)
+        on = promised.on + datetime.timedelta(days=4)
+        try:
+            rounds.move(one.pk, rounds.Target(week=on, on=on, member_id=crew[1].pk), one.version, despite=True)
+        except Conflict:
+            return 409
+        return 200
+
+    def tells():
+        known.keep_told(clock.at + datetime.timedelta(minutes=9))
+        return 200
+
+    with ThreadPoolExecutor(3) as pool:
+        for done in [pool.submit(at_once, work) for work in (chooses, moves, tells)]:
+            done.result(timeout=60)
+    assert len(found) == 18 and set(found) <= {200, 409}
 
 
 def test_told_by_telephone_is_known_and_told_no_more(as_role, promised, clock):

@@ -10,9 +10,10 @@ from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.outbox import known
 from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageKind, MessageState
 from aquifer.outbox.write import times, told_times
-from aquifer.rounds import promise, rounds
+from aquifer.rounds import board, promise, rounds
 from aquifer.rounds.models import Appointment, Standing
 from aquifer.rounds.promise import Promise
+from aquifer.transactions import retried
 
 ASKS = (MessageKind.OFFER, MessageKind.MOVED, MessageKind.AGAIN, MessageKind.REMINDER)
 """Messages that can be answered."""
@@ -54,6 +55,7 @@ def choices(message: Message, today: datetime.date) -> list[dict[str, Any]]:
     return sorted(list(found.values())[:CHOICES], key=lambda place: place["on"])
 
 
+@retried
 def choose(message_id: int, on: datetime.date, member_id: int, today: datetime.date) -> Answer:
     """A customer takes one of those times: it is promised at once.
 
@@ -62,6 +64,8 @@ def choose(message_id: int, on: datetime.date, member_id: int, today: datetime.d
     if not today < on <= today + datetime.timedelta(days=CHOOSE_WITHIN_DAYS + 1):
         raise Conflict("This time is no longer free. Please choose another.", "answer.taken")
     with transaction.atomic():
+        # Before any row: whoever moves a visit holds the rounds first.
+        board.one_at_a_time()
         message = _held(message_id)
         one = message.appointment
         assert one is not None
@@ -86,6 +90,7 @@ def _held(message_id: int) -> Message:
     return message
 
 
+@retried
 def answer(message_id: int, said: Answered, words: str) -> Answer:
     """Keep a customer's answer and do what follows from it.
 

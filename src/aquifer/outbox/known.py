@@ -110,12 +110,14 @@ def _tell(pk: int, now: datetime.datetime) -> bool:
         known = Known.objects.select_for_update(skip_locked=True).filter(pk=pk).first()
         if known is None:
             return False
-        one = (
-            Appointment.objects.select_for_update(of=("self",))
-            .select_related("site__customer")
-            .filter(pk=known.appointment_id or 0)
-            .first()
-        )
+        one = None
+        if known.appointment_id is not None:
+            # Whoever changes the visit at this moment locks it first and what is known after it: not waited for here,
+            # it is looked at again in a minute.
+            free = Appointment.objects.select_for_update(of=("self",), skip_locked=True)
+            one = free.select_related("site__customer").filter(pk=known.appointment_id).first()
+            if one is None:
+                return False
         if one is not None and one.standing == Standing.DONE:
             known.delete()
             return False

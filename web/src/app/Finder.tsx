@@ -138,18 +138,18 @@ function FinderList({ onDone }: { onDone: () => void }) {
               </span>
             )}
             {hit.siteId && (
-              <button
-                type="button"
-                tabIndex={-1}
-                aria-label={`${hit.heater?.site ?? hit.place?.name} is on the telephone`}
+              // For a hand at the mouse; by keys it is Shift and Enter. An option holds no button of its own.
+              <span
+                aria-hidden
+                title="They are on the telephone"
                 onClick={(event) => {
                   event.stopPropagation()
                   goTo(hit, true)
                 }}
-                className="grid size-9 shrink-0 place-items-center rounded-md text-copper-deep hover:bg-sheet"
+                className="grid size-9 shrink-0 cursor-pointer place-items-center rounded-md text-copper-deep hover:bg-sheet"
               >
-                <Phone size={17} aria-hidden />
-              </button>
+                <Phone size={17} />
+              </span>
             )}
           </li>
         ))}
