@@ -247,6 +247,8 @@ def test_told_by_telephone_is_known_and_told_no_more(as_role, promised, clock):
     client.post(f"rounds/appointments/{promised.pk}/standing", body)
     minutes_pass(clock)
     (call,) = client.get("outbox/calls").json()
+    # There is nothing to say yes to.
+    assert call["answers"] == ["told"]
     assert client.post(f"outbox/messages/{call['message_id']}/called", {"said": "told"}).json()["state"] == "told"
     minutes_pass(clock)
     assert client.get("outbox/calls").json() == [] and Message.objects.count() == 1
@@ -305,6 +307,8 @@ def test_an_offer_is_looked_at_first_sent_later_and_can_be_recalled(as_role, pro
     (shown,) = client.post("outbox/offers/preview", days).json()
     assert shown["appointment_id"] == other.pk and shown["way"] == "email" and "We offer" in shown["body"]
     assert "/answer/" not in shown["body"] and not Message.objects.exists()
+    naive = {"appointment_ids": [other.pk], "not_before": "2026-12-01T08:00:00"}
+    assert client.post("outbox/offers", naive).status_code == 422
     tonight = clock.at + datetime.timedelta(hours=3)
     told = client.post("outbox/offers", {"appointment_ids": [other.pk], "not_before": tonight.isoformat()}).json()
     assert told == {"written": 1, "to_call": 0}

@@ -127,6 +127,14 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
     return kept
 
 
+def to_a_call(message: Message) -> list[str]:
+    """What who is called about a message can say to it, as ``called`` takes it."""
+    if not still_offered(message):
+        return ["told"]
+    yes = [] if message.kind == MessageKind.AGAIN else [Answered.ACCEPTED.value]
+    return [*yes, "told", Answered.OTHER_TIME.value, Answered.DECLINED.value]
+
+
 def called(message_id: int, said: str, words: str) -> Message:
     """Somebody was called instead of being written to, or because nothing reached them.
 

@@ -5,7 +5,7 @@ from django.db.models import Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.customers.models import Customer
@@ -48,13 +48,16 @@ class OffersIn(Payload):
     last: Day | None = None
     appointment_id: int | None = None
     appointment_ids: Annotated[list[Id], Field(max_length=500)] | None = None
-    not_before: datetime.datetime | None = Field(default=None, description="Sent later, no sooner than this.")
+    not_before: AwareDatetime | None = Field(default=None, description="Sent later, no sooner than this.")
+
+
+Said = Literal["told", "accepted", "other_time", "declined"]
 
 
 class CalledIn(Payload):
     """What became of a call: they were told, or said something to it."""
 
-    said: Literal["told", "accepted", "other_time", "declined"]
+    said: Said
     words: Annotated[str, text(300)] = ""
 
 
@@ -87,6 +90,7 @@ class ToCallOut(Schema):
     on: datetime.date | None
     why: str
     say: list[str]
+    answers: list[Said] = Field(description="What can be kept of the call; none where the visit is placed instead.")
 
 
 class ContactIn(Payload):
@@ -216,11 +220,13 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
             "on": one.tells_on,
             "why": one.trouble or one.get_kind_display(),
             "say": one.body.splitlines() if one.state == MessageState.TO_CALL else [one.subject],
+            "answers": answer.to_a_call(one),
         }
         for one in to_tell
     ] + [
         {
             "message_id": None,
+            "answers": [],
             "appointment_id": one.pk,
             "customer": one.site.customer.name,
             "phone": one.site.customer.phone,

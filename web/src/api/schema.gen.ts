@@ -8638,6 +8638,11 @@ export interface components {
             why: string;
             /** Say */
             say: string[];
+            /**
+             * Answers
+             * @description What can be kept of the call; none where the visit is placed instead.
+             */
+            answers: ("told" | "accepted" | "other_time" | "declined")[];
         };
         /** ContactOut */
         ContactOut: {

@@ -22,6 +22,7 @@ const call = {
   on: '2026-12-01' as string | null,
   why: 'could not be delivered',
   say: ['We would come on Tuesday.'],
+  answers: [] as string[],
 }
 const message = {
   id: 1,
@@ -59,7 +60,10 @@ it('lists whom to call with what to say, and what was written', async () => {
 
 it('keeps what they said who had to be called because their time was changed', async () => {
   const sent = answering({ body: message })
-  rendered(<CustomersPage />, { known: known([{ ...call, message_id: 5 }], []), may: MAY })
+  rendered(<CustomersPage />, {
+    known: known([{ ...call, message_id: 5, answers: ['accepted', 'told', 'other_time'] }], []),
+    may: MAY,
+  })
   await userEvent.click(screen.getByRole('button', { name: 'What to say' }))
   await userEvent.click(screen.getByRole('button', { name: 'Marram Bakery: Another time' }))
   expect(sent[0]).toEqual({
@@ -69,8 +73,8 @@ it('keeps what they said who had to be called because their time was changed', a
   })
 })
 
-it('asks for no yes where there is no time to say yes to', async () => {
-  rendered(<CustomersPage />, { known: known([{ ...call, message_id: 5, on: null }], []), may: MAY })
+it('asks only for what can be said to it', async () => {
+  rendered(<CustomersPage />, { known: known([{ ...call, message_id: 5, on: null, answers: ['told'] }], []), may: MAY })
   await userEvent.click(screen.getByRole('button', { name: 'What to say' }))
   expect(screen.queryByRole('button', { name: /They said yes/ })).toBeNull()
   expect(screen.getByRole('button', { name: 'Marram Bakery: They know' })).toBeTruthy()

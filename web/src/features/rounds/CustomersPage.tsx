@@ -160,7 +160,7 @@ function Call({ one, today, may }: { one: Schema['ToCallOut']; today: string; ma
       )}
       {open && may && id !== null && (
         <p className="mt-1 flex flex-wrap gap-2">
-          {SAID.filter(([said]) => one.on || said !== 'accepted').map(([said, words]) => (
+          {SAID.filter(([said]) => one.answers.includes(said)).map(([said, words]) => (
             <Button
               key={said}
               className="min-h-8 px-3"
