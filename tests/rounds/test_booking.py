@@ -180,6 +180,13 @@ def test_a_telephone_number_is_found_however_it_is_written_and_says_what_comes_n
     assert client.raw.get("/api/find", {"q": "5550199"}).json()["places"] == []
 
 
+def test_a_tag_of_figures_is_no_telephone_number(client, site):
+    heater = site.heaters.first()
+    heater.tag = "12-345-678"
+    heater.save()
+    assert [one["tag"] for one in client.raw.get("/api/find", {"q": "12-345-678"}).json()["heaters"]] == ["12-345-678"]
+
+
 def test_planning_the_season_keeps_the_time_of_what_was_asked_for(client, site, crew, people, next_week, today):
     """A booked hour stays an hour besides what is put onto it."""
     told = client.post("rounds/appointments", asked(site, **on_day(next_week, crew[0]), ride_along=False)).json()

@@ -23,11 +23,11 @@ Choices = list[Sequence[str]]
 
 def find(words: str) -> dict[str, Any]:
     """Heaters, sites, customers and zones for some words; ``exact`` says whether they have every word as typed."""
-    choices: Choices = [[word] for word in _asked(words)]
+    choices = _asked(words)
     heaters, places = _heaters(choices), _places(choices)
     exact = bool(heaters or places)
     if not exact:
-        choices = [_meant(one) for (one,) in choices]
+        choices = [[meant for word in alike for meant in _meant(word)] for alike in choices]
         heaters, places = _heaters(choices), _places(choices)
     rows = {row["id"]: row for row in register_rows(Heater.objects.filter(pk__in=heaters))}
     sites = {row["site_id"] for row in rows.values()} | {one["id"] for one in places if one["kind"] == "site"}
@@ -45,13 +45,14 @@ LEAST_DIGITS, OWN_DIGITS = 6, 7
 the subscriber's own, whatever is dialled before them. Assumption."""
 
 
-def _asked(words: str) -> list[str]:
-    """The words to look for. A telephone number is one, by its digits, however it is written."""
+def _asked(words: str) -> Choices:
+    """The words to look for. A telephone number is one, by its digits, however it is written; or it is a tag or a
+    serial after all, as it stands."""
     digits = re.sub(r"\D", "", words)
     if len(digits) >= LEAST_DIGITS and _AS_A_NUMBER.fullmatch(words):
         whole = Site.objects.filter(archived_at=None, words__contains=digits).exists()
-        return [digits if whole else digits[-OWN_DIGITS:]]
-    return words.lower().replace("_", " ").split()[:8]
+        return [[digits if whole else digits[-OWN_DIGITS:], words.strip().lower()]]
+    return [[word] for word in words.lower().replace("_", " ").split()[:8]]
 
 
 def _meant(word: str) -> Sequence[str]:
