@@ -5,11 +5,12 @@ Needs no database: a season of simulated sites, a day of simulated visits. Run b
 
 import argparse
 import time
+from dataclasses import replace
 
 import numpy as np
 
 from aquifer.core.forecast import PROBABILITIES
-from aquifer.core.planning import adjusting, partitioning, routing, season
+from aquifer.core.planning import adjusting, level, partitioning, routing, season
 from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, faults_of, held
 
 LICENCES = ("gas", "electrical", "plumbing")
@@ -88,6 +89,30 @@ def seasons(heaters: int, technicians: int, weeks: int) -> None:
     say(f"    heater-years over a limit {ours['over_limit'] / theirs['over_limit']:6.2f} of it")
     say(f"    hours of visits and ways  {ours['visits'] / theirs['visits']:6.2f} of it")
     say(f"    intervals thrown away     {wasted(problem, together) / wasted(problem, first):6.2f} of it, a service")
+    level_year(problem, plan, seconds)
+
+
+def level_year(problem: season.Problem, plan: season.Plan, seconds: float) -> None:
+    """The same season with a level year after it, against the one that does not look ahead."""
+    needs, groups = problem.needs, problem.groups
+    even = level.of(
+        needs.group, needs.hours, needs.interval, needs.cap < 10**6, groups.people, groups.setup[:, 0],
+        problem.crew.hours.sum(axis=0),
+    )  # fmt: skip
+    levelled = replace(problem, level=even)
+    start = time.perf_counter()
+    spread = partitioning.solve(levelled)
+    longer = (time.perf_counter() - start) / seconds
+    assert not season.faults_of(levelled, spread)
+    risk, before = (sum(one.parts[part] for part in ("over_limit", "past_cap")) for one in (spread, plan))
+    say(f"  with a level year after it, in {longer:.1f} times as long, within {100 * spread.gap:.1f} % of its bound:")
+    for name, one in (("as it falls", plan), ("level", spread)):
+        hours = level.next_year(even, season.last_of(one))
+        peak, variation = hours.max() / hours.mean(), level.variation(hours)
+        say(f"    next year's weeks, {name:12} coefficient of variation {variation:.2f}, peak {peak:.2f} of the mean")
+    say(f"    risk, hours               {risk / before:6.3f} of it")
+    work, less = (season.hours_of(levelled, one).sum() for one in (spread, plan))
+    say(f"    hours of the first year   {work / less:6.2f} of it")
 
 
 def zone_weeks(plan: season.Plan, zone: np.ndarray) -> int:

@@ -1,10 +1,12 @@
 """Problems of planning to test with: small ones at random, and their parts."""
 
+from dataclasses import replace
+
 import numpy as np
 from hypothesis import strategies as st
 
 from aquifer.core.forecast import PROBABILITIES
-from aquifer.core.planning import season
+from aquifer.core.planning import level, season
 from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window
 
 LICENCES = ("gas", "electrical", "plumbing")
@@ -48,10 +50,11 @@ def days(draw: st.DrawFn, most: int = 9) -> Problem:
 
 
 @st.composite
-def seasons(draw: st.DrawFn) -> season.Problem:
-    """A season of a few weeks, often with too few hours, with closed weeks, promises and caps."""
+def seasons(draw: st.DrawFn, most_weeks: int = 8, levelled: bool = False) -> season.Problem:
+    """A season of a few weeks, often with too few hours, with closed weeks, promises and caps. Parameters: levelled,
+    whether what has a cap comes every year, and next year's weeks are to be level."""
     random = np.random.default_rng(draw(st.integers(0, 2**32 - 1)))
-    groups, weeks, crew = draw(st.integers(1, 14)), draw(st.integers(2, 8)), draw(st.integers(1, 3))
+    groups, weeks, crew = draw(st.integers(1, 14)), draw(st.integers(2, most_weeks)), draw(st.integers(1, 3))
     sets = tuple(frozenset({one}) for one in LICENCES)
     able = tuple(frozenset(random.choice(LICENCES, 2)) for _ in range(crew))
     group = np.concatenate([np.arange(groups), random.integers(0, groups, int(random.integers(0, 10)))])
@@ -78,4 +81,10 @@ def seasons(draw: st.DrawFn) -> season.Problem:
         allowed=allowed,
         promised=promised,
     )
-    return season.Problem(needs, rows, season.Crew(sets, able, random.uniform(0, 8, (crew, weeks))))
+    hours = random.uniform(0, 8, (crew, weeks))
+    if not levelled:
+        return season.Problem(needs, rows, season.Crew(sets, able, hours))
+    yearly = needs.cap < 10**6
+    needs = replace(needs, interval=np.where(yearly, 1.0, needs.interval))
+    even = level.of(group, needs.hours, needs.interval, yearly, rows.people, rows.setup[:, 0], hours.sum(axis=0))
+    return season.Problem(needs, rows, season.Crew(sets, able, hours), level=even)

@@ -2,10 +2,12 @@
 
 import datetime
 import random
+from collections import defaultdict
 
 import pytest
 
 from aquifer.company.clock import week_of
+from aquifer.company.models import Company
 from aquifer.core.planning import partitioning, season
 from aquifer.core.vocabulary import Component, Method
 from aquifer.customers.models import Site
@@ -42,10 +44,36 @@ def test_a_season_gives_each_service_a_visit_and_the_first_weeks_their_rounds(fo
     from aquifer.core.planning.rounds import faults_of
 
     assert [f for f in faults_of(found.problem, found.standing()) if f.shift >= 0] == []
-    # Each visit's services are of its own site, and none is planned twice.
+    # Each visit's services are of its own site, and none but a yearly one is planned twice.
     for service in Service.objects.select_related("heater", "appointment"):
         assert service.heater.site_id == service.appointment.site_id
-    assert len({(s.heater_id, s.component) for s in Service.objects.all()}) == Service.objects.count()
+    others = Service.objects.exclude(component__in=work.SAFETY)
+    assert len({(s.heater_id, s.component) for s in others}) == others.count()
+
+
+def test_a_season_levels_the_year_after_it_unless_the_company_lets_it_crowd(forecasted, crew, people, today):
+    run = planned(people, today, 52)
+    told = run.figures
+    assert len(told["next_year"]) == 52 and sum(told["next_year"]) > 0
+    assert 0 < told["steady_hours"] < told["crew_hours"] and told["technician_hours"] < told["crew_hours"]
+    twice = [[service.appointment for service in own] for own in yearly_services().values() if len(own) == 2]
+    for first, second in twice:
+        assert 13 * 7 <= (second.week - first.week).days <= 52 * 7
+        assert second.latest_on is None or second.week <= second.latest_on
+    before = Company.current()
+    before.level_hours = 0
+    before.save()
+    free = planned(people, today, 52)
+    assert "next_year" not in free.figures and free.figures["visits"] <= told["visits"]
+    assert all(len(own) == 1 for own in yearly_services().values())
+    assert not Appointment.objects.filter(note=work.EARLY).exists()
+
+
+def yearly_services():
+    found = defaultdict(list)
+    for service in Service.objects.filter(component__in=work.SAFETY).order_by("appointment__week"):
+        found[service.heater_id, service.component].append(service)
+    return found
 
 
 def test_what_one_crew_cannot_do_together_is_not_asked_of_it():

@@ -16,6 +16,7 @@ from django.db import DEFAULT_DB_ALIAS, models
 from aquifer.choices import choices
 from aquifer.core import policy
 from aquifer.core.judgement import rules
+from aquifer.core.planning.level import UNEVEN_HOURS
 from aquifer.core.planning.season import WORTH_HOURS
 from aquifer.core.procedures.library import practices_followed
 from aquifer.core.units import HardnessUnit, System
@@ -115,6 +116,11 @@ class Company(models.Model):
         default=WORTH_HOURS,
         validators=[MinValueValidator(0.1), MaxValueValidator(200)],
         help_text="What a year of one heater over its limit is worth, in hours of work.",
+    )
+    level_hours = models.FloatField(
+        default=UNEVEN_HOURS,
+        validators=[MinValueValidator(0), MaxValueValidator(20)],
+        help_text="What an hour over the mean of next year's weeks costs, in hours of work; 0 lets weeks crowd.",
     )
     schools = ArrayField(
         models.CharField(max_length=40),

@@ -73,6 +73,7 @@ class SettingsOut(Schema):
     never_flushed_cutoff_years: float
     first_round_weeks: int
     worth_hours: float
+    level_hours: float
     hour_cost: str
     quotes_last_days: int
     disagreements: list[DisagreementOut]
@@ -104,6 +105,7 @@ class SettingsPatch(Payload):
     never_flushed_cutoff_years: Annotated[float, Field(ge=0, le=100)] | None = None
     first_round_weeks: Annotated[int, Field(ge=1, le=52)] | None = None
     worth_hours: Annotated[float, Field(ge=0.1, le=200)] | None = None
+    level_hours: Annotated[float, Field(ge=0, le=20)] | None = None
     schools: Annotated[list[judgement.School], Field(max_length=20)] | None = None
     quiet_from: Minute | None = None
     quiet_until: Minute | None = None

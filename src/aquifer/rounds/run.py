@@ -9,7 +9,7 @@ from django.utils import timezone
 from aquifer.accounts.models import User
 from aquifer.company.clock import week_of
 from aquifer.company.models import Company
-from aquifer.core.planning import adjusting, partitioning, promises, season
+from aquifer.core.planning import adjusting, level, partitioning, promises, season
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
@@ -93,12 +93,14 @@ def _end(run: Run, state: RunState) -> None:
 def _season(run: Run) -> None:
     today, progress = timezone.localdate(), Telling(run)
     progress("reading the forecasts", 0.0)
-    found = work.read(run.first_week, run.weeks, today, Company.current().worth_hours)
+    company = Company.current()
+    found = work.read(run.first_week, run.weeks, today, company.worth_hours, company.level_hours)
     _refuse_clashes(found, run.first_week)
     plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.05 + 0.45 * share))
     if (again := work.repeated(found, plan, run.first_week)) is not None:
         found = again
         plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.5 + 0.2 * share))
+    found, plan = work.spelled_out(found, plan, run.first_week)
     plan = adjusting.gathered(found.problem, plan, found.zone, found.haul)
     progress("one technician more or fewer", 0.72)
     run.figures = _figures(found, plan)
@@ -156,6 +158,27 @@ def _figures(found: work.Season, plan: season.Plan) -> dict[str, Any]:
         "capacity": [round(float(h), 1) for h in limits],
         "one_more": None if more is None else round(more, 1),
         "one_fewer": None if fewer is None else round(fewer, 1),
+        **_for_ever(found, plan),
+    }
+
+
+def _for_ever(found: work.Season, plan: season.Plan) -> dict[str, Any]:
+    """What the year after asks, week by week, and every year."""
+    problem, once = found.problem, ~found.again
+    if problem.level is None:
+        return {}
+    hours = level.next_year(problem.level, plan.week)
+    open_weeks = hours[problem.level.room > 0]
+    crew, needs, groups = problem.crew.hours, problem.needs, problem.groups
+    year = level.year_hours(
+        needs.group[once], needs.hours[once], needs.interval[once], groups.people, groups.setup.mean(axis=1)
+    )
+    return {
+        "next_year": [round(float(h), 1) for h in hours],
+        "variation": round(level.variation(open_weeks), 2),
+        "steady_hours": round(year / level.YEAR_WEEKS, 1),
+        "crew_hours": round(float(crew.sum()) / max(problem.weeks, 1), 1),
+        "technician_hours": round(float(crew.mean()), 1) if crew.size else 0.0,
     }
 
 

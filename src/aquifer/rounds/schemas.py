@@ -30,6 +30,11 @@ class FiguresOut(Schema):
     capacity: list[float]
     one_more: float | None
     one_fewer: float | None
+    next_year: list[float] = Field([], description="Hours that the same weeks of next year will ask.")
+    variation: float | None = Field(None, description="Coefficient of variation of those.")
+    steady_hours: float | None = Field(None, description="A week, for ever: every service once an interval.")
+    crew_hours: float | None = Field(None, description="A week, of the crew as it is.")
+    technician_hours: float | None = Field(None, description="A week, of an average technician.")
 
 
 class LeftOutOut(Schema):

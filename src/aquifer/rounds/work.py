@@ -16,8 +16,9 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
-from aquifer.core.planning import season
-from aquifer.core.planning.repeating import with_repeats
+from aquifer.core.planning import level, repeating, season
+from aquifer.core.planning.level import UNEVEN_HOURS
+from aquifer.core.planning.repeating import Repeated, with_repeats
 from aquifer.core.planning.work import (
     INTERVAL_YEARS,
     SETTLE_HOURS,
@@ -34,6 +35,9 @@ from aquifer.rounds import crew
 from aquifer.rounds.models import FIRM, Appointment, Closed, CrewMember, Run, Service, Standing
 from aquifer.travel.service import Point, times
 
+EARLY = "comes early, so that next year's weeks are level"
+EARLY_FROM = datetime.timedelta(weeks=8)
+"""A second visit so long before it must be is said to be early. Assumption."""
 SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 """Components whose latest day is a cap that nothing lengthens."""
 NO_CAP = 10**6
@@ -82,6 +86,8 @@ class Season:
     """Of each group."""
     haul: FloatArray
     """Hours to each zone and back, by the zone's row."""
+    again: BoolArray
+    """Of each need, whether it comes once more in this season."""
 
 
 _COLUMNS = (
@@ -100,8 +106,13 @@ _COLUMNS = (
 )
 
 
-def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: float) -> Season:
-    """The season from a week on, from the forecasts, the crew and what stays; a fixed number of queries."""
+def read(
+    first_week: datetime.date, weeks: int, today: datetime.date, worth: float, uneven: float = UNEVEN_HOURS
+) -> Season:
+    """The season from a week on, from the forecasts, the crew and what stays; a fixed number of queries.
+
+    Parameters: worth, hours that a year over a limit costs; uneven, hours that one over next year's mean costs.
+    """
     who = crew.members()
     held = [crew.able(member, max(first_week, today)) for member in who]
     wanted, likelihood = _read_wanted(max(first_week, today), weeks)
@@ -142,27 +153,59 @@ def read(first_week: datetime.date, weeks: int, today: datetime.date, worth: flo
         of_group[number] = pk
         allowed[number, promised[number]] = True
     setup = SETTLE_HOURS + hop + 2 * haul[zone] / STOPS_A_DAY
+    needs_of = _needs(wanted, likelihood, group, first_week)
+    crew_hours = crew.hours_by_week(who, first_week, weeks, today)
+    # Of the week that has begun next year has all days.
+    whole_weeks = crew.hours_by_week(who, first_week, weeks, first_week)
+    people = np.ones(len(keys), dtype=np.int64)
+    yearly = safety_of(wanted)
+    level_year = level.of(
+        group, needs_of.hours, needs_of.interval, yearly, people, setup, whole_weeks.sum(axis=0), uneven
+    )
     problem = season.Problem(
-        _needs(wanted, likelihood, group, first_week),
+        needs_of,
         season.Groups(
             kind=np.array([at[needs] for _, needs, _ in keys], dtype=np.int64),
-            people=np.ones(len(keys), dtype=np.int64),
+            people=people,
             setup=np.broadcast_to(setup[:, None], (setup.size, weeks)),
             allowed=allowed,
             promised=promised,
         ),
-        season.Crew(tuple(sets), tuple(held), crew.hours_by_week(who, first_week, weeks, today)),
+        season.Crew(tuple(sets), tuple(held), crew_hours),
         worth,
+        level_year if uneven > 0 else None,
     )
-    return Season(problem, wanted, sites, [needs for _, needs, _ in keys], of_group, why, zone, 2 * haul)
+    return Season(
+        problem,
+        wanted,
+        sites,
+        [needs for _, needs, _ in keys],
+        of_group,
+        why,
+        zone,
+        2 * haul,
+        np.zeros(len(wanted), bool),
+    )
+
+
+def safety_of(wanted: list[Wanted]) -> BoolArray:
+    """Which services come every year, whatever is found."""
+    return np.array([one.component in SAFETY for one in wanted], dtype=bool)
 
 
 def repeated(found: Season, plan: season.Plan, first_week: datetime.date) -> Season | None:
     """The season with the second services that its safety caps ask for; None where it is too short for any."""
-    safety = np.array([one.component in SAFETY for one in found.wanted], dtype=bool)
-    twice = with_repeats(found.problem, plan, safety)
-    if twice is None:
-        return None
+    twice = with_repeats(found.problem, plan, safety_of(found.wanted))
+    return None if twice is None else _again(found, twice, first_week)
+
+
+def spelled_out(found: Season, plan: season.Plan, first_week: datetime.date) -> tuple[Season, season.Plan]:
+    """The season and its plan with a service for each time that one comes to keep its place in the year."""
+    whole, once_each = repeating.spelled_out(found.problem, plan)
+    return _again(found, whole, first_week), once_each
+
+
+def _again(found: Season, twice: Repeated, first_week: datetime.date) -> Season:
     caps = twice.problem.needs.cap.tolist()
     return Season(
         twice.problem,
@@ -178,6 +221,7 @@ def repeated(found: Season, plan: season.Plan, first_week: datetime.date) -> Sea
         [found.closed[group] for group in twice.group],
         found.zone[twice.group],
         found.haul,
+        found.again[twice.need] | twice.again,
     )
 
 
@@ -404,9 +448,15 @@ def _appointment(
         needs=sorted(found.needs[group] - {TWO_PEOPLE}),
         people=2 if TWO_PEOPLE in found.needs[group] else 1,
         worth=round(float(worth[needs].sum()), 2),
-        latest_on=min((one.latest_on for one in own if one.latest_on), default=None),
+        latest_on=None if first_cap(own) == datetime.date.max else first_cap(own),
         run=run,
+        note=EARLY if found.again[needs].all() and week < first_cap(own) - EARLY_FROM else "",
     )
+
+
+def first_cap(own: list[Wanted]) -> datetime.date:
+    """The first latest day of some services; far away where none has one."""
+    return min((one.latest_on for one in own if one.latest_on), default=datetime.date.max)
 
 
 def _write_services(found: Season, needs_of: list[tuple[int, list[int]]]) -> None:

@@ -3463,6 +3463,8 @@ export interface components {
             first_round_weeks: number;
             /** Worth Hours */
             worth_hours: number;
+            /** Level Hours */
+            level_hours: number;
             /** Hour Cost */
             hour_cost: string;
             /** Quotes Last Days */
@@ -3536,6 +3538,8 @@ export interface components {
             first_round_weeks?: number | null;
             /** Worth Hours */
             worth_hours?: number | null;
+            /** Level Hours */
+            level_hours?: number | null;
             /** Schools */
             schools?: components["schemas"]["School"][] | null;
             /** Quiet From */
@@ -7713,6 +7717,32 @@ export interface components {
             one_more: number | null;
             /** One Fewer */
             one_fewer: number | null;
+            /**
+             * Next Year
+             * @description Hours that the same weeks of next year will ask.
+             * @default []
+             */
+            next_year?: number[];
+            /**
+             * Variation
+             * @description Coefficient of variation of those.
+             */
+            variation?: number | null;
+            /**
+             * Steady Hours
+             * @description A week, for ever: every service once an interval.
+             */
+            steady_hours?: number | null;
+            /**
+             * Crew Hours
+             * @description A week, of the crew as it is.
+             */
+            crew_hours?: number | null;
+            /**
+             * Technician Hours
+             * @description A week, of an average technician.
+             */
+            technician_hours?: number | null;
         };
         /** LeftOutOut */
         LeftOutOut: {

@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.planning import level
 from aquifer.core.planning.season import (
     Capacity,
     Costs,
@@ -59,18 +60,20 @@ def gathered(problem: Problem, plan: Plan, zone: IntArray, haul: FloatArray, day
     weight = np.bincount(problem.needs.group, problem.needs.hours, minlength=zone.size)
     row, on = np.nonzero(visits)
     np.add.at(hours, (zone[row], on), weight[row] + problem.groups.setup[row, on])
+    even = problem.level or level.without(week.size)
     for z, w in sorted(zip(*np.nonzero(hours), strict=True), key=lambda at: hours[at]):
         if hours[z, w] >= day_hours / 2:
             continue
-        moves, taken, cost = [], left.copy(), 0.0
+        moves, taken, cost, after = [], left.copy(), 0.0, level.next_year(even, week)
         for group in np.flatnonzero((zone == z) & visits[:, w]):
             move = _cheapest_move(
-                problem, costs, week, visits, taken, limits, int(group), int(w), hours[z], order, start
+                problem, costs, week, visits, taken, limits, int(group), int(w), hours[z], order, start, after
             )
             if move is None:
                 break
             at, needs, extra = move
             cost += extra
+            after = after + level.moved(even, needs, int(w), at)
             moves.append((group, at, needs))
         else:
             if cost < haul[z]:
@@ -93,8 +96,10 @@ def _cheapest_move(
     zone_hours: FloatArray,
     order: IntArray,
     start: IntArray,
+    after: FloatArray,
 ) -> tuple[int, IntArray, float] | None:
-    """Where a group's visit of a week goes at least cost among weeks that its zone has visits in; takes the hours."""
+    """Where a group's visit of a week goes at least cost among weeks that its zone has visits in; takes the hours.
+    Parameters: after, hours of next year's weeks so far."""
     groups = problem.groups
     if groups.promised[group] == now:
         return None
@@ -110,6 +115,10 @@ def _cheapest_move(
     if not fits.any():
         return None
     moved = np.where(fits, costs.do[needs].sum(axis=0) - costs.do[needs, now].sum(), np.inf)
+    if problem.level is not None:
+        for week_to in np.flatnonzero(fits):
+            then = after + level.moved(problem.level, needs, now, int(week_to))
+            moved[week_to] += level.over(problem.level, then) - level.over(problem.level, after)
     at = int(moved.argmin())
     left[rows, at] -= wanted[at]
     left[rows, now] += wanted[now]

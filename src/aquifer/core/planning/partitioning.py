@@ -1,18 +1,20 @@
 """Finding a season's plan: sites are partitioned into visit patterns by column generation.
 
 The master is a linear program (HiGHS); a pattern is one or two weeks in which a site is visited, and is priced exactly
-for every site at once; the bound is the Lagrangian one at the master's prices.
+for every site at once; the bound is the Lagrangian one at the master's prices. Where next year is to be level, its
+weeks are rows of the program too: what is over their room is bought at a price.
 """
 
-from dataclasses import dataclass, replace
-from typing import Any
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import replace
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, linprog, milp
-from scipy.sparse import coo_array, csr_array
 
-from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.planning.adjusting import filled
+from aquifer.core.planning.level import YEAR_WEEKS, Level, without
+from aquifer.core.planning.master import Chosen, Master
+from aquifer.core.planning.patterns import Columns, Prices, Pricing
 from aquifer.core.planning.season import (
     Capacity,
     Groups,
@@ -21,221 +23,17 @@ from aquifer.core.planning.season import (
     Problem,
     Progress,
     capacity,
-    costs_of,
     nothing,
     parts_of,
 )
 
-
-@dataclass
-class _Columns:
-    """Visit patterns: a group, one or two weeks (-1 for none), and the week of each of its needs."""
-
-    group: IntArray
-    first: IntArray
-    second: IntArray
-
-    def with_(self, other: "_Columns") -> "_Columns":
-        together = np.stack(
-            [np.concatenate([getattr(self, n), getattr(other, n)]) for n in ("group", "first", "second")], axis=1
-        )
-        together = np.unique(together, axis=0)
-        return _Columns(*together.T)
-
-
-class _Pricing:
-    """Patterns at given prices, exactly, for all groups at once."""
-
-    def __init__(self, problem: Problem) -> None:
-        self.problem = problem
-        self.costs = costs_of(problem)
-        order = np.argsort(problem.needs.group, kind="stable")
-        self.order = order
-        groups = problem.groups.kind.size
-        self.count = np.bincount(problem.needs.group, minlength=groups)
-        self.start = np.concatenate([[0], np.cumsum(self.count)])
-        self.skip = np.bincount(problem.needs.group, self.costs.skip, minlength=groups)
-        self.hours = problem.needs.hours * problem.groups.people[problem.needs.group]
-        self.setup = problem.groups.setup * problem.groups.people[:, None]
-
-    def gains(self, price: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """What serving each need in each week saves at these prices, at most 0, and what a visit there costs."""
-        groups = self.problem.groups
-        kind = groups.kind[self.problem.needs.group]
-        do = self.costs.do + self.hours[:, None] * price[kind]
-        gain = np.minimum(do - self.costs.skip[:, None], 0.0)
-        visit = np.where(groups.allowed, self.setup * (1.0 + price[groups.kind]), np.inf)
-        return gain, visit
-
-    def best(self, price: FloatArray, most: int = 1) -> tuple[FloatArray, _Columns]:
-        """Each group's least cost at these prices, and its best patterns: ``most`` of one visit, the best of two."""
-        gain, visit = self.gains(price)
-        groups, weeks = visit.shape
-        single = visit.copy()
-        np.add.at(single, self.problem.needs.group, gain)
-        promised = self.problem.groups.promised
-        bound = promised >= 0
-        fixed = np.where(np.arange(weeks)[None, :] == promised[:, None], single, np.inf)
-        single = np.where(bound[:, None], fixed, single)
-        least = np.where(bound, np.inf, 0.0)
-        least = np.minimum(least, single.min(axis=1, initial=np.inf))
-        chosen = np.argsort(single, axis=1, kind="stable")[:, :most]
-        rows = np.repeat(np.arange(groups), chosen.shape[1])
-        found = [_Columns(rows, chosen.ravel(), np.full(rows.size, -1))]
-        pair_value, pair_first, pair_second = self._pairs(gain, visit)
-        least = np.minimum(least, pair_value)
-        twice = np.flatnonzero(np.isfinite(pair_value))
-        found.append(_Columns(twice, pair_first[twice], pair_second[twice]))
-        free = np.flatnonzero(~bound)
-        found.append(_Columns(free, np.full(free.size, -1), np.full(free.size, -1)))
-        columns = found[0].with_(found[1]).with_(found[2])
-        keep = (columns.first < 0) | np.isfinite(single[columns.group, np.maximum(columns.first, 0)])
-        keep |= columns.second >= 0
-        return least + self.skip, _Columns(columns.group[keep], columns.first[keep], columns.second[keep])
-
-    def _pairs(self, gain: FloatArray, visit: FloatArray) -> tuple[FloatArray, IntArray, IntArray]:
-        """The best two visits of each group with two needs or more; infinite for the others."""
-        groups, weeks = visit.shape
-        early, late = np.triu_indices(weeks, 1)
-        value = np.full(groups, np.inf)
-        first, second = np.full(groups, -1), np.full(groups, -1)
-        promised = self.problem.groups.promised
-        sorted_gain = gain[self.order]
-        for count in np.unique(self.count[self.count >= 2]):
-            rows = np.flatnonzero(self.count == count)
-            for part in np.array_split(rows, max(1, rows.size * count // 2000)):
-                if not part.size:
-                    continue
-                at = self.start[part]
-                total = visit[part][:, early] + visit[part][:, late]
-                for k in range(int(count)):
-                    own = sorted_gain[at + k]
-                    total = total + np.minimum(own[:, early], own[:, late])
-                kept = promised[part][:, None]
-                total = np.where((kept < 0) | (early[None, :] == kept) | (late[None, :] == kept), total, np.inf)
-                best = total.argmin(axis=1)
-                value[part] = total[np.arange(part.size), best]
-                first[part], second[part] = early[best], late[best]
-        return value, first, second
-
-    def weeks_of(self, columns: _Columns, price: FloatArray) -> IntArray:
-        """Each column's needs with the week that serves them at these prices: -1 is later; ragged, see ``rows_of``."""
-        gain, _ = self.gains(price)
-        column, need = self.rows_of(columns)
-        first, second = columns.first[column], columns.second[column]
-        here = np.where(first >= 0, gain[need, np.maximum(first, 0)], 0.0)
-        there = np.where(second >= 0, gain[need, np.maximum(second, 0)], 0.0)
-        week = np.where(there < here, second, first)
-        return np.where(np.minimum(here, there) < 0, week, -1)
-
-    def rows_of(self, columns: _Columns) -> tuple[IntArray, IntArray]:
-        """For each need of each column: which column, which need."""
-        count = self.count[columns.group]
-        column = np.repeat(np.arange(columns.group.size), count)
-        within = np.arange(column.size) - np.repeat(np.cumsum(count) - count, count)
-        return column, self.order[self.start[columns.group][column] + within]
-
-
-@dataclass
-class _Master:
-    """The linear program over the patterns known so far."""
-
-    pricing: _Pricing
-    limits: Capacity
-    columns: _Columns
-    week: IntArray
-    cost: FloatArray
-    use: csr_array
-    """Hours that each column takes of each capacity row and week, (rows x weeks, columns)."""
-
-    @classmethod
-    def of(cls, pricing: _Pricing, limits: Capacity, columns: _Columns, price: FloatArray) -> "_Master":
-        problem, weeks = pricing.problem, pricing.problem.weeks
-        # A promise is kept even where there are the hours for the visit and not for what could be done at it.
-        promised = problem.groups.promised
-        kept, priced = np.flatnonzero(promised >= 0), columns.group.size
-        columns = _Columns(
-            np.concatenate([columns.group, kept]),
-            np.concatenate([columns.first, promised[kept]]),
-            np.concatenate([columns.second, np.full(kept.size, -1)]),
-        )
-        week = pricing.weeks_of(columns, price)
-        column, need = pricing.rows_of(columns)
-        week[column >= priced] = -1
-        count = columns.group.size
-        served = week >= 0
-        costs = np.where(served, pricing.costs.do[need, np.maximum(week, 0)], pricing.costs.skip[need])
-        cost: FloatArray = np.bincount(column, costs, minlength=count).astype(np.float64)
-        hours = np.zeros((count, 2))
-        is_second = served & (week == columns.second[column]) & (columns.second[column] >= 0)
-        np.add.at(hours, (column, is_second.astype(int)), np.where(served, pricing.hours[need], 0.0))
-        for at, on in enumerate((columns.first, columns.second)):
-            there = on >= 0
-            setup = pricing.setup[columns.group[there], on[there]]
-            hours[there, at] += setup
-            cost[there] += setup
-        kind = problem.groups.kind[columns.group]
-        rows, cols, data = [], [], []
-        for at, on in enumerate((columns.first, columns.second)):
-            for row in range(limits.hours.shape[0]):
-                counts = (on >= 0) & limits.holds[row][kind]
-                rows.append(row * weeks + on[counts])
-                cols.append(np.flatnonzero(counts))
-                data.append(hours[counts, at])
-        use = coo_array(
-            (np.concatenate(data), (np.concatenate(rows), np.concatenate(cols))),
-            shape=(limits.hours.size, count),
-            dtype=np.float64,
-        ).tocsr()
-        return cls(pricing, limits, columns, week, cost, use)
-
-    def solve(self) -> tuple[FloatArray, FloatArray, float]:
-        """Shares of the columns, the price of each capacity row and week, the value."""
-        groups = self.pricing.count.size
-        count = self.columns.group.size
-        once = csr_array((np.ones(count), (self.columns.group, np.arange(count))), shape=(groups, count))
-        # SciPy takes sparse matrices here; its stubs do not say so.
-        program: Any = linprog
-        found = program(
-            self.cost, A_ub=self.use, b_ub=self.limits.hours.ravel(), A_eq=once, b_eq=np.ones(groups), method="highs-ds"
-        )
-        if found.x is None:
-            raise ArithmeticError(f"the master program has no solution: {found.message}")
-        price = np.maximum(-found.ineqlin.marginals, 0.0).reshape(self.limits.hours.shape)
-        return found.x, price, float(found.fun)
-
-    def whole(self, share: FloatArray, seconds: float) -> IntArray:
-        """One column a group: those that the linear program took whole, the others by a small integer program."""
-        groups = self.pricing.count.size
-        chosen = np.full(groups, -1)
-        is_whole = share > 1 - 1e-6
-        chosen[self.columns.group[is_whole]] = np.flatnonzero(is_whole)
-        open_groups = np.flatnonzero(chosen < 0)
-        left = self.limits.hours.ravel() - self.use[:, np.flatnonzero(is_whole)].sum(axis=1)
-        at = np.flatnonzero(np.isin(self.columns.group, open_groups))
-        if not at.size:
-            return chosen
-        once = csr_array((np.ones(at.size), (self.columns.group[at], np.arange(at.size))), shape=(groups, at.size))
-        found = milp(
-            self.cost[at],
-            constraints=[
-                LinearConstraint(self.use[:, at], ub=np.maximum(left, 0.0)),
-                LinearConstraint(once[open_groups], 1, 1),
-            ],
-            integrality=np.ones(at.size, dtype=np.int64),
-            bounds=Bounds(0, 1),
-            options={"time_limit": seconds, "mip_rel_gap": 0.003},
-        )
-        if found.x is None:
-            raise ArithmeticError("no whole plan was found in the time given")
-        taken = at[found.x > 0.5]
-        chosen[self.columns.group[taken]] = taken
-        return chosen
-
-
 BLOCK = 800
 """Groups that are solved together. A larger season is divided at random into blocks with their share of the hours:
 a linear program's time grows faster than its size, and the bound, which is of the whole, shows what dividing costs."""
+THREADS = 2
+"""Blocks at once: the solver lets go of the interpreter while it works. Assumption: as many as the smallest machine."""
+WHOLE_SECONDS = 3.0
+"""That a block's choice of whole visits may take."""
 
 
 def solve(problem: Problem, progress: Progress = nothing, rounds: int = 12, target: float = 0.008) -> Plan:
@@ -249,25 +47,42 @@ def solve(problem: Problem, progress: Progress = nothing, rounds: int = 12, targ
     groups = problem.groups.kind.size
     blocks = _blocks(groups)
     limits = capacity(problem.crew)
-    shares = _shares(problem, limits, blocks)
     week = np.full(problem.needs.group.size, -1)
+    again = week.copy()
     visits = np.zeros(problem.groups.allowed.shape, dtype=bool)
-    price, duals = np.zeros(limits.hours.shape), []
-    for number, (block, hours) in enumerate(zip(blocks, shares, strict=True)):
-        part, need = _part(problem, block)
-
-        def told(stage: str, share: float, number: int = number) -> None:
-            progress(stage, (number + share) / (len(blocks) + 1))
-
-        found = _solve(part, replace(limits, hours=hours), price, told, rounds, target)
-        week[need], visits[block] = found.week, found.visits
-        price = found.price
-        duals.append(found.price)
+    solved = _solved(problem, limits, blocks, progress, rounds, target)
+    for block, (found, _) in zip(blocks, solved, strict=True):
+        need = _part(problem, block)[1]
+        week[need], again[need], visits[block] = found.week, found.again, found.visits
     progress("bound", len(blocks) / (len(blocks) + 1))
-    bound, price = _bound(problem, limits, blocks, duals)
-    plan = filled(problem, Plan(week, visits, 0.0, bound, limits.holds.astype(float).T @ price), limits)
+    bound, price = _bound(problem, limits, blocks, [prices for _, prices in solved])
+    planned = Plan(week, visits, 0.0, bound, limits.holds.astype(float).T @ price, again=again)
+    plan = filled(problem, planned, limits)
     parts = parts_of(problem, plan)
     return replace(plan, cost=sum(parts.values()), parts=parts)
+
+
+def _solved(
+    problem: Problem, limits: Capacity, blocks: list[IntArray], progress: Progress, rounds: int, target: float
+) -> list[tuple[Chosen, Prices]]:
+    """Each block's plan and prices; each begins at those of a block that ended: always the same one, so that a plan
+    can be made again."""
+    unknown = Prices(np.zeros(limits.hours.shape), np.zeros(YEAR_WEEKS))
+    shares = [replace(limits, hours=hours) for hours in _shares(problem, limits, blocks)]
+    if len(blocks) == 1:
+        return [_solve(problem, shares[0], unknown, progress, rounds, target)]
+    started: list[Future[tuple[Chosen, Prices]]] = []
+    with ThreadPoolExecutor(THREADS) as threads:
+        try:
+            for number, (block, share) in enumerate(zip(blocks, shares, strict=True)):
+                prices = started[max(0, number - THREADS)].result()[1] if started else unknown
+                progress("prices and visits", number / (len(blocks) + 1))
+                part = _part(problem, block)[0]
+                started.append(threads.submit(_solve, part, share, prices, nothing, rounds, target))
+            return [one.result() for one in started]
+        except BaseException:
+            threads.shutdown(wait=False, cancel_futures=True)
+            raise
 
 
 def _blocks(groups: int) -> list[IntArray]:
@@ -303,57 +118,50 @@ def _part(problem: Problem, block: IntArray) -> tuple[Problem, IntArray]:
     need = np.flatnonzero(position[problem.needs.group] >= 0)
     needs = Needs(**{name: getattr(problem.needs, name)[need] for name in Needs.__dataclass_fields__})
     groups = Groups(**{name: getattr(problem.groups, name)[block] for name in Groups.__dataclass_fields__})
-    return replace(problem, needs=replace(needs, group=position[needs.group]), groups=groups), need
-
-
-@dataclass(frozen=True)
-class _Solved:
-    week: IntArray
-    visits: BoolArray
-    price: FloatArray
+    level = problem.level
+    if level is not None:
+        level = level.within(need, float(level.load[need].sum() / max(level.load.sum(), 1e-9)))
+    return replace(problem, needs=replace(needs, group=position[needs.group]), groups=groups, level=level), need
 
 
 def _solve(
-    problem: Problem, limits: Capacity, price: FloatArray, progress: Progress, rounds: int, target: float
-) -> _Solved:
+    problem: Problem, limits: Capacity, prices: Prices, progress: Progress, rounds: int, target: float
+) -> tuple[Chosen, Prices]:
     """One block by column generation, beginning at the prices of the block before."""
-    pricing = _Pricing(problem)
-    holds = limits.holds.astype(float)
-    bound, best_price = -np.inf, price
-    _, columns = pricing.best(holds.T @ price, most=8)
+    pricing = Pricing(problem, limits.holds.astype(float))
+    master = Master(pricing, limits)
+    kept = np.flatnonzero(problem.groups.promised >= 0)
+    # A promise is kept even where there are the hours for the visit and not for what could be done at it.
+    master.add(pricing.idle(Columns(kept, problem.groups.promised[kept], np.full(kept.size, -1)), limits))
+    known = bool(prices.hours.any())
+    bound, best = -np.inf, prices
+    _, columns = pricing.best(prices, most=8)
+    master.add(pricing.spelled(columns if known else columns.with_(pricing.strewn()), prices, limits))
     for turn in range(rounds):
-        progress("prices", 0.9 * turn / rounds)
-        master = _Master.of(pricing, limits, columns, holds.T @ price)
+        progress("prices", 0.8 * turn / rounds)
         share, dual, value = master.solve()
         # Prices half-way to the new ones: they settle sooner.
-        price = dual if bound == -np.inf else 0.4 * best_price + 0.6 * dual
-        least, more = pricing.best(holds.T @ price, most=3)
-        lower = float(least.sum() - (price * limits.hours).sum())
+        prices = dual if bound == -np.inf else best.toward(dual, 0.6)
+        least, more = pricing.best(prices, most=3)
+        lower = float(least.sum()) - _worth(limits, pricing.level, prices)
         if lower > bound:
-            bound, best_price = lower, price
+            bound, best = lower, prices
         if value - bound <= target * max(abs(bound), 1e-9):
             break
-        columns = columns.with_(more)
-    progress("whole visits", 0.9)
-    chosen = master.whole(share, 4.0)
-    week = np.full(problem.needs.group.size, -1)
-    column, need = pricing.rows_of(master.columns)
-    taken = np.zeros(master.columns.group.size, dtype=bool)
-    taken[chosen] = True
-    of = taken[column]
-    week[need[of]] = master.week[of]
-    visits = np.zeros(problem.groups.allowed.shape, dtype=bool)
-    for on in (master.columns.first[chosen], master.columns.second[chosen]):
-        there = on >= 0
-        visits[np.flatnonzero(there), on[there]] = True
-    return _Solved(week, visits, best_price)
+        master.add(pricing.spelled(more, prices, limits))
+    progress("whole visits", 0.8)
+    return master.whole(share, WHOLE_SECONDS), best
 
 
-def _bound(
-    problem: Problem, limits: Capacity, blocks: list[IntArray], duals: list[FloatArray]
-) -> tuple[float, FloatArray]:
+def _worth(limits: Capacity, level: Level, prices: Prices) -> float:
+    """What the hours that there are, and next year's room, are worth at these prices."""
+    return float((prices.hours * limits.hours).sum() + (prices.next_year * level.room).sum())
+
+
+def _bound(problem: Problem, limits: Capacity, blocks: list[IntArray], duals: list[Prices]) -> tuple[float, FloatArray]:
     """The Lagrangian bound of the whole at the mean of the blocks' prices: at given prices the blocks are apart."""
-    price = np.mean(duals, axis=0)
-    of_kind = limits.holds.astype(float).T @ price
-    least = sum(float(_Pricing(_part(problem, block)[0]).best(of_kind)[0].sum()) for block in blocks)
-    return least - float((price * limits.hours).sum()), price
+    prices = Prices(np.mean([one.hours for one in duals], axis=0), np.mean([one.next_year for one in duals], axis=0))
+    holds = limits.holds.astype(float)
+    least = sum(float(Pricing(_part(problem, block)[0], holds).best(prices)[0].sum()) for block in blocks)
+    level = problem.level or without(0)
+    return least - _worth(limits, level, prices), prices.hours

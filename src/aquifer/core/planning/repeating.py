@@ -1,14 +1,15 @@
-"""Safety services that fall due a second time within a season longer than their cap."""
+"""Services that come twice in a season: to keep their site's place in the year, or since the season is longer than
+their cap."""
 
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, IntArray
+from aquifer.core.planning.level import YEAR_WEEKS, Level
 from aquifer.core.planning.season import WEEKS_PER_YEAR, Groups, Needs, Plan, Problem
 
-CAP_WEEKS = 52
-"""A safety service lasts twelve months: ``relief_valve`` and ``expansion_tank``."""
+CAP_WEEKS = YEAR_WEEKS
 SOONEST_WEEKS = 39
 """A second one before three quarters of that is waste. Assumption."""
 
@@ -24,6 +25,30 @@ class Repeated:
     """Its group, (g',)."""
     again: BoolArray
     """Which needs are second ones, (n',)."""
+
+
+def spelled_out(problem: Problem, plan: Plan) -> tuple[Repeated, Plan]:
+    """A season and its plan with a row for each time that a need is served, those after ``again`` last."""
+    needs = problem.needs
+    count = needs.group.size
+    twice = np.flatnonzero(plan.again >= 0) if plan.again is not None else np.zeros(0, dtype=np.int64)
+    rows = np.concatenate([np.arange(count), twice])
+    cap = plan.week[twice] + CAP_WEEKS
+    own = replace(
+        _rows(needs, rows),
+        over=np.concatenate([needs.over, np.zeros((twice.size, problem.weeks + 1))]),
+        # What the first one leaves over its limit is counted with it, until the season's end.
+        over_after=np.concatenate([needs.over_after, np.zeros(twice.size)]),
+        # A service is done in the middle of its week.
+        due=np.concatenate([needs.due, (cap + 0.5) / WEEKS_PER_YEAR]),
+        cap=np.concatenate([needs.cap, cap]),
+    )
+    again = np.arange(rows.size) >= count
+    level = _level(problem.level, rows, twice)
+    level = level if level is None else replace(level, again=again)
+    served = plan.week if plan.again is None else np.concatenate([plan.week, plan.again[twice]])
+    whole = Repeated(replace(problem, needs=own, level=level), rows, np.arange(problem.groups.kind.size), again)
+    return whole, replace(plan, week=served, again=None)
 
 
 def with_repeats(problem: Problem, plan: Plan, safety: BoolArray) -> Repeated | None:
@@ -68,9 +93,21 @@ def with_repeats(problem: Problem, plan: Plan, safety: BoolArray) -> Repeated | 
         cap=np.concatenate([needs.cap, plan.week[twice] + CAP_WEEKS]),
     )
     is_second = np.arange(source.size) >= needs.group.size
+    level = _level(problem.level, source, twice)
     return Repeated(
-        replace(problem, needs=own, groups=both), source, np.concatenate([np.arange(count), origin]), is_second
+        replace(problem, needs=own, groups=both, level=level),
+        source,
+        np.concatenate([np.arange(count), origin]),
+        is_second,
     )
+
+
+def _level(level: Level | None, source: IntArray, twice: IntArray) -> Level | None:
+    """That of needs some of which come twice: of two times the last one decides where in next year it falls."""
+    if level is None:
+        return None
+    is_last = ~np.isin(np.arange(source.size), twice)
+    return replace(level, load=level.load[source] * is_last, visit=level.visit[source], again=level.again[source])
 
 
 def _rows(needs: Needs, rows: IntArray) -> Needs:

@@ -5,7 +5,8 @@ Every cost is in hours of crew time, so that driving, lateness and waste can be 
 - a service costs its hours, spread over the interval it would have lasted, so that what comes early is partly wasted;
 - a heater costs ``worth`` hours for each year that it stands over its limit until it is served, and after a service
   that leaves it over; a safety service past its cap costs ``CAP_WEEK_HOURS`` for each week;
-- every visit costs its setting up and its way.
+- every visit costs its setting up and its way;
+- a season that crowds the next one's weeks pays for that, see ``level``.
 
 How a plan is found is in ``partitioning``; what is done with one besides, in ``adjusting``.
 """
@@ -17,6 +18,8 @@ from itertools import combinations
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.planning import level
+from aquifer.core.planning.level import Level
 from aquifer.core.quantiles import reached_by
 
 WEEKS_PER_YEAR = 365.25 / 7
@@ -86,6 +89,8 @@ class Problem:
     groups: Groups
     crew: Crew
     worth: float = WORTH_HOURS
+    level: Level | None = None
+    """None where next year does not matter."""
 
     @property
     def weeks(self) -> int:
@@ -117,6 +122,8 @@ class Plan:
     prices: FloatArray
     """What one more hour of each kind would save in each week, hours, (kinds, w)."""
     parts: dict[str, float] = field(default_factory=dict)
+    again: IntArray | None = None
+    """The week in which a need that comes every year is served once more to keep its place in the year, -1 for none."""
 
     @property
     def gap(self) -> float:
@@ -169,14 +176,33 @@ def costs_of(problem: Problem) -> Costs:
     used = np.minimum(1.0, (end - at)[None, :] / needs.interval[:, None])
     unused = np.clip((needs.due - end) / needs.interval, 0.0, 1.0)
     left_over = needs.over_after[:, None] * (end - at)[None, :]
+    even = problem.level
+    visit = np.zeros(needs.group.size) if even is None else even.visit * even.again
     late = np.maximum(np.arange(weeks)[None, :] - np.maximum(needs.cap, -1)[:, None], 0)
     never = np.maximum(weeks - np.maximum(needs.cap, -1), 0)
     return Costs(
-        needs.hours[:, None] * (used + unused[:, None])
+        (needs.hours + visit)[:, None] * (used + unused[:, None])
+        - visit[:, None]
         + problem.worth * (needs.over[:, :weeks] + left_over)
         + CAP_WEEK_HOURS * late,
         problem.worth * needs.over[:, weeks] + CAP_WEEK_HOURS * never,
     )
+
+
+def again_costs(problem: Problem) -> tuple[FloatArray, FloatArray]:
+    """What serving a need once more costs, hours: by the week of the first time and by that of the second, (n, w) each,
+    to be added. Source: as ``costs_of`` for a service that is due twelve months after the first, its visit with it."""
+    needs, weeks = problem.needs, problem.weeks
+    at, interval = np.arange(weeks)[None, :], needs.interval[:, None] * WEEKS_PER_YEAR
+    unused = np.clip((at + 0.5 + level.YEAR_WEEKS - weeks) / interval, 0.0, 1.0)
+    used = np.minimum(1.0, (weeks - at - 0.5) / interval)
+    visit = np.zeros((needs.group.size, 1)) if problem.level is None else problem.level.visit[:, None]
+    return (needs.hours[:, None] + visit) * unused, (needs.hours[:, None] + visit) * used - visit
+
+
+def last_of(plan: Plan) -> IntArray:
+    """The week in which each need is served last, -1 where it is not, (n,)."""
+    return plan.week if plan.again is None else np.maximum(plan.week, plan.again)
 
 
 def parts_of(problem: Problem, plan: Plan) -> dict[str, float]:
@@ -190,12 +216,19 @@ def parts_of(problem: Problem, plan: Plan) -> dict[str, float]:
     late = CAP_WEEK_HOURS * np.maximum(np.where(served, at, weeks) - cap, 0)
     total = np.where(served, costs.do[rows, at], costs.skip)
     setup = problem.groups.setup * problem.groups.people[:, None]
-    return {
+    parts = {
         "visits": float(setup[plan.visits].sum()),
         "over_limit": float(problem.worth * over.sum()),
         "past_cap": float(late.sum()),
         "services": float((total - problem.worth * over - late).sum()),
     }
+    if problem.level is not None:
+        parts["uneven"] = level.uneven(problem.level, last_of(plan))
+    if plan.again is not None:
+        twice = np.flatnonzero(plan.again >= 0)
+        first, second = again_costs(problem)
+        parts["services"] += float((first[twice, plan.week[twice]] + second[twice, plan.again[twice]]).sum())
+    return parts
 
 
 def hours_of(problem: Problem, plan: Plan) -> FloatArray:
@@ -205,6 +238,10 @@ def hours_of(problem: Problem, plan: Plan) -> FloatArray:
     served = plan.week >= 0
     of = needs.group[served]
     np.add.at(wanted, (groups.kind[of], plan.week[served]), needs.hours[served] * groups.people[of])
+    if plan.again is not None:
+        twice = plan.again >= 0
+        of = needs.group[twice]
+        np.add.at(wanted, (groups.kind[of], plan.again[twice]), needs.hours[twice] * groups.people[of])
     row, week = np.nonzero(plan.visits)
     np.add.at(wanted, (groups.kind[row], week), groups.setup[row, week] * groups.people[row])
     return wanted
@@ -226,6 +263,12 @@ def faults_of(problem: Problem, plan: Plan) -> list[str]:
     served = np.flatnonzero(plan.week >= 0)
     for need in served[~plan.visits[problem.needs.group[served], plan.week[served]]]:
         found.append(f"need {need} is served in a week without a visit")
+    if plan.again is not None:
+        for need in np.flatnonzero(plan.again >= 0):
+            if not plan.visits[problem.needs.group[need], plan.again[need]]:
+                found.append(f"need {need} is served again in a week without a visit")
+            if plan.week[need] < 0 or plan.again[need] - plan.week[need] < level.SOONEST_AGAIN_WEEKS:
+                found.append(f"need {need} is served again too soon, in week {plan.again[need]}")
     return found
 
 

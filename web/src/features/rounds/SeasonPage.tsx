@@ -76,9 +76,17 @@ export function SeasonPage() {
       {!figures && <Empty>Plan the season to see which visits fall in which week, and what does not fit.</Empty>}
       {figures && (
         <>
-          <div ref={frame} className="h-[320px] shrink-0 px-5 pt-3">
+          <div ref={frame} className="h-[270px] shrink-0 px-5 pt-3">
             {size.width > 0 && weeks.data && (
-              <Load weeks={weeks.data} width={size.width} height={300} today={today} chosen={brush} onChoose={choose} />
+              <Load
+                weeks={weeks.data}
+                nextYear={figures.next_year ?? []}
+                width={size.width}
+                height={250}
+                today={today}
+                chosen={brush}
+                onChoose={choose}
+              />
             )}
           </div>
           <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink">
@@ -104,6 +112,7 @@ export function SeasonPage() {
 
 interface LoadProps {
   weeks: Schema['LoadWeekOut'][]
+  nextYear: number[]
   width: number
   height: number
   today: string
@@ -112,7 +121,7 @@ interface LoadProps {
 }
 
 /** Each week a vessel: its rim the hours there are, filled to the hours that are planned. Drawn over, or with Shift, several are chosen. */
-function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
+function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadProps) {
   const [held, setHeld] = useState<string | null>(null)
   const isChosen = (week: string) => chosen !== null && chosen.first <= week && week <= chosen.last
   const between = (one: string, other: string) =>
@@ -140,8 +149,9 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
       {weeks.map((one, at) => {
         const x = 44 + at * step
         const wide = Math.max(step - 3, 3)
+        const after = nextYear[at]
         const month = new Date(day(one.week)).getUTCDate() <= 7
-        const words = `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ${Math.round(one.capacity)} h, ${one.visits} visits${one.firm ? `, ${one.firm} kept or promised` : ''}${one.past_cap ? `, ${one.past_cap} past their latest day` : ''}`
+        const words = `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ${Math.round(one.capacity)} h, ${one.visits} visits${one.firm ? `, ${one.firm} kept or promised` : ''}${one.past_cap ? `, ${one.past_cap} past their latest day` : ''}${after === undefined ? '' : `; the same week next year asks ${Math.round(after)} h`}`
         return (
           <g
             key={one.week}
@@ -188,6 +198,17 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
                 strokeWidth="1.2"
               />
             )}
+            {after !== undefined && after > 0 && (
+              <line
+                x1={x}
+                x2={x + wide}
+                y1={y(after)}
+                y2={y(after)}
+                className="stroke-copper"
+                strokeWidth="2"
+                strokeDasharray="2 2"
+              />
+            )}
             {one.past_cap > 0 && (
               <text
                 x={x + wide / 2}
@@ -212,8 +233,9 @@ function Load({ weeks, width, height, today, chosen, onChoose }: LoadProps) {
         )
       })}
       <text x={width} y="8" textAnchor="end" className="fill-soft text-[11px]">
-        rim: hours of the crew · fill: hours planned · red: visits past their latest day · draw over several weeks to
-        choose them together
+        rim: hours of the crew · fill: hours planned
+        {nextYear.length > 0 && ' · dashes: the same week next year'} · red: visits past their latest day · draw over
+        several weeks to choose them together
       </text>
     </svg>
   )
@@ -235,6 +257,7 @@ function Came({ figures }: { figures: Schema['FiguresOut'] }) {
           <Row words="services, by the part of their interval that is used" hours={parts.services} />
           <Row words="heaters over their limit until they are served" hours={parts.over_limit} />
           <Row words="safety services past their latest day" hours={parts.past_cap} />
+          {parts.uneven !== undefined && <Row words="weeks that crowd next year" hours={parts.uneven} />}
         </tbody>
       </table>
       <p className="mt-3">
@@ -243,7 +266,31 @@ function Came({ figures }: { figures: Schema['FiguresOut'] }) {
         )}
         {figures.one_fewer !== null && <>One fewer would cost about {Math.round(figures.one_fewer)} h more.</>}
       </p>
+      <ForEver figures={figures} />
     </section>
+  )
+}
+
+/** What the base asks every week for good, against the crew as it is and with one technician more or fewer. */
+function ForEver({ figures }: { figures: Schema['FiguresOut'] }) {
+  const { steady_hours: steady, crew_hours: crew, technician_hours: one, variation } = figures
+  if (steady == null || crew == null || one == null) return null
+  const used = (hours: number) => (hours > 0 ? `${Math.round((100 * steady) / hours)} %` : 'more than all')
+  return (
+    <>
+      <h2 className="mt-5">For ever</h2>
+      <p>
+        All that is in care asks <strong>{steady.toFixed(1)} h a week</strong>, year in, year out: {used(crew)} of the{' '}
+        {Math.round(crew)} h that the crew has, {used(crew - one)} with one technician fewer, {used(crew + one)} with
+        one more.
+        {variation != null && (
+          <>
+            {' '}
+            Next year’s weeks differ from their mean by {Math.round(100 * variation)}&nbsp;%, weeks without work aside.
+          </>
+        )}
+      </p>
+    </>
   )
 }
 

@@ -114,6 +114,15 @@ function Practice({ ours }: { ours: Schema['SettingsOut'] }) {
               disabled={disabled}
               onSet={(worth_hours) => put({ worth_hours })}
             />
+            <NumberSetting
+              label="A level year"
+              value={ours.level_hours}
+              decimals={1}
+              unit="hours of work are worth an hour less over next year’s mean; 0: weeks may crowd"
+              fault={faults.level_hours}
+              disabled={disabled}
+              onSet={(level_hours) => put({ level_hours })}
+            />
           </Group>
         </div>
         <Group

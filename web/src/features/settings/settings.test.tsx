@@ -54,6 +54,7 @@ const OURS = {
   never_flushed_cutoff_years: 6,
   first_round_weeks: 8,
   worth_hours: 8,
+  level_hours: 1.5,
   quiet_from: 1200,
   quiet_until: 480,
   remind_days: 2,
