@@ -9,7 +9,7 @@ from aquifer.outbox import links
 from aquifer.outbox.models import Message
 from aquifer.rounds import rounds
 from aquifer.rounds import run as runs
-from aquifer.rounds.models import Appointment, Run, RunState, Standing
+from aquifer.rounds.models import Absence, Appointment, Run, RunState, Standing
 
 pytestmark = pytest.mark.e2e
 
@@ -62,6 +62,60 @@ def test_a_visit_is_found_a_better_place_promised_and_let_go(person, planned):
     expect(panel.get_by_text("planned", exact=True)).to_be_visible()
     one = Appointment.objects.get(pk=planned.pk)
     assert (one.on, one.begins, one.standing) == (planned.on, planned.begins, Standing.PLANNED)
+
+
+def test_a_visit_is_drawn_to_another_round_with_what_it_costs_told_on_the_way(person, planned):
+    page = person("planner").goes_to(f"/rounds?on={planned.on}")
+    board = page.get_by_role("group", name="Rounds of the day")
+    knot = board.get_by_role("button", name=re.compile(f"^{planned.site.name}")).first
+    expect(knot).to_be_visible()
+    rope = next(
+        at
+        for at in page.locator("rect[data-member]").all()
+        if at.get_attribute("data-member") != str(planned.member_id)
+    )
+    there = rope.bounding_box()
+    knot.locator("rect").last.hover()
+    page.mouse.down()
+    page.mouse.move(there["x"] + 20, there["y"] + there["height"] * 0.3, steps=6)
+    told = page.locator("p").filter(has_text=re.compile(r"about \d+:\d\d: .*min driving, back")).first
+    expect(told).to_be_visible()
+    # Escape leaves it where it is.
+    page.keyboard.press("Escape")
+    expect(told).to_have_count(0)
+    page.mouse.up()
+    planned.refresh_from_db()
+    assert planned.standing == Standing.PLANNED
+    # By keys: lifted, carried to the round beside it, put down.
+    knot.focus()
+    page.keyboard.press("m")
+    expect(page.get_by_role("status").get_by_text("where it is")).to_be_attached()
+    ahead = [rect.get_attribute("data-member") for rect in page.locator("rect[data-member]").all()]
+    way = "ArrowRight" if ahead.index(str(planned.member_id)) == 0 else "ArrowLeft"
+    page.keyboard.press(way)
+    expect(page.get_by_role("status").get_by_text("min driving")).to_be_attached()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Take it back").or_(page.get_by_role("alert"))).to_be_visible()
+    if page.get_by_role("alert").count():
+        page.get_by_role("button", name="Move it all the same").click()
+        expect(page.get_by_role("button", name="Take it back")).to_be_visible()
+    planned.refresh_from_db()
+    assert planned.standing == Standing.KEPT
+    assert str(planned.member_id) == ahead[ahead.index(str(planned.member_id))]
+
+
+def test_a_day_of_who_is_ill_is_dealt_out_from_the_board(person, planned):
+    page = person("planner").goes_to(f"/rounds?on={planned.on}")
+    name = planned.member.user.name
+    page.get_by_role("button", name=f"{name} is away: deal out the day").click()
+    page.get_by_label("Why").fill("down with a fever")
+    page.get_by_role("button", name="Deal out the day").click()
+    expect(page.get_by_role("list", name="What changed")).to_be_visible()
+    page.get_by_role("button", name="To the day").click()
+    expect(page.get_by_role("button", name=f"{name} is away: deal out the day")).to_have_count(0)
+    assert Absence.objects.filter(member=planned.member, first_on=planned.on, why="down with a fever").exists()
+    planned.refresh_from_db()
+    assert planned.member_id is None or planned.member.user.name != name
 
 
 def test_a_customer_answers_what_was_offered(person, planned, browser, live_server):

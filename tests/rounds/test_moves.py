@@ -10,7 +10,7 @@ from django.db import connections
 from aquifer.core.planning import routing
 from aquifer.core.planning.rounds import faults_of
 from aquifer.rounds import board
-from aquifer.rounds.models import Appointment, Closed, Service, Standing
+from aquifer.rounds.models import Absence, Appointment, Closed, Service, Standing
 from tests.conftest import FLUSH, visit
 
 
@@ -229,9 +229,63 @@ def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits
     assert made.on == day and 700 <= made.begins <= 790
 
 
+def test_a_carried_visit_is_told_every_place_of_the_day_with_what_each_costs(as_role, visits, crew, day):
+    client, (one, other, third) = as_role("planner"), visits
+    Appointment.objects.filter(pk=other.pk).update(standing=Standing.PROMISED, earliest=600, latest=605)
+    told = client.get(f"rounds/appointments/{one.pk}/positions?on={day}").json()
+    # Before and after the one other visit of each.
+    assert [(place["member_id"], place["position"]) for place in told] == [
+        (member.pk, position) for member in crew for position in (0, 1)
+    ]
+    for place in told:
+        asked = target(day, one.member.__class__.objects.get(pk=place["member_id"]), position=place["position"])
+        assert {**place, **client.post(f"rounds/appointments/{one.pk}/cost", asked).json()} == place
+    # After a promise for ten it begins after that.
+    assert told[1]["begins"] > 605 > told[0]["begins"]
+    Appointment.objects.filter(pk=third.pk).update(needs=["electrical"])
+    refused = client.get(f"rounds/appointments/{third.pk}/positions?on={day}").json()
+    assert [place["refused"] for place in refused] == [True, True, True, False]
+    assert client.get(f"rounds/appointments/999999/positions?on={day}").status_code == 404
+
+
+def test_a_day_of_who_is_ill_is_dealt_out_in_one_act(as_role, visits, crew, day):
+    client, (one, other, third) = as_role("planner"), visits
+    Appointment.objects.filter(pk=one.pk).update(standing=Standing.PROMISED, earliest=480, latest=700)
+    Appointment.objects.filter(pk=other.pk).update(minutes=560, standing=Standing.KEPT)
+    before = Appointment.objects.get(pk=third.pk)
+    body = {"kind": "away", "at": 0, "member_id": crew[0].pk, "words": "ill"}
+    answer = client.post(f"rounds/days/{day}/disturbance", body)
+    said = answer.json()["changes"]
+    assert f"{one.site.name} goes from Technician to Lead." in said
+    assert f"{other.site.name} finds no place today any more: call them." in said
+    for visit_there in visits:
+        visit_there.refresh_from_db()
+    assert one.member_id == crew[1].pk and 480 <= one.begins <= 700 and one.standing == Standing.PROMISED
+    assert (other.member_id, other.begins) == (None, None)
+    assert third.member_id == before.member_id
+    assert Absence.objects.get().member == crew[0] and Absence.objects.get().why == "ill"
+    assert [told["member_id"] for told in client.get(f"rounds/days/{day}").json()["rounds"]] == [crew[1].pk]
+    # Nobody is away twice, and the whole is taken back as one change.
+    assert client.post(f"rounds/days/{day}/disturbance", body).status_code == 404
+    assert client.post(f"changes/{answer.headers['X-Change']}/undo", {}).status_code == 200
+    one.refresh_from_db()
+    assert one.member_id == crew[0].pk and not Absence.objects.exists()
+
+
+def test_of_a_day_that_runs_what_was_begun_stays_with_who_began_it(as_role, visits, crew, day):
+    client, (one, other, _) = as_role("planner"), visits
+    body = {"kind": "away", "at": 500, "member_id": crew[0].pk, "words": "hurt a hand"}
+    client.post(f"rounds/days/{day}/disturbance", body)
+    one.refresh_from_db()
+    other.refresh_from_db()
+    assert one.member_id == crew[0].pk
+    assert other.member_id == crew[1].pk
+
+
 @pytest.mark.parametrize(
     ("body", "status"),
     [
+        ({"kind": "away", "at": 500, "member_id": 10**9}, 404),
         ({"kind": "overrun", "at": 500, "appointment_id": 10**9}, 404),
         ({"kind": "emergency", "at": 500}, 404),
         ({"kind": "fire", "at": 500}, 422),

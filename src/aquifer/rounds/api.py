@@ -9,7 +9,7 @@ from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.planning.calls import CALLS
-from aquifer.rounds import booking, own_day, promise, read, rounds, shifting, tasks, upcoming
+from aquifer.rounds import booking, disturbance, own_day, promise, read, rounds, shifting, tasks, upcoming
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import Appointment, Reason
 from aquifer.rounds.own_day import NotDone
@@ -26,6 +26,7 @@ from aquifer.rounds.schemas import (
     MoveIn,
     NotDoneIn,
     PlannedSeasonOut,
+    PositionOut,
     PossibleOut,
     PromiseIn,
     RoadOut,
@@ -138,6 +139,12 @@ def places(
     return rounds.possible(appointment_id, max(first, timezone.localdate()), days, agreed)
 
 
+@router.get("/appointments/{appointment_id}/positions", response=list[PositionOut], auth=allowed(Action.READ))
+def positions(request: HttpRequest, appointment_id: Id, on: Day) -> list[dict[str, Any]]:
+    """Every place on a day's rounds that a visit could be put, with what it costs and breaks there."""
+    return rounds.positions(appointment_id, on)
+
+
 @router.post("/appointments/{appointment_id}/move", response=AppointmentOut, auth=allowed(Action.PLAN))
 def move(request: HttpRequest, appointment_id: Id, payload: MoveIn) -> Any:
     """Move a visit and keep it there."""
@@ -189,7 +196,7 @@ def _asked(said: dict[str, Any]) -> booking.Asked:
 def disturb(request: HttpRequest, on: Day, payload: DisturbanceIn) -> dict[str, Any]:
     """Plan what is left of a day anew, changing as little as possible, and say what changed."""
     said = payload.dict()
-    return {"changes": rounds.disturb(on, rounds.Disturbance(**{**said, "needs": tuple(said["needs"])}))}
+    return {"changes": disturbance.disturb(on, disturbance.Disturbance(**{**said, "needs": tuple(said["needs"])}))}
 
 
 @router.post("/mine/{appointment_id}/late", response=list[AppointmentOut], auth=allowed(Action.RECORD_VISIT))

@@ -1,4 +1,4 @@
-"""Putting rounds in order, moving a visit by hand, and planning a day anew while it runs."""
+"""Putting rounds in order, and moving a visit by hand."""
 
 import datetime
 from collections.abc import Callable
@@ -15,29 +15,22 @@ from aquifer.core.planning import promises, routing, season
 from aquifer.core.planning.rounds import (
     DAY,
     Breach,
-    Change,
     Fault,
     Plan,
-    Problem,
-    Stop,
-    Window,
-    changes,
     move_cost,
     moved,
     of_sequences,
+    timed,
 )
-from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, promise
 from aquifer.rounds.crew import able
-from aquifer.rounds.models import Appointment, Reason, Standing
+from aquifer.rounds.models import Appointment, Standing
 from aquifer.transactions import retried
 
-SECONDS_A_WEEK, SECONDS_A_DAY = 4.0, 1.5
+SECONDS_A_WEEK = 4.0
 """Of search: what a person waits for. Assumption; the bench says what more would bring."""
-EMERGENCY_MINUTES = 90
-"""How long an emergency takes until somebody says otherwise, and within which it is begun. Assumption."""
 
 
 def plan_week(week: datetime.date, today: datetime.date) -> dict[str, Any]:
@@ -127,6 +120,38 @@ def cost(appointment_id: int, target: Target) -> Told:
 def possible(appointment_id: int, first: datetime.date, days: int, agreed: bool = False) -> list[dict[str, Any]]:
     """Where a visit could go within some days, what breaks least and drives least first. Raises: NotFound."""
     return places_for(_open(appointment_id), first, days, agreed)
+
+
+def positions(appointment_id: int, on: datetime.date) -> list[dict[str, Any]]:
+    """Every place of a visit on a day's rounds, by round and then by place, with what each costs and breaks.
+
+    What a board needs that shows it while a visit is carried over it. Raises: NotFound.
+    """
+    one = _open(appointment_id)
+    found = board.read(on, on)
+    number = found.number(one.pk)
+    if number is None:
+        found, number = board.of(on, on, [*found.appointments, one]), len(found.appointments)
+    found = board.freed(found, number, on, False)
+    standing, late, told = found.standing(), risk(one)(on) if on > (one.on or one.week) else [], []
+    for shift, day in enumerate(found.days):
+        others = [call.stop for call in standing.rounds[shift].calls if call.stop != number]
+        for position in range(len(others) + 1):
+            there = move_cost(found.problem, standing, number, shift, position)
+            of = timed(found.problem, shift, [*others[:position], number, *others[position:]]).round
+            told.append(
+                {
+                    "member_id": day.member.pk,
+                    "position": position,
+                    "begins": of.calls[position].begins % DAY,
+                    "driving": there.driving,
+                    "ends": there.ends % DAY,
+                    "faults": [fault_words(found, fault) for fault in there.faults],
+                    "lateness": late,
+                    "refused": any(fault.breach in (Breach.ABILITY, Breach.PEOPLE) for fault in there.faults),
+                }
+            )
+    return told
 
 
 def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[dict[str, Any]]:
@@ -294,147 +319,3 @@ def _over_days(row: dict[str, Any], was: datetime.date, on: datetime.date) -> fl
     over = season.expected_over(reached, PROBABILITIES, np.array([row["probability_today"]]), weeks)[0]
     before, after = (min(max((day - row["as_of"]).days // 7, 0), weeks - 1) for day in (was, on))
     return DAYS_PER_YEAR * float(over[after] - over[before])
-
-
-@dataclass(frozen=True)
-class Disturbance:
-    """Something that happens while a day runs."""
-
-    kind: str
-    """overrun, nobody_home or emergency."""
-    at: int
-    """Minutes after midnight."""
-    appointment_id: int | None = None
-    minutes: int = 0
-    site_id: int | None = None
-    needs: tuple[str, ...] = ()
-    words: str = ""
-    """What was said on the telephone."""
-    decides: str = ""
-    """Who may approve more work, and how they are reached."""
-
-
-@retried
-def disturb(on: datetime.date, what: Disturbance) -> list[str]:
-    """Plan what is left of a day anew, changing as little as possible; returns what changed, in words.
-
-    Raises: NotFound, Invalid naming the field.
-    """
-    with transaction.atomic():
-        board.one_at_a_time()
-        found = board.read(on, on)
-        longer: dict[int, int] = {}
-        gone: set[int] = set()
-        if what.kind in ("overrun", "nobody_home"):
-            number = found.number(what.appointment_id or 0)
-            if number is None:
-                raise NotFound("There is no such visit on that day.", fields={"appointment_id": "not on that day"})
-            longer, gone = ({number: what.minutes}, set()) if what.kind == "overrun" else ({}, {number})
-        else:
-            found = _with_emergency(found, on, what)
-        said = [_turned_away(found.appointments[number], on) for number in gone]
-        _check_hours(what)
-        before = found.standing()
-        rest, numbers = _rest(found, what.at, longer, gone)
-        sequences = _left(found, numbers)
-        old = of_sequences(rest, sequences)
-        new = routing.plan(rest, SECONDS_A_DAY, sequences)
-        said += [words for change in changes(old, new) if (words := _change_words(found, numbers, change))]
-        _write_rest(found, new, numbers, gone)
-        if not said and before.driving:
-            said = ["Nothing changes: there is slack enough."]
-        return said
-
-
-def _check_hours(what: Disturbance) -> None:
-    if not 0 <= what.at < DAY:
-        raise Invalid("Say when, between 0:00 and 23:59.", fields={"at": "?"})
-    if not 0 <= what.minutes <= 600:
-        raise Invalid("An overrun is 0 to 600 minutes.", fields={"minutes": "0 to 600"})
-
-
-def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) -> board.Board:
-    site = Site.objects.filter(pk=what.site_id or 0, archived_at__isnull=True).first()
-    if site is None:
-        raise NotFound("There is no such site.", fields={"site_id": "no such site"})
-    made = Appointment.objects.create(
-        site=site,
-        week=week_of(on),
-        on=on,
-        minutes=what.minutes or EMERGENCY_MINUTES,
-        standing=Standing.PROMISED,
-        earliest=what.at,
-        latest=min(what.at + EMERGENCY_MINUTES, DAY - 1),
-        needs=sorted(what.needs),
-        reason=Reason.EMERGENCY,
-        asked_minutes=what.minutes or EMERGENCY_MINUTES,
-        said=what.words,
-        decides=what.decides,
-    )
-    promise.agreed.send(Appointment, one=made)
-    return board.of(on, on, [*found.appointments, made])
-
-
-def _turned_away(one: Appointment, on: datetime.date) -> str:
-    one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
-    one.standing, one.note = Standing.PLANNED, f"nobody in on {on:%d %B}"
-    one.why = f"we were at your door on {on.day} {on:%B} and found nobody in"
-    one.version += 1
-    one.save()
-    return f"{one.site.name} waits for another day: nobody was in."
-
-
-def _rest(found: board.Board, now: int, longer: dict[int, int], gone: set[int]) -> tuple[Problem, list[int]]:
-    """What is left of the day: who is free when and where, and the visits not begun; with the rows these had."""
-    begun: set[int] = set()
-    shifts = []
-    standing = found.standing()
-    for number, one in enumerate(standing.rounds):
-        shift, free, place = found.problem.shifts[number], now, found.problem.shifts[number].start_place
-        for call in one.calls:
-            if call.arrives <= now and call.stop not in gone:
-                begun.add(call.stop)
-                free, place = max(free, call.ends + longer.get(call.stop, 0)), found.problem.stops[call.stop].place
-        begins = max(shift.begins, free)
-        lunch = shift.lunch
-        if lunch and one.lunch is not None and one.lunch <= now:
-            begins, lunch = max(begins, one.lunch + lunch.minutes), None
-        elif lunch and begins > lunch.latest:
-            lunch = replace(lunch, latest=begins)
-        shifts.append(replace(shift, begins=begins, start_place=place, lunch=lunch, ends=max(shift.ends, begins)))
-    numbers = [n for n in range(len(found.appointments)) if n not in begun and n not in gone]
-    stops = tuple(_still(found.problem.stops[n], now) for n in numbers)
-    return Problem(tuple(shifts), stops, found.problem.travel), numbers
-
-
-def _still(stop: Stop, now: int) -> Stop:
-    """A promise whose time is past is kept as soon as it can be."""
-    if stop.windows and stop.windows[-1].end < now:
-        return replace(stop, windows=(Window(now, DAY - 1),))
-    return stop
-
-
-def _left(found: board.Board, numbers: list[int]) -> list[list[int]]:
-    row = {number: at for at, number in enumerate(numbers)}
-    return [[row[n] for n in sequence if n in row] for sequence in found.sequences()]
-
-
-def _write_rest(found: board.Board, new: Plan, numbers: list[int], gone: set[int]) -> None:
-    rounds = tuple(
-        replace(one, calls=tuple(replace(call, stop=numbers[call.stop]) for call in one.calls)) for one in new.rounds
-    )
-    left_out = tuple(numbers[n] for n in new.left_out)
-    board.write(found, replace(new, rounds=rounds, left_out=tuple(n for n in left_out if n not in gone)))
-
-
-def _change_words(found: board.Board, numbers: list[int], change: Change) -> str:
-    one = found.appointments[numbers[change.stop]]
-    name = one.site.name
-    if change.after is None:
-        return f"{name} finds no place today any more: call them."
-    who = found.days[change.after].member.user.name
-    if change.before is None:
-        return f"{name} goes to {who}."
-    if change.before != change.after:
-        return f"{name} goes from {found.days[change.before].member.user.name} to {who}."
-    return f"{name} is {abs(change.minutes)} min {'later' if change.minutes > 0 else 'sooner'}, with {who}."

@@ -233,9 +233,10 @@ class PromiseIn(Payload):
 
 
 class DisturbanceIn(Payload):
-    kind: Literal["overrun", "nobody_home", "emergency"]
+    kind: Literal["overrun", "nobody_home", "emergency", "away"]
     at: Clock
     appointment_id: Id | None = None
+    member_id: Id | None = Field(None, description="Who is away: what is left of their day is dealt out.")
     minutes: Annotated[int, Field(ge=0, le=600)] = 0
     site_id: Id | None = None
     needs: list[Annotated[str, StringConstraints(max_length=24)]] = []
@@ -258,6 +259,14 @@ class DisturbedOut(Schema):
 
 class RoadOut(Schema):
     line: list[PointOut]
+
+
+class PositionOut(CostOut):
+    """A place on a day's rounds."""
+
+    member_id: int
+    position: int
+    begins: int
 
 
 class PossibleOut(CostOut):

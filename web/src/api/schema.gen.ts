@@ -2033,6 +2033,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/appointments/{appointment_id}/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Positions
+         * @description Every place on a day's rounds that a visit could be put, with what it costs and breaks there.
+         */
+        get: operations["aquifer_rounds_api_positions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/appointments/{appointment_id}/move": {
         parameters: {
             query?: never;
@@ -8167,6 +8187,28 @@ export interface components {
             /** Begins */
             begins: number;
         };
+        /**
+         * PositionOut
+         * @description A place on a day's rounds.
+         */
+        PositionOut: {
+            /** Driving */
+            driving: number;
+            /** Ends */
+            ends: number | null;
+            /** Faults */
+            faults: string[];
+            /** Lateness */
+            lateness: string[];
+            /** Refused */
+            refused: boolean;
+            /** Position */
+            position: number;
+            /** Member Id */
+            member_id: number;
+            /** Begins */
+            begins: number;
+        };
         /** MoveIn */
         MoveIn: {
             /**
@@ -8473,7 +8515,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "overrun" | "nobody_home" | "emergency";
+            kind: "overrun" | "nobody_home" | "emergency" | "away";
             /**
              * At
              * @description Minutes after midnight.
@@ -8481,6 +8523,11 @@ export interface components {
             at: number;
             /** Appointment Id */
             appointment_id?: number | null;
+            /**
+             * Member Id
+             * @description Who is away: what is left of their day is dealt out.
+             */
+            member_id?: number | null;
             /**
              * Minutes
              * @default 0
@@ -13540,6 +13587,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PossibleOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_rounds_api_positions: {
+        parameters: {
+            query: {
+                on: string;
+            };
+            header?: never;
+            path: {
+                appointment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PositionOut"][];
                 };
             };
             /** @description It cannot be done, and why */

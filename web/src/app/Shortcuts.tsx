@@ -42,7 +42,8 @@ export function Shortcuts() {
         {Object.entries(PLACES).map(([key, { name }]) => (
           <Keys key={key} keys={['g', key]} does={name} />
         ))}
-        <Keys keys={['Esc']} does="Close what is open" />
+        <Keys keys={['m']} does="On a visit of the rounds: lift it; arrows carry it, Enter puts it down" />
+        <Keys keys={['Esc']} does="Close what is open; leave a lifted visit where it is" />
       </dl>
       <p className="mt-4">
         <Link to="/glossary" className="underline" onClick={() => setOpen(false)}>

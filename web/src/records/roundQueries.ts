@@ -46,6 +46,18 @@ export const placesOptions = (id: number, version: number, first: string, agreed
       ),
   })
 
+/** Every place on a day's rounds that a visit could be put, with its cost. */
+export const positionsOptions = (id: number, version: number, on: string) =>
+  queryOptions({
+    queryKey: ['rounds', 'positions', id, version, on],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/rounds/appointments/{appointment_id}/positions', {
+          params: { path: { appointment_id: id }, query: { on } },
+        }),
+      ),
+  })
+
 /** Every visit to come of a site, the next first. */
 export const siteVisitsOptions = (siteId: number) =>
   queryOptions({

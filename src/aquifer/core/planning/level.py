@@ -18,7 +18,7 @@ SOONEST_AGAIN_WEEKS = 13
 """A visit that only keeps a site's place comes no sooner after the one before. Assumption: a household that was seen
 this quarter is not asked again."""
 BAND = 1.05
-"""How far a week may be over the mean at no cost. Assumption: an hour in twenty is moved within a week or two anyway."""
+"""How far a week may be over the mean at no cost. Assumption: an hour in twenty is moved by a week anyway."""
 UNEVEN_HOURS = 1.2
 """What an hour over the band costs unless the company says otherwise: it is worked by borrowed people, or late.
 Assumption."""

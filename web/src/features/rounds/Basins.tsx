@@ -7,13 +7,15 @@ interface Props {
   chosen: string
   today: string
   onChoose: (on: string) => void
+  /** The day that a carried visit is held over. */
+  under?: string | undefined
 }
 
 const WIDTH = 76
 const HEIGHT = 54
 
 /** Days as basins that fill: how much of each day's hours is taken. A day on which nobody works has none. */
-export function Basins({ weeks, chosen, today, onChoose }: Props) {
+export function Basins({ weeks, chosen, today, onChoose, under }: Props) {
   return (
     <div role="group" aria-label="Days" className="flex items-end gap-5">
       {weeks.map((week) => (
@@ -21,7 +23,14 @@ export function Basins({ weeks, chosen, today, onChoose }: Props) {
           {week.days
             .filter((one) => one.capacity > 0 || one.visits > 0)
             .map((one) => (
-              <Basin key={one.on} one={one} isChosen={one.on === chosen} today={today} onChoose={onChoose} />
+              <Basin
+                key={one.on}
+                one={one}
+                isChosen={one.on === chosen}
+                isUnder={one.on === under}
+                today={today}
+                onChoose={onChoose}
+              />
             ))}
           {week.days.every((one) => one.capacity === 0 && one.visits === 0) && (
             <p className="w-44 self-center text-soft">
@@ -38,11 +47,13 @@ export function Basins({ weeks, chosen, today, onChoose }: Props) {
 function Basin({
   one,
   isChosen,
+  isUnder,
   today,
   onChoose,
 }: {
   one: Schema['LoadDayOut']
   isChosen: boolean
+  isUnder: boolean
   today: string
   onChoose: (on: string) => void
 }) {
@@ -57,7 +68,8 @@ function Basin({
       aria-pressed={isChosen}
       aria-label={`${date} ${words}, ${one.visits} visits${one.promised ? `, ${one.promised} promised` : ''}`}
       onClick={() => onChoose(one.on)}
-      className={`relative rounded-b-lg ${past ? 'opacity-60' : ''}`}
+      data-day={one.on}
+      className={`relative rounded-b-lg ${past ? 'opacity-60' : ''} ${isUnder ? 'outline-3 outline-copper' : ''}`}
       style={{ width: WIDTH, height: HEIGHT }}
     >
       <svg width={WIDTH} height={HEIGHT} aria-hidden className="absolute inset-0">

@@ -1,6 +1,7 @@
 import type { Schema } from '../../api/client'
 import { duration, FILLS, INKS, MARKS, serviceWords, STROKES } from '../../records/roundWords'
 import { clock, hour } from '../../lib/clock'
+import type { Carry } from './useCarry'
 
 interface Props {
   rounds: Schema['RoundOut'][]
@@ -8,22 +9,26 @@ interface Props {
   height: number
   chosen: number | undefined
   onChoose: (id: number) => void
+  carry: Carry
+  /** Deals out somebody's day; left out where nobody may. */
+  onAway?: ((round: Schema['RoundOut']) => void) | undefined
 }
 
 const TOP = 34
 const LEFT = 46
 const NOTE = 15
 
-/** Rounds as ropes: a visit is a knot, driving is twisted, slack hangs. */
-export function Ropes({ rounds, width, height, chosen, onChoose }: Props) {
+/** Rounds as ropes: a visit is a knot, driving is twisted, slack hangs. A knot is drawn to where it is wanted. */
+export function Ropes({ rounds, width, height, chosen, onChoose, carry, onAway }: Props) {
   const first = Math.floor(Math.min(...rounds.map((one) => one.begins), 480) / 60) * 60
   const last = Math.max(...rounds.map((one) => Math.max(one.ends, one.back)), 960) + 12
   const y = (minutes: number) => TOP + ((minutes - first) / (last - first)) * (height - TOP - 6)
   const column = (width - LEFT) / Math.max(rounds.length, 1)
+  const under = carry.visit && carry.target && rounds.findIndex((one) => one.member_id === carry.target!.member_id)
   const hours = []
   for (let at = first; at <= last; at += 60) hours.push(at)
   return (
-    <svg width={width} height={height} role="group" aria-label="Rounds of the day">
+    <svg width={width} height={height} role="group" aria-label="Rounds of the day" className="select-none">
       {hours.map((at) => (
         <g key={at}>
           <line x1={LEFT - 6} x2={width - 8} y1={y(at)} y2={y(at)} className="stroke-line" strokeWidth="0.7" />
@@ -31,6 +36,19 @@ export function Ropes({ rounds, width, height, chosen, onChoose }: Props) {
             {hour(at)}
           </text>
         </g>
+      ))}
+      {rounds.map((one, at) => (
+        <rect
+          key={one.member_id}
+          data-member={one.member_id}
+          data-first={first}
+          data-last={last}
+          x={LEFT + column * at}
+          y={y(first)}
+          width={column}
+          height={y(last) - y(first)}
+          fill="transparent"
+        />
       ))}
       {rounds.map((one, at) => (
         <Rope
@@ -42,8 +60,22 @@ export function Ropes({ rounds, width, height, chosen, onChoose }: Props) {
           y={y}
           chosen={chosen}
           onChoose={onChoose}
+          carry={carry}
+          onAway={onAway}
         />
       ))}
+      {carry.visit && carry.target && under !== null && under >= 0 && carry.isOnBoard && (
+        <rect
+          x={LEFT + 14 + column * under - 8}
+          y={y(carry.target.begins)}
+          width="16"
+          height={Math.max(y(carry.target.begins + carry.visit.minutes) - y(carry.target.begins), 8)}
+          rx="8"
+          className={`fill-none ${carry.target.faults.length > 0 ? 'stroke-oxide' : 'stroke-copper'}`}
+          strokeWidth="3"
+          strokeDasharray="4 3"
+        />
+      )}
     </svg>
   )
 }
@@ -56,9 +88,11 @@ interface RopeProps {
   y: (minutes: number) => number
   chosen: number | undefined
   onChoose: (id: number) => void
+  carry: Carry
+  onAway: Props['onAway']
 }
 
-function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
+function Rope({ one, at, x, room, y, chosen, onChoose, carry, onAway }: RopeProps) {
   const stroke = STROKES[at % STROKES.length]!
   const fill = FILLS[at % FILLS.length]!
   const letters = Math.floor(room / 6.6)
@@ -80,6 +114,25 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
           : one.able.filter((word) => word !== 'two people').join(', ')
         ).slice(0, fine)}
       </text>
+      {onAway && one.calls.length > 0 && (
+        <g
+          role="button"
+          tabIndex={0}
+          aria-label={`${one.name} is away: deal out the day`}
+          className="cursor-pointer outline-none [&:focus-visible>rect]:stroke-water"
+          onClick={() => onAway(one)}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter' && event.key !== ' ') return
+            event.preventDefault()
+            onAway(one)
+          }}
+        >
+          <rect x={x + room - 34} y={-2} width={44} height={26} fill="transparent" strokeWidth="2" />
+          <text x={x + room + 6} y={13} textAnchor="end" className="fill-copper-deep text-[11px] underline">
+            away?
+          </text>
+        </g>
+      )}
       <line x1={x} x2={x} y1={y(one.begins)} y2={y(one.ends)} className="stroke-line" strokeWidth="2" />
       {one.calls.map((call, number) => {
         const from = one.calls[number - 1]?.ends ?? one.begins
@@ -105,6 +158,7 @@ function Rope({ one, at, x, room, y, chosen, onChoose }: RopeProps) {
               cut={cut}
               isChosen={call.appointment.id === chosen}
               onChoose={onChoose}
+              carry={carry}
             />
           </g>
         )
@@ -140,9 +194,10 @@ interface KnotProps {
   cut: (text: string) => string
   isChosen: boolean
   onChoose: (id: number) => void
+  carry: Carry
 }
 
-function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose }: KnotProps) {
+function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose, carry }: KnotProps) {
   const { appointment } = call
   const top = y(call.begins)
   const tall = Math.max(y(call.ends) - top, 8)
@@ -165,9 +220,16 @@ function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose }: KnotP
       tabIndex={0}
       aria-pressed={isChosen}
       aria-label={words}
-      className="cursor-pointer outline-none [&:focus-visible>rect]:stroke-water"
-      onClick={() => onChoose(appointment.id)}
-      onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && onChoose(appointment.id)}
+      aria-keyshortcuts="m"
+      className={`cursor-pointer touch-none outline-none [&:focus-visible>rect]:stroke-water ${carry.visit?.id === appointment.id ? 'opacity-40' : ''}`}
+      onPointerDown={(event) => event.button === 0 && carry.press(appointment, { x: event.clientX, y: event.clientY })}
+      onClick={() => !carry.wasCarried() && onChoose(appointment.id)}
+      onKeyDown={(event) => {
+        if (event.key === 'm') carry.take(appointment)
+        if (event.key !== 'Enter' && event.key !== ' ') return
+        event.preventDefault()
+        onChoose(appointment.id)
+      }}
     >
       <rect x={x - 12} y={top - 1} width={220} height={tall + 2} fill="transparent" strokeWidth="2" />
       {promised && appointment.earliest !== null && appointment.latest !== null && (

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
+import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
@@ -8,6 +9,9 @@ import { clockIn, dayIn, day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
+import { Away } from './Away'
+import { CarryWords } from './CarryWords'
+import { useCarry, type Carry } from './useCarry'
 import { Basins, firstWorkingDay, shifted } from './Basins'
 import { Emergency } from './Emergency'
 import { Planning } from './Planning'
@@ -41,6 +45,14 @@ export function RoundsPage() {
   const unplaced = useQuery(unplacedOptions(week))
   const chosenId = Number(address.get('visit')) || undefined
   const choose = (id: number) => change('visit', id === chosenId ? '' : String(id))
+  const [away, setAway] = useState<Schema['RoundOut'] | null>(null)
+  const carry = useCarry({
+    on,
+    rounds: found.data?.rounds ?? [],
+    first: from < today ? today : from,
+    may: plans,
+    onMoved: (to) => change('on', to),
+  })
   const error = weeks.error ?? found.error ?? season.error
   const every = [
     ...(found.data?.rounds.flatMap((one) => one.calls.map((call) => call.appointment)) ?? []),
@@ -92,7 +104,13 @@ export function RoundsPage() {
         >
           <ChevronLeft size={20} aria-hidden />
         </Button>
-        <Basins weeks={weeks.data} chosen={on} today={today} onChoose={(next) => change('on', next)} />
+        <Basins
+          weeks={weeks.data}
+          chosen={on}
+          today={today}
+          onChoose={(next) => change('on', next)}
+          under={carry.target && carry.target.on !== on ? carry.target.on : undefined}
+        />
         <Button
           look="quiet"
           aria-label="Two weeks later"
@@ -103,8 +121,19 @@ export function RoundsPage() {
         </Button>
         <Came season={season.data} week={weeks.data.find((one) => one.week === week)} today={today} />
       </div>
+      <CarryWords carry={carry} rounds={found.data?.rounds ?? []} on={on} today={today} />
       <div className="flex min-h-0 flex-1">
-        {found.data ? <Day data={found.data} chosen={chosenId} onChoose={choose} /> : <Loading what="the day" />}
+        {found.data ? (
+          <Day
+            data={found.data}
+            chosen={chosenId}
+            onChoose={choose}
+            carry={carry}
+            onAway={plans && on >= today ? setAway : undefined}
+          />
+        ) : (
+          <Loading what="the day" />
+        )}
       </div>
       <div className="h-[196px] shrink-0 overflow-hidden border-t border-ink">
         {chosen ? (
@@ -118,9 +147,10 @@ export function RoundsPage() {
             onMoved={(to) => change('on', to)}
           />
         ) : (
-          <Unplaced data={unplaced.data} week={week} today={today} onChoose={choose} />
+          <Unplaced data={unplaced.data} week={week} today={today} onChoose={choose} carry={carry} />
         )}
       </div>
+      {away && <Away round={away} on={on} onClose={() => setAway(null)} />}
     </div>
   )
 }
@@ -181,10 +211,14 @@ function Day({
   data,
   chosen,
   onChoose,
+  carry,
+  onAway,
 }: {
   data: Schema['DayOut']
   chosen: number | undefined
   onChoose: (id: number) => void
+  carry: Carry
+  onAway: ((round: Schema['RoundOut']) => void) | undefined
 }) {
   const [frame, size] = useSize()
   const [side, space] = useSize()
@@ -206,6 +240,8 @@ function Day({
             height={space.height - 2}
             chosen={chosen}
             onChoose={onChoose}
+            carry={carry}
+            onAway={onAway}
           />
         )}
       </div>

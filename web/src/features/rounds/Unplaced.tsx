@@ -1,12 +1,14 @@
 import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { duration, needWords, serviceWords } from '../../records/roundWords'
+import type { Carry } from './useCarry'
 
 interface Props {
   data: Schema['UnplacedOut'] | undefined
   week: string
   today: string
   onChoose: (id: number) => void
+  carry: Carry
 }
 
 const MOST = 12
@@ -14,7 +16,7 @@ const MOST = 12
 const BLOCK = 0.25
 
 /** Visits without a day: this week's first, then those of the weeks after, by what each is worth. */
-export function Unplaced({ data, week, today, onChoose }: Props) {
+export function Unplaced({ data, week, today, onChoose, carry }: Props) {
   return (
     <div className="flex h-full flex-col">
       <div className="flex items-baseline gap-6 px-5 pt-2 pb-1">
@@ -32,7 +34,12 @@ export function Unplaced({ data, week, today, onChoose }: Props) {
             <li key={one.id}>
               <button
                 type="button"
-                onClick={() => onChoose(one.id)}
+                aria-keyshortcuts="m"
+                onPointerDown={(event) =>
+                  event.button === 0 && carry.press(one, { x: event.clientX, y: event.clientY })
+                }
+                onClick={() => !carry.wasCarried() && onChoose(one.id)}
+                onKeyDown={(event) => event.key === 'm' && carry.take(one)}
                 className="grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center gap-x-3 px-5 py-1 text-left hover:bg-sheet"
               >
                 <strong className="truncate">{one.site}</strong>

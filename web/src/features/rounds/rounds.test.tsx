@@ -9,7 +9,16 @@ import { sitesOptions } from '../../records/heaterQueries'
 import { Basins, firstWorkingDay } from './Basins'
 import { Emergency } from './Emergency'
 import { Planning } from './Planning'
-import { ofWeeksOptions, placesOptions, seasonOptions, stockOptions, weeksOptions } from '../../records/roundQueries'
+import {
+  ofWeeksOptions,
+  placesOptions,
+  positionsOptions,
+  seasonOptions,
+  stockOptions,
+  weeksOptions,
+} from '../../records/roundQueries'
+import { CarryWords } from './CarryWords'
+import { useCarry } from './useCarry'
 import { Ropes } from './Ropes'
 import { SeasonPage } from './SeasonPage'
 import { StockPage } from './StockPage'
@@ -190,21 +199,57 @@ it('draws a round as a rope whose knots can be chosen', async () => {
       },
     ],
   }
-  rendered(
-    <Ropes
-      rounds={[round, { ...round, member_id: 3, name: 'Ife Marlowe', calls: [] }]}
-      width={700}
-      height={400}
-      chosen={7}
-      onChoose={chosen}
-    />,
-  )
+  const rounds = [round, { ...round, member_id: 3, name: 'Ife Marlowe', calls: [] }]
+  const Board = () => {
+    const carry = useCarry({ on: '2026-12-01', rounds, first: TODAY, may: true, onMoved: vi.fn() })
+    return (
+      <>
+        <Ropes rounds={rounds} width={700} height={400} chosen={7} onChoose={chosen} carry={carry} />
+        <CarryWords carry={carry} rounds={rounds} on="2026-12-01" today={TODAY} />
+      </>
+    )
+  }
+  const there = { driving: 0, ends: 700, faults: [], lateness: [], refused: false }
+  rendered(<Board />, {
+    known: [
+      [
+        positionsOptions(7, 4, '2026-12-01').queryKey,
+        [
+          { ...there, member_id: 2, position: 0, begins: 540 },
+          {
+            ...there,
+            member_id: 3,
+            position: 0,
+            begins: 470,
+            driving: 12,
+            faults: ['the promise is missed by 50 min'],
+          },
+        ],
+      ],
+      [placesOptions(7, 4, TODAY).queryKey, []],
+    ],
+  })
   const knot = screen.getByRole('button', { name: 'Marram Bakery flush, A1, 9:00 to 10:18, promised' })
   expect(knot.getAttribute('aria-pressed')).toBe('true')
   knot.focus()
   await userEvent.keyboard('{Enter}')
   expect(chosen).toHaveBeenCalledWith(7)
   expect(screen.getByText('free all day')).toBeTruthy()
+  // Lifted by a key, carried to the other round, and put down there.
+  const sent = answering({ body: visit() })
+  await userEvent.keyboard('m')
+  expect(screen.getByRole('status').textContent).toBe('Nadia, about 9:00: where it is')
+  await userEvent.keyboard('{Escape}{ArrowRight}{Enter}')
+  expect(sent).toEqual([])
+  knot.focus()
+  await userEvent.keyboard('m{ArrowRight}')
+  expect(screen.getByRole('status').textContent).toBe(
+    'Ife, about 7:50: +12 min driving, back 11:40; the promise is missed by 50 min. They are told in five minutes',
+  )
+  await userEvent.keyboard('{Enter}')
+  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  expect(sent[0]).toMatchObject({ path: '/api/rounds/appointments/7/move', body: { member_id: 3, position: 0 } })
+  expect(screen.getByRole('status').textContent).toBe('')
 })
 
 it('lists what has no day with its worth and until when', async () => {
@@ -214,7 +259,11 @@ it('lists what has no day with its worth and until when', async () => {
     visit({ id: 2, site: 'Pell School', on: null, week: '2026-12-07' }),
     visit({ id: 3, site: 'Quarry', latest_on: '2026-11-01' }),
   ]
-  rendered(<Unplaced data={{ total: 1, rows }} week="2026-11-30" today={TODAY} onChoose={chosen} />)
+  const Waiting = () => {
+    const carry = useCarry({ on: TODAY, rounds: [], first: TODAY, may: true, onMoved: vi.fn() })
+    return <Unplaced data={{ total: 1, rows }} week="2026-11-30" today={TODAY} onChoose={chosen} carry={carry} />
+  }
+  rendered(<Waiting />)
   expect(screen.getByText('until 3 Dec')).toBeTruthy()
   expect(screen.getByText('week of 7 Dec')).toBeTruthy()
   expect(screen.getByText('past its latest, 1 Nov')).toBeTruthy()
