@@ -79,7 +79,7 @@ with sync_playwright() as playwright:
         ("season", "/rounds/season"),
         ("water", "/water"),
         ("review", "/review?of=scale"),
-        ("practices", "/review/practices"),
+        ("bench", "/bench"),
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)

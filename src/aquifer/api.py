@@ -31,6 +31,7 @@ from aquifer.review.api import router as review
 from aquifer.rounds.api import router as rounds
 from aquifer.stock.api import router as stock
 from aquifer.visiting.api import router as visits
+from aquifer.workbench.api import router as bench
 
 
 class Trouble(Schema):
@@ -91,5 +92,6 @@ for prefix, router in (
     ("", imports),
     ("", attachments),
     ("", whole_base),
+    ("", bench),
 ):
     api.add_router(prefix, router)

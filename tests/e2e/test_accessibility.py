@@ -29,6 +29,7 @@ def test_office_pages(person):
         "/review",
         "/review/practices",
         "/review/tanks",
+        "/bench",
         "/register/duplicates",
         "/register/files",
         "/water",

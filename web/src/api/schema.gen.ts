@@ -3224,6 +3224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/lives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Two Lives
+         * @description Twenty years of a tank under one care beside another, with the same luck. Nothing is kept.
+         */
+        post: operations["aquifer_workbench_api_two_lives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -9699,6 +9719,117 @@ export interface components {
          */
         BaseFileState: "writing" | "ready" | "failed";
         /**
+         * LifeOut
+         * @description One life, a point every quarter.
+         */
+        LifeOut: {
+            /** Depth Mm */
+            depth_mm: number[];
+            /** Rod Left */
+            rod_left: number[];
+            /**
+             * Hot L
+             * @description In one draw.
+             */
+            hot_l: number[];
+            /**
+             * Energy Kwh
+             * @description A year.
+             */
+            energy_kwh: number[];
+            /** Leak Within Year */
+            leak_within_year: number[];
+            /** Valve Stuck */
+            valve_stuck: number[];
+            /**
+             * Loud
+             * @description 0 quiet, 1 bubbles, 2 pops or rumbles.
+             */
+            loud: number[];
+            /** Leaks In Year */
+            leaks_in_year: number | null;
+            /** Bare From Year */
+            bare_from_year: number | null;
+            /** Rods In Years */
+            rods_in_years: number[];
+            /**
+             * Depth Fan Mm
+             * @description At P10, P50 and P90 of many lives.
+             */
+            depth_fan_mm: number[][];
+            /**
+             * Leaked Share
+             * @description Of many lives, how many have leaked by then.
+             */
+            leaked_share: number[];
+        };
+        /** LivesOut */
+        LivesOut: {
+            /**
+             * Water
+             * @description The zone's name; empty where none was chosen.
+             */
+            water: string;
+            /** Hardness Mg L */
+            hardness_mg_l: number;
+            /** Years */
+            years: number[];
+            /** Sides */
+            sides: components["schemas"]["LifeOut"][];
+        };
+        /**
+         * CareName
+         * @description Ways to care that practitioners know by name.
+         * @enum {string}
+         */
+        CareName: "never" | "yearly" | "half_yearly" | "long_service" | "rods_only";
+        /**
+         * LivesIn
+         * @description A new tank on a water: a zone's, or one of some hardness.
+         */
+        LivesIn: {
+            /** @default gas_tank */
+            kind?: components["schemas"]["HeaterKind"];
+            /**
+             * Capacity L
+             * @default 190
+             */
+            capacity_l?: number;
+            /**
+             * People
+             * @default 4
+             */
+            people?: number;
+            /** Zone Id */
+            zone_id?: number | null;
+            /** Hardness Mg L */
+            hardness_mg_l?: number | null;
+            /**
+             * Seed
+             * @description None is ordinary luck.
+             */
+            seed?: number | null;
+            /** Sides */
+            sides: components["schemas"]["SideIn"][];
+        };
+        /**
+         * SideIn
+         * @description How one of the two tanks is kept.
+         */
+        SideIn: {
+            care: components["schemas"]["CareName"];
+            /**
+             * Softened
+             * @default false
+             */
+            softened?: boolean;
+            /**
+             * Setpoint C
+             * @default 60
+             */
+            setpoint_c?: number;
+        };
+        /**
          * Trouble
          * @description Whatever cannot be done is told so; see ``errors``.
          */
@@ -15657,6 +15788,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_two_lives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LivesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LivesOut"];
+                };
             };
             /** @description It cannot be done, and why */
             "4XX": {

@@ -68,6 +68,7 @@ export function Office() {
           <Place to="/outlook">Outlook</Place>
           <Place to="/rounds">Rounds</Place>
           <Place to="/review">Review</Place>
+          <Place to="/bench">Bench</Place>
           {records && <Place to="/visit">Visit</Place>}
         </nav>
         <div className="flex-1" />

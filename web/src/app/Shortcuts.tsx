@@ -11,6 +11,7 @@ const PLACES: Record<string, { to: string; name: string }> = {
   i: { to: '/register/open-ends', name: 'Open issues' },
   w: { to: '/water', name: 'Water' },
   v: { to: '/review', name: 'Review' },
+  b: { to: '/bench', name: 'Bench' },
   t: { to: '/settings', name: 'Settings' },
 }
 const TOGETHER_MS = 1200

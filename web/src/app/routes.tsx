@@ -1,5 +1,6 @@
 import { createBrowserRouter } from 'react-router'
 
+import { LivesPage } from '../features/bench/LivesPage'
 import { CallPage } from '../features/calls/CallPage'
 import { GapsPage } from '../features/gaps/GapsPage'
 import { DuplicatesPage } from '../features/heaters/DuplicatesPage'
@@ -103,6 +104,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Review: practices">
                 <PracticesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/bench',
+            element: (
+              <Titled as="Bench: years in a minute">
+                <LivesPage />
               </Titled>
             ),
           },

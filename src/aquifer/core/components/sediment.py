@@ -88,9 +88,7 @@ class SedimentComponent(Deposit):
         own = fleet.at(row)
         h, f, looks = own.heaters, own.flushes, own.looks
         heard = np.flatnonzero((looks.noise >= 0) & h.is_fired_from_below[looks.row])
-        loop = np.where(h.recirculated, SEDIMENT.recirculation_factor, 1.0)
-        unsure = sediment.unsure_mg_l(h.hardness_mg_l, h.water_spread)
-        rate = loop * h.volume_m3 * sediment.deposit_kg_m3(h.potential_mg_l, h.suspended_mg_l, unsure)
+        rate = unit_rate(h)
         if heard.size:
             # On the same day a tank is listened to before it is flushed.
             rows = np.concatenate([looks.row[heard], f.row])
@@ -361,6 +359,13 @@ class SedimentComponent(Deposit):
             "recirculation": np.where(h.recirculated, np.log(p.recirculation_factor), 0.0),
             "tank_size": np.log(p.reference_floor_m2 / h.floor_m2),
         }
+
+
+def unit_rate(h: Heaters) -> FloatArray:
+    """What settles in each tank at theta = 1, kg/year, (n,). Source: ``sediment.deposit_kg_m3``."""
+    loop = np.where(h.recirculated, SEDIMENT.recirculation_factor, 1.0)
+    unsure = sediment.unsure_mg_l(h.hardness_mg_l, h.water_spread)
+    return np.asarray(loop * h.volume_m3 * sediment.deposit_kg_m3(h.potential_mg_l, h.suspended_mg_l, unsure))
 
 
 def _ruled(depth_m: FloatArray) -> FloatArray:

@@ -1,0 +1,273 @@
+"""The life of a tank, month by month, under one care and one luck or two hundred.
+
+It goes by the laws that the forecast goes by, run forward from a new tank instead of back from what was found: deposit,
+rod, relief valve and wall. Two lives with the same luck differ by their care alone.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from aquifer.core import anode, ceiling, relief_valve, sediment, tank
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.components.sediment import unit_rate
+from aquifer.core.fleet import Heaters
+from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING, SEDIMENT, TANK, USAGE
+from aquifer.core.usage import WATER_HEAT_KJ_KG_K
+from aquifer.core.vocabulary import FlushMethod, code
+
+YEARS = 20
+MONTHS = 12
+DRAWN_SHARE = 0.7
+"""Of a tank's water, what comes hot in one draw before the cold mixes in. Handbook, first-hour rating practice."""
+ABOVE_ELEMENT_SHARE = 0.5
+"""What is left of that where the lower element is buried: the upper one heats the half above it. Assumption."""
+STANDING_KWH_A_DAY = 2.2
+"""Lost through the walls of a tank of the reference size. Handbook, between 1.5 and 3."""
+ELEMENT_EFFICIENCY = 0.98
+"""Of what an element takes, what heats the water. Handbook."""
+LOSS_PER_M, MOST_LOST = 1.0, 0.10
+"""Share of the fuel that a metre of bed over the flame costs, and at most. Assumption: one part in a hundred a
+centimetre, as ``ten_years`` takes a tenth at most."""
+
+
+@dataclass(frozen=True)
+class Care:
+    """What is done to a tank; 0 months is never."""
+
+    flush_months: int = 0
+    method: FlushMethod = FlushMethod.DRAIN_AND_PULSE
+    rod_months: int = 0
+    """How often somebody looks; a rod that would be bare before the next look is renewed."""
+    valve_months: int = 0
+    """How often the relief valve is made to run."""
+
+
+class CareName(StrEnum):
+    """Ways to care that practitioners know by name."""
+
+    NEVER = "never"
+    YEARLY = "yearly"
+    HALF_YEARLY = "half_yearly"
+    LONG_SERVICE = "long_service"
+    RODS_ONLY = "rods_only"
+
+
+CARES = {
+    CareName.NEVER: Care(),
+    CareName.YEARLY: Care(12, FlushMethod.DRAIN_AND_PULSE, 12, 12),
+    CareName.HALF_YEARLY: Care(6, FlushMethod.DRAIN_AND_PULSE, 12, 12),
+    CareName.LONG_SERVICE: Care(54, FlushMethod.JETTING, 54, 12),
+    CareName.RODS_ONLY: Care(0, FlushMethod.DRAIN_AND_PULSE, 12, 12),
+}
+"""Source: the practices of ``policy``, trade practice."""
+
+
+@dataclass(frozen=True)
+class Luck:
+    """What differs between two tanks of one build on one water; arrays of shape (lives,)."""
+
+    deposit: FloatArray
+    """Factor on the deposit's rate."""
+    rod: FloatArray
+    flush_log_odds: FloatArray
+    """Of what each flush removes, (lives, flushes)."""
+    life: FloatArray
+    """Cumulative hazard at which the wall gives way."""
+
+    def __len__(self) -> int:
+        return int(self.life.size)
+
+
+FLUSHES = YEARS * 2
+ORDINARY = Luck(np.ones(1), np.ones(1), np.zeros((1, FLUSHES)), np.full(1, np.log(2)))
+"""Half of all tanks live longer."""
+
+
+def drawn(lives: int, seed: int) -> Luck:
+    """As much luck as lives. Source: the spreads that the forecast expects of heaters of which nothing was found; a
+    unit exponential for the wall (textbook)."""
+    random = np.random.default_rng(seed)
+    spread = LEARNING.heater_spread / 2
+    return Luck(
+        np.exp(random.normal(0, spread, lives)),
+        np.exp(random.normal(0, spread / 2, lives)),
+        random.normal(0, SEDIMENT.odds_spread, (lives, FLUSHES)),
+        random.exponential(1.0, lives),
+    )
+
+
+@dataclass(frozen=True)
+class Lived:
+    """What became of the tanks; (lives, months + 1), the first column new. A tank that leaked goes on as it was."""
+
+    depth_m: FloatArray
+    rod_left: FloatArray
+    """Share of the rod, 0 is bare wire."""
+    hot_l: FloatArray
+    """In one draw."""
+    energy_kwh: FloatArray
+    """A year, at the pace of that month."""
+    leak_within_year: FloatArray
+    valve_stuck: FloatArray
+    """Probability that the relief valve does not open."""
+    loud: IntArray
+    """0 quiet, 1 bubbles, 2 pops or rumbles."""
+    leaked: IntArray
+    """Month in which the wall gives way, -1 if it outlasts the years; (lives,)."""
+    deposited_kg: FloatArray
+    removed_kg: FloatArray
+    """By flushes, both over all years; (lives,)."""
+    left_kg: FloatArray
+    rods: tuple[tuple[int, ...], ...]
+    """Months in which each life got a new rod."""
+
+    def until_leak(self) -> BoolArray:
+        """Months in which each tank still holds, (lives, months + 1)."""
+        months = np.arange(self.depth_m.shape[1])
+        return np.asarray((self.leaked < 0)[:, None] | (months[None, :] < self.leaked[:, None]))
+
+
+def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float = 1.0) -> Lived:
+    """Twenty years of one tank under a care, for each luck.
+
+    Parameters: heater, one row, a tank; its age and what was fitted later do not matter, it begins new; life_factor,
+    how much oftener tanks leak here than the handbook says, see ``lives.LifeFactor``.
+    Returns: what it comes to, month by month. Raises: ValueError for anything but one tank.
+    Source: ``sediment``, ``anode``, ``relief_valve``, ``tank``; the rest is beside each figure.
+    """
+    if len(heater) != 1 or not bool(heater.is_tank[0]):
+        raise ValueError("one tank is lived at a time; a tankless heater has no bed, rod or wall")
+    lives, months = len(luck), YEARS * MONTHS
+    rate = unit_rate(heater)[0] * luck.deposit
+    bed, flushes = (np.zeros(lives), np.zeros(lives)), 0
+    removed, rods = np.zeros(lives), _Rods(heater, luck)
+    spent, lived_hazard = np.zeros(lives), np.zeros(lives)
+    leaked = np.full(lives, -1)
+    columns: list[dict[str, FloatArray]] = []
+    for month in range(months + 1):
+        years = month / MONTHS
+        if month:
+            bed = sediment.grown(bed, rate, np.full(lives, 1 / MONTHS))
+            bare = rods.left(years) <= 0
+            before = tank.effective_age(np.full(lives, years - 1 / MONTHS), spent)
+            spent = spent + bare / MONTHS
+            ratio = _log_ratio(heater, columns[-1]["loud"], life_factor)
+            lived_hazard += tank.hazard(tank.effective_age(np.full(lives, years), spent), ratio) - tank.hazard(
+                before, ratio
+            )
+            leaked = np.where((leaked < 0) & (lived_hazard >= luck.life), month, leaked)
+        if month and care.flush_months and month % care.flush_months == 0:
+            share = _removed(care.method, luck.flush_log_odds[:, flushes])
+            removed = removed + bed[0] * share[:, 0] + bed[1] * share[:, 1]
+            bed, flushes = (bed[0] * (1 - share[:, 0]), bed[1] * (1 - share[:, 1])), flushes + 1
+        if month and care.rod_months and month % care.rod_months == 0:
+            rods.looked_at(month, care.rod_months)
+        since_run = _since(month, care.valve_months)
+        columns.append(_looks(heater, bed, rods.left(years), spent, years, since_run, life_factor))
+    whole = {name: np.stack([column[name] for column in columns], axis=1) for name in columns[0]}
+    return Lived(
+        depth_m=whole["depth_m"],
+        rod_left=whole["rod_left"],
+        hot_l=whole["hot_l"],
+        energy_kwh=whole["energy_kwh"],
+        leak_within_year=whole["leak_within_year"],
+        valve_stuck=whole["valve_stuck"],
+        loud=whole["loud"].astype(np.int64),
+        leaked=leaked,
+        deposited_kg=rate * YEARS,
+        removed_kg=removed,
+        left_kg=bed[0] + bed[1],
+        rods=tuple(tuple(own) for own in rods.renewed),
+    )
+
+
+class _Rods:
+    """The rods of all lives: what is left of each, and when it was renewed."""
+
+    def __init__(self, heater: Heaters, luck: Luck) -> None:
+        self._heater, self._luck = heater, luck
+        self._fitted = np.zeros(len(luck))
+        self._has = bool(heater.is_sacrificial[0])
+        self.renewed: list[list[int]] = [[] for _ in range(len(luck))]
+
+    def _consumed(self, years: float) -> FloatArray:
+        h, count = self._heater, len(self._luck)
+        rods = anode.Rods(
+            np.repeat(h.alloy, count),
+            np.repeat(h.rod_diameter_m, count),
+            np.repeat(h.rod_length_m, count),
+            self._fitted,
+            h.wetted_m2,
+            h.radius_m,
+            h.conductivity_us_cm,
+            h.potential_mg_l,
+            h.setpoint_c,
+        )
+        return anode.consumed(rods, years - self._fitted) * self._luck.rod
+
+    def left(self, years: float) -> FloatArray:
+        """Share of each rod, 0 where there is none."""
+        return np.clip(1 - self._consumed(years), 0.0, 1.0) if self._has else np.zeros(len(self._luck))
+
+    def looked_at(self, month: int, next_months: int) -> None:
+        """Those that would be bare before the next look are renewed."""
+        years = month / MONTHS
+        bare_soon = self._consumed(years + next_months / MONTHS) >= anode.BARE_LIMIT
+        for life in np.flatnonzero(bare_soon & self._has):
+            self.renewed[life].append(month)
+        self._fitted = np.where(bare_soon & self._has, years, self._fitted)
+
+
+def _removed(method: FlushMethod, log_odds: FloatArray) -> FloatArray:
+    """Share of loose and hardened deposit that one flush removes, (lives, 2). Source: ``sediment.flush_shares``."""
+    share = sediment.flush_shares()[code(method)][None, :]
+    return np.asarray(share / (share + (1 - share) * np.exp(-log_odds)[:, None]))
+
+
+def _since(month: int, every: int) -> float:
+    """Years since something was done last that is done every so many months, from new."""
+    return (month % every if every else month) / MONTHS
+
+
+def _log_ratio(heater: Heaters, loud: FloatArray, life_factor: float) -> FloatArray:
+    symptoms = np.log(life_factor) + np.where(loud >= 2, TANK.loud_bed, 0.0)
+    stress = tank.Stress(heater.hardness_mg_l, heater.pressure_kpa, heater.setpoint_c, symptoms)
+    return tank.log_hazard_ratio(stress)
+
+
+def _looks(
+    heater: Heaters,
+    bed: sediment.Bed,
+    rod_left: FloatArray,
+    spent: FloatArray,
+    years: float,
+    since_run: float,
+    life_factor: float,
+) -> dict[str, FloatArray]:
+    """What a tank is like in a month."""
+    capacity, floor = float(heater.capacity_l[0]), heater.floor_m2
+    most = SEDIMENT.ceiling_share * heater.capacity_l / 1000 / floor
+    depth = ceiling.bounded(sediment.depth_m(bed, floor), most)
+    fired, elements = bool(heater.is_fired_from_below[0]), bool(heater.has_elements[0])
+    first, second = SEDIMENT.noise_cuts_m
+    loud = ((depth >= first).astype(np.float64) + (depth >= second)) * fired
+    hot = DRAWN_SHARE * (capacity - 1000 * depth * floor)
+    buried = elements & (depth >= heater.sediment_limit_m)
+    heat = heater.volume_m3 * 1000 * WATER_HEAT_KJ_KG_K * (heater.setpoint_c - heater.source_c) / 3600
+    standing = STANDING_KWH_A_DAY * DAYS_PER_YEAR * heater.wetted_m2 / GEOMETRY.wetted_m2
+    efficiency = ELEMENT_EFFICIENCY if elements else USAGE.recovery_efficiency
+    lost = np.minimum(LOSS_PER_M * depth, MOST_LOST) * fired
+    ratio, is_bare = _log_ratio(heater, loud, life_factor), np.where(rod_left > 0, 0.0, 1.0)
+    age = np.full(depth.shape, years)
+    stuck = -np.expm1(-relief_valve.hazard(np.array(since_run), heater.hardness_mg_l))
+    return {
+        "depth_m": depth,
+        "rod_left": rod_left,
+        "hot_l": np.where(buried, ABOVE_ELEMENT_SHARE, 1.0) * hot,
+        "energy_kwh": (heat + standing) / efficiency / (1 - lost),
+        "leak_within_year": tank.failure_within(np.ones(depth.shape), age, spent, is_bare, ratio),
+        "valve_stuck": np.broadcast_to(stuck, depth.shape),
+        "loud": loud,
+    }

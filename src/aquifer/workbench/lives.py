@@ -1,0 +1,116 @@
+"""Two lives of a tank side by side, on a water of the company's or one of some hardness."""
+
+import datetime
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from aquifer.core.arrays import FloatArray
+from aquifer.core.assembly import KnownHeaters, complete
+from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, CareName, Lived, Luck, drawn, live
+from aquifer.core.fleet import Heaters
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Alloy, Component, code
+from aquifer.core.water import WaterProfile, WaterTest, profile
+from aquifer.errors import NotFound
+from aquifer.forecasts import calibrations
+from aquifer.water.profiles import waters
+
+MANY = 200
+"""Lives of one care that are lived for a fan. Assumption: what a person looks at in a second."""
+EVERY = 3
+"""Months between two points that are told."""
+FAN = (0.1, 0.5, 0.9)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A tank, and where it stands."""
+
+    kind: HeaterKind
+    capacity_l: float
+    people: float
+    zone_id: int | None
+    hardness_mg_l: float | None
+    seed: int | None
+    """None is ordinary luck."""
+
+
+@dataclass(frozen=True)
+class Side:
+    """One of the two lives."""
+
+    care: CareName
+    softened: bool
+    setpoint_c: float
+
+
+def told(asked: Asked, sides: list[Side], today: datetime.date) -> dict[str, Any]:
+    """The lives as a page draws them. Raises: NotFound for a zone that is not there."""
+    water, name = _water(asked, today)
+    luck = ORDINARY if asked.seed is None else drawn(1, asked.seed)
+    many = drawn(MANY, asked.seed or 0)
+    taught = calibrations.in_force()[0].get(Component.TANK)
+    factor = 1.0 if taught is None else taught.life.mean
+    return {
+        "water": name,
+        "hardness_mg_l": water.analysis.total_hardness_mg_l,
+        "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
+        "sides": [_side(_heater(asked, side, water), side, luck, many, factor) for side in sides],
+    }
+
+
+def _water(asked: Asked, today: datetime.date) -> tuple[WaterProfile, str]:
+    if asked.zone_id is None:
+        return profile(WaterTest(total_hardness_mg_l=asked.hardness_mg_l)), ""
+    zone = next((one for one in waters(today, [asked.zone_id]).zones if one.zone_id == asked.zone_id), None)
+    if zone is None:
+        raise NotFound("There is no such zone.", fields={"zone_id": "no such zone"})
+    return zone.profile, zone.name
+
+
+def _heater(asked: Asked, side: Side, water: WaterProfile) -> Heaters:
+    known = KnownHeaters.blank(np.array([code(asked.kind)]), np.zeros(1))
+    known = replace(
+        known,
+        capacity_l=np.array([asked.capacity_l]),
+        people=np.array([asked.people]),
+        setpoint_c=np.array([side.setpoint_c]),
+        softened=np.array([side.softened]),
+        alloy=np.array([code(Alloy.MAGNESIUM)]),
+    )
+    return complete(known, [water])
+
+
+def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float) -> dict[str, Any]:
+    care = CARES[side.care]
+    one, all_lives = live(heater, care, luck, factor), live(heater, care, many, factor)
+    return {
+        "depth_mm": _points(1000 * one.depth_m[0]),
+        "rod_left": _points(one.rod_left[0], 3),
+        "hot_l": _points(one.hot_l[0]),
+        "energy_kwh": _points(one.energy_kwh[0], 0),
+        "leak_within_year": _points(one.leak_within_year[0], 4),
+        "valve_stuck": _points(one.valve_stuck[0], 4),
+        "loud": [int(grade) for grade in one.loud[0, ::EVERY]],
+        "leaks_in_year": _years(one.leaked[0]),
+        "bare_from_year": _bare(one),
+        "rods_in_years": [month / MONTHS for month in one.rods[0]],
+        "depth_fan_mm": [_points(line) for line in np.quantile(1000 * all_lives.depth_m, FAN, axis=0)],
+        "leaked_share": _points(1 - all_lives.until_leak().mean(axis=0), 3),
+    }
+
+
+def _points(line: FloatArray, digits: int = 1) -> list[float]:
+    return [round(float(value), digits) for value in line[::EVERY]]
+
+
+def _years(month: int) -> float | None:
+    return None if month < 0 else round(int(month) / MONTHS, 2)
+
+
+def _bare(one: Lived) -> float | None:
+    """The year from which no rod is left to the end, or to the next that is fitted."""
+    bare = np.flatnonzero(one.rod_left[0] <= 0)
+    return _years(int(bare[0])) if bare.size else None

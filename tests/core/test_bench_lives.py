@@ -1,0 +1,113 @@
+"""Twenty years of a tank: conserved, held to small steps and textbook laws by hand, and to what care changes."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from aquifer.core.assembly import KnownHeaters, complete
+from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, Care, CareName, drawn, live
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Alloy, FlushMethod, code
+from aquifer.core.water import WaterTest, profile
+
+
+def tank(kind: HeaterKind = HeaterKind.GAS_TANK, hardness: float = 320.0, **known):
+    columns = KnownHeaters.blank(np.array([code(kind)]), np.zeros(1))
+    given = {"capacity_l": 190.0, "people": 4.0, "setpoint_c": 60.0, "alloy": code(Alloy.MAGNESIUM), **known}
+    columns = replace(columns, **{name: np.array([value]) for name, value in given.items()})
+    return complete(columns, [profile(WaterTest(hardness, 0.75 * hardness, 0.7 * hardness, 7.6))])
+
+
+def test_what_came_in_lies_there_or_was_flushed_out():
+    lives = drawn(50, seed=3)
+    for care in CARES.values():
+        lived = live(tank(), care, lives)
+        assert lived.left_kg + lived.removed_kg == pytest.approx(lived.deposited_kg, rel=1e-3)
+    assert live(tank(), Care()).removed_kg.tolist() == [0.0]
+
+
+def test_the_bed_of_a_tank_that_nobody_flushes_is_that_of_small_steps():
+    """Euler's steps of an hour, with the figures of the docs written out: 650 and 1,400 kg/m3, baked in 1.5 years."""
+    heater = tank(hardness=180.0)
+    lived = live(heater, Care())
+    rate, loose, hard, dt = float(lived.deposited_kg[0]) / YEARS, 0.0, 0.0, 1 / 8766
+    at = []
+    for step in range(8766 * 8):
+        baked = loose / 1.5 * dt
+        loose, hard = loose + rate * dt - baked, hard + baked
+        if (step + 1) % 8766 == 0:
+            at.append((loose / 650 + hard / 1400) / float(heater.floor_m2[0]))
+    by_year = lived.depth_m[0, MONTHS * np.arange(1, 9)]
+    # Far below the ceiling the curve that bends to it is hardly felt.
+    shallow = by_year < 0.1
+    assert shallow.sum() >= 3
+    assert by_year[shallow] == pytest.approx(np.array(at)[shallow], rel=0.02)
+
+
+def test_a_rod_loses_what_faraday_says():
+    heater = tank()
+    lived = live(heater, Care())
+    lost_kg = (
+        float(1 - lived.rod_left[0, MONTHS])
+        * 1770
+        * np.pi
+        / 4
+        * (0.0204**2 - 0.0033**2)
+        * float(heater.rod_length_m[0])
+    )
+    # Half of magnesium's charge protects: the current of the first year is what that metal gives in one.
+    ampere = lost_kg * 2 * 96485.0 / 0.024305 * 0.5 / (365.25 * 86400)
+    assert 0.001 < ampere < 0.05
+    area = float(heater.wetted_m2[0]) * 0.045
+    # Less than bare steel could take up, more than a tenth of it.
+    assert 0.1 * 0.3 * area < ampere < 0.3 * area
+    assert (np.diff(lived.rod_left[0]) <= 0).all()
+
+
+def test_care_is_worth_what_practice_says():
+    yearly, never = (live(tank(), CARES[name]) for name in (CareName.YEARLY, CareName.NEVER))
+    late = 11 * MONTHS
+    assert yearly.depth_m[0, late] < 0.35 * never.depth_m[0, late]
+    assert never.rod_left[0, late] == 0 and yearly.rod_left[0, late] > 0.2
+    assert yearly.hot_l[0, late] > never.hot_l[0, late]
+    assert yearly.energy_kwh[0, late] < never.energy_kwh[0, late]
+    assert yearly.leak_within_year[0, late] < never.leak_within_year[0, late]
+    assert yearly.leaked[0] < 0 or yearly.leaked[0] > never.leaked[0] > 0
+    assert len(yearly.rods[0]) >= 3 and never.rods[0] == ()
+    assert never.valve_stuck[0, late] > yearly.valve_stuck[0, late]
+    assert yearly.valve_stuck[0, late] == 0.0
+    jetted = live(tank(), Care(54, FlushMethod.JETTING))
+    assert jetted.depth_m[0, 54] < 0.5 * jetted.depth_m[0, 53]
+
+
+def test_softer_and_cooler_water_deposit_less_and_elements_are_buried():
+    plain, soft = live(tank(), Care()), live(tank(softened=True), Care())
+    cool = live(tank(setpoint_c=50.0), Care())
+    assert soft.deposited_kg[0] < 0.35 * plain.deposited_kg[0]
+    assert cool.deposited_kg[0] < plain.deposited_kg[0]
+    electric = live(tank(HeaterKind.ELECTRIC_TANK, alloy=code(Alloy.MAGNESIUM)), Care())
+    assert (electric.loud == 0).all()
+    fell = np.flatnonzero(np.diff(electric.hot_l[0]) < -0.25 * electric.hot_l[0, 0])
+    assert fell.size == 1
+    with pytest.raises(ValueError, match="one tank"):
+        live(tank(HeaterKind.GAS_TANKLESS, alloy=code(Alloy.NONE)), Care())
+
+
+def test_lives_differ_by_their_luck_alone_and_half_of_them_outlive_the_ordinary_one():
+    lives = drawn(200, seed=8)
+    one, same = live(tank(), Care(), lives), live(tank(), Care(), lives)
+    assert one.leaked.tolist() == same.leaked.tolist()
+    plain = replace(lives, deposit=np.ones(200), rod=np.ones(200), flush_log_odds=np.zeros((200, 40)))
+    ordinary = live(tank(), Care(), ORDINARY)
+    ends = live(tank(), Care(), plain).leaked
+    share = np.mean((ends > 0) & (ends < ordinary.leaked[0]))
+    assert ordinary.leaked[0] > 0 and 0.4 < share < 0.6
+    held = one.until_leak()
+    assert held[:, 0].all() and (held.sum(axis=1) == np.where(one.leaked < 0, 241, one.leaked)).all()
+    # Tanks of all lucks: the month's hazard is the share that leaks of those that stand.
+    few = live(tank(), Care(), replace(plain, life=np.random.default_rng(1).exponential(1.0, 200)))
+    within = few.leak_within_year[0, 10 * MONTHS]
+    standing = (few.leaked < 0) | (few.leaked > 10 * MONTHS)
+    gone = standing & (few.leaked > 0) & (few.leaked <= 11 * MONTHS)
+    assert gone.sum() / standing.sum() == pytest.approx(within, abs=0.1)

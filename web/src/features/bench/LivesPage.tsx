@@ -1,0 +1,399 @@
+import { useQuery } from '@tanstack/react-query'
+import { Slider } from 'radix-ui'
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
+import { CutTank } from '../../drawing/CutTank'
+import { shown, type Units } from '../../lib/units'
+import { KINDS } from '../../lib/words'
+import { zoneMapOptions } from '../../records/waterQueries'
+import { useCompany } from '../../session/session'
+import { Button } from '../../ui/Button'
+import { Phrase } from '../../ui/Phrase'
+import { Failed, Loading } from '../../ui/States'
+import { useSize } from '../../ui/useSize'
+import { Courses, type Course } from './Courses'
+import { livesOptions } from './queries'
+import { CARES, eventsOf, LOUD } from './words'
+
+type Kind = Schema['HeaterKind']
+type Life = Schema['LifeOut']
+type CareName = Schema['SideIn']['care']
+
+const TANKS: Kind[] = ['gas_tank', 'electric_tank', 'indirect_tank']
+const SIZES = [115, 150, 190, 280, 455]
+const PEOPLE = ['1', '2', '3', '4', '6', '8']
+const SETTINGS = [50, 55, 60, 65, 70]
+const FIRED: Kind[] = ['gas_tank']
+
+/** Years in a minute: one tank lived twice with the same luck, cut open at any year. */
+export function LivesPage() {
+  const { units } = useCompany()
+  const [address, setAddress] = useSearchParams()
+  const zones = useQuery(zoneMapOptions)
+  const [at, setAt] = useState(44)
+  const [many, setMany] = useState(false)
+  const [asTable, setAsTable] = useState(false)
+  const [frame, size] = useSize()
+  const said = (name: string, usual: string) => address.get(name) ?? usual
+  const say = (name: string) => (value: string) =>
+    setAddress(
+      (now) => {
+        now.set(name, value)
+        return now
+      },
+      { replace: true },
+    )
+  const kind = said('kind', 'gas_tank') as Kind
+  const hardest = zones.data?.toSorted((one, other) => other.hardness_mg_l - one.hardness_mg_l)[0]
+  const zone = said('zone', String(hardest?.id ?? ''))
+  const side = (which: string, care: CareName): Schema['SideIn'] => ({
+    care: said(`${which}_care`, care) as CareName,
+    softened: said(`${which}_water`, 'hard') === 'soft',
+    setpoint_c: Number(said(`${which}_set`, '60')),
+  })
+  const sides = [side('a', 'yearly'), side('b', 'never')]
+  const luck = said('luck', '0')
+  const body: Schema['LivesIn'] = {
+    kind,
+    capacity_l: Number(said('size', '190')),
+    people: Number(said('people', '4')),
+    zone_id: Number(zone) || null,
+    hardness_mg_l: null,
+    seed: Number(luck) || null,
+    sides,
+  }
+  const { data, error, refetch } = useQuery({ ...livesOptions(body), enabled: zones.data !== undefined })
+  const year = data?.years[at] ?? 0
+  if (error ?? zones.error)
+    return (
+      <>
+        <h1 className="sr-only">Years in a minute</h1>
+        <Failed error={(error ?? zones.error)!} onRetry={() => void refetch()} />
+      </>
+    )
+  if (!data || !zones.data)
+    return (
+      <>
+        <h1 className="sr-only">Years in a minute</h1>
+        <Loading what="the years" />
+      </>
+    )
+  const capacity = body.capacity_l ?? 190
+  const fired = FIRED.includes(kind)
+  const courses = coursesOf(data.sides, units, many)
+  return (
+    <div className="flex h-full flex-col">
+      <h1 className="sr-only">Years in a minute</h1>
+      <div className="flex min-h-[52px] shrink-0 items-center border-b border-line px-5">
+        <p className="text-soft">
+          A
+          <Phrase
+            label="Kind of tank"
+            value={kind}
+            options={TANKS.map((one) => ({ value: one, label: KINDS[one] }))}
+            onChange={say('kind')}
+          />
+          of
+          <Phrase
+            label="Size"
+            value={said('size', '190')}
+            options={SIZES.map((one) => ({ value: String(one), label: shown(units, 'volume_l', one) }))}
+            onChange={say('size')}
+          />
+          on
+          <Phrase
+            label="Water"
+            value={zone}
+            options={zones.data.map((one) => ({ value: String(one.id), label: one.name }))}
+            onChange={say('zone')}
+          />
+          for
+          <Phrase
+            label="Household"
+            value={said('people', '4')}
+            options={PEOPLE.map((one) => ({ value: one, label: one === '1' ? 'one person' : `${one} people` }))}
+            onChange={say('people')}
+          />
+          : <Kept which="a" side={sides[0]!} units={units} say={say} /> beside{' '}
+          <Kept which="b" side={sides[1]!} units={units} say={say} />, with
+          <Phrase
+            label="Luck"
+            value={luck}
+            options={[
+              { value: '0', label: 'ordinary luck' },
+              ...[1, 2, 3, 4, 5].map((one) => ({ value: String(one), label: `the luck of household ${one}` })),
+            ]}
+            onChange={say('luck')}
+          />
+          .
+        </p>
+        <div className="flex-1" />
+        <Button look="quiet" aria-pressed={many} className="min-h-8 shrink-0" onClick={() => setMany(!many)}>
+          {many ? 'One life' : '200 lives'}
+        </Button>
+        <Button look="quiet" aria-pressed={asTable} className="min-h-8 shrink-0" onClick={() => setAsTable(!asTable)}>
+          {asTable ? 'Drawn' : 'As a table'}
+        </Button>
+      </div>
+      <div className="flex min-h-0 flex-1">
+        <div className="flex min-w-0 flex-1 items-center justify-evenly">
+          {data.sides.map((life, number) => (
+            <figure key={number} className="text-center">
+              <CutTank
+                deposit={share(life.depth_mm[at]!, capacity)}
+                rodLeft={life.rod_left[at]!}
+                hot={life.hot_l[at]! / capacity}
+                fired={fired}
+                loud={life.loud[at]!}
+                leaks={life.leaks_in_year !== null && year >= life.leaks_in_year}
+                height={430}
+                words={lifeWords(life, at, year, units)}
+                depositWords={shown(units, 'length_mm', life.depth_mm[at]!)}
+                rodWords={life.rod_left[at]! > 0 ? `${Math.round(100 * life.rod_left[at]!)} % left` : 'bare wire'}
+              />
+              <figcaption className={number === 0 ? 'text-water' : 'text-copper-deep'}>
+                <strong className="block">{CARES[sides[number]!.care].words}</strong>
+                <span className="text-soft">
+                  {life.leaks_in_year !== null && year >= life.leaks_in_year
+                    ? `leaked in year ${Math.floor(life.leaks_in_year) + 1}`
+                    : LOUD[life.loud[at]!]}
+                </span>
+              </figcaption>
+            </figure>
+          ))}
+        </div>
+        <div ref={frame} className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2">
+          {asTable ? (
+            <Figures years={data.years} courses={courses} sides={sides} />
+          ) : (
+            size.width > 0 && (
+              <Courses
+                years={data.years}
+                courses={courses}
+                sides={data.sides}
+                at={at}
+                width={size.width - 8}
+                height={size.height - 16}
+              />
+            )
+          )}
+        </div>
+      </div>
+      <div className="shrink-0 border-t border-line px-8 pt-1 pb-3">
+        <TimeLine years={data.years} sides={data.sides} at={at} onChange={setAt} />
+        <p className="mt-1 text-fine text-soft">
+          Computed by the laws that the forecast uses, with {shown(units, 'hardness_mg_l', data.hardness_mg_l)} of
+          hardness; a single tank may do better or worse. It shows what care changes, not when a certain tank fails.
+          Nothing here is kept.
+        </p>
+      </div>
+    </div>
+  )
+}
+
+/** A bed's share of the height of a tank of usual shape: some 1.2 m for 190 L, taller with its size. */
+function share(depth_mm: number, capacity_l: number): number {
+  const floor_m2 = 0.159 * (capacity_l / 189) ** (2 / 3)
+  return depth_mm / ((capacity_l / floor_m2) * 1)
+}
+
+interface KeptProps {
+  which: string
+  side: Schema['SideIn']
+  units: Units
+  say: (name: string) => (value: string) => void
+}
+
+function Kept({ which, side, units, say }: KeptProps) {
+  const name = which === 'a' ? 'First' : 'Second'
+  return (
+    <span className="whitespace-nowrap">
+      <Phrase
+        label={`${name} life: care`}
+        value={side.care}
+        options={Object.entries(CARES).map(([value, one]) => ({ value: value as CareName, label: one.words }))}
+        onChange={say(`${which}_care`)}
+      />
+      on
+      <Phrase
+        label={`${name} life: water`}
+        value={side.softened ? 'soft' : 'hard'}
+        options={[
+          { value: 'hard', label: 'water as it comes' },
+          { value: 'soft', label: 'softened water' },
+        ]}
+        onChange={say(`${which}_water`)}
+      />
+      at
+      <Phrase
+        label={`${name} life: setting`}
+        value={String(side.setpoint_c)}
+        options={SETTINGS.map((one) => ({ value: String(one), label: shown(units, 'temperature_c', one) }))}
+        onChange={say(`${which}_set`)}
+      />
+    </span>
+  )
+}
+
+function coursesOf(sides: Life[], units: Units, many: boolean): Course[] {
+  const most = (lines: number[][]) => Math.max(...lines.flat())
+  const percent = (value: number) => `${Math.round(100 * value)} %`
+  const depth = sides.map((one) => one.depth_mm)
+  const fans = sides.map((one) => one.depth_fan_mm)
+  const hot = sides.map((one) => one.hot_l)
+  const energy = sides.map((one) => one.energy_kwh)
+  const leaks = sides.map((one) => (many ? one.leaked_share : one.leak_within_year))
+  return [
+    {
+      name: 'Deposit',
+      unit: many ? 'eight of ten lives between' : 'on the floor',
+      lines: depth,
+      ...(many ? { fans } : {}),
+      least: 0,
+      most: many ? most(fans.flat()) : most(depth),
+      words: (value) => shown(units, 'length_mm', value),
+    },
+    { name: 'Anode rod', unit: 'left', lines: sides.map((one) => one.rod_left), least: 0, most: 1, words: percent },
+    {
+      name: 'Hot water',
+      unit: 'in one draw',
+      lines: hot,
+      least: 0.5 * Math.min(...hot.flat()),
+      most: most(hot),
+      words: (value) => shown(units, 'volume_l', value),
+    },
+    {
+      name: 'Energy',
+      unit: 'a year',
+      lines: energy,
+      least: 0.85 * Math.min(...energy.flat()),
+      most: most(energy),
+      words: (value) => `${(Math.round(value / 10) * 10).toLocaleString('en')} kWh`,
+    },
+    {
+      name: 'Relief valve stuck',
+      unit: 'if it were needed',
+      lines: sides.map((one) => one.valve_stuck),
+      least: 0,
+      most: Math.max(0.2, most(sides.map((one) => one.valve_stuck))),
+      words: percent,
+    },
+    {
+      name: many ? 'Have leaked' : 'Leaks within the year',
+      unit: many ? 'of 200' : '',
+      lines: leaks,
+      least: 0,
+      most: Math.max(0.2, most(leaks)),
+      words: percent,
+    },
+  ]
+}
+
+function lifeWords(life: Life, at: number, year: number, units: Units): string {
+  const leaked = life.leaks_in_year !== null && year >= life.leaks_in_year
+  return [
+    `Year ${year.toFixed(1)}: ${shown(units, 'length_mm', life.depth_mm[at]!)} of deposit`,
+    life.rod_left[at]! > 0 ? `${Math.round(100 * life.rod_left[at]!)} % of the rod left` : 'the rod is bare wire',
+    `${shown(units, 'volume_l', life.hot_l[at]!)} hot in one draw`,
+    LOUD[life.loud[at]!],
+    ...(leaked ? ['it has leaked'] : []),
+  ].join(', ')
+}
+
+interface TimeLineProps {
+  years: number[]
+  sides: Life[]
+  at: number
+  onChange: (at: number) => void
+}
+
+function TimeLine({ years, sides, at, onChange }: TimeLineProps) {
+  const last = years.length - 1
+  const place = (year: number) => `${(100 * year) / years[last]!}%`
+  return (
+    <div>
+      <div className="relative h-9 text-fine" aria-hidden>
+        {sides.flatMap((life, side) =>
+          eventsOf(life).map((one) => (
+            <span
+              key={`${side}${one.words}`}
+              className={`absolute -translate-x-1/2 border-b-2 px-1 whitespace-nowrap ${side === 0 ? 'top-0 border-water text-water' : 'top-4 border-copper text-copper-deep'}`}
+              style={{ left: place(one.year) }}
+            >
+              {one.words}
+            </span>
+          )),
+        )}
+      </div>
+      <Slider.Root
+        className="relative flex h-6 touch-none items-center select-none"
+        value={[at]}
+        min={0}
+        max={last}
+        step={1}
+        onValueChange={([next]) => next !== undefined && onChange(next)}
+      >
+        <Slider.Track className="relative h-1.5 grow rounded bg-rule">
+          <Slider.Range className="absolute h-full rounded bg-water" />
+        </Slider.Track>
+        <Slider.Thumb
+          aria-label="Year"
+          aria-valuetext={`year ${years[at]!.toFixed(2)} of ${years[last]}`}
+          className="block size-6 rounded-full border-[3px] border-ink bg-sheet"
+        />
+      </Slider.Root>
+      <div className="relative h-5 text-fine text-soft" aria-hidden>
+        {years
+          .filter((year) => year % 2 === 0)
+          .map((year) => (
+            <span key={year} className="absolute -translate-x-1/2" style={{ left: place(year) }}>
+              {year}
+            </span>
+          ))}
+      </div>
+      <p className="text-center font-bold" aria-hidden>
+        year {years[at]!.toFixed(years[at]! % 1 ? 2 : 0)} of {years[last]}
+      </p>
+    </div>
+  )
+}
+
+/** The same as a table, every two years. */
+function Figures({ years, courses, sides }: { years: number[]; courses: Course[]; sides: Schema['SideIn'][] }) {
+  const rows = years.flatMap((year, at) => (year % 2 === 0 ? [{ year, at }] : []))
+  return (
+    <div tabIndex={0} role="region" aria-label="Figures by year" className="h-full overflow-auto pr-3">
+      {sides.map((side, number) => (
+        <table key={number} className="mb-4 w-full border-collapse text-fine">
+          <caption className="pb-1 text-left font-bold">{CARES[side.care].words}</caption>
+          <thead>
+            <tr className="border-b border-ink text-left align-bottom">
+              <th scope="col">Year</th>
+              {courses.map((one) => (
+                <th key={one.name} scope="col" className="pl-2 text-right">
+                  {one.name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ year, at }) => (
+              <tr key={year} className="border-b border-line">
+                <th scope="row" className="text-left">
+                  {year}
+                </th>
+                {courses.map((one) => (
+                  <td key={one.name} className="pl-2 text-right whitespace-nowrap">
+                    {one.words(one.lines[number]![at]!)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ))}
+    </div>
+  )
+}

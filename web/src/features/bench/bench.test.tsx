@@ -1,0 +1,93 @@
+import { cleanup, screen, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { afterEach, beforeEach, expect, it } from 'vitest'
+
+import type { Schema } from '../../api/client'
+import { zoneMapOptions } from '../../records/waterQueries'
+import { rendered } from '../../test/rendered'
+import { sized } from '../../test/sized'
+import { LivesPage } from './LivesPage'
+import { livesOptions } from './queries'
+import { eventsOf } from './words'
+
+const years = Array.from({ length: 81 }, (_, at) => at / 4)
+
+function life(more: Partial<Schema['LifeOut']>): Schema['LifeOut'] {
+  return {
+    depth_mm: years.map((year) => 2 * year),
+    rod_left: years.map((year) => Math.max(0, 1 - year / 10)),
+    hot_l: years.map(() => 130),
+    energy_kwh: years.map((year) => 6000 + 10 * year),
+    leak_within_year: years.map((year) => year / 100),
+    valve_stuck: years.map((year) => year / 50),
+    loud: years.map((year) => (year > 8 ? 2 : 0)),
+    leaks_in_year: null,
+    bare_from_year: null,
+    rods_in_years: [],
+    depth_fan_mm: [years, years.map((year) => 2 * year), years.map((year) => 3 * year)],
+    leaked_share: years.map((year) => year / 20),
+    ...more,
+  }
+}
+
+const ZONE = { id: 4, name: 'Harrow wells', hardness_mg_l: 300 } as Schema['ZoneOnMapOut']
+const BODY: Schema['LivesIn'] = {
+  kind: 'gas_tank',
+  capacity_l: 190,
+  people: 4,
+  zone_id: 4,
+  hardness_mg_l: null,
+  seed: null,
+  sides: [
+    { care: 'yearly', softened: false, setpoint_c: 60 },
+    { care: 'never', softened: false, setpoint_c: 60 },
+  ],
+}
+
+beforeEach(() => sized(500, 540))
+afterEach(cleanup)
+
+function page() {
+  const sides = [life({ depth_mm: years.map(() => 5) }), life({ leaks_in_year: 10.5, bare_from_year: 10 })]
+  rendered(<LivesPage />, {
+    known: [
+      [zoneMapOptions.queryKey, [{ ...ZONE, id: 3, name: 'Softbrook', hardness_mg_l: 40 }, ZONE]],
+      [livesOptions(BODY).queryKey, { water: 'Harrow wells', hardness_mg_l: 300, years, sides }],
+    ],
+  })
+}
+
+it('cuts both tanks open at a year, on the hardest water until another is chosen', async () => {
+  page()
+  expect(screen.getByRole('combobox', { name: 'Water' }).textContent).toBe('Harrow wells')
+  const never = screen.getByRole('img', { name: /^Year 11.0: 22 mm of deposit, the rod is bare wire/ })
+  expect(never.getAttribute('aria-label')).toContain('rumbles, it has leaked')
+  expect(screen.getByRole('img', { name: /^Year 11.0: 5 mm of deposit/ }).getAttribute('aria-label')).not.toContain(
+    'leaked',
+  )
+  const slider = screen.getByRole('slider', { name: 'Year' })
+  slider.focus()
+  await userEvent.keyboard('{Home}')
+  expect(screen.getAllByRole('img', { name: /^Year 0.0/ })).toHaveLength(2)
+  await userEvent.keyboard('{ArrowRight}')
+  expect(slider.getAttribute('aria-valuetext')).toBe('year 0.25 of 20')
+})
+
+it('tells the same as a table, of one life or of two hundred', async () => {
+  page()
+  await userEvent.click(screen.getByRole('button', { name: 'As a table' }))
+  const [, never] = within(screen.getByRole('region', { name: 'Figures by year' })).getAllByRole('table')
+  const row = within(never!).getByRole('row', { name: /^10 / })
+  expect(row.textContent).toBe('1020 mm0 %130 L6,100 kWh20 %10 %')
+  await userEvent.click(screen.getByRole('button', { name: '200 lives' }))
+  expect(within(never!).getByRole('columnheader', { name: 'Have leaked' })).toBeTruthy()
+  expect(within(never!).getByRole('row', { name: /^10 / }).textContent).toContain('50 %')
+})
+
+it('marks on the time line what is worth it', () => {
+  expect(eventsOf(life({ leaks_in_year: 10.5, bare_from_year: 10 }))).toEqual([
+    { year: 10, words: 'rod bare' },
+    { year: 10.5, words: 'leaks' },
+  ])
+  expect(eventsOf(life({}))).toEqual([])
+})

@@ -1,0 +1,22 @@
+import type { Schema } from '../../api/client'
+
+type CareName = Schema['SideIn']['care']
+
+/** Each care as it stands in the sentence, under its drawing, and what it is. */
+export const CARES: Record<CareName, { words: string; what: string }> = {
+  yearly: { words: 'flushed every year', what: 'drained and pulsed, rod looked at, relief valve tried, each year' },
+  half_yearly: { words: 'flushed twice a year', what: 'drained and pulsed each half year; rod and valve each year' },
+  long_service: { words: 'jetted in the fifth year', what: 'jetted and a rod each 4½ years; relief valve each year' },
+  rods_only: { words: 'rod and valve only', what: 'rod looked at and relief valve tried each year; never flushed' },
+  never: { words: 'never touched', what: 'no flush, no rod, no trial of the relief valve' },
+}
+
+export const LOUD = ['quiet', 'bubbles', 'rumbles'] as const
+
+/** The years after which something is worth a mark on the time line. */
+export function eventsOf(life: Schema['LifeOut']): { year: number; words: string }[] {
+  const found: { year: number; words: string }[] = []
+  if (life.bare_from_year !== null) found.push({ year: life.bare_from_year, words: 'rod bare' })
+  if (life.leaks_in_year !== null) found.push({ year: life.leaks_in_year, words: 'leaks' })
+  return found
+}
