@@ -89,6 +89,7 @@ def test_a_visit_is_drawn_to_another_round_with_what_it_costs_told_on_the_way(pe
     # By keys: lifted, carried to the round beside it, put down.
     knot.focus()
     page.keyboard.press("m")
+    page.wait_for_load_state("networkidle")
     expect(page.get_by_role("status").get_by_text("where it is")).to_be_attached()
     ahead = [rect.get_attribute("data-member") for rect in page.locator("rect[data-member]").all()]
     way = "ArrowRight" if ahead.index(str(planned.member_id)) == 0 else "ArrowLeft"

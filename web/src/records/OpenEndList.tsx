@@ -92,6 +92,7 @@ export function Moves({ one }: { one: Schema['OpenEndOut'] }) {
     return (
       <form
         className="mt-1 flex items-end gap-2"
+        onKeyDown={(event) => event.key === 'Escape' && setClosing(false)}
         onSubmit={(event) => {
           event.preventDefault()
           move.mutate({ id: one.id, state: 'closed', how }, { onSuccess: () => setClosing(false) })
@@ -109,6 +110,9 @@ export function Moves({ one }: { one: Schema['OpenEndOut'] }) {
         <Button type="submit" look="main" className="px-3" disabled={move.isPending}>
           Close
         </Button>
+        <Button look="quiet" onClick={() => setClosing(false)}>
+          Not now
+        </Button>
       </form>
     )
   }
@@ -118,18 +122,24 @@ export function Moves({ one }: { one: Schema['OpenEndOut'] }) {
         <Button
           look="quiet"
           className="min-h-7"
+          aria-label={`Arranged: ${one.words}`}
           onClick={() => move.mutate({ id: one.id, state: 'arranged', how: '' })}
         >
           Arranged
         </Button>
       )}
       {one.state !== 'closed' && (
-        <Button look="quiet" className="min-h-7" onClick={() => setClosing(true)}>
+        <Button look="quiet" className="min-h-7" aria-label={`Close …: ${one.words}`} onClick={() => setClosing(true)}>
           Close …
         </Button>
       )}
       {one.state === 'closed' && (
-        <Button look="quiet" className="min-h-7" onClick={() => move.mutate({ id: one.id, state: 'open', how: '' })}>
+        <Button
+          look="quiet"
+          className="min-h-7"
+          aria-label={`Open again: ${one.words}`}
+          onClick={() => move.mutate({ id: one.id, state: 'open', how: '' })}
+        >
           Open again
         </Button>
       )}

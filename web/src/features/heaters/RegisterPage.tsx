@@ -14,6 +14,7 @@ import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { useRows } from '../../ui/useRows'
 import { WhyPanel } from '../../records/WhyPanel'
 import { BulkDialog } from './BulkDialog'
 import { HeaterForm } from './HeaterForm'
@@ -187,6 +188,7 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
     overscan: 12,
   })
   const items = virtual.getVirtualItems()
+  const onKeyDown = useRows(scroller, { count: rows.length, reach: (row) => virtual.scrollToIndex(row) })
   const lastShown = items.at(-1)?.index ?? 0
   useEffect(() => {
     if (lastShown >= rows.length - 30) onNearEnd()
@@ -206,6 +208,8 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
         tabIndex={0}
         role="region"
         aria-label="Heaters on record"
+        aria-description="Arrows go from heater to heater."
+        onKeyDown={onKeyDown}
         className="min-h-0 flex-1 overflow-y-auto narrow:h-[72dvh] narrow:flex-none"
       >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -216,6 +220,7 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
               <button
                 key={row.id}
                 type="button"
+                data-row={item.index}
                 aria-pressed={row.id === chosen}
                 onClick={() => onChoose(row.id)}
                 style={{

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import { ApiError, type Schema } from '../../api/client'
@@ -9,6 +9,7 @@ import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { useRows } from '../../ui/useRows'
 import { equipmentOptions } from '../../records/heaterQueries'
 import { RegisterNav } from '../../records/RegisterNav'
 import { Moves, OPEN_END_KINDS, OpenEndLines, SEVERITIES } from '../../records/OpenEndList'
@@ -32,6 +33,8 @@ export function OpenEndsPage() {
     kind?: Schema['OpenEndKind']
   }
   const { data, error, refetch } = useQuery(openEndsOptions(filters))
+  const list = useRef<HTMLUListElement>(null)
+  const onKeyDown = useRows(list, { count: data?.rows.length ?? 0 })
   const change = (name: string, value: string) =>
     setAddress(
       (now) => {
@@ -90,10 +93,18 @@ export function OpenEndsPage() {
           {error && <Failed error={error} onRetry={() => void refetch()} />}
           {!data && !error && <Loading what="open issues" />}
           {data?.rows.length === 0 && <Empty>Nothing fits this sentence. All of it is closed, or never was.</Empty>}
-          <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Open issues">
-            {data?.rows.map((one) => (
+          <ul
+            ref={list}
+            className="min-h-0 flex-1 overflow-y-auto px-5"
+            tabIndex={0}
+            aria-label="Open issues"
+            aria-description="Arrows go from issue to issue."
+            onKeyDown={onKeyDown}
+          >
+            {data?.rows.map((one, number) => (
               <li
                 key={one.id}
+                data-row={number}
                 className="grid grid-cols-[minmax(0,1fr)_13rem_auto] items-center gap-x-6 border-b border-line py-1.5"
               >
                 <div

@@ -10,6 +10,7 @@ import { KINDS } from '../../lib/words'
 import { Views } from '../../records/Views'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { useRows } from '../../ui/useRows'
 import { outlookAxis } from './axis'
 import { HoursStrata, STRATA } from './HoursStrata'
 import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
@@ -60,6 +61,7 @@ export function OutlookPage() {
       { replace: true },
     )
   const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
+  const panel = useRef<HTMLDivElement>(null)
   const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater'))) ?? rows[0]
   return (
@@ -89,12 +91,26 @@ export function OutlookPage() {
             today={today}
             units={units}
             chosen={chosen?.id}
-            onChoose={(id) => change('heater', String(id))}
+            onChoose={(id, byKey) => {
+              change('heater', String(id))
+              // Who chose by a key goes on to what is told of it, and back by Escape.
+              if (byKey) requestAnimationFrame(() => panel.current?.focus())
+            }}
             onNearEnd={() => {
               if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage()
             }}
           />
-          <div style={{ width: PANEL_WIDTH }} className="shrink-0">
+          <div
+            ref={panel}
+            tabIndex={-1}
+            role="group"
+            aria-label="Why it is due"
+            style={{ width: PANEL_WIDTH }}
+            className="shrink-0 outline-none focus-visible:shadow-[inset_3px_0_0_var(--color-water)]"
+            onKeyDown={(event) =>
+              event.key === 'Escape' && document.querySelector<HTMLElement>('[data-row][aria-pressed=true]')?.focus()
+            }
+          >
             {chosen && <WhyPanel key={chosen.id} row={chosen} />}
           </div>
         </div>
@@ -182,7 +198,7 @@ interface FieldProps {
   today: string
   units: Schema['CompanyOut']['units']
   chosen: number | undefined
-  onChoose: (id: number) => void
+  onChoose: (id: number, byKey: boolean) => void
   onNearEnd: () => void
 }
 
@@ -206,6 +222,7 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
     overscan: 12,
   })
   const items = virtual.getVirtualItems()
+  const onKeyDown = useRows(scroller, { count: rows.length, reach: (row) => virtual.scrollToIndex(row) })
   const lastShown = items.at(-1)?.index ?? 0
   useEffect(() => {
     if (lastShown >= rows.length - 30) onNearEnd()
@@ -287,6 +304,8 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
         tabIndex={0}
         role="region"
         aria-label="Heaters by urgency"
+        aria-description="Arrows go from heater to heater, Enter tells why it is due."
+        onKeyDown={onKeyDown}
         className="min-h-0 flex-1 overflow-y-auto border-t border-line"
       >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -299,6 +318,7 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
               >
                 <OutlookRow
                   row={row}
+                  number={item.index}
                   axis={axis}
                   today={today}
                   units={units}

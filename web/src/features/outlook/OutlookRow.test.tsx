@@ -36,7 +36,7 @@ function drawn(part: object, row: object = {}) {
     ...row,
   } as unknown as Schema['OutlookRowOut']
   const { container } = render(
-    <OutlookRow row={whole} axis={AXIS} today={TODAY} units={UNITS} chosen={false} onChoose={vi.fn()} />,
+    <OutlookRow number={0} row={whole} axis={AXIS} today={TODAY} units={UNITS} chosen={false} onChoose={vi.fn()} />,
   )
   return container
     .querySelector('svg[aria-hidden][width]:last-of-type')!

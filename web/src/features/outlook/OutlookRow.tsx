@@ -14,11 +14,13 @@ export const LABEL_WIDTH = 306
 
 interface Props {
   row: Schema['OutlookRowOut']
+  /** Its place in the list. */
+  number: number
   axis: Axis
   today: string
   units: Units
   chosen: boolean
-  onChoose: (id: number) => void
+  onChoose: (id: number, byKey: boolean) => void
 }
 
 const LANES: Record<Schema['Component'], { y: number; height: number; className: string; guessed: string }> = {
@@ -34,15 +36,16 @@ const LANES: Record<Schema['Component'], { y: number; height: number; className:
 const CAPPED: Schema['Component'][] = ['relief_valve', 'expansion_tank']
 
 /** Remembered: while the list scrolls, only rows that come into view are drawn. */
-export const OutlookRow = memo(function OutlookRow({ row, axis, today, units, chosen, onChoose }: Props) {
+export const OutlookRow = memo(function OutlookRow({ row, number, axis, today, units, chosen, onChoose }: Props) {
   const width = axis.x.range()[1] ?? 0
   const age = row.installed_on ? `${yearsBetween(row.installed_on, today)} y` : 'age unknown'
   const size = row.capacity_l && row.kind.endsWith('_tank') ? ` ${shown(units, 'volume_l', row.capacity_l)}` : ''
   return (
     <button
       type="button"
+      data-row={number}
       aria-pressed={chosen}
-      onClick={() => onChoose(row.id)}
+      onClick={(event) => onChoose(row.id, event.detail === 0)}
       className={clsx(
         'flex w-full items-center border-b border-line text-left',
         chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--color-copper)]' : 'hover:bg-sheet/60',

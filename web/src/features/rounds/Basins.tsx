@@ -1,6 +1,9 @@
+import { useRef } from 'react'
+
 import type { Schema } from '../../api/client'
 import { day, isoDay, shortDate } from '../../lib/dates'
 import { weekday } from '../../records/roundWords'
+import { useRows } from '../../ui/useRows'
 
 interface Props {
   weeks: Schema['LoadWeekOut'][]
@@ -16,8 +19,11 @@ const HEIGHT = 54
 
 /** Days as basins that fill: how much of each day's hours is taken. A day on which nobody works has none. */
 export function Basins({ weeks, chosen, today, onChoose, under }: Props) {
+  const group = useRef<HTMLDivElement>(null)
+  const days = weeks.flatMap((week) => week.days.filter((one) => one.capacity > 0 || one.visits > 0))
+  const onKeyDown = useRows(group, { count: days.length, across: true })
   return (
-    <div role="group" aria-label="Days" className="flex items-end gap-5">
+    <div ref={group} role="group" aria-label="Days" className="flex items-end gap-5" onKeyDown={onKeyDown}>
       {weeks.map((week) => (
         <div key={week.week} className="flex gap-2">
           {week.days
@@ -28,6 +34,7 @@ export function Basins({ weeks, chosen, today, onChoose, under }: Props) {
                 one={one}
                 isChosen={one.on === chosen}
                 isUnder={one.on === under}
+                number={days.indexOf(one)}
                 today={today}
                 onChoose={onChoose}
               />
@@ -48,12 +55,14 @@ function Basin({
   one,
   isChosen,
   isUnder,
+  number,
   today,
   onChoose,
 }: {
   one: Schema['LoadDayOut']
   isChosen: boolean
   isUnder: boolean
+  number: number
   today: string
   onChoose: (on: string) => void
 }) {
@@ -69,6 +78,7 @@ function Basin({
       aria-label={`${date} ${words}, ${one.visits} visits${one.promised ? `, ${one.promised} promised` : ''}`}
       onClick={() => onChoose(one.on)}
       data-day={one.on}
+      data-row={number}
       className={`relative rounded-b-lg ${past ? 'opacity-60' : ''} ${isUnder ? 'outline-3 outline-copper' : ''}`}
       style={{ width: WIDTH, height: HEIGHT }}
     >

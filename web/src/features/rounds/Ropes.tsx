@@ -1,6 +1,9 @@
+import { useRef } from 'react'
+
 import type { Schema } from '../../api/client'
 import { duration, FILLS, INKS, MARKS, serviceWords, STROKES } from '../../records/roundWords'
 import { clock, hour } from '../../lib/clock'
+import { useRows } from '../../ui/useRows'
 import type { Carry } from './useCarry'
 
 interface Props {
@@ -24,11 +27,23 @@ export function Ropes({ rounds, width, height, chosen, onChoose, carry, onAway }
   const last = Math.max(...rounds.map((one) => Math.max(one.ends, one.back)), 960) + 12
   const y = (minutes: number) => TOP + ((minutes - first) / (last - first)) * (height - TOP - 6)
   const column = (width - LEFT) / Math.max(rounds.length, 1)
+  const frame = useRef<SVGSVGElement>(null)
+  const count = rounds.reduce((sum, one) => sum + one.calls.length, 0)
+  const onKeyDown = useRows(frame, { count, across: true })
+  const before = rounds.map((_, at) => rounds.slice(0, at).reduce((sum, one) => sum + one.calls.length, 0))
   const under = carry.visit && carry.target && rounds.findIndex((one) => one.member_id === carry.target!.member_id)
   const hours = []
   for (let at = first; at <= last; at += 60) hours.push(at)
   return (
-    <svg width={width} height={height} role="group" aria-label="Rounds of the day" className="select-none">
+    <svg
+      ref={frame}
+      width={width}
+      height={height}
+      role="group"
+      aria-label="Rounds of the day"
+      className="select-none"
+      onKeyDown={carry.byKeys ? undefined : onKeyDown}
+    >
       {hours.map((at) => (
         <g key={at}>
           <line x1={LEFT - 6} x2={width - 8} y1={y(at)} y2={y(at)} className="stroke-line" strokeWidth="0.7" />
@@ -55,6 +70,7 @@ export function Ropes({ rounds, width, height, chosen, onChoose, carry, onAway }
           key={one.member_id}
           one={one}
           at={at}
+          before={before[at]!}
           x={LEFT + 14 + column * at}
           room={column - 34}
           y={y}
@@ -83,6 +99,8 @@ export function Ropes({ rounds, width, height, chosen, onChoose, carry, onAway }
 interface RopeProps {
   one: Schema['RoundOut']
   at: number
+  /** Visits of the rounds before it. */
+  before: number
   x: number
   room: number
   y: (minutes: number) => number
@@ -92,7 +110,7 @@ interface RopeProps {
   onAway: Props['onAway']
 }
 
-function Rope({ one, at, x, room, y, chosen, onChoose, carry, onAway }: RopeProps) {
+function Rope({ one, at, before, x, room, y, chosen, onChoose, carry, onAway }: RopeProps) {
   const stroke = STROKES[at % STROKES.length]!
   const fill = FILLS[at % FILLS.length]!
   const letters = Math.floor(room / 6.6)
@@ -151,6 +169,7 @@ function Rope({ one, at, x, room, y, chosen, onChoose, carry, onAway }: RopeProp
             <Knot
               call={call}
               number={number}
+              row={before + number}
               mark={MARKS[at] ?? ''}
               x={x}
               y={y}
@@ -187,6 +206,7 @@ function Rope({ one, at, x, room, y, chosen, onChoose, carry, onAway }: RopeProp
 interface KnotProps {
   call: Schema['CallOut']
   number: number
+  row: number
   mark: string
   x: number
   y: (minutes: number) => number
@@ -197,7 +217,7 @@ interface KnotProps {
   carry: Carry
 }
 
-function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose, carry }: KnotProps) {
+function Knot({ call, number, row, mark, x, y, fill, cut, isChosen, onChoose, carry }: KnotProps) {
   const { appointment } = call
   const top = y(call.begins)
   const tall = Math.max(y(call.ends) - top, 8)
@@ -217,6 +237,7 @@ function Knot({ call, number, mark, x, y, fill, cut, isChosen, onChoose, carry }
   return (
     <g
       role="button"
+      data-row={row}
       tabIndex={0}
       aria-pressed={isChosen}
       aria-label={words}
