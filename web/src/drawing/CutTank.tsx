@@ -1,4 +1,5 @@
 import { useId } from 'react'
+import { Grains } from './Grains'
 
 interface Props {
   /** Share of the height that is deposit, 0 to 1. */
@@ -40,11 +41,7 @@ export function CutTank({ deposit, rodLeft, hot, fired, loud, leaks, height, wor
         <clipPath id={clip}>
           <rect x={LEFT} y={TOP} width={WIDE} height={tall} rx="30" />
         </clipPath>
-        <pattern id={grains} width="9" height="9" patternUnits="userSpaceOnUse">
-          <rect width="9" height="9" className="fill-ochre" />
-          <circle cx="2" cy="3" r="0.9" className="fill-ochre-deep" />
-          <circle cx="6.5" cy="7" r="0.8" className="fill-ochre-deep" />
-        </pattern>
+        <Grains id={grains} />
       </defs>
       <rect
         x={LEFT - 10}

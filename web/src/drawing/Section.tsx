@@ -3,6 +3,7 @@ import { useId } from 'react'
 import type { Schema } from '../api/client'
 import { shown, type Units } from '../lib/units'
 import { isTank } from './HeaterSign'
+import { Grains } from './Grains'
 
 interface Props {
   heater: Schema['HeaterOut']
@@ -62,11 +63,7 @@ function TankSection({ heater, forecasts, units, height }: Props) {
         <clipPath id={clip}>
           <rect x={TANK_X} y={top} width={tankWidth} height={tankHeight} rx={24} />
         </clipPath>
-        <pattern id={grains} width="9" height="9" patternUnits="userSpaceOnUse">
-          <rect width="9" height="9" className="fill-ochre" />
-          <circle cx="2" cy="3" r="0.9" className="fill-ochre-deep" />
-          <circle cx="6.5" cy="7" r="0.8" className="fill-ochre-deep" />
-        </pattern>
+        <Grains id={grains} />
       </defs>
       <rect
         x={TANK_X - 10}

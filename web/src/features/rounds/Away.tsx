@@ -9,6 +9,7 @@ import { useCompany } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Field } from '../../ui/Field'
+import { WhatChanged } from './WhatChanged'
 
 interface Props {
   round: Schema['RoundOut']
@@ -32,16 +33,7 @@ export function Away({ round, on, onClose }: Props) {
       description={`${visits === 1 ? 'One visit is' : `${visits} visits are`} dealt out to the others, promises first; what finds no place waits for another day. Who was promised a time that changes is told.`}
     >
       {disturb.data ? (
-        <div className="mt-3">
-          <ul aria-label="What changed" className="border-l-4 border-water pl-2.5">
-            {disturb.data.changes.map((words) => (
-              <li key={words}>{words}</li>
-            ))}
-          </ul>
-          <Button look="main" className="mt-4" onClick={onClose}>
-            To the day
-          </Button>
-        </div>
+        <WhatChanged changes={disturb.data.changes} onClose={onClose} />
       ) : (
         <form
           className="mt-3 grid gap-3"

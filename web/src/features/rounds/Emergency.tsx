@@ -13,6 +13,7 @@ import { SitePicker } from '../../records/SitePicker'
 import { siteOptions } from '../../records/placeQueries'
 import { useDisturb, usualCallsOptions } from '../../records/roundQueries'
 import { clock, minutesOf } from '../../lib/clock'
+import { WhatChanged } from './WhatChanged'
 
 const LICENCES = ['gas', 'electrical', 'plumbing'] as const
 const LENGTHS = [45, 60, 90, 120, 180]
@@ -74,16 +75,7 @@ function Asked({ today, site: from, said, onClose }: AskedProps) {
       description="It is begun within an hour and a half; the rest of the day is planned anew around it, changing as little as possible."
     >
       {disturb.data ? (
-        <div className="mt-3">
-          <ul aria-label="What changed" className="border-l-4 border-water pl-2.5">
-            {disturb.data.changes.map((words) => (
-              <li key={words}>{words}</li>
-            ))}
-          </ul>
-          <Button look="main" className="mt-4" onClick={onClose}>
-            To the day
-          </Button>
-        </div>
+        <WhatChanged changes={disturb.data.changes} onClose={onClose} />
       ) : (
         <form
           className="mt-3 grid gap-3"
