@@ -63,7 +63,7 @@ def test_tanks_that_last_longer_with_us_do_so_on_the_bench(as_role, base, monkey
     [
         ({"kind": "gas_tankless"}, 422),
         ({"zone_id": 10**9}, 404),
-        ({"capacity_l": 5}, 422),
+        ({"capacity_l": 3}, 422),
         ({"sides": []}, 422),
         ({"sides": [{"care": "hope"}]}, 422),
         ({"sides": [{"care": "never", "setpoint_c": 200}]}, 422),

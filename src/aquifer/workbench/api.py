@@ -28,7 +28,7 @@ class LivesIn(Payload):
     """A new tank on a water: a zone's, or one of some hardness."""
 
     kind: HeaterKind = HeaterKind.GAS_TANK
-    capacity_l: Annotated[float, Field(ge=20, le=2000)] = 190
+    capacity_l: Annotated[float, Field(ge=5, le=2000)] = 190
     people: Annotated[float, Field(ge=0.5, le=50)] = 4
     zone_id: Id | None = None
     hardness_mg_l: Annotated[float, Field(ge=0, le=900)] | None = None

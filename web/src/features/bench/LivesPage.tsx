@@ -21,11 +21,11 @@ type Kind = Schema['HeaterKind']
 type Life = Schema['LifeOut']
 type CareName = Schema['SideIn']['care']
 
-const TANKS: Kind[] = ['gas_tank', 'electric_tank', 'indirect_tank']
+const TANKS: Kind[] = ['gas_tank', 'electric_tank', 'heat_pump_tank', 'indirect_tank', 'mobile_tank']
 const SIZES = [115, 150, 190, 280, 455]
-const PEOPLE = ['1', '2', '3', '4', '6', '8']
+const PEOPLE = [1, 2, 3, 4, 6, 8]
 const SETTINGS = [50, 55, 60, 65, 70]
-const FIRED: Kind[] = ['gas_tank']
+const FIRED: Kind[] = ['gas_tank', 'mobile_tank']
 
 /** Years in a minute: one tank lived twice with the same luck, cut open at any year. */
 export function LivesPage() {
@@ -55,10 +55,12 @@ export function LivesPage() {
   })
   const sides = [side('a', 'yearly'), side('b', 'never')]
   const luck = said('luck', '0')
+  const capacity = Number(said('size', '190'))
+  const people = Number(said('people', '4'))
   const body: Schema['LivesIn'] = {
     kind,
-    capacity_l: Number(said('size', '190')),
-    people: Number(said('people', '4')),
+    capacity_l: capacity,
+    people,
     zone_id: Number(zone) || null,
     hardness_mg_l: null,
     seed: Number(luck) || null,
@@ -80,7 +82,6 @@ export function LivesPage() {
         <Loading what="the years" />
       </>
     )
-  const capacity = body.capacity_l ?? 190
   const fired = FIRED.includes(kind)
   const courses = coursesOf(data.sides, units, many)
   return (
@@ -98,8 +99,11 @@ export function LivesPage() {
           of
           <Phrase
             label="Size"
-            value={said('size', '190')}
-            options={SIZES.map((one) => ({ value: String(one), label: shown(units, 'volume_l', one) }))}
+            value={String(capacity)}
+            options={withOne(SIZES, capacity).map((one) => ({
+              value: String(one),
+              label: shown(units, 'volume_l', one),
+            }))}
             onChange={say('size')}
           />
           on
@@ -112,8 +116,11 @@ export function LivesPage() {
           for
           <Phrase
             label="Household"
-            value={said('people', '4')}
-            options={PEOPLE.map((one) => ({ value: one, label: one === '1' ? 'one person' : `${one} people` }))}
+            value={String(people)}
+            options={withOne(PEOPLE, people).map((one) => ({
+              value: String(one),
+              label: one === 1 ? 'one person' : `${one} people`,
+            }))}
             onChange={say('people')}
           />
           : <Kept which="a" side={sides[0]!} units={units} say={say} /> beside{' '}
@@ -193,6 +200,10 @@ export function LivesPage() {
   )
 }
 
+/** The usual figures with the one that a link brought. */
+const withOne = (usual: number[], one: number) =>
+  usual.includes(one) ? usual : [...usual, one].toSorted((a, b) => a - b)
+
 /** A bed's share of the height of a tank of usual shape: some 1.2 m for 190 L, taller with its size. */
 function share(depth_mm: number, capacity_l: number): number {
   const floor_m2 = 0.159 * (capacity_l / 189) ** (2 / 3)
@@ -230,7 +241,10 @@ function Kept({ which, side, units, say }: KeptProps) {
       <Phrase
         label={`${name} life: setting`}
         value={String(side.setpoint_c)}
-        options={SETTINGS.map((one) => ({ value: String(one), label: shown(units, 'temperature_c', one) }))}
+        options={withOne(SETTINGS, side.setpoint_c ?? 60).map((one) => ({
+          value: String(one),
+          label: shown(units, 'temperature_c', one),
+        }))}
         onChange={say(`${which}_set`)}
       />
     </span>

@@ -73,6 +73,23 @@ it('says what the server asks people to mind, and that an unread dial is assumed
   expect(screen.getByText(/assumed now: 55 °C/)).toBeTruthy()
 })
 
+it('goes on to the bench with this tank, its water and its household', async () => {
+  const site = { softened: true, zone_id: 3, people: 5 }
+  rendered(<WhatIf heater={heater({ kind: 'gas_tank', capacity_l: 151, site })} />)
+  const link = await screen.findByRole('link', { name: /Twenty years/ })
+  const said = new URLSearchParams(link.getAttribute('href')!.split('?')[1])
+  expect(Object.fromEntries(said)).toEqual({
+    kind: 'gas_tank',
+    size: '151',
+    zone: '3',
+    people: '5',
+    a_set: '60',
+    b_set: '60',
+    a_water: 'soft',
+    b_water: 'soft',
+  })
+})
+
 it('offers no flush where there is no tank', async () => {
   rendered(<WhatIf heater={heater({ is_tank: false })} />)
   await screen.findByRole('row', { name: /^Flush/ })

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Slider } from 'radix-ui'
 import { useDeferredValue, useState } from 'react'
+import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany } from '../../session/session'
@@ -142,8 +143,29 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
           'computed anew by the same model; the bed that lies there now stays as it is believed to be. Nothing is stored.',
         )}
       </p>
+      {heater.is_tank && (
+        <p>
+          <Link to={`/bench?${benchOf(heater, setpoint)}`} className="text-copper-deep underline underline-offset-2">
+            Twenty years of one like it, on Bench
+          </Link>
+        </p>
+      )}
     </div>
   )
+}
+
+/** A new tank of this kind, on this water, for this household. */
+function benchOf(heater: Schema['HeaterOut'], setpoint: number): string {
+  const said: Record<string, string> = {
+    kind: heater.kind,
+    zone: String(heater.site.zone_id),
+    a_set: String(setpoint),
+    b_set: String(setpoint),
+  }
+  if (heater.capacity_l) said.size = String(heater.capacity_l)
+  if (heater.site.people) said.people = String(heater.site.people)
+  if (heater.site.softened) Object.assign(said, { a_water: 'soft', b_water: 'soft' })
+  return new URLSearchParams(said).toString()
 }
 
 interface DialProps {
