@@ -22,7 +22,8 @@ MONTHS = 12
 DRAWN_SHARE = 0.7
 """Of a tank's water, what comes hot in one draw before the cold mixes in. Handbook, first-hour rating practice."""
 ABOVE_ELEMENT_SHARE = 0.5
-"""What is left of that where the lower element is buried: the upper one heats the half above it. Assumption."""
+"""What is left of that where the lower element is buried: the upper one heats the half above it. Its own loss begins
+at the planning limit and is whole at twice that depth. Assumption."""
 STANDING_KWH_A_DAY = 2.2
 """Lost through the walls of a tank of the reference size. Handbook, between 1.5 and 3."""
 ELEMENT_EFFICIENCY = 0.98
@@ -254,7 +255,7 @@ def _looks(
     first, second = SEDIMENT.noise_cuts_m
     loud = ((depth >= first).astype(np.float64) + (depth >= second)) * fired
     hot = DRAWN_SHARE * (capacity - 1000 * depth * floor)
-    buried = elements & (depth >= heater.sediment_limit_m)
+    buried = elements * np.clip(depth / heater.sediment_limit_m - 1, 0.0, 1.0)
     heat = heater.volume_m3 * 1000 * WATER_HEAT_KJ_KG_K * (heater.setpoint_c - heater.source_c) / 3600
     standing = STANDING_KWH_A_DAY * DAYS_PER_YEAR * heater.wetted_m2 / GEOMETRY.wetted_m2
     efficiency = ELEMENT_EFFICIENCY if elements else USAGE.recovery_efficiency
@@ -265,7 +266,7 @@ def _looks(
     return {
         "depth_m": depth,
         "rod_left": rod_left,
-        "hot_l": np.where(buried, ABOVE_ELEMENT_SHARE, 1.0) * hot,
+        "hot_l": (1 - (1 - ABOVE_ELEMENT_SHARE) * buried) * hot,
         "energy_kwh": (heat + standing) / efficiency / (1 - lost),
         "leak_within_year": tank.failure_within(np.ones(depth.shape), age, spent, is_bare, ratio),
         "valve_stuck": np.broadcast_to(stuck, depth.shape),
