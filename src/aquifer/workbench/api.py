@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 from pydantic import Field, model_validator
 
 from aquifer.accounts.access import Action, allowed
@@ -16,16 +16,8 @@ from aquifer.workbench import lives
 router = Router(tags=["bench"])
 
 
-class SideIn(Payload):
-    """How one of the two tanks is kept."""
-
-    care: CareName
-    softened: bool = False
-    setpoint_c: Annotated[float, Field(ge=40, le=85)] = 60
-
-
 class LivesIn(Payload):
-    """A new tank on a water: a zone's, or one of some hardness."""
+    """A new tank on a water, a zone's or one of some hardness, and how it is kept: a figure a life, in their order."""
 
     kind: HeaterKind = HeaterKind.GAS_TANK
     capacity_l: Annotated[float, Field(ge=5, le=2000)] = 190
@@ -33,7 +25,9 @@ class LivesIn(Payload):
     zone_id: Id | None = None
     hardness_mg_l: Annotated[float, Field(ge=0, le=900)] | None = None
     seed: Annotated[int, Field(ge=1, le=10_000)] | None = Field(None, description="None is ordinary luck.")
-    sides: Annotated[list[SideIn], Field(min_length=1, max_length=2)]
+    care: Annotated[list[CareName], Field(min_length=1, max_length=2)]
+    softened: Annotated[list[bool], Field(max_length=2)] = []
+    setpoint_c: Annotated[list[Annotated[float, Field(ge=40, le=85)]], Field(max_length=2)] = []
 
     @model_validator(mode="after")
     def _one_tank(self) -> "LivesIn":
@@ -66,9 +60,10 @@ class LivesOut(Schema):
     sides: list[LifeOut]
 
 
-@router.post("/bench/lives", response=LivesOut, auth=allowed(Action.READ))
-def two_lives(request: HttpRequest, payload: LivesIn) -> dict[str, Any]:
+@router.get("/bench/lives", response=LivesOut, auth=allowed(Action.READ))
+def two_lives(request: HttpRequest, asked: Query[LivesIn]) -> dict[str, Any]:
     """Twenty years of a tank under one care beside another, with the same luck. Nothing is kept."""
-    said = payload.dict()
-    sides = [lives.Side(**one) for one in said.pop("sides")]
-    return lives.told(lives.Asked(**said), sides, timezone.localdate())
+    tank = asked.dict(exclude={"care", "softened", "setpoint_c"})
+    softened, setpoints = [*asked.softened, False, False], [*asked.setpoint_c, 60.0, 60.0]
+    sides = [lives.Side(care, softened[n], setpoints[n]) for n, care in enumerate(asked.care)]
+    return lives.told(lives.Asked(**tank), sides, timezone.localdate())

@@ -3231,13 +3231,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * Two Lives
          * @description Twenty years of a tank under one care beside another, with the same luck. Nothing is kept.
          */
-        post: operations["aquifer_workbench_api_two_lives"];
+        get: operations["aquifer_workbench_api_two_lives"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -9719,6 +9719,51 @@ export interface components {
          */
         BaseFileState: "writing" | "ready" | "failed";
         /**
+         * CareName
+         * @description Ways to care that practitioners know by name.
+         * @enum {string}
+         */
+        CareName: "never" | "yearly" | "half_yearly" | "long_service" | "rods_only";
+        /**
+         * LivesIn
+         * @description A new tank on a water, a zone's or one of some hardness, and how it is kept: a figure a life, in their order.
+         */
+        LivesIn: {
+            /** @default gas_tank */
+            kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+            /**
+             * Capacity L
+             * @default 190
+             */
+            capacity_l?: number;
+            /**
+             * People
+             * @default 4
+             */
+            people?: number;
+            /** Zone Id */
+            zone_id?: number | null;
+            /** Hardness Mg L */
+            hardness_mg_l?: number | null;
+            /**
+             * Seed
+             * @description None is ordinary luck.
+             */
+            seed?: number | null;
+            /** Care */
+            care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            /**
+             * Softened
+             * @default []
+             */
+            softened?: boolean[];
+            /**
+             * Setpoint C
+             * @default []
+             */
+            setpoint_c?: number[];
+        };
+        /**
          * LifeOut
          * @description One life, a point every quarter.
          */
@@ -9776,58 +9821,6 @@ export interface components {
             years: number[];
             /** Sides */
             sides: components["schemas"]["LifeOut"][];
-        };
-        /**
-         * CareName
-         * @description Ways to care that practitioners know by name.
-         * @enum {string}
-         */
-        CareName: "never" | "yearly" | "half_yearly" | "long_service" | "rods_only";
-        /**
-         * LivesIn
-         * @description A new tank on a water: a zone's, or one of some hardness.
-         */
-        LivesIn: {
-            /** @default gas_tank */
-            kind?: components["schemas"]["HeaterKind"];
-            /**
-             * Capacity L
-             * @default 190
-             */
-            capacity_l?: number;
-            /**
-             * People
-             * @default 4
-             */
-            people?: number;
-            /** Zone Id */
-            zone_id?: number | null;
-            /** Hardness Mg L */
-            hardness_mg_l?: number | null;
-            /**
-             * Seed
-             * @description None is ordinary luck.
-             */
-            seed?: number | null;
-            /** Sides */
-            sides: components["schemas"]["SideIn"][];
-        };
-        /**
-         * SideIn
-         * @description How one of the two tanks is kept.
-         */
-        SideIn: {
-            care: components["schemas"]["CareName"];
-            /**
-             * Softened
-             * @default false
-             */
-            softened?: boolean;
-            /**
-             * Setpoint C
-             * @default 60
-             */
-            setpoint_c?: number;
         };
         /**
          * Trouble
@@ -15802,16 +15795,23 @@ export interface operations {
     };
     aquifer_workbench_api_two_lives: {
         parameters: {
-            query?: never;
+            query: {
+                kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+                capacity_l?: number;
+                people?: number;
+                zone_id?: number | null;
+                hardness_mg_l?: number | null;
+                /** @description None is ordinary luck. */
+                seed?: number | null;
+                care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                softened?: boolean[];
+                setpoint_c?: number[];
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LivesIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -14,12 +14,12 @@ import { Phrase } from '../../ui/Phrase'
 import { Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { Courses, type Course } from './Courses'
-import { livesOptions } from './queries'
+import { livesOptions, type Asked, type Side } from './queries'
 import { CARES, eventsOf, LOUD } from './words'
 
 type Kind = Schema['HeaterKind']
 type Life = Schema['LifeOut']
-type CareName = Schema['SideIn']['care']
+type CareName = Side['care']
 
 const TANKS: Kind[] = ['gas_tank', 'electric_tank', 'heat_pump_tank', 'indirect_tank', 'mobile_tank']
 const SIZES = [115, 150, 190, 280, 455]
@@ -48,7 +48,7 @@ export function LivesPage() {
   const kind = said('kind', 'gas_tank') as Kind
   const hardest = zones.data?.toSorted((one, other) => other.hardness_mg_l - one.hardness_mg_l)[0]
   const zone = said('zone', String(hardest?.id ?? ''))
-  const side = (which: string, care: CareName): Schema['SideIn'] => ({
+  const side = (which: string, care: CareName): Side => ({
     care: said(`${which}_care`, care) as CareName,
     softened: said(`${which}_water`, 'hard') === 'soft',
     setpoint_c: Number(said(`${which}_set`, '60')),
@@ -57,14 +57,15 @@ export function LivesPage() {
   const luck = said('luck', '0')
   const capacity = Number(said('size', '190'))
   const people = Number(said('people', '4'))
-  const body: Schema['LivesIn'] = {
+  const body: Asked = {
     kind,
     capacity_l: capacity,
     people,
-    zone_id: Number(zone) || null,
-    hardness_mg_l: null,
-    seed: Number(luck) || null,
-    sides,
+    ...(Number(zone) ? { zone_id: Number(zone) } : {}),
+    ...(Number(luck) ? { seed: Number(luck) } : {}),
+    care: sides.map((one) => one.care),
+    softened: sides.map((one) => one.softened),
+    setpoint_c: sides.map((one) => one.setpoint_c),
   }
   const { data, error, refetch } = useQuery({ ...livesOptions(body), enabled: zones.data !== undefined })
   const year = data?.years[at] ?? 0
@@ -212,7 +213,7 @@ function share(depth_mm: number, capacity_l: number): number {
 
 interface KeptProps {
   which: string
-  side: Schema['SideIn']
+  side: Side
   units: Units
   say: (name: string) => (value: string) => void
 }
@@ -241,7 +242,7 @@ function Kept({ which, side, units, say }: KeptProps) {
       <Phrase
         label={`${name} life: setting`}
         value={String(side.setpoint_c)}
-        options={withOne(SETTINGS, side.setpoint_c ?? 60).map((one) => ({
+        options={withOne(SETTINGS, side.setpoint_c).map((one) => ({
           value: String(one),
           label: shown(units, 'temperature_c', one),
         }))}
@@ -375,7 +376,7 @@ function TimeLine({ years, sides, at, onChange }: TimeLineProps) {
 }
 
 /** The same as a table, every two years. */
-function Figures({ years, courses, sides }: { years: number[]; courses: Course[]; sides: Schema['SideIn'][] }) {
+function Figures({ years, courses, sides }: { years: number[]; courses: Course[]; sides: Side[] }) {
   const rows = years.flatMap((year, at) => (year % 2 === 0 ? [{ year, at }] : []))
   return (
     <div tabIndex={0} role="region" aria-label="Figures by year" className="h-full overflow-auto pr-3">

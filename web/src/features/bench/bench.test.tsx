@@ -7,7 +7,7 @@ import { zoneMapOptions } from '../../records/waterQueries'
 import { rendered } from '../../test/rendered'
 import { sized } from '../../test/sized'
 import { LivesPage } from './LivesPage'
-import { livesOptions } from './queries'
+import { livesOptions, type Asked } from './queries'
 import { eventsOf } from './words'
 
 const years = Array.from({ length: 81 }, (_, at) => at / 4)
@@ -31,17 +31,14 @@ function life(more: Partial<Schema['LifeOut']>): Schema['LifeOut'] {
 }
 
 const ZONE = { id: 4, name: 'Harrow wells', hardness_mg_l: 300 } as Schema['ZoneOnMapOut']
-const BODY: Schema['LivesIn'] = {
+const ASKED: Asked = {
   kind: 'gas_tank',
   capacity_l: 190,
   people: 4,
   zone_id: 4,
-  hardness_mg_l: null,
-  seed: null,
-  sides: [
-    { care: 'yearly', softened: false, setpoint_c: 60 },
-    { care: 'never', softened: false, setpoint_c: 60 },
-  ],
+  care: ['yearly', 'never'],
+  softened: [false, false],
+  setpoint_c: [60, 60],
 }
 
 beforeEach(() => sized(500, 540))
@@ -52,7 +49,7 @@ function page() {
   rendered(<LivesPage />, {
     known: [
       [zoneMapOptions.queryKey, [{ ...ZONE, id: 3, name: 'Softbrook', hardness_mg_l: 40 }, ZONE]],
-      [livesOptions(BODY).queryKey, { water: 'Harrow wells', hardness_mg_l: 300, years, sides }],
+      [livesOptions(ASKED).queryKey, { water: 'Harrow wells', hardness_mg_l: 300, years, sides }],
     ],
   })
 }

@@ -1,6 +1,7 @@
 import type { Schema } from '../../api/client'
+import type { Side } from './queries'
 
-type CareName = Schema['SideIn']['care']
+type CareName = Side['care']
 
 /** Each care as it stands in the sentence, under its drawing, and what it is. */
 export const CARES: Record<CareName, { words: string; what: string }> = {

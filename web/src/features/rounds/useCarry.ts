@@ -19,6 +19,8 @@ export interface Target {
   refused: boolean
 }
 
+type Under = { day: string } | { member_id: number; minutes: number }
+
 interface Point {
   x: number
   y: number
@@ -40,7 +42,8 @@ const LIFTED_AFTER = 6
 /** A visit that is carried over the board, by the pointer or by keys, with what putting it down there would do. */
 export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
   const [visit, setVisit] = useState<Visit | null>(null)
-  const [target, setTarget] = useState<Target | null>(null)
+  const [byKey, setByKey] = useState<Target | null>(null)
+  const [under, setUnder] = useState<Under | null>(null)
   const [at, setAt] = useState<Point | null>(null)
   const [asked, setAsked] = useState<{ visit: Visit; target: Target } | null>(null)
   const pressed = useRef<{ visit: Visit; from: Point } | null>(null)
@@ -55,6 +58,22 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
     enabled: visit !== null,
   }).data
 
+  const onRope = (member_id: number, minutes: number): Target | null => {
+    const own = (positions ?? []).filter((one) => one.member_id === member_id)
+    if (own.length === 0) return null
+    return { on, ...own.reduce((best, one) => (far(one, minutes) < far(best, minutes) ? one : best)) }
+  }
+  const onDay = (day: string): Target | null => (days ?? []).find((one) => one.on === day) ?? null
+  // What lies under the pointer is told as soon as its cost is known, even if the pointer rests.
+  const held =
+    under === null
+      ? null
+      : 'day' in under
+        ? under.day === on
+          ? null
+          : onDay(under.day)
+        : onRope(under.member_id, under.minutes)
+  const target = at ? held : byKey
   const here = (one: Target) =>
     visit !== null &&
     one.on === visit.on &&
@@ -63,16 +82,11 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
       rounds
         .find((each) => each.member_id === visit.member_id)
         ?.calls.findIndex((call) => call.appointment.id === visit.id)
-  const onRope = (member_id: number, minutes: number): Target | null => {
-    const own = (positions ?? []).filter((one) => one.member_id === member_id)
-    if (own.length === 0) return null
-    return { on, ...own.reduce((best, one) => (far(one, minutes) < far(best, minutes) ? one : best)) }
-  }
-  const onDay = (day: string): Target | null => (days ?? []).find((one) => one.on === day) ?? null
   const end = () => {
     pressed.current = null
     setVisit(null)
-    setTarget(null)
+    setByKey(null)
+    setUnder(null)
     setAt(null)
   }
   const go = (carried: Visit, to: Target, despite: boolean) => {
@@ -105,10 +119,7 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
     if (!wasCarried.current) setVisit(held.visit)
     wasCarried.current = true
     setAt(point)
-    const under = located(point)
-    if (under === null) setTarget(null)
-    else if ('day' in under) setTarget(under.day === on ? null : onDay(under.day))
-    else setTarget(onRope(under.member_id, under.minutes))
+    setUnder(located(point))
   })
   const onUp = useEffectEvent(() => {
     if (!pressed.current) return
@@ -120,7 +131,7 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
     if (event.key === 'Escape') end()
     else if (at) return
     else if (event.key === 'Enter') drop()
-    else if (event.key.startsWith('Arrow')) setTarget(stepped(event.key, target, positions ?? [], rounds, on))
+    else if (event.key.startsWith('Arrow')) setByKey(stepped(event.key, target, positions ?? [], rounds, on))
     else return
     event.preventDefault()
     event.stopPropagation()
@@ -165,8 +176,8 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
       setVisit(one)
       const round = rounds.find((each) => each.member_id === one.member_id)
       const call = round?.calls.find((each) => each.appointment.id === one.id)
-      setTarget(null)
-      if (call && one.member_id) setTarget(starting(one, call, round!.calls.indexOf(call), on))
+      setByKey(null)
+      if (call && one.member_id) setByKey(starting(one, call, round!.calls.indexOf(call), on))
     },
     again: () => asked && go(asked.visit, asked.target, true),
     leave: () => {
@@ -177,7 +188,7 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
 }
 
 /** What lies under a point: a day's basin, or a round and the minute of the day. */
-function located(at: Point): { day: string } | { member_id: number; minutes: number } | null {
+function located(at: Point): Under | null {
   for (const each of document.elementsFromPoint(at.x, at.y)) {
     const day = each.closest<HTMLElement>('[data-day]')?.dataset.day
     if (day) return { day }
