@@ -56,6 +56,8 @@ class LifeOut(Schema):
 class LivesOut(Schema):
     water: str = Field(description="The zone's name; empty where none was chosen.")
     hardness_mg_l: float
+    height_mm: float = Field(description="Of the water in a tank of this size.")
+    is_fired: bool = Field(description="From below, so that deposit lies over the flame.")
     years: list[float]
     sides: list[LifeOut]
 

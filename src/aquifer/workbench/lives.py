@@ -53,11 +53,14 @@ def told(asked: Asked, sides: list[Side], today: datetime.date) -> dict[str, Any
     many = drawn(MANY, asked.seed or 0)
     taught = calibrations.in_force()[0].get(Component.TANK)
     factor = 1.0 if taught is None else taught.life.mean
+    heaters = [_heater(asked, side, water) for side in sides]
     return {
         "water": name,
+        "height_mm": round(float(heaters[0].capacity_l[0] / heaters[0].floor_m2[0])),
+        "is_fired": bool(heaters[0].is_fired_from_below[0]),
         "hardness_mg_l": water.analysis.total_hardness_mg_l,
         "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
-        "sides": [_side(_heater(asked, side, water), side, luck, many, factor) for side in sides],
+        "sides": [_side(heater, side, luck, many, factor) for heater, side in zip(heaters, sides, strict=True)],
     }
 
 

@@ -9817,6 +9817,16 @@ export interface components {
             water: string;
             /** Hardness Mg L */
             hardness_mg_l: number;
+            /**
+             * Height Mm
+             * @description Of the water in a tank of this size.
+             */
+            height_mm: number;
+            /**
+             * Is Fired
+             * @description From below, so that deposit lies over the flame.
+             */
+            is_fired: boolean;
             /** Years */
             years: number[];
             /** Sides */

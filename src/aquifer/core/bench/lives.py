@@ -82,18 +82,20 @@ class Luck:
 
 
 FLUSHES = YEARS * 2
+DEPOSIT_LUCK, ROD_LUCK = LEARNING.heater_spread / 2, LEARNING.heater_spread / 4
+"""Standard deviation, natural log, between tanks of one build, water and household. Assumption: half of what the
+forecast expects between heaters whose household it does not know, and a quarter for a rod, which use hardly moves."""
 ORDINARY = Luck(np.ones(1), np.ones(1), np.zeros((1, FLUSHES)), np.full(1, np.log(2)))
 """Half of all tanks live longer."""
 
 
 def drawn(lives: int, seed: int) -> Luck:
-    """As much luck as lives. Source: the spreads that the forecast expects of heaters of which nothing was found; a
-    unit exponential for the wall (textbook)."""
+    """As much luck as lives. Source: ``DEPOSIT_LUCK`` and ``ROD_LUCK``; what a flush removes as the forecast expects;
+    a unit exponential for the wall (textbook)."""
     random = np.random.default_rng(seed)
-    spread = LEARNING.heater_spread / 2
     return Luck(
-        np.exp(random.normal(0, spread, lives)),
-        np.exp(random.normal(0, spread / 2, lives)),
+        np.exp(random.normal(0, DEPOSIT_LUCK, lives)),
+        np.exp(random.normal(0, ROD_LUCK, lives)),
         random.normal(0, SEDIMENT.odds_spread, (lives, FLUSHES)),
         random.exponential(1.0, lives),
     )

@@ -5,6 +5,7 @@ import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { CutTank } from '../../drawing/CutTank'
+import { isTank } from '../../drawing/HeaterSign'
 import { shown, type Units } from '../../lib/units'
 import { KINDS } from '../../lib/words'
 import { zoneMapOptions } from '../../records/waterQueries'
@@ -21,11 +22,10 @@ type Kind = Schema['HeaterKind']
 type Life = Schema['LifeOut']
 type CareName = Side['care']
 
-const TANKS: Kind[] = ['gas_tank', 'electric_tank', 'heat_pump_tank', 'indirect_tank', 'mobile_tank']
+const TANKS = (Object.keys(KINDS) as Kind[]).filter(isTank)
 const SIZES = [115, 150, 190, 280, 455]
 const PEOPLE = [1, 2, 3, 4, 6, 8]
 const SETTINGS = [50, 55, 60, 65, 70]
-const FIRED: Kind[] = ['gas_tank', 'mobile_tank']
 
 /** Years in a minute: one tank lived twice with the same luck, cut open at any year. */
 export function LivesPage() {
@@ -83,7 +83,6 @@ export function LivesPage() {
         <Loading what="the years" />
       </>
     )
-  const fired = FIRED.includes(kind)
   const courses = coursesOf(data.sides, units, many)
   return (
     <div className="flex h-full flex-col">
@@ -150,10 +149,10 @@ export function LivesPage() {
           {data.sides.map((life, number) => (
             <figure key={number} className="text-center">
               <CutTank
-                deposit={share(life.depth_mm[at]!, capacity)}
+                deposit={life.depth_mm[at]! / data.height_mm}
                 rodLeft={life.rod_left[at]!}
                 hot={life.hot_l[at]! / capacity}
-                fired={fired}
+                fired={data.is_fired}
                 loud={life.loud[at]!}
                 leaks={life.leaks_in_year !== null && year >= life.leaks_in_year}
                 height={430}
@@ -204,12 +203,6 @@ export function LivesPage() {
 /** The usual figures with the one that a link brought. */
 const withOne = (usual: number[], one: number) =>
   usual.includes(one) ? usual : [...usual, one].toSorted((a, b) => a - b)
-
-/** A bed's share of the height of a tank of usual shape: some 1.2 m for 190 L, taller with its size. */
-function share(depth_mm: number, capacity_l: number): number {
-  const floor_m2 = 0.159 * (capacity_l / 189) ** (2 / 3)
-  return depth_mm / ((capacity_l / floor_m2) * 1)
-}
 
 interface KeptProps {
   which: string

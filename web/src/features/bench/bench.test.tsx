@@ -49,7 +49,10 @@ function page() {
   rendered(<LivesPage />, {
     known: [
       [zoneMapOptions.queryKey, [{ ...ZONE, id: 3, name: 'Softbrook', hardness_mg_l: 40 }, ZONE]],
-      [livesOptions(ASKED).queryKey, { water: 'Harrow wells', hardness_mg_l: 300, years, sides }],
+      [
+        livesOptions(ASKED).queryKey,
+        { water: 'Harrow wells', hardness_mg_l: 300, height_mm: 1190, is_fired: true, years, sides },
+      ],
     ],
   })
 }

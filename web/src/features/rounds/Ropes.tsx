@@ -244,7 +244,7 @@ function Knot({ call, number, row, mark, x, y, fill, cut, isChosen, onChoose, ca
       aria-keyshortcuts="m"
       className={`cursor-pointer touch-none outline-none [&:focus-visible>rect]:stroke-water ${carry.visit?.id === appointment.id ? 'opacity-40' : ''}`}
       onPointerDown={(event) => event.button === 0 && carry.press(appointment, { x: event.clientX, y: event.clientY })}
-      onClick={() => !carry.wasCarried() && onChoose(appointment.id)}
+      onClick={(event) => !carry.wasCarried(event) && onChoose(appointment.id)}
       onKeyDown={(event) => {
         if (event.key === 'm') carry.take(appointment)
         if (event.key !== 'Enter' && event.key !== ' ') return

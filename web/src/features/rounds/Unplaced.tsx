@@ -38,7 +38,7 @@ export function Unplaced({ data, week, today, onChoose, carry }: Props) {
                 onPointerDown={(event) =>
                   event.button === 0 && carry.press(one, { x: event.clientX, y: event.clientY })
                 }
-                onClick={() => !carry.wasCarried() && onChoose(one.id)}
+                onClick={(event) => !carry.wasCarried(event) && onChoose(one.id)}
                 onKeyDown={(event) => event.key === 'm' && carry.take(one)}
                 className="grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center gap-x-3 px-5 py-1 text-left hover:bg-sheet"
               >

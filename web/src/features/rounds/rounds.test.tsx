@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, screen, within } from '@testing-library/react'
+import { fireEvent, cleanup, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -268,7 +268,20 @@ it('lists what has no day with its worth and until when', async () => {
   expect(screen.getByText('week of 7 Dec')).toBeTruthy()
   expect(screen.getByText('past its latest, 1 Nov')).toBeTruthy()
   expect(screen.getByRole('img', { name: 'worth 1.1 hours' })).toBeTruthy()
-  await userEvent.click(screen.getByRole('button', { name: /Pell School/ }))
+  const row = screen.getByRole('button', { name: /Pell School/ })
+  await userEvent.click(row)
+  expect(chosen).toHaveBeenCalledWith(2)
+  // A drag is no choice; a key after it is one.
+  chosen.mockClear()
+  answering({ body: [] })
+  document.elementsFromPoint = () => []
+  fireEvent.pointerDown(row, { button: 0, clientX: 5, clientY: 5 })
+  fireEvent.pointerMove(window, { clientX: 60, clientY: 60 })
+  fireEvent.pointerUp(window)
+  fireEvent.click(row, { detail: 1 })
+  expect(chosen).not.toHaveBeenCalled()
+  row.focus()
+  await userEvent.keyboard('{Enter}')
   expect(chosen).toHaveBeenCalledWith(2)
 })
 

@@ -126,6 +126,10 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
     pressed.current = null
     if (wasCarried.current) drop()
   })
+  // What the system takes over, as a gesture of its own, is put down nowhere.
+  const onCancel = useEffectEvent(() => {
+    if (pressed.current) end()
+  })
   // Carried by keys: they are the board's until it is put down.
   const onKey = useEffectEvent((event: KeyboardEvent) => {
     if (event.key === 'Escape') end()
@@ -140,11 +144,14 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
   useEffect(() => {
     const moving = (event: PointerEvent) => onMove(event)
     const up = () => onUp()
+    const cancelled = () => onCancel()
     window.addEventListener('pointermove', moving)
     window.addEventListener('pointerup', up)
+    window.addEventListener('pointercancel', cancelled)
     return () => {
       window.removeEventListener('pointermove', moving)
       window.removeEventListener('pointerup', up)
+      window.removeEventListener('pointercancel', cancelled)
     }
   }, [])
   useEffect(() => {
@@ -169,8 +176,8 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
       wasCarried.current = false
       if (may) pressed.current = { visit: one, from }
     },
-    /** Whether the press that ends was a carrying, and no choice. */
-    wasCarried: () => wasCarried.current,
+    /** Whether the press that ends was a carrying, and no choice; a click by a key never was. */
+    wasCarried: (click: { detail: number }) => click.detail > 0 && wasCarried.current,
     take: (one: Visit) => {
       if (!may) return
       setVisit(one)
