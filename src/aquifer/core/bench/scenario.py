@@ -1,0 +1,101 @@
+"""Heaters to practise on, each with a truth that is hidden from whoever practises."""
+
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
+from functools import cache
+from importlib.resources import files
+
+import numpy as np
+
+from aquifer.core.bench.heater import Build
+from aquifer.core.kinds import KINDS, Fuel, HeaterKind
+from aquifer.core.vocabulary import Component
+
+NOTES = ("tap_c", "static_kpa", "removed", "valve_outcome")
+"""What a scenario may ask to be noted: the first hot water, degC; the house's pressure, kPa; what came out, a grade by
+eye; how the relief valve did."""
+
+
+@dataclass(frozen=True)
+class Scenario:
+    """One heater to practise on."""
+
+    name: str
+    title: str
+    says: str
+    """What the office knows."""
+    kind: HeaterKind
+    due: tuple[Component, ...]
+    asks: tuple[str, ...]
+    within_min: float
+    drained: bool
+    """It is to be run empty."""
+    build: Mapping[str, object]
+    """Of ``heater.Build``; between a pair of figures, or one of several, is drawn by the seed."""
+
+    def built(self, seed: int) -> Build:
+        """The heater of a seed: the same seed, the same heater."""
+        random = np.random.default_rng([seed, *self.name.encode()])
+        told = {
+            name: _drawn(value, random) if isinstance(value, list) else value
+            for name, value in sorted(self.build.items())
+        }
+        return Build(**{"fuel": KINDS[self.kind].fuel.value, **told})  # type: ignore[arg-type]
+
+
+def _drawn(figures: list[float], random: np.random.Generator) -> float:
+    if len(figures) == 2:
+        return round(float(random.uniform(figures[0], figures[1])), 2)
+    return float(figures[int(random.integers(len(figures)))])
+
+
+@cache
+def scenarios() -> Mapping[str, Scenario]:
+    """All that ship, in their order. Raises: ValueError naming the scenario and what is wrong in it."""
+    text = files("aquifer.core.bench.data").joinpath("scenarios.toml").read_text(encoding="utf-8")
+    return read(tomllib.loads(text))
+
+
+def read(told: Mapping[str, Mapping[str, object]]) -> Mapping[str, Scenario]:
+    """Scenarios from plain values. Raises: ValueError naming the scenario, the field and what is allowed."""
+    return {name: _scenario(name, one) for name, one in told.items()}
+
+
+_KNOWN = {"title", "says", "kind", "due", "asks", "within_min", "drained", "build"}
+_BUILD = {one.name for one in fields(Build)} - {"fuel"}
+
+
+def _scenario(name: str, told: Mapping[str, object]) -> Scenario:
+    def fail(field: str, what: str) -> ValueError:
+        return ValueError(f"scenario {name}: {field} {what}")
+
+    for field in sorted({*told} - _KNOWN):
+        raise fail(field, f"is not known; allowed: {', '.join(sorted(_KNOWN))}")
+    for field in ("title", "says", "kind"):
+        if not isinstance(told.get(field), str):
+            raise fail(field, "is missing")
+    tanks = [one.value for one in HeaterKind if one.is_tank and KINDS[one].fuel in (Fuel.GAS, Fuel.ELECTRIC)]
+    if told["kind"] not in tanks:
+        raise fail("kind", f"= {told['kind']}; allowed: {', '.join(tanks)}")
+    due, asks, build = told.get("due", []), told.get("asks", []), told.get("build", {})
+    if not isinstance(due, list) or not set(due) <= {one.value for one in Component}:
+        raise fail("due", f"allowed: {', '.join(Component)}")
+    if not isinstance(asks, list) or not set(asks) <= set(NOTES):
+        raise fail("asks", f"allowed: {', '.join(NOTES)}")
+    if not isinstance(build, dict) or not set(build) <= _BUILD:
+        raise fail("build", f"allowed: {', '.join(sorted(_BUILD))}")
+    within = told.get("within_min", 100)
+    if not isinstance(within, int | float) or not 10 <= within <= 480:
+        raise fail("within_min", "allowed: 10 to 480")
+    return Scenario(
+        name,
+        str(told["title"]),
+        str(told["says"]),
+        HeaterKind(str(told["kind"])),
+        tuple(Component(one) for one in due),
+        tuple(asks),
+        float(within),
+        bool(told.get("drained", False)),
+        build,
+    )

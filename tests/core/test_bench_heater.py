@@ -1,0 +1,151 @@
+"""The heater to practise on, against textbooks."""
+
+import math
+import random
+
+import pytest
+
+from aquifer.core.bench.hand import HANDLES, Act, refused, turn
+from aquifer.core.bench.heater import (
+    BORE_M,
+    DISCHARGE,
+    GRAVITY,
+    HEAT_KJ_KG_K,
+    HOSE,
+    Build,
+    Heater,
+    at_rest,
+    specific_l_kg,
+)
+
+
+def run(heater: Heater, seconds: int) -> None:
+    for _ in range(seconds):
+        heater.second()
+
+
+def test_a_vented_tank_runs_out_as_torricelli_says():
+    heater = at_rest(Build(loose_l=0.0, hard_l=0.0))
+    heater.dial, heater.cold, heater.tap = "off", 0.0, True
+    run(heater, 120)
+    heater.hose, heater.drain = True, 1.0
+    opening_m2 = HOSE * DISCHARGE * math.pi / 4 * BORE_M**2
+    floor_m2 = 0.190 / 1.2
+    began = heater.share
+    for seconds in (300, 300, 300):
+        run(heater, seconds)
+    root = math.sqrt(1.2 * began) - opening_m2 / floor_m2 * math.sqrt(GRAVITY / 2) * 900
+    assert heater.share == pytest.approx(root**2 / 1.2, rel=0.02)
+
+
+def test_without_air_hardly_anything_runs():
+    vented, sealed = at_rest(Build()), at_rest(Build())
+    for heater, opens in ((vented, True), (sealed, False)):
+        heater.dial, heater.cold, heater.hose, heater.drain, heater.tap = "off", 0.0, True, 1.0, opens
+        run(heater, 300)
+    lost = [1 - heater.share for heater in (vented, sealed)]
+    assert lost[0] > 0.15
+    assert lost[1] < 0.1 * lost[0]
+    # The water hangs on the vacuum: what it weighs over the drain is what the room's air presses more.
+    assert sealed.kpa == pytest.approx(-sealed.head_kpa, abs=1.0)
+
+
+def test_it_heats_and_cools_at_the_textbooks_pace():
+    heater = at_rest(Build(set_c=60.0, loss_kw_k=0.0))
+    heater.layers = [[190.0 / specific_l_kg(15.0), 15.0]]
+    heater.steel_c = 15.0
+    run(heater, 3600)
+    rise = heater.build.input_kw * heater.build.efficiency * 3600 / (HEAT_KJ_KG_K * heater.kg + 7.4)
+    assert heater.top_c == pytest.approx(15 + rise, rel=0.02)
+    cooling = at_rest(Build(set_c=60.0, fuel="electric"))
+    cooling.breaker = False
+    began = cooling.top_c
+    run(cooling, 6 * 3600)
+    share = math.exp(-cooling.build.loss_kw_k * 6 * 3600 / (HEAT_KJ_KG_K * cooling.kg))
+    assert cooling.top_c == pytest.approx(18 + (began - 18) * share, rel=0.02)
+
+
+def test_the_expansion_tank_takes_what_the_heat_swells():
+    """Boyle's law for the charge, the handbook's density of water for the swelling."""
+    heater = at_rest(
+        Build(set_c=60.0, expansion_l=12.0, precharge_kpa=300.0, supply_kpa=300.0, loss_kw_k=0.0, check_valve=True)
+    )
+    heater.layers = [[190.0 / specific_l_kg(20.0), 20.0]]
+    heater.steel_c = 20.0
+    run(heater, 5)
+    began = heater.kg
+    run(heater, 4200)
+    assert heater.kg == pytest.approx(began)
+    swelled = heater.kg * (specific_l_kg(heater.top_c) - specific_l_kg(20.0))
+    charged = 300.0 + 101.325
+    # Over what the shell gives, as the pressure rises.
+    pressure = charged * 12.0 / (12.0 - swelled) - 101.325
+    assert heater.kpa == pytest.approx(pressure, rel=0.03)
+    assert specific_l_kg(60.0) / specific_l_kg(4.0) == pytest.approx(1.0170, abs=0.0005)
+
+
+def test_with_nowhere_to_go_the_relief_valve_opens_and_closes_again():
+    heater = at_rest(Build(set_c=65.0, expansion_l=0.0))
+    heater.layers = [[150.0, 15.0], [heater.kg - 150.0, 60.0]]
+    run(heater, 20)
+    heater.cold, opened = 0.0, 0
+    for _ in range(2400):
+        heater.second()
+        opened += heater.relief_open
+        assert heater.kpa < 1200
+    assert 0 < opened < 1200
+
+
+def test_an_element_in_air_burns_out_and_a_dry_floor_spoils():
+    electric = at_rest(Build(fuel="electric", efficiency=1.0, input_kw=4.5))
+    electric.cold, electric.tap, electric.hose, electric.drain = 0.0, True, True, 1.0
+    run(electric, 2400)
+    assert electric.upper_burnt or electric.lower_burnt
+    gas = at_rest(Build())
+    gas.cold, gas.tap, gas.hose, gas.drain = 0.0, True, True, 1.0
+    run(gas, 4200)
+    assert gas.steel_c > 200
+    kept = at_rest(Build())
+    kept.dial, kept.cold, kept.tap, kept.hose, kept.drain = "pilot", 0.0, True, True, 1.0
+    run(kept, 4200)
+    assert kept.steel_c < 100
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_mass_and_energy_are_kept_whatever_a_hand_does(seed):
+    chance = random.Random(seed)
+    fuel = chance.choice(["gas", "electric"])
+    flags = {name: chance.random() < 0.3 for name in ("cold_passes", "drain_drips", "relief_weeps", "drain_blocked")}
+    heater = at_rest(Build(fuel=fuel, outlet=chance.choice(["floor drain", "open"]), **flags))
+    kg, energy = heater.kg, heater.energy_kj
+    at_s = moved = 0
+    for _ in range(60):
+        name = chance.choice([name for name, one in HANDLES.items() if one.fuel in ("", fuel) and name != "bucket"])
+        act = Act(at_s, name, chance.choice(HANDLES[name].to))
+        if not refused(heater, act):
+            turn(heater, act)
+        for _ in range(chance.choice([1, 5, 40, 150])):
+            heater.second()
+            at_s += 1
+            assert heater.share <= 1.0 + 1e-9
+            assert all(one[0] > 0 and -1 < one[1] < 120 for one in heater.layers)
+    moved = heater.in_kg + heater.out_kg
+    assert heater.kg - kg == pytest.approx(heater.in_kg - heater.out_kg, abs=1e-3 * max(moved, 1.0))
+    kept = heater.heated_kj - heater.lost_kj + heater.in_kj - heater.out_kj
+    throughput = heater.heated_kj + heater.in_kj + heater.out_kj
+    assert heater.energy_kj - energy == pytest.approx(kept, abs=1e-3 * max(throughput, 1.0))
+
+
+def test_pulses_bring_out_what_running_does_not():
+    left = []
+    for pulses in (False, True):
+        heater = at_rest(Build())
+        heater.dial, heater.hose, heater.drain = "pilot", True, 1.0
+        for minute in range(6):
+            if pulses and minute:
+                heater.cold = 0.0
+                run(heater, 5)
+                heater.cold = 1.0
+            run(heater, 55 if pulses and minute else 60)
+        left.append(heater.loose_kg / at_rest(Build()).loose_kg)
+    assert left[1] < 0.5 * left[0]
