@@ -66,6 +66,7 @@ INSTALLED_APPS = [
     "aquifer.money",
     "aquifer.office",
     "aquifer.programs",
+    "aquifer.workbench",
     "aquifer.imports",
     "aquifer.full_export",
     "aquifer.commands",

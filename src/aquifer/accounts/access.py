@@ -29,6 +29,7 @@ class Action(StrEnum):
     KEEP_PROGRAMS = "keep_programs"
     KEEP_PRICES = "keep_prices"
     COUNT = "count"
+    PRACTISE = "practise"
     RECORD_VISIT = "record_visit"
     OVERRIDE = "override"
     RECORD_ALONE = "record_alone"
@@ -50,6 +51,7 @@ SAYS: dict[Action, str] = {
     Action.KEEP_PROGRAMS: "connect other programs",
     Action.KEEP_PRICES: "keep prices, plans and quotes",
     Action.COUNT: "count what is on a truck",
+    Action.PRACTISE: "practise on the bench",
     Action.RECORD_VISIT: "record a visit",
     Action.OVERRIDE: "go on despite a held step",
     Action.RECORD_ALONE: "record a visit without a supervisor",
@@ -62,6 +64,7 @@ ALLOWED: dict[Role, frozenset[Action]] = {
         {
             Action.READ,
             Action.KEEP_VIEW,
+            Action.PRACTISE,
             Action.EDIT_REGISTER,
             Action.RECORD_PLACE,
             Action.IMPORT,
@@ -76,6 +79,7 @@ ALLOWED: dict[Role, frozenset[Action]] = {
         {
             Action.READ,
             Action.KEEP_VIEW,
+            Action.PRACTISE,
             Action.EDIT_REGISTER,
             Action.RECORD_PLACE,
             Action.KEEP_OWN_ACCOUNT,
@@ -88,6 +92,7 @@ ALLOWED: dict[Role, frozenset[Action]] = {
         {
             Action.READ,
             Action.KEEP_VIEW,
+            Action.PRACTISE,
             Action.RECORD_PLACE,
             Action.KEEP_OWN_ACCOUNT,
             Action.COUNT,

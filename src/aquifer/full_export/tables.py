@@ -30,6 +30,7 @@ from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run,
 from aquifer.stock.models import Held, StockSettings
 from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
 from aquifer.water.models import Season, WaterTest, Zone
+from aquifer.workbench.models import Practised
 
 PEOPLE = "people"
 PEOPLE_COLUMNS = ("id", "username", "first_name", "last_name", "email", "role", "licences", "is_active")
@@ -152,6 +153,7 @@ _RECORDS: list[tuple[str, Any]] = [
     ("answers", Answer),
     ("held_parts", Held),
     ("stock_settings", StockSettings),
+    ("practised", Practised),
     ("money_settings", MoneySettings),
     ("prices", Price),
     ("contract_plans", ContractPlan),

@@ -1,1 +1,1 @@
-"""Bench: heaters that are nobody's, to learn on. Nothing here is kept, and nothing touches a record."""
+"""Bench: heaters that are nobody's, to learn on. What somebody practised is kept; no record is touched."""

@@ -1,17 +1,21 @@
 """Bench over HTTP."""
 
-from typing import Annotated, Any
+import datetime
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Query, Router, Schema
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
+from aquifer.core.bench.hand import HANDLES, Act
 from aquifer.core.bench.lives import CareName
+from aquifer.core.bench.practice import LONGEST_S, TELLINGS
+from aquifer.core.bench.scenario import NOTES
 from aquifer.core.kinds import HeaterKind
-from aquifer.wire import Id, Payload
-from aquifer.workbench import lives
+from aquifer.wire import Id, Payload, text
+from aquifer.workbench import lives, practice
 
 router = Router(tags=["bench"])
 
@@ -69,3 +73,228 @@ def two_lives(request: HttpRequest, asked: Query[LivesIn]) -> dict[str, Any]:
     softened, setpoints = [*asked.softened, False, False], [*asked.setpoint_c, 60.0, 60.0]
     sides = [lives.Side(care, softened[n], setpoints[n]) for n, care in enumerate(asked.care)]
     return lives.told(lives.Asked(**tank), sides, timezone.localdate())
+
+
+def _known_handle(name: str) -> str:
+    if name not in (*HANDLES, *NOTES, *TELLINGS):
+        raise ValueError(f"allowed: {', '.join((*HANDLES, *NOTES, *TELLINGS))}")
+    return name
+
+
+class ActIn(Payload):
+    """One thing that somebody did: turned, noted, or told the guide."""
+
+    at_s: Annotated[int, Field(ge=0, le=LONGEST_S, description="Whole seconds since the door.")]
+    handle: Annotated[str, AfterValidator(_known_handle)]
+    to: Annotated[str, text(80)] = ""
+
+
+class PracticeIn(Payload):
+    """A practice: its acts so far, and until when it is to be told."""
+
+    scenario: Annotated[str, text(60)]
+    seed: Annotated[int, Field(ge=1, le=1_000_000)] = 1
+    guided: bool = False
+    acts: Annotated[list[ActIn], Field(max_length=600)] = []
+    at_s: Annotated[int, Field(ge=0, le=LONGEST_S)] = 0
+    harms: Annotated[int, Field(ge=0, le=100, description="How many are known: a new one stops the clock.")] = 0
+    cut: Annotated[bool, Field(description="The tank is cut open.")] = False
+
+
+class SeenOut(Schema):
+    """What eyes, ears and instruments tell."""
+
+    cold_open: bool
+    main_open: bool
+    tap_open: bool
+    drain: Literal["open", "cracked", "shut"]
+    hose: bool
+    hose_in: str
+    gauge: bool
+    cap: bool
+    lever_up: bool
+    relief_bucket: bool
+    dial: str = Field(description="off, pilot or on; empty for an electric heater.")
+    mark_c: float
+    gas_open: bool
+    pilot_lit: bool
+    breaker: str = Field(description="on, off or locked; empty for a gas heater.")
+    burns: bool
+    outlet: str = Field(description="Where the relief pipe ends; empty until somebody looked.")
+    drain_runs: Literal["runs", "drips", "dry"]
+    drain_c: float | None
+    drain_l_min: float
+    murk_g_l: float
+    tap_runs: Literal["runs", "spits", "dry"]
+    tap_c: float | None
+    tap_l_min: float
+    relief_runs: Literal["runs", "drips", "dry"]
+    gauge_kpa: float | None
+    bucket_l: float
+    bucket_g: float
+    relief_bucket_l: float
+    floor_l: float
+    sounds: list[Literal["rush", "gurgle", "spit", "burner"]]
+    removed_l: float
+
+
+class InsideOut(Schema):
+    """A tank cut open."""
+
+    share: float
+    layers: list[tuple[float, float]] = Field(description="From the floor up: to which share of the height, and °C.")
+    loose_share: float
+    hard_share: float
+    lower_burnt: bool
+    upper_burnt: bool
+    floor_c: float
+
+
+class ToReadOut(Schema):
+    """A step of the trade to be read again."""
+
+    title: str
+    do: str
+    why: str
+    caution: str
+
+
+class HarmOut(Schema):
+    name: str
+    says: str
+    at_s: int
+    act: int = Field(description="The place of the act that led there; -1 for none.")
+    read: ToReadOut
+
+
+class RefusalOut(Schema):
+    act: int
+    says: str
+
+
+class WayOut(Schema):
+    """What a step may show instead."""
+
+    choice: int
+    says: str
+
+
+class HoldOut(Schema):
+    """What holds a step, and the way out."""
+
+    rule: str
+    says: str
+    out_says: str
+
+
+class GuideStepOut(Schema):
+    """The guide's present step; empty when it is at its end."""
+
+    step: str
+    title: str
+    do: str
+    why: str
+    caution: str
+    expect: str
+    part: str
+    otherwise: list[WayOut]
+    held: list[HoldOut]
+    left: int
+    done: int
+
+
+class PracticeOut(Schema):
+    at_s: int
+    is_over: bool = Field(description="Nobody practises longer.")
+    seen: SeenOut
+    inside: InsideOut | None
+    harms: list[HarmOut]
+    refusals: list[RefusalOut]
+    drew: list[int] = Field(description="Seconds at which somebody in the house drew hot water.")
+    guide: GuideStepOut | None
+
+
+class MarkOut(Schema):
+    name: str
+    good: bool
+    must: bool
+    says: str
+    read: ToReadOut | None
+
+
+class GradeOut(Schema):
+    passed: bool
+    share: float
+    marks: list[MarkOut]
+
+
+class EndedOut(Schema):
+    practice: PracticeOut
+    grade: GradeOut
+
+
+class HandleOut(Schema):
+    name: str
+    to: list[str]
+
+
+class ScenarioOut(Schema):
+    """A heater to practise on, and how whoever asks did."""
+
+    name: str
+    title: str
+    says: str
+    kind: HeaterKind
+    handles: list[HandleOut]
+    asks: list[str]
+    within_min: float
+    tries: int
+    passed_free: datetime.datetime | None
+    passed_guided: datetime.datetime | None
+    best_share: float | None
+
+
+class PersonOut(Schema):
+    """How somebody did."""
+
+    user_id: int
+    name: str
+    role: str
+    tries: int
+    passed: list[str]
+    last_at: datetime.datetime | None
+    harms: int = Field(description="In the last ten practices.")
+
+
+@router.get("/bench/scenarios", response=list[ScenarioOut], auth=allowed(Action.READ))
+def bench_scenarios(request: HttpRequest) -> list[dict[str, Any]]:
+    """Heaters to practise on."""
+    return practice.offered(who(request))
+
+
+@router.get("/bench/people", response=list[PersonOut], auth=allowed(Action.KEEP_PEOPLE))
+def bench_people(request: HttpRequest) -> list[dict[str, Any]]:
+    """Who passed what."""
+    return practice.by_person()
+
+
+@router.post("/bench/practice", response=PracticeOut, auth=allowed(Action.PRACTISE))
+def bench_practice(request: HttpRequest, body: PracticeIn) -> dict[str, Any]:
+    """Where a practice stands after its acts. Nothing is kept."""
+    scenario = practice.scenario_named(body.scenario)
+    one = practice.stood(scenario, body.seed, _acts(body), body.at_s, body.harms)
+    return practice.told(one, body.guided, body.cut)
+
+
+@router.post("/bench/practised", response={201: EndedOut}, auth=allowed(Action.PRACTISE))
+def bench_practised(request: HttpRequest, body: PracticeIn) -> tuple[int, dict[str, Any]]:
+    """A practice ends: it is graded and kept. One at which the tank was cut open passes nothing."""
+    scenario = practice.scenario_named(body.scenario)
+    _, one, grade = practice.ended(
+        who(request), scenario, body.seed, _acts(body), body.at_s, body.guided, looked=body.cut
+    )
+    return 201, {"practice": practice.told(one, body.guided, True), "grade": practice.grade_told(grade)}
+
+
+def _acts(body: PracticeIn) -> list[Act]:
+    return [Act(one.at_s, one.handle, one.to) for one in body.acts]

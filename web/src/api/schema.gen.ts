@@ -3244,6 +3244,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/scenarios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench Scenarios
+         * @description Heaters to practise on.
+         */
+        get: operations["aquifer_workbench_api_bench_scenarios"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench People
+         * @description Who passed what.
+         */
+        get: operations["aquifer_workbench_api_bench_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Practice
+         * @description Where a practice stands after its acts. Nothing is kept.
+         */
+        post: operations["aquifer_workbench_api_bench_practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/practised": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Practised
+         * @description A practice ends: it is graded and kept. One at which the tank was cut open passes nothing.
+         */
+        post: operations["aquifer_workbench_api_bench_practised"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3253,7 +3333,7 @@ export interface components {
          * @description What a role may do or not; its words are in ``SAYS``.
          * @enum {string}
          */
-        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_programs" | "keep_prices" | "count" | "record_visit" | "override" | "record_alone";
+        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_programs" | "keep_prices" | "count" | "practise" | "record_visit" | "override" | "record_alone";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -3603,31 +3683,28 @@ export interface components {
              */
             ends_on: string | null;
         };
-        /** PersonOut */
+        /**
+         * PersonOut
+         * @description How somebody did.
+         */
         PersonOut: {
-            /** Id */
-            id: number;
-            /** Username */
-            username: string;
-            /** First Name */
-            first_name: string;
-            /** Last Name */
-            last_name: string;
-            /** Email */
-            email: string;
-            role: components["schemas"]["Role"];
-            /** Licences */
-            licences: components["schemas"]["LicenceOut"][];
-            /** Is Active */
-            is_active: boolean;
-            /** Has Password */
-            has_password: boolean;
-            /** Goes Out */
-            goes_out: boolean;
-            /** Last Login */
-            last_login: string | null;
-            /** Second Step */
-            second_step: boolean;
+            /** User Id */
+            user_id: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Tries */
+            tries: number;
+            /** Passed */
+            passed: string[];
+            /** Last At */
+            last_at: string | null;
+            /**
+             * Harms
+             * @description In the last ten practices.
+             */
+            harms: number;
         };
         /** LicenceIn */
         LicenceIn: {
@@ -6234,11 +6311,45 @@ export interface components {
             now: components["schemas"]["TrialFiguresOut"];
             tried: components["schemas"]["TrialFiguresOut"];
         };
-        /** PracticeIn */
+        /**
+         * PracticeIn
+         * @description A practice: its acts so far, and until when it is to be told.
+         */
         PracticeIn: {
-            practice: components["schemas"]["Practice"];
-            /** Tolerance */
-            tolerance: number;
+            /** Scenario */
+            scenario: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Guided
+             * @default false
+             */
+            guided?: boolean;
+            /**
+             * Acts
+             * @default []
+             */
+            acts?: components["schemas"]["ActIn"][];
+            /**
+             * At S
+             * @default 0
+             */
+            at_s?: number;
+            /**
+             * Harms
+             * @description How many are known: a new one stops the clock.
+             * @default 0
+             */
+            harms?: number;
+            /**
+             * Cut
+             * @description The tank is cut open.
+             * @default false
+             */
+            cut?: boolean;
         };
         /** ForecastOut */
         ForecastOut: {
@@ -6893,67 +7004,31 @@ export interface components {
         };
         /**
          * GuideStepOut
-         * @description A step of a procedure; what it changes, shows and needs is told in the guide's fields.
+         * @description The guide's present step; empty when it is at its end.
          */
         GuideStepOut: {
-            /** Id */
-            id: string;
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
             /** Do */
             do: string;
             /** Why */
             why: string;
             /** Caution */
             caution: string;
-            /** Tool */
-            tool: string;
             /** Expect */
             expect: string;
             /** Part */
             part: string;
-            /** Minutes */
-            minutes: number;
-            /** Figure */
-            figure: string;
-            /** Through */
-            through: {
-                [key: string]: string[];
-            };
-            /** Sets */
-            sets: {
-                [key: string]: string[];
-            };
-            /** Proves */
-            proves: {
-                [key: string]: string[];
-            };
-            /** Finds */
-            finds: {
-                [key: string]: string[];
-            };
-            /** Least S */
-            least_s: number;
-            /** Needs */
-            needs: {
-                [key: string]: string[];
-            }[];
-            /** When */
-            when: {
-                [key: string]: string[];
-            }[];
-            /** Way Out */
-            way_out: string[];
-            /** Out Says */
-            out_says: string;
-            /** Asks */
-            asks: string[];
-            /** Licence */
-            licence: string;
-            /** Ends */
-            ends: string;
-            /** Joins */
-            joins: boolean;
             /** Otherwise */
-            otherwise: components["schemas"]["GuideOtherwiseOut"][];
+            otherwise: components["schemas"]["WayOut"][];
+            /** Held */
+            held: components["schemas"]["HoldOut"][];
+            /** Left */
+            left: number;
+            /** Done */
+            done: number;
         };
         /** LookOut */
         LookOut: {
@@ -8773,19 +8848,25 @@ export interface components {
         };
         /** PracticeOut */
         PracticeOut: {
-            practice: components["schemas"]["Practice"];
+            /** At S */
+            at_s: number;
             /**
-             * Cleanings
-             * @description Flushes and descales of a heater in the coming twelve months.
+             * Is Over
+             * @description Nobody practises longer.
              */
-            cleanings: number;
-            /** Hours */
-            hours: number;
+            is_over: boolean;
+            seen: components["schemas"]["SeenOut"];
+            inside: components["schemas"]["InsideOut"] | null;
+            /** Harms */
+            harms: components["schemas"]["HarmOut"][];
+            /** Refusals */
+            refusals: components["schemas"]["RefusalOut"][];
             /**
-             * Over Days
-             * @description Days over the limit of a heater in them.
+             * Drew
+             * @description Seconds at which somebody in the house drew hot water.
              */
-            over_days: number;
+            drew: number[];
+            guide: components["schemas"]["GuideStepOut"] | null;
         };
         /** PracticesOut */
         PracticesOut: {
@@ -9831,6 +9912,259 @@ export interface components {
             years: number[];
             /** Sides */
             sides: components["schemas"]["LifeOut"][];
+        };
+        /** HandleOut */
+        HandleOut: {
+            /** Name */
+            name: string;
+            /** To */
+            to: string[];
+        };
+        /**
+         * ScenarioOut
+         * @description A heater to practise on, and how whoever asks did.
+         */
+        ScenarioOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Handles */
+            handles: components["schemas"]["HandleOut"][];
+            /** Asks */
+            asks: string[];
+            /** Within Min */
+            within_min: number;
+            /** Tries */
+            tries: number;
+            /** Passed Free */
+            passed_free: string | null;
+            /** Passed Guided */
+            passed_guided: string | null;
+            /** Best Share */
+            best_share: number | null;
+        };
+        /** HarmOut */
+        HarmOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** At S */
+            at_s: number;
+            /**
+             * Act
+             * @description The place of the act that led there; -1 for none.
+             */
+            act: number;
+            read: components["schemas"]["ToReadOut"];
+        };
+        /**
+         * HoldOut
+         * @description What holds a step, and the way out.
+         */
+        HoldOut: {
+            /** Rule */
+            rule: string;
+            /** Says */
+            says: string;
+            /** Out Says */
+            out_says: string;
+        };
+        /**
+         * InsideOut
+         * @description A tank cut open.
+         */
+        InsideOut: {
+            /** Share */
+            share: number;
+            /**
+             * Layers
+             * @description From the floor up: to which share of the height, and °C.
+             */
+            layers: [
+                number,
+                number
+            ][];
+            /** Loose Share */
+            loose_share: number;
+            /** Hard Share */
+            hard_share: number;
+            /** Lower Burnt */
+            lower_burnt: boolean;
+            /** Upper Burnt */
+            upper_burnt: boolean;
+            /** Floor C */
+            floor_c: number;
+        };
+        /** RefusalOut */
+        RefusalOut: {
+            /** Act */
+            act: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * SeenOut
+         * @description What eyes, ears and instruments tell.
+         */
+        SeenOut: {
+            /** Cold Open */
+            cold_open: boolean;
+            /** Main Open */
+            main_open: boolean;
+            /** Tap Open */
+            tap_open: boolean;
+            /**
+             * Drain
+             * @enum {string}
+             */
+            drain: "open" | "cracked" | "shut";
+            /** Hose */
+            hose: boolean;
+            /** Hose In */
+            hose_in: string;
+            /** Gauge */
+            gauge: boolean;
+            /** Cap */
+            cap: boolean;
+            /** Lever Up */
+            lever_up: boolean;
+            /** Relief Bucket */
+            relief_bucket: boolean;
+            /**
+             * Dial
+             * @description off, pilot or on; empty for an electric heater.
+             */
+            dial: string;
+            /** Mark C */
+            mark_c: number;
+            /** Gas Open */
+            gas_open: boolean;
+            /** Pilot Lit */
+            pilot_lit: boolean;
+            /**
+             * Breaker
+             * @description on, off or locked; empty for a gas heater.
+             */
+            breaker: string;
+            /** Burns */
+            burns: boolean;
+            /**
+             * Outlet
+             * @description Where the relief pipe ends; empty until somebody looked.
+             */
+            outlet: string;
+            /**
+             * Drain Runs
+             * @enum {string}
+             */
+            drain_runs: "runs" | "drips" | "dry";
+            /** Drain C */
+            drain_c: number | null;
+            /** Drain L Min */
+            drain_l_min: number;
+            /** Murk G L */
+            murk_g_l: number;
+            /**
+             * Tap Runs
+             * @enum {string}
+             */
+            tap_runs: "runs" | "spits" | "dry";
+            /** Tap C */
+            tap_c: number | null;
+            /** Tap L Min */
+            tap_l_min: number;
+            /**
+             * Relief Runs
+             * @enum {string}
+             */
+            relief_runs: "runs" | "drips" | "dry";
+            /** Gauge Kpa */
+            gauge_kpa: number | null;
+            /** Bucket L */
+            bucket_l: number;
+            /** Bucket G */
+            bucket_g: number;
+            /** Relief Bucket L */
+            relief_bucket_l: number;
+            /** Floor L */
+            floor_l: number;
+            /** Sounds */
+            sounds: ("rush" | "gurgle" | "spit" | "burner")[];
+            /** Removed L */
+            removed_l: number;
+        };
+        /**
+         * ToReadOut
+         * @description A step of the trade to be read again.
+         */
+        ToReadOut: {
+            /** Title */
+            title: string;
+            /** Do */
+            do: string;
+            /** Why */
+            why: string;
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * WayOut
+         * @description What a step may show instead.
+         */
+        WayOut: {
+            /** Choice */
+            choice: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * ActIn
+         * @description One thing that somebody did: turned, noted, or told the guide.
+         */
+        ActIn: {
+            /**
+             * At S
+             * @description Whole seconds since the door.
+             */
+            at_s: number;
+            /** Handle */
+            handle: string;
+            /**
+             * To
+             * @default
+             */
+            to?: string;
+        };
+        /** EndedOut */
+        EndedOut: {
+            practice: components["schemas"]["PracticeOut"];
+            grade: components["schemas"]["GradeOut"];
+        };
+        /** GradeOut */
+        GradeOut: {
+            /** Passed */
+            passed: boolean;
+            /** Share */
+            share: number;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+        };
+        /** MarkOut */
+        MarkOut: {
+            /** Name */
+            name: string;
+            /** Good */
+            good: boolean;
+            /** Must */
+            must: boolean;
+            /** Says */
+            says: string;
+            read: components["schemas"]["ToReadOut"] | null;
         };
         /**
          * Trouble
@@ -15830,6 +16164,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LivesOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_scenarios: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_practised: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndedOut"];
                 };
             };
             /** @description It cannot be done, and why */

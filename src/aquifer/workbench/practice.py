@@ -1,0 +1,219 @@
+"""Practice over HTTP: where it stands after its acts, and what of it is kept when it ends."""
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from copy import deepcopy
+from dataclasses import asdict
+from threading import Lock
+from typing import Any
+
+from django.db.models import Q
+
+from aquifer.accounts.models import User
+from aquifer.company.models import Company
+from aquifer.core.bench.grading import Grade, graded
+from aquifer.core.bench.guided import Guided, guided
+from aquifer.core.bench.hand import Act
+from aquifer.core.bench.practice import LONGEST_S, Practice, begun, handles_of
+from aquifer.core.bench.scenario import Scenario, scenarios
+from aquifer.core.bench.seen import inside, seen
+from aquifer.core.procedures.library import library, practices_followed
+from aquifer.core.units import worded
+from aquifer.errors import Invalid, NotFound
+from aquifer.visits.words import units_shown
+from aquifer.workbench.models import Practised
+
+KEPT = 48
+"""Practices under way whose last seconds are kept ready: without, each act would be reckoned from the door."""
+
+_kept: OrderedDict[tuple[str, int, tuple[Act, ...]], Practice] = OrderedDict()
+_lock = Lock()
+
+
+def scenario_named(name: str) -> Scenario:
+    """Raises: NotFound."""
+    found = scenarios().get(name)
+    if found is None:
+        raise NotFound("There is no such scenario.", fields={"scenario": f"allowed: {', '.join(scenarios())}"})
+    return found
+
+
+def stood(scenario: Scenario, seed: int, acts: Sequence[Act], at_s: int, harms: int = LONGEST_S) -> Practice:
+    """Where a practice stands at a second, or where more goes wrong than so many before.
+
+    Raises: Invalid naming the act that cannot be.
+    """
+    done = tuple(acts)
+    practice = _nearest(scenario, seed, done, at_s)
+    for place in range(len(practice.acts), len(done)):
+        act = done[place]
+        if act.at_s < practice.now_s:
+            raise Invalid("Acts come in the order of their seconds.", fields={f"acts.{place}.at_s": "earlier"})
+        practice.until(act.at_s)
+        try:
+            practice.act(act)
+        except ValueError as error:
+            raise Invalid(f"That cannot be done: {error}.", fields={f"acts.{place}": str(error)}) from error
+    # What is known to have gone wrong stops nothing; what goes wrong anew stops the clock.
+    practice.until(at_s, max(harms, 0))
+    with _lock:
+        _kept[scenario.name, seed, done] = deepcopy(practice)
+        _kept.move_to_end((scenario.name, seed, done))
+        while len(_kept) > KEPT:
+            _kept.popitem(last=False)
+    return practice
+
+
+def _nearest(scenario: Scenario, seed: int, acts: tuple[Act, ...], at_s: int) -> Practice:
+    """A practice that is kept ready, with most of the acts and not beyond the second at which the next is due."""
+    with _lock:
+        for count in range(len(acts), -1, -1):
+            kept = _kept.get((scenario.name, seed, acts[:count]))
+            due = acts[count].at_s if count < len(acts) else at_s
+            if kept is not None and kept.now_s <= due:
+                return deepcopy(kept)
+    return begun(scenario, seed)
+
+
+def told(practice: Practice, is_guided: bool, is_cut: bool) -> dict[str, Any]:
+    """A practice as a page draws it. Parameters: is_cut, the tank is cut open."""
+    return {
+        "at_s": practice.now_s,
+        "is_over": practice.now_s >= LONGEST_S,
+        "seen": asdict(seen(practice)),
+        "inside": asdict(inside(practice.heater)) if is_cut else None,
+        "harms": [
+            {"name": one.name, "says": one.of.says, "at_s": one.at_s, "act": one.act, "read": _step(one.of.read)}
+            for one in practice.harms
+        ],
+        "refusals": [{"act": act, "says": says} for act, says in practice.refusals.items()],
+        "drew": practice.drew,
+        "guide": _guide(_beside(practice)) if is_guided else None,
+    }
+
+
+def _beside(practice: Practice) -> Guided:
+    try:
+        return guided(practice, practices_followed(Company.current().step_practices))
+    except ValueError as error:
+        raise Invalid(f"The guide cannot be told that: {error}.", fields={"acts": str(error)}) from error
+
+
+def _step(name: str) -> dict[str, str]:
+    """A step of the trade to be read again."""
+    units, procedure = units_shown(), library().procedures[name.partition(".")[0]]
+    step = library().steps[name]
+    return {
+        "title": procedure.title,
+        "do": worded(step.do, units),
+        "why": worded(step.why, units),
+        "caution": worded(step.caution, units),
+    }
+
+
+def _guide(one: Guided) -> dict[str, Any]:
+    units, now = units_shown(), one.stand.now
+    if now is None:
+        return {"step": "", "title": "", "do": "", "why": "", "caution": "", "expect": "", "part": ""} | {
+            "otherwise": [], "held": [], "left": 0, "done": one.done,
+        }  # fmt: skip
+    return {
+        "step": now.id,
+        "title": library().procedures[now.procedure].title,
+        "do": worded(now.step.do, units),
+        "why": worded(now.step.why, units),
+        "caution": worded(now.step.caution, units),
+        "expect": worded(now.step.expect, units),
+        "part": now.step.part,
+        "otherwise": [{"choice": choice, "says": worded(says, units)} for choice, says in one.otherwise],
+        "held": [
+            {"rule": held.rule, "says": worded(held.says, units), "out_says": worded(held.out_says, units)}
+            for held in one.held
+        ],
+        "left": len(one.stand.left),
+        "done": one.done,
+    }
+
+
+def grade_told(grade: Grade) -> dict[str, Any]:
+    """A grade, in the company's units."""
+    units = units_shown()
+    return {
+        "passed": grade.passed,
+        "share": grade.share,
+        "marks": [
+            {
+                "name": one.name,
+                "good": one.good,
+                "must": one.must,
+                "says": worded(one.says, units),
+                "read": None if one.good else _step(one.read),
+            }
+            for one in grade.marks
+        ],
+    }
+
+
+def ended(
+    by: User, scenario: Scenario, seed: int, acts: Sequence[Act], at_s: int, is_guided: bool, looked: bool
+) -> tuple[Practised, Practice, Grade]:
+    """A practice that its person ends is graded and kept. Raises: Invalid as ``stood``."""
+    practice = stood(scenario, seed, acts, at_s)
+    grade = graded(practice)
+    kept = Practised.objects.create(
+        by=by,
+        scenario=scenario.name,
+        seed=seed,
+        guided=is_guided,
+        seconds=practice.now_s,
+        share=grade.share,
+        passed=grade.passed and not looked,
+        looked_inside=looked,
+        harms=[one.name for one in practice.harms],
+        acts=[asdict(one) for one in acts],
+    )
+    return kept, practice, grade
+
+
+def offered(by: User) -> list[dict[str, Any]]:
+    """The scenarios, with how its person did in each."""
+    tries: dict[str, list[Practised]] = {}
+    for one in Practised.objects.filter(by=by).defer("acts"):
+        tries.setdefault(one.scenario, []).append(one)
+    return [
+        {
+            "name": one.name,
+            "title": one.title,
+            "says": one.says,
+            "kind": one.kind,
+            "tries": len(mine := tries.get(one.name, [])),
+            "passed_free": next((try_.at for try_ in mine if try_.passed and not try_.guided), None),
+            "passed_guided": next((try_.at for try_ in mine if try_.passed and try_.guided), None),
+            "best_share": max((try_.share for try_ in mine), default=None),
+            "handles": [{"name": name, "to": list(to)} for name, to in handles_of(one.built(1).fuel).items()],
+            "asks": list(one.asks),
+            "within_min": one.within_min,
+        }
+        for one in scenarios().values()
+    ]
+
+
+def by_person() -> list[dict[str, Any]]:
+    """How everybody did, who practised or is an apprentice: which scenarios each passed."""
+    people = User.objects.filter(Q(is_active=True, role="apprentice") | Q(practised__isnull=False)).distinct()
+    rows = {one.pk: one for one in people.order_by("first_name", "username")}
+    tries: dict[int, list[Practised]] = {pk: [] for pk in rows}
+    for one in Practised.objects.filter(by__in=rows).defer("acts"):
+        tries[one.by_id].append(one)
+    return [
+        {
+            "user_id": pk,
+            "name": person.name,
+            "role": person.get_role_display().lower(),
+            "tries": len(tries[pk]),
+            "passed": sorted({one.scenario for one in tries[pk] if one.passed and not one.guided}),
+            "last_at": tries[pk][0].at if tries[pk] else None,
+            "harms": sum(len(one.harms) for one in tries[pk][:10]),
+        }
+        for pk, person in rows.items()
+    ]
