@@ -30,6 +30,8 @@ def test_office_pages(person):
         "/review/practices",
         "/review/tanks",
         "/bench",
+        "/bench/practise",
+        "/bench/practise/gas_yearly?way=guided",
         "/register/duplicates",
         "/register/files",
         "/water",

@@ -17,7 +17,8 @@ METRIC = re.compile(r"\b(mm|cm|kPa|degC|mg/L|L/min|litres?|kW|kg)\b|°C|(?<![\w.
 OFFICE = (
     "/outlook", "/rounds", "/rounds/season", "/rounds/customers", "/rounds/stock", "/rounds/money", "/review",
     "/review/practices", "/review/tanks", "/review/steps", "/register", "/register/open-ends", "/register/gaps",
-    "/bench", "/register/duplicates", "/water", "/glossary", "/visit",
+    "/bench", "/bench/practise", "/bench/practise/gas_yearly?way=guided",
+    "/register/duplicates", "/water", "/glossary", "/visit",
 )  # fmt: skip
 SEEN = """() => [
   document.getElementById('root').innerText,

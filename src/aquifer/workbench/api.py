@@ -89,7 +89,7 @@ class ActIn(Payload):
     to: Annotated[str, text(80)] = ""
 
 
-class PracticeIn(Payload):
+class AtBenchIn(Payload):
     """A practice: its acts so far, and until when it is to be told."""
 
     scenario: Annotated[str, text(60)]
@@ -138,11 +138,18 @@ class SeenOut(Schema):
     removed_l: float
 
 
+class LayerOut(Schema):
+    """Water of one warmth."""
+
+    to: float = Field(description="Up to which share of the tank's height.")
+    celsius: float
+
+
 class InsideOut(Schema):
     """A tank cut open."""
 
     share: float
-    layers: list[tuple[float, float]] = Field(description="From the floor up: to which share of the height, and °C.")
+    layers: list[LayerOut] = Field(description="From the floor up.")
     loose_share: float
     hard_share: float
     lower_burnt: bool
@@ -172,14 +179,14 @@ class RefusalOut(Schema):
     says: str
 
 
-class WayOut(Schema):
+class BenchWayOut(Schema):
     """What a step may show instead."""
 
     choice: int
     says: str
 
 
-class HoldOut(Schema):
+class BenchHoldOut(Schema):
     """What holds a step, and the way out."""
 
     rule: str
@@ -187,7 +194,7 @@ class HoldOut(Schema):
     out_says: str
 
 
-class GuideStepOut(Schema):
+class BenchStepOut(Schema):
     """The guide's present step; empty when it is at its end."""
 
     step: str
@@ -197,21 +204,22 @@ class GuideStepOut(Schema):
     caution: str
     expect: str
     part: str
-    otherwise: list[WayOut]
-    held: list[HoldOut]
+    otherwise: list[BenchWayOut]
+    held: list[BenchHoldOut]
     left: int
     done: int
 
 
-class PracticeOut(Schema):
+class AtBenchOut(Schema):
     at_s: int
+    acts: int = Field(description="How many acts led here.")
     is_over: bool = Field(description="Nobody practises longer.")
     seen: SeenOut
     inside: InsideOut | None
     harms: list[HarmOut]
     refusals: list[RefusalOut]
     drew: list[int] = Field(description="Seconds at which somebody in the house drew hot water.")
-    guide: GuideStepOut | None
+    guide: BenchStepOut | None
 
 
 class MarkOut(Schema):
@@ -229,7 +237,7 @@ class GradeOut(Schema):
 
 
 class EndedOut(Schema):
-    practice: PracticeOut
+    practice: AtBenchOut
     grade: GradeOut
 
 
@@ -254,7 +262,7 @@ class ScenarioOut(Schema):
     best_share: float | None
 
 
-class PersonOut(Schema):
+class PractisedByOut(Schema):
     """How somebody did."""
 
     user_id: int
@@ -272,14 +280,14 @@ def bench_scenarios(request: HttpRequest) -> list[dict[str, Any]]:
     return practice.offered(who(request))
 
 
-@router.get("/bench/people", response=list[PersonOut], auth=allowed(Action.KEEP_PEOPLE))
+@router.get("/bench/people", response=list[PractisedByOut], auth=allowed(Action.KEEP_PEOPLE))
 def bench_people(request: HttpRequest) -> list[dict[str, Any]]:
     """Who passed what."""
     return practice.by_person()
 
 
-@router.post("/bench/practice", response=PracticeOut, auth=allowed(Action.PRACTISE))
-def bench_practice(request: HttpRequest, body: PracticeIn) -> dict[str, Any]:
+@router.post("/bench/practice", response=AtBenchOut, auth=allowed(Action.PRACTISE))
+def bench_practice(request: HttpRequest, body: AtBenchIn) -> dict[str, Any]:
     """Where a practice stands after its acts. Nothing is kept."""
     scenario = practice.scenario_named(body.scenario)
     one = practice.stood(scenario, body.seed, _acts(body), body.at_s, body.harms)
@@ -287,7 +295,7 @@ def bench_practice(request: HttpRequest, body: PracticeIn) -> dict[str, Any]:
 
 
 @router.post("/bench/practised", response={201: EndedOut}, auth=allowed(Action.PRACTISE))
-def bench_practised(request: HttpRequest, body: PracticeIn) -> tuple[int, dict[str, Any]]:
+def bench_practised(request: HttpRequest, body: AtBenchIn) -> tuple[int, dict[str, Any]]:
     """A practice ends: it is graded and kept. One at which the tank was cut open passes nothing."""
     scenario = practice.scenario_named(body.scenario)
     _, one, grade = practice.ended(
@@ -296,5 +304,5 @@ def bench_practised(request: HttpRequest, body: PracticeIn) -> tuple[int, dict[s
     return 201, {"practice": practice.told(one, body.guided, True), "grade": practice.grade_told(grade)}
 
 
-def _acts(body: PracticeIn) -> list[Act]:
+def _acts(body: AtBenchIn) -> list[Act]:
     return [Act(one.at_s, one.handle, one.to) for one in body.acts]

@@ -79,6 +79,7 @@ def told(practice: Practice, is_guided: bool, is_cut: bool) -> dict[str, Any]:
     """A practice as a page draws it. Parameters: is_cut, the tank is cut open."""
     return {
         "at_s": practice.now_s,
+        "acts": len(practice.acts),
         "is_over": practice.now_s >= LONGEST_S,
         "seen": asdict(seen(practice)),
         "inside": asdict(inside(practice.heater)) if is_cut else None,

@@ -3683,28 +3683,31 @@ export interface components {
              */
             ends_on: string | null;
         };
-        /**
-         * PersonOut
-         * @description How somebody did.
-         */
+        /** PersonOut */
         PersonOut: {
-            /** User Id */
-            user_id: number;
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
-            /** Tries */
-            tries: number;
-            /** Passed */
-            passed: string[];
-            /** Last At */
-            last_at: string | null;
-            /**
-             * Harms
-             * @description In the last ten practices.
-             */
-            harms: number;
+            /** Id */
+            id: number;
+            /** Username */
+            username: string;
+            /** First Name */
+            first_name: string;
+            /** Last Name */
+            last_name: string;
+            /** Email */
+            email: string;
+            role: components["schemas"]["Role"];
+            /** Licences */
+            licences: components["schemas"]["LicenceOut"][];
+            /** Is Active */
+            is_active: boolean;
+            /** Has Password */
+            has_password: boolean;
+            /** Goes Out */
+            goes_out: boolean;
+            /** Last Login */
+            last_login: string | null;
+            /** Second Step */
+            second_step: boolean;
         };
         /** LicenceIn */
         LicenceIn: {
@@ -6311,45 +6314,11 @@ export interface components {
             now: components["schemas"]["TrialFiguresOut"];
             tried: components["schemas"]["TrialFiguresOut"];
         };
-        /**
-         * PracticeIn
-         * @description A practice: its acts so far, and until when it is to be told.
-         */
+        /** PracticeIn */
         PracticeIn: {
-            /** Scenario */
-            scenario: string;
-            /**
-             * Seed
-             * @default 1
-             */
-            seed?: number;
-            /**
-             * Guided
-             * @default false
-             */
-            guided?: boolean;
-            /**
-             * Acts
-             * @default []
-             */
-            acts?: components["schemas"]["ActIn"][];
-            /**
-             * At S
-             * @default 0
-             */
-            at_s?: number;
-            /**
-             * Harms
-             * @description How many are known: a new one stops the clock.
-             * @default 0
-             */
-            harms?: number;
-            /**
-             * Cut
-             * @description The tank is cut open.
-             * @default false
-             */
-            cut?: boolean;
+            practice: components["schemas"]["Practice"];
+            /** Tolerance */
+            tolerance: number;
         };
         /** ForecastOut */
         ForecastOut: {
@@ -7004,31 +6973,67 @@ export interface components {
         };
         /**
          * GuideStepOut
-         * @description The guide's present step; empty when it is at its end.
+         * @description A step of a procedure; what it changes, shows and needs is told in the guide's fields.
          */
         GuideStepOut: {
-            /** Step */
-            step: string;
-            /** Title */
-            title: string;
+            /** Id */
+            id: string;
             /** Do */
             do: string;
             /** Why */
             why: string;
             /** Caution */
             caution: string;
+            /** Tool */
+            tool: string;
             /** Expect */
             expect: string;
             /** Part */
             part: string;
+            /** Minutes */
+            minutes: number;
+            /** Figure */
+            figure: string;
+            /** Through */
+            through: {
+                [key: string]: string[];
+            };
+            /** Sets */
+            sets: {
+                [key: string]: string[];
+            };
+            /** Proves */
+            proves: {
+                [key: string]: string[];
+            };
+            /** Finds */
+            finds: {
+                [key: string]: string[];
+            };
+            /** Least S */
+            least_s: number;
+            /** Needs */
+            needs: {
+                [key: string]: string[];
+            }[];
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
+            /** Way Out */
+            way_out: string[];
+            /** Out Says */
+            out_says: string;
+            /** Asks */
+            asks: string[];
+            /** Licence */
+            licence: string;
+            /** Ends */
+            ends: string;
+            /** Joins */
+            joins: boolean;
             /** Otherwise */
-            otherwise: components["schemas"]["WayOut"][];
-            /** Held */
-            held: components["schemas"]["HoldOut"][];
-            /** Left */
-            left: number;
-            /** Done */
-            done: number;
+            otherwise: components["schemas"]["GuideOtherwiseOut"][];
         };
         /** LookOut */
         LookOut: {
@@ -8848,25 +8853,19 @@ export interface components {
         };
         /** PracticeOut */
         PracticeOut: {
-            /** At S */
-            at_s: number;
+            practice: components["schemas"]["Practice"];
             /**
-             * Is Over
-             * @description Nobody practises longer.
+             * Cleanings
+             * @description Flushes and descales of a heater in the coming twelve months.
              */
-            is_over: boolean;
-            seen: components["schemas"]["SeenOut"];
-            inside: components["schemas"]["InsideOut"] | null;
-            /** Harms */
-            harms: components["schemas"]["HarmOut"][];
-            /** Refusals */
-            refusals: components["schemas"]["RefusalOut"][];
+            cleanings: number;
+            /** Hours */
+            hours: number;
             /**
-             * Drew
-             * @description Seconds at which somebody in the house drew hot water.
+             * Over Days
+             * @description Days over the limit of a heater in them.
              */
-            drew: number[];
-            guide: components["schemas"]["GuideStepOut"] | null;
+            over_days: number;
         };
         /** PracticesOut */
         PracticesOut: {
@@ -9947,6 +9946,106 @@ export interface components {
             /** Best Share */
             best_share: number | null;
         };
+        /**
+         * PractisedByOut
+         * @description How somebody did.
+         */
+        PractisedByOut: {
+            /** User Id */
+            user_id: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Tries */
+            tries: number;
+            /** Passed */
+            passed: string[];
+            /** Last At */
+            last_at: string | null;
+            /**
+             * Harms
+             * @description In the last ten practices.
+             */
+            harms: number;
+        };
+        /** AtBenchOut */
+        AtBenchOut: {
+            /** At S */
+            at_s: number;
+            /**
+             * Acts
+             * @description How many acts led here.
+             */
+            acts: number;
+            /**
+             * Is Over
+             * @description Nobody practises longer.
+             */
+            is_over: boolean;
+            seen: components["schemas"]["SeenOut"];
+            inside: components["schemas"]["InsideOut"] | null;
+            /** Harms */
+            harms: components["schemas"]["HarmOut"][];
+            /** Refusals */
+            refusals: components["schemas"]["RefusalOut"][];
+            /**
+             * Drew
+             * @description Seconds at which somebody in the house drew hot water.
+             */
+            drew: number[];
+            guide: components["schemas"]["BenchStepOut"] | null;
+        };
+        /**
+         * BenchHoldOut
+         * @description What holds a step, and the way out.
+         */
+        BenchHoldOut: {
+            /** Rule */
+            rule: string;
+            /** Says */
+            says: string;
+            /** Out Says */
+            out_says: string;
+        };
+        /**
+         * BenchStepOut
+         * @description The guide's present step; empty when it is at its end.
+         */
+        BenchStepOut: {
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Do */
+            do: string;
+            /** Why */
+            why: string;
+            /** Caution */
+            caution: string;
+            /** Expect */
+            expect: string;
+            /** Part */
+            part: string;
+            /** Otherwise */
+            otherwise: components["schemas"]["BenchWayOut"][];
+            /** Held */
+            held: components["schemas"]["BenchHoldOut"][];
+            /** Left */
+            left: number;
+            /** Done */
+            done: number;
+        };
+        /**
+         * BenchWayOut
+         * @description What a step may show instead.
+         */
+        BenchWayOut: {
+            /** Choice */
+            choice: number;
+            /** Says */
+            says: string;
+        };
         /** HarmOut */
         HarmOut: {
             /** Name */
@@ -9963,18 +10062,6 @@ export interface components {
             read: components["schemas"]["ToReadOut"];
         };
         /**
-         * HoldOut
-         * @description What holds a step, and the way out.
-         */
-        HoldOut: {
-            /** Rule */
-            rule: string;
-            /** Says */
-            says: string;
-            /** Out Says */
-            out_says: string;
-        };
-        /**
          * InsideOut
          * @description A tank cut open.
          */
@@ -9983,12 +10070,9 @@ export interface components {
             share: number;
             /**
              * Layers
-             * @description From the floor up: to which share of the height, and °C.
+             * @description From the floor up.
              */
-            layers: [
-                number,
-                number
-            ][];
+            layers: components["schemas"]["LayerOut"][];
             /** Loose Share */
             loose_share: number;
             /** Hard Share */
@@ -9999,6 +10083,19 @@ export interface components {
             upper_burnt: boolean;
             /** Floor C */
             floor_c: number;
+        };
+        /**
+         * LayerOut
+         * @description Water of one warmth.
+         */
+        LayerOut: {
+            /**
+             * To
+             * @description Up to which share of the tank's height.
+             */
+            to: number;
+            /** Celsius */
+            celsius: number;
         };
         /** RefusalOut */
         RefusalOut: {
@@ -10113,16 +10210,6 @@ export interface components {
             caution: string;
         };
         /**
-         * WayOut
-         * @description What a step may show instead.
-         */
-        WayOut: {
-            /** Choice */
-            choice: number;
-            /** Says */
-            says: string;
-        };
-        /**
          * ActIn
          * @description One thing that somebody did: turned, noted, or told the guide.
          */
@@ -10140,9 +10227,49 @@ export interface components {
              */
             to?: string;
         };
+        /**
+         * AtBenchIn
+         * @description A practice: its acts so far, and until when it is to be told.
+         */
+        AtBenchIn: {
+            /** Scenario */
+            scenario: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Guided
+             * @default false
+             */
+            guided?: boolean;
+            /**
+             * Acts
+             * @default []
+             */
+            acts?: components["schemas"]["ActIn"][];
+            /**
+             * At S
+             * @default 0
+             */
+            at_s?: number;
+            /**
+             * Harms
+             * @description How many are known: a new one stops the clock.
+             * @default 0
+             */
+            harms?: number;
+            /**
+             * Cut
+             * @description The tank is cut open.
+             * @default false
+             */
+            cut?: boolean;
+        };
         /** EndedOut */
         EndedOut: {
-            practice: components["schemas"]["PracticeOut"];
+            practice: components["schemas"]["AtBenchOut"];
             grade: components["schemas"]["GradeOut"];
         };
         /** GradeOut */
@@ -16221,7 +16348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonOut"][];
+                    "application/json": components["schemas"]["PractisedByOut"][];
                 };
             };
             /** @description It cannot be done, and why */
@@ -16244,7 +16371,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PracticeIn"];
+                "application/json": components["schemas"]["AtBenchIn"];
             };
         };
         responses: {
@@ -16254,7 +16381,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PracticeOut"];
+                    "application/json": components["schemas"]["AtBenchOut"];
                 };
             };
             /** @description It cannot be done, and why */
@@ -16277,7 +16404,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PracticeIn"];
+                "application/json": components["schemas"]["AtBenchIn"];
             };
         };
         responses: {

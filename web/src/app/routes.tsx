@@ -1,6 +1,8 @@
 import { createBrowserRouter } from 'react-router'
 
+import { AtBenchPage } from '../features/bench/AtBenchPage'
 import { LivesPage } from '../features/bench/LivesPage'
+import { ScenariosPage } from '../features/bench/ScenariosPage'
 import { CallPage } from '../features/calls/CallPage'
 import { GapsPage } from '../features/gaps/GapsPage'
 import { DuplicatesPage } from '../features/heaters/DuplicatesPage'
@@ -112,6 +114,22 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Bench: years in a minute">
                 <LivesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/bench/practise',
+            element: (
+              <Titled as="Bench: practise a visit">
+                <ScenariosPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/bench/practise/:name',
+            element: (
+              <Titled as="Bench: a practice">
+                <AtBenchPage />
               </Titled>
             ),
           },

@@ -60,12 +60,20 @@ class Seen:
 
 
 @dataclass(frozen=True)
+class Layer:
+    """Water of one warmth, up to a share of the tank's height."""
+
+    to: float
+    celsius: float
+
+
+@dataclass(frozen=True)
 class Inside:
     """A tank cut open."""
 
     share: float
-    layers: tuple[tuple[float, float], ...]
-    """From the floor up: to which share of the height, and degC."""
+    layers: tuple[Layer, ...]
+    """From the floor up."""
     loose_share: float
     """Of the height."""
     hard_share: float
@@ -138,7 +146,7 @@ def inside(heater: Heater) -> Inside:
     whole = max(heater.kg, 1e-9)
     for kg, celsius in heater.layers:
         up += kg / whole * heater.share
-        layers.append((round(up, 4), round(celsius, 1)))
+        layers.append(Layer(round(up, 4), round(celsius, 1)))
     bed = heater.bed_l / heater.build.litres
     loose = heater.loose_kg / LOOSE_KG_L / heater.build.litres
     return Inside(

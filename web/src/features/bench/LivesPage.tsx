@@ -14,6 +14,7 @@ import { Button } from '../../ui/Button'
 import { Phrase } from '../../ui/Phrase'
 import { Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
+import { BenchNav } from './BenchNav'
 import { Courses, type Course } from './Courses'
 import { livesOptions, type Asked, type Side } from './queries'
 import { CARES, eventsOf, LOUD } from './words'
@@ -73,6 +74,7 @@ export function LivesPage() {
     return (
       <>
         <h1 className="sr-only">Years in a minute</h1>
+        <BenchNav />
         <Failed error={(error ?? zones.error)!} onRetry={() => void refetch()} />
       </>
     )
@@ -80,6 +82,7 @@ export function LivesPage() {
     return (
       <>
         <h1 className="sr-only">Years in a minute</h1>
+        <BenchNav />
         <Loading what="the years" />
       </>
     )
@@ -87,6 +90,7 @@ export function LivesPage() {
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Years in a minute</h1>
+      <BenchNav />
       <div className="flex min-h-[52px] shrink-0 items-center border-b border-line px-5">
         <p className="text-soft">
           A

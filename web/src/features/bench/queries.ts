@@ -1,6 +1,6 @@
-import { queryOptions } from '@tanstack/react-query'
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
-import { client, unwrap } from '../../api/client'
+import { client, unwrap, type Schema } from '../../api/client'
 import type { paths } from '../../api/schema.gen'
 
 export type Asked = paths['/api/bench/lives']['get']['parameters']['query']
@@ -18,3 +18,33 @@ export const livesOptions = (query: Asked) =>
     placeholderData: (before) => before,
     staleTime: 60_000,
   })
+
+export const scenariosOptions = queryOptions({
+  queryKey: ['bench', 'scenarios'],
+  queryFn: () => unwrap(client.GET('/api/bench/scenarios')),
+})
+
+export const peopleOptions = queryOptions({
+  queryKey: ['bench', 'people'],
+  queryFn: () => unwrap(client.GET('/api/bench/people')),
+})
+
+/** Where a practice stands after its acts; each second is an answer of its own, and the last stays until it is there. */
+export const practiceOptions = (body: Schema['AtBenchIn']) =>
+  queryOptions({
+    queryKey: ['bench', 'practice', body],
+    queryFn: () => unwrap(client.POST('/api/bench/practice', { body })),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 5_000,
+    retry: 1,
+  })
+
+export function useEnding() {
+  const known = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['AtBenchIn']) => unwrap(client.POST('/api/bench/practised', { body })),
+    // The grade is shown at once; how one stands is read again meanwhile.
+    onSuccess: () => void known.invalidateQueries({ queryKey: ['bench', 'scenarios'] }),
+  })
+}

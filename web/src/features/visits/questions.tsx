@@ -3,7 +3,7 @@ import type { ReactNode } from 'react'
 import type { Schema } from '../../api/client'
 import { FOUND, KINDS, UPKEEP, UPKEEP_HAZARDS } from '../../lib/words'
 import type { Answers } from './answers'
-import { BucketPicture, RodPicture, ValvePicture } from './pictures'
+import { BucketPicture, RodPicture, ValvePicture } from '../../drawing/pictures'
 
 /** Something that is looked at and compared, read off, or said yes to; asked in one way wherever it is asked. */
 export type Question = {

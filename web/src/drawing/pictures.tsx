@@ -1,4 +1,4 @@
-import type { Schema } from '../../api/client'
+import type { Schema } from '../api/client'
 
 /** Grains by how much came out; fixed, so that two people compare with the same picture. */
 const GRAINS: Record<Schema['Removed'], number> = { none: 0, trace: 5, moderate: 26, heavy: 70, blocked: 120 }

@@ -1,0 +1,77 @@
+"""An apprentice does the whole job on a heater in software, by the guide, and an hour of it in a minute."""
+
+import re
+import time
+
+import pytest
+from playwright.sync_api import expect
+
+from aquifer.core.bench.practice import begun
+from aquifer.core.bench.scenario import scenarios
+from aquifer.workbench.models import Practised
+from tests.core.apprentice import follows
+
+pytestmark = pytest.mark.e2e
+
+NAMES = {
+    "cold": "^cold: ", "main": "^house main: ", "tap": "^hot faucet: ", "drain": "^drain: ", "dial": "^Gas control: ",
+    "lever": "^relief lever: ",
+}  # fmt: skip
+WORDS = {
+    ("tell", "what goes off"): "Tell the house", ("tell", "what was done"): "Say what was done",
+    ("look", "relief pipe"): "Follow the relief pipe", ("hose", "on"): "Hose on", ("hose", "off"): "Hose off",
+    ("relief_bucket", "under the pipe"): "Bucket under the pipe", ("bucket", "emptied"): "Empty the buckets",
+    ("drain", "cracked"): "Crack the drain", ("dial", "on"): "Dial to the mark",
+}  # fmt: skip
+
+
+def test_a_plain_yearly_service_is_practised_by_the_guide_and_passed(person):
+    page = person("apprentice").goes_to("/bench/practise")
+    page.get_by_role("link", name="A plain yearly service, guided").click()
+    page.get_by_role("button", name="stop").click()
+    done, _ = follows("gas_yearly", 1)
+    assert begun(scenarios()["gas_yearly"], 1).began.build == done.began.build
+    clock = page.get_by_label(re.compile("at the heater$"))
+    now = _seconds(clock)
+    for act in done.acts:
+        for wait, name in ((300, "wait 5 min"), (60, "wait 1 min"), (10, "wait 10 s")):
+            while act.at_s - now > wait:
+                page.get_by_role("button", name=name).click()
+                now += wait
+        if act.handle == "done":
+            page.get_by_role("button", name="Done, as it says").click()
+        elif act.handle == "tap_c":
+            page.get_by_label(re.compile("^First hot water")).fill(act.to)
+            page.get_by_role("button", name="Note it").click()
+        elif act.handle in ("removed", "valve_outcome"):
+            words = {"flows_and_reseats": "flows, closes"}.get(act.to, act.to)
+            page.locator("label").filter(has_text=words).click()
+        elif (act.handle, act.to) in WORDS:
+            page.get_by_role("button", name=WORDS[act.handle, act.to], exact=True).click()
+        elif (act.handle, act.to) != ("hose_in", "floor drain"):
+            page.get_by_role("button", name=re.compile(NAMES[act.handle])).click()
+        now = _seconds(clock)
+    expect(page.get_by_text("The guide is at its end.")).to_be_visible()
+    page.get_by_role("button", name="I am done here").click()
+    expect(page.get_by_text(re.compile(r"^Passed: \d+ % of what counts"))).to_be_visible()
+    kept = Practised.objects.get()
+    assert (kept.passed, kept.guided, kept.harms, kept.by.username) == (True, True, [], "apprentice")
+
+
+def test_what_is_done_wrong_stops_the_clock_and_is_taken_back(person):
+    page = person("apprentice").goes_to("/bench/practise/gas_yearly?way=free&heater=2")
+    page.get_by_role("button", name=re.compile("^drain: shut")).focus()
+    page.keyboard.press("Enter")
+    wrong = page.get_by_role("alert", name="Something went wrong")
+    expect(wrong.get_by_text("Hot water ran over your hand from the drain.")).to_be_visible()
+    stood = _seconds(page.get_by_label(re.compile("at the heater$")))
+    time.sleep(1.5)
+    assert _seconds(page.get_by_label(re.compile("at the heater$"))) == stood
+    wrong.get_by_role("button", name="Back to before that act").click()
+    expect(wrong).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("^drain: shut"))).to_be_visible()
+
+
+def _seconds(clock) -> int:
+    hours, minutes, seconds = (int(one) for one in clock.inner_text().split(":"))
+    return 3600 * hours + 60 * minutes + seconds

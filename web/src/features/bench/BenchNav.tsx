@@ -1,0 +1,8 @@
+import { Rooms } from '../../ui/Rooms'
+
+const ROOMS = [
+  { to: '/bench', words: 'Years in a minute' },
+  { to: '/bench/practise', words: 'Practise a visit' },
+]
+
+export const BenchNav = () => <Rooms label="Bench" rooms={ROOMS} />
