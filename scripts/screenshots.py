@@ -35,6 +35,19 @@ def keep(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
+def practise(page: Page) -> None:
+    """A flush under way, the tank cut open."""
+    page.goto(f"{ADDRESS}/bench/practise/gas_yearly?way=guided&heater=2")
+    page.get_by_role("button", name="stop").click()
+    for name in ("Cut it open", "Tell the house", "Follow the relief pipe", "Hose on", "Hose into a bucket"):
+        page.get_by_role("button", name=name).click()
+    page.get_by_role("button", name=re.compile("^Gas control")).click()
+    page.get_by_role("button", name=re.compile("^drain: ")).click()
+    page.get_by_role("button", name="wait 10 s").click()
+    page.get_by_text("The hose runs").wait_for()
+    keep(page, "practice")
+
+
 with sync_playwright() as playwright:
     flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
     browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
@@ -74,15 +87,15 @@ with sync_playwright() as playwright:
     keep(office, "call")
     for name, path in (
         ("site", "/sites/25"),
-        ("open-ends", "/register/open-ends"),
-        ("money", "/rounds/money?stage=accepted"),
         ("season", "/rounds/season"),
         ("water", "/water"),
         ("review", "/review?of=scale"),
         ("bench", "/bench"),
+        ("ahead", "/review/ahead"),
     ):
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)
+    practise(office)
     office.goto(f"{ADDRESS}/register/files")
     with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="our list-") as file:
         file.write(FILE)

@@ -29,6 +29,7 @@ def test_office_pages(person):
         "/review",
         "/review/practices",
         "/review/tanks",
+        "/review/ahead",
         "/bench",
         "/bench/practise",
         "/bench/practise/gas_yearly?way=guided",

@@ -1,9 +1,9 @@
 import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may, who
@@ -11,8 +11,9 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.calibration import Verdict
 from aquifer.core.vocabulary import Component, Practice
 from aquifer.heaters.models import InstallCertainty
-from aquifer.review import accuracy, failures, practices, replacements, work
+from aquifer.review import accuracy, ahead, failures, practices, replacements, work
 from aquifer.review.accuracy import Strayed
+from aquifer.wire import Payload
 
 router = Router(tags=["review"])
 
@@ -157,6 +158,50 @@ class WorkYearOut(Schema):
 def work_by_year(request: HttpRequest) -> list[dict[str, Any]]:
     """What the work was in each of the last years."""
     return work.by_year(timezone.localdate())
+
+
+class AheadIn(Payload):
+    """How far to look, and the practice to look at beside the company's."""
+
+    years: Annotated[int, Field(ge=1, le=5)] = 3
+    practice: Practice = Practice.ANNUAL
+
+
+class FanOut(Schema):
+    """What eight of ten futures lie between, and the middle one."""
+
+    low: float
+    middle: float
+    high: float
+
+
+class CountOut(Schema):
+    name: str
+    by_year: list[FanOut]
+
+
+class AheadSideOut(Schema):
+    practice: Practice
+    hours: list[FanOut]
+    counts: list[CountOut]
+
+
+class AheadOut(Schema):
+    """The years ahead of the base as it is: nobody joins or leaves."""
+
+    heaters: int
+    asked_of: int = Field(description="How many heaters answered for all.")
+    until: list[datetime.date] = Field(description="The last day of each year.")
+    crew_hours: float = Field(description="That the crew can plan in a year.")
+    sides: list[AheadSideOut] = Field(description="The company's practice, then the other, with the same luck.")
+    fewer_share: float = Field(description="Of the futures, in how many the other takes fewer hours.")
+    hours_more: list[FanOut] = Field(description="Hours that the other takes more, by year.")
+
+
+@router.get("/review/ahead", response=AheadOut, auth=allowed(Action.READ))
+def years_ahead(request: HttpRequest, asked: Query[AheadIn]) -> dict[str, Any]:
+    """What the base asks for in the coming years under two practices. Nothing is kept."""
+    return ahead.read(asked.years, asked.practice, timezone.localdate())
 
 
 class BuildOut(Schema):

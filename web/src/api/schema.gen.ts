@@ -2477,6 +2477,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Years Ahead
+         * @description What the base asks for in the coming years under two practices. Nothing is kept.
+         */
+        get: operations["aquifer_review_api_years_ahead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -9115,6 +9135,84 @@ export interface components {
             open_issues: number;
         };
         /**
+         * AheadIn
+         * @description How far to look, and the practice to look at beside the company's.
+         */
+        AheadIn: {
+            /**
+             * Years
+             * @default 3
+             */
+            years?: number;
+            /** @default annual */
+            practice?: "condition" | "annual" | "hard_water_half_yearly" | "long_service";
+        };
+        /**
+         * AheadOut
+         * @description The years ahead of the base as it is: nobody joins or leaves.
+         */
+        AheadOut: {
+            /** Heaters */
+            heaters: number;
+            /**
+             * Asked Of
+             * @description How many heaters answered for all.
+             */
+            asked_of: number;
+            /**
+             * Until
+             * @description The last day of each year.
+             */
+            until: string[];
+            /**
+             * Crew Hours
+             * @description That the crew can plan in a year.
+             */
+            crew_hours: number;
+            /**
+             * Sides
+             * @description The company's practice, then the other, with the same luck.
+             */
+            sides: components["schemas"]["AheadSideOut"][];
+            /**
+             * Fewer Share
+             * @description Of the futures, in how many the other takes fewer hours.
+             */
+            fewer_share: number;
+            /**
+             * Hours More
+             * @description Hours that the other takes more, by year.
+             */
+            hours_more: components["schemas"]["FanOut"][];
+        };
+        /** AheadSideOut */
+        AheadSideOut: {
+            practice: components["schemas"]["Practice"];
+            /** Hours */
+            hours: components["schemas"]["FanOut"][];
+            /** Counts */
+            counts: components["schemas"]["CountOut"][];
+        };
+        /** CountOut */
+        CountOut: {
+            /** Name */
+            name: string;
+            /** By Year */
+            by_year: components["schemas"]["FanOut"][];
+        };
+        /**
+         * FanOut
+         * @description What eight of ten futures lie between, and the middle one.
+         */
+        FanOut: {
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /**
          * BuildOut
          * @description Failures of a part, counted by the build of heater it sat in.
          */
@@ -14920,6 +15018,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkYearOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_review_api_years_ahead: {
+        parameters: {
+            query?: {
+                years?: number;
+                practice?: "condition" | "annual" | "hard_water_half_yearly" | "long_service";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadOut"];
                 };
             };
             /** @description It cannot be done, and why */

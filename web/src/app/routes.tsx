@@ -13,6 +13,7 @@ import { FilesPage } from '../features/imports/FilesPage'
 import { MoneyPage } from '../features/money/MoneyPage'
 import { OpenEndsPage } from '../features/openEnds/OpenEndsPage'
 import { OutlookPage } from '../features/outlook/OutlookPage'
+import { AheadPage } from '../features/review/AheadPage'
 import { PracticesPage } from '../features/review/PracticesPage'
 import { ReviewPage } from '../features/review/ReviewPage'
 import { StepsPage } from '../features/review/StepsPage'
@@ -138,6 +139,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Review: tanks">
                 <TanksPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/review/ahead',
+            element: (
+              <Titled as="Review: the years ahead">
+                <AheadPage />
               </Titled>
             ),
           },

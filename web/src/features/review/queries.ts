@@ -1,6 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 
-import { client, unwrap } from '../../api/client'
+import { client, unwrap, type Schema } from '../../api/client'
 
 export const heldOptions = queryOptions({
   queryKey: ['review', 'forecasts'],
@@ -21,3 +21,12 @@ export const replacementsOptions = queryOptions({
   queryKey: ['review', 'replacements'],
   queryFn: () => unwrap(client.GET('/api/review/replacements')),
 })
+
+/** The years ahead under the company's practice and another; a second or two of reckoning. */
+export const aheadOptions = (years: number, practice: Schema['Practice']) =>
+  queryOptions({
+    queryKey: ['review', 'ahead', years, practice],
+    queryFn: () => unwrap(client.GET('/api/review/ahead', { params: { query: { years, practice } } })),
+    placeholderData: (before) => before,
+    staleTime: 5 * 60_000,
+  })
