@@ -16,7 +16,8 @@ pytestmark = pytest.mark.e2e
 METRIC = re.compile(r"\b(mm|cm|kPa|degC|mg/L|L/min|litres?|kW|kg)\b|°C|(?<![\w.])\d[\d.,]* ?(L|g/L|m²)(?![\w/])")
 OFFICE = (
     "/outlook", "/rounds", "/rounds/season", "/rounds/customers", "/rounds/stock", "/rounds/money", "/review",
-    "/review/practices", "/review/tanks", "/review/ahead", "/review/steps", "/register", "/register/open-ends", "/register/gaps",
+    "/review/practices", "/review/tanks", "/review/ahead",
+    "/review/steps", "/register", "/register/open-ends", "/register/gaps",
     "/bench", "/bench/practise", "/bench/practise/gas_yearly?way=guided",
     "/register/duplicates", "/water", "/glossary", "/visit",
 )  # fmt: skip
