@@ -172,3 +172,25 @@ def test_a_heater_is_offered_what_it_has_a_use_for_and_each_of_its_steps_finds_i
                     kind,
                     step.id,
                 )
+
+
+def test_what_is_reckoned_at_the_bench_alone_is_not_asked_for_at_a_visit():
+    at_a_visit = {one.calculator.name for one in filled(HEATER)}
+    at_the_bench = {one.calculator.name for one in filled(HEATER, "bench")}
+    assert at_the_bench - at_a_visit == {"recovery", "first_hour", "mixed", "softener", "standing_cost"}
+    assert at_a_visit < at_the_bench
+
+
+def test_recovery_mixing_resin_and_standing_losses_by_hand():
+    burner = {"input_kw": 11, "efficiency": 0.8, "cold_c": 12, "hot_c": 60}
+    # 8.8 kW over an hour against 4.186 kJ/(kg K) and 48 K.
+    assert compute("recovery", **burner) == pytest.approx(8.8 * 3600 / (4.186 * 48))
+    assert compute("first_hour", capacity_l=190, **burner) == pytest.approx(133 + compute("recovery", **burner))
+    # 133 L at 60 with 12 make 228 L at 40: (133 * 60 + 95 * 12) / 228 = 40.
+    mixed = compute("mixed", capacity_l=190, cold_c=12, hot_c=60, mixed_c=40)
+    assert (133 * 60 + (mixed - 133) * 12) / mixed == pytest.approx(40)
+    # 300 mg/L on 500 L a day is 150 g a day; four days are 600 g, 12 L of resin at 50 g.
+    assert compute("softener", hardness_mg_l=300, litres_a_day=500, days=4, resin_g_l=50) == pytest.approx(12)
+    # 105 W all year are 920 kWh.
+    cost = compute("standing_cost", loss_w_k=2.5, hot_c=60, room_c=18, price=0.2, efficiency=1)
+    assert cost == pytest.approx(2.5 * 42 / 1000 * 24 * 365.25 * 0.2)

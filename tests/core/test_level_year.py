@@ -68,7 +68,9 @@ def test_a_level_season_breaks_no_constraint_and_its_bound_holds(problem):
     assert (whole.problem.needs.cap[twice] == plan.week[first] + 52).all()
 
 
-def test_the_next_year_of_crowded_weeks_is_spread_at_no_loss_of_safety():
+def test_the_next_year_of_crowded_weeks_is_spread_at_no_loss_of_safety(monkeypatch):
+    # By the clock of a machine that has something else to do, too.
+    monkeypatch.setattr(partitioning, "WHOLE_SECONDS", 12.0)
     problem = simulated_season(1000, 4, 52, seed=5)
     crowded, spread = (partitioning.solve(one) for one in (problem, with_level(problem)))
     assert variation(diary(problem, crowded)) > 0.7

@@ -32,6 +32,7 @@ def test_office_pages(person):
         "/review/ahead",
         "/bench",
         "/bench/practise",
+        "/bench/calculators",
         "/bench/practise/gas_yearly?way=guided",
         "/register/duplicates",
         "/register/files",

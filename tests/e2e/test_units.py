@@ -18,7 +18,7 @@ OFFICE = (
     "/outlook", "/rounds", "/rounds/season", "/rounds/customers", "/rounds/stock", "/rounds/money", "/review",
     "/review/practices", "/review/tanks", "/review/ahead",
     "/review/steps", "/register", "/register/open-ends", "/register/gaps",
-    "/bench", "/bench/practise", "/bench/practise/gas_yearly?way=guided",
+    "/bench", "/bench/practise", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
     "/register/duplicates", "/water", "/glossary", "/visit",
 )  # fmt: skip
 SEEN = """() => [

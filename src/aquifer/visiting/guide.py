@@ -32,7 +32,7 @@ from aquifer.stock.lists import fitted
 from aquifer.visiting import event_log, on_record, stand
 from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Begun, Extra
-from aquifer.visits.words import units_shown
+from aquifer.visits.words import figure_told, units_shown
 
 SOON_DAYS = 45
 """What falls due within so many days is done with what is due already. Assumption."""
@@ -104,7 +104,7 @@ def read(
         "begun": _begun(begun),
         "possible": [one for one in Component if heater.kind_seen and one in forecasts and one is not Component.TANK],
         "flush_method": plan["flush_method"],
-        "figures": [_calculator(one, units) for one in calculators.filled(sized) if one.calculator.fits(kind)],
+        "figures": [figure_told(one, units) for one in calculators.filled(sized) if one.calculator.fits(kind)],
         "upkeep": plan["upkeep"],
         "extras": sorted(plan["extras"]),
         "complaint": plan.get("complaint", ""),
@@ -183,21 +183,6 @@ def _carried(
             found[one.part] = max(found.get(one.part, 0.0), one.probability)
     likely = [(part, share) for part, share in found.items() if share >= LEAST_LIKELY]
     return [{"part": part, "probability": share} for part, share in sorted(likely, key=lambda one: -one[1])]
-
-
-def _calculator(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
-    told = one.calculator
-    return {
-        "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree,
-        "reads": worded(told.reads, units), "source": worded(told.source, units), "writes": told.writes,
-        "inputs": [
-            {
-                "name": given.name, "label": given.label, "unit": given.unit, "low": given.low, "high": given.high,
-                "value": round(value, 4), "field": given.field,
-            }
-            for given, value in zip(told.inputs, one.values, strict=True)
-        ],
-    }  # fmt: skip
 
 
 def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> dict[str, Any]:

@@ -1,9 +1,11 @@
 """Findings in the words of the trade."""
 
 from collections.abc import Mapping
+from typing import Any
 
 from aquifer.company.models import Company
 from aquifer.core import details
+from aquifer.core.procedures import calculators
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.visit import step_named
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
@@ -163,3 +165,19 @@ def mark(finding: Finding) -> str:
 def _joined(first: str, rest: list[str]) -> str:
     said = [part for part in rest if part]
     return f"{first}: {', '.join(said)}" if said else first
+
+
+def figure_told(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
+    """A calculator as it is told, its formula as a tree that a browser computes."""
+    told = one.calculator
+    return {
+        "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree,
+        "reads": worded(told.reads, units), "source": worded(told.source, units), "writes": told.writes,
+        "inputs": [
+            {
+                "name": given.name, "label": given.label, "unit": given.unit, "low": given.low, "high": given.high,
+                "value": round(value, 4), "field": given.field,
+            }
+            for given, value in zip(told.inputs, one.values, strict=True)
+        ],
+    }  # fmt: skip

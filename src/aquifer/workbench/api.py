@@ -14,6 +14,9 @@ from aquifer.core.bench.lives import CareName
 from aquifer.core.bench.practice import LONGEST_S, TELLINGS
 from aquifer.core.bench.scenario import NOTES
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.procedures import calculators
+from aquifer.visits.schemas import FigureOut
+from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Id, Payload, text
 from aquifer.workbench import lives, practice
 
@@ -278,6 +281,13 @@ class PractisedByOut(Schema):
 def bench_scenarios(request: HttpRequest) -> list[dict[str, Any]]:
     """Heaters to practise on."""
     return practice.offered(who(request))
+
+
+@router.get("/bench/calculators", response=list[FigureOut], auth=allowed(Action.READ))
+def bench_calculators(request: HttpRequest) -> list[dict[str, Any]]:
+    """Every calculator, filled in for a usual tank."""
+    units = units_shown()
+    return [figure_told(one, units) for one in calculators.filled(calculators.USUAL, "bench")]
 
 
 @router.get("/bench/people", response=list[PractisedByOut], auth=allowed(Action.KEEP_PEOPLE))

@@ -1,6 +1,7 @@
 import { createBrowserRouter } from 'react-router'
 
 import { AtBenchPage } from '../features/bench/AtBenchPage'
+import { CalculatorsPage } from '../features/bench/CalculatorsPage'
 import { LivesPage } from '../features/bench/LivesPage'
 import { ScenariosPage } from '../features/bench/ScenariosPage'
 import { CallPage } from '../features/calls/CallPage'
@@ -115,6 +116,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Bench: years in a minute">
                 <LivesPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/bench/calculators',
+            element: (
+              <Titled as="Bench: calculators">
+                <CalculatorsPage />
               </Titled>
             ),
           },

@@ -36,3 +36,6 @@ export function stored(units: Units, quantity: Quantity, typed: string): number 
   const unit = unitOf(units, quantity)
   return figure === null ? null : (figure - unit.offset) / unit.factor
 }
+
+/** A unit of the company's where it is a quantity, else as it is written. */
+export const isQuantity = (units: Units, unit: string): boolean => unit in units

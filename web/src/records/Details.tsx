@@ -1,13 +1,11 @@
 import { useState } from 'react'
 
 import type { Schema } from '../api/client'
-import { fieldText, label, numberOf, shown, stored, type Units } from '../lib/units'
+import { fieldText, isQuantity, label, numberOf, shown, stored, type Units } from '../lib/units'
 import { Choice, Field } from '../ui/Field'
 
 type Spec = Schema['DetailOut']
 type Known = Record<string, string | number>
-
-const isQuantity = (units: Units, unit: string): boolean => unit in units
 
 /** What else is told of a thing, in words: only what is known. */
 export function detailFacts(specs: Spec[], known: Known | undefined, units: Units): string[] {

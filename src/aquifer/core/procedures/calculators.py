@@ -86,6 +86,8 @@ class Calculator:
     """The reading that its result is."""
     of: str = ""
     """What a heater must have for it to be of use, by the names of ``_HAS``; empty where every heater has it."""
+    at: str = "visit"
+    """Where somebody reckons with it: at a visit too, or at the ``bench`` alone."""
 
     def fits(self, kind: HeaterKind) -> bool:
         """Whether it is of use at such a heater."""
@@ -132,6 +134,7 @@ def _calculator(name: str, one: dict[str, Any]) -> Calculator:
         inputs,
         one.get("writes", ""),
         one.get("of", ""),
+        one.get("at", "visit"),
     )
 
 
@@ -173,11 +176,17 @@ class Filled:
     result: float
 
 
-def filled(heater: Heater) -> list[Filled]:
-    """Every calculator, filled in for a heater."""
+USUAL = Heater(189.0, 1.2, 11.0, 60.0, 12.0, 400.0, BURNER_SHARE, 300.0, 4500.0, 240.0, 21.0, 1000.0)
+"""A gas tank of a household of which nothing is known but that it is usual. Trade practice."""
+
+
+def filled(heater: Heater, at: str = "visit") -> list[Filled]:
+    """The calculators, filled in for a heater. Parameters: at, ``visit`` for those of a visit, ``bench`` for all."""
     known = {**asdict(heater), "full_flow_l_min": heater.full_flow_l_min}
     found = []
     for one in calculators().values():
+        if at == "visit" and one.at != "visit":
+            continue
         values = {
             given.name: min(max(known.get(given.heater or given.name, given.value or 0.0), given.low), given.high)
             for given in one.inputs

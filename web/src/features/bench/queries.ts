@@ -48,3 +48,9 @@ export function useEnding() {
     onSuccess: () => void known.invalidateQueries({ queryKey: ['bench', 'scenarios'] }),
   })
 }
+
+export const calculatorsOptions = queryOptions({
+  queryKey: ['bench', 'calculators'],
+  queryFn: () => unwrap(client.GET('/api/bench/calculators')),
+  staleTime: Infinity,
+})

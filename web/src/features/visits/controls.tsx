@@ -1,11 +1,8 @@
 import { useState, type ReactNode } from 'react'
 
-import { fieldText, label, numberOf, shown, stored, type Units } from '../../lib/units'
+import { fieldText, isQuantity, label, numberOf, shown, stored, type Units } from '../../lib/units'
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
-
-/** A unit of the company's where it is a quantity, else as it is written. */
-export const isQuantity = (units: Units, unit: string): boolean => unit in units
 
 interface MeasureProps {
   label: string

@@ -1,21 +1,14 @@
 import { useState } from 'react'
 
 import type { Schema } from '../../../api/client'
-import { shown, type Units } from '../../../lib/units'
+import { figureWords } from '../../../lib/figures'
+import { computed, type Tree } from '../../../lib/formula'
+import { type Units } from '../../../lib/units'
 import { Button } from '../../../ui/Button'
 import type { Answers, Value } from '../answers'
-import { isQuantity, Measure } from '../controls'
-import { computed, type Tree } from './formula'
+import { Measure } from '../controls'
 
 type Figure = Schema['FigureOut']
-const WORDS: Record<string, string> = { ohm: 'Ω', percent: '%', '1': '' }
-
-export function figureWords(unit: string, value: number, units: Units): string {
-  if (!Number.isFinite(value)) return 'never so'
-  if (isQuantity(units, unit)) return shown(units, unit, value)
-  return `${value >= 20 ? Math.round(value) : Number(value.toPrecision(3))} ${WORDS[unit] ?? unit}`.trim()
-}
-
 /** Inputs of a calculator: what was read at this visit before what is known of the heater. */
 export function inputsOf(figure: Figure, answers: Answers): Record<string, number> {
   return Object.fromEntries(

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { computed, type Tree } from './formula'
+import { computed, type Tree } from '../../../lib/formula'
 import vectors from './interlock.vectors.json'
 
 const TOLD = (
