@@ -22,6 +22,7 @@ TABLE = {
     "keep_programs":  "yes no  no  no",
     "keep_prices":    "yes yes no  no",
     "count":          "yes yes yes yes",
+    "practise":       "yes yes yes yes",
     "record_visit":   "yes no  yes yes",
     "override":       "yes no  no  no",
     "record_alone":   "yes no  yes no",

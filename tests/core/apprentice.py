@@ -35,10 +35,10 @@ HANDS: dict[str, list[tuple[str, str]]] = {
     "hose_on.screw": [("cap", "off"), ("hose", "on")],
     "drain_open.open": [("drain", "open")],
     "flush_pressurised.open_drain": [("drain", "open")],
-    "flush_pressurised.open_cold": [("cold", "open")],
+    "flush_pressurised.open_cold": [("cold", "open"), ("main", "open")],
     "flush_pressurised.close_drain": [("drain", "shut")],
     "flush_pressurised.hose_off": [("hose", "off")],
-    "blow_out.open_cold": [("cold", "open")],
+    "blow_out.open_cold": [("cold", "open"), ("main", "open")],
     "blow_out.open_drain": [("drain", "open")],
     "blow_out.close_drain": [("drain", "shut")],
     "blow_out.hose_off": [("hose", "off")],
@@ -59,7 +59,12 @@ HANDS: dict[str, list[tuple[str, str]]] = {
     "relief_exercise.lift": [("relief_bucket", "under the pipe"), ("lever", "up")],
     "relief_exercise.drop": [("lever", "down"), ("bucket", "emptied")],
     "dripping_relief.again": [("lever", "up"), ("lever", "down")],
-    "lower_level.hose": [("hose", "on")],
+    "lower_level.hose": [("cap", "off"), ("hose", "on"), ("hose_in", "floor drain")],
+    "air_path.open": [("tap", "open")],
+    "full_drain.open_drain_cycles": [("drain", "open")],
+    "full_drain.admit_air": [("tap", "open")],
+    "full_drain.close_drain": [("drain", "shut")],
+    "full_drain.hose_off": [("hose", "off")],
     "relief_replacement.swap": [("relief_valve", "new")],
     "energise.gas_on": [("gas_cock", "open")],
     "energise.gas_up": [("dial", "on")],
@@ -115,23 +120,35 @@ def _looks(practice: Practice, step: str) -> int | None:
         return 0 if heater.outflow < 0.1 else None
     elif name == "run_clear":
         practice.until(practice.now_s + 8 * 60)
-    elif step == "cycled_drain.drain_empty":
+    elif name == "drain_empty":
         for _ in range(120):
             practice.until(practice.now_s + 30)
             if heater.share < 0.03 and heater.inflow == 0:
                 return None
+            if heater.outflow < 0.01 and heater.share > 0.03:
+                return 0
         return 1 if heater.inflow > 0 else 0
+    elif step == "full_drain.rinse":
+        for _ in range(3):
+            for to in ("open", "shut"):
+                for valve in ("main", "cold"):
+                    practice.act(Act(practice.now_s, valve, to))
+                practice.until(practice.now_s + 30)
     elif name == "drain_some":
         practice.act(Act(practice.now_s, "tap", "open"))
         practice.act(Act(practice.now_s, "drain", "open"))
-        while heater.share > 0.85:
+        for _ in range(360):
+            if heater.share <= 0.85:
+                break
             practice.until(practice.now_s + 10)
         practice.act(Act(practice.now_s, "drain", "shut"))
     elif step == "refill.steady":
-        while heater.share < 0.999 or heater.spits:
+        for _ in range(180):
+            if heater.share >= 0.999 and not heater.spits:
+                break
             practice.until(practice.now_s + 20)
         practice.until(practice.now_s + 180)
-    elif name in ("close_drain", "shut", "probe"):
+    elif name in ("close_drain", "shut", "probe", "drain_shut"):
         practice.until(practice.now_s + 60)
         return 0 if heater.outflow > 0 or heater.drain_leaks and not heater.cap else None
     elif step == "relief_exercise.lift":

@@ -21,14 +21,37 @@ def does(practice: Practice, *acts: tuple[int, str, str]) -> Practice:
     return practice
 
 
-@pytest.mark.parametrize("name", NAMES)
-@pytest.mark.parametrize("seed", [1, 2])
+@pytest.mark.parametrize(("seed", "name"), list(enumerate(NAMES, start=1)))
 def test_who_follows_the_guide_hurts_nothing_and_passes(name, seed):
     practice, told = follows(name, seed)
     grade = graded(practice)
     assert practice.harms == [], told
     assert grade.passed, [one.says for one in grade.marks if not one.good]
     assert grade.share == 1
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_each_heater_has_ways_to_hurt(name):
+    """The hose forgotten, the heat forgotten, the cold forgotten: each has its consequence at every heater."""
+    scenario = scenarios()[name]
+    bare = does(begun(scenario, 3), (3, "lever", "down"), (5, "drain", "open"))
+    bare.until(400)
+    if scenario.build.get("drain_blocked"):
+        assert not bare.harms or bare.harms[0].name in ("scalded", "flooded")
+        assert bare.heater.outflow < 0.05
+    else:
+        assert {one.name for one in bare.harms} >= {"scalded", "flooded"}
+    heated = does(begun(scenario, 3), (1, "wire", "through the drain"), (5, "tap", "open"), (6, "main", "shut"))
+    heated.heater.flake = False
+    does(heated, (8, "hose", "on"), (9, "drain", "open"))
+    heated.until(9000)
+    burnt = "element_burnt" if heated.heater.build.fuel == "electric" else "dry_fire"
+    assert burnt in [one.name for one in heated.harms]
+    follow, _ = follows(name, 3)
+    does(follow, (follow.now_s, "cold", "shut"))
+    grade = graded(follow)
+    assert not grade.passed
+    assert next(one.says for one in grade.marks if one.name == "left_fit") == "It was left with the cold shut."
 
 
 WRONG = {
