@@ -41,7 +41,7 @@ def practise(page: Page) -> None:
     page.get_by_role("button", name="stop").click()
     for name in ("Cut it open", "Tell the house", "Follow the relief pipe", "Hose on", "Hose into a bucket"):
         page.get_by_role("button", name=name).click()
-    page.get_by_role("button", name=re.compile("^Gas control")).click()
+    page.get_by_role("button", name=re.compile("^dial: ")).click()
     page.get_by_role("button", name=re.compile("^drain: ")).click()
     page.get_by_role("button", name="wait 10 s").click()
     page.get_by_text("The hose runs").wait_for()

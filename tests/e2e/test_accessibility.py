@@ -34,6 +34,7 @@ def test_office_pages(person):
         "/bench/practise",
         "/bench/calculators",
         "/bench/practise/gas_yearly?way=guided",
+        "/bench/practise/electric_yearly?way=free",
         "/register/duplicates",
         "/register/files",
         "/water",

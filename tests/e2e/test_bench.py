@@ -14,7 +14,7 @@ from tests.core.apprentice import follows
 pytestmark = pytest.mark.e2e
 
 NAMES = {
-    "cold": "^cold: ", "main": "^house main: ", "tap": "^hot faucet: ", "drain": "^drain: ", "dial": "^Gas control: ",
+    "cold": "^cold: ", "main": "^house main: ", "tap": "^hot faucet: ", "drain": "^drain: ", "dial": "^dial: ",
     "lever": "^relief lever: ",
 }  # fmt: skip
 WORDS = {
@@ -49,7 +49,10 @@ def test_a_plain_yearly_service_is_practised_by_the_guide_and_passed(person):
         elif (act.handle, act.to) in WORDS:
             page.get_by_role("button", name=WORDS[act.handle, act.to], exact=True).click()
         elif (act.handle, act.to) != ("hose_in", "floor drain"):
-            page.get_by_role("button", name=re.compile(NAMES[act.handle])).click()
+            turned = page.get_by_role("button", name=re.compile(NAMES[act.handle]))
+            # What stands so already is not turned.
+            if f": {act.to}." not in turned.get_attribute("aria-label"):
+                turned.click()
         now = _seconds(clock)
     expect(page.get_by_text("The guide is at its end.")).to_be_visible()
     page.get_by_role("button", name="I am done here").click()

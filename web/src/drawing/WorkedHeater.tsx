@@ -448,6 +448,7 @@ const Puddle = ({ litres }: { litres: number }) => (
 
 function Burner({ seen, onTurn, units }: { seen: Seen; onTurn: Props['onTurn']; units: Units }) {
   const next = { on: 'pilot', pilot: 'off', off: 'pilot' }[seen.dial] ?? 'pilot'
+  const words = seen.dial === 'on' ? `dial: ${shown(units, 'temperature_c', seen.mark_c)}` : `dial: ${seen.dial}`
   return (
     <>
       <path d={`M${TANK.x + 20} 446h136v34H${TANK.x + 20}z`} className="fill-sheet stroke-ink" strokeWidth="2" />
@@ -471,7 +472,7 @@ function Burner({ seen, onTurn, units }: { seen: Seen; onTurn: Props['onTurn']; 
         along={seen.gas_open}
         onTurn={onTurn}
       />
-      <Turned label={`Gas control: ${seen.dial}. Turn it to ${next}`} turn={['dial', next]} onTurn={onTurn}>
+      <Turned label={`${words}. Turn it to ${next}`} turn={['dial', next]} onTurn={onTurn}>
         <rect x="416" y="456" width="58" height="52" rx="6" className="fill-slate stroke-ink" strokeWidth="2" />
         <circle cx="445" cy="482" r="17" className="fill-sheet stroke-ink" strokeWidth="2" />
         <path
@@ -481,7 +482,7 @@ function Burner({ seen, onTurn, units }: { seen: Seen; onTurn: Props['onTurn']; 
           strokeLinecap="round"
         />
         <text x="445" y="534" textAnchor="middle" className="fill-ink text-[13px] font-bold narrow:text-[20px]">
-          {seen.dial === 'on' ? `dial: ${shown(units, 'temperature_c', seen.mark_c)}` : `dial: ${seen.dial}`}
+          {words}
         </text>
       </Turned>
     </>
@@ -490,11 +491,12 @@ function Burner({ seen, onTurn, units }: { seen: Seen; onTurn: Props['onTurn']; 
 
 function Breaker({ seen, onTurn }: { seen: Seen; onTurn: Props['onTurn'] }) {
   const next = seen.breaker === 'on' ? 'locked' : 'on'
+  const current = seen.burns ? 'current flows' : 'no current'
   return (
     <>
       <path d="M446 270H560V300M446 382H560V346" className="stroke-rule" strokeWidth="2.5" fill="none" />
       <Turned
-        label={`Breaker: ${seen.breaker}. ${next === 'locked' ? 'Turn it off and lock it' : 'Turn it on'}`}
+        label={`breaker: ${seen.breaker} ${current}. ${next === 'locked' ? 'Turn it off and lock it' : 'Turn it on'}`}
         turn={['breaker', next]}
         onTurn={onTurn}
       >
@@ -505,7 +507,7 @@ function Breaker({ seen, onTurn }: { seen: Seen; onTurn: Props['onTurn'] }) {
           breaker: {seen.breaker}
         </text>
         <text x="598" y="342" className="fill-soft text-[12px] narrow:text-[20px]">
-          {seen.burns ? 'current flows' : 'no current'}
+          {current}
         </text>
       </Turned>
     </>

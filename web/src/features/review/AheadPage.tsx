@@ -80,7 +80,12 @@ export function AheadPage() {
           aria-busy={isPlaceholderData}
         >
           <Bars data={data} />
-          <div className="w-[560px] shrink-0 overflow-auto border-l border-line px-5 py-4 narrow:w-full narrow:border-l-0">
+          <div
+            tabIndex={0}
+            role="region"
+            aria-label="Figures by year"
+            className="w-[560px] shrink-0 overflow-auto border-l border-line px-5 py-4 narrow:w-full narrow:border-l-0"
+          >
             <Figures data={data} />
           </div>
         </div>
