@@ -496,7 +496,7 @@ function Breaker({ seen, onTurn }: { seen: Seen; onTurn: Props['onTurn'] }) {
     <>
       <path d="M446 270H560V300M446 382H560V346" className="stroke-rule" strokeWidth="2.5" fill="none" />
       <Turned
-        label={`breaker: ${seen.breaker} ${current}. ${next === 'locked' ? 'Turn it off and lock it' : 'Turn it on'}`}
+        label={`breaker: ${seen.breaker}. ${next === 'locked' ? 'Turn it off and lock it' : 'Turn it on'}`}
         turn={['breaker', next]}
         onTurn={onTurn}
       >
@@ -506,10 +506,10 @@ function Breaker({ seen, onTurn }: { seen: Seen; onTurn: Props['onTurn'] }) {
         <text x="598" y="320" className="fill-ink text-[13px] font-bold narrow:text-[20px]">
           breaker: {seen.breaker}
         </text>
-        <text x="598" y="342" className="fill-soft text-[12px] narrow:text-[20px]">
-          {current}
-        </text>
       </Turned>
+      <text x="598" y="342" className="fill-soft text-[12px] narrow:text-[20px]">
+        {current}
+      </text>
     </>
   )
 }

@@ -85,7 +85,7 @@ function People({ scenarios }: { scenarios: Schema['ScenarioOut'][] }) {
   return (
     <section aria-label="Who passed what" className="mt-6 max-w-6xl">
       <h2 className="text-lead font-bold">Who passed what, without the guide</h2>
-      <div className="mt-2 overflow-x-auto">
+      <div tabIndex={0} role="region" aria-label="Scenarios passed" className="mt-2 overflow-x-auto">
         <table className="w-full border-collapse">
           <thead>
             <tr className="border-b border-ink text-left align-bottom text-fine">
