@@ -167,11 +167,9 @@ def _looks(practice: Practice, step: str) -> int | None:
 
 def follows(name: str, seed: int, most: int = 140) -> tuple[Practice, list[str]]:
     """The whole of a guided practice. Returns: it, and what was done."""
-    scenario, practice = scenarios()[name], begun(scenarios()[name], seed)
+    practice = begun(scenarios()[name], seed)
     sides, told = practices_followed({}), []
     began = practice.began.build
-    if "static_kpa" in scenario.asks:
-        raise NotImplementedError
     for _ in range(most):
         stand = guided(practice, sides)
         if stand.stand.now is None:

@@ -8,6 +8,7 @@ from aquifer.core.bench.grading import graded
 from aquifer.core.bench.hand import Act
 from aquifer.core.bench.practice import CONSEQUENCES, Practice, begun, folded, handles_of
 from aquifer.core.bench.scenario import read, scenarios
+from aquifer.core.bench.seen import seen
 from aquifer.core.procedures.library import library
 from tests.core.apprentice import follows
 
@@ -140,6 +141,19 @@ def test_what_cannot_be_done_now_is_told_and_changes_nothing():
         practice.act(Act(8, "drain", "wide"))
     with pytest.raises(ValueError, match="in the order of their seconds"):
         folded(practice.scenario, 1, acts_of([(9, "tap", "open"), (3, "tap", "shut")]), 20)
+
+
+def test_what_is_graded_by_eye_is_there_to_be_seen():
+    practice = does(begun(scenarios()["gas_yearly"], 1), (1, "dial", "pilot"), (2, "hose", "on"), (3, "drain", "open"))
+    looks = []
+    for second in (5, 30, 200, 3000):
+        practice.until(second)
+        looks.append(seen(practice))
+    assert looks[0].clarity == "dark" and looks[-1].clarity == "clear"
+    assert [one.removed_l for one in looks] == sorted(one.removed_l for one in looks)
+    assert 0 < looks[0].removed_l < looks[-1].removed_l < practice.began.bed_l
+    # Where its pipe ends shows only who looks.
+    assert looks[0].outlet == "" and looks[0].gauge_kpa is None
 
 
 def test_people_who_were_not_told_draw_hot_water():

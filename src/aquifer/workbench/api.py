@@ -128,6 +128,7 @@ class SeenOut(Schema):
     drain_c: float | None
     drain_l_min: float
     murk_g_l: float
+    clarity: Literal["clear", "cloudy", "murky", "dark"]
     tap_runs: Literal["runs", "spits", "dry"]
     tap_c: float | None
     tap_l_min: float

@@ -10285,6 +10285,11 @@ export interface components {
             /** Murk G L */
             murk_g_l: number;
             /**
+             * Clarity
+             * @enum {string}
+             */
+            clarity: "clear" | "cloudy" | "murky" | "dark";
+            /**
              * Tap Runs
              * @enum {string}
              */

@@ -7,6 +7,8 @@ from aquifer.core.bench.practice import Practice
 
 RUNS_L_S, DRIPS_L_S = 0.02, 0.0005
 """From where water runs, and from where it drips. Assumption."""
+CLARITY_G_L = (("clear", 0.15), ("cloudy", 0.8), ("murky", 3.0))
+"""Up to how much of deposit a litre looks so; beyond it is dark with grains. Assumption."""
 STRONG_L_S = 0.3
 """A strong rush in the pipes. Assumption."""
 
@@ -42,6 +44,8 @@ class Seen:
     drain_c: float | None
     drain_l_min: float
     murk_g_l: float
+    clarity: str
+    """clear, cloudy, murky or dark: how what comes out of the drain looks."""
     tap_runs: str
     """runs, spits or dry."""
     tap_c: float | None
@@ -56,7 +60,7 @@ class Seen:
     sounds: tuple[str, ...]
     """rush, gurgle, spit, burner."""
     removed_l: float
-    """What lies in the buckets and the drain's sieve."""
+    """Deposit in the cloth at the end of the hose: what came out is graded by it."""
 
 
 @dataclass(frozen=True)
@@ -112,6 +116,7 @@ def seen(practice: Practice) -> Seen:
         round(heater.out_c, 1) if runs else None,
         round(60 * heater.outflow, 1),
         round(heater.murk_g_l, 2),
+        next((word for word, most in CLARITY_G_L if heater.murk_g_l < most), "dark"),
         tap,
         round(heater.tap_c, 1) if tap == "runs" else None,
         round(60 * heater.tap_flow, 1),

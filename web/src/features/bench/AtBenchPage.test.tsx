@@ -34,6 +34,7 @@ const QUIET: Schema['SeenOut'] = {
   drain_c: null,
   drain_l_min: 0,
   murk_g_l: 0,
+  clarity: 'clear',
   tap_runs: 'dry',
   tap_c: null,
   tap_l_min: 0,
@@ -227,9 +228,10 @@ it('says what is seen and heard, the worst first', () => {
     drain_l_min: 28,
     drain_c: 20,
   }
-  expect(seenWords({ ...seen, murk_g_l: 4, floor_l: 2.4, sounds: ['rush'] }, UNITS)).toEqual([
+  expect(seenWords({ ...seen, clarity: 'dark', floor_l: 2.4, removed_l: 1.1, sounds: ['rush'] }, UNITS)).toEqual([
     'Water is on the floor: 2.4 L.',
     'The hose runs, 28.0 L/min, dark with grains, 20 °C.',
+    'In the cloth lie 1.1 L of deposit.',
     'Water rushes in the pipes.',
   ])
   expect(seenWords({ ...QUIET, drain: 'open', tap_open: true, pilot_lit: false }, UNITS)).toEqual([

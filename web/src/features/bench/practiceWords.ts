@@ -51,6 +51,13 @@ const SOUNDS: Record<Seen['sounds'][number], string> = {
   burner: 'The burner roars.',
 }
 
+const CLARITY: Record<Seen['clarity'], string> = {
+  clear: 'clear',
+  cloudy: 'cloudy',
+  murky: 'murky',
+  dark: 'dark with grains',
+}
+
 /** What is to be seen and heard, in sentences, the most urgent first. */
 export function seenWords(seen: Seen, units: Units): string[] {
   const found: string[] = []
@@ -59,7 +66,7 @@ export function seenWords(seen: Seen, units: Units): string[] {
   if (seen.relief_runs === 'drips') found.push('The relief pipe drips.')
   if (seen.drain_runs === 'runs')
     found.push(
-      `${seen.hose ? 'The hose' : 'The drain'} runs, ${shown(units, 'flow_l_min', seen.drain_l_min)}, ${murkWords(seen.murk_g_l)}, ${shown(units, 'temperature_c', seen.drain_c ?? 0)}.`,
+      `${seen.hose ? 'The hose' : 'The drain'} runs, ${shown(units, 'flow_l_min', seen.drain_l_min)}, ${CLARITY[seen.clarity]}, ${shown(units, 'temperature_c', seen.drain_c ?? 0)}.`,
     )
   if (seen.drain_runs === 'drips') found.push(seen.drain === 'shut' ? 'The drain drips.' : 'A trickle comes.')
   if (seen.drain_runs === 'dry' && seen.drain !== 'shut' && !seen.gauge && !seen.cap)
@@ -70,12 +77,9 @@ export function seenWords(seen: Seen, units: Units): string[] {
     )
   if (seen.tap_open && seen.tap_runs === 'dry') found.push('The faucet is open, and nothing runs.')
   if (seen.gauge_kpa !== null) found.push(`The gauge reads ${shown(units, 'pressure_kpa', seen.gauge_kpa)}.`)
+  // What came out is graded by it, so it must be there to be looked at.
+  if (seen.removed_l >= 0.05)
+    found.push(`In the cloth lie ${shown(units, 'small_volume_l', seen.removed_l)} of deposit.`)
   if (seen.dial && !seen.pilot_lit) found.push('The pilot is out.')
   return [...found, ...seen.sounds.map((one) => SOUNDS[one])]
-}
-
-export function murkWords(grams: number): string {
-  if (grams < 0.15) return 'clear'
-  if (grams < 0.8) return 'cloudy'
-  return grams < 3 ? 'murky' : 'dark with grains'
 }
