@@ -15,6 +15,12 @@ settings.register_profile("by hand", deadline=None)
 settings.register_profile("check", deadline=None, derandomize=True)
 settings.load_profile("check" if os.environ.get("AQUIFER_CHECK") else "by hand")
 
+if moment := os.environ.get("AQUIFER_CHECK_AT"):
+    # All of it as if run at another moment: what holds only by day, or only this week, is found here.
+    import time_machine
+
+    time_machine.travel(datetime.datetime.fromisoformat(moment), tick=True).start()
+
 TODAY = datetime.date(2026, 11, 24)
 
 

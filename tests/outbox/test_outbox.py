@@ -17,7 +17,10 @@ from aquifer.outbox.models import Answer, Contact, Message, MessageState, Simula
 from aquifer.rounds.models import Appointment, Service, Standing
 from tests.rounds.conftest import *  # noqa: F403
 
-LATER = timezone.now() + datetime.timedelta(days=2)
+LATER = timezone.make_aware(
+    datetime.datetime.combine(datetime.date.today() + datetime.timedelta(days=2), datetime.time(12))
+)
+"""Noon: outside of the quiet hours, whenever the test runs."""
 
 
 @pytest.fixture
