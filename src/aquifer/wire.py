@@ -4,13 +4,15 @@ import datetime
 from typing import Annotated
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints
+from pydantic import ConfigDict, Field, StringConstraints, WithJsonSchema
 
 NO_NUL = r"^[^\x00]*$"
 """PostgreSQL keeps no such character."""
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Day = Annotated[datetime.date, Field(ge=datetime.date(1850, 1, 1), le=datetime.date(2199, 12, 31))]
 """A day of anybody's records: before the first of them, or so far ahead that no year follows, is a slip of the hand."""
+WrittenDay = Annotated[str, WithJsonSchema({"type": "string", "format": "date"})]
+"""A day as it is kept in a document of the database."""
 Version = Annotated[int, Field(ge=0, le=2**62, description="The version of the record that an edit started from.")]
 Words = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 """What somebody types to find something."""

@@ -1,7 +1,5 @@
 """Which figures and parts matter to which kind of heater, and what is taken for those that nobody has read."""
 
-from typing import Any
-
 import numpy as np
 
 from aquifer.core import fleet
@@ -25,7 +23,7 @@ def assumed(kind: HeaterKind, capacity_l: float | None) -> dict[str, float]:
     Parameters: capacity_l, None if that too is unknown. Source: ``parameters``, similarity with the reference tank.
     """
     capacity = np.array([fleet.capacity_or_default(kind, capacity_l)])
-    found: dict[str, Any] = {"setpoint_c": GEOMETRY.setpoint_c, "relief_kpa": RELIEF_VALVE.set_pressure_kpa}
+    found: dict[str, float] = {"setpoint_c": GEOMETRY.setpoint_c, "relief_kpa": RELIEF_VALVE.set_pressure_kpa}
     found["static_pressure_kpa"] = EXPANSION_TANK.usual_pressure_kpa
     if kind.is_tank:
         found["capacity_l"] = capacity[0]

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, fields, replace
-from typing import Any, Self
+from typing import Self
 
 import numpy as np
 
-from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.arrays import BoolArray, Column, FloatArray, IntArray
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import GEOMETRY, HALF_WIDTH_80, LEARNING, SCALE, SEDIMENT
 from aquifer.core.vocabulary import Alloy
@@ -138,7 +138,7 @@ class Events:
         place = np.full(heaters, -1, dtype=np.int64)
         place[rows] = np.arange(rows.size)
         kept = np.flatnonzero(place[self.row] >= 0)
-        chosen: dict[str, Any] = {f.name: getattr(self, f.name)[kept] for f in fields(self)}
+        chosen: dict[str, Column] = {f.name: getattr(self, f.name)[kept] for f in fields(self)}
         chosen["row"] = place[chosen["row"]]
         return replace(self, **chosen)
 

@@ -5,7 +5,6 @@ The order of the members of a grade is its order of severity; their codes in arr
 
 from enum import StrEnum
 from functools import cache
-from typing import Any
 
 
 def code(member: StrEnum) -> int:
@@ -276,6 +275,6 @@ class Method(StrEnum):
     CLEAN = "clean"
 
 
-def values(kind: type[StrEnum]) -> list[Any]:
+def values(kind: type[StrEnum]) -> list[str]:
     """The allowed values of an enumeration, in their order."""
     return [member.value for member in kind]

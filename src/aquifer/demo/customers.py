@@ -67,8 +67,8 @@ def _complaint(near: Appointment, today: datetime.date) -> None:
         return
     asked = booking.Asked(site.pk, Reason.COMPLAINT, 60, said=_COMPLAINT, decides="the owner, 555-0141")
     tomorrow = today + datetime.timedelta(days=1)
-    free = [place for place in booking.slots(asked, tomorrow, 14)["places"] if not place["faults"]]
+    free = [place for place in booking.slots(asked, tomorrow, 14).places if not place.faults]
     if free:
         best = free[0]
-        target = rounds.Target(best["on"], best["on"], best["member_id"], best["position"], agreed=True)
+        target = rounds.Target(best.on, best.on, best.member_id, best.position, agreed=True)
         booking.book(asked, target, today, despite=False)

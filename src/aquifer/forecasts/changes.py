@@ -1,8 +1,6 @@
 """What would change a heater's dates, tried on it as it stands."""
 
 import datetime
-from dataclasses import asdict
-from typing import Any
 
 from aquifer.company.models import Company
 from aquifer.core.alternatives import Alternative, Change, alternatives
@@ -11,10 +9,11 @@ from aquifer.core.vocabulary import Component, FlushMethod
 from aquifer.forecasts.calibrations import in_force
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.schemas import AlternativeOut, ChangeOut
 from aquifer.heaters.models import Heater
 
 
-def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
+def read(heater: Heater, today: datetime.date) -> list[ChangeOut]:
     """Each change with what it would do to the flush or descale and to the rod; the first is as it is.
 
     Raises: ValueError if a changed water has no chemical equilibrium.
@@ -29,7 +28,11 @@ def read(heater: Heater, today: datetime.date) -> list[dict[str, Any]]:
     tried = _changes(float(inputs.fleet.heaters.setpoint_c[0]), heater, flush)
     results = alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, list(tried.values()), calibration)
     return [
-        {"change": name, "setpoint_c": tried[name].setpoint_c, "results": [asdict(one) for one in found]}
+        {
+            "change": name,
+            "setpoint_c": tried[name].setpoint_c,
+            "results": [AlternativeOut.from_orm(one) for one in found],
+        }
         for name, found in zip(tried, results, strict=True)
     ]
 

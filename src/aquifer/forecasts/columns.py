@@ -11,16 +11,19 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property, lru_cache
-from typing import Any, Protocol
+from typing import Protocol
 
 import numpy as np
 from django.core.exceptions import EmptyResultSet
 from django.db import connection, models
 from django.db.models import QuerySet
+from django.db.models.expressions import Combinable
+from numpy.typing import NDArray
 
-from aquifer.core.arrays import IntArray
+from aquifer.core.arrays import Column, IntArray
 from aquifer.prepared import FEW, asked, with_values
 
+Bytes = NDArray[np.uint8]
 _SIGNATURE = b"PGCOPY\n\xff\r\n\0" + bytes(8)
 _EPOCH = datetime.date(2000, 1, 1)
 """PostgreSQL counts days and microseconds from here."""
@@ -37,26 +40,26 @@ class Read:
     """A column of a query: where it comes from, how SQL makes of it a value that is never null, and how its bytes are
     taken. Only ``source`` passes through the ORM: compiling the rest there would cost more than the query itself."""
 
-    source: Any
+    source: str | Combinable
     """A field's name, or an expression."""
     value: str
     """SQL of the value; ``{}`` is the source."""
     width: str
     """NumPy's type of the bytes, big end first."""
 
-    def taken(self, raw: Any) -> Any:
+    def taken(self, raw: Column) -> Column:
         return raw.astype(raw.dtype.newbyteorder("="))
 
 
 class ReadDay(Read):
-    def taken(self, raw: Any) -> Any:
+    def taken(self, raw: Column) -> Column:
         days = raw.astype(np.int64)
         at = np.datetime64(_EPOCH, "D") + days.astype("timedelta64[D]")
         return np.where(days == _NO_DAY, np.datetime64("NaT", "D"), at)
 
 
 class ReadCode(Read):
-    def taken(self, raw: Any) -> Any:
+    def taken(self, raw: Column) -> Column:
         return raw.astype(np.int64)
 
 
@@ -66,42 +69,42 @@ class ReadWord(ReadCode):
     """The words whose positions are read; None if they are told when the column is."""
 
 
-def number(source: Any) -> Read:
+def number(source: str | Combinable) -> Read:
     """A column of numbers, NaN where it is null."""
     return Read(source, "COALESCE({}::float8, 'NaN')", ">f8")
 
 
-def whole(source: Any) -> Read:
+def whole(source: str | Combinable) -> Read:
     """An integer column, -1 where it is null."""
     return ReadCode(source, "COALESCE({}::bigint, -1)", ">i8")
 
 
-def flag(source: Any) -> Read:
+def flag(source: str | Combinable) -> Read:
     """A boolean column, false where it is null."""
     return Read(source, "COALESCE({}, false)", "?")
 
 
-def there(source: Any) -> Read:
+def there(source: str | Combinable) -> Read:
     """Whether a column is not null."""
     return Read(source, "{} IS NOT NULL", "?")
 
 
-def truth(source: Any) -> Read:
+def truth(source: str | Combinable) -> Read:
     """A boolean column as 1 and 0, -1 where it is null."""
     return ReadCode(source, "COALESCE({}::int, -1)", ">i4")
 
 
-def day(source: Any) -> Read:
+def day(source: str | Combinable) -> Read:
     """A date column as datetime64[D], NaT where it is null."""
     return ReadDay(source, f"COALESCE({{}} - DATE '{_EPOCH}', {_NO_DAY})", ">i4")
 
 
-def word(source: Any, kind: type[StrEnum]) -> Read:
+def word(source: str | Combinable, kind: type[StrEnum]) -> Read:
     """A column of words as positions in their enumeration, -1 for an empty or unknown one."""
     return position(source, [member.value for member in kind])
 
 
-def position(source: Any, among: Sequence[str] | None = None) -> Read:
+def position(source: str | Combinable, among: Sequence[str] | None = None) -> Read:
     """A column of words as positions in ``among``, -1 where it is none of them; without ``among`` it is given when the
     column is read."""
     # Most words of a finding are blank: telling that first halves the time of the query.
@@ -109,14 +112,14 @@ def position(source: Any, among: Sequence[str] | None = None) -> Read:
     return ReadWord(source, found, ">i4", among)
 
 
-Question = tuple[str, list[list[Any]]]
+Question = tuple[str, list[list[str] | list[int]]]
 """A query of one row of arrays, and the arrays that go into it."""
 
 
 class Reading:
     """Columns of the rows of a query. Kept by whoever reads them often, so that the ORM compiles the query once."""
 
-    def __init__(self, rows: "QuerySet[Any]", columns: dict[str, Read], by: str = "") -> None:
+    def __init__(self, rows: "QuerySet[models.Model]", columns: dict[str, Read], by: str = "") -> None:
         """Parameters: rows; columns by name; by, the column that tells for ``read`` which rows are meant.
 
         Rows come in the order of the query only if all of them are read.
@@ -136,8 +139,8 @@ class Reading:
         return f"SELECT {arrays} FROM ({inner}) AS rows ({', '.join(self._names.values())})"  # noqa: S608
 
     def read(
-        self, among: "QuerySet[Any] | IntArray | None" = None, words: Mapping[str, Sequence[str]] | None = None
-    ) -> dict[str, Any]:
+        self, among: "QuerySet[models.Model] | IntArray | None" = None, words: Mapping[str, Sequence[str]] | None = None
+    ) -> dict[str, Column]:
         """The rows as one array a column; one query.
 
         Parameters: among, for the rows only whose column ``by`` is one of these; words, of columns of words that were
@@ -151,7 +154,7 @@ class Reading:
         return _answered([question], [self.columns], isinstance(among, np.ndarray) and among.size <= FEW)[0]
 
     def question(
-        self, among: "QuerySet[Any] | IntArray | None" = None, words: Mapping[str, Sequence[str]] | None = None
+        self, among: "QuerySet[models.Model] | IntArray | None" = None, words: Mapping[str, Sequence[str]] | None = None
     ) -> Question:
         """The query of ``read``. Raises: EmptyResultSet where the ORM knows that nothing can match."""
         condition, chosen = self._condition(among)
@@ -162,7 +165,7 @@ class Reading:
         ]
         return self._compiled + condition, [*given, *chosen]
 
-    def _condition(self, among: "QuerySet[Any] | IntArray | None") -> tuple[str, list[list[Any]]]:
+    def _condition(self, among: "QuerySet[models.Model] | IntArray | None") -> tuple[str, list[list[str] | list[int]]]:
         if among is None:
             return "", []
         if not self._by:
@@ -172,18 +175,18 @@ class Reading:
         return f" WHERE {self._by} = ANY(%s::bigint[])", [among.tolist()]
 
 
-def read_columns(rows: "QuerySet[Any]", columns: dict[str, Read]) -> dict[str, Any]:
+def read_columns(rows: "QuerySet[models.Model]", columns: dict[str, Read]) -> dict[str, Column]:
     """The rows of a query as one array a column; one query. Parameters: rows, ordered; columns by name."""
     return Reading(rows, columns).read()
 
 
-def read_together(ids: IntArray, *readings: tuple[Reading, Mapping[str, Sequence[str]]]) -> list[dict[str, Any]]:
+def read_together(ids: IntArray, *readings: tuple[Reading, Mapping[str, Sequence[str]]]) -> list[dict[str, Column]]:
     """Several readings of what belongs to the same ids, each with its words; one query."""
     questions = [reading.question(ids, words) for reading, words in readings]
     return _answered(questions, [reading.columns for reading, _ in readings], ids.size <= FEW)
 
 
-def _answered(questions: list[Question], columns: list[dict[str, Read]], is_few: bool) -> list[dict[str, Any]]:
+def _answered(questions: list[Question], columns: list[dict[str, Read]], is_few: bool) -> list[dict[str, Column]]:
     """The one row of each query, taken apart."""
     rows = ", ".join(f"({statement}) AS r{at}" for at, (statement, _) in enumerate(questions))
     arrays = [array for _, given in questions for array in given]
@@ -191,13 +194,13 @@ def _answered(questions: list[Question], columns: list[dict[str, Read]], is_few:
     answer = cursor.pgresult
     assert answer is not None
     every = [(number, name, column) for number, own in enumerate(columns) for name, column in own.items()]
-    found: list[dict[str, Any]] = [{} for _ in columns]
+    found: list[dict[str, Column]] = [{} for _ in columns]
     for at, (number, name, column) in enumerate(every):
         found[number][name] = column.taken(_elements(answer.get_value(0, at), column))
     return found
 
 
-def _elements(array: bytes | None, column: Read) -> Any:
+def _elements(array: bytes | None, column: Read) -> Column:
     """The values of an array as PostgreSQL tells it: a header, and its elements with their lengths before them."""
     if array is None:
         return np.zeros(0, dtype=column.width)
@@ -218,13 +221,13 @@ class Written(Protocol):
         """What sets the width of each row's value, (n,); None if nothing does."""
         ...
 
-    def encoded(self, rows: IntArray) -> Any:
+    def encoded(self, rows: IntArray) -> Bytes:
         """The values of rows of one pattern with their lengths before them, (m, width) bytes; (1, width) if all are
         the same."""
         ...
 
 
-def _field(value: bytes) -> Any:
+def _field(value: bytes) -> Bytes:
     return np.frombuffer(struct.pack(">i", len(value)) + value, dtype=np.uint8)[None, :]
 
 
@@ -232,11 +235,11 @@ _NULL = np.frombuffer(struct.pack(">i", -1), dtype=np.uint8)[None, :]
 
 
 @lru_cache(maxsize=8)
-def _record(width: str) -> np.dtype[Any]:
+def _record(width: str) -> np.dtype[np.void]:
     return np.dtype([("length", ">i4"), ("value", width)])
 
 
-def _numbers(values: Any, width: str) -> Any:
+def _numbers(values: Column, width: str) -> Bytes:
     """Numbers with their length before each, (m, 4 + width)."""
     flat = np.ascontiguousarray(values, dtype=width)
     record = np.empty(flat.shape, dtype=_record(width))
@@ -248,13 +251,13 @@ def _numbers(values: Any, width: str) -> Any:
 class Numbers:
     """One number a row."""
 
-    values: Any
+    values: Column
     width: str
 
     def pattern(self) -> IntArray | None:
         return None
 
-    def encoded(self, rows: IntArray) -> Any:
+    def encoded(self, rows: IntArray) -> Bytes:
         return _numbers(self.values[rows], self.width)
 
 
@@ -262,12 +265,12 @@ class Numbers:
 class Days:
     """datetime64[D], NaT for null."""
 
-    values: Any
+    values: Column
 
     def pattern(self) -> IntArray | None:
         return np.asarray(np.isnat(self.values), dtype=np.int64)
 
-    def encoded(self, rows: IntArray) -> Any:
+    def encoded(self, rows: IntArray) -> Bytes:
         if np.isnat(self.values[rows[0]]):
             return _NULL
         return _numbers((self.values[rows] - np.datetime64(_EPOCH, "D")).astype(np.int64), ">i4")
@@ -277,7 +280,7 @@ class Days:
 class Lists:
     """An array a row, (n, k); of floats, or of whole numbers of which a negative is null."""
 
-    values: Any
+    values: Column
     is_whole: bool = False
 
     def pattern(self) -> IntArray | None:
@@ -285,7 +288,7 @@ class Lists:
             return None
         return np.asarray((self.values < 0) @ (1 << np.arange(self.values.shape[1])))
 
-    def encoded(self, rows: IntArray) -> Any:
+    def encoded(self, rows: IntArray) -> Bytes:
         values, width = self.values[rows], ">i4" if self.is_whole else ">f8"
         null = values[0] < 0 if self.is_whole else np.zeros(values.shape[1], dtype=bool)
         if null.any():
@@ -308,7 +311,7 @@ class Words:
     def pattern(self) -> IntArray | None:
         return self.codes
 
-    def encoded(self, rows: IntArray) -> Any:
+    def encoded(self, rows: IntArray) -> Bytes:
         return _field(self.words[int(self.codes[rows[0]])].encode())
 
 
@@ -321,7 +324,7 @@ class Same:
     def pattern(self) -> IntArray | None:
         return None
 
-    def encoded(self, rows: IntArray) -> Any:
+    def encoded(self, rows: IntArray) -> Bytes:
         if isinstance(self.value, datetime.datetime):
             epoch = datetime.datetime(2000, 1, 1, tzinfo=datetime.UTC)
             return _field(struct.pack(">q", round((self.value - epoch).total_seconds() * 1e6)))
@@ -333,7 +336,7 @@ class Same:
         return _field(struct.pack(">iiiii", 1, 0, 1043, len(self.value), 1) + words)
 
 
-def _beside(parts: list[Any], rows: int) -> Any:
+def _beside(parts: list[Bytes], rows: int) -> Bytes:
     wide = [part if part.shape[0] == rows else np.broadcast_to(part, (rows, part.shape[1])) for part in parts]
     return np.concatenate(wide, axis=1)
 
@@ -377,8 +380,8 @@ def write_columns(model: type[models.Model], *blocks: Block) -> None:
     if any(list(block.columns) != fields for block in filled):
         raise ValueError("blocks that are stored together have the same columns in the same order")
     quote = connection.ops.quote_name
-    own: dict[str, Any] = {name: model._meta.get_field(name) for name in fields}
-    names = ", ".join(quote(own[name].column) for name in fields)
+    own = {field.name: str(field.column) for field in model._meta.concrete_fields}
+    names = ", ".join(quote(own[name]) for name in fields)
     with (
         connection.cursor() as cursor,
         cursor.copy(f"COPY {quote(model._meta.db_table)} ({names}) FROM STDIN (FORMAT BINARY)") as copy,

@@ -1,31 +1,38 @@
 """Findings as columns, taken apart by task into the events of the core."""
 
-from typing import Any
+from typing import TypedDict
 
 import numpy as np
 
-from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.arrays import Column, FloatArray, IntArray
 from aquifer.core.fleet import DescaleEvents, FlushEvents, LookEvents, RodEvents, ValveEvents, VesselEvents
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import Alloy, Task, code
 
+Blank = float | np.datetime64 | bool | np.int64
 
-def years_of(span: Any) -> FloatArray:
+
+def years_of(span: Column) -> FloatArray:
     """A span of days in years, NaN where it is not a time."""
     days = span.astype("timedelta64[D]").astype(np.float64)
     return np.where(np.isnat(span), np.nan, days / DAYS_PER_YEAR)
 
 
-def blank_of(column: Any) -> Any:
+def blank_of(column: Column) -> Blank:
     """What a column of ``read_columns`` holds where nothing is on record."""
-    blanks = {"f": np.nan, "M": np.datetime64("NaT", "D"), "b": False}
+    blanks: dict[str, Blank] = {"f": np.nan, "M": np.datetime64("NaT", "D"), "b": False}
     return blanks.get(column.dtype.kind, -1)
+
+
+class _Base(TypedDict):
+    row: IntArray
+    years: FloatArray
 
 
 class Findings:
     """Findings, sorted by heater and time, taken apart by task."""
 
-    def __init__(self, columns: dict[str, Any], row: IntArray, installed: Any, usual_method: int) -> None:
+    def __init__(self, columns: dict[str, Column], row: IntArray, installed: Column, usual_method: int) -> None:
         self._columns, self.row, self.installed, self._method = columns, row, installed, usual_method
 
     def until(self, finding: int) -> "Findings":
@@ -33,7 +40,7 @@ class Findings:
         kept = np.flatnonzero(self._columns["pk"] <= finding)
         return Findings({n: c[kept] for n, c in self._columns.items()}, self.row[kept], self.installed, self._method)
 
-    def column(self, name: str) -> Any:
+    def column(self, name: str) -> Column:
         return self._columns[name]
 
     def _of(self, *tasks: Task) -> IntArray:
@@ -44,7 +51,7 @@ class Findings:
         span = self._columns["on"][at] - self.installed[self.row[at]]
         return np.maximum(years_of(span), 0.0)
 
-    def _base(self, at: IntArray) -> dict[str, Any]:
+    def _base(self, at: IntArray) -> _Base:
         return {"row": self.row[at], "years": self._years(at)}
 
     def latest_years(self, task: Task, heaters: int) -> FloatArray:

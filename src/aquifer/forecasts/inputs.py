@@ -3,7 +3,6 @@
 import datetime
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 from django.db.models import CharField, F, QuerySet, Value
@@ -11,7 +10,7 @@ from django.db.models.functions import Concat
 
 from aquifer.company.models import Company
 from aquifer.core import first_round
-from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.arrays import BoolArray, Column, FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import (
     Fleet,
@@ -42,7 +41,7 @@ from aquifer.core.vocabulary import (
 )
 from aquifer.core.water import WaterProfile
 from aquifer.forecasts.columns import Reading, day, flag, number, position, read_together, there, truth, whole, word
-from aquifer.forecasts.findings import Findings, blank_of, years_of
+from aquifer.forecasts.findings import Blank, Findings, blank_of, years_of
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.profiles import Waters, waters
@@ -68,9 +67,9 @@ class FleetInputs:
     """The zone of each number by which the fleet counts zones."""
     graders: tuple[str, ...]
     builds: tuple[str, ...]
-    installed: Any
+    installed: Column
     """datetime64[D]; assumed where unknown."""
-    in_care: Any
+    in_care: Column
     """datetime64[D] since when we look after it, NaT where that was always."""
     first_round_years: float
     findings: Findings
@@ -156,7 +155,8 @@ def load(
     # Sorted here: the database would sort wide rows on its disk.
     order = np.lexsort((columns["pk"], columns["on"], columns["heater"]))
     columns = {name: values[order] for name, values in columns.items()}
-    findings = Findings(columns, np.searchsorted(ids, columns["heater"]), None, usual)
+    unknown = np.full(ids.size, np.datetime64("NaT", "D"))
+    findings = Findings(columns, np.searchsorted(ids, columns["heater"]), unknown, usual)
     installed, certain = _installed(h, findings, as_of)
     findings.installed = installed
     known, profiles = _known(h, water, findings, _in_place(parts, ids), installed, certain, as_of, company)
@@ -240,7 +240,7 @@ _HEATERS = Reading(
 )
 
 
-def _practice(h: dict[str, Any], company: Company) -> IntArray:
+def _practice(h: dict[str, Column], company: Company) -> IntArray:
     """The narrowest setting that says anything: heater, contract, water, company."""
     settings = [h["practice"], h["site__practice"], h["zone__practice"]]
     return np.select([one >= 0 for one in settings], settings, code(Practice(company.practice)))
@@ -304,7 +304,9 @@ _PARTS = Reading(
 """Every part that heaters have or had."""
 
 
-def _with_visit_and_part(found: dict[str, Any], by: dict[str, Any], parts: dict[str, Any]) -> dict[str, Any]:
+def _with_visit_and_part(
+    found: dict[str, Column], by: dict[str, Column], parts: dict[str, Column]
+) -> dict[str, Column]:
     """Findings that stand with who graded them and the part they concern.
 
     Joined here and not by the database: a visit and a part are looked up for every finding, and arrays do that at once.
@@ -319,7 +321,9 @@ def _with_visit_and_part(found: dict[str, Any], by: dict[str, Any], parts: dict[
     return c
 
 
-def _with_told_flushes(columns: dict[str, Any], h: dict[str, Any], as_of: datetime.date, usual: int) -> dict[str, Any]:
+def _with_told_flushes(
+    columns: dict[str, Column], h: dict[str, Column], as_of: datetime.date, usual: int
+) -> dict[str, Column]:
     """The findings, and a flush or descale in the middle of the year in which a heater is said to have had its last one
     before our own record."""
     told = np.flatnonzero((h["flush_history"] == code(FlushHistory.ABOUT)) & (h["last_flush_year"] > 0))
@@ -341,7 +345,7 @@ def _with_told_flushes(columns: dict[str, Any], h: dict[str, Any], as_of: dateti
     }
 
 
-def _looked_up(wanted: IntArray, keys: IntArray, values: Any, unknown: Any) -> Any:
+def _looked_up(wanted: IntArray, keys: IntArray, values: Column, unknown: Blank) -> Column:
     """The value of each wanted key, ``unknown`` where there is none."""
     if not keys.size:
         return np.full(wanted.size, unknown)
@@ -351,13 +355,13 @@ def _looked_up(wanted: IntArray, keys: IntArray, values: Any, unknown: Any) -> A
     return np.where(keys[at] == wanted, values[at], unknown)
 
 
-def _in_place(parts: dict[str, Any], ids: IntArray) -> dict[str, dict[str, Any]]:
+def _in_place(parts: dict[str, Column], ids: IntArray) -> dict[str, dict[str, Column]]:
     """The parts in place of each heater by kind, blank where there is none on record."""
     found = {}
     for at, kind in enumerate(_FORECAST_PARTS):
         own = np.flatnonzero((parts["kind"] == at) & np.isnat(parts["removed_on"]))
         row = np.searchsorted(ids, parts["heater"][own])
-        part: dict[str, Any] = {
+        part: dict[str, Column] = {
             **{name: np.full(ids.size, np.nan) for name in _PART_NUMBERS},
             "is_there": np.zeros(ids.size, dtype=bool),
             "fitted_on": np.full(ids.size, np.datetime64("NaT", "D")),
@@ -372,12 +376,12 @@ def _in_place(parts: dict[str, Any], ids: IntArray) -> dict[str, dict[str, Any]]
 
 
 def _known(
-    h: dict[str, Any],
+    h: dict[str, Column],
     water: Waters,
     findings: Findings,
-    parts: dict[str, dict[str, Any]],
-    installed: Any,
-    certain: Any,
+    parts: dict[str, dict[str, Column]],
+    installed: Column,
+    certain: Column,
     as_of: datetime.date,
     company: Company,
 ) -> tuple[KnownHeaters, list[WaterProfile]]:
@@ -390,7 +394,7 @@ def _known(
         own_water[h["site"] == site_id] = at
     rod, valve, vessel = (parts[k] for k in (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK))
 
-    def since_start(on: Any) -> FloatArray:
+    def since_start(on: Column) -> FloatArray:
         return np.maximum(np.nan_to_num(years_of(on - installed)), 0.0)
 
     # The people of a site share its heaters; so does its meter.
@@ -451,7 +455,7 @@ def _known(
     ), [*(zone.profile for zone in water.zones), *water.sites.values()]
 
 
-def _installed(h: dict[str, Any], findings: Findings, as_of: datetime.date) -> tuple[Any, Any]:
+def _installed(h: dict[str, Column], findings: Findings, as_of: datetime.date) -> tuple[Column, Column]:
     """Installation dates, assumed six years back where unknown but before anything on record; and which are certain."""
     given = h["installed_on"]
     usual = np.datetime64(as_of, "D") - np.timedelta64(round(GEOMETRY.age_years * DAYS_PER_YEAR), "D")

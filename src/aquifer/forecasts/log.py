@@ -2,8 +2,7 @@
 
 import dataclasses
 import datetime
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from django.conf import settings
@@ -12,11 +11,13 @@ from aquifer.company.models import Company
 from aquifer.core import judgement, measuring, reasons, trace
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.units import Quantity, Unit, worded
-from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, Task
+from aquifer.core.upkeep import UpkeepDue
+from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, DecidedBy, Method, Task
 from aquifer.forecasts import upkeep
 from aquifer.forecasts.calibrations import in_force
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.schemas import CourseOut, ForecastOut, LogEntryOut, LogOut, SpreadOut, UpkeepOut
 from aquifer.heaters.models import Heater
 from aquifer.visits import readings
 from aquifer.visits.marks import marked
@@ -26,14 +27,14 @@ from aquifer.visits.words import finding_words, mark, units_shown
 YEARS_AHEAD = 2.5
 
 
-def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
+def read(heater: Heater, today: datetime.date) -> LogOut:
     """Everything that the heater's page draws."""
     calibration, people = in_force()
     inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     forecasts = current(heater.pk)
-    by_component = {one.component: one for one in forecasts}
-    rates = {Component(one.component): np.array(one.rate) for one in forecasts}
-    paces = {Component(one.component): (one.log_theta, one.log_theta_sd) for one in forecasts}
+    by_component = {one.component: one for one, _ in forecasts}
+    rates = {Component(one.component): np.array(one.rate) for one, _ in forecasts}
+    paces = {Component(one.component): (one.log_theta, one.log_theta_sd) for one, _ in forecasts}
     courses = trace.courses(inputs.fleet, rates, paces, calibration, YEARS_AHEAD)
     installed: datetime.date = inputs.installed[0].astype(object)
     visits, in_service = _visits(heater), heater.archived_at is None
@@ -47,26 +48,63 @@ def read(heater: Heater, today: datetime.date) -> dict[str, Any]:
         "entries": entries,
         "readings": readings.over_the_years(visits),
         "courses": [_course(one, installed) for one in courses],
-        "forecasts": forecasts,
-        "upkeep": upkeep.read(heater, installed) if in_service else [],
+        "forecasts": [told(one, learned) for one, learned in forecasts],
+        "upkeep": [UpkeepOut.from_orm(one) for one in upkeep.read(heater, installed)] if in_service else [],
         "judgements": [
-            {**dataclasses.asdict(one), "because": [worded(line, units) for line in one.because]} for one in judged
+            {
+                "rule": one.rule,
+                "verdict": one.verdict,
+                "because": [worded(line, units) for line in one.because],
+                "ask_lead": one.ask_lead,
+                "licensed": one.licensed,
+            }
+            for one in judged
         ],
     }
 
 
-def current(heater_id: int) -> list[Forecast]:
-    """A heater's forecasts with what was learned of each, soonest first; two queries."""
+def current(heater_id: int) -> list[tuple[Forecast, str]]:
+    """A heater's forecasts, each with what was learned of its pace, soonest first; two queries."""
     visits: dict[Component, set[int]] = {}
     looked = Finding.objects.filter(heater_id=heater_id, correction__isnull=True, could_not_open=False)
     for task, visit_id in looked.exclude(task__in=_TOLD_NOTHING).values_list("task", "visit_id"):
         if component := LOOKED_AT.get(Task(task)):
             visits.setdefault(component, set()).add(visit_id)
-    forecasts = list(Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on"))
-    for one in forecasts:
-        component = Component(one.component)
-        one.learned = reasons.learned(component, one.log_theta, len(visits.get(component, ())))
-    return forecasts
+    return [
+        (one, reasons.learned(component, one.log_theta, len(visits.get(component, ()))))
+        for one in Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on")
+        for component in [Component(one.component)]
+    ]
+
+
+def told(one: Forecast, learned: str) -> ForecastOut:
+    """A forecast as it is shown. Parameters: learned, what findings taught of its pace."""
+    return {
+        "component": Component(one.component),
+        "as_of": one.as_of,
+        "reached_days": one.reached_days,
+        "due_on": one.due_on,
+        "latest_on": one.latest_on,
+        "decided_by": DecidedBy(one.decided_by),
+        "method": Method(one.method),
+        "benefit": one.benefit,
+        "probability_today": one.probability_today,
+        "model_version": one.model_version,
+        "rate_unit": one.rate_unit,
+        "rate": _spread(one.rate),
+        "state": {name: _spread(values) for name, values in one.state.items()},
+        "limit_value": one.limit_value,
+        "over_after_service": one.over_after_service,
+        "reasons": [{"factor": factor, "ratio": ratio, "days": days} for factor, ratio, days in one.reasons],
+        "log_theta": one.log_theta,
+        "log_theta_sd": one.log_theta_sd,
+        "learned": learned,
+    }
+
+
+def _spread(values: Sequence[float]) -> SpreadOut:
+    p10, p50, p90 = values
+    return {"p10": p10, "p50": p50, "p90": p90}
 
 
 _TOLD_NOTHING = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
@@ -78,14 +116,14 @@ def _visits(heater: Heater) -> list[tuple[Visit, list[Finding]]]:
     return [(one, _standing(one)) for one in visits.prefetch_related("findings__part", "amendments")]
 
 
-def _entries(visits: list[tuple[Visit, list[Finding]]]) -> list[dict[str, Any]]:
+def _entries(visits: list[tuple[Visit, list[Finding]]]) -> list[LogEntryOut]:
     units = units_shown()
     return [
         {
             "visit_id": visit.pk,
             "on": visit.on,
             "by": visit.technician,
-            "lines": [{"task": finding.task, "words": finding_words(finding, units)} for finding in standing],
+            "lines": [{"task": Task(finding.task), "words": finding_words(finding, units)} for finding in standing],
             "marks": {finding.task: mark(finding) for finding in standing},
             "amended": bool(visit.amendments.all()),
             "readings": _read_off(visit, units),
@@ -115,11 +153,11 @@ def _standing(visit: Visit) -> list[Finding]:
     return [one for one in found if one.pk not in corrected]
 
 
-def _course(one: trace.Course, installed: datetime.date) -> dict[str, Any]:
+def _course(one: trace.Course, installed: datetime.date) -> CourseOut:
     days = np.datetime64(installed, "D") + np.rint(one.years * DAYS_PER_YEAR).astype("timedelta64[D]")
     p10, p50, p90 = one.values.T.round(4).tolist()
     return {
-        "component": one.component,
+        "component": Component(one.component),
         "on": days.astype(object).tolist(),
         "p10": p10,
         "p50": p50,
@@ -136,7 +174,7 @@ def judged(heater: Heater, today: datetime.date) -> list[judgement.Judgement]:
 
 def at_visit(
     heater: Heater, today: datetime.date, forecasts: dict[str, Forecast]
-) -> tuple[list[judgement.Moment], list[dict[str, Any]], dict[str, judgement.Judgement]]:
+) -> tuple[list[judgement.Moment], list[UpkeepDue], dict[str, judgement.Judgement]]:
     """What the rules say for every answer that a visit can give; what is cleaned when, the soonest first; and what they
     say of the heater as it is known, by rule.
 

@@ -1,7 +1,6 @@
 """Stored forecasts. Derived, so any of them can be thrown away and computed again."""
 
 from collections.abc import Sequence
-from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
@@ -53,7 +52,6 @@ class Forecast(models.Model):
     log_theta = models.FloatField()
     log_theta_sd = models.FloatField()
 
-    learned: str = ""
     """What findings taught of its pace, in words; said when it is read, not stored."""
 
     objects = ForecastQuerySet.as_manager()
@@ -77,12 +75,10 @@ class Forecast(models.Model):
         return state_of(self.state_names, self.state_values)
 
     @property
-    def reasons(self) -> list[dict[str, Any]]:
+    def reasons(self) -> list[tuple[str, float, int]]:
         """Each factor with its ratio and its days."""
-        return [
-            {"factor": factor, "ratio": ratio, "days": round(days)}
-            for factor, ratio, days in zip(self.factors, self.factor_ratios, self.factor_days, strict=True)
-        ]
+        named = zip(self.factors, self.factor_ratios, self.factor_days, strict=True)
+        return [(factor, ratio, round(days)) for factor, ratio, days in named]
 
 
 def state_of(names: Sequence[str], values: Sequence[float]) -> dict[str, list[float]]:

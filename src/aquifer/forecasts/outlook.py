@@ -3,19 +3,21 @@
 import datetime
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any
+from typing import NamedTuple
 
 import numpy as np
 from django.db.models import F, QuerySet
 
 from aquifer.company.models import Company, WeekStart
+from aquifer.core.arrays import Column
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.policy import USUAL_HOURS
-from aquifer.core.vocabulary import Component
+from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.forecasts.columns import day, read_columns
 from aquifer.forecasts.models import DUE_ON, Due, Forecast
-from aquifer.forecasts.sign import sign
-from aquifer.heaters.models import Heater
+from aquifer.forecasts.schemas import OutlookRowOut, WeekOut, WindowOut
+from aquifer.forecasts.sign import Standing, sign
+from aquifer.heaters.models import Heater, InstallCertainty
 from aquifer.places.hazards import of_sites
 
 
@@ -46,24 +48,34 @@ def chosen(filters: Filters) -> "QuerySet[Heater]":
     return found
 
 
-_WINDOW = (
-    "heater_id",
-    "component",
-    "as_of",
-    "reached_days",
-    "due_on",
-    "latest_on",
-    "decided_by",
-    "method",
-    "benefit",
-    "probability_today",
-    "state_names",
-    "state_values",
-    "limit_value",
-)
+class _Window(NamedTuple):
+    """What is read of a forecast, by the names of its columns."""
+
+    component: str
+    as_of: datetime.date
+    reached_days: list[int | None]
+    latest_on: datetime.date | None
+    decided_by: str
+    method: str
+    benefit: float
+    probability_today: float
 
 
-def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, list[dict[str, Any]]]:
+def _window(one: _Window, due_on: datetime.date | None) -> WindowOut:
+    return {
+        "component": Component(one.component),
+        "as_of": one.as_of,
+        "reached_days": one.reached_days,
+        "due_on": due_on,
+        "latest_on": one.latest_on,
+        "decided_by": DecidedBy(one.decided_by),
+        "method": Method(one.method),
+        "benefit": one.benefit,
+        "probability_today": one.probability_today,
+    }
+
+
+def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, list[OutlookRowOut]]:
     """How many heaters there are, and one page of them with their windows; four queries.
 
     A heater that has never been forecast is not among them: that is a matter of seconds.
@@ -72,9 +84,13 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
     first, worth = F("due__first_on").asc(nulls_last=True), F("due__worth").desc()
     by = [first, worth] if order is Order.DUE else [worth, first]
     page = list(found.order_by(*by, "due__heater_id").select_related("site__zone")[offset : offset + limit])
-    windows: dict[int, list[dict[str, Any]]] = {}
-    for one in Forecast.objects.current().filter(heater__in=[h.pk for h in page]).values(*_WINDOW):
-        windows.setdefault(one["heater_id"], []).append(one)
+    windows: dict[int, list[WindowOut]] = {}
+    standing: dict[int, list[Standing]] = {}
+    own, drawn = _Window._fields, Standing._fields
+    for row in Forecast.objects.current().filter(heater__in=[h.pk for h in page]).values_list(*own, *drawn):
+        sign_of = Standing(*row[len(own) :])
+        standing.setdefault(sign_of.heater_id, []).append(sign_of)
+        windows.setdefault(sign_of.heater_id, []).append(_window(_Window(*row[: len(own)]), sign_of.due_on))
     order_of = list(Component)
     dangers = of_sites({heater.site for heater in page}, {heater.pk for heater in page})
     # One short row a heater in service: counting those is a tenth of counting the heaters.
@@ -83,7 +99,7 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
         {
             "id": heater.pk,
             "tag": heater.tag,
-            "kind": heater.kind,
+            "kind": HeaterKind(heater.kind),
             "site": heater.site.name,
             "street": heater.site.street,
             "location": heater.location,
@@ -91,16 +107,16 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
             "hazard": " ".join(dangers[heater.site_id]),
             "capacity_l": heater.capacity_l,
             "installed_on": heater.installed_on,
-            "install_certainty": heater.install_certainty,
+            "install_certainty": InstallCertainty(heater.install_certainty),
             "guessed": heater.guessed(),
-            "windows": sorted(windows.get(heater.pk, []), key=lambda one: order_of.index(Component(one["component"]))),
-            **sign(windows.get(heater.pk, [])),
+            "windows": sorted(windows.get(heater.pk, []), key=lambda one: order_of.index(one["component"])),
+            **sign(standing.get(heater.pk, [])),
         }
         for heater in page
     ]
 
 
-def hours_by_week(filters: Filters, today: datetime.date, until: datetime.date) -> list[dict[str, Any]]:
+def hours_by_week(filters: Filters, today: datetime.date, until: datetime.date) -> list[WeekOut]:
     """Hours of work falling due each week by component; what is overdue counts in the present week. One query."""
     rows = Due.objects.filter(heater__in=chosen(filters)) if filters != Filters() else Due.objects.all()
     found = read_columns(rows, {component: day(name) for component, name in DUE_ON.items()})
@@ -109,8 +125,8 @@ def hours_by_week(filters: Filters, today: datetime.date, until: datetime.date) 
 
 
 def by_week(
-    component: Component, due_on: Any, today: datetime.date, until: datetime.date, weight: float = 1.0
-) -> list[dict[str, Any]]:
+    component: Component, due_on: Column, today: datetime.date, until: datetime.date, weight: float = 1.0
+) -> list[WeekOut]:
     """Services of one component by the week they fall due, (n,) days; each stands for ``weight`` of them."""
     due = np.maximum(due_on[due_on < np.datetime64(until)], np.datetime64(today))
     # NumPy's days count from a Thursday, weekdays from a Monday.

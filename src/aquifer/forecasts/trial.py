@@ -1,7 +1,6 @@
 """The season under another tolerance or practice, before anybody sets it: computed and shown, never stored."""
 
 import datetime
-from typing import Any
 
 import numpy as np
 from django.db.models import F, QuerySet
@@ -19,6 +18,7 @@ from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import DUE_ON
 from aquifer.forecasts.outlook import by_week
+from aquifer.forecasts.schemas import TrialFiguresOut, TrialOut, WeekOut
 from aquifer.heaters.models import Heater
 
 MOST_HEATERS = 4000
@@ -26,7 +26,7 @@ MOST_HEATERS = 4000
 WEEKS = 52
 
 
-def read(tolerance: float, practice: Practice, today: datetime.date, until: datetime.date) -> dict[str, Any]:
+def read(tolerance: float, practice: Practice, today: datetime.date, until: datetime.date) -> TrialOut:
     """Work and risk of the coming twelve months as they are set, and as they would be.
 
     Sites, waters and heaters that follow a practice of their own keep to it.
@@ -47,15 +47,15 @@ def some() -> tuple[int, "QuerySet[Heater]"]:
 
 
 def _figures(
-    chosen: Any, company: Company, total: int, today: datetime.date, until: datetime.date
-) -> tuple[int, dict[str, Any]]:
+    chosen: QuerySet[Heater], company: Company, total: int, today: datetime.date, until: datetime.date
+) -> tuple[int, TrialFiguresOut]:
     given, people = calibrations.in_force()
     inputs = load(today, chosen, people, company)
     every = inputs.eased(forecast(inputs.fleet, Given(calibration=given)).components)
     found = [one for one in every if one.component in DUE_ON]
     weight = total / max(inputs.heater_ids.size, 1)
     services = hours = over = 0.0
-    weeks = []
+    weeks: list[WeekOut] = []
     for one in found:
         times = times_in_a_year(inputs, one)
         services += weight * float(times.sum())

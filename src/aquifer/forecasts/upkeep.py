@@ -1,9 +1,7 @@
 """When a heater's screens, filters, sensors and batteries are next cleaned or changed."""
 
-import dataclasses
 import datetime
 from collections.abc import Mapping
-from typing import Any
 
 from aquifer.core import upkeep
 from aquifer.core.kinds import HeaterKind
@@ -12,7 +10,7 @@ from aquifer.heaters.models import Heater, PartKind
 from aquifer.water.profiles import measured
 
 
-def read(heater: Heater, installed_on: datetime.date) -> list[dict[str, Any]]:
+def read(heater: Heater, installed_on: datetime.date) -> list[upkeep.UpkeepDue]:
     """What this heater needs besides its forecasts, soonest first; three queries."""
     rod = heater.parts.filter(kind=PartKind.ANODE, removed_on__isnull=True).first()
     alloy = Alloy(rod.alloy) if rod and rod.alloy else Alloy.NONE
@@ -23,7 +21,7 @@ def read(heater: Heater, installed_on: datetime.date) -> list[dict[str, Any]]:
         upkeep.due(one, installed_on, done.get(one.item, []), heater.site.dusty, gritty)
         for one in upkeep.items(HeaterKind(heater.kind), alloy)
     ]
-    return [dataclasses.asdict(one) for one in sorted(due, key=lambda one: one.due_on)]
+    return sorted(due, key=lambda one: one.due_on)
 
 
 def _done(heater: Heater) -> Mapping[UpkeepItem, list[upkeep.Done]]:

@@ -1,7 +1,6 @@
 """Changing many heaters at once, after a look at what it would do."""
 
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.db import transaction
 from django.db.models import F, QuerySet
@@ -11,13 +10,23 @@ from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.vocabulary import Practice
 from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater, InstallCertainty
+from aquifer.heaters.schemas import PreviewRowOut
 from aquifer.history import in_bulk
 
 MOST = 5000
-SETTABLE: dict[str, Any] = {
-    "practice": [*[one.value for one in Practice], ""],
-    "setpoint_c": (30.0, 95.0),
-    "install_certainty": InstallCertainty.values,
+Value = str | float | bool | None
+
+
+@dataclass(frozen=True)
+class _Range:
+    low: float
+    high: float
+
+
+SETTABLE: dict[str, tuple[str | bool, ...] | _Range | int] = {
+    "practice": (*(one.value for one in Practice), ""),
+    "setpoint_c": _Range(30.0, 95.0),
+    "install_certainty": tuple(InstallCertainty.values),
     "maker": 80,
     "model": 80,
     "bank": 40,
@@ -30,11 +39,11 @@ SETTABLE: dict[str, Any] = {
 class Preview:
     total: int
     changed: int
-    shown: list[dict[str, Any]] = field(default_factory=list)
+    shown: list[PreviewRowOut] = field(default_factory=list)
     refused: list[str] = field(default_factory=list)
 
 
-def preview(found: "QuerySet[Heater]", name: str, value: Any) -> Preview:
+def preview(found: "QuerySet[Heater]", name: str, value: Value) -> Preview:
     """What setting a field to a value would do to these heaters. Raises: Invalid for a field or value not allowed."""
     value = checked(name, value)
     rows = list(found.select_related("site")[: MOST + 1])
@@ -42,13 +51,13 @@ def preview(found: "QuerySet[Heater]", name: str, value: Any) -> Preview:
         raise Invalid(f"These are more than {MOST} heaters; narrow the sentence.", fields={"q": "too many"})
     changing = [one for one in rows if getattr(one, name) != value and not _why_not(one, name)]
     refused = sorted({why for one in rows if (why := _why_not(one, name))})
-    shown = [
+    shown: list[PreviewRowOut] = [
         {"id": one.pk, "tag": one.tag, "site": one.site.name, "before": getattr(one, name)} for one in changing[:20]
     ]
     return Preview(len(rows), len(changing), shown, refused)
 
 
-def change(found: "QuerySet[Heater]", name: str, value: Any, expected: int, by: User) -> list[int]:
+def change(found: "QuerySet[Heater]", name: str, value: Value, expected: int, by: User) -> list[int]:
     """Set it, if it still changes as many as the person saw; returns which. Raises: Conflict, Invalid."""
     value = checked(name, value)
     with transaction.atomic():
@@ -68,7 +77,7 @@ def change(found: "QuerySet[Heater]", name: str, value: Any, expected: int, by: 
     return [one.pk for one in rows]
 
 
-def checked(name: str, value: Any) -> Any:
+def checked(name: str, value: Value) -> Value:
     """The value as it is stored. Raises: Invalid, saying what is allowed."""
     if name not in SETTABLE:
         raise Invalid(f"{name[:40]!r} is not set for many; allowed: {', '.join(SETTABLE)}.", fields={"field": "?"})
@@ -77,10 +86,10 @@ def checked(name: str, value: Any) -> Any:
         if isinstance(value, str) and len(value.strip()) <= allowed:
             return value.strip()
         raise Invalid(f"Text of at most {allowed} characters is allowed.", fields={"value": "too long"})
-    if name == "setpoint_c":
-        if value is None or (isinstance(value, int | float) and allowed[0] <= value <= allowed[1]):
+    if isinstance(allowed, _Range):
+        if value is None or (isinstance(value, int | float) and allowed.low <= value <= allowed.high):
             return value
-        raise Invalid(f"{allowed[0]:g} to {allowed[1]:g} degC is allowed.", fields={"value": "out of range"})
+        raise Invalid(f"{allowed.low:g} to {allowed.high:g} degC is allowed.", fields={"value": "out of range"})
     if value not in allowed:
         raise Invalid(f"Allowed: {', '.join(str(one) or 'none' for one in allowed)}.", fields={"value": "not allowed"})
     return value

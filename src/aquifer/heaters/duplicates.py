@@ -2,50 +2,52 @@
 
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
-from typing import Any
 
 from django.contrib.postgres.aggregates import ArrayAgg
 from django.db import transaction
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, Q
 from django.db.models.functions import Lower
 from django.utils import timezone
 
 from aquifer import changed
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import EndCause
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.heaters.models import Heater, LeftAs, Likeness, Part
+from aquifer.heaters.schemas import SuspectedOut, SuspectOut
 from aquifer.transactions import retried
 
 MOST = 100
 _SAME_SERIAL, _SAME_PLACE = "the same serial number", "the same kind, size and place at one site"
 
 
-def suspected() -> list[dict[str, Any]]:
-    """Pairs of heaters in service that look like one, and why, as ``renew`` found them; two queries."""
+def suspected() -> list[SuspectedOut]:
+    """Pairs of heaters in service that look like one, and why, as ``renew`` found them; three queries."""
     both = Likeness.objects.filter(first__archived_at__isnull=True, second__archived_at__isnull=True)
     pairs = list(
         both.order_by("because", "first_id", "second_id").values_list("first_id", "second_id", "because")[:MOST]
     )
     wanted = {pk for first, second, _ in pairs for pk in (first, second)}
-    counted = Heater.objects.filter(pk__in=wanted).select_related("site").annotate(visit_count=Count("visits"))
-    heaters = {one.pk: one for one in counted}
-    return [{"first": _short(heaters[a]), "second": _short(heaters[b]), "because": why} for a, b, why in pairs]
+    found = Heater.objects.filter(pk__in=wanted)
+    visits = dict(found.order_by().annotate(number=Count("visits")).values_list("pk", "number"))
+    heaters = {one.pk: _short(one, visits[one.pk]) for one in found.select_related("site")}
+    return [{"first": heaters[a], "second": heaters[b], "because": why} for a, b, why in pairs]
 
 
 def renew(ids: Collection[int] | None = None) -> None:
     """Look for pairs anew: among all heaters, or those of some heaters, which is a matter of milliseconds."""
     in_service = Heater.objects.in_service()
-    if ids is None:
-        serials, sites = _several(in_service.exclude(serial=""), "serial"), _several(in_service, "site_id")
-    else:
-        own = in_service.filter(pk__in=ids)
-        serials, sites = own.exclude(serial="").values("serial"), own.values("site_id")
+    own = in_service if ids is None else in_service.filter(pk__in=ids)
+    # Of all heaters, only values that more than one of them has need a closer look.
+    least = 2 if ids is None else 1
+    serials = own.exclude(serial="").order_by().values("serial").annotate(n=Count("pk")).filter(n__gte=least)
+    sites = own.order_by().values("site_id").annotate(n=Count("pk")).filter(n__gte=least)
     found: dict[tuple[int, int], str] = {}
     # What stands alone under its serial, or at its site, is told by an index; only the others are looked at closely.
     for alike, fields, why in (
-        (in_service.filter(serial__in=serials), ("serial", "make"), _SAME_SERIAL),
+        (in_service.filter(serial__in=serials.values("serial")), ("serial", "make"), _SAME_SERIAL),
         (
-            in_service.filter(site__in=sites, bank="").exclude(location=""),
+            in_service.filter(site__in=sites.values("site_id"), bank="").exclude(location=""),
             ("site_id", "kind", "place", "capacity_l", "installed_on"),
             _SAME_PLACE,
         ),
@@ -65,23 +67,17 @@ def renew(ids: Collection[int] | None = None) -> None:
         Likeness.objects.bulk_create(made, ignore_conflicts=True)
 
 
-def _several(heaters: "QuerySet[Heater]", field: str) -> "QuerySet[Any]":
-    """Values of a field that more than one heater has."""
-    several: QuerySet[Any] = heaters.order_by().values(field).annotate(number=Count("pk")).filter(number__gt=1)
-    return several.values(field)
-
-
-def _short(heater: Any) -> dict[str, Any]:
+def _short(heater: Heater, visits: int) -> SuspectOut:
     return {
         "id": heater.pk,
         "tag": heater.tag,
-        "kind": heater.kind,
+        "kind": HeaterKind(heater.kind),
         "site": heater.site.name,
         "street": heater.site.street,
         "location": heater.location,
         "serial": heater.serial,
         "installed_on": heater.installed_on,
-        "visits": heater.visit_count,
+        "visits": visits,
     }
 
 

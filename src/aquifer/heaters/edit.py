@@ -2,7 +2,6 @@
 
 import datetime
 from collections.abc import Mapping
-from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -185,12 +184,12 @@ def _check_fitted(heater: Heater, on: datetime.date, today: datetime.date) -> No
         )
 
 
-def _part_values(payload: PartIn) -> dict[str, Any]:
-    values = {name: getattr(payload, name) for name in _PART_FIELDS}
+def _part_values(payload: PartIn) -> dict[str, object]:
+    values: dict[str, object] = {name: getattr(payload, name) for name in _PART_FIELDS}
     return values | {"alloy": payload.alloy or "", "details": payload.details or {}}
 
 
-def check_details(known: tuple[Detail, ...], told: Mapping[str, Any] | None) -> None:
+def check_details(known: tuple[Detail, ...], told: Mapping[str, details.Value] | None) -> None:
     """What else is told of a thing, against what can be told of it. Raises: Invalid naming each that cannot be so."""
     if wrong := details.refused(known, told or {}):
         said = "; ".join(f"{name}: {why}" for name, why in wrong.items())

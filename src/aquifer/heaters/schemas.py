@@ -1,10 +1,11 @@
 """What a heater looks like on the wire. Figures are in SI; the browser shows them in the company's units."""
 
 import datetime
-from typing import Annotated
+from typing import Annotated, NotRequired
 
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
@@ -21,7 +22,7 @@ class _Payload(Schema):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class TaggedOut(Schema):
+class TaggedOut(TypedDict):
     id: int
 
 
@@ -100,7 +101,7 @@ class HeaterPatch(HeaterFields):
     version: int = Field(ge=1, description="The version this edit started from.")
 
 
-class PartOut(Schema):
+class PartOut(TypedDict):
     id: int
     version: int
     kind: PartKind
@@ -118,7 +119,7 @@ class PartOut(Schema):
     precharge_kpa: float | None
     build: str
     why_removed: str
-    details: dict[str, str | float] = {}
+    details: NotRequired[dict[str, str | float]]
 
 
 class SerialPatternIn(_Payload):
@@ -139,15 +140,15 @@ class SerialPatternOut(Schema):
     month_at: int | None
 
 
-class MadeOut(Schema):
+class MadeOut(TypedDict):
     """When it was made, by its serial."""
 
     first: datetime.date
     last: datetime.date
-    doubt: str = Field(description="What does not fit with its date of installation; else empty.")
+    doubt: Annotated[str, Field(description="What does not fit with its date of installation; else empty.")]
 
 
-class OtherHeaterOut(Schema):
+class OtherHeaterOut(TypedDict):
     id: int
     tag: str
     kind: HeaterKind
@@ -155,7 +156,7 @@ class OtherHeaterOut(Schema):
     bank: str
 
 
-class EquipmentOut(Schema):
+class EquipmentOut(TypedDict):
     """What is asked of a kind of heater."""
 
     kind: HeaterKind
@@ -164,14 +165,16 @@ class EquipmentOut(Schema):
     parts: list[str]
     assumed: dict[str, float]
     details: list[DetailOut]
-    part_details: dict[str, list[DetailOut]] = Field(description="By the kind of part.")
+    part_details: Annotated[dict[str, list[DetailOut]], Field(description="By the kind of part.")]
 
 
-class HeaterRowOut(Schema):
+class HeaterRowOut(TypedDict):
     id: int
     tag: str
     kind: HeaterKind
     location: str
+    bank: str
+    site_id: int
     site: str
     street: str
     zone: str
@@ -179,14 +182,14 @@ class HeaterRowOut(Schema):
     installed_on: datetime.date | None
     install_certainty: InstallCertainty
     hazard: str
-    left_off: str = Field(description="Why it was left off, if it is.")
+    left_off: Annotated[str, Field(description="Why it was left off, if it is.")]
     depth_share: float | None
     anode_left: float | None
     next_due_on: datetime.date | None
     next_component: str | None
 
 
-class HeaterPageOut(Schema):
+class HeaterPageOut(TypedDict):
     total: int
     rows: list[HeaterRowOut]
 
@@ -219,7 +222,7 @@ class BulkChangeIn(BulkIn):
     expected: int = Field(ge=0, description="How many the preview said it would change.")
 
 
-class PreviewRowOut(Schema):
+class PreviewRowOut(TypedDict):
     id: int
     tag: str
     site: str
@@ -233,7 +236,7 @@ class PreviewOut(Schema):
     refused: list[str]
 
 
-class ChangedOut(Schema):
+class ChangedOut(TypedDict):
     changed: int
 
 
@@ -241,7 +244,7 @@ class MergeIn(_Payload):
     other_id: int = Field(ge=1, le=2**62)
 
 
-class SuspectOut(Schema):
+class SuspectOut(TypedDict):
     id: int
     tag: str
     kind: HeaterKind
@@ -253,7 +256,7 @@ class SuspectOut(Schema):
     visits: int
 
 
-class SuspectedOut(Schema):
+class SuspectedOut(TypedDict):
     first: SuspectOut
     second: SuspectOut
     because: str

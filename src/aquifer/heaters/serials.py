@@ -1,12 +1,11 @@
 """When heaters were made, by what the company has taught of their makers' serials."""
 
 import datetime
-from typing import Any
 
 from aquifer.core import serial
 from aquifer.errors import Invalid
 from aquifer.heaters.models import Heater, SerialPattern
-from aquifer.heaters.schemas import SerialPatternIn
+from aquifer.heaters.schemas import MadeOut, SerialPatternIn
 
 
 def teach(payload: SerialPatternIn) -> SerialPattern:
@@ -21,7 +20,7 @@ def teach(payload: SerialPatternIn) -> SerialPattern:
     return known
 
 
-def made(heater: Heater, today: datetime.date) -> dict[str, Any] | None:
+def made(heater: Heater, today: datetime.date) -> MadeOut | None:
     """When a heater was made, and what does not fit with its date; None where nobody has taught its maker's serials."""
     if not heater.serial or not heater.maker:
         return None

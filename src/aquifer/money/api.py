@@ -2,10 +2,10 @@ import csv
 import datetime
 import io
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.db import IntegrityError, transaction
-from django.db.models import Count, F, Q, Sum
+from django.db.models import Count, F, Q, QuerySet, Sum
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -15,6 +15,7 @@ from pydantic import Field
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
+from aquifer.core.follow_up import FollowUp
 from aquifer.core.money import NOTHING, rounded
 from aquifer.core.units import worded
 from aquifer.customers.models import Site
@@ -35,10 +36,12 @@ from aquifer.money.schemas import (
     MoneySettingsOut,
     PriceIn,
     PriceOut,
+    QuoteLineOut,
     QuoteLinesIn,
     QuoteOut,
     QuotesOut,
     QuoteStepIn,
+    StageOut,
     TenYearsOut,
 )
 from aquifer.visits.words import units_shown
@@ -50,17 +53,17 @@ LONGEST_DAYS = 366
 
 
 @router.get("/money", response=MoneyOut, auth=allowed(Action.READ))
-def money(request: HttpRequest) -> dict[str, Any]:
+def money(request: HttpRequest) -> MoneyOut:
     """The price book and the plans that customers can be on."""
     return {
-        "settings": MoneySettings.current(),
-        "prices": list(Price.objects.all()),
-        "plans": list(_plans()),
+        "settings": MoneySettingsOut.from_orm(MoneySettings.current()),
+        "prices": [PriceOut.from_orm(one) for one in Price.objects.all()],
+        "plans": [ContractPlanOut.from_orm(one) for one in _plans()],
         "missing": prices.missing(),
     }
 
 
-def _plans() -> Any:
+def _plans() -> QuerySet[ContractPlan]:
     today = timezone.localdate()
     running = Q(contracts__begins_on__lte=today) & (
         Q(contracts__ends_on__isnull=True) | Q(contracts__ends_on__gte=today)
@@ -69,13 +72,13 @@ def _plans() -> Any:
 
 
 @router.put("/money/settings", response=MoneySettingsOut, auth=allowed(Action.KEEP_PRICES))
-def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> Any:
+def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> MoneySettings:
     """The currency, what an hour costs, how long a quote lasts."""
     return MoneySettings.objects.update_or_create(pk=1, defaults=payload.dict())[0]
 
 
 @router.put("/money/prices", response=PriceOut, auth=allowed(Action.KEEP_PRICES))
-def set_price(request: HttpRequest, payload: PriceIn) -> Any:
+def set_price(request: HttpRequest, payload: PriceIn) -> Price:
     """A line of the price book, new or in the place of the one of its key."""
     said = payload.dict()
     return Price.objects.update_or_create(key=said.pop("key"), defaults=said)[0]
@@ -92,7 +95,7 @@ def drop_price(request: HttpRequest, price_id: Id) -> Status[None]:
 
 
 @router.put("/money/plans", response=ContractPlanOut, auth=allowed(Action.KEEP_PRICES))
-def set_plan(request: HttpRequest, payload: ContractPlanIn) -> Any:
+def set_plan(request: HttpRequest, payload: ContractPlanIn) -> ContractPlan:
     """A plan, new or in the place of the one of its name; contracts on it follow."""
     said = payload.dict()
     one = ContractPlan.objects.update_or_create(name=said.pop("name"), defaults=said)[0]
@@ -100,13 +103,13 @@ def set_plan(request: HttpRequest, payload: ContractPlanIn) -> Any:
 
 
 @router.get("/sites/{site_id}/contract", response=ContractOut, auth=allowed(Action.READ))
-def contract(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+def contract(request: HttpRequest, site_id: Id) -> ContractOut:
     """The contract of a site today."""
     return _contract(_site(site_id), timezone.localdate())
 
 
 @router.put("/sites/{site_id}/contract", response=ContractOut, auth=allowed(Action.KEEP_PRICES))
-def set_contract(request: HttpRequest, site_id: Id, payload: ContractIn) -> dict[str, Any]:
+def set_contract(request: HttpRequest, site_id: Id, payload: ContractIn) -> ContractOut:
     """Put a site on a plan from a day on, or end its contract with the day before."""
     site = _site(site_id)
     if payload.plan_id is not None and not ContractPlan.objects.filter(pk=payload.plan_id).exists():
@@ -137,7 +140,7 @@ def _site(site_id: int) -> Site:
     return site
 
 
-def _contract(site: Site, on: datetime.date) -> dict[str, Any]:
+def _contract(site: Site, on: datetime.date) -> ContractOut:
     running = site.contracts.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=on), begins_on__lte=on)
     one = running.select_related("plan").last()
     if one is None:
@@ -146,13 +149,13 @@ def _contract(site: Site, on: datetime.date) -> dict[str, Any]:
 
 
 @router.get("/money/quotes", response=QuotesOut, auth=allowed(Action.READ))
-def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id: Id | None = None) -> dict[str, Any]:
+def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id: Id | None = None) -> QuotesOut:
     """Quotes of one state or all, the newest first, with how many there are of each."""
     every = Quote.objects.all() if heater_id is None else Quote.objects.filter(heater_id=heater_id)
-    stages: dict[str, dict[str, Any]] = {one.value: {"quotes": 0, "total": NOTHING} for one in QuoteState}
+    stages: dict[QuoteState, StageOut] = {one: {"quotes": 0, "total": NOTHING} for one in QuoteState}
     summed = Sum(F("lines__price") * F("lines__quantity"), default=NOTHING)
     for row in every.order_by().values("state").annotate(quotes=Count("pk", distinct=True), total=summed):
-        stages[row["state"]] = {"quotes": row["quotes"], "total": row["total"]}
+        stages[QuoteState(row["state"])] = {"quotes": row["quotes"], "total": row["total"]}
     found = every if state is None else every.filter(state=state)
     return {
         "currency": MoneySettings.current().currency,
@@ -162,48 +165,53 @@ def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id
 
 
 @router.put("/money/quotes/{quote_id}/lines", response=QuoteOut, auth=allowed(Action.KEEP_PRICES))
-def write_quote(request: HttpRequest, quote_id: Id, payload: QuoteLinesIn) -> dict[str, Any]:
+def write_quote(request: HttpRequest, quote_id: Id, payload: QuoteLinesIn) -> QuoteOut:
     """Put other lines in the place of a draft's."""
     lines = [quotes.NewLine(**one.dict()) for one in payload.lines]
     return _again(quotes.write(quote_id, payload.version, lines))
 
 
 @router.post("/money/quotes/{quote_id}/state", response=QuoteOut, auth=allowed(Action.KEEP_PRICES))
-def step_quote(request: HttpRequest, quote_id: Id, payload: QuoteStepIn) -> dict[str, Any]:
+def step_quote(request: HttpRequest, quote_id: Id, payload: QuoteStepIn) -> QuoteOut:
     """Take a quote to its next state."""
     return _again(quotes.step(quote_id, payload.version, payload.to, timezone.localdate()))
 
 
-def _whole(found: Any) -> Any:
+def _whole(found: QuerySet[Quote]) -> QuerySet[Quote]:
     return found.select_related("heater__site__customer").prefetch_related("lines")
 
 
-def _again(one: Quote) -> dict[str, Any]:
+def _again(one: Quote) -> QuoteOut:
     return _quote(_whole(Quote.objects.all()).get(pk=one.pk))
 
 
-def _quote(one: Quote) -> dict[str, Any]:
-    site, lines = one.heater.site, list(one.lines.all())
-    names = (
-        "id", "version", "state", "what", "why", "raised_on", "sent_on", "answered_on", "valid_until", "done_on",
-        "heater_id",
-    )  # fmt: skip
-    units = units_shown()
-    return {name: getattr(one, name) for name in names} | {
+def _quote(one: Quote) -> QuoteOut:
+    site, lines, units = one.heater.site, list(one.lines.all()), units_shown()
+    return {
+        "id": one.pk,
+        "version": one.version,
+        "state": QuoteState(one.state),
+        "what": FollowUp(one.what),
+        "raised_on": one.raised_on,
+        "sent_on": one.sent_on,
+        "answered_on": one.answered_on,
+        "valid_until": one.valid_until,
+        "done_on": one.done_on,
+        "heater_id": one.heater_id,
         "why": [worded(line, units) for line in one.why],
-        "steps": STEPS[QuoteState(one.state)],
+        "steps": list(STEPS[QuoteState(one.state)]),
         "tag": one.heater.tag,
         "site_id": site.pk,
         "site": site.name,
         "customer": site.customer.name,
         "phone": site.customer.phone,
-        "lines": lines,
+        "lines": [QuoteLineOut.from_orm(line) for line in lines],
         "total": sum((rounded((of.price or NOTHING) * of.quantity) for of in lines), Decimal(0)),
     }
 
 
 @router.get("/money/days/{on}", response=DayWorthOut, auth=allowed(Action.READ))
-def day(request: HttpRequest, on: Day) -> dict[str, Any]:
+def day(request: HttpRequest, on: Day) -> DayWorthOut:
     """What a day's planned visits are worth and cost."""
     return worth.of_day(on)
 
@@ -234,7 +242,7 @@ def ten_years_of(
     energy_price: Annotated[float | None, Field(ge=0, le=1000)] = None,
     damage: Annotated[float, Field(ge=0, le=100_000_000)] = 0.0,
     energy_kwh: Annotated[float | None, Field(ge=0, le=10_000_000)] = None,
-) -> dict[str, Any]:
+) -> TenYearsOut:
     """Left as it is, serviced each year or renewed now: what each is expected to cost over ten years."""
     heater = get_object_or_404(Heater.objects.in_service(), pk=heater_id)
     return ten_years.of_heater(heater, timezone.localdate(), energy_price, damage, energy_kwh)

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import AfterValidator, ConfigDict, Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.money import rounded
@@ -59,11 +60,11 @@ class ContractPlanOut(ContractPlanIn):
     sites: int = Field(description="On this plan today.")
 
 
-class MoneyOut(Schema):
+class MoneyOut(TypedDict):
     settings: MoneySettingsOut
     prices: list[PriceOut]
     plans: list[ContractPlanOut]
-    missing: list[str] = Field(description="What the program asks the book for, and it does not know.")
+    missing: Annotated[list[str], Field(description="What the program asks the book for, and it does not know.")]
 
 
 class ContractIn(_In):
@@ -71,7 +72,7 @@ class ContractIn(_In):
     on: Day
 
 
-class ContractOut(Schema):
+class ContractOut(TypedDict):
     plan_id: int | None
     plan: str
     begins_on: datetime.date | None
@@ -88,7 +89,7 @@ class QuoteLineOut(QuoteLineIn):
     """Amounts are told as strings."""
 
 
-class QuoteOut(Schema):
+class QuoteOut(TypedDict):
     id: int
     version: int
     state: QuoteState
@@ -110,12 +111,12 @@ class QuoteOut(Schema):
     total: Money
 
 
-class StageOut(Schema):
+class StageOut(TypedDict):
     quotes: int
     total: Money
 
 
-class QuotesOut(Schema):
+class QuotesOut(TypedDict):
     currency: str
     stages: dict[QuoteState, StageOut]
     quotes: list[QuoteOut]
@@ -131,15 +132,15 @@ class QuoteStepIn(_In):
     to: QuoteState
 
 
-class WorthOut(Schema):
+class WorthOut(TypedDict):
     charged: Money
-    included: Money = Field(description="What contracts pay for, at list price.")
+    included: Annotated[Money, Field(description="What contracts pay for, at list price.")]
     cost: Money
     left: Money
     unpriced: list[str]
 
 
-class VisitLineOut(Schema):
+class VisitLineOut(TypedDict):
     words: str
     amount: Money
     included: Money
@@ -152,7 +153,7 @@ class VisitWorthOut(WorthOut):
     lines: list[VisitLineOut]
 
 
-class DayWorthOut(Schema):
+class DayWorthOut(TypedDict):
     on: datetime.date
     currency: str
     total: WorthOut
@@ -172,9 +173,9 @@ class TenYearsWayOut(Schema):
     total: float
 
 
-class TenYearsOut(Schema):
+class TenYearsOut(TypedDict):
     currency: str
-    missing: list[str] = Field(description="What the price book has no price for; it counts as nothing.")
+    missing: Annotated[list[str], Field(description="What the price book has no price for; it counts as nothing.")]
     energy_kwh: float | None
     service: float
     repair: float

@@ -1,8 +1,6 @@
 """Ten years of a heater in money, by the company's price book and the forecast in force."""
 
 import datetime
-from dataclasses import asdict
-from typing import Any
 
 import numpy as np
 
@@ -15,6 +13,7 @@ from aquifer.errors import Invalid
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.money import prices
+from aquifer.money.schemas import TenYearsOut, TenYearsWayOut
 from aquifer.visits import readings
 
 _SERVICES = (
@@ -27,7 +26,7 @@ DAYS_A_YEAR = 365.25
 
 def of_heater(
     heater: Heater, today: datetime.date, energy_price: float | None, damage: float, energy_kwh: float | None
-) -> dict[str, Any]:
+) -> TenYearsOut:
     """The three ways to go on, what they rest on, and what the price book does not know.
 
     Parameters: energy_price, of a kWh; damage, what a leak does to the house; energy_kwh of twelve months, else the
@@ -61,7 +60,7 @@ def of_heater(
         "missing": missing,
         "energy_kwh": bills,
         "service": told.service, "repair": told.repair, "heater": told.heater,
-        "courses": [{**asdict(one), "total": one.total} for one in found],
+        "courses": [TenYearsWayOut.from_orm(one) for one in found],
     }  # fmt: skip
 
 

@@ -5,7 +5,6 @@ from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any
 
 from aquifer.core import money
 from aquifer.core.money import CALL_OUT, Line, line, visit_lines, worth
@@ -13,6 +12,7 @@ from aquifer.core.vocabulary import LOOKED_AT, Component, Method, Task
 from aquifer.money import prices
 from aquifer.money.models import Quote, QuoteState
 from aquifer.money.quotes import DOES
+from aquifer.money.schemas import DayWorthOut, VisitLineOut, VisitWorthOut, WorthOut
 from aquifer.rounds import read as rounds
 from aquifer.rounds.models import CrewMember
 from aquifer.visits.models import Finding, Visit
@@ -30,26 +30,34 @@ _PARTS = {
 }
 
 
-def of_day(on: datetime.date) -> dict[str, Any]:
+def of_day(on: datetime.date) -> DayWorthOut:
     """What each planned visit of a day is worth and costs. A round's driving is shared evenly by its visits."""
     told, book = rounds.day(on), prices.read()
     helpers = set(CrewMember.objects.exclude(helper="").values_list("pk", flat=True))
     calls = [(one, call["appointment"]) for one in told["rounds"] for call in one["calls"]]
     contracts = prices.Contracts([a["site_id"] for _, a in calls], on, on)
-    rows, total = [], money.Worth(money.NOTHING, money.NOTHING, money.NOTHING)
+    rows: list[VisitWorthOut] = []
+    total = money.Worth(money.NOTHING, money.NOTHING, money.NOTHING)
     for one, appointment in calls:
         minutes = appointment["minutes"] + one["driving"] / len(one["calls"])
         people = 2 if one["member_id"] in helpers else 1
-        services = [(Component(s["component"]), Method(s["method"])) for s in appointment["services"]]
+        services = [(s["component"], s["method"]) for s in appointment["services"]]
         here = contracts.on(appointment["site_id"], on)
         lines = visit_lines(services, (), book.book, here.terms)
         found = worth(lines, Decimal(people * minutes) / 60, book.book)
-        rows.append(_told(found) | {"appointment_id": appointment["id"], "plan": here.plan} | _lines(lines, book))
+        rows.append(
+            {
+                **_told(found),
+                "appointment_id": appointment["id"],
+                "plan": here.plan,
+                "lines": _lines(lines, book),
+            }
+        )
         total = money.Worth(total.charged + found.charged, total.included + found.included, total.cost + found.cost, ())
     return {"on": on, "currency": book.currency, "total": _told(total), "visits": rows}
 
 
-def _told(found: money.Worth) -> dict[str, Any]:
+def _told(found: money.Worth) -> WorthOut:
     return {
         "charged": found.charged,
         "included": found.included,
@@ -59,8 +67,8 @@ def _told(found: money.Worth) -> dict[str, Any]:
     }
 
 
-def _lines(lines: list[Line], book: prices.PriceBook) -> dict[str, Any]:
-    told = [
+def _lines(lines: list[Line], book: prices.PriceBook) -> list[VisitLineOut]:
+    return [
         {
             "words": book.words(one.key),
             "amount": one.amount,
@@ -69,7 +77,6 @@ def _lines(lines: list[Line], book: prices.PriceBook) -> dict[str, Any]:
         }
         for one in lines
     ]
-    return {"lines": told}
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@ from typing import Annotated
 
 from ninja import Schema
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.core.place import Severity
 from aquifer.heaters.models import PartKind
@@ -26,7 +27,7 @@ class StateIn(Payload):
     how: Annotated[str, text(240)] = ""
 
 
-class OpenEndOut(Schema):
+class OpenEndOut(TypedDict):
     id: int
     kind: str
     severity: Severity
@@ -42,12 +43,12 @@ class OpenEndOut(Schema):
     raised_on: datetime.date
     raised_by: str
     promised_on: datetime.date | None
-    photographs: list[int] = Field(description="Attachments that show it, by their ids.")
+    photographs: Annotated[list[int], Field(description="Attachments that show it, by their ids.")]
     closed_on: datetime.date | None
     how_closed: str
 
 
-class OpenEndPageOut(Schema):
+class OpenEndPageOut(TypedDict):
     total: int
     rows: list[OpenEndOut]
     by_severity: dict[str, int]

@@ -1,7 +1,7 @@
 """What a customer says to an offer."""
 
 import datetime
-from typing import Any
+from dataclasses import dataclass
 
 from django.db import transaction
 from django.utils import timezone
@@ -9,6 +9,7 @@ from django.utils import timezone
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.outbox import known
 from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageKind, MessageState
+from aquifer.outbox.schemas import Said
 from aquifer.outbox.write import times, told_times
 from aquifer.rounds import board, promise, rounds
 from aquifer.rounds.models import Appointment, Standing
@@ -37,7 +38,16 @@ def still_offered(message: Message) -> bool:
     return one.standing in _STANDS[MessageKind(message.kind)] and times(one) == message.offered
 
 
-def choices(message: Message, today: datetime.date) -> list[dict[str, Any]]:
+@dataclass(frozen=True)
+class Choice:
+    """Another time that a customer can have."""
+
+    on: datetime.date
+    member_id: int
+    words: str
+
+
+def choices(message: Message, today: datetime.date) -> list[Choice]:
     """Other times that a customer can have at once: nothing breaks there, the least driving, a day each."""
     one = message.appointment
     if one is None or not still_offered(message):
@@ -46,13 +56,12 @@ def choices(message: Message, today: datetime.date) -> list[dict[str, Any]]:
         places = rounds.possible(one.pk, today + datetime.timedelta(days=1), CHOOSE_WITHIN_DAYS, agreed=True)
     except NotFound:
         return []
-    found: dict[datetime.date, dict[str, Any]] = {}
+    found: dict[datetime.date, Choice] = {}
     for place in places:
-        if not place["faults"] and place["on"] != one.on:
-            earliest, latest = promise.around(place["begins"])
-            told = Promise(place["on"], earliest, latest)
-            found.setdefault(place["on"], {**place, "words": told_times(told)})
-    return sorted(list(found.values())[:CHOICES], key=lambda place: place["on"])
+        if not place.faults and place.on != one.on:
+            words = told_times(Promise(place.on, *promise.around(place.begins)))
+            found.setdefault(place.on, Choice(place.on, place.member_id, words))
+    return sorted(list(found.values())[:CHOICES], key=lambda choice: choice.on)
 
 
 @retried
@@ -127,12 +136,13 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
     return kept
 
 
-def to_a_call(message: Message) -> list[str]:
+def to_a_call(message: Message) -> list[Said]:
     """What who is called about a message can say to it, as ``called`` takes it."""
     if not still_offered(message):
         return ["told"]
-    yes = [] if message.kind == MessageKind.AGAIN else [Answered.ACCEPTED.value]
-    return [*yes, "told", Answered.OTHER_TIME.value, Answered.DECLINED.value]
+    if message.kind == MessageKind.AGAIN:
+        return ["told", "other_time", "declined"]
+    return ["accepted", "told", "other_time", "declined"]
 
 
 def called(message_id: int, said: str, words: str) -> Message:

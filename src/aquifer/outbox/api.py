@@ -1,118 +1,39 @@
 import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated
 
 from django.db.models import Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
-from pydantic import AwareDatetime, Field
+from ninja import Router
+from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.customers.models import Customer
 from aquifer.errors import Invalid, NotFound
 from aquifer.outbox import answer, calendar, links, tasks, write
-from aquifer.outbox.models import CHANGES, Answered, Contact, Message, MessageKind, MessageState, Way
+from aquifer.outbox.models import CHANGES, Answer, Answered, Contact, Message, MessageKind, MessageState, Way
+from aquifer.outbox.schemas import (
+    CalendarOut,
+    CalledIn,
+    ContactIn,
+    ContactOut,
+    MessageOut,
+    OfferPreviewOut,
+    OffersIn,
+    OffersOut,
+    ToCallOut,
+)
 from aquifer.rounds.models import Appointment, CrewMember, Standing
-from aquifer.wire import Day, Payload, text
+from aquifer.wire import Id
 
 router = Router(tags=["outbox"])
-Id = Annotated[int, Field(ge=1, le=2**62)]
 LONGEST_OFFER_DAYS = 31
 UNANSWERED_DAYS = 3
 """After so many days without an answer a customer is called. Assumption."""
 
 
-class MessageOut(Schema):
-    id: int
-    kind: MessageKind
-    state: MessageState
-    way: Way
-    customer: str
-    site: str
-    subject: str
-    body: str
-    trouble: str
-    tries: int
-    written_at: datetime.datetime
-    sent_at: datetime.datetime | None
-    answered: Answered | None
-    words: str
-    appointment_id: int | None
-    on: datetime.date | None
-
-
-class OffersIn(Payload):
-    """Offer every planned visit of some days, or one visit."""
-
-    first: Day | None = None
-    last: Day | None = None
-    appointment_id: int | None = None
-    appointment_ids: Annotated[list[Id], Field(max_length=500)] | None = None
-    not_before: AwareDatetime | None = Field(default=None, description="Sent later, no sooner than this.")
-
-
-Said = Literal["told", "accepted", "other_time", "declined"]
-
-
-class CalledIn(Payload):
-    """What became of a call: they were told, or said something to it."""
-
-    said: Said
-    words: Annotated[str, text(300)] = ""
-
-
-class OffersOut(Schema):
-    written: int
-    to_call: int
-
-
-class OfferPreviewOut(Schema):
-    """What would be written to whom, or that they are called instead."""
-
-    appointment_id: int
-    customer: str
-    site: str
-    on: datetime.date
-    times: str
-    way: Way
-    address: str
-    body: str
-
-
-class ToCallOut(Schema):
-    """Somebody to call, and what to say."""
-
-    message_id: int | None = Field(description="What they are to be told instead of being written to, if it is that.")
-    appointment_id: int | None
-    customer: str
-    phone: str
-    site: str
-    on: datetime.date | None
-    why: str
-    say: list[str]
-    answers: list[Said] = Field(description="What can be kept of the call; none where the visit is placed instead.")
-
-
-class ContactIn(Payload):
-    way: Way
-    opted_out: bool = False
-
-
-class ContactOut(Schema):
-    way: Way
-    opted_out: bool
-    reached_by: Way
-    address: str
-
-
-class CalendarOut(Schema):
-    member_id: int
-    name: str
-    address: str = Field(description="Where a calendar program subscribes; whoever has it can read it.")
-
-
 @router.post("/offers", response=OffersOut, auth=allowed(Action.PLAN))
-def offer(request: HttpRequest, payload: OffersIn) -> dict[str, int]:
+def offer(request: HttpRequest, payload: OffersIn) -> OffersOut:
     """Write to customers with the times that are planned for them; whom nothing can be written to is to be called."""
     not_before = payload.not_before
     if not_before is not None and not_before > timezone.now() + datetime.timedelta(days=LONGEST_OFFER_DAYS):
@@ -123,7 +44,7 @@ def offer(request: HttpRequest, payload: OffersIn) -> dict[str, int]:
 
 
 @router.post("/offers/preview", response=list[OfferPreviewOut], auth=allowed(Action.PLAN))
-def preview(request: HttpRequest, payload: OffersIn) -> list[dict[str, Any]]:
+def preview(request: HttpRequest, payload: OffersIn) -> list[OfferPreviewOut]:
     """Who would be written to, of what and how, and who is to be called; nothing is written."""
     return [write.previewed(one) for one in _offered(payload)]
 
@@ -146,13 +67,13 @@ def _offered(payload: OffersIn) -> "QuerySet[Appointment]":
 
 
 @router.post("/messages/{message_id}/recall", response=MessageOut, auth=allowed(Action.PLAN))
-def recall(request: HttpRequest, message_id: Id) -> dict[str, Any]:
+def recall(request: HttpRequest, message_id: Id) -> MessageOut:
     """Take back an offer that has not been sent; the visit stays where it is, and nobody was told."""
     return _told(write.recall(message_id))
 
 
 @router.post("/messages/{message_id}/called", response=MessageOut, auth=allowed(Action.PLAN))
-def called(request: HttpRequest, message_id: Id, payload: CalledIn) -> dict[str, Any]:
+def called(request: HttpRequest, message_id: Id, payload: CalledIn) -> MessageOut:
     """Somebody called instead of writing: they were told, and perhaps answered."""
     return _told(answer.called(message_id, payload.said, payload.words))
 
@@ -160,7 +81,7 @@ def called(request: HttpRequest, message_id: Id, payload: CalledIn) -> dict[str,
 @router.get("/messages", response=list[MessageOut], auth=allowed(Action.READ))
 def messages(
     request: HttpRequest, state: MessageState | None = None, limit: Annotated[int, Field(ge=1, le=300)] = 100
-) -> list[dict[str, Any]]:
+) -> list[MessageOut]:
     """What was written, the newest first."""
     found = Message.objects.select_related("customer", "appointment__site", "answer")
     if state is not None:
@@ -172,20 +93,30 @@ def messages(
     return told
 
 
-def _told(one: Message) -> dict[str, Any]:
-    given = getattr(one, "answer", None)
-    names = ("id", "kind", "state", "way", "subject", "body", "trouble", "tries", "written_at", "sent_at")
-    return {name: getattr(one, name) for name in (*names, "appointment_id")} | {
+def _told(one: Message) -> MessageOut:
+    given: Answer | None = getattr(one, "answer", None)
+    return {
+        "id": one.pk,
+        "kind": MessageKind(one.kind),
+        "state": MessageState(one.state),
+        "way": Way(one.way),
+        "subject": one.subject,
+        "body": one.body,
+        "trouble": one.trouble,
+        "tries": one.tries,
+        "written_at": one.written_at,
+        "sent_at": one.sent_at,
+        "appointment_id": one.appointment_id,
         "customer": one.customer.name,
         "site": one.appointment.site.name if one.appointment else "",
         "on": one.appointment.on if one.appointment else None,
-        "answered": given.said if given else None,
+        "answered": Answered(given.said) if given else None,
         "words": given.words if given else "",
     }
 
 
 @router.get("/calls", response=list[ToCallOut], auth=allowed(Action.READ))
-def calls(request: HttpRequest) -> list[dict[str, Any]]:
+def calls(request: HttpRequest) -> list[ToCallOut]:
     """Whom to call: who cannot be written to, whom no message reached, who did not answer, who wants another time."""
     today, now = timezone.localdate(), timezone.now()
     silent = now - datetime.timedelta(days=UNANSWERED_DAYS)
@@ -210,7 +141,7 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
     for message in to_tell:
         why.pop(message.appointment_id or 0, None)
     found = Appointment.objects.filter(pk__in=why).select_related("site__customer").order_by("on", "begins", "pk")
-    return [
+    told: list[ToCallOut] = [
         {
             "message_id": one.pk,
             "appointment_id": one.appointment_id,
@@ -223,7 +154,8 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
             "answers": answer.to_a_call(one),
         }
         for one in to_tell
-    ] + [
+    ]
+    placed: list[ToCallOut] = [
         {
             "message_id": None,
             "answers": [],
@@ -237,6 +169,7 @@ def calls(request: HttpRequest) -> list[dict[str, Any]]:
         }
         for one in found[:100]
     ]
+    return told + placed
 
 
 def _to_be_told() -> list[Message]:
@@ -247,12 +180,12 @@ def _to_be_told() -> list[Message]:
 
 
 @router.get("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.READ))
-def read_contact(request: HttpRequest, customer_id: Id) -> dict[str, Any]:
+def read_contact(request: HttpRequest, customer_id: Id) -> ContactOut:
     """How a customer is reached."""
     customer = _customer(customer_id)
     known = Contact.objects.filter(customer=customer).first() or Contact()
     way, address = write.reached_by(customer)
-    return {"way": known.way, "opted_out": known.opted_out_at is not None, "reached_by": way, "address": address}
+    return {"way": Way(known.way), "opted_out": known.opted_out_at is not None, "reached_by": way, "address": address}
 
 
 def _customer(customer_id: int) -> Customer:
@@ -263,7 +196,7 @@ def _customer(customer_id: int) -> Customer:
 
 
 @router.put("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.EDIT_REGISTER))
-def contact(request: HttpRequest, customer_id: Id, payload: ContactIn) -> dict[str, Any]:
+def contact(request: HttpRequest, customer_id: Id, payload: ContactIn) -> ContactOut:
     """How a customer wants to be reached."""
     customer = _customer(customer_id)
     opted = timezone.now() if payload.opted_out else None
@@ -273,7 +206,7 @@ def contact(request: HttpRequest, customer_id: Id, payload: ContactIn) -> dict[s
 
 
 @router.get("/calendars", response=list[CalendarOut], auth=allowed(Action.PLAN))
-def calendars(request: HttpRequest) -> list[dict[str, Any]]:
+def calendars(request: HttpRequest) -> list[CalendarOut]:
     """The addresses at which technicians subscribe to their rounds."""
     return [
         {

@@ -2,7 +2,6 @@
 
 import datetime
 from collections.abc import Iterable
-from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -17,6 +16,7 @@ from aquifer.errors import Conflict, NotFound
 from aquifer.outbox import links
 from aquifer.outbox.gateway import sends, texts
 from aquifer.outbox.models import CHANGES, Contact, Message, MessageKind, MessageState, Way
+from aquifer.outbox.schemas import OfferPreviewOut
 from aquifer.rounds import promise
 from aquifer.rounds.models import Appointment, Standing
 from aquifer.rounds.promise import Promise, around
@@ -63,8 +63,8 @@ def offer(
     return written, to_call
 
 
-def previewed(one: Appointment) -> dict[str, Any]:
-    """What ``offer`` would write of a visit, as ``OfferPreviewOut``."""
+def previewed(one: Appointment) -> OfferPreviewOut:
+    """What ``offer`` would write of a visit."""
     way, address = reached_by(one.site.customer)
     one.earliest, one.latest = around(one.begins or 0)
     message = Message(appointment=one, customer=one.site.customer, kind=MessageKind.OFFER)
@@ -74,7 +74,7 @@ def previewed(one: Appointment) -> dict[str, Any]:
         "appointment_id": one.pk,
         "customer": one.site.customer.name,
         "site": one.site.name,
-        "on": one.on,
+        "on": one.on or one.week,
         "times": times(one),
         "way": way,
         "address": address,

@@ -1,7 +1,6 @@
 """What else is told of heaters, parts and features, as a table to take along."""
 
 from collections.abc import Iterator, Mapping
-from typing import Any
 
 from aquifer.core import details
 from aquifer.core.kinds import HeaterKind
@@ -14,7 +13,7 @@ from aquifer.places.models import Feature
 COLUMNS = ("site", "heater", "of", "kind", "detail", "value", "unit")
 
 
-def exported() -> Iterator[dict[str, Any]]:
+def exported() -> Iterator[dict[str, details.Value]]:
     """Every detail of every heater in service, of its parts in place and of what stands there, a row each, in the units
     in which it is kept."""
     for site in Site.objects.filter(archived_at__isnull=True).exclude(details={}).order_by("pk").iterator():
@@ -35,8 +34,8 @@ def exported() -> Iterator[dict[str, Any]]:
 
 
 def _rows(
-    where: dict[str, Any], known: tuple[details.Detail, ...], told: Mapping[str, details.Value]
-) -> Iterator[dict[str, Any]]:
+    where: dict[str, str], known: tuple[details.Detail, ...], told: Mapping[str, details.Value]
+) -> Iterator[dict[str, details.Value]]:
     for one in known:
         if one.name in told:
             unit = METRIC[Quantity(one.unit)].label if one.unit in set(Quantity) else one.unit

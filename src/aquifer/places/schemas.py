@@ -1,14 +1,16 @@
 """A site on the wire: who is there, what stands around its heaters, and what is not in order."""
 
 import datetime
-from typing import Annotated
+from typing import Annotated, NotRequired
 
 from ninja import Schema
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
 from aquifer.core.vocabulary import Business, Practice
+from aquifer.heaters.schemas import HeaterRowOut
 from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.wire import Day, DetailOut, Details, Payload, Version, text
 
@@ -52,24 +54,25 @@ class CustomerPatch(CustomerFields):
     version: Version | None = None
 
 
-class CustomerOut(Schema):
+class CustomerOut(TypedDict):
     id: int
     version: int
     name: str
     phone: str
     second_phone: str
     email: str
-    sites: list[str] = Field(description="Every place where they are served.")
+    sites: Annotated[list[str], Field(description="Every place where they are served.")]
 
 
-class FeatureSpecOut(Schema):
+class ConditionOut(Schema):
+    value: str
+    words: str
+    severity: Severity | None
+    advice: str
+
+
+class FeatureSpecOut(TypedDict):
     """What can be said of a feature, for the form."""
-
-    class ConditionOut(Schema):
-        value: str
-        words: str
-        severity: Severity | None
-        advice: str
 
     kind: FeatureKind
     group: FeatureGroup
@@ -96,7 +99,7 @@ class FeatureIn(Payload):
     version: Version | None = None
 
 
-class FeatureOut(Schema):
+class FeatureOut(TypedDict):
     id: int
     version: int
     kind: FeatureKind
@@ -111,13 +114,13 @@ class FeatureOut(Schema):
     do_not_operate: bool
     use_instead: str
     note: str
-    details: dict[str, str | float] = {}
-    more: list[str] = Field([], description="The same in words, as the company shows its figures.")
+    details: NotRequired[dict[str, str | float]]
+    more: NotRequired[Annotated[list[str], Field(description="The same in words, as the company shows its figures.")]]
     seen_on: datetime.date
     seen_by: str
 
 
-class SiteOut(Schema):
+class SiteOut(TypedDict):
     version: int
     id: int
     code: str
@@ -127,7 +130,9 @@ class SiteOut(Schema):
     phone: str
     second_phone: str
     postcode: str
-    located_by: str = Field(description="Town: it is only the middle of its town or postcode. Empty: by hand.")
+    located_by: Annotated[
+        str, Field(description="Town: it is only the middle of its town or postcode. Empty: by hand.")
+    ]
     longitude: float | None
     latitude: float | None
     email: str
@@ -143,7 +148,7 @@ class SiteOut(Schema):
     business: str
     practice: str
     static_pressure_kpa: float | None
-    pressure_on: datetime.date | None = Field(description="When it was measured, or said otherwise.")
+    pressure_on: Annotated[datetime.date | None, Field(description="When it was measured, or said otherwise.")]
     pressure_measured: bool
     closed_system: bool | None
     dusty: bool
@@ -151,7 +156,7 @@ class SiteOut(Schema):
     hazards: list[str]
     shut_off: str
     access: str
-    details: dict[str, str | float] = {}
+    details: NotRequired[dict[str, str | float]]
     archived: bool
 
 
@@ -163,45 +168,32 @@ class PlaceIn(Payload):
     looked_up: bool = False
 
 
-class FoundPlaceOut(Schema):
+class FoundPlaceOut(TypedDict):
     latitude: float
     longitude: float
     words: str
 
 
-class PlaceOut(Schema):
+class PlaceOut(TypedDict):
     """What a site's pin is set by."""
 
     latitude: float | None
     longitude: float | None
-    neighbours: list[tuple[float, float]] = Field(description="Longitude and latitude of other sites.")
-    middle: tuple[float, float] | None = Field(description="Of the district, where nothing else is known.")
+    neighbours: Annotated[list[tuple[float, float]], Field(description="Longitude and latitude of other sites.")]
+    middle: Annotated[tuple[float, float] | None, Field(description="Of the district, where nothing else is known.")]
     looks_up: bool
 
 
-class SiteHeaterOut(Schema):
-    id: int
-    tag: str
-    kind: HeaterKind
-    location: str
-    bank: str
-    next_due_on: datetime.date | None
-    next_component: str | None
-    depth_share: float | None
-    anode_left: float | None
-    capacity_l: float | None
-
-
-class MissingFeatureOut(Schema):
+class MissingFeatureOut(TypedDict):
     kind: FeatureKind
     group: FeatureGroup
     name: str
     heater_id: int | None
 
 
-class SitePageOut(Schema):
+class SitePageOut(TypedDict):
     site: SiteOut
-    heaters: list[SiteHeaterOut]
+    heaters: list[HeaterRowOut]
     features: list[FeatureOut]
     unseen: list[MissingFeatureOut]
     """What matters here and nobody has looked at."""

@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from functools import reduce
 from operator import or_
-from typing import Any
+from typing import NamedTuple
 
 from django.db.models import Q, QuerySet
 from django.utils import timezone
@@ -12,6 +12,7 @@ from django.utils import timezone
 from aquifer.customers.models import Site, Word
 from aquifer.heaters.models import Heater
 from aquifer.register.rows import register_rows
+from aquifer.register.schemas import FoundOut
 from aquifer.rounds.upcoming import next_of_sites
 from aquifer.water.models import Zone
 
@@ -21,7 +22,16 @@ _LOOKED_AT = 400
 Choices = list[Sequence[str]]
 
 
-def find(words: str) -> dict[str, Any]:
+class _Place(NamedTuple):
+    """A zone or a site that was found."""
+
+    kind: str
+    id: int
+    name: str
+    detail: str
+
+
+def find(words: str) -> FoundOut:
     """Heaters, sites, customers and zones for some words; ``exact`` says whether they have every word as typed."""
     choices = _asked(words)
     heaters, places = _heaters(choices), _places(choices)
@@ -30,12 +40,21 @@ def find(words: str) -> dict[str, Any]:
         choices = [[meant for word in alike for meant in _meant(word)] for alike in choices]
         heaters, places = _heaters(choices), _places(choices)
     rows = {row["id"]: row for row in register_rows(Heater.objects.filter(pk__in=heaters))}
-    sites = {row["site_id"] for row in rows.values()} | {one["id"] for one in places if one["kind"] == "site"}
+    sites = {row["site_id"] for row in rows.values()} | {one.id for one in places if one.kind == "site"}
     coming = next_of_sites(sites, timezone.localdate())
     return {
         "exact": exact,
         "heaters": [{**rows[pk], "next_visit": coming.get(rows[pk]["site_id"])} for pk in heaters],
-        "places": [{**one, "next_visit": coming.get(one["id"]) if one["kind"] == "site" else None} for one in places],
+        "places": [
+            {
+                "kind": one.kind,
+                "id": one.id,
+                "name": one.name,
+                "detail": one.detail,
+                "next_visit": coming.get(one.id) if one.kind == "site" else None,
+            }
+            for one in places
+        ],
     }
 
 
@@ -65,20 +84,19 @@ def _heaters(choices: Choices) -> list[int]:
     return [pk for _, pk in sorted(found)[:MOST]]
 
 
-def _places(choices: Choices) -> list[dict[str, Any]]:
+def _places(choices: Choices) -> list[_Place]:
     zones, sites = Zone.objects.order_by("name"), Site.objects.filter(archived_at=None)
     for words in choices:
         zones = zones.filter(_any(words, "name") | _any(words, "code"))
         sites = sites.filter(reduce(or_, (Q(words__contains=word) for word in words)))
-    found = [{"kind": "zone", "id": one.pk, "name": one.name, "detail": one.note} for one in zones[:3]]
-    return found + _sites(sites, choices)
+    return [_Place("zone", one.pk, one.name, one.note) for one in zones[:3]] + _sites(sites, choices)
 
 
 def _any(words: Sequence[str], field: str) -> Q:
     return reduce(or_, (Q(**{f"{field}__icontains": word}) for word in words))
 
 
-def _sites(sites: "QuerySet[Site]", choices: Choices) -> list[dict[str, Any]]:
+def _sites(sites: "QuerySet[Site]", choices: Choices) -> list[_Place]:
     """Sites by name; one that was found by who is served there is named so."""
     seen = sorted(sites.values_list("words", "pk")[:_LOOKED_AT])[:5]
     by_pk = Site.objects.select_related("customer").in_bulk([pk for _, pk in seen])
@@ -90,11 +108,6 @@ def _sites(sites: "QuerySet[Site]", choices: Choices) -> list[dict[str, Any]]:
         where = ", ".join(filter(None, (site.street, site.town)))
         customer = f"{site.customer.name} {site.customer.phone}".strip()
         told.append(
-            {
-                "kind": "site",
-                "id": pk,
-                "name": site.name if is_own else customer,
-                "detail": where if is_own else f"{site.name}, {where}",
-            }
+            _Place("site", pk, site.name, where) if is_own else _Place("site", pk, customer, f"{site.name}, {where}")
         )
     return told

@@ -1,5 +1,3 @@
-from dataclasses import asdict
-from typing import Any
 from urllib.parse import quote
 
 from django.db.models import Q, QuerySet
@@ -28,7 +26,7 @@ from aquifer.register.rows import next_dates, register_rows
 from aquifer.register.schemas import FoundOut, HeaterOut
 from aquifer.register.site_page import features_out, open_ends_out, site_out
 from aquifer.visits.words import units_shown
-from aquifer.wire import Id, Limit, Offset, Words
+from aquifer.wire import DetailOut, Id, Limit, Offset, Words
 
 router = Router(tags=["heaters"])
 
@@ -39,14 +37,14 @@ def heaters(
     filters: Query[schemas.HeaterFilters],
     offset: Offset = 0,
     limit: Limit = 100,
-) -> dict[str, object]:
+) -> schemas.HeaterPageOut:
     """Heaters by site and tag, with where each stands: those in service, unless the archive is asked for."""
     found = chosen(filters)
     return {"total": found.count(), "rows": register_rows(found.order_by("words", "pk")[offset : offset + limit])}
 
 
 @router.get("/find", response=FoundOut, auth=allowed(Action.READ))
-def find(request: HttpRequest, q: Words) -> dict[str, Any]:
+def find(request: HttpRequest, q: Words) -> FoundOut:
     """Whatever the words mean: heaters, sites, customers, zones; typing errors are forgiven."""
     return finder.find(q) if q.strip() else {"exact": True, "heaters": [], "places": []}
 
@@ -58,7 +56,7 @@ def bulk_preview(request: HttpRequest, payload: schemas.BulkIn) -> bulk.Preview:
 
 
 @router.post("/heaters/bulk", response=schemas.ChangedOut, auth=allowed(Action.EDIT_REGISTER))
-def bulk_change(request: HttpRequest, payload: schemas.BulkChangeIn) -> dict[str, int]:
+def bulk_change(request: HttpRequest, payload: schemas.BulkChangeIn) -> schemas.ChangedOut:
     """Do it, if it changes as many as were shown."""
     by = who(request)
     ids = bulk.change(chosen(payload.filters), payload.field, payload.value, payload.expected, by)
@@ -67,13 +65,13 @@ def bulk_change(request: HttpRequest, payload: schemas.BulkChangeIn) -> dict[str
 
 
 @router.get("/duplicates", response=list[schemas.SuspectedOut], auth=allowed(Action.READ))
-def suspected(request: HttpRequest) -> list[dict[str, Any]]:
+def suspected(request: HttpRequest) -> list[schemas.SuspectedOut]:
     """Heaters that may be on record twice."""
     return duplicates.suspected()
 
 
 @router.post("/heaters/{heater_id}/merge", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
-def merge(request: HttpRequest, heater_id: Id, payload: schemas.MergeIn) -> dict[str, Any]:
+def merge(request: HttpRequest, heater_id: Id, payload: schemas.MergeIn) -> HeaterOut:
     """Make one heater of two: the other's past becomes this one's."""
     duplicates.merge(heater_id, payload.other_id)
     changed.heaters([heater_id])
@@ -107,7 +105,7 @@ def labels_of(request: HttpRequest, filters: Query[schemas.HeaterFilters]) -> Ht
 
 
 @router.get("/tags", response=schemas.TaggedOut, auth=allowed(Action.READ))
-def tagged(request: HttpRequest, tag: Words) -> dict[str, int]:
+def tagged(request: HttpRequest, tag: Words) -> schemas.TaggedOut:
     """Which heater has this tag: what a scanned or typed label opens."""
     found = Heater.objects.filter(tag__iexact=tag.strip()).order_by("archived_at", "pk").first()
     if found is None:
@@ -116,12 +114,12 @@ def tagged(request: HttpRequest, tag: Words) -> dict[str, int]:
 
 
 @router.get("/heaters/{heater_id}", response=HeaterOut, auth=allowed(Action.READ))
-def heater(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
+def heater(request: HttpRequest, heater_id: Id) -> HeaterOut:
     return _whole(heater_id)
 
 
 @router.post("/heaters", response={201: HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
-def add(request: HttpRequest, payload: schemas.HeaterIn) -> Status[dict[str, Any]]:
+def add(request: HttpRequest, payload: schemas.HeaterIn) -> Status[HeaterOut]:
     made = edit.add_heater(payload, timezone.localdate())
     duplicates.renew([made.pk])
     changed.heaters([made.pk])
@@ -129,7 +127,7 @@ def add(request: HttpRequest, payload: schemas.HeaterIn) -> Status[dict[str, Any
 
 
 @router.patch("/heaters/{heater_id}", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
-def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) -> dict[str, Any]:
+def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) -> HeaterOut:
     edit.change_heater(heater_id, payload, timezone.localdate())
     duplicates.renew([heater_id])
     changed.heaters([heater_id])
@@ -137,21 +135,21 @@ def change(request: HttpRequest, heater_id: Id, payload: schemas.HeaterPatch) ->
 
 
 @router.post("/heaters/{heater_id}/archive", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
-def archive(request: HttpRequest, heater_id: Id, payload: schemas.EndIn | None = None) -> dict[str, Any]:
+def archive(request: HttpRequest, heater_id: Id, payload: schemas.EndIn | None = None) -> HeaterOut:
     """Take it out of service; nothing of it is lost."""
     edit.archive(heater_id, timezone.now(), payload)
     return _whole(heater_id)
 
 
 @router.post("/heaters/{heater_id}/restore", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
-def restore(request: HttpRequest, heater_id: Id) -> dict[str, Any]:
+def restore(request: HttpRequest, heater_id: Id) -> HeaterOut:
     edit.restore(heater_id)
     changed.heaters([heater_id])
     return _whole(heater_id)
 
 
 @router.post("/heaters/{heater_id}/parts", response={201: HeaterOut}, auth=allowed(Action.EDIT_REGISTER))
-def fit_part(request: HttpRequest, heater_id: Id, payload: schemas.FitIn) -> Status[dict[str, Any]]:
+def fit_part(request: HttpRequest, heater_id: Id, payload: schemas.FitIn) -> Status[HeaterOut]:
     """Put a part on record that was fitted; the one it replaced stays in the history."""
     edit.fit_part(heater_id, payload, timezone.localdate())
     changed.heaters([heater_id])
@@ -159,14 +157,14 @@ def fit_part(request: HttpRequest, heater_id: Id, payload: schemas.FitIn) -> Sta
 
 
 @router.patch("/parts/{part_id}", response=HeaterOut, auth=allowed(Action.EDIT_REGISTER))
-def change_part(request: HttpRequest, part_id: Id, payload: schemas.PartPatch) -> dict[str, Any]:
+def change_part(request: HttpRequest, part_id: Id, payload: schemas.PartPatch) -> HeaterOut:
     part = edit.change_part(part_id, payload, timezone.localdate())
     changed.heaters([part.heater_id])
     return _whole(part.heater_id)
 
 
 @router.get("/equipment", response=list[schemas.EquipmentOut], auth=allowed(Action.READ))
-def asked_of_kinds(request: HttpRequest) -> list[dict[str, Any]]:
+def asked_of_kinds(request: HttpRequest) -> list[schemas.EquipmentOut]:
     """Which figures and parts matter to each kind of heater, and what is taken for figures that nobody has read."""
     return [
         {
@@ -175,11 +173,15 @@ def asked_of_kinds(request: HttpRequest) -> list[dict[str, Any]]:
             "fields": equipment.fields_of(kind),
             "parts": equipment.parts_of(kind),
             "assumed": equipment.assumed(kind, None),
-            "details": [asdict(one) for one in details.of_heater(kind)],
-            "part_details": {part: [asdict(one) for one in details.of_part(part)] for part in equipment.parts_of(kind)},
+            "details": _told(details.of_heater(kind)),
+            "part_details": {part: _told(details.of_part(part)) for part in equipment.parts_of(kind)},
         }
         for kind in HeaterKind
     ]
+
+
+def _told(known: tuple[details.Detail, ...]) -> list[DetailOut]:
+    return [DetailOut.from_orm(one) for one in known]
 
 
 def _unlike(heater: Heater, parts: list[Part]) -> list[str]:
@@ -225,20 +227,56 @@ def chosen(filters: schemas.HeaterFilters) -> "QuerySet[Heater]":
     return found
 
 
-def _whole(heater_id: int) -> dict[str, Any]:
+def _whole(heater_id: int) -> HeaterOut:
     found = get_object_or_404(Heater.objects.select_related("site__customer", "site__zone", "successor"), pk=heater_id)
     parts = list(Part.objects.filter(heater=found).order_by("kind", "-fitted_on", "-pk"))
     features = Feature.objects.filter(site=found.site, gone=False)
     own_or_site = features_out([one for one in features if one.heater_id in (None, found.pk)])
     known = versions(Part, [one.pk for one in parts])
-    for one in parts:
-        # Told with the part; kept in its history alone.
-        vars(one)["version"] = known.get(one.pk, 0)
     open_ends = OpenEnd.objects.filter(site=found.site_id).exclude(state=OpenEndState.CLOSED)
     order = {feature.kind: at for at, feature in enumerate(FEATURES)}
-    own = {name: getattr(found, name) for name in HeaterOut.model_fields if hasattr(found, name)}
+    others = Heater.objects.in_service().filter(site=found.site_id).exclude(pk=found.pk).order_by("bank", "tag")
     return {
-        **own,
+        "id": found.pk,
+        "tag": found.tag,
+        "location": found.location,
+        "maker": found.maker,
+        "model": found.model,
+        "serial": found.serial,
+        "installed_on": found.installed_on,
+        "capacity_l": found.capacity_l,
+        "setpoint_c": found.setpoint_c,
+        "input_kw": found.input_kw,
+        "height_mm": found.height_mm,
+        "diameter_mm": found.diameter_mm,
+        "drain_port_height_mm": found.drain_port_height_mm,
+        "probe_height_mm": found.probe_height_mm,
+        "lower_element_height_mm": found.lower_element_height_mm,
+        "exchanger_area_m2": found.exchanger_area_m2,
+        "burner_hours_per_day": found.burner_hours_per_day,
+        "recirculated": found.recirculated,
+        "install_margin_years": found.install_margin_years,
+        "last_flush_year": found.last_flush_year,
+        "boiler": found.boiler,
+        "control_setting": found.control_setting,
+        "supply_volts": found.supply_volts,
+        "dip_tube": found.dip_tube,
+        "anode_port": found.anode_port,
+        "bank": found.bank,
+        "practice": found.practice,
+        "ignition": found.ignition,
+        "vent": found.vent,
+        "note": found.note,
+        "details": found.details,
+        "version": found.version,
+        "ended_on": found.ended_on,
+        "end_cause": found.end_cause,
+        "end_note": found.end_note,
+        "end_weight_kg": found.end_weight_kg,
+        "kind": HeaterKind(found.kind),
+        "install_certainty": InstallCertainty(found.install_certainty),
+        "flush_history": FlushHistory(found.flush_history),
+        "successor": _other(found.successor) if found.successor else None,
         "is_tank": HeaterKind(found.kind).is_tank,
         "archived": found.archived_at is not None,
         "unlike": _unlike(found, parts),
@@ -251,7 +289,34 @@ def _whole(heater_id: int) -> dict[str, Any]:
         ),
         "open_ends": open_ends_out(open_ends.filter(Q(heater=found) | Q(heater__isnull=True)).order_by(*WORST_FIRST)),
         "can_have": equipment.parts_of(HeaterKind(found.kind)),
-        "parts": [part for part in parts if part.removed_on is None],
-        "past_parts": [part for part in parts if part.removed_on is not None],
-        "others": Heater.objects.in_service().filter(site=found.site_id).exclude(pk=found.pk).order_by("bank", "tag"),
+        "parts": [_part(one, known.get(one.pk, 0)) for one in parts if one.removed_on is None],
+        "past_parts": [_part(one, known.get(one.pk, 0)) for one in parts if one.removed_on is not None],
+        "others": [_other(one) for one in others],
     }
+
+
+def _part(one: Part, version: int) -> schemas.PartOut:
+    return {
+        "version": version,
+        "kind": PartKind(one.kind),
+        "id": one.pk,
+        "alloy": one.alloy,
+        "diameter_mm": one.diameter_mm,
+        "length_mm": one.length_mm,
+        "count": one.count,
+        "fitted_on": one.fitted_on,
+        "removed_on": one.removed_on,
+        "set_pressure_kpa": one.set_pressure_kpa,
+        "set_temperature_c": one.set_temperature_c,
+        "probe_length_mm": one.probe_length_mm,
+        "rating_kw": one.rating_kw,
+        "volume_l": one.volume_l,
+        "precharge_kpa": one.precharge_kpa,
+        "build": one.build,
+        "why_removed": one.why_removed,
+        "details": one.details,
+    }
+
+
+def _other(one: Heater) -> schemas.OtherHeaterOut:
+    return {"id": one.pk, "tag": one.tag, "kind": HeaterKind(one.kind), "location": one.location, "bank": one.bank}

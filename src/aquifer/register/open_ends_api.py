@@ -1,5 +1,3 @@
-from typing import Any
-
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -29,7 +27,7 @@ def open_ends(
     heater_id: Id | None = None,
     offset: Offset = 0,
     limit: Limit = 100,
-) -> dict[str, Any]:
+) -> schemas.OpenEndPageOut:
     """What is not in order, the worst first; without a state, all that is not closed."""
     found = OpenEnd.objects.filter(state=state) if state else OpenEnd.objects.exclude(state=OpenEndState.CLOSED)
     if kind is not None:
@@ -51,13 +49,13 @@ def open_ends(
 
 
 @router.post("/open-ends", response={201: OpenEndOut}, auth=allowed(Action.RECORD_PLACE))
-def raise_one(request: HttpRequest, payload: schemas.OpenEndIn) -> Status[dict[str, Any]]:
+def raise_one(request: HttpRequest, payload: schemas.OpenEndIn) -> Status[OpenEndOut]:
     made = keep.raise_one(payload, who(request), timezone.localdate())
     return Status(201, _one(made.pk))
 
 
 @router.post("/open-ends/{open_end_id}/state", response=OpenEndOut, auth=allowed(Action.RECORD_PLACE))
-def move(request: HttpRequest, open_end_id: Id, payload: schemas.StateIn) -> dict[str, Any]:
+def move(request: HttpRequest, open_end_id: Id, payload: schemas.StateIn) -> OpenEndOut:
     return _one(keep.move(open_end_id, payload, timezone.localdate()).pk)
 
 
@@ -92,5 +90,5 @@ def _counted() -> "QuerySet[Campaign]":
     return Campaign.objects.annotate(heaters=Count("open_ends"), to_do=Count("open_ends", filter=still))
 
 
-def _one(open_end_id: int) -> dict[str, Any]:
+def _one(open_end_id: int) -> OpenEndOut:
     return open_ends_out(OpenEnd.objects.filter(pk=open_end_id))[0]

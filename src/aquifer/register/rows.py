@@ -1,17 +1,18 @@
 """Where each heater of a list stands, for a row of the register; two queries whatever the length."""
 
 import datetime
-from typing import Any
 
 from django.db.models import QuerySet
 
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component
-from aquifer.forecasts.sign import sign, standing_of
-from aquifer.heaters.models import Heater
+from aquifer.forecasts.sign import Standing, sign, standing_of
+from aquifer.heaters.models import Heater, InstallCertainty, LeftAs
+from aquifer.heaters.schemas import HeaterRowOut
 from aquifer.places.hazards import of_sites
 
 
-def register_rows(heaters: "QuerySet[Heater]") -> list[dict[str, Any]]:
+def register_rows(heaters: "QuerySet[Heater]") -> list[HeaterRowOut]:
     """Rows of the register with each heater's next date and the state that draws its sign."""
     found = list(heaters.select_related("site__zone", "left_as"))
     standing = standing_of([heater.pk for heater in found])
@@ -23,20 +24,20 @@ def next_dates(heater_ids: list[int]) -> dict[int, datetime.date]:
     """When each heater is next due for anything that is done at it; none for one of which nothing is known."""
     found = {}
     for pk, forecasts in standing_of(heater_ids).items():
-        dates = [one["due_on"] for one in forecasts if one["due_on"] and one["component"] != Component.TANK]
+        dates = [one.due_on for one in forecasts if one.due_on and one.component != Component.TANK]
         if dates:
             found[pk] = min(dates)
     return found
 
 
-def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) -> dict[str, Any]:
-    services = (one for one in forecasts if one["due_on"] and one["component"] != Component.TANK)
-    due = min(services, key=lambda one: one["due_on"], default=None)
-    left = getattr(heater, "left_as", None)
+def _row(heater: Heater, forecasts: list[Standing], dangers: list[str]) -> HeaterRowOut:
+    services = [(one.due_on, one.component) for one in forecasts if one.due_on and one.component != Component.TANK]
+    due_on, component = min(services, key=lambda one: one[0], default=(None, None))
+    left: LeftAs | None = getattr(heater, "left_as", None)
     return {
         "id": heater.pk,
         "tag": heater.tag,
-        "kind": heater.kind,
+        "kind": HeaterKind(heater.kind),
         "location": heater.location,
         "site_id": heater.site_id,
         "site": heater.site.name,
@@ -44,10 +45,11 @@ def _row(heater: Heater, forecasts: list[dict[str, Any]], dangers: list[str]) ->
         "zone": heater.site.zone.name,
         "capacity_l": heater.capacity_l,
         "installed_on": heater.installed_on,
-        "install_certainty": heater.install_certainty,
+        "install_certainty": InstallCertainty(heater.install_certainty),
         "hazard": " ".join(dangers),
         "left_off": left.title if left and left.off else "",
-        "next_due_on": due["due_on"] if due else None,
-        "next_component": due["component"] if due else None,
+        "bank": heater.bank,
+        "next_due_on": due_on,
+        "next_component": component,
         **sign(forecasts),
     }

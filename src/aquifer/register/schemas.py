@@ -1,12 +1,13 @@
 """A heater on the wire, with its site, what stands around it and what is not in order."""
 
 import datetime
+from typing import Annotated, NotRequired
 
-from ninja import Schema
 from pydantic import Field
+from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.vocabulary import FlushHistory
+from aquifer.core.vocabulary import Component, FlushHistory, Supply
 from aquifer.heaters.models import InstallCertainty
 from aquifer.heaters.schemas import HeaterRowOut, MadeOut, OtherHeaterOut, PartOut
 from aquifer.open_ends.schemas import OpenEndOut
@@ -17,11 +18,10 @@ from aquifer.rounds.schemas import NextVisitOut
 class HeaterFoundOut(HeaterRowOut):
     """A heater that was looked for, and when somebody comes there next."""
 
-    site_id: int
     next_visit: NextVisitOut | None
 
 
-class PlaceFoundOut(Schema):
+class PlaceFoundOut(TypedDict):
     kind: str
     id: int
     name: str
@@ -29,13 +29,13 @@ class PlaceFoundOut(Schema):
     next_visit: NextVisitOut | None
 
 
-class FoundOut(Schema):
+class FoundOut(TypedDict):
     exact: bool
     heaters: list[HeaterFoundOut]
     places: list[PlaceFoundOut]
 
 
-class HeaterOut(Schema):
+class HeaterOut(TypedDict):
     id: int
     tag: str
     kind: HeaterKind
@@ -70,22 +70,124 @@ class HeaterOut(Schema):
     ignition: str
     vent: str
     note: str
-    details: dict[str, str | float] = Field({}, description="What else is told of it.")
+    details: NotRequired[Annotated[dict[str, str | float], Field(description="What else is told of it.")]]
     version: int
     archived: bool
-    ended_on: datetime.date | None = Field(description="When it left care, where somebody says.")
+    ended_on: Annotated[datetime.date | None, Field(description="When it left care, where somebody says.")]
     end_cause: str
     end_note: str
     end_weight_kg: float | None
     successor: OtherHeaterOut | None
-    made: MadeOut | None = Field(None, description="By its serial, where its maker's pattern was taught.")
-    unlike: list[str] = Field([], description="Where it is not like the heater that it replaced.")
+    made: NotRequired[
+        Annotated[MadeOut | None, Field(description="By its serial, where its maker's pattern was taught.")]
+    ]
+    unlike: NotRequired[Annotated[list[str], Field(description="Where it is not like the heater that it replaced.")]]
     guessed: list[str]
-    assumed: dict[str, float] = Field(description="What the forecast takes for figures that nobody has read.")
+    assumed: Annotated[dict[str, float], Field(description="What the forecast takes for figures that nobody has read.")]
     site: SiteOut
-    shut_offs: list[FeatureOut] = Field(description="Its valves and switches, and those of the house.")
+    shut_offs: Annotated[list[FeatureOut], Field(description="Its valves and switches, and those of the house.")]
     open_ends: list[OpenEndOut]
-    parts: list[PartOut] = Field(description="In place.")
+    parts: Annotated[list[PartOut], Field(description="In place.")]
     past_parts: list[PartOut]
-    can_have: list[str] = Field([], description="Kinds of part; none in what a device kept from before.")
-    others: list[OtherHeaterOut] = Field(description="The other heaters of its site.")
+    can_have: NotRequired[
+        Annotated[list[str], Field(description="Kinds of part; none in what a device kept from before.")]
+    ]
+    others: Annotated[list[OtherHeaterOut], Field(description="The other heaters of its site.")]
+
+
+class ZoneOut(TypedDict):
+    id: int
+    name: str
+    code: str
+    tests: int
+    hardness_mg_l: float
+    hardness_class: str
+    carbonate_is_known: bool
+    log_sd: Annotated[
+        float, Field(description="What is unknown of the water adds so much to the log rate of its deposit.")
+    ]
+    saturation_index_60: float
+    potential_60_mg_l: float
+    in_words: str
+
+
+class ZoneOnMapOut(ZoneOut):
+    outline: list[list[float]] | None
+    supply: Supply
+    note: str
+    heaters: int
+    sites: int
+    last_test: datetime.date | None
+
+
+class TestOut(TypedDict):
+    id: int
+    taken_on: datetime.date
+    method: str
+    site: str
+    site_id: int | None
+    total_hardness_mg_l: float | None
+    calcium_hardness_mg_l: float | None
+    alkalinity_mg_l: float | None
+    ph: float | None
+    conductivity_us_cm: float | None
+    iron_mg_l: float | None
+    suspended_solids_mg_l: float | None
+    free_chlorine_mg_l: float | None
+    disinfectant: str
+    may_be_off_by: Annotated[
+        float, Field(description="Its method's error as a factor of the hardness, when it was taken.")
+    ]
+
+
+class AssumedOut(TypedDict):
+    figure: str
+    value: float
+    why: str
+
+
+class SeasonOut(TypedDict):
+    name: str
+    other_id: int
+    other: str
+    share_of_year: float
+    other_share: float
+
+
+class KindOnWaterOut(TypedDict):
+    kind: HeaterKind
+    component: Component
+    heaters: int
+    rate: float
+    pace: Annotated[
+        float, Field(description="Median of what findings taught of the log rate, over what the water suggests.")
+    ]
+
+
+class UntestedOut(TypedDict):
+    id: int
+    name: str
+    street: str
+    softened: bool
+    heaters: int
+
+
+class ZonePageOut(ZoneOut):
+    version: int
+    supply: Supply
+    note: str
+    places: list[str]
+    practice: str
+    assumed: list[AssumedOut]
+    tests_taken: list[TestOut]
+    seasons: list[SeasonOut]
+    kinds: list[KindOnWaterOut]
+    sites_total: int
+    sites_with_a_test: int
+    without_a_test: list[UntestedOut]
+    points: list[list[float]]
+    outline: list[list[float]] | None
+
+
+class FetchedOut(TypedDict):
+    new: int

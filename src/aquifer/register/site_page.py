@@ -1,33 +1,58 @@
 """Reading a place for a page: its heaters, what stands around them, what nobody has looked at, what is open."""
 
+import uuid
 from collections.abc import Mapping
-from typing import Any
 
 from django.db.models import QuerySet
 
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.core import details
-from aquifer.core.kinds import HeaterKind
-from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, fault, matters_to
+from aquifer.core.place import BY_KIND, FEATURES, FeatureKind, Severity, fault, matters_to
 from aquifer.core.place import Feature as Spec
 from aquifer.core.units import Quantity, Unit, worded
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
+from aquifer.heaters.schemas import HeaterRowOut
 from aquifer.history.versions import version_of, versions
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
+from aquifer.open_ends.schemas import OpenEndOut
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
-from aquifer.places.schemas import SiteOut
+from aquifer.places.schemas import FeatureOut, MissingFeatureOut, SiteOut, SitePageOut
 from aquifer.register.rows import register_rows
 from aquifer.visits.words import units_shown
 
 
-def site_out(site: Site, hazards: list[str] | None = None, version: int | None = None) -> dict[str, Any]:
-    own = {name: getattr(site, name) for name in SiteOut.model_fields if hasattr(site, name)}
+def site_out(site: Site, hazards: list[str] | None = None, version: int | None = None) -> SiteOut:
     return {
-        **own,
-        "version": version_of(site) if version is None else version,
+        "id": site.pk,
+        "code": site.code,
+        "name": site.name,
         "customer_id": site.customer_id,
+        "postcode": site.postcode,
+        "located_by": site.located_by,
+        "longitude": site.longitude,
+        "latitude": site.latitude,
+        "street": site.street,
+        "town": site.town,
+        "zone_id": site.zone_id,
+        "softened": site.softened,
+        "people": site.people,
+        "fixtures": site.fixtures,
+        "hot_water_l_per_day": site.hot_water_l_per_day,
+        "occupied_share": site.occupied_share,
+        "business": site.business,
+        "practice": site.practice,
+        "static_pressure_kpa": site.static_pressure_kpa,
+        "pressure_on": site.pressure_on,
+        "pressure_measured": site.pressure_measured,
+        "closed_system": site.closed_system,
+        "dusty": site.dusty,
+        "hazard": site.hazard,
+        "shut_off": site.shut_off,
+        "access": site.access,
+        "details": site.details,
+        "version": version_of(site) if version is None else version,
         "customer": site.customer.name,
         "phone": site.customer.phone,
         "second_phone": site.customer.second_phone,
@@ -38,17 +63,16 @@ def site_out(site: Site, hazards: list[str] | None = None, version: int | None =
     }
 
 
-def page(site: Site) -> dict[str, Any]:
+def page(site: Site) -> SitePageOut:
     """Everything of a site."""
     heaters = Heater.objects.in_service().filter(site=site).order_by("bank", "words")
     rows = register_rows(heaters)
-    banks = dict(heaters.values_list("pk", "bank"))
     features = list(Feature.objects.filter(site=site, gone=False))
     order = {feature.kind.value: at for at, feature in enumerate(FEATURES)}
     features.sort(key=lambda one: (order[one.kind], one.heater_id or 0, one.pk))
     return {
         "site": site_out(site),
-        "heaters": [{**row, "bank": banks[row["id"]]} for row in rows],
+        "heaters": rows,
         "features": features_out(features),
         "unseen": _unseen(rows, features),
         "open_ends": open_ends_out(
@@ -57,12 +81,12 @@ def page(site: Site) -> dict[str, Any]:
     }
 
 
-def _unseen(heaters: list[dict[str, Any]], features: list[Feature]) -> list[dict[str, Any]]:
+def _unseen(heaters: list[HeaterRowOut], features: list[Feature]) -> list[MissingFeatureOut]:
     """Each feature that matters to a heater, or to the site, and that nobody has recorded."""
     seen = {(one.kind, one.heater_id) for one in features}
     missing: dict[tuple[FeatureKind, int | None], Spec] = {}
     for heater in heaters:
-        for spec in matters_to(HeaterKind(heater["kind"])):
+        for spec in matters_to(heater["kind"]):
             of = None if spec.of_site else heater["id"]
             if (spec.kind.value, of) not in seen:
                 missing[spec.kind, of] = spec
@@ -71,21 +95,29 @@ def _unseen(heaters: list[dict[str, Any]], features: list[Feature]) -> list[dict
     ]
 
 
-def features_out(features: list[Feature]) -> list[dict[str, Any]]:
-    """Features as ``FeatureOut``, in their order."""
+def features_out(features: list[Feature]) -> list[FeatureOut]:
+    """Features as they are shown, in their order."""
     known, units = versions(Feature, [one.pk for one in features]), units_shown()
-    return [{**_feature_out(one, units), "version": known.get(one.pk, 0)} for one in features]
+    return [_feature_out(one, known.get(one.pk, 0), units) for one in features]
 
 
-def _feature_out(one: Feature, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
+def _feature_out(one: Feature, version: int, units: Mapping[Quantity, Unit]) -> FeatureOut:
     spec = BY_KIND[FeatureKind(one.kind)]
     told = fault(one.seen())
     return {
-        **{name: getattr(one, name) for name in ("id", "kind", "heater_id", "form", "condition", "where")},
-        **{
-            name: getattr(one, name)
-            for name in ("do_not_operate", "use_instead", "note", "details", "seen_on", "seen_by")
-        },
+        "id": one.pk,
+        "kind": FeatureKind(one.kind),
+        "heater_id": one.heater_id,
+        "form": one.form,
+        "condition": one.condition,
+        "where": one.where,
+        "do_not_operate": one.do_not_operate,
+        "use_instead": one.use_instead,
+        "note": one.note,
+        "details": one.details,
+        "seen_on": one.seen_on,
+        "seen_by": one.seen_by,
+        "version": version,
         "group": spec.group,
         "more": [worded(line, units) for line in details.worded(details.of_feature(spec.kind), one.details)],
         "name": spec.name,
@@ -94,10 +126,10 @@ def _feature_out(one: Feature, units: Mapping[Quantity, Unit]) -> dict[str, Any]
     }
 
 
-def open_ends_out(found: "QuerySet[OpenEnd]") -> list[dict[str, Any]]:
-    """Open ends as ``OpenEndOut``, in their order; two queries."""
+def open_ends_out(found: "QuerySet[OpenEnd]") -> list[OpenEndOut]:
+    """Open ends as they are shown, in their order; two queries."""
     rows = list(found.select_related("site", "heater", "campaign", "raised_by"))
-    shown: dict[Any, list[int]] = {}
+    shown: dict[uuid.UUID | None, list[int]] = {}
     taken = Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False)
     for visit, photograph in taken.filter(
         visit_client_id__in=[one.visit_client_id for one in rows if one.visit_client_id]
@@ -105,8 +137,17 @@ def open_ends_out(found: "QuerySet[OpenEnd]") -> list[dict[str, Any]]:
         shown.setdefault(visit, []).append(photograph)
     return [
         {
-            **{n: getattr(one, n) for n in ("id", "kind", "severity", "words", "state", "site_id", "heater_id")},
-            **{n: getattr(one, n) for n in ("raised_on", "promised_on", "closed_on", "how_closed")},
+            "id": one.pk,
+            "kind": one.kind,
+            "severity": Severity(one.severity),
+            "words": one.words,
+            "state": one.state,
+            "site_id": one.site_id,
+            "heater_id": one.heater_id,
+            "raised_on": one.raised_on,
+            "promised_on": one.promised_on,
+            "closed_on": one.closed_on,
+            "how_closed": one.how_closed,
             "photographs": shown.get(one.visit_client_id, [])[:6],
             "site": one.site.name,
             "street": one.site.street,

@@ -1,7 +1,6 @@
 """Sites, and what stands around their heaters."""
 
-from dataclasses import asdict
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.db import transaction
 from django.http import HttpRequest
@@ -30,28 +29,34 @@ router = Router(tags=["places"])
 
 
 @router.get("/features", response=list[schemas.FeatureSpecOut], auth=allowed(Action.READ))
-def feature_kinds(request: HttpRequest) -> list[dict[str, Any]]:
+def feature_kinds(request: HttpRequest) -> list[schemas.FeatureSpecOut]:
     """What can be recorded of a place: each feature with its forms and conditions."""
     return [
         {
-            **{name: getattr(one, name) for name in ("kind", "group", "name", "forms", "conditions")},
+            "kind": one.kind,
+            "group": one.group,
+            "name": one.name,
+            "forms": list(one.forms),
+            "conditions": [schemas.ConditionOut.from_orm(condition) for condition in one.conditions],
             "of": sorted(one.of),
             "of_site": one.of_site,
             "is_valve": one.is_valve,
-            "details": [asdict(detail) for detail in details.of_feature(one.kind)],
+            "details": [DetailOut.from_orm(detail) for detail in details.of_feature(one.kind)],
         }
         for one in FEATURES
     ]
 
 
 @router.get("/site-details", response=list[DetailOut], auth=allowed(Action.READ))
-def site_details(request: HttpRequest) -> list[dict[str, Any]]:
+def site_details(request: HttpRequest) -> tuple[details.Detail, ...]:
     """What else can be told of a site."""
-    return [asdict(one) for one in details.OF_SITE]
+    return details.OF_SITE
 
 
 @router.get("/sites", response=list[schemas.SiteOut], auth=allowed(Action.READ))
-def sites(request: HttpRequest, q: Words = "", limit: Annotated[int, Field(ge=1, le=100)] = 20) -> list[dict[str, Any]]:
+def sites(
+    request: HttpRequest, q: Words = "", limit: Annotated[int, Field(ge=1, le=100)] = 20
+) -> list[schemas.SiteOut]:
     found = Site.objects.filter(archived_at__isnull=True).select_related("customer", "zone").order_by("name")
     for word in q.lower().split()[:8]:
         found = found.filter(words__contains=word)
@@ -62,17 +67,17 @@ def sites(request: HttpRequest, q: Words = "", limit: Annotated[int, Field(ge=1,
 
 
 @router.post("/sites", response={201: schemas.SiteOut}, auth=allowed(Action.EDIT_REGISTER))
-def add_site(request: HttpRequest, payload: schemas.SiteIn) -> Status[dict[str, Any]]:
+def add_site(request: HttpRequest, payload: schemas.SiteIn) -> Status[schemas.SiteOut]:
     return Status(201, site_page.site_out(_site(edit.add_site(payload).pk)))
 
 
 @router.get("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.READ))
-def site(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+def site(request: HttpRequest, site_id: Id) -> schemas.SitePageOut:
     return site_page.page(_site(site_id))
 
 
 @router.get("/sites/{site_id}/place", response=schemas.PlaceOut, auth=allowed(Action.READ))
-def place(request: HttpRequest, site_id: Id) -> dict[str, Any]:
+def place(request: HttpRequest, site_id: Id) -> schemas.PlaceOut:
     """Where a site is, among the others."""
     found, middle = _site(site_id), locating.middle()
     return {
@@ -85,7 +90,7 @@ def place(request: HttpRequest, site_id: Id) -> dict[str, Any]:
 
 
 @router.get("/sites/{site_id}/place/found", response=list[schemas.FoundPlaceOut], auth=allowed(Action.EDIT_REGISTER))
-def found_places(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
+def found_places(request: HttpRequest, site_id: Id) -> list[schemas.FoundPlaceOut]:
     """Places that the site's address may be, by the look-up that is set up."""
     try:
         found = locating.suggestions(_site(site_id))
@@ -95,7 +100,7 @@ def found_places(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
 
 
 @router.put("/sites/{site_id}/place", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
-def set_place(request: HttpRequest, site_id: Id, payload: schemas.PlaceIn) -> dict[str, Any]:
+def set_place(request: HttpRequest, site_id: Id, payload: schemas.PlaceIn) -> schemas.SitePageOut:
     """Put a site where it is; the next planning goes by it."""
     site = _site(site_id)
     if (payload.latitude is None) != (payload.longitude is None):
@@ -106,25 +111,25 @@ def set_place(request: HttpRequest, site_id: Id, payload: schemas.PlaceIn) -> di
 
 
 @router.patch("/sites/{site_id}", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
-def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -> dict[str, Any]:
+def change_site(request: HttpRequest, site_id: Id, payload: schemas.SitePatch) -> schemas.SitePageOut:
     edit.change_site(site_id, payload, timezone.localdate())
     changed.heaters(list(Heater.objects.in_service().filter(site=site_id).values_list("pk", flat=True)))
     return site_page.page(_site(site_id))
 
 
 @router.get("/customers/{customer_id}", response=schemas.CustomerOut, auth=allowed(Action.READ))
-def customer(request: HttpRequest, customer_id: Id) -> dict[str, Any]:
+def customer(request: HttpRequest, customer_id: Id) -> schemas.CustomerOut:
     """Who is served, how they are reached, and where."""
     return _customer(get_object_or_404(Customer, pk=customer_id, archived_at__isnull=True))
 
 
 @router.patch("/customers/{customer_id}", response=schemas.CustomerOut, auth=allowed(Action.EDIT_REGISTER))
-def change_customer(request: HttpRequest, customer_id: Id, payload: schemas.CustomerPatch) -> dict[str, Any]:
+def change_customer(request: HttpRequest, customer_id: Id, payload: schemas.CustomerPatch) -> schemas.CustomerOut:
     return _customer(customers.change(customer_id, payload))
 
 
 @router.post("/sites/{site_id}/customer", response=schemas.SitePageOut, auth=allowed(Action.EDIT_REGISTER))
-def hand_over(request: HttpRequest, site_id: Id, payload: schemas.CustomerFields) -> dict[str, Any]:
+def hand_over(request: HttpRequest, site_id: Id, payload: schemas.CustomerFields) -> schemas.SitePageOut:
     """A site goes to a new customer; what was agreed with the one before is agreed with nobody."""
     with transaction.atomic():
         customers.hand_over(site_id, payload)
@@ -132,20 +137,27 @@ def hand_over(request: HttpRequest, site_id: Id, payload: schemas.CustomerFields
     return site_page.page(_site(site_id))
 
 
-def _customer(one: Customer) -> dict[str, Any]:
-    names = ("id", "name", "phone", "second_phone", "email")
+def _customer(one: Customer) -> schemas.CustomerOut:
     sites = one.sites.filter(archived_at__isnull=True).order_by("name").values_list("name", flat=True)
-    return {name: getattr(one, name) for name in names} | {"version": version_of(one), "sites": list(sites)}
+    return {
+        "id": one.pk,
+        "name": one.name,
+        "phone": one.phone,
+        "second_phone": one.second_phone,
+        "email": one.email,
+        "version": version_of(one),
+        "sites": list(sites),
+    }
 
 
 @router.post("/sites/{site_id}/features", response={201: schemas.SitePageOut}, auth=allowed(Action.RECORD_PLACE))
-def add_feature(request: HttpRequest, site_id: Id, payload: schemas.FeatureIn) -> Status[dict[str, Any]]:
+def add_feature(request: HttpRequest, site_id: Id, payload: schemas.FeatureIn) -> Status[schemas.SitePageOut]:
     keep.see(site_id, payload, who(request), timezone.localdate())
     return Status(201, site_page.page(_site(site_id)))
 
 
 @router.patch("/features/{feature_id}", response=schemas.SitePageOut, auth=allowed(Action.RECORD_PLACE))
-def change_feature(request: HttpRequest, feature_id: Id, payload: schemas.FeatureIn) -> dict[str, Any]:
+def change_feature(request: HttpRequest, feature_id: Id, payload: schemas.FeatureIn) -> schemas.SitePageOut:
     kept = keep.see_again(feature_id, payload, who(request), timezone.localdate())
     return site_page.page(_site(kept.site_id))
 

@@ -2,29 +2,25 @@
 
 import datetime
 from math import exp
-from typing import Any
 
 from django.db.models import Count, Exists, Max, OuterRef, Q
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import SEDIMENT
-from aquifer.core.vocabulary import Component
+from aquifer.core.vocabulary import Component, Supply
 from aquifer.core.water import hardness_class, plain_words
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.history.versions import version_of
+from aquifer.register.schemas import KindOnWaterOut, ZoneOnMapOut, ZoneOut, ZonePageOut
 from aquifer.water.models import Season, WaterTest, Zone
 from aquifer.water.profiles import ZoneWater, error, waters
 
 COMPONENTS = (Component.SEDIMENT, Component.SCALE, Component.ANODE)
-_TEST = (
-    "id", "taken_on", "method", "total_hardness_mg_l", "calcium_hardness_mg_l", "alkalinity_mg_l", "ph",
-    "conductivity_us_cm", "iron_mg_l", "suspended_solids_mg_l", "free_chlorine_mg_l", "disinfectant",
-)  # fmt: skip
 
 
-def summary(water: ZoneWater) -> dict[str, Any]:
+def summary(water: ZoneWater) -> ZoneOut:
     """What a zone's water is and does at the reference setting."""
     hot = water.profile.heated(SEDIMENT.reference_setpoint_c)
     hardness = water.profile.analysis.total_hardness_mg_l
@@ -43,7 +39,7 @@ def summary(water: ZoneWater) -> dict[str, Any]:
     }
 
 
-def on_map(today: datetime.date) -> list[dict[str, Any]]:
+def on_map(today: datetime.date) -> list[ZoneOnMapOut]:
     """Every zone with its outline, its water, how many heaters stand on it and when it was last tested."""
     counted = {
         one.pk: one
@@ -57,7 +53,7 @@ def on_map(today: datetime.date) -> list[dict[str, Any]]:
         {
             **summary(one),
             "outline": counted[one.zone_id].outline,
-            "supply": counted[one.zone_id].supply,
+            "supply": Supply(counted[one.zone_id].supply),
             "note": counted[one.zone_id].note,
             "heaters": heaters.get(one.zone_id, 0),
             "sites": counted[one.zone_id].sites_count,
@@ -67,7 +63,7 @@ def on_map(today: datetime.date) -> list[dict[str, Any]]:
     ]
 
 
-def whole(zone: Zone, today: datetime.date) -> dict[str, Any]:
+def whole(zone: Zone, today: datetime.date) -> ZonePageOut:
     """Everything of a zone's page."""
     water = next(one for one in waters(today).zones if one.zone_id == zone.pk)
     tests = WaterTest.objects.filter(zone=zone).select_related("site").order_by("-taken_on", "-pk")
@@ -77,16 +73,28 @@ def whole(zone: Zone, today: datetime.date) -> dict[str, Any]:
     return {
         **summary(water),
         "version": version_of(zone),
-        "supply": zone.supply,
+        "supply": Supply(zone.supply),
         "note": zone.note,
         "places": zone.places,
         "practice": zone.practice,
         "assumed": [
-            {"figure": one.at.rsplit("/", 1)[1], "value": one.value, "why": one.why} for one in water.profile.assumed
+            {"figure": one.at.rsplit("/", 1)[1], "value": float(one.value), "why": one.why}
+            for one in water.profile.assumed
         ],
         "tests_taken": [
             {
-                **{name: getattr(one, name) for name in _TEST},
+                "id": one.pk,
+                "taken_on": one.taken_on,
+                "method": one.method,
+                "total_hardness_mg_l": one.total_hardness_mg_l,
+                "calcium_hardness_mg_l": one.calcium_hardness_mg_l,
+                "alkalinity_mg_l": one.alkalinity_mg_l,
+                "ph": one.ph,
+                "conductivity_us_cm": one.conductivity_us_cm,
+                "iron_mg_l": one.iron_mg_l,
+                "suspended_solids_mg_l": one.suspended_solids_mg_l,
+                "free_chlorine_mg_l": one.free_chlorine_mg_l,
+                "disinfectant": one.disinfectant,
                 "may_be_off_by": round(exp(error("total_hardness_mg_l", "strip" in one.method.lower(), 0.0)), 3),
                 "site": one.site.name if one.site else "",
                 "site_id": one.site_id,
@@ -112,12 +120,16 @@ def whole(zone: Zone, today: datetime.date) -> dict[str, Any]:
             .annotate(n=Count("heaters", filter=Q(heaters__archived_at=None)))
             .order_by("-n", "name")[:60]
         ],
-        "points": list(sites.filter(longitude__isnull=False).values_list("longitude", "latitude").order_by("pk")[:500]),
+        "points": [
+            [x, y]
+            for x, y in sites.values_list("longitude", "latitude").filter(longitude__isnull=False).order_by("pk")[:500]
+            if x is not None and y is not None
+        ],
         "outline": zone.outline,
     }
 
 
-def _kinds(zone: Zone) -> list[dict[str, Any]]:
+def _kinds(zone: Zone) -> list[KindOnWaterOut]:
     """What the water does: how soon each kind of heater on it reaches its limit, by the median of their forecasts."""
     rows = Forecast.objects.current().filter(
         heater__site__zone=zone, heater__archived_at=None, component__in=COMPONENTS
@@ -128,8 +140,8 @@ def _kinds(zone: Zone) -> list[dict[str, Any]]:
     order = [kind.value for kind in HeaterKind]
     return [
         {
-            "kind": kind,
-            "component": component,
+            "kind": HeaterKind(kind),
+            "component": Component(component),
             "heaters": len(ones),
             "rate": sorted(rate for rate, _ in ones)[len(ones) // 2],
             "pace": sorted(theta for _, theta in ones)[len(ones) // 2],

@@ -1,5 +1,5 @@
 import datetime
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest
@@ -12,13 +12,13 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.models import User
 from aquifer.core import measuring
-from aquifer.core.kinds import HeaterKind
 from aquifer.core.units import HardnessUnit, Quantity, figure, worded
-from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
+from aquifer.core.vocabulary import Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.history import versions
 from aquifer.register import zone_page
+from aquifer.register.schemas import FetchedOut, ZoneOnMapOut, ZoneOut, ZonePageOut
 from aquifer.visits.words import units_shown
 from aquifer.water import edit, places, supplier
 from aquifer.water.models import WaterTest, Zone
@@ -27,94 +27,6 @@ from aquifer.wire import Day, Id, Version
 
 router = Router(tags=["water"])
 Milligrams = Annotated[float | None, Field(ge=0, le=5000)]
-
-
-class ZoneOut(Schema):
-    id: int
-    name: str
-    code: str
-    tests: int
-    hardness_mg_l: float
-    hardness_class: str
-    carbonate_is_known: bool
-    log_sd: float = Field(description="What is unknown of the water adds so much to the log rate of its deposit.")
-    saturation_index_60: float
-    potential_60_mg_l: float
-    in_words: str
-
-
-class ZoneOnMapOut(ZoneOut):
-    outline: list[list[float]] | None
-    supply: Supply
-    note: str
-    heaters: int
-    sites: int
-    last_test: datetime.date | None
-
-
-class TestOut(Schema):
-    id: int
-    taken_on: datetime.date
-    method: str
-    site: str
-    site_id: int | None
-    total_hardness_mg_l: float | None
-    calcium_hardness_mg_l: float | None
-    alkalinity_mg_l: float | None
-    ph: float | None
-    conductivity_us_cm: float | None
-    iron_mg_l: float | None
-    suspended_solids_mg_l: float | None
-    free_chlorine_mg_l: float | None
-    disinfectant: str
-    may_be_off_by: float = Field(description="Its method's error as a factor of the hardness, when it was taken.")
-
-
-class AssumedOut(Schema):
-    figure: str
-    value: float
-    why: str
-
-
-class SeasonOut(Schema):
-    name: str
-    other_id: int
-    other: str
-    share_of_year: float
-    other_share: float
-
-
-class KindOnWaterOut(Schema):
-    kind: HeaterKind
-    component: Component
-    heaters: int
-    rate: float
-    pace: float = Field(description="Median of what findings taught of the log rate, over what the water suggests.")
-
-
-class UntestedOut(Schema):
-    id: int
-    name: str
-    street: str
-    softened: bool
-    heaters: int
-
-
-class ZonePageOut(ZoneOut):
-    version: int
-    supply: Supply
-    note: str
-    places: list[str]
-    practice: str
-    assumed: list[AssumedOut]
-    tests_taken: list[TestOut]
-    seasons: list[SeasonOut]
-    kinds: list[KindOnWaterOut]
-    sites_total: int
-    sites_with_a_test: int
-    without_a_test: list[UntestedOut]
-    points: list[list[float]]
-    outline: list[list[float]] | None
 
 
 class TestIn(Schema):
@@ -161,46 +73,47 @@ class ZoneIn(Schema):
     version: Version | None = None
 
 
-class FetchedOut(Schema):
-    new: int
-
-
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
-def zones(request: HttpRequest) -> list[dict[str, Any]]:
+def zones(request: HttpRequest) -> list[ZoneOut]:
     """Every zone with what its water does at 60 degC."""
     return [zone_page.summary(one) for one in waters(timezone.localdate()).zones]
 
 
 @router.get("/zones/map", response=list[ZoneOnMapOut], auth=allowed(Action.READ))
-def zones_on_map(request: HttpRequest) -> list[dict[str, Any]]:
+def zones_on_map(request: HttpRequest) -> list[ZoneOnMapOut]:
     """The same with their outlines and how many heaters stand on each."""
     return zone_page.on_map(timezone.localdate())
 
 
 @router.get("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.READ))
-def zone(request: HttpRequest, zone_id: Id) -> dict[str, Any]:
+def zone(request: HttpRequest, zone_id: Id) -> ZonePageOut:
     """A zone's water: its tests, what they leave open, what it does to its heaters, which sites have no test."""
     return zone_page.whole(get_object_or_404(Zone, pk=zone_id), timezone.localdate())
 
 
 @router.put("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.EDIT_REGISTER))
-def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> dict[str, Any]:
+def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> ZonePageOut:
     """Say otherwise what a zone is and with what its water is mixed in which season; its forecasts follow."""
     with transaction.atomic():
         found = get_object_or_404(Zone.objects.select_for_update(), pk=zone_id)
         versions.check(found, payload.version)
-        edit.change_zone(found, payload.model_dump())
+        edit.change_zone(found, _said(payload))
         _follow(found, who(request))
     return zone_page.whole(found, timezone.localdate())
 
 
 @router.post("/zones", response={201: ZonePageOut}, auth=allowed(Action.EDIT_REGISTER))
-def add_zone(request: HttpRequest, payload: ZoneIn) -> Status[dict[str, Any]]:
+def add_zone(request: HttpRequest, payload: ZoneIn) -> Status[ZonePageOut]:
     """A new zone; the sites of its towns and postcodes come into it."""
     with transaction.atomic():
-        made = edit.add_zone(payload.model_dump())
+        made = edit.add_zone(_said(payload))
         _follow(made, who(request))
     return Status(201, zone_page.whole(made, timezone.localdate()))
+
+
+def _said(payload: ZoneIn) -> edit.NewZone:
+    seasons = [edit.NewSeason(one.name, one.other_id, one.share_of_year, one.other_share) for one in payload.seasons]
+    return edit.NewZone(payload.name, payload.note, payload.supply, payload.practice, seasons, payload.places)
 
 
 def _follow(zone: Zone, by: User) -> None:
@@ -210,7 +123,7 @@ def _follow(zone: Zone, by: User) -> None:
 
 
 @router.post("/zones/{zone_id}/tests", response={201: ZonePageOut}, auth=allowed(Action.RECORD_PLACE))
-def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[str, Any]]:
+def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[ZonePageOut]:
     """Put a test on record, of the zone's water or of one site's own; its forecasts follow."""
     found = get_object_or_404(Zone, pk=zone_id)
     _check(found, payload)
@@ -229,7 +142,7 @@ def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[dict[
 
 
 @router.post("/zones/{zone_id}/supplier", response=FetchedOut, auth=allowed(Action.EDIT_REGISTER))
-def fetch_supplier(request: HttpRequest, zone_id: Id) -> dict[str, int]:
+def fetch_supplier(request: HttpRequest, zone_id: Id) -> FetchedOut:
     """Fetch what the supplier published since the last time."""
     found = get_object_or_404(Zone, pk=zone_id)
     new = supplier.fetch(supplier.connected(), found, timezone.localdate())

@@ -2,35 +2,26 @@
 
 import datetime
 import math
-from enum import StrEnum
-from typing import Any
 
-from django.db.models import Count, F, Q, Window
+from django.db.models import Count, F, Q, QuerySet, Window
 from django.db.models.functions import RowNumber
 
 from aquifer.core.learning.calibration import usual_inside, verdict
 from aquifer.core.parameters import HALF_WIDTH_80
 from aquifer.core.vocabulary import LEARNED, Component, Task, ValveOutcome
 from aquifer.forecasts.models import Calibration, Check
+from aquifer.review.schemas import AccuracyOut, CheckOut, ForecastsHeldOut, RatioOut, Strayed, ValvesOut
 from aquifer.visits.models import Finding
 
 MOST_CHECKS = 300
 """Measurements that are drawn of a component, the newest; more are a grey band on any screen."""
-_HEATER = {"tag": F("heater__tag"), "site": F("heater__site__name"), "zone": F("heater__site__zone__name")}
 
 
 P10, P90 = 0.1, 0.9
 """The ends of the 80 % window."""
 
 
-class Strayed(StrEnum):
-    """Which way a measurement lies outside of its window."""
-
-    FASTER = "faster"
-    SLOWER = "slower"
-
-
-def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
+def read(today: datetime.date, with_people: bool) -> ForecastsHeldOut:
     """Each component with its measurements and what the base taught of it; a fixed number of queries.
 
     Parameters: with_people, whether it is told how each technician grades.
@@ -39,11 +30,19 @@ def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
         Component(one.component): one
         for one in Calibration.objects.order_by("component", "-computed_at").distinct("component")
     }
-    checks: dict[str, list[dict[str, Any]]] = {}
-    for row in _checks():
-        place = row["place"]
-        row["strayed"] = Strayed.FASTER if place > P90 else Strayed.SLOWER if place < P10 else None
-        checks.setdefault(row.pop("component"), []).append(row)
+    checks: dict[str, list[CheckOut]] = {}
+    for one in _checks():
+        told: CheckOut = {
+            "heater_id": one.heater_id,
+            "tag": one.heater.tag,
+            "site": one.heater.site.name,
+            "zone": one.heater.site.zone.name,
+            "on": one.on,
+            "ratio": one.ratio,
+            "place": one.place,
+            "strayed": Strayed.FASTER if one.place > P90 else Strayed.SLOWER if one.place < P10 else None,
+        }
+        checks.setdefault(one.component, []).append(told)
     return {
         "components": [
             _component(newest[component], checks.get(component, []), with_people)
@@ -54,18 +53,18 @@ def read(today: datetime.date, with_people: bool) -> dict[str, Any]:
     }
 
 
-def _checks() -> list[Any]:
+def _checks() -> QuerySet[Check]:
     """The newest of each component."""
     rank = Window(RowNumber(), partition_by="component", order_by=[F("on").desc(), F("pk").asc()])
     newest = Check.objects.annotate(rank=rank).filter(rank__lte=MOST_CHECKS).order_by("-on", "pk")
-    return list(newest.values("heater_id", "component", "on", "ratio", "place", **_HEATER))
+    return newest.select_related("heater__site__zone")
 
 
-def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: bool) -> dict[str, Any]:
+def _component(taught: Calibration, checks: list[CheckOut], with_people: bool) -> AccuracyOut:
     people = taught.graders if with_people else {}
     low, high = usual_inside(taught.checks) if taught.checks else (None, None)
     return {
-        "component": taught.component,
+        "component": Component(taught.component),
         "measured": taught.checks,
         "inside": taught.inside,
         "usual_from": low,
@@ -84,17 +83,15 @@ def _component(taught: Calibration, checks: list[dict[str, Any]], with_people: b
     }
 
 
-def _by_ratio(logs: dict[str, float]) -> list[dict[str, Any]]:
+def _by_ratio(logs: dict[str, float]) -> list[RatioOut]:
     ordered = sorted(logs.items(), key=lambda item: (-item[1], item[0]))
     return [{"name": name, "ratio": math.exp(log)} for name, log in ordered]
 
 
-def _valves(today: datetime.date) -> dict[str, int]:
+def _valves(today: datetime.date) -> ValvesOut:
     """Relief valves exercised within a year, and those that passed no water."""
     tried = Finding.objects.filter(
         task=Task.RELIEF_VALVE_EXERCISE, on__gt=today - datetime.timedelta(days=365), correction__isnull=True
     ).exclude(outcome__in=["", ValveOutcome.NOT_TESTED])
-    counts: dict[str, int] = tried.aggregate(
-        tried=Count("pk"), stuck=Count("pk", filter=Q(outcome=ValveOutcome.NO_FLOW))
-    )
-    return counts
+    counts = tried.aggregate(tried=Count("pk"), stuck=Count("pk", filter=Q(outcome=ValveOutcome.NO_FLOW)))
+    return {"tried": counts["tried"], "stuck": counts["stuck"]}

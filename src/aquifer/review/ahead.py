@@ -2,7 +2,6 @@
 
 import datetime
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from django.db.models import F
@@ -16,6 +15,7 @@ from aquifer.core.vocabulary import Practice
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import load
 from aquifer.heaters.models import Heater
+from aquifer.review.schemas import AheadOut, AheadSideOut, FanOut
 from aquifer.rounds import crew
 
 MOST_HEATERS = 1500
@@ -33,7 +33,7 @@ class Side:
     ahead: years_ahead.Ahead
 
 
-def read(years: int, practice: Practice, today: datetime.date) -> dict[str, Any]:
+def read(years: int, practice: Practice, today: datetime.date) -> AheadOut:
     """What the base asks for, year by year, as it is set and under another practice with the same luck.
 
     Sites, waters and heaters that follow a practice of their own keep to it.
@@ -73,7 +73,7 @@ def _sites(heater_ids: IntArray) -> IntArray:
     return np.unique(np.array([of[int(one)] for one in heater_ids], dtype=np.int64), return_inverse=True)[1].reshape(-1)
 
 
-def _told(one: Side, weight: float) -> dict[str, Any]:
+def _told(one: Side, weight: float) -> AheadSideOut:
     return {
         "practice": one.practice,
         "hours": _fan(weight * one.ahead.hours),
@@ -81,7 +81,7 @@ def _told(one: Side, weight: float) -> dict[str, Any]:
     }
 
 
-def _fan(values: FloatArray) -> list[dict[str, float]]:
+def _fan(values: FloatArray) -> list[FanOut]:
     low, middle, high = years_ahead.fan(values)
     return [
         {"low": round(float(a)), "middle": round(float(b)), "high": round(float(c))}

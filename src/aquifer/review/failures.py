@@ -2,13 +2,13 @@
 
 from collections import Counter
 from collections.abc import Iterator
-from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 
 from aquifer.core.procedures.library import FITTED
 from aquifer.core.vocabulary import RodGrade, Task, ValveOutcome, VesselPin
 from aquifer.heaters.models import Heater, Part
+from aquifer.review.schemas import BuildOut
 from aquifer.visits.models import Finding
 
 FAILED = {
@@ -44,17 +44,18 @@ def _counted(failed: "QuerySet[Finding]") -> Counts:
     return Counter({(maker, model): n for maker, model, n in named.annotate(n=Count("heater", distinct=True))})
 
 
-def failures(least: int = 5) -> list[dict[str, Any]]:
+def failures(least: int = 5) -> list[BuildOut]:
     """Each part and build with at least so many heaters, the worst against expectation first; six queries.
 
     Expected: the heaters of a build times the share of all heaters that failed so. Each heater counts once.
     """
     builds = list(Heater.objects.exclude(maker="").order_by().values("maker", "model").annotate(heaters=Count("pk")))
     total = sum(one["heaters"] for one in builds)
-    found = []
+    found: list[BuildOut] = []
     for part, counted in (*_found(), *_renewed()):
         share = counted.total() / total if total else 0.0
         for one in builds:
             if one["heaters"] >= least and (n := counted[one["maker"], one["model"]]):
-                found.append({**one, "part": part, "failures": n, "expected": round(one["heaters"] * share, 1)})
+                expected = round(one["heaters"] * share, 1)
+                found.append({**one, "part": part, "failures": n, "expected": expected})
     return sorted(found, key=lambda one: one["expected"] - one["failures"])

@@ -2,7 +2,6 @@
 
 import datetime
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
@@ -15,12 +14,13 @@ from aquifer.core.vocabulary import Component, Practice, code
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.trial import some, times_in_a_year, years_over
+from aquifer.review.schemas import PracticesOut, WaterPracticesOut
 from aquifer.water.models import Zone
 
 CLEANED = (Component.SEDIMENT, Component.SCALE)
 
 
-def read(today: datetime.date) -> dict[str, Any]:
+def read(today: datetime.date) -> PracticesOut:
     """Cleanings, hours and days over the limit of the coming twelve months if all followed one practice, for each.
 
     The whole base first, then each water with most heaters first. A large base is answered for by some of it.
@@ -63,14 +63,23 @@ def _of(inputs: FleetInputs, practice: Practice, given: Given) -> dict[str, Floa
 
 def _row(
     zone_id: int | None, name: str, followed: str, at: IntArray, figures: dict[Practice, dict[str, FloatArray]]
-) -> dict[str, Any]:
+) -> WaterPracticesOut:
     return {
         "zone_id": zone_id,
         "name": name,
         "heaters": int(at.size),
-        "followed": followed,
+        "followed": Practice(followed),
         "practices": [
-            {"practice": practice, **{name: round(float(values[at].mean()), 3) for name, values in found.items()}}
+            {
+                "practice": practice,
+                "cleanings": _mean(found["cleanings"], at),
+                "hours": _mean(found["hours"], at),
+                "over_days": _mean(found["over_days"], at),
+            }
             for practice, found in figures.items()
         ],
     }
+
+
+def _mean(values: FloatArray, at: IntArray) -> float:
+    return round(float(values[at].mean()), 3)

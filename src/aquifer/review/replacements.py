@@ -1,19 +1,21 @@
 """Tanks near their end: how many to expect a year, and which ones first."""
 
 import datetime
-from typing import Any
 
 import numpy as np
 from django.db.models import F
 
 from aquifer.core.arrays import BoolArray, IntArray
 from aquifer.core.forecast import PROBABILITIES
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.quantiles import reached_by
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts.columns import Reading, day, number, whole
 from aquifer.forecasts.models import Forecast
-from aquifer.forecasts.sign import sign, standing_of
+from aquifer.forecasts.sign import Sign, sign, standing_of
+from aquifer.heaters.models import InstallCertainty
+from aquifer.review.schemas import ReplacementsOut, TankOut, ZoneTanksOut
 from aquifer.water.models import Zone
 
 YEARS_AHEAD = 8
@@ -33,7 +35,7 @@ _ALL = Reading(
 )
 
 
-def read(today: datetime.date) -> dict[str, Any]:
+def read(today: datetime.date) -> ReplacementsOut:
     """Tanks expected to fail in each of the coming years if all are left alone, those due for replacement in it
     and on each water, and the likeliest to fail within 12 months; four queries."""
     found = _ALL.read()
@@ -60,37 +62,38 @@ def read(today: datetime.date) -> dict[str, Any]:
     }
 
 
-def _by_zone(zone: IntArray, is_due: BoolArray) -> list[dict[str, Any]]:
+def _by_zone(zone: IntArray, is_due: BoolArray) -> list[ZoneTanksOut]:
     """How many tanks stand on each water, and how many of them are due within a year; the most first."""
     numbers, place = np.unique(zone, return_inverse=True)
     tanks = np.bincount(place, minlength=numbers.size).tolist()
     due = np.bincount(place[is_due], minlength=numbers.size).tolist()
     names = dict(Zone.objects.filter(pk__in=numbers.tolist()).values_list("pk", "name"))
-    rows = [
+    rows: list[ZoneTanksOut] = [
         {"zone_id": number, "name": names[number], "tanks": all_of, "due": some}
         for number, all_of, some in zip(numbers.tolist(), tanks, due, strict=True)
     ]
     return sorted(rows, key=lambda row: (-row["due"], row["name"]))
 
 
-def _likeliest() -> list[dict[str, Any]]:
+def _likeliest() -> list[TankOut]:
     found = _TANKS.select_related("heater__site").order_by("-probability_today", "heater_id")[:MOST_TANKS]
     standing = standing_of([one.heater_id for one in found])
-    return [_tank(one) | sign(standing.get(one.heater_id, [])) for one in found]
+    return [_tank(one, sign(standing.get(one.heater_id, []))) for one in found]
 
 
-def _tank(one: Forecast) -> dict[str, Any]:
+def _tank(one: Forecast, drawn: Sign) -> TankOut:
     heater, site = one.heater, one.heater.site
     reasons = sorted(zip(one.factors, one.factor_ratios, strict=True), key=lambda reason: -reason[1])
     return {
         "heater_id": heater.pk,
         "tag": heater.tag,
-        "kind": heater.kind,
+        "kind": HeaterKind(heater.kind),
         "site": site.name,
         "location": heater.location,
         "street": site.street,
         "installed_on": heater.installed_on,
-        "install_certainty": heater.install_certainty,
+        "install_certainty": InstallCertainty(heater.install_certainty),
+        **drawn,
         "within_a_year": one.probability_today,
         "accepted": one.limit_value,
         "reasons": [factor for factor, ratio in reasons if ratio > WORTH_SAYING],

@@ -2,7 +2,6 @@
 
 import datetime
 from collections import defaultdict
-from typing import Any
 
 from django.db.models import Count, Q
 from django.db.models.functions import ExtractYear
@@ -10,6 +9,7 @@ from django.db.models.functions import ExtractYear
 from aquifer.core.vocabulary import Task
 from aquifer.heaters.models import Part
 from aquifer.open_ends.models import OpenEnd
+from aquifer.review.schemas import WorkYearOut
 from aquifer.rounds.models import Appointment, Reason
 from aquifer.visits.models import Finding, Visit
 
@@ -24,7 +24,7 @@ _DONE = {
 _TOLD_BY_TASK = ("anode", "relief_valve", "expansion_tank")
 
 
-def by_year(today: datetime.date) -> list[dict[str, Any]]:
+def by_year(today: datetime.date) -> list[WorkYearOut]:
     """Each of the last years with its counts, this one so far. What was put right later counts once."""
     first = today.year - YEARS + 1
     found: dict[int, dict[str, int]] = defaultdict(lambda: defaultdict(int))
@@ -44,8 +44,20 @@ def by_year(today: datetime.date) -> list[dict[str, Any]]:
     raised = OpenEnd.objects.filter(raised_on__year__gte=first).annotate(year=ExtractYear("raised_on")).order_by()
     for year, n in raised.values_list("year").annotate(n=Count("pk")):
         found[year]["open_issues"] = n
-    names = ("visits", "heaters", *_DONE, "other_parts", "emergencies", "open_issues")
     return [
-        {"year": year, "so_far": year == today.year, **{name: found[year].get(name, 0) for name in names}}
+        {
+            "year": year,
+            "so_far": year == today.year,
+            "visits": found[year]["visits"],
+            "heaters": found[year]["heaters"],
+            "flushes": found[year]["flushes"],
+            "descales": found[year]["descales"],
+            "rods": found[year]["rods"],
+            "relief_valves": found[year]["relief_valves"],
+            "expansion_tanks": found[year]["expansion_tanks"],
+            "other_parts": found[year]["other_parts"],
+            "emergencies": found[year]["emergencies"],
+            "open_issues": found[year]["open_issues"],
+        }
         for year in range(first, today.year + 1)
     ]

@@ -1,6 +1,5 @@
 import calendar
 import datetime
-from typing import Any
 
 from django import forms
 from django.contrib import admin
@@ -42,7 +41,7 @@ class CrewMemberAdmin(LeadAdmin):
 class DaysOffAdmin(LeadAdmin):
     """A day off that was a mistake is taken away again; nothing of the past rests on it."""
 
-    def has_delete_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+    def has_delete_permission(self, request: HttpRequest, obj: object = None) -> bool:
         return is_lead(request)
 
 

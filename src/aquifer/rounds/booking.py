@@ -3,7 +3,6 @@
 import datetime
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from django.db import transaction
 
@@ -81,19 +80,25 @@ def _riding(site_id: int, on: datetime.date) -> list[work.Wanted]:
     return chosen
 
 
-def slots(asked: Asked, first: datetime.date, days: int) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Slots:
+    """Where a visit could go, and what else it would be for."""
+
+    places: list[rounds.Place]
+    rides_along: list[work.Wanted]
+    minutes: int
+    prepare: list[str]
+
+
+def slots(asked: Asked, first: datetime.date, days: int) -> Slots:
     """Where it could go within some days, what breaks least and drives least first, how long it takes and what would
-    ride along, as ``SlotsOut``. Raises: NotFound.
+    ride along. Raises: NotFound.
     """
     made, riding = drafted(asked, first)
     kinds = dict(Heater.objects.filter(pk__in={one.heater_id for one in riding}).values_list("pk", "kind"))
     services = [(HeaterKind(kinds[one.heater_id]), one.component) for one in riding]
-    return {
-        "places": rounds.places_for(made, first, days),
-        "rides_along": riding,
-        "minutes": made.minutes,
-        "prepare": preparation(services, made.minutes / 60),
-    }
+    places = rounds.places_for(made, first, days)
+    return Slots(places, riding, made.minutes, preparation(services, made.minutes / 60))
 
 
 @retried

@@ -1,9 +1,8 @@
 """Putting rounds in order, and moving a visit by hand."""
 
 import datetime
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -33,12 +32,24 @@ SECONDS_A_WEEK = 4.0
 """Of search: what a person waits for. Assumption; the bench says what more would bring."""
 
 
-def plan_week(week: datetime.date, today: datetime.date) -> dict[str, Any]:
+@dataclass(frozen=True)
+class PlannedWeek:
+    """What putting a week's visits in order came to."""
+
+    week: datetime.date
+    driving: int
+    left_out: int
+    visits: int
+    conflict: tuple[str, ...]
+    """Sites of promises that cannot all be kept."""
+
+
+def plan_week(week: datetime.date, today: datetime.date) -> PlannedWeek:
     """Put a week's visits in order from today on; returns what it came to."""
     last = week + datetime.timedelta(days=6)
     first = max(week, today)
     if first > last:
-        return {"week": week.isoformat(), "driving": 0, "left_out": 0, "visits": 0}
+        return PlannedWeek(week, 0, 0, 0, ())
     found = board.read(first, last, weeks_unplaced=True)
     problem = board.loosened(found.problem)
     plan = routing.plan(problem, SECONDS_A_WEEK + 0.03 * len(problem.stops))
@@ -46,21 +57,15 @@ def plan_week(week: datetime.date, today: datetime.date) -> dict[str, Any]:
         board.one_at_a_time()
         _check_unmoved(found)
         board.write(found, plan)
-    return {
-        "week": week.isoformat(),
-        "driving": plan.driving,
-        "left_out": len(plan.left_out),
-        "visits": len(problem.stops),
-        "conflict": _conflict(found, plan),
-    }
+    return PlannedWeek(week, plan.driving, len(plan.left_out), len(problem.stops), _conflict(found, plan))
 
 
-def _conflict(found: board.Board, plan: Plan) -> list[str]:
+def _conflict(found: board.Board, plan: Plan) -> tuple[str, ...]:
     """The fewest firm visits that cannot all be kept, by their sites; none if every firm one has a place."""
     firm = [number for number, one in enumerate(found.appointments) if one.is_firm]
     if not set(firm) & set(plan.left_out):
-        return []
-    return [found.appointments[number].site.name for number in promises.in_conflict(found.problem, firm)]
+        return ()
+    return tuple(found.appointments[number].site.name for number in promises.in_conflict(found.problem, firm))
 
 
 def _check_unmoved(found: board.Board) -> None:
@@ -99,6 +104,25 @@ class Told:
     position: int | None
 
 
+@dataclass(frozen=True)
+class Position(Told):
+    """The same of one place on a member's round."""
+
+    member_id: int
+    position: int
+    begins: int
+
+
+@dataclass(frozen=True)
+class Place(Told):
+    """The same of the best place on a member's day."""
+
+    on: datetime.date
+    member_id: int
+    name: str
+    begins: int
+
+
 def cost(appointment_id: int, target: Target) -> Told:
     """What moving a visit there would cost, before it is done. Raises: NotFound, Invalid."""
     one = _open(appointment_id)
@@ -113,16 +137,15 @@ def cost(appointment_id: int, target: Target) -> Told:
     found, number, shift = _board_for(one, target)
     told = move_cost(found.problem, found.standing(), number, shift, target.position)
     words = [fault_words(found, fault) for fault in told.faults]
-    refused = any(fault.breach in (Breach.ABILITY, Breach.PEOPLE) for fault in told.faults)
-    return Told(told.driving, told.ends % DAY, words, late, refused, told.position)
+    return Told(told.driving, told.ends % DAY, words, late, _refused(told.faults), told.position)
 
 
-def possible(appointment_id: int, first: datetime.date, days: int, agreed: bool = False) -> list[dict[str, Any]]:
+def possible(appointment_id: int, first: datetime.date, days: int, agreed: bool = False) -> list[Place]:
     """Where a visit could go within some days, what breaks least and drives least first. Raises: NotFound."""
     return places_for(_open(appointment_id), first, days, agreed)
 
 
-def positions(appointment_id: int, on: datetime.date) -> list[dict[str, Any]]:
+def positions(appointment_id: int, on: datetime.date) -> list[Position]:
     """Every place of a visit on a day's rounds, by round and then by place, with what each costs and breaks.
 
     What a board needs that shows it while a visit is carried over it. Raises: NotFound.
@@ -140,21 +163,21 @@ def positions(appointment_id: int, on: datetime.date) -> list[dict[str, Any]]:
             there = move_cost(found.problem, standing, number, shift, position)
             of = timed(found.problem, shift, [*others[:position], number, *others[position:]]).round
             told.append(
-                {
-                    "member_id": day.member.pk,
-                    "position": position,
-                    "begins": of.calls[position].begins % DAY,
-                    "driving": there.driving,
-                    "ends": there.ends % DAY,
-                    "faults": [fault_words(found, fault) for fault in there.faults],
-                    "lateness": late,
-                    "refused": any(fault.breach in (Breach.ABILITY, Breach.PEOPLE) for fault in there.faults),
-                }
+                Position(
+                    driving=there.driving,
+                    ends=there.ends % DAY,
+                    faults=[fault_words(found, fault) for fault in there.faults],
+                    lateness=late,
+                    refused=_refused(there.faults),
+                    position=position,
+                    member_id=day.member.pk,
+                    begins=of.calls[position].begins % DAY,
+                )
             )
     return told
 
 
-def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[dict[str, Any]]:
+def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[Place]:
     """The same of a visit that need not be kept yet, as long as it says its site, how long it takes and what."""
     last = first + datetime.timedelta(days=days - 1)
     found = board.read(first, last)
@@ -172,20 +195,24 @@ def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool =
         plan = moved(found.problem, standing, number, shift, here.position)
         begins = next(call.begins for call in plan.rounds[shift].calls if call.stop == number)
         told.append(
-            {
-                "on": day.on,
-                "member_id": day.member.pk,
-                "name": day.member.user.name,
-                "begins": begins % DAY,
-                "driving": here.driving,
-                "ends": here.ends % DAY,
-                "faults": [fault_words(found, fault) for fault in here.faults],
-                "lateness": late(day.on) if day.on > (one.on or one.week) else [],
-                "refused": False,
-                "position": here.position,
-            }
+            Place(
+                driving=here.driving,
+                ends=here.ends % DAY,
+                faults=[fault_words(found, fault) for fault in here.faults],
+                lateness=late(day.on) if day.on > (one.on or one.week) else [],
+                refused=False,
+                position=here.position,
+                on=day.on,
+                member_id=day.member.pk,
+                name=day.member.user.name,
+                begins=begins % DAY,
+            )
         )
-    return sorted(told, key=lambda place: (len(place["faults"]), place["driving"], place["on"]))
+    return sorted(told, key=lambda place: (len(place.faults), place.driving, place.on))
+
+
+def _refused(faults: Iterable[Fault]) -> bool:
+    return any(fault.breach in (Breach.ABILITY, Breach.PEOPLE) for fault in faults)
 
 
 @retried
@@ -298,7 +325,7 @@ def risk(one: Appointment) -> Callable[[datetime.date], list[str]]:
     wanted = set(one.services.values_list("heater_id", "component")) if one.pk else set()
     current = Forecast.objects.current().filter(heater__in={heater for heater, _ in wanted})
     names = ("heater_id", "component", "as_of", "reached_days", "probability_today")
-    rows = [row for row in current.values(*names) if (row["heater_id"], row["component"]) in wanted]
+    rows = [one for one in current.only(*names) if (one.heater_id, one.component) in wanted]
 
     def told(on: datetime.date) -> list[str]:
         words = []
@@ -312,10 +339,10 @@ def risk(one: Appointment) -> Callable[[datetime.date], list[str]]:
     return told
 
 
-def _over_days(row: dict[str, Any], was: datetime.date, on: datetime.date) -> float:
+def _over_days(one: Forecast, was: datetime.date, on: datetime.date) -> float:
     """Days over its limit to be expected more for a service on ``on`` than on ``was``."""
-    reached = np.array([[np.inf if d is None else d for d in row["reached_days"]]]) / DAYS_PER_YEAR
-    weeks = max((max(was, on) - row["as_of"]).days // 7 + 2, 2)
-    over = season.expected_over(reached, PROBABILITIES, np.array([row["probability_today"]]), weeks)[0]
-    before, after = (min(max((day - row["as_of"]).days // 7, 0), weeks - 1) for day in (was, on))
+    reached = np.array([[np.inf if d is None else d for d in one.reached_days]]) / DAYS_PER_YEAR
+    weeks = max((max(was, on) - one.as_of).days // 7 + 2, 2)
+    over = season.expected_over(reached, PROBABILITIES, np.array([one.probability_today]), weeks)[0]
+    before, after = (min(max((day - one.as_of).days // 7, 0), weeks - 1) for day in (was, on))
     return DAYS_PER_YEAR * float(over[after] - over[before])

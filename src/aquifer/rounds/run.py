@@ -1,7 +1,7 @@
 """The life of a planning: asked for, worked on with progress, written all at once; the plan before stays until then."""
 
 import datetime
-from typing import Any
+from dataclasses import asdict
 
 from django.db import DEFAULT_DB_ALIAS, IntegrityError, connections, transaction
 from django.utils import timezone
@@ -15,6 +15,7 @@ from aquifer.errors import Conflict, Invalid
 from aquifer.heaters.models import Heater
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds.models import CrewMember, Run, RunKind, RunState
+from aquifer.rounds.schemas import FiguresOut, ForEverOut, LeftOutOut
 
 SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
 LATEST_START = datetime.timedelta(weeks=78)
@@ -129,17 +130,17 @@ def _refuse_clashes(found: work.Season, first_week: datetime.date) -> None:
 
 def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) -> None:
     progress = Telling(run)
-    told = []
+    told: list[rounds.PlannedWeek] = []
     for number in range(weeks):
         progress("putting rounds in order", done + (1 - done) * number / weeks)
         told.append(rounds.plan_week(first_week + datetime.timedelta(days=7 * number), timezone.localdate()))
-    run.figures = {**run.figures, "rounds": told}
-    clashes = [f"week of {one['week']}: {' and '.join(one['conflict'])}" for one in told if one.get("conflict")]
+    run.figures = {**run.figures, "rounds": [asdict(one) | {"week": one.week.isoformat()} for one in told]}
+    clashes = [f"week of {one.week}: {' and '.join(one.conflict)}" for one in told if one.conflict]
     if clashes:
         run.message = f"Promises that cannot all be kept: {'; '.join(clashes)}."[:400]
 
 
-def _figures(found: work.Season, plan: season.Plan) -> dict[str, Any]:
+def _figures(found: work.Season, plan: season.Plan) -> FiguresOut:
     """What the screen says of a season."""
     problem = found.problem
     parts = season.parts_of(problem, plan)
@@ -162,7 +163,7 @@ def _figures(found: work.Season, plan: season.Plan) -> dict[str, Any]:
     }
 
 
-def _for_ever(found: work.Season, plan: season.Plan) -> dict[str, Any]:
+def _for_ever(found: work.Season, plan: season.Plan) -> ForEverOut:
     """What the year after asks, week by week, and every year."""
     problem, once = found.problem, ~found.again
     if problem.level is None:
@@ -182,7 +183,7 @@ def _for_ever(found: work.Season, plan: season.Plan) -> dict[str, Any]:
     }
 
 
-def _left_out(found: work.Season, plan: season.Plan) -> list[dict[str, Any]]:
+def _left_out(found: work.Season, plan: season.Plan) -> list[LeftOutOut]:
     """Services that would be worth a visit and got none, the most costly first."""
     costs = season.costs_of(found.problem)
     reasons = season.reasons(found.problem, plan)
@@ -190,7 +191,7 @@ def _left_out(found: work.Season, plan: season.Plan) -> list[dict[str, Any]]:
     rows.sort(key=lambda n: -float(costs.skip[n] - costs.do[n].min()))
     rows = [n for n in rows if costs.skip[n] - costs.do[n].min() >= LEAST_TOLD][:MOST_LEFT_OUT]
     heaters = Heater.objects.select_related("site").in_bulk([found.wanted[n].heater_id for n in rows])
-    told = []
+    told: list[LeftOutOut] = []
     for n in rows:
         one = found.wanted[n]
         heater, group = heaters[one.heater_id], int(found.problem.needs.group[n])

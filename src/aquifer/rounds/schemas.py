@@ -1,22 +1,37 @@
 """What the rounds send and take."""
 
 import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NotRequired
 
 from ninja import Schema
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
 from aquifer.rounds.models import Reason, RunKind, RunState, Standing
 from aquifer.rounds.own_day import NotDone
-from aquifer.wire import Day, Payload, text
+from aquifer.wire import Day, Payload, WrittenDay, text
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Clock = Annotated[int, Field(ge=0, le=1439, description="Minutes after midnight.")]
 
 
-class FiguresOut(Schema):
+class ForEverOut(TypedDict):
+    """What the year after asks, and every year."""
+
+    next_year: NotRequired[
+        Annotated[list[float], Field(description="Hours that the same weeks of next year will ask.")]
+    ]
+    variation: NotRequired[Annotated[float | None, Field(description="Coefficient of variation of those.")]]
+    steady_hours: NotRequired[
+        Annotated[float | None, Field(description="A week, for ever: every service once an interval.")]
+    ]
+    crew_hours: NotRequired[Annotated[float | None, Field(description="A week, of the crew as it is.")]]
+    technician_hours: NotRequired[Annotated[float | None, Field(description="A week, of an average technician.")]]
+
+
+class FiguresOut(ForEverOut):
     """What a season came to; every cost in hours of crew time."""
 
     cost: float
@@ -30,24 +45,19 @@ class FiguresOut(Schema):
     capacity: list[float]
     one_more: float | None
     one_fewer: float | None
-    next_year: list[float] = Field([], description="Hours that the same weeks of next year will ask.")
-    variation: float | None = Field(None, description="Coefficient of variation of those.")
-    steady_hours: float | None = Field(None, description="A week, for ever: every service once an interval.")
-    crew_hours: float | None = Field(None, description="A week, of the crew as it is.")
-    technician_hours: float | None = Field(None, description="A week, of an average technician.")
 
 
-class LeftOutOut(Schema):
+class LeftOutOut(TypedDict):
     heater_id: int
     tag: str
     site: str
     component: Component
-    latest_on: datetime.date | None
+    latest_on: WrittenDay | None
     why: str
     worth: float
 
 
-class RunOut(Schema):
+class RunOut(TypedDict):
     id: int
     kind: RunKind
     state: RunState
@@ -61,14 +71,14 @@ class RunOut(Schema):
     asked_by: str
 
 
-class PlannedSeasonOut(Schema):
+class PlannedSeasonOut(TypedDict):
     """The plan in force, and what is being planned."""
 
     run: RunOut | None
     figures: FiguresOut | None
     left_out: list[LeftOutOut]
     under_way: RunOut | None
-    last: RunOut | None = Field(description="The newest run, whatever became of it.")
+    last: Annotated[RunOut | None, Field(description="The newest run, whatever became of it.")]
 
 
 class RunIn(Payload):
@@ -77,7 +87,7 @@ class RunIn(Payload):
     weeks: int = 52
 
 
-class LoadDayOut(Schema):
+class LoadDayOut(TypedDict):
     """A day and how full it is."""
 
     on: datetime.date
@@ -88,7 +98,7 @@ class LoadDayOut(Schema):
     why_closed: str
 
 
-class LoadWeekOut(Schema):
+class LoadWeekOut(TypedDict):
     week: datetime.date
     hours: float
     capacity: float
@@ -98,7 +108,7 @@ class LoadWeekOut(Schema):
     days: list[LoadDayOut]
 
 
-class PlannedServiceOut(Schema):
+class PlannedServiceOut(TypedDict):
     heater_id: int
     tag: str
     kind: HeaterKind
@@ -107,7 +117,7 @@ class PlannedServiceOut(Schema):
     hours: float
 
 
-class AppointmentOut(Schema):
+class AppointmentOut(TypedDict):
     id: int
     site_id: int
     site: str
@@ -132,29 +142,29 @@ class AppointmentOut(Schema):
     reason: Reason
     said: str
     decides: str
-    technician: str = Field(description="Who comes, empty while nobody is chosen.")
+    technician: Annotated[str, Field(description="Who comes, empty while nobody is chosen.")]
     town: str
-    access: str = Field(description="How one gets in.")
-    located: bool = Field(description="False: nobody put the site on the map, and its place is a guess.")
+    access: Annotated[str, Field(description="How one gets in.")]
+    located: Annotated[bool, Field(description="False: nobody put the site on the map, and its place is a guess.")]
     hazard: str
     services: list[PlannedServiceOut]
     longitude: float
     latitude: float
 
 
-class CallOut(Schema):
+class CallOut(TypedDict):
     appointment: AppointmentOut
     arrives: int
     begins: int
     ends: int
 
 
-class PointOut(Schema):
+class PointOut(TypedDict):
     longitude: float
     latitude: float
 
 
-class DoneOut(Schema):
+class DoneOut(TypedDict):
     """A visit that is over."""
 
     id: int
@@ -163,7 +173,7 @@ class DoneOut(Schema):
     begins: int | None
 
 
-class RoundOut(Schema):
+class RoundOut(TypedDict):
     """One member's day."""
 
     member_id: int
@@ -179,18 +189,22 @@ class RoundOut(Schema):
     lunch: int | None
     lunch_minutes: int
     calls: list[CallOut]
-    done: list[DoneOut] = Field([], description="What was visited on it already; a device may keep a day without it.")
+    done: NotRequired[
+        Annotated[
+            list[DoneOut], Field(description="What was visited on it already; a device may keep a day without it.")
+        ]
+    ]
     way: list[PointOut]
     faults: list[str]
 
 
-class DayOut(Schema):
+class DayOut(TypedDict):
     on: datetime.date
     rounds: list[RoundOut]
-    without_time: list[AppointmentOut] = Field(description="Kept on this day, with nobody and no time yet.")
+    without_time: Annotated[list[AppointmentOut], Field(description="Kept on this day, with nobody and no time yet.")]
 
 
-class UnplacedOut(Schema):
+class UnplacedOut(TypedDict):
     total: int
     rows: list[AppointmentOut]
 
@@ -253,11 +267,11 @@ class NotDoneIn(Payload):
     words: Annotated[str, text(200)] = ""
 
 
-class DisturbedOut(Schema):
+class DisturbedOut(TypedDict):
     changes: list[str]
 
 
-class RoadOut(Schema):
+class RoadOut(TypedDict):
     line: list[PointOut]
 
 
@@ -313,7 +327,7 @@ class BookingAskedIn(Payload):
     ride_along: bool = Field(default=True, description="What is due there by then is done at it.")
 
 
-class UsualCallOut(Schema):
+class UsualCallOut(TypedDict):
     """What people ring for, and what is said to them first."""
 
     name: str
@@ -355,7 +369,7 @@ class BookingIn(BookingAskedIn, TargetIn):
     despite: bool = False
 
 
-class NextVisitOut(Schema):
+class NextVisitOut(TypedDict):
     """When somebody comes next."""
 
     id: int

@@ -3,19 +3,17 @@
 import datetime
 from collections import defaultdict
 from collections.abc import Collection
-from typing import Any
 
 from django.db.models import F, Q
 
 from aquifer.company.clock import week_of
-from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.preparing import preparation
-from aquifer.core.vocabulary import Component
 from aquifer.rounds import board, read
-from aquifer.rounds.models import Appointment
+from aquifer.rounds.models import Appointment, Reason, Standing
+from aquifer.rounds.schemas import NextVisitOut, SiteVisitOut
 
 
-def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[dict[str, Any]]]:
+def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[SiteVisitOut]]:
     """Every open visit of these sites from today on, as ``SiteVisitOut``, the next first; what is promised comes
     before what is only planned for the same week."""
     ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
@@ -23,21 +21,30 @@ def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[
     by = ("week", F("on").asc(nulls_last=True), "begins", "pk")
     rows = list(found.select_related("site__zone", "site__customer").order_by(*by))
     told = read.appointments(rows)
-    of: dict[int, list[dict[str, Any]]] = defaultdict(list)
+    of: dict[int, list[SiteVisitOut]] = defaultdict(list)
     for one in rows:
-        services = [(HeaterKind(s["kind"]), Component(s["component"])) for s in told[one.pk]["services"]]
-        of[one.site_id].append(told[one.pk] | {"prepare": preparation(services, one.minutes / 60)})
+        services = [(s["kind"], s["component"]) for s in told[one.pk]["services"]]
+        of[one.site_id].append({**told[one.pk], "prepare": preparation(services, one.minutes / 60)})
     return of
 
 
-def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, dict[str, Any]]:
+def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, NextVisitOut]:
     """The next visit of each of these sites, short; one query."""
     ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
     found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
-    names = ("id", "site_id", "week", "on", "begins", "earliest", "latest", "standing", "reason")
     rows = found.select_related("member__user").order_by("week", F("on").asc(nulls_last=True), "begins", "pk")
-    first: dict[int, dict[str, Any]] = {}
+    first: dict[int, NextVisitOut] = {}
     for one in rows:
-        told = {name: getattr(one, name) for name in names}
-        first.setdefault(one.site_id, {**told, "technician": one.member.user.name if one.member else ""})
+        told: NextVisitOut = {
+            "id": one.pk,
+            "week": one.week,
+            "on": one.on,
+            "begins": one.begins,
+            "earliest": one.earliest,
+            "latest": one.latest,
+            "standing": Standing(one.standing),
+            "reason": Reason(one.reason),
+            "technician": one.member.user.name if one.member else "",
+        }
+        first.setdefault(one.site_id, told)
     return first

@@ -1,7 +1,6 @@
 """The weeks of visits follow the day on which the company's weeks begin."""
 
 import datetime
-from typing import Any
 
 from django.db import transaction
 from django.db.models.signals import post_save
@@ -18,7 +17,7 @@ def follow() -> None:
     post_save.connect(_hears, sender=Company, dispatch_uid="rounds.weeks")
 
 
-def _hears(instance: Company, **_: Any) -> None:
+def _hears(instance: Company, **_: object) -> None:
     align(WeekStart(instance.week_start))
 
 

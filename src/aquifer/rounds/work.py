@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import islice
-from typing import Any
+from typing import NamedTuple
 
 import numpy as np
 from django.db.models import Case, F, When
@@ -90,20 +90,21 @@ class Season:
     """Of each need, whether it comes once more in this season."""
 
 
-_COLUMNS = (
-    "heater_id",
-    "component",
-    "as_of",
-    "reached_days",
-    "due_on",
-    "latest_on",
-    "method",
-    "over_after_service",
-    "probability_today",
-    "heater__kind",
-    "heater__capacity_l",
-    "heater__site_id",
-)
+class _Row(NamedTuple):
+    """What is read of a forecast, by the names of its columns."""
+
+    heater_id: int
+    component: str
+    as_of: datetime.date
+    reached_days: list[float | None]
+    due_on: datetime.date
+    latest_on: datetime.date | None
+    method: str
+    over_after_service: float
+    probability_today: float
+    heater__kind: str
+    heater__capacity_l: float
+    heater__site_id: int
 
 
 def read(
@@ -240,40 +241,40 @@ def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likel
         .of_visits()
         .filter(heater__archived_at__isnull=True, heater__site__archived_at__isnull=True, due_on__isnull=False)
         .order_by("heater__site_id", "heater_id", "component")
-        .values(*_COLUMNS)
+        .values_list(*_Row._fields)
         .iterator(PIECE)
     )
     wanted: list[Wanted] = []
     over, over_after = [np.zeros((0, weeks + 1))], [np.zeros(0)]
-    while piece := list(islice(rows, PIECE)):
+    while piece := [_Row(*row) for row in islice(rows, PIECE)]:
         wanted += [_wanted(row) for row in piece]
         over.append(_over(piece, start, weeks))
-        over_after.append(np.array([row["over_after_service"] for row in piece], dtype=np.float64))
+        over_after.append(np.array([row.over_after_service for row in piece], dtype=np.float64))
     return wanted, _Likelihood(np.concatenate(over), np.concatenate(over_after))
 
 
-def _over(rows: list[dict[str, Any]], start: datetime.date, weeks: int) -> FloatArray:
+def _over(rows: list[_Row], start: datetime.date, weeks: int) -> FloatArray:
     reached = np.array(
-        [[np.inf if d is None else d for d in row["reached_days"]] for row in rows], dtype=np.float64
+        [[np.inf if d is None else d for d in row.reached_days] for row in rows], dtype=np.float64
     ).reshape(-1, PROBABILITIES.size)
-    passed = np.array([(start - row["as_of"]).days for row in rows], dtype=np.float64).reshape(-1, 1)
+    passed = np.array([(start - row.as_of).days for row in rows], dtype=np.float64).reshape(-1, 1)
     quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
-    now = np.array([row["probability_today"] for row in rows], dtype=np.float64)
+    now = np.array([row.probability_today for row in rows], dtype=np.float64)
     return season.expected_over(quantiles, PROBABILITIES, now, weeks)
 
 
-def _wanted(row: dict[str, Any]) -> Wanted:
-    component, method, kind = Component(row["component"]), Method(row["method"]), HeaterKind(row["heater__kind"])
+def _wanted(row: _Row) -> Wanted:
+    component, method, kind = Component(row.component), Method(row.method), HeaterKind(row.heater__kind)
     hours = hours_of(component, method)
     return Wanted(
-        row["heater_id"],
-        row["heater__site_id"],
+        row.heater_id,
+        row.heater__site_id,
         component,
         method,
         hours,
-        _needs_of(kind, component, method, people_of(method, row["heater__capacity_l"]) > 1),
-        row["due_on"],
-        row["latest_on"] if component in SAFETY else None,
+        _needs_of(kind, component, method, people_of(method, row.heater__capacity_l) > 1),
+        row.due_on,
+        row.latest_on if component in SAFETY else None,
     )
 
 
@@ -284,9 +285,9 @@ def due_at(site_id: int, by: datetime.date) -> list[Wanted]:
         .of_visits()
         .filter(heater__archived_at__isnull=True, heater__site=site_id, due_on__lte=by)
         .order_by("heater_id", "component")
-        .values(*_COLUMNS)
+        .values_list(*_Row._fields)
     )
-    return [_wanted(row) for row in rows]
+    return [_wanted(_Row(*row)) for row in rows]
 
 
 @lru_cache(maxsize=1024)

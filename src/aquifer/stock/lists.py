@@ -2,10 +2,9 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Mapping, Sequence
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from aquifer.company.clock import week_of
 from aquifer.core.forecast import PROBABILITIES
@@ -20,6 +19,7 @@ from aquifer.places.models import Feature
 from aquifer.rounds.board import OPEN
 from aquifer.rounds.models import Service
 from aquifer.stock.models import Held, StockSettings
+from aquifer.stock.schemas import StockLineOut, TruckOut
 
 MONTH_DAYS = 30
 _KIND = {
@@ -29,15 +29,15 @@ _KIND = {
 }
 
 
-def of_day(on: datetime.date) -> list[dict[str, Any]]:
+def of_day(on: datetime.date) -> list[TruckOut]:
     """Each member's load for a day: what to carry, what is on the truck, what to add; six queries."""
     planned = list(_planned(on, on).filter(appointment__member__isnull=False))
     wanted: dict[int, list[Want]] = defaultdict(list)
     names: dict[int, str] = {}
     for service, own in zip(planned, _wants(planned), strict=True):
-        member = service.appointment.member
-        wanted[member.pk] += own
-        names[member.pk] = member.user.name
+        if member := service.appointment.member:
+            wanted[member.pk] += own
+            names[member.pk] = member.user.name
     brings = _brings(planned)
     level = StockSettings.current().service_level
     held = {(one.member_id, one.part): one.quantity for one in Held.objects.filter(member__in=wanted)}
@@ -88,7 +88,7 @@ def _brings(planned: list[Service]) -> dict[int, list[str]]:
     return found
 
 
-def to_buy(today: datetime.date) -> list[dict[str, Any]]:
+def to_buy(today: datetime.date) -> list[StockLineOut]:
     """What the visits of a month will need, against everything that lies on trucks and in the store."""
     planned = list(_planned(today, today + datetime.timedelta(days=MONTH_DAYS)))
     every = [want for own in _wants(planned) for want in own]
@@ -108,7 +108,7 @@ def to_buy(today: datetime.date) -> list[dict[str, Any]]:
     ]
 
 
-def _planned(first: datetime.date, last: datetime.date) -> Any:
+def _planned(first: datetime.date, last: datetime.date) -> QuerySet[Service]:
     """Services of visits between two days; of those without a day, by their week."""
     when = Q(appointment__on__gte=first, appointment__on__lte=last)
     if last > first:
@@ -141,7 +141,7 @@ def _wants(planned: list[Service]) -> list[list[Want]]:
     return found
 
 
-def fitted(part: Part | None, state: Mapping[str, Any]) -> Fitted:
+def fitted(part: Part | None, state: Mapping[str, Sequence[float]]) -> Fitted:
     """What is in place, as far as it matters for a spare one. Parameters: state, of its forecast."""
     if part is None:
         return Fitted()

@@ -1,6 +1,6 @@
 import datetime
 import uuid
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -8,7 +8,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field
 
-from aquifer.accounts.access import Action, allowed, may, who
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.follow_up import LICENSED, FollowUp
 from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component
@@ -25,6 +25,7 @@ from aquifer.visits.schemas import (
     AdviceIn,
     AmendmentIn,
     BreachOut,
+    FollowUpOut,
     GuideOut,
     MovedOut,
     QuestionOut,
@@ -47,7 +48,7 @@ def read_guide(
     component: Query[list[Component] | None] = None,
     extra: Query[list[Extra] | None] = None,
     complaint: Annotated[str, Field(max_length=40, pattern=r"^[a-z_]*$")] = "",
-) -> dict[str, Any]:
+) -> GuideOut:
     """The procedures of a visit with everything that holds their steps, for what is planned or due, or as asked."""
     by = who(request)
     heater = of_visit(heater_id)
@@ -56,32 +57,37 @@ def read_guide(
     if component is not None and not extra:
         # Whoever joins a visit under way gets what it takes up besides too.
         extra = guide.extras_under_way(heater.pk, component)
-    told = guide.read(heater, by, timezone.localdate(), component, extra or [], complaint)
-    return told | {"may_override": may(by.role, Action.OVERRIDE)}
+    return guide.read(heater, by, timezone.localdate(), component, extra or [], complaint)
 
 
 @router.post("/visits/begun", response=SyncOut, auth=allowed(Action.RECORD_VISIT))
-def sync(request: HttpRequest, payload: SyncIn) -> dict[str, Any]:
+def sync(request: HttpRequest, payload: SyncIn) -> SyncOut:
     """Take what a device tells of a visit, each tap once, and tell it what others told."""
     told = event_log.sync(payload, who(request))
-    visit = told.pop("visit")
-    return told | {"recorded": _told(visit, True) if visit else None}
+    return {
+        "client_id": told.client_id,
+        "components": told.components,
+        "events": told.events,
+        "refused": told.refused,
+        "cursor": told.cursor,
+        "recorded": _told(told.visit, True) if told.visit else None,
+    }
 
 
 @router.get("/visits/questions", response=list[QuestionOut], auth=allowed(Action.OVERRIDE))
-def questions(request: HttpRequest) -> list[dict[str, Any]]:
+def questions(request: HttpRequest) -> list[QuestionOut]:
     """What the lead was asked from visits in the last two days, the unanswered first."""
     return event_log.questions(timezone.now() - datetime.timedelta(days=2))
 
 
 @router.get("/visits/breaches", response=list[BreachOut], auth=allowed(Action.OVERRIDE))
-def breaches(request: HttpRequest) -> list[dict[str, Any]]:
+def breaches(request: HttpRequest) -> list[BreachOut]:
     """What was done at visits in the last two days although it was held, or is licensed to others."""
     return event_log.breaches(timezone.now() - datetime.timedelta(days=2))
 
 
 @router.get("/visits/marked", response=list[StepMarkedOut], auth=allowed(Action.OVERRIDE))
-def steps_marked(request: HttpRequest) -> list[dict[str, Any]]:
+def steps_marked(request: HttpRequest) -> list[StepMarkedOut]:
     """The steps that were done otherwise than the guide allows in the last twelve months."""
     return marks.by_step(timezone.localdate() - datetime.timedelta(days=365))
 
@@ -93,7 +99,7 @@ def advise(request: HttpRequest, question_id: uuid.UUID, payload: AdviceIn) -> S
 
 
 @router.post("/visits", response={200: VisitOut, 201: VisitOut}, auth=allowed(Action.RECORD_VISIT))
-def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
+def record(request: HttpRequest, payload: VisitIn) -> Status[VisitOut]:
     """Record a visit once, whatever happens on the way, and answer with what it moved and what it asks for next."""
     by = who(request)
     visit, known = record_visit(payload, by, timezone.localdate(), request.headers.get("User-Agent", ""))
@@ -104,20 +110,20 @@ def record(request: HttpRequest, payload: VisitIn) -> Status[dict[str, Any]]:
 
 
 @router.post("/visits/{visit_id}/amendments", response={201: list[MovedOut]}, auth=allowed(Action.RECORD_VISIT))
-def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Status[list[dict[str, Any]]]:
+def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Status[list[MovedOut]]:
     """Put something right in a record, or add to it; the record itself stays as it was."""
     return Status(201, _worded(amend(visit_id, payload, who(request), timezone.localdate())))
 
 
-def _worded(moved: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def _worded(moved: list[MovedOut]) -> list[MovedOut]:
     """What moved, its figures in the company's units."""
     units = units_shown()
     return [{**one, "sentence": worded(one["sentence"], units)} for one in moved]
 
 
-def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> dict[str, Any]:
+def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> VisitOut:
     units = units_shown()
-    follow = [
+    follow: list[FollowUpOut] = [
         {
             "what": one.get_what_display(),
             "why": [worded(line, units) for line in one.why],

@@ -7,7 +7,7 @@ knew of when it was tapped. Between devices that did not know of each other any 
 import datetime
 import uuid
 from collections.abc import Iterable
-from typing import Any
+from dataclasses import dataclass
 
 from django.db import transaction
 from django.db.models import Max, OuterRef, Subquery, Value
@@ -19,25 +19,41 @@ from aquifer.accounts.models import User
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures.library import Library, library
 from aquifer.core.procedures.visit import STEPS, Stand, step_named
+from aquifer.core.vocabulary import Component
 from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.transactions import retried
 from aquifer.visiting import stand
 from aquifer.visiting.heater import of_visit
-from aquifer.visits.models import Begun, Event, EventKind
-from aquifer.visits.schemas import AdviceIn, EventIn, SyncIn
+from aquifer.visits.models import Begun, Event, EventKind, Visit
+from aquifer.visits.schemas import AdviceIn, BreachOut, EventBody, EventIn, EventOut, QuestionOut, RefusedOut, SyncIn
 from aquifer.visits.words import step_words, units_shown
 
 OPEN_FOR = datetime.timedelta(hours=14)
 """A visit begun and not recorded for so long is no longer gone on with by others. Assumption: a long working day."""
+Answer = str | float | bool
 OFFICE = uuid.uuid5(uuid.NAMESPACE_URL, "aquifer:office")
 """The device of what is told from the office."""
 _BODY = ("choice", "name", "why", "field", "value", "of")
 
 
+@dataclass(frozen=True)
+class Synced:
+    """Where all devices of a visit meet."""
+
+    client_id: uuid.UUID
+    components: list[Component]
+    events: list[EventOut]
+    """After what the device knew."""
+    refused: list[RefusedOut]
+    cursor: int
+    visit: Visit | None
+    """It, once it is recorded."""
+
+
 @retried
-def sync(payload: SyncIn, by: User) -> dict[str, Any]:
+def sync(payload: SyncIn, by: User) -> Synced:
     """Take what a device tells of a visit, each event once, and tell what it does not know yet.
 
     A visit begun at a heater at which another one is under way joins that.
@@ -51,14 +67,8 @@ def sync(payload: SyncIn, by: User) -> dict[str, Any]:
             stand.keep(begun, in_order(begun))
     new = begun.events.filter(pk__gt=payload.after).select_related("by")
     cursor = begun.events.aggregate(last=Max("pk"))["last"] or 0
-    return {
-        "client_id": begun.client_id,
-        "components": begun.components,
-        "events": [told(one) for one in new],
-        "refused": refused,
-        "cursor": cursor,
-        "visit": begun.visit,
-    }
+    components = [Component(one) for one in begun.components]
+    return Synced(begun.client_id, components, [told(one) for one in new], refused, cursor, begun.visit)
 
 
 def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
@@ -99,10 +109,11 @@ MOST_CLOCK = 1_000_000
 """Above it nobody tapped: a count near the end of its range would leave no number for the taps that follow."""
 
 
-def _take(begun: Begun, payload: SyncIn, by: User) -> list[dict[str, Any]]:
+def _take(begun: Begun, payload: SyncIn, by: User) -> list[RefusedOut]:
     there = Event.objects.filter(client_id__in=[one.client_id for one in payload.events])
     known = dict(there.values_list("client_id", "begun__heater"))
-    refused, taken = [], []
+    refused: list[RefusedOut] = []
+    taken = []
     for one in payload.events:
         if one.client_id in known:
             if known[one.client_id] != begun.heater_id:
@@ -178,11 +189,12 @@ def _against_taking_back(begun: Begun, one: EventIn, by: User) -> str:
     return ""
 
 
-def told(one: Event) -> dict[str, Any]:
+def told(one: Event) -> EventOut:
     """An event as devices are told it."""
+    body: EventBody = one.body
     return {
         "client_id": one.client_id, "number": one.pk, "known": one.known, "device": one.device, "clock": one.clock,
-        "at": one.at, "by": one.by.name, "kind": one.kind, "step": one.step, **one.body,
+        "at": one.at, "by": one.by.name, "kind": EventKind(one.kind), "step": one.step, **body,
     }  # fmt: skip
 
 
@@ -193,7 +205,7 @@ def in_effect(events: Iterable[Event]) -> list[Event]:
     return [one for one in every if str(one.client_id) not in back and one.kind != EventKind.TOOK_BACK]
 
 
-def answers(events: Iterable[Event]) -> dict[str, Any]:
+def answers(events: Iterable[Event]) -> dict[str, Answer]:
     """What was answered last to each question. Parameters: events in effect, in order."""
     found = {one.body["field"]: one.body.get("value") for one in events if one.kind == EventKind.ANSWERED}
     # A measured nothing is an answer, and equals False.
@@ -205,7 +217,7 @@ def in_order(begun: Begun) -> list[Event]:
     return list(begun.events.select_related("by"))
 
 
-def record(begun: Begun | None) -> tuple[list[dict[str, Any]], dict[str, Any], Stand | None]:
+def record(begun: Begun | None) -> tuple[list[dict[str, object]], dict[str, Answer], Stand | None]:
     """For the record: what was done step by step, with what is to be looked at; what was answered; and where it
     stands."""
     if begun is None:
@@ -241,9 +253,10 @@ def _ladder_words(one: Event, every: Library) -> dict[str, str]:
     return {"words": f"{step.do} {shown}".strip()}
 
 
-def breaches(since: datetime.datetime) -> list[dict[str, Any]]:
+def breaches(since: datetime.datetime) -> list[BreachOut]:
     """What was done at visits although it was held or licensed to others, the newest first."""
-    rows, units = [], units_shown()
+    rows: list[BreachOut] = []
+    units = units_shown()
     found = Begun.objects.exclude(marks=[]).filter(at__gte=since).select_related("heater__site")
     for begun in found.prefetch_related("events__by").order_by("-at"):
         by_id = {str(one.client_id): one for one in begun.events.all()}
@@ -261,12 +274,13 @@ def breaches(since: datetime.datetime) -> list[dict[str, Any]]:
     return rows
 
 
-def questions(since: datetime.datetime) -> list[dict[str, Any]]:
+def questions(since: datetime.datetime) -> list[QuestionOut]:
     """What the lead was asked from visits, the unanswered first, then the newest."""
     asked = Event.objects.filter(kind=EventKind.ASKED, received_at__gte=since)
     asked = asked.select_related("by", "begun__heater__site").prefetch_related("begun__events")
     advised = {one.body["of"]: one for one in Event.objects.filter(kind=EventKind.ADVISED, received_at__gte=since)}
-    rows, units = [], units_shown()
+    rows: list[QuestionOut] = []
+    units = units_shown()
     for one in asked.order_by("-received_at"):
         advice = advised.get(str(one.client_id))
         rows.append(

@@ -1,7 +1,6 @@
 """What was found at a visit, from what was answered at its steps: one rule, here."""
 
 from collections.abc import Mapping
-from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -22,16 +21,16 @@ _OF_THE_NEW = {
 """What is told of a part that was fitted, beside what was found at the old one."""
 _READINGS = {"look": {"taps", "ohms", "co_ppm", "kind"}}
 """Answers of a group that are readings and no findings."""
-_READ: TypeAdapter[Any] = TypeAdapter(list[FindingIn])
+_READ: TypeAdapter[list[FindingIn]] = TypeAdapter(list[FindingIn])
 
 
-def findings_of(answers: Mapping[str, Any], method: str) -> list[Any]:
+def findings_of(answers: Mapping[str, object], method: str) -> list[FindingIn]:
     """The findings of a visit; what was skipped or not looked at is left out.
 
     Parameters: answers by field; method, how a flush is done where nobody says. Raises: Invalid naming the answer that
     cannot be.
     """
-    groups: dict[str, dict[str, Any]] = {}
+    groups: dict[str, dict[str, object]] = {}
     for name, value in answers.items():
         group, _, field = name.partition(".")
         # A measured nothing is a reading, and equals False.
@@ -40,7 +39,7 @@ def findings_of(answers: Mapping[str, Any], method: str) -> list[Any]:
     if (outlet := answers.get(OUTLET)) is not None:
         # A dry outlet is a finding, too: it takes back that the valve dripped.
         groups.setdefault("look", {})["valve_drips"] = outlet in RUNS
-    found: list[dict[str, Any]] = []
+    found: list[dict[str, object]] = []
     for group, task in _TASKS.items():
         told = groups.get(group, {})
         if told.pop("skipped", False):
@@ -58,7 +57,7 @@ def findings_of(answers: Mapping[str, Any], method: str) -> list[Any]:
     upkeep = groups.get("upkeep", {})
     found += [{"task": "upkeep", "item": item, "fouling": fouling} for item, fouling in upkeep.items()]
     try:
-        return _READ.validate_python(found)  # type: ignore[no-any-return]
+        return _READ.validate_python(found)
     except ValidationError as error:
         wrong = {".".join(str(part) for part in one["loc"][2:]) or "answers": one["msg"] for one in error.errors()}
         said = "; ".join(f"{name}: {why}" for name, why in wrong.items())

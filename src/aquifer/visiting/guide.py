@@ -2,16 +2,17 @@
 
 import datetime
 from collections.abc import Collection, Iterable, Mapping
-from typing import Any
 
 from django.db.models import Q
 from django.utils import timezone
 
+from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
 from aquifer.core import equipment, measuring
 from aquifer.core.judgement import Judgement, Moment, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
+from aquifer.core.judgement.table import Answer
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.observations import Observation, looked_at
 from aquifer.core.parameters import SCALE, SEDIMENT, WATER
@@ -22,7 +23,7 @@ from aquifer.core.procedures.document import document
 from aquifer.core.procedures.sequence import METHODS
 from aquifer.core.procedures.state import Rates, State, fuel_of
 from aquifer.core.units import Quantity, System, Unit, worded
-from aquifer.core.vocabulary import Component, FlushMethod, Method
+from aquifer.core.vocabulary import Component, FlushMethod, Method, UpkeepItem
 from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
@@ -32,6 +33,7 @@ from aquifer.stock.lists import fitted
 from aquifer.visiting import event_log, on_record, stand
 from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Begun, Extra
+from aquifer.visits.schemas import BegunOut, CarriedOut, GuideOut, MomentOut, ObservationOut
 from aquifer.visits.words import figure_told, units_shown
 
 SOON_DAYS = 45
@@ -60,7 +62,7 @@ def read(
     components: Iterable[Component] | None,
     extras: Collection[Extra] = (),
     complaint: str = "",
-) -> dict[str, Any]:
+) -> GuideOut:
     """Everything that a device needs to lead through a visit; a fixed number of queries.
 
     Parameters: components to be served, or None for what is planned today, else for what is due; extras besides.
@@ -74,7 +76,7 @@ def read(
     features = list(Feature.objects.filter(site=heater.site_id, gone=False))
     sized = _sized(heater, forecasts, parts)
     moments, upkeep, judged = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
-    cleaned = [one["item"] for one in upkeep if one["due_on"] <= today + datetime.timedelta(days=SOON_DAYS)]
+    cleaned = [one.item for one in upkeep if one.due_on <= today + datetime.timedelta(days=SOON_DAYS)]
     begun = event_log.under_way(heater.pk)
     joins = begun is not None and components is not None and set(begun.components) == due
     plan = begun.plan if begun is not None and joins and begun.plan else None
@@ -95,7 +97,9 @@ def read(
         State.read(plan["start"]),
         Rates(**plan["rates"]),
     )
-    return guide | {
+    return {
+        **guide,
+        "may_override": may(by.role, Action.OVERRIDE),
         "on_record": on_record.of_pieces(heater, parts, features, units),
         "to_know": [*_called_for(heater, today), *on_record.to_know(heater, parts, features, units)],
         "left_as": _left_words(left) or ("" if heater.kind_seen else NOT_SEEN),
@@ -103,9 +107,9 @@ def read(
         "components": sorted(due),
         "begun": _begun(begun),
         "possible": [one for one in Component if heater.kind_seen and one in forecasts and one is not Component.TANK],
-        "flush_method": plan["flush_method"],
+        "flush_method": FlushMethod(plan["flush_method"]),
         "figures": [figure_told(one, units) for one in calculators.filled(sized) if one.calculator.fits(kind)],
-        "upkeep": plan["upkeep"],
+        "upkeep": [UpkeepItem(one) for one in plan["upkeep"]],
         "extras": sorted(plan["extras"]),
         "complaint": plan.get("complaint", ""),
         "parts": _carried(kind, due, forecasts, parts),
@@ -130,7 +134,7 @@ def _called_for(heater: Heater, today: datetime.date) -> list[str]:
     return lines
 
 
-def _observation(one: Observation) -> dict[str, Any]:
+def _observation(one: Observation) -> ObservationOut:
     return {
         "field": one.field,
         "ask": one.ask,
@@ -172,7 +176,7 @@ def _advised(
 
 def _carried(
     kind: HeaterKind, due: set[Component], forecasts: dict[Component, Forecast], parts: dict[PartKind, Part]
-) -> list[dict[str, Any]]:
+) -> list[CarriedOut]:
     """Parts that the visit may need, the likeliest first."""
     found: dict[str, float] = {}
     for component in sorted(due):
@@ -185,11 +189,11 @@ def _carried(
     return [{"part": part, "probability": share} for part, share in sorted(likely, key=lambda one: -one[1])]
 
 
-def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
+def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> MomentOut:
     return {
         "rule": one.rule,
         "question": one.question,
-        "answers": [{"field": answer.field, "above": answer.above} for answer in one.answers],
+        "answers": [{"field": answer.field, "above": _above(answer)} for answer in one.answers],
         "cases": [
             {
                 "at": list(case.at),
@@ -204,6 +208,12 @@ def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
     }
 
 
+def _above(one: Answer) -> float | None:
+    """Where a number begins to matter, once it was told for this heater."""
+    assert not callable(one.above)
+    return one.above
+
+
 def _left_words(left: LeftAs | None) -> str:
     """How an earlier visit left a heater, in words; empty where it was left fit to run."""
     if left is None:
@@ -212,7 +222,7 @@ def _left_words(left: LeftAs | None) -> str:
     return f"{why}. {left.by}, {left.at.astimezone():%d %B %Y}."
 
 
-def _begun(found: Begun | None) -> dict[str, Any] | None:
+def _begun(found: Begun | None) -> BegunOut | None:
     if found is None:
         return None
     return {

@@ -3,7 +3,6 @@
 import dataclasses
 import datetime
 from collections.abc import Mapping
-from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Max, Q
@@ -36,9 +35,10 @@ from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
 from aquifer.visits import pressure, readings
 from aquifer.visits.models import Amendment, Begun, Event, EventKind, Finding, Visit
-from aquifer.visits.schemas import AmendmentIn, VisitIn
+from aquifer.visits.schemas import AmendmentIn, FindingIn, MovedOut, ValveReplacementIn, VisitIn
 from aquifer.visits.words import finding_words, units_shown
 
+Value = str | float | bool
 _STATE = {
     Component.SEDIMENT: "depth_mm",
     Component.SCALE: "thickness_mm",
@@ -119,7 +119,7 @@ def _begun(payload: VisitIn) -> Begun | None:
     return begun and (begun.joined or begun)
 
 
-def _findings(payload: VisitIn, answers: dict[str, Any], steps: list[dict[str, Any]]) -> list[Any]:
+def _findings(payload: VisitIn, answers: Mapping[str, object], steps: list[dict[str, object]]) -> list[FindingIn]:
     """What was found, from the events where there are any; a visit that was ended early may have found nothing, and one
     at which something was read or seen has found that."""
     told = findings_of(answers, Company.current().flush_method) or payload.findings
@@ -128,7 +128,7 @@ def _findings(payload: VisitIn, answers: dict[str, Any], steps: list[dict[str, A
     return told
 
 
-def _learn(heater: Heater, stood: Stand | None, answers: Mapping[str, Any]) -> None:
+def _learn(heater: Heater, stood: Stand | None, answers: Mapping[str, object]) -> None:
     """What a heater is and how it is lit, where nobody had looked before and it was seen at this visit."""
     if not heater.kind_seen and (kind := answers.get("look.kind")) in list(HeaterKind):
         heater.kind, heater.kind_seen, heater.version = str(kind), True, heater.version + 1
@@ -217,18 +217,18 @@ def _ask_about_archive(visit: Visit, heater: Heater, by: User, today: datetime.d
 
 
 def _ask_about_licences(
-    visit: Visit, heater: Heater, findings: list[Any], by: User, supervisor: User | None, today: datetime.date
+    visit: Visit, heater: Heater, findings: list[FindingIn], by: User, supervisor: User | None, today: datetime.date
 ) -> None:
     """Licensed work that nobody at the visit holds a license for, and an apprentice's under somebody who tapped
     nothing, is kept and put before the office."""
-    licensed = [one.task for one in findings if one.task in _LICENSED]
+    licensed = [_LICENSED[task] for one in findings if (task := Task(one.task)) in _LICENSED]
     if not licensed:
         return
     people = [by, *([supervisor] if supervisor else [])]
     if not any("plumbing" in one.licences_held for one in people):
-        words = f"{by.name} recorded a {_LICENSED[licensed[0]]} without a plumbing license: look at it."
+        words = f"{by.name} recorded a {licensed[0]} without a plumbing license: look at it."
     elif supervisor and not Event.objects.filter(begun__visit=visit, by=supervisor).exists():
-        words = f"{by.name} recorded a {_LICENSED[licensed[0]]} under {supervisor.name}, who tapped nothing: ask them."
+        words = f"{by.name} recorded a {licensed[0]} under {supervisor.name}, who tapped nothing: ask them."
     else:
         return
     OpenEnd.objects.create(
@@ -237,10 +237,10 @@ def _ask_about_licences(
     )  # fmt: skip
 
 
-def _ask_about_valve(visit: Visit, heater: Heater, findings: list[Any], by: User, today: datetime.date) -> None:
+def _ask_about_valve(visit: Visit, heater: Heater, findings: list[FindingIn], by: User, today: datetime.date) -> None:
     """A relief valve that passes less than its heater puts in protects nobody: it is put before the office."""
     for one in findings:
-        if one.task != Task.RELIEF_VALVE_REPLACEMENT or not one.rating_kw or not heater.input_kw:
+        if not isinstance(one, ValveReplacementIn) or not one.rating_kw or not heater.input_kw:
             continue
         if one.rating_kw < heater.input_kw:
             words = worded(
@@ -263,15 +263,15 @@ LEFT = "Left as it is: "
 
 
 def _found(
-    visit: Visit, heater: Heater, findings: list[Any], amendment: Amendment | None = None
-) -> list[dict[str, Any]]:
+    visit: Visit, heater: Heater, findings: list[FindingIn], amendment: Amendment | None = None
+) -> list[MovedOut]:
     """Append findings and answer with what they moved."""
     before = _standings(heater.pk)
     first = (visit.findings.aggregate(last=Max("sequence"))["last"] or 0) + 1
     for sequence, finding in enumerate(findings, first if amendment else 0):
         _append(visit, heater, sequence, finding, amendment)
     ids = {heater.pk} if heater.archived_at is None else set()
-    if any(one.task == Task.PRESSURE_TEST for one in findings) and pressure.keep(
+    if any(Task(one.task) is Task.PRESSURE_TEST for one in findings) and pressure.keep(
         [heater.site_id], amendment.by if amendment else visit.recorded_by
     ):
         ids |= set(Heater.objects.in_service().filter(site=heater.site_id).values_list("pk", flat=True))
@@ -281,7 +281,7 @@ def _found(
 
 
 @retried
-def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -> list[dict[str, Any]]:
+def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -> list[MovedOut]:
     """Put something right in a visit's record, or add to it, once; what was recorded stays and is told with it.
 
     Returns: what it moved in the forecast. Raises: NotFound, Invalid naming the field.
@@ -345,7 +345,7 @@ def _supervisor(payload: VisitIn, by: User) -> User | None:
     return supervisor
 
 
-def _check(findings: list[Any], on: datetime.date, heater: Heater, today: datetime.date) -> None:
+def _check(findings: list[FindingIn], on: datetime.date, heater: Heater, today: datetime.date) -> None:
     wrong: dict[str, str] = {}
     if on > today:
         wrong["on"] = f"{on} is in the future"
@@ -364,7 +364,9 @@ def _check(findings: list[Any], on: datetime.date, heater: Heater, today: dateti
         raise Invalid("Not recorded. " + "; ".join(f"{k}: {v}" for k, v in wrong.items()), "visit.invalid", wrong)
 
 
-def _append(visit: Visit, heater: Heater, sequence: int, finding: Any, amendment: Amendment | None = None) -> None:
+def _append(
+    visit: Visit, heater: Heater, sequence: int, finding: FindingIn, amendment: Amendment | None = None
+) -> None:
     task = Task(finding.task)
     kind = _PARTS.get(LOOKED_AT[task]) if task in LOOKED_AT else None
     part = Part.objects.filter(heater=heater, kind=kind, removed_on__isnull=True).first() if kind else None
@@ -388,7 +390,7 @@ def _append(visit: Visit, heater: Heater, sequence: int, finding: Any, amendment
     )  # fmt: skip
 
 
-def _fit(heater: Heater, kind: PartKind, old: Part | None, on: datetime.date, values: dict[str, Any]) -> Part:
+def _fit(heater: Heater, kind: PartKind, old: Part | None, on: datetime.date, values: dict[str, Value]) -> Part:
     """The new part: what was said of it, and as the old one what somebody compared."""
     alike = values.pop("alike", False)
     kept = {name: getattr(old, name) for name in _ALIKE} if old and alike else {}
@@ -398,7 +400,7 @@ def _fit(heater: Heater, kind: PartKind, old: Part | None, on: datetime.date, va
     return Part.objects.create(heater=heater, kind=kind, fitted_on=on, **{**kept, **values})
 
 
-def _fit_told(heater: Heater, answers: Mapping[str, Any], on: datetime.date) -> None:
+def _fit_told(heater: Heater, answers: Mapping[str, object], on: datetime.date) -> None:
     """Parts that are told as fitted by their kind, each once a day."""
     for kind in sorted(parts_of(HeaterKind(heater.kind))):
         if answers.get(f"fitted.{kind}") is not True:
@@ -426,7 +428,7 @@ def _off_the_truck(visit: Visit, by: User) -> None:
             take(by, NAMES.get(part.kind, part.kind.replace("_", " ")))
 
 
-def _put_right(part: Part, values: dict[str, Any]) -> Part:
+def _put_right(part: Part, values: dict[str, Value]) -> Part:
     for name, value in values.items():
         if name != "alike" and value != "":
             setattr(part, name, value)
@@ -468,8 +470,8 @@ def _or(measured: float | None, known: float | None) -> float | None:
 
 
 def _moved(
-    before: dict[Component, Standing], after: dict[Component, Standing], findings: list[Any]
-) -> list[dict[str, Any]]:
+    before: dict[Component, Standing], after: dict[Component, Standing], findings: list[FindingIn]
+) -> list[MovedOut]:
     found: dict[Component, Found] = {}
     for finding in findings:
         task = Task(finding.task)
@@ -490,7 +492,13 @@ def _moved(
             replaced=known.replaced or task in _REPLACEMENTS,
         )
     return [
-        {**dataclasses.asdict(one), "before_on": _iso(one.before_on), "after_on": _iso(one.after_on)}
+        {
+            "component": one.component,
+            "before_on": _iso(one.before_on),
+            "after_on": _iso(one.after_on),
+            "days": one.days,
+            "sentence": one.sentence,
+        }
         for one in (moved(before.get(component), after[component], found.get(component)) for component in after)
     ]
 

@@ -8,7 +8,7 @@ import datetime
 import io
 from collections.abc import Mapping
 from decimal import Decimal
-from typing import Any
+from typing import TypedDict
 
 from django.core.files.storage import default_storage
 from reportlab.lib.enums import TA_LEFT
@@ -47,6 +47,7 @@ from aquifer.visiting.drawn_section import seen_inside
 from aquifer.visits import readings
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, EventKind, Finding, Visit
+from aquifer.visits.schemas import MovedOut
 from aquifer.visits.words import step_words, units_shown
 
 _OWNER = {
@@ -67,6 +68,8 @@ MOST_PHOTOGRAPHS = 8
 PICTURE_WIDTH, PICTURE_HEIGHT = 76 * mm, 70 * mm
 LOGO_WIDTH, LOGO_HEIGHT = 50 * mm, 16 * mm
 _INK, _SOFT = "#1d2a30", "#4d5b60"
+Cell = list[Flowable] | str
+"""Of a table."""
 _BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10.5, leading=15, textColor=_INK, alignment=TA_LEFT)
 _SMALL = ParagraphStyle("small", parent=_BODY, fontSize=9, leading=12, textColor=_SOFT)
 _TITLE = ParagraphStyle("title", parent=_BODY, fontName="Helvetica-Bold", fontSize=17, leading=21, spaceAfter=2)
@@ -75,7 +78,29 @@ _HEAD = ParagraphStyle(
 )
 
 
-def content(visit: Visit, office: bool = False) -> dict[str, Any]:
+class Told(TypedDict):
+    """What a report says, section by section."""
+
+    title: str
+    about: str
+    by: str
+    ended: list[str]
+    done: list[str]
+    means: list[str]
+    agreed: list[str]
+    left: list[str]
+    next: list[str]
+    proposed: list[str]
+    owner: list[str]
+    year: list[str]
+    shut_off: list[str]
+    looked_at: list[str]
+    noted: list[str]
+    note: str
+    photographs: list[tuple[Attachment | None, Attachment]]
+
+
+def content(visit: Visit, office: bool = False) -> Told:
     """What the report says, section by section. Parameters: visit, with its heater, site and customer; office, with
     what somebody of ours should look at."""
     heater, site, units = visit.heater, visit.heater.site, units_shown()
@@ -168,7 +193,7 @@ def _setting(visit: Visit) -> str:
     return "Leave the setting where it is; hotter water scalds and makes more deposit."
 
 
-def _moved(one: dict[str, Any]) -> str:
+def _moved(one: MovedOut) -> str:
     """Whether we come sooner or later than was thought before the visit."""
     days = one.get("days") or 0
     if abs(days) < LITTLE_DAYS:
@@ -293,26 +318,28 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
         title=told["title"], author=Company.current().name, invariant=True,
     )  # fmt: skip
     section = seen_inside(visit)
-    flow: list[Any] = [*_logo(), Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
+    flow: list[Flowable] = [*_logo(), Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
     flow.append(Paragraph(_safe(told["by"]), _SMALL))
-    for name, head in (
-        ("ended", "How it is left, and why"),
-        ("done", "What we did and saw"),
-        ("means", "What it means"),
-        ("agreed", "What you agreed to"),
-        ("left", "Before we left"),
-        ("proposed", "What we propose"),
-        ("next", "When we come again"),
-        ("owner", "What you can do yourself"),
-        ("year", "Once a year, if you like"),
-        ("shut_off", "Where it is shut off"),
-        ("looked_at", "For the office: to be looked at"),
-        ("noted", "For the office: noted at the visit"),
+    for head, points in (
+        ("How it is left, and why", told["ended"]),
+        ("What we did and saw", told["done"]),
     ):
-        if told[name]:
-            flow += [Paragraph(head, _HEAD), _points(told[name])]
-        if name == "done" and section:
-            flow += [Spacer(1, 2 * mm), section]
+        flow += _section(head, points)
+    if told["done"] and section:
+        flow += [Spacer(1, 2 * mm), section]
+    for head, points in (
+        ("What it means", told["means"]),
+        ("What you agreed to", told["agreed"]),
+        ("Before we left", told["left"]),
+        ("What we propose", told["proposed"]),
+        ("When we come again", told["next"]),
+        ("What you can do yourself", told["owner"]),
+        ("Once a year, if you like", told["year"]),
+        ("Where it is shut off", told["shut_off"]),
+        ("For the office: to be looked at", told["looked_at"]),
+        ("For the office: noted at the visit", told["noted"]),
+    ):
+        flow += _section(head, points)
     if told["note"]:
         flow += [Paragraph("Note", _HEAD), Paragraph(_safe(told["note"]), _BODY)]
     if told["photographs"]:
@@ -328,7 +355,11 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
     return out.getvalue()
 
 
-def _logo() -> list[Any]:
+def _section(head: str, points: list[str]) -> list[Flowable]:
+    return [Paragraph(head, _HEAD), _points(points)] if points else []
+
+
+def _logo() -> list[Flowable]:
     path = Company.current().logo
     if not path or not default_storage.exists(path):
         return []
@@ -341,8 +372,8 @@ def _logo() -> list[Any]:
 
 def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
     """Two in a row: as a piece was last time beside as it is now, else one after the other."""
-    rows: list[list[Any]] = []
-    alone: list[Any] = []
+    rows: list[list[Cell]] = []
+    alone: list[Cell] = []
     for before, now in photographs:
         cells = [cell for one in (before, now) if one is not None and (cell := _picture(one, one is before))]
         if len(cells) == 2:
@@ -358,7 +389,7 @@ def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
     )
 
 
-def _picture(one: Attachment, is_before: bool) -> list[Any] | None:
+def _picture(one: Attachment, is_before: bool) -> Cell | None:
     if not default_storage.exists(one.path):
         return None
     with default_storage.open(one.path) as file:

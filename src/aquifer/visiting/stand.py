@@ -3,7 +3,8 @@
 import datetime
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
-from typing import Any
+
+from typing_extensions import TypedDict
 
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
@@ -13,7 +14,7 @@ from aquifer.core.procedures.condition import Words
 from aquifer.core.procedures.ladder import with_ladders
 from aquifer.core.procedures.library import Library, library, practices_followed
 from aquifer.core.procedures.sequence import procedures_for
-from aquifer.core.procedures.state import Rates, State, as_found, elapsed, facts_of, rates_of
+from aquifer.core.procedures.state import PlainState, Rates, State, as_found, elapsed, facts_of, rates_of
 from aquifer.core.procedures.visit import EVENT_KINDS, Stand, told_by_reading
 from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
 from aquifer.forecasts.models import Forecast
@@ -24,6 +25,21 @@ HEIGHT_M = 1.2
 """Of the water in a tank that nobody has measured. Assumption."""
 COLDEST_C = 12.0
 """Of the cold water where nobody has measured it. Assumption."""
+
+
+class Plan(TypedDict, total=False):
+    """What a visit's guide follows from, as it is kept; those begun by older versions lack some of it."""
+
+    extras: list[str]
+    upkeep: list[str]
+    flush_method: str
+    practices: dict[str, str]
+    start: PlainState
+    rates: dict[str, float]
+    beliefs: dict[str, float]
+    complaint: str
+    complaint_steps: list[str]
+    kind_seen: bool
 
 
 def rates(heater: Heater) -> Rates:
@@ -45,7 +61,7 @@ def start(heater: Heater, now: datetime.datetime) -> State:
     return elapsed(State.read(left.state), max((now - left.at).total_seconds() / 60, 0.0), rates(heater))
 
 
-def library_of(heater: Heater, plan: Mapping[str, Any]) -> Library:
+def library_of(heater: Heater, plan: Plan) -> Library:
     """All procedures for a heater, the ladders of its complaints among them, by what was believed when a visit was
     planned."""
     words = (
@@ -54,7 +70,7 @@ def library_of(heater: Heater, plan: Mapping[str, Any]) -> Library:
     return with_ladders(library(), words, plan.get("beliefs", {})) if words else library()
 
 
-def order(kind: HeaterKind, components: Iterable[str], plan: Mapping[str, Any]) -> tuple[str, ...]:
+def order(kind: HeaterKind, components: Iterable[str], plan: Plan) -> tuple[str, ...]:
     """The procedures of a visit, from what is to be done. Parameters: plan, as it is kept with a visit."""
     extras = plan.get("extras", [])
     complaint = tuple(plan.get("complaint_steps", ()))
@@ -88,19 +104,19 @@ def plan_of(
     now: datetime.datetime,
     beliefs: Mapping[str, float],
     complaint: str = "",
-) -> dict[str, Any]:
+) -> Plan:
     """What a visit's guide follows from, kept with it: its events mean the same whatever changes meanwhile.
 
     Parameters: beliefs, of the heater, as a ladder takes them; complaint, the one that the visit is for.
     """
-    plan = {
+    plan: Plan = {
         "extras": list(extras), "upkeep": list(upkeep), "flush_method": method,
         "practices": Company.current().step_practices, "start": start(heater, now).plain(),
         "rates": asdict(rates(heater)), "beliefs": {name: round(share, 3) for name, share in beliefs.items()},
         "complaint": complaint, "kind_seen": heater.kind_seen,
     }  # fmt: skip
     thing = library_of(heater, plan).found.get(complaint)
-    return plan | {"complaint_steps": list(thing.then) if thing else []}
+    return {**plan, "complaint_steps": list(thing.then) if thing else []}
 
 
 def beliefs(forecasts: Iterable[Forecast]) -> dict[str, float]:

@@ -3,11 +3,11 @@
 import datetime
 from collections import Counter
 from collections.abc import Mapping
-from typing import Any
 
 from aquifer.core.procedures.library import library
 from aquifer.core.units import Quantity, Unit
 from aquifer.visits.models import Visit
+from aquifer.visits.schemas import StepMarkedOut
 from aquifer.visits.words import step_words, units_shown
 
 SAYS = {
@@ -28,7 +28,7 @@ def marked(visit: Visit, units: Mapping[Quantity, Unit] | None = None) -> list[s
     ]
 
 
-def _marked(visit: Visit) -> list[tuple[Mapping[str, Any], str, str]]:
+def _marked(visit: Visit) -> list[tuple[Mapping[str, str], str, str]]:
     return [
         (one, one["step"], kind)
         for one in visit.steps
@@ -37,11 +37,11 @@ def _marked(visit: Visit) -> list[tuple[Mapping[str, Any], str, str]]:
     ]
 
 
-def _why(one: Mapping[str, Any]) -> str:
+def _why(one: Mapping[str, str]) -> str:
     return f": {str(one['why']).rstrip('.')}" if one.get("why") else ""
 
 
-def by_step(since: datetime.date) -> list[dict[str, Any]]:
+def by_step(since: datetime.date) -> list[StepMarkedOut]:
     """The steps that were done otherwise than the guide allows at visits since a day, the most frequent first."""
     counts: Counter[tuple[str, str]] = Counter()
     for visit in Visit.objects.filter(on__gte=since).exclude(steps=[]).only("steps").iterator():

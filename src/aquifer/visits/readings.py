@@ -1,16 +1,16 @@
 """What was read off instruments at visits, as it stands: with what was put right later, and over the years."""
 
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any
 
 from aquifer.core.observations import BY_FIELD, OBSERVATIONS
 from aquifer.core.readings import READINGS, SEEN
 from aquifer.core.units import METRIC, Quantity, Unit, worded
 from aquifer.errors import Invalid
 from aquifer.visits.models import Finding, Visit
+from aquifer.visits.schemas import ReadingOut, ReadPointOut
 
 
-def told(answers: Mapping[str, Any]) -> dict[str, float]:
+def told(answers: Mapping[str, object]) -> dict[str, float]:
     """The readings among a visit's answers that are no part of a finding."""
     return {
         name: float(value)
@@ -22,7 +22,7 @@ def told(answers: Mapping[str, Any]) -> dict[str, float]:
     }
 
 
-def checked(answers: Mapping[str, Any]) -> dict[str, float]:
+def checked(answers: Mapping[str, object]) -> dict[str, float]:
     """The same, of an amendment. Raises: Invalid naming each that no instrument can read."""
     found = told(answers)
     wrong = {
@@ -44,7 +44,7 @@ def standing(visit: Visit) -> dict[str, float]:
     return found
 
 
-def told_in_words(answers: Mapping[str, Any]) -> dict[str, Any]:
+def told_in_words(answers: Mapping[str, object]) -> dict[str, object]:
     """What was seen or fitted among answers, and is no part of a finding."""
     return {
         name: value
@@ -53,7 +53,7 @@ def told_in_words(answers: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-def in_words(visit: Visit) -> dict[str, Any]:
+def in_words(visit: Visit) -> dict[str, object]:
     """The same of a visit, each as it was put right last."""
     found = told_in_words(visit.readings)
     for one in sorted(visit.amendments.all(), key=lambda one: (one.at, one.pk)):
@@ -66,7 +66,7 @@ def seen(visit: Visit) -> list[str]:
     return [f"{says[0].upper()}{says[1:]}: {words}" for _, says, words in _worded(in_words(visit))]
 
 
-def _worded(taken: Mapping[str, Any]) -> Iterator[tuple[str, str, str]]:
+def _worded(taken: Mapping[str, object]) -> Iterator[tuple[str, str, str]]:
     """Field, name and words of each of those that was told."""
     for name, (says, named) in SEEN.items():
         if name in taken:
@@ -81,7 +81,7 @@ def fitted(visit: Visit) -> list[str]:
     """Parts that were fitted and told by their kind alone, each with its build where somebody said it."""
     taken = in_words(visit)
     kinds = [name.removeprefix("fitted.") for name in taken if name.startswith("fitted.")]
-    builds = {kind: taken.get(f"fitted_build.{kind}", "") for kind in kinds}
+    builds = {kind: str(taken.get(f"fitted_build.{kind}") or "") for kind in kinds}
     return [f"new {kind.replace('_', ' ')}{', ' + build if build else ''}" for kind, build in builds.items()]
 
 
@@ -91,12 +91,12 @@ def words(readings: Mapping[str, float], units: Mapping[Quantity, Unit]) -> list
     return [f"{line[0].upper()}{line[1:]}" for line in told]
 
 
-def over_the_years(visits: Iterable[tuple[Visit, list[Finding]]]) -> list[dict[str, Any]]:
+def over_the_years(visits: Iterable[tuple[Visit, list[Finding]]]) -> list[ReadingOut]:
     """Every kind of reading that was ever taken at a heater, with its points in time.
 
     Parameters: its visits in their order, each with the findings that stand.
     """
-    points: dict[str, list[dict[str, Any]]] = {}
+    points: dict[str, list[ReadPointOut]] = {}
     for visit, findings in visits:
         taken = standing(visit)
         for finding in findings:
@@ -117,7 +117,7 @@ def over_the_years(visits: Iterable[tuple[Visit, list[Finding]]]) -> list[dict[s
 COLUMNS = ("heater", "on", "technician", "reading", "value", "unit", "visit")
 
 
-def exported() -> Iterator[dict[str, Any]]:
+def exported() -> Iterator[dict[str, object]]:
     """Every reading of every heater in service as it stands, a row each, in the units in which it is kept; and what was
     seen, in words and without a unit."""
     visits = Visit.objects.filter(heater__archived_at__isnull=True).select_related("heater", "recorded_by")

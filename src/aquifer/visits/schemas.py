@@ -2,12 +2,15 @@
 
 import datetime
 import uuid
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NotRequired
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints, field_validator
+from pydantic import ConfigDict, Field, StringConstraints, WithJsonSchema, field_validator
+from typing_extensions import TypedDict
 
 from aquifer.core.place import Severity
+from aquifer.core.procedures.document import Guide
+from aquifer.core.procedures.formula import Tree
 from aquifer.core.readings import READINGS
 from aquifer.core.vocabulary import (
     Alloy,
@@ -26,7 +29,7 @@ from aquifer.core.vocabulary import (
     VesselPin,
 )
 from aquifer.visits.models import EventKind, Extra
-from aquifer.wire import Day
+from aquifer.wire import Day, WrittenDay
 
 
 class _Payload(Schema):
@@ -243,15 +246,15 @@ class AmendmentIn(_Payload):
     why: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300, pattern=r"^[^\x00]*$")]
 
 
-class MovedOut(Schema):
+class MovedOut(TypedDict):
     component: Component
-    before_on: datetime.date | None
-    after_on: datetime.date | None
+    before_on: WrittenDay | None
+    after_on: WrittenDay | None
     days: int | None
     sentence: str
 
 
-class FollowUpOut(Schema):
+class FollowUpOut(TypedDict):
     """Something that the visit asks to be done next; a quote for it is with the office."""
 
     what: str
@@ -259,7 +262,7 @@ class FollowUpOut(Schema):
     licensed: bool
 
 
-class VisitOut(Schema):
+class VisitOut(TypedDict):
     id: int
     client_id: uuid.UUID
     heater_id: int
@@ -268,13 +271,25 @@ class VisitOut(Schema):
     moved: list[MovedOut]
     follow_ups: list[FollowUpOut]
     already_recorded: bool
-    left_off: str = Field(description="Why the heater is left off, if it is.")
-    beside: list[str] = Field(description="What was sent just now and is not in the record, in words.")
+    left_off: Annotated[str, Field(description="Why the heater is left off, if it is.")]
+    beside: Annotated[list[str], Field(description="What was sent just now and is not in the record, in words.")]
 
 
-class EventOut(Schema):
+class EventBody(TypedDict, total=False):
+    """What some taps tell besides."""
+
+    choice: int
+    name: str
+    why: str
+    field: str
+    value: str | float | bool | None
+    of: uuid.UUID | None
+    go_on: bool
+
+
+class EventOut(EventBody):
     client_id: uuid.UUID
-    number: int = Field(description="Its place among what the server knows.")
+    number: Annotated[int, Field(description="Its place among what the server knows.")]
     known: int
     device: uuid.UUID
     clock: int
@@ -282,32 +297,27 @@ class EventOut(Schema):
     by: str
     kind: EventKind
     step: str
-    choice: int = 0
-    name: str = ""
-    why: str = ""
-    field: str = ""
-    value: str | float | bool | None = None
-    of: uuid.UUID | None = None
-    go_on: bool = False
 
 
-class RefusedOut(Schema):
+class RefusedOut(TypedDict):
     client_id: uuid.UUID
     message: str
 
 
-class SyncOut(Schema):
+class SyncOut(TypedDict):
     """Where all devices of a visit meet."""
 
-    client_id: uuid.UUID = Field(description="The visit's; another than the device's own if it was begun before.")
+    client_id: Annotated[
+        uuid.UUID, Field(description="The visit's; another than the device's own if it was begun before.")
+    ]
     components: list[Component]
-    events: list[EventOut] = Field(description="Of all devices, after what the device knew.")
+    events: Annotated[list[EventOut], Field(description="Of all devices, after what the device knew.")]
     refused: list[RefusedOut]
     cursor: int
-    recorded: VisitOut | None = None
+    recorded: NotRequired[VisitOut | None]
 
 
-class BegunOut(Schema):
+class BegunOut(TypedDict):
     """A visit that somebody began and that is not recorded yet."""
 
     client_id: uuid.UUID
@@ -317,16 +327,16 @@ class BegunOut(Schema):
     events: int
 
 
-class StepMarkedOut(Schema):
+class StepMarkedOut(TypedDict):
     """A step that was done otherwise than the guide allows."""
 
     step: str
     procedure: str
     says: str
-    visits: int = Field(description="At how many visits of the last twelve months.")
+    visits: Annotated[int, Field(description="At how many visits of the last twelve months.")]
 
 
-class BreachOut(Schema):
+class BreachOut(TypedDict):
     """Something that was done at a visit and that the lead is to look at."""
 
     heater_id: int
@@ -334,12 +344,12 @@ class BreachOut(Schema):
     heater: str
     by: str
     at: datetime.datetime
-    step: str = Field(description="What the step says to do.")
+    step: Annotated[str, Field(description="What the step says to do.")]
     kind: str
     about: str
 
 
-class QuestionOut(Schema):
+class QuestionOut(TypedDict):
     """What the lead is asked from a visit."""
 
     client_id: uuid.UUID
@@ -348,9 +358,9 @@ class QuestionOut(Schema):
     heater: str
     by: str
     at: datetime.datetime
-    step: str = Field(description="What the step says to do.")
+    step: Annotated[str, Field(description="What the step says to do.")]
     words: str
-    found: list[str] = Field(description="What was answered at the visit so far, the last first.")
+    found: Annotated[list[str], Field(description="What was answered at the visit so far, the last first.")]
     advice: str
     go_on: bool | None
 
@@ -360,153 +370,42 @@ class AdviceIn(_Payload):
     go_on: bool
 
 
-Condition = list[dict[str, list[str]]]
-
-
-Acts = dict[str, list[str]]
-
-
-class GuideOtherwiseOut(Schema):
-    says: str
-    then: list[str]
-    ends: str
-    instead: bool
-    sets: Acts
-    when: Condition
-
-
-class GuideStepOut(Schema):
-    """A step of a procedure; what it changes, shows and needs is told in the guide's fields."""
-
-    id: str
-    do: str
-    why: str
-    caution: str
-    tool: str
-    expect: str
-    part: str
-    minutes: float
-    figure: str
-    through: Acts
-    sets: Acts
-    proves: Acts
-    finds: Acts
-    least_s: float
-    needs: Condition
-    when: Condition
-    way_out: list[str]
-    out_says: str
-    asks: list[str]
-    licence: str
-    ends: str
-    joins: bool
-    otherwise: list[GuideOtherwiseOut]
-
-
-class GuideProcedureOut(Schema):
-    title: str
-    version: int
-    when: Condition
-    steps: list[GuideStepOut]
-
-
-class GuideOutOut(Schema):
-    """A way out of what holds a step."""
-
-    way_out: list[str]
-    out_says: str
-
-
-class GuideRuleOut(Schema):
-    """A state that hurts; a step that could lead to it is held."""
-
-    name: str
-    forbids: Condition
-    says: str
-    way_out: list[str]
-    out_says: str
-    by: dict[str, GuideOutOut] = Field(description="The way out for an act on one of these fields.")
-
-
-class GuideEndingOut(Schema):
-    """How a heater is left where the work ends early."""
-
-    title: str
-    leaves: str
-    closing: list[str]
-    licence: str
-    customer: str
-
-
-class GuideOutsideOut(Schema):
-    """Something that happens to a heater while it is worked on."""
-
-    name: str
-    says: str
-    widens: Acts
-    then: list[str]
-    ends: str
-    away: bool
-    when: Condition
-    reading: str
-    at_least: float
-
-
-class GuideFoundOut(Schema):
-    name: str
-    says: str
-    then: list[str]
-    when: Condition
-
-
-class GuideStateOut(Schema):
-    """What may be so: words for each field, low and high for level and heat."""
-
-    words: Acts
-    level: list[float]
-    hot_c: list[float]
-
-
-class GuideBandOut(Schema):
-    name: str
-    least: float
-    most: float
-
-
-class FigureInputOut(Schema):
+class FigureInputOut(TypedDict):
     name: str
     label: str
     unit: str
     low: float
     high: float
-    value: float = Field(description="What is known of the heater, or usual.")
-    field: str = Field(description="The reading that it is, if it is one.")
+    value: Annotated[float, Field(description="What is known of the heater, or usual.")]
+    field: Annotated[str, Field(description="The reading that it is, if it is one.")]
 
 
-class FigureOut(Schema):
+class FigureOut(TypedDict):
     """A calculator, filled in for the heater."""
 
     name: str
     title: str
     unit: str
-    tree: Any = Field(description="A number, an input's name, or an operation and its arguments.")
+    tree: Annotated[
+        Tree, WithJsonSchema({"description": "A number, an input's name, or an operation and its arguments."})
+    ]
     reads: str
     source: str
     writes: str
     inputs: list[FigureInputOut]
 
 
-class CarriedOut(Schema):
+class CarriedOut(TypedDict):
     part: str
     probability: float
 
 
-class MomentAnswerOut(Schema):
+class MomentAnswerOut(TypedDict):
     field: str
-    above: float | None = Field(description="Of a number: above it the answer is 'above', else 'below'.")
+    above: Annotated[float | None, Field(description="Of a number: above it the answer is 'above', else 'below'.")]
 
 
-class MomentCaseOut(Schema):
+class MomentCaseOut(TypedDict):
     at: list[str | None]
     verdict: str
     because: list[str]
@@ -514,12 +413,12 @@ class MomentCaseOut(Schema):
     licensed: bool
 
 
-class MomentSideOut(Schema):
+class MomentSideOut(TypedDict):
     says: str
     follows: bool
 
 
-class MomentOut(Schema):
+class MomentOut(TypedDict):
     """What a rule of judgement says of this heater for each answer that can be given."""
 
     rule: str
@@ -529,14 +428,14 @@ class MomentOut(Schema):
     sides: list[MomentSideOut]
 
 
-class LookOut(Schema):
+class LookOut(TypedDict):
     value: str
     words: str
-    severity: Severity | None = Field(description="None: as it should be.")
+    severity: Annotated[Severity | None, Field(description="None: as it should be.")]
     advice: str
 
 
-class ObservationOut(Schema):
+class ObservationOut(TypedDict):
     """Something that is looked at, and how it can look; the first is as it should be."""
 
     field: str
@@ -544,39 +443,48 @@ class ObservationOut(Schema):
     looks: list[LookOut]
 
 
-class GuideOut(Schema):
+class GuideOut(Guide):
     """All that a device needs to lead through a visit, without a signal too."""
 
     heater_id: int
     components: list[Component]
-    possible: list[Component] = Field(description="What this heater has that can be served.")
-    begun: BegunOut | None = Field(description="By somebody else or on another device, and not recorded yet.")
+    possible: Annotated[list[Component], Field(description="What this heater has that can be served.")]
+    begun: Annotated[BegunOut | None, Field(description="By somebody else or on another device, and not recorded yet.")]
     flush_method: FlushMethod
-    facts: dict[str, str]
-    start: GuideStateOut
-    left_as: str = Field(description="How an earlier visit left it, if it is not as one is left that runs.")
-    rates: dict[str, float] = Field(description="How fast level and heat can change at most.")
-    limits: dict[str, float]
-    fields: Acts
-    bands: dict[str, list[GuideBandOut]]
-    leaves: dict[str, Acts] = Field(description="How a heater is left, by kind of ending.")
-    order: list[str]
-    rules: list[GuideRuleOut]
-    endings: dict[str, GuideEndingOut]
-    outside: list[GuideOutsideOut]
-    found: list[GuideFoundOut]
-    procedures: dict[str, GuideProcedureOut]
+    left_as: Annotated[str, Field(description="How an earlier visit left it, if it is not as one is left that runs.")]
     figures: list[FigureOut]
     moments: list[MomentOut]
-    prepare: list[str] = Field(description="What the customer was asked to prepare.")
-    upkeep: list[UpkeepItem] = Field(description="What is cleaned at this visit.")
-    extras: list[str] = Field(description="What is taken up besides what is due.")
-    complaint: str = Field(description="The one that the visit is for.")
-    parts: list[CarriedOut] = Field(description="What the visit may need, the likeliest first.")
-    on_record: dict[str, str] = Field(
-        {}, description="What is known of each piece that a step is about, in words; none in a guide kept from before."
-    )
-    to_know: list[str] = Field([], description="The way in, what to bring, what was noted.")
-    usual_readings: dict[str, list[float]] = Field(description="Outside of these a reading is asked for once more.")
+    prepare: Annotated[list[str], Field(description="What the customer was asked to prepare.")]
+    upkeep: Annotated[list[UpkeepItem], Field(description="What is cleaned at this visit.")]
+    extras: Annotated[list[str], Field(description="What is taken up besides what is due.")]
+    complaint: Annotated[str, Field(description="The one that the visit is for.")]
+    parts: Annotated[list[CarriedOut], Field(description="What the visit may need, the likeliest first.")]
+    on_record: NotRequired[
+        Annotated[
+            dict[str, str],
+            Field(description="What is known of each piece that a step is about; none in a guide kept from before."),
+        ]
+    ]
+    to_know: NotRequired[Annotated[list[str], Field(description="The way in, what to bring, what was noted.")]]
+    usual_readings: Annotated[
+        dict[str, list[float]], Field(description="Outside of these a reading is asked for once more.")
+    ]
     may_override: bool
-    observations: list[ObservationOut] = Field([], description="What is looked at; none in a guide kept from before.")
+    observations: NotRequired[
+        Annotated[list[ObservationOut], Field(description="What is looked at; none in a guide kept from before.")]
+    ]
+
+
+class ReadPointOut(TypedDict):
+    on: datetime.date
+    value: float
+    by: str
+
+
+class ReadingOut(TypedDict):
+    """One kind of reading over the years, as it stands."""
+
+    field: str
+    says: str
+    unit: Annotated[str, Field(description="A quantity, or a unit as it is written.")]
+    points: list[ReadPointOut]

@@ -1,7 +1,6 @@
 """Findings in the words of the trade."""
 
 from collections.abc import Mapping
-from typing import Any
 
 from aquifer.company.models import Company
 from aquifer.core import details
@@ -12,6 +11,7 @@ from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, word
 from aquifer.core.vocabulary import Task
 from aquifer.heaters.models import Part
 from aquifer.visits.models import Finding
+from aquifer.visits.schemas import FigureOut
 
 _METHOD = {
     "pressure_blowout": "Pressure flush",
@@ -167,7 +167,7 @@ def _joined(first: str, rest: list[str]) -> str:
     return f"{first}: {', '.join(said)}" if said else first
 
 
-def figure_told(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> dict[str, Any]:
+def figure_told(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> FigureOut:
     """A calculator as it is told, its formula as a tree that a browser computes."""
     told = one.calculator
     return {

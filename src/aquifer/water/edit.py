@@ -1,17 +1,41 @@
 """Changing what is on record of a zone."""
 
 import re
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
 
+from aquifer.core.vocabulary import Practice, Supply
 from aquifer.errors import Invalid
 from aquifer.formats.said import plainly
 from aquifer.water import places
 from aquifer.water.models import Season, Zone
 
 
-def add_zone(said: dict[str, Any]) -> Zone:
+@dataclass(frozen=True)
+class NewSeason:
+    """With what a zone's water is mixed, and when."""
+
+    name: str
+    other_id: int
+    share_of_year: float
+    other_share: float
+
+
+@dataclass(frozen=True)
+class NewZone:
+    """What is said of a zone."""
+
+    name: str
+    note: str
+    supply: Supply
+    practice: Practice | None
+    seasons: Sequence[NewSeason]
+    places: Sequence[str]
+
+
+def add_zone(said: NewZone) -> Zone:
     """A new zone under a code made of its name. Raises: Invalid as ``change_zone``."""
-    base = re.sub(r"[\W_]+", "-", plainly(said["name"])).strip("-")[:32] or "zone"
+    base = re.sub(r"[\W_]+", "-", plainly(said.name)).strip("-")[:32] or "zone"
     taken = set(Zone.objects.filter(code__startswith=base).values_list("code", flat=True))
     code = next(one for one in (base, *(f"{base}-{n}" for n in range(2, 10_000))) if one not in taken)
     zone = Zone(code=code)
@@ -19,37 +43,33 @@ def add_zone(said: dict[str, Any]) -> Zone:
     return zone
 
 
-def change_zone(zone: Zone, said: dict[str, Any]) -> None:
+def change_zone(zone: Zone, said: NewZone) -> None:
     """Set a zone's own fields, what it supplies and its seasons. Raises: Invalid naming the season or the place that
     cannot be."""
-    seasons: list[dict[str, Any]] = said["seasons"]
-    _check(zone, seasons)
-    for name in ("name", "note", "supply"):
-        setattr(zone, name, said[name])
-    zone.practice = said["practice"] or ""
-    places.set_places(zone, said["places"])
+    _check(zone, said.seasons)
+    zone.name, zone.note, zone.supply, zone.practice = said.name, said.note, said.supply, said.practice or ""
+    places.set_places(zone, said.places)
     zone.save()
     kept = {season.name: season for season in Season.objects.filter(zone=zone)}
-    for one in seasons:
-        season = kept.pop(one["name"], None) or Season(zone=zone, name=one["name"])
-        for name in ("other_id", "share_of_year", "other_share"):
-            setattr(season, name, one[name])
+    for one in said.seasons:
+        season = kept.pop(one.name, None) or Season(zone=zone, name=one.name)
+        season.other_id, season.share_of_year, season.other_share = one.other_id, one.share_of_year, one.other_share
         season.save()
     for season in kept.values():
         season.delete()
 
 
-def _check(zone: Zone, seasons: list[dict[str, Any]]) -> None:
+def _check(zone: Zone, seasons: Sequence[NewSeason]) -> None:
     wrong: dict[str, str] = {}
-    there = set(Zone.objects.filter(pk__in={one["other_id"] for one in seasons}).values_list("pk", flat=True))
+    there = set(Zone.objects.filter(pk__in={one.other_id for one in seasons}).values_list("pk", flat=True))
     for at, one in enumerate(seasons):
-        if one["other_id"] == zone.pk:
+        if one.other_id == zone.pk:
             wrong[f"seasons.{at}.other_id"] = "a water is not mixed with itself"
-        elif one["other_id"] not in there:
+        elif one.other_id not in there:
             wrong[f"seasons.{at}.other_id"] = "no such zone"
-        if any(other["name"].lower() == one["name"].lower() for other in seasons[:at]):
-            wrong[f"seasons.{at}.name"] = f"{one['name']} stands twice"
-    if sum(one["share_of_year"] for one in seasons) > 1 + 1e-9:
+        if any(other.name.lower() == one.name.lower() for other in seasons[:at]):
+            wrong[f"seasons.{at}.name"] = f"{one.name} stands twice"
+    if sum(one.share_of_year for one in seasons) > 1 + 1e-9:
         wrong["seasons"] = "together they last more than a year"
     if wrong:
         raise Invalid("Not kept. " + "; ".join(wrong.values()), "zone.invalid", wrong)

@@ -2,7 +2,6 @@
 
 import datetime
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from aquifer.core.water import WaterProfile, WaterTest, profile
 from aquifer.errors import NotFound
 from aquifer.forecasts import calibrations
 from aquifer.water.profiles import waters
+from aquifer.workbench.schemas import LifeOut, LivesOut
 
 MANY = 200
 """Lives of one care that are lived for a fan. Assumption: what a person looks at in a second."""
@@ -46,7 +46,7 @@ class Side:
     setpoint_c: float
 
 
-def told(asked: Asked, sides: list[Side], today: datetime.date) -> dict[str, Any]:
+def told(asked: Asked, sides: list[Side], today: datetime.date) -> LivesOut:
     """The lives as a page draws them. Raises: NotFound for a zone that is not there."""
     water, name = _water(asked, today)
     luck = ORDINARY if asked.seed is None else drawn(1, asked.seed)
@@ -86,7 +86,7 @@ def _heater(asked: Asked, side: Side, water: WaterProfile) -> Heaters:
     return complete(known, [water])
 
 
-def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float) -> dict[str, Any]:
+def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float) -> LifeOut:
     care = CARES[side.care]
     one, all_lives = live(heater, care, luck, factor), live(heater, care, many, factor)
     return {

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 from copy import deepcopy
 from dataclasses import asdict
 from threading import Lock
-from typing import Any
 
 from django.db.models import Q
 
@@ -22,6 +21,16 @@ from aquifer.core.units import worded
 from aquifer.errors import Invalid, NotFound
 from aquifer.visits.words import units_shown
 from aquifer.workbench.models import Practised
+from aquifer.workbench.schemas import (
+    AtBenchOut,
+    BenchStepOut,
+    GradeOut,
+    InsideOut,
+    PractisedByOut,
+    ScenarioOut,
+    SeenOut,
+    ToReadOut,
+)
 
 KEPT = 48
 """Practices under way whose last seconds are kept ready: without, each act would be reckoned from the door."""
@@ -75,14 +84,14 @@ def _nearest(scenario: Scenario, seed: int, acts: tuple[Act, ...], at_s: int) ->
     return begun(scenario, seed)
 
 
-def told(practice: Practice, is_guided: bool, is_cut: bool) -> dict[str, Any]:
+def told(practice: Practice, is_guided: bool, is_cut: bool) -> AtBenchOut:
     """A practice as a page draws it. Parameters: is_cut, the tank is cut open."""
     return {
         "at_s": practice.now_s,
         "acts": len(practice.acts),
         "is_over": practice.now_s >= LONGEST_S,
-        "seen": asdict(seen(practice)),
-        "inside": asdict(inside(practice.heater)) if is_cut else None,
+        "seen": SeenOut.from_orm(seen(practice)),
+        "inside": InsideOut.from_orm(inside(practice.heater)) if is_cut else None,
         "harms": [
             {"name": one.name, "says": one.of.says, "at_s": one.at_s, "act": one.act, "read": _step(one.of.read)}
             for one in practice.harms
@@ -100,7 +109,7 @@ def _beside(practice: Practice) -> Guided:
         raise Invalid(f"The guide cannot be told that: {error}.", fields={"acts": str(error)}) from error
 
 
-def _step(name: str) -> dict[str, str]:
+def _step(name: str) -> ToReadOut:
     """A step of the trade to be read again."""
     units, procedure = units_shown(), library().procedures[name.partition(".")[0]]
     step = library().steps[name]
@@ -112,10 +121,11 @@ def _step(name: str) -> dict[str, str]:
     }
 
 
-def _guide(one: Guided) -> dict[str, Any]:
+def _guide(one: Guided) -> BenchStepOut:
     units, now = units_shown(), one.stand.now
     if now is None:
-        return {"step": "", "title": "", "do": "", "why": "", "caution": "", "expect": "", "part": ""} | {
+        return {
+            "step": "", "title": "", "do": "", "why": "", "caution": "", "expect": "", "part": "",
             "otherwise": [], "held": [], "left": 0, "done": one.done,
         }  # fmt: skip
     return {
@@ -136,7 +146,7 @@ def _guide(one: Guided) -> dict[str, Any]:
     }
 
 
-def grade_told(grade: Grade) -> dict[str, Any]:
+def grade_told(grade: Grade) -> GradeOut:
     """A grade, in the company's units."""
     units = units_shown()
     return {
@@ -176,7 +186,7 @@ def ended(
     return kept, practice, grade
 
 
-def offered(by: User) -> list[dict[str, Any]]:
+def offered(by: User) -> list[ScenarioOut]:
     """The scenarios, with how its person did in each."""
     tries: dict[str, list[Practised]] = {}
     for one in Practised.objects.filter(by=by).defer("acts"):
@@ -199,7 +209,7 @@ def offered(by: User) -> list[dict[str, Any]]:
     ]
 
 
-def by_person() -> list[dict[str, Any]]:
+def by_person() -> list[PractisedByOut]:
     """How everybody did, who practised or is an apprentice: which scenarios each passed."""
     people = User.objects.filter(Q(is_active=True, role="apprentice") | Q(practised__isnull=False)).distinct()
     rows = {one.pk: one for one in people.order_by("first_name", "username")}

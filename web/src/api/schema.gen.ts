@@ -4595,6 +4595,10 @@ export interface components {
             kind: components["schemas"]["HeaterKind"];
             /** Location */
             location: string;
+            /** Bank */
+            bank: string;
+            /** Site Id */
+            site_id: number;
             /** Site */
             site: string;
             /** Street */
@@ -4664,17 +4668,13 @@ export interface components {
             use_instead: string;
             /** Note */
             note: string;
-            /**
-             * Details
-             * @default {}
-             */
+            /** Details */
             details?: {
                 [key: string]: string | number;
             };
             /**
              * More
              * @description The same in words, as the company shows its figures.
-             * @default []
              */
             more?: string[];
             /**
@@ -4761,7 +4761,6 @@ export interface components {
             /**
              * Details
              * @description What else is told of it.
-             * @default {}
              */
             details?: {
                 [key: string]: string | number;
@@ -4787,7 +4786,6 @@ export interface components {
             /**
              * Unlike
              * @description Where it is not like the heater that it replaced.
-             * @default []
              */
             unlike?: string[];
             /** Guessed */
@@ -4817,7 +4815,6 @@ export interface components {
             /**
              * Can Have
              * @description Kinds of part; none in what a device kept from before.
-             * @default []
              */
             can_have?: string[];
             /**
@@ -4943,10 +4940,7 @@ export interface components {
             build: string;
             /** Why Removed */
             why_removed: string;
-            /**
-             * Details
-             * @default {}
-             */
+            /** Details */
             details?: {
                 [key: string]: string | number;
             };
@@ -5030,10 +5024,7 @@ export interface components {
             shut_off: string;
             /** Access */
             access: string;
-            /**
-             * Details
-             * @default {}
-             */
+            /** Details */
             details?: {
                 [key: string]: string | number;
             };
@@ -5225,6 +5216,10 @@ export interface components {
             kind: components["schemas"]["HeaterKind"];
             /** Location */
             location: string;
+            /** Bank */
+            bank: string;
+            /** Site Id */
+            site_id: number;
             /** Site */
             site: string;
             /** Street */
@@ -5251,8 +5246,6 @@ export interface components {
             next_due_on: string | null;
             /** Next Component */
             next_component: string | null;
-            /** Site Id */
-            site_id: number;
             next_visit: components["schemas"]["NextVisitOut"] | null;
         };
         /**
@@ -5816,33 +5809,11 @@ export interface components {
             /** Heater Id */
             heater_id: number | null;
         };
-        /** SiteHeaterOut */
-        SiteHeaterOut: {
-            /** Id */
-            id: number;
-            /** Tag */
-            tag: string;
-            kind: components["schemas"]["HeaterKind"];
-            /** Location */
-            location: string;
-            /** Bank */
-            bank: string;
-            /** Next Due On */
-            next_due_on: string | null;
-            /** Next Component */
-            next_component: string | null;
-            /** Depth Share */
-            depth_share: number | null;
-            /** Anode Left */
-            anode_left: number | null;
-            /** Capacity L */
-            capacity_l: number | null;
-        };
         /** SitePageOut */
         SitePageOut: {
             site: components["schemas"]["SiteOut"];
             /** Heaters */
-            heaters: components["schemas"]["SiteHeaterOut"][];
+            heaters: components["schemas"]["HeaterRowOut"][];
             /** Features */
             features: components["schemas"]["FeatureOut"][];
             /** Unseen */
@@ -6416,7 +6387,7 @@ export interface components {
         };
         /**
          * SpreadOut
-         * @description A figure with its uncertainty, as the forecast stores it: a list of three.
+         * @description A figure with its uncertainty.
          */
         SpreadOut: {
             /** P10 */
@@ -6720,10 +6691,7 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
-            /**
-             * Tree
-             * @description A number, an input's name, or an operation and its arguments.
-             */
+            /** @description A number, an input's name, or an operation and its arguments. */
             tree: unknown;
             /** Reads */
             reads: string;
@@ -6734,8 +6702,8 @@ export interface components {
             /** Inputs */
             inputs: components["schemas"]["FigureInputOut"][];
         };
-        /** GuideBandOut */
-        GuideBandOut: {
+        /** GuideBand */
+        GuideBand: {
             /** Name */
             name: string;
             /** Least */
@@ -6744,10 +6712,10 @@ export interface components {
             most: number;
         };
         /**
-         * GuideEndingOut
+         * GuideEnding
          * @description How a heater is left where the work ends early.
          */
-        GuideEndingOut: {
+        GuideEnding: {
             /** Title */
             title: string;
             /** Leaves */
@@ -6759,8 +6727,8 @@ export interface components {
             /** Customer */
             customer: string;
         };
-        /** GuideFoundOut */
-        GuideFoundOut: {
+        /** GuideFound */
+        GuideFound: {
             /** Name */
             name: string;
             /** Says */
@@ -6772,8 +6740,8 @@ export interface components {
                 [key: string]: string[];
             }[];
         };
-        /** GuideOtherwiseOut */
-        GuideOtherwiseOut: {
+        /** GuideOtherwise */
+        GuideOtherwise: {
             /** Says */
             says: string;
             /** Then */
@@ -6796,32 +6764,12 @@ export interface components {
          * @description All that a device needs to lead through a visit, without a signal too.
          */
         GuideOut: {
-            /** Heater Id */
-            heater_id: number;
-            /** Components */
-            components: components["schemas"]["Component"][];
-            /**
-             * Possible
-             * @description What this heater has that can be served.
-             */
-            possible: components["schemas"]["Component"][];
-            /** @description By somebody else or on another device, and not recorded yet. */
-            begun: components["schemas"]["BegunOut"] | null;
-            flush_method: components["schemas"]["FlushMethod"];
             /** Facts */
             facts: {
                 [key: string]: string;
             };
-            start: components["schemas"]["GuideStateOut"];
-            /**
-             * Left As
-             * @description How an earlier visit left it, if it is not as one is left that runs.
-             */
-            left_as: string;
-            /**
-             * Rates
-             * @description How fast level and heat can change at most.
-             */
+            start: components["schemas"]["PlainState"];
+            /** Rates */
             rates: {
                 [key: string]: number;
             };
@@ -6835,12 +6783,9 @@ export interface components {
             };
             /** Bands */
             bands: {
-                [key: string]: components["schemas"]["GuideBandOut"][];
+                [key: string]: components["schemas"]["GuideBand"][];
             };
-            /**
-             * Leaves
-             * @description How a heater is left, by kind of ending.
-             */
+            /** Leaves */
             leaves: {
                 [key: string]: {
                     [key: string]: string[];
@@ -6849,19 +6794,36 @@ export interface components {
             /** Order */
             order: string[];
             /** Rules */
-            rules: components["schemas"]["GuideRuleOut"][];
+            rules: components["schemas"]["GuideRule"][];
             /** Endings */
             endings: {
-                [key: string]: components["schemas"]["GuideEndingOut"];
+                [key: string]: components["schemas"]["GuideEnding"];
             };
             /** Outside */
-            outside: components["schemas"]["GuideOutsideOut"][];
+            outside: components["schemas"]["GuideOutside"][];
             /** Found */
-            found: components["schemas"]["GuideFoundOut"][];
+            found: components["schemas"]["GuideFound"][];
             /** Procedures */
             procedures: {
-                [key: string]: components["schemas"]["GuideProcedureOut"];
+                [key: string]: components["schemas"]["GuideProcedure"];
             };
+            /** Heater Id */
+            heater_id: number;
+            /** Components */
+            components: components["schemas"]["Component"][];
+            /**
+             * Possible
+             * @description What this heater has that can be served.
+             */
+            possible: components["schemas"]["Component"][];
+            /** @description By somebody else or on another device, and not recorded yet. */
+            begun: components["schemas"]["BegunOut"] | null;
+            flush_method: components["schemas"]["FlushMethod"];
+            /**
+             * Left As
+             * @description How an earlier visit left it, if it is not as one is left that runs.
+             */
+            left_as: string;
             /** Figures */
             figures: components["schemas"]["FigureOut"][];
             /** Moments */
@@ -6893,8 +6855,7 @@ export interface components {
             parts: components["schemas"]["CarriedOut"][];
             /**
              * On Record
-             * @description What is known of each piece that a step is about, in words; none in a guide kept from before.
-             * @default {}
+             * @description What is known of each piece that a step is about; none in a guide kept from before.
              */
             on_record?: {
                 [key: string]: string;
@@ -6902,7 +6863,6 @@ export interface components {
             /**
              * To Know
              * @description The way in, what to bring, what was noted.
-             * @default []
              */
             to_know?: string[];
             /**
@@ -6917,25 +6877,14 @@ export interface components {
             /**
              * Observations
              * @description What is looked at; none in a guide kept from before.
-             * @default []
              */
             observations?: components["schemas"]["ObservationOut"][];
         };
         /**
-         * GuideOutOut
-         * @description A way out of what holds a step.
-         */
-        GuideOutOut: {
-            /** Way Out */
-            way_out: string[];
-            /** Out Says */
-            out_says: string;
-        };
-        /**
-         * GuideOutsideOut
+         * GuideOutside
          * @description Something that happens to a heater while it is worked on.
          */
-        GuideOutsideOut: {
+        GuideOutside: {
             /** Name */
             name: string;
             /** Says */
@@ -6959,8 +6908,8 @@ export interface components {
             /** At Least */
             at_least: number;
         };
-        /** GuideProcedureOut */
-        GuideProcedureOut: {
+        /** GuideProcedure */
+        GuideProcedure: {
             /** Title */
             title: string;
             /** Version */
@@ -6970,13 +6919,17 @@ export interface components {
                 [key: string]: string[];
             }[];
             /** Steps */
-            steps: components["schemas"]["GuideStepOut"][];
+            steps: components["schemas"]["GuideStep"][];
         };
         /**
-         * GuideRuleOut
+         * GuideRule
          * @description A state that hurts; a step that could lead to it is held.
          */
-        GuideRuleOut: {
+        GuideRule: {
+            /** Way Out */
+            way_out: string[];
+            /** Out Says */
+            out_says: string;
             /** Name */
             name: string;
             /** Forbids */
@@ -6985,37 +6938,16 @@ export interface components {
             }[];
             /** Says */
             says: string;
-            /** Way Out */
-            way_out: string[];
-            /** Out Says */
-            out_says: string;
-            /**
-             * By
-             * @description The way out for an act on one of these fields.
-             */
+            /** By */
             by: {
-                [key: string]: components["schemas"]["GuideOutOut"];
+                [key: string]: components["schemas"]["GuideWayOut"];
             };
         };
         /**
-         * GuideStateOut
-         * @description What may be so: words for each field, low and high for level and heat.
-         */
-        GuideStateOut: {
-            /** Words */
-            words: {
-                [key: string]: string[];
-            };
-            /** Level */
-            level: number[];
-            /** Hot C */
-            hot_c: number[];
-        };
-        /**
-         * GuideStepOut
+         * GuideStep
          * @description A step of a procedure; what it changes, shows and needs is told in the guide's fields.
          */
-        GuideStepOut: {
+        GuideStep: {
             /** Id */
             id: string;
             /** Do */
@@ -7073,7 +7005,17 @@ export interface components {
             /** Joins */
             joins: boolean;
             /** Otherwise */
-            otherwise: components["schemas"]["GuideOtherwiseOut"][];
+            otherwise: components["schemas"]["GuideOtherwise"][];
+        };
+        /**
+         * GuideWayOut
+         * @description A way out of what holds a step.
+         */
+        GuideWayOut: {
+            /** Way Out */
+            way_out: string[];
+            /** Out Says */
+            out_says: string;
         };
         /** LookOut */
         LookOut: {
@@ -7145,12 +7087,40 @@ export interface components {
             looks: components["schemas"]["LookOut"][];
         };
         /**
+         * PlainState
+         * @description A state as plain values: words for each field, low and high for level and heat.
+         */
+        PlainState: {
+            /** Words */
+            words: {
+                [key: string]: string[];
+            };
+            /** Level */
+            level: number[];
+            /** Hot C */
+            hot_c: number[];
+        };
+        /**
          * EventKind
          * @enum {string}
          */
         EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
         /** EventOut */
         EventOut: {
+            /** Choice */
+            choice?: number;
+            /** Name */
+            name?: string;
+            /** Why */
+            why?: string;
+            /** Field */
+            field?: string;
+            /** Value */
+            value?: string | number | boolean | null;
+            /** Of */
+            of?: string | null;
+            /** Go On */
+            go_on?: boolean;
             /**
              * Client Id
              * Format: uuid
@@ -7180,35 +7150,6 @@ export interface components {
             kind: components["schemas"]["EventKind"];
             /** Step */
             step: string;
-            /**
-             * Choice
-             * @default 0
-             */
-            choice?: number;
-            /**
-             * Name
-             * @default
-             */
-            name?: string;
-            /**
-             * Why
-             * @default
-             */
-            why?: string;
-            /**
-             * Field
-             * @default
-             */
-            field?: string;
-            /** Value */
-            value?: string | number | boolean | null;
-            /** Of */
-            of?: string | null;
-            /**
-             * Go On
-             * @default false
-             */
-            go_on?: boolean;
         };
         /**
          * FollowUpOut
@@ -7853,6 +7794,31 @@ export interface components {
          * @description What a season came to; every cost in hours of crew time.
          */
         FiguresOut: {
+            /**
+             * Next Year
+             * @description Hours that the same weeks of next year will ask.
+             */
+            next_year?: number[];
+            /**
+             * Variation
+             * @description Coefficient of variation of those.
+             */
+            variation?: number | null;
+            /**
+             * Steady Hours
+             * @description A week, for ever: every service once an interval.
+             */
+            steady_hours?: number | null;
+            /**
+             * Crew Hours
+             * @description A week, of the crew as it is.
+             */
+            crew_hours?: number | null;
+            /**
+             * Technician Hours
+             * @description A week, of an average technician.
+             */
+            technician_hours?: number | null;
             /** Cost */
             cost: number;
             /** Bound */
@@ -7877,32 +7843,6 @@ export interface components {
             one_more: number | null;
             /** One Fewer */
             one_fewer: number | null;
-            /**
-             * Next Year
-             * @description Hours that the same weeks of next year will ask.
-             * @default []
-             */
-            next_year?: number[];
-            /**
-             * Variation
-             * @description Coefficient of variation of those.
-             */
-            variation?: number | null;
-            /**
-             * Steady Hours
-             * @description A week, for ever: every service once an interval.
-             */
-            steady_hours?: number | null;
-            /**
-             * Crew Hours
-             * @description A week, of the crew as it is.
-             */
-            crew_hours?: number | null;
-            /**
-             * Technician Hours
-             * @description A week, of an average technician.
-             */
-            technician_hours?: number | null;
         };
         /** LeftOutOut */
         LeftOutOut: {
@@ -8197,7 +8137,6 @@ export interface components {
             /**
              * Done
              * @description What was visited on it already; a device may keep a day without it.
-             * @default []
              */
             done?: components["schemas"]["DoneOut"][];
             /** Way */
@@ -9287,7 +9226,6 @@ export interface components {
             /**
              * Kit
              * @description What every truck always has along.
-             * @default []
              */
             kit?: components["schemas"]["KitOut"][];
         };
@@ -9302,7 +9240,6 @@ export interface components {
             /**
              * Brings
              * @description What the places of the day ask for besides.
-             * @default []
              */
             brings?: string[];
         };

@@ -3,13 +3,13 @@
 import datetime
 import json
 from dataclasses import asdict
-from typing import Any
 
 import numpy as np
 
 from aquifer.core import MODEL_VERSION, judgement, upkeep
 from aquifer.core import water as waters
 from aquifer.core.alternatives import Change, alternatives
+from aquifer.core.arrays import FloatArray
 from aquifer.core.case.document import (
     Case,
     CaseError,
@@ -34,7 +34,7 @@ CHANGES = {
 """What a forecast tries beside what is."""
 
 
-def answer(case: Case) -> dict[str, Any]:
+def answer(case: Case) -> dict[str, object]:
     """The forecast of a case, as the document to print. Raises: CaseError if its water has no equilibrium."""
     fleet = as_fleet(case)
     priors = {}
@@ -91,7 +91,7 @@ def _assumed(case: Case, fleet: Fleet) -> list[waters.Assumed]:
     return found
 
 
-def _component(as_of: datetime.date, one: ComponentForecast) -> dict[str, Any]:
+def _component(as_of: datetime.date, one: ComponentForecast) -> dict[str, object]:
     """A component's forecast of the one heater."""
     rate, reached = one.rate[0], dates(as_of, one.reached_years[0])
     due, latest = dates(as_of, one.due_years)[0], dates(as_of, one.latest_years)[0]
@@ -142,7 +142,7 @@ def _states(found: FleetForecast) -> judgement.facts.States:
     }
 
 
-def _judgements(case: Case, fleet: Fleet, found: FleetForecast) -> list[dict[str, Any]]:
+def _judgements(case: Case, fleet: Fleet, found: FleetForecast) -> list[dict[str, object]]:
     tests = [event.finding for event in case.events if isinstance(event, PressureTestEvent)]
     looks = [event.finding for event in case.events if isinstance(event, LookOverEvent)]
     seen = judgement.Seen(
@@ -180,7 +180,7 @@ def _judgements(case: Case, fleet: Fleet, found: FleetForecast) -> list[dict[str
     ]
 
 
-def _upkeep(case: Case) -> list[dict[str, Any]]:
+def _upkeep(case: Case) -> list[dict[str, object]]:
     """What is cleaned or changed at intervals, and when next."""
     alloy = case.heater.anode.alloy or Alloy.NONE
     gritty = upkeep.is_gritty(case.water.supply or Supply.MAINS, case.water.suspended_solids_mg_l)
@@ -200,7 +200,9 @@ def _upkeep(case: Case) -> list[dict[str, Any]]:
     ]
 
 
-def _alternatives(case: Case, water: waters.WaterProfile, fleet: Fleet, found: FleetForecast) -> list[dict[str, Any]]:
+def _alternatives(
+    case: Case, water: waters.WaterProfile, fleet: Fleet, found: FleetForecast
+) -> list[dict[str, object]]:
     """What a softener, a cooler setting or less use would change, beside what is."""
     rates = {one.component: (float(one.log_theta[0]), float(one.log_theta_sd[0])) for one in found.components}
     names = ["as_it_is", *CHANGES]
@@ -221,7 +223,7 @@ def _alternatives(case: Case, water: waters.WaterProfile, fleet: Fleet, found: F
     ]
 
 
-def _spread(values: Any) -> dict[str, float]:
+def _spread(values: FloatArray) -> dict[str, float]:
     return {name: _significant(value) for name, value in zip(("p10", "p50", "p90"), values, strict=True)}
 
 
@@ -230,10 +232,10 @@ def _significant(value: float) -> float:
     return float(f"{value:.4g}")
 
 
-def _day(day: Any) -> str | None:
+def _day(day: np.datetime64) -> str | None:
     return None if np.isnat(day) else str(day)
 
 
-def as_json(document: dict[str, Any]) -> str:
+def as_json(document: dict[str, object]) -> str:
     """One line of JSON, keys in their order."""
     return json.dumps(document, ensure_ascii=False, allow_nan=False)

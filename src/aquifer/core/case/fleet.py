@@ -1,12 +1,15 @@
 """A case as a fleet of one."""
 
 import datetime
+from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
+from enum import StrEnum
+from typing import TypedDict, TypeVar
 
 import numpy as np
 
 from aquifer.core import water as waters
+from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.case.document import (
     Case,
@@ -72,6 +75,18 @@ def profile(case: Case) -> waters.WaterProfile:
         raise CaseError("/water", str(error)) from None
 
 
+E = TypeVar("E", bound=Event)
+
+
+class _Base(TypedDict):
+    row: IntArray
+    years: FloatArray
+
+
+class _Graded(_Base):
+    by: IntArray
+
+
 class _Timeline:
     """The case's events in years since the heater was installed, and its rods in their turn."""
 
@@ -89,29 +104,29 @@ class _Timeline:
     def since_start(self, day: datetime.date | None) -> float:
         return 0.0 if day is None else years_between(self.start, day)
 
-    def events_of(self, *kinds: type[Event]) -> list[Any]:
+    def events_of(self, *kinds: type[E]) -> list[E]:
         return [event for event in self.case.events if isinstance(event, kinds)]
 
     def latest(self, *days: datetime.date | None) -> float:
         return max((self.since_start(day) for day in days if day is not None), default=0.0)
 
-    def base(self, events: list[Any]) -> dict[str, Any]:
+    def base(self, events: Sequence[Event]) -> _Base:
         years = _floats([self.since_start(event.on) for event in events])
         return {"row": np.zeros(len(events), dtype=np.int64), "years": years}
 
-    def graded(self, events: list[Any]) -> dict[str, Any]:
+    def graded(self, events: Sequence[Event]) -> _Graded:
         return {**self.base(events), "by": np.full(len(events), -1)}
 
 
-def _column(value: float | int | None, factor: float = 1.0) -> Any:
+def _column(value: float | int | None, factor: float = 1.0) -> FloatArray:
     return _floats([value], factor)
 
 
-def _floats(values: list[Any], factor: float = 1.0) -> Any:
+def _floats(values: Sequence[float | None], factor: float = 1.0) -> FloatArray:
     return np.array([np.nan if value is None else value * factor for value in values], dtype=np.float64)
 
 
-def _codes(values: list[Any]) -> Any:
+def _codes(values: Sequence[StrEnum | None]) -> IntArray:
     return np.array([-1 if value is None else code(value) for value in values], dtype=np.int64)
 
 
@@ -120,8 +135,8 @@ def known_heaters(case: Case) -> KnownHeaters:
     h, t = case.heater, _Timeline(case)
     valve = t.latest(h.relief_valve.installed_on, *(e.on for e in t.events_of(ValveReplacementEvent)))
     rod, vessel = t.rods[-1], h.expansion_tank or ExpansionTankCase()
-    renewed = [e for e in t.events_of(VesselReplacementEvent) if e.part is not None]
-    vessel_l = next((e.part.volume_l for e in reversed(renewed) if e.part.volume_l), vessel.volume_l)
+    renewed = t.events_of(VesselReplacementEvent)
+    vessel_l = next((e.part.volume_l for e in reversed(renewed) if e.part and e.part.volume_l), vessel.volume_l)
     if vessel_l is None and (h.expansion_tank is not None or t.events_of(VesselCheckEvent, VesselReplacementEvent)):
         vessel_l = GEOMETRY.vessel_l
     pressures = [e.finding.static_kpa for e in t.events_of(PressureTestEvent) if e.finding.static_kpa is not None]

@@ -4,11 +4,10 @@ It is kept between the rounds of column generation, so that each begins where th
 """
 
 from dataclasses import dataclass
-from typing import Any
 
 import highspy
 import numpy as np
-from scipy.sparse import csr_array, hstack, vstack
+from scipy.sparse import csc_array, csr_array, hstack, vstack
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.planning.level import YEAR_WEEKS
@@ -102,7 +101,9 @@ class Master:
             chosen[group[taken]] = taken
         return self._spelled_out(chosen)
 
-    def _taken(self, cost: FloatArray, use: Any, left: FloatArray, once: csr_array, seconds: float) -> BoolArray:
+    def _taken(
+        self, cost: FloatArray, use: csc_array | csr_array, left: FloatArray, once: csr_array, seconds: float
+    ) -> BoolArray:
         """Which columns are taken: first without next year's weeks but at their prices, then from there with them."""
         hours, count = self._limits.hours.size, cost.size
         assert self._duals is not None
@@ -111,7 +112,7 @@ class Master:
         if self._pricing.level.load.any():
             over = np.maximum(use[hours:] @ taken - left[hours:], 0.0)
             both = np.concatenate([cost, np.full(YEAR_WEEKS, self._pricing.level.price)])
-            rows = hstack([use, self._over(self._room.size)])
+            rows = csr_array(hstack([use, self._over(self._room.size)]))
             wide = hstack([once, csr_array((once.shape[0], YEAR_WEEKS))])
             taken = _integer(both, count, rows, left, wide, np.concatenate([taken, over]), seconds / 2)
         return taken[:count] > 0.5
@@ -169,7 +170,13 @@ def _once(group: IntArray, groups: int) -> csr_array:
 
 
 def _integer(
-    cost: FloatArray, integers: int, use: Any, left: FloatArray, once: Any, begin: FloatArray | None, seconds: float
+    cost: FloatArray,
+    integers: int,
+    use: csc_array | csr_array,
+    left: FloatArray,
+    once: csr_array,
+    begin: FloatArray | None,
+    seconds: float,
 ) -> FloatArray:
     """The best choice of columns found in the time, one a group. Parameters: integers, how many of the columns are to
     be whole; begin, a choice that is possible."""
@@ -180,7 +187,7 @@ def _integer(
     lower = np.concatenate([np.full(left.size, -highspy.kHighsInf), np.ones(groups)])
     rows = lower.size
     _add_rows(program, csr_array((rows, 0)), lower, np.concatenate([left, np.ones(groups)]))
-    _add_columns(program, cost, vstack([use, once]))
+    _add_columns(program, cost, vstack([csr_array(use), once]))
     kinds = np.full(integers, highspy.HighsVarType.kInteger)
     program.changeColsIntegrality(integers, np.arange(integers, dtype=np.int32), kinds)
     if begin is not None:
@@ -194,20 +201,20 @@ def _integer(
     return found
 
 
-def _silent() -> Any:
-    program: Any = highspy.Highs()  # type: ignore[no-untyped-call]
+def _silent() -> highspy.Highs:
+    program = highspy.Highs()  # type: ignore[no-untyped-call]
     program.setOptionValue("output_flag", False)
     # One worker plans beside others.
     program.setOptionValue("threads", 1)
     return program
 
 
-def _add_rows(program: Any, rows: csr_array, lower: FloatArray, upper: FloatArray) -> None:
+def _add_rows(program: highspy.Highs, rows: csr_array, lower: FloatArray, upper: FloatArray) -> None:
     begins, places = rows.indptr[:-1].astype(np.int32), rows.indices.astype(np.int32)
     program.addRows(lower.size, lower, upper, rows.nnz, begins, places, rows.data)
 
 
-def _add_columns(program: Any, cost: FloatArray, columns: Any) -> None:
+def _add_columns(program: highspy.Highs, cost: FloatArray, columns: csr_array) -> None:
     """Columns from 0 upwards."""
     by_column = columns.tocsc()
     begins, places = by_column.indptr[:-1].astype(np.int32), by_column.indices.astype(np.int32)

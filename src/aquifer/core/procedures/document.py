@@ -1,14 +1,15 @@
 """A visit as one document: all that a device needs to lead through it and to hold what would hurt, without a signal."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict
-from typing import Any
+
+from typing_extensions import TypedDict
 
 from aquifer.core.procedures import state, visit
 from aquifer.core.procedures.condition import Condition, Words
 from aquifer.core.procedures.interlock import Out, Rule, Step
 from aquifer.core.procedures.library import LEAVES, Ending, Library
-from aquifer.core.procedures.state import BANDS, FIELDS, Rates, State
+from aquifer.core.procedures.state import BANDS, FIELDS, PlainState, Rates, State
 from aquifer.core.procedures.visit import CLOSINGS, steps_of
 
 LIMITS = {
@@ -24,7 +25,129 @@ LIMITS = {
 """Figures of the bounds, for a device that reckons them."""
 
 
-def document(library: Library, names: Iterable[str], facts: Words, start: State, rates: Rates) -> dict[str, Any]:
+Acts = dict[str, list[str]]
+PlainCondition = list[dict[str, list[str]]]
+
+
+class GuideOtherwise(TypedDict):
+    says: str
+    then: list[str]
+    ends: str
+    instead: bool
+    sets: Acts
+    when: PlainCondition
+
+
+class GuideStep(TypedDict):
+    """A step of a procedure; what it changes, shows and needs is told in the guide's fields."""
+
+    id: str
+    do: str
+    why: str
+    caution: str
+    tool: str
+    expect: str
+    part: str
+    minutes: float
+    figure: str
+    through: Acts
+    sets: Acts
+    proves: Acts
+    finds: Acts
+    least_s: float
+    needs: PlainCondition
+    when: PlainCondition
+    way_out: list[str]
+    out_says: str
+    asks: list[str]
+    licence: str
+    ends: str
+    joins: bool
+    otherwise: list[GuideOtherwise]
+
+
+class GuideProcedure(TypedDict):
+    title: str
+    version: int
+    when: PlainCondition
+    steps: list[GuideStep]
+
+
+class GuideWayOut(TypedDict):
+    """A way out of what holds a step."""
+
+    way_out: list[str]
+    out_says: str
+
+
+class GuideRule(GuideWayOut):
+    """A state that hurts; a step that could lead to it is held."""
+
+    name: str
+    forbids: PlainCondition
+    says: str
+    by: dict[str, GuideWayOut]
+    """The way out for an act on one of these fields."""
+
+
+class GuideEnding(TypedDict):
+    """How a heater is left where the work ends early."""
+
+    title: str
+    leaves: str
+    closing: list[str]
+    licence: str
+    customer: str
+
+
+class GuideOutside(TypedDict):
+    """Something that happens to a heater while it is worked on."""
+
+    name: str
+    says: str
+    widens: Acts
+    then: list[str]
+    ends: str
+    away: bool
+    when: PlainCondition
+    reading: str
+    at_least: float
+
+
+class GuideFound(TypedDict):
+    name: str
+    says: str
+    then: list[str]
+    when: PlainCondition
+
+
+class GuideBand(TypedDict):
+    name: str
+    least: float
+    most: float
+
+
+class Guide(TypedDict):
+    """What a visit is led by."""
+
+    facts: dict[str, str]
+    start: PlainState
+    rates: dict[str, float]
+    """How fast level and heat can change at most."""
+    limits: dict[str, float]
+    fields: Acts
+    bands: dict[str, list[GuideBand]]
+    leaves: dict[str, Acts]
+    """How a heater is left, by kind of ending."""
+    order: list[str]
+    rules: list[GuideRule]
+    endings: dict[str, GuideEnding]
+    outside: list[GuideOutside]
+    found: list[GuideFound]
+    procedures: dict[str, GuideProcedure]
+
+
+def document(library: Library, names: Iterable[str], facts: Words, start: State, rates: Rates) -> Guide:
     """The guide of one visit as plain values.
 
     Parameters: names, the visit's procedures in order; facts of heater and technician; start, the state it begins in;
@@ -67,13 +190,13 @@ def document(library: Library, names: Iterable[str], facts: Words, start: State,
     }
 
 
-def _procedure(library: Library, name: str, facts: Words) -> dict[str, Any]:
+def _procedure(library: Library, name: str, facts: Words) -> GuideProcedure:
     one = library.procedures[name]
     steps = [_step(at.step) for at in steps_of(library, [name], facts)]
     return {"title": one.title, "version": one.version, "when": _plain(one.when), "steps": steps}
 
 
-def _rule(rule: Rule) -> dict[str, Any]:
+def _rule(rule: Rule) -> GuideRule:
     return {
         "name": rule.name,
         "forbids": _plain(rule.forbids),
@@ -83,11 +206,11 @@ def _rule(rule: Rule) -> dict[str, Any]:
     }
 
 
-def _out(out: Out) -> dict[str, Any]:
+def _out(out: Out) -> GuideWayOut:
     return {"way_out": list(out.procedures), "out_says": out.says}
 
 
-def _ending(one: Ending) -> dict[str, Any]:
+def _ending(one: Ending) -> GuideEnding:
     return {
         "title": one.title,
         "leaves": one.leaves,
@@ -97,27 +220,26 @@ def _ending(one: Ending) -> dict[str, Any]:
     }
 
 
-def _step(step: Step) -> dict[str, Any]:
-    words = (
-        "id",
-        "do",
-        "why",
-        "caution",
-        "tool",
-        "expect",
-        "part",
-        "minutes",
-        "figure",
-        "least_s",
-        "out_says",
-        "licence",
-        "ends",
-    )
-    return {name: getattr(step, name) for name in (*words, "joins")} | {
-        **{
-            name: {field: list(to) for field, to in getattr(step, name)}
-            for name in ("through", "sets", "proves", "finds")
-        },
+def _step(step: Step) -> GuideStep:
+    return {
+        "id": step.id,
+        "do": step.do,
+        "why": step.why,
+        "caution": step.caution,
+        "tool": step.tool,
+        "expect": step.expect,
+        "part": step.part,
+        "minutes": step.minutes,
+        "figure": step.figure,
+        "least_s": step.least_s,
+        "out_says": step.out_says,
+        "licence": step.licence,
+        "ends": step.ends,
+        "joins": step.joins,
+        "through": _acts(step.through),
+        "sets": _acts(step.sets),
+        "proves": _acts(step.proves),
+        "finds": _acts(step.finds),
         "needs": _plain(step.needs),
         "when": _plain(step.when),
         "way_out": list(step.way_out),
@@ -128,7 +250,7 @@ def _step(step: Step) -> dict[str, Any]:
                 "then": list(other.then),
                 "ends": other.ends,
                 "instead": other.instead,
-                "sets": {field: list(to) for field, to in other.sets},
+                "sets": _acts(other.sets),
                 "when": _plain(other.when),
             }
             for other in step.otherwise
@@ -136,5 +258,9 @@ def _step(step: Step) -> dict[str, Any]:
     }
 
 
-def _plain(condition: Condition) -> list[dict[str, list[str]]]:
+def _acts(acts: Iterable[tuple[str, Sequence[str]]]) -> Acts:
+    return {field: list(to) for field, to in acts}
+
+
+def _plain(condition: Condition) -> PlainCondition:
     return [{field: list(words) for field, words in one.items()} for one in condition]

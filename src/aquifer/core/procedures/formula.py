@@ -6,9 +6,10 @@ A tree is a number, the name of an input, or a list of an operation and its argu
 import ast
 from collections.abc import Mapping
 from math import exp, inf, log, sqrt
-from typing import Any
 
-Tree = float | str | list[Any]
+from typing_extensions import TypeAliasType
+
+Tree = TypeAliasType("Tree", "float | str | list[Tree]")
 _OPERATORS = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.Pow: "^"}
 FUNCTIONS = ("sqrt", "ln", "exp", "min", "max", "along")
 """``along(x, x0, y0, x1, y1, ...)`` reads y at x from points in rising order of x, straight between them and level

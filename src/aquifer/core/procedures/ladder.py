@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 from math import log
-from typing import Any
 
 from aquifer.core.procedures.condition import Condition, Words, possible
 from aquifer.core.procedures.interlock import Otherwise, Step
@@ -51,7 +50,8 @@ class Test:
     """Procedures before it."""
     after: tuple[str, ...]
     """Procedures that put right what it needed."""
-    step: Mapping[str, Any]
+    step: Step
+    """What it is besides, for the guide."""
 
 
 @dataclass(frozen=True)
@@ -99,8 +99,10 @@ def complaints() -> Complaints:
             name, one["do"], one["minutes"],
             tuple(Outcome(o["says"], o["likely"], o["else"]) for o in one["outcome"]),
             condition_of(one.get("when", []), f"test {name}"), tuple(one.get("first", ())), tuple(one.get("after", ())),
-            {key: one[key] for key in ("caution", "tool", "part", "licence") if key in one}
-            | {"asks": tuple(one.get("asks", ()))},
+            Step(
+                "test", one["do"], minutes=one["minutes"], asks=tuple(one.get("asks", ())),
+                **{key: one[key] for key in ("caution", "tool", "part", "licence") if key in one},
+            ),
         )
         for name, one in read["test"].items()
     }  # fmt: skip
@@ -224,7 +226,7 @@ def _grown(
         way = f"{name}_{'abcd'[number]}"
         then = _grown(procedures, way, complaint, after(belief, outcome), rest, depth - 1, often)
         ways.append(Otherwise(outcome.says, (*test.after, *then), instead=True))
-    step = Step("test", test.do, minutes=test.minutes, otherwise=tuple(ways), **test.step)
+    step = replace(test.step, otherwise=tuple(ways))
     procedures[name] = Procedure(name, complaint.says, 1, (), "", (step,))
     return (*test.first, name)
 

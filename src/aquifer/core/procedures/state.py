@@ -8,7 +8,8 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from typing import Any
+
+from typing_extensions import TypedDict
 
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.procedures.condition import Words
@@ -132,6 +133,14 @@ def rates_of(capacity_l: float, height_m: float, input_kw: float, cold_c: float)
     return Rates(drains_l_min / capacity_l, SUPPLY_L_MIN / capacity_l, heats, RUNAWAY_C, min(cold_c, 10.0))
 
 
+class PlainState(TypedDict):
+    """A state as plain values: words for each field, low and high for level and heat."""
+
+    words: dict[str, list[str]]
+    level: list[float]
+    hot_c: list[float]
+
+
 @dataclass(frozen=True)
 class State:
     words: Words
@@ -150,7 +159,7 @@ class State:
         """Whether a field may have one of these words."""
         return not (self.words.get(field) or self.told[field]).isdisjoint(words)
 
-    def plain(self) -> dict[str, Any]:
+    def plain(self) -> PlainState:
         """As plain values, in the order of ``FIELDS``."""
         return {
             "words": {field: [one for one in FIELDS[field] if one in self.words[field]] for field in FIELDS},
@@ -159,13 +168,14 @@ class State:
         }
 
     @classmethod
-    def read(cls, plain: Mapping[str, Any]) -> "State":
+    def read(cls, plain: PlainState) -> "State":
         """From plain values; a field or word that is no longer known is taken as unknown."""
         words = {}
         for field, every in FIELDS.items():
             known = frozenset(plain["words"].get(field, ())) & set(every)
             words[field] = known or frozenset(every)
-        return cls(words, tuple(plain["level"]), tuple(plain["hot_c"]))
+        (low, high), (cooler, hotter) = plain["level"], plain["hot_c"]
+        return cls(words, (low, high), (cooler, hotter))
 
 
 @lru_cache(maxsize=4096)

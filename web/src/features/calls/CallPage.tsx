@@ -115,7 +115,7 @@ function Loaded({ page, visits }: { page: Schema['SitePageOut']; visits: Schema[
 }
 
 /** What is due at each heater, the soonest first. */
-function DueHere({ heaters }: { heaters: Schema['SiteHeaterOut'][] }) {
+function DueHere({ heaters }: { heaters: Schema['HeaterRowOut'][] }) {
   const { today } = useCompany()
   return (
     <>

@@ -213,7 +213,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   )
 }
 
-function NextWords({ heater }: { heater: Schema['SiteHeaterOut'] }) {
+function NextWords({ heater }: { heater: Schema['HeaterRowOut'] }) {
   const { today } = useCompany()
   if (!heater.next_component) return null
   return (

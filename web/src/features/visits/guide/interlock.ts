@@ -13,7 +13,7 @@ import {
   type Words,
 } from './state'
 
-export type Step = Schema['GuideStepOut']
+export type Step = Schema['GuideStep']
 
 export interface Held {
   rule: string

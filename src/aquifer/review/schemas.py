@@ -1,0 +1,198 @@
+"""What Review tells."""
+
+import datetime
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field
+from typing_extensions import TypedDict
+
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.learning.calibration import Verdict
+from aquifer.core.vocabulary import Component, Practice
+from aquifer.heaters.models import InstallCertainty
+from aquifer.wire import Payload
+
+
+class Strayed(StrEnum):
+    """Which way a measurement lies outside of its window."""
+
+    FASTER = "faster"
+    SLOWER = "slower"
+
+
+class CheckOut(TypedDict):
+    heater_id: int
+    tag: str
+    site: str
+    zone: str
+    on: datetime.date
+    ratio: Annotated[float, Field(description="The pace that was measured over the pace that was told.")]
+    place: Annotated[float, Field(description="Where in what was told it lies: 0.1 is P10, 0.9 is P90.")]
+    strayed: Annotated[Strayed | None, Field(description="Which way it lies outside of the 80 % window.")]
+
+
+class RatioOut(TypedDict):
+    name: str
+    ratio: float
+
+
+class AccuracyOut(TypedDict):
+    component: Component
+    measured: int
+    inside: Annotated[
+        float | None, Field(description="Share of the measurements inside the 80 % window told before them.")
+    ]
+    usual_from: Annotated[
+        float | None, Field(description="From here windows that hold leave so many, nine times in ten.")
+    ]
+    usual_to: float | None
+    verdict: Verdict
+    centre: Annotated[float, Field(description="By what the pace of all windows is multiplied since.")]
+    year_strays: Annotated[
+        float | None, Field(description="Four of five years lie within this factor of the years before.")
+    ]
+    heater_scale: Annotated[float, Field(description="How far heaters differ, over what was assumed.")]
+    zone_scale: float
+    pairs: Annotated[int, Field(description="What was graded and measured at one visit.")]
+    common_eye: Annotated[float, Field(description="What people see over what is there.")]
+    people: Annotated[list[RatioOut], Field(description="The same of each; for those who set the practice.")]
+    say_the_same: Annotated[
+        list[str], Field(description="Who grades alike whatever lies there; for those who set the practice.")
+    ]
+    builds: list[RatioOut]
+    checks: list[CheckOut]
+
+
+class ValvesOut(TypedDict):
+    tried: int
+    stuck: int
+
+
+class ForecastsHeldOut(TypedDict):
+    components: list[AccuracyOut]
+    valves: ValvesOut
+
+
+class YearAheadOut(TypedDict):
+    ahead: int
+    failing: float
+    due: int
+
+
+class ZoneTanksOut(TypedDict):
+    zone_id: int
+    name: str
+    tanks: int
+    due: Annotated[int, Field(description="Of them due for replacement within 12 months.")]
+
+
+class TankOut(TypedDict):
+    heater_id: int
+    tag: str
+    kind: HeaterKind
+    site: str
+    location: str
+    street: str
+    installed_on: datetime.date | None
+    install_certainty: InstallCertainty
+    depth_share: float | None
+    anode_left: float | None
+    within_a_year: float
+    accepted: Annotated[float, Field(description="From this probability on a replacement is proposed.")]
+    reasons: Annotated[list[str], Field(description="The factors that raise it, the strongest first.")]
+
+
+class ReplacementsOut(TypedDict):
+    tanks: int
+    years: list[YearAheadOut]
+    zones: list[ZoneTanksOut]
+    likeliest: list[TankOut]
+
+
+class PracticeOut(TypedDict):
+    practice: Practice
+    cleanings: Annotated[float, Field(description="Flushes and descales of a heater in the coming twelve months.")]
+    hours: float
+    over_days: Annotated[float, Field(description="Days over the limit of a heater in them.")]
+
+
+class WaterPracticesOut(TypedDict):
+    zone_id: Annotated[int | None, Field(description="None for the whole base.")]
+    name: str
+    heaters: int
+    followed: Practice
+    practices: list[PracticeOut]
+
+
+class PracticesOut(TypedDict):
+    heaters: int
+    asked_of: int
+    rows: list[WaterPracticesOut]
+
+
+class WorkYearOut(TypedDict):
+    year: int
+    so_far: Annotated[bool, Field(description="The year is not over.")]
+    visits: int
+    heaters: Annotated[int, Field(description="That were visited.")]
+    flushes: int
+    descales: int
+    rods: int
+    relief_valves: int
+    expansion_tanks: int
+    other_parts: int
+    emergencies: int
+    open_issues: Annotated[int, Field(description="That were raised.")]
+
+
+class AheadIn(Payload):
+    """How far to look, and the practice to look at beside the company's."""
+
+    years: Annotated[int, Field(ge=1, le=5)] = 3
+    practice: Practice = Practice.ANNUAL
+
+
+class FanOut(TypedDict):
+    """What eight of ten futures lie between, and the middle one."""
+
+    low: float
+    middle: float
+    high: float
+
+
+class CountOut(TypedDict):
+    name: str
+    by_year: list[FanOut]
+
+
+class AheadSideOut(TypedDict):
+    practice: Practice
+    hours: list[FanOut]
+    counts: list[CountOut]
+
+
+class AheadOut(TypedDict):
+    """The years ahead of the base as it is: nobody joins or leaves."""
+
+    heaters: int
+    asked_of: Annotated[int, Field(description="How many heaters answered for all.")]
+    until: Annotated[list[datetime.date], Field(description="The last day of each year.")]
+    crew_hours: Annotated[float, Field(description="That the crew can plan in a year.")]
+    sides: Annotated[
+        list[AheadSideOut], Field(description="The company's practice, then the other, with the same luck.")
+    ]
+    fewer_share: Annotated[float, Field(description="Of the futures, in how many the other takes fewer hours.")]
+    hours_more: Annotated[list[FanOut], Field(description="Hours that the other takes more, by year.")]
+
+
+class BuildOut(TypedDict):
+    """Failures of a part, counted by the build of heater it sat in."""
+
+    part: str
+    maker: str
+    model: str
+    heaters: int
+    failures: int
+    expected: float
+    """What the same number of heaters would show if all builds were alike."""

@@ -1,0 +1,45 @@
+"""What the trucks and the store send and take."""
+
+from typing import Annotated, NotRequired
+
+from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
+
+from aquifer.wire import Payload
+
+
+class StockLineOut(TypedDict):
+    part: str
+    expected: Annotated[float, Field(description="How many will be needed on average.")]
+    quantity: Annotated[float, Field(description="How many suffice with the service level that is set.")]
+    held: float
+    to_add: float
+
+
+class TruckOut(TypedDict):
+    member_id: int
+    name: str
+    lines: list[StockLineOut]
+    brings: NotRequired[Annotated[list[str], Field(description="What the places of the day ask for besides.")]]
+
+
+class KitOut(TypedDict):
+    what_for: str
+    things: list[str]
+
+
+class StockOut(TypedDict):
+    service_level: float
+    trucks: list[TruckOut]
+    to_buy: list[StockLineOut]
+    kit: NotRequired[Annotated[list[KitOut], Field(description="What every truck always has along.")]]
+
+
+class CountIn(Payload):
+    part: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
+    member_id: Annotated[int, Field(ge=1, le=2**62)] | None = None
+    quantity: Annotated[float, Field(ge=0, le=100_000)]
+
+
+class LevelIn(Payload):
+    service_level: Annotated[float, Field(ge=0.5, le=0.999)]

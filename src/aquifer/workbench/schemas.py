@@ -1,0 +1,210 @@
+"""What Bench tells."""
+
+import datetime
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+from typing_extensions import TypedDict
+
+from aquifer.core.kinds import HeaterKind
+
+
+class LifeOut(TypedDict):
+    """One life, a point every quarter."""
+
+    depth_mm: list[float]
+    rod_left: list[float]
+    hot_l: Annotated[list[float], Field(description="In one draw.")]
+    energy_kwh: Annotated[list[float], Field(description="A year.")]
+    leak_within_year: list[float]
+    valve_stuck: list[float]
+    loud: Annotated[list[int], Field(description="0 quiet, 1 bubbles, 2 pops or rumbles.")]
+    leaks_in_year: float | None
+    bare_from_year: float | None
+    rods_in_years: list[float]
+    depth_fan_mm: Annotated[list[list[float]], Field(description="At P10, P50 and P90 of many lives.")]
+    leaked_share: Annotated[list[float], Field(description="Of many lives, how many have leaked by then.")]
+
+
+class LivesOut(TypedDict):
+    water: Annotated[str, Field(description="The zone's name; empty where none was chosen.")]
+    hardness_mg_l: float
+    height_mm: Annotated[float, Field(description="Of the water in a tank of this size.")]
+    is_fired: Annotated[bool, Field(description="From below, so that deposit lies over the flame.")]
+    years: list[float]
+    sides: list[LifeOut]
+
+
+class SeenOut(Schema):
+    """What eyes, ears and instruments tell."""
+
+    cold_open: bool
+    main_open: bool
+    tap_open: bool
+    drain: Literal["open", "cracked", "shut"]
+    hose: bool
+    hose_in: str
+    gauge: bool
+    cap: bool
+    lever_up: bool
+    relief_bucket: bool
+    dial: str = Field(description="off, pilot or on; empty for an electric heater.")
+    mark_c: float
+    gas_open: bool
+    pilot_lit: bool
+    breaker: str = Field(description="on, off or locked; empty for a gas heater.")
+    burns: bool
+    outlet: str = Field(description="Where the relief pipe ends; empty until somebody looked.")
+    drain_runs: Literal["runs", "drips", "dry"]
+    drain_c: float | None
+    drain_l_min: float
+    murk_g_l: float
+    clarity: Literal["clear", "cloudy", "murky", "dark"]
+    tap_runs: Literal["runs", "spits", "dry"]
+    tap_c: float | None
+    tap_l_min: float
+    relief_runs: Literal["runs", "drips", "dry"]
+    gauge_kpa: float | None
+    bucket_l: float
+    bucket_g: float
+    relief_bucket_l: float
+    floor_l: float
+    sounds: list[Literal["rush", "gurgle", "spit", "burner"]]
+    removed_l: float
+
+
+class LayerOut(Schema):
+    """Water of one warmth."""
+
+    to: float = Field(description="Up to which share of the tank's height.")
+    celsius: float
+
+
+class InsideOut(Schema):
+    """A tank cut open."""
+
+    share: float
+    layers: list[LayerOut] = Field(description="From the floor up.")
+    loose_share: float
+    hard_share: float
+    lower_burnt: bool
+    upper_burnt: bool
+    floor_c: float
+
+
+class ToReadOut(TypedDict):
+    """A step of the trade to be read again."""
+
+    title: str
+    do: str
+    why: str
+    caution: str
+
+
+class HarmOut(TypedDict):
+    name: str
+    says: str
+    at_s: int
+    act: Annotated[int, Field(description="The place of the act that led there; -1 for none.")]
+    read: ToReadOut
+
+
+class RefusalOut(TypedDict):
+    act: int
+    says: str
+
+
+class BenchWayOut(TypedDict):
+    """What a step may show instead."""
+
+    choice: int
+    says: str
+
+
+class BenchHoldOut(TypedDict):
+    """What holds a step, and the way out."""
+
+    rule: str
+    says: str
+    out_says: str
+
+
+class BenchStepOut(TypedDict):
+    """The guide's present step; empty when it is at its end."""
+
+    step: str
+    title: str
+    do: str
+    why: str
+    caution: str
+    expect: str
+    part: str
+    otherwise: list[BenchWayOut]
+    held: list[BenchHoldOut]
+    left: int
+    done: int
+
+
+class AtBenchOut(TypedDict):
+    at_s: int
+    acts: Annotated[int, Field(description="How many acts led here.")]
+    is_over: Annotated[bool, Field(description="Nobody practises longer.")]
+    seen: SeenOut
+    inside: InsideOut | None
+    harms: list[HarmOut]
+    refusals: list[RefusalOut]
+    drew: Annotated[list[int], Field(description="Seconds at which somebody in the house drew hot water.")]
+    guide: BenchStepOut | None
+
+
+class MarkOut(TypedDict):
+    name: str
+    good: bool
+    must: bool
+    says: str
+    read: ToReadOut | None
+
+
+class GradeOut(TypedDict):
+    passed: bool
+    share: float
+    marks: list[MarkOut]
+
+
+class EndedOut(TypedDict):
+    practice: AtBenchOut
+    grade: GradeOut
+
+
+class HandleOut(TypedDict):
+    name: str
+    to: list[str]
+
+
+class ScenarioOut(TypedDict):
+    """A heater to practise on, and how whoever asks did."""
+
+    name: str
+    title: str
+    says: str
+    kind: HeaterKind
+    handles: list[HandleOut]
+    asks: list[str]
+    within_min: float
+    tries: int
+    passed_free: datetime.datetime | None
+    passed_guided: datetime.datetime | None
+    best_share: float | None
+
+
+class PractisedByOut(TypedDict):
+    """How somebody did."""
+
+    user_id: int
+    name: str
+    role: str
+    tries: int
+    passed: list[str]
+    last_at: datetime.datetime | None
+    harms: Annotated[int, Field(description="In the last ten practices.")]
