@@ -1,7 +1,5 @@
 """The HTTP interface: one router a noun, session sign-in, one body for errors."""
 
-from typing import Any
-
 from ninja import NinjaAPI, Schema
 from ninja.openapi.schema import OpenAPISchema
 from pydantic import Field
@@ -45,9 +43,11 @@ class Trouble(Schema):
 class DescribedAPI(NinjaAPI):
     """An API whose description also says how it refuses, where it is, and that programs ask by a token."""
 
-    def get_openapi_schema(self, *args: Any, **named: Any) -> OpenAPISchema:
+    def get_openapi_schema(
+        self, *, path_prefix: str | None = None, path_params: dict[str, object] | None = None
+    ) -> OpenAPISchema:
         """The description, with what the routes have in common."""
-        schema = super().get_openapi_schema(*args, **named)
+        schema = super().get_openapi_schema(path_prefix=path_prefix, path_params=path_params)
         components = schema["components"]
         components["schemas"]["Trouble"] = Trouble.model_json_schema()
         components["securitySchemes"]["Token"] = {"type": "http", "scheme": "bearer"}

@@ -17,14 +17,17 @@ import tarfile
 import tempfile
 import uuid
 from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import BinaryIO
 
 import psycopg
 from django.conf import settings
 from django.core.files.storage import default_storage
 from django.db import connection, transaction
+from django.db.backends.utils import CursorWrapper
 from psycopg import sql
+from psycopg.rows import TupleRow
 
 from aquifer.files import keep_whole
 
@@ -94,12 +97,12 @@ def _dump(dump: Path) -> dict[str, int]:
     return counts
 
 
-def _counted(cursor: Any) -> dict[str, int]:
+def _counted(cursor: CursorWrapper | psycopg.Cursor[TupleRow]) -> dict[str, int]:
     cursor.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public' ORDER BY tablename")
     counts = {}
     for (name,) in cursor.fetchall():
         cursor.execute(sql.SQL("SELECT count(*) FROM {}").format(sql.Identifier(name)))
-        counts[name] = cursor.fetchone()[0]
+        ((counts[name],),) = cursor.fetchall()
     return counts
 
 
@@ -114,7 +117,7 @@ def _stored(folder: str = "") -> Iterator[str]:
         yield from _stored(f"{folder}/{name}".lstrip("/"))
 
 
-def _added(archive: tarfile.TarFile, name: str, path: Path) -> dict[str, Any]:
+def _added(archive: tarfile.TarFile, name: str, path: Path) -> dict[str, object]:
     digest = hashlib.sha256()
     with path.open("rb") as source:
         while piece := source.read(1 << 20):
@@ -139,7 +142,7 @@ def prove(path: Path) -> dict[str, int]:
         finally:
             with _server() as server:
                 server.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(scratch)))
-    wanted: dict[str, int] = manifest["rows"]
+    wanted = manifest.rows
     other = [name for name in sorted(wanted | found) if wanted.get(name) != found.get(name)]
     if other:
         name = other[0]
@@ -158,7 +161,7 @@ def restore(path: Path) -> dict[str, int]:
         connection.close()
         _postgres("pg_restore", "--clean", "--if-exists", "--exit-on-error", "--no-owner", "--single-transaction",
                   str(folder / DUMP), database=connection.settings_dict["NAME"])  # fmt: skip
-        for name in manifest["files"]:
+        for name in manifest.files:
             if name.startswith("files/"):
                 keep_whole(name.removeprefix("files/"), (folder / name).read_bytes())
         _put_key((folder / KEY).read_text())
@@ -183,8 +186,16 @@ def thinned(folder: Path, keep: int) -> list[Path]:
     return old
 
 
+@dataclass(frozen=True)
+class _Manifest:
+    """What a backup says of itself."""
+
+    rows: dict[str, int]
+    files: list[str]
+
+
 @contextlib.contextmanager
-def _opened(path: Path) -> Iterator[tuple[dict[str, Any], Path]]:
+def _opened(path: Path) -> Iterator[tuple[_Manifest, Path]]:
     """What a backup says of itself, and its files, each whole, in a folder that goes again."""
     room = path.parent if os.access(path.parent, os.W_OK) else None
     with tempfile.TemporaryDirectory(prefix=".part-", dir=room) as scratch:
@@ -193,7 +204,7 @@ def _opened(path: Path) -> Iterator[tuple[dict[str, Any], Path]]:
             with tarfile.open(path) as archive:
                 archive.extractall(folder, filter="data")
             manifest = json.loads((folder / MANIFEST).read_text())
-            files: dict[str, dict[str, Any]] = manifest["files"]
+            files: dict[str, dict[str, object]] = manifest["files"]
             rows = {str(name): int(count) for name, count in manifest["rows"].items()}
         except (OSError, tarfile.TarError, ValueError, KeyError, TypeError, AttributeError) as error:
             raise NotKept(f"{path}: this is no backup, or it is broken ({error}).") from None
@@ -203,10 +214,10 @@ def _opened(path: Path) -> Iterator[tuple[dict[str, Any], Path]]:
             there = folder / name
             if not there.is_file() or hashlib.sha256(there.read_bytes()).hexdigest() != told["sha256"]:
                 raise NotKept(f"{path}: {name} is missing, or is not as it was written.")
-        yield {**manifest, "rows": rows}, folder
+        yield _Manifest(rows, list(files)), folder
 
 
-def _server(database: str = "postgres") -> "psycopg.Connection[Any]":
+def _server(database: str = "postgres") -> "psycopg.Connection[TupleRow]":
     told = connection.settings_dict
     return psycopg.connect(
         host=told["HOST"], port=told["PORT"], user=told["USER"], password=told["PASSWORD"], dbname=database,

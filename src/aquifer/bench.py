@@ -12,9 +12,12 @@ import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, TypeVar
 
 import django
+
+if TYPE_CHECKING:
+    from django.test import Client
 
 from aquifer.memory import keep_freed_memory
 
@@ -68,10 +71,13 @@ def say(text: str) -> None:
     print(text, flush=True)
 
 
-def timed(work: Callable[[], Any], times: int = 3) -> tuple[float, Any]:
+T = TypeVar("T")
+
+
+def timed(work: Callable[[], T], times: int = 3) -> tuple[float, T]:
     """The best of some runs, in seconds, and the last result."""
-    best, result = float("inf"), None
-    for _ in range(times):
+    best = float("inf")
+    for _ in range(max(times, 1)):
         start = time.perf_counter()
         result = work()
         best = min(best, time.perf_counter() - start)
@@ -134,8 +140,9 @@ def a_visit() -> None:
     while told.stand.now is not None and len(events) < 300:
         ways = [one for one in visit.holding(every, told.stand, facts) if one.way_out]
         number = len(events)
-        at: dict[str, Any] = {"step": told.stand.now.id, "id": str(number), "device": "a", "at_s": 60.0 * number}
-        events.append(visit.Event("settled", name=ways[0].rule, **at) if ways else visit.Event("done", **at))
+        kind, name = ("settled", ways[0].rule) if ways else ("done", "")
+        at_s = 60.0 * number
+        events.append(visit.Event(kind, told.stand.now.id, name=name, id=str(number), device="a", at_s=at_s))
         told.tell(events[-1])
     written = json.dumps([asdict(one) for one in events])
     unit, _ = timed(lambda: json.loads(written), 20)
@@ -333,7 +340,7 @@ def bring_in(run_id: int) -> None:
     say(f"{check} {write} {forecast} {int(peak) / 1024}")
 
 
-def _signed_in() -> Any:
+def _signed_in() -> "Client":
     from django.test import Client
 
     from aquifer.accounts.models import User

@@ -6,7 +6,6 @@ Body: ``{"code": "heater.changed_meanwhile", "message": "...", "fields": {"capac
 import logging
 import sys
 from collections.abc import Callable
-from typing import Any
 
 from django.db import DatabaseError, InterfaceError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -132,7 +131,7 @@ _PLAIN = dict.fromkeys(
 """What people read where the checking library speaks of parsing; by its names of what is wrong."""
 
 
-def _field(place: tuple[Any, ...]) -> str:
+def _field(place: tuple[object, ...]) -> str:
     """The field's name without the part of the request it came in."""
     return ".".join(str(part) for part in place if part not in ("body", "query", "path", "payload", "filters"))
 

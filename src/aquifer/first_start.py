@@ -77,7 +77,8 @@ class FirstStart(forms.Form):
     def __init__(self, *args: Any, **named: Any) -> None:
         super().__init__(*args, **named)
         zones = sorted(one for one in available_timezones() if "/" in one and not one.startswith(("Etc/", "posix/")))
-        field: Any = self.fields["time_zone"]
+        field = self.fields["time_zone"]
+        assert isinstance(field, forms.ChoiceField)
         field.choices = [("UTC", "UTC"), *((one, one.replace("_", " ")) for one in zones)]
         field.initial = os.environ.get("AQUIFER_TIME_ZONE") or "UTC"
 

@@ -10,6 +10,7 @@ from typing import Any, cast
 import structlog
 from django.http import HttpRequest, HttpResponse
 from django_structlog.middlewares import RequestMiddleware
+from structlog.typing import Processor
 
 _HOLDERS = ("/answer/", "/calendar/", "/set-password/")
 """Whoever has the whole address is let in."""
@@ -57,7 +58,7 @@ def _job(_logger: object, _name: str, event: Event) -> Event:
     return event
 
 
-_BEFORE: list[Any] = [
+_BEFORE: list[Processor] = [
     structlog.contextvars.merge_contextvars,
     structlog.stdlib.add_log_level,
     structlog.stdlib.add_logger_name,
@@ -65,14 +66,14 @@ _BEFORE: list[Any] = [
 ]
 
 
-def configured(to_mail: bool = False) -> dict[str, Any]:
+def configured(to_mail: bool = False) -> dict[str, object]:
     """Logging as Django and Gunicorn are given it. Parameters: to_mail, errors to those whom they concern besides."""
     structlog.configure(
         processors=[*_BEFORE, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
         logger_factory=structlog.stdlib.LoggerFactory(),
         cache_logger_on_first_use=True,
     )
-    handlers: dict[str, Any] = {"console": {"class": "logging.StreamHandler", "formatter": "line"}}
+    handlers: dict[str, dict[str, object]] = {"console": {"class": "logging.StreamHandler", "formatter": "line"}}
     if to_mail:
         mail = "django.utils.log.AdminEmailHandler"
         handlers["mail"] = {"class": mail, "level": "ERROR", "include_html": False}

@@ -2,11 +2,11 @@
 
 import time
 from collections.abc import Callable
-from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
+from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.views import LoginView
 from django.core import signing
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
@@ -36,22 +36,22 @@ class SignIn(LoginView):
     template_name = "sign_in.html"
     redirect_authenticated_user = True
 
-    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def get(self, request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
         """An installation in which nobody can sign in begins with its first page."""
         return redirect("first-start") if first_start.is_needed() else super().get(request, *args, **kwargs)
 
-    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def post(self, request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
         """Not from where many names were tried."""
         if door.is_spraying(request.META.get("REMOTE_ADDR", "")):
             return locked_out(request, None)
         return super().post(request, *args, **kwargs)
 
-    def form_valid(self, form: Any) -> HttpResponse:
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
         """Whoever set up a second step is not in yet."""
         person = form.get_user()
         return _let_in(self.request, person, person.backend, self.get_success_url())
 
-    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+    def get_context_data(self, **kwargs: object) -> dict[str, object]:
         return {**super().get_context_data(**kwargs), **_demo()}
 
 
@@ -134,13 +134,13 @@ def set_password(request: HttpRequest, of: str, token: str) -> HttpResponse:
     return render(request, "set_password.html", told)
 
 
-def locked_out(request: HttpRequest, credentials: Any, *args: Any, **kwargs: Any) -> HttpResponse:
+def locked_out(request: HttpRequest, credentials: object, *args: object, **kwargs: object) -> HttpResponse:
     """Too many failures: say so on the page where they happened."""
     minutes = int(settings.AXES_COOLOFF_TIME.total_seconds() // 60)
     return render(request, "sign_in.html", {"locked_minutes": minutes, **_demo()}, status=429)
 
 
-def _demo() -> dict[str, Any]:
+def _demo() -> dict[str, object]:
     return {"demo_accounts": DEMO_ACCOUNTS, "demo_password": DEMO_PASSWORD} if settings.DEMO else {}
 
 

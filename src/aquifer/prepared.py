@@ -4,19 +4,24 @@ For a few rows, compiling and planning a query costs more than its rows do. The 
 rows are meant changes from one asking to the next.
 """
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from functools import cached_property
 from typing import Any
 
 import psycopg
 from django.db import connection, models
 from django.db.models import QuerySet
+from psycopg.rows import TupleRow
 
 FEW = 64
 """Ids up to here are asked for by a plan that is kept; for more, PostgreSQL plans anew by how many they are."""
 
 
-class _Cursor(psycopg.Cursor[Any]):
+Row = dict[str, Any]
+"""A row by the names of its columns; what each holds, its query says."""
+
+
+class _Cursor(psycopg.Cursor[TupleRow]):
     """Binds on the server and answers in binary; Django's own binds on the client, where nothing can be prepared."""
 
     def __init__(self, prepare: bool) -> None:
@@ -27,7 +32,7 @@ class _Cursor(psycopg.Cursor[Any]):
         return super().execute(query, params, prepare=self._prepare, binary=True)
 
 
-def asked(statement: str, arrays: Collection[Any], is_few: bool) -> _Cursor:
+def asked(statement: str, arrays: Collection[Sequence[int | str]], is_few: bool) -> _Cursor:
     """Ask for rows; the cursor that has them.
 
     Parameters: statement, with a placeholder for each array; is_few, whether its plan is kept.
@@ -42,12 +47,12 @@ def asked(statement: str, arrays: Collection[Any], is_few: bool) -> _Cursor:
     return cursor
 
 
-def _filled(statement: str, values: Any) -> str:
+def _filled(statement: str, values: Collection[object]) -> str:
     with connection.cursor() as cursor:
         return str(cursor.mogrify(statement, values))
 
 
-def with_values(rows: "QuerySet[Any]") -> str:
+def with_values(rows: "QuerySet[models.Model, Any]") -> str:
     """The SQL of a query with its values in it, fit to be put into a statement that has placeholders.
 
     Raises: EmptyResultSet where the ORM knows that nothing can match.
@@ -58,7 +63,7 @@ def with_values(rows: "QuerySet[Any]") -> str:
 class Prepared:
     """Rows of a query as tuples, for columns that need no conversion by the ORM."""
 
-    def __init__(self, rows: "QuerySet[Any]", *names: str, by: str = "") -> None:
+    def __init__(self, rows: "QuerySet[models.Model]", *names: str, by: str = "") -> None:
         """Parameters: rows; names of the fields read; by, one more that tells for ``rows`` which are meant: then they
         come in no order."""
         self._rows, self.names, self._by = rows, names, by
@@ -71,14 +76,14 @@ class Prepared:
         chosen = ", ".join(columns[: len(self.names)])
         return f"SELECT {chosen} FROM ({inner}) AS rows ({', '.join(columns)})"  # noqa: S608
 
-    def rows(self, among: Collection[int] | None = None) -> list[tuple[Any, ...]]:
+    def rows(self, among: Collection[int] | None = None) -> list[TupleRow]:
         """The rows; among, for those only whose field ``by`` is one of these."""
         if among is None:
             return asked(self._statement, [], is_few=not self._by).fetchall()
         condition = f" WHERE c{len(self.names)} = ANY(%s::bigint[])"
         return asked(self._statement + condition, [list(among)], is_few=len(among) <= FEW).fetchall()
 
-    def named(self, among: Collection[int] | None = None) -> list[dict[str, Any]]:
+    def named(self, among: Collection[int] | None = None) -> list[Row]:
         """The same, each figure by its name."""
         return [dict(zip(self.names, row, strict=True)) for row in self.rows(among)]
 
@@ -100,5 +105,6 @@ def _where(model: type[models.Model], field: str) -> str:
 
 
 def _column(model: type[models.Model], field: str) -> str:
-    found: Any = model._meta.pk if field == "pk" else model._meta.get_field(field)
+    found = model._meta.pk if field == "pk" else model._meta.get_field(field)
+    assert isinstance(found, models.Field) and found.column
     return connection.ops.quote_name(found.column)

@@ -1,7 +1,6 @@
 """Who may do what: one table, and the check that every route of the API names."""
 
 from enum import StrEnum
-from typing import Any
 
 from django.http import HttpRequest
 from ninja.security import SessionAuth
@@ -116,10 +115,11 @@ class SignedIn(SessionAuth):
 
     action = Action.READ
 
-    def __call__(self, request: HttpRequest) -> Any:
+    def __call__(self, request: HttpRequest) -> User | None:
         sent = request.headers.get("Authorization", "")
         if not sent.startswith("Bearer "):
-            return super().__call__(request)
+            found: User | None = super().__call__(request)
+            return found
         one = tokens.found(sent.removeprefix("Bearer ").strip())
         if one is None:
             return None
@@ -130,7 +130,7 @@ class SignedIn(SessionAuth):
         request.user = one.owner
         return self._may(one.owner)
 
-    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+    def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
         user = super().authenticate(request, key)
         return None if user is None else self._may(user)
 

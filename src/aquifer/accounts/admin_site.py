@@ -2,7 +2,6 @@
 
 import datetime
 from collections.abc import Callable, Sequence
-from typing import Any
 
 from django import forms
 from django.contrib import admin
@@ -12,7 +11,7 @@ from django.shortcuts import redirect
 
 
 def is_lead(request: HttpRequest) -> bool:
-    user: Any = request.user
+    user = request.user
     return bool(user.is_active and user.is_authenticated and user.role == "lead")
 
 
@@ -35,31 +34,29 @@ class LeadAdmin(admin.ModelAdmin):  # type: ignore[type-arg]
     def has_module_permission(self, request: HttpRequest) -> bool:
         return is_lead(request)
 
-    def has_view_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+    def has_view_permission(self, request: HttpRequest, obj: object = None) -> bool:
         return is_lead(request)
 
-    def has_add_permission(self, request: HttpRequest, *args: Any) -> bool:
+    def has_add_permission(self, request: HttpRequest, *args: object) -> bool:
         return is_lead(request)
 
-    def has_change_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+    def has_change_permission(self, request: HttpRequest, obj: object = None) -> bool:
         return is_lead(request)
 
-    def has_delete_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+    def has_delete_permission(self, request: HttpRequest, obj: object = None) -> bool:
         return False
 
 
 class OneRowAdmin(LeadAdmin):
     """Settings: there is one row, which the list leads to; none is added beside it."""
 
-    def has_add_permission(self, request: HttpRequest, *args: Any) -> bool:
+    def has_add_permission(self, request: HttpRequest, *args: object) -> bool:
         return False
 
-    def changelist_view(self, request: HttpRequest, extra_context: Any = None) -> HttpResponse:
+    def changelist_view(self, request: HttpRequest, extra_context: dict[str, object] | None = None) -> HttpResponse:
         """The one row itself, made if there is none yet."""
-        model: Any = self.model
-        return redirect(
-            f"admin:{model._meta.app_label}_{model._meta.model_name}_change", model.objects.get_or_create(pk=1)[0].pk
-        )
+        own, (row, _) = self.model._meta, self.model._default_manager.get_or_create(pk=1)
+        return redirect(f"admin:{own.app_label}_{own.model_name}_change", row.pk)
 
 
 class Several(forms.TypedMultipleChoiceField):
@@ -67,8 +64,17 @@ class Several(forms.TypedMultipleChoiceField):
 
     widget = forms.CheckboxSelectMultiple
 
-    def __init__(self, options: Sequence[tuple[Any, str]], coerce: Callable[[Any], Any] = str, **named: Any) -> None:
-        super().__init__(choices=options, coerce=coerce, required=False, **named)
+    def __init__(
+        self,
+        options: Sequence[tuple[int | str, str]],
+        coerce: Callable[[str], int | str] = str,
+        initial: Sequence[int] = (),
+        label: str | None = None,
+        help_text: str = "",
+    ) -> None:
+        super().__init__(
+            choices=options, coerce=coerce, required=False, initial=list(initial), label=label, help_text=help_text
+        )
 
 
 class MinutesOfDay(forms.TimeField):
@@ -76,11 +82,11 @@ class MinutesOfDay(forms.TimeField):
 
     widget = forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
 
-    def prepare_value(self, value: Any) -> Any:
+    def prepare_value(self, value: object) -> object:
         """As it is shown."""
         return datetime.time(value // 60, value % 60) if isinstance(value, int) else value
 
-    def to_python(self, value: Any) -> Any:
+    def to_python(self, value: str | datetime.time | None) -> int | None:  # type: ignore[override]
         """As it is kept."""
         found = super().to_python(value)
         return None if found is None else 60 * found.hour + found.minute
@@ -89,8 +95,8 @@ class MinutesOfDay(forms.TimeField):
 class ReadOnlyAdmin(LeadAdmin):
     """Facts of the past: seen, never changed."""
 
-    def has_add_permission(self, request: HttpRequest, *args: Any) -> bool:
+    def has_add_permission(self, request: HttpRequest, *args: object) -> bool:
         return False
 
-    def has_change_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+    def has_change_permission(self, request: HttpRequest, obj: object = None) -> bool:
         return False

@@ -1,7 +1,6 @@
 """What is noted of people besides the history of records: who came in from where, and who took what out."""
 
 import datetime
-from typing import Any
 
 from django.contrib.auth.signals import user_logged_in, user_logged_out, user_login_failed
 from django.http import HttpRequest
@@ -33,17 +32,17 @@ def listen() -> None:
     user_login_failed.connect(_refused, dispatch_uid="accounts.refused")
 
 
-def _came(request: HttpRequest | None, user: User, **_: Any) -> None:
+def _came(request: HttpRequest | None, user: User, **_: object) -> None:
     if request is None:
         return
     sessions.began(request)
     note(Deed.SIGNED_IN, request, user, request.headers.get("User-Agent", ""))
 
 
-def _went(request: HttpRequest | None, user: User | None, **_: Any) -> None:
+def _went(request: HttpRequest | None, user: User | None, **_: object) -> None:
     if user is not None:
         note(Deed.SIGNED_OUT, request, user)
 
 
-def _refused(credentials: dict[str, Any], request: HttpRequest | None = None, **_: Any) -> None:
+def _refused(credentials: dict[str, object], request: HttpRequest | None = None, **_: object) -> None:
     note(Deed.NOT_SIGNED_IN, request, None, name=str(credentials.get("username") or ""))

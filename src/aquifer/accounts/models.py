@@ -1,7 +1,7 @@
 """People who sign in."""
 
 import datetime
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.contrib.auth.models import AbstractUser
 from django.contrib.postgres.fields import ArrayField
@@ -10,6 +10,9 @@ from django.db import models
 from django.utils import timezone
 
 from aquifer.history.marks import kept_history
+
+if TYPE_CHECKING:
+    from aquifer.accounts.sessions import SessionStore
 
 
 class Role(models.TextChoices):
@@ -123,7 +126,7 @@ class Session(AbstractBaseSession):
         abstract = False
 
     @classmethod
-    def get_session_store_class(cls) -> Any:
+    def get_session_store_class(cls) -> "type[SessionStore]":
         """Whose rows these are."""
         from aquifer.accounts.sessions import SessionStore
 

@@ -2,12 +2,15 @@
 
 import datetime
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING
 
 from django.contrib.auth import SESSION_KEY, logout
 from django.contrib.sessions.backends.db import SessionStore as Kept
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
+
+if TYPE_CHECKING:
+    from aquifer.accounts.models import Session
 
 IDLE = datetime.timedelta(days=14)
 """A device that was not used for so long is nobody's. Assumption: longer than a holiday."""
@@ -22,15 +25,18 @@ class SessionStore(Kept):
     """A session in the database whose row names its person."""
 
     @classmethod
-    def get_model_class(cls) -> Any:
+    def get_model_class(cls) -> "type[Session]":
         """The rows."""
         from aquifer.accounts.models import Session
 
         return Session
 
-    def create_model_instance(self, data: dict[str, Any]) -> Any:
+    def create_model_instance(self, data: dict[str, str]) -> "Session":
         """The row of a session, with what it says of itself."""
-        row: Any = super().create_model_instance(data)
+        from aquifer.accounts.models import Session
+
+        row = super().create_model_instance(data)
+        assert isinstance(row, Session)
         row.user_id = data.get(SESSION_KEY)
         row.began, row.seen = _moment(data.get(_BEGAN)), _moment(data.get(_SEEN))
         row.agent, row.address = data.get(_AGENT, "")[:200], data.get(_ADDRESS, "")[:45]
@@ -63,5 +69,5 @@ def aged(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
     return answer
 
 
-def _moment(said: Any) -> datetime.datetime | None:
+def _moment(said: str | None) -> datetime.datetime | None:
     return datetime.datetime.fromisoformat(said) if said else None

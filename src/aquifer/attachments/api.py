@@ -1,8 +1,9 @@
 import datetime
 import uuid
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.core.files.storage import default_storage
+from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Router, Schema, Status
@@ -56,7 +57,7 @@ class AttachmentPatch(Payload):
 
 
 @router.get("/attachments", response=list[AttachmentOut], auth=allowed(Action.READ))
-def attachments(request: HttpRequest, site_id: Id | None = None, heater_id: Id | None = None) -> Any:
+def attachments(request: HttpRequest, site_id: Id | None = None, heater_id: Id | None = None) -> QuerySet[Attachment]:
     """Of a site with all its heaters, or of one heater; the newest first."""
     if (site_id is None) == (heater_id is None):
         raise Invalid("Ask for the attachments of a site_id or of a heater_id.", fields={"site_id": "one of both"})

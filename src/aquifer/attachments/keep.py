@@ -6,7 +6,6 @@ import io
 import uuid
 import warnings
 from dataclasses import dataclass
-from typing import Any
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -111,7 +110,7 @@ def _jpeg(image: Image.Image, quality: int) -> bytes:
 
 
 def _taken(image: Image.Image) -> datetime.date | None:
-    said: Any = image.getexif().get_ifd(0x8769).get(_TAKEN)
+    said: object = image.getexif().get_ifd(0x8769).get(_TAKEN)
     try:
         return datetime.datetime.strptime(str(said)[:10], "%Y:%m:%d").date()
     except ValueError:

@@ -1,6 +1,4 @@
-import datetime
 import uuid
-from typing import Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -9,6 +7,7 @@ from ninja import Router, Schema
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.changes import read, undo
+from aquifer.changes.read import RecordChangeOut
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
@@ -17,47 +16,30 @@ from aquifer.wire import Id
 router = Router(tags=["changes"])
 
 
-class RecordLineOut(Schema):
-    record: str
-    named: str
-    done: str
-    field: str
-    before: str
-    after: str
-
-
-class RecordChangeOut(Schema):
-    change: uuid.UUID
-    at: datetime.datetime
-    by: str
-    file: str
-    lines: list[RecordLineOut]
-
-
 class UndoneOut(Schema):
     heaters: int
 
 
 @router.get("/heaters/{heater_id}/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
-def of_heater(request: HttpRequest, heater_id: Id) -> list[dict[str, Any]]:
+def of_heater(request: HttpRequest, heater_id: Id) -> list[RecordChangeOut]:
     get_object_or_404(Heater, pk=heater_id)
     return read.of_heater(heater_id)
 
 
 @router.get("/sites/{site_id}/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
-def of_site(request: HttpRequest, site_id: Id) -> list[dict[str, Any]]:
+def of_site(request: HttpRequest, site_id: Id) -> list[RecordChangeOut]:
     get_object_or_404(Site, pk=site_id)
     return read.of_site(site_id)
 
 
 @router.get("/zones/{zone_id}/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
-def of_zone(request: HttpRequest, zone_id: Id) -> list[dict[str, Any]]:
+def of_zone(request: HttpRequest, zone_id: Id) -> list[RecordChangeOut]:
     get_object_or_404(Zone, pk=zone_id)
     return read.of_zone(zone_id)
 
 
 @router.get("/settings/history", response=list[RecordChangeOut], auth=allowed(Action.READ))
-def of_settings(request: HttpRequest) -> list[dict[str, Any]]:
+def of_settings(request: HttpRequest) -> list[RecordChangeOut]:
     """Who set what of the company, and when; each sees what is theirs to set."""
     role = who(request).role
     return read.of_settings(lambda needs: may(role, needs))

@@ -1,7 +1,8 @@
 """Which records keep a history, and how each is named to a person."""
 
 from dataclasses import dataclass
-from typing import Any
+
+from django.db.models import Model
 
 from aquifer.accounts.access import Action
 from aquifer.accounts.models import User
@@ -19,7 +20,7 @@ from aquifer.water.models import Season, Zone
 
 @dataclass(frozen=True)
 class Kept:
-    model: Any
+    model: type[Model]
     name: str
     of_heater: str = ""
     """The field by which it belongs to a heater."""

@@ -1,7 +1,6 @@
 """Taking a change back, whole, if nothing came after it."""
 
 import uuid
-from typing import Any
 
 from django.db import transaction
 from django.db.models import ProtectedError
@@ -16,6 +15,7 @@ from aquifer.company.models import Company
 from aquifer.errors import Conflict, NotAllowed, NotFound
 from aquifer.heaters import edit
 from aquifer.heaters.models import Heater, Part
+from aquifer.history.marks import Marked, past
 from aquifer.open_ends.models import OpenEnd, OpenEndState
 from aquifer.places.models import Feature
 from aquifer.programs.models import Hook
@@ -31,7 +31,7 @@ def take_back(change: uuid.UUID, role: str) -> set[int]:
     records was changed again, or is in use by now.
     """
     with transaction.atomic():
-        rows = [(kept, row) for kept in KEPT for row in kept.model.history.filter(change=change)]
+        rows = [(kept, row) for kept in KEPT for row in past(kept.model).filter(change=change)]
         if not rows:
             raise NotFound("There is no such change.")
         if any(row.history_change_reason for _, row in rows):
@@ -44,7 +44,7 @@ def take_back(change: uuid.UUID, role: str) -> set[int]:
                 said = f"Your role ({Role(role).label.lower()}) may not {SAYS[kept.needs]}, nor take it back."
                 raise NotAllowed(said)
         for kept, row in rows:
-            newest = kept.model.history.filter(id=row.id).latest("history_date", "history_id")
+            newest = past(kept.model).filter(id=row.id).latest("history_date", "history_id")
             if newest.change != change:
                 raise Conflict(
                     f"This {kept.name} was changed again since; take that back first.", "change.not_the_last"
@@ -62,16 +62,17 @@ def take_back(change: uuid.UUID, role: str) -> set[int]:
     return {one for one in touched if one is not None}
 
 
-def _heater_of(kept: Kept, row: Any) -> int | None:
+def _heater_of(kept: Kept, row: Marked) -> int | None:
     return getattr(row, kept.of_heater) if kept.of_heater else None
 
 
-def _back(kept: Kept, row: Any, change: uuid.UUID) -> None:
+def _back(kept: Kept, row: Marked, change: uuid.UUID) -> None:
     if row.history_type == "+":
         _out_of_use(kept, row)
         return
     before = (
-        kept.model.history.filter(id=row.id, history_id__lt=row.history_id)
+        past(kept.model)
+        .filter(id=row.id, history_id__lt=row.history_id)
         .exclude(change=change)
         .order_by("-history_id")
         .first()
@@ -89,8 +90,8 @@ def _back(kept: Kept, row: Any, change: uuid.UUID) -> None:
     record.save()
 
 
-def _out_of_use(kept: Kept, row: Any) -> None:
-    record = kept.model.objects.filter(pk=row.id).first()
+def _out_of_use(kept: Kept, row: Marked) -> None:
+    record = kept.model._default_manager.filter(pk=row.id).first()
     if record is None:
         return
     if isinstance(record, Heater):

@@ -4,17 +4,16 @@ The district is put where there is open sea, so that none of its places is anybo
 """
 
 import datetime
-from typing import Any
 
 import numpy as np
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FEATURES, FeatureKind, Severity, matters_to
+from aquifer.demo.simulate import Record
 
 WEST, SOUTH = -28.40, -41.30
 _CENTRES = {"UPL": (0.05, 0.17), "CHK": (0.20, 0.15), "BLD": (0.13, 0.08), "WEL": (0.23, 0.04), "LIN": (0.04, 0.06)}
 _RADII = {"UPL": 0.05, "CHK": 0.055, "BLD": 0.045, "WEL": 0.04, "LIN": 0.03}
-Record = dict[str, Any]
 
 
 def outline(code: str) -> list[list[float]]:
@@ -91,7 +90,9 @@ def _own_water(site: Record, today: datetime.date) -> list[Record]:
     return rows
 
 
-def _feature(site: Record, heater: Record | None, kind: FeatureKind, today: datetime.date, random: Any) -> Record:
+def _feature(
+    site: Record, heater: Record | None, kind: FeatureKind, today: datetime.date, random: np.random.Generator
+) -> Record:
     spec = next(one for one in FEATURES if one.kind is kind)
     odds = [_odds(one.severity) for one in spec.conditions]
     condition = spec.conditions[int(random.choice(len(odds), p=np.array(odds) / sum(odds)))]

@@ -2,7 +2,6 @@
 
 import datetime
 from collections.abc import Mapping
-from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -21,7 +20,7 @@ from aquifer.core.vocabulary import LEARNED, Component, EndCause
 from aquifer.forecasts.inputs import FleetInputs, People, load
 from aquifer.forecasts.models import Calibration, Check
 from aquifer.heaters.models import Heater
-from aquifer.prepared import Prepared
+from aquifer.prepared import Prepared, Row
 
 Calibrations = Mapping[Component, ComponentCalibration]
 
@@ -45,7 +44,7 @@ def in_force() -> tuple[Calibrations, People]:
     return {Component(row["component"]): _read(row, graders, builds) for row in rows}, People(graders, builds)
 
 
-def _read(row: dict[str, Any], graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
+def _read(row: Row, graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
     eyes = [row["graders"].get(name, row["common_eye"]) for name in graders]
     life = LifeFactor(row["life_shape"], row["life_rate"], row["failures"]) if row["life_shape"] else LifeFactor()
     unknown = [row["eye_variance"].get(name, LEARNING.grader_spread**2) for name in graders]

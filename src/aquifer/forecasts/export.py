@@ -1,7 +1,7 @@
 """A heater on record as an open case: what its forecast takes in, personal data left out."""
 
 import datetime
-from typing import Any
+from collections.abc import Mapping
 
 from aquifer.company.models import Company
 from aquifer.core.case import CASE_FORMATS
@@ -38,7 +38,7 @@ _FINDINGS = {
 }
 
 
-def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
+def case_of(heater: Heater, today: datetime.date) -> dict[str, object]:
     """The case of a heater as of ``today``, as the format's document.
 
     People are named by no field; a zone's other heaters are left out, so the forecast of the case rests on this
@@ -49,7 +49,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
     sharing = site.heaters.in_service().count() or 1
     use = site.hot_water_l_per_day
     parts = list(Part.objects.filter(heater=heater).order_by("fitted_on", "pk"))
-    case: dict[str, Any] = _given(
+    case = _blanks_left_out(
         {
             "format": CASE_FORMATS[1],
             "as_of": today.isoformat(),
@@ -92,7 +92,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, Any]:
     return case
 
 
-def _readings(heater: Heater) -> list[dict[str, Any]]:
+def _readings(heater: Heater) -> list[dict[str, object]]:
     """What was read and seen beside the findings, as it stands; nothing that somebody wrote in his own words."""
     found = []
     for visit in heater.visits.prefetch_related("amendments").order_by("on", "pk"):
@@ -102,7 +102,7 @@ def _readings(heater: Heater) -> list[dict[str, Any]]:
     return found
 
 
-def _first(parts: list[Part], kind: PartKind, names: tuple[str, ...]) -> dict[str, Any] | None:
+def _first(parts: list[Part], kind: PartKind, names: tuple[str, ...]) -> dict[str, object] | None:
     """The part that came first; those that followed are events."""
     found = next((part for part in parts if part.kind == kind), None)
     if found is None:
@@ -110,11 +110,11 @@ def _first(parts: list[Part], kind: PartKind, names: tuple[str, ...]) -> dict[st
     return {**{name: getattr(found, name) for name in names}, "installed_on": found.fitted_on}
 
 
-def _events(heater: Heater) -> list[dict[str, Any]]:
+def _events(heater: Heater) -> list[dict[str, object]]:
     events = []
     for finding in heater.findings.filter(correction__isnull=True).select_related("part").order_by("on", "pk"):
         task = Task(finding.task)
-        event: dict[str, Any] = {"on": finding.on, "task": task.value}
+        event: dict[str, object] = {"on": finding.on, "task": task.value}
         if task in _FINDINGS:
             event["finding"] = {name: getattr(finding, name) for name in _FINDINGS[task]}
         if task is Task.FLUSH:
@@ -130,10 +130,14 @@ def _events(heater: Heater) -> list[dict[str, Any]]:
     return events
 
 
-def _given(value: Any) -> Any:
+def _blanks_left_out(document: Mapping[str, object]) -> dict[str, object]:
+    return {name: _given(part) for name, part in document.items() if part not in (None, "")}
+
+
+def _given(value: object) -> object:
     """What is on record: blanks are left out, dates written."""
     if isinstance(value, dict):
-        return {name: _given(part) for name, part in value.items() if part not in (None, "")}
+        return _blanks_left_out(value)
     if isinstance(value, list):
         return [_given(part) for part in value]
     return value.isoformat() if isinstance(value, datetime.date) else value

@@ -1,7 +1,6 @@
 """The gaps of the base, computed anew now and then and kept to be listed."""
 
 import datetime
-from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -9,7 +8,7 @@ from django.db import transaction
 from aquifer.core.forecast import Given
 from aquifer.core.gaps import worth
 from aquifer.forecasts import calibrations
-from aquifer.forecasts.columns import Block, Numbers, Same, write_columns
+from aquifer.forecasts.columns import Block, Numbers, Same, Written, write_columns
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Gap
 from aquifer.heaters.models import Heater
@@ -28,7 +27,7 @@ def renew(zone_ids: list[int], as_of: datetime.date) -> int:
         Gap.objects.filter(heater__site__zone_id__in=zone_ids).delete()
         for kind, days in found.items():
             row = np.flatnonzero(days >= LEAST_DAYS)
-            columns: dict[str, Any] = {
+            columns: dict[str, Written] = {
                 "heater": Numbers(inputs.heater_ids[row], ">i8"),
                 "kind": Same(kind.value),
                 "days": Numbers(days[row].round(1), ">f8"),

@@ -6,7 +6,6 @@ found. One that only aged a day is replaced.
 
 import datetime
 from collections.abc import Iterable
-from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -27,6 +26,7 @@ from aquifer.forecasts.columns import (
     Reading,
     Same,
     Words,
+    Written,
     position,
     whole,
     write_columns,
@@ -195,7 +195,7 @@ def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
         if one.component in DUE_ON:
             due_on[DUE_ON[one.component]][one.row] = dates(inputs.as_of, one.due_years)
             worth[one.row] = np.maximum(worth[one.row], one.benefit)
-    columns: dict[str, Any] = {name: Days(days) for name, days in due_on.items()}
+    columns: dict[str, Written] = {name: Days(days) for name, days in due_on.items()}
     columns["first_on"] = Days(np.fmin.reduce(list(due_on.values())))
     columns["worth"] = Numbers(worth.round(5), ">f8")
     write_columns(Due, Block({"heater": Numbers(inputs.heater_ids, ">i8"), **columns}, n))

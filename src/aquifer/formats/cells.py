@@ -23,7 +23,9 @@ class BadCell(ValueError):
     """A cell that cannot be so; the message says what is allowed."""
 
 
-Reader = Callable[[str], Any]
+Cell = Any
+"""A cell's value once it is read: its column, and no type, says what it may be."""
+Reader = Callable[[str], Cell]
 _UNIT_ENDING = re.compile(r"_(l_per_day|l_min|mg_l|us_cm|l|c|k|g|kw|mm|m2|kpa)$")
 """How names of columns end that carry a unit."""
 
@@ -49,7 +51,7 @@ class Column:
 @dataclass
 class Row:
     number: int
-    cells: dict[str, Any] = field(default_factory=dict)
+    cells: dict[str, Cell] = field(default_factory=dict)
     """Values by column; only columns that the file has. None for an empty cell."""
     faults: dict[str, str] = field(default_factory=dict)
     """By column, what is wrong with its cell."""

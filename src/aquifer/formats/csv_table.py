@@ -2,8 +2,7 @@
 
 import csv
 import io
-from collections.abc import Iterable, Iterator
-from typing import Any
+from collections.abc import Iterable, Iterator, Mapping
 
 from aquifer.formats.cells import Column, Row, UnreadableTable
 from aquifer.formats.sheet import MOST_BYTES, Sheet, harmless, own_names, read_rows, sheet_of
@@ -66,7 +65,7 @@ def read_table(text: str, columns: list[Column]) -> Iterator[Row]:
     return read_rows(sheet, columns, own_names(sheet, columns))
 
 
-def write_table(names: list[str], rows: Iterable[dict[str, Any]]) -> str:
+def write_table(names: list[str], rows: Iterable[Mapping[str, object]]) -> str:
     """A table as CSV, the way ``read_table`` reads it back."""
     out = io.StringIO(newline="")
     for line in table_lines(names, rows):
@@ -74,7 +73,7 @@ def write_table(names: list[str], rows: Iterable[dict[str, Any]]) -> str:
     return out.getvalue()
 
 
-def table_lines(names: list[str], rows: Iterable[dict[str, Any]]) -> Iterator[str]:
+def table_lines(names: list[str], rows: Iterable[Mapping[str, object]]) -> Iterator[str]:
     """The same, in pieces, for tables that are longer than memory is wide."""
     return lines_of_cells([harmless(name) for name in names], ([cell(row.get(name)) for name in names] for row in rows))
 
@@ -93,7 +92,7 @@ def lines_of_cells(header: list[str], rows: Iterable[list[str]]) -> Iterator[str
     yield out.getvalue()
 
 
-def cell(value: Any) -> str:
+def cell(value: object) -> str:
     """A value as its cell: floats in full, dates as 2026-03-09, text such that it is no formula."""
     if value is None:
         return ""

@@ -5,7 +5,8 @@ written. Source of the words and grades: trade practice.
 """
 
 import re
-from typing import Any
+from collections.abc import Iterable
+from typing import TypeVar
 
 from aquifer.core.vocabulary import (
     DrainFlow,
@@ -41,17 +42,26 @@ _GRADES = (
 _NEW = r"\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert"
 
 
-def findings(text: str, parts: str = "") -> list[dict[str, Any]]:
+Understood = dict[str, str | float | bool | None]
+"""A finding by its fields."""
+W = TypeVar("W", bound=str)
+
+
+def findings(text: str, parts: str = "") -> list[Understood]:
     """What was done and found, as findings by their fields. Parameters: parts, what was used."""
     said, used = plainly(text.replace("½", "1/2").replace("–", "-")), plainly(parts)
-    found: list[dict[str, Any]] = []
+    found: list[Understood] = []
     valve = re.search(r"\bt ?&? ?p\b|\btpr?v?\b|relief|sicherheitsventil", said)
     rod = re.search(r"\banode|\brod\b|opferanode", said)
     vessel = re.search(r"\b(exp|expansion|xt)\b( tank)?|ausdehnung", said)
     if re.search(r"descal|\bacid\b|entkalk", said):
         found.append({"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""})
     elif re.search(_FLUSHED, said) or re.search(_REMOVED[0][1], said):
-        flush = {"task": Task.FLUSH, "removed": _first(_REMOVED, said) or "", "texture": _first(_TEXTURES, said) or ""}
+        flush: Understood = {
+            "task": Task.FLUSH,
+            "removed": _first(_REMOVED, said) or "",
+            "texture": _first(_TEXTURES, said) or "",
+        }
         if flush["removed"] == Removed.BLOCKED:
             flush["drain_flow"] = DrainFlow.NONE
         if (litres := _litres(said)) is not None:
@@ -85,7 +95,7 @@ def findings(text: str, parts: str = "") -> list[dict[str, Any]]:
     return [{name: value for name, value in one.items() if value != ""} for one in found]
 
 
-def _first(table: Any, said: str) -> Any:
+def _first(table: Iterable[tuple[W, str]], said: str) -> W | None:
     return next((word for word, like in table if re.search(like, said)), None)
 
 

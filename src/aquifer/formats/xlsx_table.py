@@ -8,10 +8,10 @@ import io
 import zipfile
 from collections.abc import Iterator
 from itertools import islice
-from typing import Any
 
 from openpyxl import load_workbook
 from openpyxl.utils.exceptions import InvalidFileException
+from openpyxl.worksheet.worksheet import Worksheet
 
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.sheet import MOST_BYTES, MOST_COLUMNS, MOST_ROWS, Sheet, sheet_of
@@ -45,7 +45,7 @@ def sheet_names(data: bytes) -> list[str]:
     return [str(sheet.title) for sheet in _sheets(data)] if data.startswith(SIGNATURE) else []
 
 
-def _sheets(data: bytes) -> list[Any]:
+def _sheets(data: bytes) -> list[Worksheet]:
     _refuse_bombs(data)
     try:
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
@@ -74,7 +74,7 @@ def _refuse_bombs(data: bytes) -> None:
         )
 
 
-def _numbered(sheet: Any) -> Iterator[tuple[int, list[str]]]:
+def _numbered(sheet: Worksheet) -> Iterator[tuple[int, list[str]]]:
     sheet.reset_dimensions()
     try:
         for number, values in enumerate(sheet.iter_rows(max_col=MOST_COLUMNS + 1, values_only=True), start=1):
@@ -83,7 +83,7 @@ def _numbered(sheet: Any) -> Iterator[tuple[int, list[str]]]:
         raise UnreadableTable(f"The sheet breaks off ({type(error).__name__}). {_WHY}") from None
 
 
-def _text(value: Any) -> str:
+def _text(value: object) -> str:
     if value is None:
         return ""
     if isinstance(value, bool):

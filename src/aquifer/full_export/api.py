@@ -1,8 +1,9 @@
 import datetime
 import tempfile
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -31,7 +32,7 @@ class BaseFileOut(Schema):
 
 
 @router.get("/base-files", response=list[BaseFileOut], auth=allowed(Action.TAKE_OUT))
-def base_files(request: HttpRequest) -> Any:
+def base_files(request: HttpRequest) -> QuerySet[BaseFile]:
     """Whole bases that were written, the newest first."""
     return BaseFile.objects.all()[:10]
 

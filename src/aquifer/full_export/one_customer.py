@@ -3,7 +3,7 @@
 import zipfile
 from collections import deque
 from collections.abc import Iterator
-from typing import IO, Any
+from typing import IO
 
 from django.core.files.storage import default_storage
 from django.db.models import Model, QuerySet
@@ -23,21 +23,21 @@ def path_to_customer(model: type[Model]) -> str | None:
         if here is Customer:
             return "__".join(path) or "pk"
         for field in here._meta.concrete_fields:
-            other: Any = field.related_model
-            if field.is_relation and other not in seen:
+            other = field.related_model
+            if isinstance(other, type) and other not in seen:
                 seen.add(other)
                 waiting.append((other, (*path, field.name)))
     return None
 
 
-def tables(customer: Customer) -> Iterator[tuple[BaseTable, "QuerySet[Any]"]]:
+def tables(customer: Customer) -> Iterator[tuple[BaseTable, "QuerySet[Model]"]]:
     """Each table in which there is something of the customer, with its rows, and how these were before."""
-    kept: dict[Any, list[Any]] = {}
+    kept: dict[type[Model], list[int]] = {}
     for table in TABLES:
         before = getattr(table.model, "instance_type", None)
         if before is not None:
             if ids := kept.get(before):
-                yield table, table.model.objects.filter(id__in=ids).order_by("history_id")
+                yield table, table.model._default_manager.filter(id__in=ids).order_by("history_id")
         elif path := path_to_customer(table.model):
             rows = table.model._base_manager.filter(**{path: customer.pk}).order_by("pk")
             kept[table.model] = list(rows.values_list("pk", flat=True))

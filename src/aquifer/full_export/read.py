@@ -7,10 +7,10 @@ import json
 import re
 import zipfile
 from collections.abc import Collection, Iterator
-from typing import IO, Any
+from typing import IO
 
 from django.core.management.color import no_style
-from django.db import IntegrityError, connection, transaction
+from django.db import IntegrityError, connection, models, transaction
 
 from aquifer.accounts.models import Role, User
 from aquifer.customers.models import Customer, Site
@@ -154,12 +154,13 @@ def _people(archive: zipfile.ZipFile) -> dict[int, int]:
 
 
 def _table(archive: zipfile.ZipFile, table: BaseTable, people: dict[int, int]) -> int:
-    count, batch = 0, []
+    count = 0
+    batch: list[models.Model] = []
     # A base written before there was such a table has none of it.
     if f"tables/{table.name}.csv" not in archive.namelist():
         return 0
     if table.name == "company":
-        table.model.objects.all().delete()
+        table.model._default_manager.all().delete()
     for number, line in _lines(archive, table.name, table.columns, table.optional):
         try:
             batch.append(table.record(line, people))
@@ -173,7 +174,7 @@ def _table(archive: zipfile.ZipFile, table: BaseTable, people: dict[int, int]) -
     return count
 
 
-def _put(table: BaseTable, batch: list[Any], last: int) -> None:
+def _put(table: BaseTable, batch: list[models.Model], last: int) -> None:
     try:
         with transaction.atomic():
             table.model._base_manager.bulk_create(batch, batch_size=BATCH)

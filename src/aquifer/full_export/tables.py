@@ -21,6 +21,7 @@ from aquifer.customers.models import Customer, Site
 from aquifer.formats.csv_table import cell
 from aquifer.formats.sheet import plain
 from aquifer.heaters.models import Heater, LeftAs, Part
+from aquifer.history.marks import Column
 from aquifer.imports.models import RememberedColumns
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteLine
 from aquifer.open_ends.models import Campaign, OpenEnd
@@ -55,10 +56,10 @@ _COMPUTED = {Heater: {"words"}, Site: {"words"}}
 @dataclass(frozen=True)
 class BaseTable:
     name: str
-    model: Any
+    model: type[models.Model]
 
     @property
-    def fields(self) -> list[Any]:
+    def fields(self) -> list[Column]:
         without = _COMPUTED.get(self.model, set())
         return [field for field in self.model._meta.concrete_fields if field.name not in without]
 
@@ -71,11 +72,11 @@ class BaseTable:
         """Columns that a base written before there were any may lack: they get what a new record gets."""
         return {one.attname for one in self.fields if one.has_default() or one.null or one.empty_strings_allowed}
 
-    def cells(self, record: Any) -> dict[str, str]:
+    def cells(self, record: models.Model) -> dict[str, str]:
         """A record as its line of the table."""
         return {field.attname: written(field, getattr(record, field.attname)) for field in self.fields}
 
-    def record(self, line: dict[str, str], people: dict[int, int]) -> Any:
+    def record(self, line: dict[str, str], people: dict[int, int]) -> models.Model:
         """The record of a line, unsaved; people by their ids here. Raises: ValueError naming the column."""
         values = {}
         for field in self.fields:
@@ -91,12 +92,12 @@ class BaseTable:
         return self.model(**values)
 
 
-def is_person(field: Any) -> bool:
+def is_person(field: Column) -> bool:
     """Whether a field names a person."""
-    return bool(field.is_relation and field.related_model._meta.label == settings.AUTH_USER_MODEL)
+    return isinstance(field, models.ForeignKey) and field.related_model._meta.label == settings.AUTH_USER_MODEL
 
 
-def written(field: Any, value: Any) -> str:
+def written(field: Column, value: object) -> str:
     """A value of a field as its cell."""
     if value is not None and isinstance(field, models.JSONField | ArrayField):
         return json.dumps(value, ensure_ascii=False)
@@ -105,7 +106,7 @@ def written(field: Any, value: Any) -> str:
     return cell(value)
 
 
-def read(field: Any, text: str) -> Any:
+def read(field: Column, text: str) -> Any:
     """What ``written`` made a cell of."""
     if text == "" and (field.null or isinstance(field, models.JSONField)):
         return None
@@ -117,12 +118,12 @@ def read(field: Any, text: str) -> Any:
         return text == "yes"
     if isinstance(field, models.DateTimeField):
         return datetime.datetime.fromisoformat(text)
-    if field.is_relation:
+    if isinstance(field, models.ForeignKey):
         return field.target_field.to_python(text)
     return field.to_python(plain(text))
 
 
-_RECORDS: list[tuple[str, Any]] = [
+_RECORDS: list[tuple[str, type[models.Model]]] = [
     ("company", Company),
     ("zones", Zone),
     ("seasons", Season),

@@ -5,7 +5,7 @@ import hashlib
 import json
 import zipfile
 from collections.abc import Callable, Iterable, Iterator
-from typing import IO, Any
+from typing import IO
 
 import vobject
 from django.core.files.storage import default_storage
@@ -18,7 +18,7 @@ from aquifer.core.case import as_json
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.export import case_of
 from aquifer.formats.csv_table import lines_of_cells, table_lines
-from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, held_words
+from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, held_words
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
 
@@ -42,7 +42,7 @@ def write(target: IO[bytes], now: datetime.datetime, progress: Progress = nothin
         parts.append((logo, _stored(logo)))
     for attachment in Attachment.objects.order_by("pk"):
         parts += [(path, _stored(path)) for path in _paths(attachment) if default_storage.exists(path)]
-    files: dict[str, dict[str, Any]] = {}
+    files: dict[str, dict[str, object]] = {}
     with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as archive:
         for done, (name, pieces) in enumerate(parts):
             if name not in files:
@@ -52,7 +52,7 @@ def write(target: IO[bytes], now: datetime.datetime, progress: Progress = nothin
         archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
 
 
-def _add(archive: zipfile.ZipFile, name: str, pieces: Iterable[bytes]) -> dict[str, Any]:
+def _add(archive: zipfile.ZipFile, name: str, pieces: Iterable[bytes]) -> dict[str, object]:
     digest, size = hashlib.sha256(), 0
     with archive.open(name, "w", force_zip64=True) as out:
         for piece in pieces:
@@ -74,7 +74,7 @@ def _people() -> Iterator[str]:
     )
 
 
-def _table(table: Any) -> Iterator[str]:
+def _table(table: BaseTable) -> Iterator[str]:
     records = table.model._base_manager.order_by("pk").iterator(chunk_size=2000)
     return lines_of_cells(table.columns, (list(table.cells(record).values()) for record in records))
 
@@ -109,7 +109,7 @@ def _sites() -> Iterator[bytes]:
     )
 
 
-def _collection(features: Iterable[dict[str, Any]]) -> Iterator[bytes]:
+def _collection(features: Iterable[dict[str, object]]) -> Iterator[bytes]:
     yield b'{"type": "FeatureCollection", "features": ['
     for at, feature in enumerate(features):
         yield (b",\n" if at else b"\n") + json.dumps(feature, ensure_ascii=False).encode()

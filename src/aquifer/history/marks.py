@@ -1,11 +1,12 @@
 """Which change a row of history belongs to: everything that one request writes is one change."""
 
+import datetime
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from django.db import models
 from django.http import HttpRequest, HttpResponse
@@ -35,14 +36,32 @@ class Marked(models.Model):
     """Base of every history table."""
 
     change = models.UUIDField(default=change_mark, db_index=True, editable=False)
+    if TYPE_CHECKING:
+        id: int
+        history_id: int
+        history_date: datetime.datetime
+        history_type: str
+        history_user_id: int | None
+        history_change_reason: str | None
+        instance: models.Model
 
     class Meta:
         abstract = True
 
 
-def kept_history(*without: str) -> Any:
+def kept_history(*without: str) -> HistoricalRecords:
     """The history of a model: every row as it was but for some fields, with when, who and which change."""
     return HistoricalRecords(bases=[Marked], excluded_fields=list(without))
+
+
+Column: TypeAlias = "models.Field[Any, Any]"
+"""A field of some model."""
+
+
+def past(model: type[models.Model]) -> "models.Manager[Any]":
+    """The rows of a model's history; each is a ``Marked``, with the model's own fields."""
+    found: models.Manager[Any] = getattr(model, "history")  # noqa: B009
+    return found
 
 
 @contextmanager

@@ -1,28 +1,28 @@
 """The version of a record, by its history: whoever saves what they read before somebody else's change is told."""
 
 from collections.abc import Iterable
-from typing import Any
 
-from django.db.models import Max
+from django.db.models import Max, Model
 
 from aquifer.errors import Conflict
+from aquifer.history.marks import Marked, past
 
 MOST_TOLD = 6
 """Fields that are told by name."""
 
 
-def versions(model: Any, ids: Iterable[int]) -> dict[int, int]:
+def versions(model: type[Model], ids: Iterable[int]) -> dict[int, int]:
     """The version of each of these records; those from before there was a history have none. One query."""
-    rows = model.history.filter(id__in=list(ids)).order_by().values_list("id").annotate(last=Max("history_id"))
+    rows = past(model).filter(id__in=list(ids)).order_by().values_list("id").annotate(last=Max("history_id"))
     return dict(rows)
 
 
-def version_of(record: Any) -> int:
+def version_of(record: Model) -> int:
     """The record's version; 0 before its history begins."""
     return versions(type(record), [record.pk]).get(record.pk, 0)
 
 
-def check(record: Any, read: int | None) -> None:
+def check(record: Model, read: int | None) -> None:
     """Refuse to write over what somebody changed since. To be called with the record locked.
 
     Parameters: read, the version that the edit started from; None of a program that does not ask for it.
@@ -31,8 +31,9 @@ def check(record: Any, read: int | None) -> None:
     now = version_of(record)
     if read is None or read == now:
         return
-    last = record.history.select_related("history_user").get(history_id=now)
-    then = record.history.filter(history_id=read).first()
+    of_it = past(type(record)).filter(id=record.pk)
+    last = of_it.select_related("history_user").get(history_id=now)
+    then = of_it.filter(history_id=read).first()
     by = last.history_user.name if last.history_user else "Somebody"
     told = _differences(record, then, last) if then else []
     what = f": {'; '.join(told)}" if told else ""
@@ -43,7 +44,7 @@ def check(record: Any, read: int | None) -> None:
     )
 
 
-def _differences(record: Any, then: Any, last: Any) -> list[str]:
+def _differences(record: Model, then: Marked, last: Marked) -> list[str]:
     found = []
     for field in record._meta.concrete_fields:
         old, new = (getattr(one, field.attname, None) for one in (then, last))
@@ -52,5 +53,5 @@ def _differences(record: Any, then: Any, last: Any) -> list[str]:
     return found[:MOST_TOLD]
 
 
-def _words(value: Any) -> str:
+def _words(value: object) -> str:
     return "empty" if value in (None, "") else str(value)[:80]

@@ -1,15 +1,18 @@
 import datetime
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from itertools import chain
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.http import HttpRequest, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import File, Form, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
@@ -20,7 +23,7 @@ from aquifer.formats.sheet import MOST_BYTES, Matched
 from aquifer.imports import kinds as kinds_of_file
 from aquifer.imports import run as imports
 from aquifer.imports import tasks
-from aquifer.imports.models import ImportRun, ImportState, RowAction
+from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.imports.office_list import DOUBTFUL
 from aquifer.places import details
 from aquifer.visits import readings
@@ -77,12 +80,12 @@ class DecisionsIn(Payload):
     rows: Annotated[list[DecidedIn], Field(min_length=1, max_length=1000)]
 
 
-class ColumnOut(Schema):
+class ColumnOut(TypedDict):
     """A column that a kind of file may have; ``ways`` are the ways of writing it, of which the first is ours."""
 
     name: str
     words: str
-    own: str = Field(description="How the program itself writes it; empty where there is but one way.")
+    own: Annotated[str, Field(description="How the program itself writes it; empty where there is but one way.")]
     required: bool
     ways: list[str]
 
@@ -111,7 +114,15 @@ class ImportRowOut(Schema):
     number: int
     action: RowAction
     key: str
-    detail: dict[str, Any]
+    detail: dict[str, object]
+
+
+@dataclass(frozen=True)
+class Rows:
+    """A page of a file's rows."""
+
+    total: int
+    rows: list[ImportRow]
 
 
 class ImportRowsOut(Schema):
@@ -133,7 +144,7 @@ def send(request: HttpRequest, kind: Form[Kind], file: File[UploadedFile]) -> St
 
 
 @router.get("/imports", response=list[ImportOut], auth=allowed(Action.IMPORT))
-def sent(request: HttpRequest) -> Any:
+def sent(request: HttpRequest) -> QuerySet[ImportRun]:
     """The files that were sent, the newest first."""
     return ImportRun.objects.defer("data").select_related("started_by").order_by("-pk")[:50]
 
@@ -158,14 +169,14 @@ def rows(
     doubtful: bool = False,
     offset: Offset = 0,
     limit: Limit = 100,
-) -> dict[str, Any]:
+) -> Rows:
     """What the file would do, row by row."""
     found = get_object_or_404(ImportRun.objects.defer("data"), pk=run_id).rows.all()
     if action is not None:
         found = found.filter(action=action)
     if doubtful:
         found = found.filter(detail__has_key=DOUBTFUL)
-    return {"total": found.count(), "rows": list(found[offset : offset + limit])}
+    return Rows(found.count(), list(found[offset : offset + limit]))
 
 
 @router.get("/imports/{run_id}/refused.csv", response={200: None}, auth=allowed(Action.IMPORT))
@@ -179,7 +190,7 @@ def refused(request: HttpRequest, run_id: Id) -> StreamingHttpResponse:
 
 
 @router.get("/import-columns", response=list[ColumnOut], auth=allowed(Action.IMPORT))
-def columns_of(request: HttpRequest, kind: Kind) -> list[dict[str, Any]]:
+def columns_of(request: HttpRequest, kind: Kind) -> list[ColumnOut]:
     """The columns that a file of this kind may have."""
     return [
         {
@@ -225,7 +236,7 @@ def take_out_details(request: HttpRequest) -> StreamingHttpResponse:
 
 
 def _table(
-    request: HttpRequest, name: str, columns: Sequence[str], rows: Iterator[dict[str, Any]]
+    request: HttpRequest, name: str, columns: Sequence[str], rows: Iterator[Mapping[str, object]]
 ) -> StreamingHttpResponse:
     note(Deed.TOOK_OUT, request, who(request), name)
     lines = chain([BOM], table_lines(list(columns), rows))

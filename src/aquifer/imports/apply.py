@@ -1,9 +1,10 @@
 """Writing a planned file: all of it or nothing."""
 
-from typing import Any
+from collections.abc import Sequence
+from typing import TypeVar
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Model
 
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.history import in_bulk
@@ -14,6 +15,7 @@ from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
 
 BATCH = 1000
+M = TypeVar("M", bound=Model)
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:
@@ -25,7 +27,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
         raise ValueError("a file with refused rows is not brought in")
     new = [row for row in planned if row.action is RowAction.CREATE]
     changed = [row for row in planned if row.action is RowAction.CHANGE]
-    manager: Any = table.model._default_manager
+    manager = table.model._default_manager
     with transaction.atomic():
         for start in range(0, len(new), BATCH):
             batch = new[start : start + BATCH]
@@ -79,14 +81,14 @@ def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> 
         _changed(altered, Part, sorted(names), origin)
 
 
-def created(records: list[Any], model: Any, origin: Origin) -> list[Any]:
+def created(records: Sequence[M], model: type[M], origin: Origin) -> list[M]:
     made = model._default_manager.bulk_create(records, batch_size=BATCH)
     if made and hasattr(model, "history"):
         in_bulk.keep(model, [record.pk for record in made], in_bulk.ADDED, origin.by, origin.file)
     return list(made)
 
 
-def _changed(records: list[Any], model: Any, names: list[str], origin: Origin) -> None:
+def _changed(records: Sequence[M], model: type[M], names: list[str], origin: Origin) -> None:
     model._default_manager.bulk_update(records, names, batch_size=BATCH)
     if hasattr(model, "history"):
         in_bulk.keep(model, [record.pk for record in records], in_bulk.CHANGED, origin.by, origin.file)

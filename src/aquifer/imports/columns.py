@@ -6,7 +6,8 @@ from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from itertools import islice
-from typing import Any
+
+from typing_extensions import TypedDict
 
 from aquifer.core.units import METRIC, WRITTEN, Quantity, Unit
 from aquifer.errors import Invalid
@@ -121,7 +122,7 @@ def matches_of(run: ImportRun) -> dict[str, Matched] | None:
     return None if run.matches is None else {name: Matched(**match) for name, match in run.matches.items()}
 
 
-def kept(matches: Mapping[str, Matched]) -> dict[str, dict[str, Any]]:
+def kept(matches: Mapping[str, Matched]) -> dict[str, dict[str, object]]:
     """Matches as they are kept."""
     return {name: asdict(match) for name, match in matches.items()}
 
@@ -149,13 +150,30 @@ def remember(table: Table, matches: Mapping[str, Matched]) -> None:
     )
 
 
-def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -> list[dict[str, Any]]:
+class SaidWord(TypedDict):
+    """A word of a column, and what it means."""
+
+    said: str
+    means: str
+
+
+class AskedColumn(TypedDict):
+    """A column of a file, for a person to say what it is."""
+
+    name: str
+    samples: list[str]
+    column: str
+    written: str
+    words: list[SaidWord]
+
+
+def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -> list[AskedColumn]:
     """Each column of a file with its first cells and what it may be, for a person to say. Parameters: units, in which
     the company writes what has no unit beside it."""
     lines = [cells for _, cells in islice(sheet.lines, MOST_LOOKED_AT)]
     before = _words_said(table.kind) if table.kind == "list" else {}
     taken = set[str]()
-    told = []
+    told: list[AskedColumn] = []
     for at, name in enumerate(sheet.header):
         cells = [line[at] for line in lines if at < len(line)]
         column = _guess(table, name) or (_guess_alike(table, name, cells) if table.kind == "list" else None)
@@ -276,7 +294,7 @@ def _words_said(kind_of_file: str) -> dict[str, str]:
     return found
 
 
-def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[dict[str, str]]:
+def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
     """The different words of a column with what each may mean as a kind of heater, the most frequent first."""
     counts = Counter(plainly(cell) for cell in cells if cell.strip())
     if len(counts) > MOST_WORDS:

@@ -4,14 +4,13 @@ Appended: a thing that is on record as the row says is left as it is.
 """
 
 from collections.abc import Iterator, Mapping
-from typing import Any
 
 from django.db import transaction
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import BY_KIND, FeatureKind
 from aquifer.customers.models import Site
-from aquifer.formats.cells import Row
+from aquifer.formats.cells import Cell, Row
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Heater
@@ -45,7 +44,7 @@ def plan(
 
 
 def _decide(
-    row: Row, sites: Mapping[str, int], heaters: Mapping[str, Heater], known: set[tuple[Any, ...]]
+    row: Row, sites: Mapping[str, int], heaters: Mapping[str, Heater], known: set[tuple[Cell, ...]]
 ) -> PlannedRow:
     key = " ".join(str(row.cells.get(name) or "-") for name in ("site", "heater", "kind"))
     site_id, tag = sites.get(row.cells.get("site") or ""), row.cells.get("heater")
@@ -95,7 +94,7 @@ def lines(table: Table) -> Iterator[str]:
     return table_lines([column.name for column in table.columns], _told(table))
 
 
-def _told(table: Table) -> Iterator[dict[str, Any]]:
+def _told(table: Table) -> Iterator[dict[str, Cell]]:
     there = Feature.objects.filter(gone=False, site__archived_at__isnull=True).select_related("site", "heater")
     for feature in there.order_by("pk").iterator(chunk_size=BATCH):
         beside = {"site": feature.site.code, "heater": feature.heater.tag if feature.heater else None}

@@ -3,12 +3,11 @@
 import datetime
 import uuid
 from collections.abc import Iterator, Mapping
-from typing import Any
 
 from django.db import transaction
 
 from aquifer.core.vocabulary import Task
-from aquifer.formats.cells import Row
+from aquifer.formats.cells import Cell, Row
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Heater, Part, PartKind
@@ -162,7 +161,7 @@ def _findings(rows: list[PlannedRow], visits: dict[uuid.UUID, Visit], origin: Or
 
 
 def _replaced(old: Part | None, heater_id: int, kind: str, on: datetime.date, retired: list[Part]) -> Part:
-    kept: dict[str, Any] = {}
+    kept: dict[str, Cell] = {}
     if old:
         old.removed_on = max(on, old.fitted_on or on)
         if old not in retired:
@@ -176,7 +175,7 @@ def lines(table: Table) -> Iterator[str]:
     return table_lines([column.name for column in table.columns], _told(table))
 
 
-def _told(table: Table) -> Iterator[dict[str, Any]]:
+def _told(table: Table) -> Iterator[dict[str, Cell]]:
     findings = Finding.objects.filter(correction__isnull=True, heater__archived_at__isnull=True)
     findings = findings.select_related("visit__recorded_by", "heater").order_by("visit_id", "sequence")
     for finding in findings.iterator(chunk_size=BATCH):

@@ -3,7 +3,6 @@
 import datetime
 import uuid
 from collections.abc import Mapping
-from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -14,13 +13,13 @@ from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import Task
 from aquifer.customers.models import Site
 from aquifer.formats import said
-from aquifer.formats.cells import BadCell, Column, text_up_to
+from aquifer.formats.cells import BadCell, Cell, Column, text_up_to
 from aquifer.formats.job_text import findings
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater
 from aquifer.imports import history, statistics
 from aquifer.imports.models import RowAction
-from aquifer.imports.office_list import how, likeness
+from aquifer.imports.office_list import How, how, likeness
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
@@ -67,7 +66,7 @@ def plan(
     return planned
 
 
-def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: Any) -> PlannedRow:
+def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) -> PlannedRow:
     customer, address, text = said.person(row.get("customer", "")), row.get("address", ""), row.get("done", "")
     key = " · ".join(part for part in (customer, address) if part)[:200]
 
@@ -83,7 +82,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: Any) 
     if when.on is None:
         return left("no day is known")
     understood = findings(text, row.get("parts", ""))
-    heater, doubt = heaters.of(customer, address, {Task(one["task"]) for one in understood})
+    heater, doubt = heaters.of(customer, address, {Task(str(one["task"])) for one in understood})
     if heater is None:
         return left("no such customer at this address is on record")
     margin = datetime.timedelta(days=DAYS_PER_YEAR * ((heater.install_margin_years or 0) + (when.margin_years or 0)))
@@ -104,7 +103,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: Any) 
     return PlannedRow(number, RowAction.CREATE, key, detail, values=values)
 
 
-def _words(one: Mapping[str, Any]) -> str:
+def _words(one: Mapping[str, Cell]) -> str:
     rest = ", ".join(str(value).replace("_", " ") for name, value in one.items() if name != "task")
     return str(one["task"]).replace("_", " ") + (f": {rest}" if rest else "")
 

@@ -4,11 +4,11 @@ stays as a note and is told."""
 import datetime
 import re
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.db import transaction
+from django.db.models import Model
 from django.utils import timezone
 
 from aquifer.company.models import Company
@@ -18,7 +18,7 @@ from aquifer.core.vocabulary import Alloy, FlushHistory, Supply, values
 from aquifer.customers.models import Customer, Site
 from aquifer.customers.towns import Towns
 from aquifer.formats import said
-from aquifer.formats.cells import BadCell, Column, measured, text_up_to, word
+from aquifer.formats.cells import BadCell, Cell, Column, measured, text_up_to, word
 from aquifer.formats.office import is_total
 from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
@@ -68,12 +68,12 @@ class Entry:
     """A row as it was understood."""
 
     number: int
-    cells: dict[str, Any] = field(default_factory=dict)
+    cells: dict[str, Cell] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
     unread: dict[str, str] = field(default_factory=dict)
     """By column of the file: what could not be read, and why."""
 
-    def said(self, name: str) -> Any:
+    def said(self, name: str) -> Cell:
         return self.cells.get(name)
 
 
@@ -206,7 +206,7 @@ class Household:
     """A customer or a site, of the register or to be made."""
 
     key: str
-    values: dict[str, Any]
+    values: dict[str, Cell]
     pk: int | None = None
     sites: dict[str, "Household"] = field(default_factory=dict)
     phones: set[str] = field(default_factory=set)
@@ -246,7 +246,7 @@ def _decide(one: Entry, register: "_Register", usual: HeaterKind, way: How) -> P
         return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
     if any(said.is_gone(note) for note in one.notes):
         return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(one.notes)[:200]})
-    detail: dict[str, Any] = {}
+    detail: dict[str, Cell] = {}
     customer = register.customer(one, detail)
     site = register.site(customer, one)
     size = one.said("size")
@@ -267,7 +267,7 @@ def _street(one: Entry) -> str:
     return (found.street if found else "") or one.said("street") or ""
 
 
-def _heater(one: Entry, usual: HeaterKind, way: How) -> dict[str, Any]:
+def _heater(one: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
     kind, when, flush = one.said("kind"), one.said("installed") or said.UNKNOWN_DAY, one.said("last_flush")
     tank = (kind or usual).is_tank
     return {
@@ -299,7 +299,7 @@ def _flush_history(when: said.When | None) -> FlushHistory:
     return FlushHistory.ABOUT if when.on else FlushHistory.UNKNOWN
 
 
-def _preview(one: Entry, heater: Mapping[str, Any], count: int, way: How) -> dict[str, Any]:
+def _preview(one: Entry, heater: Mapping[str, Cell], count: int, way: How) -> dict[str, Cell]:
     """The values as they will be kept, in the company's units."""
 
     def shown(value: float | None, kind: Quantity) -> str:
@@ -353,7 +353,7 @@ class _Register:
         self.by_name.setdefault(said.plainly(name), []).append(one)
         return one
 
-    def customer(self, one: Entry, detail: dict[str, Any]) -> Household:
+    def customer(self, one: Entry, detail: dict[str, Cell]) -> Household:
         """The customer of a row: by the account, else by the name; a person with other accounts is another."""
         account, name = one.said("account") or "", one.said("customer") or _street(one)
         if found := self.by_account.get(account):
@@ -380,7 +380,7 @@ class _Register:
         }
         return self._add(Household(account or said.plainly(name), values, phones=phones), name, account)
 
-    def _is_same(self, one: Entry, best: Household, phones: set[str], place: str, detail: dict[str, Any]) -> bool:
+    def _is_same(self, one: Entry, best: Household, phones: set[str], place: str, detail: dict[str, Cell]) -> bool:
         """Whether the customer of a row is the one of that name; a person is asked where the two have nothing else in
         common, and what nobody answers is taken for the same."""
         if not phones or not best.phones or phones & best.phones or place in best.sites:
@@ -421,7 +421,7 @@ class _Register:
         address = one.said("address") or said.Address("")
         return likeness(_street(one), address.town or one.said("town") or "")
 
-    def has(self, site: Household, heater: Mapping[str, Any]) -> bool:
+    def has(self, site: Household, heater: Mapping[str, Cell]) -> bool:
         """Whether such a heater is on record there, so that a list sent twice adds nothing."""
         if site.pk is None:
             return False
@@ -488,7 +488,7 @@ def apply(
     return made
 
 
-def _in_service_again(model: Any, ids: Iterable[int], origin: Origin) -> list[int]:
+def _in_service_again(model: type[Model], ids: Iterable[int], origin: Origin) -> list[int]:
     """Those of these records that were archived, as after a list was taken out again; they are not any longer."""
     archived = model._default_manager.filter(pk__in=set(ids), archived_at__isnull=False)
     found = list(archived.values_list("pk", flat=True))
@@ -502,13 +502,13 @@ def _once(found: Iterable[Household]) -> list[Household]:
     return [one for one in {id(one): one for one in found}.values() if one.pk is None]
 
 
-def _place_in(households: list[Household], records: list[Any]) -> list[int]:
+def _place_in(households: list[Household], records: Sequence[Model]) -> list[int]:
     for one, record in zip(households, records, strict=True):
         one.pk = record.pk
     return [record.pk for record in records]
 
 
-def _codes(model: Any, letter: str, name: str) -> Any:
+def _codes(model: type[Model], letter: str, name: str) -> Iterator[str]:
     """Codes that nobody has, from the highest of theirs on."""
     taken = model._default_manager.filter(**{f"{name}__regex": rf"^{letter}-\d+$"}).values_list(name, flat=True)
     number = max((int(one.partition("-")[2]) for one in taken), default=0)

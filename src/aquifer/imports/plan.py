@@ -5,12 +5,12 @@ Reads the register in a fixed number of queries for the whole file.
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
+from django.db.models import Field
 
-from aquifer.formats.cells import Row
+from aquifer.formats.cells import Cell, Row
 from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Part, PartKind
 from aquifer.imports.models import RowAction
@@ -40,11 +40,11 @@ class PlannedRow:
     number: int
     action: RowAction
     key: str
-    detail: dict[str, Any] = field(default_factory=dict)
+    detail: dict[str, Cell] = field(default_factory=dict)
     pk: int | None = None
-    values: dict[str, Any] = field(default_factory=dict)
+    values: dict[str, Cell] = field(default_factory=dict)
     """Fields of the model to write."""
-    parts: dict[PartKind, dict[str, Any]] = field(default_factory=dict)
+    parts: dict[PartKind, dict[str, Cell]] = field(default_factory=dict)
 
     @property
     def record(self) -> int:
@@ -85,14 +85,14 @@ def _fields(table: Table) -> list[str]:
     return names + [reference.field for reference in table.references.values()]
 
 
-def _key(table: Table, cells: Mapping[str, Any]) -> str:
+def _key(table: Table, cells: Mapping[str, Cell]) -> str:
     """What tells a row from the others of its file, and which record it is."""
     if table.key:
         return str(cells.get(table.key) or "")
     return " ".join(str(cells.get(name) or "-") for name in table.once)
 
 
-def _appended(table: Table, rows: list[Row]) -> dict[str, dict[str, Any]]:
+def _appended(table: Table, rows: list[Row]) -> dict[str, dict[str, Cell]]:
     """Records that are never changed, of those that the file names, by what tells them apart."""
     first = table.references[table.once[0]]
     codes = {name: f"{ref.field.removesuffix('_id')}__{ref.code}" for name, ref in table.references.items()}
@@ -105,7 +105,7 @@ def _appended(table: Table, rows: list[Row]) -> dict[str, dict[str, Any]]:
     return existing
 
 
-def _existing(table: Table, rows: list[Row]) -> dict[str, dict[str, Any]]:
+def _existing(table: Table, rows: list[Row]) -> dict[str, dict[str, Cell]]:
     if not table.key:
         return _appended(table, rows)
     wanted = [row.cells[table.key] for row in rows if row.cells.get(table.key)]
@@ -122,7 +122,7 @@ def _decide(
     table: Table,
     row: Row,
     known: dict[str, dict[str, int]],
-    existing: dict[str, dict[str, Any]],
+    existing: dict[str, dict[str, Cell]],
     seen: dict[str, int],
 ) -> PlannedRow:
     faults = dict(row.faults)
@@ -131,8 +131,8 @@ def _decide(
         if key in seen:
             faults[table.key or table.once[0]] = f"{key} stands already in row {seen[key]}"
         seen.setdefault(key, row.number)
-    values: dict[str, Any] = {}
-    parts: dict[PartKind, dict[str, Any]] = {}
+    values: dict[str, Cell] = {}
+    parts: dict[PartKind, dict[str, Cell]] = {}
     for name, value in row.cells.items():
         if name in table.references:
             if value is None:
@@ -186,13 +186,12 @@ def _check_together(row: Row, faults: dict[str, str]) -> None:
         faults["calcium_hardness_mg_l"] = f"{calcium:g} is above the total hardness {total:g}"
 
 
-def _blank(table: Table, name: str) -> Any:
+def _blank(table: Table, name: str) -> Cell:
     """What an empty cell means: no value, no text, or the usual choice."""
-    column: Any = table.model._meta.get_field(name)
-    if getattr(column, "null", False):
-        return None
-    return column.get_default()
+    column = table.model._meta.get_field(name)
+    assert isinstance(column, Field)
+    return None if column.null else column.get_default()
 
 
-def _shown(value: Any) -> Any:
+def _shown(value: object) -> object:
     return value if isinstance(value, bool | int | float | str | type(None)) else str(value)

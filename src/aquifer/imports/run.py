@@ -125,7 +125,8 @@ def ask_again(run_id: int) -> ImportRun:
     asked = columns.asked(table, _opened(run), office_list.units_written())
     for column in asked:
         before = (run.matches or {}).get(column["name"], {})
-        column |= {name: before[name] for name in ("column", "written") if name in before}
+        column["column"] = before.get("column", column["column"])
+        column["written"] = before.get("written", column["written"])
         if said := before.get("words"):
             column["words"] = [{**one, "means": said.get(one["said"], one["means"])} for one in column["words"]]
     there = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKED, ImportState.MATCHING])

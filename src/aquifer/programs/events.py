@@ -5,7 +5,6 @@ Told from the records as they are saved. What a file or a campaign brings in by 
 
 import uuid
 from collections.abc import Mapping
-from typing import Any
 
 from django.db.models.signals import post_save
 
@@ -38,7 +37,7 @@ def tell(kind: HookEvent, what: str, body: Mapping[str, object]) -> int:
     return len(made)
 
 
-def _visit(instance: Visit, created: bool, **_: Any) -> None:
+def _visit(instance: Visit, created: bool, **_: object) -> None:
     if created:
         tell(
             HookEvent.VISIT_RECORDED,
@@ -47,7 +46,7 @@ def _visit(instance: Visit, created: bool, **_: Any) -> None:
         )
 
 
-def _appointment(instance: Appointment, **_: Any) -> None:
+def _appointment(instance: Appointment, **_: object) -> None:
     if instance.standing == Standing.PROMISED and instance.on is not None:
         told = {
             "appointment_id": instance.pk,
@@ -59,12 +58,12 @@ def _appointment(instance: Appointment, **_: Any) -> None:
         tell(HookEvent.APPOINTMENT_PROMISED, ":".join(map(str, told.values())), told)
 
 
-def _quote(instance: Quote, **_: Any) -> None:
+def _quote(instance: Quote, **_: object) -> None:
     if instance.state == QuoteState.ACCEPTED:
         tell(HookEvent.QUOTE_ACCEPTED, str(instance.pk), {"quote_id": instance.pk, "heater_id": instance.heater_id})
 
 
-def _open_end(instance: OpenEnd, created: bool, **_: Any) -> None:
+def _open_end(instance: OpenEnd, created: bool, **_: object) -> None:
     if created:
         told = {
             "open_issue_id": instance.pk,

@@ -10,8 +10,8 @@ import hmac
 import json
 import secrets
 import uuid
-from http.client import HTTPException
-from typing import IO, Any
+from http.client import HTTPException, HTTPMessage
+from typing import IO
 from urllib.error import HTTPError
 from urllib.request import HTTPRedirectHandler, Request, build_opener
 
@@ -30,7 +30,9 @@ SECONDS = 10.0
 class _Straight(HTTPRedirectHandler):
     """A signed event goes to the address that was given, and to no other that it names."""
 
-    def redirect_request(self, req: Request, fp: IO[bytes], code: int, msg: str, headers: Any, newurl: str) -> None:
+    def redirect_request(
+        self, req: Request, fp: IO[bytes], code: int, msg: str, headers: HTTPMessage, newurl: str
+    ) -> None:
         return None
 
 

@@ -2,7 +2,6 @@
 
 from collections import defaultdict
 from collections.abc import Iterator
-from typing import Any
 
 from django.utils import timezone
 
@@ -16,7 +15,7 @@ COLUMNS = (
 )  # fmt: skip
 
 
-def rows(campaign: Campaign) -> Iterator[dict[str, Any]]:
+def rows(campaign: Campaign) -> Iterator[dict[str, object]]:
     """Every heater of it, those still to see too; no name and no street goes to the maker. Three queries."""
     found = OpenEnd.objects.filter(campaign=campaign, heater__isnull=False).select_related("heater")
     ids = found.values("heater")

@@ -1,10 +1,11 @@
 """What was done at a heater and what was found. Appended, never changed."""
 
-from typing import Any
+from collections.abc import Iterable
 
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.db.models.base import ModelBase
 
 from aquifer.choices import choices
 from aquifer.core.vocabulary import (
@@ -206,10 +207,16 @@ class Finding(models.Model):
     def __str__(self) -> str:
         return f"{self.task} of {self.heater_id} on {self.on}"
 
-    def save(self, *args: Any, **kwargs: Any) -> None:
+    def save(
+        self,
+        force_insert: bool | tuple[ModelBase, ...] = False,
+        force_update: bool = False,
+        using: str | None = None,
+        update_fields: Iterable[str] | None = None,
+    ) -> None:
         if self.pk is not None:
             raise AppendOnly("A finding is never changed; record a new one that corrects it.")
-        super().save(*args, **kwargs)
+        super().save(force_insert=force_insert, force_update=force_update, using=using, update_fields=update_fields)
 
     def delete(self, *args: object, **kwargs: object) -> tuple[int, dict[str, int]]:
         raise AppendOnly("A finding is never deleted; record a new one that corrects it.")

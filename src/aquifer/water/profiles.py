@@ -4,14 +4,13 @@ zone's. A wrong or old test widens what is forecast from it."""
 import datetime
 from collections.abc import Collection
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.utils import timezone
 
 from aquifer.core.parameters import DAYS_PER_YEAR, WATER
 from aquifer.core.vocabulary import Supply
 from aquifer.core.water import Blend, WaterProfile, WaterTest, profile
-from aquifer.prepared import Prepared
+from aquifer.prepared import Prepared, Row
 from aquifer.water import models
 
 _FIGURES = tuple(WaterTest.__dataclass_fields__)
@@ -121,7 +120,7 @@ def waters(today: datetime.date, zone_ids: Collection[int] | None = None) -> Wat
     return Waters(zones, sites)
 
 
-def _tests(zone_ids: Collection[int] | None) -> list[dict[str, Any]]:
+def _tests(zone_ids: Collection[int] | None) -> list[Row]:
     """Oldest first, so that a newer figure replaces an older one."""
     return sorted(_TESTS.named(zone_ids), key=lambda test: (test["taken_on"], test["pk"]))
 

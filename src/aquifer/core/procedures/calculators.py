@@ -8,10 +8,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from functools import cache
 from importlib.resources import files
-from typing import Any
 
 from aquifer.core.kinds import KINDS, Fuel, HeaterKind, Kind
 from aquifer.core.procedures import formula
+from aquifer.core.procedures.condition import Told
 from aquifer.core.units import System
 
 USUAL_SUPPLY_V = {System.METRIC: 230.0, System.US: 240.0}
@@ -119,7 +119,7 @@ def calculators() -> Mapping[str, Calculator]:
     return {name: _calculator(name, one) for name, one in read.items()}
 
 
-def _calculator(name: str, one: dict[str, Any]) -> Calculator:
+def _calculator(name: str, one: Told) -> Calculator:
     tree = formula.parsed(one["formula"])
     inputs = tuple(Input(**given) for given in one["inputs"])
     if formula.names(tree) != {given.name for given in inputs}:

@@ -5,7 +5,10 @@ or neither.
 """
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 
+Told = dict[str, Any]
+"""A table of one of the files of ``data``; whoever reads it checks it."""
 Words = Mapping[str, frozenset[str]]
 """Facts and states alike: for each field the words that may be so."""
 Alternative = Mapping[str, Sequence[str]]

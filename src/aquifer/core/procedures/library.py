@@ -5,11 +5,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
 from importlib.resources import files
-from typing import Any
 
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.observations import OBSERVATIONS
-from aquifer.core.procedures.condition import Condition
+from aquifer.core.procedures.condition import Condition, Told
 from aquifer.core.procedures.interlock import Otherwise, Out, Rule, Step
 from aquifer.core.procedures.state import BANDS, FIELDS, LICENCES
 from aquifer.core.vocabulary import UpkeepItem
@@ -205,7 +204,7 @@ def _facts() -> dict[str, tuple[str, ...]]:
     }
 
 
-def _read(name: str) -> dict[str, Any]:
+def _read(name: str) -> Told:
     return tomllib.loads(files("aquifer.core.procedures").joinpath("data", name).read_text())
 
 
@@ -264,7 +263,7 @@ def _check(library: Library) -> None:
             raise ValueError(f"{where}: no ending {name}; allowed: {', '.join(library.endings)}")
 
 
-def _rule(one: dict[str, Any]) -> Rule:
+def _rule(one: Told) -> Rule:
     where = f"rules.toml, {one['name']}"
     forbids = condition_of(one["forbids"], where)
     by = {field: Out(tuple(out["way_out"]), out["out_says"]) for field, out in one.get("by", {}).items()}
@@ -274,7 +273,7 @@ def _rule(one: dict[str, Any]) -> Rule:
     return Rule(one["name"], forbids, one["says"], Out(tuple(one["way_out"]), one["out_says"]), by)
 
 
-def _ending(name: str, one: dict[str, Any]) -> Ending:
+def _ending(name: str, one: Told) -> Ending:
     if one["leaves"] not in LEAVES:
         raise ValueError(f"endings.toml, {name}: leaves = {one['leaves']}; allowed: {', '.join(LEAVES)}")
     return Ending(
@@ -283,7 +282,7 @@ def _ending(name: str, one: dict[str, Any]) -> Ending:
     )  # fmt: skip
 
 
-def _outside(name: str, one: dict[str, Any]) -> Outside:
+def _outside(name: str, one: Told) -> Outside:
     where = f"outside.toml, {name}"
     return Outside(
         name, one["says"], dict(_acts(one.get("widens", {}), where)), tuple(one.get("then", ())), one.get("ends", ""),
@@ -292,7 +291,7 @@ def _outside(name: str, one: dict[str, Any]) -> Outside:
     )  # fmt: skip
 
 
-def _procedure(name: str, one: dict[str, Any], file: str) -> Procedure:
+def _procedure(name: str, one: Told, file: str) -> Procedure:
     licence = one.get("licence", "")
     steps = tuple(_step(step, f"{file}, {name}", licence) for step in one["step"])
     ids = [step.id for step in steps]
@@ -305,7 +304,7 @@ def _procedure(name: str, one: dict[str, Any], file: str) -> Procedure:
 _KEYS = set(Step.__dataclass_fields__)
 
 
-def _step(one: dict[str, Any], procedure: str, licence: str = "") -> Step:
+def _step(one: Told, procedure: str, licence: str = "") -> Step:
     where = f"{procedure}, step {one.get('id', '?')}"
     if unknown := set(one) - _KEYS:
         raise ValueError(f"{where}: {', '.join(sorted(unknown))} is not known; allowed: {', '.join(sorted(_KEYS))}")
@@ -343,7 +342,7 @@ def _step(one: dict[str, Any], procedure: str, licence: str = "") -> Step:
     )
 
 
-def _acts(told: dict[str, Any], where: str, bands: bool = False) -> tuple[tuple[str, tuple[str, ...]], ...]:
+def _acts(told: Told, where: str, bands: bool = False) -> tuple[tuple[str, tuple[str, ...]], ...]:
     found = []
     for field, words in told.items():
         to = (words,) if isinstance(words, str) else tuple(words)
@@ -354,7 +353,7 @@ def _acts(told: dict[str, Any], where: str, bands: bool = False) -> tuple[tuple[
     return tuple(found)
 
 
-def condition_of(told: dict[str, Any] | list[dict[str, Any]], where: str) -> Condition:
+def condition_of(told: Told | list[Told], where: str) -> Condition:
     """A condition as it is written in a file. Raises: ValueError naming what is not known in it."""
     facts = _facts()
     alternatives = []

@@ -1,7 +1,6 @@
 """Write the API's description, from which the browser's types are generated."""
 
 import json
-from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
@@ -12,7 +11,7 @@ from aquifer.api import api
 class Command(BaseCommand):
     help = __doc__
 
-    def handle(self, *args: Any, **options: Any) -> None:
+    def handle(self, *args: object, **options: object) -> None:
         path = settings.ROOT / "web" / "openapi.json"
         path.write_text(json.dumps(api.get_openapi_schema(), indent=1) + "\n")
         self.stdout.write(f"{path.relative_to(settings.ROOT)} written")

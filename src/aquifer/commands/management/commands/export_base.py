@@ -1,7 +1,6 @@
 """Write the whole base to a file: tables, cases, maps, address cards, photographs and documents in a zip archive."""
 
 from pathlib import Path
-from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
@@ -16,8 +15,8 @@ class Command(BaseCommand):
         parser.add_argument("file", type=Path)
         parser.add_argument("--without-cases", action="store_true", help="the slow part of a large base")
 
-    def handle(self, *args: Any, **options: Any) -> None:
-        path: Path = options["file"]
+    def handle(self, *args: object, **options: object) -> None:
+        path = Path(str(options["file"]))
         try:
             with path.open("xb") as target:
                 write(target, timezone.now(), cases=not options["without_cases"])

@@ -1,7 +1,5 @@
 """Print a heater on record as an open case, personal data left out."""
 
-from typing import Any
-
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
@@ -16,8 +14,8 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("tag")
 
-    def handle(self, *args: Any, **options: Any) -> None:
-        heater = Heater.objects.select_related("site__zone").filter(tag=options["tag"]).first()
+    def handle(self, *args: object, **options: object) -> None:
+        heater = Heater.objects.select_related("site__zone").filter(tag=str(options["tag"])).first()
         if heater is None:
             raise CommandError(f"there is no heater with the tag {options['tag']}")
         self.stdout.write(as_json(case_of(heater, timezone.localdate())))

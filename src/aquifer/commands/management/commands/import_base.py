@@ -1,7 +1,6 @@
 """Bring a whole base in from its file, into an installation that has no records yet, and forecast it."""
 
 from pathlib import Path
-from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
@@ -18,8 +17,8 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path)
 
-    def handle(self, *args: Any, **options: Any) -> None:
-        path: Path = options["file"]
+    def handle(self, *args: object, **options: object) -> None:
+        path = Path(str(options["file"]))
         try:
             with path.open("rb") as source:
                 counts = read(source)

@@ -1,7 +1,5 @@
 """Bring the database up to date and, where asked, load the demo district: all that ./run needs, in one process."""
 
-from typing import Any
-
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
@@ -14,7 +12,7 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--demo", action="store_true")
 
-    def handle(self, *args: Any, **options: Any) -> None:
+    def handle(self, *args: object, **options: object) -> None:
         call_command("migrate", verbosity=0)
         defer_all_if_outdated()
         if options["demo"]:
