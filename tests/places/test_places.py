@@ -112,7 +112,7 @@ def test_a_page_reads_in_a_fixed_number_of_queries(as_role, forecasted, django_a
     for kind in ("house_shut_off", "meter_valve", "regulator", "inlet_filter"):
         body = {"kind": kind, "condition": "sound"}
         client.post(f"sites/{site.pk}/features", body)
-        with django_assert_num_queries(15):  # with the versions of the site and of its features
+        with django_assert_num_queries(14):  # with the versions of the site and of its features
             client.get(f"sites/{site.pk}")
 
 
@@ -126,6 +126,16 @@ def test_a_new_site_finds_its_customer_by_name_or_makes_one(as_role, base):
     assert made["customer"] == "Marram Bakery" and made["closed_system"] is True
     assert client.post("sites", site_body(base)).json()["customer"] == "The mill"
     assert Customer.objects.count() == 2
+
+
+def test_a_house_whose_meter_stands_still_is_forecast_too(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    body = site_body(forecasted, name=heater.site.name, zone_id=heater.site.zone_id)
+    before = Forecast.objects.current().get(heater=heater, component="sediment").rate[1]
+    for litres in (0.0, -1.0):
+        answer = as_role("planner").patch(f"sites/{heater.site_id}", body | {"hot_water_l_per_day": litres})
+        assert answer.status_code == (200 if litres == 0 else 422)
+    assert 0 <= Forecast.objects.current().get(heater=heater, component="sediment").rate[1] < before / 5
 
 
 def test_a_changed_site_moves_the_dates_of_its_heaters(as_role, forecasted):

@@ -1,11 +1,12 @@
 import datetime
-from typing import Any
+from typing import Annotated
 
 from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import ConfigDict, Field
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.company import clock
@@ -26,7 +27,7 @@ class UnitOut(Schema):
     decimals: int
 
 
-class CompanyOut(Schema):
+class CompanyOut(TypedDict):
     name: str
     today: datetime.date
     is_demo: bool
@@ -35,41 +36,44 @@ class CompanyOut(Schema):
     flush_method: FlushMethod
     tolerance: float
     units: dict[units.Quantity, UnitOut]
-    clock: Clock = Field(description="Whether times are told as 15:30 or 3:30 pm.")
-    week_start: WeekStart = Field(description="The day on which weeks begin.")
-    timezone: str = Field(description="In which the day of a visit is told.")
-    messages_are_sent: bool = Field(description="Whether there is a gateway by which customers are written to.")
-    driving_is_estimated: bool = Field(description="Whether driving times are by the straight line.")
+    clock: Annotated[Clock, Field(description="Whether times are told as 15:30 or 3:30 pm.")]
+    week_start: Annotated[WeekStart, Field(description="The day on which weeks begin.")]
+    timezone: Annotated[str, Field(description="In which the day of a visit is told.")]
+    messages_are_sent: Annotated[
+        bool, Field(description="Whether there is a gateway by which customers are written to.")
+    ]
+    driving_is_estimated: Annotated[bool, Field(description="Whether driving times are by the straight line.")]
 
 
 @router.get("/company", response=CompanyOut, auth=allowed(Action.READ))
-def company(request: HttpRequest) -> dict[str, object]:
+def company(request: HttpRequest) -> CompanyOut:
     """What every screen needs to know: the units to show, today's date, the practice followed."""
     ours = Company.current()
+    shown = units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit))
     return {
         "name": ours.name,
         "today": timezone.localdate(),
         "is_demo": settings.DEMO,
         "model_version": MODEL_VERSION,
-        "practice": ours.practice,
-        "flush_method": ours.flush_method,
+        "practice": Practice(ours.practice),
+        "flush_method": FlushMethod(ours.flush_method),
         "tolerance": ours.tolerance,
-        "clock": ours.clock,
-        "week_start": ours.week_start,
+        "clock": Clock(ours.clock),
+        "week_start": WeekStart(ours.week_start),
         "timezone": clock.zone().key,
         "messages_are_sent": bool(settings.MESSAGE_GATEWAY),
         "driving_is_estimated": are_estimated(),
-        "units": units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit)),
+        "units": {quantity: UnitOut.from_orm(unit) for quantity, unit in shown.items()},
     }
 
 
-class StepOptionOut(Schema):
+class StepOptionOut(TypedDict):
     word: str
     says: str
     usual: bool
 
 
-class StepPracticeOut(Schema):
+class StepPracticeOut(TypedDict):
     """A question on which practitioners differ in how a step is done."""
 
     name: str
@@ -78,7 +82,7 @@ class StepPracticeOut(Schema):
     options: list[StepOptionOut]
 
 
-class StepPracticesOut(Schema):
+class StepPracticesOut(TypedDict):
     may_change: bool
     practices: list[StepPracticeOut]
 
@@ -90,7 +94,7 @@ class StepPracticesIn(Schema):
 
 
 @router.get("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.READ))
-def step_practices(request: HttpRequest) -> dict[str, Any]:
+def step_practices(request: HttpRequest) -> StepPracticesOut:
     """How the company does its steps where practitioners differ."""
     by = who(request)
     followed = practices_followed(Company.current().step_practices)
@@ -112,7 +116,7 @@ def step_practices(request: HttpRequest) -> dict[str, Any]:
 
 
 @router.put("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.SET_PRACTICE))
-def set_step_practices(request: HttpRequest, payload: StepPracticesIn) -> dict[str, Any]:
+def set_step_practices(request: HttpRequest, payload: StepPracticesIn) -> StepPracticesOut:
     """Take a side in some questions. A visit that has begun goes on as it began."""
     ours = Company.current()
     try:

@@ -1,20 +1,21 @@
 """The company's settings: how it measures, and the practice it follows."""
 
 import datetime
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
 from enum import StrEnum
-from typing import Any
 from zoneinfo import available_timezones
 
 from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator, URLValidator
 from django.db import DEFAULT_DB_ALIAS, models
+from django.db.models.base import ModelBase
 
 from aquifer.choices import choices
 from aquifer.core import policy
+from aquifer.core.bounds import bound
 from aquifer.core.judgement import rules
 from aquifer.core.planning.level import UNEVEN_HOURS
 from aquifer.core.planning.season import WORTH_HOURS
@@ -25,7 +26,12 @@ from aquifer.history.marks import kept_history
 from aquifer.prepared import Prepared
 
 
-def check_schools(value: Any) -> None:
+def _validators(name: str) -> list[MinValueValidator | MaxValueValidator]:
+    one = bound(name)
+    return [MinValueValidator(one.low), MaxValueValidator(one.high)]
+
+
+def check_schools(value: Mapping[str, str]) -> None:
     """A company's sides must be ones that the tables know."""
     try:
         rules.followed(value)
@@ -33,7 +39,7 @@ def check_schools(value: Any) -> None:
         raise ValidationError(str(error)) from None
 
 
-def check_step_practices(value: Any) -> None:
+def check_step_practices(value: Mapping[str, str]) -> None:
     """A company's ways of doing a step must be ones that the procedures know."""
     try:
         practices_followed(value)
@@ -73,30 +79,27 @@ class Company(models.Model):
     hardness_unit = models.CharField(max_length=8, choices=choices(HardnessUnit), default=HardnessUnit.MG_L)
     practice = models.CharField(max_length=24, choices=choices(Practice), default=policy.DEFAULTS.practice)
     flush_method = models.CharField(max_length=20, choices=choices(FlushMethod), default=policy.DEFAULTS.flush_method)
-    tolerance = models.FloatField(
-        default=policy.DEFAULTS.tolerance, validators=[MinValueValidator(0.01), MaxValueValidator(0.99)]
-    )
+    tolerance = models.FloatField(default=policy.DEFAULTS.tolerance, validators=_validators("practice.tolerance"))
     longest_flush_months = models.PositiveSmallIntegerField(
-        default=policy.DEFAULTS.longest_flush_months, validators=[MinValueValidator(3), MaxValueValidator(240)]
+        default=policy.DEFAULTS.longest_flush_months, validators=_validators("practice.longest_flush_months")
     )
     relief_valve_target = models.FloatField(
-        default=policy.DEFAULTS.valve_target, validators=[MinValueValidator(0.0005), MaxValueValidator(0.5)]
+        default=policy.DEFAULTS.valve_target, validators=_validators("practice.relief_valve_target")
     )
     never_flushed_cutoff_years = models.FloatField(
-        default=policy.DEFAULTS.never_flushed_cutoff_years, validators=[MinValueValidator(0), MaxValueValidator(100)]
+        default=policy.DEFAULTS.never_flushed_cutoff_years,
+        validators=_validators("practice.never_flushed_cutoff_years"),
     )
     first_round_weeks = models.PositiveSmallIntegerField(
-        default=8, validators=[MinValueValidator(1), MaxValueValidator(52)],
+        default=8, validators=_validators("practice.first_round_weeks"),
         help_text="Within which relief valves and expansion tanks of a base that was taken over are seen.",
     )  # fmt: skip
     time_zone = models.CharField(
         max_length=60, default="", blank=True, help_text="By which days are told; empty is the server's."
     )
     yard = models.CharField(max_length=160, default="", blank=True, help_text="Address at which days begin.")
-    yard_longitude = models.FloatField(
-        null=True, blank=True, validators=[MinValueValidator(-180), MaxValueValidator(180)]
-    )
-    yard_latitude = models.FloatField(null=True, blank=True, validators=[MinValueValidator(-90), MaxValueValidator(90)])
+    yard_longitude = models.FloatField(null=True, blank=True, validators=_validators("place.longitude"))
+    yard_latitude = models.FloatField(null=True, blank=True, validators=_validators("place.latitude"))
     phone = models.CharField(max_length=40, default="", blank=True, help_text="By which customers reach the office.")
     public_address = models.CharField(
         max_length=200, default="", blank=True, validators=[URLValidator(schemes=["http", "https"])],
@@ -110,16 +113,18 @@ class Company(models.Model):
     )  # fmt: skip
     quiet_until = models.PositiveSmallIntegerField(default=8 * 60, validators=[MaxValueValidator(1439)])
     remind_days = models.PositiveSmallIntegerField(
-        default=2, validators=[MaxValueValidator(14)], help_text="Before a promised visit; 0 reminds nobody."
+        default=2,
+        validators=[MaxValueValidator(int(bound("messages.remind_days").high))],
+        help_text="Before a promised visit; 0 reminds nobody.",
     )
     worth_hours = models.FloatField(
         default=WORTH_HOURS,
-        validators=[MinValueValidator(0.1), MaxValueValidator(200)],
+        validators=_validators("practice.worth_hours"),
         help_text="What a year of one heater over its limit is worth, in hours of work.",
     )
     level_hours = models.FloatField(
         default=UNEVEN_HOURS,
-        validators=[MinValueValidator(0), MaxValueValidator(20)],
+        validators=_validators("practice.level_hours"),
         help_text="What an hour over the mean of next year's weeks costs, in hours of work; 0 lets weeks crowd.",
     )
     schools = ArrayField(
@@ -149,9 +154,15 @@ class Company(models.Model):
     def __str__(self) -> str:
         return self.name
 
-    def save(self, *args: Any, **named: Any) -> None:
+    def save(
+        self,
+        force_insert: bool | tuple[ModelBase, ...] = False,
+        force_update: bool = False,
+        using: str | None = None,
+        update_fields: Iterable[str] | None = None,
+    ) -> None:
         """Whoever asks within the same request gets what was saved."""
-        super().save(*args, **named)
+        super().save(force_insert=force_insert, force_update=force_update, using=using, update_fields=update_fields)
         if known := _WITHIN.get():
             known.clear()
 
@@ -184,6 +195,6 @@ class Company(models.Model):
             _WITHIN.reset(token)
 
 
-_WITHIN: ContextVar[list[Any] | None] = ContextVar("company_within_a_request", default=None)
+_WITHIN: ContextVar[list[tuple[object, ...]] | None] = ContextVar("company_within_a_request", default=None)
 _CURRENT = Prepared(Company.objects.all(), *(field.attname for field in Company._meta.concrete_fields))
 """Nearly every request asks for it."""

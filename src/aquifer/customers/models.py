@@ -106,8 +106,8 @@ class Site(models.Model):
             models.CheckConstraint(condition=~Q(code=""), name="site_code_is_given"),
             models.CheckConstraint(condition=Q(people__isnull=True) | Q(people__gte=0), name="site_people_positive"),
             models.CheckConstraint(
-                condition=Q(hot_water_l_per_day__isnull=True) | Q(hot_water_l_per_day__gt=0),
-                name="site_use_is_positive",
+                condition=Q(hot_water_l_per_day__isnull=True) | Q(hot_water_l_per_day__gte=0),
+                name="site_use_is_not_negative",
             ),
             models.CheckConstraint(
                 condition=Q(occupied_share__isnull=True) | Q(occupied_share__gte=0, occupied_share__lte=1),

@@ -1,7 +1,5 @@
 """Where towns and postcodes are, from a file that the company gives: near enough to plan by until a site is located."""
 
-from typing import Any
-
 from aquifer.customers.models import Site, Town
 from aquifer.formats.said import plainly
 
@@ -17,7 +15,7 @@ class Towns:
                 self._by_postcode[one.postcode] = one
             self._by_name.setdefault(plainly(one.name), one)
 
-    def place(self, town: str, postcode: str) -> dict[str, Any]:
+    def place(self, town: str, postcode: str) -> dict[str, object]:
         """Fields of a site that put it into the middle of its postcode or town; none where neither is known."""
         found = self._by_postcode.get(postcode) or self._by_name.get(plainly(town))
         if found is None:

@@ -13,6 +13,7 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed
 from aquifer.company.models import Company
 from aquifer.core.alternatives import Change
+from aquifer.core.bounds import within
 from aquifer.core.gaps import Gap
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import GEOMETRY
@@ -67,7 +68,7 @@ def read_weeks(
 
 @router.get("/outlook/trial", response=schemas.TrialOut, auth=allowed(Action.READ))
 def read_trial(
-    request: HttpRequest, practice: Practice, tolerance: Annotated[float, Field(ge=0.01, le=0.99)]
+    request: HttpRequest, practice: Practice, tolerance: Annotated[float, within("practice.tolerance")]
 ) -> schemas.TrialOut:
     """The season under another tolerance or practice of the company; nothing is stored."""
     today = timezone.localdate()
@@ -107,7 +108,7 @@ def what_if(
     request: HttpRequest,
     heater_id: Id,
     softened: bool | None = None,
-    setpoint_c: Annotated[float | None, Field(ge=30, le=95)] = None,
+    setpoint_c: Annotated[float | None, within("heater.setpoint_c")] = None,
     use_factor: Annotated[float, Field(ge=0.1, le=10)] = 1.0,
     flush_method: FlushMethod | None = None,
     practice: Practice | None = None,

@@ -7,6 +7,7 @@ from ninja import Schema
 from pydantic import Field
 from typing_extensions import TypedDict
 
+from aquifer.core.bounds import within
 from aquifer.core.gaps import Gap
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, DecidedBy, Method, Practice, Task, UpkeepItem
@@ -166,7 +167,7 @@ class TrialOut(TypedDict):
 
 class PracticeIn(Payload):
     practice: Practice
-    tolerance: Annotated[float, Field(ge=0.01, le=0.99)]
+    tolerance: Annotated[float, within("practice.tolerance")]
 
 
 class AlternativeOut(Schema):

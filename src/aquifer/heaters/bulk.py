@@ -6,6 +6,7 @@ from django.db import transaction
 from django.db.models import F, QuerySet
 
 from aquifer.accounts.models import User
+from aquifer.core.bounds import Bound, bound
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.vocabulary import Practice
 from aquifer.errors import Conflict, Invalid
@@ -17,15 +18,9 @@ MOST = 5000
 Value = str | float | bool | None
 
 
-@dataclass(frozen=True)
-class _Range:
-    low: float
-    high: float
-
-
-SETTABLE: dict[str, tuple[str | bool, ...] | _Range | int] = {
+SETTABLE: dict[str, tuple[str | bool, ...] | Bound | int] = {
     "practice": (*(one.value for one in Practice), ""),
-    "setpoint_c": _Range(30.0, 95.0),
+    "setpoint_c": bound("heater.setpoint_c"),
     "install_certainty": tuple(InstallCertainty.values),
     "maker": 80,
     "model": 80,
@@ -86,7 +81,7 @@ def checked(name: str, value: Value) -> Value:
         if isinstance(value, str) and len(value.strip()) <= allowed:
             return value.strip()
         raise Invalid(f"Text of at most {allowed} characters is allowed.", fields={"value": "too long"})
-    if isinstance(allowed, _Range):
+    if isinstance(allowed, Bound):
         if value is None or (isinstance(value, int | float) and allowed.low <= value <= allowed.high):
             return value
         raise Invalid(f"{allowed.low:g} to {allowed.high:g} degC is allowed.", fields={"value": "out of range"})

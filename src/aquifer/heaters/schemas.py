@@ -7,6 +7,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints
 from typing_extensions import TypedDict
 
+from aquifer.core.bounds import within
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.vocabulary import Alloy, EndCause, FlushHistory, Practice
 from aquifer.heaters.models import InstallCertainty, PartKind
@@ -28,16 +29,16 @@ class TaggedOut(TypedDict):
 
 class PartIn(_Payload):
     alloy: Alloy | None = None
-    diameter_mm: float | None = Field(None, ge=5, le=100)
-    length_mm: float | None = Field(None, ge=50, le=5000)
-    count: int = Field(1, ge=1, le=12)
+    diameter_mm: Annotated[float | None, within("anode.diameter_mm")] = None
+    length_mm: Annotated[float | None, within("anode.length_mm")] = None
+    count: Annotated[int, within("anode.count")] = 1
     fitted_on: Day | None = None
-    set_pressure_kpa: float | None = Field(None, ge=100, le=3000)
-    set_temperature_c: float | None = Field(None, ge=40, le=120)
-    probe_length_mm: float | None = Field(None, ge=5, le=1000)
-    rating_kw: float | None = Field(None, gt=0, le=2000)
-    volume_l: float | None = Field(None, gt=0, le=2000)
-    precharge_kpa: float | None = Field(None, ge=0, le=3000)
+    set_pressure_kpa: Annotated[float | None, within("relief_valve.set_pressure_kpa")] = None
+    set_temperature_c: Annotated[float | None, within("relief_valve.set_temperature_c")] = None
+    probe_length_mm: Annotated[float | None, within("relief_valve.probe_length_mm")] = None
+    rating_kw: Annotated[float | None, within("relief_valve.rating_kw")] = None
+    volume_l: Annotated[float | None, within("expansion_tank.volume_l")] = None
+    precharge_kpa: Annotated[float | None, within("expansion_tank.precharge_kpa")] = None
     build: Short = ""
     details: Details | None = Field(None, description="What else is told; none: as it was.")
 
@@ -64,23 +65,23 @@ class HeaterFields(_Payload):
     serial: Short = ""
     installed_on: datetime.date | None = None
     install_certainty: InstallCertainty = InstallCertainty.KNOWN
-    capacity_l: float | None = Field(None, gt=0, le=20_000)
-    setpoint_c: float | None = Field(None, ge=30, le=95)
-    input_kw: float | None = Field(None, ge=0, le=1000)
-    height_mm: float | None = Field(None, ge=100, le=10_000)
-    diameter_mm: float | None = Field(None, ge=100, le=5000)
-    drain_port_height_mm: float | None = Field(None, ge=1, le=1000)
-    probe_height_mm: float | None = Field(None, ge=1, le=5000)
-    lower_element_height_mm: float | None = Field(None, ge=1, le=5000)
-    exchanger_area_m2: float | None = Field(None, ge=0.005, le=20)
-    burner_hours_per_day: float | None = Field(None, ge=0, le=24)
+    capacity_l: Annotated[float | None, within("heater.capacity_l")] = None
+    setpoint_c: Annotated[float | None, within("heater.setpoint_c")] = None
+    input_kw: Annotated[float | None, within("heater.input_kw")] = None
+    height_mm: Annotated[float | None, within("heater.height_mm")] = None
+    diameter_mm: Annotated[float | None, within("heater.diameter_mm")] = None
+    drain_port_height_mm: Annotated[float | None, within("heater.drain_port_height_mm")] = None
+    probe_height_mm: Annotated[float | None, within("heater.probe_height_mm")] = None
+    lower_element_height_mm: Annotated[float | None, within("heater.lower_element_height_mm")] = None
+    exchanger_area_m2: Annotated[float | None, within("heater.exchanger_area_m2")] = None
+    burner_hours_per_day: Annotated[float | None, within("heater.burner_hours_per_day")] = None
     recirculated: bool = False
-    install_margin_years: float | None = Field(None, gt=0, le=40)
+    install_margin_years: Annotated[float | None, within("heater.install_margin_years")] = None
     flush_history: FlushHistory = FlushHistory.RECORDED
     last_flush_year: int | None = Field(None, ge=1950, le=2200)
     boiler: Text = ""
     control_setting: Short = ""
-    supply_volts: int | None = Field(None, ge=6, le=1000)
+    supply_volts: Annotated[int | None, within("heater.supply_volts")] = None
     dip_tube: Short = ""
     anode_port: Short = ""
     bank: Annotated[str, StringConstraints(strip_whitespace=True, max_length=40, pattern=_NO_NUL)] = ""
@@ -208,7 +209,7 @@ class EndIn(_Payload):
     cause: EndCause
     on: Day
     note: Annotated[str, StringConstraints(max_length=500, pattern=r"^[^\x00]*$", strip_whitespace=True)] = ""
-    weight_kg: float | None = Field(None, gt=0, le=2000)
+    weight_kg: Annotated[float | None, within("heater.end_weight_kg")] = None
     successor_tag: Annotated[str, StringConstraints(max_length=40, pattern=r"^[^\x00]*$", strip_whitespace=True)] = ""
 
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 
 from django.db.models import Model
 
+from aquifer.core.bounds import bound
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.place import FEATURES, FeatureKind
-from aquifer.core.readings import READINGS
 from aquifer.core.units import WRITTEN, Quantity
 from aquifer.core.vocabulary import (
     Alloy,
@@ -65,7 +65,6 @@ class Table:
 
 def tables(today: datetime.date) -> dict[str, Table]:
     """Every table by its kind, with dates bounded by ``today``."""
-    milligrams = number(0, 5000)
     every = [
         Table(
             "zones",
@@ -102,20 +101,20 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("town", text_up_to(120)),
                 Column("zone", text_up_to(40), required=True),
                 Column("softened", yes_or_no),
-                Column("people", number(0, 10_000)),
-                measured("hot_water_l_per_day", Quantity.VOLUME, 0.1, 1_000_000),
-                Column("fixtures", whole(0, 10_000)),
+                _figure("site.people"),
+                _figure("site.hot_water_l_per_day"),
+                _figure("site.fixtures"),
                 Column("business", word(values(Business))),
-                Column("occupied_share", number(0, 1)),
+                _figure("site.occupied_share"),
                 Column("dusty", yes_or_no),
                 Column("practice", word(values(Practice))),
-                measured("static_pressure_kpa", Quantity.PRESSURE, 0, 3000),
+                _figure("site.static_pressure_kpa"),
                 Column("closed_system", yes_or_no),
                 Column("hazard", text_up_to(240)),
                 Column("shut_off", text_up_to(240)),
                 Column("access", text_up_to(240)),
-                Column("longitude", number(-180, 180)),
-                Column("latitude", number(-90, 90)),
+                _figure("place.longitude"),
+                _figure("place.latitude"),
             ],
             {
                 "customer": Reference("customer_id", Customer, "code"),
@@ -136,39 +135,39 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("serial", text_up_to(80)),
                 dated("installed_on", EARLIEST, today),
                 Column("install_certainty", word(InstallCertainty.values)),
-                Column("install_margin_years", number(0.1, 40)),
+                _figure("heater.install_margin_years"),
                 Column("flush_history", word(values(FlushHistory))),
                 Column("last_flush_year", whole(1950, today.year)),
                 Column("boiler", text_up_to(120)),
                 Column("control_setting", text_up_to(80)),
                 Column("dip_tube", text_up_to(80)),
                 Column("anode_port", text_up_to(80)),
-                Column("supply_volts", whole(6, 1000)),
+                _figure("heater.supply_volts"),
                 Column("ignition", word(values(Ignition))),
                 Column("vent", word(values(Vent))),
                 Column("bank", text_up_to(40)),
-                measured("capacity_l", Quantity.VOLUME, 0.1, 20_000),
-                measured("setpoint_c", Quantity.TEMPERATURE, 30, 95),
-                measured("input_kw", Quantity.POWER, 0, 1000),
-                measured("height_mm", Quantity.LENGTH, 100, 10_000),
-                measured("diameter_mm", Quantity.LENGTH, 100, 5000),
-                measured("drain_port_height_mm", Quantity.LENGTH, 1, 1000),
-                measured("probe_height_mm", Quantity.LENGTH, 1, 5000),
-                measured("lower_element_height_mm", Quantity.LENGTH, 1, 5000),
-                Column("exchanger_area_m2", number(0.005, 20)),
-                Column("floor_area_m2", number(0.005, 20)),
+                _figure("heater.capacity_l"),
+                _figure("heater.setpoint_c"),
+                _figure("heater.input_kw"),
+                _figure("heater.height_mm"),
+                _figure("heater.diameter_mm"),
+                _figure("heater.drain_port_height_mm"),
+                _figure("heater.probe_height_mm"),
+                _figure("heater.lower_element_height_mm"),
+                _figure("heater.exchanger_area_m2"),
+                _figure("heater.floor_area_m2"),
                 Column("recirculated", yes_or_no),
-                Column("burner_hours_per_day", number(0, 24)),
+                _figure("heater.burner_hours_per_day"),
                 Column("practice", word(values(Practice))),
                 Column("anode_alloy", word(values(Alloy))),
-                measured("anode_diameter_mm", Quantity.LENGTH, 5, 100),
-                measured("anode_length_mm", Quantity.LENGTH, 50, 5000),
-                Column("anode_count", whole(1, 12)),
+                _figure("anode.diameter_mm", "anode_diameter_mm"),
+                _figure("anode.length_mm", "anode_length_mm"),
+                _figure("anode.count", "anode_count"),
                 dated("anode_fitted_on", EARLIEST, today),
                 dated("relief_valve_fitted_on", EARLIEST, today),
-                measured("relief_valve_set_pressure_kpa", Quantity.PRESSURE, 100, 3000),
-                measured("expansion_tank_volume_l", Quantity.VOLUME, 0.1, 2000),
-                measured("expansion_tank_precharge_kpa", Quantity.PRESSURE, 0, 3000),
+                _figure("relief_valve.set_pressure_kpa", "relief_valve_set_pressure_kpa"),
+                _figure("expansion_tank.volume_l", "expansion_tank_volume_l"),
+                _figure("expansion_tank.precharge_kpa", "expansion_tank_precharge_kpa"),
                 dated("expansion_tank_fitted_on", EARLIEST, today),
             ],
             {"site": Reference("site_id", Site, "code")},
@@ -196,15 +195,15 @@ def tables(today: datetime.date) -> dict[str, Table]:
                 Column("site", text_up_to(40)),
                 dated("taken_on", EARLIEST, today, required=True),
                 Column("method", text_up_to(80)),
-                measured("total_hardness_mg_l", Quantity.HARDNESS, 0, 5000),
-                measured("calcium_hardness_mg_l", Quantity.HARDNESS, 0, 5000),
-                measured("alkalinity_mg_l", Quantity.HARDNESS, 0, 5000),
-                Column("ph", number(4, 11)),
-                Column("conductivity_us_cm", number(1, 50_000)),
-                measured("source_temperature_c", Quantity.TEMPERATURE, 0, 45),
-                Column("suspended_solids_mg_l", milligrams),
-                Column("iron_mg_l", number(0, 100)),
-                Column("free_chlorine_mg_l", number(0, 20)),
+                _figure("water.total_hardness_mg_l"),
+                _figure("water.calcium_hardness_mg_l"),
+                _figure("water.alkalinity_mg_l"),
+                _figure("water.ph"),
+                _figure("water.conductivity_us_cm"),
+                _figure("water.source_temperature_c"),
+                _figure("water.suspended_solids_mg_l"),
+                _figure("water.iron_mg_l"),
+                _figure("water.free_chlorine_mg_l"),
                 Column("disinfectant", word(values(Disinfectant))),
             ],
             {"zone": Reference("zone_id", Zone, "code"), "site": Reference("site_id", Site, "code")},
@@ -216,11 +215,18 @@ def tables(today: datetime.date) -> dict[str, Table]:
     return {table.kind: table for table in every}
 
 
-def _read(name: str) -> Column:
-    """A column of readings, within what they can be at all."""
-    one, column = READINGS[name], name.partition(".")[2]
-    kind = Quantity(one.unit)
-    return measured(column, kind, one.low, one.high) if kind in WRITTEN else Column(column, number(one.low, one.high))
+_COUNTED = {"site.fixtures", "heater.supply_volts", "anode.count"}
+
+
+def _figure(name: str, column: str = "") -> Column:
+    """A column of a figure or a reading, within what it can be at all. Parameters: column, its name in a file where
+    that is not the field's."""
+    one, column = bound(name), column or name.partition(".")[2]
+    if name in _COUNTED:
+        return Column(column, whole(int(one.low), int(one.high)))
+    if one.unit in set(Quantity) and Quantity(one.unit) in WRITTEN:
+        return measured(column, Quantity(one.unit), one.low, one.high)
+    return Column(column, number(one.low, one.high))
 
 
 def _visit_columns(today: datetime.date) -> list[Column]:
@@ -233,26 +239,26 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         Column("task", word(values(Task)), required=True),
         Column("method", word(values(FlushMethod))),
         Column("removed", word(values(Removed))),
-        _read("flush.removed_l"),
-        _read("flush.depth_before_mm"),
-        _read("flush.depth_after_mm"),
+        _figure("flush.removed_l"),
+        _figure("flush.depth_before_mm"),
+        _figure("flush.depth_after_mm"),
         Column("clarity", word(values(Clarity))),
         Column("texture", word(values(Texture))),
         Column("drain_flow", word(values(DrainFlow))),
         Column("grade", word(values(RodGrade))),
-        _read("rod.diameter_mm"),
-        _read("rod.bare_wire_mm"),
+        _figure("rod.diameter_mm"),
+        _figure("rod.bare_wire_mm"),
         Column("outcome", word(values(ValveOutcome))),
-        _read("descale.dissolved_g"),
-        _read("descale.flow_before_l_min"),
-        _read("descale.rise_before_k"),
-        _read("descale.flow_after_l_min"),
-        _read("descale.rise_after_k"),
+        _figure("descale.dissolved_g"),
+        _figure("descale.flow_before_l_min"),
+        _figure("descale.rise_before_k"),
+        _figure("descale.flow_after_l_min"),
+        _figure("descale.rise_after_k"),
         Column("could_not_open", yes_or_no),
         Column("at_valve", word(values(VesselPin))),
-        _read("vessel.precharge_kpa"),
-        _read("pressure.static_kpa"),
-        _read("pressure.creep_kpa"),
+        _figure("vessel.precharge_kpa"),
+        _figure("pressure.static_kpa"),
+        _figure("pressure.creep_kpa"),
         Column("falls", yes_or_no),
         Column("noise", word(values(Noise))),
         Column("corrosion", word(values(Corrosion))),

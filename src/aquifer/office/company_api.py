@@ -15,6 +15,7 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.company.models import Clock, Company, WeekStart
 from aquifer.core import judgement
+from aquifer.core.bounds import within
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
 from aquifer.errors import Invalid, TooLarge
@@ -95,21 +96,21 @@ class SettingsPatch(Payload):
     week_start: WeekStart | None = None
     time_zone: Annotated[str, StringConstraints(max_length=60, pattern=NO_NUL)] | None = None
     yard: Line | None = None
-    yard_longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
-    yard_latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
+    yard_longitude: Annotated[float | None, within("place.longitude")] = None
+    yard_latitude: Annotated[float | None, within("place.latitude")] = None
     practice: Practice | None = None
     flush_method: FlushMethod | None = None
-    tolerance: Annotated[float, Field(ge=0.01, le=0.99)] | None = None
-    longest_flush_months: Annotated[int, Field(ge=3, le=240)] | None = None
-    relief_valve_target: Annotated[float, Field(ge=0.0005, le=0.5)] | None = None
-    never_flushed_cutoff_years: Annotated[float, Field(ge=0, le=100)] | None = None
-    first_round_weeks: Annotated[int, Field(ge=1, le=52)] | None = None
-    worth_hours: Annotated[float, Field(ge=0.1, le=200)] | None = None
-    level_hours: Annotated[float, Field(ge=0, le=20)] | None = None
+    tolerance: Annotated[float, within("practice.tolerance")] | None = None
+    longest_flush_months: Annotated[int | None, within("practice.longest_flush_months")] = None
+    relief_valve_target: Annotated[float | None, within("practice.relief_valve_target")] = None
+    never_flushed_cutoff_years: Annotated[float | None, within("practice.never_flushed_cutoff_years")] = None
+    first_round_weeks: Annotated[int | None, within("practice.first_round_weeks")] = None
+    worth_hours: Annotated[float | None, within("practice.worth_hours")] = None
+    level_hours: Annotated[float | None, within("practice.level_hours")] = None
     schools: Annotated[list[judgement.School], Field(max_length=20)] | None = None
     quiet_from: Minute | None = None
     quiet_until: Minute | None = None
-    remind_days: Annotated[int, Field(ge=0, le=14)] | None = None
+    remind_days: Annotated[int | None, within("messages.remind_days")] = None
 
 
 _MAY_BE_NOTHING = frozenset({"yard_longitude", "yard_latitude"})

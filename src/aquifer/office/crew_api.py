@@ -12,6 +12,7 @@ from pydantic import AfterValidator, Field, StringConstraints
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import User
+from aquifer.core.bounds import within
 from aquifer.errors import Conflict, Invalid
 from aquifer.rounds.models import EQUIPMENT, Absence, CrewMember
 from aquifer.wire import NO_NUL, Day, Id, Payload
@@ -85,8 +86,8 @@ class CrewMemberPatch(Payload):
     equipment: set[Equipment] | None = None
     helper: Text | None = None
     place: Annotated[Text, Field(min_length=1)] | None = None
-    longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
-    latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
+    longitude: Annotated[float | None, within("place.longitude")] = None
+    latitude: Annotated[float | None, within("place.latitude")] = None
     active: bool | None = None
 
 

@@ -3,7 +3,7 @@
 import hashlib
 import io
 import warnings
-from typing import IO, Any
+from typing import IO
 
 from django.core.files.storage import default_storage
 from PIL import Image, UnidentifiedImageError
@@ -47,6 +47,6 @@ def address(ours: Company) -> str:
     return f"/logo.png?of={ours.logo[5:13]}" if ours.logo else ""
 
 
-def opened(path: str) -> IO[Any] | None:
+def opened(path: str) -> IO[bytes] | None:
     """The file of a logo; None if there is none."""
     return default_storage.open(path) if path and default_storage.exists(path) else None

@@ -7,6 +7,7 @@ from ninja import Schema
 from pydantic import Field, StringConstraints
 from typing_extensions import TypedDict
 
+from aquifer.core.bounds import within
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FeatureGroup, FeatureKind, Severity
 from aquifer.core.vocabulary import Business, Practice
@@ -21,13 +22,13 @@ class SiteFields(Payload):
     town: Annotated[str, text(120)] = ""
     zone_id: int
     softened: bool = False
-    people: float | None = Field(None, ge=0, le=10_000)
-    fixtures: int | None = Field(None, ge=0, le=10_000)
-    hot_water_l_per_day: float | None = Field(None, gt=0, le=1_000_000)
-    occupied_share: float | None = Field(None, ge=0, le=1)
+    people: Annotated[float | None, within("site.people")] = None
+    fixtures: Annotated[int | None, within("site.fixtures")] = None
+    hot_water_l_per_day: Annotated[float | None, within("site.hot_water_l_per_day")] = None
+    occupied_share: Annotated[float | None, within("site.occupied_share")] = None
     business: Business | None = None
     practice: Practice | None = None
-    static_pressure_kpa: float | None = Field(None, ge=0, le=3000)
+    static_pressure_kpa: Annotated[float | None, within("site.static_pressure_kpa")] = None
     closed_system: bool | None = None
     dusty: bool = False
     hazard: Annotated[str, text(240)] = ""
@@ -163,8 +164,8 @@ class SiteOut(TypedDict):
 class PlaceIn(Payload):
     """Where a site is; both or neither."""
 
-    latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
-    longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
+    latitude: Annotated[float | None, within("place.latitude")] = None
+    longitude: Annotated[float | None, within("place.longitude")] = None
     looked_up: bool = False
 
 

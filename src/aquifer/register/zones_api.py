@@ -12,6 +12,7 @@ from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.models import User
 from aquifer.core import measuring
+from aquifer.core.bounds import within
 from aquifer.core.units import HardnessUnit, Quantity, figure, worded
 from aquifer.core.vocabulary import Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
@@ -26,7 +27,6 @@ from aquifer.water.profiles import waters
 from aquifer.wire import Day, Id, Version
 
 router = Router(tags=["water"])
-Milligrams = Annotated[float | None, Field(ge=0, le=5000)]
 
 
 class TestIn(Schema):
@@ -35,14 +35,14 @@ class TestIn(Schema):
     site_id: Id | None = None
     taken_on: Day
     method: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
-    total_hardness_mg_l: Milligrams = None
-    calcium_hardness_mg_l: Milligrams = None
-    alkalinity_mg_l: Milligrams = None
-    ph: float | None = Field(None, ge=4, le=11)
-    conductivity_us_cm: float | None = Field(None, ge=1, le=50_000)
-    iron_mg_l: float | None = Field(None, ge=0, le=100)
-    suspended_solids_mg_l: Milligrams = None
-    free_chlorine_mg_l: float | None = Field(None, ge=0, le=20)
+    total_hardness_mg_l: Annotated[float | None, within("water.total_hardness_mg_l")] = None
+    calcium_hardness_mg_l: Annotated[float | None, within("water.calcium_hardness_mg_l")] = None
+    alkalinity_mg_l: Annotated[float | None, within("water.alkalinity_mg_l")] = None
+    ph: Annotated[float | None, within("water.ph")] = None
+    conductivity_us_cm: Annotated[float | None, within("water.conductivity_us_cm")] = None
+    iron_mg_l: Annotated[float | None, within("water.iron_mg_l")] = None
+    suspended_solids_mg_l: Annotated[float | None, within("water.suspended_solids_mg_l")] = None
+    free_chlorine_mg_l: Annotated[float | None, within("water.free_chlorine_mg_l")] = None
     disinfectant: Disinfectant | None = None
     sure: bool = Field(False, description="What looks unlikely is so.")
 

@@ -2,16 +2,16 @@
 
 import datetime
 import uuid
-from typing import Annotated, Any, Literal, NotRequired
+from typing import Annotated, Literal, NotRequired
 
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints, WithJsonSchema, field_validator
 from typing_extensions import TypedDict
 
+from aquifer.core.bounds import within
 from aquifer.core.place import Severity
 from aquifer.core.procedures.document import Guide
 from aquifer.core.procedures.formula import Tree
-from aquifer.core.readings import READINGS
 from aquifer.core.vocabulary import (
     Alloy,
     Clarity,
@@ -36,18 +36,13 @@ class _Payload(Schema):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-def _read(name: str) -> Any:
-    """An optional reading, within what it can be at all."""
-    return Field(None, ge=READINGS[name].low, le=READINGS[name].high)
-
-
 class FlushFindingIn(_Payload):
     task: Literal["flush"]
     method: FlushMethod
     removed: Removed | None = None
-    removed_l: float | None = _read("flush.removed_l")
-    depth_before_mm: float | None = _read("flush.depth_before_mm")
-    depth_after_mm: float | None = _read("flush.depth_after_mm")
+    removed_l: Annotated[float | None, within("flush.removed_l")] = None
+    depth_before_mm: Annotated[float | None, within("flush.depth_before_mm")] = None
+    depth_after_mm: Annotated[float | None, within("flush.depth_after_mm")] = None
     clarity: Clarity | None = None
     texture: Texture | None = None
     drain_flow: DrainFlow | None = None
@@ -56,18 +51,18 @@ class FlushFindingIn(_Payload):
 class DescaleFindingIn(_Payload):
     task: Literal["descale"]
     removed: Removed | None = None
-    dissolved_g: float | None = _read("descale.dissolved_g")
-    flow_before_l_min: float | None = _read("descale.flow_before_l_min")
-    rise_before_k: float | None = _read("descale.rise_before_k")
-    flow_after_l_min: float | None = _read("descale.flow_after_l_min")
-    rise_after_k: float | None = _read("descale.rise_after_k")
+    dissolved_g: Annotated[float | None, within("descale.dissolved_g")] = None
+    flow_before_l_min: Annotated[float | None, within("descale.flow_before_l_min")] = None
+    rise_before_k: Annotated[float | None, within("descale.rise_before_k")] = None
+    flow_after_l_min: Annotated[float | None, within("descale.flow_after_l_min")] = None
+    rise_after_k: Annotated[float | None, within("descale.rise_after_k")] = None
 
 
 class RodFindingIn(_Payload):
     task: Literal["anode_inspection"]
     grade: RodGrade | None = None
-    diameter_mm: float | None = _read("rod.diameter_mm")
-    bare_wire_mm: float | None = _read("rod.bare_wire_mm")
+    diameter_mm: Annotated[float | None, within("rod.diameter_mm")] = None
+    bare_wire_mm: Annotated[float | None, within("rod.bare_wire_mm")] = None
     could_not_open: bool = False
 
 
@@ -79,9 +74,9 @@ class _ReplacementIn(_Payload):
 class RodReplacementIn(_ReplacementIn):
     task: Literal["anode_replacement"]
     alloy: Alloy | None = None
-    diameter_mm: float | None = Field(None, ge=5, le=100)
-    length_mm: float | None = Field(None, ge=50, le=5000)
-    count: int | None = Field(None, ge=1, le=12)
+    diameter_mm: Annotated[float | None, within("anode.diameter_mm")] = None
+    length_mm: Annotated[float | None, within("anode.length_mm")] = None
+    count: Annotated[int | None, within("anode.count")] = None
 
 
 class ValveFindingIn(_Payload):
@@ -91,28 +86,28 @@ class ValveFindingIn(_Payload):
 
 class ValveReplacementIn(_ReplacementIn):
     task: Literal["relief_valve_replacement"]
-    set_pressure_kpa: float | None = Field(None, ge=100, le=3000)
-    set_temperature_c: float | None = Field(None, ge=40, le=120)
-    rating_kw: float | None = Field(None, gt=0, le=2000)
-    probe_length_mm: float | None = Field(None, ge=5, le=1000)
+    set_pressure_kpa: Annotated[float | None, within("relief_valve.set_pressure_kpa")] = None
+    set_temperature_c: Annotated[float | None, within("relief_valve.set_temperature_c")] = None
+    rating_kw: Annotated[float | None, within("relief_valve.rating_kw")] = None
+    probe_length_mm: Annotated[float | None, within("relief_valve.probe_length_mm")] = None
 
 
 class VesselFindingIn(_Payload):
     task: Literal["expansion_tank_check"]
     at_valve: VesselPin | None = None
-    precharge_kpa: float | None = _read("vessel.precharge_kpa")
+    precharge_kpa: Annotated[float | None, within("vessel.precharge_kpa")] = None
 
 
 class VesselReplacementIn(_ReplacementIn):
     task: Literal["expansion_tank_replacement"]
-    volume_l: float | None = Field(None, ge=0.1, le=2000)
-    precharge_kpa: float | None = _read("vessel.precharge_kpa")
+    volume_l: Annotated[float | None, within("expansion_tank.volume_l")] = None
+    precharge_kpa: Annotated[float | None, within("expansion_tank.precharge_kpa")] = None
 
 
 class PressureFindingIn(_Payload):
     task: Literal["pressure_test"]
-    static_kpa: float | None = _read("pressure.static_kpa")
-    creep_kpa: float | None = _read("pressure.creep_kpa")
+    static_kpa: Annotated[float | None, within("pressure.static_kpa")] = None
+    creep_kpa: Annotated[float | None, within("pressure.creep_kpa")] = None
     falls: bool | None = None
 
 

@@ -1,11 +1,12 @@
 """The case document: its fields and their bounds, read strictly. A field is added here, in the model that names it."""
 
 import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from aquifer.core import policy
+from aquifer.core.bounds import within
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.observations import BY_FIELD
 from aquifer.core.readings import READINGS, SEEN
@@ -48,82 +49,72 @@ class CaseError(ValueError):
         self.message = message
 
 
-def _within(low: float, high: float) -> Any:
-    """An optional number with its allowed range."""
-    return Field(default=None, ge=low, le=high, allow_inf_nan=False)
-
-
-def _read(name: str) -> Any:
-    """An optional reading, within what it can be at all."""
-    return _within(READINGS[name].low, READINGS[name].high)
-
-
 Day = Annotated[datetime.date, Field(ge=EARLIEST, le=LATEST)]
 
 
 class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, allow_inf_nan=False)
 
 
 class WaterCase(Strict):
-    total_hardness_mg_l: float | None = _within(0, 5000)
-    calcium_hardness_mg_l: float | None = _within(0, 5000)
-    alkalinity_mg_l: float | None = _within(0, 5000)
-    ph: float | None = _within(4, 11)
-    conductivity_us_cm: float | None = _within(1, 50_000)
-    source_temperature_c: float | None = _within(0, 45)
+    total_hardness_mg_l: Annotated[float | None, within("water.total_hardness_mg_l")] = None
+    calcium_hardness_mg_l: Annotated[float | None, within("water.calcium_hardness_mg_l")] = None
+    alkalinity_mg_l: Annotated[float | None, within("water.alkalinity_mg_l")] = None
+    ph: Annotated[float | None, within("water.ph")] = None
+    conductivity_us_cm: Annotated[float | None, within("water.conductivity_us_cm")] = None
+    source_temperature_c: Annotated[float | None, within("water.source_temperature_c")] = None
     disinfectant: Disinfectant | None = None
-    free_chlorine_mg_l: float | None = _within(0, 20)
-    suspended_solids_mg_l: float | None = _within(0, 5000)
-    iron_mg_l: float | None = _within(0, 100)
+    free_chlorine_mg_l: Annotated[float | None, within("water.free_chlorine_mg_l")] = None
+    suspended_solids_mg_l: Annotated[float | None, within("water.suspended_solids_mg_l")] = None
+    iron_mg_l: Annotated[float | None, within("water.iron_mg_l")] = None
     softened: bool | None = None
     supply: Supply | None = None
 
 
 class SiteCase(Strict):
-    people: float | None = _within(0, 10_000)
-    hot_water_l_per_day: float | None = _within(0, 1_000_000)
-    static_pressure_kpa: float | None = _within(0, 3000)
+    people: Annotated[float | None, within("site.people")] = None
+    hot_water_l_per_day: Annotated[float | None, within("site.hot_water_l_per_day")] = None
+    static_pressure_kpa: Annotated[float | None, within("site.static_pressure_kpa")] = None
     closed_system: bool | None = None
-    fixtures: float | None = _within(0, 10_000)
+    fixtures: Annotated[float | None, within("site.fixtures")] = None
     business: Business | None = None
-    occupied_share: float | None = _within(0, 1)
+    occupied_share: Annotated[float | None, within("site.occupied_share")] = None
     dusty: bool | None = None
 
 
 class RodCase(Strict):
     alloy: Alloy | None = None
-    diameter_mm: float | None = _within(5, 100)
-    length_mm: float | None = _within(50, 5000)
-    count: Annotated[int | None, Field(ge=1, le=12)] = None
+    diameter_mm: Annotated[float | None, within("anode.diameter_mm")] = None
+    length_mm: Annotated[float | None, within("anode.length_mm")] = None
+    count: Annotated[int | None, within("anode.count")] = None
     installed_on: Day | None = None
 
 
 class ReliefValveCase(Strict):
     installed_on: Day | None = None
-    set_pressure_kpa: float | None = _within(0, 3000)
-    set_temperature_c: float | None = _within(30, 150)
+    set_pressure_kpa: Annotated[float | None, within("relief_valve.set_pressure_kpa")] = None
+    set_temperature_c: Annotated[float | None, within("relief_valve.set_temperature_c")] = None
 
 
 class ExpansionTankCase(Strict):
-    volume_l: float | None = _within(0.1, 2000)
-    precharge_kpa: float | None = _within(0, 3000)
+    volume_l: Annotated[float | None, within("expansion_tank.volume_l")] = None
+    precharge_kpa: Annotated[float | None, within("expansion_tank.precharge_kpa")] = None
     installed_on: Day | None = None
 
 
 class HeaterCase(Strict):
     kind: HeaterKind
     installed_on: Day | None = None
-    capacity_l: float | None = _within(0.1, 20_000)
-    setpoint_c: float | None = _within(30, 95)
-    input_kw: float | None = _within(0, 1000)
-    floor_area_m2: float | None = _within(0.005, 20)
-    drain_port_height_mm: float | None = _within(1, 1000)
-    probe_height_mm: float | None = _within(0, 10_000)
-    lower_element_height_mm: float | None = _within(1, 5000)
-    exchanger_area_m2: float | None = _within(0.005, 20)
+    capacity_l: Annotated[float | None, within("heater.capacity_l")] = None
+    setpoint_c: Annotated[float | None, within("heater.setpoint_c")] = None
+    input_kw: Annotated[float | None, within("heater.input_kw")] = None
+    floor_area_m2: Annotated[float | None, within("heater.floor_area_m2")] = None
+    drain_port_height_mm: Annotated[float | None, within("heater.drain_port_height_mm")] = None
+    probe_height_mm: Annotated[float | None, within("heater.probe_height_mm")] = None
+    lower_element_height_mm: Annotated[float | None, within("heater.lower_element_height_mm")] = None
+    exchanger_area_m2: Annotated[float | None, within("heater.exchanger_area_m2")] = None
     recirculated: bool | None = None
-    burner_hours_per_day: float | None = _within(0, 24)
+    burner_hours_per_day: Annotated[float | None, within("heater.burner_hours_per_day")] = None
     ignition: Ignition | None = None
     vent: Vent | None = None
     anode: RodCase = RodCase()
@@ -134,17 +125,21 @@ class HeaterCase(Strict):
 class PolicyCase(Strict):
     practice: Practice = policy.DEFAULTS.practice
     flush_method: FlushMethod = policy.DEFAULTS.flush_method
-    tolerance: Annotated[float, Field(ge=0.01, le=0.99)] = policy.DEFAULTS.tolerance
-    longest_flush_months: Annotated[float, Field(ge=3, le=240)] = policy.DEFAULTS.longest_flush_months
-    relief_valve_target_pfd: Annotated[float, Field(ge=0.0005, le=0.5)] = policy.DEFAULTS.valve_target
-    never_flushed_cutoff_years: Annotated[float, Field(ge=0, le=100)] = policy.DEFAULTS.never_flushed_cutoff_years
+    tolerance: Annotated[float, within("practice.tolerance")] = policy.DEFAULTS.tolerance
+    longest_flush_months: Annotated[float, within("practice.longest_flush_months")] = (
+        policy.DEFAULTS.longest_flush_months
+    )
+    relief_valve_target_pfd: Annotated[float, within("practice.relief_valve_target")] = policy.DEFAULTS.valve_target
+    never_flushed_cutoff_years: Annotated[float, within("practice.never_flushed_cutoff_years")] = (
+        policy.DEFAULTS.never_flushed_cutoff_years
+    )
     schools: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=10)] = []
     """Sides taken where practitioners differ; see ``judgement.SCHOOLS``."""
 
 
 class NormalPrior(Strict):
-    log_mean: Annotated[float, Field(ge=-3, le=3)] | None = None
-    log_sd: Annotated[float, Field(ge=0.08, le=3)] | None = None
+    log_mean: Annotated[float | None, within("prior.log_mean")] = None
+    log_sd: Annotated[float | None, within("prior.log_sd")] = None
 
 
 class PriorCase(Strict):
@@ -161,10 +156,10 @@ class Event(Strict):
 
 
 class FlushFinding(Strict):
-    depth_before_mm: float | None = _read("flush.depth_before_mm")
-    depth_after_mm: float | None = _read("flush.depth_after_mm")
+    depth_before_mm: Annotated[float | None, within("flush.depth_before_mm")] = None
+    depth_after_mm: Annotated[float | None, within("flush.depth_after_mm")] = None
     removed: Removed | None = None
-    removed_l: float | None = _read("flush.removed_l")
+    removed_l: Annotated[float | None, within("flush.removed_l")] = None
     clarity: Clarity | None = None
     texture: Texture | None = None
     drain_flow: DrainFlow | None = None
@@ -177,8 +172,8 @@ class FlushEvent(Event):
 
 
 class RodFinding(Strict):
-    diameter_mm: float | None = _read("rod.diameter_mm")
-    bare_wire_mm: float | None = _read("rod.bare_wire_mm")
+    diameter_mm: Annotated[float | None, within("rod.diameter_mm")] = None
+    bare_wire_mm: Annotated[float | None, within("rod.bare_wire_mm")] = None
     grade: RodGrade | None = None
     could_not_open: bool = False
 
@@ -190,9 +185,9 @@ class RodLookEvent(Event):
 
 class RodPart(Strict):
     alloy: Alloy | None = None
-    diameter_mm: float | None = _within(5, 100)
-    length_mm: float | None = _within(50, 5000)
-    count: Annotated[int | None, Field(ge=1, le=12)] = None
+    diameter_mm: Annotated[float | None, within("anode.diameter_mm")] = None
+    length_mm: Annotated[float | None, within("anode.length_mm")] = None
+    count: Annotated[int | None, within("anode.count")] = None
 
 
 class RodReplacementEvent(Event):
@@ -216,7 +211,7 @@ class ValveReplacementEvent(Event):
 
 class VesselFinding(Strict):
     at_valve: VesselPin | None = None
-    precharge_kpa: float | None = _read("vessel.precharge_kpa")
+    precharge_kpa: Annotated[float | None, within("vessel.precharge_kpa")] = None
 
 
 class VesselCheckEvent(Event):
@@ -231,11 +226,11 @@ class VesselReplacementEvent(Event):
 
 class DescaleFinding(Strict):
     removed: Removed | None = None
-    dissolved_g: float | None = _read("descale.dissolved_g")
-    flow_before_l_min: float | None = _read("descale.flow_before_l_min")
-    rise_before_k: float | None = _read("descale.rise_before_k")
-    flow_after_l_min: float | None = _read("descale.flow_after_l_min")
-    rise_after_k: float | None = _read("descale.rise_after_k")
+    dissolved_g: Annotated[float | None, within("descale.dissolved_g")] = None
+    flow_before_l_min: Annotated[float | None, within("descale.flow_before_l_min")] = None
+    rise_before_k: Annotated[float | None, within("descale.rise_before_k")] = None
+    flow_after_l_min: Annotated[float | None, within("descale.flow_after_l_min")] = None
+    rise_after_k: Annotated[float | None, within("descale.rise_after_k")] = None
 
 
 class DescaleEvent(Event):
@@ -244,8 +239,8 @@ class DescaleEvent(Event):
 
 
 class PressureFinding(Strict):
-    static_kpa: float | None = _read("pressure.static_kpa")
-    creep_kpa: float | None = _read("pressure.creep_kpa")
+    static_kpa: Annotated[float | None, within("pressure.static_kpa")] = None
+    creep_kpa: Annotated[float | None, within("pressure.creep_kpa")] = None
     falls: bool | None = None
 
 
@@ -386,9 +381,9 @@ def _named(error: ValidationError) -> CaseError:
 
 
 def _allowed(parts: list[int | str]) -> str:
-    model: Any = Case
+    model: type[BaseModel] | None = Case
     for part in parts:
-        field = model.model_fields.get(part) if isinstance(part, str) and hasattr(model, "model_fields") else None
+        field = model.model_fields.get(part) if isinstance(part, str) and model else None
         if field is None:
             return "the format has no such field here"
         candidates = [field.annotation, *getattr(field.annotation, "__args__", ())]
