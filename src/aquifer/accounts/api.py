@@ -5,6 +5,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema, Status
 from pydantic import ConfigDict, Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import Place, Role, SavedView, User
@@ -12,7 +13,7 @@ from aquifer.accounts.models import Place, Role, SavedView, User
 router = Router(tags=["accounts"])
 
 
-class MeOut(Schema):
+class MeOut(TypedDict):
     id: int
     username: str
     name: str
@@ -27,13 +28,13 @@ class SupervisorOut(Schema):
 
 
 @router.get("/me", response=MeOut, auth=allowed(Action.READ))
-def me(request: HttpRequest) -> dict[str, object]:
+def me(request: HttpRequest) -> MeOut:
     user = who(request)
     return {
         "id": user.pk,
         "username": user.username,
         "name": user.name,
-        "role": user.role,
+        "role": Role(user.role),
         "licences": user.licences_held,
         "may": [action for action in Action if may(user.role, action)],
     }
@@ -48,7 +49,7 @@ class ViewIn(Schema):
     shared: bool = False
 
 
-class ViewOut(Schema):
+class ViewOut(TypedDict):
     id: int
     place: Place
     name: str
@@ -58,7 +59,7 @@ class ViewOut(Schema):
 
 
 @router.get("/views", response=list[ViewOut], auth=allowed(Action.READ))
-def views(request: HttpRequest, place: Place) -> list[dict[str, object]]:
+def views(request: HttpRequest, place: Place) -> list[ViewOut]:
     """Kept sentences of a list: one's own, and those that others share."""
     user = who(request)
     found = SavedView.objects.filter(Q(owner=user) | Q(shared=True), place=place)
@@ -66,7 +67,7 @@ def views(request: HttpRequest, place: Place) -> list[dict[str, object]]:
 
 
 @router.post("/views", response={201: ViewOut}, auth=allowed(Action.KEEP_VIEW))
-def keep_view(request: HttpRequest, payload: ViewIn) -> Status[dict[str, object]]:
+def keep_view(request: HttpRequest, payload: ViewIn) -> Status[ViewOut]:
     """Keep a sentence under a name; the same name again takes the new sentence."""
     user = who(request)
     values = {"query": payload.query, "shared": payload.shared}
@@ -81,9 +82,15 @@ def drop_view(request: HttpRequest, view_id: Annotated[int, Field(ge=1, le=2**62
     return Status(204, None)
 
 
-def _view(one: SavedView, user: User) -> dict[str, object]:
-    own = {name: getattr(one, name) for name in ("id", "place", "name", "query", "shared")}
-    return {**own, "mine": one.owner_id == user.pk}
+def _view(one: SavedView, user: User) -> ViewOut:
+    return {
+        "id": one.pk,
+        "place": Place(one.place),
+        "name": one.name,
+        "query": one.query,
+        "shared": one.shared,
+        "mine": one.owner_id == user.pk,
+    }
 
 
 @router.get("/supervisors", response=list[SupervisorOut], auth=allowed(Action.READ))

@@ -2,7 +2,8 @@ import uuid
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Router
+from typing_extensions import TypedDict
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, may, who
@@ -16,7 +17,7 @@ from aquifer.wire import Id
 router = Router(tags=["changes"])
 
 
-class UndoneOut(Schema):
+class UndoneOut(TypedDict):
     heaters: int
 
 
@@ -46,7 +47,7 @@ def of_settings(request: HttpRequest) -> list[RecordChangeOut]:
 
 
 @router.post("/changes/{change}/undo", response=UndoneOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
-def take_back(request: HttpRequest, change: uuid.UUID) -> dict[str, int]:
+def take_back(request: HttpRequest, change: uuid.UUID) -> UndoneOut:
     """Take a change back, if it is the last of each record that it touched and theirs to make who ask."""
     heaters = undo.take_back(change, who(request).role)
     changed.heaters(heaters)

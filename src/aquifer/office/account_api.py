@@ -7,8 +7,9 @@ from typing import Annotated
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
@@ -22,39 +23,39 @@ Code = Annotated[str, StringConstraints(strip_whitespace=True, min_length=6, max
 Key = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{12}$")]
 
 
-class SessionOut(Schema):
-    key: str = Field(description="By which it is ended; lets nobody in.")
-    agent: str = Field(description="As the browser calls itself.")
+class SessionOut(TypedDict):
+    key: Annotated[str, Field(description="By which it is ended; lets nobody in.")]
+    agent: Annotated[str, Field(description="As the browser calls itself.")]
     address: str
     began: datetime.datetime | None
     seen: datetime.datetime | None
     here: bool
 
 
-class AccountOut(Schema):
+class AccountOut(TypedDict):
     sessions: list[SessionOut]
     second_step: bool
     codes_left: int
 
 
-class BegunStepOut(Schema):
-    address: str = Field(description="For a telephone that cannot scan.")
-    picture: str = Field(description="SVG, to be scanned.")
+class BegunStepOut(TypedDict):
+    address: Annotated[str, Field(description="For a telephone that cannot scan.")]
+    picture: Annotated[str, Field(description="SVG, to be scanned.")]
 
 
 class CodeIn(Payload):
     code: Code
 
 
-class CodesOut(Schema):
-    codes: list[str] = Field(description="Each good once; shown this once.")
+class CodesOut(TypedDict):
+    codes: Annotated[list[str], Field(description="Each good once; shown this once.")]
 
 
 class PasswordAloneIn(Payload):
     now: Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=NO_NUL)]
 
 
-class NotedOut(Schema):
+class NotedOut(TypedDict):
     at: datetime.datetime
     name: str
     deed: Deed
@@ -64,7 +65,7 @@ class NotedOut(Schema):
 
 
 @router.get("/me/account", response=AccountOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
-def account(request: HttpRequest) -> dict[str, object]:
+def account(request: HttpRequest) -> AccountOut:
     """Where one is signed in, and whether a second step is asked."""
     me = who(request)
     return {
@@ -87,14 +88,14 @@ def end_session(request: HttpRequest, key: Key) -> Status[None]:
 
 
 @router.post("/me/second-step", response=BegunStepOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
-def begin_second_step(request: HttpRequest) -> dict[str, str]:
+def begin_second_step(request: HttpRequest) -> BegunStepOut:
     """What a telephone is to scan; in force once a code of it is sent."""
     address, picture = second_step.begin(who(request))
     return {"address": address, "picture": picture}
 
 
 @router.post("/me/second-step/code", response=CodesOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
-def confirm_second_step(request: HttpRequest, payload: CodeIn) -> dict[str, object]:
+def confirm_second_step(request: HttpRequest, payload: CodeIn) -> CodesOut:
     """Take the second step into force."""
     me = who(request)
     codes = second_step.confirm(me, payload.code)
@@ -130,12 +131,12 @@ def noted(
     deed: Deed | None = None,
     limit: Annotated[int, Field(ge=1, le=500)] = 100,
     offset: Annotated[int, Field(ge=0, le=10**6)] = 0,
-) -> list[dict[str, object]]:
+) -> list[NotedOut]:
     """Who came in from where, and who took what out: the newest first."""
     found = Noted.objects.filter(deed=deed) if deed else Noted.objects.all()
     return [
         {
-            "at": one.at, "name": one.name, "deed": one.deed, "says": one.get_deed_display(), "about": one.about,
+            "at": one.at, "name": one.name, "deed": Deed(one.deed), "says": one.get_deed_display(), "about": one.about,
             "address": one.address,
         }
         for one in found[offset : offset + limit]
@@ -151,7 +152,7 @@ def _key(one: Session) -> str:
     return hashlib.sha256(f"aquifer.session.{one.session_key}".encode()).hexdigest()[:12]
 
 
-def _told(one: Session, request: HttpRequest) -> dict[str, object]:
+def _told(one: Session, request: HttpRequest) -> SessionOut:
     return {
         "key": _key(one),
         "agent": one.agent,

@@ -7,9 +7,10 @@ from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.http import HttpRequest
-from ninja import File, Router, Schema
+from ninja import File, Router
 from ninja.files import UploadedFile
 from pydantic import Field, HttpUrl, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, may, who
@@ -36,12 +37,12 @@ MOVES_DATES = frozenset(
 """After these are changed every forecast is computed anew."""
 
 
-class SideOut(Schema):
+class SideOut(TypedDict):
     school: str
     says: str
 
 
-class DisagreementOut(Schema):
+class DisagreementOut(TypedDict):
     """A question on which practitioners differ; the first side is the usual one."""
 
     question: str
@@ -49,13 +50,13 @@ class DisagreementOut(Schema):
     sides: list[SideOut]
 
 
-class SettingsOut(Schema):
+class SettingsOut(TypedDict):
     may_change: bool
     name: str
     phone: str
-    public_address: str = Field(description="Empty: the server's own.")
+    public_address: Annotated[str, Field(description="Empty: the server's own.")]
     server_address: str
-    logo: str = Field(description="Where it is read; empty without one.")
+    logo: Annotated[str, Field(description="Where it is read; empty without one.")]
     units: System
     hardness_unit: HardnessUnit
     clock: Clock
@@ -81,7 +82,7 @@ class SettingsOut(Schema):
     quiet_from: int
     quiet_until: int
     remind_days: int
-    gateway: str = Field(description="By which customers are written to; empty if they are not.")
+    gateway: Annotated[str, Field(description="By which customers are written to; empty if they are not.")]
 
 
 class SettingsPatch(Payload):
@@ -117,12 +118,33 @@ _MAY_BE_NOTHING = frozenset({"yard_longitude", "yard_latitude"})
 
 
 @router.get("/settings/company", response=SettingsOut, auth=allowed(Action.READ))
-def company_settings(request: HttpRequest) -> dict[str, object]:
+def company_settings(request: HttpRequest) -> SettingsOut:
     """Everything a company sets of itself, with what it can choose from."""
     ours, money = Company.current(), MoneySettings.current()
     follows = judgement.followed(ours.schools)
-    own = {name: getattr(ours, name) for name in SettingsOut.model_fields if hasattr(ours, name)}
-    return own | {
+    return {
+        "name": ours.name,
+        "phone": ours.phone,
+        "public_address": ours.public_address,
+        "units": System(ours.units),
+        "hardness_unit": HardnessUnit(ours.hardness_unit),
+        "clock": Clock(ours.clock),
+        "week_start": WeekStart(ours.week_start),
+        "yard": ours.yard,
+        "yard_longitude": ours.yard_longitude,
+        "yard_latitude": ours.yard_latitude,
+        "practice": Practice(ours.practice),
+        "flush_method": FlushMethod(ours.flush_method),
+        "tolerance": ours.tolerance,
+        "longest_flush_months": ours.longest_flush_months,
+        "relief_valve_target": ours.relief_valve_target,
+        "never_flushed_cutoff_years": ours.never_flushed_cutoff_years,
+        "first_round_weeks": ours.first_round_weeks,
+        "worth_hours": ours.worth_hours,
+        "level_hours": ours.level_hours,
+        "quiet_from": ours.quiet_from,
+        "quiet_until": ours.quiet_until,
+        "remind_days": ours.remind_days,
         "may_change": may(who(request).role, Action.SET_COMPANY),
         "server_address": settings.PUBLIC_ADDRESS,
         "logo": logo.address(ours),
@@ -147,7 +169,7 @@ _NO_PLACE = ("Etc/", "posix/", "right/", "SystemV/")
 
 
 @router.patch("/settings/company", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
-def change_company(request: HttpRequest, payload: SettingsPatch) -> dict[str, object]:
+def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
     """Change some settings. A side taken in a question takes the place of the other sides of that question."""
     told = payload.model_dump(mode="json", exclude_unset=True)
     told = {name: value for name, value in told.items() if value is not None or name in _MAY_BE_NOTHING}
@@ -193,7 +215,7 @@ def _checked(ours: Company) -> None:
 
 
 @router.post("/settings/logo", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
-def set_logo(request: HttpRequest, file: File[UploadedFile]) -> dict[str, object]:
+def set_logo(request: HttpRequest, file: File[UploadedFile]) -> SettingsOut:
     """Keep a picture as the company's logo: on reports, and on the page that customers answer on."""
     if (file.size or 0) > logo.MOST_BYTES:
         raise TooLarge(f"A logo has at most {logo.MOST_BYTES // 1_000_000} MB.", fields={"file": "too large"})
@@ -204,7 +226,7 @@ def set_logo(request: HttpRequest, file: File[UploadedFile]) -> dict[str, object
 
 
 @router.delete("/settings/logo", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
-def drop_logo(request: HttpRequest) -> dict[str, object]:
+def drop_logo(request: HttpRequest) -> SettingsOut:
     """Show no logo."""
     ours = Company.current()
     ours.logo = ""

@@ -7,8 +7,9 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import AfterValidator, Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import User
@@ -35,13 +36,13 @@ BACK = datetime.timedelta(days=30)
 LONGEST_ABSENCE = datetime.timedelta(days=730)
 
 
-class CrewMemberOut(Schema):
+class CrewMemberOut(TypedDict):
     id: int
     user_id: int
     name: str
-    licences: list[str] = Field(description="Held today.")
-    weekdays: list[int] = Field(description="0 is Monday.")
-    begins: int = Field(description="Minutes after midnight, as all times here.")
+    licences: Annotated[list[str], Field(description="Held today.")]
+    weekdays: Annotated[list[int], Field(description="0 is Monday.")]
+    begins: Annotated[int, Field(description="Minutes after midnight, as all times here.")]
     ends: int
     lunch_minutes: int
     lunch_earliest: int
@@ -54,26 +55,26 @@ class CrewMemberOut(Schema):
     active: bool
 
 
-class AbsenceOut(Schema):
+class AbsenceOut(TypedDict):
     id: int
-    member_id: int | None = Field(description="None: nobody works, a holiday.")
+    member_id: Annotated[int | None, Field(description="None: nobody works, a holiday.")]
     name: str
     first_on: datetime.date
     last_on: datetime.date
     why: str
 
 
-class CandidateOut(Schema):
+class CandidateOut(TypedDict):
     id: int
     name: str
 
 
-class CrewOut(Schema):
+class CrewOut(TypedDict):
     may_change: bool
     members: list[CrewMemberOut]
     absences: list[AbsenceOut]
-    equipment: list[str] = Field(description="What a truck can carry.")
-    candidates: list[CandidateOut] = Field(description="Who has an account and does not go out yet.")
+    equipment: Annotated[list[str], Field(description="What a truck can carry.")]
+    candidates: Annotated[list[CandidateOut], Field(description="Who has an account and does not go out yet.")]
 
 
 class CrewMemberPatch(Payload):
@@ -103,7 +104,7 @@ class AbsenceIn(Payload):
 
 
 @router.get("/settings/crew", response=CrewOut, auth=allowed(Action.READ))
-def crew(request: HttpRequest) -> dict[str, object]:
+def crew(request: HttpRequest) -> CrewOut:
     """Everybody who goes out, and the days off from a month ago on."""
     members = list(CrewMember.objects.select_related("user").order_by("-active", "pk"))
     since = timezone.localdate() - BACK
@@ -120,7 +121,7 @@ def crew(request: HttpRequest) -> dict[str, object]:
 
 
 @router.post("/settings/crew", response={201: CrewMemberOut}, auth=allowed(Action.KEEP_CREW))
-def add_member(request: HttpRequest, payload: CrewMemberIn) -> Status[dict[str, object]]:
+def add_member(request: HttpRequest, payload: CrewMemberIn) -> Status[CrewMemberOut]:
     """Somebody goes out from now on, Monday to Friday by the usual hours until that is changed."""
     user = get_object_or_404(User, pk=payload.user_id, is_active=True)
     if CrewMember.objects.filter(user=user).exists():
@@ -129,7 +130,7 @@ def add_member(request: HttpRequest, payload: CrewMemberIn) -> Status[dict[str, 
 
 
 @router.patch("/settings/crew/{member_id}", response=CrewMemberOut, auth=allowed(Action.KEEP_CREW))
-def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch) -> dict[str, object]:
+def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch) -> CrewMemberOut:
     """Other hours, days, equipment or place. What is planned stays until it is planned anew."""
     one = get_object_or_404(CrewMember.objects.select_related("user"), pk=member_id)
     told = payload.model_dump(exclude_unset=True)
@@ -150,7 +151,7 @@ def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch)
 
 
 @router.post("/settings/absences", response={201: AbsenceOut}, auth=allowed(Action.KEEP_CREW))
-def add_absence(request: HttpRequest, payload: AbsenceIn) -> Status[dict[str, object]]:
+def add_absence(request: HttpRequest, payload: AbsenceIn) -> Status[AbsenceOut]:
     """Somebody is away, or nobody works."""
     if payload.last_on < payload.first_on:
         raise Invalid("It ends before it begins.", "crew.absence", {"last_on": "on or after the first day"})
@@ -173,11 +174,33 @@ def _absences() -> QuerySet[Absence]:
     return Absence.objects.select_related("member__user").order_by("first_on", "pk")
 
 
-def _member(one: CrewMember) -> dict[str, object]:
-    own = {name: getattr(one, name) for name in CrewMemberOut.model_fields if hasattr(one, name)}
-    return own | {"name": one.user.name, "licences": one.user.licences_held}
+def _member(one: CrewMember) -> CrewMemberOut:
+    return {
+        "id": one.pk,
+        "user_id": one.user_id,
+        "weekdays": one.weekdays,
+        "begins": one.begins,
+        "ends": one.ends,
+        "lunch_minutes": one.lunch_minutes,
+        "lunch_earliest": one.lunch_earliest,
+        "lunch_latest": one.lunch_latest,
+        "equipment": one.equipment,
+        "helper": one.helper,
+        "place": one.place,
+        "longitude": one.longitude,
+        "latitude": one.latitude,
+        "active": one.active,
+        "name": one.user.name,
+        "licences": one.user.licences_held,
+    }
 
 
-def _absence(one: Absence) -> dict[str, object]:
-    own = {name: getattr(one, name) for name in ("id", "member_id", "first_on", "last_on", "why")}
-    return own | {"name": one.member.user.name if one.member else ""}
+def _absence(one: Absence) -> AbsenceOut:
+    return {
+        "id": one.pk,
+        "member_id": one.member_id,
+        "first_on": one.first_on,
+        "last_on": one.last_on,
+        "why": one.why,
+        "name": one.member.user.name if one.member else "",
+    }

@@ -1,6 +1,7 @@
 """What the workers do, for whoever looks after the installation: what waits, what failed, and when the nights ran."""
 
 import datetime
+from typing import Annotated
 
 from asgiref.sync import async_to_sync
 from django.conf import settings
@@ -8,11 +9,12 @@ from django.db.models import Max, Min, OuterRef, Subquery
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob, ProcrastinateWorker
 from procrastinate.manager import JobManager
 from pydantic import Field
+from typing_extensions import TypedDict
 
 from aquifer import readiness
 from aquifer.accounts.access import Action, allowed
@@ -48,38 +50,38 @@ NIGHTLY = ("forecasts.recompute_all", "backups.nightly", "heaters.look_for_dupli
 LATELY = datetime.timedelta(days=30)
 
 
-class AtWorkOut(Schema):
+class AtWorkOut(TypedDict):
     says: str
     since: datetime.datetime | None
 
 
-class FailedOut(Schema):
+class FailedOut(TypedDict):
     id: int
     says: str
     at: datetime.datetime | None
     tries: int
 
 
-class NightOut(Schema):
+class NightOut(TypedDict):
     says: str
-    last: datetime.datetime | None = Field(description="When it last went well; none if never, or long ago.")
-    amiss: str = Field(description="Why it does nothing here; empty if it does.")
+    last: Annotated[datetime.datetime | None, Field(description="When it last went well; none if never, or long ago.")]
+    amiss: Annotated[str, Field(description="Why it does nothing here; empty if it does.")]
 
 
-class JobsOut(Schema):
+class JobsOut(TypedDict):
     """Where the jobs stand."""
 
-    troubles: dict[str, str] = Field(description="What is not as it should be, by what it concerns.")
-    workers: int = Field(description="Heard of within a minute.")
+    troubles: Annotated[dict[str, str], Field(description="What is not as it should be, by what it concerns.")]
+    workers: Annotated[int, Field(description="Heard of within a minute.")]
     waiting: int
-    oldest: datetime.datetime | None = Field(description="Since when the one waits that has waited longest.")
+    oldest: Annotated[datetime.datetime | None, Field(description="Since when the one waits that has waited longest.")]
     at_work: list[AtWorkOut]
     failed: list[FailedOut]
     nights: list[NightOut]
 
 
 @router.get("/settings/jobs", response=JobsOut, auth=allowed(Action.KEEP_PEOPLE))
-def jobs(request: HttpRequest) -> dict[str, object]:
+def jobs(request: HttpRequest) -> JobsOut:
     """What waits, what is at work, what failed in the last month, and when the nightly ones last went well."""
     now = timezone.now()
     heard = now - datetime.timedelta(seconds=readiness.SILENT_S)

@@ -9,8 +9,9 @@ from django.core.validators import validate_email
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
@@ -28,12 +29,12 @@ Email = Annotated[str, StringConstraints(strip_whitespace=True, max_length=254, 
 Password = Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=NO_NUL)]
 
 
-class LicenceOut(Schema):
+class LicenceOut(TypedDict):
     kind: Licence
-    ends_on: datetime.date | None = Field(description="Its last day; none does not end.")
+    ends_on: Annotated[datetime.date | None, Field(description="Its last day; none does not end.")]
 
 
-class PersonOut(Schema):
+class PersonOut(TypedDict):
     id: int
     username: str
     first_name: str
@@ -72,8 +73,8 @@ class PersonPatch(Payload):
     is_active: bool | None = None
 
 
-class LinkOut(Schema):
-    link: str = Field(description="Where they set their password; hand it to them, to nobody else.")
+class LinkOut(TypedDict):
+    link: Annotated[str, Field(description="Where they set their password; hand it to them, to nobody else.")]
     hours: int
 
 
@@ -83,7 +84,7 @@ class PasswordIn(Payload):
 
 
 @router.get("/settings/people", response=list[PersonOut], auth=allowed(Action.KEEP_PEOPLE))
-def people(request: HttpRequest) -> list[dict[str, object]]:
+def people(request: HttpRequest) -> list[PersonOut]:
     """Everybody who has, or had, an account."""
     found = User.objects.select_related("crew").order_by("-is_active", "first_name", "username")
     with_step = second_step.with_one()
@@ -91,7 +92,7 @@ def people(request: HttpRequest) -> list[dict[str, object]]:
 
 
 @router.post("/settings/people", response={201: PersonOut}, auth=allowed(Action.KEEP_PEOPLE))
-def add_person(request: HttpRequest, payload: PersonIn) -> Status[dict[str, object]]:
+def add_person(request: HttpRequest, payload: PersonIn) -> Status[PersonOut]:
     """An account without a password: hand its owner the link by which they set one."""
     one = User()
     one.set_unusable_password()
@@ -100,7 +101,7 @@ def add_person(request: HttpRequest, payload: PersonIn) -> Status[dict[str, obje
 
 
 @router.patch("/settings/people/{person_id}", response=PersonOut, auth=allowed(Action.KEEP_PEOPLE))
-def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> dict[str, object]:
+def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> PersonOut:
     """Another name, role or license; or let an account rest, which ends its sessions and its calendar link."""
     with transaction.atomic():
         # One after the other: two leads who let each other's account rest at once would leave none.
@@ -118,7 +119,7 @@ def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> 
 
 
 @router.post("/settings/people/{person_id}/password-link", response=LinkOut, auth=allowed(Action.KEEP_PEOPLE))
-def password_link(request: HttpRequest, person_id: Id) -> dict[str, object]:
+def password_link(request: HttpRequest, person_id: Id) -> LinkOut:
     """A link by which somebody sets a password of their own. The one they have stays good until then."""
     one = get_object_or_404(User, pk=person_id)
     if not one.is_active:
@@ -163,11 +164,18 @@ def _put(one: User, told: dict[str, object]) -> None:
         raise Conflict(said, "people.name_taken", {"username": "taken"}) from None
 
 
-def _person(one: User, has_step: bool | None = None) -> dict[str, object]:
-    own = ("id", "username", "first_name", "last_name", "email", "role", "is_active", "last_login")
+def _person(one: User, has_step: bool | None = None) -> PersonOut:
     crew = getattr(one, "crew", None)
-    return {name: getattr(one, name) for name in own} | {
-        "licences": [{"kind": kind, "ends_on": one.licence_ends.get(kind)} for kind in one.licences],
+    return {
+        "id": one.pk,
+        "username": one.username,
+        "first_name": one.first_name,
+        "last_name": one.last_name,
+        "email": one.email,
+        "role": Role(one.role),
+        "is_active": one.is_active,
+        "last_login": one.last_login,
+        "licences": [{"kind": Licence(kind), "ends_on": one.licence_ends.get(kind)} for kind in one.licences],
         "has_password": one.has_usable_password(),
         "second_step": second_step.is_on(one) if has_step is None else has_step,
         "goes_out": crew is not None and crew.active,

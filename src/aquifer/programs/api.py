@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts import tokens
 from aquifer.accounts.access import Action, allowed, who
@@ -26,11 +27,11 @@ LONGEST_TOKEN = datetime.timedelta(days=366)
 SHOWN = 20
 
 
-class TokenOut(Schema):
+class TokenOut(TypedDict):
     id: int
     name: str
     begins: str
-    owner: str = Field(description="In whose name it asks.")
+    owner: Annotated[str, Field(description="In whose name it asks.")]
     may_write: bool
     expires_on: datetime.date
     used_on: datetime.date | None
@@ -44,7 +45,7 @@ class TokenIn(Payload):
 
 
 class TokenMadeOut(TokenOut):
-    words: str = Field(description="The token itself, told once.")
+    words: Annotated[str, Field(description="The token itself, told once.")]
 
 
 class DeliveryOut(Schema):
@@ -56,16 +57,16 @@ class DeliveryOut(Schema):
     happened_at: datetime.datetime
 
 
-class HookOut(Schema):
+class HookOut(TypedDict):
     id: int
     address: str
     kinds: list[HookEvent]
     active: bool
-    deliveries: list[DeliveryOut] = Field(description="The newest.")
+    deliveries: Annotated[list[DeliveryOut], Field(description="The newest.")]
 
 
 class HookMadeOut(HookOut):
-    secret: str = Field(description="By which what is sent is signed, told once.")
+    secret: Annotated[str, Field(description="By which what is sent is signed, told once.")]
 
 
 class HookIn(Payload):
@@ -79,13 +80,13 @@ class HookPatch(Payload):
 
 
 @router.get("/settings/tokens", response=list[TokenOut], auth=allowed(Action.KEEP_PROGRAMS))
-def list_tokens(request: HttpRequest) -> list[dict[str, object]]:
+def list_tokens(request: HttpRequest) -> list[TokenOut]:
     """Tokens that were not revoked, the newest first."""
     return [_token(one) for one in Token.objects.filter(revoked_at=None).select_related("owner")]
 
 
 @router.post("/settings/tokens", response={201: TokenMadeOut}, auth=allowed(Action.KEEP_PROGRAMS))
-def make_token(request: HttpRequest, payload: TokenIn) -> Status[dict[str, object]]:
+def make_token(request: HttpRequest, payload: TokenIn) -> Status[TokenMadeOut]:
     """A token for another program. Its words are in this answer and nowhere else."""
     today = timezone.localdate()
     if not today < payload.expires_on <= today + LONGEST_TOKEN:
@@ -94,7 +95,7 @@ def make_token(request: HttpRequest, payload: TokenIn) -> Status[dict[str, objec
     owner = get_object_or_404(User, pk=payload.owner_id, is_active=True)
     made, words = tokens.make(owner, payload.name, payload.may_write, payload.expires_on)
     note(Deed.MADE_TOKEN, request, who(request), f"{payload.name}, for {owner.name}")
-    return Status(201, _token(made) | {"words": words})
+    return Status(201, {**_token(made), "words": words})
 
 
 @router.delete("/settings/tokens/{token_id}", response={204: None}, auth=allowed(Action.KEEP_PROGRAMS))
@@ -107,13 +108,13 @@ def revoke_token(request: HttpRequest, token_id: Id) -> Status[None]:
 
 
 @router.get("/settings/hooks", response=list[HookOut], auth=allowed(Action.KEEP_PROGRAMS))
-def list_hooks(request: HttpRequest) -> list[dict[str, object]]:
+def list_hooks(request: HttpRequest) -> list[HookOut]:
     """Every address that is told of events, with what it was told lately."""
     return [_hook(one) for one in Hook.objects.all()]
 
 
 @router.post("/settings/hooks", response={201: HookMadeOut}, auth=allowed(Action.KEEP_PROGRAMS))
-def add_hook(request: HttpRequest, payload: HookIn) -> Status[dict[str, object]]:
+def add_hook(request: HttpRequest, payload: HookIn) -> Status[HookMadeOut]:
     """Tell an address of some kinds of events. Its secret is in this answer and nowhere else."""
     try:
         URLValidator(schemes=["http", "https"])(payload.address)
@@ -121,11 +122,11 @@ def add_hook(request: HttpRequest, payload: HookIn) -> Status[dict[str, object]]
         said = "An address begins with https:// or http://."
         raise Invalid(said, "hook.address", {"address": said}) from None
     made = Hook.objects.create(address=payload.address, kinds=sorted(payload.kinds), secret=send.new_secret())
-    return Status(201, _hook(made) | {"secret": made.secret})
+    return Status(201, {**_hook(made), "secret": made.secret})
 
 
 @router.patch("/settings/hooks/{hook_id}", response=HookOut, auth=allowed(Action.KEEP_PROGRAMS))
-def change_hook(request: HttpRequest, hook_id: Id, payload: HookPatch) -> dict[str, object]:
+def change_hook(request: HttpRequest, hook_id: Id, payload: HookPatch) -> HookOut:
     """Tell it of other kinds, or of nothing for now: what waits goes on waiting."""
     one = get_object_or_404(Hook, pk=hook_id)
     if payload.kinds is not None:
@@ -157,11 +158,23 @@ def again(request: HttpRequest, delivery_id: Id) -> Delivery:
     return one
 
 
-def _token(one: Token) -> dict[str, object]:
-    own = {name: getattr(one, name) for name in TokenOut.model_fields if name != "owner"}
-    return own | {"owner": one.owner.name}
+def _token(one: Token) -> TokenOut:
+    return {
+        "id": one.pk,
+        "name": one.name,
+        "begins": one.begins,
+        "may_write": one.may_write,
+        "expires_on": one.expires_on,
+        "used_on": one.used_on,
+        "owner": one.owner.name,
+    }
 
 
-def _hook(one: Hook) -> dict[str, object]:
-    own = {name: getattr(one, name) for name in ("id", "address", "kinds", "active")}
-    return own | {"deliveries": list(one.deliveries.all()[:SHOWN])}
+def _hook(one: Hook) -> HookOut:
+    return {
+        "id": one.pk,
+        "address": one.address,
+        "active": one.active,
+        "kinds": [HookEvent(kind) for kind in one.kinds],
+        "deliveries": [DeliveryOut.from_orm(delivery) for delivery in one.deliveries.all()[:SHOWN]],
+    }
