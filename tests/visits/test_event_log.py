@@ -117,6 +117,8 @@ def test_what_was_recorded_is_put_right_beside_it_and_never_changed(as_role, hea
         lambda: Visit.objects.update(note="otherwise"),
         lambda: Visit.objects.update(moved=[]),
         lambda: Amendment.objects.update(why="otherwise"),
+        lambda: Amendment.objects.update(moved=[]),
+        lambda: connection.cursor().execute("DELETE FROM visits_amendment"),
     ):
         with pytest.raises(DatabaseError, match="never changed"), transaction.atomic():
             change()

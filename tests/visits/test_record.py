@@ -8,6 +8,7 @@ from django.db import IntegrityError, connection, connections, transaction
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part
 from aquifer.open_ends.models import OpenEnd
+from aquifer.visiting import report
 from aquifer.visits.models import AppendOnly, Finding, Visit
 from tests.conftest import FLUSH, ROD, VALVE, visit
 
@@ -51,6 +52,30 @@ def test_a_visit_sent_twice_is_one(as_role, forecasted):
     assert (first.status_code, second.status_code) == (201, 200)
     assert second.json()["already_recorded"] and second.json()["moved"] == first.json()["moved"]
     assert Visit.objects.count() == 1 and Finding.objects.count() == 2
+
+
+def test_what_is_put_right_renews_what_the_visit_moved_and_what_its_customer_reads(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    client, body = as_role("technician"), visit(heater.pk, FLUSH, VALVE)
+    first = client.post("visits", body).json()
+    before = {one["component"]: one for one in first["moved"]}
+    assert "Out came a heavy amount" in before["sediment"]["sentence"]
+    nothing = {
+        "client_id": str(uuid.uuid4()),
+        "findings": [FLUSH | {"removed": "none"}],
+        "why": "it was the other tank",
+    }
+    assert client.post(f"visits/{first['id']}/amendments", nothing).status_code == 201
+    after = {one["component"]: one for one in client.post("visits", body).json()["moved"]}
+    stored = Forecast.objects.current().get(heater=heater, component="sediment").due_on
+    sediment = after["sediment"]
+    assert sediment["before_on"] == before["sediment"]["before_on"] and sediment["after_on"] == stored.isoformat()
+    assert "Out came nothing" in sediment["sentence"]
+    passed = stored - datetime.date.fromisoformat(sediment["before_on"])
+    assert sediment["days"] == passed.days
+    assert after["relief_valve"]["sentence"] == before["relief_valve"]["sentence"] and after.keys() == before.keys()
+    told = report.content(Visit.objects.get(pk=first["id"]))["next"]
+    assert any(f"{stored:%B %Y}" in line for line in told), told
 
 
 @pytest.mark.django_db(transaction=True)

@@ -19,7 +19,7 @@ from aquifer.money.models import QuoteState
 from aquifer.visiting import event_log, guide, report
 from aquifer.visiting.heater import of_visit
 from aquifer.visiting.record import amend, beside, record_visit
-from aquifer.visits import marks
+from aquifer.visits import marks, moved
 from aquifer.visits.models import Extra, Visit
 from aquifer.visits.schemas import (
     AdviceIn,
@@ -115,10 +115,10 @@ def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Sta
     return Status(201, _worded(amend(visit_id, payload, who(request), timezone.localdate())))
 
 
-def _worded(moved: list[MovedOut]) -> list[MovedOut]:
+def _worded(those: list[MovedOut]) -> list[MovedOut]:
     """What moved, its figures in the company's units."""
     units = units_shown()
-    return [{**one, "sentence": worded(one["sentence"], units)} for one in moved]
+    return [{**one, "sentence": worded(one["sentence"], units)} for one in those]
 
 
 def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> VisitOut:
@@ -138,7 +138,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> Vis
         "heater_id": visit.heater_id,
         "on": visit.on,
         "technician": visit.technician,
-        "moved": _worded(visit.moved),
+        "moved": _worded(moved.standing(visit)),
         "follow_ups": follow,
         "already_recorded": known,
         "left_off": left.title if left and left.off else "",

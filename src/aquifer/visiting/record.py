@@ -303,6 +303,8 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
         _fit_told(visit.heater, payload.answers, visit.on)
         _hold(visit, visit.heater, by, today)
         moved = _found(visit, visit.heater, findings, amendment)
+        amendment.moved = moved
+        amendment.save(update_fields=["moved"])
         changed.zone(visit.heater.site.zone_id)
         raise_quotes.defer(visit_id=visit.pk)
     return moved
@@ -498,6 +500,7 @@ def _moved(
             "after_on": _iso(one.after_on),
             "days": one.days,
             "sentence": one.sentence,
+            "looked_at": one.component in found,
         }
         for one in (moved(before.get(component), after[component], found.get(component)) for component in after)
     ]

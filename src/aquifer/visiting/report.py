@@ -44,7 +44,7 @@ from aquifer.places.models import Feature
 from aquifer.visiting import owners_year
 from aquifer.visiting.customer_words import NEXT, done, means, offered, where_to_shut_off
 from aquifer.visiting.drawn_section import seen_inside
-from aquifer.visits import readings
+from aquifer.visits import moved, readings
 from aquifer.visits.marks import marked
 from aquifer.visits.models import Begun, EventKind, Finding, Visit
 from aquifer.visits.schemas import MovedOut
@@ -108,7 +108,7 @@ def content(visit: Visit, office: bool = False) -> Told:
     standing = [one for one in findings if not hasattr(one, "correction")]
     next_ones = [
         f"{NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}{_moved(one)}."
-        for one in visit.moved
+        for one in moved.standing(visit)
         if one["after_on"] and Component(one["component"]) in NEXT
     ]
     quotes = Quote.objects.filter(visit=visit).exclude(state=QuoteState.DROPPED).prefetch_related("lines")

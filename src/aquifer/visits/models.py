@@ -148,6 +148,7 @@ class Amendment(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     why = models.CharField(max_length=300)
     readings = models.JSONField(default=dict, help_text="Those that are no part of a finding, as they are put right.")
+    moved = models.JSONField(default=list, help_text="What it moved in the forecast, as it was told.")
 
     class Meta:
         ordering = ["at"]

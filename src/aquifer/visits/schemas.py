@@ -247,6 +247,7 @@ class MovedOut(TypedDict):
     after_on: WrittenDay | None
     days: int | None
     sentence: str
+    looked_at: NotRequired[Annotated[bool, Field(description="Something was found of it; not told of older visits.")]]
 
 
 class FollowUpOut(TypedDict):

@@ -7174,6 +7174,11 @@ export interface components {
             days: number | null;
             /** Sentence */
             sentence: string;
+            /**
+             * Looked At
+             * @description Something was found of it; not told of older visits.
+             */
+            looked_at?: boolean;
         };
         /** RefusedOut */
         RefusedOut: {
