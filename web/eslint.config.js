@@ -32,6 +32,7 @@ export default ts.config(
   ...ts.configs.recommendedTypeChecked,
   { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },
   { plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },
+  { rules: { 'max-len': ['error', { code: 120 }] } },
   { rules: { '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }] } },
   {
     plugins: { boundaries },

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import { Phone, Search } from 'lucide-react'
@@ -29,7 +30,12 @@ export function Finder() {
   }, [])
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="flex h-8 w-64 items-center gap-2 rounded-md border border-line bg-sheet px-2.5 text-soft hover:border-rule">
+      <Dialog.Trigger
+        className={clsx(
+          'flex h-8 w-64 items-center gap-2 rounded-md border border-line bg-sheet px-2.5',
+          'text-soft hover:border-rule',
+        )}
+      >
         <Search size={15} aria-hidden />
         <span className="flex-1 truncate text-left">Find heater, street, phone</span>
         <kbd className="rounded border border-line bg-ground px-1.5 text-fine">/</kbd>
@@ -38,7 +44,10 @@ export function Finder() {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-3 right-4 z-50 w-[min(37rem,calc(100vw-2rem))] rounded-lg border border-line bg-sheet shadow-xl"
+          className={clsx(
+            'fixed top-3 right-4 z-50 w-[min(37rem,calc(100vw-2rem))] rounded-lg border',
+            'border-line bg-sheet shadow-xl',
+          )}
         >
           <Dialog.Title className="sr-only">Find</Dialog.Title>
           <FinderList onDone={() => setOpen(false)} />
@@ -146,7 +155,10 @@ function FinderList({ onDone }: { onDone: () => void }) {
                   event.stopPropagation()
                   goTo(hit, true)
                 }}
-                className="grid size-9 shrink-0 cursor-pointer place-items-center rounded-md text-copper-deep hover:bg-sheet"
+                className={clsx(
+                  'grid size-9 shrink-0 cursor-pointer place-items-center rounded-md text-copper-deep',
+                  'hover:bg-sheet',
+                )}
               >
                 <Phone size={17} />
               </span>

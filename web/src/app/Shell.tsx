@@ -56,7 +56,12 @@ export function Office() {
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
         To the main part
       </a>
-      <header className="flex h-[46px] shrink-0 items-center gap-6 border-b border-line px-5 narrow:h-auto narrow:flex-wrap narrow:gap-x-3 narrow:gap-y-1 narrow:px-3 narrow:pt-1">
+      <header
+        className={clsx(
+          'flex h-[46px] shrink-0 items-center gap-6 border-b border-line px-5 narrow:h-auto',
+          'narrow:flex-wrap narrow:gap-x-3 narrow:gap-y-1 narrow:px-3 narrow:pt-1',
+        )}
+      >
         <Mark />
         <nav
           aria-label="Places"

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useEffect } from 'react'
 
 import { setLastChange, useLastChange } from '../api/lastChange'
@@ -25,7 +26,10 @@ export function TakeBack() {
   return (
     <div
       role="status"
-      className="fixed bottom-4 left-1/2 z-30 flex -translate-x-1/2 items-center gap-2 rounded-md border border-ink bg-sheet py-1.5 pr-2 pl-4 shadow-lg"
+      className={clsx(
+        'fixed bottom-4 left-1/2 z-30 flex -translate-x-1/2 items-center gap-2 rounded-md',
+        'border border-ink bg-sheet py-1.5 pr-2 pl-4 shadow-lg',
+      )}
     >
       <span>{undo.error ? undo.error.message : 'Saved.'}</span>
       {!undo.error && (

@@ -2,7 +2,10 @@ import { ApiError, client, unwrap } from '../api/client'
 import { isOnTheWay } from './journal'
 import { device } from './store'
 
-/** Pixels of a picture as sent: a rating plate can be read on it, and it goes through a weak signal. The server keeps as much. */
+/**
+ * Pixels of a picture as sent: a rating plate can be read on it, and it goes through a weak signal. The server keeps
+ * as much.
+ */
 const LONGEST_SIDE = 2000
 /** Of the JPEG, between 0 and 1. */
 const QUALITY = 0.82

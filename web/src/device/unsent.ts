@@ -19,7 +19,8 @@ export async function keepVisit(body: Schema['VisitIn'], by: number, heater: str
 let sending: Promise<Map<string, Schema['VisitOut']>> | null = null
 
 /**
- * Send what is kept, in order: first the taps of visits, then the visits that were saved. A visit leaves the device only
+ * Send what is kept, in order: first the taps of visits, then the visits that were saved. A visit leaves the device
+ * only
  * after the server has answered that it has it; one that the server refuses stays with the reason and does not stand in
  * the way of the others.
  * Returns the answers by the visits' ids.

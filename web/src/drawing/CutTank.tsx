@@ -31,6 +31,7 @@ export function CutTank({ deposit, rodLeft, hot, fired, loud, leaks, height, wor
   const up = (share: number) => floor - share * tall
   const rodX = LEFT + WIDE * 0.78
   const rodLong = tall * 0.66
+  const tip = TOP + rodLong * (0.4 + 0.6 * rodLeft)
   const rodWide = 15
   const thin = 1.5 + rodWide * rodLeft
   const bed = up(Math.max(deposit, 0))
@@ -73,7 +74,7 @@ export function CutTank({ deposit, rodLeft, hot, fired, loud, leaks, height, wor
       <line x1={rodX} x2={rodX} y1={TOP + 3} y2={TOP + rodLong} className="stroke-ink" strokeWidth="1.6" />
       {rodLeft > 0 && (
         <path
-          d={`M${rodX - thin / 2} ${TOP + 3}h${thin}L${rodX + thin / 5} ${TOP + rodLong * (0.4 + 0.6 * rodLeft)}h-${(2 * thin) / 5}Z`}
+          d={`M${rodX - thin / 2} ${TOP + 3}h${thin}L${rodX + thin / 5} ${tip}h-${(2 * thin) / 5}Z`}
           className="fill-slate"
         />
       )}

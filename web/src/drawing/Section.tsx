@@ -17,7 +17,9 @@ type Spread = Schema['SpreadOut']
 const WIDTH = 326
 const TANK_X = 106
 
-/** The heater cut open, to scale in height: deposit as deep as it is believed to be, the rod as thick as it still is. */
+/**
+ * The heater cut open, to scale in height: deposit as deep as it is believed to be, the rod as thick as it still is.
+ */
 export function Section({ heater, forecasts, units, height }: Props) {
   return isTank(heater.kind) ? (
     <TankSection heater={heater} forecasts={forecasts} units={units} height={height} />
@@ -222,7 +224,9 @@ function ExchangerSection({ forecasts, units, height }: Omit<Props, 'heater'>) {
   const most = thickness && scale ? Math.min(thickness.p90 / scale.limit_value, 2.4) : 0
   const top = 30
   const low = height - 60
-  const path = `M62 ${low + 30}V${top + 26}a18 18 0 0 1 36 0V${low - 18}a18 18 0 0 0 36 0V${top + 26}a18 18 0 0 1 36 0V${low + 30}`
+  const path =
+    `M62 ${low + 30}V${top + 26}a18 18 0 0 1 36 0V${low - 18}a18 18 0 0 0 36 0V${top + 26}a18 18 ` +
+    `0 0 1 36 0V${low + 30}`
   return (
     <svg
       width={WIDTH}

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import type { ReactNode } from 'react'
 
 interface Props {
@@ -79,7 +80,10 @@ export function VisitSection({ words, level, fuel, store, ignition, part }: Prop
           {is(words.hose, 'rated', 'plain') !== 'no' && (
             <path
               d="M268 146q22 0 26 14t30 12"
-              className={`fill-none stroke-moss ${is(words.hose, 'rated', 'plain') === 'maybe' ? '[stroke-dasharray:3_3]' : ''}`}
+              className={clsx(
+                'fill-none stroke-moss',
+                is(words.hose, 'rated', 'plain') === 'maybe' ? '[stroke-dasharray:3_3]' : '',
+              )}
               strokeWidth="6"
             />
           )}
@@ -158,7 +162,9 @@ function described({ cold, drain, tap, relief, energy, acid, hot, words, level, 
   const said = [
     `cold ${position(cold, 'shut')}`,
     `${heat} ${energy.length === 1 ? energy[0] : 'not known'}${is(words.lock, 'yes') === 'yes' ? ', locked' : ''}`,
-    `${store === 'tank' ? 'drain' : 'service port'} ${is(words.drain, 'drips') === 'yes' ? 'drips' : position(drain, 'shut')}${is(words.hose, 'rated', 'plain') === 'yes' ? ', hose on' : ''}`,
+    `${store === 'tank' ? 'drain' : 'service port'} ` +
+      (is(words.drain, 'drips') === 'yes' ? 'drips' : position(drain, 'shut')) +
+      (is(words.hose, 'rated', 'plain') === 'yes' ? ', hose on' : ''),
     `relief ${position(relief, 'shut')}`,
     `hot faucet ${position(tap, 'shut')}`,
     `water ${waterWords(level, acid, hot)}`,
@@ -392,7 +398,11 @@ function Exchanger({ acid, level: [low, high], part }: { acid: boolean; level: [
       {high > 0 && (
         <path
           d={path}
-          className={`fill-none ${acid ? 'stroke-ochre' : 'stroke-water'} ${low < 0.999 ? '[stroke-dasharray:4_6]' : ''}`}
+          className={clsx(
+            'fill-none',
+            acid ? 'stroke-ochre' : 'stroke-water',
+            low < 0.999 ? '[stroke-dasharray:4_6]' : '',
+          )}
           strokeWidth="7"
         />
       )}

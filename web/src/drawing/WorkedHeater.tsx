@@ -22,7 +22,9 @@ const TANK = { x: 270, y: 118, wide: 176, tall: 300 }
 const FLOOR = TANK.y + TANK.tall
 const GROUND = 514
 
-/** A heater whose valves are turned by hand: what is open, lit and running, and the tank cut open where that is asked. */
+/**
+ * A heater whose valves are turned by hand: what is open, lit and running, and the tank cut open where that is asked.
+ */
 export function WorkedHeater({ seen, inside, fired, units, onTurn }: Props) {
   const clip = useId()
   const grains = useId()
@@ -416,10 +418,11 @@ interface BucketProps {
 
 function Bucket({ x, litres, words, murky }: BucketProps) {
   const full = Math.min(litres / 15, 1)
+  const half = 20 - 5 * (1 - full)
   return (
     <>
       <path
-        d={`M${x - 20 + 5 * (1 - full)} ${GROUND - 30 * full}L${x - 15} ${GROUND - 2}h30L${x + 20 - 5 * (1 - full)} ${GROUND - 30 * full}z`}
+        d={`M${x - half} ${GROUND - 30 * full}L${x - 15} ${GROUND - 2}h30L${x + half} ${GROUND - 30 * full}z`}
         className={murky > 0.15 ? 'fill-ochre' : 'fill-water-pale'}
       />
       <path

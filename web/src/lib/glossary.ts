@@ -1,4 +1,6 @@
-/** What a newcomer may not know, as a plumber would say it. A term is looked up by the word that stands on the screen. */
+/**
+ * What a newcomer may not know, as a plumber would say it. A term is looked up by the word that stands on the screen.
+ */
 export const GLOSSARY = {
   'anode rod':
     'A rod of magnesium or aluminum that corrodes in place of the steel. When it is gone, the tank itself is next.',

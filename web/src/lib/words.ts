@@ -115,7 +115,8 @@ export const UPKEEP: Record<Schema['UpkeepItem'], UpkeepWords> = {
 /** What to mind before touching it. */
 export const UPKEEP_HAZARDS: Partial<Record<Schema['UpkeepItem'], string>> = {
   burner:
-    'Gas off and the burner cold. Yellow flame, soot or a tripped spill switch: stop, air the room, call a licensed fitter.',
+    'Gas off and the burner cold. Yellow flame, soot or a tripped spill switch: stop, air the ' +
+    'room, call a licensed fitter.',
   flame_sensor: 'Power and gas off before the cover is opened. A smell of gas: out, and call from outside.',
   air_filter: 'Breaker off and proven before the cover is opened.',
 }

@@ -39,7 +39,10 @@ export function Changes({ heaterId, component }: { heaterId: number; component: 
 
 function lasts(component: Schema['Component'], years: number): string {
   if (years <= 0.02) return 'The next service would not bring it below its limit'
-  return `${component === 'anode' ? 'A new rod lasts' : `After the next ${COMPONENTS[component].toLowerCase()} it lasts`} ${yearsWords(years)}`
+  return (
+    `${component === 'anode' ? 'A new rod lasts' : `After the next ${COMPONENTS[component].toLowerCase()} it lasts`} ` +
+    `${yearsWords(years)}`
+  )
 }
 
 function named({ change, setpoint_c }: Schema['ChangeOut'], units: Units): string {

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useState } from 'react'
 
 import type { Schema } from '../api/client'
@@ -36,7 +37,10 @@ export function OpenEndList({ openEnds, at }: Props) {
         {openEnds.map((one) => (
           <li
             key={one.id}
-            className={`border-l-4 pl-3 ${one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule'}`}
+            className={clsx(
+              'border-l-4 pl-3',
+              one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule',
+            )}
           >
             <OpenEndLines one={one} withHeater={!at?.heater_id} />
             {records && <Moves one={one} />}

@@ -11,7 +11,12 @@ export function RegisterNav({ children }: { children?: ReactNode }) {
   const imports = useMay('import')
   const open = useQuery(openEndsOptions({})).data
   return (
-    <div className="flex h-[46px] shrink-0 items-stretch gap-5 border-b border-line px-5 narrow:h-auto narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-1">
+    <div
+      className={clsx(
+        'flex h-[46px] shrink-0 items-stretch gap-5 border-b border-line px-5 narrow:h-auto',
+        'narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-1',
+      )}
+    >
       <nav aria-label="Register" className="flex items-stretch gap-4 whitespace-nowrap narrow:min-h-9 narrow:flex-wrap">
         <Room to="/register" end>
           Heaters

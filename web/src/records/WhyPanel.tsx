@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -92,7 +93,10 @@ export function Due({ heaterId, forecasts }: { heaterId: number; forecasts: Sche
               type="button"
               aria-pressed={one === chosen}
               onClick={() => pick(one.component)}
-              className={`w-full rounded-md border px-3 py-1.5 text-left ${one === chosen ? 'border-copper bg-ground' : 'border-transparent hover:bg-ground'}`}
+              className={clsx(
+                'w-full rounded-md border px-3 py-1.5 text-left',
+                one === chosen ? 'border-copper bg-ground' : 'border-transparent hover:bg-ground',
+              )}
             >
               <DueLines forecast={one} />
             </button>
@@ -150,7 +154,10 @@ function windowWords(forecast: Schema['ForecastOut'], today: string): string {
   const early = forecast.reached_days[1]
   const late = forecast.reached_days[5]
   if (forecast.component === 'tank') {
-    return `${Math.round(100 * forecast.probability_today)} % likely to fail within 12 months; we advise a new one from ${Math.round(100 * forecast.limit_value)} %`
+    return (
+      `${Math.round(100 * forecast.probability_today)} % likely to fail within 12 months; we ` +
+      `advise a new one from ${Math.round(100 * forecast.limit_value)} %`
+    )
   }
   const limit = forecast.component === 'anode' ? 'bare wire' : 'over its limit'
   if (late === 0) return `almost surely ${limit} already`

@@ -1,6 +1,8 @@
 import { vi } from 'vitest'
 
-/** A page whose frames have a size, as the browser would tell it: lists that draw only what is in view draw something. */
+/**
+ * A page whose frames have a size, as the browser would tell it: lists that draw only what is in view draw something.
+ */
 export function sized(width = 900, height = 300) {
   class Observer {
     constructor(private readonly told: (entries: object[]) => void) {}

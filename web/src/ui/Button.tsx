@@ -15,7 +15,8 @@ export function Button({ look = 'plain', asChild = false, className, type = 'but
     <Element
       type={asChild ? undefined : type}
       className={clsx(
-        'inline-flex min-h-9 items-center justify-center gap-2 rounded-md px-4 font-semibold whitespace-nowrap disabled:opacity-55',
+        'inline-flex min-h-9 items-center justify-center gap-2 rounded-md px-4 font-semibold ' +
+          'whitespace-nowrap disabled:opacity-55',
         look === 'main' && 'bg-copper text-white hover:bg-copper-deep',
         look === 'plain' && 'border border-copper bg-sheet text-copper-deep hover:bg-ground',
         look === 'quiet' && 'px-2 text-copper-deep underline-offset-4 hover:underline',

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { Dialog as Radix } from 'radix-ui'
 import { useRef, type ReactNode } from 'react'
 
@@ -26,7 +27,11 @@ export function Dialog({ open, onOpenChange, title, description, wide = false, c
             event.preventDefault()
             if (opener.current instanceof HTMLElement && opener.current.isConnected) opener.current.focus()
           }}
-          className={`fixed top-[6vh] left-1/2 z-50 max-h-[88vh] w-[94vw] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-ground p-5 shadow-xl ${wide ? 'max-w-3xl' : 'max-w-xl'}`}
+          className={clsx(
+            'fixed top-[6vh] left-1/2 z-50 max-h-[88vh] w-[94vw] -translate-x-1/2 overflow-auto',
+            'rounded-lg border border-line bg-ground p-5 shadow-xl',
+            wide ? 'max-w-3xl' : 'max-w-xl',
+          )}
         >
           <Radix.Title className="text-title">{title}</Radix.Title>
           {description && <Radix.Description className="mt-1 text-soft">{description}</Radix.Description>}

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { Select } from 'radix-ui'
 
 import { nonce } from '../lib/nonce'
@@ -17,7 +18,10 @@ export function Phrase<T extends string>({ label, value, options, onChange }: Pr
     <Select.Root value={value || ' '} onValueChange={(next) => onChange(next.trim() as T)}>
       <Select.Trigger
         aria-label={label}
-        className="mx-1 border-b border-dotted border-ink px-0.5 pb-px font-bold text-ink hover:border-solid hover:border-copper hover:text-copper-deep"
+        className={clsx(
+          'mx-1 border-b border-dotted border-ink px-0.5 pb-px font-bold text-ink',
+          'hover:border-solid hover:border-copper hover:text-copper-deep',
+        )}
       >
         <Select.Value />
       </Select.Trigger>
@@ -32,7 +36,10 @@ export function Phrase<T extends string>({ label, value, options, onChange }: Pr
               <Select.Item
                 key={option.value}
                 value={option.value || ' '}
-                className="flex min-h-8 items-center gap-2 rounded px-2 pr-6 outline-none data-[highlighted]:bg-ground data-[state=checked]:font-bold"
+                className={clsx(
+                  'flex min-h-8 items-center gap-2 rounded px-2 pr-6 outline-none',
+                  'data-[highlighted]:bg-ground data-[state=checked]:font-bold',
+                )}
               >
                 <span className="w-4">
                   <Select.ItemIndicator>

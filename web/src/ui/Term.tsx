@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { Popover } from 'radix-ui'
 
 import { GLOSSARY, type Term as Name } from '../lib/glossary'
@@ -9,7 +10,12 @@ export function Term({ name, children }: { name: Name; children?: string }) {
   const { units } = useCompany()
   return (
     <Popover.Root>
-      <Popover.Trigger className="inline-flex min-h-6 cursor-help items-center border-b border-dotted border-current text-inherit hover:border-solid">
+      <Popover.Trigger
+        className={clsx(
+          'inline-flex min-h-6 cursor-help items-center border-b border-dotted border-current',
+          'text-inherit hover:border-solid',
+        )}
+      >
         {children ?? name}
       </Popover.Trigger>
       <Popover.Portal>

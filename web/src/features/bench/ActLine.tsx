@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { actWords, clockWords, isTelling } from './practiceWords'
 import { PACES, type Pace, type usePractice } from './usePractice'
 
@@ -28,7 +29,10 @@ export function ActLine({ practice, within }: Props) {
               type="button"
               aria-pressed={practice.pace === one}
               onClick={() => practice.setPace(one)}
-              className={`min-h-9 rounded px-2.5 narrow:min-h-11 ${practice.pace === one ? 'bg-ink font-bold text-white' : 'text-copper-deep hover:underline'}`}
+              className={clsx(
+                'min-h-9 rounded px-2.5 narrow:min-h-11',
+                practice.pace === one ? 'bg-ink font-bold text-white' : 'text-copper-deep hover:underline',
+              )}
             >
               {PACE_WORDS[one]}
             </button>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
@@ -122,7 +123,12 @@ function Practice({ scenario, seed, guided }: Props) {
             {seen.join(' ') || 'Quiet: nothing runs.'}
           </p>
         </div>
-        <div className="w-[408px] shrink-0 space-y-4 overflow-y-auto border-l border-line px-4 py-3 narrow:w-full narrow:border-t narrow:border-l-0">
+        <div
+          className={clsx(
+            'w-[408px] shrink-0 space-y-4 overflow-y-auto border-l border-line px-4 py-3',
+            'narrow:w-full narrow:border-t narrow:border-l-0',
+          )}
+        >
           {wrong ? (
             <WentWrong
               harm={wrong}

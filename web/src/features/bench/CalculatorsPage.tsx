@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { scaleLinear } from 'd3-scale'
 import { useState } from 'react'
@@ -32,7 +33,10 @@ export function CalculatorsPage() {
         <div className="flex min-h-0 flex-1 narrow:flex-col">
           <nav
             aria-label="Calculators"
-            className="w-[300px] shrink-0 overflow-auto border-r border-line py-2 narrow:order-last narrow:w-full narrow:border-r-0 print:hidden"
+            className={clsx(
+              'w-[300px] shrink-0 overflow-auto border-r border-line py-2 narrow:order-last',
+              'narrow:w-full narrow:border-r-0 print:hidden',
+            )}
           >
             <ul>
               {data
@@ -43,7 +47,10 @@ export function CalculatorsPage() {
                       to={`?of=${one.name}`}
                       replace
                       aria-current={one.name === chosen.name ? 'page' : undefined}
-                      className={`block px-5 py-1.5 narrow:py-3 ${one.name === chosen.name ? 'bg-sheet font-bold' : 'text-copper-deep hover:underline'}`}
+                      className={clsx(
+                        'block px-5 py-1.5 narrow:py-3',
+                        one.name === chosen.name ? 'bg-sheet font-bold' : 'text-copper-deep hover:underline',
+                      )}
                     >
                       {one.title}
                     </Link>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Slider } from 'radix-ui'
 import { useState } from 'react'
@@ -331,7 +332,10 @@ function TimeLine({ years, sides, at, onChange }: TimeLineProps) {
           eventsOf(life).map((one) => (
             <span
               key={`${side}${one.words}`}
-              className={`absolute -translate-x-1/2 border-b-2 px-1 whitespace-nowrap ${side === 0 ? 'top-0 border-water text-water' : 'top-4 border-copper text-copper-deep'}`}
+              className={clsx(
+                'absolute -translate-x-1/2 border-b-2 px-1 whitespace-nowrap',
+                side === 0 ? 'top-0 border-water text-water' : 'top-4 border-copper text-copper-deep',
+              )}
               style={{ left: place(one.year) }}
             >
               {one.words}

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
@@ -120,7 +121,12 @@ function Grades({ name, value, onChoose, children }: GradesProps) {
         {children.map((one) => (
           <label
             key={one.value}
-            className={`flex min-h-11 flex-1 cursor-pointer flex-col items-center rounded-md border-2 px-0.5 py-1 text-center text-fine leading-tight focus-within:outline-3 focus-within:outline-water ${value === one.value ? 'border-copper bg-sheet font-bold' : 'border-line'}`}
+            className={clsx(
+              'flex min-h-11 flex-1 cursor-pointer flex-col items-center rounded-md border-2 px-0.5',
+              'py-1 text-center text-fine leading-tight focus-within:outline-3',
+              'focus-within:outline-water',
+              value === one.value ? 'border-copper bg-sheet font-bold' : 'border-line',
+            )}
           >
             <input
               type="radio"

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Check } from 'lucide-react'
 import { Link } from 'react-router'
@@ -63,7 +64,10 @@ function Way({ one, way, passed }: { one: Schema['ScenarioOut']; way: string; pa
     <Link
       to={`/bench/practise/${one.name}?way=${way}&heater=${one.tries + 1}`}
       aria-label={`${one.title}, ${way}${passed ? ', passed' : ''}`}
-      className="inline-flex min-h-11 items-center gap-1.5 font-semibold text-copper-deep underline-offset-4 hover:underline"
+      className={clsx(
+        'inline-flex min-h-11 items-center gap-1.5 font-semibold text-copper-deep',
+        'underline-offset-4 hover:underline',
+      )}
     >
       {passed && <Check size={16} className="text-moss-deep" aria-hidden />}
       {way === 'guided' ? 'Guided' : 'Free'}

@@ -66,14 +66,17 @@ export function seenWords(seen: Seen, units: Units): string[] {
   if (seen.relief_runs === 'drips') found.push('The relief pipe drips.')
   if (seen.drain_runs === 'runs')
     found.push(
-      `${seen.hose ? 'The hose' : 'The drain'} runs, ${shown(units, 'flow_l_min', seen.drain_l_min)}, ${CLARITY[seen.clarity]}, ${shown(units, 'temperature_c', seen.drain_c ?? 0)}.`,
+      `${seen.hose ? 'The hose' : 'The drain'} runs, ` +
+        `${shown(units, 'flow_l_min', seen.drain_l_min)}, ${CLARITY[seen.clarity]}, ` +
+        `${shown(units, 'temperature_c', seen.drain_c ?? 0)}.`,
     )
   if (seen.drain_runs === 'drips') found.push(seen.drain === 'shut' ? 'The drain drips.' : 'A trickle comes.')
   if (seen.drain_runs === 'dry' && seen.drain !== 'shut' && !seen.gauge && !seen.cap)
     found.push('Nothing comes out of the drain.')
   if (seen.tap_runs === 'runs')
     found.push(
-      `The hot faucet runs, ${shown(units, 'flow_l_min', seen.tap_l_min)}, ${shown(units, 'temperature_c', seen.tap_c ?? 0)}.`,
+      `The hot faucet runs, ${shown(units, 'flow_l_min', seen.tap_l_min)}, ` +
+        `${shown(units, 'temperature_c', seen.tap_c ?? 0)}.`,
     )
   if (seen.tap_open && seen.tap_runs === 'dry') found.push('The faucet is open, and nothing runs.')
   if (seen.gauge_kpa !== null) found.push(`The gauge reads ${shown(units, 'pressure_kpa', seen.gauge_kpa)}.`)

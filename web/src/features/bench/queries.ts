@@ -29,7 +29,9 @@ export const peopleOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/bench/people')),
 })
 
-/** Where a practice stands after its acts; each second is an answer of its own, and the last stays until it is there. */
+/**
+ * Where a practice stands after its acts; each second is an answer of its own, and the last stays until it is there.
+ */
 export const practiceOptions = (body: Schema['AtBenchIn']) =>
   queryOptions({
     queryKey: ['bench', 'practice', body],

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -69,7 +70,11 @@ function Loaded({ page, visits }: { page: Schema['SitePageOut']; visits: Schema[
               setCall(each.name === call ? '' : each.name)
               if (each.reason && each.name !== call) choose('new')
             }}
-            className={`min-h-8 rounded-md border px-2.5 ${each.is_urgent ? 'border-oxide text-oxide' : 'border-rule'} ${each.name === call ? 'bg-ink text-ground' : 'bg-sheet'}`}
+            className={clsx(
+              'min-h-8 rounded-md border px-2.5',
+              each.is_urgent ? 'border-oxide text-oxide' : 'border-rule',
+              each.name === call ? 'bg-ink text-ground' : 'bg-sheet',
+            )}
           >
             {each.says}
           </button>
@@ -130,7 +135,8 @@ function DueHere({ heaters }: { heaters: Schema['HeaterRowOut'][] }) {
               </span>
               <span className="block">
                 {heater.next_component
-                  ? `${COMPONENTS[heater.next_component as Schema['Component']]}: ${dueWords(heater.next_due_on, today)}; why`
+                  ? `${COMPONENTS[heater.next_component as Schema['Component']]}: ` +
+                    `${dueWords(heater.next_due_on, today)}; why`
                   : 'nothing yet; why'}
               </span>
             </Link>
@@ -174,7 +180,10 @@ function ToSay({ about, prepare, site }: Say) {
           {about.is_urgent && (
             <p className="mt-2">
               <Link
-                to={`/rounds?${new URLSearchParams({ on: today, emergency: String(site.id), said: about.says }).toString()}`}
+                to={{
+                  pathname: '/rounds',
+                  search: new URLSearchParams({ on: today, emergency: String(site.id), said: about.says }).toString(),
+                }}
                 className="font-semibold text-copper-deep underline underline-offset-2"
               >
                 Somebody today: Emergency, on the board

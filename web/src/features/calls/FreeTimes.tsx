@@ -234,7 +234,9 @@ function Times({ places, first, onFirst, busy, say, onTake }: TimesProps) {
             <Button
               className="min-h-8 px-3"
               disabled={busy}
-              aria-label={`${say}: ${weekday(to.on)} ${shortDate(day(to.on), today)}, about ${clock(to.begins)}, ${to.name}`}
+              aria-label={
+                `${say}: ${weekday(to.on)} ${shortDate(day(to.on), today)}, about ${clock(to.begins)}, ` + `${to.name}`
+              }
               onClick={() => onTake(to)}
             >
               {say}

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { scaleSqrt } from 'd3-scale'
 import { Link, useSearchParams } from 'react-router'
@@ -50,7 +51,10 @@ export function GapsPage() {
         {data?.rows.map((one) => (
           <li
             key={one.id}
-            className="grid grid-cols-[minmax(14rem,1fr)_minmax(18rem,1.3fr)_minmax(12rem,1fr)_8rem] items-center gap-x-6 border-b border-line py-1.5"
+            className={clsx(
+              'grid grid-cols-[minmax(14rem,1fr)_minmax(18rem,1.3fr)_minmax(12rem,1fr)_8rem]',
+              'items-center gap-x-6 border-b border-line py-1.5',
+            )}
           >
             <span className="min-w-0">
               <Link to={`/heaters/${one.heater_id}`} className="block truncate font-bold hover:underline">

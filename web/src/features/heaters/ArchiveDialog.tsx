@@ -22,7 +22,10 @@ export function ArchiveDialog(props: {
       open={open}
       onOpenChange={onOpenChange}
       title={`Archive ${heater.tag}?`}
-      description="It is forecast and planned no longer. Its visits, parts, photographs and open issues stay, and it can be put back in service."
+      description={
+        'It is forecast and planned no longer. Its visits, parts, photographs and open issues stay, ' +
+        'and it can be put back in service.'
+      }
     >
       <ArchiveForm heater={heater} today={props.today} onDone={() => onOpenChange(false)} />
     </Dialog>

@@ -67,8 +67,9 @@ function Suspect({ one }: { one: Schema['SuspectOut'] }) {
         {[one.tag, one.site, one.location].filter(Boolean).join(', ')}
       </Link>
       <span className="text-soft">
-        {KINDS[one.kind]} · {one.street} · {one.installed_on ? monthWords(one.installed_on) : 'age not known'} · serial{' '}
-        {one.serial || 'not read'} · {one.visits === 1 ? '1 visit' : `${one.visits} visits`}
+        {KINDS[one.kind]} · {one.street} · {one.installed_on ? monthWords(one.installed_on) : 'age not known'} ·
+        {one.serial ? ` serial ${one.serial}` : ' serial not read'} ·{' '}
+        {one.visits === 1 ? '1 visit' : `${one.visits} visits`}
       </span>
     </p>
   )

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { max, min } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
@@ -321,7 +322,10 @@ function Entries({
                   <text
                     x={20}
                     y={4}
-                    className={`text-[12px] ${valve[1] || mark === 'not_tested' ? 'fill-soft' : 'fill-oxide font-bold'}`}
+                    className={clsx(
+                      'text-[12px]',
+                      valve[1] || mark === 'not_tested' ? 'fill-soft' : 'fill-oxide font-bold',
+                    )}
                   >
                     {valve[0]}
                   </text>

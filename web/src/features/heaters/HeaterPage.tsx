@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Tabs } from 'radix-ui'
@@ -49,7 +50,12 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
   const [frame, size] = useSize()
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-2">
+      <div
+        className={clsx(
+          'flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5',
+          'narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-2',
+        )}
+      >
         <PageTitle of={`${heater.tag}, ${heater.site.name}`} />
         <h1 className="text-title whitespace-nowrap narrow:whitespace-normal">
           <Link to={`/sites/${heater.site.id}`} className="hover:underline">
@@ -91,7 +97,13 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           )}
         </p>
       )}
-      <div className="grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)] max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto] max-[1200px]:overflow-y-auto narrow:flex narrow:flex-col narrow:overflow-visible">
+      <div
+        className={clsx(
+          'grid min-h-0 flex-1 grid-cols-[336px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)]',
+          'max-[1200px]:grid-cols-[336px_minmax(0,1fr)] max-[1200px]:grid-rows-[auto_auto]',
+          'max-[1200px]:overflow-y-auto narrow:flex narrow:flex-col narrow:overflow-visible',
+        )}
+      >
         <section
           aria-label="As we believe it is today"
           className="overflow-x-hidden overflow-y-auto border-r border-line px-1 pt-3"
@@ -107,7 +119,11 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
         </section>
         <section
           aria-label="Log"
-          className="min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2 max-[1200px]:h-[calc(100dvh-93px)] narrow:static narrow:order-last narrow:h-[520px] narrow:overflow-x-auto narrow:px-3"
+          className={clsx(
+            'min-w-0 px-4 pt-3 max-[1200px]:sticky max-[1200px]:top-0 max-[1200px]:row-span-2',
+            'max-[1200px]:h-[calc(100dvh-93px)] narrow:static narrow:order-last narrow:h-[520px]',
+            'narrow:overflow-x-auto narrow:px-3',
+          )}
         >
           <div ref={frame} className="h-full narrow:min-w-[620px]">
             {size.width > 0 && <HeaterLog log={log} units={units} width={size.width} height={size.height - 10} />}
@@ -172,7 +188,11 @@ function Tab({ value, children }: { value: string; children: React.ReactNode }) 
   return (
     <Tabs.Trigger
       value={value}
-      className="border-b-[3px] border-transparent px-1 pt-2.5 pb-1.5 text-soft hover:text-ink data-[state=active]:border-copper data-[state=active]:font-bold data-[state=active]:text-ink"
+      className={clsx(
+        'border-b-[3px] border-transparent px-1 pt-2.5 pb-1.5 text-soft hover:text-ink',
+        'data-[state=active]:border-copper data-[state=active]:font-bold',
+        'data-[state=active]:text-ink',
+      )}
     >
       {children}
     </Tabs.Trigger>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
@@ -17,7 +18,14 @@ export function Place({ heater }: { heater: Schema['HeaterOut'] }) {
               <strong>{sentence(one.name)}</strong>
               {[one.form, one.where].filter(Boolean).map((word) => `, ${word}`)}
               <span
-                className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'text-copper-deep' : 'text-soft'}`}
+                className={clsx(
+                  'block',
+                  one.severity === 'danger'
+                    ? 'font-semibold text-oxide'
+                    : one.severity === 'defect'
+                      ? 'text-copper-deep'
+                      : 'text-soft',
+                )}
               >
                 {one.do_not_operate
                   ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`

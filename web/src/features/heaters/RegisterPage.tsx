@@ -30,7 +30,10 @@ const WHICH: { value: Which; label: string }[] = [
 ]
 const ROW_HEIGHT = 46
 const COLUMNS =
-  'grid grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] items-center gap-x-4 narrow:grid-cols-[minmax(0,1fr)_8.5rem] narrow:px-3 narrow:[&>:nth-child(n+2):nth-child(-n+5)]:hidden'
+  'grid ' +
+  'grid-cols-[minmax(13rem,1.6fr)_5.5rem_minmax(8.5rem,1fr)_minmax(7.5rem,1fr)_4rem_minmax(11rem,1fr)] ' +
+  'items-center gap-x-4 narrow:grid-cols-[minmax(0,1fr)_8.5rem] narrow:px-3 ' +
+  'narrow:[&>:nth-child(n+2):nth-child(-n+5)]:hidden'
 
 export function RegisterPage() {
   const [address, setAddress] = useSearchParams()
@@ -73,7 +76,12 @@ export function RegisterPage() {
           </Button>
         )}
       </RegisterNav>
-      <div className="flex h-[42px] shrink-0 items-center border-b border-line px-5 text-soft narrow:h-auto narrow:flex-wrap narrow:px-3 narrow:py-1">
+      <div
+        className={clsx(
+          'flex h-[42px] shrink-0 items-center border-b border-line px-5 text-soft',
+          'narrow:h-auto narrow:flex-wrap narrow:px-3 narrow:py-1',
+        )}
+      >
         <p className="whitespace-nowrap narrow:whitespace-normal">
           Showing {total ?? ''}
           <Phrase
@@ -102,7 +110,10 @@ export function RegisterPage() {
             value={words}
             onChange={(event) => setWords(event.target.value)}
             placeholder="any"
-            className="mx-1 w-44 border-b border-dotted border-ink bg-transparent px-1 font-bold text-ink placeholder:font-normal placeholder:text-soft"
+            className={clsx(
+              'mx-1 w-44 border-b border-dotted border-ink bg-transparent px-1 font-bold text-ink',
+              'placeholder:font-normal placeholder:text-soft',
+            )}
           />
         </p>
         <div className="flex-1" />

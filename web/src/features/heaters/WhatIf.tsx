@@ -140,7 +140,8 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
       </table>
       <p className="text-fine text-soft">
         {sentence(
-          'computed anew by the same model; the bed that lies there now stays as it is believed to be. Nothing is stored.',
+          'computed anew by the same model; the bed that lies there now stays as it is believed to be. ' +
+            'Nothing is stored.',
         )}
       </p>
       {heater.is_tank && (

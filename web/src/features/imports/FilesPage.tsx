@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -204,7 +205,10 @@ function SendForm({ onSent }: { onSent: (id: number) => void }) {
           type="file"
           accept=".csv,.xlsx,text/csv"
           onChange={(event) => setFile(event.target.files?.[0] ?? null)}
-          className="block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded file:border-0 file:bg-ground file:px-3 file:py-1 file:font-semibold"
+          className={clsx(
+            'block w-full rounded-md border border-rule bg-sheet p-2 file:mr-3 file:rounded',
+            'file:border-0 file:bg-ground file:px-3 file:py-1 file:font-semibold',
+          )}
         />
       </div>
       <Button look="main" type="submit" disabled={!file || send.isPending}>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
@@ -130,7 +131,10 @@ function RowTable({
                       type="button"
                       aria-pressed={doubts.said[row.number] === same}
                       onClick={() => doubts.say(row.number, same)}
-                      className={`rounded-md border px-2.5 py-0.5 ${doubts.said[row.number] === same ? 'border-copper font-bold' : 'border-rule'}`}
+                      className={clsx(
+                        'rounded-md border px-2.5 py-0.5',
+                        doubts.said[row.number] === same ? 'border-copper font-bold' : 'border-rule',
+                      )}
                     >
                       {same ? 'the same customer' : 'another one'}
                     </button>

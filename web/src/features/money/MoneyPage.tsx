@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
 
@@ -42,8 +43,9 @@ export function MoneyPage() {
       <h1 className="sr-only">Money</h1>
       <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
         <p className="text-soft">
-          What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> drafts to read,{' '}
-          {stages.sent!.quotes} with customers, {amountWords(stages.accepted!.total, currency)} accepted and to be done.
+          What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> drafts to read,
+          {` ${stages.sent!.quotes} with customers,`} {amountWords(stages.accepted!.total, currency)} accepted and to be
+          done.
         </p>
         <div className="flex-1" />
         {keeps && <Books today={today} />}
@@ -100,7 +102,12 @@ function Locks({
             type="button"
             aria-pressed={one === chosen}
             onClick={() => onChoose(one)}
-            className={`relative overflow-hidden rounded-b-lg border-2 border-t-0 px-2.5 text-left ${one === chosen ? 'border-copper' : 'border-ink'} ${aside ? 'w-[108px] opacity-80' : 'w-[176px]'} ${at === 4 ? 'ml-6' : ''}`}
+            className={clsx(
+              'relative overflow-hidden rounded-b-lg border-2 border-t-0 px-2.5 text-left',
+              one === chosen ? 'border-copper' : 'border-ink',
+              aside ? 'w-[108px] opacity-80' : 'w-[176px]',
+              at === 4 ? 'ml-6' : '',
+            )}
             style={{ height: aside ? 52 : 66 - at * 4 }}
           >
             <span

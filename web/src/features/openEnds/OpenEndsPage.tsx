@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -54,7 +55,12 @@ export function OpenEndsPage() {
           </Button>
         )}
       </RegisterNav>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_340px] max-[1100px]:grid-cols-1 max-[1100px]:overflow-y-auto">
+      <div
+        className={clsx(
+          'grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_340px] max-[1100px]:grid-cols-1',
+          'max-[1100px]:overflow-y-auto',
+        )}
+      >
         <section aria-label="List" className="flex min-h-0 flex-col">
           <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
             {data ? data.total : ''}
@@ -108,7 +114,14 @@ export function OpenEndsPage() {
                 className="grid grid-cols-[minmax(0,1fr)_13rem_auto] items-center gap-x-6 border-b border-line py-1.5"
               >
                 <div
-                  className={`border-l-4 pl-3 ${one.severity === 'danger' ? 'border-oxide' : one.severity === 'defect' ? 'border-copper' : 'border-rule'}`}
+                  className={clsx(
+                    'border-l-4 pl-3',
+                    one.severity === 'danger'
+                      ? 'border-oxide'
+                      : one.severity === 'defect'
+                        ? 'border-copper'
+                        : 'border-rule',
+                  )}
                 >
                   <OpenEndLines one={one} withHeater={false} />
                 </div>
@@ -195,7 +208,9 @@ function Campaigns({ edits }: { edits: boolean }) {
   )
 }
 
-/** Which builds fail more than all together: the length of the line is what was counted, the notch what was to expect. */
+/**
+ * Which builds fail more than all together: the length of the line is what was counted, the notch what was to expect.
+ */
 function Builds() {
   const builds = (useQuery(buildsOptions).data ?? []).slice(0, 12)
   const most = Math.max(1, ...builds.map((one) => Math.max(one.failures, one.expected)))

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
@@ -69,7 +70,12 @@ function Form({ siteId, kind, heaterId, feature, spec, onDone }: Props & { spec:
           {spec.conditions.map((one) => (
             <label
               key={one.value}
-              className={`flex min-h-10 cursor-pointer items-center rounded-md border px-3 py-1.5 has-focus-visible:outline-3 has-focus-visible:outline-water ${condition === one.value ? 'border-copper bg-sheet font-bold' : 'border-rule bg-sheet'} ${one.severity === 'danger' ? 'text-oxide' : ''}`}
+              className={clsx(
+                'flex min-h-10 cursor-pointer items-center rounded-md border px-3 py-1.5',
+                'has-focus-visible:outline-3 has-focus-visible:outline-water',
+                condition === one.value ? 'border-copper bg-sheet font-bold' : 'border-rule bg-sheet',
+                one.severity === 'danger' ? 'text-oxide' : '',
+              )}
             >
               <input
                 type="radio"

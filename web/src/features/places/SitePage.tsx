@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -62,7 +63,12 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
   const [customer, setCustomer] = useState<'' | 'edit' | 'hand over'>('')
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-2">
+      <div
+        className={clsx(
+          'flex min-h-[46px] shrink-0 items-center gap-4 border-b border-line px-5',
+          'narrow:flex-wrap narrow:gap-y-1 narrow:px-3 narrow:py-2',
+        )}
+      >
         <PageTitle of={site.name} />
         <h1 className="text-title whitespace-nowrap">{site.name}</h1>
         <p className="truncate text-soft narrow:w-full narrow:whitespace-normal">
@@ -98,7 +104,13 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         )}
       </div>
       <Hazards hazards={site.hazards} />
-      <div className="grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px] max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto narrow:block narrow:overflow-visible">
+      <div
+        className={clsx(
+          'grid min-h-0 flex-1 grid-cols-[300px_minmax(0,1fr)_320px]',
+          'max-[1100px]:grid-cols-[260px_minmax(0,1fr)] max-[1100px]:overflow-y-auto',
+          'narrow:block narrow:overflow-visible',
+        )}
+      >
         <section
           aria-label="Heaters and use"
           className="overflow-y-auto border-r border-line px-5 py-3 narrow:border-r-0 narrow:px-3"
@@ -168,7 +180,10 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
         </section>
         <section
           aria-label="Open issues"
-          className="overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2 max-[1100px]:border-l-0 narrow:px-3"
+          className={clsx(
+            'overflow-y-auto border-l border-line bg-sheet px-5 py-3 max-[1100px]:col-span-2',
+            'max-[1100px]:border-l-0 narrow:px-3',
+          )}
         >
           <h2>Open issues</h2>
           <OpenEndList openEnds={page.open_ends} at={{ site_id: site.id }} />
@@ -261,7 +276,14 @@ function Features({ page, onAsk }: { page: Schema['SitePageOut']; onAsk: ((asked
                       </span>
                     </span>
                     <span
-                      className={`block ${one.severity === 'danger' ? 'font-semibold text-oxide' : one.severity === 'defect' ? 'font-semibold text-copper-deep' : 'text-soft'}`}
+                      className={clsx(
+                        'block',
+                        one.severity === 'danger'
+                          ? 'font-semibold text-oxide'
+                          : one.severity === 'defect'
+                            ? 'font-semibold text-copper-deep'
+                            : 'text-soft',
+                      )}
                     >
                       {one.do_not_operate
                         ? `Don’t touch: ${one.condition_words}. Use ${one.use_instead || 'the next valve up'}.`

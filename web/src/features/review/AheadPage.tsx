@@ -114,11 +114,14 @@ export function sentences(data: Ahead): string[] {
   const found = [
     share === null
       ? `The base asks for up to ${round(most)} hours a year.`
-      : `The base asks for up to ${round(most)} hours a year, ${percent(share)} of the ${round(data.crew_hours)} that the crew can plan.`,
+      : `The base asks for up to ${round(most)} hours a year, ${percent(share)} of the ` +
+        `${round(data.crew_hours)} that the crew can plan.`,
   ]
   if (now.practice === other.practice) return [...found, 'Choose another practice to see it beside this one.']
   const more = sum(data.hours_more)
-  const words = `${PRACTICES[other.practice].sentence} would take ${round(Math.abs(more))} hours ${more < 0 ? 'fewer' : 'more'} over all`
+  const words =
+    `${PRACTICES[other.practice].sentence} would take ${round(Math.abs(more))} hours ` +
+    `${more < 0 ? 'fewer' : 'more'} over all`
   const sure = more < 0 ? data.fewer_share : 1 - data.fewer_share
   found.push(`${words}, so in ${sure === 1 ? 'all' : percent(sure)} of the futures.`)
   const flushes = (side: Ahead['sides'][number]) => sum(side.counts.find((one) => one.name === 'flushes')!.by_year)

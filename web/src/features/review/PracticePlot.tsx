@@ -30,7 +30,8 @@ export function PracticePlot({ row, most, width, height, named = false }: Props)
     .range([height - FOOT, 12])
   const said = row.practices.map(
     (one) =>
-      `${PRACTICES[one.practice].name}: ${one.cleanings.toFixed(1)} cleanings and ${Math.round(one.over_days)} days over a heater`,
+      `${PRACTICES[one.practice].name}: ${one.cleanings.toFixed(1)} cleanings and ` +
+      `${Math.round(one.over_days)} days over a heater`,
   )
   return (
     <svg width={width} height={height} role="img" aria-label={said.join('; ')}>

@@ -109,8 +109,9 @@ function inShort(row: Schema['WaterPracticesOut']) {
   return (
     <>
       {PRACTICES[ours.practice].sentence} makes <strong>{ours.cleanings.toFixed(1)}</strong> cleanings a heater and
-      leaves <strong>{Math.round(ours.over_days)}</strong> days over its limit. {PRACTICES[yearly.practice].sentence}{' '}
-      makes <strong>{yearly.cleanings.toFixed(1)}</strong> and leaves <strong>{Math.round(yearly.over_days)}</strong>.
+      leaves <strong>{Math.round(ours.over_days)}</strong> days over its limit.
+      {` ${PRACTICES[yearly.practice].sentence} makes `}
+      <strong>{yearly.cleanings.toFixed(1)}</strong> and leaves <strong>{Math.round(yearly.over_days)}</strong>.
     </>
   )
 }

@@ -63,5 +63,8 @@ export function ReviewPage() {
 
 function Valves({ valves: { tried, stuck } }: { valves: Schema['ValvesOut'] }) {
   if (tried === 0) return 'No relief valve was exercised in the last 12 months.'
-  return `Of ${tried} relief valves exercised in the last 12 months, ${stuck === 0 ? 'all ran' : `${stuck} passed no water`}.`
+  return (
+    `Of ${tried} relief valves exercised in the last 12 months, ` +
+    `${stuck === 0 ? 'all ran' : `${stuck} passed no water`}.`
+  )
 }

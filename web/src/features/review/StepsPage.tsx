@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap } from '../../api/client'
@@ -55,7 +56,10 @@ export function StepsPage() {
                     {one.options.map((option) => (
                       <label
                         key={option.word}
-                        className={`flex cursor-pointer items-baseline gap-3 border-l-4 py-1 pl-3 ${option.word === one.chosen ? 'border-copper' : 'border-transparent'}`}
+                        className={clsx(
+                          'flex cursor-pointer items-baseline gap-3 border-l-4 py-1 pl-3',
+                          option.word === one.chosen ? 'border-copper' : 'border-transparent',
+                        )}
                       >
                         <input
                           type="radio"

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 
@@ -99,7 +100,12 @@ function Zones({ zones }: { zones: Schema['ZoneTanksOut'][] }) {
 function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
   const reasons = one.reasons.map((factor) => FACTORS[factor]?.[0] ?? factor)
   return (
-    <li className="grid grid-cols-[2rem_minmax(11rem,1fr)_minmax(13rem,1.25fr)_8rem] items-center gap-x-4 border-b border-line py-1.5">
+    <li
+      className={clsx(
+        'grid grid-cols-[2rem_minmax(11rem,1fr)_minmax(13rem,1.25fr)_8rem] items-center',
+        'gap-x-4 border-b border-line py-1.5',
+      )}
+    >
       <HeaterSign kind={one.kind} depthShare={one.depth_share} anodeLeft={one.anode_left} height={34} />
       <span className="min-w-0">
         <Link to={`/heaters/${one.heater_id}`} className="block truncate font-bold hover:underline">

@@ -8,7 +8,9 @@ import { isAsMuch, MEASURED, percent, timesWords } from './words'
 
 const SHOWN_FROM = 0.02
 
-/** What the base taught of one component, in sentences; and every measurement, the furthest from what was told first. */
+/**
+ * What the base taught of one component, in sentences; and every measurement, the furthest from what was told first.
+ */
 export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: string }) {
   const words = MEASURED[one.component]
   if (!words) return null
@@ -25,8 +27,8 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
       ) : (
         <p className="mt-1">
           {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the{' '}
-          <Term name="P10 and P90">{`${percent(0.8)} window`}</Term> that was told before them. Expected for this many:{' '}
-          {percent(one.usual_from)} to {percent(one.usual_to)}.
+          <Term name="P10 and P90">{`${percent(0.8)} window`}</Term> that was told before them. Expected for this many:
+          {` ${percent(one.usual_from)} to ${percent(one.usual_to)}.`}
         </p>
       )}
       <h3 className="mt-4">What follows from it</h3>

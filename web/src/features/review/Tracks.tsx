@@ -114,7 +114,9 @@ function Track({ checks, x, top, tall, today }: TrackProps) {
       {checks.map((one) => (
         <Link key={one.heater_id} to={`/heaters/${one.heater_id}`} tabIndex={-1}>
           <Mark at={x(day(one.on))} strayed={one.strayed} y={y(Math.min(Math.max(one.place, 0.01), 0.99))} />
-          <title>{`${one.site}, ${one.tag}, ${dateWords(one.on, today)}: ${timesWords(one.ratio)} what was told`}</title>
+          <title>
+            {`${one.site}, ${one.tag}, ${dateWords(one.on, today)}: ${timesWords(one.ratio)} what was ` + 'told'}
+          </title>
         </Link>
       ))}
     </g>

@@ -13,7 +13,10 @@ interface Props {
 const LEFT = 34
 const FOOT = 44
 
-/** Tanks in the twelve months that end in each year: those that would fail, filled; those due for replacement by what is accepted, a frame about them. */
+/**
+ * Tanks in the twelve months that end in each year: those that would fail, filled; those due for replacement by what
+ * is accepted, a frame about them.
+ */
 export function YearsAhead({ years, today, width, height }: Props) {
   const x = scaleBand()
     .domain(years.map((one) => String(one.ahead)))
@@ -26,7 +29,8 @@ export function YearsAhead({ years, today, width, height }: Props) {
   const from = Number(today.slice(0, 4))
   const words = years.map(
     (one) =>
-      `${one.ahead === 0 ? 'within 12 months' : `in year ${one.ahead + 1}`} ${Math.round(one.failing)} fail, ${one.due} are due`,
+      `${one.ahead === 0 ? 'within 12 months' : `in year ${one.ahead + 1}`} ` +
+      `${Math.round(one.failing)} fail, ${one.due} are due`,
   )
   return (
     <svg width={width} height={height} role="img" aria-label={`Tanks by year: ${words.join('; ')}`}>

@@ -45,7 +45,8 @@ function at(plot: HTMLElement, practice: Schema['Practice']) {
 it('says in a sentence what the practice makes and leaves against the other', () => {
   shown([row(null, '')])
   expect(screen.getByText(/Cleaning by risk makes/).textContent).toBe(
-    'Cleaning by risk makes 0.5 cleanings a heater and leaves 42 days over its limit. Cleaning yearly makes 1.0 and leaves 69.',
+    'Cleaning by risk makes 0.5 cleanings a heater and leaves 42 days over its limit. Cleaning ' +
+      'yearly makes 1.0 and leaves 69.',
   )
   cleanup()
   shown([row(null, '', { followed: 'annual' })])

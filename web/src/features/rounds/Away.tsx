@@ -30,7 +30,10 @@ export function Away({ round, on, onClose }: Props) {
       open
       onOpenChange={(next) => !next && onClose()}
       title={`${round.name} is away ${when}`}
-      description={`${visits === 1 ? 'One visit is' : `${visits} visits are`} dealt out to the others, promises first; what finds no place waits for another day. Who was promised a time that changes is told.`}
+      description={
+        `${visits === 1 ? 'One visit is' : `${visits} visits are`} dealt out to the others, promises first; what ` +
+        'finds no place waits for another day. Who was promised a time that changes is told.'
+      }
     >
       {disturb.data ? (
         <WhatChanged changes={disturb.data.changes} onClose={onClose} />

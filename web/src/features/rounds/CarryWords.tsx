@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { clock } from '../../lib/clock'
@@ -26,7 +27,11 @@ export function CarryWords({ carry, rounds, on, today }: Props) {
       {visit && (at || carry.byKeys) && (
         <p
           aria-hidden
-          className={`pointer-events-none fixed z-30 max-w-72 rounded-md border bg-sheet px-3 py-1.5 shadow-[0_2px_8px_rgb(0_0_0/0.12)] ${breaks || target?.refused ? 'border-oxide' : 'border-ink'}`}
+          className={clsx(
+            'pointer-events-none fixed z-30 max-w-72 rounded-md border bg-sheet px-3 py-1.5',
+            'shadow-[0_2px_8px_rgb(0_0_0/0.12)]',
+            breaks || target?.refused ? 'border-oxide' : 'border-ink',
+          )}
           style={
             at
               ? { left: Math.min(at.x + 14, innerWidth - 300), top: Math.min(at.y + 14, innerHeight - 90) }

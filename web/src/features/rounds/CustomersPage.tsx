@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -64,7 +65,12 @@ export function CustomersPage() {
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Customers</h1>
-      <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:h-auto narrow:flex-wrap narrow:px-3 narrow:py-1">
+      <div
+        className={clsx(
+          'flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5 narrow:h-auto',
+          'narrow:flex-wrap narrow:px-3 narrow:py-1',
+        )}
+      >
         <p className="text-soft">
           {calls.data.length} to call,{' '}
           {messages.data.filter((one) => one.state === 'delivered' || one.state === 'sent').length} offers without an

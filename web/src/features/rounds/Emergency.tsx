@@ -72,7 +72,10 @@ function Asked({ today, site: from, said, onClose }: AskedProps) {
       open
       onOpenChange={(next) => !next && onClose()}
       title="An emergency today"
-      description="It is begun within an hour and a half; the rest of the day is planned anew around it, changing as little as possible."
+      description={
+        'It is begun within an hour and a half; the rest of the day is planned anew around it, ' +
+        'changing as little as possible.'
+      }
     >
       {disturb.data ? (
         <WhatChanged changes={disturb.data.changes} onClose={onClose} />

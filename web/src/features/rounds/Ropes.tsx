@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useRef } from 'react'
 
 import type { Schema } from '../../api/client'
@@ -242,7 +243,10 @@ function Knot({ call, number, row, mark, x, y, fill, cut, isChosen, onChoose, ca
       aria-pressed={isChosen}
       aria-label={words}
       aria-keyshortcuts="m"
-      className={`cursor-pointer touch-none outline-none [&:focus-visible>rect]:stroke-water ${carry.visit?.id === appointment.id ? 'opacity-40' : ''}`}
+      className={clsx(
+        'cursor-pointer touch-none outline-none [&:focus-visible>rect]:stroke-water',
+        carry.visit?.id === appointment.id ? 'opacity-40' : '',
+      )}
       onPointerDown={(event) => event.button === 0 && carry.press(appointment, { x: event.clientX, y: event.clientY })}
       onClick={(event) => !carry.wasCarried(event) && onChoose(appointment.id)}
       onKeyDown={(event) => {

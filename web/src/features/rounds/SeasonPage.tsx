@@ -120,7 +120,10 @@ interface LoadProps {
   onChoose: (next: Brush | null) => void
 }
 
-/** Each week a vessel: its rim the hours there are, filled to the hours that are planned. Drawn over, or with Shift, several are chosen. */
+/**
+ * Each week a vessel: its rim the hours there are, filled to the hours that are planned. Drawn over, or with Shift,
+ * several are chosen.
+ */
 function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadProps) {
   const [held, setHeld] = useState<string | null>(null)
   const isChosen = (week: string) => chosen !== null && chosen.first <= week && week <= chosen.last
@@ -151,7 +154,12 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
         const wide = Math.max(step - 3, 3)
         const after = nextYear[at]
         const month = new Date(day(one.week)).getUTCDate() <= 7
-        const words = `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ${Math.round(one.capacity)} h, ${one.visits} visits${one.firm ? `, ${one.firm} kept or promised` : ''}${one.past_cap ? `, ${one.past_cap} past their latest day` : ''}${after === undefined ? '' : `; the same week next year asks ${Math.round(after)} h`}`
+        const words =
+          `Week of ${shortDate(day(one.week), today)}: ${Math.round(one.hours)} of ` +
+          `${Math.round(one.capacity)} h, ${one.visits} visits` +
+          (one.firm ? `, ${one.firm} kept or promised` : '') +
+          (one.past_cap ? `, ${one.past_cap} past their latest day` : '') +
+          (after === undefined ? '' : `; the same week next year asks ${Math.round(after)} h`)
         return (
           <g
             key={one.week}
@@ -280,9 +288,8 @@ function ForEver({ figures }: { figures: Schema['FiguresOut'] }) {
     <>
       <h2 className="mt-5">For ever</h2>
       <p>
-        All that is in care asks <strong>{steady.toFixed(1)} h a week</strong>, year in, year out: {used(crew)} of the{' '}
-        {Math.round(crew)} h that the crew has, {used(crew - one)} with one technician fewer, {used(crew + one)} with
-        one more.
+        All that is in care asks <strong>{steady.toFixed(1)} h a week</strong>, year in, year out: {used(crew)} of the
+        crew’s {Math.round(crew)} h, {used(crew - one)} with one technician fewer, {used(crew + one)} with one more.
         {variation != null && (
           <>
             {' '}

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { duration, needWords, serviceWords } from '../../records/roundWords'
@@ -40,7 +41,10 @@ export function Unplaced({ data, week, today, onChoose, carry }: Props) {
                 }
                 onClick={(event) => !carry.wasCarried(event) && onChoose(one.id)}
                 onKeyDown={(event) => event.key === 'm' && carry.take(one)}
-                className="grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center gap-x-3 px-5 py-1 text-left hover:bg-sheet"
+                className={clsx(
+                  'grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center',
+                  'gap-x-3 px-5 py-1 text-left hover:bg-sheet',
+                )}
               >
                 <strong className="truncate">{one.site}</strong>
                 <span className="truncate text-soft">{serviceWords(one.services)}</span>

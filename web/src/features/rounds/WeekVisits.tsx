@@ -24,7 +24,10 @@ interface Props {
   onClose: () => void
 }
 
-/** The visits of a week or of several: their load against what there is, and some or all of them put into another, once it was seen what that costs. */
+/**
+ * The visits of a week or of several: their load against what there is, and some or all of them put into another, once
+ * it was seen what that costs.
+ */
 export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
   const { data, error } = useQuery(ofWeeksOptions(brush.first, brush.last))
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set())

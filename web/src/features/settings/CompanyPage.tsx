@@ -140,7 +140,9 @@ function Company({ ours }: { ours: Schema['SettingsOut'] }) {
   )
 }
 
-/** "44.112, -112.871" as both coordinates; nothing as neither. What is neither is refused by the server at its field. */
+/**
+ * "44.112, -112.871" as both coordinates; nothing as neither. What is neither is refused by the server at its field.
+ */
 function placeOf(text: string): Schema['SettingsPatch'] {
   if (!text) return { yard_latitude: null, yard_longitude: null }
   const [latitude, longitude] = text.split(/[,;\s]+/).map(Number)

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
@@ -91,7 +92,10 @@ function Member({
                   onClick={() =>
                     put({ weekdays: on ? one.weekdays.filter((other) => other !== at) : [...one.weekdays, at] })
                   }
-                  className={`h-9 w-11 rounded-md border ${on ? 'border-copper bg-sheet font-bold text-ink' : 'border-line text-soft'}`}
+                  className={clsx(
+                    'h-9 w-11 rounded-md border',
+                    on ? 'border-copper bg-sheet font-bold text-ink' : 'border-line text-soft',
+                  )}
                 >
                   <span aria-hidden>{day.slice(0, 2)}</span>
                   <span className="sr-only">{day}</span>
@@ -212,7 +216,10 @@ function Words({
           setTyped(null)
         }}
         onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-        className="h-9 w-full min-w-0 rounded-md border border-rule bg-sheet px-2.5 placeholder:text-soft disabled:border-line disabled:bg-ground"
+        className={clsx(
+          'h-9 w-full min-w-0 rounded-md border border-rule bg-sheet px-2.5',
+          'placeholder:text-soft disabled:border-line disabled:bg-ground',
+        )}
       />
     </label>
   )
@@ -275,7 +282,9 @@ function Absences({ crew }: { crew: Schema['CrewOut'] }) {
               <Button
                 look="quiet"
                 className="-my-1.5 text-fine"
-                aria-label={`${one.name || 'Everybody'} is there after all: ${one.why}, ${dateWords(one.first_on, today)}`}
+                aria-label={
+                  `${one.name || 'Everybody'} is there after all: ${one.why}, ` + `${dateWords(one.first_on, today)}`
+                }
                 onClick={() => drop.mutate(one.id)}
               >
                 There after all

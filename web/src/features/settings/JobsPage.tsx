@@ -37,8 +37,8 @@ function Jobs({ data }: { data: Schema['JobsOut'] }) {
       <section aria-label="Now">
         {troubles.length === 0 ? (
           <p className="border-l-4 border-moss pl-3 text-lead">
-            All is done as it comes up: {data.workers === 1 ? '1 worker' : `${data.workers} workers`}, {data.waiting}{' '}
-            waiting.
+            All is done as it comes up: {data.workers === 1 ? '1 worker' : `${data.workers} workers`},
+            {` ${data.waiting} waiting.`}
           </p>
         ) : (
           <ul className="space-y-1 border-l-4 border-oxide pl-3">

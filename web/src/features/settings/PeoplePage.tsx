@@ -120,8 +120,8 @@ function Line({ one, onOpen }: { one: Schema['PersonOut']; onOpen: () => void })
             {link.data && (
               <div role="status" className="border-l-4 border-copper bg-sheet p-3">
                 <p>
-                  Hand this to {nameOf(one)}, and to nobody else. It sets a new password once, within {link.data.hours}{' '}
-                  hours.
+                  Hand this to {nameOf(one)}, and to nobody else. It sets a new password once,
+                  {` within ${link.data.hours} hours.`}
                 </p>
                 <input
                   readOnly

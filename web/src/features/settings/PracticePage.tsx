@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 
@@ -148,7 +149,10 @@ function Practice({ ours }: { ours: Schema['SettingsOut'] }) {
                 {one.sides.map((side, at) => (
                   <label
                     key={side.school}
-                    className={`flex items-baseline gap-3 border-l-4 py-1 pl-3 ${side.school === one.chosen ? 'border-copper' : 'border-transparent'}`}
+                    className={clsx(
+                      'flex items-baseline gap-3 border-l-4 py-1 pl-3',
+                      side.school === one.chosen ? 'border-copper' : 'border-transparent',
+                    )}
                   >
                     <input
                       type="radio"

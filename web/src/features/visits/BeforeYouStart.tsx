@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import type { Schema } from '../../api/client'
 import { sentence } from '../../lib/words'
 
@@ -32,7 +33,10 @@ export function BeforeYouStart({ heater }: { heater: Schema['HeaterOut'] }) {
         {open.map((one) => (
           <li
             key={`open-${one.id}`}
-            className={`border-l-4 pl-3 leading-snug ${one.severity === 'danger' ? 'border-oxide text-oxide' : 'border-ochre'}`}
+            className={clsx(
+              'border-l-4 pl-3 leading-snug',
+              one.severity === 'danger' ? 'border-oxide text-oxide' : 'border-ochre',
+            )}
           >
             {one.words}
           </li>

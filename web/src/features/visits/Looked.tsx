@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useState } from 'react'
 
 import { Grades } from './Grades'
@@ -59,7 +60,10 @@ export function Looked({ question, value, onChange }: Props) {
       {chosen?.advice && (
         <p
           role="status"
-          className={`border-l-4 pl-3 text-body ${chosen.severity === 'danger' ? 'border-oxide font-semibold text-oxide' : 'border-ochre'}`}
+          className={clsx(
+            'border-l-4 pl-3 text-body',
+            chosen.severity === 'danger' ? 'border-oxide font-semibold text-oxide' : 'border-ochre',
+          )}
         >
           {chosen.advice[0]!.toUpperCase() + chosen.advice.slice(1)}.
         </p>

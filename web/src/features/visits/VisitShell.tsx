@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import type { ReactNode } from 'react'
 
 import { UnsentSign } from '../../device/UnsentSign'
@@ -22,7 +23,12 @@ export function VisitShell({ head, bar, title = 'Visit', children }: ShellProps)
         <header className="sticky top-0 z-10 border-b border-line bg-ground px-4 py-3">{head}</header>
         <main className="flex-1 space-y-4 px-3 py-4">{children}</main>
         {bar && (
-          <footer className="sticky bottom-0 border-t border-line bg-ground px-3 pt-3 pb-[max(0.75rem,env(safe-area-inset-bottom))]">
+          <footer
+            className={clsx(
+              'sticky bottom-0 border-t border-line bg-ground px-3 pt-3',
+              'pb-[max(0.75rem,env(safe-area-inset-bottom))]',
+            )}
+          >
             {bar}
           </footer>
         )}

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useState, type ReactNode } from 'react'
 
 import { fieldText, isQuantity, label, numberOf, shown, stored, type Units } from '../../lib/units'
@@ -68,7 +69,10 @@ export function Toggle({ text, on, onToggle }: { text: ReactNode; on: boolean; o
       type="button"
       aria-pressed={on}
       onClick={onToggle}
-      className={`flex min-h-12 w-full items-center gap-3 rounded-xl border-2 px-4 text-left ${on ? 'border-copper font-bold text-copper' : 'border-line'}`}
+      className={clsx(
+        'flex min-h-12 w-full items-center gap-3 rounded-xl border-2 px-4 text-left',
+        on ? 'border-copper font-bold text-copper' : 'border-line',
+      )}
     >
       <svg width="22" height="22" viewBox="0 0 22 22" className="shrink-0" aria-hidden>
         <rect x="1.5" y="1.5" width="19" height="19" rx="4" className="fill-none stroke-current" strokeWidth="2" />

@@ -67,7 +67,8 @@ export function useAdvise() {
 }
 
 /**
- * Record a visit: kept on the device first, then sent. Answers with what it moved, or null where it is only kept so far.
+ * Record a visit: kept on the device first, then sent. Answers with what it moved, or null where it is only kept so
+ * far.
  * Raises what the server says against it; then it is not kept, since it has to be put right.
  */
 export function useRecordVisit() {

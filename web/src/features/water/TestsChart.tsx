@@ -38,7 +38,10 @@ export function TestsChart({
       width={width}
       height={height}
       role="img"
-      aria-label={`Hardness and alkalinity in ${known.length} tests${newest == null ? '' : `, the newest hardness ${shown(units, 'hardness_mg_l', newest)}`}`}
+      aria-label={
+        `Hardness and alkalinity in ${known.length} ` +
+        `tests${newest == null ? '' : `, the newest hardness ${shown(units, 'hardness_mg_l', newest)}`}`
+      }
     >
       {y.ticks(4).map((tick) => (
         <g key={tick}>

@@ -88,7 +88,10 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut'] | null;
           label="Supplies"
           className="col-span-2"
           placeholder="Quillmoor, 00021, 00022"
-          hint="Towns and postcodes, with commas between. Their sites belong to this zone, and those that come later too."
+          hint={
+            'Towns and postcodes, with commas between. Their sites belong to this zone, and those that ' +
+            'come later too.'
+          }
           {...set('places')}
           fault={faults.places}
         />

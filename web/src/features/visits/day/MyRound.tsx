@@ -101,11 +101,7 @@ function Stop({ call: { appointment, begins, ends }, isNext }: { call: Schema['C
       {appointment.note && <p className="font-semibold">{appointment.note}</p>}
       <p className="mt-3 flex gap-2">
         {appointment.located && (
-          <a
-            href={`geo:${appointment.latitude},${appointment.longitude}?q=${encodeURIComponent([appointment.street, appointment.town].filter(Boolean).join(', '))}`}
-            className={BESIDE}
-            aria-label={`Directions to ${appointment.site}`}
-          >
+          <a href={onAMap(appointment)} className={BESIDE} aria-label={`Directions to ${appointment.site}`}>
             Directions
           </a>
         )}
@@ -157,4 +153,10 @@ function ToLoad({ on, memberId }: { on: string; memberId: number }) {
       </ul>
     </details>
   )
+}
+
+/** Where a site is, as a telephone's own map opens it (RFC 5870). */
+function onAMap(at: Schema['AppointmentOut']) {
+  const address = [at.street, at.town].filter(Boolean).join(', ')
+  return `geo:${at.latitude},${at.longitude}?q=${encodeURIComponent(address)}`
 }

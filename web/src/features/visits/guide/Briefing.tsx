@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
@@ -173,7 +174,10 @@ export function Briefing({ id, name, hazards }: Props) {
                 <Button
                   key={one.name}
                   aria-pressed={complaint === one.name}
-                  className={`min-h-12 px-2 whitespace-normal! ${complaint === one.name ? 'border-2 bg-ground' : 'font-normal'}`}
+                  className={clsx(
+                    'min-h-12 px-2 whitespace-normal!',
+                    complaint === one.name ? 'border-2 bg-ground' : 'font-normal',
+                  )}
                   onClick={() => setComplaint(complaint === one.name ? '' : one.name)}
                 >
                   {one.says}

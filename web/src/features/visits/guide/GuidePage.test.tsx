@@ -360,7 +360,7 @@ it('takes a look that was too quick again', async () => {
   expect(heading()).toMatch(/Follow the relief pipe/)
 })
 
-it('has at every step what else is found and what happened, and leaves the heater off where that ends the work', async () => {
+it('has at every step what else is found, and leaves the heater off where that ends the work', async () => {
   await at('isolate_water.close_cold')
   await press('Something else')
   await press('The relief valve weeps')
