@@ -8,7 +8,6 @@ biased by who looks, and sometimes wrong or missing.
 import datetime
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 
@@ -28,7 +27,7 @@ from aquifer.demo.district import (
     DemoKind,
     DemoZone,
 )
-from aquifer.demo.surroundings import features, histories, located
+from aquifer.demo.surroundings import Record, features, histories, located
 from aquifer.formats.csv_table import write_table
 
 SITES = 300
@@ -38,7 +37,6 @@ _REFERENCE_L_DAY = 165.0
 _EYE_CUTS_MM = (1.3, 5.0, 14.0, 45.0)
 """Depths at which these technicians pass from one grade to the next; not those the forecaster assumes."""
 Generator = np.random.Generator
-Record = dict[str, Any]
 
 
 @dataclass

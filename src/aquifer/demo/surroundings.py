@@ -4,16 +4,19 @@ The district is put where there is open sea, so that none of its places is anybo
 """
 
 import datetime
+from typing import Any
 
 import numpy as np
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.place import FEATURES, FeatureKind, Severity, matters_to
-from aquifer.demo.simulate import Record
 
 WEST, SOUTH = -28.40, -41.30
 _CENTRES = {"UPL": (0.05, 0.17), "CHK": (0.20, 0.15), "BLD": (0.13, 0.08), "WEL": (0.23, 0.04), "LIN": (0.04, 0.06)}
 _RADII = {"UPL": 0.05, "CHK": 0.055, "BLD": 0.045, "WEL": 0.04, "LIN": 0.03}
+
+Record = dict[str, Any]
+"""A row of one of the demo's files."""
 
 
 def outline(code: str) -> list[list[float]]:
