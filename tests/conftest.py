@@ -13,7 +13,21 @@ from hypothesis import settings
 # runs the tests by hand.
 settings.register_profile("by hand", deadline=None)
 settings.register_profile("check", deadline=None, derandomize=True)
-settings.load_profile("check" if os.environ.get("AQUIFER_CHECK") else "by hand")
+LONG = bool(os.environ.get("AQUIFER_CHECK_LONG"))
+"""Whether it may take hours: ./check --long."""
+settings.load_profile("check" if os.environ.get("AQUIFER_CHECK") and not LONG else "by hand")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        if not LONG and item.get_closest_marker("long"):
+            item.add_marker(pytest.mark.skip(reason="for ./check --long"))
+
+
+def examples(number: int, of_long: int) -> int:
+    """How many a property is tried with: in a check that somebody waits for, and in a long one."""
+    return of_long if LONG else number
+
 
 if moment := os.environ.get("AQUIFER_CHECK_AT"):
     # All of it as if run at another moment: what holds only by day, or only this week, is found here.
@@ -22,6 +36,15 @@ if moment := os.environ.get("AQUIFER_CHECK_AT"):
     time_machine.travel(datetime.datetime.fromisoformat(moment), tick=True).start()
 
 TODAY = datetime.date(2026, 11, 24)
+
+
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(django_db_modify_db_settings_parallel_suffix):
+    from django.db import connections
+
+    from tests.template import template
+
+    connections["default"].settings_dict["TEST"]["TEMPLATE"] = template()
 
 
 @pytest.fixture
@@ -61,6 +84,12 @@ class JsonClient:
 @pytest.fixture
 def base(db):
     """Two zones with tests, a site on each, and six heaters."""
+    from tests.kept import kept
+
+    return kept("base", made_base)
+
+
+def made_base() -> dict[str, Any]:
     from simple_history.utils import bulk_create_with_history
 
     from aquifer.customers.models import Customer, Site
@@ -105,11 +134,26 @@ def base(db):
 
 
 @pytest.fixture
-def forecasted(base):
+def forecasted(request, db):
+    """The same with its forecasts."""
     from aquifer.forecasts.recompute import recompute_all
+    from tests.kept import kept
 
-    recompute_all()
-    return base
+    if "base" in request.fixturenames:
+        # Another fixture asks for it, too, and may have changed it by now.
+        base = request.getfixturevalue("base")
+        recompute_all()
+        return base
+
+    def make() -> dict[str, Any]:
+        made = made_base()
+        recompute_all()
+        return made
+
+    from aquifer.company.models import Company
+
+    Company.current()
+    return kept("forecasted", make)
 
 
 def visit(heater_id: int, *findings: dict[str, Any], **parts: Any) -> dict[str, Any]:

@@ -18,11 +18,14 @@ from tests.core.physical_heater import HANDS, Heater, hand
 from tests.core.test_procedures import Walked
 
 LIBRARY = library()
-BLOCKS, WALKS = 20, 100
+BLOCKS, WALKS = 4, 100
+LONG_BLOCKS = 100
 ALL = ("gas", "electrical", "plumbing")
 
 
-@pytest.mark.parametrize("block", range(BLOCKS))
+@pytest.mark.parametrize(
+    "block", [*range(BLOCKS), *(pytest.param(n, marks=pytest.mark.long) for n in range(BLOCKS, LONG_BLOCKS))]
+)
 def test_no_walk_hurts_anybody(block):
     finished = 0
     for seed in range(block * WALKS, (block + 1) * WALKS):

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 
 from aquifer.core.planning import promises, routing
 from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, of_sequences
+from tests.conftest import examples
 from tests.core import brute_force
 from tests.core.planning import days
 
@@ -30,7 +31,7 @@ def in_order(plan) -> list[list[int]]:
 
 
 @given(days(most=4))
-@settings(max_examples=12)
+@settings(max_examples=examples(12, of_long=240))
 def test_a_plan_is_as_cheap_as_the_cheapest_of_all(found):
     if len(found.shifts) > 2:
         found = replace(found, shifts=found.shifts[:2], stops=tuple(
@@ -41,7 +42,7 @@ def test_a_plan_is_as_cheap_as_the_cheapest_of_all(found):
 
 
 @given(days(most=4))
-@settings(max_examples=12)
+@settings(max_examples=examples(12, of_long=240))
 def test_the_search_by_itself_needs_no_mending(found):
     found = replace(found, shifts=found.shifts[:2])
     searched = routing._Search(found).solve(0.2, None)
@@ -96,7 +97,7 @@ def test_the_baselines_do_what_they_say():
 
 
 @given(days(most=4))
-@settings(max_examples=40)
+@settings(max_examples=examples(40, of_long=800))
 def test_a_conflict_is_one_and_nothing_smaller_is(found):
     found = replace(found, shifts=found.shifts[:2])
     bound = tuple(n for n, stop in enumerate(found.stops) if stop.windows or stop.shift is not None)

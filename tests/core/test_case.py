@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from aquifer.__main__ import main
 from aquifer.core import case
+from tests.conftest import examples
 from tests.core.fleets import answer, document
 
 
@@ -82,7 +83,7 @@ def test_a_case_of_ten_thousand_events_is_answered():
     assert found["components"][0]["component"] == "sediment"
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25, of_long=500))
 @given(
     st.recursive(
         st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=20),
@@ -98,7 +99,7 @@ def test_anything_in_place_of_a_part_is_a_named_error_or_an_answer(value):
             assert error.at.startswith("/")
 
 
-@settings(max_examples=30)
+@settings(max_examples=examples(30, of_long=600))
 @given(
     hardness=st.floats(0, 5000),
     alkalinity=st.floats(0, 5000),

@@ -22,6 +22,7 @@ from aquifer.core.forecast import Given
 from aquifer.core.learning import Prior
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
 from aquifer.core.water import WaterTest, profile
+from tests.conftest import examples
 from tests.core.fleets import component, document, flushes, known, without_events
 from tests.core.references import CASES
 
@@ -121,7 +122,7 @@ def test_a_fleet_is_forecast_as_each_of_its_heaters_alone():
 WET = st.integers(40, 500)
 
 
-@settings(max_examples=10)
+@settings(max_examples=examples(10, of_long=200))
 @given(hardness=WET, more=st.integers(5, 200))
 def test_more_hardness_never_makes_a_first_flush_later(hardness, more):
     def due(value: float) -> str:
@@ -130,7 +131,7 @@ def test_more_hardness_never_makes_a_first_flush_later(hardness, more):
     assert due(hardness + more) <= due(hardness)
 
 
-@settings(max_examples=10)
+@settings(max_examples=examples(10, of_long=200))
 @given(litres=st.integers(20, 900), setpoint=st.integers(45, 70))
 def test_more_litres_and_more_heat_never_make_a_first_flush_later(litres, setpoint):
     def due(use: float, hot: float) -> str:

@@ -9,6 +9,7 @@ from hypothesis import assume, given, settings
 
 from aquifer.bench_planning import simulated_season
 from aquifer.core.planning import level, partitioning, promises, repeating, season
+from tests.conftest import examples
 from tests.core.planning import seasons
 
 NEVER = 10**6
@@ -50,7 +51,7 @@ def risk(plan: season.Plan) -> float:
 
 
 @given(seasons(most_weeks=30, levelled=True))
-@settings(max_examples=25)
+@settings(max_examples=examples(25, of_long=500))
 def test_a_level_season_breaks_no_constraint_and_its_bound_holds(problem):
     assume(not promises.too_many(problem))
     plan = partitioning.solve(problem)

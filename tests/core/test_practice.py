@@ -10,6 +10,7 @@ from aquifer.core.bench.practice import CONSEQUENCES, Practice, begun, folded, h
 from aquifer.core.bench.scenario import read, scenarios
 from aquifer.core.bench.seen import seen
 from aquifer.core.procedures.library import library
+from tests.conftest import examples
 from tests.core.apprentice import follows
 
 NAMES = list(scenarios())
@@ -166,8 +167,7 @@ def test_people_who_were_not_told_draw_hot_water():
 
 
 def test_clicking_about_passes_nowhere():
-    """Some of the thousand that ``./check --long`` tries."""
-    for seed in range(25):
+    for seed in range(examples(25, of_long=1000)):
         assert not clicked(seed)
 
 

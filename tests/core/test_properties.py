@@ -14,8 +14,9 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.grid import EDGES, GRID, Posterior, _inverse, product
 from aquifer.core.parameters import DAYS_PER_YEAR, TANK
 from aquifer.core.vocabulary import Alloy, Fouling, Supply
+from tests.conftest import examples
 
-few = settings(max_examples=60)
+few = settings(max_examples=examples(60, of_long=1200))
 ages, spent, ratios = st.floats(0, 40), st.floats(0, 15), st.floats(-1.5, 2)
 
 

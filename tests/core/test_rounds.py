@@ -26,6 +26,7 @@ from aquifer.core.planning.rounds import (
     of_sequences,
     timed,
 )
+from tests.conftest import examples
 from tests.core.planning import days
 
 TRAVEL = np.array([[0, 10, 20, 30], [10, 0, 10, 25], [20, 10, 0, 12], [30, 25, 12, 0]])
@@ -38,7 +39,7 @@ def problem(*stops: Stop, shifts: tuple[Shift, ...] = (DAY,)) -> Problem:
 
 
 @given(days())
-@settings(max_examples=25)
+@settings(max_examples=examples(25, of_long=500))
 def test_no_plan_breaks_a_constraint(found):
     plan = routing.plan(found, 0.05)
     assert faults_of(found, plan) == []
@@ -46,7 +47,7 @@ def test_no_plan_breaks_a_constraint(found):
 
 
 @given(days())
-@settings(max_examples=15)
+@settings(max_examples=examples(15, of_long=300))
 def test_planning_anew_from_a_plan_breaks_nothing_and_costs_no_more(found):
     before = routing.plan(found, 0.05)
     kept = held(found, before)
@@ -57,14 +58,14 @@ def test_planning_anew_from_a_plan_breaks_nothing_and_costs_no_more(found):
 
 
 @given(days())
-@settings(max_examples=25)
+@settings(max_examples=examples(25, of_long=500))
 def test_the_nearest_first_keeps_every_constraint_too(found):
     assert faults_of(found, routing.nearest_neighbour(found)) == []
     assert faults_of(found, routing.earliest_promise_first(found)) == []
 
 
 @given(days(most=5))
-@settings(max_examples=20)
+@settings(max_examples=examples(20, of_long=400))
 def test_promises_in_conflict_are_a_smallest_set(found):
     bound = [n for n, stop in enumerate(found.stops) if stop.windows]
     core = promises.in_conflict(found, bound)

@@ -11,6 +11,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import adjusting, partitioning, promises, repeating, season
 from aquifer.core.planning.work import JETTER, PUMP, equipment_of, hours_of, licence_of, people_of
 from aquifer.core.vocabulary import Component, Method
+from tests.conftest import examples
 from tests.core.planning import seasons
 
 GAS = frozenset({"gas"})
@@ -41,7 +42,7 @@ def small(weeks: int = 6, hours: float = 40.0, groups: int = 3, **parts) -> seas
 
 
 @given(seasons())
-@settings(max_examples=30)
+@settings(max_examples=examples(30, of_long=600))
 def test_no_season_breaks_a_constraint_and_its_bound_holds(problem):
     assume(not promises.too_many(problem))
     plan = partitioning.solve(problem)
@@ -124,7 +125,7 @@ def test_in_a_long_season_a_safety_service_comes_again_before_its_cap_and_takes_
 
 
 @given(seasons())
-@settings(max_examples=25)
+@settings(max_examples=examples(25, of_long=500))
 def test_second_services_break_no_constraint_either(problem):
     assume(not promises.too_many(problem))
     plan = partitioning.solve(problem)

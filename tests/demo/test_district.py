@@ -5,6 +5,8 @@ import datetime
 import pytest
 from django.core.files.storage import default_storage
 from django.core.management import call_command
+from django.db import transaction
+from django.test import override_settings
 
 from aquifer.attachments.models import Attachment
 from aquifer.customers.models import Site
@@ -20,9 +22,14 @@ from aquifer.water.models import Season, Zone
 TODAY = datetime.date(2026, 11, 24)
 
 
-@pytest.fixture(autouse=True)
-def storage(settings, tmp_path):
-    settings.MEDIA_ROOT = tmp_path / "media"
+@pytest.fixture(scope="module")
+def loaded(django_db_setup, django_db_blocker, tmp_path_factory):
+    """The district, loaded once; what a test does to it is taken back at its end. Its folder."""
+    folder = tmp_path_factory.mktemp("district")
+    with django_db_blocker.unblock(), override_settings(MEDIA_ROOT=folder / "media"), transaction.atomic():
+        call_command("load_demo", folder=folder, sites=100, heaters=140, unplanned=True)
+        yield folder
+        transaction.set_rollback(True)
 
 
 def test_the_same_seed_gives_the_same_district():
@@ -40,20 +47,18 @@ def test_five_supplies_all_kinds_and_five_years_are_there():
     assert all(visit["on"] < TODAY and visit["on"].weekday() < 5 for visit in district.visits)
 
 
-def test_its_files_are_brought_in_and_forecast(db, tmp_path):
-    call_command("load_demo", folder=tmp_path, sites=60, heaters=80)
-    assert Heater.objects.count() == 82 and Zone.objects.count() == 5
+def test_its_files_are_brought_in_and_forecast(loaded, db):
+    assert Heater.objects.count() == 142 and Zone.objects.count() == 5
     assert Finding.objects.count() > 300
     assert set(Forecast.objects.current().values_list("heater_id", flat=True)) == set(
         Heater.objects.values_list("pk", flat=True)
     )
     # A second load leaves what people have done since.
-    call_command("load_demo", folder=tmp_path)
-    assert Heater.objects.count() == 82
+    call_command("load_demo", folder=loaded, unplanned=True)
+    assert Heater.objects.count() == 142
 
 
-def test_its_places_are_written_down_to_the_depth_of_a_real_register(db, tmp_path):
-    call_command("load_demo", folder=tmp_path, sites=60, heaters=80)
+def test_its_places_are_written_down_to_the_depth_of_a_real_register(loaded, db):
     kinds = set(Feature.objects.values_list("kind", flat=True))
     assert kinds >= {"house_shut_off", "tank_drain", "vent", "softener", "well"}
     softened = set(Site.objects.filter(softened=True).values_list("pk", flat=True))
@@ -70,9 +75,8 @@ def test_its_places_are_written_down_to_the_depth_of_a_real_register(db, tmp_pat
     assert all(len(zone.outline) > 10 for zone in Zone.objects.all())
 
 
-def test_the_forecast_learns_what_the_simulator_did(db, tmp_path):
+def test_the_forecast_learns_what_the_simulator_did(loaded, db):
     """The softened estate builds next to nothing, the chalk much: the simulator knows no chemistry, the findings do."""
-    call_command("load_demo", folder=tmp_path, sites=100, heaters=140)
 
     def median_rate(zone: str) -> float:
         rates = [

@@ -13,7 +13,7 @@ from aquifer.forecasts.models import Forecast
 @pytest.fixture
 def district(db, tmp_path, settings):
     settings.MEDIA_ROOT = tmp_path / "media"
-    call_command("load_demo", folder=tmp_path)
+    call_command("load_demo", folder=tmp_path, unplanned=True)
     return simulate(timezone.localdate())
 
 
