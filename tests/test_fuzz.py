@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, settings
 from schemathesis import GenerationMode
 
 from aquifer.api import api
-from tests.conftest import JsonClient
+from tests.conftest import JsonClient, examples
 
 schema = schemathesis.openapi.from_dict(api.get_openapi_schema())
 schema.config.generation.update(modes=[GenerationMode.POSITIVE, GenerationMode.NEGATIVE])
@@ -21,8 +21,9 @@ def lead(as_role, forecasted) -> JsonClient:
     return client
 
 
+@pytest.mark.long
 @schema.parametrize()
-@settings(max_examples=20, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(2, of_long=100), suppress_health_check=list(HealthCheck))
 def test_no_request_breaks_a_route(case, lead):
     request = case.as_transport_kwargs(base_url="http://testserver")
     path = request["url"].removeprefix("http://testserver")
