@@ -1,8 +1,9 @@
 """Do the tests bite? One change at a time is made to the code, and a folder's own tests are to notice it.
 
-    python scripts/mutations.py --seed N [--changes N] [--folder core ...] [--record docs/mutations.md]
+    python scripts/mutations.py --seed N [--changes N] [--skip N] [--folder core ...] [--record docs/mutations.md]
 
-Drawn by the seed, so that nobody chooses what is tried. Everything happens in a copy of the last commit.
+Drawn by the seed, so that nobody chooses what is tried. Everything happens in a copy of the last commit. What was not
+noticed can be judged in the record: a line that ends in "(equivalent: why)" stays as it is and is counted beside.
 """
 
 import argparse
@@ -15,6 +16,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -116,8 +118,8 @@ def noticed(there: Path, change: Change) -> bool:
     path = there / change.file
     before = path.read_text()
     folder = Path(change.file).parts[2]
-    tests = TESTS.get(folder, folder)
-    words = ["-x", "-q", *(PURE if folder == "core" else ()), f"tests/{tests}"]
+    files = _likeliest(there / "tests" / TESTS.get(folder, folder), path.stem)
+    words = ["-x", "-q", *(PURE if folder == "core" else ()), *files]
     try:
         path.write_text(changed(before, change))
         ran = subprocess.run(
@@ -131,38 +133,61 @@ def noticed(there: Path, change: Change) -> bool:
     return ran.returncode != 0
 
 
+def _likeliest(tests: Path, module: str) -> list[str]:
+    """A folder's test files, those first that are called like a module or speak of it: the run ends at the first
+    failure."""
+
+    def rank(file: Path) -> tuple[bool, int, str]:
+        return (module not in file.stem, -file.read_text().count(module), file.name)
+
+    return [str(file.relative_to(tests.parents[1])) for file in sorted(tests.rglob("test_*.py"), key=rank)]
+
+
 def main() -> None:
     words = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     words.add_argument("--seed", type=int, required=True)
     words.add_argument("--changes", type=int, default=400)
+    words.add_argument("--skip", type=int, default=0, help="so many of the draw were tried before, and are recorded")
     words.add_argument("--folder", action="append", choices=FOLDERS)
     words.add_argument("--record", type=Path, help="where the result is written")
     told = words.parse_args()
     folders = tuple(told.folder or FOLDERS)
-    survived, tried = [], 0
+    survived, tried, start = [], told.skip, time.monotonic()
     there = Path(tempfile.mkdtemp(prefix="mutations-"))
     try:
         subprocess.run(["git", "-C", str(ROOT), "worktree", "add", "--detach", "-f", str(there)], check=True)
-        for tried, change in enumerate(drawn(told.seed, folders, told.changes), start=1):
+        every = drawn(told.seed, folders, told.changes)
+        before = _recorded(told.record) if told.skip else []
+        for tried, change in enumerate(every[told.skip :], start=told.skip + 1):
             if not noticed(there, change):
-                survived.append(change)
-                print(f"not noticed: {change.file}:{change.line}: {change.says}", flush=True)
-            print(f"{tried}: {tried - len(survived)} noticed", flush=True)
+                survived.append(f"`{change.file}:{change.line}`: {change.says}")
+                print(f"not noticed: {survived[-1]}", flush=True)
+            print(f"{tried}: {len(survived)} not noticed, {time.monotonic() - start:.0f} s", flush=True)
             if told.record:
-                _write(told.record, told.seed, folders, tried, survived)
+                _write(told.record, told.seed, folders, tried, [*before, *survived])
     finally:
         subprocess.run(["git", "-C", str(ROOT), "worktree", "remove", "--force", str(there)], check=False)
         shutil.rmtree(there, ignore_errors=True)
 
 
-def _write(page: Path, seed: int, folders: tuple[str, ...], tried: int, survived: list[Change]) -> None:
+def _recorded(page: Path | None) -> list[str]:
+    """What nobody noticed so far, with what was said of it."""
+    if page is None or not page.exists():
+        return []
+    return [line.removeprefix("- ") for line in page.read_text().splitlines() if line.startswith("- ")]
+
+
+def _write(page: Path, seed: int, folders: tuple[str, ...], tried: int, survived: list[str]) -> None:
     """The result and its date, with what nobody noticed."""
-    share = (tried - len(survived)) / tried
+    equivalent = sum("(equivalent" in one for one in survived)
+    share = (tried - len(survived)) / (tried - equivalent)
     lines = [
         "# Do the tests bite?", "",
-        f"{datetime.date.today():%d %B %Y}, seed {seed}, in {', '.join(folders)}: {tried} changes, "
-        f"{tried - len(survived)} noticed ({share:.0%}).", "", "Not noticed:", "",
-        *(f"- `{one.file}:{one.line}`: {one.says}" for one in survived),
+        "One change at a time is made to the code (`scripts/mutations.py`), and the folder's own tests are to notice "
+        "it.", "",
+        f"{datetime.date.today():%d %B %Y}, seed {seed}, in {', '.join(folders)}: {tried} changes, {equivalent} that "
+        f"change nothing, {tried - len(survived)} noticed ({share:.0%} of the others).", "", "Not noticed:", "",
+        *(f"- {one}" for one in survived),
     ]  # fmt: skip
     page.write_text("\n".join(lines) + "\n")
 
