@@ -180,9 +180,9 @@ def _put_key(key: str) -> None:
 
 def thinned(folder: Path, keep: int) -> list[Path]:
     """Drop all but the newest backups; returns those that went."""
-    old = sorted(one for one in folder.iterdir() if NAME.fullmatch(one.name))[:-keep]
-    for one in old:
-        one.unlink()
+    old = sorted(path for path in folder.iterdir() if NAME.fullmatch(path.name))[:-keep]
+    for path in old:
+        path.unlink()
     return old
 
 
@@ -228,7 +228,7 @@ def _server(database: str = "postgres") -> "psycopg.Connection[TupleRow]":
 def _postgres(program: str, *words: str, database: str = "") -> None:
     told = connection.settings_dict
     found = shutil.which(program) or next(
-        (str(one) for one in sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{program}"), reverse=True)), ""
+        (str(path) for path in sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{program}"), reverse=True)), ""
     )
     if not found:
         raise NotKept(f"{program} is not installed: it comes with PostgreSQL's client programs.")

@@ -62,8 +62,8 @@ def company() -> object:
     licences = ["gas", "electrical", "plumbing"]
     lead = User.objects.create(username="lead", role=Role.LEAD, licences=licences)
     for number in range(12):
-        one = lead if number == 0 else User.objects.create(username=f"t{number}", licences=licences)
-        CrewMember.objects.create(user=one, weekdays=[0, 1, 2, 3, 4], equipment=["jetter", "descaling pump"])
+        user = lead if number == 0 else User.objects.create(username=f"t{number}", licences=licences)
+        CrewMember.objects.create(user=user, weekdays=[0, 1, 2, 3, 4], equipment=["jetter", "descaling pump"])
     return lead
 
 
@@ -122,11 +122,11 @@ def season(sites: int) -> None:
     brought_in(sites, lambda text: None)
     monday = datetime.date.today() - datetime.timedelta(days=datetime.date.today().weekday())
     by = User.objects.get(username="lead")
-    one = Run.objects.create(kind="season", first_week=monday, weeks=52, asked_by=by)
-    told = by_a_worker(one.pk)
-    one.refresh_from_db()
+    run = Run.objects.create(kind="season", first_week=monday, weeks=52, asked_by=by)
+    told = by_a_worker(run.pk)
+    run.refresh_from_db()
     seconds, most = told.split()
-    say(f"\nA season of {sites} rows without a place: {one.get_state_display()} in {seconds} s {one.message}")
+    say(f"\nA season of {sites} rows without a place: {run.get_state_display()} in {seconds} s {run.message}")
     say(f"  {Appointment.objects.count()} visits; {most} MiB at most")
 
 

@@ -43,29 +43,29 @@ def subscribe(subscriber: Subscriber) -> None:
 def heaters(ids: Collection[int]) -> None:
     """These heaters' own figures, parts, sites or findings changed."""
     _say(AT_ONCE)
-    for one in _SUBSCRIBERS:
-        one.heaters(ids)
+    for subscriber in _SUBSCRIBERS:
+        subscriber.heaters(ids)
 
 
 def zone(zone_id: int) -> None:
     """A zone's water changed, or a finding that says something of all of its heaters."""
     _say(SOON)
-    for one in _SUBSCRIBERS:
-        one.zone(zone_id)
+    for subscriber in _SUBSCRIBERS:
+        subscriber.zone(zone_id)
 
 
 def everything() -> None:
     """Something that bears on the whole base changed."""
     _say(SOON)
-    for one in _SUBSCRIBERS:
-        one.everything()
+    for subscriber in _SUBSCRIBERS:
+        subscriber.everything()
 
 
 def out_of_service(ids: Collection[int], when: datetime.datetime) -> None:
     """These heaters were archived, or made one with others."""
     _say(AT_ONCE)
-    for one in _SUBSCRIBERS:
-        one.out_of_service(ids, when)
+    for subscriber in _SUBSCRIBERS:
+        subscriber.out_of_service(ids, when)
 
 
 def _say(when: str) -> None:

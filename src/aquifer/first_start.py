@@ -53,7 +53,9 @@ class FirstStart(forms.Form):
     time_zone = forms.ChoiceField(label="Time zone")
     clock = forms.ChoiceField(choices=[("24", "15:30"), ("12", "3:30 pm")], required=False, label="Clock")
     week_start = forms.ChoiceField(
-        choices=[(one.value, one.value.capitalize()) for one in WeekStart], required=False, label="Weeks begin on"
+        choices=[(week_start.value, week_start.value.capitalize()) for week_start in WeekStart],
+        required=False,
+        label="Weeks begin on",
     )
     currency = forms.CharField(
         max_length=8, required=False, label="Currency", help_text="As it stands beside an amount."

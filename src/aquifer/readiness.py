@@ -57,7 +57,7 @@ def _queue() -> str:
 
 
 def _disk() -> str:
-    folder = next(one for one in (settings.DATA, *settings.DATA.parents) if one.exists())
+    folder = next(path for path in (settings.DATA, *settings.DATA.parents) if path.exists())
     free = shutil.disk_usage(folder).free
     return f"only {free / 1e6:.0f} MB are free" if free < LEAST_FREE else ""
 

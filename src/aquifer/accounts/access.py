@@ -120,15 +120,15 @@ class SignedIn(SessionAuth):
         if not sent.startswith("Bearer "):
             found: User | None = super().__call__(request)
             return found
-        one = tokens.found(sent.removeprefix("Bearer ").strip())
-        if one is None:
+        token = tokens.found(sent.removeprefix("Bearer ").strip())
+        if token is None:
             return None
-        if self.action in PEOPLE_ONLY or (not one.may_write and request.method not in ("GET", "HEAD")):
+        if self.action in PEOPLE_ONLY or (not token.may_write and request.method not in ("GET", "HEAD")):
             why = "only a person does that" if self.action in PEOPLE_ONLY else "it may only read"
             raise NotAllowed(f"This token may not {SAYS[self.action]}: {why}.")
         # Whatever keeps who wrote something takes it from the request.
-        request.user = one.owner
-        return self._may(one.owner)
+        request.user = token.owner
+        return self._may(token.owner)
 
     def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
         user = super().authenticate(request, key)

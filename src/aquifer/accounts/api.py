@@ -63,7 +63,7 @@ def views(request: HttpRequest, place: Place) -> list[ViewOut]:
     """Kept sentences of a list: one's own, and those that others share."""
     user = who(request)
     found = SavedView.objects.filter(Q(owner=user) | Q(shared=True), place=place)
-    return [_view(one, user) for one in found]
+    return [_view(view, user) for view in found]
 
 
 @router.post("/views", response={201: ViewOut}, auth=allowed(Action.KEEP_VIEW))
@@ -82,14 +82,14 @@ def drop_view(request: HttpRequest, view_id: Annotated[int, Field(ge=1, le=2**62
     return Status(204, None)
 
 
-def _view(one: SavedView, user: User) -> ViewOut:
+def _view(view: SavedView, user: User) -> ViewOut:
     return {
-        "id": one.pk,
-        "place": Place(one.place),
-        "name": one.name,
-        "query": one.query,
-        "shared": one.shared,
-        "mine": one.owner_id == user.pk,
+        "id": view.pk,
+        "place": Place(view.place),
+        "name": view.name,
+        "query": view.query,
+        "shared": view.shared,
+        "mine": view.owner_id == user.pk,
     }
 
 

@@ -25,10 +25,10 @@ def found(words: str) -> Token | None:
     """The token of these words, if it is good today and its owner still is somebody; that it was used is kept."""
     today = timezone.localdate()
     good = Token.objects.filter(revoked_at=None, expires_on__gte=today, owner__is_active=True)
-    one = good.select_related("owner").filter(digest=_digest(words)).first()
-    if one is not None and one.used_on != today:
-        Token.objects.filter(pk=one.pk).update(used_on=today)
-    return one
+    token = good.select_related("owner").filter(digest=_digest(words)).first()
+    if token is not None and token.used_on != today:
+        Token.objects.filter(pk=token.pk).update(used_on=today)
+    return token
 
 
 def _digest(words: str) -> str:

@@ -38,8 +38,8 @@ class AttachmentOut(Schema):
     height: int | None
 
     @staticmethod
-    def resolve_added_by(one: Attachment) -> str:
-        return one.added_by.name if one.added_by else ""
+    def resolve_added_by(attachment: Attachment) -> str:
+        return attachment.added_by.name if attachment.added_by else ""
 
 
 class AttachmentIn(Schema):

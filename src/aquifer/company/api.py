@@ -102,15 +102,15 @@ def step_practices(request: HttpRequest) -> StepPracticesOut:
         "may_change": may(by.role, Action.SET_PRACTICE),
         "practices": [
             {
-                "name": one.name,
-                "question": one.question,
-                "chosen": followed[one.name],
+                "name": practice.name,
+                "question": practice.question,
+                "chosen": followed[practice.name],
                 "options": [
                     {"word": word, "says": says, "usual": place == 0}
-                    for place, (word, says) in enumerate(one.options.items())
+                    for place, (word, says) in enumerate(practice.options.items())
                 ],
             }
-            for one in practices().values()
+            for practice in practices().values()
         ],
     }
 

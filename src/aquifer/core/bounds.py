@@ -83,8 +83,8 @@ FIGURES: dict[str, Bound] = {
 def bound(name: str) -> Bound:
     """What a figure can be, or a reading. Raises: KeyError for one that no table has."""
     if name in READINGS:
-        one = READINGS[name]
-        return Bound(one.low, one.high, one.unit)
+        reading = READINGS[name]
+        return Bound(reading.low, reading.high, reading.unit)
     return FIGURES[name]
 
 

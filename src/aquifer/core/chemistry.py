@@ -91,14 +91,14 @@ def _heated(water: Analysis, hot_c: float, softened: bool) -> Heated:
     return Heated(index, precipitated * CACO3_G_MOL * 1000, ph, conductivity)
 
 
-def mixed(one: Analysis, other: Analysis, other_share: float) -> Analysis:
+def mixed(analysis: Analysis, other: Analysis, other_share: float) -> Analysis:
     """Two waters mixed by volume at their mixed temperature.
 
     Parameters: other_share of the volume, 0 to 1. Returns: the mixture; hardness, alkalinity and conductivity add by
     volume, the pH follows from the carbonate that both bring. Raises: ValueError as ``heated``.
     Source: PHREEQC's mixing of solutions; conductivity as a mean, within 2 % for such waters.
     """
-    return _mixed(one, other, round(other_share, 4))
+    return _mixed(analysis, other, round(other_share, 4))
 
 
 @lru_cache(maxsize=256)

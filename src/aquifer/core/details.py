@@ -245,7 +245,7 @@ OF_FEATURE: Mapping[FeatureKind, tuple[Detail, ...]] = {
 
 def refused(details: tuple[Detail, ...], values: Mapping[str, Value]) -> dict[str, str]:
     """What cannot be so, by the name of each detail, with what is allowed."""
-    known = {one.name: one for one in details}
+    known = {detail.name: detail for detail in details}
     return {
         name: known[name].fault(value) if name in known else f"no such detail; allowed: {', '.join(known) or 'none'}"
         for name, value in values.items()
@@ -255,18 +255,18 @@ def refused(details: tuple[Detail, ...], values: Mapping[str, Value]) -> dict[st
 
 def worded(details: tuple[Detail, ...], values: Mapping[str, Value]) -> list[str]:
     """Each that is told, in words and in the order of the table."""
-    return [one.says(values[one.name]) for one in details if one.name in values]
+    return [detail.says(values[detail.name]) for detail in details if detail.name in values]
 
 
 def to_know(details: tuple[Detail, ...], values: Mapping[str, Value]) -> list[str]:
     """What they ask of whoever comes, in sentences."""
-    told = [one.tells(values[one.name]) for one in details if one.tells and one.name in values]
+    told = [detail.tells(values[detail.name]) for detail in details if detail.tells and detail.name in values]
     return [sentence for sentence in told if sentence]
 
 
 def of_heater(kind: HeaterKind) -> tuple[Detail, ...]:
     """What can be told of a heater of this kind."""
-    return tuple(one for one in OF_HEATER if kind in one.of)
+    return tuple(detail for detail in OF_HEATER if kind in detail.of)
 
 
 def of_part(kind: str) -> tuple[Detail, ...]:

@@ -20,7 +20,7 @@ PLACE_SHARE = 0.5
 
 
 def spread(
-    one: ComponentForecast, care: FloatArray, looked: BoolArray, place: FloatArray, safety_years: float
+    forecast: ComponentForecast, care: FloatArray, looked: BoolArray, place: FloatArray, safety_years: float
 ) -> ComponentForecast:
     """A forecast whose first dates lie within the round.
 
@@ -29,18 +29,18 @@ def spread(
     round of what is safety takes.
     Returns: due no earlier than its place in the round, latest no earlier than the round's end; the worst come first.
     """
-    if one.component is Component.TANK:
-        return one
-    care, place = care[one.row], place[one.row]
-    applies = ~np.isnan(care) & ~looked[one.row]
-    span = safety_years if one.component in SAFETY else SEASON_YEARS
-    share = PLACE_SHARE * (1 - np.clip(one.probability_today, 0, 1)) + (1 - PLACE_SHARE) * place
+    if forecast.component is Component.TANK:
+        return forecast
+    care, place = care[forecast.row], place[forecast.row]
+    applies = ~np.isnan(care) & ~looked[forecast.row]
+    span = safety_years if forecast.component in SAFETY else SEASON_YEARS
+    share = PLACE_SHARE * (1 - np.clip(forecast.probability_today, 0, 1)) + (1 - PLACE_SHARE) * place
     first = np.where(applies, span * share - np.nan_to_num(care), -np.inf)
     end = np.where(applies, span - np.nan_to_num(care), -np.inf)
-    moved = applies & (one.due_years < first)
+    moved = applies & (forecast.due_years < first)
     return replace(
-        one,
-        due_years=np.maximum(one.due_years, first),
-        latest_years=np.maximum(one.latest_years, end),
-        decided_by=np.where(moved, code(DecidedBy.FIRST_LOOK), one.decided_by),
+        forecast,
+        due_years=np.maximum(forecast.due_years, first),
+        latest_years=np.maximum(forecast.latest_years, end),
+        decided_by=np.where(moved, code(DecidedBy.FIRST_LOOK), forecast.decided_by),
     )

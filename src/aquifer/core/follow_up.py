@@ -78,10 +78,10 @@ def follow_ups(judgements: Iterable[Judgement], looked: Looked) -> list[Proposed
     needless; what protects people until it comes, and what the house keeps, is proposed all the same.
     """
     found: dict[FollowUp, Proposed] = {}
-    for one in judgements:
-        what = _OF_VERDICT.get(one.verdict)
+    for judgement in judgements:
+        what = _OF_VERDICT.get(judgement.verdict)
         if what is not None and what not in found:
-            found[what] = Proposed(what, one.because)
+            found[what] = Proposed(what, judgement.because)
     if looked.rod in (RodGrade.MOSTLY_GONE, RodGrade.GONE) and not looked.rod_replaced:
         words = "gone" if looked.rod is RodGrade.GONE else "mostly gone"
         found.setdefault(FollowUp.ANODE, Proposed(FollowUp.ANODE, (f"the rod is {words} and was left in",)))
@@ -90,5 +90,5 @@ def follow_ups(judgements: Iterable[Judgement], looked: Looked) -> list[Proposed
     if looked.drain is DrainFlow.NONE:
         found[FollowUp.DRAIN_VALVE] = Proposed(FollowUp.DRAIN_VALVE, ("the drain did not run",))
     if FollowUp.HEATER in found:
-        found = {what: one for what, one in found.items() if what not in _OF_THE_INSIDE}
+        found = {what: proposal for what, proposal in found.items() if what not in _OF_THE_INSIDE}
     return list(found.values())

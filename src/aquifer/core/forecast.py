@@ -93,7 +93,7 @@ class FleetForecast:
 
     def of(self, component: Component) -> ComponentForecast | None:
         """A component's forecast, None if no heater of the fleet has one."""
-        return next((one for one in self.components if one.component is component), None)
+        return next((forecast for forecast in self.components if forecast.component is component), None)
 
 
 NOTHING = Given()

@@ -129,8 +129,8 @@ def worth(lines: Iterable[Line], hours: Decimal, book: Book) -> Worth:
     """A visit in money. Parameters: hours, of the crew on the way and at the site, for every person."""
     every = list(lines)
     return Worth(
-        charged=sum((one.amount for one in every), NOTHING),
-        included=sum((one.included for one in every), NOTHING),
-        cost=sum((one.cost for one in every), rounded(book.hour_cost * hours)),
-        unpriced=tuple(one.key for one in every if one.price is None),
+        charged=sum((line.amount for line in every), NOTHING),
+        included=sum((line.included for line in every), NOTHING),
+        cost=sum((line.cost for line in every), rounded(book.hour_cost * hours)),
+        unpriced=tuple(line.key for line in every if line.price is None),
     )

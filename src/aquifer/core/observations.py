@@ -31,7 +31,7 @@ class Observation:
 
     def look(self, value: str) -> Condition | None:
         """The look of that name; None where there is none, as from a device of another version."""
-        return next((one for one in self.looks if one.value == value), None)
+        return next((condition for condition in self.looks if condition.value == value), None)
 
 
 def _right(value: str, words: str) -> Condition:
@@ -224,18 +224,18 @@ OBSERVATIONS = (
     ),
 )
 """In the order in which they are told."""
-BY_FIELD = {one.field: one for one in OBSERVATIONS}
+BY_FIELD = {observation.field: observation for observation in OBSERVATIONS}
 
 
 def looked_at(kind: HeaterKind) -> list[Observation]:
     """What is looked at on a heater of this kind, in order."""
-    return [one for one in OBSERVATIONS if kind in one.of]
+    return [observation for observation in OBSERVATIONS if kind in observation.of]
 
 
 def fault(field: str, value: str) -> tuple[Severity, str] | None:
     """How bad an answer is, with a sentence that says what to do; None if nothing is wrong or nobody knows the word."""
-    one = BY_FIELD.get(field)
-    look = one.look(value) if one else None
-    if one is None or look is None or look.severity is None:
+    observation = BY_FIELD.get(field)
+    look = observation.look(value) if observation else None
+    if observation is None or look is None or look.severity is None:
         return None
-    return look.severity, f"{one.says[:1].upper()}{one.says[1:]}: {look.words}; {look.advice}."
+    return look.severity, f"{observation.says[:1].upper()}{observation.says[1:]}: {look.words}; {look.advice}."

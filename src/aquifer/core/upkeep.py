@@ -62,7 +62,7 @@ class UpkeepDue:
 def items(kind: HeaterKind, alloy: Alloy) -> list[Upkeep]:
     """What a heater of this kind and anode needs, in the table's order."""
     powered = [POWERED_ANODE] if alloy is Alloy.POWERED else []
-    return [one for one in TABLE if one.item in KINDS[kind].upkeep] + powered
+    return [upkeep for upkeep in TABLE if upkeep.item in KINDS[kind].upkeep] + powered
 
 
 def is_gritty(supply: Supply, suspended_solids_mg_l: float | None) -> bool:
@@ -72,7 +72,7 @@ def is_gritty(supply: Supply, suspended_solids_mg_l: float | None) -> bool:
     return supply is Supply.WELL or (suspended_solids_mg_l or 0.0) > WATER.well_solids_mg_l
 
 
-def due(one: Upkeep, since: datetime.date, done: Sequence[Done], dusty: bool, gritty: bool) -> UpkeepDue:
+def due(upkeep: Upkeep, since: datetime.date, done: Sequence[Done], dusty: bool, gritty: bool) -> UpkeepDue:
     """When a thing is next cleaned or changed.
 
     Parameters: since, the heater's installation; done, in order of time; whether its room is dusty and its supply
@@ -80,19 +80,22 @@ def due(one: Upkeep, since: datetime.date, done: Sequence[Done], dusty: bool, gr
     Source: ``TABLE`` and ``FACTORS``; each finding multiplies the interval, which stays within a quarter of the usual
     one and the longest.
     """
-    months, because = one.months, [f"usually every {one.months:g} months"]
-    if dusty and one.dust != 1.0:
-        months *= one.dust
+    months, because = upkeep.months, [f"usually every {upkeep.months:g} months"]
+    if dusty and upkeep.dust != 1.0:
+        months *= upkeep.dust
         because.append("it stands in dust")
-    if gritty and one.grit != 1.0:
-        months *= one.grit
+    if gritty and upkeep.grit != 1.0:
+        months *= upkeep.grit
         because.append("the supply carries grit")
     for found in done:
         if found.fouling is not None:
-            months = min(max(months * FACTORS[found.fouling], SHORTEST_SHARE * one.months), one.longest_months)
+            months = min(max(months * FACTORS[found.fouling], SHORTEST_SHARE * upkeep.months), upkeep.longest_months)
     if done and done[-1].fouling is not None:
         because.append(f"last found {done[-1].fouling.value}")
     last = done[-1].on if done else since
     return UpkeepDue(
-        one.item, last + datetime.timedelta(days=round(months / 12 * DAYS_PER_YEAR)), round(months, 1), tuple(because)
+        upkeep.item,
+        last + datetime.timedelta(days=round(months / 12 * DAYS_PER_YEAR)),
+        round(months, 1),
+        tuple(because),
     )

@@ -68,8 +68,8 @@ def drawn(found: FleetForecast, futures: int, seed: int) -> Luck:
     a uniform for what may fail (textbook)."""
     random = np.random.default_rng(seed)
     common, hours = random.normal(0, COMMON_SPREAD, futures), random.normal(0, HOURS_SPREAD, futures)
-    pace = {one.component: random.normal(0, 1, (one.row.size, futures)) for one in found.components}
-    fails = {one.component: random.uniform(0, 1, (one.row.size, futures)) for one in found.components}
+    pace = {forecast.component: random.normal(0, 1, (forecast.row.size, futures)) for forecast in found.components}
+    fails = {forecast.component: random.uniform(0, 1, (forecast.row.size, futures)) for forecast in found.components}
     return Luck(common, hours, pace, fails)
 
 
@@ -88,13 +88,13 @@ def ahead(
     travel_hours, by the way of one visit; luck, of the same rows; calibration, what the base taught.
     Returns: hours, and what is done and what gives way, by future and year. Nobody joins or leaves.
     """
-    served = [one for one in found.components if one.component in _EVERY]
+    served = [forecast for forecast in found.components if forecast.component in _EVERY]
     begins = _first_visits(served, site)
     hours = np.zeros((luck.common.size, years))
     counts = {name: np.zeros((luck.common.size, years)) for name in COUNTED}
     visited: dict[tuple[int, float], FloatArray] = {}
-    for one in served:
-        _serve(one, fleet, site, begins, years, luck, calibration, hours, counts, visited)
+    for forecast in served:
+        _serve(forecast, fleet, site, begins, years, luck, calibration, hours, counts, visited)
     for (_, half), at_site in visited.items():
         for year in range(years):
             inside = (np.floor(begins + half + 1e-9) == year)[:, None] & (at_site > 0)
@@ -120,14 +120,14 @@ def _first_visits(served: list[ComponentForecast], site: IntArray) -> FloatArray
     """Years until each site is first visited, (sites,): its first due date, within a year; what is overdue is spread
     over the weeks in which it is caught up with."""
     first = np.full(int(site.max()) + 1 if site.size else 0, 1.0)
-    for one in served:
-        np.minimum.at(first, site[one.row], one.due_years)
+    for forecast in served:
+        np.minimum.at(first, site[forecast.row], forecast.due_years)
     place = (np.arange(first.size) * 0.6180339887) % 1.0
     return np.asarray(np.where(first <= 0, CATCH_UP_YEARS * place, np.minimum(first, 1.0)))
 
 
 def _serve(
-    one: ComponentForecast,
+    forecast: ComponentForecast,
     fleet: Fleet,
     site: IntArray,
     begins: FloatArray,
@@ -139,14 +139,14 @@ def _serve(
     visited: dict[tuple[int, float], FloatArray],
 ) -> None:
     """Each service of one component, added to what all come to."""
-    rows, futures = one.row.size, luck.common.size
-    wrong = one.log_theta_sd[:, None] * luck.pace[one.component] + luck.common[None, :]
-    interval = _intervals(one, fleet, calibration, wrong)
-    due = np.broadcast_to(np.maximum(one.due_years, 0.0)[:, None], (rows, futures)).copy()
-    start = begins[site[one.row]]
-    sites = csr_array((np.ones(rows), (site[one.row], np.arange(rows))), shape=(begins.size, rows))
-    took = np.array([hours_of(one.component, list(Method)[int(method)]) for method in one.method])
-    stuck = _stuck(one, fleet)
+    rows, futures = forecast.row.size, luck.common.size
+    wrong = forecast.log_theta_sd[:, None] * luck.pace[forecast.component] + luck.common[None, :]
+    interval = _intervals(forecast, fleet, calibration, wrong)
+    due = np.broadcast_to(np.maximum(forecast.due_years, 0.0)[:, None], (rows, futures)).copy()
+    start = begins[site[forecast.row]]
+    sites = csr_array((np.ones(rows), (site[forecast.row], np.arange(rows))), shape=(begins.size, rows))
+    took = np.array([hours_of(forecast.component, list(Method)[int(method)]) for method in forecast.method])
+    stuck = _stuck(forecast, fleet)
     for visit in range(years + 1):
         for half in (0.0, 0.5):
             at = (start + visit + half)[:, None]
@@ -158,12 +158,12 @@ def _serve(
                 continue
             due = np.where(is_done, at + interval, due)
             year = np.floor(start + visit + half + 1e-9).astype(np.int64)
-            _count(one.component, is_done, year, years, counts)
+            _count(forecast.component, is_done, year, years, counts)
             for number in range(years):
                 inside = is_done & (year == number)[:, None]
                 hours[:, number] += took @ inside
                 if stuck is not None:
-                    failed = inside & (_again(luck.fails[one.component], visit) < stuck[:, None])
+                    failed = inside & (_again(luck.fails[forecast.component], visit) < stuck[:, None])
                     counts["relief_valves"][:, number] += failed.sum(axis=0)
                     hours[:, number] += REPLACED_HOURS * failed.sum(axis=0)
             key = (visit, visit + half)
@@ -187,12 +187,14 @@ def _count(component: Component, is_done: BoolArray, year: IntArray, years: int,
         counts[name][:, number] += (is_done & (year == number)[:, None]).sum(axis=0)
 
 
-def _stuck(one: ComponentForecast, fleet: Fleet) -> FloatArray | None:
+def _stuck(forecast: ComponentForecast, fleet: Fleet) -> FloatArray | None:
     """Probability that each relief valve fails the trial of a year, (k,)."""
-    if one.component is not Component.RELIEF_VALVE:
+    if forecast.component is not Component.RELIEF_VALVE:
         return None
-    hardness = fleet.heaters.hardness_mg_l[one.row]
-    return np.asarray(-np.expm1(-np.exp(one.log_theta) * relief_valve.hazard(np.ones(one.row.size), hardness)))
+    hardness = fleet.heaters.hardness_mg_l[forecast.row]
+    return np.asarray(
+        -np.expm1(-np.exp(forecast.log_theta) * relief_valve.hazard(np.ones(forecast.row.size), hardness))
+    )
 
 
 def _end(
@@ -228,49 +230,49 @@ _EVERY = (
 
 
 def _intervals(
-    one: ComponentForecast, fleet: Fleet, calibration: Mapping[Component, ComponentCalibration], wrong: FloatArray
+    forecast: ComponentForecast, fleet: Fleet, calibration: Mapping[Component, ComponentCalibration], wrong: FloatArray
 ) -> FloatArray:
     """Years from a service to the next in each future, (k, f): by the accepted risk as far as its pace is known by
     then, or by the practice's calendar; the safety services yearly."""
-    heaters = fleet.heaters.at(one.row)
-    taught = calibration.get(one.component, ComponentCalibration())
-    if one.component in (Component.RELIEF_VALVE, Component.EXPANSION_TANK):
+    heaters = fleet.heaters.at(forecast.row)
+    taught = calibration.get(forecast.component, ComponentCalibration())
+    if forecast.component in (Component.RELIEF_VALVE, Component.EXPANSION_TANK):
         return np.ones(wrong.shape)
-    by_risk = _YEARS[one.component](one, fleet, taught)[:, None] * np.exp(-LEARNED * wrong)
-    if one.component is Component.ANODE:
+    by_risk = _YEARS[forecast.component](forecast, fleet, taught)[:, None] * np.exp(-LEARNED * wrong)
+    if forecast.component is Component.ANODE:
         return np.asarray(np.maximum(by_risk, 1.0))
     calendar = policy.calendar_years(heaters.practice, heaters.hardness_mg_l)[:, None]
     longest = heaters.longest_flush_years[:, None]
     return np.asarray(np.where(np.isnan(calendar), np.clip(by_risk, SOONEST_YEARS, longest), calendar))
 
 
-def _belief(one: ComponentForecast) -> learning.Posterior:
-    nothing = np.zeros((one.row.size, learning.GRID.size), dtype=np.float32)
-    return learning.with_prior(nothing, learning.Prior(one.log_theta, np.maximum(one.log_theta_sd, 0.08)))
+def _belief(forecast: ComponentForecast) -> learning.Posterior:
+    nothing = np.zeros((forecast.row.size, learning.GRID.size), dtype=np.float32)
+    return learning.with_prior(nothing, learning.Prior(forecast.log_theta, np.maximum(forecast.log_theta_sd, 0.08)))
 
 
-def _accepted(one: ComponentForecast, fleet: Fleet) -> FloatArray:
-    return at_each(_belief(one).quantiles, 1 - fleet.heaters.tolerance[one.row])
+def _accepted(forecast: ComponentForecast, fleet: Fleet) -> FloatArray:
+    return at_each(_belief(forecast).quantiles, 1 - fleet.heaters.tolerance[forecast.row])
 
 
-def _flush_years(one: ComponentForecast, fleet: Fleet, taught: ComponentCalibration) -> FloatArray:
+def _flush_years(forecast: ComponentForecast, fleet: Fleet, taught: ComponentCalibration) -> FloatArray:
     now = SedimentComponent.of(fleet).informed(taught)
     loose, hardened = sediment.flushed(now.history.bed, now.heaters.flush_method, now.taught.removal)
-    factor = np.exp(now.believed(_belief(one)).level.shift)
-    limit = now.limit_driver * np.exp(-_accepted(one, fleet))
+    factor = np.exp(now.believed(_belief(forecast)).level.shift)
+    limit = now.limit_driver * np.exp(-_accepted(forecast, fleet))
     return sediment.years_to_depth((factor * loose, factor * hardened), now.unit_rate, now.heaters.floor_m2, limit)
 
 
-def _descale_years(one: ComponentForecast, fleet: Fleet, taught: ComponentCalibration) -> FloatArray:
+def _descale_years(forecast: ComponentForecast, fleet: Fleet, taught: ComponentCalibration) -> FloatArray:
     now = ScaleComponent.of(fleet).informed(taught)
-    left = (1 - scale.removed_share(now.taught.removal)) * np.exp(now.believed(_belief(one)).level.shift)
-    limit = now.limit_driver * np.exp(-_accepted(one, fleet))
+    left = (1 - scale.removed_share(now.taught.removal)) * np.exp(now.believed(_belief(forecast)).level.shift)
+    limit = now.limit_driver * np.exp(-_accepted(forecast, fleet))
     return np.asarray(np.maximum(limit - left * now.history.now_m, 0.0) / now.unit_rate)
 
 
-def _rod_years(one: ComponentForecast, fleet: Fleet, taught: ComponentCalibration) -> FloatArray:
+def _rod_years(forecast: ComponentForecast, fleet: Fleet, taught: ComponentCalibration) -> FloatArray:
     rods = AnodeComponent.of(fleet).rods
-    share = np.minimum(anode.BARE_LIMIT * np.exp(-_accepted(one, fleet)), 1e4)
+    share = np.minimum(anode.BARE_LIMIT * np.exp(-_accepted(forecast, fleet)), 1e4)
     return anode.years_to_consume(rods, share)
 
 

@@ -10,10 +10,10 @@ class Towns:
     def __init__(self) -> None:
         self._by_postcode: dict[str, Town] = {}
         self._by_name: dict[str, Town] = {}
-        for one in Town.objects.all():
-            if one.postcode:
-                self._by_postcode[one.postcode] = one
-            self._by_name.setdefault(plainly(one.name), one)
+        for town in Town.objects.all():
+            if town.postcode:
+                self._by_postcode[town.postcode] = town
+            self._by_name.setdefault(plainly(town.name), town)
 
     def place(self, town: str, postcode: str) -> dict[str, object]:
         """Fields of a site that put it into the middle of its postcode or town; none where neither is known."""

@@ -46,16 +46,18 @@ def _moved(today: datetime.date) -> None:
     found = Appointment.objects.filter(
         site__customer__in=called, standing=Standing.PLANNED, on__gt=today, begins__isnull=False
     )
-    one = found.order_by("on", "begins", "pk").first()
-    if one is None:
+    appointment = found.order_by("on", "begins", "pk").first()
+    if appointment is None:
         return
-    one.standing = Standing.PROMISED
-    one.earliest, one.latest = promise.around(one.begins or 0)
-    one.version += 1
-    one.save()
-    known.know(one)
+    appointment.standing = Standing.PROMISED
+    appointment.earliest, appointment.latest = promise.around(appointment.begins or 0)
+    appointment.version += 1
+    appointment.save()
+    known.know(appointment)
     why = "our van is at the workshop"
-    moved = rounds.move(one.pk, rounds.Target(week=one.week), one.version, despite=True, why=why)
+    moved = rounds.move(
+        appointment.pk, rounds.Target(week=appointment.week), appointment.version, despite=True, why=why
+    )
     Appointment.objects.filter(pk=moved.pk).update(changed_at=timezone.now() - 2 * write.GRACE)
     known.keep_told()
 

@@ -96,7 +96,7 @@ def _own_water(site: Record, today: datetime.date) -> list[Record]:
 def _feature(
     site: Record, heater: Record | None, kind: FeatureKind, today: datetime.date, random: np.random.Generator
 ) -> Record:
-    spec = next(one for one in FEATURES if one.kind is kind)
+    spec = next(feature for feature in FEATURES if feature.kind is kind)
     odds = [_odds(one.severity) for one in spec.conditions]
     condition = spec.conditions[int(random.choice(len(odds), p=np.array(odds) / sum(odds)))]
     is_water = spec.is_valve and kind not in (FeatureKind.GAS_SHUT_OFF, FeatureKind.BREAKER, FeatureKind.BOILER_SWITCH)

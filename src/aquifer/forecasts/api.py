@@ -90,7 +90,7 @@ def set_practice(request: HttpRequest, payload: schemas.PracticeIn) -> Company:
 def heater_forecast(request: HttpRequest, heater_id: Id) -> list[schemas.ForecastOut]:
     """The current forecast of each component of a heater, with its reasons."""
     get_object_or_404(Heater, pk=heater_id)
-    return [log.told(one, learned) for one, learned in log.current(heater_id)]
+    return [log.told(forecast, learned) for forecast, learned in log.current(heater_id)]
 
 
 @router.get("/heaters/{heater_id}/changes", response=list[schemas.ChangeOut], auth=allowed(Action.READ))
@@ -121,7 +121,7 @@ def what_if(
     except ValueError as error:
         raise Invalid(str(error), "water.no_equilibrium", {"setpoint_c": str(error)}) from None
     setting = setpoint_c or heater.setpoint_c or GEOMETRY.setpoint_c
-    told = [AlternativeOut.from_orm(one) for one in results]
+    told = [AlternativeOut.from_orm(alternative) for alternative in results]
     return {"results": told, "cautions": cautions(setting, HeaterKind(heater.kind).is_tank)}
 
 
@@ -140,18 +140,18 @@ def gap_list(
     page = found.order_by("-days", "pk").select_related("heater__site__customer")[offset : offset + limit]
     rows: list[schemas.GapOut] = [
         {
-            "id": one.pk,
-            "heater_id": one.heater_id,
-            "tag": one.heater.tag,
-            "site_id": one.heater.site_id,
-            "site": one.heater.site.name,
-            "street": one.heater.site.street,
-            "location": one.heater.location,
-            "phone": one.heater.site.customer.phone,
-            "kind": Gap(one.kind),
-            "days": one.days,
+            "id": gap.pk,
+            "heater_id": gap.heater_id,
+            "tag": gap.heater.tag,
+            "site_id": gap.heater.site_id,
+            "site": gap.heater.site.name,
+            "street": gap.heater.site.street,
+            "location": gap.heater.location,
+            "phone": gap.heater.site.customer.phone,
+            "kind": Gap(gap.kind),
+            "days": gap.days,
         }
-        for one in page
+        for gap in page
     ]
     return {"total": found.count(), "rows": rows, "by_kind": by_kind}
 

@@ -84,9 +84,9 @@ def renew(as_of: datetime.date) -> int:
         Check.objects.bulk_create(
             [
                 check
-                for component, one in found.items()
-                if one.checked is not None
-                for check in _checks(component, one.checked, inputs)
+                for component, calibration in found.items()
+                if calibration.checked is not None
+                for check in _checks(component, calibration.checked, inputs)
             ]
         )
     return heaters
@@ -109,9 +109,9 @@ def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibra
         life_spans(gone.fleet, given, _entry(gone), _ages(gone, days), leaked),
     )
     return Lives(
-        np.concatenate([one.hazard_at_entry for one in parts]),
-        np.concatenate([one.hazard_at_exit for one in parts]),
-        np.concatenate([one.leaked for one in parts]),
+        np.concatenate([lives.hazard_at_entry for lives in parts]),
+        np.concatenate([lives.hazard_at_exit for lives in parts]),
+        np.concatenate([lives.leaked for lives in parts]),
     )
 
 
@@ -148,11 +148,13 @@ def _checks(component: Component, checked: Checked, inputs: FleetInputs) -> list
     ]
 
 
-def _row(component: Component, one: ComponentCalibration, people: People, now: datetime.datetime) -> Calibration:
-    eyes = one.offsets if one.offsets is not None else np.zeros(len(people.graders) + 1)
-    heed = np.ones(eyes.size) if one.heed is None else one.heed
-    unknown = np.zeros(eyes.size) if one.eye_variance is None else one.eye_variance
-    cohorts = one.cohorts if one.cohorts.size else np.zeros(len(people.builds))
+def _row(
+    component: Component, calibration: ComponentCalibration, people: People, now: datetime.datetime
+) -> Calibration:
+    eyes = calibration.offsets if calibration.offsets is not None else np.zeros(len(people.graders) + 1)
+    heed = np.ones(eyes.size) if calibration.heed is None else calibration.heed
+    unknown = np.zeros(eyes.size) if calibration.eye_variance is None else calibration.eye_variance
+    cohorts = calibration.cohorts if calibration.cohorts.size else np.zeros(len(people.builds))
     return Calibration(
         component=component,
         computed_at=now,
@@ -163,15 +165,15 @@ def _row(component: Component, one: ComponentCalibration, people: People, now: d
         heed=dict(zip(people.graders, heed[:-1].tolist(), strict=True)),
         common_eye_variance=round(float(unknown[-1]), 5),
         cohorts=dict(zip(people.builds, cohorts.round(4).tolist(), strict=True)),
-        heater_scale=one.heater_scale,
-        zone_scale=one.zone_scale,
-        shift=round(one.shift, 4),
-        future_spread=None if one.future_spread is None else round(one.future_spread, 4),
-        checks=one.checks,
-        inside=None if np.isnan(one.inside) else round(one.inside, 4),
-        pairs=one.pairs,
-        level=one.level,
-        removal=round(one.removal, 2),
-        uneven=round(one.uneven, 2),
-        misjudged=round(one.misjudged, 4),
+        heater_scale=calibration.heater_scale,
+        zone_scale=calibration.zone_scale,
+        shift=round(calibration.shift, 4),
+        future_spread=None if calibration.future_spread is None else round(calibration.future_spread, 4),
+        checks=calibration.checks,
+        inside=None if np.isnan(calibration.inside) else round(calibration.inside, 4),
+        pairs=calibration.pairs,
+        level=calibration.level,
+        removal=round(calibration.removal, 2),
+        uneven=round(calibration.uneven, 2),
+        misjudged=round(calibration.misjudged, 4),
     )

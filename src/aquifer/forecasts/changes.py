@@ -20,8 +20,8 @@ def read(heater: Heater, today: datetime.date) -> list[ChangeOut]:
     """
     calibration, people = in_force()
     inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
-    stored = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
-    rates = {component: (one.log_theta, one.log_theta_sd) for component, one in stored.items()}
+    stored = {Component(forecast.component): forecast for forecast in Forecast.objects.current().filter(heater=heater)}
+    rates = {component: (forecast.log_theta, forecast.log_theta_sd) for component, forecast in stored.items()}
     proposed = stored[Component.SEDIMENT].method if Component.SEDIMENT in stored else ""
     # A tank that is left alone is only looked at: what a flush would do to it is asked of the usual one.
     flush = FlushMethod(proposed if proposed in set(FlushMethod) else Company.current().flush_method)
@@ -31,7 +31,7 @@ def read(heater: Heater, today: datetime.date) -> list[ChangeOut]:
         {
             "change": name,
             "setpoint_c": tried[name].setpoint_c,
-            "results": [AlternativeOut.from_orm(one) for one in found],
+            "results": [AlternativeOut.from_orm(alternative) for alternative in found],
         }
         for name, found in zip(tried, results, strict=True)
     ]
@@ -42,8 +42,8 @@ def try_one(heater: Heater, change: Change, today: datetime.date) -> list[Altern
     calibration, people = in_force()
     inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     rates = {
-        Component(one.component): (one.log_theta, one.log_theta_sd)
-        for one in Forecast.objects.current().filter(heater=heater)
+        Component(forecast.component): (forecast.log_theta, forecast.log_theta_sd)
+        for forecast in Forecast.objects.current().filter(heater=heater)
     }
     return alternatives(inputs.known, inputs.profiles, inputs.fleet, rates, [change], calibration)[0]
 

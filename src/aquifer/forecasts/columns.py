@@ -131,11 +131,11 @@ class Reading:
     @cached_property
     def _compiled(self) -> str:
         columns = self.columns.items()
-        expressions = {f"read_{name}": one.source for name, one in columns if not isinstance(one.source, str)}
-        sources = [one.source if isinstance(one.source, str) else f"read_{name}" for name, one in columns]
+        expressions = {f"read_{name}": column.source for name, column in columns if not isinstance(column.source, str)}
+        sources = [column.source if isinstance(column.source, str) else f"read_{name}" for name, column in columns]
         inner = with_values(self._rows.annotate(**expressions).values_list(*sources))
         # One row of arrays: a row for each heater would cost a message and a Python object each.
-        arrays = ", ".join(f"array_agg({one.value.format(self._names[name])})" for name, one in columns)
+        arrays = ", ".join(f"array_agg({column.value.format(self._names[name])})" for name, column in columns)
         return f"SELECT {arrays} FROM ({inner}) AS rows ({', '.join(self._names.values())})"  # noqa: S608
 
     def read(

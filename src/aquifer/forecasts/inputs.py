@@ -81,7 +81,8 @@ class FleetInputs:
         care = years_of(np.datetime64(self.as_of, "D") - self.in_care)
         place: FloatArray = np.asarray((self.heater_ids * GOLDEN) % 1.0, dtype=np.float64)
         return [
-            first_round.spread(one, care, self._looked(one.component), place, self.first_round_years) for one in found
+            first_round.spread(forecast, care, self._looked(forecast.component), place, self.first_round_years)
+            for forecast in found
         ]
 
     def _looked(self, component: Component) -> BoolArray:

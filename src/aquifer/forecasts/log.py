@@ -32,9 +32,9 @@ def read(heater: Heater, today: datetime.date) -> LogOut:
     calibration, people = in_force()
     inputs = load(today, Heater.objects.filter(pk=heater.pk), people)
     forecasts = current(heater.pk)
-    by_component = {one.component: one for one, _ in forecasts}
-    rates = {Component(one.component): np.array(one.rate) for one, _ in forecasts}
-    paces = {Component(one.component): (one.log_theta, one.log_theta_sd) for one, _ in forecasts}
+    by_component = {forecast.component: forecast for forecast, _ in forecasts}
+    rates = {Component(forecast.component): np.array(forecast.rate) for forecast, _ in forecasts}
+    paces = {Component(forecast.component): (forecast.log_theta, forecast.log_theta_sd) for forecast, _ in forecasts}
     courses = trace.courses(inputs.fleet, rates, paces, calibration, YEARS_AHEAD)
     installed: datetime.date = inputs.installed[0].astype(object)
     visits, in_service = _visits(heater), heater.archived_at is None
@@ -47,18 +47,20 @@ def read(heater: Heater, today: datetime.date) -> LogOut:
         "until": today + datetime.timedelta(days=round(YEARS_AHEAD * DAYS_PER_YEAR)),
         "entries": entries,
         "readings": readings.over_the_years(visits),
-        "courses": [_course(one, installed) for one in courses],
-        "forecasts": [told(one, learned) for one, learned in forecasts],
-        "upkeep": [UpkeepOut.from_orm(one) for one in upkeep.read(heater, installed)] if in_service else [],
+        "courses": [_course(course, installed) for course in courses],
+        "forecasts": [told(forecast, learned) for forecast, learned in forecasts],
+        "upkeep": [UpkeepOut.from_orm(due_upkeep) for due_upkeep in upkeep.read(heater, installed)]
+        if in_service
+        else [],
         "judgements": [
             {
-                "rule": one.rule,
-                "verdict": one.verdict,
-                "because": [worded(line, units) for line in one.because],
-                "ask_lead": one.ask_lead,
-                "licensed": one.licensed,
+                "rule": judgement.rule,
+                "verdict": judgement.verdict,
+                "because": [worded(line, units) for line in judgement.because],
+                "ask_lead": judgement.ask_lead,
+                "licensed": judgement.licensed,
             }
-            for one in judged
+            for judgement in judged
         ],
     }
 
@@ -71,33 +73,33 @@ def current(heater_id: int) -> list[tuple[Forecast, str]]:
         if component := LOOKED_AT.get(Task(task)):
             visits.setdefault(component, set()).add(visit_id)
     return [
-        (one, reasons.learned(component, one.log_theta, len(visits.get(component, ()))))
-        for one in Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on")
-        for component in [Component(one.component)]
+        (forecast, reasons.learned(component, forecast.log_theta, len(visits.get(component, ()))))
+        for forecast in Forecast.objects.current().filter(heater_id=heater_id).order_by("due_on")
+        for component in [Component(forecast.component)]
     ]
 
 
-def told(one: Forecast, learned: str) -> ForecastOut:
+def told(forecast: Forecast, learned: str) -> ForecastOut:
     """A forecast as it is shown. Parameters: learned, what findings taught of its pace."""
     return {
-        "component": Component(one.component),
-        "as_of": one.as_of,
-        "reached_days": one.reached_days,
-        "due_on": one.due_on,
-        "latest_on": one.latest_on,
-        "decided_by": DecidedBy(one.decided_by),
-        "method": Method(one.method),
-        "benefit": one.benefit,
-        "probability_today": one.probability_today,
-        "model_version": one.model_version,
-        "rate_unit": one.rate_unit,
-        "rate": _spread(one.rate),
-        "state": {name: _spread(values) for name, values in one.state.items()},
-        "limit_value": one.limit_value,
-        "over_after_service": one.over_after_service,
-        "reasons": [{"factor": factor, "ratio": ratio, "days": days} for factor, ratio, days in one.reasons],
-        "log_theta": one.log_theta,
-        "log_theta_sd": one.log_theta_sd,
+        "component": Component(forecast.component),
+        "as_of": forecast.as_of,
+        "reached_days": forecast.reached_days,
+        "due_on": forecast.due_on,
+        "latest_on": forecast.latest_on,
+        "decided_by": DecidedBy(forecast.decided_by),
+        "method": Method(forecast.method),
+        "benefit": forecast.benefit,
+        "probability_today": forecast.probability_today,
+        "model_version": forecast.model_version,
+        "rate_unit": forecast.rate_unit,
+        "rate": _spread(forecast.rate),
+        "state": {name: _spread(values) for name, values in forecast.state.items()},
+        "limit_value": forecast.limit_value,
+        "over_after_service": forecast.over_after_service,
+        "reasons": [{"factor": factor, "ratio": ratio, "days": days} for factor, ratio, days in forecast.reasons],
+        "log_theta": forecast.log_theta,
+        "log_theta_sd": forecast.log_theta_sd,
         "learned": learned,
     }
 
@@ -113,7 +115,7 @@ _TOLD_NOTHING = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXP
 def _visits(heater: Heater) -> list[tuple[Visit, list[Finding]]]:
     """Its visits, each with the findings that stand; a fixed number of queries."""
     visits = Visit.objects.filter(heater=heater).order_by("on", "pk")
-    return [(one, _standing(one)) for one in visits.prefetch_related("findings__part", "amendments")]
+    return [(visit, _standing(visit)) for visit in visits.prefetch_related("findings__part", "amendments")]
 
 
 def _entries(visits: list[tuple[Visit, list[Finding]]]) -> list[LogEntryOut]:
@@ -149,27 +151,29 @@ def _notes(visit: Visit) -> list[str]:
 def _standing(visit: Visit) -> list[Finding]:
     """What was found at a visit, without what was put right later."""
     found = list(visit.findings.all())
-    corrected = {one.corrects_id for one in found}
-    return [one for one in found if one.pk not in corrected]
+    corrected = {finding.corrects_id for finding in found}
+    return [finding for finding in found if finding.pk not in corrected]
 
 
-def _course(one: trace.Course, installed: datetime.date) -> CourseOut:
-    days = np.datetime64(installed, "D") + np.rint(one.years * DAYS_PER_YEAR).astype("timedelta64[D]")
-    p10, p50, p90 = one.values.T.round(4).tolist()
+def _course(course: trace.Course, installed: datetime.date) -> CourseOut:
+    days = np.datetime64(installed, "D") + np.rint(course.years * DAYS_PER_YEAR).astype("timedelta64[D]")
+    p10, p50, p90 = course.values.T.round(4).tolist()
     return {
-        "component": Component(one.component),
+        "component": Component(course.component),
         "on": days.astype(object).tolist(),
         "p10": p10,
         "p50": p50,
         "p90": p90,
-        "present": one.present,
+        "present": course.present,
     }
 
 
 def judged(heater: Heater, today: datetime.date) -> list[judgement.Judgement]:
     """The rules of judgement for one heater, by its forecasts in force."""
     inputs = load(today, Heater.objects.filter(pk=heater.pk))
-    return _judged(heater, inputs, {one.component: one for one in Forecast.objects.current().filter(heater=heater)})
+    return _judged(
+        heater, inputs, {forecast.component: forecast for forecast in Forecast.objects.current().filter(heater=heater)}
+    )
 
 
 def at_visit(
@@ -196,10 +200,10 @@ def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast])
 def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], company: Company) -> judgement.Facts:
     states = {
         Component(name): {
-            **{figure: values[1] for figure, values in one.state.items()},
-            "over_after_service": one.over_after_service,
+            **{figure: values[1] for figure, values in forecast.state.items()},
+            "over_after_service": forecast.over_after_service,
         }
-        for name, one in forecasts.items()
+        for name, forecast in forecasts.items()
     }
     facts = judgement.facts_of(
         inputs.fleet,
@@ -216,11 +220,11 @@ def _seen(heater: Heater) -> judgement.Seen:
     """What visits saw that no forecast carries."""
     found = heater.findings.filter(correction__isnull=True, task__in=[Task.LOOK_OVER, Task.PRESSURE_TEST])
     drips, falls, creep, seam, lost = None, None, None, None, []
-    for one in found.order_by("on", "pk"):
-        drips = drips if one.valve_drips is None else one.valve_drips
+    for finding in found.order_by("on", "pk"):
+        drips = drips if finding.valve_drips is None else finding.valve_drips
         # A test of one figure says nothing of the others.
-        creep = creep if one.creep_kpa is None else one.creep_kpa
-        falls = falls if one.falls is None else one.falls
-        seam = seam if one.corrosion is None else one.corrosion == Corrosion.SEAMS
-        lost += [one.on] if one.element_failed else []
+        creep = creep if finding.creep_kpa is None else finding.creep_kpa
+        falls = falls if finding.falls is None else finding.falls
+        seam = seam if finding.corrosion is None else finding.corrosion == Corrosion.SEAMS
+        lost += [finding.on] if finding.element_failed else []
     return judgement.Seen(drips, judgement.lately_lost(lost), heater.site.closed_system, creep, falls, rusty_seam=seam)

@@ -61,17 +61,17 @@ class _Window(NamedTuple):
     probability_today: float
 
 
-def _window(one: _Window, due_on: datetime.date | None) -> WindowOut:
+def _window(window: _Window, due_on: datetime.date | None) -> WindowOut:
     return {
-        "component": Component(one.component),
-        "as_of": one.as_of,
-        "reached_days": one.reached_days,
+        "component": Component(window.component),
+        "as_of": window.as_of,
+        "reached_days": window.reached_days,
         "due_on": due_on,
-        "latest_on": one.latest_on,
-        "decided_by": DecidedBy(one.decided_by),
-        "method": Method(one.method),
-        "benefit": one.benefit,
-        "probability_today": one.probability_today,
+        "latest_on": window.latest_on,
+        "decided_by": DecidedBy(window.decided_by),
+        "method": Method(window.method),
+        "benefit": window.benefit,
+        "probability_today": window.probability_today,
     }
 
 
@@ -109,7 +109,7 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
             "installed_on": heater.installed_on,
             "install_certainty": InstallCertainty(heater.install_certainty),
             "guessed": heater.guessed(),
-            "windows": sorted(windows.get(heater.pk, []), key=lambda one: order_of.index(one["component"])),
+            "windows": sorted(windows.get(heater.pk, []), key=lambda window: order_of.index(window["component"])),
             **sign(standing.get(heater.pk, [])),
         }
         for heater in page

@@ -157,7 +157,7 @@ def store(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
         lock(Heater, ids)
         _clear(inputs, now)
-        write_columns(Forecast, *(_block(inputs, one, now) for one in found))
+        write_columns(Forecast, *(_block(inputs, forecast, now) for forecast in found))
         remove(Due, "heater", ids)
         _write_due(inputs, found)
 
@@ -191,29 +191,29 @@ def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
     n = inputs.heater_ids.size
     due_on = {name: np.full(n, np.datetime64("NaT", "D")) for name in DUE_ON.values()}
     worth = np.zeros(n)
-    for one in found:
-        if one.component in DUE_ON:
-            due_on[DUE_ON[one.component]][one.row] = dates(inputs.as_of, one.due_years)
-            worth[one.row] = np.maximum(worth[one.row], one.benefit)
+    for component in found:
+        if component.component in DUE_ON:
+            due_on[DUE_ON[component.component]][component.row] = dates(inputs.as_of, component.due_years)
+            worth[component.row] = np.maximum(worth[component.row], component.benefit)
     columns: dict[str, Written] = {name: Days(days) for name, days in due_on.items()}
     columns["first_on"] = Days(np.fmin.reduce(list(due_on.values())))
     columns["worth"] = Numbers(worth.round(5), ">f8")
     write_columns(Due, Block({"heater": Numbers(inputs.heater_ids, ">i8"), **columns}, n))
 
 
-def _block(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) -> Block:
+def _block(inputs: FleetInputs, forecast: ComponentForecast, now: datetime.datetime) -> Block:
     """The rows of one component."""
-    row = one.row
-    days = np.rint(one.reached_years * DAYS_PER_YEAR)
+    row = forecast.row
+    days = np.rint(forecast.reached_years * DAYS_PER_YEAR)
     beyond = days > HORIZON_YEARS * DAYS_PER_YEAR
-    states = np.concatenate([one.state[name] for name in one.state], axis=1)
+    states = np.concatenate([forecast.state[name] for name in forecast.state], axis=1)
     figures = {
-        "probability_today": one.probability_today,
-        "benefit": one.benefit,
-        "over_after_service": one.over_after_service,
-        "limit_value": one.limit,
-        "log_theta": one.log_theta,
-        "log_theta_sd": one.log_theta_sd,
+        "probability_today": forecast.probability_today,
+        "benefit": forecast.benefit,
+        "over_after_service": forecast.over_after_service,
+        "limit_value": forecast.limit,
+        "log_theta": forecast.log_theta,
+        "log_theta_sd": forecast.log_theta_sd,
     }
     return Block(
         {
@@ -221,19 +221,19 @@ def _block(inputs: FleetInputs, one: ComponentForecast, now: datetime.datetime) 
             "heater_version": Numbers(inputs.versions[row], ">i4"),
             "last_finding": Numbers(inputs.last_finding[row], ">i8"),
             "reached_days": Lists(np.where(beyond, -1, days).astype(np.int64), is_whole=True),
-            "due_on": Days(dates(inputs.as_of, one.due_years)),
-            "latest_on": Days(dates(inputs.as_of, one.latest_years)),
-            "decided_by": Words(one.decided_by, [member.value for member in DecidedBy]),
-            "method": Words(one.method, [member.value for member in Method]),
+            "due_on": Days(dates(inputs.as_of, forecast.due_years)),
+            "latest_on": Days(dates(inputs.as_of, forecast.latest_years)),
+            "decided_by": Words(forecast.decided_by, [member.value for member in DecidedBy]),
+            "method": Words(forecast.method, [member.value for member in Method]),
             **{name: Numbers(values.round(5), ">f8") for name, values in figures.items()},
-            "rate": Lists(one.rate.round(5)),
-            "state_names": Same(list(one.state)),
+            "rate": Lists(forecast.rate.round(5)),
+            "state_names": Same(list(forecast.state)),
             "state_values": Lists(states.round(4)),
-            "factors": Same(list(one.factors)),
-            "factor_ratios": Lists(np.exp(one.log_factors).round(4)),
-            "factor_days": Lists(np.rint(one.factor_days)),
-            "component": Same(one.component.value),
-            "rate_unit": Same(one.unit),
+            "factors": Same(list(forecast.factors)),
+            "factor_ratios": Lists(np.exp(forecast.log_factors).round(4)),
+            "factor_days": Lists(np.rint(forecast.factor_days)),
+            "component": Same(forecast.component.value),
+            "rate_unit": Same(forecast.unit),
             "model_version": Same(MODEL_VERSION),
             "as_of": Same(inputs.as_of),
             "computed_at": Same(now),

@@ -40,11 +40,11 @@ def standing_of(heater_ids: list[int]) -> dict[int, list[Standing]]:
 
 def sign(forecasts: list[Standing]) -> Sign:
     """What the small drawing of a heater shows: its deposit as a share of the limit, and what is left of the rod."""
-    state = {one.component: one for one in forecasts}
+    state = {standing.component: standing for standing in forecasts}
     drawn: Sign = {"depth_share": None, "anode_left": None}
     for component, name in ((Component.SEDIMENT, "depth_mm"), (Component.SCALE, "thickness_mm")):
-        if one := state.get(component):
-            drawn["depth_share"] = round(min(one.median(name) / one.limit_value, 3.0), 3)
-    if one := state.get(Component.ANODE):
-        drawn["anode_left"] = one.median("fraction_left")
+        if standing := state.get(component):
+            drawn["depth_share"] = round(min(standing.median(name) / standing.limit_value, 3.0), 3)
+    if standing := state.get(Component.ANODE):
+        drawn["anode_left"] = standing.median("fraction_left")
     return drawn

@@ -71,12 +71,12 @@ def _figures(
     }
 
 
-def times_in_a_year(inputs: FleetInputs, one: ComponentForecast) -> FloatArray:
+def times_in_a_year(inputs: FleetInputs, forecast: ComponentForecast) -> FloatArray:
     """How often each is served within a year: once if it falls due, and by a calendar again as often as that says."""
-    first = np.maximum(one.due_years, 0.0)
+    first = np.maximum(forecast.due_years, 0.0)
     heaters = inputs.fleet.heaters
-    every = policy.calendar_years(heaters.practice[one.row], heaters.hardness_mg_l[one.row])
-    again = np.where(np.isnan(every) | (one.component not in _BY_CALENDAR), np.inf, every)
+    every = policy.calendar_years(heaters.practice[forecast.row], heaters.hardness_mg_l[forecast.row])
+    again = np.where(np.isnan(every) | (forecast.component not in _BY_CALENDAR), np.inf, every)
     return np.where(first < 1, 1 + np.floor(np.maximum(1 - first - 1e-9, 0) / again), 0.0)
 
 
@@ -84,9 +84,9 @@ _BY_CALENDAR = (Component.SEDIMENT, Component.SCALE)
 _BY_TOLERANCE = (*_BY_CALENDAR, Component.ANODE)
 
 
-def years_over(one: ComponentForecast) -> FloatArray:
+def years_over(forecast: ComponentForecast) -> FloatArray:
     """Expected years over the limit within the coming one, each served when it falls due."""
-    until = expected_over(np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, WEEKS)
-    week = np.clip(np.rint(np.maximum(one.due_years, 0.0) * WEEKS_PER_YEAR), 0, WEEKS).astype(np.int64)
+    until = expected_over(np.maximum(forecast.reached_years, 0.0), PROBABILITIES, forecast.probability_today, WEEKS)
+    week = np.clip(np.rint(np.maximum(forecast.due_years, 0.0) * WEEKS_PER_YEAR), 0, WEEKS).astype(np.int64)
     rest = (WEEKS - week) / WEEKS_PER_YEAR
-    return np.asarray(until[np.arange(week.size), week] + one.over_after_service * rest)
+    return np.asarray(until[np.arange(week.size), week] + forecast.over_after_service * rest)

@@ -21,7 +21,7 @@ def read(heater: Heater, installed_on: datetime.date) -> list[upkeep.UpkeepDue]:
         upkeep.due(one, installed_on, done.get(one.item, []), heater.site.dusty, gritty)
         for one in upkeep.items(HeaterKind(heater.kind), alloy)
     ]
-    return sorted(due, key=lambda one: one.due_on)
+    return sorted(due, key=lambda due_upkeep: due_upkeep.due_on)
 
 
 def _done(heater: Heater) -> Mapping[UpkeepItem, list[upkeep.Done]]:

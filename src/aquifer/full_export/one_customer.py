@@ -51,7 +51,10 @@ def write(target: IO[bytes], customer: Customer) -> None:
             if rows.exists():
                 cells = (list(table.cells(record).values()) for record in rows)
                 archive.writestr(f"{table.name}.csv", "".join(lines_of_cells(table.columns, cells)))
-        for one in Attachment.objects.filter(site__customer=customer).order_by("pk"):
-            if default_storage.exists(one.path):
-                with default_storage.open(one.path) as file:
-                    archive.writestr(f"files/{one.kind}-{one.pk}{one.path[one.path.rfind('.') :]}", file.read())
+        for attachment in Attachment.objects.filter(site__customer=customer).order_by("pk"):
+            if default_storage.exists(attachment.path):
+                with default_storage.open(attachment.path) as file:
+                    archive.writestr(
+                        f"files/{attachment.kind}-{attachment.pk}{attachment.path[attachment.path.rfind('.') :]}",
+                        file.read(),
+                    )

@@ -19,7 +19,7 @@ Value = str | float | bool | None
 
 
 SETTABLE: dict[str, tuple[str | bool, ...] | Bound | int] = {
-    "practice": (*(one.value for one in Practice), ""),
+    "practice": (*(practice.value for practice in Practice), ""),
     "setpoint_c": bound("heater.setpoint_c"),
     "install_certainty": tuple(InstallCertainty.values),
     "maker": 80,
@@ -44,10 +44,11 @@ def preview(found: "QuerySet[Heater]", name: str, value: Value) -> Preview:
     rows = list(found.select_related("site")[: MOST + 1])
     if len(rows) > MOST:
         raise Invalid(f"These are more than {MOST} heaters; narrow the sentence.", fields={"q": "too many"})
-    changing = [one for one in rows if getattr(one, name) != value and not _why_not(one, name)]
-    refused = sorted({why for one in rows if (why := _why_not(one, name))})
+    changing = [heater for heater in rows if getattr(heater, name) != value and not _why_not(heater, name)]
+    refused = sorted({why for heater in rows if (why := _why_not(heater, name))})
     shown: list[PreviewRowOut] = [
-        {"id": one.pk, "tag": one.tag, "site": one.site.name, "before": getattr(one, name)} for one in changing[:20]
+        {"id": heater.pk, "tag": heater.tag, "site": heater.site.name, "before": getattr(heater, name)}
+        for heater in changing[:20]
     ]
     return Preview(len(rows), len(changing), shown, refused)
 
@@ -57,19 +58,19 @@ def change(found: "QuerySet[Heater]", name: str, value: Value, expected: int, by
     value = checked(name, value)
     with transaction.atomic():
         rows = [
-            one
-            for one in found.select_for_update(of=("self",))[: MOST + 1]
-            if getattr(one, name) != value and not _why_not(one, name)
+            heater
+            for heater in found.select_for_update(of=("self",))[: MOST + 1]
+            if getattr(heater, name) != value and not _why_not(heater, name)
         ]
         if len(rows) != expected:
             raise Conflict(
                 f"It would now change {len(rows)} heaters, not {expected}: look again.", "heaters.changed_meanwhile"
             )
         if rows:
-            ids = [one.pk for one in rows]
+            ids = [heater.pk for heater in rows]
             Heater.objects.filter(pk__in=ids).update(**{name: value}, version=F("version") + 1)
             in_bulk.keep(Heater, ids, in_bulk.CHANGED, by)
-    return [one.pk for one in rows]
+    return [heater.pk for heater in rows]
 
 
 def checked(name: str, value: Value) -> Value:

@@ -30,7 +30,7 @@ def suspected() -> list[SuspectedOut]:
     wanted = {pk for first, second, _ in pairs for pk in (first, second)}
     found = Heater.objects.filter(pk__in=wanted)
     visits = dict(found.order_by().annotate(number=Count("visits")).values_list("pk", "number"))
-    heaters = {one.pk: _short(one, visits[one.pk]) for one in found.select_related("site")}
+    heaters = {heater.pk: _short(heater, visits[heater.pk]) for heater in found.select_related("site")}
     return [{"first": heaters[a], "second": heaters[b], "because": why} for a, b, why in pairs]
 
 
@@ -93,7 +93,7 @@ def merge(kept_id: int, other_id: int) -> Heater:
     with transaction.atomic():
         # In one order, so that two who make the same ones one wait for each other.
         found = Heater.objects.select_for_update().in_service().filter(pk__in=[kept_id, other_id]).order_by("pk")
-        both = {one.pk: one for one in found}
+        both = {heater.pk: heater for heater in found}
         if len(both) < 2:
             raise NotFound("One of them is not on record, or was archived.")
         kept, other = both[kept_id], both[other_id]
@@ -143,7 +143,7 @@ def _move_left_as(kept: Heater, other: Heater) -> None:
     """What is off stays off: of two that say how the heater was left the one that says off counts, else the newer."""
     left = list(LeftAs.objects.filter(heater__in=[kept, other]).order_by("off", "at"))
     if left:
-        LeftAs.objects.filter(heater__in=[one.heater_id for one in left[:-1]]).delete()
+        LeftAs.objects.filter(heater__in=[left_as.heater_id for left_as in left[:-1]]).delete()
         LeftAs.objects.filter(heater=left[-1].heater_id).update(heater=kept)
 
 

@@ -47,7 +47,7 @@ def check(record: Model, read: int | None) -> None:
 def _differences(record: Model, then: Marked, last: Marked) -> list[str]:
     found = []
     for field in record._meta.concrete_fields:
-        old, new = (getattr(one, field.attname, None) for one in (then, last))
+        old, new = (getattr(marked, field.attname, None) for marked in (then, last))
         if old != new and not field.is_relation:
             found.append(f"{field.verbose_name} is now {_words(new)}")
     return found[:MOST_TOLD]

@@ -253,8 +253,8 @@ def match(request: HttpRequest, run_id: Id, payload: MatchesIn) -> ImportRun:
         run = imports.match(
             run_id,
             {
-                one.name: Matched(one.column, one.written, {word.said: word.means for word in one.words})
-                for one in payload.matches
+                match.name: Matched(match.column, match.written, {word.said: word.means for word in match.words})
+                for match in payload.matches
             },
         )
         tasks.check.defer(run_id=run.pk)
@@ -283,7 +283,7 @@ def decide(request: HttpRequest, run_id: Id, payload: DecisionsIn) -> ImportRun:
     """Say of doubtful rows whether their customer is the one of the same name; the file is checked anew."""
     get_object_or_404(ImportRun.objects.defer("data"), pk=run_id)
     with transaction.atomic():
-        run = imports.decide(run_id, {one.number: one.same for one in payload.rows})
+        run = imports.decide(run_id, {decided.number: decided.same for decided in payload.rows})
         tasks.check.defer(run_id=run.pk)
     return run
 

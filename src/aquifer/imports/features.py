@@ -84,7 +84,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
         in_bulk.keep(Feature, [one.pk for one in features], in_bulk.ADDED, origin.by, origin.file)
         open_ends = [one for feature in features if (one := left_open(feature, origin.by)) is not None]
         open_ends = OpenEnd.objects.bulk_create(open_ends, batch_size=BATCH)
-        in_bulk.keep(OpenEnd, [one.pk for one in open_ends], in_bulk.ADDED, origin.by, origin.file)
+        in_bulk.keep(OpenEnd, [open_end.pk for open_end in open_ends], in_bulk.ADDED, origin.by, origin.file)
         statistics.refresh(Feature, OpenEnd)
     progress(len(features), len(features))
 

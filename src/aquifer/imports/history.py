@@ -99,7 +99,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
         for start in range(0, len(findings), BATCH):
             Finding.objects.bulk_create(findings[start : start + BATCH])
             progress(min(start + BATCH, len(findings)), len(findings))
-        measured = {one.heater_id for one in findings if one.static_kpa is not None}
+        measured = {finding.heater_id for finding in findings if finding.static_kpa is not None}
         sites = set(Heater.objects.filter(pk__in=measured).values_list("site_id", flat=True))
         pressure.keep(sites, origin.by, origin.file)
         statistics.refresh(Visit, Finding, Part)

@@ -127,7 +127,7 @@ class _Heaters:
         if not found:
             return None, ""
         wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
-        fitting = [one for one in found if wanted is None or HeaterKind(one.kind).is_tank is wanted] or found
+        fitting = [heater for heater in found if wanted is None or HeaterKind(heater.kind).is_tank is wanted] or found
         doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
         return fitting[0], doubt
 

@@ -107,35 +107,35 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     """Each row as it was understood."""
     found = []
     for number, cells in sheet.lines:
-        one = Entry(number)
+        entry = Entry(number)
         for name, cell in zip(sheet.header, cells, strict=True):
             match, text = matches.get(name, Matched("")), re.sub(r"\s+", " ", cell).strip()
             if not text or not match.column or "\x00" in text:
                 continue
             try:
-                _read(one, name, match, text[:2000], how)
+                _read(entry, name, match, text[:2000], how)
             except BadCell as error:
-                one.unread[name] = str(error)
-                one.notes.append(f"{name}: {text[:120]}")
+                entry.unread[name] = str(error)
+                entry.notes.append(f"{name}: {text[:120]}")
         if is_total(cells):
-            one.cells["total"] = True
-        found.append(one)
+            entry.cells["total"] = True
+        found.append(entry)
     return found
 
 
-def _read(one: Entry, name: str, match: Matched, text: str, how: How) -> None:
+def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
-    cells = one.cells
+    cells = entry.cells
     if column == "note":
         own = said.plainly(name)
-        one.notes.append(text if own in _REMARKS else f"{name}: {text}")
+        entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in _BOUNDS:
-        _read_figure(one, match, text, how)
+        _read_figure(entry, match, text, how)
     elif column == "kind":
         means = match.words.get(said.plainly(text), "")
         guess = said.kind(text)
         if means == UNKNOWN or (not means and guess is None):
-            one.notes.append(f"{name}: {text}")
+            entry.notes.append(f"{name}: {text}")
         else:
             cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
             cells["vent"] = guess.vent if guess and guess.kind == cells["kind"] else ""
@@ -147,7 +147,7 @@ def _read(one: Entry, name: str, match: Matched, text: str, how: How) -> None:
         number, beside = said.phone(text)
         cells[column] = number
         if beside:
-            one.notes.append(f"{name}: {beside}")
+            entry.notes.append(f"{name}: {beside}")
     elif column == "email":
         if "@" in text and " " not in text:
             cells["email"] = text[:200]
@@ -165,7 +165,7 @@ def _read(one: Entry, name: str, match: Matched, text: str, how: How) -> None:
     elif column == "softener":
         if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt)\b", said.plainly(text)):
             cells["softener"] = False
-            one.notes.append(f"{name}: {text}")
+            entry.notes.append(f"{name}: {text}")
         else:
             cells["softener"] = said.yes(text)
     elif column == "well":
@@ -189,16 +189,16 @@ def _make(text: str) -> str:
     return f"{first.capitalize() if first.isupper() and len(first) > 3 else first}{space}{rest}"
 
 
-def _read_figure(one: Entry, match: Matched, text: str, how: How) -> None:
+def _read_figure(entry: Entry, match: Matched, text: str, how: How) -> None:
     column = match.column
     kind, low, high = _BOUNDS[column]
     if column == "setpoint" and re.fullmatch(r"[A-Ea-e]|hot|warm|low|med|medium|high|vacation|pilot", text.strip()):
-        one.cells["control_setting"] = text.strip()
+        entry.cells["control_setting"] = text.strip()
         return
     found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
     if found is not None:
-        one.cells[column] = found.value
-        one.cells["count"] = found.count if column == "size" else one.cells.get("count", 1)
+        entry.cells[column] = found.value
+        entry.cells["count"] = found.count if column == "size" else entry.cells.get("count", 1)
 
 
 @dataclass
@@ -225,69 +225,69 @@ def plan(
     """
     way = how(timezone.localdate())
     rows = entries(sheet, matches or {}, way)
-    kinds = Counter(one.said("kind") for one in rows if one.said("kind"))
+    kinds = Counter(entry.said("kind") for entry in rows if entry.said("kind"))
     usual = kinds.most_common(1)[0][0] if kinds else HeaterKind.GAS_TANK
     register = _Register(decided or {})
     planned = []
-    for done, one in enumerate(rows, start=1):
-        planned.append(_decide(one, register, usual, way))
+    for done, entry in enumerate(rows, start=1):
+        planned.append(_decide(entry, register, usual, way))
         if done % 500 == 0:
             progress(done, len(rows))
     progress(len(rows), len(rows))
     return planned
 
 
-def _decide(one: Entry, register: "_Register", usual: HeaterKind, way: How) -> PlannedRow:
-    name, street = one.said("customer"), _street(one)
+def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) -> PlannedRow:
+    name, street = entry.said("customer"), _street(entry)
     key = " · ".join(part for part in (name, street) if part)[:200]
-    if one.said("total"):
-        return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "it adds up the others"})
+    if entry.said("total"):
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "it adds up the others"})
     if not name and not street:
-        return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
-    if any(said.is_gone(note) for note in one.notes):
-        return PlannedRow(one.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(one.notes)[:200]})
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
+    if any(said.is_gone(note) for note in entry.notes):
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(entry.notes)[:200]})
     detail: dict[str, Cell] = {}
-    customer = register.customer(one, detail)
-    site = register.site(customer, one)
-    size = one.said("size")
-    if size is not None and not (one.said("kind") or usual).is_tank:
+    customer = register.customer(entry, detail)
+    site = register.site(customer, entry)
+    size = entry.said("size")
+    if size is not None and not (entry.said("kind") or usual).is_tank:
         unit = way.units[Quantity.VOLUME]
-        one.notes.append(f"size: {unit.shown(size):.{unit.decimals}f} {unit.label}")
-    heaters = [_heater(one, usual, way) for _ in range(one.said("count") or 1)]
+        entry.notes.append(f"size: {unit.shown(size):.{unit.decimals}f} {unit.label}")
+    heaters = [_heater(entry, usual, way) for _ in range(entry.said("count") or 1)]
     new = [heater for heater in heaters if not register.has(site, heater)]
-    detail = {**_preview(one, heaters[0], len(heaters), way), **detail}
+    detail = {**_preview(entry, heaters[0], len(heaters), way), **detail}
     action = RowAction.CREATE if new else RowAction.SAME
-    row = PlannedRow(one.number, action, key, detail)
-    row.values = {"customer": customer, "site": site, "heaters": new, "entry": one}
+    row = PlannedRow(entry.number, action, key, detail)
+    row.values = {"customer": customer, "site": site, "heaters": new, "entry": entry}
     return row
 
 
-def _street(one: Entry) -> str:
-    found = one.said("address")
-    return (found.street if found else "") or one.said("street") or ""
+def _street(entry: Entry) -> str:
+    found = entry.said("address")
+    return (found.street if found else "") or entry.said("street") or ""
 
 
-def _heater(one: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
-    kind, when, flush = one.said("kind"), one.said("installed") or said.UNKNOWN_DAY, one.said("last_flush")
+def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
+    kind, when, flush = entry.said("kind"), entry.said("installed") or said.UNKNOWN_DAY, entry.said("last_flush")
     tank = (kind or usual).is_tank
     return {
         "kind": kind or usual,
         "kind_seen": kind is not None,
-        "vent": one.said("vent") or "",
-        "capacity_l": one.said("size") if tank else None,
-        "setpoint_c": one.said("setpoint"),
-        "control_setting": (one.said("control_setting") or "")[:80],
-        "maker": (one.said("make") or one.said("maker") or "")[:80],
-        "model": (one.said("model") or "")[:80],
-        "serial": (one.said("serial") or "")[:80],
-        "location": (one.said("location") or "")[:120],
+        "vent": entry.said("vent") or "",
+        "capacity_l": entry.said("size") if tank else None,
+        "setpoint_c": entry.said("setpoint"),
+        "control_setting": (entry.said("control_setting") or "")[:80],
+        "maker": (entry.said("make") or entry.said("maker") or "")[:80],
+        "model": (entry.said("model") or "")[:80],
+        "serial": (entry.said("serial") or "")[:80],
+        "location": (entry.said("location") or "")[:120],
         "installed_on": when.on,
         "install_certainty": InstallCertainty(when.certainty),
         "install_margin_years": when.margin_years,
         "flush_history": _flush_history(flush),
         "last_flush_year": flush.on.year if flush and flush.on else None,
         "in_care_since": way.today,
-        "note": "; ".join(one.notes)[:500],
+        "note": "; ".join(entry.notes)[:500],
     }
 
 
@@ -299,7 +299,7 @@ def _flush_history(when: said.When | None) -> FlushHistory:
     return FlushHistory.ABOUT if when.on else FlushHistory.UNKNOWN
 
 
-def _preview(one: Entry, heater: Mapping[str, Cell], count: int, way: How) -> dict[str, Cell]:
+def _preview(entry: Entry, heater: Mapping[str, Cell], count: int, way: How) -> dict[str, Cell]:
     """The values as they will be kept, in the company's units."""
 
     def shown(value: float | None, kind: Quantity) -> str:
@@ -315,12 +315,12 @@ def _preview(one: Entry, heater: Mapping[str, Cell], count: int, way: How) -> di
         ),
         "set at": shown(heater["setpoint_c"], Quantity.TEMPERATURE) or heater["control_setting"],
         "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
-        "pressure": shown(one.said("pressure"), Quantity.PRESSURE),
-        "hardness": shown(one.said("hardness"), Quantity.HARDNESS),
+        "pressure": shown(entry.said("pressure"), Quantity.PRESSURE),
+        "hardness": shown(entry.said("hardness"), Quantity.HARDNESS),
         "last flush": str(heater["last_flush_year"] or heater["flush_history"].value),
         "note": heater["note"],
     }
-    unread = {f"not understood: {name}": why for name, why in one.unread.items()}
+    unread = {f"not understood: {name}": why for name, why in entry.unread.items()}
     return {name: value for name, value in lines.items() if value} | unread
 
 
@@ -338,8 +338,12 @@ class _Register:
         self.by_account: dict[str, Household] = {}
         self.by_name: dict[str, list[Household]] = {}
         self._heaters: Counter[tuple[int, str, float]] = Counter()
-        for one in Customer.objects.all():
-            self._add(Household(one.code, {}, one.pk, phones={_digits(one.phone)} - {""}), one.name, one.code)
+        for customer in Customer.objects.all():
+            self._add(
+                Household(customer.code, {}, customer.pk, phones={_digits(customer.phone)} - {""}),
+                customer.name,
+                customer.code,
+            )
         by_pk = {own.pk: own for own in self.by_account.values()}
         for site in Site.objects.all():
             known = Household(likeness(site.street, site.town), {}, site.pk)
@@ -347,26 +351,26 @@ class _Register:
         for site_id, kind, capacity in Heater.objects.in_service().values_list("site_id", "kind", "capacity_l"):
             self._heaters[site_id, kind, round(capacity or 0.0)] += 1
 
-    def _add(self, one: Household, name: str, account: str) -> Household:
+    def _add(self, household: Household, name: str, account: str) -> Household:
         if account:
-            self.by_account[account] = one
-        self.by_name.setdefault(said.plainly(name), []).append(one)
-        return one
+            self.by_account[account] = household
+        self.by_name.setdefault(said.plainly(name), []).append(household)
+        return household
 
-    def customer(self, one: Entry, detail: dict[str, Cell]) -> Household:
+    def customer(self, entry: Entry, detail: dict[str, Cell]) -> Household:
         """The customer of a row: by the account, else by the name; a person with other accounts is another."""
-        account, name = one.said("account") or "", one.said("customer") or _street(one)
+        account, name = entry.said("account") or "", entry.said("customer") or _street(entry)
         if found := self.by_account.get(account):
             return found
-        phones = {_digits(one.said(which) or "") for which in ("phone", "second_phone")} - {""}
-        place = self._place(one)
+        phones = {_digits(entry.said(which) or "") for which in ("phone", "second_phone")} - {""}
+        place = self._place(entry)
         alike = self.by_name.get(said.plainly(name), [])
         if account:
             alike = [other for other in alike if not other.values.get("code") and other.pk is None]
             alike = [other for other in alike if place in other.sites or phones & other.phones]
         if alike:
             best = next((other for other in alike if place in other.sites or phones & other.phones), alike[0])
-            if (same := self._is_same(one, best, phones, place, detail)) and account and best.pk is None:
+            if (same := self._is_same(entry, best, phones, place, detail)) and account and best.pk is None:
                 best.values["code"], self.by_account[account] = account, best
             if same:
                 best.phones |= phones
@@ -374,18 +378,18 @@ class _Register:
         values = {
             "code": account[:40],
             "name": name[:160],
-            "phone": one.said("phone") or one.said("second_phone") or "",
-            "second_phone": (one.said("second_phone") or "") if one.said("phone") else "",
-            "email": one.said("email") or "",
+            "phone": entry.said("phone") or entry.said("second_phone") or "",
+            "second_phone": (entry.said("second_phone") or "") if entry.said("phone") else "",
+            "email": entry.said("email") or "",
         }
         return self._add(Household(account or said.plainly(name), values, phones=phones), name, account)
 
-    def _is_same(self, one: Entry, best: Household, phones: set[str], place: str, detail: dict[str, Cell]) -> bool:
+    def _is_same(self, entry: Entry, best: Household, phones: set[str], place: str, detail: dict[str, Cell]) -> bool:
         """Whether the customer of a row is the one of that name; a person is asked where the two have nothing else in
         common, and what nobody answers is taken for the same."""
         if not phones or not best.phones or phones & best.phones or place in best.sites:
             return True
-        said_so = self._decided.get(one.number)
+        said_so = self._decided.get(entry.number)
         where = next(iter(best.sites), "")
         about = f"the same name, another telephone{f' and not at {where}' if where else ''}"
         if said_so is None:
@@ -394,32 +398,32 @@ class _Register:
             detail["decided"] = "the same customer" if said_so else "another customer of that name"
         return said_so is not False
 
-    def site(self, customer: Household, one: Entry) -> Household:
+    def site(self, customer: Household, entry: Entry) -> Household:
         """The site of a row, among its customer's."""
-        key = self._place(one)
+        key = self._place(entry)
         if found := customer.sites.get(key):
             return found
-        address = one.said("address") or said.Address("")
+        address = entry.said("address") or said.Address("")
         values = {
-            "name": (one.said("customer") or _street(one))[:160],
-            "street": _street(one)[:200],
-            "town": (address.town or one.said("town") or "")[:120],
-            "state": (address.state or one.said("state") or "")[:40],
-            "postcode": (address.postcode or one.said("postcode") or "")[:20],
-            "softened": bool(one.said("softener")),
-            "people": one.said("people"),
-            "static_pressure_kpa": one.said("pressure"),
-            "hazard": "Dog." if any(_DOG.search(said.plainly(note)) for note in one.notes) else "",
-            "access": "; ".join(one.notes)[:240],
+            "name": (entry.said("customer") or _street(entry))[:160],
+            "street": _street(entry)[:200],
+            "town": (address.town or entry.said("town") or "")[:120],
+            "state": (address.state or entry.said("state") or "")[:40],
+            "postcode": (address.postcode or entry.said("postcode") or "")[:20],
+            "softened": bool(entry.said("softener")),
+            "people": entry.said("people"),
+            "static_pressure_kpa": entry.said("pressure"),
+            "hazard": "Dog." if any(_DOG.search(said.plainly(note)) for note in entry.notes) else "",
+            "access": "; ".join(entry.notes)[:240],
         }
         found = Household(key, values)
-        found.values["well"] = bool(one.said("well"))
+        found.values["well"] = bool(entry.said("well"))
         customer.sites[key] = found
         return found
 
-    def _place(self, one: Entry) -> str:
-        address = one.said("address") or said.Address("")
-        return likeness(_street(one), address.town or one.said("town") or "")
+    def _place(self, entry: Entry) -> str:
+        address = entry.said("address") or said.Address("")
+        return likeness(_street(entry), address.town or entry.said("town") or "")
 
     def has(self, site: Household, heater: Mapping[str, Cell]) -> bool:
         """Whether such a heater is on record there, so that a list sent twice adds nothing."""
@@ -459,7 +463,9 @@ def apply(
     with transaction.atomic():
         customers = _once(row.values["customer"] for row in rows)
         codes = _codes(Customer, "C", "code")
-        records = [Customer(**{**one.values, "code": one.values["code"] or next(codes)}) for one in customers]
+        records = [
+            Customer(**{**household.values, "code": household.values["code"] or next(codes)}) for household in customers
+        ]
         made["customers"] = _place_in(customers, created(records, Customer, origin))
         made["customers"] += _in_service_again(Customer, (row.values["customer"].pk for row in rows), origin)
         progress(1, 4)
@@ -470,12 +476,12 @@ def apply(
         places = [
             Site(
                 code=next(codes),
-                customer_id=owner[id(one)],
-                zone_id=_zone(one, zones, of),
-                **{name: value for name, value in one.values.items() if name != "well"},
-                **towns.place(one.values["town"], one.values["postcode"]),
+                customer_id=owner[id(household)],
+                zone_id=_zone(household, zones, of),
+                **{name: value for name, value in household.values.items() if name != "well"},
+                **towns.place(household.values["town"], household.values["postcode"]),
             )
-            for one in sites
+            for household in sites
         ]
         made["sites"] = _place_in(sites, created(places, Site, origin))
         made["sites"] += _in_service_again(Site, (row.values["site"].pk for row in rows), origin)
@@ -499,12 +505,14 @@ def _in_service_again(model: type[Model], ids: Iterable[int], origin: Origin) ->
 
 def _once(found: Iterable[Household]) -> list[Household]:
     """Those that are to be made, each once, in their order."""
-    return [one for one in {id(one): one for one in found}.values() if one.pk is None]
+    return [
+        household for household in {id(household): household for household in found}.values() if household.pk is None
+    ]
 
 
 def _place_in(households: list[Household], records: Sequence[Model]) -> list[int]:
-    for one, record in zip(households, records, strict=True):
-        one.pk = record.pk
+    for household, record in zip(households, records, strict=True):
+        household.pk = record.pk
     return [record.pk for record in records]
 
 
@@ -517,16 +525,18 @@ def _codes(model: type[Model], letter: str, name: str) -> Iterator[str]:
         yield f"{letter}-{number:04d}"
 
 
-def _zone(one: Household, zones: Mapping[tuple[str, bool], int], of: dict[str, int]) -> int:
+def _zone(household: Household, zones: Mapping[tuple[str, bool], int], of: dict[str, int]) -> int:
     """The water of a site: a well's own, else that of its postcode or town."""
-    town, well = one.values["town"], one.values["well"]
-    return (None if well else zone_of(town, one.values["postcode"], of)) or zones[town, well]
+    town, well = household.values["town"], household.values["well"]
+    return (None if well else zone_of(town, household.values["postcode"], of)) or zones[town, well]
 
 
 def _zones(rows: list[PlannedRow], made: dict[str, list[int]], origin: Origin) -> dict[tuple[str, bool], int]:
     """The water that was said to supply a town; else one for each town, and one for the wells of each: they are joined
     or divided once tests say so."""
-    wanted = {(one.values["town"], one.values["well"]) for one in _once(row.values["site"] for row in rows)}
+    wanted = {
+        (household.values["town"], household.values["well"]) for household in _once(row.values["site"] for row in rows)
+    }
     of = supplied()
     found = {(town, well): of[said.plainly(town)] for town, well in wanted if not well and said.plainly(town) in of}
     new = []
@@ -587,4 +597,4 @@ def _tests(rows: list[PlannedRow], zones: Mapping[tuple[str, bool], int]) -> lis
             zone_id=zone, site_id=site.pk, taken_on=row.values["heaters"][0]["in_care_since"], method=TEST_METHOD,
             total_hardness_mg_l=hardness,
         )  # fmt: skip
-    return [one.pk for one in WaterTest.objects.bulk_create(records.values())]
+    return [test.pk for test in WaterTest.objects.bulk_create(records.values())]

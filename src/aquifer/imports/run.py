@@ -128,7 +128,9 @@ def ask_again(run_id: int) -> ImportRun:
         column["column"] = before.get("column", column["column"])
         column["written"] = before.get("written", column["written"])
         if said := before.get("words"):
-            column["words"] = [{**one, "means": said.get(one["said"], one["means"])} for one in column["words"]]
+            column["words"] = [
+                {**said_word, "means": said.get(said_word["said"], said_word["means"])} for said_word in column["words"]
+            ]
     there = ImportRun.objects.filter(pk=run_id, state__in=[ImportState.CHECKED, ImportState.MATCHING])
     if not there.update(state=ImportState.MATCHING, columns=asked, matches=None, counts={}, message=""):
         raise Conflict("It is past matching its columns.", "import.not_ready")

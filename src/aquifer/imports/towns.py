@@ -29,7 +29,7 @@ def plan(
     table: Table, sheet: Sheet, matches: Mapping[str, Matched] | None = None, progress: Progress = nothing
 ) -> list[PlannedRow]:
     """Decide for every row what it would do."""
-    there = {(one.name, one.postcode): (one.latitude, one.longitude) for one in Town.objects.all()}
+    there = {(town.name, town.postcode): (town.latitude, town.longitude) for town in Town.objects.all()}
     planned = []
     for row in read_rows(sheet, table.columns, matches or own_names(sheet, table.columns)):
         name, postcode = row.cells.get("town") or "", row.cells.get("postcode") or ""

@@ -57,8 +57,8 @@ def money(request: HttpRequest) -> MoneyOut:
     """The price book and the plans that customers can be on."""
     return {
         "settings": MoneySettingsOut.from_orm(MoneySettings.current()),
-        "prices": [PriceOut.from_orm(one) for one in Price.objects.all()],
-        "plans": [ContractPlanOut.from_orm(one) for one in _plans()],
+        "prices": [PriceOut.from_orm(price) for price in Price.objects.all()],
+        "plans": [ContractPlanOut.from_orm(contract_plan) for contract_plan in _plans()],
         "missing": prices.missing(),
     }
 
@@ -87,10 +87,10 @@ def set_price(request: HttpRequest, payload: PriceIn) -> Price:
 @router.delete("/money/prices/{price_id}", response={204: None}, auth=allowed(Action.KEEP_PRICES))
 def drop_price(request: HttpRequest, price_id: Id) -> Status[None]:
     """Take a line out of the price book; quotes keep what they say."""
-    one = Price.objects.filter(pk=price_id).first()
-    if one is None:
+    price = Price.objects.filter(pk=price_id).first()
+    if price is None:
         raise NotFound("There is no such price.")
-    one.delete()
+    price.delete()
     return Status(204, None)
 
 
@@ -98,8 +98,8 @@ def drop_price(request: HttpRequest, price_id: Id) -> Status[None]:
 def set_plan(request: HttpRequest, payload: ContractPlanIn) -> ContractPlan:
     """A plan, new or in the place of the one of its name; contracts on it follow."""
     said = payload.dict()
-    one = ContractPlan.objects.update_or_create(name=said.pop("name"), defaults=said)[0]
-    return _plans().get(pk=one.pk)
+    contract_plan = ContractPlan.objects.update_or_create(name=said.pop("name"), defaults=said)[0]
+    return _plans().get(pk=contract_plan.pk)
 
 
 @router.get("/sites/{site_id}/contract", response=ContractOut, auth=allowed(Action.READ))
@@ -142,17 +142,17 @@ def _site(site_id: int) -> Site:
 
 def _contract(site: Site, on: datetime.date) -> ContractOut:
     running = site.contracts.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=on), begins_on__lte=on)
-    one = running.select_related("plan").last()
-    if one is None:
+    contract = running.select_related("plan").last()
+    if contract is None:
         return {"plan_id": None, "plan": "", "begins_on": None}
-    return {"plan_id": one.plan_id, "plan": one.plan.name, "begins_on": one.begins_on}
+    return {"plan_id": contract.plan_id, "plan": contract.plan.name, "begins_on": contract.begins_on}
 
 
 @router.get("/money/quotes", response=QuotesOut, auth=allowed(Action.READ))
 def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id: Id | None = None) -> QuotesOut:
     """Quotes of one state or all, the newest first, with how many there are of each."""
     every = Quote.objects.all() if heater_id is None else Quote.objects.filter(heater_id=heater_id)
-    stages: dict[QuoteState, StageOut] = {one: {"quotes": 0, "total": NOTHING} for one in QuoteState}
+    stages: dict[QuoteState, StageOut] = {quote_state: {"quotes": 0, "total": NOTHING} for quote_state in QuoteState}
     summed = Sum(F("lines__price") * F("lines__quantity"), default=NOTHING)
     for row in every.order_by().values("state").annotate(quotes=Count("pk", distinct=True), total=summed):
         stages[QuoteState(row["state"])] = {"quotes": row["quotes"], "total": row["total"]}
@@ -160,14 +160,14 @@ def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id
     return {
         "currency": MoneySettings.current().currency,
         "stages": stages,
-        "quotes": [_quote(one) for one in _whole(found)[:MOST_QUOTES]],
+        "quotes": [_quote(quote) for quote in _whole(found)[:MOST_QUOTES]],
     }
 
 
 @router.put("/money/quotes/{quote_id}/lines", response=QuoteOut, auth=allowed(Action.KEEP_PRICES))
 def write_quote(request: HttpRequest, quote_id: Id, payload: QuoteLinesIn) -> QuoteOut:
     """Put other lines in the place of a draft's."""
-    lines = [quotes.NewLine(**one.dict()) for one in payload.lines]
+    lines = [quotes.NewLine(**quote_line.dict()) for quote_line in payload.lines]
     return _again(quotes.write(quote_id, payload.version, lines))
 
 
@@ -181,26 +181,26 @@ def _whole(found: QuerySet[Quote]) -> QuerySet[Quote]:
     return found.select_related("heater__site__customer").prefetch_related("lines")
 
 
-def _again(one: Quote) -> QuoteOut:
-    return _quote(_whole(Quote.objects.all()).get(pk=one.pk))
+def _again(quote: Quote) -> QuoteOut:
+    return _quote(_whole(Quote.objects.all()).get(pk=quote.pk))
 
 
-def _quote(one: Quote) -> QuoteOut:
-    site, lines, units = one.heater.site, list(one.lines.all()), units_shown()
+def _quote(quote: Quote) -> QuoteOut:
+    site, lines, units = quote.heater.site, list(quote.lines.all()), units_shown()
     return {
-        "id": one.pk,
-        "version": one.version,
-        "state": QuoteState(one.state),
-        "what": FollowUp(one.what),
-        "raised_on": one.raised_on,
-        "sent_on": one.sent_on,
-        "answered_on": one.answered_on,
-        "valid_until": one.valid_until,
-        "done_on": one.done_on,
-        "heater_id": one.heater_id,
-        "why": [worded(line, units) for line in one.why],
-        "steps": list(STEPS[QuoteState(one.state)]),
-        "tag": one.heater.tag,
+        "id": quote.pk,
+        "version": quote.version,
+        "state": QuoteState(quote.state),
+        "what": FollowUp(quote.what),
+        "raised_on": quote.raised_on,
+        "sent_on": quote.sent_on,
+        "answered_on": quote.answered_on,
+        "valid_until": quote.valid_until,
+        "done_on": quote.done_on,
+        "heater_id": quote.heater_id,
+        "why": [worded(line, units) for line in quote.why],
+        "steps": list(STEPS[QuoteState(quote.state)]),
+        "tag": quote.heater.tag,
         "site_id": site.pk,
         "site": site.name,
         "customer": site.customer.name,
@@ -228,8 +228,8 @@ def books(request: HttpRequest, first: Day, last: Day) -> HttpResponse:
     writer = csv.writer(text)
     writer.writerow(worth.COLUMNS)
     currency = MoneySettings.current().currency
-    for one in worth.books(first, last):
-        writer.writerow([cell(getattr(one, name)) for name in worth.COLUMNS[:-1]] + [cell(currency)])
+    for entry in worth.books(first, last):
+        writer.writerow([cell(getattr(entry, name)) for name in worth.COLUMNS[:-1]] + [cell(currency)])
     answer = HttpResponse(BOM + text.getvalue(), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="books {first} to {last}.csv"'
     return answer

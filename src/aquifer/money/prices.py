@@ -32,8 +32,8 @@ def read() -> PriceBook:
     """The price book in force; two queries."""
     settings, rows = MoneySettings.current(), list(Price.objects.all())
     return PriceBook(
-        Book(settings.hour_cost, {one.key: CorePrice(one.price, one.cost) for one in rows}),
-        {one.key: one.words for one in rows},
+        Book(settings.hour_cost, {price.key: CorePrice(price.price, price.cost) for price in rows}),
+        {price.key: price.words for price in rows},
         settings.currency,
     )
 
@@ -58,13 +58,13 @@ class Contracts:
     def __init__(self, sites: Iterable[int], first: datetime.date, last: datetime.date) -> None:
         self._of: dict[int, list[Contract]] = {}
         found = Contract.objects.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=first), begins_on__lte=last)
-        for one in found.filter(site__in=set(sites)).select_related("plan"):
-            self._of.setdefault(one.site_id, []).append(one)
+        for contract in found.filter(site__in=set(sites)).select_related("plan"):
+            self._of.setdefault(contract.site_id, []).append(contract)
 
     def on(self, site_id: int, day: datetime.date) -> SiteTerms:
         """What is included at a site on a day."""
-        for one in reversed(self._of.get(site_id, [])):
-            if one.begins_on <= day and (one.ends_on is None or day <= one.ends_on):
-                includes = frozenset(Component(name) for name in one.plan.includes)
-                return SiteTerms(Terms(includes, one.plan.call_out, one.plan.parts_off), one.plan.name)
+        for contract in reversed(self._of.get(site_id, [])):
+            if contract.begins_on <= day and (contract.ends_on is None or day <= contract.ends_on):
+                includes = frozenset(Component(name) for name in contract.plan.includes)
+                return SiteTerms(Terms(includes, contract.plan.call_out, contract.plan.parts_off), contract.plan.name)
         return SiteTerms()

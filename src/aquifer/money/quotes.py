@@ -37,23 +37,23 @@ def raise_for(visit_id: int) -> list[Quote]:
     with transaction.atomic():
         # The lock keeps a second visit's job from proposing the same beside this one.
         heater = Heater.objects.select_for_update(of=("self",)).select_related("site").get(pk=visit.heater_id)
-        done = [what for one in findings for what in DOES.get(Task(one.task), ())]
+        done = [what for finding in findings for what in DOES.get(Task(finding.task), ())]
         _end(heater, done, visit.on)
         if heater.archived_at is not None:
             return []
         looked = Looked(
-            rod=next((RodGrade(one.grade) for one in findings if one.grade), None),
-            rod_replaced=any(one.task == Task.ANODE_REPLACEMENT for one in findings),
-            drain=next((DrainFlow(one.drain_flow) for one in findings if one.drain_flow), None),
+            rod=next((RodGrade(finding.grade) for finding in findings if finding.grade), None),
+            rod_replaced=any(finding.task == Task.ANODE_REPLACEMENT for finding in findings),
+            drain=next((DrainFlow(finding.drain_flow) for finding in findings if finding.drain_flow), None),
         )
         proposed = follow_ups(judged(heater, timezone.localdate()), looked)
-        return [_draft(heater, visit, one) for one in proposed if _is_new(heater, visit, one.what)]
+        return [_draft(heater, visit, proposal) for proposal in proposed if _is_new(heater, visit, proposal.what)]
 
 
 def _end(heater: Heater, done: list[FollowUp], on: datetime.date) -> None:
-    for one in heater.quotes.filter(what__in=done, state__in=OPEN, raised_on__lte=on):
-        one.state, one.done_on, one.version = QuoteState.DONE, on, one.version + 1
-        one.save()
+    for quote in heater.quotes.filter(what__in=done, state__in=OPEN, raised_on__lte=on):
+        quote.state, quote.done_on, quote.version = QuoteState.DONE, on, quote.version + 1
+        quote.save()
 
 
 def _is_new(heater: Heater, visit: Visit, what: FollowUp) -> bool:
@@ -66,12 +66,12 @@ def _is_new(heater: Heater, visit: Visit, what: FollowUp) -> bool:
     return what in _PROTECTS or not refused.exists()
 
 
-def _draft(heater: Heater, visit: Visit, one: Proposed) -> Quote:
+def _draft(heater: Heater, visit: Visit, proposal: Proposed) -> Quote:
     quote = Quote.objects.create(
-        heater=heater, visit=visit, what=one.what, why=[words[:240] for words in one.why], raised_on=visit.on
+        heater=heater, visit=visit, what=proposal.what, why=[words[:240] for words in proposal.why], raised_on=visit.on
     )
     known = prices.read()
-    key = f"{one.what}/{HeaterKind(heater.kind)}" if one.what is FollowUp.HEATER else one.what.value
+    key = f"{proposal.what}/{HeaterKind(heater.kind)}" if proposal.what is FollowUp.HEATER else proposal.what.value
     entry = entry_of(known.book, key)
     QuoteLine.objects.create(
         quote=quote, key=key, words=known.words(key), price=known.book.prices[entry].price if entry else None
@@ -105,7 +105,7 @@ def write(quote_id: int, version: int, lines: Sequence[NewLine]) -> Quote:
         if not lines:
             raise Invalid("A quote has at least one line.", "quote.empty", {"lines": "at least one"})
         quote.lines.all().delete()
-        QuoteLine.objects.bulk_create(QuoteLine(quote=quote, **vars(one)) for one in lines)
+        QuoteLine.objects.bulk_create(QuoteLine(quote=quote, **vars(new_line)) for new_line in lines)
         quote.version += 1
         quote.save()
     return quote
@@ -117,10 +117,10 @@ def step(quote_id: int, version: int, to: QuoteState, today: datetime.date) -> Q
         quote = _locked(quote_id, version)
         now = QuoteState(quote.state)
         if to not in STEPS[now]:
-            ways = " or ".join(f'"{one.label}"' for one in STEPS[now]) or "nowhere"
+            ways = " or ".join(f'"{quote_state.label}"' for quote_state in STEPS[now]) or "nowhere"
             raise Conflict(f'It is "{now.label}"; from there it goes {ways}.', "quote.no_such_step")
         if to is QuoteState.SENT:
-            unpriced = [one.words for one in quote.lines.filter(price__isnull=True)]
+            unpriced = [quote_line.words for quote_line in quote.lines.filter(price__isnull=True)]
             if unpriced:
                 raise Invalid(f"No price yet for {', '.join(unpriced)}.", "quote.unpriced", {"lines": "a price each"})
             quote.sent_on, quote.answered_on = today, None

@@ -37,7 +37,7 @@ def of_heater(
         raise Invalid(
             "Ten years are reckoned for glass-lined tanks only.", "ten_years.kind", {"heater_id": "no such tank"}
         )
-    forecasts = {one.component: one for one in Forecast.objects.current().filter(heater=heater)}
+    forecasts = {forecast.component: forecast for forecast in Forecast.objects.current().filter(heater=heater)}
     tank = forecasts.get(Component.TANK)
     if tank is None or heater.installed_on is None:
         raise Invalid(
@@ -60,7 +60,7 @@ def of_heater(
         "missing": missing,
         "energy_kwh": bills,
         "service": told.service, "repair": told.repair, "heater": told.heater,
-        "courses": [TenYearsWayOut.from_orm(one) for one in found],
+        "courses": [TenYearsWayOut.from_orm(course) for course in found],
     }  # fmt: skip
 
 

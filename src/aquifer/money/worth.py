@@ -70,12 +70,12 @@ def _told(found: money.Worth) -> WorthOut:
 def _lines(lines: list[Line], book: prices.PriceBook) -> list[VisitLineOut]:
     return [
         {
-            "words": book.words(one.key),
-            "amount": one.amount,
-            "included": one.included,
-            "priced": one.price is not None,
+            "words": book.words(line.key),
+            "amount": line.amount,
+            "included": line.included,
+            "priced": line.price is not None,
         }
-        for one in lines
+        for line in lines
     ]
 
 
@@ -113,8 +113,8 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
         .order_by("on", "heater__site__code", "heater__tag", "pk")
     )
     findings: dict[int, list[Finding]] = defaultdict(list)
-    for one in Finding.objects.filter(visit__in=visits, correction__isnull=True).order_by("pk"):
-        findings[one.visit_id].append(one)
+    for finding in Finding.objects.filter(visit__in=visits, correction__isnull=True).order_by("pk"):
+        findings[finding.visit_id].append(finding)
     quotes = list(
         Quote.objects.filter(state=QuoteState.DONE, done_on__gte=first, done_on__lte=last)
         .select_related("heater__site__customer")
@@ -130,12 +130,12 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
         if (heater.site_id, visit.on) not in come:
             come.add((heater.site_id, visit.on))
             lines.append(line(book.book, CALL_OUT, Decimal(1), here.terms.call_out))
-        for one in findings[visit.pk]:
-            task = Task(one.task)
+        for finding in findings[visit.pk]:
+            task = Task(finding.task)
             if task in _PARTS:
                 if not any((heater.pk, visit.on, what) in quoted for what in DOES[task]):
                     lines.append(line(book.book, _PARTS[task], Decimal(1), off=here.terms.parts_off))
-            elif service := _service(one):
+            elif service := _service(finding):
                 lines.append(
                     line(book.book, money.service_key(*service), Decimal(1), service[0] in here.terms.includes)
                 )
@@ -155,9 +155,9 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
             )  # fmt: skip
 
 
-def _service(one: Finding) -> tuple[Component, Method] | None:
+def _service(finding: Finding) -> tuple[Component, Method] | None:
     """The service that a finding is of, or nothing that is charged by itself."""
-    task = Task(one.task)
+    task = Task(finding.task)
     if task is Task.FLUSH:
-        return Component.SEDIMENT, Method(one.method)
+        return Component.SEDIMENT, Method(finding.method)
     return (LOOKED_AT[task], _METHODS[task]) if task in _METHODS else None

@@ -69,7 +69,7 @@ def account(request: HttpRequest) -> AccountOut:
     """Where one is signed in, and whether a second step is asked."""
     me = who(request)
     return {
-        "sessions": [_told(one, request) for one in _sessions(me)],
+        "sessions": [_told(session, request) for session in _sessions(me)],
         "second_step": second_step.is_on(me),
         "codes_left": second_step.codes_left(me),
     }
@@ -79,10 +79,10 @@ def account(request: HttpRequest) -> AccountOut:
 def end_session(request: HttpRequest, key: Key) -> Status[None]:
     """Sign out somewhere else, at once."""
     me = who(request)
-    for one in _sessions(me):
-        if _key(one) == key:
-            one.delete()
-            note(Deed.ENDED_SESSION, request, me, one.agent)
+    for session in _sessions(me):
+        if _key(session) == key:
+            session.delete()
+            note(Deed.ENDED_SESSION, request, me, session.agent)
             return Status(204, None)
     raise NotFound("That session has ended already.")
 
@@ -117,11 +117,11 @@ def drop_second_step(request: HttpRequest, payload: PasswordAloneIn) -> Status[N
 @router.post("/settings/people/{person_id}/second-step/drop", response={204: None}, auth=allowed(Action.KEEP_PEOPLE))
 def drop_of(request: HttpRequest, person_id: Id) -> Status[None]:
     """For somebody who lost the telephone and the paper: the lead, who knows them, lets the password do again."""
-    one = get_object_or_404(User, pk=person_id)
-    if not second_step.is_on(one):
-        raise Conflict(f"{one.name} has no second step.", "second_step.is_off")
-    second_step.drop(one)
-    note(Deed.DROPPED_SECOND_STEP, request, who(request), one.name)
+    user = get_object_or_404(User, pk=person_id)
+    if not second_step.is_on(user):
+        raise Conflict(f"{user.name} has no second step.", "second_step.is_off")
+    second_step.drop(user)
+    note(Deed.DROPPED_SECOND_STEP, request, who(request), user.name)
     return Status(204, None)
 
 
@@ -136,10 +136,10 @@ def noted(
     found = Noted.objects.filter(deed=deed) if deed else Noted.objects.all()
     return [
         {
-            "at": one.at, "name": one.name, "deed": Deed(one.deed), "says": one.get_deed_display(), "about": one.about,
-            "address": one.address,
+            "at": noted.at, "name": noted.name, "deed": Deed(noted.deed), "says": noted.get_deed_display(),
+            "about": noted.about, "address": noted.address,
         }
-        for one in found[offset : offset + limit]
+        for noted in found[offset : offset + limit]
     ]  # fmt: skip
 
 
@@ -152,12 +152,12 @@ def _key(one: Session) -> str:
     return hashlib.sha256(f"aquifer.session.{one.session_key}".encode()).hexdigest()[:12]
 
 
-def _told(one: Session, request: HttpRequest) -> SessionOut:
+def _told(session: Session, request: HttpRequest) -> SessionOut:
     return {
-        "key": _key(one),
-        "agent": one.agent,
-        "address": one.address,
-        "began": one.began,
-        "seen": one.seen,
-        "here": one.session_key == request.session.session_key,
+        "key": _key(session),
+        "agent": session.agent,
+        "address": session.address,
+        "began": session.began,
+        "seen": session.seen,
+        "here": session.session_key == request.session.session_key,
     }

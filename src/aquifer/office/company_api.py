@@ -156,11 +156,11 @@ def company_settings(request: HttpRequest) -> SettingsOut:
         "gateway": settings.MESSAGE_GATEWAY.rpartition(".")[2].removesuffix("Gateway"),
         "disagreements": [
             {
-                "question": one.question,
-                "chosen": next(side.school.value for side in one.sides if side.school in follows),
-                "sides": [{"school": side.school.value, "says": side.says} for side in one.sides],
+                "question": disagreement.question,
+                "chosen": next(side.school.value for side in disagreement.sides if side.school in follows),
+                "sides": [{"school": side.school.value, "says": side.says} for side in disagreement.sides],
             }
-            for one in judgement.disagreements()
+            for disagreement in judgement.disagreements()
         ],
     }
 
@@ -191,7 +191,7 @@ def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
 
 def _taken(before: list[str], sides: list[str]) -> list[str]:
     """The sides that a company follows after it took some: those of other questions stay."""
-    asked = [[side.school.value for side in one.sides] for one in judgement.disagreements()]
+    asked = [[side.school.value for side in disagreement.sides] for disagreement in judgement.disagreements()]
     answered = {school for of in asked if set(of) & set(sides) for school in of}
     return [one for one in before if one not in answered] + sides
 

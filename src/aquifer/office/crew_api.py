@@ -108,14 +108,14 @@ def crew(request: HttpRequest) -> CrewOut:
     """Everybody who goes out, and the days off from a month ago on."""
     members = list(CrewMember.objects.select_related("user").order_by("-active", "pk"))
     since = timezone.localdate() - BACK
-    gone = {one.user_id for one in members}
+    gone = {member.user_id for member in members}
     return {
         "may_change": may(who(request).role, Action.KEEP_CREW),
-        "members": [_member(one) for one in members],
-        "absences": [_absence(one) for one in _absences().filter(last_on__gte=since)],
+        "members": [_member(member) for member in members],
+        "absences": [_absence(absence) for absence in _absences().filter(last_on__gte=since)],
         "equipment": list(EQUIPMENT),
         "candidates": [
-            {"id": one.pk, "name": one.name} for one in User.objects.filter(is_active=True) if one.pk not in gone
+            {"id": user.pk, "name": user.name} for user in User.objects.filter(is_active=True) if user.pk not in gone
         ],
     }
 
@@ -132,22 +132,22 @@ def add_member(request: HttpRequest, payload: CrewMemberIn) -> Status[CrewMember
 @router.patch("/settings/crew/{member_id}", response=CrewMemberOut, auth=allowed(Action.KEEP_CREW))
 def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch) -> CrewMemberOut:
     """Other hours, days, equipment or place. What is planned stays until it is planned anew."""
-    one = get_object_or_404(CrewMember.objects.select_related("user"), pk=member_id)
+    member = get_object_or_404(CrewMember.objects.select_related("user"), pk=member_id)
     told = payload.model_dump(exclude_unset=True)
     places = {"longitude", "latitude"}
     for name, value in told.items():
         if value is not None or name in places:
-            setattr(one, name, sorted(value) if isinstance(value, set) else value)
-    if one.ends - one.begins <= one.lunch_minutes:
+            setattr(member, name, sorted(value) if isinstance(value, set) else value)
+    if member.ends - member.begins <= member.lunch_minutes:
         said = "after the day begins, and longer than lunch"
         raise Invalid("The day has to end after it begins, with time beside lunch.", "crew.day", {"ends": said})
-    if one.lunch_latest < one.lunch_earliest:
+    if member.lunch_latest < member.lunch_earliest:
         said = "not before the earliest"
         raise Invalid("Lunch begins at the latest before its earliest.", "crew.lunch", {"lunch_latest": said})
-    if (one.longitude is None) != (one.latitude is None):
+    if (member.longitude is None) != (member.latitude is None):
         raise Invalid("A place needs a latitude and a longitude, or neither.", "crew.place", {"latitude": "both"})
-    one.save()
-    return _member(one)
+    member.save()
+    return _member(member)
 
 
 @router.post("/settings/absences", response={201: AbsenceOut}, auth=allowed(Action.KEEP_CREW))
@@ -174,33 +174,33 @@ def _absences() -> QuerySet[Absence]:
     return Absence.objects.select_related("member__user").order_by("first_on", "pk")
 
 
-def _member(one: CrewMember) -> CrewMemberOut:
+def _member(member: CrewMember) -> CrewMemberOut:
     return {
-        "id": one.pk,
-        "user_id": one.user_id,
-        "weekdays": one.weekdays,
-        "begins": one.begins,
-        "ends": one.ends,
-        "lunch_minutes": one.lunch_minutes,
-        "lunch_earliest": one.lunch_earliest,
-        "lunch_latest": one.lunch_latest,
-        "equipment": one.equipment,
-        "helper": one.helper,
-        "place": one.place,
-        "longitude": one.longitude,
-        "latitude": one.latitude,
-        "active": one.active,
-        "name": one.user.name,
-        "licences": one.user.licences_held,
+        "id": member.pk,
+        "user_id": member.user_id,
+        "weekdays": member.weekdays,
+        "begins": member.begins,
+        "ends": member.ends,
+        "lunch_minutes": member.lunch_minutes,
+        "lunch_earliest": member.lunch_earliest,
+        "lunch_latest": member.lunch_latest,
+        "equipment": member.equipment,
+        "helper": member.helper,
+        "place": member.place,
+        "longitude": member.longitude,
+        "latitude": member.latitude,
+        "active": member.active,
+        "name": member.user.name,
+        "licences": member.user.licences_held,
     }
 
 
-def _absence(one: Absence) -> AbsenceOut:
+def _absence(absence: Absence) -> AbsenceOut:
     return {
-        "id": one.pk,
-        "member_id": one.member_id,
-        "first_on": one.first_on,
-        "last_on": one.last_on,
-        "why": one.why,
-        "name": one.member.user.name if one.member else "",
+        "id": absence.pk,
+        "member_id": absence.member_id,
+        "first_on": absence.first_on,
+        "last_on": absence.last_on,
+        "why": absence.why,
+        "name": absence.member.user.name if absence.member else "",
     }

@@ -88,16 +88,16 @@ def people(request: HttpRequest) -> list[PersonOut]:
     """Everybody who has, or had, an account."""
     found = User.objects.select_related("crew").order_by("-is_active", "first_name", "username")
     with_step = second_step.with_one()
-    return [_person(one, one.pk in with_step) for one in found]
+    return [_person(user, user.pk in with_step) for user in found]
 
 
 @router.post("/settings/people", response={201: PersonOut}, auth=allowed(Action.KEEP_PEOPLE))
 def add_person(request: HttpRequest, payload: PersonIn) -> Status[PersonOut]:
     """An account without a password: hand its owner the link by which they set one."""
-    one = User()
-    one.set_unusable_password()
-    _put(one, payload.model_dump())
-    return Status(201, _person(one))
+    user = User()
+    user.set_unusable_password()
+    _put(user, payload.model_dump())
+    return Status(201, _person(user))
 
 
 @router.patch("/settings/people/{person_id}", response=PersonOut, auth=allowed(Action.KEEP_PEOPLE))
@@ -106,77 +106,77 @@ def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> 
     with transaction.atomic():
         # One after the other: two leads who let each other's account rest at once would leave none.
         leads = list(User.objects.select_for_update().filter(role=Role.LEAD, is_active=True).order_by("pk"))
-        one = get_object_or_404(User, pk=person_id)
+        user = get_object_or_404(User, pk=person_id)
         told = payload.model_dump(exclude_none=True)
-        stays = told.get("role", one.role) == Role.LEAD and told.get("is_active", one.is_active)
-        if not stays and [lead.pk for lead in leads] == [one.pk]:
+        stays = told.get("role", user.role) == Role.LEAD and told.get("is_active", user.is_active)
+        if not stays and [lead.pk for lead in leads] == [user.pk]:
             raise Conflict(
-                f"{one.name} is the only lead: make somebody else one first, or nobody could change this again.",
+                f"{user.name} is the only lead: make somebody else one first, or nobody could change this again.",
                 "people.last_lead",
             )
-        _put(one, told)
-    return _person(one)
+        _put(user, told)
+    return _person(user)
 
 
 @router.post("/settings/people/{person_id}/password-link", response=LinkOut, auth=allowed(Action.KEEP_PEOPLE))
 def password_link(request: HttpRequest, person_id: Id) -> LinkOut:
     """A link by which somebody sets a password of their own. The one they have stays good until then."""
-    one = get_object_or_404(User, pk=person_id)
-    if not one.is_active:
-        raise Conflict(f"{one.name}'s account rests: take it into use first.", "people.at_rest")
-    return {"link": request.build_absolute_uri(passwords.path(one)), "hours": passwords.hours_good()}
+    user = get_object_or_404(User, pk=person_id)
+    if not user.is_active:
+        raise Conflict(f"{user.name}'s account rests: take it into use first.", "people.at_rest")
+    return {"link": request.build_absolute_uri(passwords.path(user)), "hours": passwords.hours_good()}
 
 
 @router.post("/me/password", response={204: None}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
 def own_password(request: HttpRequest, payload: PasswordIn) -> Status[None]:
     """Another password of one's own; other sessions of the account end."""
-    one = who(request)
-    if not one.check_password(payload.now):
+    user = who(request)
+    if not user.check_password(payload.now):
         raise Invalid("That is not the password you have now.", "password.wrong", {"now": "not the one you have now"})
-    passwords.put(one, payload.new)
-    note(Deed.SET_PASSWORD, request, one)
-    update_session_auth_hash(request, one)
+    passwords.put(user, payload.new)
+    note(Deed.SET_PASSWORD, request, user)
+    update_session_auth_hash(request, user)
     return Status(204, None)
 
 
-def _put(one: User, told: dict[str, object]) -> None:
+def _put(user: User, told: dict[str, object]) -> None:
     licences = told.pop("licences", None)
     if isinstance(licences, list):
-        one.licences = [licence["kind"].value for licence in licences]
+        user.licences = [licence["kind"].value for licence in licences]
         ends = {licence["kind"].value: licence["ends_on"] for licence in licences}
-        one.licence_ends = {kind: day.isoformat() for kind, day in ends.items() if day is not None}
+        user.licence_ends = {kind: day.isoformat() for kind, day in ends.items() if day is not None}
     for name, value in told.items():
-        setattr(one, name, value)
-    if one.email:
+        setattr(user, name, value)
+    if user.email:
         try:
-            validate_email(one.email)
+            validate_email(user.email)
         except ValidationError:
             said = "This is no e-mail address."
             raise Invalid(said, "people.email", {"email": said}) from None
-    taken = User.objects.filter(username__iexact=one.username).exclude(pk=one.pk)
+    taken = User.objects.filter(username__iexact=user.username).exclude(pk=user.pk)
     try:
         if taken.exists():
             raise IntegrityError
         with transaction.atomic():
-            one.save()
+            user.save()
     except IntegrityError:
-        said = f"Somebody signs in as {one.username} already; take another name."
+        said = f"Somebody signs in as {user.username} already; take another name."
         raise Conflict(said, "people.name_taken", {"username": "taken"}) from None
 
 
-def _person(one: User, has_step: bool | None = None) -> PersonOut:
-    crew = getattr(one, "crew", None)
+def _person(user: User, has_step: bool | None = None) -> PersonOut:
+    crew = getattr(user, "crew", None)
     return {
-        "id": one.pk,
-        "username": one.username,
-        "first_name": one.first_name,
-        "last_name": one.last_name,
-        "email": one.email,
-        "role": Role(one.role),
-        "is_active": one.is_active,
-        "last_login": one.last_login,
-        "licences": [{"kind": Licence(kind), "ends_on": one.licence_ends.get(kind)} for kind in one.licences],
-        "has_password": one.has_usable_password(),
-        "second_step": second_step.is_on(one) if has_step is None else has_step,
+        "id": user.pk,
+        "username": user.username,
+        "first_name": user.first_name,
+        "last_name": user.last_name,
+        "email": user.email,
+        "role": Role(user.role),
+        "is_active": user.is_active,
+        "last_login": user.last_login,
+        "licences": [{"kind": Licence(kind), "ends_on": user.licence_ends.get(kind)} for kind in user.licences],
+        "has_password": user.has_usable_password(),
+        "second_step": second_step.is_on(user) if has_step is None else has_step,
         "goes_out": crew is not None and crew.active,
     }

@@ -39,50 +39,56 @@ def raise_one(payload: OpenEndIn, by: User, today: datetime.date) -> OpenEnd:
 def move(open_end_id: int, payload: StateIn, today: datetime.date) -> OpenEnd:
     """Arrange, close or reopen. Closing a danger needs a word of how. Raises: NotFound, Invalid."""
     with transaction.atomic():
-        one = OpenEnd.objects.select_for_update().filter(pk=open_end_id).first()
-        if one is None:
+        open_end = OpenEnd.objects.select_for_update().filter(pk=open_end_id).first()
+        if open_end is None:
             raise NotFound("There is no such open issue.")
         closes = payload.state == OpenEndState.CLOSED
-        if closes and one.severity == Severity.DANGER and len(payload.how) < 3:
+        if closes and open_end.severity == Severity.DANGER and len(payload.how) < 3:
             raise Invalid("Say how the danger was put right.", fields={"how": "needed to close a danger"})
-        if closes and one.campaign_id and len(payload.how) < 3:
+        if closes and open_end.campaign_id and len(payload.how) < 3:
             raise Invalid(
                 "Say what was seen: the improved build, or the doubtful one and what became of it.",
                 fields={"how": "needed for a campaign"},
             )
-        others = OpenEnd.objects.filter(feature=one.feature_id).exclude(state=OpenEndState.CLOSED).exclude(pk=one.pk)
-        if not closes and one.feature_id and others.exists():
+        others = (
+            OpenEnd.objects.filter(feature=open_end.feature_id)
+            .exclude(state=OpenEndState.CLOSED)
+            .exclude(pk=open_end.pk)
+        )
+        if not closes and open_end.feature_id and others.exists():
             raise Conflict("The same thing has another open issue by now; go on with that one.", "open_end.another")
-        one.state = payload.state
-        one.closed_on = today if closes else None
-        one.how_closed = payload.how if closes else ""
-        one.save()
-    return one
+        open_end.state = payload.state
+        open_end.closed_on = today if closes else None
+        open_end.how_closed = payload.how if closes else ""
+        open_end.save()
+    return open_end
 
 
 def hold(heater: Heater, looks: Mapping[str, str], by: User, today: datetime.date, visit: uuid.UUID) -> None:
     """What was looked at at a visit: an open end for each that is not right, one a thing; the one that is right again
     closes its own. Parameters: looks, by the field of each observation."""
     open_now = {
-        one.observation: one
-        for one in OpenEnd.objects.filter(heater=heater).exclude(state=OpenEndState.CLOSED).exclude(observation="")
+        open_end.observation: open_end
+        for open_end in OpenEnd.objects.filter(heater=heater).exclude(state=OpenEndState.CLOSED).exclude(observation="")
     }
     for field, value in looks.items():
-        fault, one = observations.fault(field, value), open_now.get(field)
+        fault, open_end = observations.fault(field, value), open_now.get(field)
         if fault is None or fault[0] is Severity.NOTE:
-            if one is not None and observations.BY_FIELD[field].look(value) is not None:
-                one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, f"seen right: {by.name}"
-                one.save()
+            if open_end is not None and observations.BY_FIELD[field].look(value) is not None:
+                open_end.state = OpenEndState.CLOSED
+                open_end.closed_on = today
+                open_end.how_closed = f"seen right: {by.name}"
+                open_end.save()
             continue
         severity, words = fault
-        if one is None:
+        if open_end is None:
             OpenEnd.objects.create(
                 site_id=heater.site_id, heater=heater, severity=severity, words=words, raised_on=today, raised_by=by,
                 visit_client_id=visit, observation=field,
             )  # fmt: skip
-        elif (one.severity, one.words) != (severity, words):
-            one.severity, one.words = severity, words
-            one.save()
+        elif (open_end.severity, open_end.words) != (severity, words):
+            open_end.severity, open_end.words = severity, words
+            open_end.save()
 
 
 def start(payload: CampaignIn, by: User, today: datetime.date) -> Campaign:
@@ -134,7 +140,7 @@ def reach(campaign: Campaign, by: User | None, today: datetime.date) -> int:
         for heater_id, site_id in found.values_list("pk", "site_id")
     ]
     raised = OpenEnd.objects.bulk_create(raised, batch_size=1000)
-    in_bulk.keep(OpenEnd, [one.pk for one in raised], in_bulk.ADDED, by)
+    in_bulk.keep(OpenEnd, [open_end.pk for open_end in raised], in_bulk.ADDED, by)
     return len(raised)
 
 
@@ -151,7 +157,7 @@ def end(campaign_id: int, today: datetime.date) -> Campaign:
             raise NotFound("There is no such campaign.")
         campaign.closed = True
         campaign.save()
-        for one in OpenEnd.objects.filter(campaign=campaign).exclude(state=OpenEndState.CLOSED):
-            one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, "the campaign is over"
-            one.save()
+        for open_end in OpenEnd.objects.filter(campaign=campaign).exclude(state=OpenEndState.CLOSED):
+            open_end.state, open_end.closed_on, open_end.how_closed = OpenEndState.CLOSED, today, "the campaign is over"
+            open_end.save()
     return campaign

@@ -26,7 +26,10 @@ class OpenEndState(models.TextChoices):
 
 
 WORST_FIRST = (
-    Case(*(When(severity=one, then=Value(-at)) for at, one in enumerate(Severity)), output_field=models.IntegerField()),
+    Case(
+        *(When(severity=severity, then=Value(-at)) for at, severity in enumerate(Severity)),
+        output_field=models.IntegerField(),
+    ),
     "raised_on",
     "id",
 )

@@ -30,12 +30,12 @@ CHOOSE_WITHIN_DAYS, CHOICES = 21, 4
 
 def still_offered(message: Message) -> bool:
     """Whether what a message offers can still be had, or what it reminds of still be changed."""
-    one = message.appointment
-    if one is None or message.kind not in ASKS:
+    appointment = message.appointment
+    if appointment is None or message.kind not in ASKS:
         return False
     if message.kind == MessageKind.AGAIN:
-        return one.standing in (Standing.PLANNED, Standing.KEPT)
-    return one.standing in _STANDS[MessageKind(message.kind)] and times(one) == message.offered
+        return appointment.standing in (Standing.PLANNED, Standing.KEPT)
+    return appointment.standing in _STANDS[MessageKind(message.kind)] and times(appointment) == message.offered
 
 
 @dataclass(frozen=True)
@@ -49,16 +49,16 @@ class Choice:
 
 def choices(message: Message, today: datetime.date) -> list[Choice]:
     """Other times that a customer can have at once: nothing breaks there, the least driving, a day each."""
-    one = message.appointment
-    if one is None or not still_offered(message):
+    appointment = message.appointment
+    if appointment is None or not still_offered(message):
         return []
     try:
-        places = rounds.possible(one.pk, today + datetime.timedelta(days=1), CHOOSE_WITHIN_DAYS, agreed=True)
+        places = rounds.possible(appointment.pk, today + datetime.timedelta(days=1), CHOOSE_WITHIN_DAYS, agreed=True)
     except NotFound:
         return []
     found: dict[datetime.date, Choice] = {}
     for place in places:
-        if not place.faults and place.on != one.on:
+        if not place.faults and place.on != appointment.on:
             words = told_times(Promise(place.on, *promise.around(place.begins)))
             found.setdefault(place.on, Choice(place.on, place.member_id, words))
     return sorted(list(found.values())[:CHOICES], key=lambda choice: choice.on)
@@ -76,11 +76,11 @@ def choose(message_id: int, on: datetime.date, member_id: int, today: datetime.d
         # Before any row: whoever moves a visit holds the rounds first.
         board.one_at_a_time()
         message = _held(message_id)
-        one = message.appointment
-        assert one is not None
+        appointment = message.appointment
+        assert appointment is not None
         target = rounds.Target(week=on, on=on, member_id=member_id, agreed=True)
         try:
-            moved = rounds.move(one.pk, target, one.version, despite=False)
+            moved = rounds.move(appointment.pk, target, appointment.version, despite=False)
         except (Conflict, Invalid):
             raise Conflict("This time is no longer free. Please choose another.", "answer.taken") from None
         kept = Answer.objects.create(message=message, said=Answered.CHOSE, words=times(moved)[:300])
@@ -112,9 +112,9 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
             if kept.said != said:
                 raise Conflict("You have answered already. Please call us to change it.", "answer.given")
             return kept
-        one = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
-        message.appointment = one
-        if one is None or not still_offered(message):
+        appointment = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
+        message.appointment = appointment
+        if appointment is None or not still_offered(message):
             raise Conflict("This time is no longer on offer. We will write to you again.", "answer.too_late")
         kept = Answer.objects.create(message=message, said=said, words=words[:300])
         message.state = MessageState.ANSWERED
@@ -122,17 +122,21 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
         if said == Answered.ACCEPTED:
             if message.kind == MessageKind.AGAIN:
                 raise Conflict("Please choose one of the times.", "answer.no_time")
-            one.standing = Standing.PROMISED
+            appointment.standing = Standing.PROMISED
         else:
-            known.forget(one)
-            one.standing = Standing.PLANNED if said == Answered.OTHER_TIME else Standing.CALLED_OFF
-            one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
+            known.forget(appointment)
+            appointment.standing = Standing.PLANNED if said == Answered.OTHER_TIME else Standing.CALLED_OFF
+            appointment.on = None
+            appointment.member = None
+            appointment.begins = None
+            appointment.earliest = None
+            appointment.latest = None
             wish = "asks for another time" if said == Answered.OTHER_TIME else "declined"
-            one.note = f"{wish}: {words}"[:240] if words else wish
-        one.version += 1
-        one.save()
-        if one.standing == Standing.PROMISED:
-            known.know(one)
+            appointment.note = f"{wish}: {words}"[:240] if words else wish
+        appointment.version += 1
+        appointment.save()
+        if appointment.standing == Standing.PROMISED:
+            known.know(appointment)
     return kept
 
 

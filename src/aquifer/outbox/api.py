@@ -46,7 +46,7 @@ def offer(request: HttpRequest, payload: OffersIn) -> OffersOut:
 @router.post("/offers/preview", response=list[OfferPreviewOut], auth=allowed(Action.PLAN))
 def preview(request: HttpRequest, payload: OffersIn) -> list[OfferPreviewOut]:
     """Who would be written to, of what and how, and who is to be called; nothing is written."""
-    return [write.previewed(one) for one in _offered(payload)]
+    return [write.previewed(appointment) for appointment in _offered(payload)]
 
 
 def _offered(payload: OffersIn) -> "QuerySet[Appointment]":
@@ -86,30 +86,30 @@ def messages(
     found = Message.objects.select_related("customer", "appointment__site", "answer")
     if state is not None:
         found = found.filter(state=state)
-    told = [_told(one) for one in found[:limit]]
+    told = [_told(message) for message in found[:limit]]
     if not may(who(request).role, Action.PLAN):
         # A customer's own link answers for them: it is for those who write to customers.
-        told = [{**one, "body": links.hidden(one["body"])} for one in told]
+        told = [{**message, "body": links.hidden(message["body"])} for message in told]
     return told
 
 
-def _told(one: Message) -> MessageOut:
-    given: Answer | None = getattr(one, "answer", None)
+def _told(message: Message) -> MessageOut:
+    given: Answer | None = getattr(message, "answer", None)
     return {
-        "id": one.pk,
-        "kind": MessageKind(one.kind),
-        "state": MessageState(one.state),
-        "way": Way(one.way),
-        "subject": one.subject,
-        "body": one.body,
-        "trouble": one.trouble,
-        "tries": one.tries,
-        "written_at": one.written_at,
-        "sent_at": one.sent_at,
-        "appointment_id": one.appointment_id,
-        "customer": one.customer.name,
-        "site": one.appointment.site.name if one.appointment else "",
-        "on": one.appointment.on if one.appointment else None,
+        "id": message.pk,
+        "kind": MessageKind(message.kind),
+        "state": MessageState(message.state),
+        "way": Way(message.way),
+        "subject": message.subject,
+        "body": message.body,
+        "trouble": message.trouble,
+        "tries": message.tries,
+        "written_at": message.written_at,
+        "sent_at": message.sent_at,
+        "appointment_id": message.appointment_id,
+        "customer": message.customer.name,
+        "site": message.appointment.site.name if message.appointment else "",
+        "on": message.appointment.on if message.appointment else None,
         "answered": Answered(given.said) if given else None,
         "words": given.words if given else "",
     }
@@ -130,13 +130,13 @@ def calls(request: HttpRequest) -> list[ToCallOut]:
         if one.appointment_id is not None
     }
     wishes = Appointment.objects.filter(standing=Standing.PLANNED, note__startswith="asks for another time")
-    why |= {one.pk: one.note for one in wishes}
+    why |= {appointment.pk: appointment.note for appointment in wishes}
     soon = today + datetime.timedelta(days=14)
     by_phone = Q(site__customer__email="") | Q(site__customer__contact__way=Way.CALL)
     by_phone |= Q(site__customer__contact__opted_out_at__isnull=False)
     planned = Appointment.objects.filter(by_phone, standing=Standing.PLANNED, on__gt=today, on__lte=soon)
-    for one in planned:
-        why.setdefault(one.pk, "is called, not written to")
+    for appointment in planned:
+        why.setdefault(appointment.pk, "is called, not written to")
     to_tell = _to_be_told()
     for message in to_tell:
         why.pop(message.appointment_id or 0, None)
@@ -159,15 +159,18 @@ def calls(request: HttpRequest) -> list[ToCallOut]:
         {
             "message_id": None,
             "answers": [],
-            "appointment_id": one.pk,
-            "customer": one.site.customer.name,
-            "phone": one.site.customer.phone,
-            "site": one.site.name,
-            "on": one.on,
-            "why": why[one.pk],
-            "say": [f"We would come to {one.site.name} on {write.times(one)}.", *write.prepare(one)],
+            "appointment_id": appointment.pk,
+            "customer": appointment.site.customer.name,
+            "phone": appointment.site.customer.phone,
+            "site": appointment.site.name,
+            "on": appointment.on,
+            "why": why[appointment.pk],
+            "say": [
+                f"We would come to {appointment.site.name} on {write.times(appointment)}.",
+                *write.prepare(appointment),
+            ],
         }
-        for one in found[:100]
+        for appointment in found[:100]
     ]
     return told + placed
 

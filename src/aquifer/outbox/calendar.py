@@ -45,11 +45,11 @@ def of_member(key: str, today: datetime.date) -> bytes | None:
     )
 
 
-def of_customer(one: Appointment, company: str, prepare: list[str]) -> bytes:
+def of_customer(appointment: Appointment, company: str, prepare: list[str]) -> bytes:
     """One promised visit as its customer keeps it: between the times promised, with what to prepare."""
     book = _book(company)
-    if one.on is not None and one.earliest is not None and one.latest is not None:
-        event = _event(one, one.earliest, one.latest - one.earliest)
+    if appointment.on is not None and appointment.earliest is not None and appointment.latest is not None:
+        event = _event(appointment, appointment.earliest, appointment.latest - appointment.earliest)
         event.add("summary", f"{company}: water heater")
         event.add("description", "\n".join(["We begin between these times.", *prepare]))
         book.add_component(event)
@@ -59,11 +59,11 @@ def of_customer(one: Appointment, company: str, prepare: list[str]) -> bytes:
 def written(appointments: list[Appointment], name: str) -> bytes:
     """Appointments as a calendar."""
     book = _book(name)
-    for one in appointments:
-        if one.on is None or one.begins is None:
+    for appointment in appointments:
+        if appointment.on is None or appointment.begins is None:
             continue
-        event = _event(one, one.begins, one.minutes)
-        event.add("summary", one.site.name)
+        event = _event(appointment, appointment.begins, appointment.minutes)
+        event.add("summary", appointment.site.name)
         book.add_component(event)
     return bytes(book.to_ical())
 
@@ -76,15 +76,15 @@ def _book(name: str) -> Calendar:
     return book
 
 
-def _event(one: Appointment, begins: int, minutes: int) -> Event:
+def _event(appointment: Appointment, begins: int, minutes: int) -> Event:
     """An appointment keeps its id, so that a change is a change and not a second one."""
-    midnight = timezone.make_aware(datetime.datetime.combine(one.on or one.week, datetime.time()))
+    midnight = timezone.make_aware(datetime.datetime.combine(appointment.on or appointment.week, datetime.time()))
     event = Event()
-    event.add("uid", f"{uuid.uuid5(NAMESPACE, str(one.pk))}@aquifer")
-    event.add("sequence", one.version)
+    event.add("uid", f"{uuid.uuid5(NAMESPACE, str(appointment.pk))}@aquifer")
+    event.add("sequence", appointment.version)
     event.add("dtstamp", timezone.now())
     # By the clock on the wall, then in UTC: a zone's name would need its rules told with it.
     for name, at in (("dtstart", begins), ("dtend", begins + minutes)):
         event.add(name, (midnight + datetime.timedelta(minutes=at)).astimezone(datetime.UTC))
-    event.add("location", ", ".join(part for part in (one.site.street, one.site.town) if part))
+    event.add("location", ", ".join(part for part in (appointment.site.street, appointment.site.town) if part))
     return event

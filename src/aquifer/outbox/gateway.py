@@ -56,11 +56,11 @@ class SimulatedGateway:
 
     def became(self, keys: list[uuid.UUID]) -> dict[uuid.UUID, Delivery]:
         found = {}
-        for one in SimulatedDelivery.objects.filter(key__in=keys):
-            one.asked += 1
-            one.save(update_fields=["asked"])
-            done = Delivery.FAILED if "bounce" in one.address else Delivery.DELIVERED
-            found[one.key] = done if one.asked > 1 else Delivery.UNDER_WAY
+        for simulated_delivery in SimulatedDelivery.objects.filter(key__in=keys):
+            simulated_delivery.asked += 1
+            simulated_delivery.save(update_fields=["asked"])
+            done = Delivery.FAILED if "bounce" in simulated_delivery.address else Delivery.DELIVERED
+            found[simulated_delivery.key] = done if simulated_delivery.asked > 1 else Delivery.UNDER_WAY
         return found
 
 

@@ -23,31 +23,36 @@ _OPEN = (MessageState.WAITING, MessageState.TO_CALL, MessageState.FAILED)
 """Messages that may still tell them, or that say whom to call."""
 
 
-def know(one: Appointment) -> None:
+def know(appointment: Appointment) -> None:
     """A customer knows the time that their visit has now; what was to tell them another is needed no longer."""
-    if one.on is not None:
-        told = {"site_id": one.site_id, "on": one.on, "earliest": one.earliest, "latest": one.latest}
-        Known.objects.update_or_create(appointment=one, defaults={**told, "late_until": None})
-    Message.objects.filter(appointment=one, kind__in=[*CHANGES, MessageKind.OFFER], state__in=_OPEN).update(
+    if appointment.on is not None:
+        told = {
+            "site_id": appointment.site_id,
+            "on": appointment.on,
+            "earliest": appointment.earliest,
+            "latest": appointment.latest,
+        }
+        Known.objects.update_or_create(appointment=appointment, defaults={**told, "late_until": None})
+    Message.objects.filter(appointment=appointment, kind__in=[*CHANGES, MessageKind.OFFER], state__in=_OPEN).update(
         state=MessageState.DROPPED
     )
 
 
-def agreed(one: Appointment, **_: object) -> None:
+def agreed(appointment: Appointment, **_: object) -> None:
     """Hears ``promise.agreed``."""
-    know(one)
+    know(appointment)
 
 
-def unknown(one: Appointment, **_: object) -> None:
+def unknown(appointment: Appointment, **_: object) -> None:
     """Hears ``promise.unknown``."""
-    forget(one)
-    waiting = Message.objects.filter(appointment=one, state__in=_OPEN)
+    forget(appointment)
+    waiting = Message.objects.filter(appointment=appointment, state__in=_OPEN)
     waiting.update(state=MessageState.DROPPED)
 
 
-def forget(one: Appointment) -> None:
+def forget(appointment: Appointment) -> None:
     """A customer knows that there is no time any more."""
-    Known.objects.filter(appointment=one).delete()
+    Known.objects.filter(appointment=appointment).delete()
 
 
 def keep_told(now: datetime.datetime | None = None) -> int:
@@ -110,40 +115,42 @@ def _tell(pk: int, now: datetime.datetime) -> bool:
         known = Known.objects.select_for_update(skip_locked=True).filter(pk=pk).first()
         if known is None:
             return False
-        one = None
+        appointment = None
         if known.appointment_id is not None:
             # Whoever changes the visit at this moment locks it first and what is known after it: not waited for here,
             # it is looked at again in a minute.
             free = Appointment.objects.select_for_update(of=("self",), skip_locked=True)
-            one = free.select_related("site__customer").filter(pk=known.appointment_id).first()
-            if one is None:
+            appointment = free.select_related("site__customer").filter(pk=known.appointment_id).first()
+            if appointment is None:
                 return False
-        if one is not None and one.standing == Standing.DONE:
+        if appointment is not None and appointment.standing == Standing.DONE:
             known.delete()
             return False
         was = promise.Promise(known.on, known.earliest, known.latest)
-        kind = what_changed(one, was, known.late_until, timezone.localdate(now))
-        if kind is None or (one is not None and kind is not MessageKind.LATE and one.changed_at > now - write.GRACE):
+        kind = what_changed(appointment, was, known.late_until, timezone.localdate(now))
+        if kind is None or (
+            appointment is not None and kind is not MessageKind.LATE and appointment.changed_at > now - write.GRACE
+        ):
             return False
-        tells = promise.of(one) if one is not None else None
+        tells = promise.of(appointment) if appointment is not None else None
         if _is_under_way(known, kind, tells):
             return False
-        return write.change(one or Appointment(site=known.site, standing=Standing.CALLED_OFF), kind, was)
+        return write.change(appointment or Appointment(site=known.site, standing=Standing.CALLED_OFF), kind, was)
 
 
 def what_changed(
-    one: Appointment | None, was: promise.Promise, late_until: int | None, today: datetime.date
+    appointment: Appointment | None, was: promise.Promise, late_until: int | None, today: datetime.date
 ) -> MessageKind | None:
     """What a customer who knows ``was`` has to be told, None if that still holds."""
-    if one is None or one.standing in (Standing.PLANNED, Standing.KEPT):
+    if appointment is None or appointment.standing in (Standing.PLANNED, Standing.KEPT):
         return MessageKind.AGAIN
-    if one.standing == Standing.CALLED_OFF:
+    if appointment.standing == Standing.CALLED_OFF:
         return MessageKind.CALLED_OFF
-    if promise.of(one) != was:
+    if promise.of(appointment) != was:
         return MessageKind.MOVED
-    if one.on != today or one.begins is None or was.latest is None:
+    if appointment.on != today or appointment.begins is None or was.latest is None:
         return None
-    return MessageKind.LATE if one.begins > max(was.latest, late_until or 0) + LATE_MINUTES else None
+    return MessageKind.LATE if appointment.begins > max(was.latest, late_until or 0) + LATE_MINUTES else None
 
 
 def _is_under_way(known: Known, kind: MessageKind, tells: promise.Promise | None) -> bool:
@@ -167,22 +174,22 @@ def _is_under_way(known: Known, kind: MessageKind, tells: promise.Promise | None
 def _offer(pk: int) -> bool:
     """An offer whose time was moved before it was written of: it is written of the new one."""
     with transaction.atomic():
-        one = Appointment.objects.select_for_update(of=("self",)).select_related("site__customer").get(pk=pk)
-        return one.standing == Standing.OFFERED and write.offer_again(one)
+        appointment = Appointment.objects.select_for_update(of=("self",)).select_related("site__customer").get(pk=pk)
+        return appointment.standing == Standing.OFFERED and write.offer_again(appointment)
 
 
 def told(message: Message) -> None:
     """A message reached its customer, or they were told by telephone: they know what it says."""
-    one = message.appointment
+    appointment = message.appointment
     if message.kind in (MessageKind.AGAIN, MessageKind.CALLED_OFF):
-        Known.objects.filter(appointment=one, site__customer=message.customer_id).delete()
-    elif message.kind == MessageKind.LATE and one is not None:
-        Known.objects.filter(appointment=one).update(late_until=one.begins)
-    elif message.tells_on is not None and one is not None:
+        Known.objects.filter(appointment=appointment, site__customer=message.customer_id).delete()
+    elif message.kind == MessageKind.LATE and appointment is not None:
+        Known.objects.filter(appointment=appointment).update(late_until=appointment.begins)
+    elif message.tells_on is not None and appointment is not None:
         Known.objects.update_or_create(
-            appointment=one,
+            appointment=appointment,
             defaults={
-                "site_id": one.site_id,
+                "site_id": appointment.site_id,
                 "on": message.tells_on,
                 "earliest": message.tells_earliest,
                 "latest": message.tells_latest,

@@ -41,17 +41,19 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
             {"company": company, "phone": ours.phone, "logo": ours.logo, "trouble": error.message},
             status=error.status,
         )
-    one = message.appointment
+    appointment = message.appointment
     told = {
         "company": company,
         "phone": ours.phone,
         "logo": ours.logo,
         "message": message,
-        "site": one.site.name if one else "",
-        "times": write.times(one) if one else "",
-        "prepare": write.prepare(one) if one else [],
+        "site": appointment.site.name if appointment else "",
+        "times": write.times(appointment) if appointment else "",
+        "prepare": write.prepare(appointment) if appointment else [],
         "answer": given,
-        "calendar": f"/answer/{token}/visit.ics" if one and one.standing == Standing.PROMISED and one.on else "",
+        "calendar": f"/answer/{token}/visit.ics"
+        if appointment and appointment.standing == Standing.PROMISED and appointment.on
+        else "",
         "open": given is None and answer.still_offered(message),
         "news": news(message),
         "choices": answer.choices(message, timezone.localdate()) if given is None else [],
@@ -79,12 +81,12 @@ def news(message: Message) -> str:
 def visit_calendar(request: HttpRequest, token: str) -> HttpResponse:
     """A promised visit for the customer's own calendar."""
     try:
-        one = links.opened(token).appointment
+        appointment = links.opened(token).appointment
     except AquiferError as error:
         return HttpResponse(error.message, status=error.status, content_type="text/plain")
-    if one is None or one.standing != Standing.PROMISED:
+    if appointment is None or appointment.standing != Standing.PROMISED:
         return HttpResponse("There is no promised visit to this link.", status=404, content_type="text/plain")
-    text = calendar.of_customer(one, Company.current().name, write.prepare(one))
+    text = calendar.of_customer(appointment, Company.current().name, write.prepare(appointment))
     answered = HttpResponse(text, content_type="text/calendar; charset=utf-8")
     answered["Content-Disposition"] = 'attachment; filename="visit.ics"'
     return answered

@@ -33,54 +33,54 @@ def send_waiting(gateway: Gateway, now: datetime.datetime | None = None) -> int:
 
 def _send(pk: int, gateway: Gateway, now: datetime.datetime) -> bool:
     with transaction.atomic():
-        one = Message.objects.select_for_update(skip_locked=True).filter(pk=pk, state=MessageState.WAITING).first()
-        if one is None:
+        message = Message.objects.select_for_update(skip_locked=True).filter(pk=pk, state=MessageState.WAITING).first()
+        if message is None:
             return False
-        if not _still_true(one, timezone.localdate(now)):
+        if not _still_true(message, timezone.localdate(now)):
             # Moved or taken back before it went out.
-            one.state = MessageState.DROPPED
-            one.save()
+            message.state = MessageState.DROPPED
+            message.save()
             return False
         if (soonest := after_quiet(now)) > now:
             # It should have gone out before: a worker was away, or the company changed its hours.
-            one.not_before = soonest
-            one.save()
+            message.not_before = soonest
+            message.save()
             return False
-        one.tries += 1
+        message.tries += 1
         try:
-            gateway.send(one.key, one.address, one.subject, one.body)
+            gateway.send(message.key, message.address, message.subject, message.body)
         except Refused as error:
-            one.state, one.trouble = MessageState.FAILED, str(error)[:200]
+            message.state, message.trouble = MessageState.FAILED, str(error)[:200]
         except OutOfReach as error:
-            _again(one, str(error) or "the gateway does not answer", now)
+            _again(message, str(error) or "the gateway does not answer", now)
         except Exception as error:
             # A gateway's own fault concerns this message: the others go on, and it is tried again like a silence.
-            _LOG.exception("message %s", one.pk)
-            _again(one, f"the gateway failed: {type(error).__name__}", now)
+            _LOG.exception("message %s", message.pk)
+            _again(message, f"the gateway failed: {type(error).__name__}", now)
         else:
-            one.state, one.sent_at, one.trouble = MessageState.SENT, now, ""
-            known.told(one)
-        one.save()
-        return one.state == MessageState.SENT
+            message.state, message.sent_at, message.trouble = MessageState.SENT, now, ""
+            known.told(message)
+        message.save()
+        return message.state == MessageState.SENT
 
 
-def _still_true(one: Message, today: datetime.date) -> bool:
+def _still_true(message: Message, today: datetime.date) -> bool:
     """Whether what a message says is still so."""
-    visit = one.appointment
-    if one.kind in ASKS and (visit is not None or one.kind != MessageKind.AGAIN):
-        return still_offered(one)
-    if one.kind == MessageKind.LATE:
+    visit = message.appointment
+    if message.kind in ASKS and (visit is not None or message.kind != MessageKind.AGAIN):
+        return still_offered(message)
+    if message.kind == MessageKind.LATE:
         return visit is not None and visit.standing == Standing.PROMISED and visit.on == today
     return visit is None or visit.standing == Standing.CALLED_OFF
 
 
-def _again(one: Message, why: str, now: datetime.datetime) -> None:
+def _again(message: Message, why: str, now: datetime.datetime) -> None:
     """A try that failed: later again, until it was tried often enough."""
-    one.trouble = why[:200]
-    if one.tries >= MOST_TRIES:
-        one.state = MessageState.FAILED
+    message.trouble = why[:200]
+    if message.tries >= MOST_TRIES:
+        message.state = MessageState.FAILED
     else:
-        one.not_before = now + FIRST_PAUSE * 2 ** (one.tries - 1)
+        message.not_before = now + FIRST_PAUSE * 2 ** (message.tries - 1)
 
 
 def ask_after(gateway: Gateway) -> int:
@@ -88,7 +88,9 @@ def ask_after(gateway: Gateway) -> int:
 
     A late or repeated answer changes nothing.
     """
-    sent = {one.key: one.pk for one in Message.objects.filter(state=MessageState.SENT).order_by("pk")[:BATCH]}
+    sent = {
+        message.key: message.pk for message in Message.objects.filter(state=MessageState.SENT).order_by("pk")[:BATCH]
+    }
     if not sent:
         return 0
     try:

@@ -46,13 +46,13 @@ def offer(
     Nothing goes out within ``GRACE``, nor before a moment that is given: until then it can be recalled.
     """
     written, to_call = 0, []
-    for one in appointments:
-        way, address = reached_by(one.site.customer)
+    for appointment in appointments:
+        way, address = reached_by(appointment.site.customer)
         if way not in (Way.EMAIL, Way.TEXT):
-            to_call.append(one)
+            to_call.append(appointment)
             continue
         with transaction.atomic():
-            held = Appointment.objects.select_for_update().get(pk=one.pk)
+            held = Appointment.objects.select_for_update().get(pk=appointment.pk)
             if not can_be_offered(held):
                 continue
             held.standing = Standing.OFFERED
@@ -63,19 +63,23 @@ def offer(
     return written, to_call
 
 
-def previewed(one: Appointment) -> OfferPreviewOut:
+def previewed(appointment: Appointment) -> OfferPreviewOut:
     """What ``offer`` would write of a visit."""
-    way, address = reached_by(one.site.customer)
-    one.earliest, one.latest = around(one.begins or 0)
-    message = Message(appointment=one, customer=one.site.customer, kind=MessageKind.OFFER)
+    way, address = reached_by(appointment.site.customer)
+    appointment.earliest, appointment.latest = around(appointment.begins or 0)
+    message = Message(appointment=appointment, customer=appointment.site.customer, kind=MessageKind.OFFER)
     can_write = way in (Way.EMAIL, Way.TEXT)
-    words = links.hidden(body(one, MessageKind.OFFER, message)) if can_write else to_say(one, MessageKind.OFFER, None)
+    words = (
+        links.hidden(body(appointment, MessageKind.OFFER, message))
+        if can_write
+        else to_say(appointment, MessageKind.OFFER, None)
+    )
     return {
-        "appointment_id": one.pk,
-        "customer": one.site.customer.name,
-        "site": one.site.name,
-        "on": one.on or one.week,
-        "times": times(one),
+        "appointment_id": appointment.pk,
+        "customer": appointment.site.customer.name,
+        "site": appointment.site.name,
+        "on": appointment.on or appointment.week,
+        "times": times(appointment),
         "way": way,
         "address": address,
         "body": words,
@@ -92,27 +96,35 @@ def recall(message_id: int) -> Message:
             raise Conflict("Only an offer that waits to be sent can be recalled.", "message.not_waiting")
         message.state = MessageState.DROPPED
         message.save()
-        one = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
-        if one is not None and one.standing == Standing.OFFERED and times(one) == message.offered:
-            one.standing, one.earliest, one.latest = Standing.KEPT, None, None
-            one.version += 1
-            one.save()
+        appointment = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
+        if (
+            appointment is not None
+            and appointment.standing == Standing.OFFERED
+            and times(appointment) == message.offered
+        ):
+            appointment.standing, appointment.earliest, appointment.latest = Standing.KEPT, None, None
+            appointment.version += 1
+            appointment.save()
     return message
 
 
-def can_be_offered(one: Appointment) -> bool:
+def can_be_offered(appointment: Appointment) -> bool:
     """Whether a visit has a time that nobody was told yet."""
-    return one.standing in (Standing.PLANNED, Standing.KEPT) and one.begins is not None and one.on is not None
+    return (
+        appointment.standing in (Standing.PLANNED, Standing.KEPT)
+        and appointment.begins is not None
+        and appointment.on is not None
+    )
 
 
-def offer_again(one: Appointment) -> bool:
+def offer_again(appointment: Appointment) -> bool:
     """Write of a time that is on offer and of which no message tells."""
-    return _write(one, MessageKind.OFFER, *reached_by(one.site.customer))
+    return _write(appointment, MessageKind.OFFER, *reached_by(appointment.site.customer))
 
 
-def change(one: Appointment, kind: MessageKind, was: Promise) -> bool:
+def change(appointment: Appointment, kind: MessageKind, was: Promise) -> bool:
     """Tell a customer that what they were told holds no longer, or have them called. To be called in a transaction."""
-    return _write(one, kind, *reached_by(one.site.customer), was=was)
+    return _write(appointment, kind, *reached_by(appointment.site.customer), was=was)
 
 
 def remind(today: datetime.date) -> int:
@@ -121,15 +133,15 @@ def remind(today: datetime.date) -> int:
     soon = Appointment.objects.filter(standing=Standing.PROMISED, on__gt=today, on__lte=last)
     written = 0
     reminded = Message.objects.filter(kind=MessageKind.REMINDER).exclude(state=MessageState.DROPPED)
-    for one in soon.exclude(pk__in=reminded.values("appointment")).select_related("site__customer"):
-        way, address = reached_by(one.site.customer)
+    for appointment in soon.exclude(pk__in=reminded.values("appointment")).select_related("site__customer"):
+        way, address = reached_by(appointment.site.customer)
         if way in (Way.EMAIL, Way.TEXT):
-            written += _write(one, MessageKind.REMINDER, way, address)
+            written += _write(appointment, MessageKind.REMINDER, way, address)
     return written
 
 
 def _write(
-    one: Appointment,
+    appointment: Appointment,
     kind: MessageKind,
     way: Way,
     address: str,
@@ -139,26 +151,26 @@ def _write(
     # An offer can wait for a mail server; that somebody does not come cannot.
     can_write = way in (Way.EMAIL, Way.TEXT) and (kind not in CHANGES or sends())
     soonest = timezone.now() + (GRACE if kind is MessageKind.OFFER else datetime.timedelta())
-    tells = promise.of(one)
+    tells = promise.of(appointment)
     message = Message(
-        appointment=one if one.pk else None,
-        customer=one.site.customer,
+        appointment=appointment if appointment.pk else None,
+        customer=appointment.site.customer,
         kind=kind,
         way=way,
         address=address,
-        offered_version=one.version,
-        offered=times(one),
+        offered_version=appointment.version,
+        offered=times(appointment),
         not_before=after_quiet(max(soonest, not_before or soonest)),
-        subject=subject(one, kind),
+        subject=subject(appointment, kind),
         body="",
         state=MessageState.WAITING if can_write else MessageState.TO_CALL,
         tells_on=tells.on if tells else None,
         tells_earliest=tells.earliest if tells else None,
         tells_latest=tells.latest if tells else None,
     )
-    message.body = body(one, kind, message, was) if can_write else to_say(one, kind, was)
-    same = Message.objects.filter(appointment=message.appointment, kind=kind, offered_version=one.version)
-    if one.pk:
+    message.body = body(appointment, kind, message, was) if can_write else to_say(appointment, kind, was)
+    same = Message.objects.filter(appointment=message.appointment, kind=kind, offered_version=appointment.version)
+    if appointment.pk:
         same.filter(state=MessageState.DROPPED, answer=None).delete()
     try:
         with transaction.atomic():
@@ -167,7 +179,7 @@ def _write(
         # It was written already, by another worker or a second press of the button.
         return False
     older = Message.objects.filter(appointment=message.appointment, state=MessageState.WAITING, kind=MessageKind.OFFER)
-    if one.pk:
+    if appointment.pk:
         older.exclude(pk=message.pk).update(state=MessageState.DROPPED)
     return True
 
@@ -184,9 +196,11 @@ def after_quiet(now: datetime.datetime) -> datetime.datetime:
     return timezone.make_aware(datetime.datetime.combine(day, ends))
 
 
-def times(one: Appointment) -> str:
+def times(appointment: Appointment) -> str:
     """ "Tuesday 1 December, beginning between 8:30 and 10:00"."""
-    return told_times(None if one.on is None else Promise(one.on, one.earliest, one.latest))
+    return told_times(
+        None if appointment.on is None else Promise(appointment.on, appointment.earliest, appointment.latest)
+    )
 
 
 def told_times(told: Promise | None) -> str:
@@ -199,40 +213,42 @@ def told_times(told: Promise | None) -> str:
     return f"{day}, beginning between {clock.told(told.earliest)} and {clock.told(told.latest)}"
 
 
-def subject(one: Appointment, kind: MessageKind) -> str:
+def subject(appointment: Appointment, kind: MessageKind) -> str:
     """What a message is about, on one line."""
     if kind is MessageKind.REMINDER:
-        return f"We come on {times(one)}"
+        return f"We come on {times(appointment)}"
     if kind is MessageKind.CALLED_OFF:
         return "Our visit to your water heater is called off"
     if kind is MessageKind.AGAIN:
         return "Our visit to your water heater needs another day"
     if kind is MessageKind.LATE:
-        return f"We come later today, about {clock.told(one.begins or 0)}"
-    if kind is MessageKind.MOVED and one.standing == Standing.PROMISED:
-        return f"We come on {times(one)}"
+        return f"We come later today, about {clock.told(appointment.begins or 0)}"
+    if kind is MessageKind.MOVED and appointment.standing == Standing.PROMISED:
+        return f"We come on {times(appointment)}"
     if kind is MessageKind.MOVED:
-        return f"Our visit has to move: may we come on {times(one)}?"
-    return f"Your water heater: may we come on {times(one)}?"
+        return f"Our visit has to move: may we come on {times(appointment)}?"
+    return f"Your water heater: may we come on {times(appointment)}?"
 
 
-def _news(one: Appointment, kind: MessageKind, was: Promise | None) -> str:
+def _news(appointment: Appointment, kind: MessageKind, was: Promise | None) -> str:
     """What a message has to say, as a sentence that goes on from the greeting or is said by telephone."""
-    site, before = one.site.name, told_times(was)
-    why = f": {one.why}" if one.why else ""
+    site, before = appointment.site.name, told_times(was)
+    why = f": {appointment.why}" if appointment.why else ""
     if kind is MessageKind.REMINDER:
-        return f"a reminder: we come to {site} on {times(one)}."
+        return f"a reminder: we come to {site} on {times(appointment)}."
     if kind is MessageKind.CALLED_OFF:
         return f"we do not come to {site} on {before}, as we had said{why}. Please call us when it suits you again."
     if kind is MessageKind.AGAIN:
         return f"our visit to {site}, agreed for {before}, has to be on another day{why}. We are sorry."
     if kind is MessageKind.LATE:
-        return f"we are running late: we are at {site} today at about {clock.told(one.begins or 0)}. We are sorry."
-    if kind is MessageKind.MOVED and one.standing == Standing.PROMISED:
-        return f"we come to {site} on {times(one)}, and not on {before}{why}."
+        return (
+            f"we are running late: we are at {site} today at about {clock.told(appointment.begins or 0)}. We are sorry."
+        )
+    if kind is MessageKind.MOVED and appointment.standing == Standing.PROMISED:
+        return f"we come to {site} on {times(appointment)}, and not on {before}{why}."
     if kind is MessageKind.MOVED:
-        return f"we cannot come to {site} on {before}, as we had said{why}. We offer {times(one)} in its place."
-    return f"the care of the water heater at {site} is due. We offer {times(one)}."
+        return f"we cannot come to {site} on {before}, as we had said{why}. We offer {times(appointment)} in its place."
+    return f"the care of the water heater at {site} is due. We offer {times(appointment)}."
 
 
 _ASKS = {
@@ -243,30 +259,32 @@ _ASKS = {
 }
 
 
-def body(one: Appointment, kind: MessageKind, message: Message, was: Promise | None = None) -> str:
+def body(appointment: Appointment, kind: MessageKind, message: Message, was: Promise | None = None) -> str:
     """A message in plain words, with what to prepare and the link to answer."""
     ours = Company.current()
-    lines = [f"Dear {one.site.customer.name},", "", _news(one, kind, was)]
-    if kind in _ASKS and one.pk:
+    lines = [f"Dear {appointment.site.customer.name},", "", _news(appointment, kind, was)]
+    if kind in _ASKS and appointment.pk:
         lines += [_ASKS[kind], links.address(message)]
     if kind in (MessageKind.OFFER, MessageKind.REMINDER, MessageKind.MOVED):
-        lines += ["", "Before we come:", *(f"- {line}" for line in prepare(one))]
+        lines += ["", "Before we come:", *(f"- {line}" for line in prepare(appointment))]
     lines += ["", ours.name]
     lines += [f"Telephone {ours.phone}"] if ours.phone else []
     lines += ["", f"Not to be written to any more: {links.address(message)}#stop"]
     return "\n".join(lines)
 
 
-def to_say(one: Appointment, kind: MessageKind, was: Promise | None) -> str:
+def to_say(appointment: Appointment, kind: MessageKind, was: Promise | None) -> str:
     """The same for whoever calls instead, a line each."""
-    news = _news(one, kind, was)
+    news = _news(appointment, kind, was)
     lines = [news[0].upper() + news[1:]]
-    if kind in (MessageKind.OFFER, MessageKind.MOVED) and one.pk:
-        lines += prepare(one)
+    if kind in (MessageKind.OFFER, MessageKind.MOVED) and appointment.pk:
+        lines += prepare(appointment)
     return "\n".join(lines)
 
 
-def prepare(one: Appointment) -> list[str]:
+def prepare(appointment: Appointment) -> list[str]:
     """What the customer is asked to prepare for a visit."""
-    services = [(HeaterKind(s.heater.kind), Component(s.component)) for s in one.services.select_related("heater")]
-    return preparation(services, one.minutes / 60)
+    services = [
+        (HeaterKind(s.heater.kind), Component(s.component)) for s in appointment.services.select_related("heater")
+    ]
+    return preparation(services, appointment.minutes / 60)

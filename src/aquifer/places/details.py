@@ -36,7 +36,7 @@ def exported() -> Iterator[dict[str, details.Value]]:
 def _rows(
     where: dict[str, str], known: tuple[details.Detail, ...], told: Mapping[str, details.Value]
 ) -> Iterator[dict[str, details.Value]]:
-    for one in known:
-        if one.name in told:
-            unit = METRIC[Quantity(one.unit)].label if one.unit in set(Quantity) else one.unit
-            yield {**where, "detail": one.name, "value": told[one.name], "unit": unit}
+    for detail in known:
+        if detail.name in told:
+            unit = METRIC[Quantity(detail.unit)].label if detail.unit in set(Quantity) else detail.unit
+            yield {**where, "detail": detail.name, "value": told[detail.name], "unit": unit}

@@ -31,7 +31,7 @@ def of_sites(sites: Iterable[Site], heater_ids: Collection[int] | None = None) -
         about = {one.pk: one.heater.location or one.heater.tag if several and one.heater else "" for one in ones}
         found[site_id] += hazards([one.seen(about[one.pk]) for one in ones])
     left = LeftAs.objects.filter(heater__site__in=list(found), off=True, heater__archived_at__isnull=True)
-    for one in left.select_related("heater"):
-        if heater_ids is None or one.heater_id in heater_ids:
-            found[one.heater.site_id].insert(0, f"{one.heater.tag} is left off: {one.title.lower()}")
+    for left_as in left.select_related("heater"):
+        if heater_ids is None or left_as.heater_id in heater_ids:
+            found[left_as.heater.site_id].insert(0, f"{left_as.heater.tag} is left off: {left_as.title.lower()}")
     return found

@@ -129,6 +129,6 @@ def _open_end(feature: Feature, by: User, today: datetime.date) -> None:
 
 
 def _close(feature: Feature, today: datetime.date, how: str) -> None:
-    for one in OpenEnd.objects.filter(feature=feature).exclude(state=OpenEndState.CLOSED):
-        one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, how
-        one.save()
+    for open_end in OpenEnd.objects.filter(feature=feature).exclude(state=OpenEndState.CLOSED):
+        open_end.state, open_end.closed_on, open_end.how_closed = OpenEndState.CLOSED, today, how
+        open_end.save()

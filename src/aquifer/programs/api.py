@@ -82,7 +82,7 @@ class HookPatch(Payload):
 @router.get("/settings/tokens", response=list[TokenOut], auth=allowed(Action.KEEP_PROGRAMS))
 def list_tokens(request: HttpRequest) -> list[TokenOut]:
     """Tokens that were not revoked, the newest first."""
-    return [_token(one) for one in Token.objects.filter(revoked_at=None).select_related("owner")]
+    return [_token(token) for token in Token.objects.filter(revoked_at=None).select_related("owner")]
 
 
 @router.post("/settings/tokens", response={201: TokenMadeOut}, auth=allowed(Action.KEEP_PROGRAMS))
@@ -101,16 +101,16 @@ def make_token(request: HttpRequest, payload: TokenIn) -> Status[TokenMadeOut]:
 @router.delete("/settings/tokens/{token_id}", response={204: None}, auth=allowed(Action.KEEP_PROGRAMS))
 def revoke_token(request: HttpRequest, token_id: Id) -> Status[None]:
     """The program that has it may nothing from now on."""
-    one = get_object_or_404(Token, pk=token_id, revoked_at=None)
-    one.revoked_at = timezone.now()
-    one.save(update_fields=["revoked_at"])
+    token = get_object_or_404(Token, pk=token_id, revoked_at=None)
+    token.revoked_at = timezone.now()
+    token.save(update_fields=["revoked_at"])
     return Status(204, None)
 
 
 @router.get("/settings/hooks", response=list[HookOut], auth=allowed(Action.KEEP_PROGRAMS))
 def list_hooks(request: HttpRequest) -> list[HookOut]:
     """Every address that is told of events, with what it was told lately."""
-    return [_hook(one) for one in Hook.objects.all()]
+    return [_hook(hook) for hook in Hook.objects.all()]
 
 
 @router.post("/settings/hooks", response={201: HookMadeOut}, auth=allowed(Action.KEEP_PROGRAMS))
@@ -128,20 +128,20 @@ def add_hook(request: HttpRequest, payload: HookIn) -> Status[HookMadeOut]:
 @router.patch("/settings/hooks/{hook_id}", response=HookOut, auth=allowed(Action.KEEP_PROGRAMS))
 def change_hook(request: HttpRequest, hook_id: Id, payload: HookPatch) -> HookOut:
     """Tell it of other kinds, or of nothing for now: what waits goes on waiting."""
-    one = get_object_or_404(Hook, pk=hook_id)
+    hook = get_object_or_404(Hook, pk=hook_id)
     if payload.kinds is not None:
-        one.kinds = sorted(payload.kinds)
+        hook.kinds = sorted(payload.kinds)
     if payload.active is not None:
-        one.active = payload.active
-    one.save()
-    return _hook(one)
+        hook.active = payload.active
+    hook.save()
+    return _hook(hook)
 
 
 @router.post("/settings/hooks/{hook_id}/try", response=DeliveryOut, auth=allowed(Action.KEEP_PROGRAMS))
 def try_hook(request: HttpRequest, hook_id: Id) -> Delivery:
     """Send an event that says nothing, now, and tell whether it was taken."""
-    one = get_object_or_404(Hook, pk=hook_id)
-    made = Delivery.objects.create(hook=one, kind=HookEvent.TRIED, body={})
+    hook = get_object_or_404(Hook, pk=hook_id)
+    made = Delivery.objects.create(hook=hook, kind=HookEvent.TRIED, body={})
     send.send_one(made.pk)
     made.refresh_from_db()
     return made
@@ -150,31 +150,31 @@ def try_hook(request: HttpRequest, hook_id: Id) -> Delivery:
 @router.post("/settings/deliveries/{delivery_id}/again", response=DeliveryOut, auth=allowed(Action.KEEP_PROGRAMS))
 def again(request: HttpRequest, delivery_id: Id) -> Delivery:
     """Send an event once more that was not taken."""
-    one = get_object_or_404(Delivery.objects.exclude(state=DeliveryState.TAKEN), pk=delivery_id)
-    one.state, one.tries = DeliveryState.WAITING, 0
-    one.save(update_fields=["state", "tries"])
-    send.send_one(one.pk)
-    one.refresh_from_db()
-    return one
+    delivery = get_object_or_404(Delivery.objects.exclude(state=DeliveryState.TAKEN), pk=delivery_id)
+    delivery.state, delivery.tries = DeliveryState.WAITING, 0
+    delivery.save(update_fields=["state", "tries"])
+    send.send_one(delivery.pk)
+    delivery.refresh_from_db()
+    return delivery
 
 
-def _token(one: Token) -> TokenOut:
+def _token(token: Token) -> TokenOut:
     return {
-        "id": one.pk,
-        "name": one.name,
-        "begins": one.begins,
-        "may_write": one.may_write,
-        "expires_on": one.expires_on,
-        "used_on": one.used_on,
-        "owner": one.owner.name,
+        "id": token.pk,
+        "name": token.name,
+        "begins": token.begins,
+        "may_write": token.may_write,
+        "expires_on": token.expires_on,
+        "used_on": token.used_on,
+        "owner": token.owner.name,
     }
 
 
-def _hook(one: Hook) -> HookOut:
+def _hook(hook: Hook) -> HookOut:
     return {
-        "id": one.pk,
-        "address": one.address,
-        "active": one.active,
-        "kinds": [HookEvent(kind) for kind in one.kinds],
-        "deliveries": [DeliveryOut.from_orm(delivery) for delivery in one.deliveries.all()[:SHOWN]],
+        "id": hook.pk,
+        "address": hook.address,
+        "active": hook.active,
+        "kinds": [HookEvent(kind) for kind in hook.kinds],
+        "deliveries": [DeliveryOut.from_orm(delivery) for delivery in hook.deliveries.all()[:SHOWN]],
     }

@@ -30,9 +30,9 @@ def tell(kind: HookEvent, what: str, body: Mapping[str, object]) -> int:
     kept: whoever is cut off in between has told nobody of what is not on record.
     """
     key = uuid.uuid5(NAMESPACE, f"{kind}:{what}")
-    hooks = [one for one in Hook.objects.filter(active=True) if kind in one.kinds]
+    hooks = [hook for hook in Hook.objects.filter(active=True) if kind in hook.kinds]
     made = Delivery.objects.bulk_create(
-        [Delivery(hook=one, key=key, kind=kind, body=dict(body)) for one in hooks], ignore_conflicts=True
+        [Delivery(hook=hook, key=key, kind=kind, body=dict(body)) for hook in hooks], ignore_conflicts=True
     )
     return len(made)
 

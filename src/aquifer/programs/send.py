@@ -70,33 +70,35 @@ def send_one(pk: int) -> bool:
 def _send(pk: int, now: datetime.datetime) -> bool:
     with transaction.atomic():
         found = Delivery.objects.select_for_update(skip_locked=True, of=("self",)).select_related("hook")
-        one = found.filter(pk=pk, state=DeliveryState.WAITING).first()
-        if one is None:
+        delivery = found.filter(pk=pk, state=DeliveryState.WAITING).first()
+        if delivery is None:
             return False
-        one.tries += 1
-        one.trouble = _trouble(one, now)
-        if not one.trouble:
-            one.state, one.taken_at = DeliveryState.TAKEN, now
-        elif one.tries >= MOST_TRIES:
-            one.state = DeliveryState.FAILED
+        delivery.tries += 1
+        delivery.trouble = _trouble(delivery, now)
+        if not delivery.trouble:
+            delivery.state, delivery.taken_at = DeliveryState.TAKEN, now
+        elif delivery.tries >= MOST_TRIES:
+            delivery.state = DeliveryState.FAILED
         else:
-            one.not_before = now + FIRST_PAUSE * 3 ** (one.tries - 1)
-        one.save()
-        return one.state == DeliveryState.TAKEN
+            delivery.not_before = now + FIRST_PAUSE * 3 ** (delivery.tries - 1)
+        delivery.save()
+        return delivery.state == DeliveryState.TAKEN
 
 
-def _trouble(one: Delivery, now: datetime.datetime) -> str:
+def _trouble(delivery: Delivery, now: datetime.datetime) -> str:
     """Send it; what went wrong, empty if it was taken."""
-    body = json.dumps({"type": one.kind, "timestamp": one.happened_at.isoformat(), "data": one.body}).encode()
+    body = json.dumps(
+        {"type": delivery.kind, "timestamp": delivery.happened_at.isoformat(), "data": delivery.body}
+    ).encode()
     at = int(now.timestamp())
     headers = {
         "Content-Type": "application/json",
-        "webhook-id": str(one.key),
+        "webhook-id": str(delivery.key),
         "webhook-timestamp": str(at),
-        "webhook-signature": signature(one.hook.secret, one.key, at, body),
+        "webhook-signature": signature(delivery.hook.secret, delivery.key, at, body),
     }
     try:
-        with _OPEN(Request(one.hook.address, body, headers, method="POST"), timeout=SECONDS) as answer:  # noqa: S310
+        with _OPEN(Request(delivery.hook.address, body, headers, method="POST"), timeout=SECONDS) as answer:  # noqa: S310
             return "" if 200 <= answer.status < 300 else f"it answered {answer.status}"
     except HTTPError as error:
         return f"it answered {error.code}"

@@ -22,13 +22,19 @@ def rows(campaign: Campaign) -> Iterator[dict[str, object]]:
     parts = Part.objects.filter(heater__in=ids, kind=campaign.part_kind, removed_on__isnull=True)
     in_place = {one.heater_id: one for one in parts}
     pictures: dict[int, list[Attachment]] = defaultdict(list)
-    for one in Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False, heater__in=ids).order_by("pk"):
-        pictures[one.heater_id or 0].append(one)
+    for attachment in Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False, heater__in=ids).order_by(
+        "pk"
+    ):
+        pictures[attachment.heater_id or 0].append(attachment)
     for end in found.order_by("heater__tag"):
         heater = end.heater
         assert heater is not None
         part = in_place.get(heater.pk)
-        since = [one.pk for one in pictures[heater.pk] if timezone.localdate(one.added_at) >= end.raised_on]
+        since = [
+            attachment.pk
+            for attachment in pictures[heater.pk]
+            if timezone.localdate(attachment.added_at) >= end.raised_on
+        ]
         closed = end.state == OpenEndState.CLOSED
         yield {
             "heater": heater.tag, "maker": heater.maker, "model": heater.model, "serial": heater.serial,

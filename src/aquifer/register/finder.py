@@ -40,20 +40,20 @@ def find(words: str) -> FoundOut:
         choices = [[meant for word in alike for meant in _meant(word)] for alike in choices]
         heaters, places = _heaters(choices), _places(choices)
     rows = {row["id"]: row for row in register_rows(Heater.objects.filter(pk__in=heaters))}
-    sites = {row["site_id"] for row in rows.values()} | {one.id for one in places if one.kind == "site"}
+    sites = {row["site_id"] for row in rows.values()} | {place.id for place in places if place.kind == "site"}
     coming = next_of_sites(sites, timezone.localdate())
     return {
         "exact": exact,
         "heaters": [{**rows[pk], "next_visit": coming.get(rows[pk]["site_id"])} for pk in heaters],
         "places": [
             {
-                "kind": one.kind,
-                "id": one.id,
-                "name": one.name,
-                "detail": one.detail,
-                "next_visit": coming.get(one.id) if one.kind == "site" else None,
+                "kind": place.kind,
+                "id": place.id,
+                "name": place.name,
+                "detail": place.detail,
+                "next_visit": coming.get(place.id) if place.kind == "site" else None,
             }
-            for one in places
+            for place in places
         ],
     }
 
@@ -89,7 +89,7 @@ def _places(choices: Choices) -> list[_Place]:
     for words in choices:
         zones = zones.filter(_any(words, "name") | _any(words, "code"))
         sites = sites.filter(reduce(or_, (Q(words__contains=word) for word in words)))
-    return [_Place("zone", one.pk, one.name, one.note) for one in zones[:3]] + _sites(sites, choices)
+    return [_Place("zone", zone.pk, zone.name, zone.note) for zone in zones[:3]] + _sites(sites, choices)
 
 
 def _any(words: Sequence[str], field: str) -> Q:

@@ -181,7 +181,7 @@ def asked_of_kinds(request: HttpRequest) -> list[schemas.EquipmentOut]:
 
 
 def _told(known: tuple[details.Detail, ...]) -> list[DetailOut]:
-    return [DetailOut.from_orm(one) for one in known]
+    return [DetailOut.from_orm(detail) for detail in known]
 
 
 def _unlike(heater: Heater, parts: list[Part]) -> list[str]:
@@ -189,7 +189,7 @@ def _unlike(heater: Heater, parts: list[Part]) -> list[str]:
     old = heater.predecessors.exclude(end_cause=EndCause.MERGED).order_by("-ended_on", "-pk").first()
     if old is None:
         return []
-    valve = next((one for one in parts if one.kind == PartKind.RELIEF_VALVE and one.removed_on is None), None)
+    valve = next((part for part in parts if part.kind == PartKind.RELIEF_VALVE and part.removed_on is None), None)
     said = successor.differences(_body(old), _body(heater), valve.rating_kw if valve else None)
     return [worded(line, units_shown()) for line in said]
 
@@ -232,7 +232,7 @@ def _whole(heater_id: int) -> HeaterOut:
     parts = list(Part.objects.filter(heater=found).order_by("kind", "-fitted_on", "-pk"))
     features = Feature.objects.filter(site=found.site, gone=False)
     own_or_site = features_out([one for one in features if one.heater_id in (None, found.pk)])
-    known = versions(Part, [one.pk for one in parts])
+    known = versions(Part, [part.pk for part in parts])
     open_ends = OpenEnd.objects.filter(site=found.site_id).exclude(state=OpenEndState.CLOSED)
     order = {feature.kind: at for at, feature in enumerate(FEATURES)}
     others = Heater.objects.in_service().filter(site=found.site_id).exclude(pk=found.pk).order_by("bank", "tag")
@@ -289,34 +289,40 @@ def _whole(heater_id: int) -> HeaterOut:
         ),
         "open_ends": open_ends_out(open_ends.filter(Q(heater=found) | Q(heater__isnull=True)).order_by(*WORST_FIRST)),
         "can_have": equipment.parts_of(HeaterKind(found.kind)),
-        "parts": [_part(one, known.get(one.pk, 0)) for one in parts if one.removed_on is None],
-        "past_parts": [_part(one, known.get(one.pk, 0)) for one in parts if one.removed_on is not None],
-        "others": [_other(one) for one in others],
+        "parts": [_part(part, known.get(part.pk, 0)) for part in parts if part.removed_on is None],
+        "past_parts": [_part(part, known.get(part.pk, 0)) for part in parts if part.removed_on is not None],
+        "others": [_other(heater) for heater in others],
     }
 
 
-def _part(one: Part, version: int) -> schemas.PartOut:
+def _part(part: Part, version: int) -> schemas.PartOut:
     return {
         "version": version,
-        "kind": PartKind(one.kind),
-        "id": one.pk,
-        "alloy": one.alloy,
-        "diameter_mm": one.diameter_mm,
-        "length_mm": one.length_mm,
-        "count": one.count,
-        "fitted_on": one.fitted_on,
-        "removed_on": one.removed_on,
-        "set_pressure_kpa": one.set_pressure_kpa,
-        "set_temperature_c": one.set_temperature_c,
-        "probe_length_mm": one.probe_length_mm,
-        "rating_kw": one.rating_kw,
-        "volume_l": one.volume_l,
-        "precharge_kpa": one.precharge_kpa,
-        "build": one.build,
-        "why_removed": one.why_removed,
-        "details": one.details,
+        "kind": PartKind(part.kind),
+        "id": part.pk,
+        "alloy": part.alloy,
+        "diameter_mm": part.diameter_mm,
+        "length_mm": part.length_mm,
+        "count": part.count,
+        "fitted_on": part.fitted_on,
+        "removed_on": part.removed_on,
+        "set_pressure_kpa": part.set_pressure_kpa,
+        "set_temperature_c": part.set_temperature_c,
+        "probe_length_mm": part.probe_length_mm,
+        "rating_kw": part.rating_kw,
+        "volume_l": part.volume_l,
+        "precharge_kpa": part.precharge_kpa,
+        "build": part.build,
+        "why_removed": part.why_removed,
+        "details": part.details,
     }
 
 
-def _other(one: Heater) -> schemas.OtherHeaterOut:
-    return {"id": one.pk, "tag": one.tag, "kind": HeaterKind(one.kind), "location": one.location, "bank": one.bank}
+def _other(heater: Heater) -> schemas.OtherHeaterOut:
+    return {
+        "id": heater.pk,
+        "tag": heater.tag,
+        "kind": HeaterKind(heater.kind),
+        "location": heater.location,
+        "bank": heater.bank,
+    }

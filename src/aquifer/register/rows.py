@@ -24,14 +24,18 @@ def next_dates(heater_ids: list[int]) -> dict[int, datetime.date]:
     """When each heater is next due for anything that is done at it; none for one of which nothing is known."""
     found = {}
     for pk, forecasts in standing_of(heater_ids).items():
-        dates = [one.due_on for one in forecasts if one.due_on and one.component != Component.TANK]
+        dates = [standing.due_on for standing in forecasts if standing.due_on and standing.component != Component.TANK]
         if dates:
             found[pk] = min(dates)
     return found
 
 
 def _row(heater: Heater, forecasts: list[Standing], dangers: list[str]) -> HeaterRowOut:
-    services = [(one.due_on, one.component) for one in forecasts if one.due_on and one.component != Component.TANK]
+    services = [
+        (standing.due_on, standing.component)
+        for standing in forecasts
+        if standing.due_on and standing.component != Component.TANK
+    ]
     due_on, component = min(services, key=lambda one: one[0], default=(None, None))
     left: LeftAs | None = getattr(heater, "left_as", None)
     return {

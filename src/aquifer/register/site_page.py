@@ -83,7 +83,7 @@ def page(site: Site) -> SitePageOut:
 
 def _unseen(heaters: list[HeaterRowOut], features: list[Feature]) -> list[MissingFeatureOut]:
     """Each feature that matters to a heater, or to the site, and that nobody has recorded."""
-    seen = {(one.kind, one.heater_id) for one in features}
+    seen = {(feature.kind, feature.heater_id) for feature in features}
     missing: dict[tuple[FeatureKind, int | None], Spec] = {}
     for heater in heaters:
         for spec in matters_to(heater["kind"]):
@@ -97,31 +97,31 @@ def _unseen(heaters: list[HeaterRowOut], features: list[Feature]) -> list[Missin
 
 def features_out(features: list[Feature]) -> list[FeatureOut]:
     """Features as they are shown, in their order."""
-    known, units = versions(Feature, [one.pk for one in features]), units_shown()
-    return [_feature_out(one, known.get(one.pk, 0), units) for one in features]
+    known, units = versions(Feature, [feature.pk for feature in features]), units_shown()
+    return [_feature_out(feature, known.get(feature.pk, 0), units) for feature in features]
 
 
-def _feature_out(one: Feature, version: int, units: Mapping[Quantity, Unit]) -> FeatureOut:
-    spec = BY_KIND[FeatureKind(one.kind)]
-    told = fault(one.seen())
+def _feature_out(feature: Feature, version: int, units: Mapping[Quantity, Unit]) -> FeatureOut:
+    spec = BY_KIND[FeatureKind(feature.kind)]
+    told = fault(feature.seen())
     return {
-        "id": one.pk,
-        "kind": FeatureKind(one.kind),
-        "heater_id": one.heater_id,
-        "form": one.form,
-        "condition": one.condition,
-        "where": one.where,
-        "do_not_operate": one.do_not_operate,
-        "use_instead": one.use_instead,
-        "note": one.note,
-        "details": one.details,
-        "seen_on": one.seen_on,
-        "seen_by": one.seen_by,
+        "id": feature.pk,
+        "kind": FeatureKind(feature.kind),
+        "heater_id": feature.heater_id,
+        "form": feature.form,
+        "condition": feature.condition,
+        "where": feature.where,
+        "do_not_operate": feature.do_not_operate,
+        "use_instead": feature.use_instead,
+        "note": feature.note,
+        "details": feature.details,
+        "seen_on": feature.seen_on,
+        "seen_by": feature.seen_by,
         "version": version,
         "group": spec.group,
-        "more": [worded(line, units) for line in details.worded(details.of_feature(spec.kind), one.details)],
+        "more": [worded(line, units) for line in details.worded(details.of_feature(spec.kind), feature.details)],
         "name": spec.name,
-        "condition_words": spec.condition(one.condition).words,
+        "condition_words": spec.condition(feature.condition).words,
         "severity": told[0] if told else None,
     }
 
@@ -132,29 +132,29 @@ def open_ends_out(found: "QuerySet[OpenEnd]") -> list[OpenEndOut]:
     shown: dict[uuid.UUID | None, list[int]] = {}
     taken = Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False)
     for visit, photograph in taken.filter(
-        visit_client_id__in=[one.visit_client_id for one in rows if one.visit_client_id]
+        visit_client_id__in=[open_end.visit_client_id for open_end in rows if open_end.visit_client_id]
     ).values_list("visit_client_id", "pk"):
         shown.setdefault(visit, []).append(photograph)
     return [
         {
-            "id": one.pk,
-            "kind": one.kind,
-            "severity": Severity(one.severity),
-            "words": one.words,
-            "state": one.state,
-            "site_id": one.site_id,
-            "heater_id": one.heater_id,
-            "raised_on": one.raised_on,
-            "promised_on": one.promised_on,
-            "closed_on": one.closed_on,
-            "how_closed": one.how_closed,
-            "photographs": shown.get(one.visit_client_id, [])[:6],
-            "site": one.site.name,
-            "street": one.site.street,
-            "heater": one.heater.tag if one.heater else None,
-            "location": one.heater.location if one.heater else "",
-            "campaign": one.campaign.name if one.campaign else None,
-            "raised_by": one.raised_by.name if one.raised_by else "",
+            "id": open_end.pk,
+            "kind": open_end.kind,
+            "severity": Severity(open_end.severity),
+            "words": open_end.words,
+            "state": open_end.state,
+            "site_id": open_end.site_id,
+            "heater_id": open_end.heater_id,
+            "raised_on": open_end.raised_on,
+            "promised_on": open_end.promised_on,
+            "closed_on": open_end.closed_on,
+            "how_closed": open_end.how_closed,
+            "photographs": shown.get(open_end.visit_client_id, [])[:6],
+            "site": open_end.site.name,
+            "street": open_end.site.street,
+            "heater": open_end.heater.tag if open_end.heater else None,
+            "location": open_end.heater.location if open_end.heater else "",
+            "campaign": open_end.campaign.name if open_end.campaign else None,
+            "raised_by": open_end.raised_by.name if open_end.raised_by else "",
         }
-        for one in rows
+        for open_end in rows
     ]

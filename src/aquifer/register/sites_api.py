@@ -33,17 +33,17 @@ def feature_kinds(request: HttpRequest) -> list[schemas.FeatureSpecOut]:
     """What can be recorded of a place: each feature with its forms and conditions."""
     return [
         {
-            "kind": one.kind,
-            "group": one.group,
-            "name": one.name,
-            "forms": list(one.forms),
-            "conditions": [schemas.ConditionOut.from_orm(condition) for condition in one.conditions],
-            "of": sorted(one.of),
-            "of_site": one.of_site,
-            "is_valve": one.is_valve,
-            "details": [DetailOut.from_orm(detail) for detail in details.of_feature(one.kind)],
+            "kind": feature.kind,
+            "group": feature.group,
+            "name": feature.name,
+            "forms": list(feature.forms),
+            "conditions": [schemas.ConditionOut.from_orm(condition) for condition in feature.conditions],
+            "of": sorted(feature.of),
+            "of_site": feature.of_site,
+            "is_valve": feature.is_valve,
+            "details": [DetailOut.from_orm(detail) for detail in details.of_feature(feature.kind)],
         }
-        for one in FEATURES
+        for feature in FEATURES
     ]
 
 
@@ -137,15 +137,15 @@ def hand_over(request: HttpRequest, site_id: Id, payload: schemas.CustomerFields
     return site_page.page(_site(site_id))
 
 
-def _customer(one: Customer) -> schemas.CustomerOut:
-    sites = one.sites.filter(archived_at__isnull=True).order_by("name").values_list("name", flat=True)
+def _customer(customer: Customer) -> schemas.CustomerOut:
+    sites = customer.sites.filter(archived_at__isnull=True).order_by("name").values_list("name", flat=True)
     return {
-        "id": one.pk,
-        "name": one.name,
-        "phone": one.phone,
-        "second_phone": one.second_phone,
-        "email": one.email,
-        "version": version_of(one),
+        "id": customer.pk,
+        "name": customer.name,
+        "phone": customer.phone,
+        "second_phone": customer.second_phone,
+        "email": customer.email,
+        "version": version_of(customer),
         "sites": list(sites),
     }
 

@@ -42,8 +42,8 @@ def summary(water: ZoneWater) -> ZoneOut:
 def on_map(today: datetime.date) -> list[ZoneOnMapOut]:
     """Every zone with its outline, its water, how many heaters stand on it and when it was last tested."""
     counted = {
-        one.pk: one
-        for one in Zone.objects.annotate(
+        zone.pk: zone
+        for zone in Zone.objects.annotate(
             sites_count=Count("sites", filter=Q(sites__archived_at=None), distinct=True),
             last_test=Max("tests__taken_on", filter=Q(tests__site=None)),
         )
@@ -51,15 +51,15 @@ def on_map(today: datetime.date) -> list[ZoneOnMapOut]:
     heaters = dict(Heater.objects.in_service().values_list("site__zone").annotate(n=Count("pk")))
     return [
         {
-            **summary(one),
-            "outline": counted[one.zone_id].outline,
-            "supply": Supply(counted[one.zone_id].supply),
-            "note": counted[one.zone_id].note,
-            "heaters": heaters.get(one.zone_id, 0),
-            "sites": counted[one.zone_id].sites_count,
-            "last_test": counted[one.zone_id].last_test,
+            **summary(water),
+            "outline": counted[water.zone_id].outline,
+            "supply": Supply(counted[water.zone_id].supply),
+            "note": counted[water.zone_id].note,
+            "heaters": heaters.get(water.zone_id, 0),
+            "sites": counted[water.zone_id].sites_count,
+            "last_test": counted[water.zone_id].last_test,
         }
-        for one in waters(today).zones
+        for water in waters(today).zones
     ]
 
 
@@ -78,45 +78,45 @@ def whole(zone: Zone, today: datetime.date) -> ZonePageOut:
         "places": zone.places,
         "practice": zone.practice,
         "assumed": [
-            {"figure": one.at.rsplit("/", 1)[1], "value": float(one.value), "why": one.why}
-            for one in water.profile.assumed
+            {"figure": assumed.at.rsplit("/", 1)[1], "value": float(assumed.value), "why": assumed.why}
+            for assumed in water.profile.assumed
         ],
         "tests_taken": [
             {
-                "id": one.pk,
-                "taken_on": one.taken_on,
-                "method": one.method,
-                "total_hardness_mg_l": one.total_hardness_mg_l,
-                "calcium_hardness_mg_l": one.calcium_hardness_mg_l,
-                "alkalinity_mg_l": one.alkalinity_mg_l,
-                "ph": one.ph,
-                "conductivity_us_cm": one.conductivity_us_cm,
-                "iron_mg_l": one.iron_mg_l,
-                "suspended_solids_mg_l": one.suspended_solids_mg_l,
-                "free_chlorine_mg_l": one.free_chlorine_mg_l,
-                "disinfectant": one.disinfectant,
-                "may_be_off_by": round(exp(error("total_hardness_mg_l", "strip" in one.method.lower(), 0.0)), 3),
-                "site": one.site.name if one.site else "",
-                "site_id": one.site_id,
+                "id": test.pk,
+                "taken_on": test.taken_on,
+                "method": test.method,
+                "total_hardness_mg_l": test.total_hardness_mg_l,
+                "calcium_hardness_mg_l": test.calcium_hardness_mg_l,
+                "alkalinity_mg_l": test.alkalinity_mg_l,
+                "ph": test.ph,
+                "conductivity_us_cm": test.conductivity_us_cm,
+                "iron_mg_l": test.iron_mg_l,
+                "suspended_solids_mg_l": test.suspended_solids_mg_l,
+                "free_chlorine_mg_l": test.free_chlorine_mg_l,
+                "disinfectant": test.disinfectant,
+                "may_be_off_by": round(exp(error("total_hardness_mg_l", "strip" in test.method.lower(), 0.0)), 3),
+                "site": test.site.name if test.site else "",
+                "site_id": test.site_id,
             }
-            for one in tests[:200]
+            for test in tests[:200]
         ],
         "seasons": [
             {
-                "name": one.name,
-                "other_id": one.other_id,
-                "other": one.other.name,
-                "share_of_year": one.share_of_year,
-                "other_share": one.other_share,
+                "name": season.name,
+                "other_id": season.other_id,
+                "other": season.other.name,
+                "share_of_year": season.share_of_year,
+                "other_share": season.other_share,
             }
-            for one in seasons
+            for season in seasons
         ],
         "kinds": _kinds(zone),
         "sites_total": sites.count(),
         "sites_with_a_test": sites.filter(Exists(own)).count(),
         "without_a_test": [
-            {"id": one.pk, "name": one.name, "street": one.street, "softened": one.softened, "heaters": one.n}
-            for one in sites.filter(~Exists(own))
+            {"id": site.pk, "name": site.name, "street": site.street, "softened": site.softened, "heaters": site.n}
+            for site in sites.filter(~Exists(own))
             .annotate(n=Count("heaters", filter=Q(heaters__archived_at=None)))
             .order_by("-n", "name")[:60]
         ],

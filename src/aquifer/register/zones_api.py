@@ -76,7 +76,7 @@ class ZoneIn(Schema):
 @router.get("/zones", response=list[ZoneOut], auth=allowed(Action.READ))
 def zones(request: HttpRequest) -> list[ZoneOut]:
     """Every zone with what its water does at 60 degC."""
-    return [zone_page.summary(one) for one in waters(timezone.localdate()).zones]
+    return [zone_page.summary(water) for water in waters(timezone.localdate()).zones]
 
 
 @router.get("/zones/map", response=list[ZoneOnMapOut], auth=allowed(Action.READ))
@@ -112,7 +112,10 @@ def add_zone(request: HttpRequest, payload: ZoneIn) -> Status[ZonePageOut]:
 
 
 def _said(payload: ZoneIn) -> edit.NewZone:
-    seasons = [edit.NewSeason(one.name, one.other_id, one.share_of_year, one.other_share) for one in payload.seasons]
+    seasons = [
+        edit.NewSeason(season.name, season.other_id, season.share_of_year, season.other_share)
+        for season in payload.seasons
+    ]
     return edit.NewZone(payload.name, payload.note, payload.supply, payload.practice, seasons, payload.places)
 
 

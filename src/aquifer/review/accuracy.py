@@ -27,22 +27,22 @@ def read(today: datetime.date, with_people: bool) -> ForecastsHeldOut:
     Parameters: with_people, whether it is told how each technician grades.
     """
     newest = {
-        Component(one.component): one
-        for one in Calibration.objects.order_by("component", "-computed_at").distinct("component")
+        Component(calibration.component): calibration
+        for calibration in Calibration.objects.order_by("component", "-computed_at").distinct("component")
     }
     checks: dict[str, list[CheckOut]] = {}
-    for one in _checks():
+    for check in _checks():
         told: CheckOut = {
-            "heater_id": one.heater_id,
-            "tag": one.heater.tag,
-            "site": one.heater.site.name,
-            "zone": one.heater.site.zone.name,
-            "on": one.on,
-            "ratio": one.ratio,
-            "place": one.place,
-            "strayed": Strayed.FASTER if one.place > P90 else Strayed.SLOWER if one.place < P10 else None,
+            "heater_id": check.heater_id,
+            "tag": check.heater.tag,
+            "site": check.heater.site.name,
+            "zone": check.heater.site.zone.name,
+            "on": check.on,
+            "ratio": check.ratio,
+            "place": check.place,
+            "strayed": Strayed.FASTER if check.place > P90 else Strayed.SLOWER if check.place < P10 else None,
         }
-        checks.setdefault(one.component, []).append(told)
+        checks.setdefault(check.component, []).append(told)
     return {
         "components": [
             _component(newest[component], checks.get(component, []), with_people)

@@ -55,13 +55,13 @@ def read(years: int, practice: Practice, today: datetime.date) -> AheadOut:
         site = _sites(inputs.heater_ids)
         sides.append(Side(tried, years_ahead.ahead(inputs.fleet, found, site, TRAVEL_HOURS, years, luck, given)))
     weight = total / max(asked_of, 1)
-    now, other = (one.ahead.hours for one in sides)
+    now, other = (side.ahead.hours for side in sides)
     return {
         "heaters": total,
         "asked_of": asked_of,
         "until": [_in_years(today, year + 1) for year in range(years)],
         "crew_hours": _crew_hours(today),
-        "sides": [_told(one, weight) for one in sides],
+        "sides": [_told(side, weight) for side in sides],
         "fewer_share": years_ahead.better(other, now),
         "hours_more": _fan(weight * (other - now)),
     }
@@ -73,11 +73,11 @@ def _sites(heater_ids: IntArray) -> IntArray:
     return np.unique(np.array([of[int(one)] for one in heater_ids], dtype=np.int64), return_inverse=True)[1].reshape(-1)
 
 
-def _told(one: Side, weight: float) -> AheadSideOut:
+def _told(side: Side, weight: float) -> AheadSideOut:
     return {
-        "practice": one.practice,
-        "hours": _fan(weight * one.ahead.hours),
-        "counts": [{"name": name, "by_year": _fan(weight * one.ahead.counts[name])} for name in years_ahead.COUNTED],
+        "practice": side.practice,
+        "hours": _fan(weight * side.ahead.hours),
+        "counts": [{"name": name, "by_year": _fan(weight * side.ahead.counts[name])} for name in years_ahead.COUNTED],
     }
 
 

@@ -58,4 +58,4 @@ def failures(least: int = 5) -> list[BuildOut]:
             if one["heaters"] >= least and (n := counted[one["maker"], one["model"]]):
                 expected = round(one["heaters"] * share, 1)
                 found.append({**one, "part": part, "failures": n, "expected": expected})
-    return sorted(found, key=lambda one: one["expected"] - one["failures"])
+    return sorted(found, key=lambda build: build["expected"] - build["failures"])

@@ -77,13 +77,13 @@ def _by_zone(zone: IntArray, is_due: BoolArray) -> list[ZoneTanksOut]:
 
 def _likeliest() -> list[TankOut]:
     found = _TANKS.select_related("heater__site").order_by("-probability_today", "heater_id")[:MOST_TANKS]
-    standing = standing_of([one.heater_id for one in found])
-    return [_tank(one, sign(standing.get(one.heater_id, []))) for one in found]
+    standing = standing_of([forecast.heater_id for forecast in found])
+    return [_tank(forecast, sign(standing.get(forecast.heater_id, []))) for forecast in found]
 
 
-def _tank(one: Forecast, drawn: Sign) -> TankOut:
-    heater, site = one.heater, one.heater.site
-    reasons = sorted(zip(one.factors, one.factor_ratios, strict=True), key=lambda reason: -reason[1])
+def _tank(forecast: Forecast, drawn: Sign) -> TankOut:
+    heater, site = forecast.heater, forecast.heater.site
+    reasons = sorted(zip(forecast.factors, forecast.factor_ratios, strict=True), key=lambda reason: -reason[1])
     return {
         "heater_id": heater.pk,
         "tag": heater.tag,
@@ -94,7 +94,7 @@ def _tank(one: Forecast, drawn: Sign) -> TankOut:
         "installed_on": heater.installed_on,
         "install_certainty": InstallCertainty(heater.install_certainty),
         **drawn,
-        "within_a_year": one.probability_today,
-        "accepted": one.limit_value,
+        "within_a_year": forecast.probability_today,
+        "accepted": forecast.limit_value,
         "reasons": [factor for factor, ratio in reasons if ratio > WORTH_SAYING],
     }

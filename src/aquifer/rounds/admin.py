@@ -30,8 +30,8 @@ class CrewMemberAdmin(LeadAdmin):
     list_display = ("user", "place", "working_days", "hours", "equipment", "helper", "active")
 
     @admin.display(description="days")
-    def working_days(self, one: CrewMember) -> str:
-        return ", ".join(calendar.day_abbr[day] for day in sorted(one.weekdays))
+    def working_days(self, member: CrewMember) -> str:
+        return ", ".join(calendar.day_abbr[day] for day in sorted(member.weekdays))
 
     @admin.display(description="hours")
     def hours(self, one: CrewMember) -> str:

@@ -99,7 +99,7 @@ def of_weeks(request: HttpRequest, week: Day, until: Day | None = None) -> list[
 @router.post("/shift", response=ShiftOut, auth=allowed(Action.PLAN))
 def shift(request: HttpRequest, payload: ShiftIn) -> shifting.Shifted:
     """Pull visits forward or push them back to another week, or only tell what that would do."""
-    versions = {one.id: one.version for one in payload.visits}
+    versions = {version.id: version.version for version in payload.visits}
     return shifting.shift(versions, payload.week, timezone.localdate(), payload.dry)
 
 
@@ -168,15 +168,15 @@ def usual_calls(request: HttpRequest) -> list[UsualCallOut]:
     """What people ring for, and what is said to them first."""
     return [
         {
-            "name": one.name,
-            "says": one.says,
-            "first": list(one.first),
-            "ask": list(one.ask),
-            "reason": Reason(one.reason) if one.reason else None,
-            "minutes": one.minutes,
-            "is_urgent": one.is_urgent,
+            "name": call.name,
+            "says": call.says,
+            "first": list(call.first),
+            "ask": list(call.ask),
+            "reason": Reason(call.reason) if call.reason else None,
+            "minutes": call.minutes,
+            "is_urgent": call.is_urgent,
         }
-        for one in CALLS
+        for call in CALLS
     ]
 
 
@@ -212,16 +212,18 @@ def disturb(request: HttpRequest, on: Day, payload: DisturbanceIn) -> DisturbedO
 def late(request: HttpRequest, appointment_id: Id, payload: LateIn) -> list[AppointmentOut]:
     """I come later: my own visits from this one on, as far as no pause takes it up; customers are told."""
     moved = own_day.late(who(request), appointment_id, payload.minutes, timezone.localdate())
-    return [_one(one) for one in moved]
+    return [_one(appointment) for appointment in moved]
 
 
 @router.post("/mine/{appointment_id}/not-done", response=AppointmentOut, auth=allowed(Action.RECORD_VISIT))
 def not_done(request: HttpRequest, appointment_id: Id, payload: NotDoneIn) -> AppointmentOut:
     """I could not do my visit, and why: it waits for another day, and the customer is told."""
-    one = own_day.not_done(who(request), appointment_id, NotDone(payload.why), payload.words, timezone.localdate())
-    return _one(one)
+    appointment = own_day.not_done(
+        who(request), appointment_id, NotDone(payload.why), payload.words, timezone.localdate()
+    )
+    return _one(appointment)
 
 
-def _one(one: Appointment) -> AppointmentOut:
-    found = Appointment.objects.select_related("site__zone", "site__customer").get(pk=one.pk)
+def _one(appointment: Appointment) -> AppointmentOut:
+    found = Appointment.objects.select_related("site__zone", "site__customer").get(pk=appointment.pk)
     return read.appointments([found])[found.pk]

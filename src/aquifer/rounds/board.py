@@ -37,12 +37,12 @@ class Board:
 
     def sequences(self) -> list[list[int]]:
         """The order that stands, by shift; who is away has none."""
-        at = {(one.member.pk, one.on): number for number, one in enumerate(self.days)}
+        at = {(working_day.member.pk, working_day.on): number for number, working_day in enumerate(self.days)}
         placed: list[list[int]] = [[] for _ in self.days]
         for number in sorted(range(len(self.appointments)), key=lambda n: (self.appointments[n].begins or 0, n)):
-            one = self.appointments[number]
-            if one.begins is not None and one.on is not None and one.member_id is not None:
-                shift = at.get((one.member_id, one.on))
+            appointment = self.appointments[number]
+            if appointment.begins is not None and appointment.on is not None and appointment.member_id is not None:
+                shift = at.get((appointment.member_id, appointment.on))
                 if shift is not None:
                     placed[shift].append(number)
         return placed
@@ -53,7 +53,7 @@ class Board:
 
     def number(self, appointment_id: int) -> int | None:
         """The row of an appointment."""
-        return next((n for n, one in enumerate(self.appointments) if one.pk == appointment_id), None)
+        return next((n for n, appointment in enumerate(self.appointments) if appointment.pk == appointment_id), None)
 
     def shift(self, member_id: int, on: datetime.date) -> int | None:
         """The row of a member's day, None if they do not work then."""
@@ -85,7 +85,7 @@ def of(first: datetime.date, last: datetime.date, appointments: list[Appointment
     """The board of these appointments and the crew's days."""
     who = crew.members()
     days = crew.working(who, first, last)
-    where = places([one.site for one in appointments], crew.yards(who))
+    where = places([appointment.site for appointment in appointments], crew.yards(who))
     points: list[Point] = []
     number: dict[Point, int] = {}
 
@@ -95,8 +95,10 @@ def of(first: datetime.date, last: datetime.date, appointments: list[Appointment
             points.append(point)
         return number[point]
 
-    shifts = tuple(crew.shift(one, place(crew.start(one.member)), first) for one in days)
-    stops = _stops(first, last, appointments, [place(where[one.site_id]) for one in appointments], shifts, days)
+    shifts = tuple(crew.shift(working_day, place(crew.start(working_day.member)), first) for working_day in days)
+    stops = _stops(
+        first, last, appointments, [place(where[appointment.site_id]) for appointment in appointments], shifts, days
+    )
     travel = times().minutes(points)
     return Board(first, days, appointments, Problem(shifts, stops, travel), points)
 
@@ -109,22 +111,26 @@ def _stops(
     shifts: Sequence[Shift],
     days: Sequence[crew.Working],
 ) -> tuple[Stop, ...]:
-    closed = closed_of([one.site_id for one in appointments])
-    shift_of = {(one.member.pk, one.on): number for number, one in enumerate(days)}
+    closed = closed_of([appointment.site_id for appointment in appointments])
+    shift_of = {(working_day.member.pk, working_day.on): number for number, working_day in enumerate(days)}
     stops = []
-    for one, place in zip(appointments, at, strict=True):
-        held = None if one.on is None or one.member_id is None else shift_of.get((one.member_id, one.on))
-        worth = FIRM_WORTH if one.is_firm else int(np.clip(60 * one.worth, LEAST_WORTH, MOST_WORTH))
+    for appointment, place in zip(appointments, at, strict=True):
+        held = (
+            None
+            if appointment.on is None or appointment.member_id is None
+            else shift_of.get((appointment.member_id, appointment.on))
+        )
+        worth = FIRM_WORTH if appointment.is_firm else int(np.clip(60 * appointment.worth, LEAST_WORTH, MOST_WORTH))
         stops.append(
             Stop(
                 place=place,
-                minutes=one.minutes,
-                needs=frozenset(one.needs),
-                people=one.people,
-                windows=windows(one, first, last, closed.get(one.site_id, [])),
+                minutes=appointment.minutes,
+                needs=frozenset(appointment.needs),
+                people=appointment.people,
+                windows=windows(appointment, first, last, closed.get(appointment.site_id, [])),
                 worth=worth,
                 shift=held,
-                stays=one.standing == Standing.KEPT and held is not None,
+                stays=appointment.standing == Standing.KEPT and held is not None,
             )
         )
     return tuple(stops)
@@ -141,31 +147,31 @@ def closed_of(site_ids: Sequence[int]) -> dict[int, list[Closed]]:
 def freed(board: Board, number: int, last: datetime.date, agreed: bool = False) -> Board:
     """The board with one visit that a person may move anywhere: its lock and its cap no longer bind it. A promise and a
     closed day do, so that they are told; if ``agreed`` with the customer, their promise binds no longer either."""
-    one = board.appointments[number]
-    bound = one
-    if agreed or one.standing in (Standing.PLANNED, Standing.KEPT):
-        bound = Appointment(site_id=one.site_id, standing=Standing.PLANNED)
-    open_days = windows(bound, board.first, last, closed_of([one.site_id]).get(one.site_id, []))
+    appointment = board.appointments[number]
+    bound = appointment
+    if agreed or appointment.standing in (Standing.PLANNED, Standing.KEPT):
+        bound = Appointment(site_id=appointment.site_id, standing=Standing.PLANNED)
+    open_days = windows(bound, board.first, last, closed_of([appointment.site_id]).get(appointment.site_id, []))
     stop = replace(board.problem.stops[number], stays=False, windows=open_days)
     stops = tuple(stop if n == number else other for n, other in enumerate(board.problem.stops))
     return replace(board, problem=replace(board.problem, stops=stops))
 
 
 def windows(
-    one: Appointment, first: datetime.date, last: datetime.date, closed: Sequence[Closed]
+    appointment: Appointment, first: datetime.date, last: datetime.date, closed: Sequence[Closed]
 ) -> tuple[Window, ...]:
     """When an appointment may begin: at its promise, and not when the site is closed or past its cap."""
     days = [first + datetime.timedelta(days=n) for n in range((last - first).days + 1)]
-    if one.on is not None and one.is_firm:
-        days = [day for day in days if day == one.on]
+    if appointment.on is not None and appointment.is_firm:
+        days = [day for day in days if day == appointment.on]
     else:
         is_open = [day for day in days if not any(shut.holds_on(day) for shut in closed)]
-        in_time = [day for day in is_open if one.latest_on is None or day <= one.latest_on]
+        in_time = [day for day in is_open if appointment.latest_on is None or day <= appointment.latest_on]
         # Past its cap already: the sooner the better, but any day will do.
         days = in_time or is_open
     if not days:
         return (NEVER,)
-    early, late = one.earliest or 0, DAY - 1 if one.latest is None else one.latest
+    early, late = appointment.earliest or 0, DAY - 1 if appointment.latest is None else appointment.latest
     return tuple(Window(DAY * (day - first).days + early, DAY * (day - first).days + late) for day in days)
 
 
@@ -187,16 +193,16 @@ def write(board: Board, plan: Plan) -> list[Appointment]:
 
 
 def _put(
-    one: Appointment, on: datetime.date | None, member: CrewMember | None, begins: int | None
+    appointment: Appointment, on: datetime.date | None, member: CrewMember | None, begins: int | None
 ) -> list[Appointment]:
     member_id = member.pk if member else None
-    if (one.on, one.member_id, one.begins) == (on, member_id, begins):
+    if (appointment.on, appointment.member_id, appointment.begins) == (on, member_id, begins):
         return []
-    one.on, one.member, one.begins = on, member, begins
+    appointment.on, appointment.member, appointment.begins = on, member, begins
     if on is not None:
-        one.week = week_of(on)
-    one.version += 1
-    return [one]
+        appointment.week = week_of(on)
+    appointment.version += 1
+    return [appointment]
 
 
 def loosened(problem: Problem) -> Problem:

@@ -195,14 +195,14 @@ def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
     taken = [one for one in planned.select_related("appointment") if (one.heater_id, one.component) in wanted]
     of = {one.appointment_id: one.appointment for one in taken}
     Service.objects.filter(pk__in=[one.pk for one in taken]).delete()
-    for one in of.values():
-        left = list(one.services.all())
+    for appointment in of.values():
+        left = list(appointment.services.all())
         if not left:
-            one.delete()
+            appointment.delete()
             continue
-        one.minutes = SETTLE_MINUTES + round(60 * sum(service.hours for service in left))
-        one.version += 1
-        one.save()
+        appointment.minutes = SETTLE_MINUTES + round(60 * sum(service.hours for service in left))
+        appointment.version += 1
+        appointment.save()
     Service.objects.bulk_create(
         Service(appointment=made, heater_id=one.heater_id, component=one.component, method=one.method, hours=one.hours)
         for one in riding

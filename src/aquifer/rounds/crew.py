@@ -76,27 +76,29 @@ def working(who: Sequence[CrewMember], first: datetime.date, last: datetime.date
 
 
 def _away(absences: Iterable[Absence], member: CrewMember, day: datetime.date) -> bool:
-    return any(one.member_id in (None, member.pk) and one.first_on <= day <= one.last_on for one in absences)
+    return any(
+        absence.member_id in (None, member.pk) and absence.first_on <= day <= absence.last_on for absence in absences
+    )
 
 
 def hours_by_week(who: Sequence[CrewMember], first_week: datetime.date, weeks: int, today: datetime.date) -> FloatArray:
     """Hours of each member in each week from its first day on, (members, weeks); days that are past have none."""
     hours = np.zeros((len(who), weeks))
     row = {member.pk: at for at, member in enumerate(who)}
-    for one in working(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):
-        hours[row[one.member.pk], (one.on - first_week).days // 7] += one.hours
+    for working_day in working(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):
+        hours[row[working_day.member.pk], (working_day.on - first_week).days // 7] += working_day.hours
     return hours
 
 
-def shift(one: Working, place: int, since: datetime.date) -> Shift:
+def shift(working_day: Working, place: int, since: datetime.date) -> Shift:
     """A working day as the rounds take it, its minutes counted from the midnight of ``since``."""
-    m, offset = one.member, DAY * (one.on - since).days
+    m, offset = working_day.member, DAY * (working_day.on - since).days
     return Shift(
         start_place=place,
         end_place=place,
         begins=offset + m.begins,
         ends=offset + m.ends,
-        able=able(m, one.on),
+        able=able(m, working_day.on),
         people=2 if m.helper else 1,
         lunch=Lunch(offset + m.lunch_earliest, offset + m.lunch_latest, m.lunch_minutes) if m.lunch_minutes else None,
     )

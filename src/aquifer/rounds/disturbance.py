@@ -121,20 +121,24 @@ def _without(rest: Problem, sequences: list[list[int]], shift: int) -> tuple[Pro
     shifts = [nobody if n == shift else one for n, one in enumerate(rest.shifts)]
     # A customer who expects us is worth a way.
     stops = [
-        replace(one, shift=None, stays=False, worth=max(one.worth, board.MOST_WORTH)) if one.shift == shift else one
-        for one in rest.stops
+        replace(stop, shift=None, stays=False, worth=max(stop.worth, board.MOST_WORTH)) if stop.shift == shift else stop
+        for stop in rest.stops
     ]
     left = [[] if n == shift else own for n, own in enumerate(sequences)]
     return replace(rest, shifts=tuple(shifts), stops=tuple(stops)), left
 
 
-def _turned_away(one: Appointment, on: datetime.date) -> str:
-    one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
-    one.standing, one.note = Standing.PLANNED, f"nobody in on {on:%d %B}"
-    one.why = f"we were at your door on {on.day} {on:%B} and found nobody in"
-    one.version += 1
-    one.save()
-    return f"{one.site.name} waits for another day: nobody was in."
+def _turned_away(appointment: Appointment, on: datetime.date) -> str:
+    appointment.on = None
+    appointment.member = None
+    appointment.begins = None
+    appointment.earliest = None
+    appointment.latest = None
+    appointment.standing, appointment.note = Standing.PLANNED, f"nobody in on {on:%d %B}"
+    appointment.why = f"we were at your door on {on.day} {on:%B} and found nobody in"
+    appointment.version += 1
+    appointment.save()
+    return f"{appointment.site.name} waits for another day: nobody was in."
 
 
 def _rest(found: board.Board, now: int, longer: dict[int, int], gone: set[int]) -> tuple[Problem, list[int]]:
@@ -181,8 +185,8 @@ def _write_rest(found: board.Board, new: Plan, numbers: list[int], gone: set[int
 
 
 def _change_words(found: board.Board, numbers: list[int], change: Change) -> str:
-    one = found.appointments[numbers[change.stop]]
-    name = one.site.name
+    appointment = found.appointments[numbers[change.stop]]
+    name = appointment.site.name
     if change.after is None:
         return f"{name} finds no place today any more: call them."
     who = found.days[change.after].member.user.name

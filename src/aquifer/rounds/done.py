@@ -15,10 +15,10 @@ def visited(heater_id: int, on: datetime.date) -> None:
         .filter(on=on, standing__in=OPEN, pk__in=Appointment.objects.filter(services__heater=heater_id).values("pk"))
         .order_by("pk")
     )
-    for one in found:
-        wanted = set(one.services.values_list("heater_id", flat=True))
+    for appointment in found:
+        wanted = set(appointment.services.values_list("heater_id", flat=True))
         seen = set(Visit.objects.filter(heater__in=wanted, on=on).values_list("heater_id", flat=True))
         if wanted <= seen:
-            one.standing = Standing.DONE
-            one.version += 1
-            one.save()
+            appointment.standing = Standing.DONE
+            appointment.version += 1
+            appointment.save()

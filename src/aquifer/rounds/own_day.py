@@ -53,9 +53,9 @@ def late(user: User, appointment_id: int, minutes: int, on: datetime.date) -> li
         raise Invalid(f"Say 1 to {MOST_LATE_MINUTES} minutes.", fields={"minutes": f"1 to {MOST_LATE_MINUTES}"})
     with transaction.atomic():
         board.one_at_a_time()
-        one = _own(user, appointment_id, on)
+        appointment = _own(user, appointment_id, on)
         found = board.read(on, on)
-        number, shift = found.number(one.pk), found.shift(one.member_id or 0, on)
+        number, shift = found.number(appointment.pk), found.shift(appointment.member_id or 0, on)
         if number is None or shift is None:
             raise NotFound("This visit is not on your round today.")
         sequence = found.sequences()[shift]
@@ -84,26 +84,30 @@ def not_done(user: User, appointment_id: int, why: NotDone, words: str, on: date
     """
     with transaction.atomic():
         board.one_at_a_time()
-        one = _own(user, appointment_id, on)
+        appointment = _own(user, appointment_id, on)
         day = f"{on.day} {on:%B}"
-        one.on, one.member, one.begins, one.earliest, one.latest = None, None, None, None, None
-        one.standing = Standing.CALLED_OFF if why is NotDone.DECLINED else Standing.PLANNED
-        one.note = ": ".join(filter(None, (f"{_NOTES[why]} on {day}", words)))[:240]
-        one.why = _TOLD[why].format(day=day)
-        one.version += 1
-        one.save()
-    return one
+        appointment.on = None
+        appointment.member = None
+        appointment.begins = None
+        appointment.earliest = None
+        appointment.latest = None
+        appointment.standing = Standing.CALLED_OFF if why is NotDone.DECLINED else Standing.PLANNED
+        appointment.note = ": ".join(filter(None, (f"{_NOTES[why]} on {day}", words)))[:240]
+        appointment.why = _TOLD[why].format(day=day)
+        appointment.version += 1
+        appointment.save()
+    return appointment
 
 
 def _own(user: User, appointment_id: int, on: datetime.date) -> Appointment:
-    one = (
+    appointment = (
         Appointment.objects.select_for_update(of=("self",))
         .select_related("member", "site")
         .filter(pk=appointment_id, on=on, standing__in=board.OPEN)
         .first()
     )
-    if one is None:
+    if appointment is None:
         raise NotFound("There is no such visit today, or it is done or called off.")
-    if one.member is None or one.member.user_id != user.pk:
+    if appointment.member is None or appointment.member.user_id != user.pk:
         raise NotAllowed("This visit is on somebody else's round.")
-    return one
+    return appointment

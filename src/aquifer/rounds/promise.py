@@ -35,11 +35,11 @@ class Promise:
         return self.earliest <= begins <= self.latest
 
 
-def of(one: Appointment) -> Promise | None:
+def of(appointment: Appointment) -> Promise | None:
     """What an appointment's customer may count on, None while nothing was offered or promised."""
-    if one.standing not in (Standing.OFFERED, Standing.PROMISED) or one.on is None:
+    if appointment.standing not in (Standing.OFFERED, Standing.PROMISED) or appointment.on is None:
         return None
-    return Promise(one.on, one.earliest, one.latest)
+    return Promise(appointment.on, appointment.earliest, appointment.latest)
 
 
 def around(begins: int) -> tuple[int, int]:
@@ -47,18 +47,18 @@ def around(begins: int) -> tuple[int, int]:
     return max(0, (begins - EARLY) // QUARTER * QUARTER), min(1439, -(-(begins + LATE) // QUARTER) * QUARTER)
 
 
-def after_move(one: Appointment, was: Promise | None, in_agreement: bool, why: str) -> Appointment:
+def after_move(appointment: Appointment, was: Promise | None, in_agreement: bool, why: str) -> Appointment:
     """How a visit stands that a person has moved; to be called inside the move's transaction."""
-    if one.begins is None or not (in_agreement or (was and not was.holds(one.on, one.begins))):
-        return one
-    one.standing = Standing.PROMISED if in_agreement else Standing.OFFERED
-    one.earliest, one.latest = around(one.begins)
-    one.why = why
-    one.version += 1
-    one.save()
+    if appointment.begins is None or not (in_agreement or (was and not was.holds(appointment.on, appointment.begins))):
+        return appointment
+    appointment.standing = Standing.PROMISED if in_agreement else Standing.OFFERED
+    appointment.earliest, appointment.latest = around(appointment.begins)
+    appointment.why = why
+    appointment.version += 1
+    appointment.save()
     if in_agreement:
-        agreed.send(Appointment, one=one)
-    return one
+        agreed.send(Appointment, one=appointment)
+    return appointment
 
 
 unknown = Signal()
@@ -72,12 +72,12 @@ def agreed_with_nobody(site_id: int) -> int:
     """
     stands = [Standing.OFFERED, Standing.PROMISED]
     found = Appointment.objects.select_for_update().filter(site=site_id, standing__in=stands).order_by("pk")
-    for one in found:
-        one.standing, one.earliest, one.latest = Standing.KEPT, None, None
-        one.note = "; ".join(filter(None, (one.note, "new customer: agree it anew")))[:240]
-        one.version += 1
-        one.save()
-        unknown.send(Appointment, one=one)
+    for appointment in found:
+        appointment.standing, appointment.earliest, appointment.latest = Standing.KEPT, None, None
+        appointment.note = "; ".join(filter(None, (appointment.note, "new customer: agree it anew")))[:240]
+        appointment.version += 1
+        appointment.save()
+        unknown.send(Appointment, one=appointment)
     return len(found)
 
 
@@ -90,47 +90,47 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
     """
     with transaction.atomic():
         board.one_at_a_time()
-        one = Appointment.objects.select_for_update().filter(pk=appointment_id, standing__in=board.OPEN).first()
-        if one is None:
+        appointment = Appointment.objects.select_for_update().filter(pk=appointment_id, standing__in=board.OPEN).first()
+        if appointment is None:
             raise NotFound("There is no such visit, or it is done or called off.")
-        if one.version != payload.version:
+        if appointment.version != payload.version:
             raise Conflict("Somebody changed this visit meanwhile: look at it again.", "rounds.moved_meanwhile")
-        one.standing, one.why = Standing(payload.standing), payload.why
-        if one.standing in (Standing.PROMISED, Standing.OFFERED):
-            _promised(one, payload, today)
-        elif one.standing == Standing.KEPT:
-            if one.on is None:
+        appointment.standing, appointment.why = Standing(payload.standing), payload.why
+        if appointment.standing in (Standing.PROMISED, Standing.OFFERED):
+            _promised(appointment, payload, today)
+        elif appointment.standing == Standing.KEPT:
+            if appointment.on is None:
                 raise Invalid("It has no day to be kept on.", fields={"standing": "no day"})
-            one.earliest = one.latest = None
+            appointment.earliest = appointment.latest = None
         else:
-            one.earliest = one.latest = None
-            if one.standing == Standing.CALLED_OFF or one.begins is None:
-                one.on, one.member, one.begins = None, None, None
-        one.version += 1
-        one.save()
-        if one.standing == Standing.PROMISED:
-            agreed.send(Appointment, one=one)
+            appointment.earliest = appointment.latest = None
+            if appointment.standing == Standing.CALLED_OFF or appointment.begins is None:
+                appointment.on, appointment.member, appointment.begins = None, None, None
+        appointment.version += 1
+        appointment.save()
+        if appointment.standing == Standing.PROMISED:
+            agreed.send(Appointment, one=appointment)
         elif payload.agreed:
-            unknown.send(Appointment, one=one)
-    return one
+            unknown.send(Appointment, one=appointment)
+    return appointment
 
 
 HOUR = 60
 
 
-def _promised(one: Appointment, payload: PromiseIn, today: datetime.date) -> None:
-    on = payload.on or one.on
+def _promised(appointment: Appointment, payload: PromiseIn, today: datetime.date) -> None:
+    on = payload.on or appointment.on
     if on is None:
         raise Invalid("Say for which day.", fields={"on": "needed"})
     if on < today:
         raise Invalid(f"{on} is past.", fields={"on": "past"})
     earliest, latest = payload.earliest, payload.latest
     if earliest is None or latest is None:
-        if one.begins is None:
+        if appointment.begins is None:
             raise Invalid("Say between which times it begins.", fields={"earliest": "needed"})
-        earliest, latest = max(0, one.begins - HOUR // 2), min(1439, one.begins + HOUR)
+        earliest, latest = max(0, appointment.begins - HOUR // 2), min(1439, appointment.begins + HOUR)
     if latest < earliest:
         raise Invalid("It cannot begin before it may.", fields={"latest": "before the earliest"})
-    if on != one.on:
-        one.member, one.begins = None, None
-    one.on, one.week, one.earliest, one.latest = on, week_of(on), earliest, latest
+    if on != appointment.on:
+        appointment.member, appointment.begins = None, None
+    appointment.on, appointment.week, appointment.earliest, appointment.latest = on, week_of(on), earliest, latest

@@ -46,20 +46,20 @@ def season() -> PlannedSeasonOut:
     }
 
 
-def run(one: Run) -> RunOut:
+def run(run: Run) -> RunOut:
     """A planning as the screen follows it."""
     return {
-        "id": one.pk,
-        "kind": RunKind(one.kind),
-        "state": RunState(one.state),
-        "stage": one.stage,
-        "share": one.share,
-        "message": one.message,
-        "first_week": one.first_week,
-        "weeks": one.weeks,
-        "asked_at": one.asked_at,
-        "finished_at": one.finished_at,
-        "asked_by": one.asked_by.name if one.asked_by else "",
+        "id": run.pk,
+        "kind": RunKind(run.kind),
+        "state": RunState(run.state),
+        "stage": run.stage,
+        "share": run.share,
+        "message": run.message,
+        "first_week": run.first_week,
+        "weeks": run.weeks,
+        "asked_at": run.asked_at,
+        "finished_at": run.finished_at,
+        "asked_by": run.asked_by.name if run.asked_by else "",
     }
 
 
@@ -69,24 +69,27 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
     last = start + datetime.timedelta(days=7 * count - 1)
     who = crew.members()
     hours: dict[datetime.date, float] = defaultdict(float)
-    for one in crew.working(who, max(start, today), last):
-        hours[one.on] += one.hours
+    for working_day in crew.working(who, max(start, today), last):
+        hours[working_day.on] += working_day.hours
     shut = list(Absence.objects.filter(member=None, first_on__lte=last, last_on__gte=start))
     found = Appointment.objects.filter(week__gte=start, week__lte=last, standing__in=[*board.OPEN, Standing.DONE])
     rows = list(found.only("week", "on", "minutes", "standing", "latest_on"))
     told: list[LoadWeekOut] = []
     for number in range(count):
         week = start + datetime.timedelta(days=7 * number)
-        own = [one for one in rows if one.week == week]
+        own = [appointment for appointment in rows if appointment.week == week]
         days = [week + datetime.timedelta(days=n) for n in range(7)]
         told.append(
             {
                 "week": week,
-                "hours": round(sum(one.minutes for one in own) / 60, 1),
+                "hours": round(sum(appointment.minutes for appointment in own) / 60, 1),
                 "capacity": round(sum(hours[day] for day in days), 1),
                 "visits": len(own),
-                "firm": sum(one.standing in FIRM for one in own),
-                "past_cap": sum(one.latest_on is not None and (one.on or week) > one.latest_on for one in own),
+                "firm": sum(appointment.standing in FIRM for appointment in own),
+                "past_cap": sum(
+                    appointment.latest_on is not None and (appointment.on or week) > appointment.latest_on
+                    for appointment in own
+                ),
                 "days": [_basin(day, own, hours[day], shut) for day in days],
             }
         )
@@ -94,14 +97,14 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
 
 
 def _basin(day: datetime.date, own: list[Appointment], capacity: float, shut: list[Absence]) -> LoadDayOut:
-    here = [one for one in own if one.on == day]
+    here = [appointment for appointment in own if appointment.on == day]
     return {
         "on": day,
-        "hours": round(sum(one.minutes for one in here) / 60, 1),
+        "hours": round(sum(appointment.minutes for appointment in here) / 60, 1),
         "capacity": round(capacity, 1),
         "visits": len(here),
-        "promised": sum(one.standing == Standing.PROMISED for one in here),
-        "why_closed": next((one.why for one in shut if one.first_on <= day <= one.last_on), ""),
+        "promised": sum(appointment.standing == Standing.PROMISED for appointment in here),
+        "why_closed": next((absence.why for absence in shut if absence.first_on <= day <= absence.last_on), ""),
     }
 
 
@@ -151,7 +154,7 @@ def day(on: datetime.date) -> DayOut:
                 "faults": [fault_words(found, fault) for fault in of.faults],
             }
         )
-    without = [told[one.pk] for number, one in enumerate(found.appointments) if number not in placed]
+    without = [told[appointment.pk] for number, appointment in enumerate(found.appointments) if number not in placed]
     return {"on": on, "rounds": rounds, "without_time": without}
 
 
@@ -166,7 +169,7 @@ def unplaced(week: datetime.date, today: datetime.date) -> UnplacedOut:
         later = open_ones.filter(week__gt=first).order_by("week", "-worth", "pk")
         rows += list(later.select_related("site__zone", "site__customer")[: MOST_UNPLACED - len(rows)])
     told = appointments(rows)
-    return {"total": total, "rows": [told[one.pk] for one in rows]}
+    return {"total": total, "rows": [told[appointment.pk] for appointment in rows]}
 
 
 def of_weeks(first: datetime.date, last: datetime.date) -> list[AppointmentOut]:
@@ -175,52 +178,54 @@ def of_weeks(first: datetime.date, last: datetime.date) -> list[AppointmentOut]:
     by = ("week", F("on").asc(nulls_last=True), "begins", "pk")
     rows = list(found.select_related("site__zone", "site__customer").order_by(*by)[:MOST])
     told = appointments(rows)
-    return [told[one.pk] for one in rows]
+    return [told[appointment.pk] for appointment in rows]
 
 
 def appointments(found: list[Appointment]) -> dict[int, AppointmentOut]:
     """Appointments as they are shown, by id; a fixed number of queries."""
     services: dict[int, list[Service]] = defaultdict(list)
-    for one in Service.objects.filter(appointment__in=[a.pk for a in found]).select_related("heater").order_by("pk"):
-        services[one.appointment_id].append(one)
+    for service in (
+        Service.objects.filter(appointment__in=[a.pk for a in found]).select_related("heater").order_by("pk")
+    ):
+        services[service.appointment_id].append(service)
     heaters = {s.heater_id for own in services.values() for s in own}
-    dangers = of_sites({one.site for one in found}, heaters) if found else {}
+    dangers = of_sites({appointment.site for appointment in found}, heaters) if found else {}
     who = crew.members()
-    where = places([one.site for one in found], crew.yards(who))
+    where = places([appointment.site for appointment in found], crew.yards(who))
     names_of = {member.pk: member.user.name for member in who}
     return {
-        one.pk: {
-            "id": one.pk,
-            "site_id": one.site_id,
-            "week": one.week,
-            "on": one.on,
-            "member_id": one.member_id,
-            "begins": one.begins,
-            "minutes": one.minutes,
-            "standing": Standing(one.standing),
-            "earliest": one.earliest,
-            "latest": one.latest,
-            "needs": one.needs,
-            "people": one.people,
-            "worth": one.worth,
-            "latest_on": one.latest_on,
-            "version": one.version,
-            "note": one.note,
-            "reason": Reason(one.reason),
-            "said": one.said,
-            "decides": one.decides,
-            "site": one.site.name,
-            "street": one.site.street,
-            "town": " ".join(filter(None, (one.site.town, one.site.postcode))),
-            "access": one.site.access,
-            "located": one.site.longitude is not None,
-            "customer": one.site.customer.name,
-            "phone": one.site.customer.phone,
-            "zone": one.site.zone.name,
-            "technician": names_of.get(one.member_id or 0, ""),
-            "hazard": " ".join(dangers.get(one.site_id, [])),
-            "longitude": where[one.site_id].longitude,
-            "latitude": where[one.site_id].latitude,
+        appointment.pk: {
+            "id": appointment.pk,
+            "site_id": appointment.site_id,
+            "week": appointment.week,
+            "on": appointment.on,
+            "member_id": appointment.member_id,
+            "begins": appointment.begins,
+            "minutes": appointment.minutes,
+            "standing": Standing(appointment.standing),
+            "earliest": appointment.earliest,
+            "latest": appointment.latest,
+            "needs": appointment.needs,
+            "people": appointment.people,
+            "worth": appointment.worth,
+            "latest_on": appointment.latest_on,
+            "version": appointment.version,
+            "note": appointment.note,
+            "reason": Reason(appointment.reason),
+            "said": appointment.said,
+            "decides": appointment.decides,
+            "site": appointment.site.name,
+            "street": appointment.site.street,
+            "town": " ".join(filter(None, (appointment.site.town, appointment.site.postcode))),
+            "access": appointment.site.access,
+            "located": appointment.site.longitude is not None,
+            "customer": appointment.site.customer.name,
+            "phone": appointment.site.customer.phone,
+            "zone": appointment.site.zone.name,
+            "technician": names_of.get(appointment.member_id or 0, ""),
+            "hazard": " ".join(dangers.get(appointment.site_id, [])),
+            "longitude": where[appointment.site_id].longitude,
+            "latitude": where[appointment.site_id].latitude,
             "services": [
                 {
                     "heater_id": s.heater_id,
@@ -230,8 +235,8 @@ def appointments(found: list[Appointment]) -> dict[int, AppointmentOut]:
                     "method": Method(s.method),
                     "hours": s.hours,
                 }
-                for s in services[one.pk]
+                for s in services[appointment.pk]
             ],
         }
-        for one in found
+        for appointment in found
     }

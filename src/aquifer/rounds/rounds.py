@@ -62,7 +62,7 @@ def plan_week(week: datetime.date, today: datetime.date) -> PlannedWeek:
 
 def _conflict(found: board.Board, plan: Plan) -> tuple[str, ...]:
     """The fewest firm visits that cannot all be kept, by their sites; none if every firm one has a place."""
-    firm = [number for number, one in enumerate(found.appointments) if one.is_firm]
+    firm = [number for number, appointment in enumerate(found.appointments) if appointment.is_firm]
     if not set(firm) & set(plan.left_out):
         return ()
     return tuple(found.appointments[number].site.name for number in promises.in_conflict(found.problem, firm))
@@ -73,9 +73,9 @@ def _check_unmoved(found: board.Board) -> None:
 
     Raises: Conflict.
     """
-    ids = [one.pk for one in found.appointments]
+    ids = [appointment.pk for appointment in found.appointments]
     now = dict(Appointment.objects.select_for_update().filter(pk__in=ids).values_list("pk", "version"))
-    if any(now.get(one.pk) != one.version for one in found.appointments):
+    if any(now.get(appointment.pk) != appointment.version for appointment in found.appointments):
         raise Conflict("Somebody moved a visit meanwhile; plan again.", "rounds.moved_meanwhile")
 
 
@@ -125,16 +125,16 @@ class Place(Told):
 
 def cost(appointment_id: int, target: Target) -> Told:
     """What moving a visit there would cost, before it is done. Raises: NotFound, Invalid."""
-    one = _open(appointment_id)
-    late = risk(one)(target.on or target.week)
+    appointment = _open(appointment_id)
+    late = risk(appointment)(target.on or target.week)
     if target.on is None or target.member_id is None:
         promise = (
-            [f"{one.site.name} was promised {one.on:%d %B}"]
-            if one.standing == Standing.PROMISED and one.on and not target.agreed
+            [f"{appointment.site.name} was promised {appointment.on:%d %B}"]
+            if appointment.standing == Standing.PROMISED and appointment.on and not target.agreed
             else []
         )
         return Told(0, None, promise, late, False, None)
-    found, number, shift = _board_for(one, target)
+    found, number, shift = _board_for(appointment, target)
     told = move_cost(found.problem, found.standing(), number, shift, target.position)
     words = [fault_words(found, fault) for fault in told.faults]
     return Told(told.driving, told.ends % DAY, words, late, _refused(told.faults), told.position)
@@ -150,13 +150,17 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
 
     What a board needs that shows it while a visit is carried over it. Raises: NotFound.
     """
-    one = _open(appointment_id)
+    appointment = _open(appointment_id)
     found = board.read(on, on)
-    number = found.number(one.pk)
+    number = found.number(appointment.pk)
     if number is None:
-        found, number = board.of(on, on, [*found.appointments, one]), len(found.appointments)
+        found, number = board.of(on, on, [*found.appointments, appointment]), len(found.appointments)
     found = board.freed(found, number, on, False)
-    standing, late, told = found.standing(), risk(one)(on) if on > (one.on or one.week) else [], []
+    standing, late, told = (
+        found.standing(),
+        risk(appointment)(on) if on > (appointment.on or appointment.week) else [],
+        [],
+    )
     for shift, day in enumerate(found.days):
         others = [call.stop for call in standing.rounds[shift].calls if call.stop != number]
         for position in range(len(others) + 1):
@@ -177,17 +181,17 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
     return told
 
 
-def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[Place]:
+def places_for(appointment: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[Place]:
     """The same of a visit that need not be kept yet, as long as it says its site, how long it takes and what."""
     last = first + datetime.timedelta(days=days - 1)
     found = board.read(first, last)
-    number = None if one.pk is None else found.number(one.pk)
+    number = None if appointment.pk is None else found.number(appointment.pk)
     if number is None:
-        found, number = board.of(first, last, [*found.appointments, one]), len(found.appointments)
+        found, number = board.of(first, last, [*found.appointments, appointment]), len(found.appointments)
     found = board.freed(found, number, last, agreed)
-    standing, told, late = found.standing(), [], risk(one)
+    standing, told, late = found.standing(), [], risk(appointment)
     for shift, day in enumerate(found.days):
-        if not found.problem.stops[number].needs <= found.problem.shifts[shift].able or one.people > (
+        if not found.problem.stops[number].needs <= found.problem.shifts[shift].able or appointment.people > (
             2 if day.member.helper else 1
         ):
             continue
@@ -199,7 +203,7 @@ def places_for(one: Appointment, first: datetime.date, days: int, agreed: bool =
                 driving=here.driving,
                 ends=here.ends % DAY,
                 faults=[fault_words(found, fault) for fault in here.faults],
-                lateness=late(day.on) if day.on > (one.on or one.week) else [],
+                lateness=late(day.on) if day.on > (appointment.on or appointment.week) else [],
                 refused=False,
                 position=here.position,
                 on=day.on,
@@ -225,28 +229,34 @@ def move(appointment_id: int, target: Target, version: int, despite: bool, why: 
     """
     with transaction.atomic():
         board.one_at_a_time()
-        one = (
+        appointment = (
             Appointment.objects.select_for_update(of=("self",)).select_related("site").filter(pk=appointment_id).first()
         )
-        if one is None or one.standing not in board.OPEN:
+        if appointment is None or appointment.standing not in board.OPEN:
             raise NotFound("There is no such visit, or it is done or called off.")
-        if one.version != version:
+        if appointment.version != version:
             raise Conflict("Somebody moved this visit meanwhile: look where it is now.", "rounds.moved_meanwhile")
         told = cost(appointment_id, target)
         if told.refused:
             raise Invalid("Not moved. " + "; ".join(told.faults), "rounds.not_able", {"member_id": "?"})
         if told.faults and not despite:
             raise Conflict("It would break: " + "; ".join(told.faults), "rounds.breaks")
-        was = promise.of(one)
+        was = promise.of(appointment)
         if target.on is None or target.member_id is None:
-            _close_up(one)
-            one.week, one.on, one.member, one.begins = week_of(target.week), None, None, None
-            one.standing, one.earliest, one.latest, one.why = Standing.PLANNED, None, None, why
-            one.version += 1
-            one.save()
-            return one
-        _close_up(one, target)
-        found, number, shift = _board_for(one, target)
+            _close_up(appointment)
+            appointment.week = week_of(target.week)
+            appointment.on = None
+            appointment.member = None
+            appointment.begins = None
+            appointment.standing = Standing.PLANNED
+            appointment.earliest = None
+            appointment.latest = None
+            appointment.why = why
+            appointment.version += 1
+            appointment.save()
+            return appointment
+        _close_up(appointment, target)
+        found, number, shift = _board_for(appointment, target)
         position = told.position if told.position is not None else 0
         plan = moved(found.problem, found.standing(), number, shift, position)
         held = found.appointments[number]
@@ -259,12 +269,12 @@ def move(appointment_id: int, target: Target, version: int, despite: bool, why: 
         return promise.after_move(Appointment.objects.get(pk=appointment_id), was, target.agreed, why)
 
 
-def _close_up(one: Appointment, target: Target | None = None) -> None:
+def _close_up(appointment: Appointment, target: Target | None = None) -> None:
     """Those after it on the day it leaves come sooner."""
-    if one.on is None or one.member_id is None or (target and target.on == one.on):
+    if appointment.on is None or appointment.member_id is None or (target and target.on == appointment.on):
         return
-    found = board.read(one.on, one.on)
-    number, shift = found.number(one.pk), found.shift(one.member_id, one.on)
+    found = board.read(appointment.on, appointment.on)
+    number, shift = found.number(appointment.pk), found.shift(appointment.member_id, appointment.on)
     if number is None or shift is None:
         return
     sequences = [[n for n in sequence if n != number] for sequence in found.sequences()]
@@ -274,19 +284,19 @@ def _close_up(one: Appointment, target: Target | None = None) -> None:
 
 def _open(appointment_id: int) -> Appointment:
     open_ones = Appointment.objects.select_related("site__zone", "site__customer").filter(standing__in=board.OPEN)
-    one = open_ones.filter(pk=appointment_id).first()
-    if one is None:
+    appointment = open_ones.filter(pk=appointment_id).first()
+    if appointment is None:
         raise NotFound("There is no such visit, or it is done or called off.")
-    return one
+    return appointment
 
 
-def _board_for(one: Appointment, target: Target) -> tuple[board.Board, int, int]:
+def _board_for(appointment: Appointment, target: Target) -> tuple[board.Board, int, int]:
     """The target day's board with the visit on it."""
     on = target.on or target.week
     found = board.read(on, on)
-    if found.number(one.pk) is None:
-        found = board.of(on, on, [*found.appointments, one])
-    number, shift = found.number(one.pk), found.shift(target.member_id or 0, on)
+    if found.number(appointment.pk) is None:
+        found = board.of(on, on, [*found.appointments, appointment])
+    number, shift = found.number(appointment.pk), found.shift(target.member_id or 0, on)
     if shift is None:
         raise Invalid("They do not work on that day.", "rounds.away", {"member_id": "away"})
     assert number is not None
@@ -296,17 +306,22 @@ def _board_for(one: Appointment, target: Target) -> tuple[board.Board, int, int]
 def fault_words(found: board.Board, fault: Fault) -> str:
     """What a plan would break, in words."""
     who = found.days[fault.shift].member.user.name if fault.shift >= 0 else ""
-    one = found.appointments[fault.stop] if fault.stop is not None else None
-    site = one.site.name if one else ""
-    if fault.breach is Breach.ABILITY and one:
-        lacking = sorted(set(one.needs) - able(found.days[fault.shift].member, found.days[fault.shift].on))
+    appointment = found.appointments[fault.stop] if fault.stop is not None else None
+    site = appointment.site.name if appointment else ""
+    if fault.breach is Breach.ABILITY and appointment:
+        lacking = sorted(set(appointment.needs) - able(found.days[fault.shift].member, found.days[fault.shift].on))
         return f"{site} takes {', '.join(lacking)}, which {who} has not"
     if fault.breach is Breach.PEOPLE:
         return f"{site} takes two, and {who} goes alone"
-    if fault.breach is Breach.PROMISE and one and one.earliest is None:
+    if fault.breach is Breach.PROMISE and appointment and appointment.earliest is None:
         return f"{site} is closed on that day"
-    if fault.breach is Breach.PROMISE and one and one.on and one.on != found.days[fault.shift].on:
-        return f"the promise to {site} is of {one.on.day} {one.on:%B}"
+    if (
+        fault.breach is Breach.PROMISE
+        and appointment
+        and appointment.on
+        and appointment.on != found.days[fault.shift].on
+    ):
+        return f"the promise to {site} is of {appointment.on.day} {appointment.on:%B}"
     if fault.breach is Breach.PROMISE:
         return f"the promise to {site} is missed by {fault.minutes} min"
     if fault.breach is Breach.HOURS:
@@ -316,21 +331,21 @@ def fault_words(found: board.Board, fault: Fault) -> str:
     return f"{site} is kept with somebody else"
 
 
-def risk(one: Appointment) -> Callable[[datetime.date], list[str]]:
+def risk(appointment: Appointment) -> Callable[[datetime.date], list[str]]:
     """What a move does to the risk of being late, in words by day; none where it comes sooner or hardly later.
 
     Reads the forecasts once, for any number of days.
     """
-    was = one.on or one.week
-    wanted = set(one.services.values_list("heater_id", "component")) if one.pk else set()
+    was = appointment.on or appointment.week
+    wanted = set(appointment.services.values_list("heater_id", "component")) if appointment.pk else set()
     current = Forecast.objects.current().filter(heater__in={heater for heater, _ in wanted})
     names = ("heater_id", "component", "as_of", "reached_days", "probability_today")
-    rows = [one for one in current.only(*names) if (one.heater_id, one.component) in wanted]
+    rows = [forecast for forecast in current.only(*names) if (forecast.heater_id, forecast.component) in wanted]
 
     def told(on: datetime.date) -> list[str]:
         words = []
-        if one.latest_on is not None and on > one.latest_on >= was:
-            words.append(f"past its latest day, {one.latest_on:%d %B %Y}")
+        if appointment.latest_on is not None and on > appointment.latest_on >= was:
+            words.append(f"past its latest day, {appointment.latest_on:%d %B %Y}")
         days = sum(_over_days(row, was, on) for row in rows)
         if days >= 1:
             words.append(f"{days:.0f} days more over a limit to be expected")
@@ -339,10 +354,10 @@ def risk(one: Appointment) -> Callable[[datetime.date], list[str]]:
     return told
 
 
-def _over_days(one: Forecast, was: datetime.date, on: datetime.date) -> float:
+def _over_days(forecast: Forecast, was: datetime.date, on: datetime.date) -> float:
     """Days over its limit to be expected more for a service on ``on`` than on ``was``."""
-    reached = np.array([[np.inf if d is None else d for d in one.reached_days]]) / DAYS_PER_YEAR
-    weeks = max((max(was, on) - one.as_of).days // 7 + 2, 2)
-    over = season.expected_over(reached, PROBABILITIES, np.array([one.probability_today]), weeks)[0]
-    before, after = (min(max((day - one.as_of).days // 7, 0), weeks - 1) for day in (was, on))
+    reached = np.array([[np.inf if d is None else d for d in forecast.reached_days]]) / DAYS_PER_YEAR
+    weeks = max((max(was, on) - forecast.as_of).days // 7 + 2, 2)
+    over = season.expected_over(reached, PROBABILITIES, np.array([forecast.probability_today]), weeks)[0]
+    before, after = (min(max((day - forecast.as_of).days // 7, 0), weeks - 1) for day in (was, on))
     return DAYS_PER_YEAR * float(over[after] - over[before])

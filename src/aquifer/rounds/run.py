@@ -134,8 +134,15 @@ def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) 
     for number in range(weeks):
         progress("putting rounds in order", done + (1 - done) * number / weeks)
         told.append(rounds.plan_week(first_week + datetime.timedelta(days=7 * number), timezone.localdate()))
-    run.figures = {**run.figures, "rounds": [asdict(one) | {"week": one.week.isoformat()} for one in told]}
-    clashes = [f"week of {one.week}: {' and '.join(one.conflict)}" for one in told if one.conflict]
+    run.figures = {
+        **run.figures,
+        "rounds": [asdict(planned_week) | {"week": planned_week.week.isoformat()} for planned_week in told],
+    }
+    clashes = [
+        f"week of {planned_week.week}: {' and '.join(planned_week.conflict)}"
+        for planned_week in told
+        if planned_week.conflict
+    ]
     if clashes:
         run.message = f"Promises that cannot all be kept: {'; '.join(clashes)}."[:400]
 

@@ -55,41 +55,45 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
             .filter(pk__in=versions, standing__in=board.OPEN)
             .order_by("pk")
         )
-        if len(found) < len(versions) or any(versions[one.pk] != one.version for one in found):
+        if len(found) < len(versions) or any(versions[appointment.pk] != appointment.version for appointment in found):
             raise Conflict("Somebody moved one of these meanwhile: look again.", "rounds.moved_meanwhile")
-        bound = [one for one in found if one.standing in (Standing.OFFERED, Standing.PROMISED)]
-        free = [one for one in found if one not in bound and one.week != target]
+        bound = [appointment for appointment in found if appointment.standing in (Standing.OFFERED, Standing.PROMISED)]
+        free = [appointment for appointment in found if appointment not in bound and appointment.week != target]
         told = _told(free, bound, target, today)
         if not dry:
-            for one in free:
-                one.week, one.on, one.member, one.begins = target, None, None, None
-                one.standing, one.version = Standing.KEPT, one.version + 1
-                one.save()
+            for appointment in free:
+                appointment.week, appointment.on, appointment.member, appointment.begins = target, None, None, None
+                appointment.standing, appointment.version = Standing.KEPT, appointment.version + 1
+                appointment.save()
     return told
 
 
 def _told(free: list[Appointment], bound: list[Appointment], target: datetime.date, today: datetime.date) -> Shifted:
-    there = Appointment.objects.filter(week=target, standing__in=board.OPEN).exclude(pk__in=[one.pk for one in free])
-    minutes = sum(there.values_list("minutes", flat=True)) + sum(one.minutes for one in free)
+    there = Appointment.objects.filter(week=target, standing__in=board.OPEN).exclude(
+        pk__in=[appointment.pk for appointment in free]
+    )
+    minutes = sum(there.values_list("minutes", flat=True)) + sum(appointment.minutes for appointment in free)
     who = crew.members()
     days = crew.working(who, max(target, today), target + datetime.timedelta(days=6))
     passed = [
-        one.site.name for one in free if one.latest_on is not None and target > one.latest_on >= (one.on or one.week)
+        appointment.site.name
+        for appointment in free
+        if appointment.latest_on is not None and target > appointment.latest_on >= (appointment.on or appointment.week)
     ]
     return Shifted(
         moved=len(free),
-        stay=[one.site.name for one in bound],
+        stay=[appointment.site.name for appointment in bound],
         past_latest=passed,
         over_days=round(_over_days(free, target)),
         hours=round(minutes / 60, 1),
-        capacity=round(sum(one.hours for one in days), 1),
+        capacity=round(sum(working_day.hours for working_day in days), 1),
     )
 
 
 def _over_days(free: list[Appointment], target: datetime.date) -> float:
     """Days over a limit to be expected more; two queries however many visits."""
     wanted: dict[tuple[int, str], Appointment] = {}
-    by_pk = {one.pk: one for one in free}
+    by_pk = {appointment.pk: appointment for appointment in free}
     for pk, heater, component in Service.objects.filter(appointment__in=by_pk).values_list(
         "appointment_id", "heater_id", "component"
     ):
@@ -106,8 +110,8 @@ def _over_days(free: list[Appointment], target: datetime.date) -> float:
     reached = np.array([[np.inf if d is None else d for d in row["reached_days"]] for row in rows]) / DAYS_PER_YEAR
     moves: dict[str, list[int]] = defaultdict(list)
     for row in rows:
-        one = wanted[row["heater_id"], row["component"]]
-        moves["before"].append(max(((one.on or one.week) - row["as_of"]).days // 7, 0))
+        appointment = wanted[row["heater_id"], row["component"]]
+        moves["before"].append(max(((appointment.on or appointment.week) - row["as_of"]).days // 7, 0))
         moves["after"].append(max((target - row["as_of"]).days // 7, 0))
     weeks = max(*moves["before"], *moves["after"]) + 1
     now = np.array([row["probability_today"] for row in rows])

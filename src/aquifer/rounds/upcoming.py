@@ -22,9 +22,11 @@ def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[
     rows = list(found.select_related("site__zone", "site__customer").order_by(*by))
     told = read.appointments(rows)
     of: dict[int, list[SiteVisitOut]] = defaultdict(list)
-    for one in rows:
-        services = [(s["kind"], s["component"]) for s in told[one.pk]["services"]]
-        of[one.site_id].append({**told[one.pk], "prepare": preparation(services, one.minutes / 60)})
+    for appointment in rows:
+        services = [(s["kind"], s["component"]) for s in told[appointment.pk]["services"]]
+        of[appointment.site_id].append(
+            {**told[appointment.pk], "prepare": preparation(services, appointment.minutes / 60)}
+        )
     return of
 
 
@@ -34,17 +36,17 @@ def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, 
     found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
     rows = found.select_related("member__user").order_by("week", F("on").asc(nulls_last=True), "begins", "pk")
     first: dict[int, NextVisitOut] = {}
-    for one in rows:
+    for appointment in rows:
         told: NextVisitOut = {
-            "id": one.pk,
-            "week": one.week,
-            "on": one.on,
-            "begins": one.begins,
-            "earliest": one.earliest,
-            "latest": one.latest,
-            "standing": Standing(one.standing),
-            "reason": Reason(one.reason),
-            "technician": one.member.user.name if one.member else "",
+            "id": appointment.pk,
+            "week": appointment.week,
+            "on": appointment.on,
+            "begins": appointment.begins,
+            "earliest": appointment.earliest,
+            "latest": appointment.latest,
+            "standing": Standing(appointment.standing),
+            "reason": Reason(appointment.reason),
+            "technician": appointment.member.user.name if appointment.member else "",
         }
-        first.setdefault(one.site_id, told)
+        first.setdefault(appointment.site_id, told)
     return first

@@ -119,7 +119,8 @@ def read(
     wanted, likelihood = _read_wanted(max(first_week, today), weeks)
     firm = _firm(first_week, weeks)
     promised_needs = {
-        one.site_id: frozenset(one.needs) | ({TWO_PEOPLE} if one.people > 1 else frozenset()) for one in firm.values()
+        appointment.site_id: frozenset(appointment.needs) | ({TWO_PEOPLE} if appointment.people > 1 else frozenset())
+        for appointment in firm.values()
     }
     together = _together(wanted, held)
     groups: dict[tuple[int, frozenset[str], int], int] = {}
@@ -148,9 +149,9 @@ def read(
     allowed, why = _allowed(sites, who, first_week, weeks, today)
     promised = np.full(len(keys), -1)
     of_group: dict[int, int] = {}
-    for pk, one in firm.items():
-        number = groups[one.site_id, promised_needs[one.site_id], 0]
-        promised[number] = (one.week - first_week).days // 7
+    for pk, appointment in firm.items():
+        number = groups[appointment.site_id, promised_needs[appointment.site_id], 0]
+        promised[number] = (appointment.week - first_week).days // 7
         of_group[number] = pk
         allowed[number, promised[number]] = True
     setup = SETTLE_HOURS + hop + 2 * haul[zone] / STOPS_A_DAY
@@ -324,9 +325,9 @@ def _firm(first_week: datetime.date, weeks: int) -> dict[int, Appointment]:
     last = first_week + datetime.timedelta(days=7 * weeks)
     found = Appointment.objects.filter(week__gte=first_week, week__lt=last, standing__in=FIRM).order_by("week", "pk")
     by_site: dict[int, Appointment] = {}
-    for one in found:
-        by_site.setdefault(one.site_id, one)
-    return {one.pk: one for one in by_site.values()}
+    for appointment in found:
+        by_site.setdefault(appointment.site_id, appointment)
+    return {appointment.pk: appointment for appointment in by_site.values()}
 
 
 def _needs(wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first_week: datetime.date) -> season.Needs:
@@ -428,7 +429,7 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
             for (group, week), needs in piece
         ]
         Appointment.objects.bulk_create(made, batch_size=1000)
-        _write_services(found, [(one.pk, needs) for one, (_, needs) in zip(made, piece, strict=True)])
+        _write_services(found, [(appointment.pk, needs) for appointment, (_, needs) in zip(made, piece, strict=True)])
     _write_services(found, [(found.firm[group], needs) for (group, _), needs in kept.items()])
     for (group, _), needs in kept.items():
         minutes = minutes_of([found.wanted[need] for need in needs])

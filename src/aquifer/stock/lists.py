@@ -70,10 +70,10 @@ def _brings(planned: list[Service]) -> dict[int, list[str]]:
     """What the places of a day ask for besides, by who goes there, each with its site."""
     where: dict[int, dict[int, set[int]]] = defaultdict(lambda: defaultdict(set))
     names = {}
-    for one in planned:
-        if one.appointment.member_id is not None:
-            where[one.appointment.member_id][one.heater.site_id].add(one.heater_id)
-            names[one.heater.site_id] = one.heater.site.name
+    for service in planned:
+        if service.appointment.member_id is not None:
+            where[service.appointment.member_id][service.heater.site_id].add(service.heater_id)
+            names[service.heater.site_id] = service.heater.site.name
     seen: dict[int, list[Feature]] = defaultdict(list)
     for feature in Feature.objects.filter(site__in=names, gone=False).order_by("pk"):
         seen[feature.site_id].append(feature)
@@ -120,23 +120,28 @@ def _planned(first: datetime.date, last: datetime.date) -> QuerySet[Service]:
 def _wants(planned: list[Service]) -> list[list[Want]]:
     ids = {service.heater_id for service in planned}
     current = Forecast.objects.current().filter(heater__in=ids)
-    forecasts = {(one.heater_id, one.component): one for one in current}
+    forecasts = {(forecast.heater_id, forecast.component): forecast for forecast in current}
     parts = {(p.heater_id, p.kind): p for p in Part.objects.filter(heater__in=ids, removed_on__isnull=True)}
     found = []
     for service in planned:
         component = Component(service.component)
-        one = forecasts.get((service.heater_id, service.component))
+        forecast = forecasts.get((service.heater_id, service.component))
         over = 0.0
-        if one is not None:
+        if forecast is not None:
             on = service.appointment.on or service.appointment.week
-            days = max((on - one.as_of).days, 0)
-            over = reached_by(days, one.reached_days, PROBABILITIES, one.probability_today)
+            days = max((on - forecast.as_of).days, 0)
+            over = reached_by(days, forecast.reached_days, PROBABILITIES, forecast.probability_today)
             if component is Component.RELIEF_VALVE:
                 # Its window is of the risk that is accepted; whether it has stuck is told beside it.
-                over = one.probability_today
+                over = forecast.probability_today
         part = parts.get((service.heater_id, _KIND[component])) if component in _KIND else None
         found.append(
-            wants(HeaterKind(service.heater.kind), component, min(over, 0.999), fitted(part, one.state if one else {}))
+            wants(
+                HeaterKind(service.heater.kind),
+                component,
+                min(over, 0.999),
+                fitted(part, forecast.state if forecast else {}),
+            )
         )
     return found
 

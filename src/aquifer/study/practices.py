@@ -73,12 +73,12 @@ def by_benefit(
     worth = np.zeros(heaters)
     method = np.full(heaters, PULSED)
     for component in (Component.SEDIMENT, Component.SCALE):
-        one = found.of(component)
-        if one is None:
+        forecast = found.of(component)
+        if forecast is None:
             continue
-        worth[one.row] = one.benefit
+        worth[forecast.row] = forecast.benefit
         if component is Component.SEDIMENT and chooses_method:
-            method[one.row] = _AS_FLUSH[one.method]
+            method[forecast.row] = _AS_FLUSH[forecast.method]
     # Nobody is sent twice in a quarter, and of equal worth whoever waited longest goes first.
     worth = np.where(since_clean < 0.25, -1.0, worth + 1e-4 * since_clean)
     rows = np.argsort(-worth, kind="stable")[:visits]

@@ -42,9 +42,9 @@ def windows(world: World, register: Register, found: FleetForecast, now: float) 
     """Hold every component's windows against copies of the truth in which nobody comes for ten years."""
     in_a_year, reached = _ahead(world, register, now)
     return [
-        _held(one, in_a_year[one.component][one.row], reached[one.component][one.row], now)
-        for one in found.components
-        if one.component in in_a_year
+        _held(forecast, in_a_year[forecast.component][forecast.row], reached[forecast.component][forecast.row], now)
+        for forecast in found.components
+        if forecast.component in in_a_year
     ]
 
 
@@ -87,31 +87,31 @@ def _proof_years(world: World) -> FloatArray:
     return np.where(over.any(axis=1), (over.argmax(axis=1) + 0.5) / 12, float(AHEAD_YEARS))
 
 
-def _worth_seeing(one: ComponentForecast, truth: FloatArray) -> BoolArray:
+def _worth_seeing(forecast: ComponentForecast, truth: FloatArray) -> BoolArray:
     """Heaters whose state in a year says something: not nothing, and not past all measuring."""
-    if one.component is Component.SEDIMENT:
-        return np.asarray((truth > 1.0) & (one.state_in_a_year[:, 0] < 1e3))
-    if one.component is Component.SCALE:
+    if forecast.component is Component.SEDIMENT:
+        return np.asarray((truth > 1.0) & (forecast.state_in_a_year[:, 0] < 1e3))
+    if forecast.component is Component.SCALE:
         return np.asarray(truth > 0.02)
-    if one.component is Component.ANODE:
+    if forecast.component is Component.ANODE:
         return np.asarray((truth > 0.0) & (truth < 0.97))
     return np.asarray(truth < 0.999)
 
 
-def _held(one: ComponentForecast, state: FloatArray, date: FloatArray, now: float) -> Windows:
-    low, _, high = one.state_in_a_year.T
-    seen = _worth_seeing(one, state)
+def _held(forecast: ComponentForecast, state: FloatArray, date: FloatArray, now: float) -> Windows:
+    low, _, high = forecast.state_in_a_year.T
+    seen = _worth_seeing(forecast, state)
     inside = (state >= low - 1e-9) & (state <= high + 1e-9)
-    told = np.minimum(one.reached_years[:, [1, 3, 5]], AHEAD_YEARS)
+    told = np.minimum(forecast.reached_years[:, [1, 3, 5]], AHEAD_YEARS)
     play = ((date < AHEAD_YEARS) | (told[:, 0] < AHEAD_YEARS)) & (date > 0)
     before, after = date < told[:, 0], date > told[:, 2]
     off = date[:, None] - told
     pinball = np.maximum(_QUANTILES * off, (_QUANTILES - 1) * off).mean(axis=1)
     count = max(int(play.sum()), 1)
     return Windows(
-        one.component,
+        forecast.component,
         now,
-        int(one.row.size),
+        int(forecast.row.size),
         float(inside[seen].mean()) if seen.any() else float("nan"),
         float((play & ~before & ~after).sum() / count),
         float((play & before).sum() / count),

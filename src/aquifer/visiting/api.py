@@ -118,18 +118,18 @@ def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Sta
 def _worded(those: list[MovedOut]) -> list[MovedOut]:
     """What moved, its figures in the company's units."""
     units = units_shown()
-    return [{**one, "sentence": worded(one["sentence"], units)} for one in those]
+    return [{**moved, "sentence": worded(moved["sentence"], units)} for moved in those]
 
 
 def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> VisitOut:
     units = units_shown()
     follow: list[FollowUpOut] = [
         {
-            "what": one.get_what_display(),
-            "why": [worded(line, units) for line in one.why],
-            "licensed": FollowUp(one.what) in LICENSED,
+            "what": quote.get_what_display(),
+            "why": [worded(line, units) for line in quote.why],
+            "licensed": FollowUp(quote.what) in LICENSED,
         }
-        for one in visit.quotes.exclude(state=QuoteState.DROPPED).order_by("pk")
+        for quote in visit.quotes.exclude(state=QuoteState.DROPPED).order_by("pk")
     ]
     left = LeftAs.objects.filter(heater=visit.heater_id).first()
     return {

@@ -112,19 +112,19 @@ _TO_SHUT_OFF = {
 
 def where_to_shut_off(features: Iterable[Feature], heater_id: int) -> list[str]:
     """Where each thing is shut off here, and what is better not touched. Parameters: features of the site."""
-    own = {FeatureKind(one.kind): one for one in features if one.heater_id in (None, heater_id)}
+    own = {FeatureKind(feature.kind): feature for feature in features if feature.heater_id in (None, heater_id)}
     return [_shut_off(words, own[kind]) for kind, words in _TO_SHUT_OFF.items() if kind in own and _is_told(own[kind])]
 
 
-def _is_told(one: Feature) -> bool:
-    return bool(one.where or one.do_not_operate) and one.condition != "missing"
+def _is_told(feature: Feature) -> bool:
+    return bool(feature.where or feature.do_not_operate) and feature.condition != "missing"
 
 
-def _shut_off(words: str, one: Feature) -> str:
-    at = ", ".join(filter(None, (one.form, one.where)))
-    if one.do_not_operate:
+def _shut_off(words: str, feature: Feature) -> str:
+    at = ", ".join(filter(None, (feature.form, feature.where)))
+    if feature.do_not_operate:
         it = f"its own ({at})" if at else "its own"
-        return f"{words}: {it} is not to be touched, it may fail. Use {one.use_instead or 'the next one up'}."
+        return f"{words}: {it} is not to be touched, it may fail. Use {feature.use_instead or 'the next feature up'}."
     return f"{words}: {at}."
 
 

@@ -26,9 +26,9 @@ def seen_inside(visit: Visit) -> Drawing | None:
     if not HeaterKind(visit.heater.kind).is_tank:
         return None
     found = {
-        one.task: one
-        for one in visit.findings.select_related("correction").order_by("sequence")
-        if not hasattr(one, "correction")
+        finding.task: finding
+        for finding in visit.findings.select_related("correction").order_by("sequence")
+        if not hasattr(finding, "correction")
     }
     flush, rod, valve = (found.get(task) for task in (Task.FLUSH, Task.ANODE_INSPECTION, Task.RELIEF_VALVE_EXERCISE))
     bed = _bed(flush)

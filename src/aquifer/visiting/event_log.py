@@ -68,7 +68,7 @@ def sync(payload: SyncIn, by: User) -> Synced:
     new = begun.events.filter(pk__gt=payload.after).select_related("by")
     cursor = begun.events.aggregate(last=Max("pk"))["last"] or 0
     components = [Component(one) for one in begun.components]
-    return Synced(begun.client_id, components, [told(one) for one in new], refused, cursor, begun.visit)
+    return Synced(begun.client_id, components, [told(event) for event in new], refused, cursor, begun.visit)
 
 
 def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
@@ -78,7 +78,7 @@ def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
             raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
         return known.joined or known
     other = under_way(heater.pk)
-    components = [one.value for one in payload.components]
+    components = [component.value for component in payload.components]
     believed = stand.beliefs(Forecast.objects.current().filter(heater=heater))
     plan = stand.plan_of(
         heater, payload.extras, payload.upkeep, payload.flush_method, timezone.now(), believed, payload.complaint
@@ -110,34 +110,34 @@ MOST_CLOCK = 1_000_000
 
 
 def _take(begun: Begun, payload: SyncIn, by: User) -> list[RefusedOut]:
-    there = Event.objects.filter(client_id__in=[one.client_id for one in payload.events])
+    there = Event.objects.filter(client_id__in=[event.client_id for event in payload.events])
     known = dict(there.values_list("client_id", "begun__heater"))
     refused: list[RefusedOut] = []
     taken = []
-    for one in payload.events:
-        if one.client_id in known:
-            if known[one.client_id] != begun.heater_id:
+    for event in payload.events:
+        if event.client_id in known:
+            if known[event.client_id] != begun.heater_id:
                 # Not one of this visit told again: kept in silence it would be lost.
-                refused.append({"client_id": one.client_id, "message": "Its id belongs to a tap at another heater."})
+                refused.append({"client_id": event.client_id, "message": "Its id belongs to a tap at another heater."})
             continue
-        known[one.client_id] = begun.heater_id
-        if against := _against(begun, one, by):
-            refused.append({"client_id": one.client_id, "message": against})
+        known[event.client_id] = begun.heater_id
+        if against := _against(begun, event, by):
+            refused.append({"client_id": event.client_id, "message": against})
             continue
-        body = {name: value for name, value in one.model_dump(mode="json", include=set(_BODY)).items() if value}
-        if one.kind == "answered":
-            body["value"] = one.value
+        body = {name: value for name, value in event.model_dump(mode="json", include=set(_BODY)).items() if value}
+        if event.kind == "answered":
+            body["value"] = event.value
         taken.append(
             Event(
-                client_id=one.client_id,
+                client_id=event.client_id,
                 begun=begun,
                 device=payload.device,
-                clock=one.clock,
-                known=one.known,
-                at=one.at,
+                clock=event.clock,
+                known=event.known,
+                at=event.at,
                 by=by,
-                kind=one.kind,
-                step=one.step,
+                kind=event.kind,
+                step=event.step,
                 body=body,
             )
         )
@@ -145,41 +145,43 @@ def _take(begun: Begun, payload: SyncIn, by: User) -> list[RefusedOut]:
     return refused
 
 
-def _against(begun: Begun, one: EventIn, by: User) -> str:
+def _against(begun: Begun, event: EventIn, by: User) -> str:
     """Why an event is refused: a right that its actor has not, or what no visit could be folded with. Empty if it is
     not; what was done is always kept."""
-    if one.kind == "answered" and not one.field:
+    if event.kind == "answered" and not event.field:
         return "An answer names what it answers."
-    if one.clock > MOST_CLOCK:
-        return f"No visit has {one.clock} taps; at most {MOST_CLOCK} are counted."
-    if one.kind == "set_aside" and not one.why:
+    if event.clock > MOST_CLOCK:
+        return f"No visit has {event.clock} taps; at most {MOST_CLOCK} are counted."
+    if event.kind == "set_aside" and not event.why:
         return "Say why the visit is set aside."
-    if one.kind == "noted" and not one.why:
+    if event.kind == "noted" and not event.why:
         return "A note says something."
-    if one.kind == "took_back":
-        return _against_taking_back(begun, one, by)
-    if one.kind != "despite":
+    if event.kind == "took_back":
+        return _against_taking_back(begun, event, by)
+    if event.kind != "despite":
         return ""
-    if not one.why:
-        return f"Say why {one.step} was done although it was held."
+    if not event.why:
+        return f"Say why {event.step} was done although it was held."
     if may(by.role, Action.OVERRIDE):
         return ""
-    advice = begun.events.filter(client_id=one.of, kind=EventKind.ADVISED, step=one.step).first() if one.of else None
+    advice = (
+        begun.events.filter(client_id=event.of, kind=EventKind.ADVISED, step=event.step).first() if event.of else None
+    )
     if advice is None or not advice.body.get("go_on"):
-        return f"Only the lead goes on despite a held step ({one.step})."
+        return f"Only the lead goes on despite a held step ({event.step})."
     asked = begun.events.filter(client_id=advice.body.get("of"), kind=EventKind.ASKED).first()
     if asked is None or asked.by_id != by.pk:
         return "The lead's word was for somebody else: ask for yourself."
-    if begun.events.filter(kind=EventKind.DESPITE, body__of=str(one.of)).exists():
+    if begun.events.filter(kind=EventKind.DESPITE, body__of=str(event.of)).exists():
         return "The lead's word was for one time: ask again."
-    step = step_named(library(), one.step)
+    step = step_named(library(), event.step)
     if step is not None and step.licence and step.licence not in by.licences_held:
         return f"The lead's word is no {step.licence} license."
     return ""
 
 
-def _against_taking_back(begun: Begun, one: EventIn, by: User) -> str:
-    taken = begun.events.filter(client_id=one.of).select_related("by").first() if one.of else None
+def _against_taking_back(begun: Begun, event: EventIn, by: User) -> str:
+    taken = begun.events.filter(client_id=event.of).select_related("by").first() if event.of else None
     if taken is None or may(by.role, Action.OVERRIDE):
         return ""
     if taken.kind in (EventKind.DESPITE, EventKind.ADVISED):
@@ -189,25 +191,26 @@ def _against_taking_back(begun: Begun, one: EventIn, by: User) -> str:
     return ""
 
 
-def told(one: Event) -> EventOut:
+def told(event: Event) -> EventOut:
     """An event as devices are told it."""
-    body: EventBody = one.body
+    body: EventBody = event.body
     return {
-        "client_id": one.client_id, "number": one.pk, "known": one.known, "device": one.device, "clock": one.clock,
-        "at": one.at, "by": one.by.name, "kind": EventKind(one.kind), "step": one.step, **body,
+        "client_id": event.client_id, "number": event.pk, "known": event.known, "device": event.device,
+        "clock": event.clock, "at": event.at, "by": event.by.name, "kind": EventKind(event.kind),
+        "step": event.step, **body,
     }  # fmt: skip
 
 
 def in_effect(events: Iterable[Event]) -> list[Event]:
     """Without what was taken back."""
     every = list(events)
-    back = {one.body.get("of") for one in every if one.kind == EventKind.TOOK_BACK}
-    return [one for one in every if str(one.client_id) not in back and one.kind != EventKind.TOOK_BACK]
+    back = {event.body.get("of") for event in every if event.kind == EventKind.TOOK_BACK}
+    return [event for event in every if str(event.client_id) not in back and event.kind != EventKind.TOOK_BACK]
 
 
 def answers(events: Iterable[Event]) -> dict[str, Answer]:
     """What was answered last to each question. Parameters: events in effect, in order."""
-    found = {one.body["field"]: one.body.get("value") for one in events if one.kind == EventKind.ANSWERED}
+    found = {event.body["field"]: event.body.get("value") for event in events if event.kind == EventKind.ANSWERED}
     # A measured nothing is an answer, and equals False.
     return {name: value for name, value in found.items() if value is not None and value is not False}
 
@@ -225,31 +228,31 @@ def record(begun: Begun | None) -> tuple[list[dict[str, object]], dict[str, Answ
     events = in_order(begun)
     where = stand.keep(begun, events)
     marks: dict[str, list[str]] = {}
-    for one in where.marks:
-        marks.setdefault(one.event, []).append(one.kind)
-    back = {one.body.get("of") for one in events if one.kind == EventKind.TOOK_BACK}
+    for mark in where.marks:
+        marks.setdefault(mark.event, []).append(mark.kind)
+    back = {event.body.get("of") for event in events if event.kind == EventKind.TOOK_BACK}
     kept = (*STEPS, EventKind.OUTSIDE, EventKind.FOUND, EventKind.NOTED, EventKind.TOOK_BACK)
     every = stand.library_of(begun.heater, begun.plan)
     found = [
         {
-            "kind": one.kind, "step": one.step, "at": one.at.isoformat(), "by": one.by.name, **one.body,
-            **({"marks": marks[str(one.client_id)]} if str(one.client_id) in marks else {}),
-            **({"taken_back": True} if str(one.client_id) in back else {}),
-            **_ladder_words(one, every),
+            "kind": event.kind, "step": event.step, "at": event.at.isoformat(), "by": event.by.name, **event.body,
+            **({"marks": marks[str(event.client_id)]} if str(event.client_id) in marks else {}),
+            **({"taken_back": True} if str(event.client_id) in back else {}),
+            **_ladder_words(event, every),
         }
-        for one in events
-        if one.kind in kept
+        for event in events
+        if event.kind in kept
     ]  # fmt: skip
     return found, answers(in_effect(events)), where
 
 
-def _ladder_words(one: Event, every: Library) -> dict[str, str]:
+def _ladder_words(event: Event, every: Library) -> dict[str, str]:
     """What a complaint's test asked and showed, in words: its ladder is of this visit alone."""
-    step = step_named(every, one.step) if one.step.startswith("complaint_") else None
+    step = step_named(every, event.step) if event.step.startswith("complaint_") else None
     if step is None:
         return {}
-    choice = one.body.get("choice", 0)
-    shown = step.otherwise[choice].says if one.kind == "otherwise" and choice < len(step.otherwise) else ""
+    choice = event.body.get("choice", 0)
+    shown = step.otherwise[choice].says if event.kind == "otherwise" and choice < len(step.otherwise) else ""
     return {"words": f"{step.do} {shown}".strip()}
 
 
@@ -278,22 +281,24 @@ def questions(since: datetime.datetime) -> list[QuestionOut]:
     """What the lead was asked from visits, the unanswered first, then the newest."""
     asked = Event.objects.filter(kind=EventKind.ASKED, received_at__gte=since)
     asked = asked.select_related("by", "begun__heater__site").prefetch_related("begun__events")
-    advised = {one.body["of"]: one for one in Event.objects.filter(kind=EventKind.ADVISED, received_at__gte=since)}
+    advised = {
+        event.body["of"]: event for event in Event.objects.filter(kind=EventKind.ADVISED, received_at__gte=since)
+    }
     rows: list[QuestionOut] = []
     units = units_shown()
-    for one in asked.order_by("-received_at"):
-        advice = advised.get(str(one.client_id))
+    for event in asked.order_by("-received_at"):
+        advice = advised.get(str(event.client_id))
         rows.append(
             {
-                "client_id": one.client_id,
-                "heater_id": one.begun.heater_id,
-                "site": one.begun.heater.site.name,
-                "heater": one.begun.heater.tag,
-                "by": one.by.name,
-                "at": one.received_at,
-                "step": step_words(one.step, units),
-                "words": one.body.get("why", ""),
-                "found": _found(one.begun),
+                "client_id": event.client_id,
+                "heater_id": event.begun.heater_id,
+                "site": event.begun.heater.site.name,
+                "heater": event.begun.heater.tag,
+                "by": event.by.name,
+                "at": event.received_at,
+                "step": step_words(event.step, units),
+                "words": event.body.get("why", ""),
+                "found": _found(event.begun),
                 "advice": advice.body.get("why", "") if advice else "",
                 "go_on": advice.body["go_on"] if advice else None,
             }

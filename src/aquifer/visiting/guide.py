@@ -72,11 +72,15 @@ def read(
     due = set(components) if components is not None else _due(heater, forecasts, today)
     flush = _flush(forecasts.get(Component.SEDIMENT))
     units = units_shown()
-    parts = {PartKind(one.kind): one for one in heater.parts.filter(removed_on__isnull=True)}
+    parts = {PartKind(part.kind): part for part in heater.parts.filter(removed_on__isnull=True)}
     features = list(Feature.objects.filter(site=heater.site_id, gone=False))
     sized = _sized(heater, forecasts, parts)
-    moments, upkeep, judged = at_visit(heater, today, {one.value: forecast for one, forecast in forecasts.items()})
-    cleaned = [one.item for one in upkeep if one.due_on <= today + datetime.timedelta(days=SOON_DAYS)]
+    moments, upkeep, judged = at_visit(
+        heater, today, {component.value: forecast for component, forecast in forecasts.items()}
+    )
+    cleaned = [
+        due_upkeep.item for due_upkeep in upkeep if due_upkeep.due_on <= today + datetime.timedelta(days=SOON_DAYS)
+    ]
     begun = event_log.under_way(heater.pk)
     joins = begun is not None and components is not None and set(begun.components) == due
     plan = begun.plan if begun is not None and joins and begun.plan else None
@@ -106,17 +110,21 @@ def read(
         "heater_id": heater.pk,
         "components": sorted(due),
         "begun": _begun(begun),
-        "possible": [one for one in Component if heater.kind_seen and one in forecasts and one is not Component.TANK],
+        "possible": [
+            component
+            for component in Component
+            if heater.kind_seen and component in forecasts and component is not Component.TANK
+        ],
         "flush_method": FlushMethod(plan["flush_method"]),
-        "figures": [figure_told(one, units) for one in calculators.filled(sized) if one.calculator.fits(kind)],
+        "figures": [figure_told(filled, units) for filled in calculators.filled(sized) if filled.calculator.fits(kind)],
         "upkeep": [UpkeepItem(one) for one in plan["upkeep"]],
         "extras": sorted(plan["extras"]),
         "complaint": plan.get("complaint", ""),
         "parts": _carried(kind, due, forecasts, parts),
-        "prepare": preparation([(kind, one) for one in due], 1.0),
-        "moments": [_moment(one, units) for one in moments],
+        "prepare": preparation([(kind, component) for component in due], 1.0),
+        "moments": [_moment(moment, units) for moment in moments],
         "usual_readings": _usual_readings(forecasts),
-        "observations": [_observation(one) for one in looked_at(kind)],
+        "observations": [_observation(observation) for observation in looked_at(kind)],
     }
 
 
@@ -125,22 +133,22 @@ def _called_for(heater: Heater, today: datetime.date) -> list[str]:
     open_now = [Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED]
     visits = Appointment.objects.filter(site=heater.site_id, on=today, standing__in=open_now).order_by("pk")
     lines = []
-    for one in visits:
-        reason = "" if one.reason == Reason.DUE else one.get_reason_display()
-        if told := "; ".join(filter(None, (reason, one.said, one.note))):
+    for appointment in visits:
+        reason = "" if appointment.reason == Reason.DUE else appointment.get_reason_display()
+        if told := "; ".join(filter(None, (reason, appointment.said, appointment.note))):
             lines.append(f"Said when it was arranged: {told}.")
-        if one.decides:
-            lines.append(f"More work is decided by {one.decides}.")
+        if appointment.decides:
+            lines.append(f"More work is decided by {appointment.decides}.")
     return lines
 
 
-def _observation(one: Observation) -> ObservationOut:
+def _observation(observation: Observation) -> ObservationOut:
     return {
-        "field": one.field,
-        "ask": one.ask,
+        "field": observation.field,
+        "ask": observation.ask,
         "looks": [
             {"value": look.value, "words": look.words, "severity": look.severity, "advice": look.advice}
-            for look in one.looks
+            for look in observation.looks
         ],
     }
 
@@ -189,11 +197,11 @@ def _carried(
     return [{"part": part, "probability": share} for part, share in sorted(likely, key=lambda one: -one[1])]
 
 
-def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> MomentOut:
+def _moment(moment: Moment, units: Mapping[Quantity, Unit]) -> MomentOut:
     return {
-        "rule": one.rule,
-        "question": one.question,
-        "answers": [{"field": answer.field, "above": _above(answer)} for answer in one.answers],
+        "rule": moment.rule,
+        "question": moment.question,
+        "answers": [{"field": answer.field, "above": _above(answer)} for answer in moment.answers],
         "cases": [
             {
                 "at": list(case.at),
@@ -202,16 +210,16 @@ def _moment(one: Moment, units: Mapping[Quantity, Unit]) -> MomentOut:
                 "ask_lead": case.judgement.ask_lead,
                 "licensed": case.judgement.licensed,
             }
-            for case in one.cases
+            for case in moment.cases
         ],
-        "sides": [{"says": side.says, "follows": follows} for side, follows in one.sides],
+        "sides": [{"says": side.says, "follows": follows} for side, follows in moment.sides],
     }
 
 
-def _above(one: Answer) -> float | None:
+def _above(answer: Answer) -> float | None:
     """Where a number begins to matter, once it was told for this heater."""
-    assert not callable(one.above)
-    return one.above
+    assert not callable(answer.above)
+    return answer.above
 
 
 def _left_words(left: LeftAs | None) -> str:
@@ -239,7 +247,7 @@ def _due(heater: Heater, forecasts: dict[Component, Forecast], today: datetime.d
     )  # fmt: skip
     found = {Component(one) for one in planned.values_list("component", flat=True)}
     soon = today + datetime.timedelta(days=SOON_DAYS)
-    by_date = {c for c, one in forecasts.items() if one.due_on is not None and one.due_on <= soon}
+    by_date = {c for c, forecast in forecasts.items() if forecast.due_on is not None and forecast.due_on <= soon}
     return (found or by_date) - {Component.TANK}
 
 

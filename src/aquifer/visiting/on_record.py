@@ -29,7 +29,7 @@ _MORE_OF_PART = {
     "gas_control": PartKind.GAS_CONTROL, "pilot": PartKind.THERMOCOUPLE, "drain_port": PartKind.DRAIN_VALVE,
     "trap": PartKind.TRAP, "flame_rod": PartKind.ELECTRODE,
 }  # fmt: skip
-_KNOWN = {one.kind: one for one in FEATURES}
+_KNOWN = {feature.kind: feature for feature in FEATURES}
 
 
 def of_pieces(
@@ -39,7 +39,7 @@ def of_pieces(
 
     Parameters: parts in place; features of the heater and its site.
     """
-    own = {FeatureKind(one.kind): one for one in features if one.heater_id in (None, heater.pk)}
+    own = {FeatureKind(feature.kind): feature for feature in features if feature.heater_id in (None, heater.pk)}
     found: dict[str, list[str]] = {
         "gas_control": [heater.control_setting, str(heater.details.get("dial_scale", "")), *settings_measured(heater)],
         "hot_tap": [str(heater.details.get("nearest_tap", ""))],
@@ -65,11 +65,11 @@ def of_pieces(
     return {piece: worded(words, units) for piece, words in told.items() if words}
 
 
-def _seen(one: Feature) -> list[str]:
-    condition = _KNOWN[FeatureKind(one.kind)].condition(one.condition)
-    touch = f"don't touch it, use {one.use_instead or 'the next valve up'}" if one.do_not_operate else ""
-    more = details.worded(details.of_feature(FeatureKind(one.kind)), one.details)
-    return [one.form, one.where, condition.words, touch or condition.advice, *more]
+def _seen(feature: Feature) -> list[str]:
+    condition = _KNOWN[FeatureKind(feature.kind)].condition(feature.condition)
+    touch = f"don't touch it, use {feature.use_instead or 'the next valve up'}" if feature.do_not_operate else ""
+    more = details.worded(details.of_feature(FeatureKind(feature.kind)), feature.details)
+    return [feature.form, feature.where, condition.words, touch or condition.advice, *more]
 
 
 def to_know(
@@ -77,15 +77,19 @@ def to_know(
 ) -> list[str]:
     """What whoever comes must know besides what is dangerous: the way in, what to bring or do, what was noted."""
     site = heater.site
-    own = [one for one in features if one.heater_id in (None, heater.pk)]
+    own = [feature for feature in features if feature.heater_id in (None, heater.pk)]
     # What is merely so asks nothing of the visit.
-    asks = [one for one in own if _KNOWN[FeatureKind(one.kind)].condition(one.condition).advice]
-    told = [said for one in asks if (said := fault(one.seen())) is not None]
+    asks = [feature for feature in own if _KNOWN[FeatureKind(feature.kind)].condition(feature.condition).advice]
+    told = [said for feature in asks if (said := fault(feature.seen())) is not None]
     notes = [words for severity, words in told if severity is Severity.NOTE]
-    asked = [line for one in own for line in details.to_know(details.of_feature(FeatureKind(one.kind)), one.details)]
+    asked = [
+        line
+        for feature in own
+        for line in details.to_know(details.of_feature(FeatureKind(feature.kind)), feature.details)
+    ]
     asked += details.to_know(details.OF_SITE, site.details)
     asked += details.to_know(details.of_heater(HeaterKind(heater.kind)), heater.details)
-    asked += [line for kind, one in parts.items() for line in details.to_know(details.of_part(kind), one.details)]
+    asked += [line for kind, part in parts.items() for line in details.to_know(details.of_part(kind), part.details)]
     asked += _head_room(heater, parts.get(PartKind.ANODE))
     more = [worded(line, units) for line in asked]
     return [*([site.access] if site.access else []), *notes, *more, *([heater.note] if heater.note else [])]

@@ -30,7 +30,7 @@ def tasks(
     tried, empty where it was not; on, the day of the visit; leave_tank, one that is better not stirred any more.
     """
     kind = HeaterKind(heater.kind)
-    seen = {FeatureKind(one.kind): one for one in features if one.heater_id in (None, heater.pk)}
+    seen = {FeatureKind(feature.kind): feature for feature in features if feature.heater_id in (None, heater.pk)}
     said = [f"Each {on:%B}, a quarter of an hour at the heater. Leave out what you are not sure of, and call us."]
     if PartKind.EXPANSION_TANK in parts:
         said.append(

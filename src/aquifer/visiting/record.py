@@ -154,9 +154,11 @@ def _raise_open_end(visit: Visit, heater: Heater, stood: Stand | None, by: User,
     ending = library().endings[stood.ending] if stood.ending else None
     if ending is None or not ending.severity:
         if not LeftAs.objects.filter(heater=heater).exists():
-            for one in open_now:
-                one.state, one.closed_on, one.how_closed = OpenEndState.CLOSED, today, f"runs again: {by.name}"
-                one.save()
+            for open_end in open_now:
+                open_end.state = OpenEndState.CLOSED
+                open_end.closed_on = today
+                open_end.how_closed = f"runs again: {by.name}"
+                open_end.save()
         return
     licence = f" For somebody with a {ending.licence} license." if ending.licence else ""
     words = f"{LEFT if ending.leaves != 'restored' else ''}{ending.raises}{licence}"
@@ -225,7 +227,7 @@ def _ask_about_licences(
     if not licensed:
         return
     people = [by, *([supervisor] if supervisor else [])]
-    if not any("plumbing" in one.licences_held for one in people):
+    if not any("plumbing" in user.licences_held for user in people):
         words = f"{by.name} recorded a {licensed[0]} without a plumbing license: look at it."
     elif supervisor and not Event.objects.filter(begun__visit=visit, by=supervisor).exists():
         words = f"{by.name} recorded a {licensed[0]} under {supervisor.name}, who tapped nothing: ask them."
@@ -315,7 +317,7 @@ def beside(visit: Visit, payload: VisitIn) -> list[str]:
     begun = Begun.objects.filter(visit=visit).first()
     answered = event_log.answers(event_log.in_effect(event_log.in_order(begun))) if begun else {}
     findings = [*payload.findings, *findings_of(answered, Company.current().flush_method)]
-    known = {(one.task, one.item): one for one in visit.findings.filter(correction__isnull=True)}
+    known = {(finding.task, finding.item): finding for finding in visit.findings.filter(correction__isnull=True)}
     told, units = [], units_shown()
     for one in findings:
         values = {k: v for k, v in one.model_dump(exclude={"task"}).items() if v is not None and v is not False}
@@ -446,18 +448,18 @@ _ALIKE = (
 
 def _standings(heater_id: int) -> dict[Component, Standing]:
     found = {}
-    for one in Forecast.objects.current().filter(heater_id=heater_id):
-        component = Component(one.component)
-        days = one.reached_days
+    for forecast in Forecast.objects.current().filter(heater_id=heater_id):
+        component = Component(forecast.component)
+        days = forecast.reached_days
         found[component] = Standing(
             component,
-            one.due_on,
-            _after(one.as_of, days[1]),
-            _after(one.as_of, days[5]),
-            Method(one.method),
-            one.state[_STATE[component]][1],
-            one.log_theta,
-            one.limit_value,
+            forecast.due_on,
+            _after(forecast.as_of, days[1]),
+            _after(forecast.as_of, days[5]),
+            Method(forecast.method),
+            forecast.state[_STATE[component]][1],
+            forecast.log_theta,
+            forecast.limit_value,
         )
     return found
 

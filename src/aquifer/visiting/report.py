@@ -105,7 +105,7 @@ def content(visit: Visit, office: bool = False) -> Told:
     what somebody of ours should look at."""
     heater, site, units = visit.heater, visit.heater.site, units_shown()
     findings = list(visit.findings.select_related("correction", "amendment__by", "part").order_by("sequence"))
-    standing = [one for one in findings if not hasattr(one, "correction")]
+    standing = [finding for finding in findings if not hasattr(finding, "correction")]
     next_ones = [
         f"{NEXT[Component(one['component'])]}: {_when(one['after_on'], visit.on)}{_moved(one)}."
         for one in moved.standing(visit)
@@ -118,12 +118,15 @@ def content(visit: Visit, office: bool = False) -> Told:
         + (f" · {heater.location}" if heater.location else ""),
         "by": f"{_from(Company.current())}. Visit by {visit.technician}.",
         "ended": _ended(visit),
-        "done": [*(_found(one, units) for one in standing), *(f"We fitted a {one}." for one in readings.fitted(visit))],
+        "done": [
+            *(_found(finding, units) for finding in standing),
+            *(f"We fitted a {one}." for one in readings.fitted(visit)),
+        ],
         "means": [*dict.fromkeys(filter(None, map(means, standing))), *_left_alone(visit)],
         "agreed": _agreed(visit),
         "left": _left(visit),
         "next": next_ones,
-        "proposed": [f"{offered(FollowUp(one.what))}{_price(one)}." for one in quotes.order_by("pk")],
+        "proposed": [f"{offered(FollowUp(quote.what))}{_price(quote)}." for quote in quotes.order_by("pk")],
         "owner": [*_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"], _setting(visit)],
         "year": _year(visit),
         "shut_off": where_to_shut_off(Feature.objects.filter(site=site, gone=False).order_by("pk"), heater.pk),
@@ -156,7 +159,7 @@ def _left_alone(visit: Visit) -> list[str]:
     flushed = Finding.objects.filter(heater=heater, task=Task.FLUSH, correction__isnull=True).exists()
     if not HeaterKind(heater.kind).is_tank or flushed or heater.archived_at is not None:
         return []
-    forecasts = {one.component: one for one in Forecast.objects.current().filter(heater=heater)}
+    forecasts = {forecast.component: forecast for forecast in Forecast.objects.current().filter(heater=heater)}
     judged = at_visit(heater, visit.on, forecasts)[2].get("flush_or_leave")
     if judged is None or judged.verdict is not Verdict.LEAVE_ALONE:
         return []
@@ -169,7 +172,7 @@ def _left_alone(visit: Visit) -> list[str]:
 def _year(visit: Visit) -> list[str]:
     """What the owner does once a year here."""
     heater = visit.heater
-    parts = {PartKind(one.kind): one for one in Part.objects.filter(heater=heater, removed_on__isnull=True)}
+    parts = {PartKind(part.kind): part for part in Part.objects.filter(heater=heater, removed_on__isnull=True)}
     tried = (
         Finding.objects.filter(
             heater=heater, task=Task.RELIEF_VALVE_EXERCISE, correction__isnull=True, on__lte=visit.on
@@ -193,9 +196,9 @@ def _setting(visit: Visit) -> str:
     return "Leave the setting where it is; hotter water scalds and makes more deposit."
 
 
-def _moved(one: MovedOut) -> str:
+def _moved(moved: MovedOut) -> str:
     """Whether we come sooner or later than was thought before the visit."""
-    days = one.get("days") or 0
+    days = moved.get("days") or 0
     if abs(days) < LITTLE_DAYS:
         return ""
     return ", sooner than we had thought" if days < 0 else ", later than we had thought"
@@ -208,9 +211,9 @@ LITTLE_DAYS = 30
 def _price(quote: Quote) -> str:
     """What a proposal costs, where every line of it has its price and the office has looked at it."""
     lines = list(quote.lines.all())
-    if quote.state == QuoteState.DRAFT or not lines or any(one.price is None for one in lines):
+    if quote.state == QuoteState.DRAFT or not lines or any(quote_line.price is None for quote_line in lines):
         return ""
-    total = sum((one.quantity * (one.price or 0) for one in lines), Decimal(0))
+    total = sum((quote_line.quantity * (quote_line.price or 0) for quote_line in lines), Decimal(0))
     return f". It costs {total:,.2f} {MoneySettings.current().currency}, without tax"
 
 
@@ -234,8 +237,11 @@ def _photographs(visit: Visit) -> list[tuple[Attachment | None, Attachment]]:
     if not taken:
         return []
     earlier = every.filter(heater=visit.heater_id, added_at__lt=taken[0].added_at).exclude(piece="")
-    last = {one.piece: one for one in earlier.exclude(visit_client_id__in=ids).order_by("added_at", "pk")}
-    return [(last.pop(one.piece, None), one) for one in taken]
+    last = {
+        attachment.piece: attachment
+        for attachment in earlier.exclude(visit_client_id__in=ids).order_by("added_at", "pk")
+    }
+    return [(last.pop(attachment.piece, None), attachment) for attachment in taken]
 
 
 def _left(visit: Visit) -> list[str]:
@@ -375,7 +381,11 @@ def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
     rows: list[list[Cell]] = []
     alone: list[Cell] = []
     for before, now in photographs:
-        cells = [cell for one in (before, now) if one is not None and (cell := _picture(one, one is before))]
+        cells = [
+            cell
+            for attachment in (before, now)
+            if attachment is not None and (cell := _picture(attachment, attachment is before))
+        ]
         if len(cells) == 2:
             rows.append(cells)
         else:
@@ -389,14 +399,16 @@ def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
     )
 
 
-def _picture(one: Attachment, is_before: bool) -> Cell | None:
-    if not default_storage.exists(one.path):
+def _picture(attachment: Attachment, is_before: bool) -> Cell | None:
+    if not default_storage.exists(attachment.path):
         return None
-    with default_storage.open(one.path) as file:
+    with default_storage.open(attachment.path) as file:
         data = io.BytesIO(file.read())
-    scale = min(PICTURE_WIDTH / one.width, PICTURE_HEIGHT / one.height)
-    words = f"As it was on {_day(one.taken_on or one.added_at.date())}" if is_before else one.caption
-    return [Image(data, one.width * scale, one.height * scale), Paragraph(_safe(words), _SMALL)]
+    scale = min(PICTURE_WIDTH / attachment.width, PICTURE_HEIGHT / attachment.height)
+    words = (
+        f"As it was on {_day(attachment.taken_on or attachment.added_at.date())}" if is_before else attachment.caption
+    )
+    return [Image(data, attachment.width * scale, attachment.height * scale), Paragraph(_safe(words), _SMALL)]
 
 
 class _Signature(Flowable):

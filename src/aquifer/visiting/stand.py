@@ -122,13 +122,13 @@ def plan_of(
 def beliefs(forecasts: Iterable[Forecast]) -> dict[str, float]:
     """What is believed of a heater today, as shares: deposit and scale of their limits, the rod's metal gone."""
     found = {}
-    for one in forecasts:
-        if one.component == Component.SEDIMENT:
-            found["deposit"] = one.state["depth_mm"][1] / one.limit_value
-        if one.component == Component.SCALE:
-            found["scale"] = one.state["thickness_mm"][1] / one.limit_value
-        if one.component == Component.ANODE:
-            found["rod_gone"] = 1 - one.state["fraction_left"][1]
+    for forecast in forecasts:
+        if forecast.component == Component.SEDIMENT:
+            found["deposit"] = forecast.state["depth_mm"][1] / forecast.limit_value
+        if forecast.component == Component.SCALE:
+            found["scale"] = forecast.state["thickness_mm"][1] / forecast.limit_value
+        if forecast.component == Component.ANODE:
+            found["rod_gone"] = 1 - forecast.state["fraction_left"][1]
     return {name: min(max(share, 0.0), 1.0) for name, share in found.items()}
 
 
@@ -172,14 +172,14 @@ def _bearing(events: Iterable[Event], own: Words) -> list[tuple[Event, visit.Eve
     return [(one, event) for one in events if (event := _told(one, own)).kind in EVENT_KINDS]
 
 
-def _told(one: Event, own: Words) -> visit.Event:
-    kind, name = one.kind, one.body.get("name", "")
+def _told(event: Event, own: Words) -> visit.Event:
+    kind, name = event.kind, event.body.get("name", "")
     if kind == "answered":
-        happened = told_by_reading(library(), one.body.get("field", ""), one.body.get("value"), own)
+        happened = told_by_reading(library(), event.body.get("field", ""), event.body.get("value"), own)
         kind, name = ("outside", happened) if happened else (kind, name)
     return visit.Event(
-        kind, one.step, one.body.get("choice", 0), name, one.body.get("of") or "",
-        str(one.client_id), str(one.device), one.at.timestamp(), one.pk, one.known, one.body.get("why", ""),
+        kind, event.step, event.body.get("choice", 0), name, event.body.get("of") or "",
+        str(event.client_id), str(event.device), event.at.timestamp(), event.pk, event.known, event.body.get("why", ""),
     )  # fmt: skip
 
 
@@ -190,7 +190,7 @@ def keep(begun: Begun, events: list[Event]) -> Stand:
     doubts = visit.doubtful(library(), stand, _start(begun))
     ending = library().endings[stand.ending] if stand.ending else None
     own = facts(heater, begun.licences, begun.plan.get("practices", {}))
-    touched = [one for one, _ in _bearing(events, own)]
+    touched = [event for event, _ in _bearing(events, own)]
     if touched and (doubts or (ending is not None and ending.leaves in ("left_off", "evacuated"))):
         last = touched[-1]
         LeftAs.objects.update_or_create(
@@ -203,7 +203,9 @@ def keep(begun: Begun, events: list[Event]) -> Stand:
         )  # fmt: skip
     elif touched:
         LeftAs.objects.filter(heater=heater).delete()
-    marks = [asdict(one) for one in stand.marks if one.kind in ("held", "unlicensed", "no_reason", "out_of_sequence")]
+    marks = [
+        asdict(mark) for mark in stand.marks if mark.kind in ("held", "unlicensed", "no_reason", "out_of_sequence")
+    ]
     if marks != begun.marks:
         begun.marks = marks
         begun.save(update_fields=["marks"])

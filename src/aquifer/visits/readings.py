@@ -39,8 +39,8 @@ def checked(answers: Mapping[str, object]) -> dict[str, float]:
 def standing(visit: Visit) -> dict[str, float]:
     """A visit's readings beside its findings, each as it was put right last. Its amendments may be prefetched."""
     found = told(visit.readings)
-    for one in sorted(visit.amendments.all(), key=lambda one: (one.at, one.pk)):
-        found.update(told(one.readings))
+    for amendment in sorted(visit.amendments.all(), key=lambda amendment: (amendment.at, amendment.pk)):
+        found.update(told(amendment.readings))
     return found
 
 
@@ -56,8 +56,8 @@ def told_in_words(answers: Mapping[str, object]) -> dict[str, object]:
 def in_words(visit: Visit) -> dict[str, object]:
     """The same of a visit, each as it was put right last."""
     found = told_in_words(visit.readings)
-    for one in sorted(visit.amendments.all(), key=lambda one: (one.at, one.pk)):
-        found.update(told_in_words(one.readings))
+    for amendment in sorted(visit.amendments.all(), key=lambda amendment: (amendment.at, amendment.pk)):
+        found.update(told_in_words(amendment.readings))
     return found
 
 
@@ -71,10 +71,10 @@ def _worded(taken: Mapping[str, object]) -> Iterator[tuple[str, str, str]]:
     for name, (says, named) in SEEN.items():
         if name in taken:
             yield name, says, named.get(str(taken[name]), str(taken[name]))
-    for one in OBSERVATIONS:
-        if one.field in taken:
-            look = one.look(str(taken[one.field]))
-            yield one.field, one.says, look.words if look else str(taken[one.field])
+    for observation in OBSERVATIONS:
+        if observation.field in taken:
+            look = observation.look(str(taken[observation.field]))
+            yield observation.field, observation.says, look.words if look else str(taken[observation.field])
 
 
 def fitted(visit: Visit) -> list[str]:
@@ -87,7 +87,7 @@ def fitted(visit: Visit) -> list[str]:
 
 def words(readings: Mapping[str, float], units: Mapping[Quantity, Unit]) -> list[str]:
     """Each as a line of the log, in the order of the table."""
-    told = [worded(one.words(readings[name]), units) for name, one in READINGS.items() if name in readings]
+    told = [worded(reading.words(readings[name]), units) for name, reading in READINGS.items() if name in readings]
     return [f"{line[0].upper()}{line[1:]}" for line in told]
 
 
@@ -100,16 +100,16 @@ def over_the_years(visits: Iterable[tuple[Visit, list[Finding]]]) -> list[Readin
     for visit, findings in visits:
         taken = standing(visit)
         for finding in findings:
-            for name, one in READINGS.items():
+            for name, reading in READINGS.items():
                 group, _, field = name.partition(".")
-                value = getattr(finding, field) if one.finding and _GROUP.get(finding.task) == group else None
+                value = getattr(finding, field) if reading.finding and _GROUP.get(finding.task) == group else None
                 if value is not None:
                     taken[name] = value
         for name, value in taken.items():
             points.setdefault(name, []).append({"on": visit.on, "value": value, "by": visit.technician})
     return [
-        {"field": name, "says": one.says, "unit": one.unit, "points": points[name]}
-        for name, one in READINGS.items()
+        {"field": name, "says": reading.says, "unit": reading.unit, "points": points[name]}
+        for name, reading in READINGS.items()
         if name in points
     ]
 
@@ -123,15 +123,15 @@ def exported() -> Iterator[dict[str, object]]:
     visits = Visit.objects.filter(heater__archived_at__isnull=True).select_related("heater", "recorded_by")
     visits = visits.prefetch_related("findings__correction", "amendments").order_by("pk")
     for visit in visits.iterator(chunk_size=2000):
-        findings = [one for one in visit.findings.all() if not hasattr(one, "correction")]
+        findings = [finding for finding in visit.findings.all() if not hasattr(finding, "correction")]
         row = {
             "heater": visit.heater.tag, "on": visit.on, "visit": str(visit.client_id),
             "technician": visit.technician or (visit.recorded_by.name if visit.recorded_by else ""),
         }  # fmt: skip
-        for one in over_the_years([(visit, findings)]):
-            unit = METRIC[Quantity(one["unit"])].label if one["unit"] in set(Quantity) else one["unit"]
-            for point in one["points"]:
-                yield {**row, "reading": one["field"], "value": point["value"], "unit": unit}
+        for reading in over_the_years([(visit, findings)]):
+            unit = METRIC[Quantity(reading["unit"])].label if reading["unit"] in set(Quantity) else reading["unit"]
+            for point in reading["points"]:
+                yield {**row, "reading": reading["field"], "value": point["value"], "unit": unit}
         for field, _, words in _worded(in_words(visit)):
             yield {**row, "reading": field, "value": words, "unit": ""}
 

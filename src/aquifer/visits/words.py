@@ -167,9 +167,9 @@ def _joined(first: str, rest: list[str]) -> str:
     return f"{first}: {', '.join(said)}" if said else first
 
 
-def figure_told(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> FigureOut:
+def figure_told(filled: calculators.Filled, units: Mapping[Quantity, Unit]) -> FigureOut:
     """A calculator as it is told, its formula as a tree that a browser computes."""
-    told = one.calculator
+    told = filled.calculator
     return {
         "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree,
         "reads": worded(told.reads, units), "source": worded(told.source, units), "writes": told.writes,
@@ -178,6 +178,6 @@ def figure_told(one: calculators.Filled, units: Mapping[Quantity, Unit]) -> Figu
                 "name": given.name, "label": given.label, "unit": given.unit, "low": given.low, "high": given.high,
                 "value": round(value, 4), "field": given.field,
             }
-            for given, value in zip(told.inputs, one.values, strict=True)
+            for given, value in zip(told.inputs, filled.values, strict=True)
         ],
     }  # fmt: skip

@@ -61,15 +61,15 @@ def change_zone(zone: Zone, said: NewZone) -> None:
 
 def _check(zone: Zone, seasons: Sequence[NewSeason]) -> None:
     wrong: dict[str, str] = {}
-    there = set(Zone.objects.filter(pk__in={one.other_id for one in seasons}).values_list("pk", flat=True))
-    for at, one in enumerate(seasons):
-        if one.other_id == zone.pk:
+    there = set(Zone.objects.filter(pk__in={season.other_id for season in seasons}).values_list("pk", flat=True))
+    for at, season in enumerate(seasons):
+        if season.other_id == zone.pk:
             wrong[f"seasons.{at}.other_id"] = "a water is not mixed with itself"
-        elif one.other_id not in there:
+        elif season.other_id not in there:
             wrong[f"seasons.{at}.other_id"] = "no such zone"
-        if any(other.name.lower() == one.name.lower() for other in seasons[:at]):
-            wrong[f"seasons.{at}.name"] = f"{one.name} stands twice"
-    if sum(one.share_of_year for one in seasons) > 1 + 1e-9:
+        if any(other.name.lower() == season.name.lower() for other in seasons[:at]):
+            wrong[f"seasons.{at}.name"] = f"{season.name} stands twice"
+    if sum(season.share_of_year for season in seasons) > 1 + 1e-9:
         wrong["seasons"] = "together they last more than a year"
     if wrong:
         raise Invalid("Not kept. " + "; ".join(wrong.values()), "zone.invalid", wrong)

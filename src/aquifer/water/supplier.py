@@ -48,10 +48,10 @@ def fetch(supplier: Supplier, zone: Zone, today: datetime.date) -> int:
     since = newest.taken_on if newest else today - datetime.timedelta(days=400)
     with transaction.atomic():
         made = 0
-        for one in supplier.published(zone.code, since, today):
-            figures = {name: getattr(one, name) for name in Published.__dataclass_fields__ if name != "on"}
+        for published in supplier.published(zone.code, since, today):
+            figures = {name: getattr(published, name) for name in Published.__dataclass_fields__ if name != "on"}
             _, is_new = WaterTest.objects.get_or_create(
-                zone=zone, site=None, taken_on=one.on, method=METHOD, defaults=figures
+                zone=zone, site=None, taken_on=published.on, method=METHOD, defaults=figures
             )
             made += is_new
     return made

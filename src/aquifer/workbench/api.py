@@ -88,7 +88,7 @@ def bench_scenarios(request: HttpRequest) -> list[ScenarioOut]:
 def bench_calculators(request: HttpRequest) -> list[FigureOut]:
     """Every calculator, filled in for a usual tank."""
     units = units_shown()
-    return [figure_told(one, units) for one in calculators.filled(calculators.USUAL, "bench")]
+    return [figure_told(filled, units) for filled in calculators.filled(calculators.USUAL, "bench")]
 
 
 @router.get("/bench/people", response=list[PractisedByOut], auth=allowed(Action.KEEP_PEOPLE))
@@ -116,4 +116,4 @@ def bench_practised(request: HttpRequest, body: AtBenchIn) -> Status[EndedOut]:
 
 
 def _acts(body: AtBenchIn) -> list[Act]:
-    return [Act(one.at_s, one.handle, one.to) for one in body.acts]
+    return [Act(act.at_s, act.handle, act.to) for act in body.acts]

@@ -67,7 +67,7 @@ def told(asked: Asked, sides: list[Side], today: datetime.date) -> LivesOut:
 def _water(asked: Asked, today: datetime.date) -> tuple[WaterProfile, str]:
     if asked.zone_id is None:
         return profile(WaterTest(total_hardness_mg_l=asked.hardness_mg_l)), ""
-    zone = next((one for one in waters(today, [asked.zone_id]).zones if one.zone_id == asked.zone_id), None)
+    zone = next((water for water in waters(today, [asked.zone_id]).zones if water.zone_id == asked.zone_id), None)
     if zone is None:
         raise NotFound("There is no such zone.", fields={"zone_id": "no such zone"})
     return zone.profile, zone.name
@@ -88,18 +88,18 @@ def _heater(asked: Asked, side: Side, water: WaterProfile) -> Heaters:
 
 def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float) -> LifeOut:
     care = CARES[side.care]
-    one, all_lives = live(heater, care, luck, factor), live(heater, care, many, factor)
+    life, all_lives = live(heater, care, luck, factor), live(heater, care, many, factor)
     return {
-        "depth_mm": _points(1000 * one.depth_m[0]),
-        "rod_left": _points(one.rod_left[0], 3),
-        "hot_l": _points(one.hot_l[0]),
-        "energy_kwh": _points(one.energy_kwh[0], 0),
-        "leak_within_year": _points(one.leak_within_year[0], 4),
-        "valve_stuck": _points(one.valve_stuck[0], 4),
-        "loud": [int(grade) for grade in one.loud[0, ::EVERY]],
-        "leaks_in_year": _years(one.leaked[0]),
-        "bare_from_year": _bare(one),
-        "rods_in_years": [month / MONTHS for month in one.rods[0]],
+        "depth_mm": _points(1000 * life.depth_m[0]),
+        "rod_left": _points(life.rod_left[0], 3),
+        "hot_l": _points(life.hot_l[0]),
+        "energy_kwh": _points(life.energy_kwh[0], 0),
+        "leak_within_year": _points(life.leak_within_year[0], 4),
+        "valve_stuck": _points(life.valve_stuck[0], 4),
+        "loud": [int(grade) for grade in life.loud[0, ::EVERY]],
+        "leaks_in_year": _years(life.leaked[0]),
+        "bare_from_year": _bare(life),
+        "rods_in_years": [month / MONTHS for month in life.rods[0]],
         "depth_fan_mm": [_points(line) for line in np.quantile(1000 * all_lives.depth_m, FAN, axis=0)],
         "leaked_share": _points(1 - all_lives.until_leak().mean(axis=0), 3),
     }
@@ -113,7 +113,7 @@ def _years(month: int) -> float | None:
     return None if month < 0 else round(int(month) / MONTHS, 2)
 
 
-def _bare(one: Lived) -> float | None:
+def _bare(life: Lived) -> float | None:
     """The year from which no rod is left to the end, or to the next that is fitted."""
-    bare = np.flatnonzero(one.rod_left[0] <= 0)
+    bare = np.flatnonzero(life.rod_left[0] <= 0)
     return _years(int(bare[0])) if bare.size else None

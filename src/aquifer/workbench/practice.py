@@ -93,8 +93,8 @@ def told(practice: Practice, is_guided: bool, is_cut: bool) -> AtBenchOut:
         "seen": SeenOut.from_orm(seen(practice)),
         "inside": InsideOut.from_orm(inside(practice.heater)) if is_cut else None,
         "harms": [
-            {"name": one.name, "says": one.of.says, "at_s": one.at_s, "act": one.act, "read": _step(one.of.read)}
-            for one in practice.harms
+            {"name": harm.name, "says": harm.of.says, "at_s": harm.at_s, "act": harm.act, "read": _step(harm.of.read)}
+            for harm in practice.harms
         ],
         "refusals": [{"act": act, "says": says} for act, says in practice.refusals.items()],
         "drew": practice.drew,
@@ -121,12 +121,12 @@ def _step(name: str) -> ToReadOut:
     }
 
 
-def _guide(one: Guided) -> BenchStepOut:
-    units, now = units_shown(), one.stand.now
+def _guide(guided: Guided) -> BenchStepOut:
+    units, now = units_shown(), guided.stand.now
     if now is None:
         return {
             "step": "", "title": "", "do": "", "why": "", "caution": "", "expect": "", "part": "",
-            "otherwise": [], "held": [], "left": 0, "done": one.done,
+            "otherwise": [], "held": [], "left": 0, "done": guided.done,
         }  # fmt: skip
     return {
         "step": now.id,
@@ -136,13 +136,13 @@ def _guide(one: Guided) -> BenchStepOut:
         "caution": worded(now.step.caution, units),
         "expect": worded(now.step.expect, units),
         "part": now.step.part,
-        "otherwise": [{"choice": choice, "says": worded(says, units)} for choice, says in one.otherwise],
+        "otherwise": [{"choice": choice, "says": worded(says, units)} for choice, says in guided.otherwise],
         "held": [
             {"rule": held.rule, "says": worded(held.says, units), "out_says": worded(held.out_says, units)}
-            for held in one.held
+            for held in guided.held
         ],
-        "left": len(one.stand.left),
-        "done": one.done,
+        "left": len(guided.stand.left),
+        "done": guided.done,
     }
 
 
@@ -154,13 +154,13 @@ def grade_told(grade: Grade) -> GradeOut:
         "share": grade.share,
         "marks": [
             {
-                "name": one.name,
-                "good": one.good,
-                "must": one.must,
-                "says": worded(one.says, units),
-                "read": None if one.good else _step(one.read),
+                "name": mark.name,
+                "good": mark.good,
+                "must": mark.must,
+                "says": worded(mark.says, units),
+                "read": None if mark.good else _step(mark.read),
             }
-            for one in grade.marks
+            for mark in grade.marks
         ],
     }
 
@@ -180,8 +180,8 @@ def ended(
         share=grade.share,
         passed=grade.passed and not looked,
         looked_inside=looked,
-        harms=[one.name for one in practice.harms],
-        acts=[asdict(one) for one in acts],
+        harms=[harm.name for harm in practice.harms],
+        acts=[asdict(act) for act in acts],
     )
     return kept, practice, grade
 
@@ -193,26 +193,26 @@ def offered(by: User) -> list[ScenarioOut]:
         tries.setdefault(one.scenario, []).append(one)
     return [
         {
-            "name": one.name,
-            "title": one.title,
-            "says": one.says,
-            "kind": one.kind,
-            "tries": len(mine := tries.get(one.name, [])),
+            "name": scenario.name,
+            "title": scenario.title,
+            "says": scenario.says,
+            "kind": scenario.kind,
+            "tries": len(mine := tries.get(scenario.name, [])),
             "passed_free": next((try_.at for try_ in mine if try_.passed and not try_.guided), None),
             "passed_guided": next((try_.at for try_ in mine if try_.passed and try_.guided), None),
             "best_share": max((try_.share for try_ in mine), default=None),
-            "handles": [{"name": name, "to": list(to)} for name, to in handles_of(one.built(1).fuel).items()],
-            "asks": list(one.asks),
-            "within_min": one.within_min,
+            "handles": [{"name": name, "to": list(to)} for name, to in handles_of(scenario.built(1).fuel).items()],
+            "asks": list(scenario.asks),
+            "within_min": scenario.within_min,
         }
-        for one in scenarios().values()
+        for scenario in scenarios().values()
     ]
 
 
 def by_person() -> list[PractisedByOut]:
     """How everybody did, who practised or is an apprentice: which scenarios each passed."""
     people = User.objects.filter(Q(is_active=True, role="apprentice") | Q(practised__isnull=False)).distinct()
-    rows = {one.pk: one for one in people.order_by("first_name", "username")}
+    rows = {user.pk: user for user in people.order_by("first_name", "username")}
     tries: dict[int, list[Practised]] = {pk: [] for pk in rows}
     for one in Practised.objects.filter(by__in=rows).defer("acts"):
         tries[one.by_id].append(one)

@@ -45,8 +45,8 @@ class Grade:
 def graded(practice: Practice) -> Grade:
     """The grade of a practice as it stands. Source of the order: the trade practice of the steps named in ``read``."""
     marks = tuple(_marks(practice))
-    share = sum(one.good for one in marks) / len(marks)
-    passed = not practice.harms and share >= PASSES_AT and all(one.good for one in marks if one.must)
+    share = sum(mark.good for mark in marks) / len(marks)
+    passed = not practice.harms and share >= PASSES_AT and all(mark.good for mark in marks if mark.must)
     return Grade(marks, share, passed)
 
 

@@ -35,7 +35,7 @@ class Guided:
             return []
         words = {**self.facts, **self.stand.state.told}
         ways = self.stand.now.step.otherwise
-        return [(place, one.says) for place, one in enumerate(ways) if possible(one.when, words)]
+        return [(place, otherwise.says) for place, otherwise in enumerate(ways) if possible(otherwise.when, words)]
 
     @property
     def held(self) -> list[Held]:

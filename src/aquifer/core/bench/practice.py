@@ -174,7 +174,7 @@ class Practice:
         if heater.tap and heater.tap_flow > 0.05 and self.tap_seen_c is None and not self._turned_down():
             self.tap_seen_c = heater.tap_c
         for name in _wrong(heater):
-            if all(one.name != name for one in self.harms):
+            if all(harm.name != name for harm in self.harms):
                 self.harms.append(Harm(name, self.now_s, self._led(name)))
 
     def _turned_down(self) -> bool:
@@ -233,4 +233,4 @@ def folded(scenario: Scenario, seed: int, acts: Iterable[Act], at_s: int) -> Pra
 
 def handles_of(fuel: str) -> dict[str, tuple[str, ...]]:
     """What can be turned at a heater of a fuel, and to what."""
-    return {name: one.to for name, one in HANDLES.items() if one.fuel in ("", fuel)}
+    return {name: handle.to for name, handle in HANDLES.items() if handle.fuel in ("", fuel)}

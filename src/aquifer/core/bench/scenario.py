@@ -75,11 +75,15 @@ def _scenario(name: str, told: Mapping[str, object]) -> Scenario:
     for field in ("title", "says", "kind"):
         if not isinstance(told.get(field), str):
             raise fail(field, "is missing")
-    tanks = [one.value for one in HeaterKind if one.is_tank and KINDS[one].fuel in (Fuel.GAS, Fuel.ELECTRIC)]
+    tanks = [
+        heater_kind.value
+        for heater_kind in HeaterKind
+        if heater_kind.is_tank and KINDS[heater_kind].fuel in (Fuel.GAS, Fuel.ELECTRIC)
+    ]
     if told["kind"] not in tanks:
         raise fail("kind", f"= {told['kind']}; allowed: {', '.join(tanks)}")
     due, asks, build = told.get("due", []), told.get("asks", []), told.get("build", {})
-    if not isinstance(due, list) or not set(due) <= {one.value for one in Component}:
+    if not isinstance(due, list) or not set(due) <= {component.value for component in Component}:
         raise fail("due", f"allowed: {', '.join(Component)}")
     if not isinstance(asks, list) or not set(asks) <= set(NOTES):
         raise fail("asks", f"allowed: {', '.join(NOTES)}")

@@ -53,7 +53,7 @@ def answer(case: Case) -> dict[str, object]:
         "format": FORECAST_FORMAT,
         "as_of": case.as_of.isoformat(),
         "model": MODEL_VERSION,
-        "assumed": [asdict(one) for one in (*water.assumed, *_assumed(case, fleet))],
+        "assumed": [asdict(assumed) for assumed in (*water.assumed, *_assumed(case, fleet))],
         "water": {
             "saturation_index": _significant(hot.saturation_index),
             "precipitation_potential_mg_l": _significant(hot.precipitation_potential_mg_l),
@@ -91,30 +91,32 @@ def _assumed(case: Case, fleet: Fleet) -> list[waters.Assumed]:
     return found
 
 
-def _component(as_of: datetime.date, one: ComponentForecast) -> dict[str, object]:
+def _component(as_of: datetime.date, forecast: ComponentForecast) -> dict[str, object]:
     """A component's forecast of the one heater."""
-    rate, reached = one.rate[0], dates(as_of, one.reached_years[0])
-    due, latest = dates(as_of, one.due_years)[0], dates(as_of, one.latest_years)[0]
+    rate, reached = forecast.rate[0], dates(as_of, forecast.reached_years[0])
+    due, latest = dates(as_of, forecast.due_years)[0], dates(as_of, forecast.latest_years)[0]
     return {
-        "component": one.component.value,
-        "rate": {"unit": one.unit, **_spread(rate)},
-        "state": {name: _spread(values[0]) for name, values in one.state.items()},
+        "component": forecast.component.value,
+        "rate": {"unit": forecast.unit, **_spread(rate)},
+        "state": {name: _spread(values[0]) for name, values in forecast.state.items()},
         "limit": {
-            "what": one.limit_name,
-            "value": _significant(one.limit[0]),
-            "why": LIMIT_REASONS[one.component],
+            "what": forecast.limit_name,
+            "value": _significant(forecast.limit[0]),
+            "why": LIMIT_REASONS[forecast.component],
         },
         "reached": {"p10": _day(reached[1]), "p50": _day(reached[3]), "p90": _day(reached[5])},
-        "probability_today": _significant(one.probability_today[0]),
+        "probability_today": _significant(forecast.probability_today[0]),
         "due_on": _day(due),
         "latest_on": _day(latest),
-        "decided_by": list(DecidedBy)[one.decided_by[0]].value,
-        "benefit_12_months": _significant(one.benefit[0]),
-        "over_limit_after_service": _significant(one.over_after_service[0]),
-        "method": list(Method)[one.method[0]].value,
+        "decided_by": list(DecidedBy)[forecast.decided_by[0]].value,
+        "benefit_12_months": _significant(forecast.benefit[0]),
+        "over_limit_after_service": _significant(forecast.over_after_service[0]),
+        "method": list(Method)[forecast.method[0]].value,
         "reasons": [
             {"factor": factor, "rate_ratio": _significant(float(np.exp(log_ratio))), "days": round(float(days))}
-            for factor, log_ratio, days in zip(one.factors, one.log_factors[0], one.factor_days[0], strict=True)
+            for factor, log_ratio, days in zip(
+                forecast.factors, forecast.log_factors[0], forecast.factor_days[0], strict=True
+            )
         ],
     }
 
@@ -134,11 +136,11 @@ _UNITS = table(System.METRIC, HardnessUnit.MG_L)
 
 def _states(found: FleetForecast) -> judgement.facts.States:
     return {
-        one.component: {
-            **{name: float(values[0, 1]) for name, values in one.state.items()},
-            "over_after_service": float(one.over_after_service[0]),
+        forecast.component: {
+            **{name: float(values[0, 1]) for name, values in forecast.state.items()},
+            "over_after_service": float(forecast.over_after_service[0]),
         }
-        for one in found.components
+        for forecast in found.components
     }
 
 
@@ -191,12 +193,12 @@ def _upkeep(case: Case) -> list[dict[str, object]]:
         due.append(upkeep.due(one, installed_on(case), own, bool(case.site.dusty), gritty))
     return [
         {
-            "item": one.item.value,
-            "due_on": one.due_on.isoformat(),
-            "interval_months": one.interval_months,
-            "because": list(one.because),
+            "item": due_upkeep.item.value,
+            "due_on": due_upkeep.due_on.isoformat(),
+            "interval_months": due_upkeep.interval_months,
+            "because": list(due_upkeep.because),
         }
-        for one in due
+        for due_upkeep in due
     ]
 
 
@@ -204,7 +206,10 @@ def _alternatives(
     case: Case, water: waters.WaterProfile, fleet: Fleet, found: FleetForecast
 ) -> list[dict[str, object]]:
     """What a softener, a cooler setting or less use would change, beside what is."""
-    rates = {one.component: (float(one.log_theta[0]), float(one.log_theta_sd[0])) for one in found.components}
+    rates = {
+        forecast.component: (float(forecast.log_theta[0]), float(forecast.log_theta_sd[0]))
+        for forecast in found.components
+    }
     names = ["as_it_is", *CHANGES]
     try:
         tried = alternatives(known_heaters(case), [water], fleet, rates, [Change(), *CHANGES.values()])
@@ -213,13 +218,13 @@ def _alternatives(
     return [
         {
             "with": name,
-            "component": one.component.value,
-            "years_between": _significant(one.years_between),
-            "over_limit_after_service": _significant(one.over_after_service),
-            "over_limit_in_12_months": _significant(one.over_in_12_months),
+            "component": alternative.component.value,
+            "years_between": _significant(alternative.years_between),
+            "over_limit_after_service": _significant(alternative.over_after_service),
+            "over_limit_in_12_months": _significant(alternative.over_in_12_months),
         }
         for name, results in zip(names, tried, strict=True)
-        for one in results
+        for alternative in results
     ]
 
 

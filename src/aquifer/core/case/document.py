@@ -295,7 +295,7 @@ AnyEvent = Annotated[
 ]
 
 
-_BESIDE = {name: one for name, one in READINGS.items() if not one.finding}
+_BESIDE = {name: reading for name, reading in READINGS.items() if not reading.finding}
 
 
 class ReadingCase(Strict):
@@ -308,12 +308,12 @@ class ReadingCase(Strict):
     @model_validator(mode="after")
     def _known(self) -> "ReadingCase":
         # A figure of a finding stands in its event.
-        one = _BESIDE.get(self.reading)
-        if one is None and self.reading not in BY_FIELD and self.reading not in SEEN:
+        reading = _BESIDE.get(self.reading)
+        if reading is None and self.reading not in BY_FIELD and self.reading not in SEEN:
             raise ValueError(f"unknown reading; allowed: {', '.join([*_BESIDE, *BY_FIELD, *SEEN])}")
-        if one is not None and not (isinstance(self.value, float) and one.low <= self.value <= one.high):
-            raise ValueError(f"a number between {one.low:g} and {one.high:g} is allowed")
-        if one is None and not isinstance(self.value, str):
+        if reading is not None and not (isinstance(self.value, float) and reading.low <= self.value <= reading.high):
+            raise ValueError(f"a number between {reading.low:g} and {reading.high:g} is allowed")
+        if reading is None and not isinstance(self.value, str):
             raise ValueError("what was seen is told in words")
         return self
 
@@ -402,7 +402,7 @@ def _check_dates(case: Case) -> None:
             case.heater.expansion_tank.installed_on if case.heater.expansion_tank else None,
         ),
         *((f"/events/{position}/on", event.on) for position, event in enumerate(case.events)),
-        *((f"/readings/{position}/on", one.on) for position, one in enumerate(case.readings)),
+        *((f"/readings/{position}/on", reading_case.on) for position, reading_case in enumerate(case.readings)),
     ]
     for at, day in dated:
         if day is None:

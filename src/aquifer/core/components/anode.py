@@ -158,7 +158,7 @@ class AnodeComponent(Paced):
         rod = replace(plain, alloy=r.alloy, diameter_m=r.diameter_m, length_m=r.length_m)
         tank = replace(rod, wetted_m2=r.wetted_m2, tank_radius_m=r.tank_radius_m, tank_age_years=r.tank_age_years)
         water = replace(tank, conductivity_us_cm=r.conductivity_us_cm, potential_mg_l=self.heaters.potential_60_mg_l)
-        pace = [np.log(anode.current_a(one, 0.0) / one.charge) for one in (plain, rod, tank, water, r)]
+        pace = [np.log(anode.current_a(rods, 0.0) / rods.charge) for rods in (plain, rod, tank, water, r)]
         return {
             "rod": pace[1] - pace[0],
             "tank_size": pace[2] - pace[1],

@@ -293,7 +293,7 @@ def _is(word: str) -> bool:
     return word == "true"
 
 
-_OUTLETS = tuple(one.value for one in BY_FIELD[OUTLET].looks)
+_OUTLETS = tuple(condition.value for condition in BY_FIELD[OUTLET].looks)
 _LOST = Answer(
     "look.element_failed",
     ("true",),
@@ -311,7 +311,7 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
         (
             Answer(
                 "valve.outcome",
-                tuple(one for one in ValveOutcome if one is not ValveOutcome.NOT_TESTED),
+                tuple(valve_outcome for valve_outcome in ValveOutcome if valve_outcome is not ValveOutcome.NOT_TESTED),
                 lambda f, word: replace(f, valve_outcome=ValveOutcome(word) if word else None),
             ),
             Answer(OUTLET, _OUTLETS, _seen("valve_drips", lambda word: word in RUNS)),
@@ -429,7 +429,7 @@ class Disagreement:
 def disagreements() -> list[Disagreement]:
     """Every disagreement in which a company takes a side, in the order of ``SCHOOLS``."""
     said = {side.school: side for table in (*OF_A_HEATER, *TABLES) for side in table.sides}
-    return [Disagreement(QUESTIONS[sides[0]], tuple(said[one] for one in sides)) for sides in SCHOOLS]
+    return [Disagreement(QUESTIONS[sides[0]], tuple(said[school] for school in sides)) for sides in SCHOOLS]
 
 
 def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
@@ -443,16 +443,16 @@ def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
     found = []
     for table, answers in _ASKED:
         cases = []
-        for words in product(*((None, *one.words) for one in answers)):
+        for words in product(*((None, *answer.words) for answer in answers)):
             if not any(words):
                 continue
             there = facts
-            for one, word in zip(answers, words, strict=True):
-                there = one.puts(there, word)
+            for answer, word in zip(answers, words, strict=True):
+                there = answer.puts(there, word)
             if table.applies(there):
                 cases.append(Case(words, table.decide(there, follows)))
         if cases:
             sides = tuple((side, side.school in follows) for side in table.sides)
-            own = tuple(one.of(facts) for one in answers)
+            own = tuple(answer.of(facts) for answer in answers)
             found.append(Moment(table.rule, table.question, own, tuple(cases), sides))
     return found

@@ -247,8 +247,8 @@ def _with_level(found: ComponentCalibration, learners: Learners) -> ComponentCal
     pool = _pool(found, learners)
     logs = np.empty(_LEVELS.size)
     for at, level in enumerate(_LEVELS):
-        one = replace(found, level=float(level))
-        standpoint = one.standpoint(learners.now, learners.household_years, learners.cohort)
+        calibration = replace(found, level=float(level))
+        standpoint = calibration.standpoint(learners.now, learners.household_years, learners.cohort)
         likelihood = log_likelihood(learners.evidence, standpoint)
         _, given_zone = pooling.messages(likelihood.copy(), pool.heater_spread)
         logs[at] = pooling.log_evidence(given_zone, likelihood, pool) - 0.5 * (level / _LEVEL_SPREAD) ** 2

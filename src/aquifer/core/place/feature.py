@@ -93,8 +93,8 @@ class Feature:
 
     def condition(self, value: str) -> Condition:
         """The condition of that name. Raises: ValueError, saying which are allowed."""
-        for one in self.conditions:
-            if one.value == value:
-                return one
-        allowed = ", ".join(one.value for one in self.conditions)
+        for condition in self.conditions:
+            if condition.value == value:
+                return condition
+        allowed = ", ".join(condition.value for condition in self.conditions)
         raise ValueError(f"{value[:40]!r} is no condition of a {self.name}; allowed: {allowed}")

@@ -164,7 +164,7 @@ def timed(problem: Problem, shift: int, sequence: Sequence[int]) -> Timed:
     of = problem.shifts[shift]
     pauses: list[int | None] = list(range(len(sequence) + 1)) if of.lunch else [None]
     tried = [_timed(problem, shift, sequence, at) for at in pauses]
-    return min(tried, key=lambda one: one.cost)
+    return min(tried, key=lambda timed: timed.cost)
 
 
 def _timed(problem: Problem, shift: int, sequence: Sequence[int], pause_at: int | None) -> Timed:

@@ -38,7 +38,7 @@ def plan(problem: Problem, seconds: float, sequences: Sequence[Sequence[int]] | 
     found = search.solve(seconds, sequences)
     start = of_sequences(problem, sequences) if sequences is not None else None
     if start is not None and not faults_of(problem, start):
-        found = start if found is None else min(start, found, key=lambda one: cost(problem, one))
+        found = start if found is None else min(start, found, key=lambda plan: cost(problem, plan))
     return found or of_sequences(problem, [[] for _ in problem.shifts])
 
 

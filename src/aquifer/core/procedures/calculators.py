@@ -184,14 +184,14 @@ def filled(heater: Heater, at: str = "visit") -> list[Filled]:
     """The calculators, filled in for a heater. Parameters: at, ``visit`` for those of a visit, ``bench`` for all."""
     known = {**asdict(heater), "full_flow_l_min": heater.full_flow_l_min}
     found = []
-    for one in calculators().values():
-        if at == "visit" and one.at != "visit":
+    for calculator in calculators().values():
+        if at == "visit" and calculator.at != "visit":
             continue
         values = {
             given.name: min(max(known.get(given.heater or given.name, given.value or 0.0), given.low), given.high)
-            for given in one.inputs
+            for given in calculator.inputs
         }
-        found.append(Filled(one, tuple(values.values()), one.compute(**values)))
+        found.append(Filled(calculator, tuple(values.values()), calculator.compute(**values)))
     return found
 
 

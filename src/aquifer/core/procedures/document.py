@@ -167,7 +167,7 @@ def document(library: Library, names: Iterable[str], facts: Words, start: State,
         "leaves": {name: {field: list(words) for field, words in one.items()} for name, one in LEAVES.items()},
         "order": list(names),
         "rules": [_rule(rule) for rule in library.rules],
-        "endings": {name: _ending(one) for name, one in library.endings.items()},
+        "endings": {name: _ending(ending) for name, ending in library.endings.items()},
         "outside": [
             {
                 "name": one.name,
@@ -191,9 +191,9 @@ def document(library: Library, names: Iterable[str], facts: Words, start: State,
 
 
 def _procedure(library: Library, name: str, facts: Words) -> GuideProcedure:
-    one = library.procedures[name]
+    procedure = library.procedures[name]
     steps = [_step(at.step) for at in steps_of(library, [name], facts)]
-    return {"title": one.title, "version": one.version, "when": _plain(one.when), "steps": steps}
+    return {"title": procedure.title, "version": procedure.version, "when": _plain(procedure.when), "steps": steps}
 
 
 def _rule(rule: Rule) -> GuideRule:
@@ -210,13 +210,13 @@ def _out(out: Out) -> GuideWayOut:
     return {"way_out": list(out.procedures), "out_says": out.says}
 
 
-def _ending(one: Ending) -> GuideEnding:
+def _ending(ending: Ending) -> GuideEnding:
     return {
-        "title": one.title,
-        "leaves": one.leaves,
-        "closing": [*one.first, *CLOSINGS[one.leaves]],
-        "licence": one.licence,
-        "customer": one.customer,
+        "title": ending.title,
+        "leaves": ending.leaves,
+        "closing": [*ending.first, *CLOSINGS[ending.leaves]],
+        "licence": ending.licence,
+        "customer": ending.customer,
     }
 
 

@@ -110,8 +110,8 @@ def complaints() -> Complaints:
         name: Complaint(name, one["says"], condition_of(one.get("when", []), f"complaint {name}"), one["causes"])
         for name, one in read["complaint"].items()
     }
-    named = {cause for one in told.values() for cause in one.causes}
-    named |= {cause for one in tests.values() for outcome in one.outcomes for cause in outcome.likely}
+    named = {cause for complaint in told.values() for cause in complaint.causes}
+    named |= {cause for test in tests.values() for outcome in test.outcomes for cause in outcome.likely}
     if missing := named - set(causes):
         raise ValueError(f"complaints.toml: no cause {', '.join(sorted(missing))}")
     return Complaints(causes, tests, told)
@@ -163,7 +163,7 @@ def next_test(belief: Mapping[str, float], left: Mapping[str, Test]) -> Test | N
     """The test that tells most for its time; None where a cause is sure or nothing tells."""
     if not left or max(belief.values()) >= SURE:
         return None
-    best = max(left.values(), key=lambda one: (worth(belief, one), one.name))
+    best = max(left.values(), key=lambda test: (worth(belief, test), test.name))
     return best if worth(belief, best) >= LEAST_WORTH else None
 
 
@@ -181,7 +181,7 @@ def with_ladders(library: Library, words: Words, beliefs: Mapping[str, float]) -
             continue
         causes = {c: w for c, w in complaint.causes.items() if possible(complaints().causes[c].when, whole)}
         complaint = replace(complaint, causes=causes)
-        tests = {one.name: one for one in complaints().tests.values() if possible(one.when, whole)}
+        tests = {test.name: test for test in complaints().tests.values() if possible(test.when, whole)}
         top = _grown(procedures, f"complaint_{name}", complaint, priors(complaint, beliefs), tests, DEEPEST)
         found[f"complaint_{name}"] = Found(f"complaint_{name}", complaint.says, top, complaint.when)
     asked = _asked(library, found)

@@ -29,9 +29,9 @@ ASKS = frozenset(
         *("tries", "losses", "gap_mm", "limit_c", "inlet_c", "cells_v", "fan_rpm", "drain_min", "clear_min"),
         *("heat_up_min", "energy_kwh"),
         *("held_s", "limit_tripped", "code", "drained_l", "amps", "input_kw"),
-        *(f"upkeep:{one}" for one in UpkeepItem),
+        *(f"upkeep:{upkeep_item}" for upkeep_item in UpkeepItem),
         *(f"fitted:{one}" for one in FITTED),
-        *(f"seen:{one.field}" for one in OBSERVATIONS),
+        *(f"seen:{observation.field}" for observation in OBSERVATIONS),
     }
 )
 """What a step may ask for: findings, readings, and what was cleaned."""
@@ -150,7 +150,9 @@ class Library:
     @cached_property
     def steps(self) -> Mapping[str, Step]:
         """Every step by ``procedure.step``."""
-        return {f"{one.name}.{step.id}": step for one in self.procedures.values() for step in one.steps}
+        return {
+            f"{procedure.name}.{step.id}": step for procedure in self.procedures.values() for step in procedure.steps
+        }
 
 
 LEAVES: dict[str, dict[str, tuple[str, ...]]] = {
@@ -192,7 +194,7 @@ def practices_followed(chosen: Mapping[str, str]) -> dict[str, str]:
     for name, side in chosen.items():
         if side not in known[name].options:
             raise ValueError(f"{name} = {side}; allowed: {', '.join(known[name].options)}")
-    return {name: chosen.get(name) or next(iter(one.options)) for name, one in known.items()}
+    return {name: chosen.get(name) or next(iter(practice.options)) for name, practice in known.items()}
 
 
 def _facts() -> dict[str, tuple[str, ...]]:
@@ -200,7 +202,7 @@ def _facts() -> dict[str, tuple[str, ...]]:
         "kind": tuple(kind.value for kind in HeaterKind),
         "fuel": ("gas", "electric", "boiler"),
         "store": ("tank", "tankless"),
-        **{name: tuple(one.options) for name, one in practices().items()},
+        **{name: tuple(practice.options) for name, practice in practices().items()},
     }
 
 
@@ -246,7 +248,7 @@ def _check(library: Library) -> None:
         *((f"{p.name}.{s.id}", s.way_out) for p in library.procedures.values() for s in p.steps),
         *((f"{p.name}.{s.id}", o.then) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
         *((f"rule {r.name}", out.procedures) for r in library.rules for out in (r.out, *r.by.values())),
-        *((f"ending {one.name}", one.first) for one in library.endings.values()),
+        *((f"ending {ending.name}", ending.first) for ending in library.endings.values()),
         *((f"outside {one.name}", one.then) for one in library.outside.values()),
         *((f"found {one.name}", one.then) for one in library.found.values()),
     ]

@@ -328,12 +328,12 @@ def _narrowed(field: str, span: tuple[float, float], shown: Sequence[str]) -> tu
     return (min(span[0], least), max(span[1], most)), False
 
 
-def either(one: State, other: State) -> State:
+def either(state: State, other: State) -> State:
     """What may be where nobody knows which of two states is so."""
     return State(
-        {field: one.words[field] | other.words[field] for field in FIELDS},
-        (min(one.level[0], other.level[0]), max(one.level[1], other.level[1])),
-        (min(one.hot_c[0], other.hot_c[0]), max(one.hot_c[1], other.hot_c[1])),
+        {field: state.words[field] | other.words[field] for field in FIELDS},
+        (min(state.level[0], other.level[0]), max(state.level[1], other.level[1])),
+        (min(state.hot_c[0], other.hot_c[0]), max(state.hot_c[1], other.hot_c[1])),
     )
 
 

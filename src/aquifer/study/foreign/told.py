@@ -26,8 +26,8 @@ from aquifer.study.foreign.base import GAS, TANKLESS, District
 KINDS = np.array([code(HeaterKind.GAS_TANK), code(HeaterKind.ELECTRIC_TANK), code(HeaterKind.GAS_TANKLESS)])
 _AS_METHOD = np.array(
     [
-        code(one)
-        for one in (
+        code(flush_method)
+        for flush_method in (
             FlushMethod.PRESSURE_BLOWOUT,
             FlushMethod.DRAIN_AND_PULSE,
             FlushMethod.JETTING,
@@ -171,7 +171,7 @@ class Record:
         heaters = replace(self._heaters, age_years=np.maximum(age, 0.05))
         notes = Note(
             *(
-                np.concatenate([getattr(one, name) for one in self._notes] or [np.zeros(0)])
+                np.concatenate([getattr(note, name) for note in self._notes] or [np.zeros(0)])
                 for name in Note.__dataclass_fields__
             )
         )
