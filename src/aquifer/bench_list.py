@@ -94,12 +94,12 @@ def brought_in(number: int, said: Callable[[str], None]) -> object:
     stages["checked"] = timed(lambda: runs.check(run.pk))
     runs.confirm(run.pk)
     stages["brought in and forecast"] = timed(lambda: runs.bring_in(run.pk))
-    found = ImportRun.objects.get(pk=run.pk)
-    assert found.state == "applied", found.message
+    import_run = ImportRun.objects.get(pk=run.pk)
+    assert import_run.state == "applied", import_run.message
     said(f"\nA list of {number} flat rows: {sum(stages.values()):.0f} s")
     for name, seconds in stages.items():
         said(f"  {name} in {seconds:.1f} s, {seconds / bare:.0f} times what splitting its lines costs")
-    return found
+    return import_run
 
 
 def in_and_out(number: int) -> None:

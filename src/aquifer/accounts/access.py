@@ -118,8 +118,8 @@ class SignedIn(SessionAuth):
     def __call__(self, request: HttpRequest) -> User | None:
         sent = request.headers.get("Authorization", "")
         if not sent.startswith("Bearer "):
-            found: User | None = super().__call__(request)
-            return found
+            user: User | None = super().__call__(request)
+            return user
         token = tokens.found(sent.removeprefix("Bearer ").strip())
         if token is None:
             return None

@@ -62,8 +62,8 @@ class ViewOut(TypedDict):
 def views(request: HttpRequest, place: Place) -> list[ViewOut]:
     """Kept sentences of a list: one's own, and those that others share."""
     user = who(request)
-    found = SavedView.objects.filter(Q(owner=user) | Q(shared=True), place=place)
-    return [_view(view, user) for view in found]
+    views = SavedView.objects.filter(Q(owner=user) | Q(shared=True), place=place)
+    return [_view(view, user) for view in views]
 
 
 @router.post("/views", response={201: ViewOut}, auth=allowed(Action.KEEP_VIEW))

@@ -61,8 +61,8 @@ def attachments(request: HttpRequest, site_id: Id | None = None, heater_id: Id |
     """Of a site with all its heaters, or of one heater; the newest first."""
     if (site_id is None) == (heater_id is None):
         raise Invalid("Ask for the attachments of a site_id or of a heater_id.", fields={"site_id": "one of both"})
-    found = Attachment.objects.filter(gone=False).select_related("added_by")
-    return found.filter(site=site_id) if site_id is not None else found.filter(heater=heater_id)
+    attachments = Attachment.objects.filter(gone=False).select_related("added_by")
+    return attachments.filter(site=site_id) if site_id is not None else attachments.filter(heater=heater_id)
 
 
 @router.post("/attachments", response={201: AttachmentOut}, auth=allowed(Action.RECORD_PLACE))
@@ -88,25 +88,25 @@ def add(request: HttpRequest, file: File[UploadedFile], about: Form[AttachmentIn
 @router.patch("/attachments/{attachment_id}", response=AttachmentOut, auth=allowed(Action.EDIT_REGISTER))
 def change(request: HttpRequest, attachment_id: Id, payload: AttachmentPatch) -> Attachment:
     """Name it otherwise, or show it no longer; the file stays."""
-    found = get_object_or_404(Attachment.objects.select_related("added_by"), pk=attachment_id)
+    attachment = get_object_or_404(Attachment.objects.select_related("added_by"), pk=attachment_id)
     for name, value in payload.dict(exclude_none=True).items():
-        setattr(found, name, value)
-    found.save()
-    return found
+        setattr(attachment, name, value)
+    attachment.save()
+    return attachment
 
 
 @router.get("/attachments/{attachment_id}/file", response={200: None}, auth=allowed(Action.READ))
 def file(request: HttpRequest, attachment_id: Id, small: bool = False) -> FileResponse:
     """The file, for who is signed in; a document is always saved, never run."""
-    found = get_object_or_404(Attachment, pk=attachment_id)
-    is_picture = found.kind == AttachmentKind.PHOTOGRAPH
-    path = found.small_path if small and is_picture else found.path
+    attachment = get_object_or_404(Attachment, pk=attachment_id)
+    is_picture = attachment.kind == AttachmentKind.PHOTOGRAPH
+    path = attachment.small_path if small and is_picture else attachment.path
     if not default_storage.exists(path):
         raise NotFound("The file is not in the storage; restore it from the backup.", "attachment.no_file")
     answer = FileResponse(
         default_storage.open(path),
         as_attachment=not is_picture,
-        filename=f"{found.kind}-{found.pk}.{'jpg' if is_picture else 'pdf'}",
+        filename=f"{attachment.kind}-{attachment.pk}.{'jpg' if is_picture else 'pdf'}",
         content_type="image/jpeg" if is_picture else "application/pdf",
     )
     answer["Cache-Control"] = "private, max-age=86400, immutable"

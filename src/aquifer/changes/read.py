@@ -68,7 +68,7 @@ def _told(asked: list[tuple[Kept, dict[str, int]]]) -> list[RecordChangeOut]:
         lines = _lines(kept, row, before.get((kept.name, row.history_id)))
         if not lines:
             continue
-        told = changes.setdefault(
+        record_change = changes.setdefault(
             row.change,
             {
                 "change": row.change,
@@ -78,7 +78,7 @@ def _told(asked: list[tuple[Kept, dict[str, int]]]) -> list[RecordChangeOut]:
                 "lines": [],
             },
         )
-        told["lines"] += lines
+        record_change["lines"] += lines
     return list(itertools.islice(changes.values(), MOST))
 
 
@@ -98,13 +98,13 @@ def _lines(kept: Kept, row: Marked, before: Marked | None) -> list[RecordLineOut
     done = _DONE[row.history_type]
     if row.history_type != "~" or before is None:
         return [{"record": kept.name, "named": named, "done": done, "field": "", "before": "", "after": ""}]
-    told: list[RecordLineOut] = []
+    record_lines: list[RecordLineOut] = []
     for field in kept.model._meta.concrete_fields:
         if field.name in UNSAID or field.name == "id" or not hasattr(row, field.attname):
             continue
         old, new = getattr(before, field.attname), getattr(row, field.attname)
         if old != new:
-            told.append(
+            record_lines.append(
                 {
                     "record": kept.name,
                     "named": named,
@@ -114,7 +114,7 @@ def _lines(kept: Kept, row: Marked, before: Marked | None) -> list[RecordLineOut
                     "after": _words(field, new),
                 }
             )
-    return told
+    return record_lines
 
 
 _TIMES = frozenset({"begins", "ends", "lunch_earliest", "lunch_latest", "quiet_from", "quiet_until"})

@@ -123,13 +123,13 @@ def forecast(fleet: Fleet, given: Given = NOTHING) -> FleetForecast:
     # What is done to a heater hangs on whether it stays.
     ends = np.zeros(len(fleet.heaters), dtype=bool)
     ends[tank.row] = tank.ends()
-    found = []
+    forecasts = []
     for component, belief in believed:
         level = given.calibration.get(component.name, ComponentCalibration()).level
-        found.append(_forecast(component, belief, level, ends[component.row]))
+        forecasts.append(_forecast(component, belief, level, ends[component.row]))
     if tank.row.size:
-        found.append(_tank_forecast(tank))
-    return FleetForecast(found, zones)
+        forecasts.append(_tank_forecast(tank))
+    return FleetForecast(forecasts, zones)
 
 
 def learners(component: Growing, fleet: Fleet) -> "learning.calibration.Learners":

@@ -107,10 +107,10 @@ def line(book: Book, key: str, quantity: Decimal, included: bool = False, off: D
     entry = entry_of(book, key)
     if entry is None:
         return Line(key, quantity, None, NOTHING, NOTHING, NOTHING)
-    found = book.prices[entry]
-    full = rounded(found.price * quantity)
-    amount = NOTHING if included else rounded(found.price * quantity * (1 - off))
-    return Line(key, quantity, found.price, amount, full if included else NOTHING, rounded(found.cost * quantity))
+    price = book.prices[entry]
+    full = rounded(price.price * quantity)
+    amount = NOTHING if included else rounded(price.price * quantity * (1 - off))
+    return Line(key, quantity, price.price, amount, full if included else NOTHING, rounded(price.cost * quantity))
 
 
 def visit_lines(

@@ -94,14 +94,14 @@ def courses(kept: FloatArray, neglected: FloatArray, new: FloatArray, prices: Pr
     """
     drift = np.minimum(DRIFT_A_YEAR * np.arange(YEARS), MOST_DRIFT)
     energy = prices.energy_a_year
-    told = []
+    courses = []
     for name, first, services, bought, used in (
         ("as_it_is", neglected, 0, 0, float((1 + drift).sum())),
         ("yearly", kept, YEARS, 0, float(YEARS)),
         ("new", new, YEARS, 1, YEARS * (1 - NEW_SAVES)),
     ):
         failures = expected_failures(first, new)
-        told.append(
+        courses.append(
             Course(
                 name,
                 services * prices.service,
@@ -112,4 +112,4 @@ def courses(kept: FloatArray, neglected: FloatArray, new: FloatArray, prices: Pr
                 failures,
             )
         )
-    return told
+    return courses

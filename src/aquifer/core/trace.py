@@ -39,21 +39,21 @@ def courses(
     component's unit; paces, mean and standard deviation of its log theta; calibration, under which those were computed;
     years_ahead, years. Returns: one course for each component named in ``rates`` that it has.
     """
-    found = []
+    courses = []
     ahead = np.linspace(0.0, years_ahead, _AHEAD)
     age = float(fleet.heaters.age_years[0])
 
     def deposit(of: type[SedimentComponent] | type[ScaleComponent], name: Component) -> None:
         component = of.of(fleet).informed(calibration.get(name, ComponentCalibration()))
-        found.append(_deposit(component, rates[name], paces[name], age, ahead))
+        courses.append(_deposit(component, rates[name], paces[name], age, ahead))
 
     if Component.SEDIMENT in rates and fleet.heaters.is_tank[0]:
         deposit(SedimentComponent, Component.SEDIMENT)
     if Component.SCALE in rates and not fleet.heaters.is_tank[0]:
         deposit(ScaleComponent, Component.SCALE)
     if Component.ANODE in rates and fleet.heaters.is_sacrificial[0]:
-        found.append(_anode(AnodeComponent.of(fleet), rates[Component.ANODE], age, ahead))
-    return found
+        courses.append(_anode(AnodeComponent.of(fleet), rates[Component.ANODE], age, ahead))
+    return courses
 
 
 def _deposit(

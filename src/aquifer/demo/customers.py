@@ -43,10 +43,10 @@ def load(today: datetime.date) -> None:
 def _moved(today: datetime.date) -> None:
     """One who is called instead of written to was promised a day on which nobody can come."""
     called = Contact.objects.filter(way=Way.CALL).values("customer")
-    found = Appointment.objects.filter(
+    appointments = Appointment.objects.filter(
         site__customer__in=called, standing=Standing.PLANNED, on__gt=today, begins__isnull=False
     )
-    appointment = found.order_by("on", "begins", "pk").first()
+    appointment = appointments.order_by("on", "begins", "pk").first()
     if appointment is None:
         return
     appointment.standing = Standing.PROMISED

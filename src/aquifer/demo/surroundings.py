@@ -62,7 +62,7 @@ def features(
         at_site.setdefault(heater["site"], []).append(heater)
     rows = []
     for site in sites:
-        told: set[FeatureKind] = set()
+        feature_kinds: set[FeatureKind] = set()
         if random.random() < 0.12:
             continue  # nobody has written anything down yet
         for heater in at_site.get(site["code"], []):
@@ -70,9 +70,9 @@ def features(
                 if spec.kind in (FeatureKind.SOFTENER, FeatureKind.WELL):
                     continue
                 wanted = 0.85 if spec.kind in _ALWAYS else 0.25
-                if (spec.of_site and spec.kind in told) or random.random() > wanted:
+                if (spec.of_site and spec.kind in feature_kinds) or random.random() > wanted:
                     continue
-                told.add(spec.kind)
+                feature_kinds.add(spec.kind)
                 rows.append(_feature(site, None if spec.of_site else heater, spec.kind, today, random))
         rows += _own_water(site, today)
     return rows

@@ -121,8 +121,8 @@ def what_if(
     except ValueError as error:
         raise Invalid(str(error), "water.no_equilibrium", {"setpoint_c": str(error)}) from None
     setting = setpoint_c or heater.setpoint_c or GEOMETRY.setpoint_c
-    told = [AlternativeOut.from_orm(alternative) for alternative in results]
-    return {"results": told, "cautions": cautions(setting, HeaterKind(heater.kind).is_tank)}
+    alternatives = [AlternativeOut.from_orm(alternative) for alternative in results]
+    return {"results": alternatives, "cautions": cautions(setting, HeaterKind(heater.kind).is_tank)}
 
 
 @router.get("/gaps", response=schemas.GapPageOut, auth=allowed(Action.READ))
@@ -133,11 +133,11 @@ def gap_list(
     limit: Limit = 100,
 ) -> schemas.GapPageOut:
     """What is not known, by the days of uncertainty that knowing it would take away."""
-    found = models.Gap.objects.filter(heater__archived_at__isnull=True)
-    by_kind = dict(found.values_list("kind").annotate(n=Count("pk")).order_by("kind"))
+    gaps = models.Gap.objects.filter(heater__archived_at__isnull=True)
+    by_kind = dict(gaps.values_list("kind").annotate(n=Count("pk")).order_by("kind"))
     if kind is not None:
-        found = found.filter(kind=kind)
-    page = found.order_by("-days", "pk").select_related("heater__site__customer")[offset : offset + limit]
+        gaps = gaps.filter(kind=kind)
+    page = gaps.order_by("-days", "pk").select_related("heater__site__customer")[offset : offset + limit]
     rows: list[schemas.GapOut] = [
         {
             "id": gap.pk,
@@ -153,7 +153,7 @@ def gap_list(
         }
         for gap in page
     ]
-    return {"total": found.count(), "rows": rows, "by_kind": by_kind}
+    return {"total": gaps.count(), "rows": rows, "by_kind": by_kind}
 
 
 @router.get("/heaters/{heater_id}/log", response=schemas.LogOut, auth=allowed(Action.READ))

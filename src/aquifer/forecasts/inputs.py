@@ -74,15 +74,15 @@ class FleetInputs:
     first_round_years: float
     findings: Findings
 
-    def eased(self, found: list[ComponentForecast]) -> list[ComponentForecast]:
+    def eased(self, forecasts: list[ComponentForecast]) -> list[ComponentForecast]:
         """Forecasts whose first dates lie within the round of what was taken over, where there is any."""
         if np.isnat(self.in_care).all():
-            return found
+            return forecasts
         care = years_of(np.datetime64(self.as_of, "D") - self.in_care)
         place: FloatArray = np.asarray((self.heater_ids * GOLDEN) % 1.0, dtype=np.float64)
         return [
             first_round.spread(forecast, care, self._looked(forecast.component), place, self.first_round_years)
-            for forecast in found
+            for forecast in forecasts
         ]
 
     def _looked(self, component: Component) -> BoolArray:

@@ -150,9 +150,9 @@ def _notes(visit: Visit) -> list[str]:
 
 def _standing(visit: Visit) -> list[Finding]:
     """What was found at a visit, without what was put right later."""
-    found = list(visit.findings.all())
-    corrected = {finding.corrects_id for finding in found}
-    return [finding for finding in found if finding.pk not in corrected]
+    findings = list(visit.findings.all())
+    corrected = {finding.corrects_id for finding in findings}
+    return [finding for finding in findings if finding.pk not in corrected]
 
 
 def _course(course: trace.Course, installed: datetime.date) -> CourseOut:
@@ -218,9 +218,9 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
 
 def _seen(heater: Heater) -> judgement.Seen:
     """What visits saw that no forecast carries."""
-    found = heater.findings.filter(correction__isnull=True, task__in=[Task.LOOK_OVER, Task.PRESSURE_TEST])
+    findings = heater.findings.filter(correction__isnull=True, task__in=[Task.LOOK_OVER, Task.PRESSURE_TEST])
     drips, falls, creep, seam, lost = None, None, None, None, []
-    for finding in found.order_by("on", "pk"):
+    for finding in findings.order_by("on", "pk"):
         drips = drips if finding.valve_drips is None else finding.valve_drips
         # A test of one figure says nothing of the others.
         creep = creep if finding.creep_kpa is None else finding.creep_kpa

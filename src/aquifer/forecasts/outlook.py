@@ -38,14 +38,14 @@ class Filters:
 
 def chosen(filters: Filters) -> "QuerySet[Heater]":
     """The heaters in service that the filters let through."""
-    found = Heater.objects.in_service().matching(filters.words)
+    heaters = Heater.objects.in_service().matching(filters.words)
     if filters.zone_id is not None:
-        found = found.filter(site__zone_id=filters.zone_id)
+        heaters = heaters.filter(site__zone_id=filters.zone_id)
     if filters.kind is not None:
-        found = found.filter(kind=filters.kind)
+        heaters = heaters.filter(kind=filters.kind)
     if filters.until is not None:
-        found = found.filter(due__first_on__lte=filters.until)
-    return found
+        heaters = heaters.filter(due__first_on__lte=filters.until)
+    return heaters
 
 
 class _Window(NamedTuple):
@@ -80,10 +80,10 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
 
     A heater that has never been forecast is not among them: that is a matter of seconds.
     """
-    found = chosen(filters).filter(due__isnull=False)
+    heaters = chosen(filters).filter(due__isnull=False)
     first, worth = F("due__first_on").asc(nulls_last=True), F("due__worth").desc()
     by = [first, worth] if order is Order.DUE else [worth, first]
-    page = list(found.order_by(*by, "due__heater_id").select_related("site__zone")[offset : offset + limit])
+    page = list(heaters.order_by(*by, "due__heater_id").select_related("site__zone")[offset : offset + limit])
     windows: dict[int, list[WindowOut]] = {}
     standing: dict[int, list[Standing]] = {}
     own, drawn = _Window._fields, Standing._fields
@@ -94,7 +94,7 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
     order_of = list(Component)
     dangers = of_sites({heater.site for heater in page}, {heater.pk for heater in page})
     # One short row a heater in service: counting those is a tenth of counting the heaters.
-    total = found.count() if filters != Filters() else Due.objects.count()
+    total = heaters.count() if filters != Filters() else Due.objects.count()
     return total, [
         {
             "id": heater.pk,

@@ -149,7 +149,7 @@ def _store_zones(inputs: FleetInputs, found: FleetForecast) -> None:
     )
 
 
-def store(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
+def store(inputs: FleetInputs, forecasts: list[ComponentForecast]) -> None:
     """Write the forecasts of the heaters that ``inputs`` were loaded for, or nothing at all."""
     now = timezone.now()
     ids = inputs.heater_ids.tolist()
@@ -157,9 +157,9 @@ def store(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
         # A lock on the heaters, in one order, keeps two recomputations of a zone from superseding each other's rows.
         lock(Heater, ids)
         _clear(inputs, now)
-        write_columns(Forecast, *(_block(inputs, forecast, now) for forecast in found))
+        write_columns(Forecast, *(_block(inputs, forecast, now) for forecast in forecasts))
         remove(Due, "heater", ids)
-        _write_due(inputs, found)
+        _write_due(inputs, forecasts)
 
 
 _CURRENT = Reading(
@@ -186,12 +186,12 @@ def _clear(inputs: FleetInputs, now: datetime.datetime) -> None:
         remove(Forecast, "pk", old["pk"][aged].tolist())
 
 
-def _write_due(inputs: FleetInputs, found: list[ComponentForecast]) -> None:
+def _write_due(inputs: FleetInputs, forecasts: list[ComponentForecast]) -> None:
     """The short rows by which lists are ordered."""
     n = inputs.heater_ids.size
     due_on = {name: np.full(n, np.datetime64("NaT", "D")) for name in DUE_ON.values()}
     worth = np.zeros(n)
-    for component in found:
+    for component in forecasts:
         if component.component in DUE_ON:
             due_on[DUE_ON[component.component]][component.row] = dates(inputs.as_of, component.due_years)
             worth[component.row] = np.maximum(worth[component.row], component.benefit)

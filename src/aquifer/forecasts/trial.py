@@ -52,11 +52,11 @@ def _figures(
     given, people = calibrations.in_force()
     inputs = load(today, chosen, people, company)
     every = inputs.eased(forecast(inputs.fleet, Given(calibration=given)).components)
-    found = [one for one in every if one.component in DUE_ON]
+    forecasts = [one for one in every if one.component in DUE_ON]
     weight = total / max(inputs.heater_ids.size, 1)
     services = hours = over = 0.0
     weeks: list[WeekOut] = []
-    for one in found:
+    for one in forecasts:
         times = times_in_a_year(inputs, one)
         services += weight * float(times.sum())
         hours += weight * float(times.sum()) * USUAL_HOURS[one.component]

@@ -54,10 +54,10 @@ def ask(request: HttpRequest) -> Status[BaseFile]:
 
 @router.get("/base-files/{base_file_id}/file", response={200: None}, auth=allowed(Action.TAKE_OUT))
 def fetch(request: HttpRequest, base_file_id: Id) -> FileResponse:
-    found = get_object_or_404(BaseFile, pk=base_file_id, state=BaseFileState.READY)
-    if not found.path.exists():
+    base_file = get_object_or_404(BaseFile, pk=base_file_id, state=BaseFileState.READY)
+    if not base_file.path.exists():
         raise NotFound("The file is not on this machine; write it anew.", "base_file.no_file")
-    return FileResponse(found.path.open("rb"), as_attachment=True, filename=found.path.name)
+    return FileResponse(base_file.path.open("rb"), as_attachment=True, filename=base_file.path.name)
 
 
 @router.get("/customers/{customer_id}/data.zip", response={200: None}, auth=allowed(Action.TAKE_OUT))

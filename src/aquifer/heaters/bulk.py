@@ -38,10 +38,10 @@ class Preview:
     refused: list[str] = field(default_factory=list)
 
 
-def preview(found: "QuerySet[Heater]", name: str, value: Value) -> Preview:
+def preview(heaters: "QuerySet[Heater]", name: str, value: Value) -> Preview:
     """What setting a field to a value would do to these heaters. Raises: Invalid for a field or value not allowed."""
     value = checked(name, value)
-    rows = list(found.select_related("site")[: MOST + 1])
+    rows = list(heaters.select_related("site")[: MOST + 1])
     if len(rows) > MOST:
         raise Invalid(f"These are more than {MOST} heaters; narrow the sentence.", fields={"q": "too many"})
     changing = [heater for heater in rows if getattr(heater, name) != value and not _why_not(heater, name)]
@@ -53,13 +53,13 @@ def preview(found: "QuerySet[Heater]", name: str, value: Value) -> Preview:
     return Preview(len(rows), len(changing), shown, refused)
 
 
-def change(found: "QuerySet[Heater]", name: str, value: Value, expected: int, by: User) -> list[int]:
+def change(heaters: "QuerySet[Heater]", name: str, value: Value, expected: int, by: User) -> list[int]:
     """Set it, if it still changes as many as the person saw; returns which. Raises: Conflict, Invalid."""
     value = checked(name, value)
     with transaction.atomic():
         rows = [
             heater
-            for heater in found.select_for_update(of=("self",))[: MOST + 1]
+            for heater in heaters.select_for_update(of=("self",))[: MOST + 1]
             if getattr(heater, name) != value and not _why_not(heater, name)
         ]
         if len(rows) != expected:

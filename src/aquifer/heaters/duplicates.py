@@ -92,8 +92,8 @@ def merge(kept_id: int, other_id: int) -> Heater:
         raise Conflict("These are the same heater already.")
     with transaction.atomic():
         # In one order, so that two who make the same ones one wait for each other.
-        found = Heater.objects.select_for_update().in_service().filter(pk__in=[kept_id, other_id]).order_by("pk")
-        both = {heater.pk: heater for heater in found}
+        heaters = Heater.objects.select_for_update().in_service().filter(pk__in=[kept_id, other_id]).order_by("pk")
+        both = {heater.pk: heater for heater in heaters}
         if len(both) < 2:
             raise NotFound("One of them is not on record, or was archived.")
         kept, other = both[kept_id], both[other_id]

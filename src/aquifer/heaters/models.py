@@ -28,17 +28,17 @@ class HeaterQuerySet(models.QuerySet["Heater"]):
 
     def matching(self, words: str) -> "HeaterQuerySet":
         """Those whose tag, serial, kind, site, street, customer or zone contain every word."""
-        found = self
+        heaters = self
         for word in words.lower().replace("_", " ").split()[:8]:
-            found = found.filter(words__contains=word)
-        return found
+            heaters = heaters.filter(words__contains=word)
+        return heaters
 
     def having(self, choices: Iterable[Sequence[str]]) -> "HeaterQuerySet":
         """Those that contain, of each choice, one of its words."""
-        found = self
+        heaters = self
         for words in choices:
-            found = found.filter(reduce(or_, (Q(words__contains=word) for word in words)))
-        return found
+            heaters = heaters.filter(reduce(or_, (Q(words__contains=word) for word in words)))
+        return heaters
 
 
 class Heater(models.Model):

@@ -171,12 +171,12 @@ def rows(
     limit: Limit = 100,
 ) -> Rows:
     """What the file would do, row by row."""
-    found = get_object_or_404(ImportRun.objects.defer("data"), pk=run_id).rows.all()
+    rows = get_object_or_404(ImportRun.objects.defer("data"), pk=run_id).rows.all()
     if action is not None:
-        found = found.filter(action=action)
+        rows = rows.filter(action=action)
     if doubtful:
-        found = found.filter(detail__has_key=DOUBTFUL)
-    return Rows(found.count(), list(found[offset : offset + limit]))
+        rows = rows.filter(detail__has_key=DOUBTFUL)
+    return Rows(rows.count(), list(rows[offset : offset + limit]))
 
 
 @router.get("/imports/{run_id}/refused.csv", response={200: None}, auth=allowed(Action.IMPORT))

@@ -173,7 +173,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     lines = [cells for _, cells in islice(sheet.lines, MOST_LOOKED_AT)]
     before = _words_said(table.kind) if table.kind == "list" else {}
     taken = set[str]()
-    told: list[AskedColumn] = []
+    asked_columns: list[AskedColumn] = []
     for at, name in enumerate(sheet.header):
         cells = [line[at] for line in lines if at < len(line)]
         column = _guess(table, name) or (_guess_alike(table, name, cells) if table.kind == "list" else None)
@@ -183,7 +183,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
             column = next((one for one in table.columns if one.many), None)
         if column:
             taken.add(column.name)
-        told.append(
+        asked_columns.append(
             {
                 "name": name,
                 "samples": [cell[:60] for cell in cells[:SAMPLES]],
@@ -192,7 +192,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
                 "words": _words(cells, before) if table.kind == "list" else [],
             }
         )
-    return told
+    return asked_columns
 
 
 def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> dict[str, Matched]:

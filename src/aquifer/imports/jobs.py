@@ -123,11 +123,13 @@ class _Heaters:
     def of(self, customer: str, address: str, tasks: set[Task]) -> tuple[Heater | None, str]:
         """The heater that is meant, and what is doubtful about it."""
         street = likeness(said.address(address).street, "")
-        found = self._by_place.get((said.plainly(customer), street)) or self._by_place.get(("", street)) or []
-        if not found:
+        heaters = self._by_place.get((said.plainly(customer), street)) or self._by_place.get(("", street)) or []
+        if not heaters:
             return None, ""
         wanted = True if tasks & _TANKS else False if tasks & _TANKLESS else None
-        fitting = [heater for heater in found if wanted is None or HeaterKind(heater.kind).is_tank is wanted] or found
+        fitting = [
+            heater for heater in heaters if wanted is None or HeaterKind(heater.kind).is_tank is wanted
+        ] or heaters
         doubt = f"one of {len(fitting)} there: {', '.join(one.tag for one in fitting)}" if len(fitting) > 1 else ""
         return fitting[0], doubt
 

@@ -105,7 +105,7 @@ def way_of(units: Mapping[Quantity, Unit], kind: Quantity) -> str:
 
 def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entry]:
     """Each row as it was understood."""
-    found = []
+    entries = []
     for number, cells in sheet.lines:
         entry = Entry(number)
         for name, cell in zip(sheet.header, cells, strict=True):
@@ -119,8 +119,8 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 entry.notes.append(f"{name}: {text[:120]}")
         if is_total(cells):
             entry.cells["total"] = True
-        found.append(entry)
-    return found
+        entries.append(entry)
+    return entries
 
 
 def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
@@ -360,8 +360,8 @@ class _Register:
     def customer(self, entry: Entry, detail: dict[str, Cell]) -> Household:
         """The customer of a row: by the account, else by the name; a person with other accounts is another."""
         account, name = entry.said("account") or "", entry.said("customer") or _street(entry)
-        if found := self.by_account.get(account):
-            return found
+        if household := self.by_account.get(account):
+            return household
         phones = {_digits(entry.said(which) or "") for which in ("phone", "second_phone")} - {""}
         place = self._place(entry)
         alike = self.by_name.get(said.plainly(name), [])
@@ -401,8 +401,8 @@ class _Register:
     def site(self, customer: Household, entry: Entry) -> Household:
         """The site of a row, among its customer's."""
         key = self._place(entry)
-        if found := customer.sites.get(key):
-            return found
+        if household := customer.sites.get(key):
+            return household
         address = entry.said("address") or said.Address("")
         values = {
             "name": (entry.said("customer") or _street(entry))[:160],
@@ -416,10 +416,10 @@ class _Register:
             "hazard": "Dog." if any(_DOG.search(said.plainly(note)) for note in entry.notes) else "",
             "access": "; ".join(entry.notes)[:240],
         }
-        found = Household(key, values)
-        found.values["well"] = bool(entry.said("well"))
-        customer.sites[key] = found
-        return found
+        household = Household(key, values)
+        household.values["well"] = bool(entry.said("well"))
+        customer.sites[key] = household
+        return household
 
     def _place(self, entry: Entry) -> str:
         address = entry.said("address") or said.Address("")
@@ -503,10 +503,12 @@ def _in_service_again(model: type[Model], ids: Iterable[int], origin: Origin) ->
     return found
 
 
-def _once(found: Iterable[Household]) -> list[Household]:
+def _once(households: Iterable[Household]) -> list[Household]:
     """Those that are to be made, each once, in their order."""
     return [
-        household for household in {id(household): household for household in found}.values() if household.pk is None
+        household
+        for household in {id(household): household for household in households}.values()
+        if household.pk is None
     ]
 
 

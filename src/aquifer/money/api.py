@@ -156,11 +156,11 @@ def read_quotes(request: HttpRequest, state: QuoteState | None = None, heater_id
     summed = Sum(F("lines__price") * F("lines__quantity"), default=NOTHING)
     for row in every.order_by().values("state").annotate(quotes=Count("pk", distinct=True), total=summed):
         stages[QuoteState(row["state"])] = {"quotes": row["quotes"], "total": row["total"]}
-    found = every if state is None else every.filter(state=state)
+    quotes = every if state is None else every.filter(state=state)
     return {
         "currency": MoneySettings.current().currency,
         "stages": stages,
-        "quotes": [_quote(quote) for quote in _whole(found)[:MOST_QUOTES]],
+        "quotes": [_quote(quote) for quote in _whole(quotes)[:MOST_QUOTES]],
     }
 
 
@@ -177,8 +177,8 @@ def step_quote(request: HttpRequest, quote_id: Id, payload: QuoteStepIn) -> Quot
     return _again(quotes.step(quote_id, payload.version, payload.to, timezone.localdate()))
 
 
-def _whole(found: QuerySet[Quote]) -> QuerySet[Quote]:
-    return found.select_related("heater__site__customer").prefetch_related("lines")
+def _whole(quotes: QuerySet[Quote]) -> QuerySet[Quote]:
+    return quotes.select_related("heater__site__customer").prefetch_related("lines")
 
 
 def _again(quote: Quote) -> QuoteOut:

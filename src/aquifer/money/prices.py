@@ -57,8 +57,8 @@ class Contracts:
 
     def __init__(self, sites: Iterable[int], first: datetime.date, last: datetime.date) -> None:
         self._of: dict[int, list[Contract]] = {}
-        found = Contract.objects.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=first), begins_on__lte=last)
-        for contract in found.filter(site__in=set(sites)).select_related("plan"):
+        contracts = Contract.objects.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=first), begins_on__lte=last)
+        for contract in contracts.filter(site__in=set(sites)).select_related("plan"):
             self._of.setdefault(contract.site_id, []).append(contract)
 
     def on(self, site_id: int, day: datetime.date) -> SiteTerms:

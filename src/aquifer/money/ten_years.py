@@ -52,7 +52,7 @@ def of_heater(
     rod = forecasts.get(Component.ANODE)
     lasts = rod.reached_days[3] if rod is not None and rod.reached_days[3] is not None else None
     rod_years = np.inf if lasts is None else lasts / DAYS_A_YEAR
-    found = ten_years.courses(
+    courses = ten_years.courses(
         ten_years.failing(age, within), ten_years.failing(age, within, rod_years), ten_years.fresh(), told
     )
     return {
@@ -60,7 +60,7 @@ def of_heater(
         "missing": missing,
         "energy_kwh": bills,
         "service": told.service, "repair": told.repair, "heater": told.heater,
-        "courses": [TenYearsWayOut.from_orm(course) for course in found],
+        "courses": [TenYearsWayOut.from_orm(course) for course in courses],
     }  # fmt: skip
 
 

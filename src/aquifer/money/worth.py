@@ -32,9 +32,9 @@ _PARTS = {
 
 def of_day(on: datetime.date) -> DayWorthOut:
     """What each planned visit of a day is worth and costs. A round's driving is shared evenly by its visits."""
-    told, book = rounds.day(on), prices.read()
+    day, book = rounds.day(on), prices.read()
     helpers = set(CrewMember.objects.exclude(helper="").values_list("pk", flat=True))
-    calls = [(one, call["appointment"]) for one in told["rounds"] for call in one["calls"]]
+    calls = [(one, call["appointment"]) for one in day["rounds"] for call in one["calls"]]
     contracts = prices.Contracts([a["site_id"] for _, a in calls], on, on)
     rows: list[VisitWorthOut] = []
     total = money.Worth(money.NOTHING, money.NOTHING, money.NOTHING)

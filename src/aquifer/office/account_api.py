@@ -133,13 +133,13 @@ def noted(
     offset: Annotated[int, Field(ge=0, le=10**6)] = 0,
 ) -> list[NotedOut]:
     """Who came in from where, and who took what out: the newest first."""
-    found = Noted.objects.filter(deed=deed) if deed else Noted.objects.all()
+    entries = Noted.objects.filter(deed=deed) if deed else Noted.objects.all()
     return [
         {
             "at": noted.at, "name": noted.name, "deed": Deed(noted.deed), "says": noted.get_deed_display(),
             "about": noted.about, "address": noted.address,
         }
-        for noted in found[offset : offset + limit]
+        for noted in entries[offset : offset + limit]
     ]  # fmt: skip
 
 

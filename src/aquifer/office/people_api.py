@@ -86,9 +86,9 @@ class PasswordIn(Payload):
 @router.get("/settings/people", response=list[PersonOut], auth=allowed(Action.KEEP_PEOPLE))
 def people(request: HttpRequest) -> list[PersonOut]:
     """Everybody who has, or had, an account."""
-    found = User.objects.select_related("crew").order_by("-is_active", "first_name", "username")
+    users = User.objects.select_related("crew").order_by("-is_active", "first_name", "username")
     with_step = second_step.with_one()
-    return [_person(user, user.pk in with_step) for user in found]
+    return [_person(user, user.pk in with_step) for user in users]
 
 
 @router.post("/settings/people", response={201: PersonOut}, auth=allowed(Action.KEEP_PEOPLE))

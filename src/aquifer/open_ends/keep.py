@@ -110,20 +110,20 @@ def start(payload: CampaignIn, by: User, today: datetime.date) -> Campaign:
 
 def reach(campaign: Campaign, by: User | None, today: datetime.date) -> int:
     """Raise an open end at each heater that may have the part and has none of this campaign; returns how many."""
-    found = Heater.objects.in_service()
+    heaters = Heater.objects.in_service()
     if campaign.maker:
-        found = found.filter(maker__iexact=campaign.maker)
+        heaters = heaters.filter(maker__iexact=campaign.maker)
     if campaign.build:
         parts = Part.objects.filter(kind=campaign.part_kind, build__icontains=campaign.build, removed_on__isnull=True)
-        found = found.filter(pk__in=parts.values("heater"))
+        heaters = heaters.filter(pk__in=parts.values("heater"))
     if campaign.model:
-        found = found.filter(model__iexact=campaign.model)
+        heaters = heaters.filter(model__iexact=campaign.model)
     # One of unknown age may be of any year.
     if campaign.installed_from:
-        found = found.exclude(installed_on__lt=campaign.installed_from)
+        heaters = heaters.exclude(installed_on__lt=campaign.installed_from)
     if campaign.installed_until:
-        found = found.exclude(installed_on__gt=campaign.installed_until)
-    found = found.exclude(open_ends__campaign=campaign)
+        heaters = heaters.exclude(installed_on__gt=campaign.installed_until)
+    heaters = heaters.exclude(open_ends__campaign=campaign)
     words = f"{campaign.name}: look at the {campaign.part}. In doubt if {campaign.doubtful_look}"
     words += f"; improved if {campaign.sound_look}." if campaign.sound_look else "."
     raised = [
@@ -137,7 +137,7 @@ def reach(campaign: Campaign, by: User | None, today: datetime.date) -> int:
             raised_on=today,
             raised_by=by,
         )
-        for heater_id, site_id in found.values_list("pk", "site_id")
+        for heater_id, site_id in heaters.values_list("pk", "site_id")
     ]
     raised = OpenEnd.objects.bulk_create(raised, batch_size=1000)
     in_bulk.keep(OpenEnd, [open_end.pk for open_end in raised], in_bulk.ADDED, by)

@@ -51,19 +51,19 @@ def preview(request: HttpRequest, payload: OffersIn) -> list[OfferPreviewOut]:
 
 def _offered(payload: OffersIn) -> "QuerySet[Appointment]":
     today = timezone.localdate()
-    found = Appointment.objects.filter(standing__in=[Standing.PLANNED, Standing.KEPT], begins__isnull=False)
+    appointments = Appointment.objects.filter(standing__in=[Standing.PLANNED, Standing.KEPT], begins__isnull=False)
     if payload.appointment_id is not None:
-        found = found.filter(pk=payload.appointment_id)
-        if not found.exists():
+        appointments = appointments.filter(pk=payload.appointment_id)
+        if not appointments.exists():
             raise NotFound("There is no such visit with a time, or it was offered already.")
     elif payload.appointment_ids is not None:
-        found = found.filter(pk__in=payload.appointment_ids)
+        appointments = appointments.filter(pk__in=payload.appointment_ids)
     else:
         first, last = payload.first or today, payload.last or today
         if not first <= last <= first + datetime.timedelta(days=LONGEST_OFFER_DAYS):
             raise Invalid(f"Offer at most {LONGEST_OFFER_DAYS} days at once.", fields={"last": "?"})
-        found = found.filter(on__gte=first, on__lte=last)
-    return found.filter(on__gt=today).select_related("site__customer").order_by("on", "begins")
+        appointments = appointments.filter(on__gte=first, on__lte=last)
+    return appointments.filter(on__gt=today).select_related("site__customer").order_by("on", "begins")
 
 
 @router.post("/messages/{message_id}/recall", response=MessageOut, auth=allowed(Action.PLAN))
@@ -83,10 +83,10 @@ def messages(
     request: HttpRequest, state: MessageState | None = None, limit: Annotated[int, Field(ge=1, le=300)] = 100
 ) -> list[MessageOut]:
     """What was written, the newest first."""
-    found = Message.objects.select_related("customer", "appointment__site", "answer")
+    messages = Message.objects.select_related("customer", "appointment__site", "answer")
     if state is not None:
-        found = found.filter(state=state)
-    told = [_told(message) for message in found[:limit]]
+        messages = messages.filter(state=state)
+    told = [_told(message) for message in messages[:limit]]
     if not may(who(request).role, Action.PLAN):
         # A customer's own link answers for them: it is for those who write to customers.
         told = [{**message, "body": links.hidden(message["body"])} for message in told]
@@ -140,8 +140,10 @@ def calls(request: HttpRequest) -> list[ToCallOut]:
     to_tell = _to_be_told()
     for message in to_tell:
         why.pop(message.appointment_id or 0, None)
-    found = Appointment.objects.filter(pk__in=why).select_related("site__customer").order_by("on", "begins", "pk")
-    told: list[ToCallOut] = [
+    appointments = (
+        Appointment.objects.filter(pk__in=why).select_related("site__customer").order_by("on", "begins", "pk")
+    )
+    about_messages: list[ToCallOut] = [
         {
             "message_id": one.pk,
             "appointment_id": one.appointment_id,
@@ -170,16 +172,16 @@ def calls(request: HttpRequest) -> list[ToCallOut]:
                 *write.prepare(appointment),
             ],
         }
-        for appointment in found[:100]
+        for appointment in appointments[:100]
     ]
-    return told + placed
+    return about_messages + placed
 
 
 def _to_be_told() -> list[Message]:
     """Whose time was changed, or was offered, and who is not written to, or was not reached; the oldest first."""
     unheard = Q(state=MessageState.TO_CALL) | Q(state=MessageState.FAILED, kind__in=CHANGES)
-    found = Message.objects.filter(unheard).select_related("customer", "appointment__site__customer")
-    return list(found.order_by("written_at", "pk")[:100])
+    messages = Message.objects.filter(unheard).select_related("customer", "appointment__site__customer")
+    return list(messages.order_by("written_at", "pk")[:100])
 
 
 @router.get("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.READ))

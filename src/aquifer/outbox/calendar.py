@@ -34,14 +34,14 @@ def of_member(key: str, today: datetime.date) -> bytes | None:
     member = CrewMember.objects.filter(pk=pk, active=True, user__is_active=True).select_related("user").first()
     if member is None or not constant_time_compare(_of_password(member), str(known)):
         return None
-    found = Appointment.objects.filter(
+    appointments = Appointment.objects.filter(
         member=member,
         on__gte=today - datetime.timedelta(days=BACK_DAYS),
         on__lte=today + datetime.timedelta(days=AHEAD_DAYS),
         begins__isnull=False,
     ).exclude(standing=Standing.CALLED_OFF)
     return written(
-        list(found.select_related("site__customer").order_by("on", "begins")), f"Rounds of {member.user.name}"
+        list(appointments.select_related("site__customer").order_by("on", "begins")), f"Rounds of {member.user.name}"
     )
 
 

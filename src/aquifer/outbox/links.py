@@ -56,7 +56,7 @@ def opened(text: str) -> Message:
         raise LinkExpired("This link is no longer good. Please call us.") from None
     except (signing.BadSignature, ValueError):
         raise NoSuchLink("There is no such link. Please use the one in our message, whole.") from None
-    found = Message.objects.select_related("appointment__site__customer", "customer").filter(key=key).first()
-    if found is None:
+    message = Message.objects.select_related("appointment__site__customer", "customer").filter(key=key).first()
+    if message is None:
         raise NoSuchLink("There is no such link. Please use the one in our message, whole.")
-    return found
+    return message

@@ -203,14 +203,14 @@ def times(appointment: Appointment) -> str:
     )
 
 
-def told_times(told: Promise | None) -> str:
+def told_times(promise: Promise | None) -> str:
     """The same of a time that somebody was told."""
-    if told is None:
+    if promise is None:
         return "a day that we still have to agree"
-    day = f"{told.on:%A} {told.on.day} {told.on:%B}"
-    if told.earliest is None or told.latest is None:
+    day = f"{promise.on:%A} {promise.on.day} {promise.on:%B}"
+    if promise.earliest is None or promise.latest is None:
         return day
-    return f"{day}, beginning between {clock.told(told.earliest)} and {clock.told(told.latest)}"
+    return f"{day}, beginning between {clock.told(promise.earliest)} and {clock.told(promise.latest)}"
 
 
 def subject(appointment: Appointment, kind: MessageKind) -> str:

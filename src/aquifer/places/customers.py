@@ -16,14 +16,14 @@ def change(customer_id: int, payload: CustomerPatch) -> Customer:
     """What is known of a customer now. Raises: NotFound, Conflict, Invalid naming the field."""
     _check(payload)
     with transaction.atomic():
-        found = Customer.objects.select_for_update().filter(pk=customer_id, archived_at__isnull=True).first()
-        if found is None:
+        customer = Customer.objects.select_for_update().filter(pk=customer_id, archived_at__isnull=True).first()
+        if customer is None:
             raise NotFound("There is no such customer, or it was archived.")
-        versions.check(found, payload.version)
+        versions.check(customer, payload.version)
         for name, value in payload.model_dump(exclude={"version"}).items():
-            setattr(found, name, value)
-        found.save()
-    return found
+            setattr(customer, name, value)
+        customer.save()
+    return customer
 
 
 def hand_over(site_id: int, payload: CustomerFields) -> Site:

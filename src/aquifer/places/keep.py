@@ -117,15 +117,15 @@ def left_open(feature: Feature, by: User | None) -> OpenEnd | None:
 
 def _open_end(feature: Feature, by: User, today: datetime.date) -> None:
     """A fault is open until it was seen put right; another fault of the same thing takes its place."""
-    found = left_open(feature, by)
-    if found is None:
+    open_end = left_open(feature, by)
+    if open_end is None:
         _close(feature, today, f"seen in order by {by.name}")
         return
     still = OpenEnd.objects.filter(feature=feature).exclude(state=OpenEndState.CLOSED).first()
     if still is not None:
-        still.severity, still.words = found.severity, found.words
-        found = still
-    found.save()
+        still.severity, still.words = open_end.severity, open_end.words
+        open_end = still
+    open_end.save()
 
 
 def _close(feature: Feature, today: datetime.date, how: str) -> None:

@@ -15,8 +15,8 @@ NEIGHBOURS = 400
 
 def middle() -> Point | None:
     """The middle of the sites that are somewhere, else the yard; None if nobody knows of any place."""
-    found = Site.objects.filter(longitude__isnull=False, archived_at__isnull=True)
-    at = found.aggregate(Avg("longitude"), Avg("latitude"))
+    sites = Site.objects.filter(longitude__isnull=False, archived_at__isnull=True)
+    at = sites.aggregate(Avg("longitude"), Avg("latitude"))
     if at["longitude__avg"] is not None:
         return Point(at["longitude__avg"], at["latitude__avg"])
     ours = Company.current()
@@ -32,8 +32,8 @@ def looks_up() -> bool:
 
 def suggestions(site: Site) -> list[Found]:
     """Places that a site's address may be. Raises: NotAnswered."""
-    found = finder(middle())
-    return found.find(_address(site)) if found is not None else []
+    address_finder = finder(middle())
+    return address_finder.find(_address(site)) if address_finder is not None else []
 
 
 def put(site: Site, at: Point | None, by: str = "") -> None:
@@ -46,14 +46,14 @@ def put(site: Site, at: Point | None, by: str = "") -> None:
 def look_up_all() -> int:
     """Look up every site that nobody has located by hand; returns how many were found. It ends at the first time that
     the service does not answer: what was found stays, and the rest is asked for again the next time."""
-    found = finder(middle())
-    if found is None:
+    address_finder = finder(middle())
+    if address_finder is None:
         return 0
     located = 0
     unsure = Q(longitude__isnull=True) | Q(located_by=BY_TOWN)
     for site in Site.objects.filter(unsure, archived_at__isnull=True).exclude(street="").order_by("pk").iterator(500):
         try:
-            places = found.find(_address(site))
+            places = address_finder.find(_address(site))
         except NotAnswered:
             break
         if places:

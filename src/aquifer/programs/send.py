@@ -69,8 +69,8 @@ def send_one(pk: int) -> bool:
 
 def _send(pk: int, now: datetime.datetime) -> bool:
     with transaction.atomic():
-        found = Delivery.objects.select_for_update(skip_locked=True, of=("self",)).select_related("hook")
-        delivery = found.filter(pk=pk, state=DeliveryState.WAITING).first()
+        deliveries = Delivery.objects.select_for_update(skip_locked=True, of=("self",)).select_related("hook")
+        delivery = deliveries.filter(pk=pk, state=DeliveryState.WAITING).first()
         if delivery is None:
             return False
         delivery.tries += 1

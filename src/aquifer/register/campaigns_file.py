@@ -17,8 +17,8 @@ COLUMNS = (
 
 def rows(campaign: Campaign) -> Iterator[dict[str, object]]:
     """Every heater of it, those still to see too; no name and no street goes to the maker. Three queries."""
-    found = OpenEnd.objects.filter(campaign=campaign, heater__isnull=False).select_related("heater")
-    ids = found.values("heater")
+    open_ends = OpenEnd.objects.filter(campaign=campaign, heater__isnull=False).select_related("heater")
+    ids = open_ends.values("heater")
     parts = Part.objects.filter(heater__in=ids, kind=campaign.part_kind, removed_on__isnull=True)
     in_place = {one.heater_id: one for one in parts}
     pictures: dict[int, list[Attachment]] = defaultdict(list)
@@ -26,7 +26,7 @@ def rows(campaign: Campaign) -> Iterator[dict[str, object]]:
         "pk"
     ):
         pictures[attachment.heater_id or 0].append(attachment)
-    for end in found.order_by("heater__tag"):
+    for end in open_ends.order_by("heater__tag"):
         heater = end.heater
         assert heater is not None
         part = in_place.get(heater.pk)

@@ -80,8 +80,8 @@ def _meant(word: str) -> Sequence[str]:
 
 
 def _heaters(choices: Choices) -> list[int]:
-    found = Heater.objects.in_service().having(choices).values_list("words", "pk")[:_LOOKED_AT]
-    return [pk for _, pk in sorted(found)[:MOST]]
+    heaters = Heater.objects.in_service().having(choices).values_list("words", "pk")[:_LOOKED_AT]
+    return [pk for _, pk in sorted(heaters)[:MOST]]
 
 
 def _places(choices: Choices) -> list[_Place]:
@@ -100,14 +100,14 @@ def _sites(sites: "QuerySet[Site]", choices: Choices) -> list[_Place]:
     """Sites by name; one that was found by who is served there is named so."""
     seen = sorted(sites.values_list("words", "pk")[:_LOOKED_AT])[:5]
     by_pk = Site.objects.select_related("customer").in_bulk([pk for _, pk in seen])
-    told = []
+    places = []
     for _, pk in seen:
         site = by_pk[pk]
         own = f"{site.name} {site.street} {site.town} {site.code}".lower()
         is_own = all(any(word in own for word in words) for words in choices)
         where = ", ".join(filter(None, (site.street, site.town)))
         customer = f"{site.customer.name} {site.customer.phone}".strip()
-        told.append(
+        places.append(
             _Place("site", pk, site.name, where) if is_own else _Place("site", pk, customer, f"{site.name}, {where}")
         )
-    return told
+    return places

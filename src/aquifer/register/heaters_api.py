@@ -39,8 +39,8 @@ def heaters(
     limit: Limit = 100,
 ) -> schemas.HeaterPageOut:
     """Heaters by site and tag, with where each stands: those in service, unless the archive is asked for."""
-    found = chosen(filters)
-    return {"total": found.count(), "rows": register_rows(found.order_by("words", "pk")[offset : offset + limit])}
+    heaters = chosen(filters)
+    return {"total": heaters.count(), "rows": register_rows(heaters.order_by("words", "pk")[offset : offset + limit])}
 
 
 @router.get("/find", response=FoundOut, auth=allowed(Action.READ))
@@ -107,10 +107,10 @@ def labels_of(request: HttpRequest, filters: Query[schemas.HeaterFilters]) -> Ht
 @router.get("/tags", response=schemas.TaggedOut, auth=allowed(Action.READ))
 def tagged(request: HttpRequest, tag: Words) -> schemas.TaggedOut:
     """Which heater has this tag: what a scanned or typed label opens."""
-    found = Heater.objects.filter(tag__iexact=tag.strip()).order_by("archived_at", "pk").first()
-    if found is None:
+    heater = Heater.objects.filter(tag__iexact=tag.strip()).order_by("archived_at", "pk").first()
+    if heater is None:
         raise NotFound(f"No heater has the tag {tag.strip()[:40]}. Look at the label again, or find it by its street.")
-    return {"id": found.pk}
+    return {"id": heater.pk}
 
 
 @router.get("/heaters/{heater_id}", response=HeaterOut, auth=allowed(Action.READ))
@@ -215,16 +215,16 @@ def teach_serial(request: HttpRequest, payload: schemas.SerialPatternIn) -> Seri
 
 def chosen(filters: schemas.HeaterFilters) -> "QuerySet[Heater]":
     """The heaters that a sentence of the register is about."""
-    found = Heater.objects.filter(archived_at__isnull=False) if filters.archived else Heater.objects.in_service()
-    found = found.matching(filters.q)
+    heaters = Heater.objects.filter(archived_at__isnull=False) if filters.archived else Heater.objects.in_service()
+    heaters = heaters.matching(filters.q)
     if filters.zone_id is not None:
-        found = found.filter(site__zone_id=filters.zone_id)
+        heaters = heaters.filter(site__zone_id=filters.zone_id)
     if filters.kind is not None:
-        found = found.filter(kind=filters.kind)
+        heaters = heaters.filter(kind=filters.kind)
     if filters.guessed:
         unsure = ~Q(install_certainty=InstallCertainty.KNOWN) | Q(installed_on__isnull=True)
-        found = found.filter(unsure | ~Q(flush_history=FlushHistory.RECORDED))
-    return found
+        heaters = heaters.filter(unsure | ~Q(flush_history=FlushHistory.RECORDED))
+    return heaters
 
 
 def _whole(heater_id: int) -> HeaterOut:

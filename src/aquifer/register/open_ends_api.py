@@ -29,23 +29,23 @@ def open_ends(
     limit: Limit = 100,
 ) -> schemas.OpenEndPageOut:
     """What is not in order, the worst first; without a state, all that is not closed."""
-    found = OpenEnd.objects.filter(state=state) if state else OpenEnd.objects.exclude(state=OpenEndState.CLOSED)
+    open_ends = OpenEnd.objects.filter(state=state) if state else OpenEnd.objects.exclude(state=OpenEndState.CLOSED)
     if kind is not None:
-        found = found.filter(kind=kind)
+        open_ends = open_ends.filter(kind=kind)
     if heater_id is not None:
-        found = found.filter(heater=heater_id)
+        open_ends = open_ends.filter(heater=heater_id)
     for word in q.lower().split()[:8]:
-        found = found.filter(
+        open_ends = open_ends.filter(
             Q(words__icontains=word)
             | Q(site__name__icontains=word)
             | Q(site__street__icontains=word)
             | Q(heater__tag__icontains=word)
         )
-    by_severity = dict(found.order_by().values_list("severity").annotate(n=Count("pk")))
+    by_severity = dict(open_ends.order_by().values_list("severity").annotate(n=Count("pk")))
     if severity is not None:
-        found = found.filter(severity=severity)
-    page = found.order_by(*WORST_FIRST)[offset : offset + limit]
-    return {"total": found.count(), "rows": open_ends_out(page), "by_severity": by_severity}
+        open_ends = open_ends.filter(severity=severity)
+    page = open_ends.order_by(*WORST_FIRST)[offset : offset + limit]
+    return {"total": open_ends.count(), "rows": open_ends_out(page), "by_severity": by_severity}
 
 
 @router.post("/open-ends", response={201: OpenEndOut}, auth=allowed(Action.RECORD_PLACE))

@@ -126,9 +126,9 @@ def _feature_out(feature: Feature, version: int, units: Mapping[Quantity, Unit])
     }
 
 
-def open_ends_out(found: "QuerySet[OpenEnd]") -> list[OpenEndOut]:
+def open_ends_out(open_ends: "QuerySet[OpenEnd]") -> list[OpenEndOut]:
     """Open ends as they are shown, in their order; two queries."""
-    rows = list(found.select_related("site", "heater", "campaign", "raised_by"))
+    rows = list(open_ends.select_related("site", "heater", "campaign", "raised_by"))
     shown: dict[uuid.UUID | None, list[int]] = {}
     taken = Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False)
     for visit, photograph in taken.filter(

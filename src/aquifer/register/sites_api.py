@@ -57,10 +57,10 @@ def site_details(request: HttpRequest) -> tuple[details.Detail, ...]:
 def sites(
     request: HttpRequest, q: Words = "", limit: Annotated[int, Field(ge=1, le=100)] = 20
 ) -> list[schemas.SiteOut]:
-    found = Site.objects.filter(archived_at__isnull=True).select_related("customer", "zone").order_by("name")
+    sites = Site.objects.filter(archived_at__isnull=True).select_related("customer", "zone").order_by("name")
     for word in q.lower().split()[:8]:
-        found = found.filter(words__contains=word)
-    page = list(found[:limit])
+        sites = sites.filter(words__contains=word)
+    page = list(sites[:limit])
     hazards = of_sites(page)
     known = versions(Site, [site.pk for site in page])
     return [site_page.site_out(site, hazards[site.pk], known.get(site.pk, 0)) for site in page]
@@ -79,11 +79,11 @@ def site(request: HttpRequest, site_id: Id) -> schemas.SitePageOut:
 @router.get("/sites/{site_id}/place", response=schemas.PlaceOut, auth=allowed(Action.READ))
 def place(request: HttpRequest, site_id: Id) -> schemas.PlaceOut:
     """Where a site is, among the others."""
-    found, middle = _site(site_id), locating.middle()
+    site, middle = _site(site_id), locating.middle()
     return {
-        "latitude": found.latitude,
-        "longitude": found.longitude,
-        "neighbours": locating.neighbours(found),
+        "latitude": site.latitude,
+        "longitude": site.longitude,
+        "neighbours": locating.neighbours(site),
         "middle": (middle.longitude, middle.latitude) if middle else None,
         "looks_up": locating.looks_up(),
     }

@@ -95,11 +95,11 @@ def zone(request: HttpRequest, zone_id: Id) -> ZonePageOut:
 def change_zone(request: HttpRequest, zone_id: Id, payload: ZoneIn) -> ZonePageOut:
     """Say otherwise what a zone is and with what its water is mixed in which season; its forecasts follow."""
     with transaction.atomic():
-        found = get_object_or_404(Zone.objects.select_for_update(), pk=zone_id)
-        versions.check(found, payload.version)
-        edit.change_zone(found, _said(payload))
-        _follow(found, who(request))
-    return zone_page.whole(found, timezone.localdate())
+        zone = get_object_or_404(Zone.objects.select_for_update(), pk=zone_id)
+        versions.check(zone, payload.version)
+        edit.change_zone(zone, _said(payload))
+        _follow(zone, who(request))
+    return zone_page.whole(zone, timezone.localdate())
 
 
 @router.post("/zones", response={201: ZonePageOut}, auth=allowed(Action.EDIT_REGISTER))
@@ -128,29 +128,29 @@ def _follow(zone: Zone, by: User) -> None:
 @router.post("/zones/{zone_id}/tests", response={201: ZonePageOut}, auth=allowed(Action.RECORD_PLACE))
 def add_test(request: HttpRequest, zone_id: Id, payload: TestIn) -> Status[ZonePageOut]:
     """Put a test on record, of the zone's water or of one site's own; its forecasts follow."""
-    found = get_object_or_404(Zone, pk=zone_id)
-    _check(found, payload)
+    zone = get_object_or_404(Zone, pk=zone_id)
+    _check(zone, payload)
     if not payload.sure:
-        _ask(found, payload)
+        _ask(zone, payload)
     values = payload.model_dump(exclude={"sure"}) | {"disinfectant": payload.disinfectant or ""}
     try:
         with transaction.atomic():
-            WaterTest.objects.create(zone=found, recorded_by=who(request), **values)
-            changed.zone(found.pk)
+            WaterTest.objects.create(zone=zone, recorded_by=who(request), **values)
+            changed.zone(zone.pk)
     except IntegrityError:
         raise Conflict(
             "A test of that day and method is on record already.", fields={"taken_on": "on record already"}
         ) from None
-    return Status(201, zone_page.whole(found, timezone.localdate()))
+    return Status(201, zone_page.whole(zone, timezone.localdate()))
 
 
 @router.post("/zones/{zone_id}/supplier", response=FetchedOut, auth=allowed(Action.EDIT_REGISTER))
 def fetch_supplier(request: HttpRequest, zone_id: Id) -> FetchedOut:
     """Fetch what the supplier published since the last time."""
-    found = get_object_or_404(Zone, pk=zone_id)
-    new = supplier.fetch(supplier.connected(), found, timezone.localdate())
+    zone = get_object_or_404(Zone, pk=zone_id)
+    new = supplier.fetch(supplier.connected(), zone, timezone.localdate())
     if new:
-        changed.zone(found.pk)
+        changed.zone(zone.pk)
     return {"new": new}
 
 

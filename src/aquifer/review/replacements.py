@@ -76,9 +76,9 @@ def _by_zone(zone: IntArray, is_due: BoolArray) -> list[ZoneTanksOut]:
 
 
 def _likeliest() -> list[TankOut]:
-    found = _TANKS.select_related("heater__site").order_by("-probability_today", "heater_id")[:MOST_TANKS]
-    standing = standing_of([forecast.heater_id for forecast in found])
-    return [_tank(forecast, sign(standing.get(forecast.heater_id, []))) for forecast in found]
+    forecast_query_set = _TANKS.select_related("heater__site").order_by("-probability_today", "heater_id")[:MOST_TANKS]
+    standing = standing_of([forecast.heater_id for forecast in forecast_query_set])
+    return [_tank(forecast, sign(standing.get(forecast.heater_id, []))) for forecast in forecast_query_set]
 
 
 def _tank(forecast: Forecast, drawn: Sign) -> TankOut:

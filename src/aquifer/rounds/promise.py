@@ -71,14 +71,14 @@ def agreed_with_nobody(site_id: int) -> int:
     Returns how many; to be called inside a transaction.
     """
     stands = [Standing.OFFERED, Standing.PROMISED]
-    found = Appointment.objects.select_for_update().filter(site=site_id, standing__in=stands).order_by("pk")
-    for appointment in found:
+    appointments = Appointment.objects.select_for_update().filter(site=site_id, standing__in=stands).order_by("pk")
+    for appointment in appointments:
         appointment.standing, appointment.earliest, appointment.latest = Standing.KEPT, None, None
         appointment.note = "; ".join(filter(None, (appointment.note, "new customer: agree it anew")))[:240]
         appointment.version += 1
         appointment.save()
         unknown.send(Appointment, one=appointment)
-    return len(found)
+    return len(appointments)
 
 
 @retried

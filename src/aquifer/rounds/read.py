@@ -72,14 +72,16 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
     for working_day in crew.working(who, max(start, today), last):
         hours[working_day.on] += working_day.hours
     shut = list(Absence.objects.filter(member=None, first_on__lte=last, last_on__gte=start))
-    found = Appointment.objects.filter(week__gte=start, week__lte=last, standing__in=[*board.OPEN, Standing.DONE])
-    rows = list(found.only("week", "on", "minutes", "standing", "latest_on"))
-    told: list[LoadWeekOut] = []
+    appointments = Appointment.objects.filter(
+        week__gte=start, week__lte=last, standing__in=[*board.OPEN, Standing.DONE]
+    )
+    rows = list(appointments.only("week", "on", "minutes", "standing", "latest_on"))
+    load_weeks: list[LoadWeekOut] = []
     for number in range(count):
         week = start + datetime.timedelta(days=7 * number)
         own = [appointment for appointment in rows if appointment.week == week]
         days = [week + datetime.timedelta(days=n) for n in range(7)]
-        told.append(
+        load_weeks.append(
             {
                 "week": week,
                 "hours": round(sum(appointment.minutes for appointment in own) / 60, 1),
@@ -93,7 +95,7 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
                 "days": [_basin(day, own, hours[day], shut) for day in days],
             }
         )
-    return told
+    return load_weeks
 
 
 def _basin(day: datetime.date, own: list[Appointment], capacity: float, shut: list[Absence]) -> LoadDayOut:
@@ -181,17 +183,17 @@ def of_weeks(first: datetime.date, last: datetime.date) -> list[AppointmentOut]:
     return [told[appointment.pk] for appointment in rows]
 
 
-def appointments(found: list[Appointment]) -> dict[int, AppointmentOut]:
+def appointments(appointments: list[Appointment]) -> dict[int, AppointmentOut]:
     """Appointments as they are shown, by id; a fixed number of queries."""
     services: dict[int, list[Service]] = defaultdict(list)
     for service in (
-        Service.objects.filter(appointment__in=[a.pk for a in found]).select_related("heater").order_by("pk")
+        Service.objects.filter(appointment__in=[a.pk for a in appointments]).select_related("heater").order_by("pk")
     ):
         services[service.appointment_id].append(service)
     heaters = {s.heater_id for own in services.values() for s in own}
-    dangers = of_sites({appointment.site for appointment in found}, heaters) if found else {}
+    dangers = of_sites({appointment.site for appointment in appointments}, heaters) if appointments else {}
     who = crew.members()
-    where = places([appointment.site for appointment in found], crew.yards(who))
+    where = places([appointment.site for appointment in appointments], crew.yards(who))
     names_of = {member.pk: member.user.name for member in who}
     return {
         appointment.pk: {
@@ -238,5 +240,5 @@ def appointments(found: list[Appointment]) -> dict[int, AppointmentOut]:
                 for s in services[appointment.pk]
             ],
         }
-        for appointment in found
+        for appointment in appointments
     }

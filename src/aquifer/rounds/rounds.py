@@ -134,9 +134,9 @@ def cost(appointment_id: int, target: Target) -> Told:
             else []
         )
         return Told(0, None, promise, late, False, None)
-    found, number, shift = _board_for(appointment, target)
-    told = move_cost(found.problem, found.standing(), number, shift, target.position)
-    words = [fault_words(found, fault) for fault in told.faults]
+    board, number, shift = _board_for(appointment, target)
+    told = move_cost(board.problem, board.standing(), number, shift, target.position)
+    words = [fault_words(board, fault) for fault in told.faults]
     return Told(told.driving, told.ends % DAY, words, late, _refused(told.faults), told.position)
 
 
@@ -156,17 +156,14 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
     if number is None:
         found, number = board.of(on, on, [*found.appointments, appointment]), len(found.appointments)
     found = board.freed(found, number, on, False)
-    standing, late, told = (
-        found.standing(),
-        risk(appointment)(on) if on > (appointment.on or appointment.week) else [],
-        [],
-    )
+    standing, places = found.standing(), []
+    late = risk(appointment)(on) if on > (appointment.on or appointment.week) else []
     for shift, day in enumerate(found.days):
         others = [call.stop for call in standing.rounds[shift].calls if call.stop != number]
         for position in range(len(others) + 1):
             there = move_cost(found.problem, standing, number, shift, position)
             of = timed(found.problem, shift, [*others[:position], number, *others[position:]]).round
-            told.append(
+            places.append(
                 Position(
                     driving=there.driving,
                     ends=there.ends % DAY,
@@ -178,7 +175,7 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
                     begins=of.calls[position].begins % DAY,
                 )
             )
-    return told
+    return places
 
 
 def places_for(appointment: Appointment, first: datetime.date, days: int, agreed: bool = False) -> list[Place]:
@@ -189,7 +186,7 @@ def places_for(appointment: Appointment, first: datetime.date, days: int, agreed
     if number is None:
         found, number = board.of(first, last, [*found.appointments, appointment]), len(found.appointments)
     found = board.freed(found, number, last, agreed)
-    standing, told, late = found.standing(), [], risk(appointment)
+    standing, places, late = found.standing(), [], risk(appointment)
     for shift, day in enumerate(found.days):
         if not found.problem.stops[number].needs <= found.problem.shifts[shift].able or appointment.people > (
             2 if day.member.helper else 1
@@ -198,7 +195,7 @@ def places_for(appointment: Appointment, first: datetime.date, days: int, agreed
         here = move_cost(found.problem, standing, number, shift)
         plan = moved(found.problem, standing, number, shift, here.position)
         begins = next(call.begins for call in plan.rounds[shift].calls if call.stop == number)
-        told.append(
+        places.append(
             Place(
                 driving=here.driving,
                 ends=here.ends % DAY,
@@ -212,7 +209,7 @@ def places_for(appointment: Appointment, first: datetime.date, days: int, agreed
                 begins=begins % DAY,
             )
         )
-    return sorted(told, key=lambda place: (len(place.faults), place.driving, place.on))
+    return sorted(places, key=lambda place: (len(place.faults), place.driving, place.on))
 
 
 def _refused(faults: Iterable[Fault]) -> bool:

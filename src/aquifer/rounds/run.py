@@ -95,21 +95,21 @@ def _season(run: Run) -> None:
     today, progress = timezone.localdate(), Telling(run)
     progress("reading the forecasts", 0.0)
     company = Company.current()
-    found = work.read(run.first_week, run.weeks, today, company.worth_hours, company.level_hours)
-    _refuse_clashes(found, run.first_week)
-    plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.05 + 0.45 * share))
-    if (again := work.repeated(found, plan, run.first_week)) is not None:
-        found = again
-        plan = partitioning.solve(found.problem, lambda stage, share: progress(stage, 0.5 + 0.2 * share))
-    found, plan = work.spelled_out(found, plan, run.first_week)
-    plan = adjusting.gathered(found.problem, plan, found.zone, found.haul)
+    season = work.read(run.first_week, run.weeks, today, company.worth_hours, company.level_hours)
+    _refuse_clashes(season, run.first_week)
+    plan = partitioning.solve(season.problem, lambda stage, share: progress(stage, 0.05 + 0.45 * share))
+    if (again := work.repeated(season, plan, run.first_week)) is not None:
+        season = again
+        plan = partitioning.solve(season.problem, lambda stage, share: progress(stage, 0.5 + 0.2 * share))
+    season, plan = work.spelled_out(season, plan, run.first_week)
+    plan = adjusting.gathered(season.problem, plan, season.zone, season.haul)
     progress("one technician more or fewer", 0.72)
-    run.figures = _figures(found, plan)
-    run.left_out = _left_out(found, plan)
+    run.figures = _figures(season, plan)
+    run.left_out = _left_out(season, plan)
     progress("writing", 0.78)
     with transaction.atomic():
         board.one_at_a_time()
-        run.figures["appointments"] = work.store(found, plan, run, run.first_week)
+        run.figures["appointments"] = work.store(season, plan, run, run.first_week)
     _rounds(run, run.first_week, ROUNDS_WEEKS, 0.8)
 
 
@@ -117,12 +117,12 @@ class Clash(ArithmeticError):
     """More was promised than can be kept; the message names the fewest that cannot be kept together."""
 
 
-def _refuse_clashes(found: work.Season, first_week: datetime.date) -> None:
-    names = dict(Site.objects.filter(pk__in=[found.sites[g] for g in found.firm]).values_list("pk", "name"))
+def _refuse_clashes(season: work.Season, first_week: datetime.date) -> None:
+    names = dict(Site.objects.filter(pk__in=[season.sites[g] for g in season.firm]).values_list("pk", "name"))
     said = [
         f"in the week of {first_week + datetime.timedelta(days=7 * week):%d %B} there are not the hours for "
-        + " and ".join(names[found.sites[group]] for group in groups)
-        for week, groups in promises.too_many(found.problem)
+        + " and ".join(names[season.sites[group]] for group in groups)
+        for week, groups in promises.too_many(season.problem)
     ]
     if said:
         raise Clash(f"More was promised or kept than can be done: {'; '.join(said)}. Let one of them go, or add hours.")
@@ -130,17 +130,17 @@ def _refuse_clashes(found: work.Season, first_week: datetime.date) -> None:
 
 def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) -> None:
     progress = Telling(run)
-    told: list[rounds.PlannedWeek] = []
+    planned_weeks: list[rounds.PlannedWeek] = []
     for number in range(weeks):
         progress("putting rounds in order", done + (1 - done) * number / weeks)
-        told.append(rounds.plan_week(first_week + datetime.timedelta(days=7 * number), timezone.localdate()))
+        planned_weeks.append(rounds.plan_week(first_week + datetime.timedelta(days=7 * number), timezone.localdate()))
     run.figures = {
         **run.figures,
-        "rounds": [asdict(planned_week) | {"week": planned_week.week.isoformat()} for planned_week in told],
+        "rounds": [asdict(planned_week) | {"week": planned_week.week.isoformat()} for planned_week in planned_weeks],
     }
     clashes = [
         f"week of {planned_week.week}: {' and '.join(planned_week.conflict)}"
-        for planned_week in told
+        for planned_week in planned_weeks
         if planned_week.conflict
     ]
     if clashes:
@@ -198,7 +198,7 @@ def _left_out(found: work.Season, plan: season.Plan) -> list[LeftOutOut]:
     rows.sort(key=lambda n: -float(costs.skip[n] - costs.do[n].min()))
     rows = [n for n in rows if costs.skip[n] - costs.do[n].min() >= LEAST_TOLD][:MOST_LEFT_OUT]
     heaters = Heater.objects.select_related("site").in_bulk([found.wanted[n].heater_id for n in rows])
-    told: list[LeftOutOut] = []
+    left_out: list[LeftOutOut] = []
     for n in rows:
         one = found.wanted[n]
         heater, group = heaters[one.heater_id], int(found.problem.needs.group[n])
@@ -207,7 +207,7 @@ def _left_out(found: work.Season, plan: season.Plan) -> list[LeftOutOut]:
             why = f"closed: {found.closed[group]}"
         elif why in (season.Why.NO_HOURS, season.Why.NOBODY):
             why = f"{why} ({', '.join(sorted(found.needs[group]))})"
-        told.append(
+        left_out.append(
             {
                 "heater_id": heater.pk,
                 "tag": heater.tag,
@@ -218,7 +218,7 @@ def _left_out(found: work.Season, plan: season.Plan) -> list[LeftOutOut]:
                 "worth": round(float(costs.skip[n] - costs.do[n].min()), 1),
             }
         )
-    return told
+    return left_out
 
 
 class Telling:

@@ -49,23 +49,27 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
         raise Invalid(f"Choose 1 to {MOST} visits, not {len(versions)}.", fields={"visits": f"1 to {MOST}"})
     with transaction.atomic():
         board.one_at_a_time()
-        found = list(
+        appointments = list(
             Appointment.objects.select_for_update(of=("self",))
             .select_related("site")
             .filter(pk__in=versions, standing__in=board.OPEN)
             .order_by("pk")
         )
-        if len(found) < len(versions) or any(versions[appointment.pk] != appointment.version for appointment in found):
+        if len(appointments) < len(versions) or any(
+            versions[appointment.pk] != appointment.version for appointment in appointments
+        ):
             raise Conflict("Somebody moved one of these meanwhile: look again.", "rounds.moved_meanwhile")
-        bound = [appointment for appointment in found if appointment.standing in (Standing.OFFERED, Standing.PROMISED)]
-        free = [appointment for appointment in found if appointment not in bound and appointment.week != target]
-        told = _told(free, bound, target, today)
+        bound = [
+            appointment for appointment in appointments if appointment.standing in (Standing.OFFERED, Standing.PROMISED)
+        ]
+        free = [appointment for appointment in appointments if appointment not in bound and appointment.week != target]
+        shifted = _told(free, bound, target, today)
         if not dry:
             for appointment in free:
                 appointment.week, appointment.on, appointment.member, appointment.begins = target, None, None, None
                 appointment.standing, appointment.version = Standing.KEPT, appointment.version + 1
                 appointment.save()
-    return told
+    return shifted
 
 
 def _told(free: list[Appointment], bound: list[Appointment], target: datetime.date, today: datetime.date) -> Shifted:

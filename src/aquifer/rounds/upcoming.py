@@ -17,9 +17,9 @@ def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[
     """Every open visit of these sites from today on, as ``SiteVisitOut``, the next first; what is promised comes
     before what is only planned for the same week."""
     ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
-    found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
+    appointments = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
     by = ("week", F("on").asc(nulls_last=True), "begins", "pk")
-    rows = list(found.select_related("site__zone", "site__customer").order_by(*by))
+    rows = list(appointments.select_related("site__zone", "site__customer").order_by(*by))
     told = read.appointments(rows)
     of: dict[int, list[SiteVisitOut]] = defaultdict(list)
     for appointment in rows:
@@ -33,11 +33,11 @@ def of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, list[
 def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, NextVisitOut]:
     """The next visit of each of these sites, short; one query."""
     ahead = Q(on__gte=today) | Q(on__isnull=True, week__gte=week_of(today))
-    found = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
-    rows = found.select_related("member__user").order_by("week", F("on").asc(nulls_last=True), "begins", "pk")
+    appointments = Appointment.objects.filter(ahead, site__in=site_ids, standing__in=board.OPEN)
+    rows = appointments.select_related("member__user").order_by("week", F("on").asc(nulls_last=True), "begins", "pk")
     first: dict[int, NextVisitOut] = {}
     for appointment in rows:
-        told: NextVisitOut = {
+        next_visit: NextVisitOut = {
             "id": appointment.pk,
             "week": appointment.week,
             "on": appointment.on,
@@ -48,5 +48,5 @@ def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, 
             "reason": Reason(appointment.reason),
             "technician": appointment.member.user.name if appointment.member else "",
         }
-        first.setdefault(appointment.site_id, told)
+        first.setdefault(appointment.site_id, next_visit)
     return first

@@ -207,23 +207,23 @@ def spelled_out(found: Season, plan: season.Plan, first_week: datetime.date) -> 
     return _again(found, whole, first_week), once_each
 
 
-def _again(found: Season, twice: Repeated, first_week: datetime.date) -> Season:
+def _again(season: Season, twice: Repeated, first_week: datetime.date) -> Season:
     caps = twice.problem.needs.cap.tolist()
     return Season(
         twice.problem,
         [
-            replace(found.wanted[need], latest_on=first_week + datetime.timedelta(days=7 * cap + 6))
+            replace(season.wanted[need], latest_on=first_week + datetime.timedelta(days=7 * cap + 6))
             if again
-            else found.wanted[need]
+            else season.wanted[need]
             for need, cap, again in zip(twice.need.tolist(), caps, twice.again.tolist(), strict=True)
         ],
-        [found.sites[group] for group in twice.group],
-        [found.needs[group] for group in twice.group],
-        found.firm,
-        [found.closed[group] for group in twice.group],
-        found.zone[twice.group],
-        found.haul,
-        found.again[twice.need] | twice.again,
+        [season.sites[group] for group in twice.group],
+        [season.needs[group] for group in twice.group],
+        season.firm,
+        [season.closed[group] for group in twice.group],
+        season.zone[twice.group],
+        season.haul,
+        season.again[twice.need] | twice.again,
     )
 
 
@@ -323,9 +323,11 @@ def _together(wanted: list[Wanted], held: list[frozenset[str]]) -> dict[tuple[in
 def _firm(first_week: datetime.date, weeks: int) -> dict[int, Appointment]:
     """Appointments that stay, one a site: the first."""
     last = first_week + datetime.timedelta(days=7 * weeks)
-    found = Appointment.objects.filter(week__gte=first_week, week__lt=last, standing__in=FIRM).order_by("week", "pk")
+    appointments = Appointment.objects.filter(week__gte=first_week, week__lt=last, standing__in=FIRM).order_by(
+        "week", "pk"
+    )
     by_site: dict[int, Appointment] = {}
-    for appointment in found:
+    for appointment in appointments:
         by_site.setdefault(appointment.site_id, appointment)
     return {appointment.pk: appointment for appointment in by_site.values()}
 
@@ -440,19 +442,19 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
 
 
 def _appointment(
-    found: Season, group: int, week: datetime.date, needs: list[int], worth: FloatArray, run: Run
+    season: Season, group: int, week: datetime.date, needs: list[int], worth: FloatArray, run: Run
 ) -> Appointment:
-    own = [found.wanted[need] for need in needs]
+    own = [season.wanted[need] for need in needs]
     return Appointment(
-        site_id=found.sites[group],
+        site_id=season.sites[group],
         week=week,
         minutes=minutes_of(own),
-        needs=sorted(found.needs[group] - {TWO_PEOPLE}),
-        people=2 if TWO_PEOPLE in found.needs[group] else 1,
+        needs=sorted(season.needs[group] - {TWO_PEOPLE}),
+        people=2 if TWO_PEOPLE in season.needs[group] else 1,
         worth=round(float(worth[needs].sum()), 2),
         latest_on=None if first_cap(own) == datetime.date.max else first_cap(own),
         run=run,
-        note=EARLY if found.again[needs].all() and week < first_cap(own) - EARLY_FROM else "",
+        note=EARLY if season.again[needs].all() and week < first_cap(own) - EARLY_FROM else "",
     )
 
 
@@ -461,15 +463,15 @@ def first_cap(own: list[Wanted]) -> datetime.date:
     return min((one.latest_on for one in own if one.latest_on), default=datetime.date.max)
 
 
-def _write_services(found: Season, needs_of: list[tuple[int, list[int]]]) -> None:
+def _write_services(season: Season, needs_of: list[tuple[int, list[int]]]) -> None:
     Service.objects.bulk_create(
         (
             Service(
                 appointment_id=pk,
-                heater_id=found.wanted[need].heater_id,
-                component=found.wanted[need].component,
-                method=found.wanted[need].method,
-                hours=found.wanted[need].hours,
+                heater_id=season.wanted[need].heater_id,
+                component=season.wanted[need].component,
+                method=season.wanted[need].method,
+                hours=season.wanted[need].hours,
             )
             for pk, needs in needs_of
             for need in needs

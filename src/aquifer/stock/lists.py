@@ -113,8 +113,8 @@ def _planned(first: datetime.date, last: datetime.date) -> QuerySet[Service]:
     when = Q(appointment__on__gte=first, appointment__on__lte=last)
     if last > first:
         when |= Q(appointment__on__isnull=True, appointment__week__gte=week_of(first), appointment__week__lte=last)
-    found = Service.objects.filter(when, appointment__standing__in=OPEN)
-    return found.select_related("heater__site", "appointment__member__user").order_by("pk")
+    services = Service.objects.filter(when, appointment__standing__in=OPEN)
+    return services.select_related("heater__site", "appointment__member__user").order_by("pk")
 
 
 def _wants(planned: list[Service]) -> list[list[Want]]:

@@ -93,7 +93,7 @@ def finder(middle: Point | None = None) -> AddressFinder | None:
 
 
 def _point(longitude: object, latitude: object) -> Point:
-    found = Point(float(str(longitude)), float(str(latitude)))
-    if not (-180 <= found.longitude <= 180 and -90 <= found.latitude <= 90):
+    point = Point(float(str(longitude)), float(str(latitude)))
+    if not (-180 <= point.longitude <= 180 and -90 <= point.latitude <= 90):
         raise ValueError("no place on the earth")
-    return found
+    return point

@@ -100,9 +100,11 @@ def under_way(heater_id: int) -> Begun | None:
     """The visit that was begun at a heater and is neither recorded nor set aside; a later tap takes it up again."""
     since = timezone.now() - OPEN_FOR
     newest = Event.objects.filter(begun=OuterRef("pk")).order_by("-clock", "-device", "-client_id")
-    found = Begun.objects.filter(heater=heater_id, visit=None, joined=None, at__gte=since).select_related("by", "visit")
-    found = found.annotate(last=Coalesce(Subquery(newest.values("kind")[:1]), Value("")))
-    return found.exclude(last=EventKind.SET_ASIDE).order_by("-at").first()
+    visits_begun = Begun.objects.filter(heater=heater_id, visit=None, joined=None, at__gte=since).select_related(
+        "by", "visit"
+    )
+    visits_begun = visits_begun.annotate(last=Coalesce(Subquery(newest.values("kind")[:1]), Value("")))
+    return visits_begun.exclude(last=EventKind.SET_ASIDE).order_by("-at").first()
 
 
 MOST_CLOCK = 1_000_000
@@ -260,8 +262,8 @@ def breaches(since: datetime.datetime) -> list[BreachOut]:
     """What was done at visits although it was held or licensed to others, the newest first."""
     rows: list[BreachOut] = []
     units = units_shown()
-    found = Begun.objects.exclude(marks=[]).filter(at__gte=since).select_related("heater__site")
-    for begun in found.prefetch_related("events__by").order_by("-at"):
+    visits_begun = Begun.objects.exclude(marks=[]).filter(at__gte=since).select_related("heater__site")
+    for begun in visits_begun.prefetch_related("events__by").order_by("-at"):
         by_id = {str(one.client_id): one for one in begun.events.all()}
         for mark in begun.marks:
             event = by_id.get(mark["event"])

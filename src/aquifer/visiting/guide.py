@@ -230,12 +230,12 @@ def _left_words(left: LeftAs | None) -> str:
     return f"{why}. {left.by}, {left.at.astimezone():%d %B %Y}."
 
 
-def _begun(found: Begun | None) -> BegunOut | None:
-    if found is None:
+def _begun(begun: Begun | None) -> BegunOut | None:
+    if begun is None:
         return None
     return {
-        "client_id": found.client_id, "components": found.components, "by": found.by.name, "at": found.at,
-        "events": found.events.count(),
+        "client_id": begun.client_id, "components": begun.components, "by": begun.by.name, "at": begun.at,
+        "events": begun.events.count(),
     }  # fmt: skip
 
 
@@ -245,10 +245,10 @@ def _due(heater: Heater, forecasts: dict[Component, Forecast], today: datetime.d
             Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED,
         ]
     )  # fmt: skip
-    found = {Component(one) for one in planned.values_list("component", flat=True)}
+    components = {Component(one) for one in planned.values_list("component", flat=True)}
     soon = today + datetime.timedelta(days=SOON_DAYS)
     by_date = {c for c, forecast in forecasts.items() if forecast.due_on is not None and forecast.due_on <= soon}
-    return (found or by_date) - {Component.TANK}
+    return (components or by_date) - {Component.TANK}
 
 
 def _flush(forecast: Forecast | None) -> FlushMethod:

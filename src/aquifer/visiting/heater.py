@@ -20,7 +20,7 @@ def of_visit(heater_id: int, lock: bool = False) -> Heater:
 
 def _read(heater_id: int, lock: bool) -> Heater:
     heaters = Heater.objects.select_related("site")
-    found = (heaters.select_for_update(of=("self",)) if lock else heaters).filter(pk=heater_id).first()
-    if found is None:
+    heater = (heaters.select_for_update(of=("self",)) if lock else heaters).filter(pk=heater_id).first()
+    if heater is None:
         raise NotFound("There is no such heater.", fields={"heater_id": "no such heater"})
-    return found
+    return heater

@@ -329,10 +329,10 @@ def beside(visit: Visit, payload: VisitIn) -> list[str]:
 
 def _existing(payload: VisitIn, heater: Heater) -> Visit | None:
     known = Q(client_id=payload.client_id) | Q(begun__joiners__client_id=payload.client_id)
-    found = Visit.objects.filter(known).first()
-    if found and found.heater_id != heater.pk:
+    visit = Visit.objects.filter(known).first()
+    if visit and visit.heater_id != heater.pk:
         raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
-    return found
+    return visit
 
 
 def _supervisor(payload: VisitIn, by: User) -> User | None:

@@ -21,14 +21,14 @@ def standing(visit: Visit) -> list[MovedOut]:
 
 def _again(before: MovedOut | None, later: MovedOut) -> MovedOut:
     first = later if before is None else before
-    told = later if later["looked_at"] or before is None else before
+    moved = later if later["looked_at"] or before is None else before
     return {
         "component": first["component"],
         "before_on": first["before_on"],
         "after_on": later["after_on"],
         "days": _days(first["before_on"], later["after_on"]),
-        "sentence": told["sentence"],
-        "looked_at": told.get("looked_at", False),
+        "sentence": moved["sentence"],
+        "looked_at": moved.get("looked_at", False),
     }
 
 

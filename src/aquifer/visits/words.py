@@ -169,15 +169,16 @@ def _joined(first: str, rest: list[str]) -> str:
 
 def figure_told(filled: calculators.Filled, units: Mapping[Quantity, Unit]) -> FigureOut:
     """A calculator as it is told, its formula as a tree that a browser computes."""
-    told = filled.calculator
+    calculator = filled.calculator
     return {
-        "name": told.name, "title": told.title, "unit": told.unit, "tree": told.tree,
-        "reads": worded(told.reads, units), "source": worded(told.source, units), "writes": told.writes,
+        "name": calculator.name, "title": calculator.title, "unit": calculator.unit, "tree": calculator.tree,
+        "reads": worded(calculator.reads, units), "source": worded(calculator.source, units),
+        "writes": calculator.writes,
         "inputs": [
             {
                 "name": given.name, "label": given.label, "unit": given.unit, "low": given.low, "high": given.high,
                 "value": round(value, 4), "field": given.field,
             }
-            for given, value in zip(told.inputs, filled.values, strict=True)
+            for given, value in zip(calculator.inputs, filled.values, strict=True)
         ],
     }  # fmt: skip

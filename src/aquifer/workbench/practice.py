@@ -41,10 +41,10 @@ _lock = Lock()
 
 def scenario_named(name: str) -> Scenario:
     """Raises: NotFound."""
-    found = scenarios().get(name)
-    if found is None:
+    scenario = scenarios().get(name)
+    if scenario is None:
         raise NotFound("There is no such scenario.", fields={"scenario": f"allowed: {', '.join(scenarios())}"})
-    return found
+    return scenario
 
 
 def stood(scenario: Scenario, seed: int, acts: Sequence[Act], at_s: int, harms: int = LONGEST_S) -> Practice:

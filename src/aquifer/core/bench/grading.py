@@ -128,7 +128,7 @@ def _work(practice: Practice) -> list[Mark]:
     began, heater = practice.began, practice.heater
     left = heater.loose_kg / began.loose_kg if began.loose_kg > 0 else 0.0
     flushed = left <= LEFT_LOOSE
-    found = [
+    marks = [
         Mark(
             "flushed",
             flushed,
@@ -139,7 +139,7 @@ def _work(practice: Practice) -> list[Mark]:
         )
     ]
     if practice.scenario.drained:
-        found.append(
+        marks.append(
             Mark(
                 "drained",
                 practice.emptied,
@@ -149,7 +149,7 @@ def _work(practice: Practice) -> list[Mark]:
             )
         )
     tried = practice.lifted or (practice.began.build.relief_stuck and _first(practice, "lever", "up") is not None)
-    found.append(
+    marks.append(
         Mark(
             "valve_tried",
             tried,
@@ -163,7 +163,7 @@ def _work(practice: Practice) -> list[Mark]:
     bad = began.build.relief_stuck or began.build.relief_weeps
     renewed = _first(practice, "relief_valve", "new") is not None
     if bad:
-        found.append(
+        marks.append(
             Mark(
                 "valve_renewed",
                 renewed and practice.lifted,
@@ -177,7 +177,7 @@ def _work(practice: Practice) -> list[Mark]:
             )
         )
     else:
-        found.append(
+        marks.append(
             Mark(
                 "valve_kept",
                 not renewed,
@@ -187,7 +187,7 @@ def _work(practice: Practice) -> list[Mark]:
             )
         )
         watched = practice.watched_s >= WATCH_S
-        found.append(
+        marks.append(
             Mark(
                 "valve_watched",
                 watched,
@@ -198,7 +198,7 @@ def _work(practice: Practice) -> list[Mark]:
                 "relief_exercise.watch",
             )
         )
-    return found
+    return marks
 
 
 def _readings(practice: Practice) -> list[Mark]:

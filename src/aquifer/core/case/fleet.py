@@ -249,9 +249,12 @@ def as_fleet(case: Case) -> Fleet:
     )
 
 
-def _capacity_lost(found: DescaleFinding) -> float | None:
+def _capacity_lost(descale_finding: DescaleFinding) -> float | None:
     """Share of the heat at full draw that a descale brought back; None unless flow and rise were read both times."""
-    before, after = (found.flow_before_l_min, found.rise_before_k), (found.flow_after_l_min, found.rise_after_k)
+    before, after = (
+        (descale_finding.flow_before_l_min, descale_finding.rise_before_k),
+        (descale_finding.flow_after_l_min, descale_finding.rise_after_k),
+    )
     if None in before or None in after:
         return None
     return 1 - (before[0] * before[1]) / (after[0] * after[1])  # type: ignore[operator]

@@ -440,7 +440,7 @@ def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
     Raises: ValueError naming an unknown school.
     """
     follows = followed(schools)
-    found = []
+    moments = []
     for table, answers in _ASKED:
         cases = []
         for words in product(*((None, *answer.words) for answer in answers)):
@@ -454,5 +454,5 @@ def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
         if cases:
             sides = tuple((side, side.school in follows) for side in table.sides)
             own = tuple(answer.of(facts) for answer in answers)
-            found.append(Moment(table.rule, table.question, own, tuple(cases), sides))
-    return found
+            moments.append(Moment(table.rule, table.question, own, tuple(cases), sides))
+    return moments

@@ -136,7 +136,7 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     """
     offsets, eye_variance = eyes(learners.pairs, learners.graders) if learners.pairs is not None else (None, None)
     pair_count = learners.pairs.row.size if learners.pairs is not None else 0
-    found = ComponentCalibration(
+    calibration = ComponentCalibration(
         offsets=offsets,
         eye_variance=eye_variance,
         heed=heeded(learners.evidence.grades, learners.graders),
@@ -145,14 +145,16 @@ def calibrated(learners: Learners) -> ComponentCalibration:
         uneven=learners.uneven,
     )
     if not learners.now.size:
-        return found
-    standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
+        return calibration
+    standpoint = calibration.standpoint(learners.now, learners.household_years, learners.cohort)
     # A part that ran or did not tells how often, not how far parts differ: more stuck ones could as well be a wider
     # spread as a higher level (docs/decisions/0030).
     if learners.evidence.demands is None:
-        found = _with_spreads(found, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners)
-    found = _with_cohorts(found, log_likelihood(learners.evidence, standpoint), learners)
-    return _with_checks(_with_level(found, learners), learners)
+        calibration = _with_spreads(
+            calibration, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners
+        )
+    calibration = _with_cohorts(calibration, log_likelihood(learners.evidence, standpoint), learners)
+    return _with_checks(_with_level(calibration, learners), learners)
 
 
 _SAYS_ONE = 0.97
@@ -220,7 +222,7 @@ def eyes(pairs: Pairs, graders: int) -> tuple[FloatArray, FloatArray]:
     return np.asarray(mean), np.asarray(spread2)
 
 
-def _with_spreads(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
+def _with_spreads(calibration: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
     """Both scales as means over a grid, weighed by the evidence: where findings say little, little is changed."""
     logs = np.empty((len(_HEATER_SCALES), len(_ZONE_SCALES)))
     for row, heater_scale in enumerate(_HEATER_SCALES):
@@ -234,7 +236,7 @@ def _with_spreads(found: ComponentCalibration, likelihood: Single, learners: Lea
     weight /= weight.sum()
     heater = float(np.exp(weight.sum(axis=1) @ np.log(_HEATER_SCALES)))
     zone = float(np.exp(weight.sum(axis=0) @ np.log(_ZONE_SCALES)))
-    return replace(found, heater_scale=round(heater, 2), zone_scale=round(zone, 2))
+    return replace(calibration, heater_scale=round(heater, 2), zone_scale=round(zone, 2))
 
 
 _LEVELS = np.linspace(-2.0, 2.0, 21)
@@ -294,39 +296,41 @@ def removal(cleanings: Cleanings) -> tuple[float, float]:
     return float(weight.sum(axis=1) @ _REMOVALS), float(weight.sum(axis=0) @ _UNEVEN)
 
 
-def _with_cohorts(found: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
+def _with_cohorts(calibration: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
     if not learners.cohorts:
-        return found
-    belief, _ = pooling.pooled(likelihood, _pool(found, learners))
+        return calibration
+    belief, _ = pooling.pooled(likelihood, _pool(calibration, learners))
     # A heater says as much of its build as its findings narrowed its prior.
-    own = np.maximum(1 - belief.sd**2 / (learners.heater_spread * found.heater_scale) ** 2, 0.0)
+    own = np.maximum(1 - belief.sd**2 / (learners.heater_spread * calibration.heater_scale) ** 2, 0.0)
     known = learners.cohort >= 0
     cohort = learners.cohort[known]
-    spread2 = (learners.heater_spread[known] * found.heater_scale) ** 2
+    spread2 = (learners.heater_spread[known] * calibration.heater_scale) ** 2
     weight = np.bincount(cohort, own[known] / spread2, minlength=learners.cohorts)
     pull = np.bincount(cohort, ((belief.mean - belief.zone_mean)[known]) / spread2, minlength=learners.cohorts)
-    return replace(found, cohorts=pull / (weight + 1 / LEARNING.cohort_spread**2))
+    return replace(calibration, cohorts=pull / (weight + 1 / LEARNING.cohort_spread**2))
 
 
-def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCalibration:
+def _with_checks(calibration: ComponentCalibration, learners: Learners) -> ComponentCalibration:
     """Shift and spread of the future, from each heater's latest reading against what was forecast before it."""
     readings = learners.evidence.readings
     if readings is None or not readings.row.size:
-        return found
+        return calibration
     last = np.full(learners.now.size, -1, dtype=np.int64)
     tests = np.arange(readings.row.size) if readings.drawn is None else np.flatnonzero(readings.drawn)
     last[readings.row[tests]] = tests
     tested = np.flatnonzero(last >= 0)
     if not tested.size:
-        return found
+        return calibration
     at = last[tested]
-    standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
-    pool = _pool(found, learners)
+    standpoint = calibration.standpoint(learners.now, learners.household_years, learners.cohort)
+    pool = _pool(calibration, learners)
     _, given_zone = pooling.messages(log_likelihood(learners.evidence, standpoint), pool.heater_spread)
     belief = pooling.zone_belief(given_zone, pool)
     when = learners.now.copy()
     when[tested] = readings.years[at]
-    before = Standpoint(when, learners.household_years, found.offsets, standpoint.shift, found.heed, inclusive=False)
+    before = Standpoint(
+        when, learners.household_years, calibration.offsets, standpoint.shift, calibration.heed, inclusive=False
+    )
     earlier = log_likelihood(learners.evidence, before)
     _, said = pooling.messages(earlier[tested], pool.heater_spread[tested])
     place = np.searchsorted(belief.zone, pool.zone[tested])
@@ -345,7 +349,7 @@ def _with_checks(found: ComponentCalibration, learners: Learners) -> ComponentCa
     corrected = corrections(off, own, error, learners.future_spread, years_open)
     told = np.sqrt(own**2 + learners.future_spread**2 * years_open + error**2)
     return replace(
-        found,
+        calibration,
         shift=corrected.shift,
         future_spread=_FURTHER * corrected.future_spread,
         misjudged=corrected.misjudged,
@@ -432,5 +436,5 @@ def corrections(
     return Corrections(shift, squared**0.5, float(weight.sum(axis=(0, 2)) @ _MISJUDGED))
 
 
-def _pool(found: ComponentCalibration, learners: Learners) -> pooling.Pool:
-    return found.pool(learners.zone, learners.zone_spread, learners.heater_spread)
+def _pool(calibration: ComponentCalibration, learners: Learners) -> pooling.Pool:
+    return calibration.pool(learners.zone, learners.zone_spread, learners.heater_spread)

@@ -51,9 +51,9 @@ def solve(problem: Problem, progress: Progress = nothing, rounds: int = 12, targ
     again = week.copy()
     visits = np.zeros(problem.groups.allowed.shape, dtype=bool)
     solved = _solved(problem, limits, blocks, progress, rounds, target)
-    for block, (found, _) in zip(blocks, solved, strict=True):
+    for block, (chosen, _) in zip(blocks, solved, strict=True):
         need = _part(problem, block)[1]
-        week[need], again[need], visits[block] = found.week, found.again, found.visits
+        week[need], again[need], visits[block] = chosen.week, chosen.again, chosen.visits
     progress("bound", len(blocks) / (len(blocks) + 1))
     bound, price = _bound(problem, limits, blocks, [prices for _, prices in solved])
     planned = Plan(week, visits, 0.0, bound, limits.holds.astype(float).T @ price, again=again)

@@ -215,19 +215,19 @@ def _unable(problem: Problem, shift: int, sequence: Sequence[int]) -> list[Fault
 
 def faults_of(problem: Problem, plan: Plan) -> list[Fault]:
     """Everything that a plan does against its problem, found without the solver that made it."""
-    found: list[Fault] = []
+    faults: list[Fault] = []
     placed = [call.stop for one in plan.rounds for call in one.calls]
     for number in range(len(problem.stops)):
         if placed.count(number) + plan.left_out.count(number) != 1:
-            found.append(Fault(Breach.PLACED, -1, number))
+            faults.append(Fault(Breach.PLACED, -1, number))
     for shift, one in enumerate(plan.rounds):
-        found += _faults_of_round(problem, shift, one)
-    return found
+        faults += _faults_of_round(problem, shift, one)
+    return faults
 
 
 def _faults_of_round(problem: Problem, shift: int, one: Round) -> list[Fault]:
     of = problem.shifts[shift]
-    found = _unable(problem, shift, [call.stop for call in one.calls])
+    faults = _unable(problem, shift, [call.stop for call in one.calls])
     place, free = of.start_place, of.begins
     pause = of.lunch.minutes if of.lunch else 0
     for call in one.calls:
@@ -236,19 +236,19 @@ def _faults_of_round(problem: Problem, shift: int, one: Round) -> list[Fault]:
         if one.lunch is not None and free <= one.lunch < call.begins:
             way = max(free + way, one.lunch) + pause - free
         if call.begins < free + way or call.ends != call.begins + stop.minutes:
-            found.append(Fault(Breach.TRAVEL, shift, call.stop, free + way - call.begins))
+            faults.append(Fault(Breach.TRAVEL, shift, call.stop, free + way - call.begins))
         if stop.windows and not any(w.start <= call.begins <= w.end for w in stop.windows):
-            found.append(Fault(Breach.PROMISE, shift, call.stop))
+            faults.append(Fault(Breach.PROMISE, shift, call.stop))
         place, free = stop.place, call.ends
     if one.calls:
         home = free + int(problem.travel[place, of.end_place])
         if one.lunch is not None and one.lunch >= free:
             home = max(home, one.lunch) + pause
         if home > of.ends:
-            found.append(Fault(Breach.HOURS, shift))
+            faults.append(Fault(Breach.HOURS, shift))
         if of.lunch and (one.lunch is None or not of.lunch.earliest <= one.lunch <= of.lunch.latest):
-            found.append(Fault(Breach.LUNCH, shift))
-    return found
+            faults.append(Fault(Breach.LUNCH, shift))
+    return faults
 
 
 def of_sequences(problem: Problem, sequences: Sequence[Sequence[int]]) -> Plan:
@@ -320,14 +320,14 @@ def changes(before: Plan, after: Plan, unnoticed: int = 10) -> list[Change]:
     """What differs between two plans of the same stops; less than ``unnoticed`` minutes is nothing. Assumption."""
     was, now = before.where(), after.where()
     began = {call.stop: call.begins for one in before.rounds for call in one.calls}
-    found = []
+    changes = []
     for one in after.rounds:
         for call in one.calls:
             shift, held = now[call.stop], was.get(call.stop)
             later = call.begins - began[call.stop] if held == shift else 0
             if held != shift or abs(later) >= unnoticed:
-                found.append(Change(call.stop, held, shift, later))
-    return found + [Change(stop, was[stop], None, 0) for stop in after.left_out if stop in was]
+                changes.append(Change(call.stop, held, shift, later))
+    return changes + [Change(stop, was[stop], None, 0) for stop in after.left_out if stop in was]
 
 
 def held(problem: Problem, plan: Plan) -> Problem:

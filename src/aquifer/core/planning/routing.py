@@ -42,16 +42,16 @@ def plan(problem: Problem, seconds: float, sequences: Sequence[Sequence[int]] | 
     return found or of_sequences(problem, [[] for _ in problem.shifts])
 
 
-def cost(problem: Problem, found: Plan) -> int:
+def cost(problem: Problem, plan: Plan) -> int:
     """What the search makes small: minutes driven, what is left out, and what is given to somebody else."""
-    where = found.where()
+    where = plan.where()
     given = sum(
         CHANGE_MINUTES
         for number, stop in enumerate(problem.stops)
         if stop.shift is not None and number in where and where[number] != stop.shift
     )
-    driving = sum(one.driving for one in found.rounds if one.calls)
-    return driving + given + sum(problem.stops[number].worth for number in found.left_out)
+    driving = sum(one.driving for one in plan.rounds if one.calls)
+    return driving + given + sum(problem.stops[number].worth for number in plan.left_out)
 
 
 def mended(problem: Problem, sequences: Sequence[Sequence[int]]) -> Plan:

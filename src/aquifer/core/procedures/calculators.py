@@ -183,7 +183,7 @@ USUAL = Heater(189.0, 1.2, 11.0, 60.0, 12.0, 400.0, BURNER_SHARE, 300.0, 4500.0,
 def filled(heater: Heater, at: str = "visit") -> list[Filled]:
     """The calculators, filled in for a heater. Parameters: at, ``visit`` for those of a visit, ``bench`` for all."""
     known = {**asdict(heater), "full_flow_l_min": heater.full_flow_l_min}
-    found = []
+    filleds = []
     for calculator in calculators().values():
         if at == "visit" and calculator.at != "visit":
             continue
@@ -191,8 +191,8 @@ def filled(heater: Heater, at: str = "visit") -> list[Filled]:
             given.name: min(max(known.get(given.heater or given.name, given.value or 0.0), given.low), given.high)
             for given in calculator.inputs
         }
-        found.append(Filled(calculator, tuple(values.values()), calculator.compute(**values)))
-    return found
+        filleds.append(Filled(calculator, tuple(values.values()), calculator.compute(**values)))
+    return filleds
 
 
 def burn_seconds(water_c: float) -> float:

@@ -244,9 +244,9 @@ class Visit:
         """The fields that other devices bore on without this event's device knowing of it."""
         touched = {
             (one.kind, one.step, one.choice, one.name)
-            for device, told in self._earlier.items()
+            for device, events in self._earlier.items()
             if device != event.device
-            for one in told
+            for one in events
             if one.number is None or one.number > event.known
         }
         return frozenset[str]().union(*(_touched(self.library, *one) for one in touched))
@@ -392,21 +392,21 @@ def _marks(
     library: Library, stand: Stand, event: Event, step: Step, place: int | None, facts: Words, own: Words
 ) -> list[Mark]:
     """What somebody should look at about an event of a step."""
-    found = []
+    marks = []
     if event.kind == "skipped":
         return [Mark(event.id, event.step, "no_reason")] if step.acts and not event.why else []
     if place != 0:
-        found.append(Mark(event.id, event.step, "out_of_sequence"))
+        marks.append(Mark(event.id, event.step, "out_of_sequence"))
     if event.kind == "done":
         # Time alone does not make a step wrong that was right when it was begun.
-        found += [
+        marks += [
             Mark(event.id, event.step, "held", one.rule)
             for one in held(step, stand.state, facts, library.rules)
             if one.rule != "licence"
         ]
     if event.kind != "otherwise" and lacking(step, own) is not None:
-        found.append(Mark(event.id, event.step, "unlicensed", step.licence))
-    return found
+        marks.append(Mark(event.id, event.step, "unlicensed", step.licence))
+    return marks
 
 
 def _set(state: State, sets: Mapping[str, Sequence[str]], apart: Collection[str]) -> State:
