@@ -25,7 +25,8 @@ def kept(name: str, make: Callable[[], dict[str, Any]]) -> dict[str, Any]:
         return made
     rows, made = _known[key]
     _put(rows)
-    return {one: _records(value) for one, value in made.items()}
+    there: dict[tuple[type, int], Any] = {}
+    return {one: _records(value, there) for one, value in made.items()}
 
 
 def _taken_out() -> dict[str, bytes]:
@@ -60,11 +61,16 @@ def _numbers(value: Any) -> Any:
     return value
 
 
-def _records(value: Any) -> Any:
-    if isinstance(value, tuple):
-        model, numbers = value
-        related = [field.name for field in model._meta.fields if field.is_relation and not field.null]
-        further = ["site__zone", "site__customer"] if "site" in related else []
-        found = model.objects.select_related(*related, *further).in_bulk(numbers)
-        return [found[pk] for pk in numbers]
-    return value
+def _records(value: Any, there: dict[tuple[type, int], Any]) -> Any:
+    """The records of such numbers. One that two others refer to is one object, as where it was made."""
+    if not isinstance(value, tuple):
+        return value
+    model, numbers = value
+    related = [field for field in model._meta.fields if field.is_relation and not field.null]
+    found = model.objects.select_related(*(field.name for field in related)).in_bulk(numbers)
+    for pk in numbers:
+        record = there.setdefault((model, pk), found[pk])
+        for field in related:
+            other = getattr(record, field.name)
+            setattr(record, field.name, there.setdefault((type(other), other.pk), other))
+    return [there[model, pk] for pk in numbers]

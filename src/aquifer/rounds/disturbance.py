@@ -99,7 +99,7 @@ def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) ->
         said=what.words,
         decides=what.decides,
     )
-    promise.agreed.send(Appointment, one=made)
+    promise.agreed.send(Appointment, appointment=made)
     return board.of(on, on, [*found.appointments, made])
 
 

@@ -57,7 +57,7 @@ def after_move(appointment: Appointment, was: Promise | None, in_agreement: bool
     appointment.version += 1
     appointment.save()
     if in_agreement:
-        agreed.send(Appointment, one=appointment)
+        agreed.send(Appointment, appointment=appointment)
     return appointment
 
 
@@ -77,7 +77,7 @@ def agreed_with_nobody(site_id: int) -> int:
         appointment.note = "; ".join(filter(None, (appointment.note, "new customer: agree it anew")))[:240]
         appointment.version += 1
         appointment.save()
-        unknown.send(Appointment, one=appointment)
+        unknown.send(Appointment, appointment=appointment)
     return len(appointments)
 
 
@@ -109,9 +109,9 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
         appointment.version += 1
         appointment.save()
         if appointment.standing == Standing.PROMISED:
-            agreed.send(Appointment, one=appointment)
+            agreed.send(Appointment, appointment=appointment)
         elif payload.agreed:
-            unknown.send(Appointment, one=appointment)
+            unknown.send(Appointment, appointment=appointment)
     return appointment
 
 
