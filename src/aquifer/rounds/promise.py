@@ -14,7 +14,7 @@ from aquifer.rounds.schemas import PromiseIn
 from aquifer.transactions import retried
 
 agreed = Signal()
-"""Sent within the transaction with ``one``, an appointment whose time was agreed with its customer in person."""
+"""Sent within the transaction with ``appointment``, one whose time was agreed with its customer in person."""
 EARLY, LATE = 30, 60
 """Minutes before and after the planned time within which a visit is offered to begin. Assumption."""
 QUARTER = 15
@@ -62,7 +62,7 @@ def after_move(appointment: Appointment, was: Promise | None, in_agreement: bool
 
 
 unknown = Signal()
-"""Sent within the transaction with ``one``, an appointment of which its customer knows nothing."""
+"""Sent within the transaction with ``appointment``, one of which its customer knows nothing."""
 
 
 def agreed_with_nobody(site_id: int) -> int:
