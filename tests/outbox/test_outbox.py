@@ -100,6 +100,34 @@ def test_another_time_goes_back_to_the_planner_with_the_wish(as_role, offered):
     assert told[0]["phone"] == "555-0101" and len(told[0]["say"]) > 3
 
 
+REACHED = [
+    # way, e-mail, telephone, no more messages, texts are sent: by which, and where
+    (None, "a@example.com", "555", False, True, ("email", "a@example.com")),
+    (None, "", "555", False, True, ("call", "555")),
+    (None, "", "", False, True, ("call", "")),
+    ("email", "", "555", False, True, ("call", "555")),
+    ("text", "a@example.com", "555", False, True, ("text", "555")),
+    ("text", "a@example.com", "555", False, False, ("call", "555")),
+    ("text", "a@example.com", "", False, True, ("email", "a@example.com")),
+    ("text", "", "", False, True, ("call", "")),
+    ("call", "a@example.com", "555", False, True, ("call", "555")),
+    ("never", "a@example.com", "555", False, True, ("never", "555")),
+    ("email", "a@example.com", "555", True, True, ("call", "555")),
+    ("email", "a@example.com", "", True, True, ("never", "")),
+]
+
+
+@pytest.mark.parametrize(("way", "email", "phone", "opted_out", "texted", "reached"), REACHED)
+def test_who_is_reached_how_and_where(base, monkeypatch, way, email, phone, opted_out, texted, reached):
+    monkeypatch.setattr(write, "texts", lambda: texted)
+    customer = base["sites"][0].customer
+    customer.email, customer.phone = email, phone
+    customer.save()
+    if way:
+        Contact.objects.create(customer=customer, way=way, opted_out_at=timezone.now() if opted_out else None)
+    assert write.reached_by(customer) == reached
+
+
 def test_declined_is_called_off(offered):
     page(Message.objects.get(), said="declined")
     offered.refresh_from_db()

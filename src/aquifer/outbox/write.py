@@ -31,6 +31,9 @@ def reached_by(customer: Customer) -> tuple[Way, str]:
     way = Way(contact.way) if contact else Way.EMAIL
     if contact and contact.opted_out_at is not None:
         return (Way.CALL, customer.phone) if customer.phone else (Way.NEVER, "")
+    if way is Way.TEXT and not customer.phone:
+        # They want texts, and nobody knows a number.
+        way = Way.EMAIL
     if way is Way.EMAIL and customer.email:
         return way, customer.email
     if way in (Way.EMAIL, Way.TEXT) and customer.phone:
