@@ -1,5 +1,7 @@
 """Measurements (M01 to M25): read, in the log and over the years, taken out, and judged by what the trade says."""
 
+import datetime
+
 import pytest
 
 from aquifer.forecasts.recompute import recompute_all
@@ -108,7 +110,8 @@ def test_a_tested_hardness_moves_the_date_and_is_taken_along(as_role, forecasted
         return next(one["state"]["depth_mm"]["p50"] for one in told if one["component"] == "sediment")
 
     before = depth()
-    body = {"taken_on": "2026-11-20", "total_hardness_mg_l": 600, "alkalinity_mg_l": 480, "ph": 7.6, "method": "drops"}
+    lately = (datetime.date.today() - datetime.timedelta(days=8)).isoformat()
+    body = {"taken_on": lately, "total_hardness_mg_l": 600, "alkalinity_mg_l": 480, "ph": 7.6, "method": "drops"}
     assert planner.post(f"zones/{zone.pk}/tests", body).status_code in (200, 201)
     recompute_all()
     assert depth() > before and "600" in planner.get(f"zones/{zone.pk}").content.decode()

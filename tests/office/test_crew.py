@@ -9,7 +9,13 @@ from aquifer.outbox import calendar as calendars
 from aquifer.rounds import crew
 from aquifer.rounds.models import Absence, CrewMember
 
-MONDAY = datetime.date(2026, 11, 30)
+TODAY = datetime.date.today()
+MONDAY = TODAY + datetime.timedelta(days=7 - TODAY.weekday())
+"""Of next week."""
+
+
+def on(weekday):
+    return (MONDAY + datetime.timedelta(days=weekday)).isoformat()
 
 
 @pytest.fixture
@@ -50,15 +56,15 @@ def test_a_week_that_nobody_can_work_is_told_at_its_field(as_role, member, sent,
 
 def test_a_day_off_takes_its_hours_out_of_the_plan_and_a_holiday_everybodys(as_role, member):
     planner, whole = as_role("planner"), hours()
-    day = {"first_on": "2026-12-01", "last_on": "2026-12-01"}
+    day = {"first_on": on(1), "last_on": on(1)}
     off = planner.post("settings/absences", {**day, "member_id": member["id"], "why": "ill"}).json()
     assert hours() == pytest.approx(whole * 4 / 5)
-    planner.post("settings/absences", {"first_on": "2026-12-03", "last_on": "2026-12-04", "why": "holiday"})
+    planner.post("settings/absences", {"first_on": on(3), "last_on": on(4), "why": "holiday"})
     assert hours() == pytest.approx(whole * 2 / 5)
     assert [one["name"] for one in planner.get("settings/crew").json()["absences"]] == ["Technician", ""]
     planner.raw.delete(f"/api/settings/absences/{off['id']}")
     assert hours() == pytest.approx(whole * 3 / 5)
-    wrong = planner.post("settings/absences", {"first_on": "2026-12-03", "last_on": "2026-12-02", "why": "x"})
+    wrong = planner.post("settings/absences", {"first_on": on(3), "last_on": on(2), "why": "x"})
     assert wrong.status_code == 422 and "last_on" in wrong.json()["fields"]
 
 
@@ -99,6 +105,6 @@ def test_a_week_and_an_absence_are_taken_back_by_the_planner(as_role, member):
     assert [(line["field"], line["before"], line["after"]) for line in lines] == [("begins", "7:30", "8:00")]
     planner.post(f"changes/{later}/undo")
     assert CrewMember.objects.get().begins == 450
-    gone = planner.post("settings/absences", {"first_on": "2026-12-03", "last_on": "2026-12-03", "why": "fair"})
+    gone = planner.post("settings/absences", {"first_on": on(3), "last_on": on(3), "why": "fair"})
     planner.post(f"changes/{gone.headers['X-Change']}/undo")
     assert not Absence.objects.exists()

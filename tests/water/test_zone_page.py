@@ -10,6 +10,8 @@ from aquifer.heaters.models import Heater
 from aquifer.water import supplier
 from aquifer.water.models import Season, WaterTest, Zone
 
+LATELY = (datetime.date.today() - datetime.timedelta(days=27)).isoformat()
+
 
 def test_a_page_shows_tests_what_they_do_and_who_has_none(as_role, forecasted):
     client, zone = as_role("apprentice"), forecasted["zones"][0]
@@ -25,7 +27,7 @@ def test_a_test_of_a_site_s_own_is_kept_apart_and_counted(as_role, forecasted):
     client, zone = as_role("technician"), forecasted["zones"][0]
     body = {
         "site_id": forecasted["sites"][0].pk,
-        "taken_on": "2026-11-01",
+        "taken_on": LATELY,
         "method": "strip",
         "total_hardness_mg_l": 90,
     }
@@ -47,7 +49,7 @@ def test_a_test_of_a_site_s_own_is_kept_apart_and_counted(as_role, forecasted):
     ],
 )
 def test_a_test_that_cannot_be_names_its_figure(as_role, base, change, field):
-    body = {"taken_on": "2026-11-01", "method": "strip", "total_hardness_mg_l": 90} | change
+    body = {"taken_on": LATELY, "method": "strip", "total_hardness_mg_l": 90} | change
     answer = as_role("technician").post(f"zones/{base['zones'][0].pk}/tests", body)
     assert answer.status_code == 422 and field in answer.json()["fields"]
     assert WaterTest.objects.count() == 2
@@ -55,7 +57,7 @@ def test_a_test_that_cannot_be_names_its_figure(as_role, base, change, field):
 
 def test_a_hardness_in_another_unit_is_asked_about_once_and_taken_when_it_is_so(as_role, base):
     client, zone = as_role("technician"), base["zones"][0]
-    body = {"taken_on": "2026-11-01", "method": "drop test", "total_hardness_mg_l": 17.5}
+    body = {"taken_on": LATELY, "method": "drop test", "total_hardness_mg_l": 17.5}
     asked = client.post(f"zones/{zone.pk}/tests", body)
     assert asked.status_code == 409
     assert asked.json()["fields"]["sure"] == "18 mg/L where 300 mg/L was usual. Was it grains?"
