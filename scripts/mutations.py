@@ -180,7 +180,7 @@ def _recorded(page: Path | None) -> list[str]:
 def _write(page: Path, seed: int, folders: tuple[str, ...], tried: int, survived: list[str]) -> None:
     """The result and its date, with what nobody noticed."""
     equivalent = sum("(equivalent" in one for one in survived)
-    share = (tried - len(survived)) / (tried - equivalent)
+    share = (tried - len(survived)) / max(tried - equivalent, 1)
     lines = [
         "# Do the tests bite?", "",
         "One change at a time is made to the code (`scripts/mutations.py`), and the folder's own tests are to notice "

@@ -290,6 +290,7 @@ def test_a_customer_is_told_where_to_shut_it_off_and_which_valve_to_leave_alone(
     Feature.objects.create(
         **seen, heater=heater, kind="heater_shut_off", **gate, do_not_operate=True, use_instead="the house valve"
     )
+    Feature.objects.create(**seen, heater=heater, kind="gas_shut_off", condition="sound", do_not_operate=True)
     # Of another heater, or known by nobody.
     Feature.objects.create(**seen, heater=other, kind="gas_shut_off", where="in the hall", condition="sound")
     Feature.objects.create(**seen, heater=heater, kind="breaker", condition="sound")
@@ -297,4 +298,5 @@ def test_a_customer_is_told_where_to_shut_it_off_and_which_valve_to_leave_alone(
         "All water of the house: ball, under the stairs.",
         "The heater's cold water: its own (gate, behind the panel) is not to be touched, it may fail. "
         "Use the house valve.",
+        "The heater's gas: its own is not to be touched, it may fail. Use the next one up.",
     ]

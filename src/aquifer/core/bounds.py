@@ -90,5 +90,5 @@ def bound(name: str) -> Bound:
 
 def within(name: str) -> Interval:
     """The same for the field of a form or a document. Raises: KeyError."""
-    one = bound(name)
-    return Interval(ge=one.low, le=one.high)
+    found = bound(name)
+    return Interval(ge=found.low, le=found.high)

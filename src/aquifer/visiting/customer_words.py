@@ -124,7 +124,7 @@ def _shut_off(words: str, feature: Feature) -> str:
     at = ", ".join(filter(None, (feature.form, feature.where)))
     if feature.do_not_operate:
         it = f"its own ({at})" if at else "its own"
-        return f"{words}: {it} is not to be touched, it may fail. Use {feature.use_instead or 'the next feature up'}."
+        return f"{words}: {it} is not to be touched, it may fail. Use {feature.use_instead or 'the next one up'}."
     return f"{words}: {at}."
 
 
