@@ -289,7 +289,8 @@ function ForEver({ figures }: { figures: Schema['FiguresOut'] }) {
       <h2 className="mt-5">For ever</h2>
       <p>
         All that is in care asks <strong>{steady.toFixed(1)} h a week</strong>, year in, year out: {used(crew)} of the
-        crew’s {Math.round(crew)} h, {used(crew - one)} with one technician fewer, {used(crew + one)} with one more.
+        {` ${Math.round(crew)} h that the crew has, ${used(crew - one)} with one technician fewer, `}
+        {used(crew + one)} with one more.
         {variation != null && (
           <>
             {' '}
