@@ -2,30 +2,42 @@
 
     python scripts/mutations.py --seed N [--changes N] [--skip N] [--folder core ...] [--record docs/mutations.md]
 
-Drawn by the seed, so that nobody chooses what is tried. Everything happens in a copy of the last commit. What was not
-noticed can be judged in the record: a line that ends in "(equivalent: why)" stays as it is and is counted beside.
+Drawn by the seed, so that nobody chooses what is tried. Everything happens in copies of the last commit. The tests of a
+folder run once to learn which of them reach a line; a change is then tried with those alone, since no other can notice
+it. What was not noticed can be judged in the record: a line that ends in "(equivalent: why)" stays as it is and is
+counted beside.
 """
 
 import argparse
 import ast
+import contextlib
 import copy
 import datetime
+import importlib
+import json
 import os
 import random
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
+
+import coverage
+import pytest
 
 ROOT = Path(__file__).parents[1]
 FOLDERS = ("core", "visiting", "visits", "rounds", "imports", "outbox", "forecasts")
 TESTS = {"visiting": "visits"}
 """Where a folder's tests lie under another name."""
 LONGEST_S = 600
+SETTLED = ("aquifer", "tests", "django", "ninja", "simple_history", "procrastinate", "axes", "schemathesis", "_pytest",
+           "pytest_django", "xdist", "__main__")  # fmt: skip
+"""What may not be loaded before a copy is chosen and its settings are known; all else that tests load is loaded once."""
 PURE = ("-p", "no:django", "-p", "no:schemathesis", "-W", "ignore::pytest.PytestConfigWarning")
 COMPARED = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
@@ -88,7 +100,10 @@ def _of(node: ast.AST) -> Iterator[tuple[str, Callable[[], None]]]:
     if isinstance(node, ast.Compare) and len(node.ops) == 1 and (other := COMPARED.get(type(node.ops[0]))):
         yield f"{type(node.ops[0]).__name__} to {other.__name__}", put("ops", [other()])
     elif isinstance(node, ast.BinOp) and (other := RECKONED.get(type(node.op))):
-        if not isinstance(node.left, ast.Constant | ast.JoinedStr) or isinstance(node.left.value, int | float):
+        words = isinstance(node.left, ast.JoinedStr) or (
+            isinstance(node.left, ast.Constant) and not isinstance(node.left.value, int | float)
+        )
+        if not words:
             yield f"{type(node.op).__name__} to {other.__name__}", put("op", other())
     elif isinstance(node, ast.BoolOp):
         other = ast.Or if isinstance(node.op, ast.And) else ast.And
@@ -113,24 +128,140 @@ def drawn(seed: int, folders: tuple[str, ...], number: int) -> list[Change]:
     return random.Random(seed).sample(every, min(number, len(every)))
 
 
-def noticed(there: Path, change: Change) -> bool:
-    """Whether the folder's tests fail with it; what never ends is noticed too."""
-    path = there / change.file
-    before = path.read_text()
-    folder = Path(change.file).parts[2]
-    files = _likeliest(there / "tests" / TESTS.get(folder, folder), path.stem)
-    words = ["-x", "-q", *(PURE if folder == "core" else ()), *files]
-    try:
-        path.write_text(changed(before, change))
-        ran = subprocess.run(
-            [sys.executable, "-m", "pytest", *words], cwd=there, capture_output=True, timeout=LONGEST_S,
-            env={**os.environ, "PYTHONPATH": str(there / "src"), "PYTHONDONTWRITEBYTECODE": "1"},
+@dataclass
+class Reach:
+    """Which tests run a line, of one folder."""
+
+    folder: str
+    there: Path
+    lines: dict[str, dict[int, list[str]]] = field(default_factory=dict)
+    """By file and line: the tests; an empty name is what runs when a module is loaded."""
+
+    def tests(self, change: Change) -> list[str]:
+        """Those that can notice a change, the likeliest first; all of the folder's if it is made as modules load."""
+        lines = self.lines.get(str(self.there / change.file), {})
+        names = {name for line in _statement(self.there / change.file, change.line) for name in lines.get(line, ())}
+        files = _likeliest(self.there / "tests" / TESTS.get(self.folder, self.folder), Path(change.file).stem)
+        if "" in names:
+            return files
+        rank = {file: number for number, file in enumerate(files)}
+        return sorted(names, key=lambda name: (rank.get(name.split("::")[0], len(rank)), name))
+
+
+def _statement(path: Path, line: int) -> range:
+    """The lines of the innermost statement at a line: of one with a block its head alone."""
+    smallest = range(line, line + 1)
+    size = float("inf")
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.stmt):
+            block = getattr(node, "body", None)
+            end = block[0].lineno if isinstance(block, list) else (node.end_lineno or node.lineno) + 1
+            if node.lineno <= line < end and end - node.lineno < size:
+                smallest, size = range(node.lineno, end), end - node.lineno
+    return smallest
+
+
+def reached(folder: str, there: Path) -> Reach:
+    """Runs a folder's tests once and notes what each runs. Raises: RuntimeError if they fail as the code stands."""
+    data = there / f".reach-{folder}"
+    ran = subprocess.run(
+        [sys.executable, "-m", "pytest", "-q", "-n2", f"--cov=aquifer.{folder}", "--cov-context=test", "--cov-report=",
+         *_options(folder), f"tests/{TESTS.get(folder, folder)}"],
+        cwd=there, capture_output=True, text=True, env=_environment(there, 9) | {"COVERAGE_FILE": str(data)},
+    )  # fmt: skip
+    if ran.returncode:
+        raise RuntimeError(f"The tests of {folder} fail as the code stands: {ran.stdout[-2000:]}")
+    told = coverage.CoverageData(str(data))
+    told.read()
+    reach = Reach(folder, there)
+    for file in told.measured_files():
+        reach.lines[file] = {
+            line: sorted({name.split("|")[0] for name in names})
+            for line, names in told.contexts_by_lineno(file).items()
+        }
+    return reach
+
+
+def _options(folder: str) -> tuple[str, ...]:
+    return PURE if folder == "core" else ()
+
+
+def _environment(there: Path, slot: int) -> dict[str, str]:
+    """Of the tests in a copy: its own code, its own database."""
+    return {**os.environ, "PYTHONPATH": str(there / "src"), "AQUIFER_DB_NAME": f"aquifer_change_{slot}"}
+
+
+def preload(there: Path, folders: tuple[str, ...]) -> None:
+    """Loads what tests load of other people's code, once for all the changes: half of a short run is loading."""
+    source = (
+        "import json, sys, pytest\n"
+        "class Loaded:\n"
+        "    def pytest_collection_finish(self):\n"
+        "        json.dump(sorted(sys.modules), open(sys.argv[1], 'w'))\n"
+        "pytest.main(['-q', '--collect-only', *sys.argv[2:]], plugins=[Loaded()])\n"
+    )
+    names = set()
+    for folder in folders:
+        to = there / ".loaded.json"
+        words = [str(to), *_options(folder), f"tests/{TESTS.get(folder, folder)}"]
+        subprocess.run(
+            [sys.executable, "-c", source, *words], cwd=there, stdout=subprocess.DEVNULL, check=True,
+            env=_environment(there, 9),
         )  # fmt: skip
-    except subprocess.TimeoutExpired:
-        return True
-    finally:
-        path.write_text(before)
-    return ran.returncode != 0
+        names |= set(json.loads(to.read_text()))
+    for name in sorted(names):
+        if name.split(".")[0] not in SETTLED:
+            with contextlib.suppress(BaseException):
+                importlib.import_module(name)
+
+
+@dataclass
+class Slot:
+    """A copy of the code in which one change at a time is tried."""
+
+    there: Path
+    number: int
+    change: Change | None = None
+    before: str = ""
+    child: int = 0
+    began: float = 0.0
+
+    def begin(self, change: Change, tests: list[str]) -> None:
+        """Makes the change and runs the tests in a child of this process, which has loaded most of what they need."""
+        path = self.there / change.file
+        self.change, self.before, self.began = change, path.read_text(), time.monotonic()
+        path.write_text(changed(self.before, change))
+        self.child = os.fork()
+        if self.child == 0:
+            os._exit(_run(self.there, self.number, Path(change.file).parts[2], tests))
+
+    def ended(self) -> bool | None:
+        """Whether the change was noticed, once that is known; what never ends is noticed, too."""
+        pid, status = os.waitpid(self.child, os.WNOHANG)
+        late = time.monotonic() - self.began > LONGEST_S
+        if pid == 0 and not late:
+            return None
+        if pid == 0:
+            os.killpg(self.child, signal.SIGKILL)
+            os.waitpid(self.child, 0)
+        if self.change is not None:
+            (self.there / self.change.file).write_text(self.before)
+        self.change = None
+        return late or os.waitstatus_to_exitcode(status) != 0
+
+
+def _run(there: Path, slot: int, folder: str, tests: list[str]) -> int:
+    """What pytest says of these tests, in a process of its own. Nothing compiled is written, lest it outlive the
+    change."""
+    os.setsid()
+    os.environ.update(_environment(there, slot))
+    os.chdir(there)
+    sys.dont_write_bytecode = True
+    sys.path[:0] = [str(there / "src"), str(there)]
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, 1)
+    os.dup2(nowhere, 2)
+    return int(pytest.main(["-x", "-q", "-p", "no:cov", *_options(folder), *tests]))
 
 
 def _likeliest(tests: Path, module: str) -> list[str]:
@@ -148,26 +279,61 @@ def main() -> None:
     words.add_argument("--seed", type=int, required=True)
     words.add_argument("--changes", type=int, default=400)
     words.add_argument("--skip", type=int, default=0, help="so many of the draw were tried before, and are recorded")
+    words.add_argument("--at-once", type=int, default=2)
     words.add_argument("--folder", action="append", choices=FOLDERS)
     words.add_argument("--record", type=Path, help="where the result is written")
     told = words.parse_args()
     folders = tuple(told.folder or FOLDERS)
-    survived, tried, start = [], told.skip, time.monotonic()
-    there = Path(tempfile.mkdtemp(prefix="mutations-"))
+    copies = [Path(tempfile.mkdtemp(prefix="mutations-")) for _ in range(told.at_once)]
     try:
-        subprocess.run(["git", "-C", str(ROOT), "worktree", "add", "--detach", "-f", str(there)], check=True)
-        every = drawn(told.seed, folders, told.changes)
-        before = _recorded(told.record) if told.skip else []
-        for tried, change in enumerate(every[told.skip :], start=told.skip + 1):
-            if not noticed(there, change):
-                survived.append(f"`{change.file}:{change.line}`: {change.says}")
-                print(f"not noticed: {survived[-1]}", flush=True)
-            print(f"{tried}: {len(survived)} not noticed, {time.monotonic() - start:.0f} s", flush=True)
-            if told.record:
-                _write(told.record, told.seed, folders, tried, [*before, *survived])
+        for there in copies:
+            subprocess.run(["git", "-C", str(ROOT), "worktree", "add", "--detach", "-f", str(there)], check=True)
+        tried(told, folders, [Slot(there, number) for number, there in enumerate(copies)])
     finally:
-        subprocess.run(["git", "-C", str(ROOT), "worktree", "remove", "--force", str(there)], check=False)
-        shutil.rmtree(there, ignore_errors=True)
+        for there in copies:
+            subprocess.run(["git", "-C", str(ROOT), "worktree", "remove", "--force", str(there)], check=False)
+            shutil.rmtree(there, ignore_errors=True)
+
+
+def tried(told: argparse.Namespace, folders: tuple[str, ...], slots: list[Slot]) -> None:
+    """Tries every change of the draw and writes down what was not noticed."""
+    start, survived = time.monotonic(), _recorded(told.record) if told.skip else []
+    every = drawn(told.seed, folders, told.changes)[told.skip :]
+    reach: dict[str, Reach] = {}
+    ended = told.skip
+
+    def note(change: Change, noticed: bool) -> None:
+        nonlocal ended
+        ended += 1
+        if not noticed:
+            survived.append(f"`{change.file}:{change.line}`: {change.says}")
+            print(f"not noticed: {survived[-1]}", flush=True)
+        print(f"{ended}: {len(survived)} not noticed, {time.monotonic() - start:.0f} s", flush=True)
+        if told.record:
+            _write(told.record, told.seed, folders, ended, survived)
+
+    touched = tuple(folder for folder in folders if any(Path(change.file).parts[2] == folder for change in every))
+    for folder in touched:
+        reach[folder] = reached(folder, slots[0].there)
+        print(f"reach of {folder} known, {time.monotonic() - start:.0f} s", flush=True)
+    for slot in slots[1:]:
+        # Compiled once, tests included, before anything is changed.
+        subprocess.run([sys.executable, "-m", "compileall", "-q", "src", "tests"], cwd=slot.there, check=True)
+    preload(slots[0].there, touched)
+    # A folder at a time: a copy of the database is made once for each of its runs, and what was loaded serves all.
+    every.sort(key=lambda change: touched.index(Path(change.file).parts[2]))
+    while every or any(slot.change for slot in slots):
+        for slot in slots:
+            if (change := slot.change) is not None:
+                if (noticed := slot.ended()) is not None:
+                    note(change, noticed)
+            elif every:
+                change = every.pop(0)
+                if tests := reach[Path(change.file).parts[2]].tests(change):
+                    slot.begin(change, tests)
+                else:
+                    note(change, False)
+        time.sleep(0.1)
 
 
 def _recorded(page: Path | None) -> list[str]:
