@@ -37,7 +37,7 @@ TESTS = {"visiting": "visits"}
 LONGEST_S = 600
 SETTLED = ("aquifer", "tests", "django", "ninja", "simple_history", "procrastinate", "axes", "schemathesis", "_pytest",
            "pytest_django", "xdist", "__main__")  # fmt: skip
-"""What may not be loaded before a copy is chosen and its settings are known; all else that tests load is loaded once."""
+"""What may not be loaded before a copy is chosen and its settings are known; all else is loaded once."""
 PURE = ("-p", "no:django", "-p", "no:schemathesis", "-W", "ignore::pytest.PytestConfigWarning")
 COMPARED = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
@@ -298,7 +298,11 @@ def main() -> None:
 def tried(told: argparse.Namespace, folders: tuple[str, ...], slots: list[Slot]) -> None:
     """Tries every change of the draw and writes down what was not noticed."""
     start, survived = time.monotonic(), _recorded(told.record) if told.skip else []
-    every = drawn(told.seed, folders, told.changes)[told.skip :]
+    # A folder at a time: a short run is of one kind, and what was loaded serves all.
+    order = sorted(
+        drawn(told.seed, folders, told.changes), key=lambda change: folders.index(Path(change.file).parts[2])
+    )
+    every = order[told.skip :]
     reach: dict[str, Reach] = {}
     ended = told.skip
 
@@ -320,8 +324,6 @@ def tried(told: argparse.Namespace, folders: tuple[str, ...], slots: list[Slot])
         # Compiled once, tests included, before anything is changed.
         subprocess.run([sys.executable, "-m", "compileall", "-q", "src", "tests"], cwd=slot.there, check=True)
     preload(slots[0].there, touched)
-    # A folder at a time: a copy of the database is made once for each of its runs, and what was loaded serves all.
-    every.sort(key=lambda change: touched.index(Path(change.file).parts[2]))
     while every or any(slot.change for slot in slots):
         for slot in slots:
             if (change := slot.change) is not None:
