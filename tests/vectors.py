@@ -99,15 +99,15 @@ def _kind(
     if held and (plain or chance.random() < 0.7):
         return "settled", {"step": step, "name": held[0].rule}
     draw = 0.0 if plain else chance.random()
-    others = [n for n, one in enumerate(stand.now.step.otherwise) if possible(one.when, {**facts, **stand.state.told})]
+    others = [n for n, one in enumerate(stand.now.step.deviations) if possible(one.when, {**facts, **stand.state.told})]
     if draw < 0.68:
-        return ("despite" if draw > 0.65 else "done"), {"step": step}
+        return ("override" if draw > 0.65 else "done"), {"step": step}
     if draw < 0.78:
         return "skipped", {"step": step, "why": "so"}
     if draw < 0.84 and others:
-        return "otherwise", {"step": step, "choice": chance.choice(others)}
+        return "deviation", {"step": step, "choice": chance.choice(others)}
     if draw < 0.9 and done:
-        return "took_back", {"of": chance.choice([done[-1], chance.choice(done)]).id}
+        return "undo", {"of": chance.choice([done[-1], chance.choice(done)]).id}
     if draw < 0.94:
         return "outside", {"name": chance.choice([name for name, one in every.outside.items() if not one.ends])}
     if draw < 0.97:

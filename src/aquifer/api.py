@@ -11,7 +11,7 @@ from aquifer.attachments.api import router as attachments
 from aquifer.changes.api import router as changes
 from aquifer.company.api import router as company
 from aquifer.forecasts.api import router as forecasts
-from aquifer.full_export.api import router as whole_base
+from aquifer.full_export.api import router as full_export
 from aquifer.imports.api import router as imports
 from aquifer.money.api import router as money
 from aquifer.office.account_api import router as account
@@ -91,7 +91,7 @@ for prefix, router in (
     ("", money),
     ("", imports),
     ("", attachments),
-    ("", whole_base),
+    ("", full_export),
     ("", bench),
 ):
     api.add_router(prefix, router)

@@ -155,7 +155,7 @@ def one_heater() -> None:
     """One heater from a new finding to new dates: the core alone, and through the database."""
     from django.db import connection
 
-    from aquifer.core.forecast import Given, forecast
+    from aquifer.core.forecast import Context, forecast
     from aquifer.forecasts import calibrations, inputs, recompute
     from aquifer.forecasts.models import ZoneLearning
     from aquifer.heaters.models import Heater
@@ -169,11 +169,13 @@ def one_heater() -> None:
     latest = heater.findings.order_by("-on", "-pk")[0].visit_id
     first = heater.findings.filter(visit=latest).order_by("pk")[0].pk
     ZoneLearning.objects.filter(zone=heater.site.zone_id).update(last_finding=first - 1)
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     loaded = inputs.load(datetime.date.today(), Heater.objects.filter(pk=heater.pk), people)
     zones, until = recompute._learned_zones(loaded)
-    heard = loaded.before(until)
-    alone, _ = timed(lambda: forecast(loaded.fleet, Given(calibration=given, zones=zones, heard=heard)), 50)
+    prior_evidence = loaded.before(until)
+    alone, _ = timed(
+        lambda: forecast(loaded.fleet, Context(calibration=calibration, zones=zones, prior_evidence=prior_evidence)), 50
+    )
     whole, _ = timed(lambda: recompute.recompute_heaters([heater.pk]), 50)
     say(f"\nOne heater from a finding to new dates: {1000 * alone:.0f} ms")
     say(f"  with reading and storing {1000 * whole:.0f} ms")

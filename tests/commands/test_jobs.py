@@ -88,7 +88,7 @@ def test_a_file_and_a_base_that_were_given_up_say_so(people, state):
 
 
 def test_every_long_job_that_people_wait_for_tells_them_of_its_end():
-    assert {"rounds.plan", "imports.check", "imports.bring_in", "whole_base.write"} == set(jobs._ENDS)
+    assert {"rounds.plan", "imports.check", "imports.bring_in", "full_export.write"} == set(jobs._ENDS)
 
 
 def went(task, how: str, days_ago: float, **words):
@@ -124,12 +124,12 @@ def test_the_lead_sees_what_waits_what_failed_and_when_the_nights_ran(as_role, r
     assert as_role("planner").get("settings/jobs").status_code == 403
 
 
-@pytest.mark.parametrize(("folder", "amiss"), [("", "no folder is named for it"), ("/somewhere", "")])
-def test_a_backup_that_is_written_nowhere_is_not_told_as_one_that_went_well(as_role, settings, folder, amiss):
+@pytest.mark.parametrize(("folder", "problem"), [("", "no folder is named for it"), ("/somewhere", "")])
+def test_a_backup_that_is_written_nowhere_is_not_told_as_one_that_went_well(as_role, settings, folder, problem):
     settings.BACKUPS = folder
     nights = as_role("lead").get("settings/jobs").json()["nights"]
-    assert [one["amiss"] for one in nights if one["says"] == "Backup"] == [amiss]
-    assert not any(one["amiss"] for one in nights if one["says"] != "Backup")
+    assert [one["problem"] for one in nights if one["says"] == "Backup"] == [problem]
+    assert not any(one["problem"] for one in nights if one["says"] != "Backup")
 
 
 def test_a_job_that_failed_is_begun_again_once(as_role):

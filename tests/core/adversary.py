@@ -267,12 +267,12 @@ def _tap(walk: Walk, phone: Phone, stand: Stand) -> None:
             _do(walk, at.id)
         walk.tap(phone, "skipped", step=at.id, why=chance.choice(["already so", "not needed", "cannot be done here"]))
         return
-    others = [n for n, one in enumerate(at.step.otherwise) if possible(one.when, {**walk.facts, **stand.state.told})]
+    others = [n for n, one in enumerate(at.step.deviations) if possible(one.when, {**walk.facts, **stand.state.told})]
     if draw < 0.19 and others and not at.id.startswith("arrival"):
-        walk.tap(phone, "otherwise", step=at.id, choice=chance.choice(others))
+        walk.tap(phone, "deviation", step=at.id, choice=chance.choice(others))
         return
     if at.id == "relief_exercise.lift" and heater.relief_dead:
-        walk.tap(phone, "otherwise", step=at.id, choice=others[0])
+        walk.tap(phone, "deviation", step=at.id, choice=others[0])
         return
     stood = {handle: getattr(heater, handle) for handle in _HANDLES}
     looked = True
@@ -284,7 +284,7 @@ def _tap(walk: Walk, phone: Phone, stand: Stand) -> None:
     if looked:
         walk.tap(phone, "done", step=at.id)
     elif others:
-        walk.tap(phone, "otherwise", step=at.id, choice=others[0] if chance.random() < 0.7 else chance.choice(others))
+        walk.tap(phone, "deviation", step=at.id, choice=others[0] if chance.random() < 0.7 else chance.choice(others))
     else:
         walk.tap(phone, "skipped", step=at.id, why="it does not show")
 
@@ -334,7 +334,7 @@ def _back(walk: Walk, phone: Phone, stand: Stand, last: Event) -> None:
     if undone and walk.turned[0] == last.id:
         for handle, stood in walk.turned[1].items():
             setattr(walk.heater, handle, stood)
-    walk.tap(phone, "took_back", of=last.id)
+    walk.tap(phone, "undo", of=last.id)
 
 
 _HANDLES = (

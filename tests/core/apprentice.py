@@ -158,7 +158,7 @@ def _looks(practice: Practice, step: str) -> int | None:
         return 0 if heater.relief_leaks else None
     elif step == "dripping_relief.again":
         practice.until(practice.now_s + 60)
-        others = dict(guided(practice, practices_followed({})).otherwise)
+        others = dict(guided(practice, practices_followed({})).deviations)
         return min(others) if heater.relief_leaks else None
     elif step == "verify.tap_temperature":
         practice.until(practice.now_s + 120)
@@ -186,7 +186,7 @@ def follows(name: str, seed: int, most: int = 140) -> tuple[Practice, list[str]]
         if other is None:
             practice.act(Act(practice.now_s, "done", step))
         else:
-            practice.act(Act(practice.now_s, "otherwise", f"{step}:{other}"))
+            practice.act(Act(practice.now_s, "deviation", f"{step}:{other}"))
     litres = practice.heater.removed_kg / LOOSE_KG_L
     _note(practice, "removed", removed_grade(litres, began.litres / 1000 / began.height_m))
     outcome = "no_flow" if began.relief_stuck else "flows_and_weeps" if began.relief_weeps else "flows_and_reseats"

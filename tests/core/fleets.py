@@ -9,13 +9,13 @@ import numpy as np
 from aquifer.core import assembly, case
 from aquifer.core.fleet import (
     DescaleEvents,
+    ExpansionTankEvents,
     Fleet,
     FlushEvents,
     Heaters,
     LookEvents,
     RodEvents,
     ValveEvents,
-    VesselEvents,
 )
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import code
@@ -56,7 +56,7 @@ def without_events(heaters: Heaters) -> Fleet:
         DescaleEvents(none, floats, none, none, floats, floats),
         RodEvents(none, floats, none, none, floats, floats, floats, floats, floats, none),
         ValveEvents(none, floats, none, flags),
-        VesselEvents(none, floats, none, floats, flags),
+        ExpansionTankEvents(none, floats, none, floats, flags),
         LookEvents(none, floats, none, none, none),
     )
 

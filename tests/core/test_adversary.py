@@ -162,11 +162,11 @@ ENDS_OFF = [
 
 @pytest.mark.parametrize(("kind", "step", "says"), ENDS_OFF, ids=[one[1] for one in ENDS_OFF])
 def test_what_condemns_a_heater_leaves_it_off_and_holds_it_off(kind, step, says):
-    choice = next(n for n, one in enumerate(visit.step_named(LIBRARY, step).otherwise) if one.says == says)
+    choice = next(n for n, one in enumerate(visit.step_named(LIBRARY, step).deviations) if one.says == says)
     procedure = step.partition(".")[0]
     walked = Walked(kind, (procedure, *visit.CLOSE_UP), answers={step: choice})
     if not walked.told.stand.ending:  # The step comes up only where something was opened.
-        stand, _ = told(kind, (procedure,), *done(*LOOKED), {"kind": "otherwise", "step": step, "choice": choice})
+        stand, _ = told(kind, (procedure,), *done(*LOOKED), {"kind": "deviation", "step": step, "choice": choice})
     else:
         stand = walked.told.stand
     assert LIBRARY.endings[stand.ending].leaves == "left_off"
@@ -190,7 +190,7 @@ def test_a_smell_at_lighting_never_comes_back_to_lighting():
         HeaterKind.GAS_TANK,
         ("light_pilot", *visit.CLOSE_UP),
         *done(*LOOKED),
-        {"kind": "otherwise", "step": "light_pilot.smell", "choice": 0},
+        {"kind": "deviation", "step": "light_pilot.smell", "choice": 0},
         lit="pilot",
     )
     assert stand.ending == "gas_or_co" and {at.procedure for at in stand.left} == {"evacuate"}
@@ -269,7 +269,7 @@ def test_taking_back_and_leaving_out_undoes_the_record_and_not_the_valve(step, f
         ("arrival",),
         *done(*LOOKED),
         act,
-        {"kind": "took_back", "of": "act"},
+        {"kind": "undo", "of": "act"},
         {"kind": "skipped", "step": step, "why": "so"},
         lit="pilot",
     )
@@ -296,13 +296,13 @@ def test_who_taps_everything_in_eight_seconds_has_proven_nothing():
 
 def test_a_drain_that_does_not_shut_is_not_recorded_as_shut():
     choice = next(
-        n for n, one in enumerate(visit.step_named(LIBRARY, "drain_shut.shut").otherwise) if "drips" in one.says
+        n for n, one in enumerate(visit.step_named(LIBRARY, "drain_shut.shut").deviations) if "drips" in one.says
     )
     stand, _ = told(
         HeaterKind.GAS_TANK,
         ("arrival", "drain_open", "drain_shut"),
         *done(*LOOKED, "hose_on.end", "drain_open.open"),
-        {"kind": "otherwise", "step": "drain_shut.shut", "choice": choice},
+        {"kind": "deviation", "step": "drain_shut.shut", "choice": choice},
         lit="pilot",
     )
     assert "shut" not in stand.state.words["drain"]

@@ -88,7 +88,7 @@ def test_each_kind_needs_its_own_things():
 
 
 TANK = {"kind": "gas_tank", "installed_on": "2019-11-24", "capacity_l": 189, "setpoint_c": 60}
-VESSEL = {"expansion_tank": {"volume_l": 11, "precharge_kpa": 400, "installed_on": "2024-11-24"}}
+EXPANSION_TANK = {"expansion_tank": {"volume_l": 11, "precharge_kpa": 400, "installed_on": "2024-11-24"}}
 
 
 def part(name: str, **parts):
@@ -97,7 +97,7 @@ def part(name: str, **parts):
 
 def test_an_expansion_tank_is_forecast_only_where_there_is_one():
     assert part("expansion_tank", heater=TANK) is None
-    found = part("expansion_tank", heater=TANK | VESSEL)
+    found = part("expansion_tank", heater=TANK | EXPANSION_TANK)
     assert found["decided_by"] == "cap" and found["due_on"] <= "2025-11-24"
     assert found["state"]["acceptance_l"]["p10"] <= found["state"]["acceptance_l"]["p90"]
 
@@ -105,10 +105,10 @@ def test_an_expansion_tank_is_forecast_only_where_there_is_one():
 def test_water_at_the_air_valve_condemns_and_a_new_one_resets():
     torn = {"on": "2026-10-01", "task": "expansion_tank_check", "finding": {"at_valve": "water"}}
     new = {"on": "2026-10-01", "task": "expansion_tank_replacement"}
-    condemned = part("expansion_tank", heater=TANK | VESSEL, events=[torn])
+    condemned = part("expansion_tank", heater=TANK | EXPANSION_TANK, events=[torn])
     assert condemned["method"] == "replace" and condemned["decided_by"] == "finding"
     assert condemned["state"]["probability_failed"]["p50"] == 1
-    fresh = part("expansion_tank", heater=TANK | VESSEL, events=[torn, new])
+    fresh = part("expansion_tank", heater=TANK | EXPANSION_TANK, events=[torn, new])
     assert fresh["method"] == "check" and fresh["state"]["probability_failed"]["p50"] < 0.05
 
 
@@ -119,12 +119,12 @@ def test_a_charge_that_fell_fast_is_learned():
             "task": "expansion_tank_check",
             "finding": {"at_valve": "air", "precharge_kpa": kpa},
         }
-        return part("expansion_tank", heater=TANK | VESSEL, events=[check])["rate"]["p50"]
+        return part("expansion_tank", heater=TANK | EXPANSION_TANK, events=[check])["rate"]["p50"]
 
     assert rate(330) > 1.5 * rate(385)
 
 
-def test_a_vessel_too_small_from_the_start_is_to_be_replaced():
+def test_an_expansion_tank_too_small_from_the_start_is_to_be_replaced():
     small = {"expansion_tank": {"volume_l": 2, "installed_on": "2026-11-01"}}
     assert part("expansion_tank", heater=TANK | small)["method"] == "replace"
 

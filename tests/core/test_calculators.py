@@ -89,10 +89,10 @@ def test_expansion_is_that_of_the_forecast(cold, hot):
 def test_an_expansion_tank_takes_up_what_grows():
     given = {"capacity_l": 189, "cold_c": 10, "hot_c": 60}
     grown = compute("expansion_litres", **given)
-    assert compute("vessel_litres", **given, precharge_kpa=350, most_kpa=1000) == pytest.approx(
+    assert compute("expansion_tank_litres", **given, precharge_kpa=350, most_kpa=1000) == pytest.approx(
         grown / (1 - 451.325 / 1101.325)
     )
-    assert compute("vessel_litres", **given, precharge_kpa=400, most_kpa=400) == math.inf
+    assert compute("expansion_tank_litres", **given, precharge_kpa=400, most_kpa=400) == math.inf
     assert compute("rod_left", diameter_mm=10, new_mm=20, bare_mm=250, length_mm=1000) == pytest.approx(18.75)
 
 

@@ -20,13 +20,13 @@ CUTOFF = 6.0
 AS_OF = datetime.date(2026, 11, 24)
 
 
-@pytest.fixture(scope="module", params=[judgement.School.LEAVE_OLD, judgement.School.ALWAYS_FLUSH])
+@pytest.fixture(scope="module", params=[judgement.PracticeOption.LEAVE_OLD, judgement.PracticeOption.ALWAYS_FLUSH])
 def advised(request):
     """Heaters of every kind and age on waters soft to very hard, flushed or not, some loud and some rusty."""
     rng = np.random.default_rng(41)
     kinds = rng.integers(0, len(HeaterKind), N)
     waters = [profile(WaterTest(float(h), None, 0.8 * h, 7.6)) for h in (60, 180, 300, 480)]
-    leaves = request.param is judgement.School.LEAVE_OLD
+    leaves = request.param is judgement.PracticeOption.LEAVE_OLD
     softened = rng.random(N) < 0.15
     of = known(
         N, kind=kinds, age_years=rng.uniform(0.2, 18, N), water=np.sort(rng.integers(0, 4, N)), softened=softened,

@@ -16,9 +16,9 @@ from aquifer.core.components import (
     ScaleComponent,
     SedimentComponent,
     growing,
-    growing_as_heard,
+    growing_before,
 )
-from aquifer.core.forecast import Given
+from aquifer.core.forecast import Context
 from aquifer.core.learning import Prior
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
 from aquifer.core.water import WaterTest, profile
@@ -58,7 +58,7 @@ def test_dates_agree_with_quadrature_and_root_finding(name, monkeypatch):
     )
     fleet = replace(without_events(heaters), flushes=found_flushes)
     prior = {Component.SEDIMENT: Prior(np.zeros(1), np.array([given["prior_sd"]]))}
-    found = engine.forecast(fleet, Given(priors=prior)).components[0]
+    found = engine.forecast(fleet, Context(priors=prior)).components[0]
     reached = found.reached_years[0]
     if events:
         assert reached[3] == pytest.approx(expected["p50"], rel=0.35)
@@ -230,11 +230,11 @@ def test_only_what_was_heard_anew_is_weighed_against_what_was_heard_before():
     before, now = (
         case.as_fleet(case.read(json.dumps(document(events=events)))) for events in ([flush], [flush, valve])
     )
-    assert [one.name for one in growing_as_heard(before, now)] == [Component.RELIEF_VALVE]
-    assert growing_as_heard(now, now) == []
+    assert [one.name for one in growing_before(before, now)] == [Component.RELIEF_VALVE]
+    assert growing_before(now, now) == []
     alone = engine.forecast(before)
     zones = alone.zones
-    heard = engine.forecast(now, Given(zones=zones, heard=before))
+    heard = engine.forecast(now, Context(zones=zones, prior_evidence=before))
     whole = engine.forecast(now)
     for name in (Component.SEDIMENT, Component.ANODE, Component.RELIEF_VALVE):
         found, wanted = heard.of(name), whole.of(name)

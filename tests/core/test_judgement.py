@@ -8,9 +8,9 @@ import pytest
 
 from aquifer.core import case, judgement
 from aquifer.core.case.fleet import as_fleet
-from aquifer.core.judgement import Facts, School, Seen, Verdict, judge, moment
+from aquifer.core.judgement import Facts, PracticeOption, Seen, Verdict, judge, on_site
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.vocabulary import Alloy, Noise, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import Alloy, ExpansionTankPin, Noise, ValveOutcome
 from tests.core.fleets import answer, document
 
 PLAIN = Facts(
@@ -32,8 +32,8 @@ PLAIN = Facts(
     valve_replace_at_years=6,
     valve_warn_at_years=5,
     valve_outcome=ValveOutcome.FLOWS_AND_RESEATS,
-    vessel=True,
-    vessel_pin=VesselPin.AIR,
+    expansion_tank=True,
+    expansion_tank_pin=ExpansionTankPin.AIR,
     pressure_kpa=400,
     failure_12_months=0.03,
     replace_at=0.2,
@@ -41,8 +41,8 @@ PLAIN = Facts(
 )
 
 
-def verdict(rule: str, schools: tuple[School, ...] = (), **facts) -> judgement.Judgement:
-    return next(one for one in judge(replace(PLAIN, **facts), schools) if one.rule == rule)
+def verdict(rule: str, practice_options: tuple[PracticeOption, ...] = (), **facts) -> judgement.Judgement:
+    return next(one for one in judge(replace(PLAIN, **facts), practice_options) if one.rule == rule)
 
 
 @pytest.mark.parametrize(
@@ -66,7 +66,7 @@ def test_the_cut_off_and_the_school_are_the_companys():
     old = {"age_years": 7, "was_flushed": False}
     assert verdict("flush_or_leave", **old, cutoff_years=10).verdict is Verdict.FLUSH_GENTLY
     assert verdict("flush_or_leave", **old, cutoff_years=3).verdict is Verdict.LEAVE_ALONE
-    assert verdict("flush_or_leave", (School.ALWAYS_FLUSH,), **old).verdict is Verdict.FLUSH_GENTLY
+    assert verdict("flush_or_leave", (PracticeOption.ALWAYS_FLUSH,), **old).verdict is Verdict.FLUSH_GENTLY
 
 
 def test_a_rod_that_hardly_protects_is_not_praised():
@@ -95,12 +95,12 @@ def test_a_valve_stays_only_if_it_runs_reseats_and_is_not_old(facts, says):
 
 def test_schools_differ_about_a_drip_and_about_an_old_valve_that_never_ran():
     drips = {"seen": Seen(valve_drips=True)}
-    assert verdict("keep_valve", (School.EXERCISE_DRIPPING,), **drips).verdict is Verdict.EXERCISE_THEN_REPLACE
+    assert verdict("keep_valve", (PracticeOption.EXERCISE_DRIPPING,), **drips).verdict is Verdict.EXERCISE_THEN_REPLACE
     weeps = {"valve_outcome": ValveOutcome.FLOWS_AND_WEEPS}
-    assert verdict("keep_valve", (School.EXERCISE_DRIPPING,), **weeps).verdict is Verdict.EXERCISE_THEN_REPLACE
+    assert verdict("keep_valve", (PracticeOption.EXERCISE_DRIPPING,), **weeps).verdict is Verdict.EXERCISE_THEN_REPLACE
     untried = {"valve_age_years": 5.5, "valve_outcome": None}
     assert verdict("keep_valve", **untried).verdict is Verdict.KEEP_VALVE
-    assert verdict("keep_valve", (School.REPLACE_OLD_UNTRIED,), **untried).verdict is Verdict.REPLACE_VALVE
+    assert verdict("keep_valve", (PracticeOption.REPLACE_OLD_UNTRIED,), **untried).verdict is Verdict.REPLACE_VALVE
 
 
 def test_a_failed_valve_is_work_for_a_licence():
@@ -112,23 +112,33 @@ def test_a_failed_valve_is_work_for_a_licence():
     [
         ({}, [Verdict.KEEP_PRESSURE, Verdict.KEEP_EXPANSION]),
         ({"pressure_kpa": 600}, [Verdict.FIT_REGULATOR, Verdict.KEEP_EXPANSION]),
-        ({"vessel_pin": VesselPin.WATER}, [Verdict.KEEP_PRESSURE, Verdict.RENEW_EXPANSION_TANK]),
+        ({"expansion_tank_pin": ExpansionTankPin.WATER}, [Verdict.KEEP_PRESSURE, Verdict.RENEW_EXPANSION_TANK]),
         ({"seen": Seen(creep_kpa=80)}, [Verdict.KEEP_PRESSURE, Verdict.RECHARGE_EXPANSION_TANK]),
-        ({"vessel_pin": VesselPin.NOTHING}, [Verdict.KEEP_PRESSURE, Verdict.RECHARGE_EXPANSION_TANK]),
-        ({"vessel_pin": VesselPin.NOTHING, "vessel": False}, [Verdict.KEEP_PRESSURE, Verdict.KEEP_EXPANSION]),
+        ({"expansion_tank_pin": ExpansionTankPin.NOTHING}, [Verdict.KEEP_PRESSURE, Verdict.RECHARGE_EXPANSION_TANK]),
+        (
+            {"expansion_tank_pin": ExpansionTankPin.NOTHING, "expansion_tank": False},
+            [Verdict.KEEP_PRESSURE, Verdict.KEEP_EXPANSION],
+        ),
         # Neither hides the other; the regulator first: an expansion tank's air is set to the pressure behind it.
         ({"pressure_kpa": 640, "seen": Seen(creep_kpa=80)}, [Verdict.FIT_REGULATOR, Verdict.RECHARGE_EXPANSION_TANK]),
-        ({"pressure_kpa": 640, "vessel_pin": VesselPin.WATER}, [Verdict.FIT_REGULATOR, Verdict.RENEW_EXPANSION_TANK]),
         (
-            {"seen": Seen(creep_kpa=80), "vessel": False, "vessel_pin": None},
+            {"pressure_kpa": 640, "expansion_tank_pin": ExpansionTankPin.WATER},
+            [Verdict.FIT_REGULATOR, Verdict.RENEW_EXPANSION_TANK],
+        ),
+        (
+            {"seen": Seen(creep_kpa=80), "expansion_tank": False, "expansion_tank_pin": None},
             [Verdict.KEEP_PRESSURE, Verdict.FIT_EXPANSION_TANK],
         ),
         (
-            {"seen": Seen(closed_system=True), "vessel": False, "vessel_pin": None},
+            {"seen": Seen(closed_system=True), "expansion_tank": False, "expansion_tank_pin": None},
             [Verdict.KEEP_PRESSURE, Verdict.FIT_EXPANSION_TANK],
         ),
         (
-            {"seen": Seen(pressure_falls=True, creep_kpa=0), "pressure_kpa": 640, "vessel_pin": VesselPin.WATER},
+            {
+                "seen": Seen(pressure_falls=True, creep_kpa=0),
+                "pressure_kpa": 640,
+                "expansion_tank_pin": ExpansionTankPin.WATER,
+            },
             [Verdict.FIND_THE_LEAK, Verdict.FIT_REGULATOR, Verdict.RENEW_EXPANSION_TANK],
         ),
         (
@@ -147,7 +157,7 @@ def test_an_element_is_bridged_once_and_then_the_heater_goes():
     assert verdict("element_or_heater", **electric, seen=Seen(element_failures=1)).verdict is Verdict.CHANGE_ELEMENT
     assert verdict("element_or_heater", **electric, seen=Seen(element_failures=2)).verdict is Verdict.CHANGE_HEATER
     loud = {**electric, "seen": Seen(element_failures=1), "noise": Noise.POPPING}
-    assert verdict("element_or_heater", (School.HEATER_AT_ONCE,), **loud).verdict is Verdict.CHANGE_HEATER
+    assert verdict("element_or_heater", (PracticeOption.HEATER_AT_ONCE,), **loud).verdict is Verdict.CHANGE_HEATER
     assert not any(one.rule == "element_or_heater" for one in judge(PLAIN))
 
 
@@ -213,13 +223,13 @@ def test_what_the_pin_and_the_ear_last_said_is_told():
     def pin(*said: str) -> object:
         events = [{"on": f"2026-0{n}-01", "task": "expansion_tank_check", "finding": {"at_valve": one}}
                   for n, one in enumerate(said, start=1)]  # fmt: skip
-        return facts(heater=heater, events=events).vessel_pin
+        return facts(heater=heater, events=events).expansion_tank_pin
 
-    assert [pin(one.value) for one in VesselPin] == list(VesselPin)
-    assert pin("water", "air") == VesselPin.AIR and pin() is None
+    assert [pin(one.value) for one in ExpansionTankPin] == list(ExpansionTankPin)
+    assert pin("water", "air") == ExpansionTankPin.AIR and pin() is None
     looks = [{"on": "2026-05-01", "task": "look_over", "finding": {"noise": one.value}} for one in Noise]
     assert [facts(events=[look]).noise for look in looks] == list(Noise)
-    assert facts().noise is None and facts().vessel is False and facts(heater=heater).vessel is True
+    assert facts().noise is None and facts().expansion_tank is False and facts(heater=heater).expansion_tank is True
 
 
 def test_a_softener_is_suspected_from_what_does_not_come_out():
@@ -260,16 +270,16 @@ def test_an_unknown_school_is_refused_by_name():
 
 
 def test_every_table_decides_whatever_it_is_shown_and_every_school_has_its_side():
-    tables = {*judgement.TABLES, *moment.TABLES}
-    sides = {side.school for table in tables for side in table.sides}
-    assert sides == {school for pair in judgement.SCHOOLS for school in pair} == set(School)
+    tables = {*judgement.TABLES, *on_site.TABLES}
+    options = {side.option for table in tables for side in table.options}
+    assert options == {option for pair in judgement.PRACTICE_QUESTIONS for option in pair} == set(PracticeOption)
     for table in tables:
-        assert table.rows[-1].when(PLAIN) and table.rows[-1].school is None and table.source
+        assert table.rows[-1].when(PLAIN) and table.rows[-1].option is None and table.source
 
 
-def at(rule, facts=PLAIN, schools=(), **answers):
+def at(rule, facts=PLAIN, practice_options=(), **answers):
     """The verdict of a rule where just these answers were given; fields with their dots as double underscores."""
-    (one,) = [one for one in moment.moments(facts, schools) if one.rule == rule]
+    (one,) = [one for one in on_site.on_site_rules(facts, practice_options) if one.rule == rule]
     given = {name.replace("__", "."): word for name, word in answers.items()}
     wanted = tuple(given.get(answer.field) for answer in one.answers)
     return next(case.judgement for case in one.cases if case.at == wanted)
@@ -296,16 +306,19 @@ def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():
     assert at("keep_rod", rod__grade="half", rod__bare_wire_mm="below").verdict == "keep_rod"
     assert at("keep_rod", rod__diameter_mm="below").verdict == "renew_rod"
     indirect = replace(PLAIN, kind=HeaterKind.INDIRECT_TANK)
-    assert not any(one.rule == "flame_sensor_tip" for one in moment.moments(indirect))
+    assert not any(one.rule == "flame_sensor_tip" for one in on_site.on_site_rules(indirect))
     assert at("keep_valve", valve__outcome="flows_and_weeps").verdict == "replace_valve"
-    assert at("keep_valve", relief__outlet="drips", schools=["exercise_dripping"]).verdict == "exercise_then_replace"
+    assert (
+        at("keep_valve", relief__outlet="drips", practice_options=["exercise_dripping"]).verdict
+        == "exercise_then_replace"
+    )
     electric = replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK)
     assert at("element_or_heater", electric, look__element_failed="true").verdict == "change_element"
     once = replace(electric, seen=Seen(element_failures=1))
     assert at("element_or_heater", once, look__element_failed="true").verdict == "change_heater"
     assert at("pressure_holds", pressure__falls="true").verdict == "find_the_leak"
     assert at("house_pressure", pressure__static_kpa="above").verdict == "fit_regulator"
-    assert at("expansion", vessel__at_valve="water").verdict == "renew_expansion_tank"
+    assert at("expansion", expansion_tank__at_valve="water").verdict == "renew_expansion_tank"
     carbon = at("flame_sensor_tip", gas__sensor_tip="carbon")
     assert carbon.verdict == "clean_sensor" and carbon.ask_lead and carbon.licensed
     assert at("fixture_or_heater", look__taps="one").verdict == "look_at_fixture"
@@ -321,7 +334,7 @@ def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():
 
 def test_a_new_relief_valve_is_held_against_the_heater_that_it_guards():
     plate = replace(PLAIN, input_kw=12.0)
-    (fits,) = [one for one in moment.moments(plate) if one.rule == "valve_fits"]
+    (fits,) = [one for one in on_site.on_site_rules(plate) if one.rule == "valve_fits"]
     assert fits.answers[0].above < 12.0 and fits.answers[0].above > 11.9
     assert at("valve_fits", plate, valve__new_rating_kw="above").verdict == "valve_fits"
     weak = at("valve_fits", plate, valve__new_rating_kw="below")
@@ -329,24 +342,24 @@ def test_a_new_relief_valve_is_held_against_the_heater_that_it_guards():
     assert at("valve_fits", plate, valve__new_set_pressure_kpa="above").verdict == "wrong_valve"
     assert at("valve_fits", plate, valve__new_set_pressure_kpa="below").verdict == "valve_fits"
     # Where nobody has read the plate, the pressure alone is judged.
-    (unread,) = [one for one in moment.moments(PLAIN) if one.rule == "valve_fits"]
+    (unread,) = [one for one in on_site.on_site_rules(PLAIN) if one.rule == "valve_fits"]
     assert {case.judgement.verdict for case in unread.cases} == {"valve_fits", "wrong_valve"}
     assert at("valve_fits", valve__new_set_pressure_kpa="above").verdict == "wrong_valve"
 
 
 def test_every_answer_has_one_verdict_and_an_unknown_school_is_told():
-    for one in moment.moments(PLAIN):
+    for one in on_site.on_site_rules(PLAIN):
         options = 1
         for asked in one.answers:
             options *= len(asked.words) + 1
         assert len({case.at for case in one.cases}) == len(one.cases) <= options - 1
     with pytest.raises(ValueError, match="allowed"):
-        moment.moments(PLAIN, ["never_touch"])
+        on_site.on_site_rules(PLAIN, ["never_touch"])
 
 
 def read(field: str, value: float, facts: Facts, rule: str) -> judgement.Judgement:
     """The verdict of a reading as a device looks it up: against each of its bounds."""
-    (one,) = [one for one in moment.moments(facts) if one.rule == rule]
+    (one,) = [one for one in on_site.on_site_rules(facts) if one.rule == rule]
     assert {answer.field for answer in one.answers} == {field}
     wanted = tuple("above" if value > answer.above else "below" for answer in one.answers)
     return next(case.judgement for case in one.cases if case.at == wanted)
@@ -376,7 +389,7 @@ def test_ohms_are_held_against_the_plate(ohms, says):
     told = read("look.ohms", ohms, electric, "element_ohms")
     assert told.verdict == says and "12.8 ohm" in told.because[0]
     for unknown in ({"input_kw": None}, {"supply_v": None}):
-        assert "element_ohms" not in {one.rule for one in moment.moments(replace(electric, **unknown))}
+        assert "element_ohms" not in {one.rule for one in on_site.on_site_rules(replace(electric, **unknown))}
 
 
 def test_millivolts_supply_and_gas_pressure_have_their_verdicts():
@@ -396,7 +409,7 @@ def test_millivolts_supply_and_gas_pressure_have_their_verdicts():
     # 4,500 W at 240 V are 18.75 A, reckoned by hand.
     drawn = [said("power.amps", amps, "element_amps", **plate) for amps in (0, 16.8, 17, 20.5, 20.7)]
     assert drawn == ["change_element"] * 2 + ["element_sound"] * 2 + ["change_element"]
-    electric = {one.rule for one in moment.moments(replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK))}
+    electric = {one.rule for one in on_site.on_site_rules(replace(PLAIN, kind=HeaterKind.ELECTRIC_TANK))}
     assert not {"thermocouple", "manifold_pressure"} & electric
 
 
@@ -426,7 +439,7 @@ def test_a_weeping_outlet_is_no_dripping_valve():
     ],
 )
 def test_a_reading_beyond_its_bound_is_put_right_and_a_usual_one_is_not(rule, field, kind, usual, off, says):
-    (one,) = [one for one in moment.moments(replace(PLAIN, kind=HeaterKind(kind))) if one.rule == rule]
+    (one,) = [one for one in on_site.on_site_rules(replace(PLAIN, kind=HeaterKind(kind))) if one.rule == rule]
 
     def verdict(value):
         words = tuple("above" if value > answer.above else "below" for answer in one.answers)
@@ -438,7 +451,7 @@ def test_a_reading_beyond_its_bound_is_put_right_and_a_usual_one_is_not(rule, fi
 
 
 def test_bounds_are_asked_only_of_heaters_that_they_are_for():
-    rules = {kind: {one.rule for one in moment.moments(replace(PLAIN, kind=kind))} for kind in HeaterKind}
+    rules = {kind: {one.rule for one in on_site.on_site_rules(replace(PLAIN, kind=kind))} for kind in HeaterKind}
     assert [kind for kind in HeaterKind if "cells_volts" in rules[kind]] == [HeaterKind.SMALL_GAS_TANKLESS]
     assert not any(rule in rules[HeaterKind.ELECTRIC_TANK] for rule in ("gas_tries", "gas_gap_mm", "limit_opens_c"))
     assert "pressure_static_kpa" not in rules[HeaterKind.GAS_TANK]

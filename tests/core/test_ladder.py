@@ -63,7 +63,7 @@ def test_each_question_comes_once_on_every_way_and_every_way_ends_in_a_verdict(k
                 yield asked, step
                 continue
             assert step.do not in asked and step.part in PARTS | {""}
-            for other in step.otherwise:
+            for other in step.deviations:
                 yield from ways(other.then, (*asked, step.do))
 
     for name in names:
@@ -110,7 +110,7 @@ def test_every_way_of_a_ladder_can_be_gone_to_its_end(kind, lit):
                 if held:
                     told.tell(Event("settled", name=held[0].rule, **at))
                 elif now.id.endswith(".test"):
-                    told.tell(Event("otherwise", choice=chance.randrange(len(now.step.otherwise)), **at))
+                    told.tell(Event("deviation", choice=chance.randrange(len(now.step.deviations)), **at))
                 else:
                     told.tell(Event("done", **at))
             assert told.stand.now is None, f"{name}: {told.stand.now and told.stand.now.id}"

@@ -12,7 +12,7 @@ from aquifer.core.learning.calibration import (
     Verdict,
     calibrated,
     corrections,
-    eyes,
+    grader_bias,
     heeded,
     usual_inside,
     verdict,
@@ -197,13 +197,13 @@ def simulated_pairs(offsets: list[float], each: int) -> Pairs:
 
 def test_peoples_eyes_are_told_apart_where_states_were_measured():
     truth = [-0.5, 0.0, 0.6]
-    found, unknown = eyes(simulated_pairs(truth, 120), 3)
+    found, unknown = grader_bias(simulated_pairs(truth, 120), 3)
     assert (unknown[:3] < 0.02).all()
     assert found[:3] == pytest.approx(truth, abs=0.15)
 
 
 def test_a_person_with_no_measured_visit_sees_as_the_others_do():
-    found, unknown = eyes(simulated_pairs([0.4, 0.4, 0.4], 80), 4)
+    found, unknown = grader_bias(simulated_pairs([0.4, 0.4, 0.4], 80), 4)
     assert (
         unknown[3] == pytest.approx(LEARNING.grader_spread**2, rel=0.01) and unknown[4] < LEARNING.common_eye_spread**2
     )

@@ -9,7 +9,7 @@ from aquifer.core import assembly, ceiling, sediment
 from aquifer.core import forecast as engine
 from aquifer.core.components import ScaleComponent, SedimentComponent
 from aquifer.core.components.sediment import BY_EYE, NO_COMPLAINT
-from aquifer.core.forecast import Given
+from aquifer.core.forecast import Context
 from aquifer.core.learning import Cleanings, ComponentCalibration, Prior, level, removal
 from aquifer.core.parameters import LEARNING, SCALE, SEDIMENT
 from aquifer.core.vocabulary import Component, FlushMethod, Removed, code
@@ -40,7 +40,7 @@ def fleet_of(years=(), depth=None, after=None, graded=None, heaters=None):
 
 def forecast_of(fleet):
     prior = {Component.SEDIMENT: Prior(np.zeros(1), np.array([SPREAD]))}
-    return engine.forecast(fleet, Given(priors=prior)).components[0]
+    return engine.forecast(fleet, Context(priors=prior)).components[0]
 
 
 class Crowd:

@@ -39,8 +39,8 @@ def test_a_part_is_told_apart_by_what_decides_whether_it_fits():
     flush = {one.part for one in wants(HeaterKind.ELECTRIC_TANK, Component.SEDIMENT, 0.9, Fitted())}
     assert "element, lower" in flush and "thermocouple" not in flush
     assert wants(HeaterKind.GAS_TANKLESS, Component.SCALE, 0.9, Fitted())[0] == Want("descaler, jug of {volume_l:4}", 1)
-    vessel = wants(HeaterKind.GAS_TANK, Component.EXPANSION_TANK, 0.2, Fitted(vessel_l=12))[0]
-    assert vessel.part == "expansion tank {small_volume_l:12}"
+    expansion_tank = wants(HeaterKind.GAS_TANK, Component.EXPANSION_TANK, 0.2, Fitted(expansion_tank_l=12))[0]
+    assert expansion_tank.part == "expansion tank {small_volume_l:12}"
 
 
 def test_a_limit_is_likelier_reached_the_later_the_visit():

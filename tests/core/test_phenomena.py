@@ -221,12 +221,12 @@ def test_a_cushion_takes_in_what_boyle_says(name):
 
 def test_a_charge_creeps_out_until_the_expansion_no_longer_fits():
     given, expected = CASES["exp_years"]["input"], CASES["exp_years"]["expected"]
-    vessel, supply, most = one(given["Vt_L"]), one(given["supply_abs_kPa"]), one(given["max_abs_kPa"])
-    least = expansion_tank.least_precharge_abs_kpa(vessel, one(given["need_L"]), supply, most)
+    tank_l, supply, most = one(given["Vt_L"]), one(given["supply_abs_kPa"]), one(given["max_abs_kPa"])
+    least = expansion_tank.least_precharge_abs_kpa(tank_l, one(given["need_L"]), supply, most)
     assert least == pytest.approx(expected["min_precharge_abs_kPa"], rel=1e-4)
     years = expansion_tank.years_to_loss(one(given["precharge_abs_kPa"]), least, one(0.0))
     assert years == pytest.approx(expected["years"], rel=1e-4)
-    assert expansion_tank.acceptance_l(vessel, least, supply, most) == pytest.approx(given["need_L"])
+    assert expansion_tank.acceptance_l(tank_l, least, supply, most) == pytest.approx(given["need_L"])
     # One that loses its charge twice as fast is soft in half the time; one that is soft already, now.
     twice = expansion_tank.years_to_loss(one(given["precharge_abs_kPa"]), least, np.log(one(2.0)))
     assert twice == pytest.approx(years / 2)

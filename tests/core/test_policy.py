@@ -128,5 +128,5 @@ def test_the_long_service_jets():
 
 @given(since=SINCE, by_risk=YEARS)
 def test_an_expansion_tank_is_never_unchecked_for_more_than_twelve_months(since, by_risk):
-    due = policy.vessel_due(one(since), one(by_risk), np.array([False]))
+    due = policy.expansion_tank_due(one(since), one(by_risk), np.array([False]))
     assert due.years[0] <= 1.0 - since + 1e-9

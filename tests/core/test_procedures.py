@@ -46,7 +46,7 @@ class Walked:
             ways = [one for one in holding if one.way_out]
             if now.id in self.answers and not (number > 1 and now.id in self.done):
                 self.done.append(now.id)
-                self.told.tell(Event("otherwise", choice=self.answers[now.id], **at))
+                self.told.tell(Event("deviation", choice=self.answers[now.id], **at))
             elif ways:
                 self.settled.append((now.id, ways[0].rule))
                 self.told.tell(Event("settled", name=ways[0].rule, **at))
@@ -135,7 +135,7 @@ def test_every_procedure_is_reached_by_a_real_visit():
         every = {name for name, one in LIBRARY.procedures.items() if possible(one.when, facts)}
         for name in sorted(every & reached):
             for step in LIBRARY.procedures[name].steps:
-                for choice, other in enumerate(step.otherwise):
+                for choice, other in enumerate(step.deviations):
                     if other.then or other.ends:
                         for came in ({}, {"arrival.settings": 0}):
                             answers = {f"{name}.{step.id}": choice, **came}
@@ -150,7 +150,7 @@ def test_every_procedure_is_reached_by_a_real_visit():
 
 
 def test_every_ending_is_reached_and_held_to_how_it_leaves_the_heater():
-    ends = {other.ends for _, step in EVERY_STEP for other in step.otherwise if other.ends}
+    ends = {other.ends for _, step in EVERY_STEP for other in step.deviations if other.ends}
     ends |= {one.ends for one in (*LIBRARY.outside.values(), *(step for _, step in EVERY_STEP)) if one.ends}
     assert ends == set(LIBRARY.endings)
     for name, ending in LIBRARY.endings.items():
@@ -246,7 +246,7 @@ def test_a_way_out_brings_about_all_that_must_be_certain(name, step):
     steps = [one for procedure in step.way_out for one in LIBRARY.procedures[procedure].steps]
     settled = {(field, to[0]) for one in steps for field, to in brought_about(one)} | PRESSURE
     # A look shows one of several.
-    seen_otherwise = [other for one in steps for other in one.otherwise if other.instead and not other.then]
+    seen_otherwise = [other for one in steps for other in one.deviations if other.instead and not other.then]
     settled |= {(field, to[0]) for other in seen_otherwise for field, to in other.sets if not other.ends}
     open_fields = [
         {field for field, words in alternative.items() if not {(field, word) for word in words} & settled}
@@ -277,7 +277,7 @@ def test_every_kind_is_in_every_look_up(table):
         ({"id": "a", "do": "A", "part": "sofa"}, "allowed"),
         ({"id": "a", "do": "A", "licence": "driving"}, "allowed"),
         ({"id": "a", "do": "A", "proves": {"water": "wet"}}, "allowed"),
-        ({"id": "a", "do": "A", "otherwise": [{"says": "z", "when": {"kind": "sofa"}}]}, "allowed"),
+        ({"id": "a", "do": "A", "deviations": [{"says": "z", "when": {"kind": "sofa"}}]}, "allowed"),
     ],
 )
 def test_what_is_not_well_written_is_refused_with_what_is_allowed(step, said):

@@ -62,23 +62,23 @@ def test_no_stress_makes_a_tank_safer(hardness, pressure, setpoint):
 
 @few
 @given(st.floats(2, 80), st.floats(150, 700), st.floats(150, 700), st.floats(50, 500))
-def test_an_expansion_tank_obeys_boyle(vessel, precharge, supply, above):
-    """Air that fills the vessel at its precharge, followed through both pressures."""
+def test_an_expansion_tank_obeys_boyle(tank_l, precharge, supply, above):
+    """Air that fills the expansion tank at its precharge, followed through both pressures."""
     most = max(precharge, supply) + above
-    air = vessel * precharge
-    at_supply = min(air / supply, vessel)
+    air = tank_l * precharge
+    at_supply = min(air / supply, tank_l)
     taken = at_supply - air / most
-    found = expansion_tank.acceptance_l(one(vessel), one(precharge), one(supply), one(most))
+    found = expansion_tank.acceptance_l(one(tank_l), one(precharge), one(supply), one(most))
     assert found[0] == pytest.approx(max(taken, 0.0), rel=1e-9, abs=1e-9)
 
 
 @few
 @given(st.floats(5, 60), st.floats(0.1, 4), st.floats(250, 600), st.floats(100, 500))
-def test_a_vessel_at_its_least_charge_takes_in_just_what_is_needed(vessel, need, supply, above):
+def test_an_expansion_tank_at_its_least_charge_takes_in_just_what_is_needed(tank_l, need, supply, above):
     supply_abs, most = one(supply), one(supply + above)
-    least = expansion_tank.least_precharge_abs_kpa(one(vessel), one(need), supply_abs, most)
+    least = expansion_tank.least_precharge_abs_kpa(one(tank_l), one(need), supply_abs, most)
     if least[0] <= supply:
-        assert expansion_tank.acceptance_l(one(vessel), least, supply_abs, most)[0] == pytest.approx(need)
+        assert expansion_tank.acceptance_l(one(tank_l), least, supply_abs, most)[0] == pytest.approx(need)
 
 
 @few

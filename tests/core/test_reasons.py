@@ -7,7 +7,7 @@ import pytest
 
 from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, learned, moved
 from aquifer.core.units import METRIC, worded
-from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import Component, ExpansionTankPin, Method, Removed, RodGrade, ValveOutcome
 
 DAY = datetime.date(2027, 3, 1)
 
@@ -93,15 +93,15 @@ def test_what_was_not_looked_at_says_so():
 @pytest.mark.parametrize(
     ("found", "says"),
     [
-        (Found(pin=VesselPin.WATER), "bladder is torn"),
-        (Found(pin=VesselPin.AIR), "takes in 3.5 L of the 3.0 L that heating adds"),
-        (Found(pin=VesselPin.AIR, precharge_kpa=350.0), "Found at 350 kPa and charged again"),
+        (Found(pin=ExpansionTankPin.WATER), "bladder is torn"),
+        (Found(pin=ExpansionTankPin.AIR), "takes in 3.5 L of the 3.0 L that heating adds"),
+        (Found(pin=ExpansionTankPin.AIR, precharge_kpa=350.0), "Found at 350 kPa and charged again"),
         (Found(replaced=True), "New expansion tank"),
     ],
 )
 def test_an_expansion_tank_is_told_by_what_it_takes_in(found, says):
-    vessel = standing(Component.EXPANSION_TANK, 3.5, limit=3.0)
-    assert says in worded(moved(vessel, vessel, found).sentence, METRIC)
+    expansion_tank = standing(Component.EXPANSION_TANK, 3.5, limit=3.0)
+    assert says in worded(moved(expansion_tank, expansion_tank, found).sentence, METRIC)
 
 
 def test_a_tanks_risk_is_told_when_it_was_looked_over():

@@ -8,7 +8,7 @@ from itertools import product
 import pytest
 
 from aquifer.core import details, observations
-from aquifer.core.judgement import SCHOOLS, judge, moment
+from aquifer.core.judgement import PRACTICE_QUESTIONS, judge, on_site
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning.kit import KIT
 from aquifer.core.planning.parts import Fitted, wants
@@ -17,7 +17,7 @@ from aquifer.core.procedures.library import library
 from aquifer.core.reasons import Found, Standing, moved
 from aquifer.core.successor import Body, differences
 from aquifer.core.units import METRIC, US, HardnessUnit, Quantity, System, figure, table, worded
-from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import Component, ExpansionTankPin, Method, Removed, RodGrade, ValveOutcome
 from tests.core.test_judgement import PLAIN
 
 METRIC_UNIT = re.compile(r"\b(mm|cm|kPa|degC|mg/L|L/min|litres?|kW)\b|°C|\d ?(L|K|m|g|kg)\b")
@@ -35,7 +35,7 @@ def spoken():
         for step in procedure.steps:
             for text in (step.do, step.why, step.caution, step.expect, step.tool, step.out_says):
                 yield f"{name}.{step.id}", text
-            for other in step.otherwise:
+            for other in step.deviations:
                 yield f"{name}.{step.id}", other.says
     for rule in library().rules:
         yield rule.name, rule.says
@@ -66,9 +66,14 @@ def test_no_verdict_does(kind):
     ]
     lines = []
     for one, side in product(facts, range(2)):
-        schools = [sides[min(side, len(sides) - 1)].value for sides in SCHOOLS]
-        lines += [line for told in judge(one, schools) for line in told.because]
-        lines += [x for at in moment.moments(one, schools) for case in at.cases for x in case.judgement.because]
+        practice_options = [options[min(side, len(options) - 1)].value for options in PRACTICE_QUESTIONS]
+        lines += [line for told in judge(one, practice_options) for line in told.because]
+        lines += [
+            x
+            for at in on_site.on_site_rules(one, practice_options)
+            for case in at.cases
+            for x in case.judgement.because
+        ]
     assert len(lines) > 100
     assert [wrong for line in lines if (wrong := metric_in(line))] == []
 
@@ -77,7 +82,7 @@ def test_no_reason_for_a_moved_date_does():
     on = datetime.date(2027, 1, 1)
     given = {
         "removed": Removed.HEAVY, "depth_mm": 12.0, "rod": RodGrade.HALF, "bare_mm": 120.0,
-        "outcome": ValveOutcome.FLOWS_AND_WEEPS, "pin": VesselPin.AIR, "precharge_kpa": 350.0,
+        "outcome": ValveOutcome.FLOWS_AND_WEEPS, "pin": ExpansionTankPin.AIR, "precharge_kpa": 350.0,
     }  # fmt: skip
     assert set(given) == {one.name for one in fields(Found)} - {"replaced"}
     lines = []

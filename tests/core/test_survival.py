@@ -89,14 +89,14 @@ def test_water_grows_when_it_is_heated_and_by_the_share_of_what_there_is(volume,
 
 
 @given(st.floats(2, 100), st.floats(200, 700), st.floats(50, 300))
-def test_the_least_charge_is_the_one_at_which_the_expansion_just_fits(vessel, supply, headroom):
+def test_the_least_charge_is_the_one_at_which_the_expansion_just_fits(tank_l, supply, headroom):
     most = supply + headroom
-    need = 0.5 * vessel * supply * (1 / supply - 1 / most)
-    least = expansion_tank.least_precharge_abs_kpa(one(vessel), one(need), one(supply), one(most))
+    need = 0.5 * tank_l * supply * (1 / supply - 1 / most)
+    least = expansion_tank.least_precharge_abs_kpa(one(tank_l), one(need), one(supply), one(most))
     assert least[0] <= supply
-    fits = expansion_tank.acceptance_l(one(vessel), least, one(supply), one(most))
+    fits = expansion_tank.acceptance_l(one(tank_l), least, one(supply), one(most))
     assert fits[0] == pytest.approx(need)
-    assert expansion_tank.acceptance_l(one(vessel), least * 0.9, one(supply), one(most))[0] < need
+    assert expansion_tank.acceptance_l(one(tank_l), least * 0.9, one(supply), one(most))[0] < need
 
 
 @given(st.floats(0, 30), st.floats(0, 4))

@@ -21,7 +21,7 @@ ROWS = [
     ("F09", "gas_tank", "valve.outcome", "no_flow", "no water", "verdict", "replace_valve"),
     ("F10", "gas_tank", "rod.grade", "gone", "Rod gone", "verdict", "renew_rod"),
     ("F11", "gas_tank", "water.smell", "eggs", "Smell of the hot water: of eggs", "open", "never none"),
-    ("F12", "gas_tank", "vessel.at_valve", "water", "water", "verdict", "renew_expansion_tank"),
+    ("F12", "gas_tank", "expansion_tank.at_valve", "water", "water", "verdict", "renew_expansion_tank"),
     ("F13", "gas_tank", "joints.state", "from_above", "Joints: wet from above", "open", "follow the water up"),
     ("F14", "gas_tank", "rust.where", "hose_thread", "the drain's thread is rusted", "open", "renew the drain"),
     ("F14", "gas_tank", "look.corrosion", "seams", "seam", "report", "the surest sign that it will leak"),
@@ -42,7 +42,7 @@ ROWS = [
 def test_findings(entry, kind, name, look, words, where, used, as_role, forecasted):
     walk = Walk(as_role, forecasted)
     walk.heater(kind=kind)
-    if name.startswith("vessel"):
+    if name.startswith("expansion_tank"):
         walk.part("expansion_tank", volume_l=12)
     guide = as_role("technician").get(f"heaters/{walk.at.pk}/guide").json()
     if where == "verdict":
@@ -51,7 +51,7 @@ def test_findings(entry, kind, name, look, words, where, used, as_role, forecast
     assert words in walk.found("log")
     if where != "verdict":
         assert used in walk.found(where)
-    if name.partition(".")[0] in ("flush", "look", "rod", "valve", "vessel") and name not in SEEN:
+    if name.partition(".")[0] in ("flush", "look", "rod", "valve", "expansion_tank") and name not in SEEN:
         assert f",{walk.at.tag}," in walk.taken("records/visits.csv")
     else:
         assert f",{name}," in walk.taken("readings.csv")

@@ -74,8 +74,8 @@ def test_the_charge_is_held_against_the_house_and_the_forecast_moves(as_role, fo
     walk = Walk(as_role, forecasted)
     walk.heater()
     walk.part("expansion_tank", volume_l=12, precharge_kpa=300)
-    walk.visit(vessel__at_valve="air", vessel__precharge_kpa=180)
-    assert "180 kPa" in walk.found("log") and "vessel.precharge_kpa,180" in walk.taken("readings.csv")
+    walk.visit(expansion_tank__at_valve="air", expansion_tank__precharge_kpa=180)
+    assert "180 kPa" in walk.found("log") and "expansion_tank.precharge_kpa,180" in walk.taken("readings.csv")
     assert '"component": "expansion_tank"' in walk.found("log")
 
 

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from aquifer.company.clock import week_of
-from aquifer.rounds.models import Appointment, CrewMember, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, CrewMember
 
 pytestmark = pytest.mark.e2e
 MOST = 5
@@ -51,7 +51,7 @@ def promised(planned):
     member = CrewMember.objects.filter(active=True, weekdays__len__gte=5).first()
     on = planned.on
     Appointment.objects.filter(site=planned.site).exclude(pk=planned.pk).delete()
-    planned.week, planned.standing = week_of(on), Standing.PROMISED
+    planned.week, planned.standing = week_of(on), AppointmentStatus.PROMISED
     planned.member = planned.member or member
     planned.earliest, planned.latest = 480, 720
     planned.save()
@@ -78,7 +78,10 @@ def test_ten_calls_are_answered_in_at_most_five_presses_each(person, promised):
         call.click(re.compile("^Promise it"))
     expect(when.get_by_text("promised", exact=True)).to_be_visible()
     moved = Appointment.objects.get(pk=promised.pk)
-    assert (moved.on, moved.standing) != (promised.on, Standing.PLANNED) and moved.standing == Standing.PROMISED
+    assert (moved.on, moved.standing) != (
+        promised.on,
+        AppointmentStatus.PLANNED,
+    ) and moved.standing == AppointmentStatus.PROMISED
     assert moved.on != promised.on or moved.member_id != promised.member_id
     call.answered()
     # 4. It is only lukewarm: what to say, what to ask, and a visit with what is due.
@@ -89,7 +92,7 @@ def test_ten_calls_are_answered_in_at_most_five_presses_each(person, promised):
     with page.expect_response(re.compile("/api/rounds/appointments$")):
         call.click(re.compile("^Book it"))
     expect(when.get_by_text("“Lukewarm”")).to_be_visible()
-    assert Appointment.objects.filter(site=site, reason="complaint", standing=Standing.PROMISED).exists()
+    assert Appointment.objects.filter(site=site, reason="complaint", standing=AppointmentStatus.PROMISED).exists()
     call.answered()
     # 5. and 6. Somebody may be hurt: said at once, and nothing is booked for next week.
     for words, first in (("Smell of gas", "Everybody out now"), ("Water on the floor", "dry feet")):
@@ -118,7 +121,7 @@ def test_ten_calls_are_answered_in_at_most_five_presses_each(person, promised):
     complaint.get_by_role("button", name="Call it off").click()
     call.pressed += 2
     expect(when.get_by_text("“Lukewarm”")).to_have_count(0)
-    assert Appointment.objects.get(reason="complaint").standing == Standing.CALLED_OFF
+    assert Appointment.objects.get(reason="complaint").standing == AppointmentStatus.CALLED_OFF
     call.answered()
     # 9. Another number.
     call.rings(site.name, site.name)

@@ -183,7 +183,7 @@ def test_an_electric_tank_whose_drain_is_blocked_is_left_running(person, under_p
     expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
     visit = recorded(heater)
     assert visit.findings.get().drain_flow == "none" and visit.ending == "buried_drain"
-    assert [one["step"] for one in visit.steps if one["kind"] == "otherwise"] == ["trial.crack", "blocked_drain.probe"]
+    assert [one["step"] for one in visit.steps if one["kind"] == "deviation"] == ["trial.crack", "blocked_drain.probe"]
     assert OpenEnd.objects.filter(heater=heater, words__contains="buried").exists()
 
 
@@ -230,7 +230,7 @@ def test_only_the_lead_overrides_and_says_why(person, under_pressure):
     page.get_by_role("button", name="Save the visit").click()
     expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
     told = Visit.objects.get(heater=heater, recorded_by__isnull=False).steps
-    assert [one["why"] for one in told if one["kind"] == "despite"] == ["A fixed pipe leads away"]
+    assert [one["why"] for one in told if one["kind"] == "override"] == ["A fixed pipe leads away"]
 
 
 def test_a_tank_that_runs_out_is_left_off_for_everybody(person):

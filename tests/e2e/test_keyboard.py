@@ -5,7 +5,7 @@ from playwright.sync_api import expect
 
 from aquifer.heaters.models import Heater
 from aquifer.open_ends.models import OpenEnd
-from aquifer.rounds.models import Standing
+from aquifer.rounds.models import AppointmentStatus
 
 pytestmark = pytest.mark.e2e
 
@@ -86,7 +86,7 @@ def test_an_appointment_is_moved(person, planned):
         page.get_by_role("button", name="Move it all the same").click()
         expect(page.get_by_role("button", name="Take it back")).to_be_visible()
     assert keys.count <= 20
-    assert type(planned).objects.filter(standing=Standing.KEPT).exists()
+    assert type(planned).objects.filter(standing=AppointmentStatus.KEPT).exists()
 
 
 def test_the_255th_issue_is_closed(person):

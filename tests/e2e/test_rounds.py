@@ -10,7 +10,7 @@ from aquifer.outbox import links
 from aquifer.outbox.models import Message
 from aquifer.rounds import rounds
 from aquifer.rounds import run as runs
-from aquifer.rounds.models import EQUIPMENT, Absence, Appointment, CrewMember, Run, RunState, Standing
+from aquifer.rounds.models import EQUIPMENT, Absence, Appointment, AppointmentStatus, CrewMember, Run, RunState
 
 pytestmark = pytest.mark.e2e
 
@@ -33,7 +33,7 @@ def test_a_season_is_planned_from_the_screen_and_shown(person, monkeypatch):
     expect(week.get_by_text(": 0 visits")).to_be_visible()
     week.get_by_role("link", name="the days").click()
     expect(page.get_by_role("group", name="Days")).to_be_visible()
-    assert Appointment.objects.filter(standing=Standing.KEPT, on__isnull=True).exists()
+    assert Appointment.objects.filter(standing=AppointmentStatus.KEPT, on__isnull=True).exists()
     run.refresh_from_db()
     assert run.state == RunState.READY
 
@@ -62,7 +62,7 @@ def test_a_visit_is_found_a_better_place_promised_and_let_go(person, planned):
     panel.get_by_role("button", name="Release").click()
     expect(panel.get_by_text("planned", exact=True)).to_be_visible()
     one = Appointment.objects.get(pk=planned.pk)
-    assert (one.on, one.begins, one.standing) == (planned.on, planned.begins, Standing.PLANNED)
+    assert (one.on, one.begins, one.standing) == (planned.on, planned.begins, AppointmentStatus.PLANNED)
 
 
 def test_a_visit_is_drawn_to_another_round_with_what_it_costs_told_on_the_way(person, planned):
@@ -94,7 +94,7 @@ def test_a_visit_is_drawn_to_another_round_with_what_it_costs_told_on_the_way(pe
     expect(told).to_have_count(0)
     page.mouse.up()
     planned.refresh_from_db()
-    assert planned.standing == Standing.PLANNED
+    assert planned.standing == AppointmentStatus.PLANNED
     # By keys: lifted, carried to the round beside it, put down.
     knot.focus()
     page.keyboard.press("m")
@@ -109,7 +109,7 @@ def test_a_visit_is_drawn_to_another_round_with_what_it_costs_told_on_the_way(pe
         page.get_by_role("button", name="Move it all the same").click()
         expect(page.get_by_role("button", name="Take it back")).to_be_visible()
     planned.refresh_from_db()
-    assert planned.standing == Standing.KEPT
+    assert planned.standing == AppointmentStatus.KEPT
     assert str(planned.member_id) == beside
 
 
@@ -145,7 +145,7 @@ def test_a_customer_answers_what_was_offered(person, planned, browser, live_serv
     page = planner.goes_to("/rounds/customers")
     expect(page.get_by_text("said yes")).to_be_visible()
     planned.refresh_from_db()
-    assert planned.standing == Standing.PROMISED
+    assert planned.standing == AppointmentStatus.PROMISED
 
 
 def test_a_truck_is_counted(person, planned):

@@ -95,9 +95,9 @@ def test_an_expansion_tank_and_the_pressure_last_read_reach_the_core(base):
     found(heater, base["today"], task="expansion_tank_check", at_valve="air", precharge_kpa=470)
     loaded = inputs.load(base["today"])
     at = row(loaded, heater)
-    assert loaded.fleet.heaters.vessel_l[at] == 18 and loaded.fleet.heaters.pressure_kpa[at] == 510
-    assert np.isnan(loaded.fleet.heaters.vessel_l).sum() == 5
-    assert loaded.fleet.vessel_checks.precharge_kpa.tolist() == [470]
+    assert loaded.fleet.heaters.expansion_tank_l[at] == 18 and loaded.fleet.heaters.pressure_kpa[at] == 510
+    assert np.isnan(loaded.fleet.heaters.expansion_tank_l).sum() == 5
+    assert loaded.fleet.expansion_tank_checks.precharge_kpa.tolist() == [470]
 
 
 def test_findings_up_to_one_are_what_was_known_then(base):

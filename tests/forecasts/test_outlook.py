@@ -5,7 +5,7 @@ import pytest
 from django.utils import timezone
 
 from aquifer.company.models import Company
-from aquifer.core.forecast import Given, forecast
+from aquifer.core.forecast import Context, forecast
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts import inputs
 from aquifer.forecasts.calibrations import in_force
@@ -103,7 +103,7 @@ def test_a_fleet_loads_in_a_fixed_number_of_queries(base, django_assert_num_quer
 def test_what_is_stored_is_what_the_core_computed(forecasted):
     given, people = in_force()
     loaded = inputs.load(forecasted["today"], None, people)
-    computed = {one.component: one for one in forecast(loaded.fleet, Given(calibration=given)).components}
+    computed = {one.component: one for one in forecast(loaded.fleet, Context(calibration=given)).components}
     for stored in Forecast.objects.current():
         one = computed[stored.component]
         at = int(np.flatnonzero(loaded.heater_ids[one.row] == stored.heater_id)[0])

@@ -50,7 +50,7 @@ def test_units_and_clock_and_zone_hold_for_the_next_request(as_role):
         ({"time_zone": "Mars/Olympus"}, "time_zone"), ({"tolerance": 1.5}, "tolerance"), ({"name": "  "}, "name"),
         ({"yard_latitude": 44.1}, "yard_latitude"), ({"quiet_from": 480, "quiet_until": 480}, "quiet_until"),
         ({"public_address": "ours.example"}, "public_address"), ({"first_round_weeks": 0}, "first_round_weeks"),
-        ({"schools": ["never_touch"]}, "schools"), ({"colour": "blue"}, "colour"),
+        ({"practice_options": ["never_touch"]}, "practice_options"), ({"colour": "blue"}, "colour"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_set_is_told_at_its_field_and_changes_nothing(as_role, sent, field):
@@ -74,12 +74,12 @@ def test_a_practice_that_is_changed_moves_the_dates(as_role, forecasted):
 
 def test_a_side_takes_the_place_of_the_others_of_its_question_only(as_role):
     lead = as_role("lead")
-    lead.patch("settings/company", {"schools": ["always_flush"]})
-    told = lead.patch("settings/company", {"schools": ["leave_blocked"]}).json()["disagreements"]
+    lead.patch("settings/company", {"practice_options": ["always_flush"]})
+    told = lead.patch("settings/company", {"practice_options": ["leave_blocked"]}).json()["practice_questions"]
     assert {one["chosen"] for one in told} >= {"always_flush", "leave_blocked", "exercise_yearly"}
-    back = lead.patch("settings/company", {"schools": ["leave_old"]}).json()["disagreements"]
+    back = lead.patch("settings/company", {"practice_options": ["leave_old"]}).json()["practice_questions"]
     assert {one["chosen"] for one in back} >= {"leave_old", "leave_blocked"}
-    assert len(back) == 5 and all(len(one["sides"]) == 2 and one["question"] for one in back)
+    assert len(back) == 5 and all(len(one["options"]) == 2 and one["question"] for one in back)
 
 
 def test_what_was_set_is_on_record_and_taken_back_by_whoever_may_set_it(as_role):

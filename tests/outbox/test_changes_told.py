@@ -18,7 +18,7 @@ from aquifer.outbox import known, links, send, write
 from aquifer.outbox.gateway import SimulatedGateway
 from aquifer.outbox.models import Contact, Known, Message, MessageState, SimulatedDelivery, Way
 from aquifer.rounds import promise, rounds
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.rounds.schemas import PromiseIn
 from tests.rounds.conftest import *  # noqa: F403
 
@@ -73,7 +73,7 @@ def minutes_pass(clock, minutes=6):
 
 def moved(as_role, one, on, member, **more):
     one.refresh_from_db()
-    body = {"week": str(on), "on": str(on), "member_id": member.pk, "version": one.version, "despite": True, **more}
+    body = {"week": str(on), "on": str(on), "member_id": member.pk, "version": one.version, "override": True, **more}
     answered = as_role("planner").post(f"rounds/appointments/{one.pk}/move", body)
     assert answered.status_code == 200, answered.json()
     return answered
@@ -95,13 +95,13 @@ def test_a_moved_promise_is_written_once_with_both_times_and_can_be_accepted(as_
     assert len(heard()) == 1
     for part in (was, write.times(promised), "the road is closed", "Dear "):
         assert part in heard()[0]
-    assert promised.standing == Standing.OFFERED
+    assert promised.standing == AppointmentStatus.OFFERED
     message = Message.objects.get()
     assert "has to move" in Client().get(f"/answer/{links.token(message)}").content.decode()
     assert "We come on" in Client().post(f"/answer/{links.token(message)}", {"said": "accepted"}).content.decode()
     minutes_pass(clock)
     promised.refresh_from_db()
-    assert promised.standing == Standing.PROMISED and len(heard()) == 1
+    assert promised.standing == AppointmentStatus.PROMISED and len(heard()) == 1
 
 
 def test_what_is_taken_back_in_time_is_told_to_nobody(as_role, promised, crew, clock):
@@ -111,7 +111,7 @@ def test_what_is_taken_back_in_time_is_told_to_nobody(as_role, promised, crew, c
     for _ in range(4):
         minutes_pass(clock)
     promised.refresh_from_db()
-    assert heard() == [] and promised.standing == Standing.PROMISED
+    assert heard() == [] and promised.standing == AppointmentStatus.PROMISED
 
 
 def test_what_is_taken_back_too_late_is_told_again(as_role, promised, crew, clock):
@@ -145,7 +145,7 @@ def test_called_off_is_told_with_its_reason(as_role, promised, clock):
 
 
 def test_a_visit_that_planning_threw_away_is_told(promised, clock):
-    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PLANNED)
+    Appointment.objects.filter(pk=promised.pk).update(standing=AppointmentStatus.PLANNED)
     Appointment.objects.get(pk=promised.pk).delete()
     minutes_pass(clock)
     minutes_pass(clock)
@@ -163,7 +163,7 @@ def test_who_is_called_is_put_on_the_list_with_what_to_say(as_role, promised, cr
     assert call["phone"] == "555-0101" and "the road is closed" in call["say"][0] and heard() == []
     assert client.post(f"outbox/messages/{call['message_id']}/called", {"said": "accepted"}).status_code == 200
     promised.refresh_from_db()
-    assert promised.standing == Standing.PROMISED
+    assert promised.standing == AppointmentStatus.PROMISED
     minutes_pass(clock)
     assert client.get("outbox/calls").json() == [] and Message.objects.count() == 1
     again = client.post(f"outbox/messages/{call['message_id']}/called", {"said": "told"})
@@ -225,7 +225,7 @@ def test_customers_who_choose_while_planners_move_end_in_neither_waiting_for_eve
         one = Appointment.objects.get(pk=promised.pk)
         on = promised.on + datetime.timedelta(days=4)
         try:
-            rounds.move(one.pk, rounds.Target(week=on, on=on, member_id=crew[1].pk), one.version, despite=True)
+            rounds.move(one.pk, rounds.Target(week=on, on=on, member_id=crew[1].pk), one.version, override=True)
         except Conflict:
             return 409
         return 200
@@ -255,7 +255,7 @@ def test_told_by_telephone_is_known_and_told_no_more(as_role, promised, clock):
 
 
 def test_a_move_agreed_on_the_telephone_is_a_promise_and_written_to_nobody(as_role, promised, crew, clock):
-    told = moved(as_role, promised, promised.on + datetime.timedelta(days=3), crew[0], agreed=True, despite=False)
+    told = moved(as_role, promised, promised.on + datetime.timedelta(days=3), crew[0], agreed=True, override=False)
     assert told.json()["standing"] == "promised" and told.json()["earliest"] is not None
     minutes_pass(clock)
     assert heard() == []
@@ -293,7 +293,7 @@ def test_a_customer_chooses_among_times_that_break_nothing(as_role, promised, cr
     answered = Client().post(path, {"said": slots[1][0]}).content.decode()
     assert "Thank you" in answered and slots[1][1] in answered
     promised.refresh_from_db()
-    assert promised.standing == Standing.PROMISED and write.times(promised) == slots[1][1]
+    assert promised.standing == AppointmentStatus.PROMISED and write.times(promised) == slots[1][1]
     minutes_pass(clock)
     assert len(heard()) == 1
 
@@ -318,7 +318,7 @@ def test_an_offer_is_looked_at_first_sent_later_and_can_be_recalled(as_role, pro
     assert client.post(f"outbox/messages/{message.pk}/recall", {}).json()["state"] == "dropped"
     minutes_pass(clock, 180)
     other.refresh_from_db()
-    assert heard() == [] and other.standing == Standing.KEPT
+    assert heard() == [] and other.standing == AppointmentStatus.KEPT
     assert client.post(f"outbox/messages/{message.pk}/recall", {}).status_code == 409
     assert client.post("outbox/messages/999999/recall", {}).status_code == 404
 
@@ -372,11 +372,11 @@ def test_after_a_hundred_random_changes_everybody_knows_what_is_planned(base, cr
         if act < 0.7:
             agreed = luck.random() < 0.2
             target = rounds.Target(week=on, on=on, member_id=luck.choice(crew).pk, agreed=agreed)
-            now = rounds.move(one.pk, target, one.version, despite=True)
+            now = rounds.move(one.pk, target, one.version, override=True)
             if agreed:
                 in_person[one.pk].append((clock.at, write.times(now)))
         elif act < 0.8:
-            rounds.move(one.pk, rounds.Target(week=on), one.version, despite=True)
+            rounds.move(one.pk, rounds.Target(week=on), one.version, override=True)
         elif one.on is not None:
             now = promise.stand(
                 one.pk, PromiseIn(version=one.version, standing="promised", earliest=540, latest=660), today

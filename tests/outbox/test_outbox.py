@@ -14,7 +14,7 @@ from django.utils import timezone
 from aquifer.outbox import calendar, links, send, tasks, write
 from aquifer.outbox.gateway import Delivery, OutOfReach, Refused, SimulatedGateway, SmtpGateway
 from aquifer.outbox.models import Answer, Contact, Message, MessageState, SimulatedDelivery, Way
-from aquifer.rounds.models import Appointment, Service, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Service
 from tests.rounds.conftest import *  # noqa: F403
 
 LATER = timezone.make_aware(
@@ -56,7 +56,7 @@ def page(message: Message, **form):
 
 def test_an_offer_says_when_what_to_prepare_and_where_to_answer(offered):
     message = Message.objects.get()
-    assert (offered.standing, offered.earliest, offered.latest) == (Standing.OFFERED, 510, 600)
+    assert (offered.standing, offered.earliest, offered.latest) == (AppointmentStatus.OFFERED, 510, 600)
     assert "between 8:30 and 10:00" in message.subject and message.address == "bakery@example.com"
     assert "clear a good step" in message.body and "about an hour" in message.body
     # The link as the customer has it: one signed a second later reads otherwise and is as good.
@@ -71,11 +71,11 @@ def test_yes_makes_a_promise_and_saying_it_twice_makes_one(offered):
     for _ in range(2):
         assert "We come on" in page(message, said="accepted").content.decode()
     offered.refresh_from_db()
-    assert offered.standing == Standing.PROMISED and Answer.objects.count() == 1
+    assert offered.standing == AppointmentStatus.PROMISED and Answer.objects.count() == 1
     late = page(message, said="declined")
     assert late.status_code == 409 and "answered already" in late.content.decode()
     offered.refresh_from_db()
-    assert offered.standing == Standing.PROMISED
+    assert offered.standing == AppointmentStatus.PROMISED
 
 
 def test_a_promised_visit_can_be_put_into_the_customers_calendar(offered):
@@ -92,7 +92,7 @@ def test_a_promised_visit_can_be_put_into_the_customers_calendar(offered):
 def test_another_time_goes_back_to_the_planner_with_the_wish(as_role, offered):
     page(Message.objects.get(), said="other_time", words="mornings\x00 after the 10th")
     offered.refresh_from_db()
-    assert (offered.standing, offered.on, offered.begins) == (Standing.PLANNED, None, None)
+    assert (offered.standing, offered.on, offered.begins) == (AppointmentStatus.PLANNED, None, None)
     told = as_role("planner").get("outbox/calls").json()
     assert [(one["appointment_id"], one["why"]) for one in told] == [
         (offered.pk, "asks for another time: mornings after the 10th")
@@ -131,7 +131,7 @@ def test_who_is_reached_how_and_where(base, monkeypatch, way, email, phone, opte
 def test_declined_is_called_off(offered):
     page(Message.objects.get(), said="declined")
     offered.refresh_from_db()
-    assert offered.standing == Standing.CALLED_OFF
+    assert offered.standing == AppointmentStatus.CALLED_OFF
 
 
 def test_a_time_that_was_moved_meanwhile_is_no_longer_on_offer(offered):
@@ -143,7 +143,7 @@ def test_a_time_that_was_moved_meanwhile_is_no_longer_on_offer(offered):
 
 
 def test_an_offer_that_was_taken_back_is_not_sent(offered):
-    Appointment.objects.filter(pk=offered.pk).update(standing=Standing.PLANNED)
+    Appointment.objects.filter(pk=offered.pk).update(standing=AppointmentStatus.PLANNED)
     assert send.send_waiting(SimulatedGateway(), LATER) == 0
     assert Message.objects.get().state == MessageState.DROPPED and not SimulatedDelivery.objects.exists()
 
@@ -238,7 +238,7 @@ def test_a_bounce_and_a_refusal_are_told(as_role, planned):
         Message.objects.all().delete()
         customer.email = address
         customer.save()
-        Appointment.objects.filter(pk=planned[0].pk).update(standing=Standing.PLANNED)
+        Appointment.objects.filter(pk=planned[0].pk).update(standing=AppointmentStatus.PLANNED)
         write.offer(Appointment.objects.filter(pk=planned[0].pk).select_related("site__customer"))
         send.send_waiting(SimulatedGateway(), LATER)
         for _ in range(2):
@@ -278,7 +278,7 @@ def test_nobody_is_written_to_at_night(db, hour, sent):
 
 def test_a_promised_visit_is_reminded_of_once(offered, today):
     on = today + datetime.timedelta(days=2)
-    Appointment.objects.filter(pk=offered.pk).update(standing=Standing.PROMISED, on=on)
+    Appointment.objects.filter(pk=offered.pk).update(standing=AppointmentStatus.PROMISED, on=on)
     assert (write.remind(today), write.remind(today)) == (1, 0)
     reminder = Message.objects.filter(kind="reminder").get()
     assert reminder.subject.startswith("We come on")
@@ -288,7 +288,7 @@ def test_a_promised_visit_is_reminded_of_once(offered, today):
     assert "We come to" in page and "Another time, please" in page
     Client().post(link, {"said": "other_time", "words": "after the 10th"})
     offered.refresh_from_db()
-    assert (offered.standing, offered.on) == (Standing.PLANNED, None) and "after the 10th" in offered.note
+    assert (offered.standing, offered.on) == (AppointmentStatus.PLANNED, None) and "after the 10th" in offered.note
 
 
 def test_offering_some_days_writes_to_all_of_them_and_twice_writes_once(as_role, planned, today):
@@ -351,10 +351,10 @@ def test_without_a_gateway_nothing_is_sent_and_that_is_said(settings, as_role, m
 def test_what_was_promised_or_taken_off_the_day_meanwhile_is_not_offered(planned):
     promised, moved = planned
     # Somebody else's request was first: these objects are as they were read before it.
-    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PROMISED)
+    Appointment.objects.filter(pk=promised.pk).update(standing=AppointmentStatus.PROMISED)
     Appointment.objects.filter(pk=moved.pk).update(on=None, begins=None, member=None)
     assert write.offer(planned) == (0, []) and not Message.objects.exists()
-    assert Appointment.objects.get(pk=promised.pk).standing == Standing.PROMISED
+    assert Appointment.objects.get(pk=promised.pk).standing == AppointmentStatus.PROMISED
 
 
 def test_the_customers_own_link_is_for_those_who_write_to_them(as_role, offered):

@@ -5,7 +5,7 @@ import datetime
 import pytest
 
 from aquifer.outbox.models import Known, Message
-from aquifer.rounds.models import Appointment, CrewMember, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, CrewMember
 
 
 def test_a_number_is_changed_and_found_by_at_once(as_role, forecasted):
@@ -39,7 +39,7 @@ def test_a_sold_house_has_a_new_customer_with_whom_nothing_is_agreed(as_role, fo
     told = client.post(f"sites/{site.pk}/customer", {"name": "Ines Halvorsen", "phone": "555 0166"}).json()
     assert (told["site"]["customer"], told["site"]["phone"]) == ("Ines Halvorsen", "555 0166")
     one.refresh_from_db()
-    assert (one.standing, one.on, one.earliest) == (Standing.KEPT, on, None) and "agree it anew" in one.note
+    assert (one.standing, one.on, one.earliest) == (AppointmentStatus.KEPT, on, None) and "agree it anew" in one.note
     assert not Known.objects.exists() and not Message.objects.exists()
     before.refresh_from_db()
     assert before.name != "Ines Halvorsen"

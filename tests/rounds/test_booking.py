@@ -6,7 +6,7 @@ import pytest
 
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import run as runs
-from aquifer.rounds.models import Appointment, Reason, Run, Service, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Run, Service
 
 
 @pytest.fixture
@@ -79,7 +79,13 @@ def test_what_was_promised_for_another_day_stays_there(client, site, crew, next_
     heater = site.heaters.first()
     due(heater, "sediment", next_week)
     other = Appointment.objects.create(
-        site=site, week=next_week, on=next_week, member=crew[0], begins=600, minutes=78, standing=Standing.PROMISED
+        site=site,
+        week=next_week,
+        on=next_week,
+        member=crew[0],
+        begins=600,
+        minutes=78,
+        standing=AppointmentStatus.PROMISED,
     )
     Service.objects.create(appointment=other, heater=heater, component="sediment", method="none", hours=1)
     told = client.post(
@@ -162,7 +168,7 @@ def test_a_telephone_number_is_found_however_it_is_written_and_says_what_comes_n
     customer.save()
     day = today + datetime.timedelta(days=9)
     Appointment.objects.create(
-        site=site, week=day, on=day, member=crew[1], begins=600, minutes=60, standing=Standing.PROMISED,
+        site=site, week=day, on=day, member=crew[1], begins=600, minutes=60, standing=AppointmentStatus.PROMISED,
         earliest=570, latest=660,
     )  # fmt: skip
     found = client.raw.get("/api/find", {"q": typed}).json()

@@ -10,7 +10,7 @@ from django.db import connections
 from aquifer.core.planning import routing
 from aquifer.core.planning.rounds import faults_of
 from aquifer.rounds import board
-from aquifer.rounds.models import Absence, Appointment, Closed, Service, Standing
+from aquifer.rounds.models import Absence, Appointment, AppointmentStatus, Closed, Service
 from tests.conftest import FLUSH, visit
 
 
@@ -81,7 +81,7 @@ def test_two_planners_who_move_at_the_same_time_wait_for_each_other(as_role, vis
             for member in members:
                 together.wait()
                 version = Appointment.objects.get(pk=one.pk).version
-                body = target(day, member, version=version, despite=True)
+                body = target(day, member, version=version, override=True)
                 statuses.append(client.post(f"rounds/appointments/{one.pk}/move", body).status_code)
         finally:
             connections.close_all()
@@ -105,7 +105,7 @@ def test_who_may_not_do_it_does_not_get_it(as_role, visits, crew, day):
     Appointment.objects.filter(pk=one.pk).update(needs=["electrical"])
     told = as_role("planner").post(f"rounds/appointments/{one.pk}/cost", target(day, crew[0])).json()
     assert told["refused"] and "takes electrical" in told["faults"][0]
-    body = target(day, crew[0], version=one.version, despite=True)
+    body = target(day, crew[0], version=one.version, override=True)
     assert as_role("planner").post(f"rounds/appointments/{one.pk}/move", body).status_code == 422
 
 
@@ -117,7 +117,7 @@ def test_a_broken_promise_is_told_and_has_to_be_meant(as_role, visits, crew, day
     body = target(day, crew[0], version=one.version, position=0)
     refused = client.post(f"rounds/appointments/{one.pk}/move", body)
     assert refused.status_code == 409 and "promise" in refused.json()["message"]
-    assert client.post(f"rounds/appointments/{one.pk}/move", {**body, "despite": True}).status_code == 200
+    assert client.post(f"rounds/appointments/{one.pk}/move", {**body, "override": True}).status_code == 200
 
 
 def test_another_day_than_promised_or_a_closed_one_is_told(as_role, visits, crew, day):
@@ -126,10 +126,10 @@ def test_another_day_than_promised_or_a_closed_one_is_told(as_role, visits, crew
     Closed.objects.create(site=one.site, first_on=other, last_on=other, why="let to guests")
     told = client.post(f"rounds/appointments/{one.pk}/cost", target(other, crew[0])).json()
     assert told["faults"] == [f"{one.site.name} is closed on that day"]
-    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PROMISED, earliest=480, latest=540)
+    Appointment.objects.filter(pk=promised.pk).update(standing=AppointmentStatus.PROMISED, earliest=480, latest=540)
     told = client.post(f"rounds/appointments/{promised.pk}/cost", target(other, crew[1])).json()
     assert told["faults"] == [f"the promise to {promised.site.name} is of {day.day} {day:%B}"]
-    body = target(other, crew[1], version=promised.version, despite=True)
+    body = target(other, crew[1], version=promised.version, override=True)
     moved = client.post(f"rounds/appointments/{promised.pk}/move", body).json()
     # It is offered the time that it has now, as a window around it.
     earliest = moved["earliest"]
@@ -219,7 +219,7 @@ def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits
     told = client.post(f"rounds/days/{day}/disturbance", {"kind": "nobody_home", "at": 610, "appointment_id": one.pk})
     assert any("another day" in words for words in told.json()["changes"])
     one.refresh_from_db()
-    assert (one.on, one.standing) == (None, Standing.PLANNED)
+    assert (one.on, one.standing) == (None, AppointmentStatus.PLANNED)
     site = forecasted["sites"][1]
     said = {"words": "water on the floor", "decides": "the owner, 555 0141"}
     body = {"kind": "emergency", "at": 700, "site_id": site.pk, "needs": ["gas"], **said}
@@ -231,7 +231,7 @@ def test_nobody_in_goes_to_another_day_and_an_emergency_comes_in(as_role, visits
 
 def test_a_carried_visit_is_told_every_place_of_the_day_with_what_each_costs(as_role, visits, crew, day):
     client, (one, other, third) = as_role("planner"), visits
-    Appointment.objects.filter(pk=other.pk).update(standing=Standing.PROMISED, earliest=600, latest=605)
+    Appointment.objects.filter(pk=other.pk).update(standing=AppointmentStatus.PROMISED, earliest=600, latest=605)
     told = client.get(f"rounds/appointments/{one.pk}/positions?on={day}").json()
     # Before and after the one other visit of each.
     assert [(place["member_id"], place["position"]) for place in told] == [
@@ -250,8 +250,8 @@ def test_a_carried_visit_is_told_every_place_of_the_day_with_what_each_costs(as_
 
 def test_a_day_of_who_is_ill_is_dealt_out_in_one_act(as_role, visits, crew, day):
     client, (one, other, third) = as_role("planner"), visits
-    Appointment.objects.filter(pk=one.pk).update(standing=Standing.PROMISED, earliest=480, latest=700)
-    Appointment.objects.filter(pk=other.pk).update(minutes=560, standing=Standing.KEPT)
+    Appointment.objects.filter(pk=one.pk).update(standing=AppointmentStatus.PROMISED, earliest=480, latest=700)
+    Appointment.objects.filter(pk=other.pk).update(minutes=560, standing=AppointmentStatus.KEPT)
     before = Appointment.objects.get(pk=third.pk)
     body = {"kind": "away", "at": 0, "member_id": crew[0].pk, "words": "ill"}
     answer = client.post(f"rounds/days/{day}/disturbance", body)
@@ -260,7 +260,7 @@ def test_a_day_of_who_is_ill_is_dealt_out_in_one_act(as_role, visits, crew, day)
     assert f"{other.site.name} finds no place today any more: call them." in said
     for visit_there in visits:
         visit_there.refresh_from_db()
-    assert one.member_id == crew[1].pk and 480 <= one.begins <= 700 and one.standing == Standing.PROMISED
+    assert one.member_id == crew[1].pk and 480 <= one.begins <= 700 and one.standing == AppointmentStatus.PROMISED
     assert (other.member_id, other.begins) == (None, None)
     assert third.member_id == before.member_id
     assert Absence.objects.get().member == crew[0] and Absence.objects.get().why == "ill"
@@ -299,7 +299,7 @@ def test_a_disturbance_that_cannot_be_is_told(as_role, visits, day, body, status
 def test_many_are_put_off_at_once_with_what_it_costs_told_first(as_role, visits, day, django_assert_max_num_queries):
     client, (one, other, promised) = as_role("planner"), visits
     Appointment.objects.filter(pk=other.pk).update(latest_on=day + datetime.timedelta(days=3))
-    Appointment.objects.filter(pk=promised.pk).update(standing=Standing.PROMISED, earliest=480, latest=540)
+    Appointment.objects.filter(pk=promised.pk).update(standing=AppointmentStatus.PROMISED, earliest=480, latest=540)
     later = day + datetime.timedelta(days=70)
     body = {"visits": [{"id": v.pk, "version": v.version} for v in visits], "week": str(later)}
     with django_assert_max_num_queries(16):

@@ -4,7 +4,7 @@ import datetime
 
 import pytest
 
-from aquifer.rounds.models import Appointment, CrewMember, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, CrewMember
 
 
 @pytest.fixture
@@ -14,7 +14,8 @@ def round_today(forecasted, crew, today):
     who, at = (crew[0], crew[0], crew[1]), (480, 660, 480)
     return [
         Appointment.objects.create(
-            site=site, week=week, on=today, member=member, begins=begins, minutes=60, standing=Standing.PROMISED,
+            site=site, week=week, on=today, member=member, begins=begins, minutes=60,
+            standing=AppointmentStatus.PROMISED,
             earliest=begins - 30, latest=begins + 60,
         )
         for site, member, begins in zip(forecasted["sites"], who, at, strict=True)
@@ -32,15 +33,15 @@ def test_who_runs_late_is_later_at_what_follows_as_far_as_no_pause_takes_it_up(a
     other.refresh_from_db()
     assert first.begins == 680 and second.begins > 680 + 60 and other.begins == 480
     # What was promised stays promised: the customer is told by what they know of it.
-    assert (second.standing, second.earliest, second.latest) == (Standing.PROMISED, 630, 720)
+    assert (second.standing, second.earliest, second.latest) == (AppointmentStatus.PROMISED, 630, 720)
 
 
 @pytest.mark.parametrize(
     ("why", "standing", "note", "told"),
     [
-        ("nobody_home", Standing.PLANNED, "no one home", "found nobody in"),
-        ("no_access", Standing.PLANNED, "could not get to the heater", "could not get to"),
-        ("declined", Standing.CALLED_OFF, "they did not want it done", ""),
+        ("nobody_home", AppointmentStatus.PLANNED, "no one home", "found nobody in"),
+        ("no_access", AppointmentStatus.PLANNED, "could not get to the heater", "could not get to"),
+        ("declined", AppointmentStatus.CALLED_OFF, "they did not want it done", ""),
     ],
 )
 def test_what_could_not_be_done_waits_with_what_was_said(as_role, round_today, why, standing, note, told):

@@ -14,7 +14,17 @@ from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds import run as runs
-from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, RunKind, RunState, Service, Standing
+from aquifer.rounds.models import (
+    Absence,
+    Appointment,
+    AppointmentStatus,
+    Closed,
+    CrewMember,
+    Run,
+    RunKind,
+    RunState,
+    Service,
+)
 from aquifer.travel.service import Point
 
 SHORT = 0.2
@@ -124,11 +134,11 @@ def test_what_stays_is_where_it_was_after_planning_anew(forecasted, crew, people
     one = Appointment.objects.order_by("pk").first()
     on = next_week + datetime.timedelta(days=2)
     one.week, one.on, one.member, one.begins = next_week, on, crew[1], 500
-    one.standing, one.earliest, one.latest = Standing.PROMISED, 460, 540
+    one.standing, one.earliest, one.latest = AppointmentStatus.PROMISED, 460, 540
     one.save()
     planned(people, today)
     one.refresh_from_db()
-    assert (one.on, one.standing) == (on, Standing.PROMISED) and 460 <= one.begins <= 540
+    assert (one.on, one.standing) == (on, AppointmentStatus.PROMISED) and 460 <= one.begins <= 540
     assert one.services.exists()
     assert not Appointment.objects.filter(site=one.site, week=next_week).exclude(pk=one.pk).exists()
 
@@ -221,7 +231,8 @@ def test_promises_that_cannot_all_be_kept_are_named(forecasted, crew, people, to
         member.save()
     site = forecasted["sites"][0]
     Appointment.objects.create(
-        site=site, week=next_week, on=next_week, minutes=60, standing=Standing.PROMISED, earliest=480, latest=500,
+        site=site, week=next_week, on=next_week, minutes=60,
+            standing=AppointmentStatus.PROMISED, earliest=480, latest=500,
         needs=["electrical", "gas", "plumbing"],
     )  # fmt: skip
     for absence_of in crew:

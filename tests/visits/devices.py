@@ -30,7 +30,7 @@ class Device:
             "client_id": self.visit, "heater_id": self.heater.pk, "components": self.components, "extras": self.extras,
             "device": self.id, "after": self.after, "events": list(events),
         }  # fmt: skip
-        answer = self.client.post("visits/begun", body)
+        answer = self.client.post("visits/sessions", body)
         assert answer.status_code == status, answer.json()
         told = answer.json()
         if status == 200:

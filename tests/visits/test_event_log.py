@@ -1,4 +1,4 @@
-"""The journal of a visit: every tap once, in one order, from any number of devices, whatever happens on the way."""
+"""The event log of a visit: every tap once, in one order, from any number of devices, whatever happens on the way."""
 
 import datetime
 import random
@@ -13,7 +13,7 @@ from aquifer.heaters.models import Heater, LeftAs
 from aquifer.money.models import Quote
 from aquifer.open_ends.models import OpenEnd, OpenEndKind
 from aquifer.visiting import event_log
-from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
+from aquifer.visits.models import Amendment, Event, Finding, Visit, VisitSession
 from tests.conftest import FLUSH, VALVE, visit
 from tests.visits.devices import Device
 
@@ -29,7 +29,7 @@ def phone(as_role, heater):
 
 
 def test_a_tap_that_comes_twice_is_one_and_is_in_the_record(phone, heater):
-    first, other = phone.tap(), phone.tap("arrival.shut_off", "otherwise", choice=1)
+    first, other = phone.tap(), phone.tap("arrival.shut_off", "deviation", choice=1)
     phone.says(first)
     phone.says(first, other, other)
     phone.says(first)
@@ -38,14 +38,14 @@ def test_a_tap_that_comes_twice_is_one_and_is_in_the_record(phone, heater):
     steps = Visit.objects.get().steps
     assert [(one["kind"], one["step"]) for one in steps] == [
         ("done", "arrival.greet"),
-        ("otherwise", "arrival.shut_off"),
+        ("deviation", "arrival.shut_off"),
     ]
-    assert steps[0]["by"] and Begun.objects.get().visit == Visit.objects.get()
+    assert steps[0]["by"] and VisitSession.objects.get().visit == Visit.objects.get()
 
 
 def test_what_was_taken_back_is_not_in_the_record_and_what_was_answered_last_counts(phone, heater):
     wrong = phone.tap()
-    phone.says(wrong, phone.tap("", "took_back", of=wrong["client_id"]))
+    phone.says(wrong, phone.tap("", "undo", of=wrong["client_id"]))
     phone.says(
         phone.tap(),
         phone.tap("", "answered", field="verify.tap_c", value=80),
@@ -55,7 +55,7 @@ def test_what_was_taken_back_is_not_in_the_record_and_what_was_answered_last_cou
     recorded = Visit.objects.get()
     # What was tapped stays in the record, marked as taken back.
     assert [(one["kind"], one.get("taken_back", False)) for one in recorded.steps] == [
-        ("done", True), ("took_back", False), ("done", False),
+        ("done", True), ("undo", False), ("done", False),
     ]  # fmt: skip
     assert recorded.readings == {"verify.tap_c": 49.5}
     assert Event.objects.count() == 5
@@ -64,14 +64,14 @@ def test_what_was_taken_back_is_not_in_the_record_and_what_was_answered_last_cou
 def test_two_devices_at_one_heater_are_one_visit_and_come_to_know_the_same(as_role, heater):
     one, other = Device(as_role("technician"), heater), Device(as_role("lead"), heater)
     one.says(one.tap(), one.tap("arrival.shut_off"))
-    told = other.client.get(f"heaters/{heater.pk}/guide").json()["begun"]
+    told = other.client.get(f"heaters/{heater.pk}/guide").json()["session"]
     assert (told["client_id"], told["events"], told["components"]) == (one.visit, 2, ["relief_valve"])
     # The other one began by itself, without a signal, before it could know.
     joined = other.says(other.tap(), other.tap("arrival.look"))
     assert joined["client_id"] == one.visit and len(joined["events"]) == 4
     one.says()
     assert one.known == other.known
-    assert Begun.objects.count() == 2
+    assert VisitSession.objects.count() == 2
     # What both did is in the record, each with who did it.
     assert as_role("lead").post("visits", visit(heater.pk, VALVE, client_id=other.visit)).status_code == 201
     steps = [step["step"] for step in Visit.objects.get().steps]
@@ -79,7 +79,7 @@ def test_two_devices_at_one_heater_are_one_visit_and_come_to_know_the_same(as_ro
     recorded = one.says(one.tap("relief_exercise.lift"))["recorded"]
     assert recorded["id"] == Visit.objects.get().pk and recorded["already_recorded"]
     assert len(Visit.objects.get().steps) == 4 and Event.objects.count() == 5
-    assert as_role("technician").get(f"heaters/{heater.pk}/guide").json()["begun"] is None
+    assert as_role("technician").get(f"heaters/{heater.pk}/guide").json()["session"] is None
 
 
 def test_the_second_device_that_saves_is_told_what_of_its_own_is_not_in_the_record(as_role, heater):
@@ -91,7 +91,7 @@ def test_the_second_device_that_saves_is_told_what_of_its_own_is_not_in_the_reco
     second = as_role("lead").post("visits", visit(heater.pk, VALVE, FLUSH, client_id=own))
     assert second.status_code == 200
     told = second.json()
-    assert told["already_recorded"] and len(told["beside"]) == 1 and "flakes" in told["beside"][0]
+    assert told["already_recorded"] and len(told["not_in_record"]) == 1 and "flakes" in told["not_in_record"][0]
     assert Visit.objects.count() == 1 and Finding.objects.count() == 1
     added = {"client_id": str(uuid.uuid4()), "findings": [FLUSH], "why": "the second device had it"}
     moved = as_role("lead").post(f"visits/{told['id']}/amendments", added)
@@ -114,9 +114,9 @@ def test_what_was_recorded_is_put_right_beside_it_and_never_changed(as_role, hea
     assert lead.post(f"visits/{made['id']}/amendments", body | {"why": ""}).status_code == 422
     assert lead.post("visits/999999/amendments", body | {"client_id": str(uuid.uuid4())}).status_code == 404
     for change in (
-        lambda: Visit.objects.update(note="otherwise"),
+        lambda: Visit.objects.update(note="deviation"),
         lambda: Visit.objects.update(moved=[]),
-        lambda: Amendment.objects.update(why="otherwise"),
+        lambda: Amendment.objects.update(why="deviation"),
         lambda: Amendment.objects.update(moved=[]),
         lambda: connection.cursor().execute("DELETE FROM visits_amendment"),
     ):
@@ -124,14 +124,14 @@ def test_what_was_recorded_is_put_right_beside_it_and_never_changed(as_role, hea
             change()
 
 
-def test_the_journal_is_kept_by_the_database_itself(phone):
+def test_the_event_log_is_kept_by_the_database_itself(phone):
     phone.says(phone.tap())
     with pytest.raises(DatabaseError, match="never changed"), transaction.atomic():
         Event.objects.update(kind="skipped")
     with pytest.raises(DatabaseError, match="never changed"), transaction.atomic(), connection.cursor() as cursor:
         cursor.execute("DELETE FROM visits_event")
-    with pytest.raises(event_log.Event._meta.get_field("begun").remote_field.model.DoesNotExist):
-        Begun.objects.get(client_id=uuid.uuid4())
+    with pytest.raises(event_log.Event._meta.get_field("session").remote_field.model.DoesNotExist):
+        VisitSession.objects.get(client_id=uuid.uuid4())
 
 
 def test_a_server_that_dies_half_way_has_nothing_or_all(phone, monkeypatch):
@@ -148,7 +148,7 @@ def test_a_server_that_dies_half_way_has_nothing_or_all(phone, monkeypatch):
             "events": taps,
         }
         with pytest.raises(ZeroDivisionError):
-            phone.client.post("visits/begun", body)
+            phone.client.post("visits/sessions", body)
     phone.says(*taps)
     assert Event.objects.count() == 2
 
@@ -181,8 +181,8 @@ def test_any_way_of_sending_leaves_each_tap_once_in_the_order_of_the_clocks(as_r
 
 def test_a_held_step_is_gone_on_with_by_the_lead_or_on_the_leads_word_and_by_nobody_else(as_role, heater):
     phone = Device(as_role("technician"), heater)
-    despite = phone.tap("trial.crack", "despite", why="hose is a fixed pipe")
-    assert "Only the lead" in phone.says(despite)["refused"][0]["message"]
+    override = phone.tap("trial.crack", "override", why="hose is a fixed pipe")
+    assert "Only the lead" in phone.says(override)["refused"][0]["message"]
     asked = phone.tap("trial.crack", "asked", why="a fixed pipe leads away: go on?")
     phone.says(asked)
     assert phone.client.get("visits/questions").status_code == 403
@@ -200,16 +200,16 @@ def test_a_held_step_is_gone_on_with_by_the_lead_or_on_the_leads_word_and_by_nob
     as_role("technician")
     (advice,) = [one for one in phone.says()["events"] if one["kind"] == "advised"]
     assert advice["go_on"] and advice["of"] == asked["client_id"] and advice["by"]
-    again = phone.tap("trial.crack", "despite", why="the lead says so", of=advice["client_id"])
-    elsewhere = phone.tap("full_drain.open_drain", "despite", why="so too", of=advice["client_id"])
-    bare = phone.tap("trial.crack", "despite", of=advice["client_id"])
+    again = phone.tap("trial.crack", "override", why="the lead says so", of=advice["client_id"])
+    elsewhere = phone.tap("full_drain.open_drain", "override", why="so too", of=advice["client_id"])
+    bare = phone.tap("trial.crack", "override", of=advice["client_id"])
     refused = {one["client_id"] for one in phone.says(again, elsewhere, bare)["refused"]}
     assert refused == {elsewhere["client_id"], bare["client_id"]}
 
 
 def test_a_visit_begun_by_mistake_is_set_aside_with_a_reason_and_taken_up_again_by_going_on(as_role, heater, phone):
     def under_way():
-        return as_role("lead").get(f"heaters/{heater.pk}/guide").json()["begun"]
+        return as_role("lead").get(f"heaters/{heater.pk}/guide").json()["session"]
 
     phone.says(phone.tap())
     bare = phone.tap("", "set_aside")
@@ -228,7 +228,7 @@ def test_a_visit_begun_by_mistake_is_set_aside_with_a_reason_and_taken_up_again_
 
 def test_what_was_begun_a_long_day_ago_is_joined_by_nobody_and_still_recorded_by_its_own_device(as_role, heater, phone):
     phone.says(phone.tap())
-    Begun.objects.update(at=timezone.now() - event_log.OPEN_FOR - datetime.timedelta(minutes=1))
+    VisitSession.objects.update(at=timezone.now() - event_log.OPEN_FOR - datetime.timedelta(minutes=1))
     other = Device(as_role("lead"), heater)
     assert other.says(other.tap())["client_id"] != phone.visit
     assert phone.says(phone.tap("arrival.shut_off"))["refused"] == []
@@ -242,7 +242,7 @@ def test_a_visit_is_taken_up_again_by_taking_back_that_it_was_set_aside(as_role,
     phone.says(done)
     phone.says(aside)
     assert event_log.under_way(heater.pk) is None
-    phone.says(phone.tap("", "took_back", of=aside["client_id"]))
+    phone.says(phone.tap("", "undo", of=aside["client_id"]))
     assert str(event_log.under_way(heater.pk).client_id) == phone.visit
     phone.client.post("visits", visit(heater.pk, VALVE, client_id=phone.visit))
     assert event_log.under_way(heater.pk) is None
@@ -262,7 +262,7 @@ def test_an_id_of_another_heaters_visit_is_refused_and_an_unknown_heater_too(as_
     assert elsewhere.says(elsewhere.tap(), status=409)["code"] == "visit.id_taken"
     elsewhere.heater.pk = 999_999
     elsewhere.says(status=404)
-    assert as_role("planner").post("visits/begun", {}).status_code == 403
+    assert as_role("planner").post("visits/sessions", {}).status_code == 403
 
 
 def test_whoever_joins_a_visit_gets_what_it_takes_up_besides(as_role, heater, phone):
@@ -362,7 +362,7 @@ def test_a_visit_begun_without_a_signal_at_a_double_is_one_at_the_heater_that_st
     phone = Device(as_role("technician"), twin)
     as_role("lead").post(f"heaters/{heater.pk}/merge", {"other_id": twin.pk})
     phone.says(phone.tap())
-    assert Begun.objects.get().heater == heater
+    assert VisitSession.objects.get().heater == heater
 
 
 @pytest.mark.parametrize("told_before", [True, False])

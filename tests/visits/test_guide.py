@@ -22,7 +22,7 @@ def test_a_guide_has_the_procedures_for_what_is_asked_and_all_they_can_lead_to(a
     assert told["order"][0] == "arrival" and told["order"][-1] == "hand_over"
     assert {"full_drain", "anode_out", "relief_exercise"} <= set(told["order"])
     led_to = {
-        then for one in told["procedures"].values() for s in one["steps"] for o in s["otherwise"] for then in o["then"]
+        then for one in told["procedures"].values() for s in one["steps"] for o in s["deviations"] for then in o["then"]
     }
     led_to |= {name for one in told["endings"].values() for name in one["closing"]}
     led_to |= {name for one in (*told["outside"], *told["found"]) for name in one["then"]}
@@ -60,15 +60,15 @@ def test_every_kind_of_heater_has_a_guide(as_role, forecasted):
 
 def test_what_an_answer_means_for_this_heater_is_along(as_role, forecasted):
     told = guide(as_role("technician"), forecasted["heaters"][0])
-    moments = {one["rule"]: one for one in told["moments"]}
-    valve = {tuple(case["at"]): case for case in moments["keep_valve"]["cases"]}
-    assert [one["field"] for one in moments["keep_valve"]["answers"]] == ["valve.outcome", "relief.outlet"]
+    on_site_rules = {one["rule"]: one for one in told["on_site_rules"]}
+    valve = {tuple(case["at"]): case for case in on_site_rules["keep_valve"]["cases"]}
+    assert [one["field"] for one in on_site_rules["keep_valve"]["answers"]] == ["valve.outcome", "relief.outlet"]
     assert valve["no_flow", None]["verdict"] == "replace_valve" and valve["no_flow", None]["licensed"]
     assert valve["flows_and_reseats", None]["verdict"] == "keep_valve"
-    assert {one["follows"] for one in moments["keep_valve"]["sides"]} == {True, False}
+    assert {one["follows"] for one in on_site_rules["keep_valve"]["sides"]} == {True, False}
     assert any("a good step" in line for line in told["prepare"])
     tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
-    assert "blocked_drain" not in {one["rule"] for one in guide(as_role("technician"), tankless)["moments"]}
+    assert "blocked_drain" not in {one["rule"] for one in guide(as_role("technician"), tankless)["on_site_rules"]}
 
 
 def test_a_depth_is_asked_for_once_more_where_it_does_not_fit_this_heater(as_role, forecasted):

@@ -84,7 +84,7 @@ def test_a_note_stays_with_the_visit_and_what_is_for_another_day_is_an_open_issu
         phone.tap("arrival.look", "noted", why="paint it", name="another_day"),
     )
     last = max(phone.known.values(), key=lambda one: one["clock"])
-    phone.says(phone.tap("", "took_back", of=wrong["client_id"]), phone.tap("", "took_back", of=last["client_id"]))
+    phone.says(phone.tap("", "undo", of=wrong["client_id"]), phone.tap("", "undo", of=last["client_id"]))
     refused = phone.says(phone.tap("arrival.look", "noted"))["refused"]
     assert [one["message"] for one in refused] == ["A note says something."]
     # A note alone is a visit: somebody was there.

@@ -7,7 +7,7 @@ import pytest
 
 from aquifer.company.models import Company
 from aquifer.core.follow_up import FollowUp
-from aquifer.core.vocabulary import Noise, Removed, RodGrade, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import ExpansionTankPin, Noise, Removed, RodGrade, ValveOutcome
 from aquifer.money import quotes
 from aquifer.money.models import Quote
 from aquifer.places.models import Feature
@@ -68,7 +68,7 @@ def test_a_report_is_told_in_the_company_s_units_and_warns_from_what_scalds(as_r
 
 def test_an_override_and_a_correction_are_told(as_role, forecasted):
     heater = forecasted["heaters"][0]
-    steps = [{"kind": "despite", "step": "trial.crack", "why": "A fixed pipe leads away"}]
+    steps = [{"kind": "override", "step": "trial.crack", "why": "A fixed pipe leads away"}]
     one = recorded(as_role, heater, FLUSH, role="lead", steps=steps)
     wrong = one.findings.get()
     Finding.objects.create(
@@ -206,7 +206,7 @@ EVERY_FINDING = [
     *({"task": "anode_inspection", "grade": one} for one in RodGrade),
     {"task": "anode_inspection", "could_not_open": True},
     *({"task": "relief_valve_exercise", "outcome": one} for one in ValveOutcome),
-    *({"task": "expansion_tank_check", "at_valve": one} for one in VesselPin),
+    *({"task": "expansion_tank_check", "at_valve": one} for one in ExpansionTankPin),
     {"task": "expansion_tank_check", "precharge_kpa": 300},
     {"task": "pressure_test", "static_kpa": 640, "creep_kpa": 80, "falls": True}, {"task": "pressure_test"},
     *({"task": "look_over", "noise": one} for one in Noise), {"task": "look_over", "corrosion": "seams"},

@@ -8,7 +8,7 @@ from aquifer.accounts.models import User
 from aquifer.core.procedures.library import library
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.open_ends.models import OpenEnd
-from aquifer.visits.models import Begun, Event, Finding, Visit
+from aquifer.visits.models import Event, Finding, Visit, VisitSession
 from tests.attachments.test_attachments import picture, send
 from tests.conftest import visit
 from tests.visits.devices import Device
@@ -29,7 +29,7 @@ def licensed(role, *licences):
 
 
 def marks():
-    return {(one["step"], one["kind"], one["about"]) for begun in Begun.objects.all() for one in begun.marks}
+    return {(one["step"], one["kind"], one["about"]) for session in VisitSession.objects.all() for one in session.marks}
 
 
 def guide(as_role, heater, role="lead"):
@@ -90,8 +90,8 @@ def test_the_order_of_procedures_is_the_servers(as_role, heater):
         "device": phone.id,
         "events": [],
     }
-    assert phone.client.post("visits/begun", body).status_code == 200
-    order = Begun.objects.get().order
+    assert phone.client.post("visits/sessions", body).status_code == 200
+    order = VisitSession.objects.get().order
     assert order[0] == "arrival" and "relief_exercise" in order and order[-1] == "hand_over"
 
 
@@ -102,32 +102,32 @@ def test_a_word_of_the_lead_is_for_one_person_one_time_and_no_licence(as_role, e
     as_role("lead").post(f"visits/questions/{asked['client_id']}", {"go_on": True, "words": "yes"})
     as_role("technician")
     (advice,) = [one for one in phone.says()["events"] if one["kind"] == "advised"]
-    despite = phone.tap("no_heat.wiring", "despite", why="the lead says so", of=advice["client_id"])
-    assert "license" in phone.says(despite)["refused"][0]["message"]
+    override = phone.tap("no_heat.wiring", "override", why="the lead says so", of=advice["client_id"])
+    assert "license" in phone.says(override)["refused"][0]["message"]
     licensed("technician", "electrical")
     phone.client = as_role("technician")
     first, again = (
-        phone.tap("no_heat.wiring", "despite", why="the lead says so", of=advice["client_id"]) for _ in range(2)
+        phone.tap("no_heat.wiring", "override", why="the lead says so", of=advice["client_id"]) for _ in range(2)
     )
     assert phone.says(first)["refused"] == []
     assert "one time" in phone.says(again)["refused"][0]["message"]
     other = Device(as_role("apprentice"), electric, phone.visit)
-    theirs = other.tap("no_heat.wiring", "despite", why="the lead says so", of=advice["client_id"])
+    theirs = other.tap("no_heat.wiring", "override", why="the lead says so", of=advice["client_id"])
     assert "somebody else" in other.says(theirs)["refused"][0]["message"]
 
 
 def test_nobody_takes_back_anothers_tap_or_the_leads_override(as_role, heater):
     lead = Device(as_role("lead"), heater)
-    override, done = lead.tap("trial.crack", "despite", why="a fixed pipe"), lead.tap("arrival.greet")
+    override, done = lead.tap("trial.crack", "override", why="a fixed pipe"), lead.tap("arrival.greet")
     lead.says(override, done)
     other = Device(as_role("apprentice"), heater, lead.visit)
     other.says()
-    refused = other.says(
-        other.tap("", "took_back", of=override["client_id"]), other.tap("", "took_back", of=done["client_id"])
-    )["refused"]
+    refused = other.says(other.tap("", "undo", of=override["client_id"]), other.tap("", "undo", of=done["client_id"]))[
+        "refused"
+    ]
     assert "Only the lead" in refused[0]["message"] and "only they or the lead" in refused[1]["message"]
     lead.client = as_role("lead")
-    assert lead.says(lead.tap("", "took_back", of=override["client_id"]))["refused"] == []
+    assert lead.says(lead.tap("", "undo", of=override["client_id"]))["refused"] == []
 
 
 def test_what_was_drained_and_set_aside_is_so_at_the_next_guide(as_role, heater):
@@ -146,7 +146,7 @@ def test_what_was_drained_and_set_aside_is_so_at_the_next_guide(as_role, heater)
     )
     phone.says(phone.tap("", "set_aside", why="called away"))
     told = guide(as_role, heater)
-    assert told["begun"] is None and "does not" not in told["left_as"] and told["left_as"]
+    assert told["session"] is None and "does not" not in told["left_as"] and told["left_as"]
     start = told["start"]
     assert start["words"]["drain"] == ["open"] and start["level"][0] == 0
     assert start["words"]["hose"] == ["rated"] and "shut" in start["words"]["cold"]
@@ -157,10 +157,10 @@ def test_a_leaking_tank_is_left_off_for_everybody_until_it_is_proven_dry(as_role
     phone = Device(as_role("technician"), heater)
     phone.says(
         *steps(phone, *LOOKED),
-        phone.tap("hand_over.joints", "otherwise", choice=0),
+        phone.tap("hand_over.joints", "deviation", choice=0),
         *steps(phone, "leak_triage.wipe", "leak_triage.relief_end", "leak_triage.drain_end"),
     )
-    phone.says(phone.tap("leak_triage.verdict", "otherwise", choice=0))
+    phone.says(phone.tap("leak_triage.verdict", "deviation", choice=0))
     off = (
         "leak_shut.cold",
         "leak_shut.fuel",
@@ -312,7 +312,9 @@ def test_a_complaint_is_looked_into_first_by_this_heaters_own_ladder_and_stands_
     assert told["complaint"] == "complaint_none_gas_pilot"
     assert told["order"][:2] == ["arrival", "complaint_none_gas_pilot"]
     (step,) = told["procedures"]["complaint_none_gas_pilot"]["steps"]
-    assert step["do"] == "Window: does the pilot burn?" and [one["says"] for one in step["otherwise"]][1] == "It is out"
+    assert (
+        step["do"] == "Window: does the pilot burn?" and [one["says"] for one in step["deviations"]][1] == "It is out"
+    )
     phone = Device(as_role("technician"), heater)
     body = {
         "client_id": phone.visit,
@@ -322,12 +324,12 @@ def test_a_complaint_is_looked_into_first_by_this_heaters_own_ladder_and_stands_
         "device": phone.id,
         "events": [
             phone.tap("arrival.air"),
-            phone.tap("complaint_none_gas_pilot.test", "otherwise", choice=1),
+            phone.tap("complaint_none_gas_pilot.test", "deviation", choice=1),
             phone.tap("", "answered", field="look.taps", value="all"),
         ],
     }
-    assert phone.client.post("visits/begun", body).status_code == 200
-    assert Begun.objects.get().order[1] == "complaint_none_gas_pilot"
+    assert phone.client.post("visits/sessions", body).status_code == 200
+    assert VisitSession.objects.get().order[1] == "complaint_none_gas_pilot"
     assert phone.client.post("visits", visit(heater.pk, client_id=phone.visit)).status_code == 201
     assert Visit.objects.get().steps[1]["words"] == "Window: does the pilot burn? It is out"
     electric = client.get(f"heaters/{heater.pk + 1}/guide?complaint=complaint_none_gas_pilot").json()

@@ -19,7 +19,7 @@ from aquifer.history.marks import Marked, past
 from aquifer.open_ends.models import OpenEnd, OpenEndState
 from aquifer.places.models import Feature
 from aquifer.programs.models import Hook
-from aquifer.rounds.models import Absence, Appointment, CrewMember, Standing
+from aquifer.rounds.models import Absence, Appointment, AppointmentStatus, CrewMember
 from aquifer.water.models import Season
 
 
@@ -112,7 +112,7 @@ def _out_of_use(kept: Kept, row: Marked) -> None:
     elif isinstance(record, Season | Absence):
         record.delete()
     elif isinstance(record, Appointment):
-        record.standing = Standing.CALLED_OFF
+        record.standing = AppointmentStatus.CALLED_OFF
         record.on, record.member, record.begins = None, None, None
         record.save()
     elif isinstance(record, Part):

@@ -31,7 +31,7 @@ def _validators(name: str) -> list[MinValueValidator | MaxValueValidator]:
     return [MinValueValidator(one.low), MaxValueValidator(one.high)]
 
 
-def check_schools(value: Mapping[str, str]) -> None:
+def check_practice_options(value: Mapping[str, str]) -> None:
     """A company's sides must be ones that the tables know."""
     try:
         rules.followed(value)
@@ -127,11 +127,11 @@ class Company(models.Model):
         validators=_validators("practice.level_hours"),
         help_text="What an hour over the mean of next year's weeks costs, in hours of work; 0 lets weeks crowd.",
     )
-    schools = ArrayField(
+    practice_options = ArrayField(
         models.CharField(max_length=40),
         default=list,
         blank=True,
-        validators=[check_schools],
+        validators=[check_practice_options],
         help_text="Sides taken where practitioners differ; empty is the usual side of each.",
     )
 

@@ -59,10 +59,10 @@ class KnownHeaters:
     pressure_kpa: FloatArray
     free_chlorine_mg_l: FloatArray
     chloramine: BoolArray
-    vessel_l: FloatArray
+    expansion_tank_l: FloatArray
     """NaN where there is no expansion tank."""
-    vessel_fitted_years: FloatArray
-    vessel_precharge_kpa: FloatArray
+    expansion_tank_fitted_years: FloatArray
+    expansion_tank_precharge_kpa: FloatArray
     practice: IntArray
     tolerance: FloatArray
     longest_flush_years: FloatArray
@@ -186,10 +186,10 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         valve_fitted_years=np.nan_to_num(known.valve_fitted_years),
         relief_kpa=_or(known.relief_kpa, RELIEF_VALVE.set_pressure_kpa),
         pressure_kpa=pressure,
-        vessel_l=known.vessel_l,
-        vessel_fitted_years=np.nan_to_num(known.vessel_fitted_years),
+        expansion_tank_l=known.expansion_tank_l,
+        expansion_tank_fitted_years=np.nan_to_num(known.expansion_tank_fitted_years),
         # Whoever fits one charges it to the static pressure.
-        vessel_precharge_kpa=_or(known.vessel_precharge_kpa, pressure),
+        expansion_tank_precharge_kpa=_or(known.expansion_tank_precharge_kpa, pressure),
         practice=known.practice,
         tolerance=known.tolerance,
         longest_flush_years=known.longest_flush_years,

@@ -39,26 +39,26 @@ def expansion_l(volume_l: FloatArray, cold_c: FloatArray, hot_c: FloatArray) -> 
 
 
 def acceptance_l(
-    vessel_l: FloatArray, precharge_abs_kpa: FloatArray, supply_abs_kpa: FloatArray, most_abs_kpa: FloatArray
+    expansion_tank_l: FloatArray, precharge_abs_kpa: FloatArray, supply_abs_kpa: FloatArray, most_abs_kpa: FloatArray
 ) -> FloatArray:
     """Water that the tank takes in between supply pressure and the most that is allowed; shapes broadcast.
 
     Source: Boyle's law, isothermal. With less air than the supply's pressure the cushion is squeezed before anything
     is heated; with more, nothing enters until the pressure has risen to the precharge.
     """
-    squeezed = vessel_l * precharge_abs_kpa * (1 / supply_abs_kpa - 1 / most_abs_kpa)
-    stiff = vessel_l * (1 - precharge_abs_kpa / most_abs_kpa)
+    squeezed = expansion_tank_l * precharge_abs_kpa * (1 / supply_abs_kpa - 1 / most_abs_kpa)
+    stiff = expansion_tank_l * (1 - precharge_abs_kpa / most_abs_kpa)
     return np.asarray(np.maximum(np.where(precharge_abs_kpa <= supply_abs_kpa, squeezed, stiff), 0.0))
 
 
 def least_precharge_abs_kpa(
-    vessel_l: FloatArray, need_l: FloatArray, supply_abs_kpa: FloatArray, most_abs_kpa: FloatArray
+    expansion_tank_l: FloatArray, need_l: FloatArray, supply_abs_kpa: FloatArray, most_abs_kpa: FloatArray
 ) -> FloatArray:
     """Precharge below which ``need_l`` no longer fits, kPa absolute; above the supply's pressure it never does.
 
     Source: ``acceptance_l`` solved for the precharge.
     """
-    return np.asarray(need_l / (vessel_l * (1 / supply_abs_kpa - 1 / most_abs_kpa)))
+    return np.asarray(need_l / (expansion_tank_l * (1 / supply_abs_kpa - 1 / most_abs_kpa)))
 
 
 def years_to_loss(precharge_abs_kpa: FloatArray, least_abs_kpa: FloatArray, log_theta: FloatArray) -> FloatArray:

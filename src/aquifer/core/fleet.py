@@ -73,10 +73,10 @@ class Heaters:
     """Setting of the relief valve, gauge."""
     pressure_kpa: FloatArray
     """Static pressure of the site, gauge."""
-    vessel_l: FloatArray
+    expansion_tank_l: FloatArray
     """Size of the expansion tank, NaN where there is none."""
-    vessel_fitted_years: FloatArray
-    vessel_precharge_kpa: FloatArray
+    expansion_tank_fitted_years: FloatArray
+    expansion_tank_precharge_kpa: FloatArray
     """Air in it when it was fitted, gauge."""
     practice: IntArray
     tolerance: FloatArray
@@ -197,7 +197,7 @@ class ValveEvents(Events):
 
 
 @dataclass(frozen=True)
-class VesselEvents(Events):
+class ExpansionTankEvents(Events):
     """Checks of an expansion tank; each leaves it charged to the site's static pressure."""
 
     pin: IntArray
@@ -219,7 +219,7 @@ class LookEvents(Events):
     """1 where the hot water alone ran rusty, 0 where it was clear."""
 
 
-EVENTS = ("flushes", "descales", "rod_looks", "valve_trials", "vessel_checks", "looks")
+EVENTS = ("flushes", "descales", "rod_looks", "valve_trials", "expansion_tank_checks", "looks")
 """What happened to the heaters of a fleet, by kind."""
 
 
@@ -230,7 +230,7 @@ class Fleet:
     descales: DescaleEvents
     rod_looks: RodEvents
     valve_trials: ValveEvents
-    vessel_checks: VesselEvents
+    expansion_tank_checks: ExpansionTankEvents
     looks: LookEvents
     graders: int = 0
     """Number of people who graded: codes ``by`` run below it."""

@@ -73,7 +73,7 @@ class ComponentForecast:
 
 
 @dataclass(frozen=True)
-class Given:
+class Context:
     """What the forecast takes as known besides the fleet itself."""
 
     calibration: Mapping[Component, ComponentCalibration] = field(default_factory=dict)
@@ -81,7 +81,7 @@ class Given:
     """Of each heater, where its zone's others are not at hand; arrays of shape (n,)."""
     zones: Mapping[Component, ZoneBelief] = field(default_factory=dict)
     """What was learned of the zones before, for a few heaters out of them."""
-    heard: Fleet | None = None
+    prior_evidence: Fleet | None = None
     """Those heaters with the findings that went into ``zones``."""
 
 
@@ -96,36 +96,36 @@ class FleetForecast:
         return next((forecast for forecast in self.components if forecast.component is component), None)
 
 
-NOTHING = Given()
+NOTHING = Context()
 
 
-def forecast(fleet: Fleet, given: Given = NOTHING) -> FleetForecast:
+def forecast(fleet: Fleet, context: Context = NOTHING) -> FleetForecast:
     """Forecast every component of every heater.
 
-    Parameters: fleet; given, what the base taught before. Without it a heater learns from its zone's others.
+    Parameters: fleet; context, what the base taught before. Without it a heater learns from its zone's others.
     Returns: one entry a component that occurs, and what was learned of the zones.
     """
     zones: dict[Component, ZoneBelief] = {}
-    before = components.growing_as_heard(given.heard, fleet) if given.heard is not None else []
-    heard = {one.name: one for one in before}
+    before = components.growing_before(context.prior_evidence, fleet) if context.prior_evidence is not None else []
+    known_before = {one.name: one for one in before}
     rods: AnodeComponent | None = None
     wear: FloatArray | None = None
     believed: list[tuple[Growing, Posterior]] = []
     for one in components.growing(fleet):
-        component = one.informed(given.calibration.get(one.name, ComponentCalibration()))
-        belief, zone = _believed(component, heard.get(component.name), given)
+        component = one.informed(context.calibration.get(one.name, ComponentCalibration()))
+        belief, zone = _believed(component, known_before.get(component.name), context)
         if zone is not None:
             zones[component.name] = zone
         believed.append((component, belief))
         if isinstance(component, AnodeComponent):
             rods, wear = component, belief.mean
-    tank = TankComponent.of(fleet, rods, wear, given.calibration.get(Component.TANK, ComponentCalibration()).life)
+    tank = TankComponent.of(fleet, rods, wear, context.calibration.get(Component.TANK, ComponentCalibration()).life)
     # What is done to a heater hangs on whether it stays.
     ends = np.zeros(len(fleet.heaters), dtype=bool)
     ends[tank.row] = tank.ends()
     forecasts = []
     for component, belief in believed:
-        level = given.calibration.get(component.name, ComponentCalibration()).level
+        level = context.calibration.get(component.name, ComponentCalibration()).level
         forecasts.append(_forecast(component, belief, level, ends[component.row]))
     if tank.row.size:
         forecasts.append(_tank_forecast(tank))
@@ -185,7 +185,7 @@ def _cleaned(component: Growing) -> ComponentCalibration:
     return ComponentCalibration(removal=round(removed, 2), uneven=round(uneven, 2))
 
 
-def life_spans(fleet: Fleet, given: Given, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Lives:
+def life_spans(fleet: Fleet, context: Context, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Lives:
     """The lives of a fleet's tanks, as ``lives.learned`` takes them.
 
     Parameters, (n,) by heater: given, what the base taught of its rods; ages at which each came into care and left it,
@@ -195,7 +195,7 @@ def life_spans(fleet: Fleet, given: Given, entry: FloatArray, exit_: FloatArray,
     wear: FloatArray | None = None
     for one in components.growing(fleet):
         if isinstance(one, AnodeComponent):
-            rods, wear = one, _believed(one, None, given)[0].mean
+            rods, wear = one, _believed(one, None, context)[0].mean
     tank = TankComponent.of(fleet, rods, wear)
     came = np.minimum(entry, exit_)[tank.row]
     return Lives(tank.hazard_at(came), tank.hazard_at(exit_[tank.row]), leaked[tank.row])
@@ -209,24 +209,24 @@ def default_spread(component: Component, fleet: Fleet) -> float:
     return 1.0
 
 
-def _believed(component: Growing, heard: Growing | None, given: Given) -> tuple[Posterior, ZoneBelief | None]:
+def _believed(component: Growing, before: Growing | None, context: Context) -> tuple[Posterior, ZoneBelief | None]:
     """What is believed of each heater's log rate."""
     h = component.heaters
-    calibration = given.calibration.get(component.name, ComponentCalibration())
+    calibration = context.calibration.get(component.name, ComponentCalibration())
     standpoint = calibration.standpoint(h.age_years, h.household_years, h.cohort)
     likelihood = learning.log_likelihood(component.evidence(), standpoint)
     pool = calibration.pool(h.zone, component.zone_spread, component.heater_spread)
     future, zone = calibration.future_spread or component.future_spread, None
-    if component.name in given.priors:
-        prior = given.priors[component.name]
+    if component.name in context.priors:
+        prior = context.priors[component.name]
         own = learning.Prior(prior.mean[component.row], prior.spread[component.row])
         belief = learning.with_prior(likelihood, own, future)
-    elif component.name in given.zones:
-        # Where nothing new was heard, what was is all there is.
-        before = np.zeros_like(likelihood) if given.heard is None else likelihood
-        if heard is not None:
-            before = learning.log_likelihood(heard.informed(calibration).evidence(), standpoint)
-        belief = learning.with_zone(likelihood, before, given.zones[component.name], pool, future)
+    elif component.name in context.zones:
+        # Where nothing new was found, what was is all there is.
+        evidence = np.zeros_like(likelihood) if context.prior_evidence is None else likelihood
+        if before is not None:
+            evidence = learning.log_likelihood(before.informed(calibration).evidence(), standpoint)
+        belief = learning.with_zone(likelihood, evidence, context.zones[component.name], pool, future)
     else:
         belief, zone = learning.pooled(likelihood, pool, future)
     shift = 0.0 if standpoint.shift is None else standpoint.shift
@@ -281,11 +281,13 @@ def _forecast(component: Growing, belief: Posterior, level: float, ends: BoolArr
     )
 
 
-def _with_bladder(vessel: ExpansionTankComponent, belief: Posterior) -> FloatArray:
+def _with_bladder(expansion_tank: ExpansionTankComponent, belief: Posterior) -> FloatArray:
     """Years from today at which the first of two failures, the charge's and the bladder's, is as likely as each of
     ``PROBABILITIES`` and then the accepted risk, (n, q + 1). Source: P(neither by t) as a product, on a table."""
     times = np.concatenate([[0.0], np.geomspace(0.05, components.REACH_YEARS, 40)])
-    failed = np.maximum.accumulate(vessel.failed(belief, np.broadcast_to(times, (vessel.row.size, times.size))), axis=1)
+    failed = np.maximum.accumulate(
+        expansion_tank.failed(belief, np.broadcast_to(times, (expansion_tank.row.size, times.size))), axis=1
+    )
     wanted = np.concatenate([PROBABILITIES, [policy.DEFAULTS.tolerance]])
     return np.stack([_first_at(failed, times, float(p)) for p in wanted], axis=1)
 

@@ -8,7 +8,7 @@ import numpy as np
 from aquifer.core.arrays import FloatArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import Fleet, Heaters
-from aquifer.core.forecast import NOTHING, PROBABILITIES, Given, forecast
+from aquifer.core.forecast import NOTHING, PROBABILITIES, Context, forecast
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
 from aquifer.core.vocabulary import Component
 from aquifer.core.water import WaterProfile
@@ -29,19 +29,19 @@ _EARLY, _LATE = int(np.flatnonzero(PROBABILITIES == 0.10)[0]), int(np.flatnonzer
 
 
 def worth(
-    known: KnownHeaters, waters: list[WaterProfile], fleet: Fleet, given: Given = NOTHING
+    known: KnownHeaters, waters: list[WaterProfile], fleet: Fleet, context: Context = NOTHING
 ) -> dict[Gap, FloatArray]:
     """By how many days the 80 % window of each heater's flush or descale would narrow if a gap were closed.
 
-    Parameters: known, waters and fleet of the same n heaters; given, what the base taught.
+    Parameters: known, waters and fleet of the same n heaters; context, what the base taught.
     Returns: for each gap, days of shape (n,), 0 where there is no such gap. Source: the forecast again, with the spread
     that the gap adds taken away; beyond the horizon nothing counts.
     """
     closed = _closed(known, waters, fleet.heaters)
-    before = _widths(fleet, given)
+    before = _widths(fleet, context)
     found = {}
     for gap, heaters in closed.items():
-        after = _widths(replace(fleet, heaters=heaters), given)
+        after = _widths(replace(fleet, heaters=heaters), context)
         # Less than a hundredth of a day is the rounding of the grid.
         found[gap] = np.maximum(np.round(before - after, 2), 0.0)
     return found
@@ -59,10 +59,10 @@ def _closed(known: KnownHeaters, waters: list[WaterProfile], heaters: Heaters) -
     }
 
 
-def _widths(fleet: Fleet, given: Given) -> FloatArray:
+def _widths(fleet: Fleet, context: Context) -> FloatArray:
     """Days from the early to the late end of each heater's 80 % window of flush or descale; 0 if it has neither."""
     widths = np.zeros(len(fleet.heaters))
-    for one in forecast(fleet, given).components:
+    for one in forecast(fleet, context).components:
         if one.component in (Component.SEDIMENT, Component.SCALE):
             reached = np.minimum(one.reached_years, HORIZON_YEARS)
             width = (reached[:, _LATE] - reached[:, _EARLY]) * DAYS_PER_YEAR

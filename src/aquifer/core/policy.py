@@ -150,7 +150,7 @@ def may_soak(has_elements: BoolArray, alloy: IntArray) -> BoolArray:
     return np.asarray(~has_elements & ~aluminium)
 
 
-def vessel_due(since_check: FloatArray, by_risk: FloatArray, condemned: BoolArray) -> Due:
+def expansion_tank_due(since_check: FloatArray, by_risk: FloatArray, condemned: BoolArray) -> Due:
     """When to check an expansion tank: at the accepted risk, at most 12 months after the last check, at once where a
     finding condemned it. Parameters, (n,): years; years; whether water came out of its air valve."""
     cap = EXPANSION_TANK.cap_years - since_check

@@ -69,7 +69,7 @@ READINGS: dict[str, Reading] = {
     "gas.gas_kpa": Reading("gas at the manifold", Quantity.GAS_PRESSURE, 0, 100),
     "pressure.static_kpa": Reading("standing pressure", Quantity.PRESSURE, 0, 3000, finding=True),
     "pressure.creep_kpa": Reading("crept by", Quantity.PRESSURE, -3000, 3000, finding=True),
-    "vessel.precharge_kpa": Reading("charge of the expansion tank", Quantity.PRESSURE, 0, 3000, finding=True),
+    "expansion_tank.precharge_kpa": Reading("charge of the expansion tank", Quantity.PRESSURE, 0, 3000, finding=True),
     "flush.removed_l": Reading("deposit in the bucket", Quantity.SMALL_VOLUME, 0, 5000, finding=True),
     "flush.depth_before_mm": Reading("deposit before the flush", Quantity.LENGTH, 0, 3000, finding=True),
     "flush.depth_after_mm": Reading("deposit after the flush", Quantity.LENGTH, 0, 3000, finding=True),

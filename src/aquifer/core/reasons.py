@@ -6,7 +6,7 @@ from math import exp
 
 from aquifer.core.parameters import ANODE, SCALE, SEDIMENT
 from aquifer.core.units import Quantity, figure
-from aquifer.core.vocabulary import Component, Method, Removed, RodGrade, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import Component, ExpansionTankPin, Method, Removed, RodGrade, ValveOutcome
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ class Found:
     rod: RodGrade | None = None
     bare_mm: float | None = None
     outcome: ValveOutcome | None = None
-    pin: VesselPin | None = None
+    pin: ExpansionTankPin | None = None
     precharge_kpa: float | None = None
     replaced: bool = False
 
@@ -132,7 +132,7 @@ def _sentence(before: Standing | None, after: Standing, found: Found | None) -> 
     if after.component is Component.RELIEF_VALVE:
         return _valve(after, found)
     if after.component is Component.EXPANSION_TANK:
-        return _vessel(after, found)
+        return _expansion_tank(after, found)
     if after.component is Component.TANK:
         return f"{after.state:.0%} likely to fail within 12 months, by its age and what was seen."
     if after.component is Component.ANODE:
@@ -182,10 +182,10 @@ def _rod(before: Standing | None, after: Standing, found: Found) -> str:
     return " ".join(parts)
 
 
-def _vessel(after: Standing, found: Found) -> str:
+def _expansion_tank(after: Standing, found: Found) -> str:
     if found.replaced:
         return "New expansion tank, charged to the house pressure: its year starts again."
-    if found.pin is VesselPin.WATER:
+    if found.pin is ExpansionTankPin.WATER:
         return "Water came out of the air valve, so the bladder is torn: to be replaced."
     room = f"it takes in {_litres(after.state)} of the {_litres(after.limit)} that heating adds"
     if found.precharge_kpa is not None:

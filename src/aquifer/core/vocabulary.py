@@ -103,7 +103,7 @@ class ValveOutcome(StrEnum):
     NOT_TESTED = "not_tested"
 
 
-class VesselPin(StrEnum):
+class ExpansionTankPin(StrEnum):
     """What comes out when the air valve of an expansion tank is pressed."""
 
     AIR = "air"

@@ -8,7 +8,7 @@ from aquifer.customers.models import Customer
 from aquifer.outbox import answer, known, write
 from aquifer.outbox.models import Answered, Contact, Message, MessageState, Way
 from aquifer.rounds import booking, promise, rounds
-from aquifer.rounds.models import Appointment, Reason, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Reason
 
 _OFFERED = 9
 _SAID = (
@@ -25,7 +25,7 @@ def load(today: datetime.date) -> None:
     """Write to the first customers of the plan, as an office would have yesterday, and take their answers."""
     for customer in Customer.objects.order_by("pk")[4::9]:
         Contact.objects.get_or_create(customer=customer, defaults={"way": Way.CALL})
-    planned = Appointment.objects.filter(standing=Standing.PLANNED, on__gt=today, begins__isnull=False)
+    planned = Appointment.objects.filter(standing=AppointmentStatus.PLANNED, on__gt=today, begins__isnull=False)
     visits = list(planned.select_related("site__customer").order_by("on", "begins", "pk")[: _OFFERED + 6])
     write.offer(visits[:_OFFERED])
     yesterday = timezone.now() - datetime.timedelta(days=1)
@@ -44,19 +44,19 @@ def _moved(today: datetime.date) -> None:
     """One who is called instead of written to was promised a day on which nobody can come."""
     called = Contact.objects.filter(way=Way.CALL).values("customer")
     appointments = Appointment.objects.filter(
-        site__customer__in=called, standing=Standing.PLANNED, on__gt=today, begins__isnull=False
+        site__customer__in=called, standing=AppointmentStatus.PLANNED, on__gt=today, begins__isnull=False
     )
     appointment = appointments.order_by("on", "begins", "pk").first()
     if appointment is None:
         return
-    appointment.standing = Standing.PROMISED
+    appointment.standing = AppointmentStatus.PROMISED
     appointment.earliest, appointment.latest = promise.around(appointment.begins or 0)
     appointment.version += 1
     appointment.save()
     known.know(appointment)
     why = "our van is at the workshop"
     moved = rounds.move(
-        appointment.pk, rounds.Target(week=appointment.week), appointment.version, despite=True, why=why
+        appointment.pk, rounds.Target(week=appointment.week), appointment.version, override=True, why=why
     )
     Appointment.objects.filter(pk=moved.pk).update(changed_at=timezone.now() - 2 * write.GRACE)
     known.keep_told()
@@ -73,4 +73,4 @@ def _complaint(near: Appointment, today: datetime.date) -> None:
     if free:
         best = free[0]
         target = rounds.Target(best.on, best.on, best.member_id, best.position, agreed=True)
-        booking.book(asked, target, today, despite=False)
+        booking.book(asked, target, today, override=False)

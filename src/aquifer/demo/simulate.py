@@ -67,7 +67,7 @@ def simulate(today: datetime.date, seed: int = 11, sites: int = SITES, heaters: 
     """The district as a company would have it on file on ``today``; the same seed gives the same files."""
     random = np.random.default_rng(seed)
     district = District()
-    eyes = {name: random.normal(0, 0.3) for name in TECHNICIANS}
+    grader_bias = {name: random.normal(0, 0.3) for name in TECHNICIANS}
     for zone in ZONES:
         _zone(district, zone, today, random)
     places = [_site(district, number, zone, random) for number, zone in enumerate(_spread(sites, random), start=1)]
@@ -75,7 +75,7 @@ def simulate(today: datetime.date, seed: int = 11, sites: int = SITES, heaters: 
     for number, place in enumerate(list(range(sites)) + sorted(extra.tolist()), start=1):
         if number > heaters:
             break
-        _heater(district, number, places[place], today, eyes, random)
+        _heater(district, number, places[place], today, grader_bias, random)
     district.visits.sort(key=lambda visit: visit["on"])
     around = np.random.default_rng([seed, 1])
     for site in district.sites:
@@ -211,7 +211,12 @@ def _site(district: District, number: int, zone: DemoZone, random: Generator) ->
 
 
 def _heater(
-    district: District, number: int, place: _Place, today: datetime.date, eyes: dict[str, float], random: Generator
+    district: District,
+    number: int,
+    place: _Place,
+    today: datetime.date,
+    grader_bias: dict[str, float],
+    random: Generator,
 ) -> None:
     shares = np.array([kind.share for kind in DISTRICT_KINDS])
     kind = DISTRICT_KINDS[int(random.choice(len(DISTRICT_KINDS), p=shares / shares.sum()))]
@@ -228,8 +233,8 @@ def _heater(
     place.town_heaters += 1
     parts = _Parts.drawn(age, installed, alloy, place, setpoint, random)
     has_rod = is_tank and kind.letter != "M"
-    vessel = 8 if capacity < 200 else 18
-    has_vessel = is_tank and place.closed and random.random() < 0.65
+    expansion_tank = 8 if capacity < 200 else 18
+    has_expansion_tank = is_tank and place.closed and random.random() < 0.65
     district.heaters.append(
         {
             "tag": tag,
@@ -255,11 +260,13 @@ def _heater(
             "anode_length_mm": round(1000 * scale) if has_rod else None,
             "anode_fitted_on": parts.rod_fitted_on if has_rod and not unknown else None,
             "relief_valve_fitted_on": None if unknown else parts.valve_fitted_on,
-            "expansion_tank_volume_l": vessel if has_vessel else None,
+            "expansion_tank_volume_l": expansion_tank if has_expansion_tank else None,
             "recirculated": place.is_business and random.random() < 0.3,
         }
     )
-    _history(district, tag, kind, place, parts, installed, setpoint, capacity, today, eyes, has_vessel, random)
+    _history(
+        district, tag, kind, place, parts, installed, setpoint, capacity, today, grader_bias, has_expansion_tank, random
+    )
 
 
 def _history(
@@ -272,8 +279,8 @@ def _history(
     setpoint: float,
     capacity: float,
     today: datetime.date,
-    eyes: dict[str, float],
-    has_vessel: bool,
+    grader_bias: dict[str, float],
+    has_expansion_tank: bool,
     random: Generator,
 ) -> None:
     """Runs the heater's life and its visits."""
@@ -306,13 +313,13 @@ def _history(
         on = _working_day(day - datetime.timedelta(days=int(random.integers(0, 25))))
         number += 1
         visit = {"visit": f"{tag}/{number}", "heater": tag, "on": on, "technician": place.technician}
-        bias, depth_before = eyes[place.technician], depth
+        bias, depth_before = grader_bias[place.technician], depth
         depth = _clean(district, visit, kind, place, depth, limit, bias, random)
         stuck = _valve(district, visit, stuck, (on - installed).days / 365.25, random)
         if KINDS[kind.kind].fired_from_below:
             _noise(district, visit, depth_before, random)
-        if has_vessel and random.random() < 0.7:
-            _vessel(district, visit, cushion, on, random)
+        if has_expansion_tank and random.random() < 0.7:
+            _expansion_tank(district, visit, cushion, on, random)
         if not is_tank and random.random() < 0.5:
             fouling = str(random.choice(list(Fouling), p=[0.4, 0.4, 0.17, 0.03]))
             district.visits.append({**visit, "task": "upkeep", "item": "inlet_screen", "fouling": fouling})
@@ -380,7 +387,7 @@ class _Cushion:
     charged_on: datetime.date = datetime.date.min
 
 
-def _vessel(district: District, visit: Record, cushion: _Cushion, on: datetime.date, random: Generator) -> None:
+def _expansion_tank(district: District, visit: Record, cushion: _Cushion, on: datetime.date, random: Generator) -> None:
     check = {**visit, "task": "expansion_tank_check"}
     if (on - cushion.fitted_on).days / 365.25 > cushion.tears_after_years:
         district.visits.append({**check, "at_valve": "water"})

@@ -12,7 +12,7 @@ from scipy.special import ndtr
 
 from aquifer.core import MODEL_VERSION, lives
 from aquifer.core.arrays import FloatArray
-from aquifer.core.forecast import MOST_LEARNERS, Given, calibrate, life_spans
+from aquifer.core.forecast import MOST_LEARNERS, Context, calibrate, life_spans
 from aquifer.core.learning import Checked, ComponentCalibration
 from aquifer.core.lives import LifeFactor, Lives
 from aquifer.core.parameters import DAYS_PER_YEAR, LEARNING
@@ -45,14 +45,14 @@ def in_force() -> tuple[Calibrations, People]:
 
 
 def _read(row: Row, graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
-    eyes = [row["graders"].get(name, row["common_eye"]) for name in graders]
+    grader_bias = [row["graders"].get(name, row["common_eye"]) for name in graders]
     life = LifeFactor(row["life_shape"], row["life_rate"], row["failures"]) if row["life_shape"] else LifeFactor()
     unknown = [row["eye_variance"].get(name, LEARNING.grader_spread**2) for name in graders]
     heed = [row["heed"].get(name, 1.0) for name in graders]
     return ComponentCalibration(
         heed=np.array([*heed, 1.0]),
         life=life,
-        offsets=np.array([*eyes, row["common_eye"]]),
+        offsets=np.array([*grader_bias, row["common_eye"]]),
         eye_variance=np.array([*unknown, row["common_eye_variance"]]),
         cohorts=np.array([row["cohorts"].get(name, 0.0) for name in builds]),
         **{name: row[name] for name in _TAUGHT if row[name] is not None},
@@ -103,10 +103,10 @@ def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibra
     ends = {pk: (on, cause == EndCause.LEAKED) for pk, on, cause in ended.values_list("pk", "ended_on", "end_cause")}
     days = np.array([ends[pk][0] for pk in gone.heater_ids.tolist()], dtype="datetime64[D]")
     leaked = np.array([ends[pk][1] for pk in gone.heater_ids.tolist()], dtype=bool)
-    given, stands = Given(calibration=found), np.zeros(inputs.heater_ids.size, dtype=bool)
+    context, stands = Context(calibration=found), np.zeros(inputs.heater_ids.size, dtype=bool)
     parts = (
-        life_spans(inputs.fleet, given, _entry(inputs), inputs.fleet.heaters.age_years, stands),
-        life_spans(gone.fleet, given, _entry(gone), _ages(gone, days), leaked),
+        life_spans(inputs.fleet, context, _entry(inputs), inputs.fleet.heaters.age_years, stands),
+        life_spans(gone.fleet, context, _entry(gone), _ages(gone, days), leaked),
     )
     return Lives(
         np.concatenate([lives.hazard_at_entry for lives in parts]),
@@ -151,16 +151,16 @@ def _checks(component: Component, checked: Checked, inputs: FleetInputs) -> list
 def _row(
     component: Component, calibration: ComponentCalibration, people: People, now: datetime.datetime
 ) -> Calibration:
-    eyes = calibration.offsets if calibration.offsets is not None else np.zeros(len(people.graders) + 1)
-    heed = np.ones(eyes.size) if calibration.heed is None else calibration.heed
-    unknown = np.zeros(eyes.size) if calibration.eye_variance is None else calibration.eye_variance
+    grader_bias = calibration.offsets if calibration.offsets is not None else np.zeros(len(people.graders) + 1)
+    heed = np.ones(grader_bias.size) if calibration.heed is None else calibration.heed
+    unknown = np.zeros(grader_bias.size) if calibration.eye_variance is None else calibration.eye_variance
     cohorts = calibration.cohorts if calibration.cohorts.size else np.zeros(len(people.builds))
     return Calibration(
         component=component,
         computed_at=now,
         model_version=MODEL_VERSION,
-        graders=dict(zip(people.graders, eyes[:-1].round(4).tolist(), strict=True)),
-        common_eye=round(float(eyes[-1]), 4),
+        graders=dict(zip(people.graders, grader_bias[:-1].round(4).tolist(), strict=True)),
+        common_eye=round(float(grader_bias[-1]), 4),
         eye_variance=dict(zip(people.graders, unknown[:-1].round(5).tolist(), strict=True)),
         heed=dict(zip(people.graders, heed[:-1].tolist(), strict=True)),
         common_eye_variance=round(float(unknown[-1]), 5),

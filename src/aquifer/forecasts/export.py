@@ -77,7 +77,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, object]:
             },
             "policy": {
                 "practice": heater.practice or site.practice or site.zone.practice or company.practice,
-                "schools": company.schools,
+                "schools": company.practice_options,
                 "flush_method": company.flush_method,
                 "tolerance": company.tolerance,
                 "longest_flush_months": company.longest_flush_months,

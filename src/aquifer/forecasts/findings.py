@@ -5,7 +5,7 @@ from typing import TypedDict
 import numpy as np
 
 from aquifer.core.arrays import Column, FloatArray, IntArray
-from aquifer.core.fleet import DescaleEvents, FlushEvents, LookEvents, RodEvents, ValveEvents, VesselEvents
+from aquifer.core.fleet import DescaleEvents, ExpansionTankEvents, FlushEvents, LookEvents, RodEvents, ValveEvents
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.vocabulary import Alloy, Task, code
 
@@ -111,9 +111,9 @@ class Findings:
             replaced=self._columns["task"][at] == code(Task.RELIEF_VALVE_REPLACEMENT),
         )
 
-    def vessel_checks(self) -> VesselEvents:
+    def expansion_tank_checks(self) -> ExpansionTankEvents:
         at = self._of(Task.EXPANSION_TANK_CHECK, Task.EXPANSION_TANK_REPLACEMENT)
-        return VesselEvents(
+        return ExpansionTankEvents(
             **self._base(at),
             pin=self._columns["at_valve"][at],
             precharge_kpa=self._columns["precharge_kpa"][at],

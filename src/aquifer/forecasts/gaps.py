@@ -5,7 +5,7 @@ import datetime
 import numpy as np
 from django.db import transaction
 
-from aquifer.core.forecast import Given
+from aquifer.core.forecast import Context
 from aquifer.core.gaps import worth
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.columns import Block, Numbers, Same, Written, write_columns
@@ -19,9 +19,9 @@ LEAST_DAYS = 7.0
 
 def renew(zone_ids: list[int], as_of: datetime.date) -> int:
     """Store what each gap of the heaters of some zones is worth; returns how many gaps there are."""
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     inputs = load(as_of, Heater.objects.in_service().filter(site__zone_id__in=zone_ids), people)
-    found = worth(inputs.known, inputs.profiles, inputs.fleet, Given(calibration=given))
+    found = worth(inputs.known, inputs.profiles, inputs.fleet, Context(calibration=calibration))
     written = 0
     with transaction.atomic():
         Gap.objects.filter(heater__site__zone_id__in=zone_ids).delete()

@@ -18,7 +18,7 @@ from aquifer.core.fleet import (
     age_log_sd,
 )
 from aquifer.core.forecast import ComponentForecast
-from aquifer.core.judgement import School, followed
+from aquifer.core.judgement import PracticeOption, followed
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import (
@@ -28,6 +28,7 @@ from aquifer.core.vocabulary import (
     Component,
     Corrosion,
     Disinfectant,
+    ExpansionTankPin,
     FlushHistory,
     FlushMethod,
     Noise,
@@ -36,7 +37,6 @@ from aquifer.core.vocabulary import (
     RodGrade,
     Task,
     ValveOutcome,
-    VesselPin,
     code,
 )
 from aquifer.core.water import WaterProfile
@@ -191,7 +191,7 @@ def _fleet(heaters: Heaters, findings: Findings, people: People) -> Fleet:
         findings.descales(),
         findings.rod_looks(heaters.rod_diameter_m, heaters.rod_length_m),
         findings.valve_trials(),
-        findings.vessel_checks(),
+        findings.expansion_tank_checks(),
         findings.looks(),
         len(people.graders),
         len(people.builds),
@@ -272,7 +272,7 @@ _FINDINGS = Reading(
         "grade": word("grade", RodGrade),
         "could_not_open": flag("could_not_open"),
         "outcome": word("outcome", ValveOutcome),
-        "at_valve": word("at_valve", VesselPin),
+        "at_valve": word("at_valve", ExpansionTankPin),
         "noise": word("noise", Noise),
         "corrosion": word("corrosion", Corrosion),
         "rusty": truth("rusty_hot_water"),
@@ -393,7 +393,7 @@ def _known(
     own_water = zone.copy()
     for at, site_id in enumerate(water.sites, start=len(water.zones)):
         own_water[h["site"] == site_id] = at
-    rod, valve, vessel = (parts[k] for k in (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK))
+    rod, valve, expansion_tank = (parts[k] for k in (PartKind.ANODE, PartKind.RELIEF_VALVE, PartKind.EXPANSION_TANK))
 
     def since_start(on: Column) -> FloatArray:
         return np.maximum(np.nan_to_num(years_of(on - installed)), 0.0)
@@ -403,8 +403,10 @@ def _known(
     heaters_on_site = sharing[place].astype(np.float64) if n else np.zeros(0)
     chlorine = np.array([np.nan if z.free_chlorine_mg_l is None else z.free_chlorine_mg_l for z in water.zones])
     chloramine = np.array([z.disinfectant == Disinfectant.CHLORAMINE for z in water.zones], dtype=bool)
-    vessel_l = np.where(np.isnan(vessel["volume_l"]), GEOMETRY.vessel_l, vessel["volume_l"])
-    leaves = School.LEAVE_OLD in followed(company.schools)
+    expansion_tank_l = np.where(
+        np.isnan(expansion_tank["volume_l"]), GEOMETRY.expansion_tank_l, expansion_tank["volume_l"]
+    )
+    leaves = PracticeOption.LEAVE_OLD in followed(company.practice_options)
     plain = KnownHeaters.blank(h["kind"], years_of(np.datetime64(as_of, "D") - installed))
     return replace(
         plain,
@@ -445,9 +447,9 @@ def _known(
         pressure_kpa=h["site__static_pressure_kpa"],
         free_chlorine_mg_l=chlorine[zone] if n else plain.free_chlorine_mg_l,
         chloramine=chloramine[zone] if n else plain.chloramine,
-        vessel_l=np.where(vessel["is_there"], vessel_l, np.nan),
-        vessel_fitted_years=since_start(vessel["fitted_on"]),
-        vessel_precharge_kpa=vessel["precharge_kpa"],
+        expansion_tank_l=np.where(expansion_tank["is_there"], expansion_tank_l, np.nan),
+        expansion_tank_fitted_years=since_start(expansion_tank["fitted_on"]),
+        expansion_tank_precharge_kpa=expansion_tank["precharge_kpa"],
         practice=h["practice"],
         tolerance=np.full(n, company.tolerance),
         longest_flush_years=np.full(n, company.longest_flush_months / 12),

@@ -178,7 +178,7 @@ def judged(heater: Heater, today: datetime.date) -> list[judgement.Judgement]:
 
 def at_visit(
     heater: Heater, today: datetime.date, forecasts: dict[str, Forecast]
-) -> tuple[list[judgement.Moment], list[UpkeepDue], dict[str, judgement.Judgement]]:
+) -> tuple[list[judgement.OnSiteRule], list[UpkeepDue], dict[str, judgement.Judgement]]:
     """What the rules say for every answer that a visit can give; what is cleaned when, the soonest first; and what they
     say of the heater as it is known, by rule.
 
@@ -188,13 +188,13 @@ def at_visit(
     installed: datetime.date = inputs.installed[0].astype(object)
     company = Company.current()
     facts = _facts(heater, inputs, forecasts, company)
-    judged = {one.rule: one for one in judgement.judge(facts, company.schools)}
-    return judgement.moments(facts, company.schools), upkeep.read(heater, installed), judged
+    judged = {one.rule: one for one in judgement.judge(facts, company.practice_options)}
+    return judgement.on_site_rules(facts, company.practice_options), upkeep.read(heater, installed), judged
 
 
 def _judged(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast]) -> list[judgement.Judgement]:
     company = Company.current()
-    return judgement.judge(_facts(heater, inputs, forecasts, company), company.schools)
+    return judgement.judge(_facts(heater, inputs, forecasts, company), company.practice_options)
 
 
 def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], company: Company) -> judgement.Facts:

@@ -16,7 +16,7 @@ from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.forecasts.columns import day, read_columns
 from aquifer.forecasts.models import DUE_ON, Due, Forecast
 from aquifer.forecasts.schemas import OutlookRowOut, WeekOut, WindowOut
-from aquifer.forecasts.sign import Standing, sign
+from aquifer.forecasts.sign import SignRow, sign
 from aquifer.heaters.models import Heater, InstallCertainty
 from aquifer.places.hazards import of_sites
 
@@ -85,10 +85,10 @@ def rows(filters: Filters, order: Order, offset: int, limit: int) -> tuple[int, 
     by = [first, worth] if order is Order.DUE else [worth, first]
     page = list(heaters.order_by(*by, "due__heater_id").select_related("site__zone")[offset : offset + limit])
     windows: dict[int, list[WindowOut]] = {}
-    standing: dict[int, list[Standing]] = {}
-    own, drawn = _Window._fields, Standing._fields
+    standing: dict[int, list[SignRow]] = {}
+    own, drawn = _Window._fields, SignRow._fields
     for row in Forecast.objects.current().filter(heater__in=[h.pk for h in page]).values_list(*own, *drawn):
-        sign_of = Standing(*row[len(own) :])
+        sign_of = SignRow(*row[len(own) :])
         standing.setdefault(sign_of.heater_id, []).append(sign_of)
         windows.setdefault(sign_of.heater_id, []).append(_window(_Window(*row[: len(own)]), sign_of.due_on))
     order_of = list(Component)

@@ -13,7 +13,7 @@ from django.db.models import Count
 from django.utils import timezone
 
 from aquifer.core import MODEL_VERSION
-from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, forecast
+from aquifer.core.forecast import ComponentForecast, Context, FleetForecast, dates, forecast
 from aquifer.core.learning import ZoneBelief
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
 from aquifer.core.vocabulary import Component, DecidedBy, Method
@@ -73,10 +73,10 @@ def partitions() -> list[list[int]]:
 
 def recompute_zones(zone_ids: Iterable[int], as_of: datetime.date | None = None) -> int:
     """Forecast the heaters of some zones and store them, with what they teach of their zones; returns how many."""
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     chosen = Heater.objects.in_service().filter(site__zone_id__in=list(zone_ids))
     inputs = load(as_of or timezone.localdate(), chosen, people)
-    found = forecast(inputs.fleet, Given(calibration=given))
+    found = forecast(inputs.fleet, Context(calibration=calibration))
     with transaction.atomic():
         store(inputs, inputs.eased(found.components))
         _store_zones(inputs, found)
@@ -94,11 +94,11 @@ def recompute_heaters(heater_ids: Iterable[int]) -> None:
 
     What they say of the zone itself reaches its other heaters with the zone's own job.
     """
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     inputs = load(timezone.localdate(), np.array(sorted(heater_ids), dtype=np.int64), people)
     zones, until = _learned_zones(inputs)
-    heard = inputs.before(until) if zones else None
-    found = forecast(inputs.fleet, Given(calibration=given, zones=zones, heard=heard))
+    prior_evidence = inputs.before(until) if zones else None
+    found = forecast(inputs.fleet, Context(calibration=calibration, zones=zones, prior_evidence=prior_evidence))
     store(inputs, inputs.eased(found.components))
 
 

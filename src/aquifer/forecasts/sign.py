@@ -7,7 +7,7 @@ from aquifer.core.vocabulary import Component
 from aquifer.forecasts.models import Forecast, state_of
 
 
-class Standing(NamedTuple):
+class SignRow(NamedTuple):
     """What is read of a forecast, by the names of its columns."""
 
     heater_id: int
@@ -29,16 +29,16 @@ class Sign(TypedDict):
     anode_left: float | None
 
 
-def standing_of(heater_ids: list[int]) -> dict[int, list[Standing]]:
+def standing_of(heater_ids: list[int]) -> dict[int, list[SignRow]]:
     """What draws each heater's sign and tells its next date, by heater; one query."""
-    standing: dict[int, list[Standing]] = {}
-    for row in Forecast.objects.current().filter(heater__in=heater_ids).values_list(*Standing._fields):
-        one = Standing(*row)
+    standing: dict[int, list[SignRow]] = {}
+    for row in Forecast.objects.current().filter(heater__in=heater_ids).values_list(*SignRow._fields):
+        one = SignRow(*row)
         standing.setdefault(one.heater_id, []).append(one)
     return standing
 
 
-def sign(forecasts: list[Standing]) -> Sign:
+def sign(forecasts: list[SignRow]) -> Sign:
     """What the small drawing of a heater shows: its deposit as a share of the limit, and what is left of the rod."""
     state = {standing.component: standing for standing in forecasts}
     drawn: Sign = {"depth_share": None, "anode_left": None}

@@ -9,7 +9,7 @@ from django.db.models.functions import Mod
 from aquifer.company.models import Company
 from aquifer.core import policy
 from aquifer.core.arrays import FloatArray
-from aquifer.core.forecast import PROBABILITIES, ComponentForecast, Given, dates, forecast
+from aquifer.core.forecast import PROBABILITIES, ComponentForecast, Context, dates, forecast
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.planning.season import WEEKS_PER_YEAR, expected_over
 from aquifer.core.policy import USUAL_HOURS
@@ -49,9 +49,9 @@ def some() -> tuple[int, "QuerySet[Heater]"]:
 def _figures(
     chosen: QuerySet[Heater], company: Company, total: int, today: datetime.date, until: datetime.date
 ) -> tuple[int, TrialFiguresOut]:
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     inputs = load(today, chosen, people, company)
-    every = inputs.eased(forecast(inputs.fleet, Given(calibration=given)).components)
+    every = inputs.eased(forecast(inputs.fleet, Context(calibration=calibration)).components)
     forecasts = [one for one in every if one.component in DUE_ON]
     weight = total / max(inputs.heater_ids.size, 1)
     services = hours = over = 0.0

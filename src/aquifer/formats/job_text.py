@@ -10,6 +10,7 @@ from typing import TypeVar
 
 from aquifer.core.vocabulary import (
     DrainFlow,
+    ExpansionTankPin,
     Fouling,
     Removed,
     RodGrade,
@@ -17,7 +18,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    VesselPin,
 )
 from aquifer.formats.said import plainly
 
@@ -53,7 +53,7 @@ def findings(text: str, parts: str = "") -> list[Understood]:
     found: list[Understood] = []
     valve = re.search(r"\bt ?&? ?p\b|\btpr?v?\b|relief|sicherheitsventil", said)
     rod = re.search(r"\banode|\brod\b|opferanode", said)
-    vessel = re.search(r"\b(exp|expansion|xt)\b( tank)?|ausdehnung", said)
+    expansion_tank = re.search(r"\b(exp|expansion|xt)\b( tank)?|ausdehnung", said)
     if re.search(r"descal|\bacid\b|entkalk", said):
         found.append({"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""})
     elif re.search(_FLUSHED, said) or re.search(_REMOVED[0][1], said):
@@ -81,11 +81,11 @@ def findings(text: str, parts: str = "") -> list[Understood]:
             found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_RESEATS})
         if re.search(_NEW, said) or re.search(r"t ?&? ?p|relief", used):
             found.append({"task": Task.RELIEF_VALVE_REPLACEMENT})
-    if vessel:
+    if expansion_tank:
         if re.search(r"waterlogged|full of water|bladder|\bdead\b", said):
-            found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": VesselPin.WATER})
+            found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.WATER})
         elif re.search(r"\bok\b|good|checked|pumped", said):
-            found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": VesselPin.AIR})
+            found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.AIR})
         if re.search(_NEW, said) or "exp" in used:
             found.append({"task": Task.EXPANSION_TANK_REPLACEMENT})
     if re.search(r"screen|sieb|inlet filter", said):

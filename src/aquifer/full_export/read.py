@@ -16,6 +16,7 @@ from aquifer.accounts.models import Role, User
 from aquifer.customers.models import Customer, Site
 from aquifer.files import keep_whole
 from aquifer.formats.sheet import plain
+from aquifer.full_export import former
 from aquifer.full_export.tables import PEOPLE, PEOPLE_COLUMNS, TABLES, BaseTable, held_of, times_kept
 from aquifer.full_export.write import FORMAT, MANIFEST, Progress, nothing
 from aquifer.heaters.models import Heater
@@ -88,7 +89,7 @@ def _manifest(archive: zipfile.ZipFile) -> list[str]:
             raise UnreadableBase(f"{name} is missing, or is not as it was written.")
         if _is_stored(name) and not _STORED.fullmatch(name):
             raise UnreadableBase(f"{name[:120]!r} is no name of a stored file.")
-    known = {f"tables/{name}.csv" for name in (PEOPLE, *(table.name for table in TABLES))}
+    known = {f"tables/{name}.csv" for name in (PEOPLE, *(table.name for table in TABLES), *former.TABLES.values())}
     for name in listed:
         if name.startswith("tables/") and name not in known:
             raise UnreadableBase(f"{name[:120]} is not known here: the base is of a newer version.")
@@ -112,18 +113,28 @@ def _lines(
     archive: zipfile.ZipFile, name: str, columns: list[str], optional: Collection[str] = ()
 ) -> Iterator[tuple[int, dict[str, str]]]:
     csv.field_size_limit(LONGEST_CELL)
-    with archive.open(f"tables/{name}.csv") as file:
+    is_former = former.is_former(archive.namelist())
+    with archive.open(_file_of(archive, name)) as file:
         reader = csv.reader(io.TextIOWrapper(file, "utf-8", newline=""), strict=True)
         try:
             header = next(reader, [])
+            if is_former:
+                header = former.header(name, header)
             if odd := sorted((set(header) ^ set(columns)) - (set(optional) - set(header))):
                 raise UnreadableBase(f"tables/{name}.csv, row 1: its columns are not those of {name}: {odd[0]}.")
             for number, cells in enumerate(reader, start=2):
                 if len(cells) != len(header):
                     raise UnreadableBase(f"tables/{name}.csv, row {number}: {len(cells)} cells, not {len(header)}.")
-                yield number, dict(zip(header, cells, strict=True))
+                line = dict(zip(header, cells, strict=True))
+                yield number, former.line(name, line) if is_former else line
         except (csv.Error, UnicodeDecodeError) as error:
             raise UnreadableBase(f"tables/{name}.csv cannot be read: {error}.") from None
+
+
+def _file_of(archive: zipfile.ZipFile, table: str) -> str:
+    """The file of a table, under its name of today or the one before."""
+    names = (f"tables/{name}.csv" for name in (table, former.TABLES.get(table, table)))
+    return next((name for name in names if name in archive.namelist()), f"tables/{table}.csv")
 
 
 def _people(archive: zipfile.ZipFile) -> dict[int, int]:
@@ -157,7 +168,7 @@ def _table(archive: zipfile.ZipFile, table: BaseTable, people: dict[int, int]) -
     count = 0
     batch: list[models.Model] = []
     # A base written before there was such a table has none of it.
-    if f"tables/{table.name}.csv" not in archive.namelist():
+    if _file_of(archive, table.name) not in archive.namelist():
         return 0
     if table.name == "company":
         table.model._default_manager.all().delete()

@@ -29,7 +29,7 @@ from aquifer.outbox.models import Answer, Contact, Known, Message
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.stock.models import Held, StockSettings
-from aquifer.visits.models import Amendment, Begun, Event, Finding, Visit
+from aquifer.visits.models import Amendment, Event, Finding, Visit, VisitSession
 from aquifer.water.models import Season, WaterTest, Zone
 from aquifer.workbench.models import Practised
 
@@ -137,7 +137,7 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("campaigns", Campaign),
     ("open_ends", OpenEnd),
     ("visits", Visit),
-    ("begun_visits", Begun),
+    ("visit_sessions", VisitSession),
     ("visit_events", Event),
     ("amendments", Amendment),
     ("findings", Finding),

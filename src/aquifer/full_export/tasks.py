@@ -16,7 +16,7 @@ KEPT = 3
 """Base files that are kept; older ones are deleted. Assumption."""
 
 
-@app.task(name="whole_base.write", queue="exports")
+@app.task(name="full_export.write", queue="exports")
 @by_its_clock
 def write_base(base_file_id: int) -> None:
     asked = BaseFile.objects.filter(pk=base_file_id, state=BaseFileState.WRITING).first()
@@ -38,7 +38,7 @@ def write_base(base_file_id: int) -> None:
         old.delete()
 
 
-@jobs.ends("whole_base.write")
+@jobs.ends("full_export.write")
 def given_up(why: str, base_file_id: int) -> None:
     """A piece of a file is nobody's."""
     for asked in BaseFile.objects.filter(pk=base_file_id, state=BaseFileState.WRITING):

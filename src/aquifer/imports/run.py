@@ -26,7 +26,7 @@ from aquifer.imports.origin import Origin
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table
 from aquifer.places.locating import look_up_all
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.visits.models import Visit
 from aquifer.water.models import WaterTest
 
@@ -252,7 +252,9 @@ def undo(run_id: int) -> ImportRun:
             raise Conflict("Only a list that was brought in is taken out again.", "import.not_ready")
         now, made = timezone.now(), run.made
         visited = Visit.objects.filter(heater__in=made["heaters"]).count()
-        promised = Appointment.objects.filter(site__in=made["sites"]).exclude(standing=Standing.PLANNED).count()
+        promised = (
+            Appointment.objects.filter(site__in=made["sites"]).exclude(standing=AppointmentStatus.PLANNED).count()
+        )
         if visited or promised:
             raise Conflict(
                 f"{visited} visits and {promised} appointments hang on what it brought in: archive the rest by hand.",

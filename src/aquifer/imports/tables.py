@@ -16,6 +16,7 @@ from aquifer.core.vocabulary import (
     Corrosion,
     Disinfectant,
     DrainFlow,
+    ExpansionTankPin,
     FlushHistory,
     FlushMethod,
     Fouling,
@@ -28,7 +29,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    VesselPin,
     values,
 )
 from aquifer.customers.models import Customer, Site
@@ -255,8 +255,8 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         _figure("descale.flow_after_l_min"),
         _figure("descale.rise_after_k"),
         Column("could_not_open", yes_or_no),
-        Column("at_valve", word(values(VesselPin))),
-        _figure("vessel.precharge_kpa"),
+        Column("at_valve", word(values(ExpansionTankPin))),
+        _figure("expansion_tank.precharge_kpa"),
         _figure("pressure.static_kpa"),
         _figure("pressure.creep_kpa"),
         Column("falls", yes_or_no),

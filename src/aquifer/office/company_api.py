@@ -31,23 +31,23 @@ Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=160, p
 MOVES_DATES = frozenset(
     {
         "practice", "flush_method", "tolerance", "longest_flush_months", "relief_valve_target",
-        "never_flushed_cutoff_years", "schools", "first_round_weeks",
+        "never_flushed_cutoff_years", "practice_options", "first_round_weeks",
     }
 )  # fmt: skip
 """After these are changed every forecast is computed anew."""
 
 
-class SideOut(TypedDict):
-    school: str
+class PracticeOptionOut(TypedDict):
+    option: str
     says: str
 
 
-class DisagreementOut(TypedDict):
+class PracticeQuestionOut(TypedDict):
     """A question on which practitioners differ; the first side is the usual one."""
 
     question: str
     chosen: str
-    sides: list[SideOut]
+    options: list[PracticeOptionOut]
 
 
 class SettingsOut(TypedDict):
@@ -78,7 +78,7 @@ class SettingsOut(TypedDict):
     level_hours: float
     hour_cost: str
     quotes_last_days: int
-    disagreements: list[DisagreementOut]
+    practice_questions: list[PracticeQuestionOut]
     quiet_from: int
     quiet_until: int
     remind_days: int
@@ -108,7 +108,7 @@ class SettingsPatch(Payload):
     first_round_weeks: Annotated[int | None, within("practice.first_round_weeks")] = None
     worth_hours: Annotated[float | None, within("practice.worth_hours")] = None
     level_hours: Annotated[float | None, within("practice.level_hours")] = None
-    schools: Annotated[list[judgement.School], Field(max_length=20)] | None = None
+    practice_options: Annotated[list[judgement.PracticeOption], Field(max_length=20)] | None = None
     quiet_from: Minute | None = None
     quiet_until: Minute | None = None
     remind_days: Annotated[int | None, within("messages.remind_days")] = None
@@ -121,7 +121,7 @@ _MAY_BE_NOTHING = frozenset({"yard_longitude", "yard_latitude"})
 def company_settings(request: HttpRequest) -> SettingsOut:
     """Everything a company sets of itself, with what it can choose from."""
     ours, money = Company.current(), MoneySettings.current()
-    follows = judgement.followed(ours.schools)
+    follows = judgement.followed(ours.practice_options)
     return {
         "name": ours.name,
         "phone": ours.phone,
@@ -154,13 +154,13 @@ def company_settings(request: HttpRequest) -> SettingsOut:
         "hour_cost": str(money.hour_cost),
         "quotes_last_days": money.quotes_last_days,
         "gateway": settings.MESSAGE_GATEWAY.rpartition(".")[2].removesuffix("Gateway"),
-        "disagreements": [
+        "practice_questions": [
             {
-                "question": disagreement.question,
-                "chosen": next(side.school.value for side in disagreement.sides if side.school in follows),
-                "sides": [{"school": side.school.value, "says": side.says} for side in disagreement.sides],
+                "question": question.question,
+                "chosen": next(option.option.value for option in question.options if option.option in follows),
+                "options": [{"option": option.option.value, "says": option.says} for option in question.options],
             }
-            for disagreement in judgement.disagreements()
+            for question in judgement.practice_questions()
         ],
     }
 
@@ -176,8 +176,8 @@ def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
     with transaction.atomic():
         Company.current()
         ours = Company.objects.select_for_update().get(pk=1)
-        if "schools" in told:
-            told["schools"] = _taken(ours.schools, told["schools"])
+        if "practice_options" in told:
+            told["practice_options"] = _taken(ours.practice_options, told["practice_options"])
         before = {name: getattr(ours, name) for name in told}
         for name, value in told.items():
             setattr(ours, name, value)
@@ -189,11 +189,11 @@ def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
     return company_settings(request)
 
 
-def _taken(before: list[str], sides: list[str]) -> list[str]:
+def _taken(before: list[str], options: list[str]) -> list[str]:
     """The sides that a company follows after it took some: those of other questions stay."""
-    asked = [[side.school.value for side in disagreement.sides] for disagreement in judgement.disagreements()]
-    answered = {school for of in asked if set(of) & set(sides) for school in of}
-    return [one for one in before if one not in answered] + sides
+    asked = [[option.option.value for option in question.options] for question in judgement.practice_questions()]
+    answered = {option for of in asked if set(of) & set(options) for option in of}
+    return [one for one in before if one not in answered] + options
 
 
 def _checked(ours: Company) -> None:

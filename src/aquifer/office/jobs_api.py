@@ -31,7 +31,7 @@ SAYS = {
     "rounds.plan": "Planning",
     "imports.check": "Looking through a list",
     "imports.bring_in": "Bringing a list in",
-    "whole_base.write": "Writing the whole base",
+    "full_export.write": "Writing the whole base",
     "outbox.send": "Sending messages",
     "outbox.remind": "Reminders of visits",
     "office.send_password_link": "Sending a link for a password",
@@ -65,7 +65,7 @@ class FailedOut(TypedDict):
 class NightOut(TypedDict):
     says: str
     last: Annotated[datetime.datetime | None, Field(description="When it last went well; none if never, or long ago.")]
-    amiss: Annotated[str, Field(description="Why it does nothing here; empty if it does.")]
+    problem: Annotated[str, Field(description="Why it does nothing here; empty if it does.")]
 
 
 class JobsOut(TypedDict):
@@ -103,7 +103,7 @@ def jobs(request: HttpRequest) -> JobsOut:
             {"id": one.pk, "says": _says(one), "at": one.last, "tries": one.attempts}
             for one in every.filter(status="failed", last__gte=now - LATELY).order_by("-last")[:50]
         ],
-        "nights": [{"says": SAYS[name], "last": last.get(name), "amiss": _amiss(name)} for name in NIGHTLY],
+        "nights": [{"says": SAYS[name], "last": last.get(name), "problem": _problem(name)} for name in NIGHTLY],
     }
 
 
@@ -117,7 +117,7 @@ def again(request: HttpRequest, job_id: Id) -> Status[None]:
     return Status(204, None)
 
 
-def _amiss(name: str) -> str:
+def _problem(name: str) -> str:
     return "no folder is named for it" if name == "backups.nightly" and not settings.BACKUPS else ""
 
 

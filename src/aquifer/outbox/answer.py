@@ -12,16 +12,16 @@ from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageKin
 from aquifer.outbox.schemas import Said
 from aquifer.outbox.write import times, told_times
 from aquifer.rounds import board, promise, rounds
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.rounds.promise import Promise
 from aquifer.transactions import retried
 
 ASKS = (MessageKind.OFFER, MessageKind.MOVED, MessageKind.AGAIN, MessageKind.REMINDER)
 """Messages that can be answered."""
 _STANDS = {
-    MessageKind.OFFER: (Standing.OFFERED,),
-    MessageKind.MOVED: (Standing.OFFERED, Standing.PROMISED),
-    MessageKind.REMINDER: (Standing.PROMISED,),
+    MessageKind.OFFER: (AppointmentStatus.OFFERED,),
+    MessageKind.MOVED: (AppointmentStatus.OFFERED, AppointmentStatus.PROMISED),
+    MessageKind.REMINDER: (AppointmentStatus.PROMISED,),
 }
 """How a visit stands as long as what a message says of its time can be answered."""
 CHOOSE_WITHIN_DAYS, CHOICES = 21, 4
@@ -34,7 +34,7 @@ def still_offered(message: Message) -> bool:
     if appointment is None or message.kind not in ASKS:
         return False
     if message.kind == MessageKind.AGAIN:
-        return appointment.standing in (Standing.PLANNED, Standing.KEPT)
+        return appointment.standing in (AppointmentStatus.PLANNED, AppointmentStatus.KEPT)
     return appointment.standing in _STANDS[MessageKind(message.kind)] and times(appointment) == message.offered
 
 
@@ -80,7 +80,7 @@ def choose(message_id: int, on: datetime.date, member_id: int, today: datetime.d
         assert appointment is not None
         target = rounds.Target(week=on, on=on, member_id=member_id, agreed=True)
         try:
-            moved = rounds.move(appointment.pk, target, appointment.version, despite=False)
+            moved = rounds.move(appointment.pk, target, appointment.version, override=False)
         except (Conflict, Invalid):
             raise Conflict("This time is no longer free. Please choose another.", "answer.taken") from None
         kept = Answer.objects.create(message=message, said=Answered.CHOSE, words=times(moved)[:300])
@@ -122,10 +122,12 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
         if said == Answered.ACCEPTED:
             if message.kind == MessageKind.AGAIN:
                 raise Conflict("Please choose one of the times.", "answer.no_time")
-            appointment.standing = Standing.PROMISED
+            appointment.standing = AppointmentStatus.PROMISED
         else:
             known.forget(appointment)
-            appointment.standing = Standing.PLANNED if said == Answered.OTHER_TIME else Standing.CALLED_OFF
+            appointment.standing = (
+                AppointmentStatus.PLANNED if said == Answered.OTHER_TIME else AppointmentStatus.CALLED_OFF
+            )
             appointment.on = None
             appointment.member = None
             appointment.begins = None
@@ -135,7 +137,7 @@ def answer(message_id: int, said: Answered, words: str) -> Answer:
             appointment.note = f"{wish}: {words}"[:240] if words else wish
         appointment.version += 1
         appointment.save()
-        if appointment.standing == Standing.PROMISED:
+        if appointment.standing == AppointmentStatus.PROMISED:
             known.know(appointment)
     return kept
 

@@ -23,7 +23,7 @@ from aquifer.outbox.schemas import (
     OffersOut,
     ToCallOut,
 )
-from aquifer.rounds.models import Appointment, CrewMember, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, CrewMember
 from aquifer.wire import Id
 
 router = Router(tags=["outbox"])
@@ -51,7 +51,9 @@ def preview(request: HttpRequest, payload: OffersIn) -> list[OfferPreviewOut]:
 
 def _offered(payload: OffersIn) -> "QuerySet[Appointment]":
     today = timezone.localdate()
-    appointments = Appointment.objects.filter(standing__in=[Standing.PLANNED, Standing.KEPT], begins__isnull=False)
+    appointments = Appointment.objects.filter(
+        standing__in=[AppointmentStatus.PLANNED, AppointmentStatus.KEPT], begins__isnull=False
+    )
     if payload.appointment_id is not None:
         appointments = appointments.filter(pk=payload.appointment_id)
         if not appointments.exists():
@@ -123,18 +125,18 @@ def calls(request: HttpRequest) -> list[ToCallOut]:
     unheard = Q(state=MessageState.FAILED) | Q(
         state__in=[MessageState.SENT, MessageState.DELIVERED], sent_at__lt=silent
     )
-    late = Message.objects.filter(unheard, kind=MessageKind.OFFER, appointment__standing=Standing.OFFERED)
+    late = Message.objects.filter(unheard, kind=MessageKind.OFFER, appointment__standing=AppointmentStatus.OFFERED)
     why: dict[int, str] = {
         one.appointment_id: one.trouble or f"no answer since {one.sent_at:%d %B}"
         for one in late.filter(appointment__on__gte=today)
         if one.appointment_id is not None
     }
-    wishes = Appointment.objects.filter(standing=Standing.PLANNED, note__startswith="asks for another time")
+    wishes = Appointment.objects.filter(standing=AppointmentStatus.PLANNED, note__startswith="asks for another time")
     why |= {appointment.pk: appointment.note for appointment in wishes}
     soon = today + datetime.timedelta(days=14)
     by_phone = Q(site__customer__email="") | Q(site__customer__contact__way=Way.CALL)
     by_phone |= Q(site__customer__contact__opted_out_at__isnull=False)
-    planned = Appointment.objects.filter(by_phone, standing=Standing.PLANNED, on__gt=today, on__lte=soon)
+    planned = Appointment.objects.filter(by_phone, standing=AppointmentStatus.PLANNED, on__gt=today, on__lte=soon)
     for appointment in planned:
         why.setdefault(appointment.pk, "is called, not written to")
     to_tell = _to_be_told()

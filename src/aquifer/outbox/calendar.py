@@ -8,7 +8,7 @@ from django.utils import timezone
 from django.utils.crypto import constant_time_compare, salted_hmac
 from icalendar import Calendar, Event
 
-from aquifer.rounds.models import Appointment, CrewMember, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, CrewMember
 
 _SALT = "aquifer.rounds.calendar"
 BACK_DAYS, AHEAD_DAYS = 14, 180
@@ -39,7 +39,7 @@ def of_member(key: str, today: datetime.date) -> bytes | None:
         on__gte=today - datetime.timedelta(days=BACK_DAYS),
         on__lte=today + datetime.timedelta(days=AHEAD_DAYS),
         begins__isnull=False,
-    ).exclude(standing=Standing.CALLED_OFF)
+    ).exclude(standing=AppointmentStatus.CALLED_OFF)
     return written(
         list(appointments.select_related("site__customer").order_by("on", "begins")), f"Rounds of {member.user.name}"
     )

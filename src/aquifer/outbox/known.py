@@ -14,7 +14,7 @@ from django.utils import timezone
 from aquifer.outbox import write
 from aquifer.outbox.models import CHANGES, Known, Message, MessageKind, MessageState
 from aquifer.rounds import promise
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 
 _LOG = logging.getLogger(__name__)
 LATE_MINUTES = 10
@@ -70,7 +70,7 @@ def keep_told(now: datetime.datetime | None = None) -> int:
     ).exclude(state=MessageState.DROPPED)
     unwritten = Appointment.objects.filter(
         ~Exists(tells),
-        standing=Standing.OFFERED,
+        standing=AppointmentStatus.OFFERED,
         on__gt=today,
         changed_at__lte=moment - write.GRACE,
         known__isnull=True,
@@ -102,7 +102,7 @@ def _stale(today: datetime.date) -> "QuerySet[Known]":
         until=Greatest(Coalesce("latest", Value(1440)), Coalesce("late_until", Value(0))),
     )
     same = Q(
-        its_standing__in=[Standing.OFFERED, Standing.PROMISED],
+        its_standing__in=[AppointmentStatus.OFFERED, AppointmentStatus.PROMISED],
         its_on=F("on"),
         its_earliest=F("told_earliest"),
         its_latest=F("told_latest"),
@@ -123,7 +123,7 @@ def _tell(pk: int, now: datetime.datetime) -> bool:
             appointment = free.select_related("site__customer").filter(pk=known.appointment_id).first()
             if appointment is None:
                 return False
-        if appointment is not None and appointment.standing == Standing.DONE:
+        if appointment is not None and appointment.standing == AppointmentStatus.DONE:
             known.delete()
             return False
         was = promise.Promise(known.on, known.earliest, known.latest)
@@ -135,16 +135,18 @@ def _tell(pk: int, now: datetime.datetime) -> bool:
         tells = promise.of(appointment) if appointment is not None else None
         if _is_under_way(known, kind, tells):
             return False
-        return write.change(appointment or Appointment(site=known.site, standing=Standing.CALLED_OFF), kind, was)
+        return write.change(
+            appointment or Appointment(site=known.site, standing=AppointmentStatus.CALLED_OFF), kind, was
+        )
 
 
 def what_changed(
     appointment: Appointment | None, was: promise.Promise, late_until: int | None, today: datetime.date
 ) -> MessageKind | None:
     """What a customer who knows ``was`` has to be told, None if that still holds."""
-    if appointment is None or appointment.standing in (Standing.PLANNED, Standing.KEPT):
+    if appointment is None or appointment.standing in (AppointmentStatus.PLANNED, AppointmentStatus.KEPT):
         return MessageKind.AGAIN
-    if appointment.standing == Standing.CALLED_OFF:
+    if appointment.standing == AppointmentStatus.CALLED_OFF:
         return MessageKind.CALLED_OFF
     if promise.of(appointment) != was:
         return MessageKind.MOVED
@@ -175,7 +177,7 @@ def _offer(pk: int) -> bool:
     """An offer whose time was moved before it was written of: it is written of the new one."""
     with transaction.atomic():
         appointment = Appointment.objects.select_for_update(of=("self",)).select_related("site__customer").get(pk=pk)
-        return appointment.standing == Standing.OFFERED and write.offer_again(appointment)
+        return appointment.standing == AppointmentStatus.OFFERED and write.offer_again(appointment)
 
 
 def told(message: Message) -> None:

@@ -12,7 +12,7 @@ from aquifer.company.models import Company
 from aquifer.errors import AquiferError, Conflict
 from aquifer.outbox import answer, calendar, links, write
 from aquifer.outbox.models import CHANGES, Answered, Message
-from aquifer.rounds.models import Standing
+from aquifer.rounds.models import AppointmentStatus
 
 
 @never_cache
@@ -52,7 +52,7 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
         "prepare": write.prepare(appointment) if appointment else [],
         "answer": given,
         "calendar": f"/answer/{token}/visit.ics"
-        if appointment and appointment.standing == Standing.PROMISED and appointment.on
+        if appointment and appointment.standing == AppointmentStatus.PROMISED and appointment.on
         else "",
         "open": given is None and answer.still_offered(message),
         "news": news(message),
@@ -84,7 +84,7 @@ def visit_calendar(request: HttpRequest, token: str) -> HttpResponse:
         appointment = links.opened(token).appointment
     except AquiferError as error:
         return HttpResponse(error.message, status=error.status, content_type="text/plain")
-    if appointment is None or appointment.standing != Standing.PROMISED:
+    if appointment is None or appointment.standing != AppointmentStatus.PROMISED:
         return HttpResponse("There is no promised visit to this link.", status=404, content_type="text/plain")
     text = calendar.of_customer(appointment, Company.current().name, write.prepare(appointment))
     answered = HttpResponse(text, content_type="text/calendar; charset=utf-8")

@@ -11,7 +11,7 @@ from aquifer.outbox.answer import ASKS, still_offered
 from aquifer.outbox.gateway import Delivery, Gateway, OutOfReach, Refused
 from aquifer.outbox.models import Message, MessageKind, MessageState
 from aquifer.outbox.write import after_quiet
-from aquifer.rounds.models import Standing
+from aquifer.rounds.models import AppointmentStatus
 
 _LOG = logging.getLogger(__name__)
 MOST_TRIES = 6
@@ -70,8 +70,8 @@ def _still_true(message: Message, today: datetime.date) -> bool:
     if message.kind in ASKS and (visit is not None or message.kind != MessageKind.AGAIN):
         return still_offered(message)
     if message.kind == MessageKind.LATE:
-        return visit is not None and visit.standing == Standing.PROMISED and visit.on == today
-    return visit is None or visit.standing == Standing.CALLED_OFF
+        return visit is not None and visit.standing == AppointmentStatus.PROMISED and visit.on == today
+    return visit is None or visit.standing == AppointmentStatus.CALLED_OFF
 
 
 def _again(message: Message, why: str, now: datetime.datetime) -> None:

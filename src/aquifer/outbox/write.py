@@ -18,7 +18,7 @@ from aquifer.outbox.gateway import sends, texts
 from aquifer.outbox.models import CHANGES, Contact, Message, MessageKind, MessageState, Way
 from aquifer.outbox.schemas import OfferPreviewOut
 from aquifer.rounds import promise
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.rounds.promise import Promise, around
 
 GRACE = datetime.timedelta(minutes=5)
@@ -58,7 +58,7 @@ def offer(
             held = Appointment.objects.select_for_update().get(pk=appointment.pk)
             if not can_be_offered(held):
                 continue
-            held.standing = Standing.OFFERED
+            held.standing = AppointmentStatus.OFFERED
             held.earliest, held.latest = around(held.begins or 0)
             held.version += 1
             held.save()
@@ -102,10 +102,10 @@ def recall(message_id: int) -> Message:
         appointment = Appointment.objects.select_for_update().filter(pk=message.appointment_id or 0).first()
         if (
             appointment is not None
-            and appointment.standing == Standing.OFFERED
+            and appointment.standing == AppointmentStatus.OFFERED
             and times(appointment) == message.offered
         ):
-            appointment.standing, appointment.earliest, appointment.latest = Standing.KEPT, None, None
+            appointment.standing, appointment.earliest, appointment.latest = AppointmentStatus.KEPT, None, None
             appointment.version += 1
             appointment.save()
     return message
@@ -114,7 +114,7 @@ def recall(message_id: int) -> Message:
 def can_be_offered(appointment: Appointment) -> bool:
     """Whether a visit has a time that nobody was told yet."""
     return (
-        appointment.standing in (Standing.PLANNED, Standing.KEPT)
+        appointment.standing in (AppointmentStatus.PLANNED, AppointmentStatus.KEPT)
         and appointment.begins is not None
         and appointment.on is not None
     )
@@ -133,7 +133,7 @@ def change(appointment: Appointment, kind: MessageKind, was: Promise) -> bool:
 def remind(today: datetime.date) -> int:
     """Remind customers of promised visits of the coming days, each once; returns how many."""
     last = today + datetime.timedelta(days=Company.current().remind_days)
-    soon = Appointment.objects.filter(standing=Standing.PROMISED, on__gt=today, on__lte=last)
+    soon = Appointment.objects.filter(standing=AppointmentStatus.PROMISED, on__gt=today, on__lte=last)
     written = 0
     reminded = Message.objects.filter(kind=MessageKind.REMINDER).exclude(state=MessageState.DROPPED)
     for appointment in soon.exclude(pk__in=reminded.values("appointment")).select_related("site__customer"):
@@ -226,7 +226,7 @@ def subject(appointment: Appointment, kind: MessageKind) -> str:
         return "Our visit to your water heater needs another day"
     if kind is MessageKind.LATE:
         return f"We come later today, about {clock.told(appointment.begins or 0)}"
-    if kind is MessageKind.MOVED and appointment.standing == Standing.PROMISED:
+    if kind is MessageKind.MOVED and appointment.standing == AppointmentStatus.PROMISED:
         return f"We come on {times(appointment)}"
     if kind is MessageKind.MOVED:
         return f"Our visit has to move: may we come on {times(appointment)}?"
@@ -247,7 +247,7 @@ def _news(appointment: Appointment, kind: MessageKind, was: Promise | None) -> s
         return (
             f"we are running late: we are at {site} today at about {clock.told(appointment.begins or 0)}. We are sorry."
         )
-    if kind is MessageKind.MOVED and appointment.standing == Standing.PROMISED:
+    if kind is MessageKind.MOVED and appointment.standing == AppointmentStatus.PROMISED:
         return f"we come to {site} on {times(appointment)}, and not on {before}{why}."
     if kind is MessageKind.MOVED:
         return f"we cannot come to {site} on {before}, as we had said{why}. We offer {times(appointment)} in its place."

@@ -11,7 +11,7 @@ from django.db.models.signals import post_save
 from aquifer.money.models import Quote, QuoteState
 from aquifer.open_ends.models import OpenEnd
 from aquifer.programs.models import Delivery, Hook, HookEvent
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.visits.models import Visit
 
 NAMESPACE = uuid.UUID("b9a1f6f0-2d2b-4a3b-8a53-6d1f5a0d7c11")
@@ -47,7 +47,7 @@ def _visit(instance: Visit, created: bool, **_: object) -> None:
 
 
 def _appointment(instance: Appointment, **_: object) -> None:
-    if instance.standing == Standing.PROMISED and instance.on is not None:
+    if instance.standing == AppointmentStatus.PROMISED and instance.on is not None:
         told = {
             "appointment_id": instance.pk,
             "site_id": instance.site_id,

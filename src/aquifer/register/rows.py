@@ -6,7 +6,7 @@ from django.db.models import QuerySet
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component
-from aquifer.forecasts.sign import Standing, sign, standing_of
+from aquifer.forecasts.sign import SignRow, sign, standing_of
 from aquifer.heaters.models import Heater, InstallCertainty, LeftAs
 from aquifer.heaters.schemas import HeaterRowOut
 from aquifer.places.hazards import of_sites
@@ -30,7 +30,7 @@ def next_dates(heater_ids: list[int]) -> dict[int, datetime.date]:
     return found
 
 
-def _row(heater: Heater, forecasts: list[Standing], dangers: list[str]) -> HeaterRowOut:
+def _row(heater: Heater, forecasts: list[SignRow], dangers: list[str]) -> HeaterRowOut:
     services = [
         (standing.due_on, standing.component)
         for standing in forecasts

@@ -10,7 +10,7 @@ from django.db.models.functions import Mod
 from aquifer.company.models import Company
 from aquifer.core import years_ahead
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.forecast import Given, forecast
+from aquifer.core.forecast import Context, forecast
 from aquifer.core.vocabulary import Practice
 from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import load
@@ -44,16 +44,16 @@ def read(years: int, practice: Practice, today: datetime.date) -> AheadOut:
     # Whole sites: heaters at one share their visits.
     some = some.annotate(place=Mod(F("site_id"), step)).filter(place=0) if step > 1 else some
     company = Company.current()
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     sides, asked_of = [], 0
     for tried in (Practice(company.practice), practice):
         company.practice = tried
         inputs = load(today, some, people, company)
         asked_of = int(inputs.heater_ids.size)
-        found = forecast(inputs.fleet, Given(calibration=given))
+        found = forecast(inputs.fleet, Context(calibration=calibration))
         luck = years_ahead.drawn(found, FUTURES, seed=1)
         site = _sites(inputs.heater_ids)
-        sides.append(Side(tried, years_ahead.ahead(inputs.fleet, found, site, TRAVEL_HOURS, years, luck, given)))
+        sides.append(Side(tried, years_ahead.ahead(inputs.fleet, found, site, TRAVEL_HOURS, years, luck, calibration)))
     weight = total / max(asked_of, 1)
     now, other = (side.ahead.hours for side in sides)
     return {

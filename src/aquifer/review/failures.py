@@ -6,14 +6,14 @@ from collections.abc import Iterator
 from django.db.models import Count, Q, QuerySet
 
 from aquifer.core.procedures.library import FITTED
-from aquifer.core.vocabulary import RodGrade, Task, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import ExpansionTankPin, RodGrade, Task, ValveOutcome
 from aquifer.heaters.models import Heater, Part
 from aquifer.review.schemas import BuildOut
 from aquifer.visits.models import Finding
 
 FAILED = {
     "relief valve": Q(outcome__in=[ValveOutcome.NO_FLOW, ValveOutcome.FLOWS_AND_WEEPS]),
-    "expansion tank": Q(at_valve__in=[VesselPin.WATER, VesselPin.NOTHING]),
+    "expansion tank": Q(at_valve__in=[ExpansionTankPin.WATER, ExpansionTankPin.NOTHING]),
     "element": Q(element_failed=True),
     "anode": Q(task=Task.ANODE_INSPECTION, grade=RodGrade.GONE),
 }

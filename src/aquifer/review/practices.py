@@ -7,7 +7,7 @@ import numpy as np
 
 from aquifer.company.models import Company
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.forecast import Given, forecast
+from aquifer.core.forecast import Context, forecast
 from aquifer.core.parameters import DAYS_PER_YEAR
 from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, Practice, code
@@ -27,13 +27,13 @@ def read(today: datetime.date) -> PracticesOut:
     """
     total, chosen = some()
     company = Company.current()
-    given, people = calibrations.in_force()
+    calibration, people = calibrations.in_force()
     inputs = load(today, chosen, people, company)
     asked = int(inputs.heater_ids.size)
     if not asked:
         return {"heaters": total, "asked_of": 0, "rows": []}
     zone = inputs.fleet.heaters.zone
-    figures = {practice: _of(inputs, practice, Given(calibration=given)) for practice in Practice}
+    figures = {practice: _of(inputs, practice, Context(calibration=calibration)) for practice in Practice}
     names = dict(Zone.objects.values_list("pk", "name"))
     own = dict(Zone.objects.exclude(practice="").values_list("pk", "practice"))
     rows = [_row(None, "", company.practice, np.arange(asked), figures)]
@@ -45,14 +45,14 @@ def read(today: datetime.date) -> PracticesOut:
     return {"heaters": total, "asked_of": asked, "rows": rows}
 
 
-def _of(inputs: FleetInputs, practice: Practice, given: Given) -> dict[str, FloatArray]:
+def _of(inputs: FleetInputs, practice: Practice, context: Context) -> dict[str, FloatArray]:
     """Of each heater under one practice, (n,)."""
     heaters = inputs.fleet.heaters
     n = len(heaters)
     followed = replace(heaters, practice=np.full(n, code(practice)))
     tried = replace(inputs, fleet=replace(inputs.fleet, heaters=followed))
     found: dict[str, FloatArray] = {name: np.zeros(n) for name in ("cleanings", "hours", "over_days")}
-    for one in forecast(tried.fleet, given).components:
+    for one in forecast(tried.fleet, context).components:
         if one.component in CLEANED:
             times = times_in_a_year(tried, one)
             found["cleanings"][one.row] += times

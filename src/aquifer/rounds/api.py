@@ -148,7 +148,7 @@ def positions(request: HttpRequest, appointment_id: Id, on: Day) -> list[rounds.
 @router.post("/appointments/{appointment_id}/move", response=AppointmentOut, auth=allowed(Action.PLAN))
 def move(request: HttpRequest, appointment_id: Id, payload: MoveIn) -> AppointmentOut:
     """Move a visit and keep it there."""
-    return _one(rounds.move(appointment_id, _target(payload), payload.version, payload.despite, payload.why))
+    return _one(rounds.move(appointment_id, _target(payload), payload.version, payload.override, payload.why))
 
 
 @router.post("/appointments/{appointment_id}/standing", response=AppointmentOut, auth=allowed(Action.PLAN))
@@ -189,7 +189,7 @@ def slots(request: HttpRequest, payload: SlotsIn) -> booking.Slots:
 @router.post("/appointments", response={201: AppointmentOut}, auth=allowed(Action.PLAN))
 def book(request: HttpRequest, payload: BookingIn) -> Status[AppointmentOut]:
     """Book a visit by hand, for any site and time."""
-    return Status(201, _one(booking.book(_asked(payload), _target(payload), timezone.localdate(), payload.despite)))
+    return Status(201, _one(booking.book(_asked(payload), _target(payload), timezone.localdate(), payload.override)))
 
 
 def _asked(said: BookingAskedIn) -> booking.Asked:

@@ -11,7 +11,7 @@ from django.db.models import Q
 from aquifer.company.clock import week_of
 from aquifer.core.planning.rounds import DAY, Plan, Problem, Shift, Stop, Window, of_sequences
 from aquifer.rounds import crew
-from aquifer.rounds.models import Appointment, Closed, CrewMember, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Closed, CrewMember
 from aquifer.rounds.work import places
 from aquifer.travel.service import Point, times
 
@@ -21,7 +21,7 @@ LEAST_WORTH, MOST_WORTH = 120, 2400
 """Minutes of driving that placing an ordinary visit is worth, by what it saves. Assumption."""
 NEVER = Window(-1, -1)
 """Where no day is left: nothing begins before the first midnight."""
-OPEN = (Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED)
+OPEN = (AppointmentStatus.PLANNED, AppointmentStatus.KEPT, AppointmentStatus.OFFERED, AppointmentStatus.PROMISED)
 
 
 @dataclass(frozen=True)
@@ -130,7 +130,7 @@ def _stops(
                 windows=windows(appointment, first, last, closed.get(appointment.site_id, [])),
                 worth=worth,
                 shift=held,
-                stays=appointment.standing == Standing.KEPT and held is not None,
+                stays=appointment.standing == AppointmentStatus.KEPT and held is not None,
             )
         )
     return tuple(stops)
@@ -149,8 +149,8 @@ def freed(board: Board, number: int, last: datetime.date, agreed: bool = False) 
     closed day do, so that they are told; if ``agreed`` with the customer, their promise binds no longer either."""
     appointment = board.appointments[number]
     bound = appointment
-    if agreed or appointment.standing in (Standing.PLANNED, Standing.KEPT):
-        bound = Appointment(site_id=appointment.site_id, standing=Standing.PLANNED)
+    if agreed or appointment.standing in (AppointmentStatus.PLANNED, AppointmentStatus.KEPT):
+        bound = Appointment(site_id=appointment.site_id, standing=AppointmentStatus.PLANNED)
     open_days = windows(bound, board.first, last, closed_of([appointment.site_id]).get(appointment.site_id, []))
     stop = replace(board.problem.stops[number], stays=False, windows=open_days)
     stops = tuple(stop if n == number else other for n, other in enumerate(board.problem.stops))

@@ -15,7 +15,7 @@ from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
 from aquifer.rounds import board, promise, rounds, work
 from aquifer.rounds.crew import able
-from aquifer.rounds.models import Appointment, Reason, Service, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.transactions import retried
 
 RIDES_WITHIN = datetime.timedelta(days=60)
@@ -68,7 +68,7 @@ def drafted(asked: Asked, on: datetime.date) -> tuple[Appointment, list[work.Wan
 
 def _riding(site_id: int, on: datetime.date) -> list[work.Wanted]:
     firm = Service.objects.filter(appointment__site=site_id, appointment__standing__in=board.OPEN)
-    kept = set(firm.exclude(appointment__standing=Standing.PLANNED).values_list("heater_id", "component"))
+    kept = set(firm.exclude(appointment__standing=AppointmentStatus.PLANNED).values_list("heater_id", "component"))
     due = work.due_at(site_id, on + RIDES_WITHIN)
     chosen: list[work.Wanted] = []
     minutes = 0.0
@@ -102,12 +102,12 @@ def slots(asked: Asked, first: datetime.date, days: int) -> Slots:
 
 
 @retried
-def book(asked: Asked, target: rounds.Target, today: datetime.date, despite: bool) -> Appointment:
+def book(asked: Asked, target: rounds.Target, today: datetime.date, override: bool) -> Appointment:
     """Keep such a visit where it was put, or without a day in a week; if agreed, it is promised.
 
     Two visits of one day at one house are one: what is there already takes it up. What is planned at the site and
     rides along is taken out of the plan. Raises: NotFound, Invalid naming the field, Conflict if it breaks something
-    and ``despite`` is not said.
+    and ``override`` is not said.
     """
     _check(asked, target, today)
     with transaction.atomic():
@@ -125,12 +125,12 @@ def book(asked: Asked, target: rounds.Target, today: datetime.date, despite: boo
             return _joined(there, asked, target.agreed)
         made, riding = drafted(asked, on)
         if target.member_id is None:
-            made.standing = Standing.KEPT
+            made.standing = AppointmentStatus.KEPT
         made.save()
         _ride(made, riding)
         if target.on is None or target.member_id is None:
             return made
-        return rounds.move(made.pk, target, made.version, despite)
+        return rounds.move(made.pk, target, made.version, override)
 
 
 def _check(asked: Asked, target: rounds.Target, today: datetime.date) -> None:
@@ -168,13 +168,13 @@ def _joined(there: Appointment, asked: Asked, agreed: bool) -> Appointment:
     there.decides = asked.decides or there.decides
     there.needs = sorted({*there.needs, *asked.needs})
     there.people = max(there.people, asked.people)
-    if there.standing == Standing.PLANNED:
-        there.standing = Standing.KEPT
+    if there.standing == AppointmentStatus.PLANNED:
+        there.standing = AppointmentStatus.KEPT
     there.version += 1
     there.save()
     _time_anew(there)
     there.refresh_from_db()
-    is_told = there.standing == Standing.PROMISED
+    is_told = there.standing == AppointmentStatus.PROMISED
     return promise.after_move(there, None, agreed and not is_told, "")
 
 
@@ -191,7 +191,7 @@ def _ride(made: Appointment, riding: Sequence[work.Wanted]) -> None:
     if not riding:
         return
     wanted = {(one.heater_id, one.component.value) for one in riding}
-    planned = Service.objects.filter(appointment__site=made.site_id, appointment__standing=Standing.PLANNED)
+    planned = Service.objects.filter(appointment__site=made.site_id, appointment__standing=AppointmentStatus.PLANNED)
     taken = [one for one in planned.select_related("appointment") if (one.heater_id, one.component) in wanted]
     of = {one.appointment_id: one.appointment for one in taken}
     Service.objects.filter(pk__in=[one.pk for one in taken]).delete()

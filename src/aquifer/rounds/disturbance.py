@@ -11,7 +11,7 @@ from aquifer.core.planning.rounds import DAY, Change, Plan, Problem, Stop, Windo
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound
 from aquifer.rounds import board, promise
-from aquifer.rounds.models import Absence, Appointment, Reason, Standing
+from aquifer.rounds.models import Absence, Appointment, AppointmentStatus, Reason
 from aquifer.transactions import retried
 
 SECONDS_A_DAY = 1.5
@@ -90,7 +90,7 @@ def _with_emergency(found: board.Board, on: datetime.date, what: Disturbance) ->
         week=week_of(on),
         on=on,
         minutes=what.minutes or EMERGENCY_MINUTES,
-        standing=Standing.PROMISED,
+        standing=AppointmentStatus.PROMISED,
         earliest=what.at,
         latest=min(what.at + EMERGENCY_MINUTES, DAY - 1),
         needs=sorted(what.needs),
@@ -134,7 +134,7 @@ def _turned_away(appointment: Appointment, on: datetime.date) -> str:
     appointment.begins = None
     appointment.earliest = None
     appointment.latest = None
-    appointment.standing, appointment.note = Standing.PLANNED, f"nobody in on {on:%d %B}"
+    appointment.standing, appointment.note = AppointmentStatus.PLANNED, f"nobody in on {on:%d %B}"
     appointment.why = f"we were at your door on {on.day} {on:%B} and found nobody in"
     appointment.version += 1
     appointment.save()

@@ -3,11 +3,11 @@
 import datetime
 
 from aquifer.rounds.board import OPEN
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.visits.models import Visit
 
 
-def visited(heater_id: int, on: datetime.date) -> None:
+def complete_appointment(heater_id: int, on: datetime.date) -> None:
     """The heater's appointment of that day is done once each of its heaters was visited."""
     # In one order: two visits saved at a time wait for each other's appointments and not both for ever.
     appointments = (
@@ -19,6 +19,6 @@ def visited(heater_id: int, on: datetime.date) -> None:
         wanted = set(appointment.services.values_list("heater_id", flat=True))
         seen = set(Visit.objects.filter(heater__in=wanted, on=on).values_list("heater_id", flat=True))
         if wanted <= seen:
-            appointment.standing = Standing.DONE
+            appointment.standing = AppointmentStatus.DONE
             appointment.version += 1
             appointment.save()

@@ -139,7 +139,7 @@ class Run(models.Model):
         return f"{self.kind} {self.state}"
 
 
-class Standing(models.TextChoices):
+class AppointmentStatus(models.TextChoices):
     """How firmly an appointment stands."""
 
     PLANNED = "planned", "planned; the next planning may move it"
@@ -150,7 +150,7 @@ class Standing(models.TextChoices):
     CALLED_OFF = "called_off", "called off"
 
 
-FIRM = (Standing.KEPT, Standing.OFFERED, Standing.PROMISED)
+FIRM = (AppointmentStatus.KEPT, AppointmentStatus.OFFERED, AppointmentStatus.PROMISED)
 
 
 class Reason(models.TextChoices):
@@ -183,7 +183,7 @@ class Appointment(models.Model):
     decides = models.CharField(max_length=120, blank=True, help_text="Who may approve more work, how reached.")
     why = models.CharField(max_length=160, blank=True, help_text="Told to the customer where their time is changed.")
     changed_at = models.DateTimeField(auto_now=True)
-    standing = models.CharField(max_length=12, choices=Standing.choices, default=Standing.PLANNED)
+    standing = models.CharField(max_length=12, choices=AppointmentStatus.choices, default=AppointmentStatus.PLANNED)
     earliest = models.PositiveSmallIntegerField(null=True, blank=True, help_text="It begins not before, as promised.")
     latest = models.PositiveSmallIntegerField(null=True, blank=True, help_text="It begins not after, as promised.")
     needs = ArrayField(models.CharField(max_length=24), default=list, blank=True)
@@ -203,7 +203,9 @@ class Appointment(models.Model):
             models.Index(fields=["site", "standing"]),
         ]
         constraints: ClassVar = [
-            models.CheckConstraint(condition=Q(standing__in=Standing.values), name="appointment_standing_is_known"),
+            models.CheckConstraint(
+                condition=Q(standing__in=AppointmentStatus.values), name="appointment_standing_is_known"
+            ),
             models.CheckConstraint(condition=Q(reason__in=Reason.values), name="appointment_reason_is_known"),
             models.CheckConstraint(
                 condition=Q(on__isnull=True, member__isnull=True, begins__isnull=True)

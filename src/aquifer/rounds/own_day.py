@@ -10,7 +10,7 @@ from aquifer.accounts.models import User
 from aquifer.core.planning.rounds import DAY
 from aquifer.errors import Invalid, NotAllowed, NotFound
 from aquifer.rounds import board
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.transactions import retried
 
 MOST_LATE_MINUTES = 480
@@ -91,7 +91,7 @@ def not_done(user: User, appointment_id: int, why: NotDone, words: str, on: date
         appointment.begins = None
         appointment.earliest = None
         appointment.latest = None
-        appointment.standing = Standing.CALLED_OFF if why is NotDone.DECLINED else Standing.PLANNED
+        appointment.standing = AppointmentStatus.CALLED_OFF if why is NotDone.DECLINED else AppointmentStatus.PLANNED
         appointment.note = ": ".join(filter(None, (f"{_NOTES[why]} on {day}", words)))[:240]
         appointment.why = _TOLD[why].format(day=day)
         appointment.version += 1

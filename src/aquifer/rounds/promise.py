@@ -9,7 +9,7 @@ from django.dispatch import Signal
 from aquifer.company.clock import week_of
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.rounds import board
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.rounds.schemas import PromiseIn
 from aquifer.transactions import retried
 
@@ -37,7 +37,7 @@ class Promise:
 
 def of(appointment: Appointment) -> Promise | None:
     """What an appointment's customer may count on, None while nothing was offered or promised."""
-    if appointment.standing not in (Standing.OFFERED, Standing.PROMISED) or appointment.on is None:
+    if appointment.standing not in (AppointmentStatus.OFFERED, AppointmentStatus.PROMISED) or appointment.on is None:
         return None
     return Promise(appointment.on, appointment.earliest, appointment.latest)
 
@@ -51,7 +51,7 @@ def after_move(appointment: Appointment, was: Promise | None, in_agreement: bool
     """How a visit stands that a person has moved; to be called inside the move's transaction."""
     if appointment.begins is None or not (in_agreement or (was and not was.holds(appointment.on, appointment.begins))):
         return appointment
-    appointment.standing = Standing.PROMISED if in_agreement else Standing.OFFERED
+    appointment.standing = AppointmentStatus.PROMISED if in_agreement else AppointmentStatus.OFFERED
     appointment.earliest, appointment.latest = around(appointment.begins)
     appointment.why = why
     appointment.version += 1
@@ -70,10 +70,10 @@ def agreed_with_nobody(site_id: int) -> int:
 
     Returns how many; to be called inside a transaction.
     """
-    stands = [Standing.OFFERED, Standing.PROMISED]
+    stands = [AppointmentStatus.OFFERED, AppointmentStatus.PROMISED]
     appointments = Appointment.objects.select_for_update().filter(site=site_id, standing__in=stands).order_by("pk")
     for appointment in appointments:
-        appointment.standing, appointment.earliest, appointment.latest = Standing.KEPT, None, None
+        appointment.standing, appointment.earliest, appointment.latest = AppointmentStatus.KEPT, None, None
         appointment.note = "; ".join(filter(None, (appointment.note, "new customer: agree it anew")))[:240]
         appointment.version += 1
         appointment.save()
@@ -95,20 +95,20 @@ def stand(appointment_id: int, payload: PromiseIn, today: datetime.date) -> Appo
             raise NotFound("There is no such visit, or it is done or called off.")
         if appointment.version != payload.version:
             raise Conflict("Somebody changed this visit meanwhile: look at it again.", "rounds.moved_meanwhile")
-        appointment.standing, appointment.why = Standing(payload.standing), payload.why
-        if appointment.standing in (Standing.PROMISED, Standing.OFFERED):
+        appointment.standing, appointment.why = AppointmentStatus(payload.standing), payload.why
+        if appointment.standing in (AppointmentStatus.PROMISED, AppointmentStatus.OFFERED):
             _promised(appointment, payload, today)
-        elif appointment.standing == Standing.KEPT:
+        elif appointment.standing == AppointmentStatus.KEPT:
             if appointment.on is None:
                 raise Invalid("It has no day to be kept on.", fields={"standing": "no day"})
             appointment.earliest = appointment.latest = None
         else:
             appointment.earliest = appointment.latest = None
-            if appointment.standing == Standing.CALLED_OFF or appointment.begins is None:
+            if appointment.standing == AppointmentStatus.CALLED_OFF or appointment.begins is None:
                 appointment.on, appointment.member, appointment.begins = None, None, None
         appointment.version += 1
         appointment.save()
-        if appointment.standing == Standing.PROMISED:
+        if appointment.standing == AppointmentStatus.PROMISED:
             agreed.send(Appointment, appointment=appointment)
         elif payload.agreed:
             unknown.send(Appointment, appointment=appointment)

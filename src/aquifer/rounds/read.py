@@ -11,7 +11,7 @@ from aquifer.core.planning.rounds import DAY, timed
 from aquifer.core.vocabulary import Component, Method
 from aquifer.places.hazards import of_sites
 from aquifer.rounds import board, crew
-from aquifer.rounds.models import FIRM, Absence, Appointment, Reason, Run, RunKind, RunState, Service, Standing
+from aquifer.rounds.models import FIRM, Absence, Appointment, AppointmentStatus, Reason, Run, RunKind, RunState, Service
 from aquifer.rounds.rounds import fault_words
 from aquifer.rounds.schemas import (
     AppointmentOut,
@@ -73,7 +73,7 @@ def weeks(first: datetime.date, count: int, today: datetime.date) -> list[LoadWe
         hours[working_day.on] += working_day.hours
     shut = list(Absence.objects.filter(member=None, first_on__lte=last, last_on__gte=start))
     appointments = Appointment.objects.filter(
-        week__gte=start, week__lte=last, standing__in=[*board.OPEN, Standing.DONE]
+        week__gte=start, week__lte=last, standing__in=[*board.OPEN, AppointmentStatus.DONE]
     )
     rows = list(appointments.only("week", "on", "minutes", "standing", "latest_on"))
     load_weeks: list[LoadWeekOut] = []
@@ -105,7 +105,7 @@ def _basin(day: datetime.date, own: list[Appointment], capacity: float, shut: li
         "hours": round(sum(appointment.minutes for appointment in here) / 60, 1),
         "capacity": round(capacity, 1),
         "visits": len(here),
-        "promised": sum(appointment.standing == Standing.PROMISED for appointment in here),
+        "promised": sum(appointment.standing == AppointmentStatus.PROMISED for appointment in here),
         "why_closed": next((absence.why for absence in shut if absence.first_on <= day <= absence.last_on), ""),
     }
 
@@ -117,7 +117,9 @@ def day(on: datetime.date) -> DayOut:
     sequences = found.sequences()
     placed = {number for sequence in sequences for number in sequence}
     done: dict[int | None, list[DoneOut]] = defaultdict(list)
-    over = Appointment.objects.filter(on=on, standing=Standing.DONE, member__isnull=False).select_related("site")
+    over = Appointment.objects.filter(on=on, standing=AppointmentStatus.DONE, member__isnull=False).select_related(
+        "site"
+    )
     for visit in over.order_by("begins", "pk"):
         about: DoneOut = {"id": visit.pk, "site_id": visit.site_id, "site": visit.site.name, "begins": visit.begins}
         done[visit.member_id].append(about)
@@ -204,7 +206,7 @@ def appointments(appointments: list[Appointment]) -> dict[int, AppointmentOut]:
             "member_id": appointment.member_id,
             "begins": appointment.begins,
             "minutes": appointment.minutes,
-            "standing": Standing(appointment.standing),
+            "standing": AppointmentStatus(appointment.standing),
             "earliest": appointment.earliest,
             "latest": appointment.latest,
             "needs": appointment.needs,

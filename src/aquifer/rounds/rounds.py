@@ -25,7 +25,7 @@ from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, promise
 from aquifer.rounds.crew import able
-from aquifer.rounds.models import Appointment, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.transactions import retried
 
 SECONDS_A_WEEK = 4.0
@@ -130,7 +130,7 @@ def cost(appointment_id: int, target: Target) -> Told:
     if target.on is None or target.member_id is None:
         promise = (
             [f"{appointment.site.name} was promised {appointment.on:%d %B}"]
-            if appointment.standing == Standing.PROMISED and appointment.on and not target.agreed
+            if appointment.standing == AppointmentStatus.PROMISED and appointment.on and not target.agreed
             else []
         )
         return Told(0, None, promise, late, False, None)
@@ -217,12 +217,12 @@ def _refused(faults: Iterable[Fault]) -> bool:
 
 
 @retried
-def move(appointment_id: int, target: Target, version: int, despite: bool, why: str = "") -> Appointment:
+def move(appointment_id: int, target: Target, version: int, override: bool, why: str = "") -> Appointment:
     """Move a visit and keep it there.
 
     One that was offered or promised a time which it no longer has is offered the new one; one that is moved in
     agreement with the customer is promised it. Parameters: why, for the customer. Raises: Conflict if somebody moved
-    it since, or if it breaks something and ``despite`` is not said; Invalid where nobody there may do it.
+    it since, or if it breaks something and ``override`` is not said; Invalid where nobody there may do it.
     """
     with transaction.atomic():
         board.one_at_a_time()
@@ -236,7 +236,7 @@ def move(appointment_id: int, target: Target, version: int, despite: bool, why: 
         told = cost(appointment_id, target)
         if told.refused:
             raise Invalid("Not moved. " + "; ".join(told.faults), "rounds.not_able", {"member_id": "?"})
-        if told.faults and not despite:
+        if told.faults and not override:
             raise Conflict("It would break: " + "; ".join(told.faults), "rounds.breaks")
         was = promise.of(appointment)
         if target.on is None or target.member_id is None:
@@ -245,7 +245,7 @@ def move(appointment_id: int, target: Target, version: int, despite: bool, why: 
             appointment.on = None
             appointment.member = None
             appointment.begins = None
-            appointment.standing = Standing.PLANNED
+            appointment.standing = AppointmentStatus.PLANNED
             appointment.earliest = None
             appointment.latest = None
             appointment.why = why
@@ -257,9 +257,9 @@ def move(appointment_id: int, target: Target, version: int, despite: bool, why: 
         position = told.position if told.position is not None else 0
         plan = moved(found.problem, found.standing(), number, shift, position)
         held = found.appointments[number]
-        if held.standing == Standing.PLANNED or (held.is_firm and held.on not in (None, target.on)):
+        if held.standing == AppointmentStatus.PLANNED or (held.is_firm and held.on not in (None, target.on)):
             # On another day than it was promised, it is kept there until it is promised anew.
-            held.standing, held.earliest, held.latest = Standing.KEPT, None, None
+            held.standing, held.earliest, held.latest = AppointmentStatus.KEPT, None, None
             held.version += 1
             held.save()
         board.write(found, plan)

@@ -92,7 +92,7 @@ def _end(run: Run, state: RunState) -> None:
 
 
 def _season(run: Run) -> None:
-    today, progress = timezone.localdate(), Telling(run)
+    today, progress = timezone.localdate(), ProgressReporter(run)
     progress("reading the forecasts", 0.0)
     company = Company.current()
     season = work.read(run.first_week, run.weeks, today, company.worth_hours, company.level_hours)
@@ -129,7 +129,7 @@ def _refuse_clashes(season: work.Season, first_week: datetime.date) -> None:
 
 
 def _rounds(run: Run, first_week: datetime.date, weeks: int, done: float = 0.0) -> None:
-    progress = Telling(run)
+    progress = ProgressReporter(run)
     planned_weeks: list[rounds.PlannedWeek] = []
     for number in range(weeks):
         progress("putting rounds in order", done + (1 - done) * number / weeks)
@@ -221,7 +221,7 @@ def _left_out(found: work.Season, plan: season.Plan) -> list[LeftOutOut]:
     return left_out
 
 
-class Telling:
+class ProgressReporter:
     """Tells how far a run is, outside any transaction, and hears when it is to stop."""
 
     def __init__(self, run: Run) -> None:

@@ -9,7 +9,7 @@ from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, Method
-from aquifer.rounds.models import Reason, RunKind, RunState, Standing
+from aquifer.rounds.models import AppointmentStatus, Reason, RunKind, RunState
 from aquifer.rounds.own_day import NotDone
 from aquifer.wire import Day, Payload, WrittenDay, text
 
@@ -130,7 +130,7 @@ class AppointmentOut(TypedDict):
     member_id: int | None
     begins: int | None
     minutes: int
-    standing: Standing
+    standing: AppointmentStatus
     earliest: int | None
     latest: int | None
     needs: list[str]
@@ -221,7 +221,7 @@ class TargetIn(Payload):
 
 class MoveIn(TargetIn):
     version: int
-    despite: bool = False
+    override: bool = False
     why: Annotated[str, text(160)] = Field(default="", description="Told to a customer whose time it changes.")
 
 
@@ -366,7 +366,7 @@ class SlotsOut(Schema):
 
 
 class BookingIn(BookingAskedIn, TargetIn):
-    despite: bool = False
+    override: bool = False
 
 
 class NextVisitOut(TypedDict):
@@ -378,6 +378,6 @@ class NextVisitOut(TypedDict):
     begins: int | None
     earliest: int | None
     latest: int | None
-    standing: Standing
+    standing: AppointmentStatus
     reason: Reason
     technician: str

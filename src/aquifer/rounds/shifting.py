@@ -14,7 +14,7 @@ from aquifer.core.planning import season
 from aquifer.errors import Conflict, Invalid
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, crew
-from aquifer.rounds.models import Appointment, Service, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Service
 from aquifer.transactions import retried
 
 MOST = 300
@@ -60,14 +60,16 @@ def shift(versions: dict[int, int], week: datetime.date, today: datetime.date, d
         ):
             raise Conflict("Somebody moved one of these meanwhile: look again.", "rounds.moved_meanwhile")
         bound = [
-            appointment for appointment in appointments if appointment.standing in (Standing.OFFERED, Standing.PROMISED)
+            appointment
+            for appointment in appointments
+            if appointment.standing in (AppointmentStatus.OFFERED, AppointmentStatus.PROMISED)
         ]
         free = [appointment for appointment in appointments if appointment not in bound and appointment.week != target]
         shifted = _told(free, bound, target, today)
         if not dry:
             for appointment in free:
                 appointment.week, appointment.on, appointment.member, appointment.begins = target, None, None, None
-                appointment.standing, appointment.version = Standing.KEPT, appointment.version + 1
+                appointment.standing, appointment.version = AppointmentStatus.KEPT, appointment.version + 1
                 appointment.save()
     return shifted
 

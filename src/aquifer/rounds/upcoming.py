@@ -9,7 +9,7 @@ from django.db.models import F, Q
 from aquifer.company.clock import week_of
 from aquifer.core.planning.preparing import preparation
 from aquifer.rounds import board, read
-from aquifer.rounds.models import Appointment, Reason, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Reason
 from aquifer.rounds.schemas import NextVisitOut, SiteVisitOut
 
 
@@ -44,7 +44,7 @@ def next_of_sites(site_ids: Collection[int], today: datetime.date) -> dict[int, 
             "begins": appointment.begins,
             "earliest": appointment.earliest,
             "latest": appointment.latest,
-            "standing": Standing(appointment.standing),
+            "standing": AppointmentStatus(appointment.standing),
             "reason": Reason(appointment.reason),
             "technician": appointment.member.user.name if appointment.member else "",
         }

@@ -32,7 +32,7 @@ from aquifer.core.vocabulary import Component, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import crew
-from aquifer.rounds.models import FIRM, Appointment, Closed, CrewMember, Run, Service, Standing
+from aquifer.rounds.models import FIRM, Appointment, AppointmentStatus, Closed, CrewMember, Run, Service
 from aquifer.travel.service import Point, times
 
 EARLY = "comes early, so that next year's weeks are level"
@@ -415,7 +415,7 @@ def store(found: Season, plan: season.Plan, run: Run, first_week: datetime.date)
     To be called inside a transaction. Returns how many appointments there are.
     """
     last = first_week + datetime.timedelta(days=7 * found.problem.weeks)
-    Appointment.objects.filter(week__gte=first_week, week__lt=last, standing=Standing.PLANNED).delete()
+    Appointment.objects.filter(week__gte=first_week, week__lt=last, standing=AppointmentStatus.PLANNED).delete()
     services: dict[tuple[int, int], list[int]] = defaultdict(list)
     for need in np.flatnonzero(plan.week >= 0):
         services[int(found.problem.needs.group[need]), int(plan.week[need])].append(int(need))

@@ -154,7 +154,7 @@ def fitted(part: Part | None, state: Mapping[str, Sequence[float]]) -> Fitted:
     return Fitted(
         alloy=part.alloy, rods=part.count, protection_ratio=ratio[1] if ratio else None,
         rod_length_mm=part.length_mm, valve_kpa=part.set_pressure_kpa, probe_mm=part.probe_length_mm,
-        vessel_l=part.volume_l,
+        expansion_tank_l=part.volume_l,
     )  # fmt: skip
 
 

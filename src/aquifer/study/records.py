@@ -9,13 +9,13 @@ from aquifer.core import assembly, chemistry
 from aquifer.core.arrays import FloatArray, IntArray
 from aquifer.core.fleet import (
     DescaleEvents,
+    ExpansionTankEvents,
     Fleet,
     FlushEvents,
     Heaters,
     LookEvents,
     RodEvents,
     ValveEvents,
-    VesselEvents,
 )
 from aquifer.core.vocabulary import Alloy, ValveOutcome, code
 from aquifer.core.water import WaterProfile, WaterTest, profile
@@ -146,7 +146,7 @@ class Register:
                 looks["grade"],
             ),
             ValveEvents(**_silent(trials) if not with_findings else trials),
-            VesselEvents(*(np.zeros(0, dtype=kind) for kind in (int, float, int, float, bool))),
+            ExpansionTankEvents(*(np.zeros(0, dtype=kind) for kind in (int, float, int, float, bool))),
             LookEvents(*(np.zeros(0, dtype=kind) for kind in (int, float, int, int, int))),
             self.technicians,
         )

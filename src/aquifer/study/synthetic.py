@@ -8,12 +8,12 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import (
     DescaleEvents,
+    ExpansionTankEvents,
     Fleet,
     FlushEvents,
     LookEvents,
     RodEvents,
     ValveEvents,
-    VesselEvents,
 )
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import code
@@ -77,6 +77,6 @@ def base(heaters: int, seed: int) -> Fleet:
             codes(look, -1),
         ),
         ValveEvents(*trial, codes(trial, 0), np.zeros(trial[0].size, dtype=bool)),
-        VesselEvents(no_codes, no_floats, no_codes, no_floats, no_flags),
+        ExpansionTankEvents(no_codes, no_floats, no_codes, no_floats, no_flags),
         LookEvents(no_codes, no_floats, no_codes, no_codes, no_codes),
     )

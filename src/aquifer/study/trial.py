@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.forecast import Given, calibrate, forecast
+from aquifer.core.forecast import Context, calibrate, forecast
 from aquifer.study import score
 from aquifer.study.practices import PULSED, Practice, by_benefit, calendar_month
 from aquifer.study.records import Register
@@ -52,7 +52,7 @@ def run(
     since_clean = np.zeros(heaters)
     trial = Trial(practice, seed, heater_years=float(heaters * years))
     over_by_heater = np.zeros(heaters)
-    given = Given()
+    context = Context()
     for month in range(12 * years):
         now = month / 12
         over = held_mm(world) > limit
@@ -61,12 +61,12 @@ def run(
             trial.over_years.append(0.0)
         trial.over_years[-1] += float(over.sum()) / 12
         if month % 12 == 0 and month and practice.learns:
-            given = Given(calibration=calibrate(register.fleet(now)))
+            context = Context(calibration=calibrate(register.fleet(now)))
         if month in {12 * year for year in scored_years}:
-            found = forecast(register.fleet(now, practice.learns), given)
+            found = forecast(register.fleet(now, practice.learns), context)
             trial.windows += score.windows(world, register, found, now)
             tell(f"{practice.name}, seed {seed}: year {month // 12} scored")
-        rows, method = _sent(practice, register, month, given, first, since_clean)
+        rows, method = _sent(practice, register, month, context, first, since_clean)
         _clean(trial, world, register, rows, method, now, limit)
         since_clean += 1 / 12
         since_clean[rows] = 0.0
@@ -86,7 +86,7 @@ def run(
 
 
 def _sent(
-    practice: Practice, register: Register, month: int, given: Given, first: IntArray, since_clean: FloatArray
+    practice: Practice, register: Register, month: int, context: Context, first: IntArray, since_clean: FloatArray
 ) -> tuple[IntArray, IntArray]:
     heaters = len(register.place)
     if not practice.asks_the_forecast:
@@ -94,7 +94,7 @@ def _sent(
         return rows, np.full(rows.size, PULSED)
     # As many visits as the yearly rule makes.
     visits = round(practice.visits_share * heaters / 12)
-    found = forecast(register.fleet(month / 12, practice.learns), given)
+    found = forecast(register.fleet(month / 12, practice.learns), context)
     return by_benefit(found, heaters, visits, practice.chooses_method, since_clean)
 
 

@@ -18,7 +18,7 @@ from aquifer.money import quotes
 from aquifer.money.models import QuoteState
 from aquifer.visiting import event_log, guide, report
 from aquifer.visiting.heater import of_visit
-from aquifer.visiting.record import amend, beside, record_visit
+from aquifer.visiting.record import amend, findings_not_in_record, record_visit
 from aquifer.visits import marks, moved
 from aquifer.visits.models import Extra, Visit
 from aquifer.visits.schemas import (
@@ -60,7 +60,7 @@ def read_guide(
     return guide.read(heater, by, timezone.localdate(), component, extra or [], complaint)
 
 
-@router.post("/visits/begun", response=SyncOut, auth=allowed(Action.RECORD_VISIT))
+@router.post("/visits/sessions", response=SyncOut, auth=allowed(Action.RECORD_VISIT))
 def sync(request: HttpRequest, payload: SyncIn) -> SyncOut:
     """Take what a device tells of a visit, each tap once, and tell it what others told."""
     told = event_log.sync(payload, who(request))
@@ -106,7 +106,7 @@ def record(request: HttpRequest, payload: VisitIn) -> Status[VisitOut]:
     if not known:
         # At once, so that it is told at the door; the job that does the same finds it done.
         quotes.raise_for(visit.pk)
-    return Status(200 if known else 201, _told(visit, known, beside(visit, payload) if known else []))
+    return Status(200 if known else 201, _told(visit, known, findings_not_in_record(visit, payload) if known else []))
 
 
 @router.post("/visits/{visit_id}/amendments", response={201: list[MovedOut]}, auth=allowed(Action.RECORD_VISIT))
@@ -142,7 +142,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> Vis
         "follow_ups": follow,
         "already_recorded": known,
         "left_off": left.title if left and left.off else "",
-        "beside": unrecorded or [],
+        "not_in_record": unrecorded or [],
     }
 
 

@@ -1,4 +1,4 @@
-"""The journal of a visit: every tap of every device, once, in one order that all of them come to know.
+"""The event log of a visit: every tap of every device, once, in one order that all of them come to know.
 
 The order is that of the events' clocks, not of anybody's time: a device's clock is above that of every event that it
 knew of when it was tapped. Between devices that did not know of each other any order is as good, so it is theirs.
@@ -26,7 +26,7 @@ from aquifer.heaters.models import Heater
 from aquifer.transactions import retried
 from aquifer.visiting import stand
 from aquifer.visiting.heater import of_visit
-from aquifer.visits.models import Begun, Event, EventKind, Visit
+from aquifer.visits.models import Event, EventKind, Visit, VisitSession
 from aquifer.visits.schemas import AdviceIn, BreachOut, EventBody, EventIn, EventOut, QuestionOut, RefusedOut, SyncIn
 from aquifer.visits.words import step_words, units_shown
 
@@ -61,18 +61,18 @@ def sync(payload: SyncIn, by: User) -> Synced:
     """
     with transaction.atomic():
         heater = of_visit(payload.heater_id, lock=True)
-        begun = _begun(payload, heater, by)
-        refused = _take(begun, payload, by)
-        if begun.visit_id is None and payload.events:
-            stand.keep(begun, in_order(begun))
-    new = begun.events.filter(pk__gt=payload.after).select_related("by")
-    cursor = begun.events.aggregate(last=Max("pk"))["last"] or 0
-    components = [Component(one) for one in begun.components]
-    return Synced(begun.client_id, components, [told(event) for event in new], refused, cursor, begun.visit)
+        session = _session(payload, heater, by)
+        refused = _take(session, payload, by)
+        if session.visit_id is None and payload.events:
+            stand.keep(session, in_order(session))
+    new = session.events.filter(pk__gt=payload.after).select_related("by")
+    cursor = session.events.aggregate(last=Max("pk"))["last"] or 0
+    components = [Component(one) for one in session.components]
+    return Synced(session.client_id, components, [told(event) for event in new], refused, cursor, session.visit)
 
 
-def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
-    known = Begun.objects.select_related("joined__visit", "visit").filter(client_id=payload.client_id).first()
+def _session(payload: SyncIn, heater: Heater, by: User) -> VisitSession:
+    known = VisitSession.objects.select_related("joined__visit", "visit").filter(client_id=payload.client_id).first()
     if known is not None:
         if known.heater_id != heater.pk:
             raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
@@ -83,7 +83,7 @@ def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
     plan = stand.plan_of(
         heater, payload.extras, payload.upkeep, payload.flush_method, timezone.now(), believed, payload.complaint
     )
-    made = Begun.objects.create(
+    made = VisitSession.objects.create(
         client_id=payload.client_id,
         heater=heater,
         components=components,
@@ -96,34 +96,34 @@ def _begun(payload: SyncIn, heater: Heater, by: User) -> Begun:
     return other or made
 
 
-def under_way(heater_id: int) -> Begun | None:
+def under_way(heater_id: int) -> VisitSession | None:
     """The visit that was begun at a heater and is neither recorded nor set aside; a later tap takes it up again."""
     since = timezone.now() - OPEN_FOR
-    newest = Event.objects.filter(begun=OuterRef("pk")).order_by("-clock", "-device", "-client_id")
-    visits_begun = Begun.objects.filter(heater=heater_id, visit=None, joined=None, at__gte=since).select_related(
+    newest = Event.objects.filter(session=OuterRef("pk")).order_by("-clock", "-device", "-client_id")
+    sessions = VisitSession.objects.filter(heater=heater_id, visit=None, joined=None, at__gte=since).select_related(
         "by", "visit"
     )
-    visits_begun = visits_begun.annotate(last=Coalesce(Subquery(newest.values("kind")[:1]), Value("")))
-    return visits_begun.exclude(last=EventKind.SET_ASIDE).order_by("-at").first()
+    sessions = sessions.annotate(last=Coalesce(Subquery(newest.values("kind")[:1]), Value("")))
+    return sessions.exclude(last=EventKind.SET_ASIDE).order_by("-at").first()
 
 
 MOST_CLOCK = 1_000_000
 """Above it nobody tapped: a count near the end of its range would leave no number for the taps that follow."""
 
 
-def _take(begun: Begun, payload: SyncIn, by: User) -> list[RefusedOut]:
+def _take(session: VisitSession, payload: SyncIn, by: User) -> list[RefusedOut]:
     there = Event.objects.filter(client_id__in=[event.client_id for event in payload.events])
-    known = dict(there.values_list("client_id", "begun__heater"))
+    known = dict(there.values_list("client_id", "session__heater"))
     refused: list[RefusedOut] = []
     taken = []
     for event in payload.events:
         if event.client_id in known:
-            if known[event.client_id] != begun.heater_id:
+            if known[event.client_id] != session.heater_id:
                 # Not one of this visit told again: kept in silence it would be lost.
                 refused.append({"client_id": event.client_id, "message": "Its id belongs to a tap at another heater."})
             continue
-        known[event.client_id] = begun.heater_id
-        if against := _against(begun, event, by):
+        known[event.client_id] = session.heater_id
+        if against := _against(session, event, by):
             refused.append({"client_id": event.client_id, "message": against})
             continue
         body = {name: value for name, value in event.model_dump(mode="json", include=set(_BODY)).items() if value}
@@ -132,7 +132,7 @@ def _take(begun: Begun, payload: SyncIn, by: User) -> list[RefusedOut]:
         taken.append(
             Event(
                 client_id=event.client_id,
-                begun=begun,
+                session=session,
                 device=payload.device,
                 clock=event.clock,
                 known=event.known,
@@ -147,7 +147,7 @@ def _take(begun: Begun, payload: SyncIn, by: User) -> list[RefusedOut]:
     return refused
 
 
-def _against(begun: Begun, event: EventIn, by: User) -> str:
+def _against(session: VisitSession, event: EventIn, by: User) -> str:
     """Why an event is refused: a right that its actor has not, or what no visit could be folded with. Empty if it is
     not; what was done is always kept."""
     if event.kind == "answered" and not event.field:
@@ -158,23 +158,23 @@ def _against(begun: Begun, event: EventIn, by: User) -> str:
         return "Say why the visit is set aside."
     if event.kind == "noted" and not event.why:
         return "A note says something."
-    if event.kind == "took_back":
-        return _against_taking_back(begun, event, by)
-    if event.kind != "despite":
+    if event.kind == "undo":
+        return _against_taking_back(session, event, by)
+    if event.kind != "override":
         return ""
     if not event.why:
         return f"Say why {event.step} was done although it was held."
     if may(by.role, Action.OVERRIDE):
         return ""
     advice = (
-        begun.events.filter(client_id=event.of, kind=EventKind.ADVISED, step=event.step).first() if event.of else None
+        session.events.filter(client_id=event.of, kind=EventKind.ADVISED, step=event.step).first() if event.of else None
     )
     if advice is None or not advice.body.get("go_on"):
         return f"Only the lead goes on despite a held step ({event.step})."
-    asked = begun.events.filter(client_id=advice.body.get("of"), kind=EventKind.ASKED).first()
+    asked = session.events.filter(client_id=advice.body.get("of"), kind=EventKind.ASKED).first()
     if asked is None or asked.by_id != by.pk:
         return "The lead's word was for somebody else: ask for yourself."
-    if begun.events.filter(kind=EventKind.DESPITE, body__of=str(event.of)).exists():
+    if session.events.filter(kind=EventKind.OVERRIDE, body__of=str(event.of)).exists():
         return "The lead's word was for one time: ask again."
     step = step_named(library(), event.step)
     if step is not None and step.licence and step.licence not in by.licences_held:
@@ -182,11 +182,11 @@ def _against(begun: Begun, event: EventIn, by: User) -> str:
     return ""
 
 
-def _against_taking_back(begun: Begun, event: EventIn, by: User) -> str:
-    taken = begun.events.filter(client_id=event.of).select_related("by").first() if event.of else None
+def _against_taking_back(session: VisitSession, event: EventIn, by: User) -> str:
+    taken = session.events.filter(client_id=event.of).select_related("by").first() if event.of else None
     if taken is None or may(by.role, Action.OVERRIDE):
         return ""
-    if taken.kind in (EventKind.DESPITE, EventKind.ADVISED):
+    if taken.kind in (EventKind.OVERRIDE, EventKind.ADVISED):
         return "Only the lead takes back an override or the lead's word."
     if taken.by_id != by.pk:
         return f"That was {taken.by.name}'s: only they or the lead take it back."
@@ -206,8 +206,8 @@ def told(event: Event) -> EventOut:
 def in_effect(events: Iterable[Event]) -> list[Event]:
     """Without what was taken back."""
     every = list(events)
-    back = {event.body.get("of") for event in every if event.kind == EventKind.TOOK_BACK}
-    return [event for event in every if str(event.client_id) not in back and event.kind != EventKind.TOOK_BACK]
+    back = {event.body.get("of") for event in every if event.kind == EventKind.UNDO}
+    return [event for event in every if str(event.client_id) not in back and event.kind != EventKind.UNDO]
 
 
 def answers(events: Iterable[Event]) -> dict[str, Answer]:
@@ -217,24 +217,24 @@ def answers(events: Iterable[Event]) -> dict[str, Answer]:
     return {name: value for name, value in found.items() if value is not None and value is not False}
 
 
-def in_order(begun: Begun) -> list[Event]:
+def in_order(session: VisitSession) -> list[Event]:
     """A visit's events in the one order that all of its devices come to know."""
-    return list(begun.events.select_related("by"))
+    return list(session.events.select_related("by"))
 
 
-def record(begun: Begun | None) -> tuple[list[dict[str, object]], dict[str, Answer], Stand | None]:
+def record(session: VisitSession | None) -> tuple[list[dict[str, object]], dict[str, Answer], Stand | None]:
     """For the record: what was done step by step, with what is to be looked at; what was answered; and where it
     stands."""
-    if begun is None:
+    if session is None:
         return [], {}, None
-    events = in_order(begun)
-    where = stand.keep(begun, events)
+    events = in_order(session)
+    where = stand.keep(session, events)
     marks: dict[str, list[str]] = {}
     for mark in where.marks:
         marks.setdefault(mark.event, []).append(mark.kind)
-    back = {event.body.get("of") for event in events if event.kind == EventKind.TOOK_BACK}
-    kept = (*STEPS, EventKind.OUTSIDE, EventKind.FOUND, EventKind.NOTED, EventKind.TOOK_BACK)
-    every = stand.library_of(begun.heater, begun.plan)
+    back = {event.body.get("of") for event in events if event.kind == EventKind.UNDO}
+    kept = (*STEPS, EventKind.OUTSIDE, EventKind.FOUND, EventKind.NOTED, EventKind.UNDO)
+    every = stand.library_of(session.heater, session.plan)
     found = [
         {
             "kind": event.kind, "step": event.step, "at": event.at.isoformat(), "by": event.by.name, **event.body,
@@ -254,7 +254,7 @@ def _ladder_words(event: Event, every: Library) -> dict[str, str]:
     if step is None:
         return {}
     choice = event.body.get("choice", 0)
-    shown = step.otherwise[choice].says if event.kind == "otherwise" and choice < len(step.otherwise) else ""
+    shown = step.deviations[choice].says if event.kind == "deviation" and choice < len(step.deviations) else ""
     return {"words": f"{step.do} {shown}".strip()}
 
 
@@ -262,16 +262,16 @@ def breaches(since: datetime.datetime) -> list[BreachOut]:
     """What was done at visits although it was held or licensed to others, the newest first."""
     rows: list[BreachOut] = []
     units = units_shown()
-    visits_begun = Begun.objects.exclude(marks=[]).filter(at__gte=since).select_related("heater__site")
-    for begun in visits_begun.prefetch_related("events__by").order_by("-at"):
-        by_id = {str(one.client_id): one for one in begun.events.all()}
-        for mark in begun.marks:
+    sessions = VisitSession.objects.exclude(marks=[]).filter(at__gte=since).select_related("heater__site")
+    for session in sessions.prefetch_related("events__by").order_by("-at"):
+        by_id = {str(one.client_id): one for one in session.events.all()}
+        for mark in session.marks:
             event = by_id.get(mark["event"])
             if event is None or mark["kind"] not in ("held", "unlicensed"):
                 continue
             rows.append(
                 {
-                    "heater_id": begun.heater_id, "site": begun.heater.site.name, "heater": begun.heater.tag,
+                    "heater_id": session.heater_id, "site": session.heater.site.name, "heater": session.heater.tag,
                     "by": event.by.name, "at": event.at, "step": step_words(mark["step"], units), "kind": mark["kind"],
                     "about": mark["about"],
                 }
@@ -282,7 +282,7 @@ def breaches(since: datetime.datetime) -> list[BreachOut]:
 def questions(since: datetime.datetime) -> list[QuestionOut]:
     """What the lead was asked from visits, the unanswered first, then the newest."""
     asked = Event.objects.filter(kind=EventKind.ASKED, received_at__gte=since)
-    asked = asked.select_related("by", "begun__heater__site").prefetch_related("begun__events")
+    asked = asked.select_related("by", "session__heater__site").prefetch_related("session__events")
     advised = {
         event.body["of"]: event for event in Event.objects.filter(kind=EventKind.ADVISED, received_at__gte=since)
     }
@@ -293,14 +293,14 @@ def questions(since: datetime.datetime) -> list[QuestionOut]:
         rows.append(
             {
                 "client_id": event.client_id,
-                "heater_id": event.begun.heater_id,
-                "site": event.begun.heater.site.name,
-                "heater": event.begun.heater.tag,
+                "heater_id": event.session.heater_id,
+                "site": event.session.heater.site.name,
+                "heater": event.session.heater.tag,
                 "by": event.by.name,
                 "at": event.received_at,
                 "step": step_words(event.step, units),
                 "words": event.body.get("why", ""),
-                "found": _found(event.begun),
+                "found": _found(event.session),
                 "advice": advice.body.get("why", "") if advice else "",
                 "go_on": advice.body["go_on"] if advice else None,
             }
@@ -308,8 +308,8 @@ def questions(since: datetime.datetime) -> list[QuestionOut]:
     return sorted(rows, key=lambda row: row["go_on"] is not None)
 
 
-def _found(begun: Begun) -> list[str]:
-    told = answers(in_effect(begun.events.all()))
+def _found(session: VisitSession) -> list[str]:
+    told = answers(in_effect(session.events.all()))
     return [f"{_plain(name)}: {_plain(str(value))}" for name, value in told.items()][::-1][:8]
 
 
@@ -319,19 +319,19 @@ def _plain(name: str) -> str:
 
 @retried
 def advise(question_id: uuid.UUID, payload: AdviceIn, by: User) -> None:
-    """The lead's answer goes into the visit's journal. Raises: NotFound, Conflict if somebody answered already."""
+    """The lead's answer goes into the visit's event log. Raises: NotFound, Conflict if somebody answered already."""
     with transaction.atomic():
         asked = Event.objects.filter(client_id=question_id, kind=EventKind.ASKED).first()
         if asked is None:
             raise NotFound("There is no such question.")
-        begun = Begun.objects.get(pk=asked.begun_id)
+        session = VisitSession.objects.get(pk=asked.session_id)
         # The lock that devices take too: what is numbered first is to be seen first, or a cursor would pass over it.
-        Heater.objects.select_for_update(of=("self",)).get(pk=begun.heater_id)
-        if begun.events.filter(kind=EventKind.ADVISED, body__of=str(question_id)).exists():
+        Heater.objects.select_for_update(of=("self",)).get(pk=session.heater_id)
+        if session.events.filter(kind=EventKind.ADVISED, body__of=str(question_id)).exists():
             raise Conflict("Somebody answered it already.", "question.answered")
-        last = begun.events.aggregate(last=Max("clock"))["last"] or 0
+        last = session.events.aggregate(last=Max("clock"))["last"] or 0
         Event.objects.create(
-            client_id=uuid.uuid4(), begun=begun, device=OFFICE, clock=last + 1, at=timezone.now(), by=by,
+            client_id=uuid.uuid4(), session=session, device=OFFICE, clock=last + 1, at=timezone.now(), by=by,
             kind=EventKind.ADVISED, step=asked.step,
             body={"of": str(question_id), "why": payload.words, "go_on": payload.go_on},
         )  # fmt: skip

@@ -10,10 +10,14 @@ from aquifer.visits.schemas import FindingIn
 
 _TASKS: dict[str, str] = {
     "look": "look_over", "flush": "flush", "descale": "descale", "rod": "anode_inspection",
-    "vessel": "expansion_tank_check", "pressure": "pressure_test", "valve": "relief_valve_exercise",
+    "expansion_tank": "expansion_tank_check", "pressure": "pressure_test", "valve": "relief_valve_exercise",
 }  # fmt: skip
 """The finding of each group of answers."""
-_REPLACED = {"rod": "anode_replacement", "vessel": "expansion_tank_replacement", "valve": "relief_valve_replacement"}
+_REPLACED = {
+    "rod": "anode_replacement",
+    "expansion_tank": "expansion_tank_replacement",
+    "valve": "relief_valve_replacement",
+}
 _OF_THE_NEW = {
     "alike", "new_build", "new_alloy", "new_diameter_mm", "new_length_mm", "new_count", "new_set_pressure_kpa",
     "new_rating_kw", "new_probe_length_mm", "new_volume_l", "new_precharge_kpa",

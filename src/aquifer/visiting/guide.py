@@ -10,7 +10,7 @@ from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
 from aquifer.core import equipment, measuring
-from aquifer.core.judgement import Judgement, Moment, Verdict
+from aquifer.core.judgement import Judgement, OnSiteRule, Verdict
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.judgement.table import Answer
 from aquifer.core.kinds import KINDS, HeaterKind
@@ -28,12 +28,12 @@ from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.places.models import Feature
-from aquifer.rounds.models import Appointment, Reason, Service, Standing
+from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.stock.lists import fitted
 from aquifer.visiting import event_log, on_record, stand
 from aquifer.visiting.stand import HEIGHT_M
-from aquifer.visits.models import Begun, Extra
-from aquifer.visits.schemas import BegunOut, CarriedOut, GuideOut, MomentOut, ObservationOut
+from aquifer.visits.models import Extra, VisitSession
+from aquifer.visits.schemas import CarriedOut, GuideOut, ObservationOut, OnSiteRuleOut, VisitSessionOut
 from aquifer.visits.words import figure_told, units_shown
 
 SOON_DAYS = 45
@@ -49,10 +49,10 @@ _PARTS = {
 
 def extras_under_way(heater_id: int, components: Iterable[Component]) -> list[Extra]:
     """What a visit that is under way for just these components takes up besides."""
-    begun = event_log.under_way(heater_id)
-    if begun is None or set(begun.components) != set(components):
+    session = event_log.under_way(heater_id)
+    if session is None or set(session.components) != set(components):
         return []
-    return [Extra(one) for one in begun.plan.get("extras", [])]
+    return [Extra(one) for one in session.plan.get("extras", [])]
 
 
 def read(
@@ -75,15 +75,15 @@ def read(
     parts = {PartKind(part.kind): part for part in heater.parts.filter(removed_on__isnull=True)}
     features = list(Feature.objects.filter(site=heater.site_id, gone=False))
     sized = _sized(heater, forecasts, parts)
-    moments, upkeep, judged = at_visit(
+    on_site_rules, upkeep, judged = at_visit(
         heater, today, {component.value: forecast for component, forecast in forecasts.items()}
     )
     cleaned = [
         due_upkeep.item for due_upkeep in upkeep if due_upkeep.due_on <= today + datetime.timedelta(days=SOON_DAYS)
     ]
-    begun = event_log.under_way(heater.pk)
-    joins = begun is not None and components is not None and set(begun.components) == due
-    plan = begun.plan if begun is not None and joins and begun.plan else None
+    session = event_log.under_way(heater.pk)
+    joins = session is not None and components is not None and set(session.components) == due
+    plan = session.plan if session is not None and joins and session.plan else None
     if plan is None:
         if components is None:
             due, extras = _advised(kind, due, forecasts, judged)
@@ -92,7 +92,7 @@ def read(
             due, extras, complaint, cleaned = set(), [], "", []
         believed = stand.beliefs(forecasts.values())
         plan = stand.plan_of(heater, extras, cleaned, flush, timezone.now(), believed, complaint)
-    names = begun.order if begun is not None and joins else stand.order(kind, sorted(due), plan)
+    names = session.order if session is not None and joins else stand.order(kind, sorted(due), plan)
     left = LeftAs.objects.filter(heater=heater).first()
     guide = document(
         stand.library_of(heater, plan),
@@ -109,7 +109,7 @@ def read(
         "left_as": _left_words(left) or ("" if heater.kind_seen else NOT_SEEN),
         "heater_id": heater.pk,
         "components": sorted(due),
-        "begun": _begun(begun),
+        "session": _session(session),
         "possible": [
             component
             for component in Component
@@ -122,7 +122,7 @@ def read(
         "complaint": plan.get("complaint", ""),
         "parts": _carried(kind, due, forecasts, parts),
         "prepare": preparation([(kind, component) for component in due], 1.0),
-        "moments": [_moment(moment, units) for moment in moments],
+        "on_site_rules": [_on_site_rule(rule, units) for rule in on_site_rules],
         "usual_readings": _usual_readings(forecasts),
         "observations": [_observation(observation) for observation in looked_at(kind)],
     }
@@ -130,7 +130,12 @@ def read(
 
 def _called_for(heater: Heater, today: datetime.date) -> list[str]:
     """What was said when today's visit was arranged."""
-    open_now = [Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED]
+    open_now = [
+        AppointmentStatus.PLANNED,
+        AppointmentStatus.KEPT,
+        AppointmentStatus.OFFERED,
+        AppointmentStatus.PROMISED,
+    ]
     visits = Appointment.objects.filter(site=heater.site_id, on=today, standing__in=open_now).order_by("pk")
     lines = []
     for appointment in visits:
@@ -197,11 +202,11 @@ def _carried(
     return [{"part": part, "probability": share} for part, share in sorted(likely, key=lambda one: -one[1])]
 
 
-def _moment(moment: Moment, units: Mapping[Quantity, Unit]) -> MomentOut:
+def _on_site_rule(rule: OnSiteRule, units: Mapping[Quantity, Unit]) -> OnSiteRuleOut:
     return {
-        "rule": moment.rule,
-        "question": moment.question,
-        "answers": [{"field": answer.field, "above": _above(answer)} for answer in moment.answers],
+        "rule": rule.rule,
+        "question": rule.question,
+        "answers": [{"field": answer.field, "above": _above(answer)} for answer in rule.answers],
         "cases": [
             {
                 "at": list(case.at),
@@ -210,9 +215,9 @@ def _moment(moment: Moment, units: Mapping[Quantity, Unit]) -> MomentOut:
                 "ask_lead": case.judgement.ask_lead,
                 "licensed": case.judgement.licensed,
             }
-            for case in moment.cases
+            for case in rule.cases
         ],
-        "sides": [{"says": side.says, "follows": follows} for side, follows in moment.sides],
+        "options": [{"says": option.says, "follows": follows} for option, follows in rule.options],
     }
 
 
@@ -230,19 +235,19 @@ def _left_words(left: LeftAs | None) -> str:
     return f"{why}. {left.by}, {left.at.astimezone():%d %B %Y}."
 
 
-def _begun(begun: Begun | None) -> BegunOut | None:
-    if begun is None:
+def _session(session: VisitSession | None) -> VisitSessionOut | None:
+    if session is None:
         return None
     return {
-        "client_id": begun.client_id, "components": begun.components, "by": begun.by.name, "at": begun.at,
-        "events": begun.events.count(),
+        "client_id": session.client_id, "components": session.components, "by": session.by.name, "at": session.at,
+        "events": session.events.count(),
     }  # fmt: skip
 
 
 def _due(heater: Heater, forecasts: dict[Component, Forecast], today: datetime.date) -> set[Component]:
     planned = Service.objects.filter(
         Q(appointment__on=today), heater=heater, appointment__standing__in=[
-            Standing.PLANNED, Standing.KEPT, Standing.OFFERED, Standing.PROMISED,
+            AppointmentStatus.PLANNED, AppointmentStatus.KEPT, AppointmentStatus.OFFERED, AppointmentStatus.PROMISED,
         ]
     )  # fmt: skip
     components = {Component(one) for one in planned.values_list("component", flat=True)}

@@ -19,14 +19,23 @@ from aquifer.core.procedures.library import FITTED, library
 from aquifer.core.procedures.visit import Stand
 from aquifer.core.reasons import Found, Standing, moved
 from aquifer.core.units import Quantity, figure, worded
-from aquifer.core.vocabulary import LOOKED_AT, Component, Method, Removed, RodGrade, Task, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import (
+    LOOKED_AT,
+    Component,
+    ExpansionTankPin,
+    Method,
+    Removed,
+    RodGrade,
+    Task,
+    ValveOutcome,
+)
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
 from aquifer.open_ends.keep import hold
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
-from aquifer.rounds.done import visited
+from aquifer.rounds.done import complete_appointment
 from aquifer.stock.lists import fitted
 from aquifer.stock.use import NAMES, take
 from aquifer.transactions import retried
@@ -34,7 +43,7 @@ from aquifer.visiting import event_log
 from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
 from aquifer.visits import pressure, readings
-from aquifer.visits.models import Amendment, Begun, Event, EventKind, Finding, Visit
+from aquifer.visits.models import Amendment, Event, EventKind, Finding, Visit, VisitSession
 from aquifer.visits.schemas import AmendmentIn, FindingIn, MovedOut, ValveReplacementIn, VisitIn
 from aquifer.visits.words import finding_words, units_shown
 
@@ -70,13 +79,13 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             if existing := _existing(payload, heater):
                 return existing, True
             supervisor = _supervisor(payload, by)
-            begun = _begun(payload)
-            steps, answers, stood = event_log.record(begun)
+            session = _session(payload)
+            steps, answers, stood = event_log.record(session)
             findings = _findings(payload, answers, steps)
             _check(findings, payload.on, heater, today)
             _learn(heater, stood, answers)
             visit = Visit.objects.create(
-                client_id=begun.client_id if begun else payload.client_id,
+                client_id=session.client_id if session else payload.client_id,
                 heater=heater,
                 on=payload.on,
                 recorded_by=by,
@@ -90,9 +99,9 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
                 ending=stood.ending if stood else "",
                 return_on=_promised(payload, stood),
             )
-            if begun is not None:
-                begun.visit = visit
-                begun.save(update_fields=["visit"])
+            if session is not None:
+                session.visit = visit
+                session.save(update_fields=["visit"])
             _raise_open_end(visit, heater, stood, by, today)
             _leave_for_another_day(visit, heater, by, today)
             _hold(visit, heater, by, today)
@@ -103,7 +112,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             visit.moved = _found(visit, heater, findings)
             _off_the_truck(visit, by)
             visit.save(update_fields=["moved"])
-            visited(heater.pk, visit.on)
+            complete_appointment(heater.pk, visit.on)
             changed.zone(heater.site.zone_id)
             raise_quotes.defer(visit_id=visit.pk)
     except IntegrityError:
@@ -114,9 +123,9 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
     return visit, False
 
 
-def _begun(payload: VisitIn) -> Begun | None:
-    begun = Begun.objects.select_related("joined", "heater").filter(client_id=payload.client_id).first()
-    return begun and (begun.joined or begun)
+def _session(payload: VisitIn) -> VisitSession | None:
+    session = VisitSession.objects.select_related("joined", "heater").filter(client_id=payload.client_id).first()
+    return session and (session.joined or session)
 
 
 def _findings(payload: VisitIn, answers: Mapping[str, object], steps: list[dict[str, object]]) -> list[FindingIn]:
@@ -229,7 +238,7 @@ def _ask_about_licences(
     people = [by, *([supervisor] if supervisor else [])]
     if not any("plumbing" in user.licences_held for user in people):
         words = f"{by.name} recorded a {licensed[0]} without a plumbing license: look at it."
-    elif supervisor and not Event.objects.filter(begun__visit=visit, by=supervisor).exists():
+    elif supervisor and not Event.objects.filter(session__visit=visit, by=supervisor).exists():
         words = f"{by.name} recorded a {licensed[0]} under {supervisor.name}, who tapped nothing: ask them."
     else:
         return
@@ -312,10 +321,10 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
     return moved
 
 
-def beside(visit: Visit, payload: VisitIn) -> list[str]:
+def findings_not_in_record(visit: Visit, payload: VisitIn) -> list[str]:
     """What was told and is not in a visit's record, in words: another device saw otherwise, or more."""
-    begun = Begun.objects.filter(visit=visit).first()
-    answered = event_log.answers(event_log.in_effect(event_log.in_order(begun))) if begun else {}
+    session = VisitSession.objects.filter(visit=visit).first()
+    answered = event_log.answers(event_log.in_effect(event_log.in_order(session))) if session else {}
     findings = [*payload.findings, *findings_of(answered, Company.current().flush_method)]
     known = {(finding.task, finding.item): finding for finding in visit.findings.filter(correction__isnull=True)}
     told, units = [], units_shown()
@@ -328,7 +337,7 @@ def beside(visit: Visit, payload: VisitIn) -> list[str]:
 
 
 def _existing(payload: VisitIn, heater: Heater) -> Visit | None:
-    known = Q(client_id=payload.client_id) | Q(begun__joiners__client_id=payload.client_id)
+    known = Q(client_id=payload.client_id) | Q(session__joiners__client_id=payload.client_id)
     visit = Visit.objects.filter(known).first()
     if visit and visit.heater_id != heater.pk:
         raise Conflict("This visit's id belongs to a visit at another heater.", "visit.id_taken")
@@ -491,7 +500,7 @@ def _moved(
             rod=RodGrade(values["grade"]) if values.get("grade") else known.rod,
             bare_mm=_or(values.get("bare_wire_mm"), known.bare_mm),
             outcome=ValveOutcome(values["outcome"]) if values.get("outcome") else known.outcome,
-            pin=VesselPin(values["at_valve"]) if values.get("at_valve") else known.pin,
+            pin=ExpansionTankPin(values["at_valve"]) if values.get("at_valve") else known.pin,
             precharge_kpa=_or(values.get("precharge_kpa"), known.precharge_kpa),
             replaced=known.replaced or task in _REPLACEMENTS,
         )

@@ -46,7 +46,7 @@ from aquifer.visiting.customer_words import NEXT, done, means, offered, where_to
 from aquifer.visiting.drawn_section import seen_inside
 from aquifer.visits import moved, readings
 from aquifer.visits.marks import marked
-from aquifer.visits.models import Begun, EventKind, Finding, Visit
+from aquifer.visits.models import EventKind, Finding, Visit, VisitSession
 from aquifer.visits.schemas import MovedOut
 from aquifer.visits.words import step_words, units_shown
 
@@ -230,8 +230,8 @@ def _found(finding: Finding, units: Mapping[Quantity, Unit]) -> str:
 def _photographs(visit: Visit) -> list[tuple[Attachment | None, Attachment]]:
     """What was photographed at a visit, each with the newest picture of the same piece from a visit before."""
     ids = [visit.client_id]
-    if begun := Begun.objects.filter(visit=visit).first():
-        ids += begun.joiners.values_list("client_id", flat=True)
+    if session := VisitSession.objects.filter(visit=visit).first():
+        ids += session.joiners.values_list("client_id", flat=True)
     every = Attachment.objects.filter(kind=AttachmentKind.PHOTOGRAPH, gone=False)
     taken = list(every.filter(visit_client_id__in=ids).order_by("added_at", "pk")[:MOST_PHOTOGRAPHS])
     if not taken:
@@ -255,9 +255,9 @@ def _left(visit: Visit) -> list[str]:
     told = {name: taken[name] for name in _FOR_CUSTOMERS if name in taken}
     said += [f"{line}." for line in readings.words(told, units_shown())]
     done = [one for one in visit.steps if not one.get("taken_back")]
-    despite = [one for one in done if one["kind"] == "despite"]
+    override = [one for one in done if one["kind"] == "override"]
     said += [one["words"] for one in done if one.get("words")]
-    said += [f"Done otherwise than usual, by decision: {step_words(one['step'])} {one['why']}" for one in despite]
+    said += [f"Done otherwise than usual, by decision: {step_words(one['step'])} {one['why']}" for one in override]
     if any(one["kind"] == "done" and one["step"] == "hand_over.joints" for one in done):
         said.append("Joints, relief outlet and drain were looked at before we left.")
     return said

@@ -19,7 +19,7 @@ from aquifer.core.procedures.visit import EVENT_KINDS, Stand, told_by_reading
 from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs
-from aquifer.visits.models import Begun, Event, Extra
+from aquifer.visits.models import Event, Extra, VisitSession
 
 HEIGHT_M = 1.2
 """Of the water in a tank that nobody has measured. Assumption."""
@@ -132,25 +132,27 @@ def beliefs(forecasts: Iterable[Forecast]) -> dict[str, float]:
     return {name: min(max(share, 0.0), 1.0) for name, share in found.items()}
 
 
-def begins(begun: Begun) -> Stand:
+def begins(session: VisitSession) -> Stand:
     """A visit before its first event."""
-    plan = begun.plan
-    own = facts(begun.heater, begun.licences, plan.get("practices", {}))
-    return visit.begun(library_of(begun.heater, plan), begun.order, own, _start(begun))
+    plan = session.plan
+    own = facts(session.heater, session.licences, plan.get("practices", {}))
+    return visit.begun(library_of(session.heater, plan), session.order, own, _start(session))
 
 
-def _start(begun: Begun) -> State:
-    if "start" in begun.plan:
-        return State.read(begun.plan["start"])
-    return as_found(HeaterKind(begun.heater.kind), rates(begun.heater), begun.heater.ignition, begun.heater.vent)
+def _start(session: VisitSession) -> State:
+    if "start" in session.plan:
+        return State.read(session.plan["start"])
+    return as_found(
+        HeaterKind(session.heater.kind), rates(session.heater), session.heater.ignition, session.heater.vent
+    )
 
 
-def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand:
+def folded(session: VisitSession, events: Iterable[Event], marking: bool = True) -> Stand:
     """Where a visit stands. Parameters: events in their order, with who did them; marking, whether what is amiss with
     each is told."""
-    plan = begun.plan
+    plan = session.plan
     practices = plan.get("practices", {})
-    own = facts(begun.heater, begun.licences, practices)
+    own = facts(session.heater, session.licences, practices)
     bearing = _bearing(events, own)
     by_id: dict[str, User] = {event.id: one.by for one, event in bearing}
     of: dict[int, Words] = {}
@@ -158,12 +160,12 @@ def folded(begun: Begun, events: Iterable[Event], marking: bool = True) -> Stand
     def facts_at(event: visit.Event) -> Words:
         by = by_id[event.id]
         if by.pk not in of:
-            of[by.pk] = facts(begun.heater, by.licences_held, practices)
+            of[by.pk] = facts(session.heater, by.licences_held, practices)
         return of[by.pk]
 
     return visit.folded(
-        library_of(begun.heater, plan), begins(begun), [event for _, event in bearing], own,
-        Rates(**plan["rates"]) if "rates" in plan else rates(begun.heater), facts_at if marking else None,
+        library_of(session.heater, plan), begins(session), [event for _, event in bearing], own,
+        Rates(**plan["rates"]) if "rates" in plan else rates(session.heater), facts_at if marking else None,
     )  # fmt: skip
 
 
@@ -183,13 +185,13 @@ def _told(event: Event, own: Words) -> visit.Event:
     )  # fmt: skip
 
 
-def keep(begun: Begun, events: list[Event]) -> Stand:
+def keep(session: VisitSession, events: list[Event]) -> Stand:
     """Keep how a visit's events leave its heater, and what the lead is to look at."""
-    stand = folded(begun, events)
-    heater = begun.heater
-    doubts = visit.doubtful(library(), stand, _start(begun))
+    stand = folded(session, events)
+    heater = session.heater
+    doubts = visit.doubtful(library(), stand, _start(session))
     ending = library().endings[stand.ending] if stand.ending else None
-    own = facts(heater, begun.licences, begun.plan.get("practices", {}))
+    own = facts(heater, session.licences, session.plan.get("practices", {}))
     touched = [event for event, _ in _bearing(events, own)]
     if touched and (doubts or (ending is not None and ending.leaves in ("left_off", "evacuated"))):
         last = touched[-1]
@@ -206,7 +208,7 @@ def keep(begun: Begun, events: list[Event]) -> Stand:
     marks = [
         asdict(mark) for mark in stand.marks if mark.kind in ("held", "unlicensed", "no_reason", "out_of_sequence")
     ]
-    if marks != begun.marks:
-        begun.marks = marks
-        begun.save(update_fields=["marks"])
+    if marks != session.marks:
+        session.marks = marks
+        session.save(update_fields=["marks"])
     return stand

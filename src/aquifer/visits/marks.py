@@ -13,7 +13,7 @@ from aquifer.visits.words import step_words, units_shown
 SAYS = {
     "held": "done although it was not safe yet",
     "unlicensed": "done without the license for it",
-    "despite": "done by decision although it was held",
+    "override": "done by decision although it was held",
     "no_reason": "left out without a reason",
 }
 """What is looked at afterwards. A step out of its order, or a look that was too quick, was settled at the visit."""
@@ -32,7 +32,7 @@ def _marked(visit: Visit) -> list[tuple[Mapping[str, str], str, str]]:
     return [
         (one, one["step"], kind)
         for one in visit.steps
-        for kind in (*one.get("marks", ()), *(["despite"] if one["kind"] == "despite" else []))
+        for kind in (*one.get("marks", ()), *(["override"] if one["kind"] == "override" else []))
         if kind in SAYS
     ]
 

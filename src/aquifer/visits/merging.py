@@ -1,7 +1,7 @@
 """Two heaters that were one: their visits become those of the one that stays."""
 
 from aquifer.heaters.duplicates import Merge
-from aquifer.visits.models import Begun, Finding, Visit
+from aquifer.visits.models import Finding, Visit, VisitSession
 
 
 def move(merge: Merge) -> None:
@@ -10,4 +10,4 @@ def move(merge: Merge) -> None:
         Finding.objects.filter(part=part_id).update(part=standing)
     Visit.objects.filter(heater=merge.other).update(heater=merge.kept)
     Finding.objects.filter(heater=merge.other).update(heater=merge.kept)
-    Begun.objects.filter(heater=merge.other).update(heater=merge.kept)
+    VisitSession.objects.filter(heater=merge.other).update(heater=merge.kept)

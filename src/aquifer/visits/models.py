@@ -12,6 +12,7 @@ from aquifer.core.vocabulary import (
     Clarity,
     Corrosion,
     DrainFlow,
+    ExpansionTankPin,
     FlushMethod,
     Fouling,
     Noise,
@@ -21,7 +22,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    VesselPin,
 )
 from aquifer.errors import AquiferError
 
@@ -62,11 +62,11 @@ class Visit(models.Model):
         return f"{self.heater_id} {self.on}"
 
 
-class Begun(models.Model):
+class VisitSession(models.Model):
     """A visit from its first step on, before it is recorded and after."""
 
     client_id = models.UUIDField(unique=True, help_text="The visit's own, as the device that began it chose it.")
-    heater = models.ForeignKey("heaters.Heater", on_delete=models.PROTECT, related_name="begun")
+    heater = models.ForeignKey("heaters.Heater", on_delete=models.PROTECT, related_name="visit_sessions")
     components = models.JSONField(help_text="What was to be served; the guide follows from it.")
     order = models.JSONField(help_text="The procedures of its guide.")
     licences = models.JSONField(default=list, help_text="Of who began it.")
@@ -77,7 +77,7 @@ class Begun(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     joined = models.ForeignKey("self", null=True, blank=True, on_delete=models.PROTECT, related_name="joiners")
-    visit = models.OneToOneField(Visit, null=True, blank=True, on_delete=models.PROTECT, related_name="begun")
+    visit = models.OneToOneField(Visit, null=True, blank=True, on_delete=models.PROTECT, related_name="session")
 
     class Meta:
         indexes = [models.Index(fields=["heater", "at"])]
@@ -97,9 +97,9 @@ class Extra(models.TextChoices):
 class EventKind(models.TextChoices):
     DONE = "done", "done"
     SKIPPED = "skipped", "left out"
-    OTHERWISE = "otherwise", "went otherwise"
-    DESPITE = "despite", "done though held"
-    TOOK_BACK = "took_back", "taken back"
+    DEVIATION = "deviation", "went another way"
+    OVERRIDE = "override", "done over a hold"
+    UNDO = "undo", "undone"
     ANSWERED = "answered", "answered"
     ASKED = "asked", "asked the lead"
     ADVISED = "advised", "the lead's answer"
@@ -115,7 +115,7 @@ class Event(models.Model):
     """One tap of a visit. Appended, never changed; what a visit is follows from all of its events in their order."""
 
     client_id = models.UUIDField(unique=True, help_text="Chosen by the device, so that an event sent twice is one.")
-    begun = models.ForeignKey(Begun, on_delete=models.PROTECT, related_name="events")
+    session = models.ForeignKey(VisitSession, on_delete=models.PROTECT, related_name="events")
     device = models.UUIDField()
     clock = models.PositiveIntegerField(help_text="Above that of every event its device knew of: the order of events.")
     known = models.PositiveBigIntegerField(
@@ -130,7 +130,7 @@ class Event(models.Model):
 
     class Meta:
         ordering = ["clock", "device", "client_id"]
-        indexes = [models.Index(fields=["begun", "id"])]
+        indexes = [models.Index(fields=["session", "id"])]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.step}"
@@ -184,7 +184,7 @@ class Finding(models.Model):
     flow_after_l_min = models.FloatField(null=True, blank=True)
     rise_after_k = models.FloatField(null=True, blank=True)
     could_not_open = models.BooleanField(default=False)
-    at_valve = models.CharField(max_length=8, choices=choices(VesselPin), blank=True)
+    at_valve = models.CharField(max_length=8, choices=choices(ExpansionTankPin), blank=True)
     precharge_kpa = models.FloatField(null=True, blank=True)
     static_kpa = models.FloatField(null=True, blank=True)
     creep_kpa = models.FloatField(null=True, blank=True)

@@ -137,7 +137,7 @@ def exported() -> Iterator[dict[str, object]]:
 
 
 _GROUP = {
-    "flush": "flush", "descale": "descale", "anode_inspection": "rod", "expansion_tank_check": "vessel",
+    "flush": "flush", "descale": "descale", "anode_inspection": "rod", "expansion_tank_check": "expansion_tank",
     "pressure_test": "pressure",
 }  # fmt: skip
 """The group of a visit's answers from which each finding is made."""

@@ -5,7 +5,7 @@ import uuid
 from typing import Annotated, Literal, NotRequired
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints, WithJsonSchema, field_validator
+from pydantic import BeforeValidator, ConfigDict, Field, StringConstraints, WithJsonSchema, field_validator
 from typing_extensions import TypedDict
 
 from aquifer.core.bounds import within
@@ -18,6 +18,7 @@ from aquifer.core.vocabulary import (
     Component,
     Corrosion,
     DrainFlow,
+    ExpansionTankPin,
     FlushMethod,
     Fouling,
     Noise,
@@ -26,7 +27,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    VesselPin,
 )
 from aquifer.visits.models import EventKind, Extra
 from aquifer.wire import Day, WrittenDay
@@ -92,13 +92,13 @@ class ValveReplacementIn(_ReplacementIn):
     probe_length_mm: Annotated[float | None, within("relief_valve.probe_length_mm")] = None
 
 
-class VesselFindingIn(_Payload):
+class ExpansionTankFindingIn(_Payload):
     task: Literal["expansion_tank_check"]
-    at_valve: VesselPin | None = None
-    precharge_kpa: Annotated[float | None, within("vessel.precharge_kpa")] = None
+    at_valve: ExpansionTankPin | None = None
+    precharge_kpa: Annotated[float | None, within("expansion_tank.precharge_kpa")] = None
 
 
-class VesselReplacementIn(_ReplacementIn):
+class ExpansionTankReplacementIn(_ReplacementIn):
     task: Literal["expansion_tank_replacement"]
     volume_l: Annotated[float | None, within("expansion_tank.volume_l")] = None
     precharge_kpa: Annotated[float | None, within("expansion_tank.precharge_kpa")] = None
@@ -137,8 +137,8 @@ FindingIn = Annotated[
     | RodReplacementIn
     | ValveFindingIn
     | ValveReplacementIn
-    | VesselFindingIn
-    | VesselReplacementIn
+    | ExpansionTankFindingIn
+    | ExpansionTankReplacementIn
     | PressureFindingIn
     | LookFindingIn
     | UpkeepFindingIn
@@ -154,15 +154,22 @@ EARLIEST_TAP = datetime.datetime(2000, 1, 1, tzinfo=datetime.UTC)
 LATEST_TAP = datetime.datetime(2100, 1, 1, tzinfo=datetime.UTC)
 
 
+FORMER_KINDS = {"otherwise": "deviation", "despite": "override", "took_back": "undo"}
+"""What a page says that was opened before its server was renewed: its taps are taken as ever."""
+
+
 class EventIn(_Payload):
     """One tap of a visit."""
 
     client_id: uuid.UUID
     clock: int = Field(ge=1, le=2**31 - 1, description="Above that of every event that the device knows of.")
     at: datetime.datetime = Field(description="By the device's clock, which may be wrong.")
-    kind: Literal[
-        "done", "skipped", "otherwise", "despite", "took_back", "answered", "asked", "set_aside", "settled", "outside",
-        "found", "took_over", "noted",
+    kind: Annotated[
+        Literal[
+            "done", "skipped", "deviation", "override", "undo", "answered", "asked", "set_aside", "settled", "outside",
+            "found", "took_over", "noted",
+        ],
+        BeforeValidator(lambda kind: FORMER_KINDS.get(kind, kind) if isinstance(kind, str) else kind),
     ]  # fmt: skip
     step: Annotated[str, StringConstraints(max_length=80, pattern=r"^([a-z_]+\.[a-z_]+)?$")] = ""
     choice: int = Field(0, ge=0, le=20)
@@ -268,7 +275,7 @@ class VisitOut(TypedDict):
     follow_ups: list[FollowUpOut]
     already_recorded: bool
     left_off: Annotated[str, Field(description="Why the heater is left off, if it is.")]
-    beside: Annotated[list[str], Field(description="What was sent just now and is not in the record, in words.")]
+    not_in_record: Annotated[list[str], Field(description="What was sent just now and is not in the record, in words.")]
 
 
 class EventBody(TypedDict, total=False):
@@ -313,7 +320,7 @@ class SyncOut(TypedDict):
     recorded: NotRequired[VisitOut | None]
 
 
-class BegunOut(TypedDict):
+class VisitSessionOut(TypedDict):
     """A visit that somebody began and that is not recorded yet."""
 
     client_id: uuid.UUID
@@ -396,12 +403,12 @@ class CarriedOut(TypedDict):
     probability: float
 
 
-class MomentAnswerOut(TypedDict):
+class OnSiteAnswerOut(TypedDict):
     field: str
     above: Annotated[float | None, Field(description="Of a number: above it the answer is 'above', else 'below'.")]
 
 
-class MomentCaseOut(TypedDict):
+class OnSiteCaseOut(TypedDict):
     at: list[str | None]
     verdict: str
     because: list[str]
@@ -409,19 +416,19 @@ class MomentCaseOut(TypedDict):
     licensed: bool
 
 
-class MomentSideOut(TypedDict):
+class OnSiteOptionOut(TypedDict):
     says: str
     follows: bool
 
 
-class MomentOut(TypedDict):
+class OnSiteRuleOut(TypedDict):
     """What a rule of judgement says of this heater for each answer that can be given."""
 
     rule: str
     question: str
-    answers: list[MomentAnswerOut]
-    cases: list[MomentCaseOut]
-    sides: list[MomentSideOut]
+    answers: list[OnSiteAnswerOut]
+    cases: list[OnSiteCaseOut]
+    options: list[OnSiteOptionOut]
 
 
 class LookOut(TypedDict):
@@ -445,11 +452,13 @@ class GuideOut(Guide):
     heater_id: int
     components: list[Component]
     possible: Annotated[list[Component], Field(description="What this heater has that can be served.")]
-    begun: Annotated[BegunOut | None, Field(description="By somebody else or on another device, and not recorded yet.")]
+    session: Annotated[
+        VisitSessionOut | None, Field(description="By somebody else or on another device, and not recorded yet.")
+    ]
     flush_method: FlushMethod
     left_as: Annotated[str, Field(description="How an earlier visit left it, if it is not as one is left that runs.")]
     figures: list[FigureOut]
-    moments: list[MomentOut]
+    on_site_rules: list[OnSiteRuleOut]
     prepare: Annotated[list[str], Field(description="What the customer was asked to prepare.")]
     upkeep: Annotated[list[UpkeepItem], Field(description="What is cleaned at this visit.")]
     extras: Annotated[list[str], Field(description="What is taken up besides what is due.")]

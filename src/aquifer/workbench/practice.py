@@ -126,7 +126,7 @@ def _guide(guided: Guided) -> BenchStepOut:
     if now is None:
         return {
             "step": "", "title": "", "do": "", "why": "", "caution": "", "expect": "", "part": "",
-            "otherwise": [], "held": [], "left": 0, "done": guided.done,
+            "deviations": [], "held": [], "left": 0, "done": guided.done,
         }  # fmt: skip
     return {
         "step": now.id,
@@ -136,7 +136,7 @@ def _guide(guided: Guided) -> BenchStepOut:
         "caution": worded(now.step.caution, units),
         "expect": worded(now.step.expect, units),
         "part": now.step.part,
-        "otherwise": [{"choice": choice, "says": worded(says, units)} for choice, says in guided.otherwise],
+        "deviations": [{"choice": choice, "says": worded(says, units)} for choice, says in guided.deviations],
         "held": [
             {"rule": held.rule, "says": worded(held.says, units), "out_says": worded(held.out_says, units)}
             for held in guided.held

@@ -140,7 +140,7 @@ class BenchStepOut(TypedDict):
     caution: str
     expect: str
     part: str
-    otherwise: list[BenchWayOut]
+    deviations: list[BenchWayOut]
     held: list[BenchHoldOut]
     left: int
     done: int

@@ -1655,7 +1655,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/visits/begun": {
+    "/api/visits/sessions": {
         parameters: {
             query?: never;
             header?: never;
@@ -3557,22 +3557,29 @@ export interface components {
             };
         };
         /**
-         * DisagreementOut
-         * @description A question on which practitioners differ; the first side is the usual one.
-         */
-        DisagreementOut: {
-            /** Question */
-            question: string;
-            /** Chosen */
-            chosen: string;
-            /** Sides */
-            sides: components["schemas"]["SideOut"][];
-        };
-        /**
          * HardnessUnit
          * @enum {string}
          */
         HardnessUnit: "mg_l" | "gpg" | "dh" | "fh";
+        /** PracticeOptionOut */
+        PracticeOptionOut: {
+            /** Option */
+            option: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PracticeQuestionOut
+         * @description A question on which practitioners differ; the first side is the usual one.
+         */
+        PracticeQuestionOut: {
+            /** Question */
+            question: string;
+            /** Chosen */
+            chosen: string;
+            /** Options */
+            options: components["schemas"]["PracticeOptionOut"][];
+        };
         /** SettingsOut */
         SettingsOut: {
             /** May Change */
@@ -3629,8 +3636,8 @@ export interface components {
             hour_cost: string;
             /** Quotes Last Days */
             quotes_last_days: number;
-            /** Disagreements */
-            disagreements: components["schemas"]["DisagreementOut"][];
+            /** Practice Questions */
+            practice_questions: components["schemas"]["PracticeQuestionOut"][];
             /** Quiet From */
             quiet_from: number;
             /** Quiet Until */
@@ -3643,24 +3650,17 @@ export interface components {
              */
             gateway: string;
         };
-        /** SideOut */
-        SideOut: {
-            /** School */
-            school: string;
-            /** Says */
-            says: string;
-        };
         /**
          * System
          * @enum {string}
          */
         System: "metric" | "us";
         /**
-         * School
+         * PracticeOption
          * @description Sides that practitioners take; a company follows one in each question.
          * @enum {string}
          */
-        School: "leave_old" | "always_flush" | "exercise_yearly" | "replace_old_untried" | "replace_dripping" | "exercise_dripping" | "element_first" | "heater_at_once" | "clear_drain" | "leave_blocked";
+        PracticeOption: "leave_old" | "always_flush" | "exercise_yearly" | "replace_old_untried" | "replace_dripping" | "exercise_dripping" | "element_first" | "heater_at_once" | "clear_drain" | "leave_blocked";
         /**
          * SettingsPatch
          * @description What is to be otherwise; what is not named stays.
@@ -3700,8 +3700,8 @@ export interface components {
             worth_hours?: number | null;
             /** Level Hours */
             level_hours?: number | null;
-            /** Schools */
-            schools?: components["schemas"]["School"][] | null;
+            /** Practice Options */
+            practice_options?: components["schemas"]["PracticeOption"][] | null;
             /** Quiet From */
             quiet_from?: number | null;
             /** Quiet Until */
@@ -3953,10 +3953,10 @@ export interface components {
              */
             last: string | null;
             /**
-             * Amiss
+             * Problem
              * @description Why it does nothing here; empty if it does.
              */
-            amiss: string;
+            problem: string;
         };
         /** AbsenceOut */
         AbsenceOut: {
@@ -5195,6 +5195,12 @@ export interface components {
          * @enum {string}
          */
         Vent: "natural" | "powered" | "direct" | "none";
+        /**
+         * AppointmentStatus
+         * @description How firmly an appointment stands.
+         * @enum {string}
+         */
+        AppointmentStatus: "planned" | "kept" | "offered" | "promised" | "done" | "called_off";
         /** FoundOut */
         FoundOut: {
             /** Exact */
@@ -5268,7 +5274,7 @@ export interface components {
             earliest: number | null;
             /** Latest */
             latest: number | null;
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["AppointmentStatus"];
             reason: components["schemas"]["Reason"];
             /** Technician */
             technician: string;
@@ -5291,12 +5297,6 @@ export interface components {
          * @enum {string}
          */
         Reason: "due" | "call_back" | "complaint" | "emergency" | "installation" | "estimate" | "warranty" | "wish";
-        /**
-         * Standing
-         * @description How firmly an appointment stands.
-         * @enum {string}
-         */
-        Standing: "planned" | "kept" | "offered" | "promised" | "done" | "called_off";
         /** PreviewOut */
         PreviewOut: {
             /** Total */
@@ -6628,28 +6628,6 @@ export interface components {
          * @enum {string}
          */
         Extra: "pressure_test" | "replace_valve" | "partial_drain";
-        /**
-         * BegunOut
-         * @description A visit that somebody began and that is not recorded yet.
-         */
-        BegunOut: {
-            /**
-             * Client Id
-             * Format: uuid
-             */
-            client_id: string;
-            /** Components */
-            components: components["schemas"]["Component"][];
-            /** By */
-            by: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Events */
-            events: number;
-        };
         /** CarriedOut */
         CarriedOut: {
             /** Part */
@@ -6711,6 +6689,25 @@ export interface components {
             /** Most */
             most: number;
         };
+        /** GuideDeviation */
+        GuideDeviation: {
+            /** Says */
+            says: string;
+            /** Then */
+            then: string[];
+            /** Ends */
+            ends: string;
+            /** Instead */
+            instead: boolean;
+            /** Sets */
+            sets: {
+                [key: string]: string[];
+            };
+            /** When */
+            when: {
+                [key: string]: string[];
+            }[];
+        };
         /**
          * GuideEnding
          * @description How a heater is left where the work ends early.
@@ -6735,25 +6732,6 @@ export interface components {
             says: string;
             /** Then */
             then: string[];
-            /** When */
-            when: {
-                [key: string]: string[];
-            }[];
-        };
-        /** GuideOtherwise */
-        GuideOtherwise: {
-            /** Says */
-            says: string;
-            /** Then */
-            then: string[];
-            /** Ends */
-            ends: string;
-            /** Instead */
-            instead: boolean;
-            /** Sets */
-            sets: {
-                [key: string]: string[];
-            };
             /** When */
             when: {
                 [key: string]: string[];
@@ -6817,7 +6795,7 @@ export interface components {
              */
             possible: components["schemas"]["Component"][];
             /** @description By somebody else or on another device, and not recorded yet. */
-            begun: components["schemas"]["BegunOut"] | null;
+            session: components["schemas"]["VisitSessionOut"] | null;
             flush_method: components["schemas"]["FlushMethod"];
             /**
              * Left As
@@ -6826,8 +6804,8 @@ export interface components {
             left_as: string;
             /** Figures */
             figures: components["schemas"]["FigureOut"][];
-            /** Moments */
-            moments: components["schemas"]["MomentOut"][];
+            /** On Site Rules */
+            on_site_rules: components["schemas"]["OnSiteRuleOut"][];
             /**
              * Prepare
              * @description What the customer was asked to prepare.
@@ -7004,8 +6982,8 @@ export interface components {
             ends: string;
             /** Joins */
             joins: boolean;
-            /** Otherwise */
-            otherwise: components["schemas"]["GuideOtherwise"][];
+            /** Deviations */
+            deviations: components["schemas"]["GuideDeviation"][];
         };
         /**
          * GuideWayOut
@@ -7028,52 +7006,6 @@ export interface components {
             /** Advice */
             advice: string;
         };
-        /** MomentAnswerOut */
-        MomentAnswerOut: {
-            /** Field */
-            field: string;
-            /**
-             * Above
-             * @description Of a number: above it the answer is 'above', else 'below'.
-             */
-            above: number | null;
-        };
-        /** MomentCaseOut */
-        MomentCaseOut: {
-            /** At */
-            at: (string | null)[];
-            /** Verdict */
-            verdict: string;
-            /** Because */
-            because: string[];
-            /** Ask Lead */
-            ask_lead: boolean;
-            /** Licensed */
-            licensed: boolean;
-        };
-        /**
-         * MomentOut
-         * @description What a rule of judgement says of this heater for each answer that can be given.
-         */
-        MomentOut: {
-            /** Rule */
-            rule: string;
-            /** Question */
-            question: string;
-            /** Answers */
-            answers: components["schemas"]["MomentAnswerOut"][];
-            /** Cases */
-            cases: components["schemas"]["MomentCaseOut"][];
-            /** Sides */
-            sides: components["schemas"]["MomentSideOut"][];
-        };
-        /** MomentSideOut */
-        MomentSideOut: {
-            /** Says */
-            says: string;
-            /** Follows */
-            follows: boolean;
-        };
         /**
          * ObservationOut
          * @description Something that is looked at, and how it can look; the first is as it should be.
@@ -7085,6 +7017,52 @@ export interface components {
             ask: string;
             /** Looks */
             looks: components["schemas"]["LookOut"][];
+        };
+        /** OnSiteAnswerOut */
+        OnSiteAnswerOut: {
+            /** Field */
+            field: string;
+            /**
+             * Above
+             * @description Of a number: above it the answer is 'above', else 'below'.
+             */
+            above: number | null;
+        };
+        /** OnSiteCaseOut */
+        OnSiteCaseOut: {
+            /** At */
+            at: (string | null)[];
+            /** Verdict */
+            verdict: string;
+            /** Because */
+            because: string[];
+            /** Ask Lead */
+            ask_lead: boolean;
+            /** Licensed */
+            licensed: boolean;
+        };
+        /** OnSiteOptionOut */
+        OnSiteOptionOut: {
+            /** Says */
+            says: string;
+            /** Follows */
+            follows: boolean;
+        };
+        /**
+         * OnSiteRuleOut
+         * @description What a rule of judgement says of this heater for each answer that can be given.
+         */
+        OnSiteRuleOut: {
+            /** Rule */
+            rule: string;
+            /** Question */
+            question: string;
+            /** Answers */
+            answers: components["schemas"]["OnSiteAnswerOut"][];
+            /** Cases */
+            cases: components["schemas"]["OnSiteCaseOut"][];
+            /** Options */
+            options: components["schemas"]["OnSiteOptionOut"][];
         };
         /**
          * PlainState
@@ -7101,10 +7079,32 @@ export interface components {
             hot_c: number[];
         };
         /**
+         * VisitSessionOut
+         * @description A visit that somebody began and that is not recorded yet.
+         */
+        VisitSessionOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Components */
+            components: components["schemas"]["Component"][];
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Events */
+            events: number;
+        };
+        /**
          * EventKind
          * @enum {string}
          */
-        EventKind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "advised" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
+        EventKind: "done" | "skipped" | "deviation" | "override" | "undo" | "answered" | "asked" | "advised" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
         /** EventOut */
         EventOut: {
             /** Choice */
@@ -7244,10 +7244,10 @@ export interface components {
              */
             left_off: string;
             /**
-             * Beside
+             * Not In Record
              * @description What was sent just now and is not in the record, in words.
              */
-            beside: string[];
+            not_in_record: string[];
         };
         /**
          * EventIn
@@ -7274,7 +7274,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "done" | "skipped" | "otherwise" | "despite" | "took_back" | "answered" | "asked" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
+            kind: "done" | "skipped" | "deviation" | "override" | "undo" | "answered" | "asked" | "set_aside" | "settled" | "outside" | "found" | "took_over" | "noted";
             /**
              * Step
              * @default
@@ -7501,6 +7501,46 @@ export interface components {
          * @enum {string}
          */
         DrainFlow: "full" | "slow" | "trickle" | "none";
+        /** ExpansionTankFindingIn */
+        ExpansionTankFindingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "expansion_tank_check";
+            at_valve?: components["schemas"]["ExpansionTankPin"] | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+        };
+        /**
+         * ExpansionTankPin
+         * @description What comes out when the air valve of an expansion tank is pressed.
+         * @enum {string}
+         */
+        ExpansionTankPin: "air" | "water" | "nothing";
+        /** ExpansionTankReplacementIn */
+        ExpansionTankReplacementIn: {
+            /**
+             * Alike
+             * @description In every figure as the old one, read off both: what is not said is as it.
+             * @default false
+             */
+            alike?: boolean;
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "expansion_tank_replacement";
+            /** Volume L */
+            volume_l?: number | null;
+            /** Precharge Kpa */
+            precharge_kpa?: number | null;
+        };
         /** FlushFindingIn */
         FlushFindingIn: {
             /**
@@ -7694,46 +7734,6 @@ export interface components {
             /** Probe Length Mm */
             probe_length_mm?: number | null;
         };
-        /** VesselFindingIn */
-        VesselFindingIn: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            task: "expansion_tank_check";
-            at_valve?: components["schemas"]["VesselPin"] | null;
-            /** Precharge Kpa */
-            precharge_kpa?: number | null;
-        };
-        /**
-         * VesselPin
-         * @description What comes out when the air valve of an expansion tank is pressed.
-         * @enum {string}
-         */
-        VesselPin: "air" | "water" | "nothing";
-        /** VesselReplacementIn */
-        VesselReplacementIn: {
-            /**
-             * Alike
-             * @description In every figure as the old one, read off both: what is not said is as it.
-             * @default false
-             */
-            alike?: boolean;
-            /**
-             * Build
-             * @default
-             */
-            build?: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            task: "expansion_tank_replacement";
-            /** Volume L */
-            volume_l?: number | null;
-            /** Precharge Kpa */
-            precharge_kpa?: number | null;
-        };
         /** VisitIn */
         VisitIn: {
             /**
@@ -7753,7 +7753,7 @@ export interface components {
              * @description Of a visit without events; else the server takes them from those.
              * @default []
              */
-            findings?: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
+            findings?: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["ExpansionTankFindingIn"] | components["schemas"]["ExpansionTankReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
             /**
              * Note
              * @default
@@ -7782,7 +7782,7 @@ export interface components {
              * Findings
              * @default []
              */
-            findings?: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["VesselFindingIn"] | components["schemas"]["VesselReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
+            findings?: (components["schemas"]["FlushFindingIn"] | components["schemas"]["DescaleFindingIn"] | components["schemas"]["RodFindingIn"] | components["schemas"]["RodReplacementIn"] | components["schemas"]["ValveFindingIn"] | components["schemas"]["ValveReplacementIn"] | components["schemas"]["ExpansionTankFindingIn"] | components["schemas"]["ExpansionTankReplacementIn"] | components["schemas"]["PressureFindingIn"] | components["schemas"]["LookFindingIn"] | components["schemas"]["UpkeepFindingIn"] | components["schemas"]["HouseholdChangeIn"])[];
             /**
              * Answers
              * @description As at a visit's steps; what was found follows from them.
@@ -8002,7 +8002,7 @@ export interface components {
             begins: number | null;
             /** Minutes */
             minutes: number;
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["AppointmentStatus"];
             /** Earliest */
             earliest: number | null;
             /** Latest */
@@ -8315,10 +8315,10 @@ export interface components {
             /** Version */
             version: number;
             /**
-             * Despite
+             * Override
              * @default false
              */
-            despite?: boolean;
+            override?: boolean;
             /**
              * Why
              * @description Told to a customer whose time it changes.
@@ -8389,7 +8389,7 @@ export interface components {
             begins: number | null;
             /** Minutes */
             minutes: number;
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["AppointmentStatus"];
             /** Earliest */
             earliest: number | null;
             /** Latest */
@@ -8583,10 +8583,10 @@ export interface components {
              */
             ride_along?: boolean;
             /**
-             * Despite
+             * Override
              * @default false
              */
-            despite?: boolean;
+            override?: boolean;
         };
         /** DisturbedOut */
         DisturbedOut: {
@@ -10087,8 +10087,8 @@ export interface components {
             expect: string;
             /** Part */
             part: string;
-            /** Otherwise */
-            otherwise: components["schemas"]["BenchWayOut"][];
+            /** Deviations */
+            deviations: components["schemas"]["BenchWayOut"][];
             /** Held */
             held: components["schemas"]["BenchHoldOut"][];
             /** Left */

@@ -1,5 +1,5 @@
 import { ApiError, client, unwrap } from '../api/client'
-import { isOnTheWay } from './journal'
+import { isOnTheWay } from './eventLog'
 import { device } from './store'
 
 /**

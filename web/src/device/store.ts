@@ -17,7 +17,7 @@ export interface Unsent {
 }
 
 /** A visit that was begun here, until all of it is with the server and it is saved. */
-export interface BegunVisit {
+export interface VisitSession {
   clientId: string
   heaterId: number
   by: number
@@ -79,7 +79,7 @@ interface Kept {
 interface Tables {
   unsent: EntityTable<Unsent, 'clientId'>
   kept: EntityTable<Kept, 'key'>
-  visits: EntityTable<BegunVisit, 'clientId'>
+  visits: EntityTable<VisitSession, 'clientId'>
   guides: EntityTable<KeptGuide, 'visit'>
   taps: EntityTable<Tap, 'clientId'>
   photos: EntityTable<Photo, 'clientId'>
@@ -97,9 +97,45 @@ device
   .version(3)
   .stores({ guides: 'visit' })
   .upgrade(async (disk) => {
-    const visits = await disk.table<BegunVisit & { guide: Schema['GuideOut'] }>('visits').toArray()
+    const visits = await disk.table<VisitSession & { guide: Schema['GuideOut'] }>('visits').toArray()
     for (const { guide, ...visit } of visits) {
       await disk.table('guides').put({ visit: visit.clientId, guide })
       await disk.table('visits').put({ ...visit, revision: 1 })
     }
+  })
+
+/** What a visit that was begun before the renewal calls by other names: it goes on in those of today. */
+const KINDS: Record<string, string> = { otherwise: 'deviation', despite: 'override', took_back: 'undo' }
+const KEYS: Record<string, string> = {
+  '"otherwise":': '"deviations":',
+  '"moments":': '"on_site_rules":',
+  '"sides":': '"options":',
+  '"vessel_pin"': '"expansion_tank_pin"',
+  '"vessel.': '"expansion_tank.',
+}
+const renewed = (text: string) => Object.entries(KEYS).reduce((told, [was, now]) => told.replaceAll(was, now), text)
+
+device
+  .version(4)
+  .stores({})
+  .upgrade(async (disk) => {
+    await disk
+      .table<Tap & { kind: string }>('taps')
+      .toCollection()
+      .modify((tap) => {
+        tap.kind = (KINDS[tap.kind] ?? tap.kind) as Tap['kind']
+        tap.field = tap.field.replace(/^vessel\./, 'expansion_tank.')
+      })
+    await disk
+      .table<KeptGuide>('guides')
+      .toCollection()
+      .modify((kept) => {
+        kept.guide = JSON.parse(renewed(JSON.stringify(kept.guide))) as Schema['GuideOut']
+      })
+    await disk
+      .table<Kept>('kept')
+      .toCollection()
+      .modify((kept) => {
+        kept.value = renewed(kept.value)
+      })
   })

@@ -2,7 +2,7 @@ import { liveQuery } from 'dexie'
 import { useEffect, useState } from 'react'
 
 import { client, unwrap, type ApiError, type Schema } from '../api/client'
-import { forgetVisit, isOnTheWay, syncAll } from './journal'
+import { forgetVisit, isOnTheWay, syncAll } from './eventLog'
 import { sendPhotos } from './photos'
 import { device, type Unsent, type Photo } from './store'
 

@@ -33,7 +33,7 @@ export function weekday(iso: string): string {
   return DAYS[new Date(`${iso}T00:00:00Z`).getUTCDay()]!
 }
 
-export const STANDINGS: Record<Schema['Standing'], string> = {
+export const STANDINGS: Record<Schema['AppointmentStatus'], string> = {
   planned: 'planned',
   kept: 'kept here',
   offered: 'offered',

@@ -1,4 +1,4 @@
-import { own } from '../device/journal'
+import { own } from '../device/eventLog'
 import { device, type Tap } from '../device/store'
 import type { Guide } from '../features/visits/guide/state'
 import { begun, folded, holding, type Event, type Stand } from '../features/visits/guide/visit'

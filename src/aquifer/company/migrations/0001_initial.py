@@ -29,7 +29,7 @@ class Migration(migrations.Migration):
                 ('longest_flush_months', models.PositiveSmallIntegerField(default=36, validators=[django.core.validators.MinValueValidator(3), django.core.validators.MaxValueValidator(240)])),
                 ('relief_valve_target', models.FloatField(default=0.015, validators=[django.core.validators.MinValueValidator(0.0005), django.core.validators.MaxValueValidator(0.5)])),
                 ('never_flushed_cutoff_years', models.FloatField(default=6.0, validators=[django.core.validators.MinValueValidator(0), django.core.validators.MaxValueValidator(100)])),
-                ('schools', django.contrib.postgres.fields.ArrayField(base_field=models.CharField(max_length=40), blank=True, default=list, help_text='Sides taken where practitioners differ; empty is the usual side of each.', size=None, validators=[aquifer.company.models.check_schools])),
+                ('schools', django.contrib.postgres.fields.ArrayField(base_field=models.CharField(max_length=40), blank=True, default=list, help_text='Sides taken where practitioners differ; empty is the usual side of each.', size=None, validators=[aquifer.company.models.check_practice_options])),
             ],
             options={
                 'verbose_name_plural': 'company',

@@ -83,7 +83,7 @@ class Migration(migrations.Migration):
                 ('quiet_until', models.PositiveSmallIntegerField(default=480, validators=[django.core.validators.MaxValueValidator(1439)])),
                 ('remind_days', models.PositiveSmallIntegerField(default=2, help_text='Before a promised visit; 0 reminds nobody.', validators=[django.core.validators.MaxValueValidator(14)])),
                 ('worth_hours', models.FloatField(default=8.0, help_text='What a year of one heater over its limit is worth, in hours of work.', validators=[django.core.validators.MinValueValidator(0.1), django.core.validators.MaxValueValidator(200)])),
-                ('schools', django.contrib.postgres.fields.ArrayField(base_field=models.CharField(max_length=40), blank=True, default=list, help_text='Sides taken where practitioners differ; empty is the usual side of each.', size=None, validators=[aquifer.company.models.check_schools])),
+                ('schools', django.contrib.postgres.fields.ArrayField(base_field=models.CharField(max_length=40), blank=True, default=list, help_text='Sides taken where practitioners differ; empty is the usual side of each.', size=None, validators=[aquifer.company.models.check_practice_options])),
                 ('step_practices', models.JSONField(blank=True, default=dict, help_text='How steps are done where practitioners differ; what is not in it is the usual side.', validators=[aquifer.company.models.check_step_practices])),
                 ('history_id', models.AutoField(primary_key=True, serialize=False)),
                 ('history_date', models.DateTimeField(db_index=True)),

@@ -29,13 +29,13 @@ class Guided:
     """Steps that were told of."""
 
     @property
-    def otherwise(self) -> list[tuple[int, str]]:
+    def deviations(self) -> list[tuple[int, str]]:
         """What the present step may show instead: its number and words."""
         if self.stand.now is None:
             return []
         words = {**self.facts, **self.stand.state.told}
-        ways = self.stand.now.step.otherwise
-        return [(place, otherwise.says) for place, otherwise in enumerate(ways) if possible(otherwise.when, words)]
+        ways = self.stand.now.step.deviations
+        return [(place, deviation.says) for place, deviation in enumerate(ways) if possible(deviation.when, words)]
 
     @property
     def held(self) -> list[Held]:
@@ -67,12 +67,12 @@ def _event(place: int, act: Act) -> visit.Event:
     step, _, more = act.to.partition(":")
     if act.handle != "found" and step not in library().steps:
         raise ValueError(f"{act.handle}: there is no step {step!r}")
-    if act.handle == "otherwise" and not more.isdigit():
+    if act.handle == "deviation" and not more.isdigit():
         raise ValueError(f"otherwise: {act.to!r}; allowed: the step, a colon and a number")
     return visit.Event(
         act.handle,
         "" if act.handle == "found" else step,
-        int(more) if act.handle == "otherwise" else 0,
+        int(more) if act.handle == "deviation" else 0,
         step if act.handle == "found" else more if act.handle == "settled" else "",
         id=str(place),
         device="bench",

@@ -10,7 +10,7 @@ from aquifer.core.bench.hand import HANDLES, Act, checked, refused, turn
 from aquifer.core.bench.heater import BURSTS_KPA, RELIEF_KPA, SPOILS_C, Heater, at_rest
 from aquifer.core.bench.scenario import NOTES, Scenario
 
-TELLINGS = ("done", "skipped", "otherwise", "settled", "found")
+TELLINGS = ("done", "skipped", "deviation", "settled", "found")
 """Handles by which a guided practice tells the guide; nothing at the heater is turned by them."""
 LONGEST_S = 4 * 3600
 """No practice goes on longer."""

@@ -19,7 +19,7 @@ from aquifer.core.case.document import (
 )
 from aquifer.core.case.fleet import as_fleet, installed_on, known_heaters, profile
 from aquifer.core.fleet import Fleet, capacity_or_default
-from aquifer.core.forecast import ComponentForecast, FleetForecast, Given, dates, default_spread, forecast
+from aquifer.core.forecast import ComponentForecast, Context, FleetForecast, dates, default_spread, forecast
 from aquifer.core.learning import Prior
 from aquifer.core.parameters import DAYS_PER_YEAR, EXPANSION_TANK, GEOMETRY
 from aquifer.core.units import HardnessUnit, System, table, worded
@@ -48,7 +48,7 @@ def answer(case: Case) -> dict[str, object]:
     setpoint = float(fleet.heaters.setpoint_c[0])
     softened = bool(case.water.softened)
     hot = water.heated(setpoint, softened)
-    found = forecast(fleet, Given(priors=priors))
+    found = forecast(fleet, Context(priors=priors))
     return {
         "format": FORECAST_FORMAT,
         "as_of": case.as_of.isoformat(),

@@ -17,6 +17,7 @@ from aquifer.core.vocabulary import (
     Corrosion,
     Disinfectant,
     DrainFlow,
+    ExpansionTankPin,
     FlushMethod,
     Fouling,
     Noise,
@@ -28,7 +29,6 @@ from aquifer.core.vocabulary import (
     Texture,
     UpkeepItem,
     ValveOutcome,
-    VesselPin,
 )
 
 CASE_FORMATS = ("aquifer-case/1", "aquifer-case/2", "aquifer-case/3")
@@ -209,17 +209,17 @@ class ValveReplacementEvent(Event):
     part: ReliefValveCase | None = None
 
 
-class VesselFinding(Strict):
-    at_valve: VesselPin | None = None
-    precharge_kpa: Annotated[float | None, within("vessel.precharge_kpa")] = None
+class ExpansionTankFinding(Strict):
+    at_valve: ExpansionTankPin | None = None
+    precharge_kpa: Annotated[float | None, within("expansion_tank.precharge_kpa")] = None
 
 
-class VesselCheckEvent(Event):
+class ExpansionTankCheckEvent(Event):
     task: Literal["expansion_tank_check"]
-    finding: VesselFinding = VesselFinding()
+    finding: ExpansionTankFinding = ExpansionTankFinding()
 
 
-class VesselReplacementEvent(Event):
+class ExpansionTankReplacementEvent(Event):
     task: Literal["expansion_tank_replacement"]
     part: ExpansionTankCase | None = None
 
@@ -284,10 +284,10 @@ AnyEvent = Annotated[
     | RodReplacementEvent
     | ValveTrialEvent
     | ValveReplacementEvent
-    | VesselCheckEvent
+    | ExpansionTankCheckEvent
     | DescaleEvent
     | PressureTestEvent
-    | VesselReplacementEvent
+    | ExpansionTankReplacementEvent
     | LookOverEvent
     | UpkeepEvent
     | HouseholdChangeEvent,

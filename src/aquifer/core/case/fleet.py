@@ -18,6 +18,8 @@ from aquifer.core.case.document import (
     DescaleFinding,
     Event,
     ExpansionTankCase,
+    ExpansionTankCheckEvent,
+    ExpansionTankReplacementEvent,
     FlushEvent,
     HouseholdChangeEvent,
     LookOverEvent,
@@ -27,20 +29,18 @@ from aquifer.core.case.document import (
     RodReplacementEvent,
     ValveReplacementEvent,
     ValveTrialEvent,
-    VesselCheckEvent,
-    VesselReplacementEvent,
 )
 from aquifer.core.fleet import (
     DescaleEvents,
+    ExpansionTankEvents,
     Fleet,
     FlushEvents,
     LookEvents,
     RodEvents,
     ValveEvents,
-    VesselEvents,
 )
 from aquifer.core.forecast import years_between
-from aquifer.core.judgement import School
+from aquifer.core.judgement import PracticeOption
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING
 from aquifer.core.vocabulary import Alloy, Disinfectant, Supply, code
 
@@ -134,11 +134,15 @@ def known_heaters(case: Case) -> KnownHeaters:
     """What the case says of its heater, as columns of one."""
     h, t = case.heater, _Timeline(case)
     valve = t.latest(h.relief_valve.installed_on, *(e.on for e in t.events_of(ValveReplacementEvent)))
-    rod, vessel = t.rods[-1], h.expansion_tank or ExpansionTankCase()
-    renewed = t.events_of(VesselReplacementEvent)
-    vessel_l = next((e.part.volume_l for e in reversed(renewed) if e.part and e.part.volume_l), vessel.volume_l)
-    if vessel_l is None and (h.expansion_tank is not None or t.events_of(VesselCheckEvent, VesselReplacementEvent)):
-        vessel_l = GEOMETRY.vessel_l
+    rod, expansion_tank = t.rods[-1], h.expansion_tank or ExpansionTankCase()
+    renewed = t.events_of(ExpansionTankReplacementEvent)
+    expansion_tank_l = next(
+        (e.part.volume_l for e in reversed(renewed) if e.part and e.part.volume_l), expansion_tank.volume_l
+    )
+    if expansion_tank_l is None and (
+        h.expansion_tank is not None or t.events_of(ExpansionTankCheckEvent, ExpansionTankReplacementEvent)
+    ):
+        expansion_tank_l = GEOMETRY.expansion_tank_l
     pressures = [e.finding.static_kpa for e in t.events_of(PressureTestEvent) if e.finding.static_kpa is not None]
     p = case.policy
     return replace(
@@ -170,13 +174,13 @@ def known_heaters(case: Case) -> KnownHeaters:
         pressure_kpa=_column(pressures[-1] if pressures else case.site.static_pressure_kpa),
         free_chlorine_mg_l=_column(case.water.free_chlorine_mg_l),
         chloramine=np.array([case.water.disinfectant is Disinfectant.CHLORAMINE]),
-        vessel_l=_column(vessel_l),
-        vessel_fitted_years=np.array([t.since_start(vessel.installed_on)]),
-        vessel_precharge_kpa=_column(vessel.precharge_kpa),
+        expansion_tank_l=_column(expansion_tank_l),
+        expansion_tank_fitted_years=np.array([t.since_start(expansion_tank.installed_on)]),
+        expansion_tank_precharge_kpa=_column(expansion_tank.precharge_kpa),
         practice=np.array([code(p.practice)]),
         tolerance=np.array([p.tolerance]),
         longest_flush_years=np.array([p.longest_flush_months / 12]),
-        leave_years=np.array([np.inf if School.ALWAYS_FLUSH in p.schools else p.never_flushed_cutoff_years]),
+        leave_years=np.array([np.inf if PracticeOption.ALWAYS_FLUSH in p.schools else p.never_flushed_cutoff_years]),
         flush_method=np.array([code(p.flush_method)]),
         valve_target=np.array([p.relief_valve_target_pfd]),
     )
@@ -193,7 +197,7 @@ def as_fleet(case: Case) -> Fleet:
         raise CaseError("/water", str(error)) from None
     flushes, descales = t.events_of(FlushEvent), t.events_of(DescaleEvent)
     trials = t.events_of(ValveTrialEvent, ValveReplacementEvent)
-    checks = t.events_of(VesselCheckEvent, VesselReplacementEvent)
+    checks = t.events_of(ExpansionTankCheckEvent, ExpansionTankReplacementEvent)
     seen_over = t.events_of(LookOverEvent)
     # A rod of which only the alloy is known has the size its tank usually takes, as the present one was completed.
     usual_diameter, usual_length = float(heaters.rod_diameter_m[0]), float(heaters.rod_length_m[0]) * 1000
@@ -230,13 +234,13 @@ def as_fleet(case: Case) -> Fleet:
             outcome=_codes([e.finding.outcome if isinstance(e, ValveTrialEvent) else None for e in trials]),
             replaced=np.array([isinstance(e, ValveReplacementEvent) for e in trials], dtype=bool),
         ),
-        VesselEvents(
+        ExpansionTankEvents(
             **t.base(checks),
-            pin=_codes([e.finding.at_valve if isinstance(e, VesselCheckEvent) else None for e in checks]),
+            pin=_codes([e.finding.at_valve if isinstance(e, ExpansionTankCheckEvent) else None for e in checks]),
             precharge_kpa=_floats(
-                [e.finding.precharge_kpa if isinstance(e, VesselCheckEvent) else None for e in checks]
+                [e.finding.precharge_kpa if isinstance(e, ExpansionTankCheckEvent) else None for e in checks]
             ),
-            replaced=np.array([isinstance(e, VesselReplacementEvent) for e in checks], dtype=bool),
+            replaced=np.array([isinstance(e, ExpansionTankReplacementEvent) for e in checks], dtype=bool),
         ),
         LookEvents(
             **t.base(seen_over),

@@ -20,14 +20,14 @@ def growing(fleet: Fleet) -> list[Growing]:
     return [component.of(fleet) for component in _GROWING if component.rows_of(fleet.heaters).size]
 
 
-def growing_as_heard(heard: Fleet, now: Fleet) -> list[Growing]:
+def growing_before(before: Fleet, now: Fleet) -> list[Growing]:
     """The components of a fleet as it was when less had been found of it, as far as that makes any difference.
 
-    Parameters: heard, the same heaters as ``now`` with some of its events.
+    Parameters: before, the same heaters as ``now`` with some of its events.
     """
-    new = {name for name in EVENTS if getattr(heard, name).row.size != getattr(now, name).row.size}
+    new = {name for name in EVENTS if getattr(before, name).row.size != getattr(now, name).row.size}
     told = (component for component in _GROWING if not new.isdisjoint(component.hears))
-    return [component.of(heard) for component in told if component.rows_of(heard.heaters).size]
+    return [component.of(before) for component in told if component.rows_of(before.heaters).size]
 
 
 _GROWING: tuple[type[Growing], ...] = (

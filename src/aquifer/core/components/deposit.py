@@ -34,7 +34,7 @@ class Belief:
     level: Level
     """Now."""
     year_spread: float
-    eyes: FloatArray
+    grader_variance: FloatArray
     """Variance that comes of not knowing the eyes that graded."""
 
 
@@ -147,7 +147,9 @@ class Deposit(ABC):
         known = self.believed(belief)
         z = np.concatenate([belief.standing(chances), belief.standing_each(accepted)[:, None]], axis=1)
         of_level = self._spread(known, known.level, belief.sd)[:, None]
-        of_pace = np.sqrt((self.taught.misjudged * belief.sd) ** 2 + known.eyes + known.year_spread**2)[:, None]
+        of_pace = np.sqrt((self.taught.misjudged * belief.sd) ** 2 + known.grader_variance + known.year_spread**2)[
+            :, None
+        ]
         centre, mean = (belief.mean + known.level.shift)[:, None], belief.mean[:, None]
         # Level and pace are taken to be high together; by how much that is too wide is made up for, by the share of the
         # limit that lies there already where that date is reached.
@@ -175,8 +177,8 @@ class Deposit(ABC):
     def _spread(self, known: Belief, at: Level, pace_sd: FloatArray) -> FloatArray:
         """Standard deviation of the logarithm of a level."""
         own = self.taught.misjudged**2 * ((at.share * pace_sd) ** 2 + at.left_open)
-        eyes = known.eyes if own.ndim == 1 else known.eyes[:, None]
-        spread = np.sqrt(own + at.share**2 * eyes + known.year_spread**2 * at.years_open)
+        grader_variance = known.grader_variance if own.ndim == 1 else known.grader_variance[:, None]
+        spread = np.sqrt(own + at.share**2 * grader_variance + known.year_spread**2 * at.years_open)
         return np.asarray(np.maximum(spread, 1e-6))
 
     def later(self, known: Belief, years: FloatArray) -> tuple[FloatArray, Level]:

@@ -12,7 +12,7 @@ from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import Evidence, Pairs, Posterior
 from aquifer.core.parameters import EXPANSION_TANK, LEARNING
 from aquifer.core.turns import by_rank
-from aquifer.core.vocabulary import Component, Method, VesselPin, code
+from aquifer.core.vocabulary import Component, ExpansionTankPin, Method, code
 
 
 @dataclass(frozen=True)
@@ -33,29 +33,29 @@ class ExpansionTankComponent(Paced):
     loss_error: FloatArray
     condemned: BoolArray
     name = Component.EXPANSION_TANK
-    hears: ClassVar[tuple[str, ...]] = ("vessel_checks",)
+    hears: ClassVar[tuple[str, ...]] = ("expansion_tank_checks",)
     unit = "share/year"
     future_spread = LEARNING.future_spread
 
     @staticmethod
     def rows_of(heaters: Heaters) -> IntArray:
-        return np.flatnonzero(~np.isnan(heaters.vessel_l))
+        return np.flatnonzero(~np.isnan(heaters.expansion_tank_l))
 
     @classmethod
     def of(cls, fleet: Fleet) -> "ExpansionTankComponent":
         row = cls.rows_of(fleet.heaters)
         own = fleet.at(row)
-        h, checks = own.heaters, own.vessel_checks
+        h, checks = own.heaters, own.expansion_tank_checks
         supply, most = _supply_and_most(h)
         need = expansion_tank.expansion_l(h.capacity_l, h.source_c, h.setpoint_c)
-        charged, fitted = h.vessel_fitted_years.copy(), h.vessel_fitted_years.copy()
-        charge = h.vessel_precharge_kpa + expansion_tank.ATMOSPHERE_KPA
+        charged, fitted = h.expansion_tank_fitted_years.copy(), h.expansion_tank_fitted_years.copy()
+        charge = h.expansion_tank_precharge_kpa + expansion_tank.ATMOSPHERE_KPA
         condemned = np.zeros(row.size, dtype=bool)
         log_loss, error = np.full(checks.row.size, np.nan), np.full(checks.row.size, np.nan)
         for events in by_rank(checks.row):
             r, when, new = checks.row[events], checks.years[events], checks.replaced[events]
             found = checks.precharge_kpa[events] + expansion_tank.ATMOSPHERE_KPA
-            torn = checks.pin[events] == code(VesselPin.WATER)
+            torn = checks.pin[events] == code(ExpansionTankPin.WATER)
             waited = np.maximum(when - charged[r], 0.1)
             usual = EXPANSION_TANK.loss_per_year * waited
             loss = np.log(charge[r] / np.maximum(found, 1.0))
@@ -69,7 +69,7 @@ class ExpansionTankComponent(Paced):
             fitted[r] = np.where(new, when, fitted[r])
             charged[r] = np.where(torn & ~new, charged[r], np.maximum(when, charged[r]))
             charge[r] = np.where(torn & ~new, charge[r], supply[r])
-        least = expansion_tank.least_precharge_abs_kpa(h.vessel_l, need, supply, most)
+        least = expansion_tank.least_precharge_abs_kpa(h.expansion_tank_l, need, supply, most)
         return cls(row, h, own, charged, charge, fitted, least, need, log_loss, error, condemned)
 
     @property
@@ -81,7 +81,7 @@ class ExpansionTankComponent(Paced):
         return np.full(self.row.size, EXPANSION_TANK.own_spread)
 
     def evidence(self) -> Evidence:
-        checks = self.fleet.vessel_checks
+        checks = self.fleet.expansion_tank_checks
         read = np.flatnonzero(~np.isnan(self.log_loss))
         return Evidence(
             readings=learning.Readings(
@@ -124,7 +124,7 @@ class ExpansionTankComponent(Paced):
         return 1 - (1 - self.too_low(belief, years, False)) * (1 - self.torn(years))
 
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
-        return policy.vessel_due(self.since_service, by_risk, self.condemned)
+        return policy.expansion_tank_due(self.since_service, by_risk, self.condemned)
 
     def coming_year(self, belief: Posterior, due: policy.Due, ends: BoolArray) -> ComingYear:
         years = np.broadcast_to(YEAR, (self.row.size, YEAR.size))
@@ -170,5 +170,5 @@ def _supply_and_most(h: Heaters) -> tuple[FloatArray, FloatArray]:
 def _acceptance(h: Heaters, charge_abs_kpa: FloatArray) -> FloatArray:
     supply, most = _supply_and_most(h)
     if charge_abs_kpa.ndim == 2:
-        return expansion_tank.acceptance_l(h.vessel_l[:, None], charge_abs_kpa, supply[:, None], most[:, None])
-    return expansion_tank.acceptance_l(h.vessel_l, charge_abs_kpa, supply, most)
+        return expansion_tank.acceptance_l(h.expansion_tank_l[:, None], charge_abs_kpa, supply[:, None], most[:, None])
+    return expansion_tank.acceptance_l(h.expansion_tank_l, charge_abs_kpa, supply, most)

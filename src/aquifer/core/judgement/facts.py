@@ -11,7 +11,7 @@ from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.judgement.table import Facts, Seen
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import LEARNING, RELIEF_VALVE, SEDIMENT, TANK
-from aquifer.core.vocabulary import Alloy, Component, Noise, Removed, ValveOutcome, VesselPin, code
+from aquifer.core.vocabulary import Alloy, Component, ExpansionTankPin, Noise, Removed, ValveOutcome, code
 
 States = dict[Component, dict[str, float]]
 """Median of each figure of a component's state, with ``over_after_service`` beside them."""
@@ -30,8 +30,8 @@ def facts_of(
     sediment, rod, tank = (states.get(c, {}) for c in (Component.SEDIMENT, Component.ANODE, Component.TANK))
     scale = states.get(Component.SCALE, {})
     noises = fleet.looks.noise[fleet.looks.noise >= 0]
-    pins = fleet.vessel_checks.pin[fleet.vessel_checks.pin >= 0]
-    renewed = fleet.vessel_checks.replaced[-1:].any()
+    pins = fleet.expansion_tank_checks.pin[fleet.expansion_tank_checks.pin >= 0]
+    renewed = fleet.expansion_tank_checks.replaced[-1:].any()
     return Facts(
         kind=list(HeaterKind)[h.kind[0]],
         age_years=age,
@@ -51,8 +51,8 @@ def facts_of(
         valve_replace_at_years=float(relief_valve.replacement_age_years(h.hardness_mg_l)[0]),
         valve_warn_at_years=RELIEF_VALVE.warn_after_years,
         valve_outcome=_last_outcome(fleet),
-        vessel=not np.isnan(h.vessel_l[0]),
-        vessel_pin=list(VesselPin)[pins[-1]] if pins.size and not renewed else None,
+        expansion_tank=not np.isnan(h.expansion_tank_l[0]),
+        expansion_tank_pin=list(ExpansionTankPin)[pins[-1]] if pins.size and not renewed else None,
         pressure_kpa=float(h.pressure_kpa[0]),
         failure_12_months=tank.get("failure_within_12_months"),
         replace_at=TANK.replace_at,

@@ -6,11 +6,11 @@ from collections.abc import Iterable
 import numpy as np
 
 from aquifer.core import tank
-from aquifer.core.judgement.table import Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.judgement.table import Facts, Judgement, Option, PracticeOption, Row, Table, Verdict
 from aquifer.core.kinds import KINDS
 from aquifer.core.parameters import ANODE, DAYS_PER_YEAR
 from aquifer.core.units import Quantity, figure
-from aquifer.core.vocabulary import Alloy, Noise, ValveOutcome, VesselPin
+from aquifer.core.vocabulary import Alloy, ExpansionTankPin, Noise, ValveOutcome
 
 GENTLE_AGE_SHARE = 0.5
 """From this share of the cut-off age a first flush is done gently, in short openings. Assumption."""
@@ -60,7 +60,7 @@ FLUSH_OR_LEAVE = Table(
                 "disturbed deposit may be what seals a flaw",
             ),
             ask_lead=True,
-            school=School.LEAVE_OLD,
+            option=PracticeOption.LEAVE_OLD,
         ),
         Row(
             lambda f: f.depth_mm >= f.drain_port_mm,
@@ -79,11 +79,11 @@ FLUSH_OR_LEAVE = Table(
         Row(_always, Verdict.FLUSH, lambda f: ("sound, and flushed before or still new",)),
     ),
     (
-        Side(
-            School.LEAVE_OLD,
+        Option(
+            PracticeOption.LEAVE_OLD,
             "An old tank that was never flushed is left alone: the deposit may be what keeps it tight.",
         ),
-        Side(School.ALWAYS_FLUSH, "Every tank is flushed; only a blocked drain stops it."),
+        Option(PracticeOption.ALWAYS_FLUSH, "Every tank is flushed; only a blocked drain stops it."),
     ),
 )
 
@@ -107,7 +107,7 @@ RELIEF_VALVE = Table(
             lambda f: f.valve_outcome is ValveOutcome.FLOWS_AND_WEEPS,
             Verdict.EXERCISE_THEN_REPLACE,
             lambda f: ("it did not reseat: snap it once more, grit may hold it open; still weeping, replace it",),
-            school=School.EXERCISE_DRIPPING,
+            option=PracticeOption.EXERCISE_DRIPPING,
             licensed=True,
         ),
         Row(
@@ -140,7 +140,7 @@ RELIEF_VALVE = Table(
             lambda f: bool(f.seen.valve_drips),
             Verdict.EXERCISE_THEN_REPLACE,
             lambda f: ("grit may hold it open: exercise it once; still dripping, or no flow at all, replace it",),
-            school=School.EXERCISE_DRIPPING,
+            option=PracticeOption.EXERCISE_DRIPPING,
             licensed=True,
         ),
         Row(
@@ -162,19 +162,22 @@ RELIEF_VALVE = Table(
             lambda f: f.valve_age_years >= f.valve_warn_at_years and f.valve_outcome is None,
             Verdict.REPLACE_VALVE,
             lambda f: (f"{f.valve_age_years:.0f} years old and never known to have run",),
-            school=School.REPLACE_OLD_UNTRIED,
+            option=PracticeOption.REPLACE_OLD_UNTRIED,
             licensed=True,
         ),
         Row(_always, Verdict.KEEP_VALVE, lambda f: ("ran when last exercised, or is new",)),
     ),
     (
-        Side(School.EXERCISE_YEARLY, "Every valve is exercised yearly; one that drips afterwards had failed already."),
-        Side(
-            School.REPLACE_OLD_UNTRIED,
+        Option(
+            PracticeOption.EXERCISE_YEARLY,
+            "Every valve is exercised yearly; one that drips afterwards had failed already.",
+        ),
+        Option(
+            PracticeOption.REPLACE_OLD_UNTRIED,
             "An old valve that never ran is not tried but replaced: it would drip afterwards.",
         ),
-        Side(School.REPLACE_DRIPPING, "A dripping valve has failed."),
-        Side(School.EXERCISE_DRIPPING, "A dripping valve is exercised once, since grit may hold it open."),
+        Option(PracticeOption.REPLACE_DRIPPING, "A dripping valve has failed."),
+        Option(PracticeOption.EXERCISE_DRIPPING, "A dripping valve is exercised once, since grit may hold it open."),
     ),
 )
 
@@ -224,7 +227,7 @@ ELEMENT = Table(
             Verdict.CHANGE_HEATER,
             lambda f: ("it gurgles whenever it heats: deposit covers the element",),
             ask_lead=True,
-            school=School.HEATER_AT_ONCE,
+            option=PracticeOption.HEATER_AT_ONCE,
         ),
         Row(
             _always,
@@ -235,8 +238,8 @@ ELEMENT = Table(
         ),
     ),
     (
-        Side(School.ELEMENT_FIRST, "A new element gains time for little money."),
-        Side(School.HEATER_AT_ONCE, "It will recur: replace the heater."),
+        Option(PracticeOption.ELEMENT_FIRST, "A new element gains time for little money."),
+        Option(PracticeOption.HEATER_AT_ONCE, "It will recur: replace the heater."),
     ),
 )
 
@@ -296,18 +299,18 @@ EXPANSION = Table(
     _always,
     (
         Row(
-            lambda f: f.vessel_pin is VesselPin.WATER,
+            lambda f: f.expansion_tank_pin is ExpansionTankPin.WATER,
             Verdict.RENEW_EXPANSION_TANK,
             lambda f: ("water came out of its air valve: the bladder is torn",),
             licensed=True,
         ),
         Row(
-            lambda f: f.vessel_pin is VesselPin.NOTHING and f.vessel,
+            lambda f: f.expansion_tank_pin is ExpansionTankPin.NOTHING and f.expansion_tank,
             Verdict.RECHARGE_EXPANSION_TANK,
             lambda f: ("nothing came out of its air valve: pump it up; it does not hold, renew it",),
         ),
         Row(
-            lambda f: (f.seen.creep_kpa or 0) > CREEP_KPA and f.vessel,
+            lambda f: (f.seen.creep_kpa or 0) > CREEP_KPA and f.expansion_tank,
             Verdict.RECHARGE_EXPANSION_TANK,
             lambda f: (
                 "the pressure crept up while nobody drew: set its air to the house's pressure, then test again",
@@ -317,7 +320,7 @@ EXPANSION = Table(
         Row(
             lambda f: (
                 ((f.seen.creep_kpa or 0) > CREEP_KPA or f.seen.closed_system is True)
-                and not f.vessel
+                and not f.expansion_tank
                 and f.kind.is_tank
             ),
             Verdict.FIT_EXPANSION_TANK,
@@ -408,38 +411,40 @@ REPLACEMENT = Table(
 )
 
 TABLES = (FLUSH_OR_LEAVE, RELIEF_VALVE, ROD_ALLOY, ELEMENT, LEAK, HOUSE_PRESSURE, EXPANSION, WATER, REPLACEMENT)
-SCHOOLS: tuple[tuple[School, ...], ...] = (
-    (School.LEAVE_OLD, School.ALWAYS_FLUSH),
-    (School.EXERCISE_YEARLY, School.REPLACE_OLD_UNTRIED),
-    (School.REPLACE_DRIPPING, School.EXERCISE_DRIPPING),
-    (School.ELEMENT_FIRST, School.HEATER_AT_ONCE),
-    (School.CLEAR_DRAIN, School.LEAVE_BLOCKED),
+PRACTICE_QUESTIONS: tuple[tuple[PracticeOption, ...], ...] = (
+    (PracticeOption.LEAVE_OLD, PracticeOption.ALWAYS_FLUSH),
+    (PracticeOption.EXERCISE_YEARLY, PracticeOption.REPLACE_OLD_UNTRIED),
+    (PracticeOption.REPLACE_DRIPPING, PracticeOption.EXERCISE_DRIPPING),
+    (PracticeOption.ELEMENT_FIRST, PracticeOption.HEATER_AT_ONCE),
+    (PracticeOption.CLEAR_DRAIN, PracticeOption.LEAVE_BLOCKED),
 )
-"""The disagreements: a company follows one of each, the first until it says otherwise. "Never touch an old relief
-valve" is not among them: no school may leave a valve untested for more than 12 months."""
+"""Questions of practice: a company follows one of each, the first until it says otherwise. "Never touch an old relief
+valve" is not among them: no option may leave a valve untested for more than 12 months."""
 
 
-QUESTIONS: dict[School, str] = {
-    School.LEAVE_OLD: "An old tank that was never flushed?",
-    School.EXERCISE_YEARLY: "An old relief valve that was never tried?",
-    School.REPLACE_DRIPPING: "A relief valve that drips after its test?",
-    School.ELEMENT_FIRST: "A lower element burnt out: element or heater?",
-    School.CLEAR_DRAIN: "A drain that does not run?",
+QUESTIONS: dict[PracticeOption, str] = {
+    PracticeOption.LEAVE_OLD: "An old tank that was never flushed?",
+    PracticeOption.EXERCISE_YEARLY: "An old relief valve that was never tried?",
+    PracticeOption.REPLACE_DRIPPING: "A relief valve that drips after its test?",
+    PracticeOption.ELEMENT_FIRST: "A lower element burnt out: element or heater?",
+    PracticeOption.CLEAR_DRAIN: "A drain that does not run?",
 }
-"""What each disagreement is about, by its usual side."""
+"""What each question is about, by its usual side."""
 
 
-def followed(chosen: Iterable[str]) -> frozenset[School]:
-    """The schools a company follows, one of each disagreement.
+def followed(chosen: Iterable[str]) -> frozenset[PracticeOption]:
+    """The options a company follows, one of each question.
 
-    Parameters: chosen, names of schools; what it does not say is the usual side.
-    Raises: ValueError naming an unknown school.
+    Parameters: chosen, names of options; what it does not say is the usual side.
+    Raises: ValueError naming an unknown option.
     """
-    names = {school.value for school in School}
+    names = {option.value for option in PracticeOption}
     wanted = set(chosen)
     if unknown := wanted - names:
-        raise ValueError(f"unknown school {sorted(unknown)[0]!r}; allowed: {', '.join(sorted(names))}")
-    return frozenset(next((side for side in sides if side.value in wanted), sides[0]) for sides in SCHOOLS)
+        raise ValueError(f"unknown option {sorted(unknown)[0]!r}; allowed: {', '.join(sorted(names))}")
+    return frozenset(
+        next((option for option in options if option.value in wanted), options[0]) for options in PRACTICE_QUESTIONS
+    )
 
 
 def lately_lost(days: Iterable[datetime.date]) -> int:
@@ -448,9 +453,9 @@ def lately_lost(days: Iterable[datetime.date]) -> int:
     return sum((lost[-1] - on).days <= ELEMENT_YEARS * DAYS_PER_YEAR for on in lost)
 
 
-def judge(facts: Facts, schools: Iterable[str] = ()) -> list[Judgement]:
-    """The verdict of every table that concerns a heater. Parameters: facts; the company's schools, by name."""
-    follows = followed(schools)
+def judge(facts: Facts, practice_options: Iterable[str] = ()) -> list[Judgement]:
+    """The verdict of every table that concerns a heater. Parameters: facts; the company's options, by name."""
+    follows = followed(practice_options)
     return [table.decide(facts, follows) for table in TABLES if table.applies(facts)]
 
 

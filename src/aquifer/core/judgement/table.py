@@ -9,13 +9,13 @@ from aquifer.core.vocabulary import (
     Alloy,
     Clarity,
     DrainFlow,
+    ExpansionTankPin,
     Noise,
     RodGrade,
     SensorTip,
     TapsAffected,
     Texture,
     ValveOutcome,
-    VesselPin,
 )
 
 
@@ -78,7 +78,7 @@ class Verdict(StrEnum):
     LOOK_AT_HEATER = "look_at_heater"
 
 
-class School(StrEnum):
+class PracticeOption(StrEnum):
     """Sides that practitioners take; a company follows one in each question."""
 
     LEAVE_OLD = "leave_old"
@@ -163,9 +163,9 @@ class Facts:
     valve_replace_at_years: float
     valve_warn_at_years: float
     valve_outcome: ValveOutcome | None
-    vessel: bool
+    expansion_tank: bool
     """There is an expansion tank."""
-    vessel_pin: VesselPin | None
+    expansion_tank_pin: ExpansionTankPin | None
     pressure_kpa: float
     failure_12_months: float | None
     replace_at: float
@@ -193,13 +193,13 @@ class Row:
     because: Callable[[Facts], tuple[str, ...]]
     ask_lead: bool = False
     licensed: bool = False
-    school: School | None = None
+    option: PracticeOption | None = None
     """Only where the company follows it; every company if None."""
 
 
 @dataclass(frozen=True)
-class Side:
-    school: School
+class Option:
+    option: PracticeOption
     says: str
 
 
@@ -210,13 +210,13 @@ class Table:
     source: str
     applies: Callable[[Facts], bool]
     rows: tuple[Row, ...]
-    sides: tuple[Side, ...] = ()
+    options: tuple[Option, ...] = ()
     """Of the disagreement, the first being what a company follows until it says otherwise."""
 
-    def decide(self, facts: Facts, schools: frozenset[School]) -> Judgement:
-        """The first row that holds. Parameters: facts; the schools that the company follows."""
+    def decide(self, facts: Facts, practice_options: frozenset[PracticeOption]) -> Judgement:
+        """The first row that holds. Parameters: facts; the options that the company follows."""
         for row in self.rows:
-            if (row.school is None or row.school in schools) and row.when(facts):
+            if (row.option is None or row.option in practice_options) and row.when(facts):
                 return Judgement(self.rule, row.verdict, row.because(facts), row.ask_lead, row.licensed)
         raise ValueError(f"no row of the table {self.rule} holds; its last must always hold")
 

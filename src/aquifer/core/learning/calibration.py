@@ -134,7 +134,9 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     Source: grader offsets from states that were measured and graded at once; spreads weighed by their evidence;
     cohorts by shrunken means; shift and spread of the future from what was measured against what was forecast before.
     """
-    offsets, eye_variance = eyes(learners.pairs, learners.graders) if learners.pairs is not None else (None, None)
+    offsets, eye_variance = (
+        grader_bias(learners.pairs, learners.graders) if learners.pairs is not None else (None, None)
+    )
     pair_count = learners.pairs.row.size if learners.pairs is not None else 0
     calibration = ComponentCalibration(
         offsets=offsets,
@@ -194,7 +196,7 @@ def heeded(grades: Sequence[Grades], graders: int) -> FloatArray | None:
     return np.asarray(np.round(heed, 3))
 
 
-def eyes(pairs: Pairs, graders: int) -> tuple[FloatArray, FloatArray]:
+def grader_bias(pairs: Pairs, graders: int) -> tuple[FloatArray, FloatArray]:
     """What each grader sees over the truth, natural log, (graders + 1,); the last is the eye they have in common. And
     what is not known of it: of each person's about the common one, and of that.
 

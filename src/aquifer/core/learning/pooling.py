@@ -73,22 +73,22 @@ def pooled(
 
 def with_zone(
     likelihood: Single,
-    heard: Single,
+    prior_evidence: Single,
     belief: ZoneBelief,
     pool: Pool,
     future_spread: float = LEARNING.future_spread,
 ) -> Posterior:
     """Posterior of a few heaters against their zones as they were computed before.
 
-    Parameters: likelihood of all their findings now, and ``heard``, of those that went into ``belief``, which are taken
-    out of it again; both (n, 61). Returns: the posterior, as ``pooled`` over the whole zone would give it.
+    Parameters: likelihood of all their findings now, and ``prior_evidence``, of those that went into ``belief``, which
+    are taken out of it again; both (n, 61). Returns: the posterior, as ``pooled`` over the whole zone would give it.
     """
     logs = belief.logs[np.searchsorted(belief.zone, pool.zone)]
-    is_new = not np.array_equal(heard, likelihood)
-    heard_of_zone = messages(heard, pool.heater_spread)[1] if is_new else None
+    is_new = not np.array_equal(prior_evidence, likelihood)
+    prior_evidence_of_zone = messages(prior_evidence, pool.heater_spread)[1] if is_new else None
     scaled, given_zone = messages(likelihood, pool.heater_spread)
-    if heard_of_zone is not None:
-        logs = logs + np.log(given_zone / heard_of_zone)
+    if prior_evidence_of_zone is not None:
+        logs = logs + np.log(given_zone / prior_evidence_of_zone)
     own = ZoneBelief(np.arange(pool.zone.size), logs)
     alone = Pool(np.arange(pool.zone.size), pool.zone_spread, pool.heater_spread)
     return posterior(scaled, given_zone, own, alone, future_spread)

@@ -97,7 +97,7 @@ class GeometryParameters:
     """When nobody has read the dial. Assumption, between 49 and 60."""
     age_years: float = 6.0
     """When nobody knows. Assumption: half of a tank's median life."""
-    vessel_l: float = 8.0
+    expansion_tank_l: float = 8.0
     """Size of an expansion tank that nobody wrote down: the smallest usual one. Trade practice."""
 
 

@@ -49,7 +49,7 @@ class Fitted:
     rod_length_mm: float | None = None
     valve_kpa: float | None = None
     probe_mm: float | None = None
-    vessel_l: float | None = None
+    expansion_tank_l: float | None = None
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,7 @@ def wants(kind: HeaterKind, component: Component, over: float, fitted: Fitted) -
         probe = f", probe {figure(Quantity.LENGTH, round(fitted.probe_mm))}" if fitted.probe_mm else ""
         return [Want(f"relief valve {figure(Quantity.PRESSURE, round(fitted.valve_kpa or 1034))}{probe}", over)]
     if component is Component.EXPANSION_TANK:
-        return [Want(f"expansion tank {figure(Quantity.SMALL_VOLUME, round(fitted.vessel_l or 8))}", over)]
+        return [Want(f"expansion tank {figure(Quantity.SMALL_VOLUME, round(fitted.expansion_tank_l or 8))}", over)]
     if component is Component.SCALE:
         return [
             Want(f"descaler, jug of {figure(Quantity.VOLUME, ACID_L_PER_DESCALE)}", 1.0),

@@ -25,7 +25,7 @@ USUAL_READINGS = {
     "verify.tap_c": (30.0, 75.0),
     "pressure.static_kpa": (150.0, 800.0),
     "pressure.creep_kpa": (-50.0, 400.0),
-    "vessel.precharge_kpa": (70.0, 700.0),
+    "expansion_tank.precharge_kpa": (70.0, 700.0),
     "flush.depth_before_mm": (0.0, 300.0),
     "flush.depth_after_mm": (0.0, 300.0),
     "rod.diameter_mm": (2.0, 35.0),
@@ -50,8 +50,8 @@ USUAL_READINGS = {
     "rod.new_count": (1.0, 3.0),
     "rod.new_length_mm": (150.0, 1500.0),
     "rod.new_diameter_mm": (12.0, 35.0),
-    "vessel.new_volume_l": (4.0, 80.0),
-    "vessel.new_precharge_kpa": (70.0, 700.0),
+    "expansion_tank.new_volume_l": (4.0, 80.0),
+    "expansion_tank.new_precharge_kpa": (70.0, 700.0),
 }
 """Readings outside these are asked for once more before they are taken. Assumption."""
 

@@ -29,7 +29,7 @@ Acts = dict[str, list[str]]
 PlainCondition = list[dict[str, list[str]]]
 
 
-class GuideOtherwise(TypedDict):
+class GuideDeviation(TypedDict):
     says: str
     then: list[str]
     ends: str
@@ -63,7 +63,7 @@ class GuideStep(TypedDict):
     licence: str
     ends: str
     joins: bool
-    otherwise: list[GuideOtherwise]
+    deviations: list[GuideDeviation]
 
 
 class GuideProcedure(TypedDict):
@@ -244,7 +244,7 @@ def _step(step: Step) -> GuideStep:
         "when": _plain(step.when),
         "way_out": list(step.way_out),
         "asks": list(step.asks),
-        "otherwise": [
+        "deviations": [
             {
                 "says": other.says,
                 "then": list(other.then),
@@ -253,7 +253,7 @@ def _step(step: Step) -> GuideStep:
                 "sets": _acts(other.sets),
                 "when": _plain(other.when),
             }
-            for other in step.otherwise
+            for other in step.deviations
         ],
     }
 

@@ -34,7 +34,7 @@ class Rule:
 
 
 @dataclass(frozen=True)
-class Otherwise:
+class Deviation:
     """What a step may show instead of what is expected."""
 
     says: str
@@ -89,7 +89,7 @@ class Step:
     """It cannot hurt, and may share one Done with the step before."""
     ends: str = ""
     """The ending to which it leads when it is done."""
-    otherwise: tuple[Otherwise, ...] = ()
+    deviations: tuple[Deviation, ...] = ()
 
     @property
     def acts(self) -> bool:

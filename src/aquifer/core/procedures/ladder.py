@@ -12,7 +12,7 @@ from importlib.resources import files
 from math import log
 
 from aquifer.core.procedures.condition import Condition, Words, possible
-from aquifer.core.procedures.interlock import Otherwise, Step
+from aquifer.core.procedures.interlock import Deviation, Step
 from aquifer.core.procedures.library import Found, Library, Procedure, condition_of
 from aquifer.core.procedures.state import BANDS, FIELDS
 
@@ -32,11 +32,11 @@ MOST_VERDICTS = 2
 class Outcome:
     says: str
     likely: Mapping[str, float]
-    otherwise: float
+    others: float
 
     def of(self, cause: str) -> float:
         """How often a cause shows this."""
-        return self.likely.get(cause, self.otherwise)
+        return self.likely.get(cause, self.others)
 
 
 @dataclass(frozen=True)
@@ -201,7 +201,7 @@ def _asked(library: Library, found: Mapping[str, Found]) -> Procedure:
     which = Step(
         "which",
         "Ask what it does.",
-        otherwise=tuple(Otherwise(one.says, one.then, instead=True, when=one.when) for one in found.values()),
+        deviations=tuple(Deviation(one.says, one.then, instead=True, when=one.when) for one in found.values()),
     )
     return replace(whole, steps=(whole.steps[0], which))
 
@@ -225,8 +225,8 @@ def _grown(
         often = chance * sum(share * outcome.of(cause) for cause, share in belief.items())
         way = f"{name}_{'abcd'[number]}"
         then = _grown(procedures, way, complaint, after(belief, outcome), rest, depth - 1, often)
-        ways.append(Otherwise(outcome.says, (*test.after, *then), instead=True))
-    step = replace(test.step, otherwise=tuple(ways))
+        ways.append(Deviation(outcome.says, (*test.after, *then), instead=True))
+    step = replace(test.step, deviations=tuple(ways))
     procedures[name] = Procedure(name, complaint.says, 1, (), "", (step,))
     return (*test.first, name)
 
@@ -247,7 +247,7 @@ def _told(
                 why=f"{cause.why} Believed in {round(100 * share)} of 100.",
                 part=cause.part,
                 joins=place > 0,
-                otherwise=(Otherwise("It is not", instead=True),) if place == 0 and not sure else (),
+                deviations=(Deviation("It is not", instead=True),) if place == 0 and not sure else (),
             )
         )
     then = complaints().causes[ranked[0][0]].then

@@ -9,7 +9,7 @@ from importlib.resources import files
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.observations import OBSERVATIONS
 from aquifer.core.procedures.condition import Condition, Told
-from aquifer.core.procedures.interlock import Otherwise, Out, Rule, Step
+from aquifer.core.procedures.interlock import Deviation, Out, Rule, Step
 from aquifer.core.procedures.state import BANDS, FIELDS, LICENCES
 from aquifer.core.vocabulary import UpkeepItem
 
@@ -22,7 +22,7 @@ ASKS = frozenset(
         *("drain_flow", "removed", "clarity", "texture", "dissolved_g", "coil_removed"),
         *("valve_outcome", "relief_valve_replacement"),
         *("rod_grade", "bare_wire_mm", "diameter_mm", "anode_replacement"),
-        *("vessel_pin", "precharge_kpa", "expansion_tank_replacement"),
+        *("expansion_tank_pin", "precharge_kpa", "expansion_tank_replacement"),
         *("static_kpa", "creep_kpa", "falls"),
         *("flow_before", "rise_before", "flow_after", "rise_after", "tap_before", "tap_c"),
         *("sensor_tip", "millivolts", "ohms", "co_ppm", "gas_kpa", "volts"),
@@ -246,7 +246,7 @@ def _check(library: Library) -> None:
     """Every name that leads somewhere leads to something."""
     named = [
         *((f"{p.name}.{s.id}", s.way_out) for p in library.procedures.values() for s in p.steps),
-        *((f"{p.name}.{s.id}", o.then) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
+        *((f"{p.name}.{s.id}", o.then) for p in library.procedures.values() for s in p.steps for o in s.deviations),
         *((f"rule {r.name}", out.procedures) for r in library.rules for out in (r.out, *r.by.values())),
         *((f"ending {ending.name}", ending.first) for ending in library.endings.values()),
         *((f"outside {one.name}", one.then) for one in library.outside.values()),
@@ -257,7 +257,7 @@ def _check(library: Library) -> None:
             raise ValueError(f"{where}: no procedure {', '.join(sorted(missing))}")
     ends = [
         *((f"{p.name}.{s.id}", s.ends) for p in library.procedures.values() for s in p.steps),
-        *((f"{p.name}.{s.id}", o.ends) for p in library.procedures.values() for s in p.steps for o in s.otherwise),
+        *((f"{p.name}.{s.id}", o.ends) for p in library.procedures.values() for s in p.steps for o in s.deviations),
         *((f"outside {one.name}", one.ends) for one in library.outside.values()),
     ]
     for where, name in ends:
@@ -329,8 +329,8 @@ def _step(one: Told, procedure: str, licence: str = "") -> Step:
             "when": condition_of(one.get("when", []), where),
             "asks": tuple(one.get("asks", [])),
             "way_out": tuple(one.get("way_out", [])),
-            "otherwise": tuple(
-                Otherwise(
+            "deviations": tuple(
+                Deviation(
                     **{
                         **other,
                         "then": tuple(other.get("then", [])),
@@ -338,7 +338,7 @@ def _step(one: Told, procedure: str, licence: str = "") -> Step:
                         "when": condition_of(other.get("when", []), where),
                     }
                 )
-                for other in one.get("otherwise", [])
+                for other in one.get("deviations", [])
             ),
         }
     )

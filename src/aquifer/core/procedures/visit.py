@@ -44,8 +44,8 @@ BACKWARD_MIN = 24 * 60.0
 """How long it may have been where a device's clock was set back meanwhile. Assumption: a day."""
 LOOK_S = 1.5
 """Nobody looks faster: of a look told again the last must have taken so long, whatever went before. Assumption."""
-STEPS = ("done", "skipped", "otherwise", "despite")
-EVENT_KINDS = (*STEPS, "took_back", "settled", "outside", "found", "took_over")
+STEPS = ("done", "skipped", "deviation", "override")
+EVENT_KINDS = (*STEPS, "undo", "settled", "outside", "found", "took_over")
 
 
 @dataclass(frozen=True)
@@ -63,7 +63,7 @@ class Event:
     """One tap that bears on where a visit stands."""
 
     kind: str
-    """One of ``EVENT_KINDS``: done, skipped, gone otherwise, done despite a hold; taken back; the way out of a hold
+    """One of ``EVENT_KINDS``: done, skipped, gone another way, done over a hold, undone; the way out of a hold
     taken; something that happened from outside; something else found; another device that leads from here on."""
     step: str = ""
     choice: int = 0
@@ -221,7 +221,7 @@ class Visit:
         # A look that is taken again has been looked at since its step came up.
         self._looked_s = own_s + (self._looked_s if was.doubted and was.doubted == event.step else 0.0)
         own_s = own_s if own_s < LOOK_S else self._looked_s
-        if event.kind == "took_back":
+        if event.kind == "undo":
             stand = _taken_back(self.library, was, event, self._before, self._last, minutes, self.rates)
         elif event.kind == "took_over":
             aged = elapsed(was.state, minutes, self.rates)
@@ -307,12 +307,12 @@ def _touched(library: Library, kind: str, name: str, choice: int, happening: str
     if kind == "outside":
         happened = library.outside.get(happening)
         return frozenset(happened.widens) if happened else frozenset()
-    step = step_named(library, name) if kind in (*STEPS, "took_back") else None
+    step = step_named(library, name) if kind in (*STEPS, "undo") else None
     if step is None:
         return frozenset()
     found = {name for name, _ in (*step.sets, *step.through, *step.finds)}
-    if kind == "otherwise" and choice < len(step.otherwise):
-        found = {name for name, _ in step.otherwise[choice].sets}
+    if kind == "deviation" and choice < len(step.deviations):
+        found = {name for name, _ in step.deviations[choice].sets}
     return frozenset(found)
 
 
@@ -364,8 +364,8 @@ def _after(
         return replace(later, left=(*steps_of(library, ways[0], facts), *stand.left)) if ways else later
     aged = _aged(stand.state, step, minutes, rates)
     marks = [*stand.marks, *(_marks(library, stand, event, step, place, facts, own) if own is not None else ())]
-    if event.kind == "otherwise":
-        return _otherwise(library, replace(stand, marks=tuple(marks)), event, step, place, aged, facts, apart)
+    if event.kind == "deviation":
+        return _deviation(library, replace(stand, marks=tuple(marks)), event, step, place, aged, facts, apart)
     at = At(event.step, event.step.partition(".")[0], step)
     left = stand.left if place is None else stand.left[:place] + stand.left[place + 1 :]
     reached = _set(aged, dict(step.sets), apart)
@@ -404,7 +404,7 @@ def _marks(
             for one in held(step, stand.state, facts, library.rules)
             if one.rule != "licence"
         ]
-    if event.kind != "otherwise" and lacking(step, own) is not None:
+    if event.kind != "deviation" and lacking(step, own) is not None:
         marks.append(Mark(event.id, event.step, "unlicensed", step.licence))
     return marks
 
@@ -418,7 +418,7 @@ def _set(state: State, sets: Mapping[str, Sequence[str]], apart: Collection[str]
     return replace(new, words={**new.words, **{name: new.words[name] | state.words[name] for name in both}})
 
 
-def _otherwise(
+def _deviation(
     library: Library,
     stand: Stand,
     event: Event,
@@ -428,9 +428,9 @@ def _otherwise(
     facts: Words,
     apart: Collection[str],
 ) -> Stand:
-    if not 0 <= event.choice < len(step.otherwise):
+    if not 0 <= event.choice < len(step.deviations):
         return stand
-    other = step.otherwise[event.choice]
+    other = step.deviations[event.choice]
     # Nobody knows how much of the step was done before it went otherwise.
     tried = either(aged, acted(aged, dict(step.sets))) if step.sets else aged
     state = _set(tried, dict(other.sets), apart)
@@ -483,7 +483,7 @@ def _taken_back(
 def _of(step: Step, event: Event, words: Words) -> Words:
     """The words of the fields that a step bears on."""
     names = {name for name, _ in (*step.sets, *step.through, *step.proves, *step.finds)} | {"pressure", "lock", "dead"}
-    for other in step.otherwise:
+    for other in step.deviations:
         names |= {name for name, _ in other.sets}
     return {name: words[name] for name in names if name in words}
 

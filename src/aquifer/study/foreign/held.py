@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.forecast import Given, calibrate, forecast
+from aquifer.core.forecast import Context, calibrate, forecast
 from aquifer.core.vocabulary import Component
 from aquifer.study.foreign import regression
 from aquifer.study.foreign.base import District, Law, complaining, month_passes, settled
@@ -74,8 +74,8 @@ def _serve(law: Law, district: District, record: Record, rows: IntArray, random:
 
 def _score(cells: Cells, law: Law, district: District, record: Record, year: int, random: np.random.Generator) -> None:
     fleet = record.fleet(district)
-    given = Given(calibration=calibrate(fleet))
-    found = forecast(fleet, given)
+    context = Context(calibration=calibrate(fleet))
+    found = forecast(fleet, context)
     later, reached = _left_alone(law, district, random)
     age = district.age_months / 12
     for component in SEEN_MM:
@@ -94,7 +94,7 @@ def _score(cells: Cells, law: Law, district: District, record: Record, year: int
     # A third of them are serviced today, and told of at once.
     chosen = np.flatnonzero(random.random(len(district)) < 0.33)
     _serve(law, district, record, chosen, random)
-    after = forecast(record.fleet(district), given)
+    after = forecast(record.fleet(district), context)
     for component in SEEN_MM:
         one = after.of(component)
         if one is not None:

@@ -10,13 +10,13 @@ from aquifer.core import assembly
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import (
     DescaleEvents,
+    ExpansionTankEvents,
     Fleet,
     FlushEvents,
     Heaters,
     LookEvents,
     RodEvents,
     ValveEvents,
-    VesselEvents,
 )
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import FlushMethod, code
@@ -191,7 +191,7 @@ class Record:
             DescaleEvents(row[d], years[d], by[d], grade[d], depth[d] * GRAMS_PER_MM / 1000, none[d]),
             RodEvents(codes, floats, codes, codes, floats, floats, floats, floats, floats, codes),
             ValveEvents(codes, floats, codes, flags),
-            VesselEvents(codes, floats, codes, floats, flags),
+            ExpansionTankEvents(codes, floats, codes, floats, flags),
             LookEvents(codes, floats, codes, codes, codes),
             self.eye.size,
         )

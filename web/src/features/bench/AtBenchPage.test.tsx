@@ -104,7 +104,7 @@ function atBench(body: Body): Schema['AtBenchOut'] {
           caution: '',
           expect: '',
           part: '',
-          otherwise: told === 0 ? [{ choice: 0, says: 'It smells of gas' }] : [],
+          deviations: told === 0 ? [{ choice: 0, says: 'It smells of gas' }] : [],
           held: [],
           left: 2 - told,
           done: told,

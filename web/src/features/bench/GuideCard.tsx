@@ -47,12 +47,12 @@ export function GuideCard({ guide, isStale, onTell }: Props) {
           <Button look="main" disabled={isStale} onClick={() => onTell('done', guide.step)}>
             Done, as it says
           </Button>
-          {guide.otherwise.map((one) => (
+          {guide.deviations.map((one) => (
             <Button
               key={one.choice}
               disabled={isStale}
               className="whitespace-normal"
-              onClick={() => onTell('otherwise', `${guide.step}:${one.choice}`)}
+              onClick={() => onTell('deviation', `${guide.step}:${one.choice}`)}
             >
               {one.says}
             </Button>

@@ -27,10 +27,10 @@ const WORDS: Record<string, Record<string, string>> = {
   look: { 'relief pipe': 'pipe followed', burner: 'burner seen', drain: 'drain seen', floor: 'floor seen' },
   done: {},
   skipped: {},
-  otherwise: {},
+  deviation: {},
   settled: {},
 }
-const TELLINGS = ['done', 'skipped', 'otherwise', 'settled', 'found']
+const TELLINGS = ['done', 'skipped', 'deviation', 'settled', 'found']
 
 export const isTelling = (act: Schema['ActIn']) => TELLINGS.includes(act.handle)
 

@@ -84,7 +84,7 @@ it('shows of each day the time that costs least, three days, and none that break
   await userEvent.click(screen.getByRole('button', { name: 'All of the fortnight' }))
   expect(screen.getAllByRole('listitem')).toHaveLength(5)
   await userEvent.click(screen.getByRole('button', { name: /^Promise it: Wed 2 Dec/ }))
-  expect(sent[0]!.body).toMatchObject({ on: '2026-12-02', member_id: 5, version: 4, agreed: true, despite: false })
+  expect(sent[0]!.body).toMatchObject({ on: '2026-12-02', member_id: 5, version: 4, agreed: true, override: false })
   expect((await screen.findByRole('alert')).textContent).toContain('meanwhile')
 })
 

@@ -72,7 +72,7 @@ function ForVisit({ one, onNew }: Props & { one: Schema['SiteVisitOut'] }) {
             member_id: to.member_id,
             position: to.position,
             agreed: true,
-            despite: false,
+            override: false,
             why: '',
           })
         }
@@ -101,7 +101,7 @@ function ForNew({ siteId, call, approves, onBooked, onPrepare }: Props) {
   }, [lines, onPrepare])
   const riding = [...new Set(found.data?.rides_along.map((one) => COMPONENTS[one.component].toLowerCase()))]
   const take = (where: Pick<Schema['BookingIn'], 'week' | 'on' | 'member_id' | 'position' | 'agreed'>) =>
-    book.mutate({ ...asked, ...where, despite: false }, { onSuccess: (one) => onBooked(one.id) })
+    book.mutate({ ...asked, ...where, override: false }, { onSuccess: (one) => onBooked(one.id) })
   return (
     <>
       <h2>A new visit</h2>

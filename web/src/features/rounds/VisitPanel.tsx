@@ -209,7 +209,7 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
   const { data, error } = useQuery(placesOptions(one.id, one.version, first, agreed))
   const [asked, setAsked] = useState<Schema['PossibleOut'] | null>(null)
   const breaks = move.error instanceof ApiError && move.error.code === 'rounds.breaks' && asked
-  const go = (to: Schema['PossibleOut'], despite: boolean) => {
+  const go = (to: Schema['PossibleOut'], override: boolean) => {
     setAsked(to)
     move.mutate({
       id: one.id,
@@ -218,7 +218,7 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
       on: to.on,
       member_id: to.member_id,
       position: to.position,
-      despite,
+      override,
       agreed,
       why,
     })

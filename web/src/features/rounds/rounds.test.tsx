@@ -314,7 +314,7 @@ it('says what each place would cost, and moves a visit there', async () => {
       on: '2026-12-02',
       member_id: 5,
       position: 2,
-      despite: false,
+      override: false,
       agreed: false,
       why: '',
     },
@@ -339,7 +339,7 @@ it('moves in agreement with who was promised a time, or says why', async () => {
   await userEvent.click(screen.getByRole('checkbox', { name: 'agreed with them' }))
   expect(screen.getByText('It is promised at once, and nobody is written to.')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Move here' }))
-  expect(sent[0]!.body).toMatchObject({ agreed: true, despite: false, why: 'flood' })
+  expect(sent[0]!.body).toMatchObject({ agreed: true, override: false, why: 'flood' })
 })
 
 it('asks again where a move would break something', async () => {
@@ -350,7 +350,7 @@ it('asks again where a move would break something', async () => {
   panel(visit(), [place()])
   await userEvent.click(screen.getByRole('button', { name: 'Move here' }))
   await userEvent.click(await screen.findByRole('button', { name: 'Move it all the same' }))
-  expect((sent[1]!.body as { despite: boolean }).despite).toBe(true)
+  expect((sent[1]!.body as { override: boolean }).override).toBe(true)
 })
 
 it('promises a time that is one, and lets it go', async () => {

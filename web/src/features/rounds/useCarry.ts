@@ -89,7 +89,7 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
     setUnder(null)
     setAt(null)
   }
-  const go = (carried: Visit, to: Target, despite: boolean) => {
+  const go = (carried: Visit, to: Target, override: boolean) => {
     setAsked({ visit: carried, target: to })
     move.mutate(
       {
@@ -99,7 +99,7 @@ export function useCarry({ on, rounds, first, may, onMoved }: Settings) {
         on: to.on,
         member_id: to.member_id,
         position: to.position,
-        despite,
+        override,
         agreed: false,
         why: '',
       },

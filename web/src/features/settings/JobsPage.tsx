@@ -70,8 +70,8 @@ function Jobs({ data }: { data: Schema['JobsOut'] }) {
           {data.nights.map((one) => (
             <li key={one.says} className="flex gap-3 border-t border-line py-1.5">
               <span className="flex-1">{one.says}</span>
-              <span className={one.last && !one.amiss ? 'text-soft' : 'font-semibold text-ochre-deep'}>
-                {one.amiss || (one.last ? `went well ${when(one.last)}` : 'not lately')}
+              <span className={one.last && !one.problem ? 'text-soft' : 'font-semibold text-ochre-deep'}>
+                {one.problem || (one.last ? `went well ${when(one.last)}` : 'not lately')}
               </span>
             </li>
           ))}

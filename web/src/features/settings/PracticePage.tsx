@@ -10,7 +10,7 @@ import { ChoiceSetting, Group, NumberSetting } from './controls'
 import { settingsOptions, useSet } from './queries'
 import { SettingsShell } from './SettingsShell'
 
-/** When things are due, how far a risk is accepted, and the side taken where practitioners differ. */
+/** When things are due, how far a risk is accepted, and the option taken where practitioners differ. */
 export function PracticePage() {
   const { data, error, refetch } = useQuery(settingsOptions)
   return (
@@ -130,7 +130,7 @@ function Practice({ ours }: { ours: Schema['SettingsOut'] }) {
           title="Where practitioners differ"
           about={
             <>
-              Your side decides what the guide and the forecast say. How single steps are done is under{' '}
+              Your option decides what the guide and the forecast say. How single steps are done is under{' '}
               <Link to="/review/steps" className="text-copper-deep underline underline-offset-2">
                 How steps are done
               </Link>
@@ -138,31 +138,31 @@ function Practice({ ours }: { ours: Schema['SettingsOut'] }) {
             </>
           }
         >
-          {ours.disagreements.map((one) => (
+          {ours.practice_questions.map((one) => (
             <fieldset
-              key={one.sides[0]!.school}
+              key={one.options[0]!.option}
               disabled={disabled || set.isPending}
               className="border-t border-line py-2.5"
             >
               <legend className="float-left mb-1 w-full font-semibold">{one.question}</legend>
               <div className="clear-both space-y-0.5">
-                {one.sides.map((side, at) => (
+                {one.options.map((option, at) => (
                   <label
-                    key={side.school}
+                    key={option.option}
                     className={clsx(
                       'flex items-baseline gap-3 border-l-4 py-1 pl-3',
-                      side.school === one.chosen ? 'border-copper' : 'border-transparent',
+                      option.option === one.chosen ? 'border-copper' : 'border-transparent',
                     )}
                   >
                     <input
                       type="radio"
-                      name={one.sides[0]!.school}
-                      checked={side.school === one.chosen}
-                      onChange={() => put({ schools: [side.school as Schema['School']] })}
+                      name={one.options[0]!.option}
+                      checked={option.option === one.chosen}
+                      onChange={() => put({ practice_options: [option.option as Schema['PracticeOption']] })}
                       className="accent-copper"
                     />
                     <span>
-                      {side.says} {at === 0 && <span className="text-soft">· usual</span>}
+                      {option.says} {at === 0 && <span className="text-soft">· usual</span>}
                     </span>
                   </label>
                 ))}

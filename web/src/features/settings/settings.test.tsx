@@ -59,13 +59,13 @@ const OURS = {
   quiet_until: 480,
   remind_days: 2,
   gateway: '',
-  disagreements: [
+  practice_questions: [
     {
       question: 'A drain that does not run?',
       chosen: 'clear_drain',
-      sides: [
-        { school: 'clear_drain', says: 'Try wire.' },
-        { school: 'leave_blocked', says: 'Leave it.' },
+      options: [
+        { option: 'clear_drain', says: 'Try wire.' },
+        { option: 'leave_blocked', says: 'Leave it.' },
       ],
     },
   ],
@@ -112,7 +112,7 @@ it('takes a side', async () => {
   rendered(<PracticePage />, { known: company() })
   const asked = screen.getByRole('group', { name: 'A drain that does not run?' })
   await userEvent.click(within(asked).getByRole('radio', { name: /Leave it/ }))
-  await waitFor(() => expect(sent[0]?.body).toEqual({ schools: ['leave_blocked'] }))
+  await waitFor(() => expect(sent[0]?.body).toEqual({ practice_options: ['leave_blocked'] }))
 })
 
 it('lets who may not change read it all', () => {
@@ -289,9 +289,9 @@ it('tells what is amiss, when the nights ran, and begins a failed job again', as
     at_work: [],
     failed: [{ id: 41, says: 'Backup', at: '2026-11-24T04:30:00Z', tries: 1 }],
     nights: [
-      { says: 'Quotes that lapsed', last: null, amiss: '' },
-      { says: 'Backup', last: '2026-11-24T02:11:00Z', amiss: 'no folder is named for it' },
-      { says: 'Forecasts of the whole base', last: '2026-11-24T02:11:00Z', amiss: '' },
+      { says: 'Quotes that lapsed', last: null, problem: '' },
+      { says: 'Backup', last: '2026-11-24T02:11:00Z', problem: 'no folder is named for it' },
+      { says: 'Forecasts of the whole base', last: '2026-11-24T02:11:00Z', problem: '' },
     ],
   }
   rendered(<JobsPage />, { known: [[jobsOptions.queryKey, known]] })

@@ -132,7 +132,7 @@ export function AmendPage() {
             isTank={heater.data.is_tank}
             observations={guide.data.observations ?? []}
             answers={answers}
-            moments={[]}
+            rules={[]}
             usual={guide.data.usual_readings}
             units={units}
             onAnswer={(field, value) => setAnswers((before) => ({ ...before, [field]: value }))}

@@ -6,7 +6,7 @@ import { Route, Routes } from 'react-router'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { beginVisit, tap, type Tapped } from '../../device/journal'
+import { beginVisit, tap, type Tapped } from '../../device/eventLog'
 import { device } from '../../device/store'
 import { rendered } from '../../test/rendered'
 import { heaterOptions, logOptions } from '../../records/heaterQueries'
@@ -20,10 +20,10 @@ const GUIDE = (vectors as unknown as { visits: { guide: Schema['GuideOut'] }[] }
 const guide = {
   ...GUIDE,
   components: ['sediment', 'relief_valve'],
-  moments: [],
+  on_site_rules: [],
   figures: [],
   upkeep: [],
-  usual_readings: { 'vessel.precharge_kpa': [70, 700] },
+  usual_readings: { 'expansion_tank.precharge_kpa': [70, 700] },
 } as unknown as Schema['GuideOut']
 const HEATER = {
   id: 4,
@@ -61,7 +61,7 @@ function server(answer: Partial<Schema['VisitOut']> = {}) {
     const body = (await request.json()) as Record<string, unknown>
     const path = new URL(request.url).pathname
     sent.push({ path, body })
-    const told = path.endsWith('begun')
+    const told = path.endsWith('sessions')
       ? { client_id: body.client_id, components: guide.components, events: [], refused: [], cursor: 0, recorded: null }
       : path.endsWith('amendments')
         ? []
@@ -74,11 +74,11 @@ function server(answer: Partial<Schema['VisitOut']> = {}) {
             moved: [],
             follow_ups: [],
             already_recorded: false,
-            beside: [],
+            not_in_record: [],
             ...answer,
           }
     return new Response(JSON.stringify(told), {
-      status: path.endsWith('begun') ? 200 : 201,
+      status: path.endsWith('sessions') ? 200 : 201,
       headers: { 'Content-Type': 'application/json' },
     })
   })
@@ -137,7 +137,7 @@ it('leaves out with a word, and takes in again what is answered after all', asyn
 
 it('asks back what is unusual, keeps the last number that could be read, and sends it as it is stored', async () => {
   const sent = server()
-  await page([answered('vessel.at_valve', 'air')])
+  await page([answered('expansion_tank.at_valve', 'air')])
   const charge = within(group('Expansion tank')).getByLabelText(/Charge as you found it/)
   await userEvent.type(charge, '345x')
   await userEvent.type(charge, '{Backspace}{Backspace}{Backspace}{Backspace}2000')
@@ -150,7 +150,7 @@ it('asks back what is unusual, keeps the last number that could be read, and sen
   expect(sent.at(-1)!.body).toMatchObject({ heater_id: 4, findings: [], supervised_by: null, signature: null })
   // The server takes what was found from what was tapped.
   const told = sent.flatMap((one) => (one.body.events as { field: string; value: unknown }[] | undefined) ?? [])
-  expect(told.findLast((one) => one.field === 'vessel.precharge_kpa')?.value).toBe(345.5)
+  expect(told.findLast((one) => one.field === 'expansion_tank.precharge_kpa')?.value).toBe(345.5)
 })
 
 it('does not save where nothing was found, or where an apprentice does not say under whom', async () => {
@@ -203,7 +203,7 @@ it('saves what was tapped a moment before, however slowly it is written', async 
 it('shows what follows, and adds what another device had saved without', async () => {
   const sent = server({
     already_recorded: true,
-    beside: ['Rod half gone'],
+    not_in_record: ['Rod half gone'],
     follow_ups: [{ what: 'relief valve', why: ['it passed no water'], licensed: true }],
   })
   await page([answered('rod.grade', 'half')])
@@ -227,7 +227,7 @@ it('keeps a visit without a signal and says so', async () => {
 it('gives a visit back that the server refuses, with its reason and all that was told', async () => {
   vi.stubGlobal('fetch', async (request: Request) => {
     if (request.method === 'GET') return new Promise<Response>(() => undefined)
-    const begun = request.url.endsWith('begun')
+    const begun = request.url.endsWith('sessions')
     const body = begun
       ? { client_id: 'x', components: guide.components, events: [], refused: [], cursor: 0, recorded: null }
       : { code: 'visit.invalid', message: 'It is in the future.', fields: {} }

@@ -5,7 +5,7 @@ import { Link, Navigate, useParams } from 'react-router'
 import type { Schema } from '../../api/client'
 import { useCompany, useMay, useMe } from '../../session/session'
 import { dayAt } from '../../api/clock'
-import { tap, tapsOf, useJournal, type Journal } from '../../device/journal'
+import { tap, tapsOf, useEventLog, type EventLog } from '../../device/eventLog'
 import { reached } from '../../device/reached'
 import { addDays, dateWords, isoDay } from '../../lib/dates'
 import { COMPONENTS } from '../../lib/words'
@@ -31,7 +31,7 @@ import { SiteHazards, Sheet, VisitShell } from './VisitShell'
 /** The last page of a visit: how it is left, what was found, who signs; then it is saved. */
 export function ClosePage() {
   const id = Number(useParams().heaterId)
-  const journal = useJournal(id, useMe().id)
+  const eventLog = useEventLog(id, useMe().id)
   const heater = useQuery(heaterOptions(id))
   const log = useQuery(logOptions(id))
   const record = useRecordVisit()
@@ -53,14 +53,14 @@ export function ClosePage() {
         </Sheet>
       </VisitShell>
     )
-  if (journal === undefined || !heater.data || !log.data)
+  if (eventLog === undefined || !heater.data || !log.data)
     return (
       <VisitShell head={head}>
         <Loading what="this visit" />
       </VisitShell>
     )
   // A visit that the server refused is back on this device before this page has read it again.
-  if (journal === null && record.error)
+  if (eventLog === null && record.error)
     return (
       <VisitShell head={head}>
         <Sheet>
@@ -69,9 +69,9 @@ export function ClosePage() {
         </Sheet>
       </VisitShell>
     )
-  if (journal === null) return <Navigate to={`/visit/${id}`} replace />
-  if (journal.visit.recorded) return <RecordedElsewhere journal={journal} recorded={journal.visit.recorded} />
-  return <Close key={journal.visit.clientId} journal={journal} heater={heater.data} log={log.data} record={record} />
+  if (eventLog === null) return <Navigate to={`/visit/${id}`} replace />
+  if (eventLog.visit.recorded) return <RecordedElsewhere eventLog={eventLog} recorded={eventLog.visit.recorded} />
+  return <Close key={eventLog.visit.clientId} eventLog={eventLog} heater={heater.data} log={log.data} record={record} />
 }
 
 function Kept() {
@@ -92,7 +92,7 @@ function Kept() {
 }
 
 interface CloseProps {
-  journal: Journal
+  eventLog: EventLog
   heater: Schema['HeaterOut']
   log: Schema['LogOut']
   record: ReturnType<typeof useRecordVisit>
@@ -104,22 +104,22 @@ const GROUP_OF: Partial<Record<Schema['Component'], string>> = {
   scale: 'descale',
   anode: 'rod',
   relief_valve: 'valve',
-  expansion_tank: 'vessel',
+  expansion_tank: 'expansion_tank',
 }
 
-function Close({ journal, heater, log, record }: CloseProps) {
+function Close({ eventLog, heater, log, record }: CloseProps) {
   const { units, timezone } = useCompany()
   const alone = useMay('record_alone')
   const [asking, setAsking] = useState<string | null>(null)
   const [returnOn, setReturnOn] = useState<string | null>(null)
   const [signing, setSigning] = useState(false)
   const [signature, setSignature] = useState<Schema['SignatureIn'] | null>(null)
-  const { visit, taps } = journal
+  const { visit, taps } = eventLog
   const guide = visit.guide
-  useTelling(journal)
+  useTelling(eventLog)
   const answers = answersOf(taps)
-  const events = journal.every.filter((one) => STEPS.includes(one.kind))
-  const stand = standOf(journal)
+  const events = eventLog.every.filter((one) => STEPS.includes(one.kind))
+  const stand = standOf(eventLog)
   const isOff = stand.ending !== '' && ['left_off', 'evacuated'].includes(guide.endings[stand.ending]!.leaves)
   const groups = groupsOf(heater, log.upkeep, guide.observations)
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
@@ -139,7 +139,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
     // What was tapped a moment ago may not be written yet, and is not on this page before it is.
     await writing.current
     const answers = answersOf(await tapsOf(visit.clientId))
-    const noted = journal.every.some((one) => one.kind === 'noted')
+    const noted = eventLog.every.some((one) => one.kind === 'noted')
     if (!isAnything(answers) && events.length === 0 && !noted)
       return setAsking('Record at least one finding before saving.')
     if (!alone && typeof answers.supervised_by !== 'number') return setAsking('Say under whom you worked.')
@@ -198,7 +198,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
             isTank={heater.is_tank}
             observations={guide.observations ?? []}
             answers={answers}
-            moments={guide.moments}
+            rules={guide.on_site_rules}
             usual={guide.usual_readings}
             units={units}
             onAnswer={answer}
@@ -207,7 +207,7 @@ function Close({ journal, heater, log, record }: CloseProps) {
       </section>
       {taps.some((one) => one.kind === 'noted') && (
         <Sheet title="Notes">
-          <Noted taps={taps} onBack={(of) => void tap(visit.clientId, { kind: 'took_back', of })} />
+          <Noted taps={taps} onBack={(of) => void tap(visit.clientId, { kind: 'undo', of })} />
         </Sheet>
       )}
       <Sheet>

@@ -5,7 +5,7 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import type { Journal } from '../../device/journal'
+import type { EventLog } from '../../device/eventLog'
 import { device } from '../../device/store'
 import { answering, rendered } from '../../test/rendered'
 import { Recorded, RecordedElsewhere } from './Recorded'
@@ -34,7 +34,7 @@ const visit = (part: object = {}) =>
     moved: [moved()],
     follow_ups: [],
     already_recorded: false,
-    beside: [],
+    not_in_record: [],
     ...part,
   }) as unknown as Schema['VisitOut']
 const FOUND = { 'flush.removed': 'heavy' }
@@ -84,7 +84,7 @@ it('adds to the record what another device’s record lacks, and says why where 
     { status: 503, body: { code: 'unexpected', message: 'The base is being moved.', fields: {} } },
     { status: 201, body: [] },
   )
-  rendered(<Recorded visit={visit({ already_recorded: true, beside: ['flush: heavy'] })} answers={FOUND} />)
+  rendered(<Recorded visit={visit({ already_recorded: true, not_in_record: ['flush: heavy'] })} answers={FOUND} />)
   expect(screen.getByText('Nadia saved this visit first')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Add it to the record' }))
   expect((await screen.findByRole('alert')).textContent).toBe('The base is being moved.')
@@ -112,14 +112,14 @@ it('compares what was tapped here with what somebody saved on another device', a
     recorded: visit(),
   })
   const tapped = (field: string, value: string) => ({ kind: 'answered', field, value })
-  const sent = answering({ body: visit({ already_recorded: true, beside: ['flush: heavy'] }) })
-  const journal = {
+  const sent = answering({ body: visit({ already_recorded: true, not_in_record: ['flush: heavy'] }) })
+  const eventLog = {
     visit: (await device.visits.get('v'))!,
     taps: [tapped('flush.removed', 'heavy')],
     refused: [],
     unsent: 0,
-  } as unknown as Journal
-  const shown = rendered(<RecordedElsewhere journal={journal} recorded={visit()} />)
+  } as unknown as EventLog
+  const shown = rendered(<RecordedElsewhere eventLog={eventLog} recorded={visit()} />)
   await userEvent.click(screen.getByRole('button', { name: 'See what is recorded' }))
   expect(await screen.findByText('Nadia saved this visit first')).toBeTruthy()
   expect(sent[0]).toMatchObject({ path: '/api/visits', body: { client_id: 'v', heater_id: 4, findings: [] } })

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 
 import { client, unwrap, type Schema } from '../../api/client'
 import { useCompany } from '../../session/session'
-import { forgetVisit, type Journal } from '../../device/journal'
+import { forgetVisit, type EventLog } from '../../device/eventLog'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { answersOf, isAnything, told, type Answers } from './answers'
@@ -36,7 +36,7 @@ export function Recorded({ visit, answers }: Props) {
       {visit.already_recorded && (
         <p className="px-2 text-soft">This visit had reached the office already; it stands once.</p>
       )}
-      {visit.beside.length > 0 && <Beside visit={visit} answers={answers} />}
+      {visit.not_in_record.length > 0 && <Beside visit={visit} answers={answers} />}
       {visit.left_off && (
         <p role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
           <strong className="text-oxide">Left off: {visit.left_off}.</strong> An open issue is raised. It is off for
@@ -94,7 +94,7 @@ function Beside({ visit, answers }: Props) {
     <Sheet title={`${visit.technician} saved this visit first`}>
       <p>Not in the record, and on this device:</p>
       <ul className="mt-1 list-disc pl-5">
-        {visit.beside.map((one) => (
+        {visit.not_in_record.map((one) => (
           <li key={one}>{one}</li>
         ))}
       </ul>
@@ -117,10 +117,10 @@ function Beside({ visit, answers }: Props) {
 }
 
 /** Somebody saved the visit on another device while it was open on this one. */
-export function RecordedElsewhere({ journal, recorded }: { journal: Journal; recorded: Schema['VisitOut'] }) {
+export function RecordedElsewhere({ eventLog, recorded }: { eventLog: EventLog; recorded: Schema['VisitOut'] }) {
   const [compared, setCompared] = useState<Schema['VisitOut'] | null>(null)
-  const answers = answersOf(journal.taps)
-  const { clientId, heaterId } = journal.visit
+  const answers = answersOf(eventLog.taps)
+  const { clientId, heaterId } = eventLog.visit
   // It is here until it was seen; then the next one at this heater is another.
   const seen = compared !== null
   useEffect(() => () => void (seen && forgetVisit(clientId)), [seen, clientId])
@@ -146,7 +146,7 @@ export function RecordedElsewhere({ journal, recorded }: { journal: Journal; rec
   }
   return (
     <VisitShell
-      head={<h1 className="text-title">{journal.visit.name}</h1>}
+      head={<h1 className="text-title">{eventLog.visit.name}</h1>}
       bar={
         <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void compare()}>
           See what is recorded
@@ -155,7 +155,7 @@ export function RecordedElsewhere({ journal, recorded }: { journal: Journal; rec
     >
       <Sheet title="Saved on another device">
         <p>
-          {recorded.technician} saved this visit. Whatever you tapped here is in its journal; what you found beside it
+          {recorded.technician} saved this visit. Whatever you tapped here is in its event log; what you found beside it
           can be added to the record.
         </p>
       </Sheet>

@@ -5,14 +5,14 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
-import { beginVisit } from '../../device/journal'
+import { beginVisit } from '../../device/eventLog'
 import { device } from '../../device/store'
 import { rendered } from '../../test/rendered'
 import { straight, written } from '../../test/walked'
 import vectors from './guide/interlock.vectors.json'
 import type { Guide } from './guide/state'
 import { wasTouched, type Event } from './guide/visit'
-import { BegunHere } from './SetAside'
+import { UnderWayHere } from './SetAside'
 
 const GUIDE = (vectors as unknown as { visits: { guide: Guide }[] }).visits[0]!.guide
 
@@ -27,7 +27,7 @@ async function shown(...events: Event[]) {
   await beginVisit(4, { ...GUIDE, components: ['sediment'] } as unknown as Schema['GuideOut'], 1, 'Marram Bakery, T-4')
   const visit = (await device.visits.toCollection().first())!
   await written(visit.clientId, events)
-  rendered(<BegunHere visit={visit} />)
+  rendered(<UnderWayHere visit={visit} />)
   await userEvent.click(screen.getByRole('button', { name: 'Set aside' }))
 }
 

@@ -2,8 +2,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import { useMe } from '../../session/session'
-import { setAside, useJournal } from '../../device/journal'
-import type { BegunVisit } from '../../device/store'
+import { setAside, useEventLog } from '../../device/eventLog'
+import type { VisitSession } from '../../device/store'
 import { sendKept } from '../../device/unsent'
 import { Button } from '../../ui/Button'
 import { standOf } from './guide/events'
@@ -13,7 +13,7 @@ import { wasTouched } from './guide/visit'
 const REASONS = ['Begun by mistake', 'Nobody let us in', 'Sent away', 'Wrong heater']
 
 /** A visit that was begun here: gone on with, or set aside where there is nothing to record of it. */
-export function BegunHere({ visit }: { visit: BegunVisit }) {
+export function UnderWayHere({ visit }: { visit: VisitSession }) {
   const [asked, setAsked] = useState(false)
   return (
     <div className="rounded-xl border-2 border-copper bg-sheet">
@@ -39,13 +39,13 @@ export function BegunHere({ visit }: { visit: BegunVisit }) {
   )
 }
 
-function SetAside({ visit }: { visit: BegunVisit }) {
+function SetAside({ visit }: { visit: VisitSession }) {
   const me = useMe()
-  const journal = useJournal(visit.heaterId, me.id)
+  const eventLog = useEventLog(visit.heaterId, me.id)
   const [why, setWhy] = useState('')
-  if (!journal) return null
-  const stand = standOf(journal)
-  const { guide } = journal.visit
+  if (!eventLog) return null
+  const stand = standOf(eventLog)
+  const { guide } = eventLog.visit
   if (wasTouched(guide, stand)) {
     return (
       <div className="px-3 pb-3">

@@ -13,14 +13,14 @@ interface ToldProps {
   isTank: boolean
   observations: Schema['ObservationOut'][]
   answers: Answers
-  moments: Schema['MomentOut'][]
+  rules: Schema['OnSiteRuleOut'][]
   usual: Record<string, number[]>
   units: Units
   onAnswer: (field: string, value: Value) => void
 }
 
 /** One thing that was looked at: what was told of it in a line, opened to tell more. */
-export function Told({ group, isTank, observations, answers, moments, usual, units, onAnswer }: ToldProps) {
+export function Told({ group, isTank, observations, answers, rules, usual, units, onAnswer }: ToldProps) {
   const questions = questionsOf(group.asks, isTank, true, observations)
   const skipped = `${group.of}.skipped`
   const words =
@@ -48,7 +48,7 @@ export function Told({ group, isTank, observations, answers, moments, usual, uni
         )}
         <Verdicts
           judged={judged(
-            moments,
+            rules,
             answers,
             questions.map((one) => one.field),
           )}

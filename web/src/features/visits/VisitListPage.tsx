@@ -3,7 +3,7 @@ import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 
 import { useCompany, useMe } from '../../session/session'
-import { useUnderWay } from '../../device/journal'
+import { useUnderWay } from '../../device/eventLog'
 import { HeaterSign } from '../../drawing/HeaterSign'
 import { day, dueWords, shortDate } from '../../lib/dates'
 import { weekday } from '../../records/roundWords'
@@ -11,7 +11,7 @@ import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
 import { Failed, Loading } from '../../ui/States'
 import { MyRound } from './day/MyRound'
 import { dueSoonOptions } from './queries'
-import { BegunHere } from './SetAside'
+import { UnderWayHere } from './SetAside'
 import { VisitShell } from './VisitShell'
 
 /** Which heater am I at? The most pressing first, or by its name, street or tag. */
@@ -38,7 +38,7 @@ export function VisitListPage() {
       {words.trim() === '' && underWay.length > 0 && (
         <section aria-label="Under way" className="space-y-2">
           {underWay.map((one) => (
-            <BegunHere key={one.clientId} visit={one} />
+            <UnderWayHere key={one.clientId} visit={one} />
           ))}
         </section>
       )}

@@ -149,16 +149,20 @@ const ASKED: Record<string, Question> = {
   'rod.new_length_mm': measure('rod.new_length_mm', 'Its length', 'length_mm'),
   'rod.new_diameter_mm': measure('rod.new_diameter_mm', 'Its thickness', 'length_mm'),
   could_not_open: toggle('rod.could_not_open', 'The port could not be opened'),
-  vessel_pin: grades('vessel.at_valve', 'What came out of the air valve', 1, [
+  expansion_tank_pin: grades('expansion_tank.at_valve', 'What came out of the air valve', 1, [
     { value: 'air', label: 'Air comes out' },
     { value: 'water', label: 'Water comes out: the bladder is torn' },
     { value: 'nothing', label: 'Nothing comes out' },
   ]),
-  precharge_kpa: measure('vessel.precharge_kpa', 'Charge as you found it', 'pressure_kpa'),
-  expansion_tank_replacement: toggle('vessel.replaced', 'I fitted a new expansion tank'),
-  'vessel.alike': toggle('vessel.alike', 'Compared: the new one is like the old one'),
-  'vessel.new_volume_l': measure('vessel.new_volume_l', 'Its size', 'volume_l'),
-  'vessel.new_precharge_kpa': measure('vessel.new_precharge_kpa', 'Its charge, as you set it', 'pressure_kpa'),
+  precharge_kpa: measure('expansion_tank.precharge_kpa', 'Charge as you found it', 'pressure_kpa'),
+  expansion_tank_replacement: toggle('expansion_tank.replaced', 'I fitted a new expansion tank'),
+  'expansion_tank.alike': toggle('expansion_tank.alike', 'Compared: the new one is like the old one'),
+  'expansion_tank.new_volume_l': measure('expansion_tank.new_volume_l', 'Its size', 'volume_l'),
+  'expansion_tank.new_precharge_kpa': measure(
+    'expansion_tank.new_precharge_kpa',
+    'Its charge, as you set it',
+    'pressure_kpa',
+  ),
   static_kpa: measure('pressure.static_kpa', 'Standing pressure', 'pressure_kpa'),
   creep_kpa: measure('pressure.creep_kpa', 'Crept up by', 'pressure_kpa'),
   falls: toggle('pressure.falls', 'It fell with the cold shut'),
@@ -214,7 +218,7 @@ const DRAWN_AFTER: Record<string, string> = { removed: 'depth_after_mm' }
 const OF_THE_NEW: Record<string, string[]> = {
   relief_valve_replacement: ['valve.new_set_pressure_kpa', 'valve.new_rating_kw', 'valve.new_probe_length_mm'],
   anode_replacement: ['rod.new_alloy', 'rod.new_count', 'rod.new_length_mm', 'rod.new_diameter_mm'],
-  expansion_tank_replacement: ['vessel.new_volume_l', 'vessel.new_precharge_kpa'],
+  expansion_tank_replacement: ['expansion_tank.new_volume_l', 'expansion_tank.new_precharge_kpa'],
 }
 
 function replacement(ask: string): Question[] {
@@ -356,8 +360,8 @@ export function groupsOf(
     },
     {
       name: 'Expansion tank',
-      of: 'vessel',
-      asks: ['vessel_pin', 'precharge_kpa', 'expansion_tank_replacement'],
+      of: 'expansion_tank',
+      asks: ['expansion_tank_pin', 'precharge_kpa', 'expansion_tank_replacement'],
       hazards: ['Let the water side’s pressure off before you read or set the charge.'],
       skips: 'Not checked today',
       fits: heater.parts.some((part) => part.kind === 'expansion_tank'),

@@ -1,14 +1,14 @@
 import { useEffect } from 'react'
 
 import { useMe } from '../../session/session'
-import type { Journal } from '../../device/journal'
+import type { EventLog } from '../../device/eventLog'
 import { sendKept } from '../../device/unsent'
 
 const SOON_MS = 1200
 const AGAIN_MS = 12_000
 
 /** While a visit is on the screen, its taps are told soon and what others told is asked for. */
-export function useTelling({ unsent, visit: { waits } }: Journal) {
+export function useTelling({ unsent, visit: { waits } }: EventLog) {
   const me = useMe()
   useEffect(() => {
     // Without a signal it is known to wait; it is sent when there is one.

@@ -6,7 +6,7 @@ import { Link, useNavigate } from 'react-router'
 import { client, unwrap, type Schema } from '../../../api/client'
 import { phrase } from '../../../lib/phrases'
 import { useCompany, useMe } from '../../../session/session'
-import { beginVisit, syncVisit } from '../../../device/journal'
+import { beginVisit, syncVisit } from '../../../device/eventLog'
 import { clockIn, dateWords } from '../../../lib/dates'
 import { shown, type Units } from '../../../lib/units'
 import { COMPONENTS, UPKEEP } from '../../../lib/words'
@@ -26,7 +26,7 @@ const toolsOf = (steps: Step[]) => [...new Set(steps.flatMap((step) => step.tool
 
 /** The steps that these can lead to where something goes otherwise. */
 function branches(guide: Schema['GuideOut'], steps: Step[]): Step[] {
-  const names = new Set(steps.flatMap((step) => step.otherwise.flatMap((one) => one.then)))
+  const names = new Set(steps.flatMap((step) => step.deviations.flatMap((one) => one.then)))
   return [...names].flatMap((name) => guide.procedures[name]?.steps ?? [])
 }
 
@@ -94,7 +94,7 @@ export function Briefing({ id, name, hazards }: Props) {
         <div className="space-y-2">
           {/* Begun beside one that is under way, it joins that; what was read of it may be old. */}
           <Button
-            look={data.begun ? 'plain' : 'main'}
+            look={data.session ? 'plain' : 'main'}
             className="min-h-13 w-full text-lead"
             disabled={isPlaceholderData}
             onClick={() => void begin()}
@@ -117,10 +117,10 @@ export function Briefing({ id, name, hazards }: Props) {
         <Hazard key={one}>Some steps are for somebody with a {one} license, which you do not hold.</Hazard>
       ))}
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
-      {data.begun && (
+      {data.session && (
         <UnderWay
-          begun={data.begun}
-          onJoin={(guide) => beginVisit(id, guide, me.id, label, data.begun!.client_id)}
+          session={data.session}
+          onJoin={(guide) => beginVisit(id, guide, me.id, label, data.session!.client_id)}
           heaterId={id}
         />
       )}
@@ -247,11 +247,11 @@ const EXTRAS: Record<Schema['Extra'], string> = {
 
 /** Somebody began here already, or on another device. */
 function UnderWay({
-  begun: other,
+  session: other,
   heaterId,
   onJoin,
 }: {
-  begun: Schema['BegunOut']
+  session: Schema['VisitSessionOut']
   heaterId: number
   onJoin: (guide: Schema['GuideOut']) => Promise<void>
 }) {

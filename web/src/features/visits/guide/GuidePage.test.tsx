@@ -11,7 +11,7 @@ import { straight, written as wrote } from '../../../test/walked'
 import { heaterOptions, logOptions } from '../../../records/heaterQueries'
 import { guideOptions } from '../queries'
 import { GuidePage } from './GuidePage'
-import { beginVisit, forgetVisit, inEffect } from '../../../device/journal'
+import { beginVisit, forgetVisit, inEffect } from '../../../device/eventLog'
 import { device } from '../../../device/store'
 import type { Guide } from './state'
 import vectors from './interlock.vectors.json'
@@ -46,7 +46,7 @@ const FIGURES = computed.slice(0, computed.length / 3).map((one) => ({
     field: name === 'water_c' ? 'verify.tap_c' : '',
   })),
 }))
-const MOMENT = {
+const RULE = {
   rule: 'blocked_drain',
   question: 'The drain does not run: what now?',
   answers: [{ field: 'flush.drain_flow', above: null }],
@@ -59,7 +59,7 @@ const MOMENT = {
       licensed: false,
     },
   ],
-  sides: [{ says: 'Try breath and wire.', follows: true }],
+  options: [{ says: 'Try breath and wire.', follows: true }],
 }
 const guide = (part: object = {}) =>
   ({
@@ -69,7 +69,7 @@ const guide = (part: object = {}) =>
     possible: ['sediment', 'anode', 'relief_valve'],
     flush_method: 'jetting',
     figures: FIGURES,
-    moments: [MOMENT],
+    on_site_rules: [RULE],
     prepare: ['Please clear a metre.'],
     upkeep: ['burner'],
     extras: [],
@@ -77,7 +77,7 @@ const guide = (part: object = {}) =>
       { part: 'hose washer', probability: 1 },
       { part: 'relief valve {pressure_kpa:1034}', probability: 0.06 },
     ],
-    begun: null,
+    session: null,
     usual_readings: { 'verify.tap_c': [30, 75] },
     may_override: false,
     left_as: '',
@@ -219,8 +219,8 @@ it('goes a step at a time, shows what is open now, and goes back', async () => {
   await press('Nothing yet: tapped by mistake')
   await screen.findByText(/^step 1 of/)
   expect(heading()).toBe(first)
-  // What was taken back is in the journal, and not in effect.
-  expect((await device.taps.toArray()).map((one) => one.kind)).toContain('took_back')
+  // What was taken back is in the eventLog, and not in effect.
+  expect((await device.taps.toArray()).map((one) => one.kind)).toContain('undo')
   expect(await written()).toEqual([])
 })
 
@@ -293,7 +293,7 @@ it('holds a step that would hurt, offers the way out, and lets only the lead ove
   await settled()
   await press('Override')
   await waitFor(async () =>
-    expect((await written()).at(-1)).toMatchObject({ kind: 'despite', why: 'A fixed pipe leads away' }),
+    expect((await written()).at(-1)).toMatchObject({ kind: 'override', why: 'A fixed pipe leads away' }),
   )
 })
 
@@ -319,7 +319,7 @@ it('asks the lead from a held step, and goes on when the lead says so', async ()
   await userEvent.click(await screen.findByRole('button', { name: 'Go on, as Tamsin said' }))
   await waitFor(async () =>
     expect((await written()).at(-1)).toMatchObject({
-      kind: 'despite',
+      kind: 'override',
       of: 'advice',
       why: 'Tamsin said so: a fixed pipe is fine',
     }),

@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router'
 
 import type { Schema } from '../../../api/client'
 import { useCompany, useMe } from '../../../session/session'
-import { tap, useJournal, type Journal, type Tapped } from '../../../device/journal'
+import { tap, useEventLog, type EventLog, type Tapped } from '../../../device/eventLog'
 import { VisitSection } from '../../../drawing/VisitSection'
 import { phrase } from '../../../lib/phrases'
 import type { Units } from '../../../lib/units'
@@ -45,24 +45,24 @@ export function GuidePage() {
   const heater = useQuery(heaterOptions(id)).data
   // For the page that saves the visit too, which may be opened without a signal.
   const drawn = useQuery(logOptions(id)).data?.measure ?? false
-  const journal = useJournal(id, useMe().id)
-  const name = heater?.site.name ?? journal?.visit.name ?? 'Visit'
-  if (journal === undefined)
+  const eventLog = useEventLog(id, useMe().id)
+  const name = heater?.site.name ?? eventLog?.visit.name ?? 'Visit'
+  if (eventLog === undefined)
     return (
       <VisitShell head={<h1 className="text-title">Visit</h1>}>
         <Loading what="this visit" />
       </VisitShell>
     )
-  if (journal === null) return <Briefing id={id} name={name} hazards={heater?.site.hazards ?? []} />
-  if (journal.visit.recorded) return <RecordedElsewhere journal={journal} recorded={journal.visit.recorded} />
+  if (eventLog === null) return <Briefing id={id} name={name} hazards={heater?.site.hazards ?? []} />
+  if (eventLog.visit.recorded) return <RecordedElsewhere eventLog={eventLog} recorded={eventLog.visit.recorded} />
   return (
     <Guided
-      key={journal.visit.clientId}
+      key={eventLog.visit.clientId}
       id={id}
       name={name}
       hazards={heater?.site.hazards ?? []}
       drawn={drawn}
-      journal={journal}
+      eventLog={eventLog}
     />
   )
 }
@@ -72,7 +72,7 @@ interface GuidedProps {
   name: string
   hazards: string[]
   drawn: boolean
-  journal: Journal
+  eventLog: EventLog
 }
 
 /** Steps that cannot hurt share one Done with the step before them. */
@@ -87,12 +87,12 @@ function together(guide: Guide, stand: Stand): At[] {
   return found
 }
 
-function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
+function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
   const { units } = useCompany()
   const me = useMe()
-  const { visit, taps, every, refused, here } = journal
+  const { visit, taps, every, refused, here } = eventLog
   const guide = visit.guide
-  useTelling(journal)
+  useTelling(eventLog)
   const events = eventsOf(guide, every)
   const stand = folded(guide, events)
   const answers = answersOf(taps)
@@ -169,7 +169,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       last={lastTap}
       units={units}
       onBack={(choice) =>
-        tell(...lastTap.toReversed().map((one) => ({ kind: 'took_back' as const, of: one.clientId, choice })))
+        tell(...lastTap.toReversed().map((one) => ({ kind: 'undo' as const, of: one.clientId, choice })))
       }
     />
   )
@@ -227,7 +227,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
                 <Button
                   key={`${other.choice}`}
                   className="min-h-12 px-2 text-body whitespace-normal!"
-                  onClick={() => tell({ kind: 'otherwise', step: now.id, choice: other.choice })}
+                  onClick={() => tell({ kind: 'deviation', step: now.id, choice: other.choice })}
                 >
                   {other.says}
                 </Button>
@@ -272,7 +272,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
           holding={hold}
           may={guide.may_override}
           onSettle={(rule) => tell({ kind: 'settled', step: now.id, name: rule })}
-          onDespite={(why) => tell({ kind: 'despite', step: now.id, why })}
+          onOverride={(why) => tell({ kind: 'override', step: now.id, why })}
         />
       )}
       <StepCard
@@ -308,7 +308,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
       )}
       <Verdicts
         judged={judged(
-          guide.moments,
+          guide.on_site_rules,
           answers,
           questions.map((one) => one.field),
         )}
@@ -333,7 +333,7 @@ function Guided({ id, name, hazards, drawn, journal }: GuidedProps) {
             onAsk={(why) => void write({ kind: 'asked', step: now.id, why })}
             onGoOn={(advice) =>
               tell({
-                kind: 'despite',
+                kind: 'override',
                 step: now.id,
                 why: `${advice.by} said so: ${advice.why || 'go on'}`,
                 of: advice.clientId,

@@ -7,11 +7,11 @@ interface Props {
   holding: Held[]
   may: boolean
   onSettle: (rule: string) => void
-  onDespite: (why: string) => void
+  onOverride: (why: string) => void
 }
 
 /** Why a step is not safe yet, and the way out of each reason as a button. */
-export function Holding({ holding, may, onSettle, onDespite }: Props) {
+export function Holding({ holding, may, onSettle, onOverride }: Props) {
   const [why, setWhy] = useState('')
   return (
     <section role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
@@ -39,7 +39,7 @@ export function Holding({ holding, may, onSettle, onDespite }: Props) {
             className="flex gap-2"
             onSubmit={(event) => {
               event.preventDefault()
-              if (why.trim()) onDespite(why.trim())
+              if (why.trim()) onOverride(why.trim())
             }}
           >
             <input

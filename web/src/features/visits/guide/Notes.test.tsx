@@ -39,5 +39,5 @@ it('tells the notes so far, and takes one back', async () => {
     'paint itfor another dayTake back',
   ])
   await press('Take back: paint it')
-  expect(tell).toHaveBeenCalledWith({ kind: 'took_back', of: 'b' })
+  expect(tell).toHaveBeenCalledWith({ kind: 'undo', of: 'b' })
 })

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 
-import type { Tapped } from '../../../device/journal'
+import type { Tapped } from '../../../device/eventLog'
 import type { Tap } from '../../../device/store'
 import { Button } from '../../../ui/Button'
 import { Sheet } from '../VisitShell'
@@ -46,7 +46,7 @@ export function Notes({ taps, step, onTell }: Props) {
       <p className="mt-2 text-body text-soft">
         A note stays with the visit. What is for another day becomes an open issue. Neither is on the customer’s report.
       </p>
-      <Noted taps={taps} onBack={(of) => onTell({ kind: 'took_back', of })} />
+      <Noted taps={taps} onBack={(of) => onTell({ kind: 'undo', of })} />
     </Sheet>
   )
 }

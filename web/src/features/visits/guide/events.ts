@@ -1,4 +1,4 @@
-import type { Journal } from '../../../device/journal'
+import type { EventLog } from '../../../device/eventLog'
 import type { Tap } from '../../../device/store'
 import type { Guide } from './state'
 import { folded, KINDS, toldByReading, type Event, type Stand } from './visit'
@@ -26,5 +26,5 @@ export const eventsOf = (guide: Guide, taps: Tap[]): Event[] =>
   })
 
 /** Where a visit stands by what this device knows. */
-export const standOf = ({ visit, every }: Pick<Journal, 'visit' | 'every'>): Stand =>
+export const standOf = ({ visit, every }: Pick<EventLog, 'visit' | 'every'>): Stand =>
   folded(visit.guide, eventsOf(visit.guide, every))

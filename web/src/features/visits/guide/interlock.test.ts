@@ -113,7 +113,7 @@ it('does not forget a valve whose step was taken back, and says when undoing it 
     tap('done', step, 10 * place),
   )
   const events = [...looked, shut]
-  const back = folded(guide, [...events, tap('took_back', '', 90, { of: shut.id })])
+  const back = folded(guide, [...events, tap('undo', '', 90, { of: shut.id })])
   expect(back.state.words.energy).toEqual(['on', 'pilot'])
   const drained = [...events, tap('done', 'full_drain.open_drain_cycles', 120)]
   expect(undoHurts(guide, folded(guide, drained), folded(guide, looked), shut)).toBe(true)

@@ -67,6 +67,6 @@ export function held(guide: Guide, step: Step, state: State): Held[] {
 
 /** What a step shows instead that may be so here, with its number. */
 export const othersOf = (guide: Guide, step: Step, state: State) =>
-  step.otherwise
+  step.deviations
     .map((other, choice) => ({ ...other, choice }))
     .filter((one) => possible(one.when, everything(guide, state)))

@@ -10,10 +10,10 @@ const verdict = (at: (string | null)[], name: string) => ({
   ask_lead: false,
   licensed: false,
 })
-const PRESSURE: Schema['MomentOut'] = {
+const PRESSURE: Schema['OnSiteRuleOut'] = {
   rule: 'pressure',
   question: '?',
-  sides: [],
+  options: [],
   answers: [
     { field: 'pressure.falls', above: null },
     { field: 'pressure.creep_kpa', above: 20 },

@@ -48,8 +48,8 @@ export interface Stand {
   leads: string
 }
 
-export const STEPS = ['done', 'skipped', 'otherwise', 'despite']
-export const KINDS = [...STEPS, 'took_back', 'settled', 'outside', 'found', 'took_over']
+export const STEPS = ['done', 'skipped', 'deviation', 'override']
+export const KINDS = [...STEPS, 'undo', 'settled', 'outside', 'found', 'took_over']
 
 export const stepsOf = (guide: Guide, names: string[]): At[] =>
   names.flatMap((procedure) =>
@@ -108,7 +108,8 @@ function touched(guide: Guide, event: Event): string[] {
   if (event.kind === 'outside') return Object.keys(guide.outside.find((one) => one.name === event.name)?.widens ?? {})
   const step = STEPS.includes(event.kind) ? stepNamed(guide, event.step) : undefined
   if (!step) return []
-  if (event.kind === 'otherwise' && step.otherwise[event.choice]) return Object.keys(step.otherwise[event.choice]!.sets)
+  if (event.kind === 'deviation' && step.deviations[event.choice])
+    return Object.keys(step.deviations[event.choice]!.sets)
   return [...Object.keys(step.sets), ...Object.keys(step.through), ...Object.keys(step.finds)]
 }
 
@@ -162,7 +163,7 @@ function reckon(guide: Guide, earlier: Reckoned[], event: Event): Reckoned {
   const own = gap < guide.limits.look_s! ? gap : looked
   let last = before?.last ?? ''
   let stand: Stand
-  if (event.kind === 'took_back')
+  if (event.kind === 'undo')
     stand = takenBack(
       guide,
       was,
@@ -265,7 +266,7 @@ function afterEvent(guide: Guide, was: Stand, event: Event, minutes: number, own
     return { ...stand, state: elapsed(guide, stand.state, minutes), left: [...stepsOf(guide, way), ...stand.left] }
   }
   const aged = aging(guide, stand.state, step, minutes)
-  if (event.kind === 'otherwise') return otherwise(guide, stand, event, step, place, aged, apart)
+  if (event.kind === 'deviation') return deviation(guide, stand, event, step, place, aged, apart)
   const left = place < 0 ? stand.left : stand.left.toSpliced(place, 1)
   const reached = setting(guide, aged, step.sets, apart)
   if (event.kind === 'skipped') return { ...stand, left, state: either(guide, aged, reached) }
@@ -278,7 +279,7 @@ function afterEvent(guide: Guide, was: Stand, event: Event, minutes: number, own
   return { ...stand, left: place < 0 ? left : [at, ...left], state: proven, doubted: event.step }
 }
 
-function otherwise(
+function deviation(
   guide: Guide,
   stand: Stand,
   event: Event,
@@ -287,7 +288,7 @@ function otherwise(
   aged: State,
   apart: Set<string>,
 ): Stand {
-  const other = step.otherwise[event.choice]
+  const other = step.deviations[event.choice]
   if (!other) return stand
   const tried = Object.keys(step.sets).length > 0 ? either(guide, aged, acted(guide, aged, step.sets)) : aged
   const state = setting(guide, tried, other.sets, apart)
@@ -342,7 +343,7 @@ function takenBack(
     'lock',
     'dead',
   ]
-  for (const other of step.otherwise) names.push(...Object.keys(other.sets))
+  for (const other of step.deviations) names.push(...Object.keys(other.sets))
   const words = Object.fromEntries(
     names.filter((name) => name in was.state.words).map((name) => [name, was.state.words[name]!]),
   )

@@ -14,7 +14,7 @@ from aquifer.full_export.tables import TABLES
 from aquifer.heaters.models import Heater
 from aquifer.outbox.models import Answer
 from aquifer.visits.models import Finding
-from tests.whole_base.test_round_trip import lived_in, storage
+from tests.full_export.test_round_trip import lived_in, storage
 
 __all__ = ["lived_in", "storage"]
 

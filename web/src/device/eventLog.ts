@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 
 import { ApiError, client, unwrap, type Schema } from '../api/client'
 import { trueNow } from '../api/clock'
-import { device, type BegunVisit, type Tap } from './store'
+import { device, type VisitSession, type Tap } from './store'
 
 export type Tapped = Partial<Pick<Tap, 'step' | 'choice' | 'name' | 'why' | 'field' | 'value' | 'of'>> &
   Pick<Tap, 'kind'>
@@ -54,7 +54,7 @@ export async function beginVisit(
 const guides = new Map<string, Schema['GuideOut']>()
 
 /** A visit's guide, read from the disk once: the same object every time, by which what is reckoned from it is kept. */
-async function guideOf({ clientId, revision }: BegunVisit): Promise<Schema['GuideOut']> {
+async function guideOf({ clientId, revision }: VisitSession): Promise<Schema['GuideOut']> {
   const key = `${clientId} ${revision}`
   const known = guides.get(key)
   if (known) return known
@@ -118,15 +118,15 @@ export const ordered = (taps: Tap[]): Tap[] => taps.filter((one) => !one.refused
 
 /** Taps in their order, without those that were taken back or refused. */
 export function inEffect(taps: Tap[]): Tap[] {
-  const back = new Set(taps.filter((one) => one.kind === 'took_back').map((one) => one.of))
-  return taps.filter((one) => one.kind !== 'took_back' && !one.refused && !back.has(one.clientId)).sort(inOrder)
+  const back = new Set(taps.filter((one) => one.kind === 'undo').map((one) => one.of))
+  return taps.filter((one) => one.kind !== 'undo' && !one.refused && !back.has(one.clientId)).sort(inOrder)
 }
 
 /** A visit's taps in effect, as they are written on this device now. */
 export const tapsOf = async (visit: string): Promise<Tap[]> => inEffect(await device.taps.where({ visit }).toArray())
 
-export interface Journal {
-  visit: BegunVisit & { guide: Schema['GuideOut'] }
+export interface EventLog {
+  visit: VisitSession & { guide: Schema['GuideOut'] }
   taps: Tap[]
   /** In their order, with those that were taken back: what was done at a valve stays done. */
   every: Tap[]
@@ -142,8 +142,8 @@ export interface Journal {
  * Somebody's visit under way at a heater on this device, as it changes; null if there is none, undefined until that is
  * known. One that somebody else began on this device is theirs; begun anew, the server makes one of both.
  */
-export function useJournal(heaterId: number, by: number): Journal | null | undefined {
-  const [found, setFound] = useState<Journal | null>()
+export function useEventLog(heaterId: number, by: number): EventLog | null | undefined {
+  const [found, setFound] = useState<EventLog | null>()
   useEffect(() => {
     const watched = liveQuery(async () => {
       const visit = (await device.visits.where({ heaterId }).toArray()).findLast((one) => !one.closing && one.by === by)
@@ -166,8 +166,8 @@ export function useJournal(heaterId: number, by: number): Journal | null | undef
 }
 
 /** Somebody's visits that were begun on this device and are not saved, as they change. */
-export function useUnderWay(by: number): BegunVisit[] {
-  const [found, setFound] = useState<BegunVisit[]>([])
+export function useUnderWay(by: number): VisitSession[] {
+  const [found, setFound] = useState<VisitSession[]>([])
   useEffect(() => {
     const watched = liveQuery(() =>
       device.visits
@@ -213,7 +213,7 @@ export async function syncVisit(clientId: string): Promise<void> {
       of,
     })),
   }
-  const told = await unwrap(client.POST('/api/visits/begun', { body }))
+  const told = await unwrap(client.POST('/api/visits/sessions', { body }))
   await device.transaction('rw', device.visits, device.taps, async () => {
     const refused = new Map(told.refused.map((one) => [one.client_id, one.message]))
     await device.taps.bulkUpdate(
@@ -250,7 +250,7 @@ export async function syncVisit(clientId: string): Promise<void> {
 }
 
 /** The guide of the visit that this one joined; what it lacks of this one's own procedures stays. */
-async function takeGuide(visit: BegunVisit, own: Schema['GuideOut'], component: Schema['Component'][]) {
+async function takeGuide(visit: VisitSession, own: Schema['GuideOut'], component: Schema['Component'][]) {
   const guide = await unwrap(
     client.GET('/api/heaters/{heater_id}/guide', {
       params: { path: { heater_id: visit.heaterId }, query: { component } },

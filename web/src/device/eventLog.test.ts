@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { chance } from '../test/chance'
-import { beginVisit, inEffect, setAside, syncAll, tap, useJournal, useUnderWay } from './journal'
+import { beginVisit, inEffect, setAside, syncAll, tap, useEventLog, useUnderWay } from './eventLog'
 import { device, type Tap } from './store'
 
 const GUIDE = { components: ['sediment'], order: ['arrival'], procedures: {} } as unknown as Schema['GuideOut']
@@ -121,16 +121,16 @@ it('puts a tap after all that the device knew of, whatever its own clock says', 
 
 it('lets neither what was taken back nor what was refused count, and tells why', async () => {
   const server = new Server(() => 'well')
-  server.refuses.add('despite')
+  server.refuses.add('override')
   const visit = await begun()
-  await tap(visit, { kind: 'done', step: 'arrival.greet' }, { kind: 'despite', step: 'arrival.look', why: 'so' })
+  await tap(visit, { kind: 'done', step: 'arrival.greet' }, { kind: 'override', step: 'arrival.look', why: 'so' })
   const first = (await device.taps.toArray()).find((one) => one.kind === 'done')
-  await tap(visit, { kind: 'took_back', of: first!.clientId })
+  await tap(visit, { kind: 'undo', of: first!.clientId })
   await syncAll(7)
   const taps = await device.taps.toArray()
   expect(inEffect(taps)).toEqual([])
-  expect(taps.find((one) => one.kind === 'despite')!.refused).toBe('Only the lead.')
-  const shown = renderHook(() => useJournal(4, 7))
+  expect(taps.find((one) => one.kind === 'override')!.refused).toBe('Only the lead.')
+  const shown = renderHook(() => useEventLog(4, 7))
   await waitFor(() => expect(shown.result.current?.refused.map((one) => one.step)).toEqual(['arrival.look']))
 })
 
@@ -204,10 +204,10 @@ it('says that it waits where there is no way, and no longer when there is', asyn
 it('shows a visit to whoever began it, and to nobody else on the same device', async () => {
   new Server(() => 'well')
   const visit = await begun()
-  const mine = renderHook(() => [useJournal(4, 7), useUnderWay(7)] as const)
+  const mine = renderHook(() => [useEventLog(4, 7), useUnderWay(7)] as const)
   await waitFor(() => expect(mine.result.current[0]?.visit.clientId).toBe(visit))
   expect(mine.result.current[1].map((one) => one.name)).toEqual(['Marram Bakery'])
-  const theirs = renderHook(() => [useJournal(4, 8), useUnderWay(8)] as const)
+  const theirs = renderHook(() => [useEventLog(4, 8), useUnderWay(8)] as const)
   await waitFor(() => expect(theirs.result.current[0]).toBeNull())
   expect(theirs.result.current[1]).toEqual([])
   await device.visits.update(visit, { closing: true })

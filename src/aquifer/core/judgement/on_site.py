@@ -18,27 +18,27 @@ from aquifer.core.judgement.rules import (
     HIGH_PRESSURE_KPA,
     HOUSE_PRESSURE,
     LEAK,
+    PRACTICE_QUESTIONS,
     QUESTIONS,
     RELIEF_VALVE,
-    SCHOOLS,
     followed,
     mm,
 )
 from aquifer.core.judgement.rules import TABLES as OF_A_HEATER
-from aquifer.core.judgement.table import Answer, Facts, Judgement, Row, School, Side, Table, Verdict
+from aquifer.core.judgement.table import Answer, Facts, Judgement, Option, PracticeOption, Row, Table, Verdict
 from aquifer.core.kinds import KINDS, Fuel
 from aquifer.core.observations import BY_FIELD, OUTLET, RUNS
 from aquifer.core.units import Quantity, figure
 from aquifer.core.vocabulary import (
     Clarity,
     DrainFlow,
+    ExpansionTankPin,
     Noise,
     RodGrade,
     SensorTip,
     TapsAffected,
     Texture,
     ValveOutcome,
-    VesselPin,
 )
 
 BLOCKED_DRAIN = Table(
@@ -71,7 +71,7 @@ BLOCKED_DRAIN = Table(
             Verdict.LEAVE_DRAIN,
             lambda f: (f"about {mm(f.depth_mm)} of deposit stands over the port: it is buried, not blocked",),
             ask_lead=True,
-            school=School.LEAVE_BLOCKED,
+            option=PracticeOption.LEAVE_BLOCKED,
         ),
         Row(
             lambda f: f.seen.drain is DrainFlow.NONE and f.depth_mm >= f.drain_port_mm,
@@ -92,8 +92,8 @@ BLOCKED_DRAIN = Table(
         ),
     ),
     (
-        Side(School.CLEAR_DRAIN, "Try breath, wire and a wider valve before giving it up."),
-        Side(School.LEAVE_BLOCKED, "A buried port is left and the heater's replacement proposed."),
+        Option(PracticeOption.CLEAR_DRAIN, "Try breath, wire and a wider valve before giving it up."),
+        Option(PracticeOption.LEAVE_BLOCKED, "A buried port is left and the heater's replacement proposed."),
     ),
 )
 
@@ -361,9 +361,9 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
                 CREEP_KPA,
             ),
             Answer(
-                "vessel.at_valve",
-                tuple(VesselPin),
-                lambda f, word: replace(f, vessel_pin=VesselPin(word) if word else None),
+                "expansion_tank.at_valve",
+                tuple(ExpansionTankPin),
+                lambda f, word: replace(f, expansion_tank_pin=ExpansionTankPin(word) if word else None),
             ),
         ),
     ),
@@ -407,40 +407,43 @@ class Case:
 
 
 @dataclass(frozen=True)
-class Moment:
+class OnSiteRule:
     """One table at a visit."""
 
     rule: str
     question: str
     answers: tuple[Answer, ...]
     cases: tuple[Case, ...]
-    sides: tuple[tuple[Side, bool], ...]
+    options: tuple[tuple[Option, bool], ...]
     """Where practitioners differ, and whether the company follows it."""
 
 
 @dataclass(frozen=True)
-class Disagreement:
-    """A question on which practitioners differ, with its sides in words: the usual one first."""
+class PracticeQuestion:
+    """A question on which practitioners differ, with its options in words: the usual one first."""
 
     question: str
-    sides: tuple[Side, ...]
+    options: tuple[Option, ...]
 
 
-def disagreements() -> list[Disagreement]:
-    """Every disagreement in which a company takes a side, in the order of ``SCHOOLS``."""
-    said = {side.school: side for table in (*OF_A_HEATER, *TABLES) for side in table.sides}
-    return [Disagreement(QUESTIONS[sides[0]], tuple(said[school] for school in sides)) for sides in SCHOOLS]
+def practice_questions() -> list[PracticeQuestion]:
+    """Every question in which a company takes a side, in the order of ``PRACTICE_QUESTIONS``."""
+    words = {option.option: option for table in (*OF_A_HEATER, *TABLES) for option in table.options}
+    return [
+        PracticeQuestion(QUESTIONS[options[0]], tuple(words[option] for option in options))
+        for options in PRACTICE_QUESTIONS
+    ]
 
 
-def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
+def on_site_rules(facts: Facts, practice_options: Iterable[str] = ()) -> list[OnSiteRule]:
     """What each table says of a heater for every answer that a visit can give.
 
-    Parameters: facts, as known before the visit; schools, the company's. What earlier visits answered to the same
-    questions does not count: it is asked anew.
-    Raises: ValueError naming an unknown school.
+    Parameters: facts, as known before the visit; practice_options, the company's. What earlier visits answered to the
+    same questions does not count: it is asked anew.
+    Raises: ValueError naming an unknown option.
     """
-    follows = followed(schools)
-    moments = []
+    follows = followed(practice_options)
+    on_site_rules = []
     for table, answers in _ASKED:
         cases = []
         for words in product(*((None, *answer.words) for answer in answers)):
@@ -452,7 +455,7 @@ def moments(facts: Facts, schools: Iterable[str] = ()) -> list[Moment]:
             if table.applies(there):
                 cases.append(Case(words, table.decide(there, follows)))
         if cases:
-            sides = tuple((side, side.school in follows) for side in table.sides)
+            options = tuple((option, option.option in follows) for option in table.options)
             own = tuple(answer.of(facts) for answer in answers)
-            moments.append(Moment(table.rule, table.question, own, tuple(cases), sides))
-    return moments
+            on_site_rules.append(OnSiteRule(table.rule, table.question, own, tuple(cases), options))
+    return on_site_rules

@@ -29,9 +29,10 @@ from aquifer.heaters.models import Heater, LeftAs
 from aquifer.office import logo
 from aquifer.outbox.models import Answer, Contact, Message
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
-from aquifer.visits.models import Finding
+from aquifer.visits.models import Finding, Visit
 from tests.attachments.test_attachments import PDF, picture
 from tests.conftest import FLUSH, ROD, visit
+from tests.visits.devices import Device
 
 NOW = timezone.now()
 
@@ -262,6 +263,52 @@ def test_a_base_of_before_there_were_some_columns_and_tables_comes_in(lived_in):
     read(io.BytesIO(data))
     assert (Company.current().week_start, Heater.objects.count()) == ("monday", heaters)
     assert Site.objects.get(code="S1").postcode == ""
+
+
+def former(data: bytes) -> bytes:
+    """A base as a version before wrote it, which called some tables, columns and words by other names."""
+    was, now = "tables/begun_visits.csv", "tables/visit_sessions.csv"
+    names = {
+        "tables/visit_events.csv": [(b"session_id", b"begun_id"), (b",undo,", b",took_back,")],
+        "tables/company.csv": [(b"practice_options", b"schools")],
+        "tables/visits.csv": [(b'""deviation""', b'""otherwise""'), (b'""expansion_tank.', b'""vessel.')],
+    }
+    changed: dict[str, bytes | None] = {now: None, was: files(data)[now]}
+    for name, words in names.items():
+        content = files(data)[name]
+        for word, before in words:
+            assert word in content, (name, word)
+            content = content.replace(word, before)
+        changed[name] = content
+    manifest = json.loads(files(data)[MANIFEST])
+    del manifest["files"][now]
+    for name, content in changed.items():
+        if content is not None:
+            manifest["files"][name] = {"bytes": len(content), "sha256": hashlib.sha256(content).hexdigest()}
+    return repacked(data, {**changed, MANIFEST: json.dumps(manifest).encode()})
+
+
+def test_a_base_of_before_some_names_were_changed_comes_in_whole(lived_in, as_role):
+    phone = Device(as_role("technician"), Heater.objects.get(tag="T-2"))
+    phone.says(
+        first := phone.tap(), phone.tap("", "undo", of=first["client_id"]),
+        phone.tap("arrival.shut_off", "deviation", choice=1),
+        phone.tap("", "answered", field="expansion_tank.precharge_kpa", value=310),
+    )  # fmt: skip
+    body = visit(phone.heater.pk, {"task": "expansion_tank_check", "at_valve": "air", "precharge_kpa": 310})
+    assert phone.client.post("visits", body | {"client_id": phone.visit}).status_code == 201
+    Company.objects.update(practice_options=["always_flush"])
+
+    def told():
+        record = Visit.objects.get(client_id=phone.visit)
+        kinds = list(record.session.events.values_list("kind", flat=True))
+        return kinds, record.steps, record.readings, Company.current().practice_options
+
+    before, data = told(), former(written())
+    assert "undo" in before[0] and "deviation" in str(before[1]) and "expansion_tank." in str(before[2])
+    emptied()
+    read(io.BytesIO(data))
+    assert told() == before
 
 
 def test_a_base_of_a_newer_version_is_refused_before_it_loses_what_it_does_not_know(lived_in):

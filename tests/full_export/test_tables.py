@@ -27,7 +27,7 @@ MOMENT = st.datetimes(timezones=st.just(datetime.UTC))
         (Heater._meta.get_field("archived_at"), st.none() | MOMENT),
         (Heater._meta.get_field("recirculated"), st.booleans()),
         (Zone._meta.get_field("outline"), st.none() | st.lists(st.lists(st.floats(-180, 180), min_size=2, max_size=2))),
-        (Company._meta.get_field("schools"), st.lists(TEXT, max_size=3)),
+        (Company._meta.get_field("practice_options"), st.lists(TEXT, max_size=3)),
         (Heater._meta.get_field("site"), st.integers(1, 2**40)),
     ],
     ids=lambda value: getattr(value, "name", ""),
