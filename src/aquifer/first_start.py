@@ -1,6 +1,5 @@
 """An empty installation: the company and its first lead, before anybody can sign in."""
 
-import os
 from typing import Any
 from zoneinfo import available_timezones
 
@@ -82,7 +81,7 @@ class FirstStart(forms.Form):
         field = self.fields["time_zone"]
         assert isinstance(field, forms.ChoiceField)
         field.choices = [("UTC", "UTC"), *((one, one.replace("_", " ")) for one in zones)]
-        field.initial = os.environ.get("AQUIFER_TIME_ZONE") or "UTC"
+        field.initial = settings.TIME_ZONE
 
     def clean_username(self) -> str:
         """A name that nobody has."""

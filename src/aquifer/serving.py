@@ -4,26 +4,28 @@ import os
 import tempfile
 from typing import Any
 
+from aquifer import environment
 from aquifer.logs import configured
 
 # Of pages and programs alone: what computes for long is a job. Read by the settings.
 os.environ.setdefault("AQUIFER_STATEMENT_S", "30")
 
+told = environment.read()
 # The figures of all processes of a server come together in a folder, where they are wanted.
-if os.environ.get("AQUIFER_METRICS_TOKEN"):
+if told.metrics_token:
     os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", tempfile.mkdtemp(prefix="aquifer-metrics-"))
 
-bind = os.environ.get("AQUIFER_BIND", "127.0.0.1:8000")
-workers = int(os.environ.get("AQUIFER_SERVERS", "2"))
+bind = told.bind
+workers = told.servers
 worker_class = "gthread"
-threads = int(os.environ.get("AQUIFER_THREADS", "8"))
+threads = told.threads
 preload_app = True
 timeout = 120
 graceful_timeout = 30
 """Seconds in which what is under way is answered when it is told to end."""
 keepalive = 5
 max_requests, max_requests_jitter = 20_000, 2_000
-forwarded_allow_ips = ",".join(os.environ.get("AQUIFER_PROXIES", "127.0.0.1").split())
+forwarded_allow_ips = ",".join(told.proxies or ["127.0.0.1"])
 accesslog = None
 # Whoever runs it speaks to it by signals.
 control_socket_disable = True

@@ -4,23 +4,22 @@ One company an installation. ``./run`` sets the variables for this machine; docs
 """
 
 import logging
-import os
 from datetime import timedelta
-from pathlib import Path
 
 from csp.constants import NONCE, NONE, SELF
 
+from aquifer import environment
 from aquifer.logs import configured
 
-ROOT = Path(__file__).resolve().parents[2]
-DATA = Path(os.environ.get("AQUIFER_DATA", ROOT / "var"))
+ENVIRONMENT = environment.read()
+ROOT, DATA = environment.ROOT, ENVIRONMENT.data
 WEB = ROOT / "web" / "dist"
 
 
 def _secret() -> str:
     """The signing key: from the environment, or made once and kept beside the data."""
-    if given := os.environ.get("AQUIFER_SECRET_KEY"):
-        return given
+    if ENVIRONMENT.secret_key:
+        return ENVIRONMENT.secret_key
     kept = DATA / "secret-key"
     if not kept.exists():
         from django.core.management.utils import get_random_secret_key
@@ -33,9 +32,9 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
-ALLOWED_HOSTS = os.environ.get("AQUIFER_HOSTS", "127.0.0.1,localhost").split(",")
-CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("AQUIFER_ORIGINS", "").split(",") if origin]
-DEMO = os.environ.get("AQUIFER_DEMO", "") == "1"
+ALLOWED_HOSTS = ENVIRONMENT.hosts
+CSRF_TRUSTED_ORIGINS = ENVIRONMENT.origins
+DEMO = ENVIRONMENT.demo
 
 INSTALLED_APPS = [
     "aquifer.accounts.admin_site.LeadAdminConfig",
@@ -95,7 +94,7 @@ MIDDLEWARE = [
     "axes.middleware.AxesMiddleware",
 ]
 # By which a watch reads figures of requests and jobs; none are kept without it.
-METRICS_TOKEN = os.environ.get("AQUIFER_METRICS_TOKEN", "")
+METRICS_TOKEN = ENVIRONMENT.metrics_token
 if METRICS_TOKEN:
     MIDDLEWARE = [
         "django_prometheus.middleware.PrometheusBeforeMiddleware",
@@ -119,7 +118,7 @@ TEMPLATES = [
     }
 ]
 # Set where pages and programs are served, and not for jobs, which may compute for long.
-_STATEMENT_S = int(os.environ.get("AQUIFER_STATEMENT_S", "0"))
+_STATEMENT_S = ENVIRONMENT.statement_s
 _TIMES = (
     f"-c statement_timeout={_STATEMENT_S}s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s"
     if _STATEMENT_S
@@ -128,11 +127,11 @@ _TIMES = (
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
-        "NAME": os.environ.get("AQUIFER_DB_NAME", "aquifer"),
-        "USER": os.environ.get("AQUIFER_DB_USER", "aquifer"),
-        "PASSWORD": os.environ.get("AQUIFER_DB_PASSWORD", ""),
-        "HOST": os.environ.get("AQUIFER_DB_HOST", "127.0.0.1"),
-        "PORT": os.environ.get("AQUIFER_DB_PORT", "54329"),
+        "NAME": ENVIRONMENT.db_name,
+        "USER": ENVIRONMENT.db_user,
+        "PASSWORD": ENVIRONMENT.db_password,
+        "HOST": ENVIRONMENT.db_host,
+        "PORT": str(ENVIRONMENT.db_port),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         # Only aquifer/prepared.py prepares, for few rows: what is prepared is planned once. None, Django's default,
@@ -168,13 +167,13 @@ SESSION_ENGINE = "aquifer.accounts.sessions"
 # The longest; one that is not used ends before, see accounts/sessions.py.
 SESSION_COOKIE_AGE = int(timedelta(days=60).total_seconds())
 OTP_TOTP_ISSUER = "Aquifer"
-SECURE = os.environ.get("AQUIFER_HTTPS", "") == "1"
+SECURE = ENVIRONMENT.https
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
 SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if SECURE else None
 
 # Whose word on where a request comes from is believed: the addresses or networks of the proxies before this server.
-PROXIES = os.environ.get("AQUIFER_PROXIES", "").split()
+PROXIES = ENVIRONMENT.proxies
 AXES_IPWARE_META_PRECEDENCE_ORDER = ["REMOTE_ADDR"]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=15)
@@ -199,7 +198,7 @@ CONTENT_SECURITY_POLICY = {
 }
 
 LANGUAGE_CODE = "en"
-TIME_ZONE = os.environ.get("AQUIFER_TIME_ZONE", "UTC")
+TIME_ZONE = ENVIRONMENT.time_zone
 USE_TZ = True
 
 STATIC_URL = "/static/"
@@ -212,31 +211,31 @@ STORAGES = {
 }
 MEDIA_ROOT = DATA / "media"
 # Where the nightly backup is written; none is without it.
-BACKUPS = os.environ.get("AQUIFER_BACKUPS", "")
+BACKUPS = ENVIRONMENT.backups
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 
 # Who is written to when the program fails, besides its log.
-ADMINS = [(one, one) for one in os.environ.get("AQUIFER_ERRORS_TO", "").split()]
+ADMINS = [(one, one) for one in ENVIRONMENT.errors_to]
 LOGGING = configured(to_mail=bool(ADMINS))
 DJANGO_STRUCTLOG_STATUS_START_LOG_LEVEL = logging.DEBUG
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]
 
 # The demo writes to nobody by a simulated gateway; an own base sends by SMTP once a server is named, else not at all.
-EMAIL_HOST = os.environ.get("AQUIFER_SMTP_HOST", "")
-EMAIL_PORT = int(os.environ.get("AQUIFER_SMTP_PORT", "587"))
-EMAIL_HOST_USER = os.environ.get("AQUIFER_SMTP_USER", "")
-EMAIL_HOST_PASSWORD = os.environ.get("AQUIFER_SMTP_PASSWORD", "")
-EMAIL_USE_TLS = os.environ.get("AQUIFER_SMTP_TLS", "1") == "1"
+EMAIL_HOST = ENVIRONMENT.smtp_host
+EMAIL_PORT = ENVIRONMENT.smtp_port
+EMAIL_HOST_USER = ENVIRONMENT.smtp_user
+EMAIL_HOST_PASSWORD = ENVIRONMENT.smtp_password
+EMAIL_USE_TLS = ENVIRONMENT.smtp_tls
 EMAIL_TIMEOUT = 20
-MAIL_FROM = os.environ.get("AQUIFER_MAIL_FROM", EMAIL_HOST_USER)
+MAIL_FROM = ENVIRONMENT.mail_from or EMAIL_HOST_USER
 if MAIL_FROM:
     # What the program itself writes to whoever looks after it comes from there too.
     SERVER_EMAIL = MAIL_FROM
-TEXT_GATEWAY = os.environ.get("AQUIFER_TEXT_GATEWAY", "")
-TEXT_TOKEN = os.environ.get("AQUIFER_TEXT_TOKEN", "")
+TEXT_GATEWAY = ENVIRONMENT.text_gateway
+TEXT_TOKEN = ENVIRONMENT.text_token
 _SIMULATED, _SMTP, _HTTP = (f"aquifer.outbox.gateway.{name}Gateway" for name in ("Simulated", "Smtp", "Http"))
 _OWN = _HTTP if TEXT_GATEWAY else _SMTP if EMAIL_HOST else ""
-MESSAGE_GATEWAY = os.environ.get("AQUIFER_MESSAGE_GATEWAY") or (_SIMULATED if DEMO else _OWN)
-PUBLIC_ADDRESS = os.environ.get("AQUIFER_PUBLIC_ADDRESS", "http://127.0.0.1:8000")
-WATER_SUPPLIER = os.environ.get("AQUIFER_WATER_SUPPLIER") or ("aquifer.demo.supplier.SimulatedSupplier" if DEMO else "")
+MESSAGE_GATEWAY = ENVIRONMENT.message_gateway or (_SIMULATED if DEMO else _OWN)
+PUBLIC_ADDRESS = ENVIRONMENT.public_address
+WATER_SUPPLIER = ENVIRONMENT.water_supplier or ("aquifer.demo.supplier.SimulatedSupplier" if DEMO else "")

@@ -2,12 +2,12 @@
 
 import hashlib
 import json
-import os
 from dataclasses import dataclass
 from typing import Protocol
 from urllib.parse import urlencode
 from urllib.request import urlopen
 
+from aquifer import environment
 from aquifer.travel.service import Point
 
 MOST_FOUND = 5
@@ -87,9 +87,10 @@ SPREAD = 0.15
 
 def finder(middle: Point | None = None) -> AddressFinder | None:
     """The look-up in use: the company's server, the demo's stand-in around this point, or none."""
-    if server := os.environ.get("AQUIFER_GEOCODER"):
-        return ServerFinder(server)
-    return SimulatedFinder(middle) if middle is not None and os.environ.get("AQUIFER_DEMO") == "1" else None
+    told = environment.read()
+    if told.geocoder:
+        return ServerFinder(told.geocoder)
+    return SimulatedFinder(middle) if middle is not None and told.demo else None
 
 
 def _point(longitude: object, latitude: object) -> Point:

@@ -1,7 +1,6 @@
 """The interface of a travel-time service, and the one in use."""
 
 import json
-import os
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -11,6 +10,7 @@ from urllib.request import urlopen
 import numpy as np
 from numpy.typing import NDArray
 
+from aquifer import environment
 from aquifer.travel import estimate
 from aquifer.travel.roads import Roads
 
@@ -123,9 +123,10 @@ WIDEST_DEGREES = 3.0
 
 def times() -> TravelTimes:
     """The service in use: the demo's roads, the company's own routing server, or the straight line."""
-    if router := os.environ.get("AQUIFER_ROUTER"):
-        return RouterTravelTimes(router)
-    return SimulatedTravelTimes() if os.environ.get("AQUIFER_DEMO") == "1" else EstimatedTravelTimes()
+    told = environment.read()
+    if told.router:
+        return RouterTravelTimes(told.router)
+    return SimulatedTravelTimes() if told.demo else EstimatedTravelTimes()
 
 
 def are_estimated() -> bool:

@@ -1,13 +1,12 @@
 """Write a backup of everything into a folder and prove it by a restore; or prove or restore one."""
 
-import os
 from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
-from aquifer import backups
+from aquifer import backups, environment
 
 
 class Command(BaseCommand):
@@ -26,7 +25,7 @@ class Command(BaseCommand):
                 rows = backups.restore(path) if options["restore"] else backups.prove(path)
                 done = "restored" if options["restore"] else "comes back whole"
                 self.stdout.write(f"{path}: {done}, {sum(rows.values())} rows in {len(rows)} tables")
-                if options["restore"] and "AQUIFER_SECRET_KEY" in os.environ:
+                if options["restore"] and environment.read().secret_key:
                     self.stdout.write("Put its key, in secret-key of AQUIFER_DATA, into AQUIFER_SECRET_KEY.")
                 return
             made = backups.write(path, timezone.now())

@@ -1,11 +1,10 @@
 """Set up an empty installation: tell the key for its first page, or make company and first lead at once."""
 
-import os
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from aquifer import first_start
+from aquifer import environment, first_start
 
 
 class Command(BaseCommand):
@@ -30,7 +29,7 @@ class Command(BaseCommand):
             return
         if not first_start.is_needed():
             raise CommandError("There is a lead already; further people are made under Settings, People.")
-        password = os.environ.get("AQUIFER_FIRST_PASSWORD", "")
+        password = environment.read().first_password
         if not password:
             raise CommandError("Give the lead's password in AQUIFER_FIRST_PASSWORD: a list of processes shows options.")
         form = first_start.FirstStart({**options, "password": password})
