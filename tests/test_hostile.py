@@ -1,4 +1,5 @@
-"""Ten thousand hostile requests: every field of every route is told what no field can be, one after the other."""
+"""Ten thousand hostile requests: every field of every route is told what no field can be, one after the other. In a
+check that somebody waits for, each fifth of them."""
 
 import datetime
 import json
@@ -8,6 +9,7 @@ import pytest
 from django.db import transaction
 
 from aquifer.api import api
+from tests.conftest import LONG
 
 DESCRIBED = api.get_openapi_schema()
 SCHEMAS = DESCRIBED["components"]["schemas"]
@@ -98,7 +100,7 @@ def test_no_hostile_request_breaks_a_route(as_role, forecasted, room):
         usual_body, *hostile = bodies(operation) or [b""]
         asked = [(where, query, usual_body) for where, query in questions(path, operation)]
         asked += [(*next(questions(path, operation)), body) for body in hostile]
-        for where, query, body in asked:
+        for where, query, body in asked if LONG else [asked[0], *asked[1 + len(path) % 5 :: 5]]:
             sent += 1
             # What it did is taken back: the next request finds the base as it was, and its sender signed in.
             with transaction.atomic():

@@ -5,7 +5,7 @@ import math
 
 import pytest
 
-from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, learned, moved
+from aquifer.core.reasons import Found, Standing, expected_grade, expected_rod, learned, moved, told
 from aquifer.core.units import METRIC, worded
 from aquifer.core.vocabulary import Component, ExpansionTankPin, Method, Removed, RodGrade, ValveOutcome
 
@@ -40,23 +40,23 @@ def test_the_expected_grade_of_scale_counts_in_shares_of_its_limit():
 
 def test_a_surprise_is_called_one():
     found = moved(standing(state=2.0), standing(ratio=1.6), Found(removed=Removed.HEAVY))
-    assert "Out came a heavy amount where a trace was expected." in found.sentence
-    assert "1.6 times what its water and use suggest: faster" in found.sentence
+    assert "Out came a heavy amount where a trace was expected." in told(found.reasons)
+    assert "1.6 times what its water and use suggest: faster" in told(found.reasons)
 
 
 def test_the_expected_is_called_so():
     found = moved(standing(state=6.0), standing(ratio=1.02), Found(removed=Removed.MODERATE))
-    assert "as expected" in found.sentence and "about what its water and use suggest" in found.sentence
+    assert "as expected" in told(found.reasons) and "about what its water and use suggest" in told(found.reasons)
 
 
 def test_a_measured_depth_is_told_beside_the_believed_one():
     found = moved(standing(state=6.0), standing(), Found(removed=Removed.HEAVY, depth_mm=18.0))
-    assert "Measured 18 mm where about 6 mm was believed." in worded(found.sentence, METRIC)
+    assert "Measured 18 mm where about 6 mm was believed." in worded(told(found.reasons), METRIC)
 
 
 def test_a_change_of_method_is_announced():
     found = moved(standing(), standing(method=Method.JETTING), Found(removed=Removed.HEAVY))
-    assert found.sentence.endswith("More plain flushes would not keep up: jetting next.")
+    assert told(found.reasons).endswith("More plain flushes would not keep up: jetting next.")
 
 
 @pytest.mark.parametrize(
@@ -71,23 +71,23 @@ def test_a_change_of_method_is_announced():
 )
 def test_every_outcome_of_a_valve_has_its_sentence(found, says):
     valve = standing(Component.RELIEF_VALVE, 0.02)
-    assert says in worded(moved(valve, valve, found).sentence, METRIC)
+    assert says in worded(told(moved(valve, valve, found).reasons), METRIC)
 
 
 def test_a_rod_is_told_against_what_was_expected():
     assert expected_rod(0.95) is RodGrade.LIKE_NEW and expected_rod(0.05) is RodGrade.GONE
     before, after = standing(Component.ANODE, 0.95), standing(Component.ANODE, 0.5, ratio=0.5)
     found = moved(before, after, Found(rod=RodGrade.HALF, bare_mm=40.0))
-    assert worded(found.sentence, METRIC).startswith(
+    assert worded(told(found.reasons), METRIC).startswith(
         "40 mm of wire is bare. The rod is half gone; like new was expected."
     )
-    assert "0.5 times" in found.sentence and "slower" in found.sentence
-    assert moved(before, after, Found(rod=RodGrade.GONE, replaced=True)).sentence.startswith("New rod")
+    assert "0.5 times" in told(found.reasons) and "slower" in told(found.reasons)
+    assert told(moved(before, after, Found(rod=RodGrade.GONE, replaced=True)).reasons).startswith("New rod")
 
 
 def test_what_was_not_looked_at_says_so():
-    assert "Not looked at" in worded(moved(standing(), standing(), None).sentence, METRIC)
-    assert moved(None, standing(), None).sentence == "Forecast for the first time."
+    assert "Not looked at" in worded(told(moved(standing(), standing(), None).reasons), METRIC)
+    assert told(moved(None, standing(), None).reasons) == "Forecast for the first time."
 
 
 @pytest.mark.parametrize(
@@ -101,12 +101,12 @@ def test_what_was_not_looked_at_says_so():
 )
 def test_an_expansion_tank_is_told_by_what_it_takes_in(found, says):
     expansion_tank = standing(Component.EXPANSION_TANK, 3.5, limit=3.0)
-    assert says in worded(moved(expansion_tank, expansion_tank, found).sentence, METRIC)
+    assert says in worded(told(moved(expansion_tank, expansion_tank, found).reasons), METRIC)
 
 
 def test_a_tanks_risk_is_told_when_it_was_looked_over():
     tank = standing(Component.TANK, 0.12, limit=0.2)
-    assert "12% likely to fail within 12 months" in worded(moved(tank, tank, Found()).sentence, METRIC)
+    assert "12% likely to fail within 12 months" in worded(told(moved(tank, tank, Found()).reasons), METRIC)
 
 
 def test_what_was_learned_says_how_much_and_who_says_so():

@@ -14,7 +14,7 @@ from aquifer.core.planning.kit import KIT
 from aquifer.core.planning.parts import Fitted, wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures.library import library
-from aquifer.core.reasons import Found, Standing, moved
+from aquifer.core.reasons import Found, Standing, moved, told
 from aquifer.core.successor import Body, differences
 from aquifer.core.units import METRIC, US, HardnessUnit, Quantity, System, figure, table, worded
 from aquifer.core.vocabulary import Component, ExpansionTankPin, Method, Removed, RodGrade, ValveOutcome
@@ -94,7 +94,7 @@ def test_no_reason_for_a_moved_date_does():
             Found(**given, replaced=True),
             *(Found(**{k: v}) for k, v in given.items()),
         ):
-            lines.append(moved(before, before, found).sentence)
+            lines.append(told(moved(before, before, found).reasons))
     assert any("{" in line for line in lines)
     assert [wrong for line in lines if (wrong := metric_in(line))] == []
 

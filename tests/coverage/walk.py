@@ -116,7 +116,7 @@ def _text(told: Any) -> str:
 def verdict(guide: dict[str, Any], name: str, value: Any) -> set[str]:
     """What the rules of a guide say of one answer, as a device finds it."""
     said = set()
-    for moment in guide["moments"]:
+    for moment in guide["on_site_rules"]:
         words = []
         for one in moment["answers"]:
             if one["field"] != name:

@@ -112,7 +112,7 @@ def test_a_heaters_page_and_its_form(person, kind):
 
 
 def test_the_finder(person):
-    page = person("planner").page
+    page = person("planner").goes_to("/outlook")
     page.keyboard.press("/")
     page.keyboard.type("chalk")
     page.get_by_role("option").first.wait_for()

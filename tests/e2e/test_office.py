@@ -12,8 +12,18 @@ from aquifer.imports.models import ImportRun
 pytestmark = pytest.mark.e2e
 
 
+@pytest.mark.parametrize("role", ["lead", "planner", "technician", "apprentice"])
+def test_everybody_signs_in_and_comes_to_where_their_day_is(person, role):
+    somebody = person("planner")
+    somebody.context.clear_cookies()
+    page = somebody.goes_to("/")
+    page.get_by_role("button", name=role.capitalize()).click()
+    page.wait_for_url(re.compile("/outlook" if role in ("lead", "planner") else "/visit"))
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+
+
 def test_the_planner_sees_what_is_due_and_why(person):
-    page = person("planner").page
+    page = person("planner").goes_to("/outlook")
     rows = page.get_by_role("region", name="Heaters by urgency").get_by_role("button")
     expect(rows.first).to_be_visible()
     rows.nth(2).click()
@@ -29,7 +39,7 @@ def test_the_planner_sees_what_is_due_and_why(person):
 
 def test_the_sentence_narrows_the_outlook_and_the_address_keeps_it(person):
     planner = person("planner")
-    page = planner.page
+    page = planner.goes_to("/outlook")
     page.get_by_role("combobox", name="Zone").click()
     page.get_by_role("option", name="Draymoor chalk").click()
     expect(page).to_have_url(re.compile(r"zone=\d+"))
@@ -40,7 +50,7 @@ def test_the_sentence_narrows_the_outlook_and_the_address_keeps_it(person):
 
 
 def test_the_finder_opens_a_heater_by_keyboard(person):
-    page = person("planner").page
+    page = person("planner").goes_to("/outlook")
     tag = Heater.objects.order_by("pk")[10].tag
     expect(page.get_by_role("region", name="Heaters by urgency")).to_be_visible()
     page.keyboard.press("/")

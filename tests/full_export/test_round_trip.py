@@ -20,6 +20,7 @@ from aquifer.core import case
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.recompute import recompute_all
+from aquifer.full_export import former as former_words
 from aquifer.full_export import tasks
 from aquifer.full_export.models import BaseFile
 from aquifer.full_export.read import UnreadableBase, read
@@ -271,7 +272,14 @@ def former(data: bytes) -> bytes:
     names = {
         "tables/visit_events.csv": [(b"session_id", b"begun_id"), (b",undo,", b",took_back,")],
         "tables/company.csv": [(b"practice_options", b"schools")],
-        "tables/visits.csv": [(b'""deviation""', b'""otherwise""'), (b'""expansion_tank.', b'""vessel.')],
+        "tables/visits.csv": [
+            (b'""deviation""', b'""otherwise""'),
+            (b'""expansion_tank.', b'""vessel.'),
+            (
+                b'""reasons"": [{""key"": ""bladder_holds"", ""figures"": ',
+                b'""sentence"": ""It holds."", ""x"": [{""y"": ',
+            ),
+        ],
     }
     changed: dict[str, bytes | None] = {now: None, was: files(data)[now]}
     for name, words in names.items():
@@ -309,6 +317,14 @@ def test_a_base_of_before_some_names_were_changed_comes_in_whole(lived_in, as_ro
     emptied()
     read(io.BytesIO(data))
     assert told() == before
+
+
+def test_why_a_date_moved_comes_in_as_it_was_told():
+    moved = [{"component": "sediment", "days": 3, "sentence": "Out came nothing."}]
+    (one,) = json.loads(former_words.line("visits", {"moved": json.dumps(moved)})["moved"])
+    reasons = [{"key": "as_told", "figures": {"words": "Out came nothing."}}]
+    assert one == {"component": "sediment", "days": 3, "reasons": reasons}
+    assert former_words.line("visits", {"moved": ""}) == {"moved": "[]"}
 
 
 def test_a_base_of_a_newer_version_is_refused_before_it_loses_what_it_does_not_know(lived_in):

@@ -65,7 +65,7 @@ def test_what_an_answer_means_for_this_heater_is_along(as_role, forecasted):
     assert [one["field"] for one in on_site_rules["keep_valve"]["answers"]] == ["valve.outcome", "relief.outlet"]
     assert valve["no_flow", None]["verdict"] == "replace_valve" and valve["no_flow", None]["licensed"]
     assert valve["flows_and_reseats", None]["verdict"] == "keep_valve"
-    assert {one["follows"] for one in on_site_rules["keep_valve"]["sides"]} == {True, False}
+    assert {one["follows"] for one in on_site_rules["keep_valve"]["options"]} == {True, False}
     assert any("a good step" in line for line in told["prepare"])
     tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
     assert "blocked_drain" not in {one["rule"] for one in guide(as_role("technician"), tankless)["on_site_rules"]}

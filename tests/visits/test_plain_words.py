@@ -10,6 +10,7 @@ from tests.conftest import visit
 from tests.visits.devices import Device
 
 renamed = import_module("aquifer.visits.migrations.0017_plain_words").renamed
+kept = import_module("aquifer.visits.migrations.0018_reasons").kept
 
 
 def told():
@@ -47,6 +48,25 @@ def test_what_was_written_before_has_the_names_of_today_and_still_cannot_be_chan
     assert told() == now and now[4] == 'It read "despite" on the plate'
     with pytest.raises(DatabaseError), transaction.atomic():
         Event.objects.update(step="")
+
+
+def test_why_a_date_moved_stays_in_the_words_in_which_it_was_kept(as_role, recorded):
+    """Of a record of before: its sentence, with figures in the company's units, and after it new ones by key."""
+    record = Visit.objects.get()
+    assert all(one["reasons"] and "sentence" not in one for one in record.moved)
+    was = [{"component": "sediment", "before_on": None, "after_on": None, "days": None,
+            "sentence": "Measured {length_mm:18} where about {length_mm:6} was believed."}]  # fmt: skip
+    with connection.cursor() as cursor:
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+        cursor.execute("ALTER TABLE visits_visit DISABLE TRIGGER USER")
+        Visit.objects.update(moved=was)
+        cursor.execute("ALTER TABLE visits_visit ENABLE TRIGGER USER")
+        cursor.execute(kept())
+    (one,) = Visit.objects.get().moved
+    assert one.keys() == {"component", "before_on", "after_on", "days", "reasons"}
+    body = visit(record.heater_id) | {"client_id": str(record.client_id)}
+    (told,) = as_role("technician").post("visits", body).json()["moved"]
+    assert told["sentence"] == "Measured 18 mm where about 6 mm was believed."
 
 
 def test_a_page_that_was_opened_before_the_server_was_renewed_is_understood(as_role, forecasted):

@@ -38,7 +38,7 @@ class SessionStore(Kept):
         row = super().create_model_instance(data)
         assert isinstance(row, Session)
         row.user_id = data.get(SESSION_KEY)
-        row.began, row.seen = _on_site_rule(data.get(_BEGAN)), _on_site_rule(data.get(_SEEN))
+        row.began, row.seen = _moment(data.get(_BEGAN)), _moment(data.get(_SEEN))
         row.agent, row.address = data.get(_AGENT, "")[:200], data.get(_ADDRESS, "")[:45]
         return row
 
@@ -57,7 +57,7 @@ def aged(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
     def answer(request: HttpRequest) -> HttpResponse:
         if SESSION_KEY in request.session:
             now = timezone.now()
-            since, seen = (_on_site_rule(request.session.get(name)) for name in (_BEGAN, _SEEN))
+            since, seen = (_moment(request.session.get(name)) for name in (_BEGAN, _SEEN))
             if since is None or seen is None:
                 began(request)
             elif now - since > LONGEST or now - seen > IDLE:
@@ -69,5 +69,5 @@ def aged(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
     return answer
 
 
-def _on_site_rule(said: str | None) -> datetime.datetime | None:
+def _moment(said: str | None) -> datetime.datetime | None:
     return datetime.datetime.fromisoformat(said) if said else None

@@ -1,7 +1,8 @@
-"""What moved, and why, in a sentence that says what was found, what was expected and what follows."""
+"""What moved, and why: what was found, what was expected and what follows, as keys and figures and in words."""
 
 import datetime
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from math import exp
 
 from aquifer.core.parameters import ANODE, SCALE, SEDIMENT
@@ -40,24 +41,44 @@ class Found:
 
 
 @dataclass(frozen=True)
+class Reason:
+    """One thing that explains where a date is: its words stand in ``WORDS``."""
+
+    key: str
+    figures: Mapping[str, float | str] = field(default_factory=dict)
+    """By their names in the words; the end of a name is its unit."""
+
+    def __post_init__(self) -> None:
+        if self.key not in WORDS:
+            raise ValueError(f"no words for {self.key!r}; there are: {', '.join(WORDS)}")
+
+
+@dataclass(frozen=True)
 class Moved:
     component: Component
     before_on: datetime.date | None
     after_on: datetime.date | None
     days: int | None
     """Later is positive; None if either date is beyond the horizon."""
-    sentence: str
+    reasons: tuple[Reason, ...]
 
 
 def moved(before: Standing | None, after: Standing, found: Found | None) -> Moved:
-    """How a component's date moved, and the sentence that explains it.
+    """How a component's date moved, and what explains it.
 
     Parameters: its standing before the visit (None if there was none) and after; what was found, None if the visit
     did not look at it. Returns: both dates, their distance in days, and why.
     """
     dates = (before.due_on if before else None, after.due_on)
     days = (dates[1] - dates[0]).days if dates[0] and dates[1] else None
-    return Moved(after.component, dates[0], dates[1], days, _sentence(before, after, found))
+    return Moved(after.component, dates[0], dates[1], days, tuple(_reasons(before, after, found)))
+
+
+def told(reasons: Iterable[Reason]) -> str:
+    """Reasons in words, a sentence each; lengths, volumes and pressures in braces for ``units.worded``."""
+    return " ".join(
+        WORDS[one.key].format(**{name: _figure(name, value) for name, value in one.figures.items()}) for one in reasons
+    )
 
 
 def learned(component: Component, log_theta: float, visits: int) -> str:
@@ -67,13 +88,13 @@ def learned(component: Component, log_theta: float, visits: int) -> str:
     Parameters: the component; the natural log of its learned rate over the suggested one; at how many visits it was
     looked at. Source: the posterior's mean; nothing is told of less than a tenth.
     """
-    subject = PACES.get(component)
-    if subject is None:
+    if component not in PACES:
         return ""
     who = "others on this water and of its build say so"
     if visits:
         who = f"{NUMBERS.get(visits, str(visits))} visit{'s say' if visits > 1 else ' says'} so"
-    return f"{_pace(log_theta, subject).split(':')[0]}; {who}."
+    pace = _pace(component, log_theta)
+    return f"{told([Reason(PACE_ALONE.get(pace.key, pace.key), pace.figures)]).removesuffix('.')}; {who}."
 
 
 PACES = {
@@ -116,91 +137,137 @@ RODS = {
 }
 
 
-def _mm(length_mm: float) -> str:
-    return figure(Quantity.LENGTH, round(length_mm))
+WORDS = {
+    "not_looked_at": "Not looked at; moved only by what was learned of this water.",
+    "first": "Forecast for the first time.",
+    "as_told": "{words}",
+    "likely_to_fail": "{chance:.0%} likely to fail within 12 months, by its age and what was seen.",
+    "measured": "Measured {found_mm} where about {believed_mm} was believed.",
+    "came_as_expected": "Out came {amount}, as expected.",
+    "came_unexpected": "Out came {amount} where {expected_amount} was expected.",
+    "came": "Out came {amount}.",
+    "pace": "{component} {ratio:.1f} times what its water and use suggest.",
+    "pace_slower": "{component} {ratio:.1f} times what its water and use suggest: slower.",
+    "pace_faster": "{component} {ratio:.1f} times what its water and use suggest: faster.",
+    "pace_as_suggested": "{component} about what its water and use suggest.",
+    "counts_from_this": "The next date counts from this service.",
+    "other_method": "More plain flushes would not keep up: {method} next.",
+    "new_rod": "New rod: its life starts again.",
+    "wire_is_bare": "{bare_mm} of wire is bare.",
+    "rod_as_expected": "The rod is {rod}; as expected.",
+    "rod_unexpected": "The rod is {rod}; {expected_rod} was expected.",
+    "new_expansion_tank": "New expansion tank, charged to the house pressure: its year starts again.",
+    "bladder_torn": "Water came out of the air valve, so the bladder is torn: to be replaced.",
+    "charged_again": "Found at {found_kpa} and charged again: it takes in {takes_l} of the {adds_l} that heating adds.",
+    "bladder_holds": (
+        "Air at the valve, so the bladder holds: it takes in {takes_l} of the {adds_l} that heating adds."
+    ),
+    "new_valve": "New valve: the twelve months start again.",
+    "valve_reseated": "It ran and reseated: the twelve months at most start again.",
+    "valve_weeps": "It ran but did not reseat: it is to be replaced, and a weep only grows.",
+    "valve_dead": "It passed no water, so the tank has no protection: to be replaced before anything else.",
+    "valve_not_tested": "Not tested: the date stands, and twelve months are not lengthened.",
+}
+PACE_ALONE = {"pace_slower": "pace", "pace_faster": "pace"}
+"""Where what follows says the rest."""
+_QUANTITIES = {"mm": Quantity.LENGTH, "l": Quantity.SMALL_VOLUME, "kpa": Quantity.PRESSURE}
 
 
-def _litres(volume_l: float) -> str:
-    return figure(Quantity.SMALL_VOLUME, round(volume_l, 1))
+def _figure(name: str, value: float | str) -> float | str:
+    """A figure as its words take it: one with a unit for ``units.worded``, a grade in words, else as it is."""
+    if isinstance(value, str):
+        match name.rpartition("_")[2]:
+            case "amount":
+                return AMOUNTS[Removed(value)]
+            case "rod":
+                return RODS[RodGrade(value)]
+            case "component":
+                return PACES[Component(value)]
+            case "method":
+                return value.replace("_", " ")
+        return value
+    quantity = _QUANTITIES.get(name.rpartition("_")[2])
+    return value if quantity is None else figure(quantity, value)
 
 
-def _sentence(before: Standing | None, after: Standing, found: Found | None) -> str:
+def _reasons(before: Standing | None, after: Standing, found: Found | None) -> list[Reason]:
     if found is None:
-        return (
-            "Not looked at; moved only by what was learned of this water." if before else "Forecast for the first time."
-        )
-    if after.component is Component.RELIEF_VALVE:
-        return _valve(after, found)
-    if after.component is Component.EXPANSION_TANK:
-        return _expansion_tank(after, found)
-    if after.component is Component.TANK:
-        return f"{after.state:.0%} likely to fail within 12 months, by its age and what was seen."
-    if after.component is Component.ANODE:
-        return _rod(before, after, found)
+        return [Reason("not_looked_at" if before else "first")]
+    match after.component:
+        case Component.RELIEF_VALVE:
+            return [_valve(found)]
+        case Component.EXPANSION_TANK:
+            return _expansion_tank(after, found)
+        case Component.TANK:
+            return [Reason("likely_to_fail", {"chance": after.state})]
+        case Component.ANODE:
+            return _rod(before, after, found)
     return _deposit(before, after, found)
 
 
-def _pace(log_theta: float, what: str) -> str:
+def _pace(component: Component, log_theta: float) -> Reason:
     ratio = exp(log_theta)
+    figures: dict[str, float | str] = {"component": component.value, "ratio": round(ratio, 3)}
     if ratio < 0.91:
-        return f"{what} {ratio:.1f} times what its water and use suggest: slower"
-    if ratio > 1.1:
-        return f"{what} {ratio:.1f} times what its water and use suggest: faster"
-    return f"{what} about what its water and use suggest"
+        return Reason("pace_slower", figures)
+    return Reason("pace_faster" if ratio > 1.1 else "pace_as_suggested", figures)
 
 
-def _deposit(before: Standing | None, after: Standing, found: Found) -> str:
-    parts = []
+def _deposit(before: Standing | None, after: Standing, found: Found) -> list[Reason]:
+    reasons = []
     if found.depth_mm is not None and before:
-        parts.append(f"Measured {_mm(found.depth_mm)} where about {_mm(before.state)} was believed.")
+        reasons.append(Reason("measured", {"found_mm": round(found.depth_mm), "believed_mm": round(before.state)}))
     elif found.removed is not None and before:
         expected = expected_grade(after.component, before.state, before.limit)
         if expected == found.removed:
-            parts.append(f"Out came {AMOUNTS[found.removed]}, as expected.")
+            reasons.append(Reason("came_as_expected", {"amount": found.removed.value}))
         else:
-            parts.append(f"Out came {AMOUNTS[found.removed]} where {AMOUNTS[expected]} was expected.")
+            amounts = {"amount": found.removed.value, "expected_amount": expected.value}
+            reasons.append(Reason("came_unexpected", amounts))
     elif found.removed is not None:
-        parts.append(f"Out came {AMOUNTS[found.removed]}.")
-    parts.append(_pace(after.log_theta, PACES[after.component]) + ".")
-    parts.append("The next date counts from this service.")
+        reasons.append(Reason("came", {"amount": found.removed.value}))
+    reasons += [_pace(after.component, after.log_theta), Reason("counts_from_this")]
     if after.method in (Method.JETTING, Method.ACID_SOAK) and before and before.method != after.method:
-        parts.append(f"More plain flushes would not keep up: {after.method.value.replace('_', ' ')} next.")
-    return " ".join(parts)
+        reasons.append(Reason("other_method", {"method": after.method.value}))
+    return reasons
 
 
-def _rod(before: Standing | None, after: Standing, found: Found) -> str:
+def _rod(before: Standing | None, after: Standing, found: Found) -> list[Reason]:
+    pace = _pace(Component.ANODE, after.log_theta)
     if found.replaced:
-        return f"New rod: its life starts again. {_pace(after.log_theta, PACES[Component.ANODE])}."
-    parts = []
+        return [Reason("new_rod"), pace]
+    reasons = []
     if found.bare_mm:
-        parts.append(f"{_mm(found.bare_mm)} of wire is bare.")
+        reasons.append(Reason("wire_is_bare", {"bare_mm": round(found.bare_mm)}))
     if found.rod is not None and before:
         expected = expected_rod(before.state)
-        as_expected = "as expected" if expected == found.rod else f"{RODS[expected]} was expected"
-        parts.append(f"The rod is {RODS[found.rod]}; {as_expected}.")
-    parts.append(_pace(after.log_theta, "It wears") + ".")
-    return " ".join(parts)
+        if expected == found.rod:
+            reasons.append(Reason("rod_as_expected", {"rod": found.rod.value}))
+        else:
+            reasons.append(Reason("rod_unexpected", {"rod": found.rod.value, "expected_rod": expected.value}))
+    return [*reasons, pace]
 
 
-def _expansion_tank(after: Standing, found: Found) -> str:
+def _expansion_tank(after: Standing, found: Found) -> list[Reason]:
     if found.replaced:
-        return "New expansion tank, charged to the house pressure: its year starts again."
+        return [Reason("new_expansion_tank")]
     if found.pin is ExpansionTankPin.WATER:
-        return "Water came out of the air valve, so the bladder is torn: to be replaced."
-    room = f"it takes in {_litres(after.state)} of the {_litres(after.limit)} that heating adds"
+        return [Reason("bladder_torn")]
+    room: dict[str, float | str] = {"takes_l": round(after.state, 1), "adds_l": round(after.limit, 1)}
     if found.precharge_kpa is not None:
-        pace = _pace(after.log_theta, PACES[Component.EXPANSION_TANK])
-        return f"Found at {figure(Quantity.PRESSURE, found.precharge_kpa)} and charged again: {room}. {pace}."
-    return f"Air at the valve, so the bladder holds: {room}."
+        charged = Reason("charged_again", {"found_kpa": found.precharge_kpa, **room})
+        return [charged, _pace(Component.EXPANSION_TANK, after.log_theta)]
+    return [Reason("bladder_holds", room)]
 
 
-def _valve(after: Standing, found: Found) -> str:
+_OUTCOMES = {
+    ValveOutcome.FLOWS_AND_RESEATS: "valve_reseated",
+    ValveOutcome.FLOWS_AND_WEEPS: "valve_weeps",
+    ValveOutcome.NO_FLOW: "valve_dead",
+}
+
+
+def _valve(found: Found) -> Reason:
     if found.replaced:
-        return "New valve: the twelve months start again."
-    if found.outcome is ValveOutcome.FLOWS_AND_RESEATS:
-        return "It ran and reseated: the twelve months at most start again."
-    if found.outcome is ValveOutcome.FLOWS_AND_WEEPS:
-        return "It ran but did not reseat: it is to be replaced, and a weep only grows."
-    if found.outcome is ValveOutcome.NO_FLOW:
-        return "It passed no water, so the tank has no protection: to be replaced before anything else."
-    return "Not tested: the date stands, and twelve months are not lengthened."
+        return Reason("new_valve")
+    return Reason(_OUTCOMES.get(found.outcome, "valve_not_tested") if found.outcome else "valve_not_tested")

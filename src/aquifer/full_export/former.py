@@ -1,6 +1,8 @@
 """What a base of an older version calls by other names, so that it is still brought in."""
 
+import json
 from collections.abc import Collection, Mapping
+from typing import Any
 
 TABLES = {"visit_sessions": "begun_visits"}
 """By the name of today: the name before. A base that has a former one is a former base as a whole."""
@@ -25,9 +27,17 @@ def line(table: str, cells: Mapping[str, str]) -> dict[str, str]:
     told = dict(cells)
     if table == "visit_events":
         told["kind"] = KINDS.get(told["kind"], told["kind"])
+    if "moved" in told:
+        told["moved"] = json.dumps([_reasoned(one) for one in json.loads(told["moved"] or "[]")])
     for column in _TOLD_IN_JSON:
         if column in told:
             for was, now in KINDS.items():
                 told[column] = told[column].replace(f'"{was}"', f'"{now}"')
             told[column] = told[column].replace('"vessel.', '"expansion_tank.')
     return told
+
+
+def _reasoned(moved: dict[str, Any]) -> dict[str, Any]:
+    """Why a date moved was kept in words: it stays so."""
+    kept = {name: value for name, value in moved.items() if name != "sentence"}
+    return {"reasons": [{"key": "as_told", "figures": {"words": moved.get("sentence", "")}}], **kept}

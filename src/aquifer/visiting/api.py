@@ -10,6 +10,7 @@ from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.core.follow_up import LICENSED, FollowUp
+from aquifer.core.reasons import Reason, told
 from aquifer.core.units import worded
 from aquifer.core.vocabulary import Component
 from aquifer.errors import NotFound
@@ -27,6 +28,7 @@ from aquifer.visits.schemas import (
     BreachOut,
     FollowUpOut,
     GuideOut,
+    MovedKept,
     MovedOut,
     QuestionOut,
     StepMarkedOut,
@@ -115,10 +117,20 @@ def amend_visit(request: HttpRequest, visit_id: Id, payload: AmendmentIn) -> Sta
     return Status(201, _worded(amend(visit_id, payload, who(request), timezone.localdate())))
 
 
-def _worded(those: list[MovedOut]) -> list[MovedOut]:
-    """What moved, its figures in the company's units."""
+def _worded(those: list[MovedKept]) -> list[MovedOut]:
+    """What moved and why, in words, figures in the company's units."""
     units = units_shown()
-    return [{**moved, "sentence": worded(moved["sentence"], units)} for moved in those]
+    return [
+        {
+            "component": one["component"],
+            "before_on": one["before_on"],
+            "after_on": one["after_on"],
+            "days": one["days"],
+            "sentence": worded(told(Reason(why["key"], why["figures"]) for why in one["reasons"]), units),
+            "looked_at": one.get("looked_at", False),
+        }
+        for one in those
+    ]
 
 
 def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> VisitOut:

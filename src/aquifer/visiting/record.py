@@ -44,7 +44,7 @@ from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
 from aquifer.visits import pressure, readings
 from aquifer.visits.models import Amendment, Event, EventKind, Finding, Visit, VisitSession
-from aquifer.visits.schemas import AmendmentIn, FindingIn, MovedOut, ValveReplacementIn, VisitIn
+from aquifer.visits.schemas import AmendmentIn, FindingIn, MovedKept, ValveReplacementIn, VisitIn
 from aquifer.visits.words import finding_words, units_shown
 
 Value = str | float | bool
@@ -275,7 +275,7 @@ LEFT = "Left as it is: "
 
 def _found(
     visit: Visit, heater: Heater, findings: list[FindingIn], amendment: Amendment | None = None
-) -> list[MovedOut]:
+) -> list[MovedKept]:
     """Append findings and answer with what they moved."""
     before = _standings(heater.pk)
     first = (visit.findings.aggregate(last=Max("sequence"))["last"] or 0) + 1
@@ -292,7 +292,7 @@ def _found(
 
 
 @retried
-def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -> list[MovedOut]:
+def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -> list[MovedKept]:
     """Put something right in a visit's record, or add to it, once; what was recorded stays and is told with it.
 
     Returns: what it moved in the forecast. Raises: NotFound, Invalid naming the field.
@@ -484,7 +484,7 @@ def _or(measured: float | None, known: float | None) -> float | None:
 
 def _moved(
     before: dict[Component, Standing], after: dict[Component, Standing], findings: list[FindingIn]
-) -> list[MovedOut]:
+) -> list[MovedKept]:
     found: dict[Component, Found] = {}
     for finding in findings:
         task = Task(finding.task)
@@ -510,7 +510,7 @@ def _moved(
             "before_on": _iso(one.before_on),
             "after_on": _iso(one.after_on),
             "days": one.days,
-            "sentence": one.sentence,
+            "reasons": [{"key": reason.key, "figures": dict(reason.figures)} for reason in one.reasons],
             "looked_at": one.component in found,
         }
         for one in (moved(before.get(component), after[component], found.get(component)) for component in after)

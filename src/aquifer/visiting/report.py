@@ -47,7 +47,7 @@ from aquifer.visiting.drawn_section import seen_inside
 from aquifer.visits import moved, readings
 from aquifer.visits.marks import marked
 from aquifer.visits.models import EventKind, Finding, Visit, VisitSession
-from aquifer.visits.schemas import MovedOut
+from aquifer.visits.schemas import MovedKept
 from aquifer.visits.words import step_words, units_shown
 
 _OWNER = {
@@ -196,7 +196,7 @@ def _setting(visit: Visit) -> str:
     return "Leave the setting where it is; hotter water scalds and makes more deposit."
 
 
-def _moved(moved: MovedOut) -> str:
+def _moved(moved: MovedKept) -> str:
     """Whether we come sooner or later than was thought before the visit."""
     days = moved.get("days") or 0
     if abs(days) < LITTLE_DAYS:

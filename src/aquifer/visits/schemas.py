@@ -248,6 +248,24 @@ class AmendmentIn(_Payload):
     why: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300, pattern=r"^[^\x00]*$")]
 
 
+class ReasonKept(TypedDict):
+    """One reason as it is kept: a key of ``core.reasons.WORDS``, and its figures in SI."""
+
+    key: str
+    figures: dict[str, float | str]
+
+
+class MovedKept(TypedDict):
+    """What a visit moved, as it is kept with it."""
+
+    component: Component
+    before_on: WrittenDay | None
+    after_on: WrittenDay | None
+    days: int | None
+    reasons: list[ReasonKept]
+    looked_at: NotRequired[bool]
+
+
 class MovedOut(TypedDict):
     component: Component
     before_on: WrittenDay | None
