@@ -275,10 +275,6 @@ def former(data: bytes) -> bytes:
         "tables/visits.csv": [
             (b'""deviation""', b'""otherwise""'),
             (b'""expansion_tank.', b'""vessel.'),
-            (
-                b'""reasons"": [{""key"": ""bladder_holds"", ""figures"": ',
-                b'""sentence"": ""It holds."", ""x"": [{""y"": ',
-            ),
         ],
     }
     changed: dict[str, bytes | None] = {now: None, was: files(data)[now]}
