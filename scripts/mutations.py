@@ -134,13 +134,15 @@ class Reach:
 
     folder: str
     there: Path
-    lines: dict[str, dict[int, list[str]]] = field(default_factory=dict)
+    lines: dict[str, dict[str, list[str]]] = field(default_factory=dict)
     """By file and line: the tests; an empty name is what runs when a module is loaded."""
 
     def tests(self, change: Change) -> list[str]:
         """Those that can notice a change, the likeliest first; all of the folder's if it is made as modules load."""
-        lines = self.lines.get(str(self.there / change.file), {})
-        names = {name for line in _statement(self.there / change.file, change.line) for name in lines.get(line, ())}
+        lines = self.lines.get(change.file, {})
+        names = {
+            name for line in _statement(self.there / change.file, change.line) for name in lines.get(str(line), ())
+        }
         files = _likeliest(self.there / "tests" / TESTS.get(self.folder, self.folder), Path(change.file).stem)
         if "" in names:
             return files
@@ -162,7 +164,20 @@ def _statement(path: Path, line: int) -> range:
 
 
 def reached(folder: str, there: Path) -> Reach:
-    """Runs a folder's tests once and notes what each runs. Raises: RuntimeError if they fail as the code stands."""
+    """Runs a folder's tests once and notes what each runs, and keeps it for as long as neither code nor tests change.
+
+    Raises: RuntimeError if they fail as the code stands.
+    """
+    trees = [f"HEAD:src/aquifer/{folder}", f"HEAD:tests/{TESTS.get(folder, folder)}"]
+    told = subprocess.run(["git", "rev-parse", *trees], cwd=there, check=True, capture_output=True, text=True).stdout
+    kept = ROOT / "var" / "reach" / f"{folder}-{'-'.join(one[:12] for one in told.split())}.json"
+    if not kept.exists():
+        kept.parent.mkdir(parents=True, exist_ok=True)
+        kept.write_text(json.dumps(_reached(folder, there)))
+    return Reach(folder, there, json.loads(kept.read_text()))
+
+
+def _reached(folder: str, there: Path) -> dict[str, dict[int, list[str]]]:
     data = there / f".reach-{folder}"
     ran = subprocess.run(
         [sys.executable, "-m", "pytest", "-q", "-n2", f"--cov=aquifer.{folder}", "--cov-context=test", "--cov-report=",
@@ -173,13 +188,13 @@ def reached(folder: str, there: Path) -> Reach:
         raise RuntimeError(f"The tests of {folder} fail as the code stands: {ran.stdout[-2000:]}")
     told = coverage.CoverageData(str(data))
     told.read()
-    reach = Reach(folder, there)
-    for file in told.measured_files():
-        reach.lines[file] = {
+    return {
+        str(Path(file).relative_to(there)): {
             line: sorted({name.split("|")[0] for name in names})
             for line, names in told.contexts_by_lineno(file).items()
         }
-    return reach
+        for file in told.measured_files()
+    }
 
 
 def _options(folder: str) -> tuple[str, ...]:
