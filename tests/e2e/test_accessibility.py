@@ -7,49 +7,9 @@ import pytest
 from aquifer.attachments.models import Attachment
 from aquifer.heaters.models import Heater
 from aquifer.water.models import Zone
-from tests.e2e.conftest import AXE, settled
+from tests.e2e.conftest import settled, violations
 
 pytestmark = pytest.mark.e2e
-RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
-
-
-def violations(page) -> list[str]:
-    settled(page)
-    # Run in the page's own world by the debugger: the page's policy would refuse a script tag.
-    page.evaluate(AXE.read_text())
-    found = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)["violations"]
-    return [f"{one['id']}: {node['html'][:160]}" for one in found for node in one["nodes"]]
-
-
-def test_office_pages(person):
-    lead = person("lead")
-    zone, site = Zone.objects.get(code="CHK"), Heater.objects.order_by("pk")[0].site
-    paths = ["/outlook", "/outlook?order=benefit", "/register", "/register/open-ends", "/register/gaps"]
-    paths += [
-        "/review",
-        "/review/practices",
-        "/review/tanks",
-        "/review/ahead",
-        "/bench",
-        "/bench/practise",
-        "/bench/calculators",
-        "/bench/practise/gas_yearly?way=guided",
-        "/bench/practise/electric_yearly?way=free",
-        "/register/duplicates",
-        "/register/files",
-        "/water",
-        f"/water/{zone.pk}",
-        f"/sites/{site.pk}",
-        "/nowhere",
-        "/account",
-        *(
-            f"/settings{room}"
-            for room in ("", "/practice", "/people", "/crew", "/messages", "/programs", "/jobs", "/record")
-        ),
-        "/settings/programs/interface",
-    ]
-    found = {path: violations(lead.goes_to(path)) for path in paths}
-    assert found == dict.fromkeys(paths, [])
 
 
 def test_the_rounds(person, planned):
@@ -112,7 +72,7 @@ def test_a_heaters_page_and_its_form(person, kind):
 
 
 def test_the_finder(person):
-    page = person("planner").goes_to("/outlook")
+    page = settled(person("planner").goes_to("/outlook"))
     page.keyboard.press("/")
     page.keyboard.type("chalk")
     page.get_by_role("option").first.wait_for()

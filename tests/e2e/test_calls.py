@@ -85,7 +85,8 @@ def test_ten_calls_are_answered_in_at_most_five_presses_each(person, promised):
     assert moved.on != promised.on or moved.member_id != promised.member_id
     call.answered()
     # 4. It is only lukewarm: what to say, what to ask, and a visit with what is due.
-    call.rings(site.street, site.name)
+    # Two families may live at one address.
+    call.rings(f"{site.street} {site.name.split()[0]}", site.name)
     call.key("Shift+Enter")
     call.click("Lukewarm")
     expect(page.get_by_text("Leave it on until we come", exact=False).first).to_be_visible()

@@ -7,7 +7,7 @@ export function GlossaryPage() {
   const terms = Object.entries(GLOSSARY).toSorted(([one], [other]) => one.localeCompare(other, 'en'))
   const { units } = useCompany()
   return (
-    <div className="h-full overflow-y-auto px-8 py-6">
+    <div role="region" aria-label="Glossary" tabIndex={0} className="h-full overflow-y-auto px-8 py-6">
       <h1 className="text-title font-bold">Glossary</h1>
       <p className="mt-1 text-soft">Where one of these stands underlined with dots, a touch explains it.</p>
       <dl className="mt-5 grid max-w-6xl gap-x-10 gap-y-4 md:grid-cols-2">

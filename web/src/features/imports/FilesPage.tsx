@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react'
 import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
+import { shown } from '../../lib/units'
 import { useCompany, useMay } from '../../session/session'
 import { clockIn, dateWords, dayIn } from '../../lib/dates'
 import { Button } from '../../ui/Button'
@@ -370,6 +371,7 @@ function Tally({ label, count, on, onPick }: { label: string; count: number; on:
 
 function Explained() {
   const [kind, setKind] = useState<string>('heaters')
+  const { units } = useCompany()
   const columns = useQuery(columnsOptions(kind)).data ?? []
   return (
     <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
@@ -388,9 +390,9 @@ function Explained() {
         it is remembered.
       </p>
       <p className="mt-3 max-w-2xl text-soft">
-        Units may stand in the cells (50 gal, 189 L) or be said for a whole column. A code that is on record changes its
-        record; an empty cell empties it; a column left out leaves things as they are. Water tests, visits and features
-        are added, never changed.
+        Units may stand in the cells ({shown(units, 'volume_l', 189)}) or be said for a whole column. A code that is on
+        record changes its record; an empty cell empties it; a column left out leaves things as they are. Water tests,
+        visits and features are added, never changed.
       </p>
       <div className="mt-5 flex items-center gap-4">
         <h2>Columns of</h2>

@@ -1,0 +1,89 @@
+"""Every page, as a company in US units sees it: no metric unit, a name of its own, and nothing that axe finds."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from aquifer.company.models import Company
+from aquifer.core.kinds import HeaterKind
+from aquifer.customers.models import Site
+from aquifer.heaters.models import Heater
+from aquifer.water.models import Zone
+from tests.e2e.conftest import Person, settled, violations
+
+pytestmark = pytest.mark.e2e
+METRIC = re.compile(r"\b(mm|cm|kPa|degC|mg/L|L/min|litres?|kW|kg)\b|°C|(?<![\w.])\d[\d.,]* ?(L|g/L|m²)(?![\w/])")
+RECORDS = (
+    "/outlook", "/outlook?order=benefit", "/register", "/register/open-ends", "/register/gaps", "/register/duplicates",
+    "/register/files", "/water", "/glossary", "/nowhere", "/visit", "/account", "/rounds", "/rounds/customers",
+    "/rounds/stock", "/rounds/money",
+)  # fmt: skip
+OFFICE = (
+    "/rounds/season", "/review", "/review/practices", "/review/tanks", "/review/ahead", "/review/steps", "/bench",
+    "/bench/practise", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
+    "/bench/practise/electric_yearly?way=free",
+    "/settings", "/settings/practice", "/settings/people", "/settings/crew", "/settings/messages", "/settings/programs",
+    "/settings/jobs", "/settings/record", "/settings/programs/interface",
+)  # fmt: skip
+SEEN = """() => [
+  document.getElementById('root').innerText,
+  ...[...document.querySelectorAll('[aria-label], [title], [placeholder]')].flatMap((one) =>
+    ['aria-label', 'title', 'placeholder'].map((name) => one.getAttribute(name) ?? '')),
+  ...[...document.querySelectorAll('svg text, svg title')].map((one) => one.textContent),
+].join(' | ')"""
+SETTINGS = "/settings"
+"""Where units are chosen, and the words for machines: both name metric ones."""
+
+
+def metric_in(text: str) -> list[str]:
+    # Conductivity is told so everywhere.
+    said = text.replace("µS/cm", "")
+    return [said[max(0, found.start() - 40) : found.end() + 20] for found in METRIC.finditer(said)]
+
+
+def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, list[str]], set[str]]:
+    """What is wrong on each page, its tabs included, and the pages' titles."""
+    page, wrong, titles = lead.page, {}, set()
+    for path in paths:
+        lead.goes_to(path)
+        # A page names itself when it stands: before that, on a busy machine, there is the frame alone to read.
+        expect(page).to_have_title(re.compile(r"\S · Aquifer$"))
+        settled(page)
+        texts = [page.evaluate(SEEN)]
+        found = violations(page) if by_axe else []
+        for tab in page.get_by_role("tab").all():
+            tab.click()
+            settled(page)
+            texts.append(page.evaluate(SEEN))
+        assert len(texts[0]) > 40, path
+        titles.add(page.title())
+        if not path.startswith(SETTINGS):
+            found += [one for text in texts for one in metric_in(text)]
+        if found:
+            wrong[path] = found
+    return wrong, titles
+
+
+@pytest.mark.parametrize("half", [0, 1])
+@pytest.mark.parametrize("paths", [RECORDS, OFFICE], ids=["records", "office"])
+def test_a_page_of_the_office(person, district, paths, half):
+    Company.objects.update(units="us", hardness_unit="gpg")
+    asked = list(paths[half::2])
+    if paths is RECORDS:
+        asked.append((f"/sites/{Site.objects.first().pk}", f"/water/{Zone.objects.first().pk}")[half])
+    wrong, titles = crawled(person("lead"), asked, by_axe=True)
+    assert wrong == {}
+    # A tab is told from the others by its title.
+    assert len(titles) >= len({path.partition("?")[0] for path in asked}) - 1
+
+
+@pytest.mark.parametrize("half", [0, 1])
+def test_a_page_of_each_kind_of_heater_and_its_visit(person, district, half):
+    Company.objects.update(units="us", hardness_unit="gpg")
+    kinds = [Heater.objects.in_service().filter(kind=kind).first() for kind in HeaterKind]
+    heaters = [one for one in kinds if one is not None]
+    assert len(heaters) >= 6
+    asked = [f"/{place}/{one.pk}" for one in heaters[half::2] for place in ("heaters", "visit")]
+    wrong, titles = crawled(person("lead"), asked, by_axe=False)
+    assert wrong == {} and len(titles) > len(asked) / 2
