@@ -4,6 +4,7 @@ import datetime
 import json
 import os
 import uuid
+from functools import lru_cache
 from typing import Any
 
 import pytest
@@ -61,10 +62,19 @@ def as_role(people):
 
     def sign_in(role: str) -> "JsonClient":
         client = Client()
+        # Loading the middleware is most of a short request; nobody changes it here.
+        client.handler = one_handler()
         client.force_login(people[role], backend="django.contrib.auth.backends.ModelBackend")
         return JsonClient(client)
 
     return sign_in
+
+
+@lru_cache
+def one_handler() -> Any:
+    from django.test.client import ClientHandler
+
+    return ClientHandler(enforce_csrf_checks=False)
 
 
 class JsonClient:

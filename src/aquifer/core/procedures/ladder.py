@@ -7,7 +7,7 @@ signal leads through it; today's belief about the heater is its prior.
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from math import log
 
@@ -173,7 +173,21 @@ def with_ladders(library: Library, words: Words, beliefs: Mapping[str, float]) -
     Parameters: words, of the heater; beliefs, as ``priors``'. Returns: procedures ``complaint_…`` besides, and an entry
     for each complaint among what can be found.
     """
-    whole = {**{field: frozenset(every) for field, every in FIELDS.items()}, **_ANY, **words}
+    procedures, found = _ladders(tuple(sorted(words.items())), tuple(sorted(beliefs.items())))
+    asked = _asked(library, found)
+    return replace(
+        library,
+        procedures={**library.procedures, **procedures, "complaint": asked},
+        found={**library.found, **found},
+    )
+
+
+# A visit asks for the same ladders at each of its taps, and what they follow from is kept with it.
+@lru_cache(maxsize=128)
+def _ladders(
+    words: tuple[tuple[str, frozenset[str]], ...], beliefs: tuple[tuple[str, float], ...]
+) -> tuple[dict[str, Procedure], dict[str, Found]]:
+    whole = {**{field: frozenset(every) for field, every in FIELDS.items()}, **_ANY, **dict(words)}
     procedures: dict[str, Procedure] = {}
     found: dict[str, Found] = {}
     for name, complaint in complaints().complaints.items():
@@ -182,14 +196,9 @@ def with_ladders(library: Library, words: Words, beliefs: Mapping[str, float]) -
         causes = {c: w for c, w in complaint.causes.items() if possible(complaints().causes[c].when, whole)}
         complaint = replace(complaint, causes=causes)
         tests = {test.name: test for test in complaints().tests.values() if possible(test.when, whole)}
-        top = _grown(procedures, f"complaint_{name}", complaint, priors(complaint, beliefs), tests, DEEPEST)
+        top = _grown(procedures, f"complaint_{name}", complaint, priors(complaint, dict(beliefs)), tests, DEEPEST)
         found[f"complaint_{name}"] = Found(f"complaint_{name}", complaint.says, top, complaint.when)
-    asked = _asked(library, found)
-    return replace(
-        library,
-        procedures={**library.procedures, **procedures, "complaint": asked},
-        found={**library.found, **found},
-    )
+    return procedures, found
 
 
 _ANY = {field: frozenset(name for name, *_ in bands) for field, bands in BANDS.items()}
