@@ -38,13 +38,12 @@ def test_no_walk_hurts_anybody(block):
 
 
 def test_without_the_holds_the_judge_sees_the_harms():
-    seen_harms = {harm.split(":")[0] for seed in range(400) for harm in walked(seed, holds=False).heater.harms}
-    assert {
-        "dry fire",
-        "scalded at the drain",
-        "flooded through a port",
-        "lever lifted into a capped pipe",
-    } <= seen_harms
+    unseen = {"dry fire", "scalded at the drain", "flooded through a port", "lever lifted into a capped pipe"}
+    for seed in range(400):
+        unseen -= {harm.split(":")[0] for harm in walked(seed, holds=False).heater.harms}
+        if not unseen:
+            return
+    raise AssertionError(f"400 walks without holds, and no {', '.join(unseen)}")
 
 
 def test_every_act_of_a_step_has_a_hand():

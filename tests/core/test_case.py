@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from aquifer.__main__ import main
 from aquifer.core import case
-from tests.conftest import examples
+from tests.conftest import LONG, examples
 from tests.core.fleets import answer, document
 
 
@@ -77,9 +77,9 @@ def test_a_huge_case_is_refused_before_it_is_read():
     assert "allowed" in fault(" " * (case.LARGEST_CASE_BYTES + 1)).message
 
 
-def test_a_case_of_ten_thousand_events_is_answered():
+def test_a_case_of_very_many_events_is_answered():
     event = {"on": "2026-05-01", "task": "flush", "finding": {"removed": "trace"}}
-    found = answer(events=[event] * 10_000)
+    found = answer(events=[event] * (10_000 if LONG else 1_000))
     assert found["components"][0]["component"] == "sediment"
 
 

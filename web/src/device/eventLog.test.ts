@@ -5,6 +5,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { chance } from '../test/chance'
+import { runs } from '../test/runs'
 import { beginVisit, inEffect, setAside, syncAll, tap, useEventLog, useUnderWay } from './eventLog'
 import { device, type Tap } from './store'
 
@@ -74,8 +75,8 @@ const begun = async () => {
   return (await device.visits.toCollection().last())!.clientId
 }
 
-it('has each tap once and in its order on both sides, whatever happens on the way, in a thousand runs', async () => {
-  for (let run = 0; run < 1000; run++) {
+it('has each tap once and in its order on both sides, whatever happens on the way, in many runs', async () => {
+  for (let run = 0; run < runs(150, 1000); run++) {
     const draw = chance(run)
     await Promise.all([device.visits.clear(), device.taps.clear()])
     const server = new Server(

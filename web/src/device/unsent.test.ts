@@ -4,6 +4,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { chance } from '../test/chance'
+import { runs } from '../test/runs'
 import { device } from './store'
 import { keepVisit, recorded, sendKept, takeBack } from './unsent'
 
@@ -41,8 +42,8 @@ class Server {
   }
 }
 
-it('has every visit once and in order with the server, whatever happens on the way, in a thousand runs', async () => {
-  for (let run = 0; run < 1000; run++) {
+it('has every visit once and in order with the server, whatever happens on the way, in many runs', async () => {
+  for (let run = 0; run < runs(150, 1000); run++) {
     const draw = chance(run)
     const server = new Server(
       () => (['lost', 'unanswered', 'broken', 'well', 'well'] as const)[Math.floor(draw() * 5)]!,
