@@ -26,6 +26,7 @@ import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
+from xml.etree import ElementTree
 
 import coverage
 import pytest
@@ -34,7 +35,10 @@ ROOT = Path(__file__).parents[1]
 FOLDERS = ("core", "visiting", "visits", "rounds", "imports", "outbox", "forecasts")
 TESTS = {"visiting": "visits"}
 """Where a folder's tests lie under another name."""
-LONGEST_S = 600
+LONGEST_S = 300
+"""After so long a change is taken for one that never ends."""
+ENOUGH_S, QUICK_S = 60.0, 0.5
+"""What the tests of one change may take; whatever would notice it later counts as if nothing did."""
 SETTLED = ("aquifer", "tests", "django", "ninja", "simple_history", "procrastinate", "axes", "schemathesis", "_pytest",
            "pytest_django", "xdist", "__main__")  # fmt: skip
 """What may not be loaded before a copy is chosen and its settings are known; all else is loaded once."""
@@ -136,9 +140,12 @@ class Reach:
     there: Path
     lines: dict[str, dict[str, list[str]]] = field(default_factory=dict)
     """By file and line: the tests; an empty name is what runs when a module is loaded."""
+    seconds: dict[str, float] = field(default_factory=dict)
+    """How long a test takes; of one that is not in it, a moment."""
 
     def tests(self, change: Change) -> list[str]:
-        """Those that can notice a change, the likeliest first; all of the folder's if it is made as modules load."""
+        """Those that can notice a change, the likeliest first, as many as run in ``ENOUGH_S``; all of the folder's
+        if it is made as modules load."""
         lines = self.lines.get(change.file, {})
         names = {
             name for line in _statement(self.there / change.file, change.line) for name in lines.get(str(line), ())
@@ -147,7 +154,15 @@ class Reach:
         if "" in names:
             return files
         rank = {file: number for number, file in enumerate(files)}
-        return sorted(names, key=lambda name: (rank.get(name.split("::")[0], len(rank)), name))
+        # A slow test that is the likeliest comes after the quick ones, which mostly notice first.
+        order = sorted(
+            names, key=lambda name: (self._takes(name) > QUICK_S, rank.get(name.split("::")[0], len(rank)), name)
+        )
+        until = [sum(map(self._takes, order[: n + 1])) for n in range(len(order))]
+        return [name for name, ends in zip(order, until, strict=True) if ends <= ENOUGH_S] or order[:1]
+
+    def _takes(self, name: str) -> float:
+        return self.seconds.get(name, 0.05)
 
 
 def _statement(path: Path, line: int) -> range:
@@ -174,27 +189,33 @@ def reached(folder: str, there: Path) -> Reach:
     if not kept.exists():
         kept.parent.mkdir(parents=True, exist_ok=True)
         kept.write_text(json.dumps(_reached(folder, there)))
-    return Reach(folder, there, json.loads(kept.read_text()))
+    return Reach(folder, there, **json.loads(kept.read_text()))
 
 
-def _reached(folder: str, there: Path) -> dict[str, dict[int, list[str]]]:
+def _reached(folder: str, there: Path) -> dict[str, object]:
     data = there / f".reach-{folder}"
     ran = subprocess.run(
         [sys.executable, "-m", "pytest", "-q", "-n2", f"--cov=aquifer.{folder}", "--cov-context=test", "--cov-report=",
-         *_options(folder), f"tests/{TESTS.get(folder, folder)}"],
+         f"--junitxml={data}.xml", *_options(folder), f"tests/{TESTS.get(folder, folder)}"],
         cwd=there, capture_output=True, text=True, env=_environment(there, 9) | {"COVERAGE_FILE": str(data)},
     )  # fmt: skip
     if ran.returncode:
         raise RuntimeError(f"The tests of {folder} fail as the code stands: {ran.stdout[-2000:]}")
     told = coverage.CoverageData(str(data))
     told.read()
-    return {
+    lines = {
         str(Path(file).relative_to(there)): {
             line: sorted({name.split("|")[0] for name in names})
             for line, names in told.contexts_by_lineno(file).items()
         }
         for file in told.measured_files()
     }
+    cases = ElementTree.parse(f"{data}.xml").getroot().iter("testcase")
+    took = {
+        f"{case.get('classname', '').replace('.', '/')}.py::{case.get('name')}": float(case.get("time", 0))
+        for case in cases
+    }
+    return {"lines": lines, "seconds": {name: took_s for name, took_s in took.items() if took_s > QUICK_S}}
 
 
 def _options(folder: str) -> tuple[str, ...]:
@@ -299,6 +320,8 @@ def main() -> None:
     words.add_argument("--record", type=Path, help="where the result is written")
     told = words.parse_args()
     folders = tuple(told.folder or FOLDERS)
+    # As the program itself has it; what is loaded here is loaded before it can say so.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     copies = [Path(tempfile.mkdtemp(prefix="mutations-")) for _ in range(told.at_once)]
     try:
         for there in copies:

@@ -96,4 +96,5 @@ def _view(view: SavedView, user: User) -> ViewOut:
 @router.get("/supervisors", response=list[SupervisorOut], auth=allowed(Action.READ))
 def supervisors(request: HttpRequest) -> list[User]:
     """Those under whom an apprentice may work."""
-    return list(User.objects.filter(is_active=True, role__in=[Role.TECHNICIAN, Role.LEAD]).order_by("first_name"))
+    qualified = User.objects.filter(is_active=True, is_new=False, role__in=[Role.TECHNICIAN, Role.LEAD])
+    return list(qualified.order_by("first_name"))

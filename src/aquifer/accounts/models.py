@@ -9,6 +9,7 @@ from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.utils import timezone
 
+from aquifer.core.vocabulary import Component
 from aquifer.history.marks import kept_history
 
 if TYPE_CHECKING:
@@ -40,6 +41,7 @@ class User(AbstractUser):
 
     licence_ends = models.JSONField(default=dict, blank=True, help_text="The last day of each license that ends.")
     password_set_at = models.DateTimeField(null=True, blank=True, editable=False)
+    is_new = models.BooleanField(default=False, help_text="Works under supervision until signed off, of any role.")
 
     history = kept_history("password", "last_login")
 
@@ -72,6 +74,30 @@ class User(AbstractUser):
             type(self).objects.filter(pk=self.pk).update(last_login=self.last_login)
             return
         super().save(*args, **named)
+
+
+class SignOff(models.Model):
+    """Somebody may do some work alone: who said so, and until when. It ends by its day or is taken back, and stays."""
+
+    person = models.ForeignKey(User, on_delete=models.PROTECT, related_name="sign_offs")
+    work = models.CharField(max_length=16, choices=[(one.value, one.value) for one in Component])
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    until = models.DateField(null=True, blank=True, help_text="The last day.")
+    why = models.CharField(max_length=300, blank=True, help_text="Why before all that is asked for was done.")
+    ended_at = models.DateTimeField(null=True, blank=True)
+    ended_by = models.ForeignKey(User, null=True, blank=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-at"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["person", "work"], condition=models.Q(ended_at=None), name="signed_off_once_at_a_time"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.person_id} {self.work}"
 
 
 class SavedView(models.Model):

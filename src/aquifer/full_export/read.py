@@ -141,7 +141,7 @@ def _people(archive: zipfile.ZipFile) -> dict[int, int]:
     """People by their ids in the file; who is not here yet comes without a password."""
     here = dict(User.objects.values_list("username", "pk"))
     ids = {}
-    for number, line in _lines(archive, PEOPLE, list(PEOPLE_COLUMNS)):
+    for number, line in _lines(archive, PEOPLE, list(PEOPLE_COLUMNS), ("is_new",)):
         name = plain(line["username"])
         if name not in here:
             if line["role"] not in Role.values:
@@ -156,6 +156,7 @@ def _people(archive: zipfile.ZipFile) -> dict[int, int]:
                 licences=licences,
                 licence_ends=ends,
                 is_active=line["is_active"] == "yes",
+                is_new=line.get("is_new") == "yes",
             )
             person.set_unusable_password()
             person.save()

@@ -14,7 +14,7 @@ from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
-from aquifer.accounts.models import SavedView
+from aquifer.accounts.models import SavedView, SignOff
 from aquifer.attachments.models import Attachment
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site
@@ -31,10 +31,10 @@ from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run,
 from aquifer.stock.models import Held, StockSettings
 from aquifer.visits.models import Amendment, Event, Finding, Visit, VisitSession
 from aquifer.water.models import Season, WaterTest, Zone
-from aquifer.workbench.models import Practised
+from aquifer.workbench.models import Asked, Practised
 
 PEOPLE = "people"
-PEOPLE_COLUMNS = ("id", "username", "first_name", "last_name", "email", "role", "licences", "is_active")
+PEOPLE_COLUMNS = ("id", "username", "first_name", "last_name", "email", "role", "licences", "is_active", "is_new")
 """Of people everything but what they sign in with."""
 
 
@@ -155,6 +155,8 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("held_parts", Held),
     ("stock_settings", StockSettings),
     ("practised", Practised),
+    ("sign_offs", SignOff),
+    ("asked_before_sign_off", Asked),
     ("money_settings", MoneySettings),
     ("prices", Price),
     ("contract_plans", ContractPlan),

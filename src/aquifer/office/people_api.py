@@ -45,6 +45,7 @@ class PersonOut(TypedDict):
     is_active: bool
     has_password: bool
     goes_out: bool
+    is_new: Annotated[bool, Field(description="Works under supervision until signed off, of any role.")]
     last_login: datetime.datetime | None
     second_step: bool
 
@@ -61,6 +62,7 @@ class PersonIn(Payload):
     email: Email = ""
     role: Role
     licences: Annotated[list[LicenceIn], Field(max_length=8)] = []
+    is_new: bool = False
 
 
 class PersonPatch(Payload):
@@ -71,6 +73,7 @@ class PersonPatch(Payload):
     role: Role | None = None
     licences: Annotated[list[LicenceIn], Field(max_length=8)] | None = None
     is_active: bool | None = None
+    is_new: bool | None = None
 
 
 class LinkOut(TypedDict):
@@ -173,6 +176,7 @@ def _person(user: User, has_step: bool | None = None) -> PersonOut:
         "last_name": user.last_name,
         "email": user.email,
         "role": Role(user.role),
+        "is_new": user.is_new,
         "is_active": user.is_active,
         "last_login": user.last_login,
         "licences": [{"kind": Licence(kind), "ends_on": user.licence_ends.get(kind)} for kind in user.licences],

@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterable, Mapping
 from django.db.models import Q
 from django.utils import timezone
 
+from aquifer.accounts import sign_offs
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
@@ -104,6 +105,7 @@ def read(
     return {
         **guide,
         "may_override": may(by.role, Action.OVERRIDE),
+        "supervision": sign_offs.lacking(by, Component, today),
         "on_record": on_record.of_pieces(heater, parts, features, units),
         "to_know": [*_called_for(heater, today), *on_record.to_know(heater, parts, features, units)],
         "left_as": _left_words(left) or ("" if heater.kind_seen else NOT_SEEN),

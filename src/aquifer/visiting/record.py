@@ -8,7 +8,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Max, Q
 
 from aquifer import changed
-from aquifer.accounts.access import Action, may
+from aquifer.accounts import sign_offs
 from aquifer.accounts.models import Role, User
 from aquifer.company.models import Company
 from aquifer.core.equipment import parts_of
@@ -45,7 +45,7 @@ from aquifer.visiting.heater import of_visit
 from aquifer.visits import pressure, readings
 from aquifer.visits.models import Amendment, Event, EventKind, Finding, Visit, VisitSession
 from aquifer.visits.schemas import AmendmentIn, FindingIn, MovedKept, ValveReplacementIn, VisitIn
-from aquifer.visits.words import finding_words, units_shown
+from aquifer.visits.words import WORK, finding_words, units_shown
 
 Value = str | float | bool
 _STATE = {
@@ -78,10 +78,11 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             # Also somebody who waited for the lock: a device that had joined this visit recorded it meanwhile.
             if existing := _existing(payload, heater):
                 return existing, True
-            supervisor = _supervisor(payload, by)
             session = _session(payload)
             steps, answers, stood = event_log.record(session)
             findings = _findings(payload, answers, steps)
+            planned = [Component(one) for one in session.components] if session else []
+            supervisor = _supervisor(payload, by, sign_offs.work_of((Task(one.task) for one in findings), planned))
             _check(findings, payload.on, heater, today)
             _learn(heater, stood, answers)
             visit = Visit.objects.create(
@@ -344,14 +345,15 @@ def _existing(payload: VisitIn, heater: Heater) -> Visit | None:
     return visit
 
 
-def _supervisor(payload: VisitIn, by: User) -> User | None:
-    if may(by.role, Action.RECORD_ALONE):
+def _supervisor(payload: VisitIn, by: User, work: list[Component]) -> User | None:
+    if not sign_offs.works_under_supervision(by):
         return None
-    qualified = User.objects.filter(is_active=True, role__in=[Role.TECHNICIAN, Role.LEAD])
+    qualified = User.objects.filter(is_active=True, is_new=False, role__in=[Role.TECHNICIAN, Role.LEAD])
     supervisor = qualified.filter(pk=payload.supervised_by).first() if payload.supervised_by else None
-    if supervisor is None:
+    if supervisor is None and (lacking := sign_offs.lacking(by, work, payload.on)):
+        work_words = ", ".join(WORK[one] for one in lacking)
         raise NotAllowed(
-            "An apprentice records a visit together with a technician: say under whom you worked.",
+            f"You are not signed off yet for {work_words}: say under whom you worked.",
             "visit.needs_supervisor",
             {"supervised_by": "name a technician or the lead"},
         )

@@ -468,6 +468,9 @@ class GuideOut(Guide):
     """All that a device needs to lead through a visit, without a signal too."""
 
     heater_id: int
+    supervision: NotRequired[
+        Annotated[list[Component], Field(description="What the reader does not do alone; looking it over is the tank.")]
+    ]
     components: list[Component]
     possible: Annotated[list[Component], Field(description="What this heater has that can be served.")]
     session: Annotated[

@@ -8,7 +8,7 @@ from aquifer.core.procedures import calculators
 from aquifer.core.procedures.library import library
 from aquifer.core.procedures.visit import step_named
 from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table, worded
-from aquifer.core.vocabulary import Task
+from aquifer.core.vocabulary import Component, Task
 from aquifer.heaters.models import Part
 from aquifer.visits.models import Finding
 from aquifer.visits.schemas import FigureOut
@@ -47,6 +47,17 @@ _NOISE = {
     "kettling": "kettles when it fires",
 }
 _CORROSION = {"fittings": "rust at the fittings", "seams": "rust at a seam"}
+
+
+WORK = {
+    Component.SEDIMENT: "flushing",
+    Component.SCALE: "descaling",
+    Component.ANODE: "the anode rod",
+    Component.RELIEF_VALVE: "the relief valve",
+    Component.EXPANSION_TANK: "the expansion tank",
+    Component.TANK: "looking it over",
+}
+"""What somebody is signed off for, as work."""
 
 
 def units_shown() -> dict[Quantity, Unit]:

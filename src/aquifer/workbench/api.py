@@ -14,11 +14,12 @@ from aquifer.core.bench.practice import LONGEST_S, TELLINGS
 from aquifer.core.bench.scenario import NOTES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import calculators
+from aquifer.core.vocabulary import Component
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
-from aquifer.wire import Id, Payload, text
-from aquifer.workbench import lives, practice
-from aquifer.workbench.schemas import AtBenchOut, EndedOut, LivesOut, PractisedByOut, ScenarioOut
+from aquifer.wire import Day, Id, Payload, text
+from aquifer.workbench import lives, practice, signed_off
+from aquifer.workbench.schemas import AtBenchOut, EndedOut, LivesOut, PractisedByOut, ScenarioOut, SignedOffOut
 
 router = Router(tags=["bench"])
 
@@ -117,3 +118,45 @@ def bench_practised(request: HttpRequest, body: AtBenchIn) -> Status[EndedOut]:
 
 def _acts(body: AtBenchIn) -> list[Act]:
     return [Act(act.at_s, act.handle, act.to) for act in body.acts]
+
+
+class SignOffIn(Payload):
+    """Somebody may do some work alone."""
+
+    person_id: Id
+    work: Component
+    until: Day | None = Field(None, description="The last day; none is for good.")
+    why: Annotated[str, text(300)] = ""
+
+
+class AskedIn(Payload):
+    work: Component
+    passes: Annotated[int, Field(ge=0, le=20)]
+    visits: Annotated[int, Field(ge=0, le=50)]
+
+
+@router.get("/bench/signed-off", response=SignedOffOut, auth=allowed(Action.READ))
+def bench_signed_off(request: HttpRequest) -> SignedOffOut:
+    """Who may do what alone, and how far the others are."""
+    return signed_off.page(timezone.localdate())
+
+
+@router.post("/bench/signed-off", response={201: SignedOffOut}, auth=allowed(Action.KEEP_PEOPLE))
+def sign_off(request: HttpRequest, payload: SignOffIn) -> Status[SignedOffOut]:
+    """Let somebody do some work alone; answered with all that stands then."""
+    signed_off.sign_off(who(request), payload.person_id, payload.work, payload.until, payload.why)
+    return Status(201, signed_off.page(timezone.localdate()))
+
+
+@router.put("/bench/signed-off/asked", response=SignedOffOut, auth=allowed(Action.KEEP_PEOPLE))
+def ask_before_sign_off(request: HttpRequest, payload: AskedIn) -> SignedOffOut:
+    """Ask for so many practices and supervised visits from now on."""
+    signed_off.ask(payload.work, payload.passes, payload.visits)
+    return signed_off.page(timezone.localdate())
+
+
+@router.delete("/bench/signed-off/{sign_off_id}", response=SignedOffOut, auth=allowed(Action.KEEP_PEOPLE))
+def take_sign_off_back(request: HttpRequest, sign_off_id: Id) -> SignedOffOut:
+    """From now on it is done under supervision again."""
+    signed_off.take_back(who(request), sign_off_id)
+    return signed_off.page(timezone.localdate())

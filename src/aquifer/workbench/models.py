@@ -8,6 +8,22 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import Q
 
+from aquifer.core.vocabulary import Component
+
+
+class Asked(models.Model):
+    """What the company asks for before somebody is signed off for some work."""
+
+    work = models.CharField(max_length=16, unique=True, choices=[(one.value, one.value) for one in Component])
+    passes = models.PositiveSmallIntegerField(help_text="Practices passed without the guide.")
+    visits = models.PositiveSmallIntegerField(help_text="Visits at which it was done under supervision.")
+
+    class Meta:
+        verbose_name_plural = "asked"
+
+    def __str__(self) -> str:
+        return self.work
+
 
 class Practised(models.Model):
     """One practice that somebody ended: what was done, second by second, and its grade."""

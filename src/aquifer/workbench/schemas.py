@@ -8,6 +8,7 @@ from pydantic import Field
 from typing_extensions import TypedDict
 
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.vocabulary import Component
 
 
 class LifeOut(TypedDict):
@@ -208,3 +209,38 @@ class PractisedByOut(TypedDict):
     passed: list[str]
     last_at: datetime.datetime | None
     harms: Annotated[int, Field(description="In the last ten practices.")]
+
+
+class AskedOut(TypedDict):
+    """What is asked for before somebody does some work alone."""
+
+    work: Component
+    passes: Annotated[int, Field(description="Practices passed without the guide.")]
+    visits: Annotated[int, Field(description="Supervised visits at which it was done.")]
+    can_practise: Annotated[bool, Field(description="A heater of the bench has this work.")]
+
+
+class SignedOffWorkOut(TypedDict):
+    work: Component
+    sign_off_id: Annotated[int | None, Field(description="In force today; none where somebody has to be with them.")]
+    until: Annotated[datetime.date | None, Field(description="Its last day; none does not end.")]
+    by: str
+    why: Annotated[str, Field(description="Why before all that is asked for was done.")]
+    passes: int
+    visits: int
+
+
+class SignedOffPersonOut(TypedDict):
+    user_id: int
+    name: str
+    role: str
+    is_new: bool
+    supervised: Annotated[bool, Field(description="Needs a sign-off for what is done alone.")]
+    work: list[SignedOffWorkOut]
+
+
+class SignedOffOut(TypedDict):
+    """Who may do what alone, until when, and how far the others are."""
+
+    asked: list[AskedOut]
+    people: list[SignedOffPersonOut]

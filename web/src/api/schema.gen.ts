@@ -3364,6 +3364,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/signed-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench Signed Off
+         * @description Who may do what alone, and how far the others are.
+         */
+        get: operations["aquifer_workbench_api_bench_signed_off"];
+        put?: never;
+        /**
+         * Sign Off
+         * @description Let somebody do some work alone; answered with all that stands then.
+         */
+        post: operations["aquifer_workbench_api_sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/signed-off/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Ask Before Sign Off
+         * @description Ask for so many practices and supervised visits from now on.
+         */
+        put: operations["aquifer_workbench_api_ask_before_sign_off"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/signed-off/{sign_off_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Sign Off Back
+         * @description From now on it is done under supervision again.
+         */
+        delete: operations["aquifer_workbench_api_take_sign_off_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3744,6 +3808,11 @@ export interface components {
             has_password: boolean;
             /** Goes Out */
             goes_out: boolean;
+            /**
+             * Is New
+             * @description Works under supervision until signed off, of any role.
+             */
+            is_new: boolean;
             /** Last Login */
             last_login: string | null;
             /** Second Step */
@@ -3777,6 +3846,11 @@ export interface components {
              * @default []
              */
             licences?: components["schemas"]["LicenceIn"][];
+            /**
+             * Is New
+             * @default false
+             */
+            is_new?: boolean;
         };
         /** PersonPatch */
         PersonPatch: {
@@ -3793,6 +3867,8 @@ export interface components {
             licences?: components["schemas"]["LicenceIn"][] | null;
             /** Is Active */
             is_active?: boolean | null;
+            /** Is New */
+            is_new?: boolean | null;
         };
         /** LinkOut */
         LinkOut: {
@@ -6787,6 +6863,11 @@ export interface components {
             };
             /** Heater Id */
             heater_id: number;
+            /**
+             * Supervision
+             * @description What the reader does not do alone; looking it over is the tank.
+             */
+            supervision?: components["schemas"]["Component"][];
             /** Components */
             components: components["schemas"]["Component"][];
             /**
@@ -10357,6 +10438,108 @@ export interface components {
             /** Says */
             says: string;
             read: components["schemas"]["ToReadOut"] | null;
+        };
+        /**
+         * AskedOut
+         * @description What is asked for before somebody does some work alone.
+         */
+        AskedOut: {
+            work: components["schemas"]["Component"];
+            /**
+             * Passes
+             * @description Practices passed without the guide.
+             */
+            passes: number;
+            /**
+             * Visits
+             * @description Supervised visits at which it was done.
+             */
+            visits: number;
+            /**
+             * Can Practise
+             * @description A heater of the bench has this work.
+             */
+            can_practise: boolean;
+        };
+        /**
+         * SignedOffOut
+         * @description Who may do what alone, until when, and how far the others are.
+         */
+        SignedOffOut: {
+            /** Asked */
+            asked: components["schemas"]["AskedOut"][];
+            /** People */
+            people: components["schemas"]["SignedOffPersonOut"][];
+        };
+        /** SignedOffPersonOut */
+        SignedOffPersonOut: {
+            /** User Id */
+            user_id: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Is New */
+            is_new: boolean;
+            /**
+             * Supervised
+             * @description Needs a sign-off for what is done alone.
+             */
+            supervised: boolean;
+            /** Work */
+            work: components["schemas"]["SignedOffWorkOut"][];
+        };
+        /** SignedOffWorkOut */
+        SignedOffWorkOut: {
+            work: components["schemas"]["Component"];
+            /**
+             * Sign Off Id
+             * @description In force today; none where somebody has to be with them.
+             */
+            sign_off_id: number | null;
+            /**
+             * Until
+             * @description Its last day; none does not end.
+             */
+            until: string | null;
+            /** By */
+            by: string;
+            /**
+             * Why
+             * @description Why before all that is asked for was done.
+             */
+            why: string;
+            /** Passes */
+            passes: number;
+            /** Visits */
+            visits: number;
+        };
+        /**
+         * SignOffIn
+         * @description Somebody may do some work alone.
+         */
+        SignOffIn: {
+            /** Person Id */
+            person_id: number;
+            work: components["schemas"]["Component"];
+            /**
+             * Until
+             * @description The last day; none is for good.
+             */
+            until?: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /** AskedIn */
+        AskedIn: {
+            work: components["schemas"]["Component"];
+            /** Passes */
+            passes: number;
+            /** Visits */
+            visits: number;
         };
         /**
          * Trouble
@@ -16541,6 +16724,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EndedOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_signed_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedOffOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignOffIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedOffOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_ask_before_sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedOffOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_take_sign_off_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_off_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedOffOut"];
                 };
             };
             /** @description It cannot be done, and why */

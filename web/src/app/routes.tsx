@@ -4,6 +4,7 @@ import { AtBenchPage } from '../features/bench/AtBenchPage'
 import { CalculatorsPage } from '../features/bench/CalculatorsPage'
 import { LivesPage } from '../features/bench/LivesPage'
 import { ScenariosPage } from '../features/bench/ScenariosPage'
+import { SignedOffPage } from '../features/bench/SignedOffPage'
 import { CallPage } from '../features/calls/CallPage'
 import { GapsPage } from '../features/gaps/GapsPage'
 import { DuplicatesPage } from '../features/heaters/DuplicatesPage'
@@ -132,6 +133,14 @@ export const router = createBrowserRouter([
             element: (
               <Titled as="Bench: practise a visit">
                 <ScenariosPage />
+              </Titled>
+            ),
+          },
+          {
+            path: '/bench/signed-off',
+            element: (
+              <Titled as="Bench: signed off">
+                <SignedOffPage />
               </Titled>
             ),
           },

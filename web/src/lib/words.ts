@@ -23,6 +23,16 @@ export const COMPONENTS: Record<Schema['Component'], string> = {
   tank: 'New heater',
 }
 
+/** What somebody is signed off for, as work. */
+export const WORK: Record<Schema['Component'], string> = {
+  sediment: 'flushing',
+  scale: 'descaling',
+  anode: 'the anode rod',
+  relief_valve: 'the relief valve',
+  expansion_tank: 'the expansion tank',
+  tank: 'looking it over',
+}
+
 export const METHODS: Record<Schema['Method'], string> = {
   pressure_blowout: 'flush under pressure',
   drain_and_pulse: 'drain and rinse in pulses',

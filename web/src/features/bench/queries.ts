@@ -56,3 +56,28 @@ export const calculatorsOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/bench/calculators')),
   staleTime: Infinity,
 })
+
+export const signedOffOptions = queryOptions({
+  queryKey: ['bench', 'signed-off'],
+  queryFn: () => unwrap(client.GET('/api/bench/signed-off')),
+})
+
+/** What changed it answers with how all stands then. */
+function useStanding<Said>(say: (said: Said) => Promise<Schema['SignedOffOut']>) {
+  const known = useQueryClient()
+  return useMutation({
+    mutationFn: say,
+    onSuccess: (told) => known.setQueryData(signedOffOptions.queryKey, told),
+  })
+}
+
+export const useSignOff = () =>
+  useStanding((body: Schema['SignOffIn']) => unwrap(client.POST('/api/bench/signed-off', { body })))
+
+export const useAsked = () =>
+  useStanding((body: Schema['AskedIn']) => unwrap(client.PUT('/api/bench/signed-off/asked', { body })))
+
+export const useTakenBack = () =>
+  useStanding((sign_off_id: number) =>
+    unwrap(client.DELETE('/api/bench/signed-off/{sign_off_id}', { params: { path: { sign_off_id } } })),
+  )

@@ -77,6 +77,7 @@ function Line({ one, onOpen }: { one: Schema['PersonOut']; onOpen: () => void })
         <td>
           {ROLES[one.role]}
           {one.goes_out && <span className="text-soft">, goes out</span>}
+          {one.is_new && <span className="text-soft">, new</span>}
         </td>
         <td>
           {one.licences.map((licence) => (
@@ -145,6 +146,7 @@ interface Typed {
   last_name: string
   email: string
   role: Schema['Role']
+  is_new: boolean
   /** The last day of each that is held, '' where it does not end. */
   licences: Partial<Record<Schema['Licence'], string | undefined>>
 }
@@ -165,6 +167,7 @@ function NewPerson({ onDone }: { onDone: () => void }) {
     last_name: '',
     email: '',
     role: 'technician',
+    is_new: false,
     licences: {},
   })
   return (
@@ -195,6 +198,7 @@ function Person({ one, onDone }: { one: Schema['PersonOut']; onDone: () => void 
     last_name: one.last_name,
     email: one.email,
     role: one.role,
+    is_new: one.is_new,
     licences: Object.fromEntries(one.licences.map((licence) => [licence.kind, licence.ends_on ?? ''])),
   })
   return (
@@ -311,6 +315,17 @@ function Form({ typed, onType, error, pending, onSave, children }: FormProps) {
           )
         })}
       </fieldset>
+      {typed.role === 'technician' && (
+        <label className="col-span-2 flex min-h-9 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={typed.is_new}
+            onChange={(event) => put({ is_new: event.target.checked })}
+            className="size-4 accent-(--color-moss)"
+          />
+          New here: works under supervision until signed off
+        </label>
+      )}
       {error && (
         <p role="alert" className="col-span-2 font-semibold text-oxide">
           {error.message}

@@ -130,7 +130,7 @@ function Practice({ ours }: { ours: Schema['SettingsOut'] }) {
           title="Where practitioners differ"
           about={
             <>
-              Your option decides what the guide and the forecast say. How single steps are done is under{' '}
+              Your choice decides what the guide and the forecast say. How single steps are done is under{' '}
               <Link to="/review/steps" className="text-copper-deep underline underline-offset-2">
                 How steps are done
               </Link>

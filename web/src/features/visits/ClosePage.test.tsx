@@ -89,8 +89,9 @@ async function page(
   told: Tapped[] = [],
   may: Schema['Action'][] = ['read', 'record_visit', 'record_alone'],
   heater: object = HEATER,
+  led: Schema['GuideOut'] = guide,
 ) {
-  await beginVisit(4, guide, 1, 'Marram Bakery, T-4')
+  await beginVisit(4, led, 1, 'Marram Bakery, T-4')
   const visit = (await device.visits.toCollection().first())!.clientId
   if (told.length > 0) await tap(visit, ...told)
   rendered(
@@ -171,6 +172,24 @@ it('does not save where nothing was found, or where an apprentice does not say u
   // The device keeps nothing of it.
   expect(await device.visits.count()).toBe(0)
   expect(await device.taps.count()).toBe(0)
+})
+
+it('asks under whom only for what its technician is not signed off for', async () => {
+  const sent = server()
+  const visit = await page([answered('flush.removed', 'trace')], ['read', 'record_visit'], HEATER, {
+    ...guide,
+    supervision: ['anode', 'scale'],
+  })
+  expect(screen.getByRole('option', { name: 'Alone' })).toBeTruthy()
+  await tap(visit, answered('rod.grade', 'half'))
+  await screen.findByRole('option', { name: 'Choose …' })
+  await save()
+  expect(screen.getByRole('alert').textContent).toBe('Say under whom you worked.')
+  await tap(visit, answered('rod.grade', null))
+  await screen.findByRole('option', { name: 'Alone' })
+  await save()
+  await screen.findByRole('heading', { name: 'Visit saved: new due dates' })
+  expect(sent.at(-1)!.body).toMatchObject({ supervised_by: null })
 })
 
 it('opens the signature while something else is still being drawn', async () => {

@@ -109,7 +109,7 @@ const GROUP_OF: Partial<Record<Schema['Component'], string>> = {
 
 function Close({ eventLog, heater, log, record }: CloseProps) {
   const { units, timezone } = useCompany()
-  const alone = useMay('record_alone')
+  const recordsAlone = useMay('record_alone')
   const [asking, setAsking] = useState<string | null>(null)
   const [returnOn, setReturnOn] = useState<string | null>(null)
   const [signing, setSigning] = useState(false)
@@ -122,6 +122,13 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
   const stand = standOf(eventLog)
   const isOff = stand.ending !== '' && ['left_off', 'evacuated'].includes(guide.endings[stand.ending]!.leaves)
   const groups = groupsOf(heater, log.upkeep, guide.observations)
+  // A guide that was kept before it said so goes by the role.
+  const supervised = guide.supervision ?? (recordsAlone ? [] : null)
+  const done = (Object.entries(GROUP_OF) as [Schema['Component'], string][])
+    .filter(([one, group]) => guide.components.includes(one) || isTold(answers, group))
+    .map(([one]) => one)
+  const work: Schema['Component'][] = done.length > 0 ? done : ['tank']
+  const alone = supervised !== null && !work.some((one) => supervised.includes(one))
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
   const writing = useRef(Promise.resolve())
   const saving = useRef(false)
@@ -153,7 +160,7 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
         on: dayAt(timezone),
         findings: [],
         note: String(answers.note ?? ''),
-        supervised_by: alone ? null : (answers.supervised_by as number),
+        supervised_by: typeof answers.supervised_by === 'number' ? answers.supervised_by : null,
         signature,
         return_on: isOff ? returnOn : null,
       },
@@ -223,8 +230,9 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
         {/* The pad takes its size from what is shown. */}
         <div className="px-4 pb-4">{signing && <Signature value={signature} onChange={setSignature} />}</div>
       </details>
-      {!alone && (
+      {(supervised === null || supervised.length > 0) && (
         <Supervisor
+          needed={!alone}
           value={answers.supervised_by as number | undefined}
           onChange={(id) => answer('supervised_by', id)}
         />
@@ -298,7 +306,14 @@ function Promised({
 const isTold = (answers: Answers, group: string) =>
   Object.entries(answers).some(([field, value]) => field.startsWith(`${group}.`) && value !== null && value !== false)
 
-function Supervisor({ value, onChange }: { value: number | undefined; onChange: (id: number | null) => void }) {
+interface SupervisorProps {
+  /** Somebody has to be named; else somebody may be. */
+  needed: boolean
+  value: number | undefined
+  onChange: (id: number | null) => void
+}
+
+function Supervisor({ needed, value, onChange }: SupervisorProps) {
   const people = useQuery(supervisorsOptions).data ?? []
   return (
     <Sheet>
@@ -308,7 +323,7 @@ function Supervisor({ value, onChange }: { value: number | undefined; onChange: 
         value={value ?? ''}
         onChange={(event) => onChange(event.target.value ? Number(event.target.value) : null)}
       >
-        <option value="">Choose …</option>
+        <option value="">{needed ? 'Choose …' : 'Alone'}</option>
         {people.map((one) => (
           <option key={one.id} value={one.id}>
             {one.name}

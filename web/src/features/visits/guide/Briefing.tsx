@@ -9,7 +9,7 @@ import { useCompany, useMe } from '../../../session/session'
 import { beginVisit, syncVisit } from '../../../device/eventLog'
 import { clockIn, dateWords } from '../../../lib/dates'
 import { shown, type Units } from '../../../lib/units'
-import { COMPONENTS, UPKEEP } from '../../../lib/words'
+import { COMPONENTS, UPKEEP, WORK } from '../../../lib/words'
 import { Button } from '../../../ui/Button'
 import { Failed, Hazard, Loading } from '../../../ui/States'
 import { duration } from '../../../records/roundWords'
@@ -81,6 +81,8 @@ export function Briefing({ id, name, hazards }: Props) {
         .map((step) => step.licence),
     ),
   ]
+  const work: Schema['Component'][] = todo.length > 0 ? todo : ['tank']
+  const underSupervision = work.filter((one) => data.supervision?.includes(one))
   const toggle = (one: Schema['Component']) => {
     setExtras(extras)
     setChosen(todo.includes(one) ? todo.filter((other) => other !== one) : [...todo, one])
@@ -116,6 +118,11 @@ export function Briefing({ id, name, hazards }: Props) {
       {licensed.map((one) => (
         <Hazard key={one}>Some steps are for somebody with a {one} license, which you do not hold.</Hazard>
       ))}
+      {underSupervision.length > 0 && (
+        <Hazard>
+          Under supervision, until you are signed off: {underSupervision.map((one) => WORK[one]).join(', ')}.
+        </Hazard>
+      )}
       {log && todo.includes('sediment') && <OldTank judgements={log.judgements} />}
       {data.session && (
         <UnderWay
