@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from aquifer.__main__ import main
 from aquifer.core import case
 from tests.conftest import LONG, examples
-from tests.core.fleets import answer, document
+from tests.core.fleets import answer, component, document
 
 
 def fault(text: str | bytes | dict) -> case.CaseError:
@@ -147,6 +147,48 @@ def test_what_is_missing_is_listed_as_assumed():
     found = answer(water={"total_hardness_mg_l": 250}, site={}, heater={"kind": "gas_tank"})
     assumed = {item["at"] for item in found["assumed"]}
     assert {"/water/ph", "/water/alkalinity_mg_l", "/heater/installed_on", "/site/hot_water_l_per_day"} <= assumed
+
+
+LEFT_OPEN = {
+    "/heater/installed_on": {"heater": {"installed_on": "2019-05-01"}},
+    "/heater/capacity_l": {"heater": {"capacity_l": 151}},
+    "/heater/setpoint_c": {"heater": {"setpoint_c": 55}},
+    "/heater/anode/alloy": {"heater": {"anode": {"alloy": "aluminium"}}},
+    "/site/hot_water_l_per_day": {"site": {"hot_water_l_per_day": 120}},
+    "/site/static_pressure_kpa": {"site": {"static_pressure_kpa": 420}},
+}
+
+
+@pytest.mark.parametrize("at", [None, *LEFT_OPEN])
+def test_each_thing_is_assumed_where_it_is_left_open_and_nowhere_else(at):
+    told = LEFT_OPEN.get(at, {})
+    heater = {"kind": "gas_tank", "expansion_tank": {}, **told.get("heater", {})}
+    found = answer(heater=heater, site=told.get("site", {}))
+    assumed = {item["at"] for item in found["assumed"] if not item["at"].startswith("/water")}
+    assert assumed == set(LEFT_OPEN) - {at}
+
+
+@pytest.mark.parametrize(
+    ("site", "heater", "why"),
+    [
+        ({}, {}, "usual household"), ({"people": 3}, {}, "from the people of the site"),
+        ({"people": 3}, {"burner_hours_per_day": 2, "input_kw": 10}, "from the hours that it fires"),
+        ({"people": 3}, {"burner_hours_per_day": 2}, "from the people of the site"),
+    ],
+)  # fmt: skip
+def test_litres_that_nobody_metered_say_whence_they_are(site, heater, why):
+    found = answer(site=site, heater={"kind": "gas_tank", **heater})["assumed"]
+    assert [item["why"] for item in found if item["at"] == "/site/hot_water_l_per_day"] == [why]
+
+
+def test_a_prior_may_be_told_by_its_middle_or_by_its_width_alone():
+    def rate(**prior):
+        return component("sediment", prior={"sediment": prior} if prior else {})["rate"]
+
+    usual, faster, surer = rate(), rate(log_mean=0.7), rate(log_sd=0.1)
+    assert faster["p50"] == pytest.approx(2.01 * usual["p50"], rel=0.05)
+    assert surer["p50"] == pytest.approx(usual["p50"], rel=0.05)
+    assert surer["p90"] / surer["p10"] < 1.4 < usual["p90"] / usual["p10"]
 
 
 def test_an_old_tank_that_was_never_flushed_is_judged_better_left_alone():

@@ -67,6 +67,20 @@ def test_what_cannot_be_charged_is_told(quantity, off):
         money.line(BOOK, "anode", quantity, off=off)
 
 
+def test_a_line_by_hand():
+    def told(quantity, **terms):
+        line = money.line(BOOK, "anode", Decimal(quantity), **terms)
+        return line.price, line.amount, line.included, line.cost
+
+    price, cost = Decimal("61.00"), Decimal("60.00")
+    assert told(3) == (price, Decimal("183.00"), Decimal(0), cost)
+    assert told(3, off=Decimal("0.1")) == (price, Decimal("164.70"), Decimal(0), cost)
+    assert told(3, included=True) == (price, Decimal(0), Decimal("183.00"), cost)
+    assert told(3, off=Decimal(1))[1] == 0
+    unpriced = money.line(BOOK, "gasket", Decimal(2))
+    assert (unpriced.price, unpriced.amount, unpriced.cost) == (None, 0, 0)
+
+
 def judged(*verdicts):
     return [Judgement("a rule", verdict, (verdict.value,)) for verdict in verdicts]
 

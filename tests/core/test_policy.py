@@ -130,3 +130,22 @@ def test_the_long_service_jets():
 def test_an_expansion_tank_is_never_unchecked_for_more_than_twelve_months(since, by_risk):
     due = policy.expansion_tank_due(one(since), one(by_risk), np.array([False]))
     assert due.years[0] <= 1.0 - since + 1e-9
+
+
+def test_an_expansion_tank_by_hand():
+    def due(since, by_risk, condemned=False):
+        told = policy.expansion_tank_due(one(since), one(by_risk), np.array([condemned]))
+        return told.years[0], decided(told)
+
+    assert due(0.25, 0.5) == (0.5, DecidedBy.TOLERANCE)
+    assert due(0.25, 3.0) == (0.75, DecidedBy.CAP)
+    # Past its risk it is due today, and not in the past; past its twelve months it says since when.
+    assert due(0.25, -2.0) == (0.0, DecidedBy.TOLERANCE)
+    assert due(1.5, 3.0) == (-0.5, DecidedBy.CAP)
+    assert due(0.25, 3.0, True) == (0.0, DecidedBy.FINDING)
+    assert due(1.5, 3.0, True) == (-0.5, DecidedBy.FINDING)
+
+
+def test_the_hours_at_a_heater_are_those_of_the_handbook():
+    hours = {"sediment": 1.0, "scale": 1.25, "anode": 0.5, "relief_valve": 0.25, "expansion_tank": 0.25, "tank": 4.0}
+    assert {component.value: usual for component, usual in policy.USUAL_HOURS.items()} == hours

@@ -11,7 +11,17 @@ from aquifer.core.procedures.condition import certain, possible
 from aquifer.core.procedures.interlock import held
 from aquifer.core.procedures.library import LEAVES, PARTS, _rule, _step, condition_of, library, practices_followed
 from aquifer.core.procedures.sequence import flush_of, procedures_for
-from aquifer.core.procedures.state import acted, as_found, facts_of, fuel_of, ignitions_of, rates_of
+from aquifer.core.procedures.state import (
+    FIELDS,
+    State,
+    acted,
+    as_found,
+    either,
+    facts_of,
+    fuel_of,
+    ignitions_of,
+    rates_of,
+)
 from aquifer.core.procedures.visit import CLOSINGS, Event, steps_of
 from aquifer.core.units import METRIC, US, worded
 from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
@@ -360,3 +370,17 @@ def test_a_way_out_is_from_what_the_act_does_not_touch():
 
 
 RULE = {"name": "x", "forbids": {"drain": "open"}, "says": "-", "way_out": ["cool"], "out_says": "Cool it."}
+
+
+def test_where_nobody_knows_which_of_two_states_is_so_either_may_be():
+    words = {field: frozenset({sorted(every)[0]}) for field, every in FIELDS.items()}
+    field = next(name for name, every in FIELDS.items() if len(every) > 1)
+    other = {**words, field: frozenset({sorted(FIELDS[field])[1]})}
+    one, two = State(words, (0.2, 0.5), (40.0, 55.0)), State(other, (0.1, 0.9), (48.0, 50.0))
+    for told in (either(one, two), either(two, one)):
+        assert (told.level, told.hot_c) == ((0.1, 0.9), (40.0, 55.0))
+        assert told.words[field] == words[field] | other[field]
+        assert {name: told.words[name] for name in words if name != field} == {
+            name: words[name] for name in words if name != field
+        }
+    assert either(one, one) == one

@@ -154,6 +154,12 @@ def test_what_is_unknown_of_a_water_is_carried_as_a_spread():
     assert np.exp(2.563 * only_hardness) == pytest.approx(5.2, rel=0.25)
 
 
+def test_grit_that_nobody_filtered_widens_a_soft_water_of_which_little_is_known():
+    guessed = profile(WaterTest(30), is_well=True)
+    measured = profile(WaterTest(30, suspended_solids_mg_l=guessed.suspended_solids_mg_l), is_well=True)
+    assert guessed.log_sd > 1.3 * measured.log_sd > 0.0
+
+
 def test_a_strip_is_less_sure_than_a_laboratory():
     test = WaterTest(250, 190, 210, 7.5)
     assert profile(test, log_sds={"total_hardness_mg_l": 0.15, "alkalinity_mg_l": 0.15}).log_sd > profile(test).log_sd
