@@ -9,9 +9,8 @@ from typing_extensions import TypedDict
 
 from aquifer.core.bounds import within
 from aquifer.core.gaps import Gap
-from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component, DecidedBy, Method, Practice, Task, UpkeepItem
-from aquifer.heaters.models import InstallCertainty
+from aquifer.heaters.schemas import ListedHeater
 from aquifer.visits.schemas import ReadingOut
 from aquifer.wire import Payload
 
@@ -36,21 +35,8 @@ class WindowOut(TypedDict):
     probability_today: float
 
 
-class OutlookRowOut(TypedDict):
-    id: int
-    tag: str
-    kind: HeaterKind
-    site: str
-    street: str
-    location: str
-    zone: str
-    hazard: str
-    capacity_l: float | None
-    installed_on: datetime.date | None
-    install_certainty: InstallCertainty
+class OutlookRowOut(ListedHeater):
     guessed: Annotated[list[str], Field(description="What of it is a guess, the forecast resting on it.")]
-    depth_share: float | None
-    anode_left: float | None
     windows: list[WindowOut]
 
 

@@ -169,13 +169,13 @@ class EquipmentOut(TypedDict):
     part_details: Annotated[dict[str, list[DetailOut]], Field(description="By the kind of part.")]
 
 
-class HeaterRowOut(TypedDict):
+class ListedHeater(TypedDict):
+    """A heater as any list of them shows it."""
+
     id: int
     tag: str
     kind: HeaterKind
     location: str
-    bank: str
-    site_id: int
     site: str
     street: str
     zone: str
@@ -183,9 +183,14 @@ class HeaterRowOut(TypedDict):
     installed_on: datetime.date | None
     install_certainty: InstallCertainty
     hazard: str
-    left_off: Annotated[str, Field(description="Why it was left off, if it is.")]
     depth_share: float | None
     anode_left: float | None
+
+
+class HeaterRowOut(ListedHeater):
+    bank: str
+    site_id: int
+    left_off: Annotated[str, Field(description="Why it was left off, if it is.")]
     next_due_on: datetime.date | None
     next_component: str | None
 

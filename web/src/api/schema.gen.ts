@@ -4671,10 +4671,6 @@ export interface components {
             kind: components["schemas"]["HeaterKind"];
             /** Location */
             location: string;
-            /** Bank */
-            bank: string;
-            /** Site Id */
-            site_id: number;
             /** Site */
             site: string;
             /** Street */
@@ -4688,15 +4684,19 @@ export interface components {
             install_certainty: components["schemas"]["InstallCertainty"];
             /** Hazard */
             hazard: string;
+            /** Depth Share */
+            depth_share: number | null;
+            /** Anode Left */
+            anode_left: number | null;
+            /** Bank */
+            bank: string;
+            /** Site Id */
+            site_id: number;
             /**
              * Left Off
              * @description Why it was left off, if it is.
              */
             left_off: string;
-            /** Depth Share */
-            depth_share: number | null;
-            /** Anode Left */
-            anode_left: number | null;
             /** Next Due On */
             next_due_on: string | null;
             /** Next Component */
@@ -5298,10 +5298,6 @@ export interface components {
             kind: components["schemas"]["HeaterKind"];
             /** Location */
             location: string;
-            /** Bank */
-            bank: string;
-            /** Site Id */
-            site_id: number;
             /** Site */
             site: string;
             /** Street */
@@ -5315,15 +5311,19 @@ export interface components {
             install_certainty: components["schemas"]["InstallCertainty"];
             /** Hazard */
             hazard: string;
+            /** Depth Share */
+            depth_share: number | null;
+            /** Anode Left */
+            anode_left: number | null;
+            /** Bank */
+            bank: string;
+            /** Site Id */
+            site_id: number;
             /**
              * Left Off
              * @description Why it was left off, if it is.
              */
             left_off: string;
-            /** Depth Share */
-            depth_share: number | null;
-            /** Anode Left */
-            anode_left: number | null;
             /** Next Due On */
             next_due_on: string | null;
             /** Next Component */
@@ -6311,30 +6311,30 @@ export interface components {
             /** Tag */
             tag: string;
             kind: components["schemas"]["HeaterKind"];
+            /** Location */
+            location: string;
             /** Site */
             site: string;
             /** Street */
             street: string;
-            /** Location */
-            location: string;
             /** Zone */
             zone: string;
-            /** Hazard */
-            hazard: string;
             /** Capacity L */
             capacity_l: number | null;
             /** Installed On */
             installed_on: string | null;
             install_certainty: components["schemas"]["InstallCertainty"];
+            /** Hazard */
+            hazard: string;
+            /** Depth Share */
+            depth_share: number | null;
+            /** Anode Left */
+            anode_left: number | null;
             /**
              * Guessed
              * @description What of it is a guess, the forecast resting on it.
              */
             guessed: string[];
-            /** Depth Share */
-            depth_share: number | null;
-            /** Anode Left */
-            anode_left: number | null;
             /** Windows */
             windows: components["schemas"]["WindowOut"][];
         };

@@ -11,7 +11,7 @@ from django.utils import timezone
 from aquifer.accounts.models import Role, User
 from aquifer.attachments import keep as attachments
 from aquifer.company.models import Company
-from aquifer.demo import crew, customers, money
+from aquifer.demo import crew, customers, money, practised
 from aquifer.demo.district import TECHNICIANS
 from aquifer.demo.pictures import rating_plate
 from aquifer.demo.simulate import simulate
@@ -69,6 +69,7 @@ class Command(BaseCommand):
         self._surroundings(today)
         duplicates.renew()
         crew.load(today, DEMO_PASSWORD)
+        practised.load(today)
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
         money.load(today, quoted=not options["unplanned"])
