@@ -8,7 +8,7 @@ from aquifer.accounts.models import SignOff, User
 from aquifer.core.vocabulary import Component
 from aquifer.workbench.models import Practised
 
-_TRIES = (
+_TRIES: tuple[tuple[str, bool, bool, float, list[str]], ...] = (
     ("gas_yearly", True, True, 0.95, []),
     ("gas_yearly", False, False, 0.55, ["scalded"]),
     ("gas_yearly", False, True, 0.90, []),
