@@ -272,6 +272,7 @@ def former(data: bytes) -> bytes:
     names = {
         "tables/visit_events.csv": [(b"session_id", b"begun_id"), (b",undo,", b",took_back,")],
         "tables/company.csv": [(b"practice_options", b"schools")],
+        "tables/history_of_company.csv": [(b"practice_options", b"schools")],
         "tables/visits.csv": [
             (b'""deviation""', b'""otherwise""'),
             (b'""expansion_tank.', b'""vessel.'),
@@ -321,6 +322,8 @@ def test_why_a_date_moved_comes_in_as_it_was_told():
     reasons = [{"key": "as_told", "figures": {"words": "Out came nothing."}}]
     assert one == {"component": "sediment", "days": 3, "reasons": reasons}
     assert former_words.line("visits", {"moved": ""}) == {"moved": "[]"}
+    for broken in ("{", "7", '["x"]'):
+        assert former_words.line("visits", {"moved": broken}) == {"moved": broken}
 
 
 def test_a_base_of_a_newer_version_is_refused_before_it_loses_what_it_does_not_know(lived_in):

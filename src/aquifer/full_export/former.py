@@ -2,7 +2,6 @@
 
 import json
 from collections.abc import Collection, Mapping
-from typing import Any
 
 TABLES = {"visit_sessions": "begun_visits"}
 """By the name of today: the name before. A base that has a former one is a former base as a whole."""
@@ -19,7 +18,8 @@ def is_former(names: Collection[str]) -> bool:
 
 def header(table: str, columns: list[str]) -> list[str]:
     """The columns of a former table by their names of today."""
-    return [COLUMNS.get(table, {}).get(column, column) for column in columns]
+    renamed = COLUMNS.get(table.removeprefix("history_of_"), {})
+    return [renamed.get(column, column) for column in columns]
 
 
 def line(table: str, cells: Mapping[str, str]) -> dict[str, str]:
@@ -28,7 +28,7 @@ def line(table: str, cells: Mapping[str, str]) -> dict[str, str]:
     if table == "visit_events":
         told["kind"] = KINDS.get(told["kind"], told["kind"])
     if "moved" in told:
-        told["moved"] = json.dumps([_reasoned(one) for one in json.loads(told["moved"] or "[]")])
+        told["moved"] = _reasoned(told["moved"])
     for column in _TOLD_IN_JSON:
         if column in told:
             for was, now in KINDS.items():
@@ -37,7 +37,14 @@ def line(table: str, cells: Mapping[str, str]) -> dict[str, str]:
     return told
 
 
-def _reasoned(moved: dict[str, Any]) -> dict[str, Any]:
-    """Why a date moved was kept in words: it stays so."""
-    kept = {name: value for name, value in moved.items() if name != "sentence"}
-    return {"reasons": [{"key": "as_told", "figures": {"words": moved.get("sentence", "")}}], **kept}
+def _reasoned(cell: str) -> str:
+    """Why dates moved was kept in words: it stays so. What cannot be read is left for whoever names it."""
+    try:
+        every = json.loads(cell or "[]")
+    except ValueError:
+        return cell
+    if not isinstance(every, list) or not all(isinstance(one, dict) for one in every):
+        return cell
+    kept = [{name: value for name, value in one.items() if name != "sentence"} for one in every]
+    said = [{"key": "as_told", "figures": {"words": one.get("sentence", "")}} for one in every]
+    return json.dumps([{"reasons": [words], **one} for words, one in zip(said, kept, strict=True)])
