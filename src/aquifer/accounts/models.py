@@ -9,6 +9,7 @@ from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.utils import timezone
 
+from aquifer.choices import choices
 from aquifer.core.vocabulary import Component
 from aquifer.history.marks import kept_history
 
@@ -80,7 +81,7 @@ class SignOff(models.Model):
     """Somebody may do some work alone: who said so, and until when. It ends by its day or is taken back, and stays."""
 
     person = models.ForeignKey(User, on_delete=models.PROTECT, related_name="sign_offs")
-    work = models.CharField(max_length=16, choices=[(one.value, one.value) for one in Component])
+    work = models.CharField(max_length=16, choices=choices(Component))
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     until = models.DateField(null=True, blank=True, help_text="The last day.")

@@ -8,13 +8,14 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import Q
 
+from aquifer.choices import choices
 from aquifer.core.vocabulary import Component
 
 
 class Asked(models.Model):
     """What the company asks for before somebody is signed off for some work."""
 
-    work = models.CharField(max_length=16, unique=True, choices=[(one.value, one.value) for one in Component])
+    work = models.CharField(max_length=16, unique=True, choices=choices(Component))
     passes = models.PositiveSmallIntegerField(help_text="Practices passed without the guide.")
     visits = models.PositiveSmallIntegerField(help_text="Visits at which it was done under supervision.")
 

@@ -26,7 +26,7 @@ class Migration(migrations.Migration):
             name='SignOff',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('work', models.CharField(choices=[('sediment', 'sediment'), ('scale', 'scale'), ('anode', 'anode'), ('relief_valve', 'relief_valve'), ('expansion_tank', 'expansion_tank'), ('tank', 'tank')], max_length=16)),
+                ('work', models.CharField(choices=[('sediment', 'sediment'), ('scale', 'scale'), ('anode', 'anode'), ('relief_valve', 'relief valve'), ('expansion_tank', 'expansion tank'), ('tank', 'tank')], max_length=16)),
                 ('at', models.DateTimeField(auto_now_add=True)),
                 ('until', models.DateField(blank=True, help_text='The last day.', null=True)),
                 ('why', models.CharField(blank=True, help_text='Why before all that is asked for was done.', max_length=300)),

@@ -68,7 +68,7 @@ def _event(place: int, act: Act) -> visit.Event:
     if act.handle != "found" and step not in library().steps:
         raise ValueError(f"{act.handle}: there is no step {step!r}")
     if act.handle == "deviation" and not more.isdigit():
-        raise ValueError(f"otherwise: {act.to!r}; allowed: the step, a colon and a number")
+        raise ValueError(f"deviation: {act.to!r}; allowed: the step, a colon and a number")
     return visit.Event(
         act.handle,
         "" if act.handle == "found" else step,

@@ -14,7 +14,7 @@ class Migration(migrations.Migration):
             name='Asked',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('work', models.CharField(choices=[('sediment', 'sediment'), ('scale', 'scale'), ('anode', 'anode'), ('relief_valve', 'relief_valve'), ('expansion_tank', 'expansion_tank'), ('tank', 'tank')], max_length=16, unique=True)),
+                ('work', models.CharField(choices=[('sediment', 'sediment'), ('scale', 'scale'), ('anode', 'anode'), ('relief_valve', 'relief valve'), ('expansion_tank', 'expansion tank'), ('tank', 'tank')], max_length=16, unique=True)),
                 ('passes', models.PositiveSmallIntegerField(help_text='Practices passed without the guide.')),
                 ('visits', models.PositiveSmallIntegerField(help_text='Visits at which it was done under supervision.')),
             ],
