@@ -21,7 +21,7 @@ RECORDS = (
 )  # fmt: skip
 OFFICE = (
     "/rounds/season", "/review", "/review/practices", "/review/tanks", "/review/ahead", "/review/steps", "/bench",
-    "/bench/practise", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
+    "/bench/practise", "/bench/signed-off", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
     "/bench/practise/electric_yearly?way=free",
     "/settings", "/settings/practice", "/settings/people", "/settings/crew", "/settings/messages", "/settings/programs",
     "/settings/jobs", "/settings/record", "/settings/programs/interface",

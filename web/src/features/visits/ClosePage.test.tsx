@@ -178,7 +178,7 @@ it('asks under whom only for what its technician is not signed off for', async (
   const sent = server()
   const visit = await page([answered('flush.removed', 'trace')], ['read', 'record_visit'], HEATER, {
     ...guide,
-    supervision: ['anode', 'scale'],
+    supervision: ['anode', 'scale', 'tank'],
   })
   expect(screen.getByRole('option', { name: 'Alone' })).toBeTruthy()
   await tap(visit, answered('rod.grade', 'half'))
@@ -186,6 +186,11 @@ it('asks under whom only for what its technician is not signed off for', async (
   await save()
   expect(screen.getByRole('alert').textContent).toBe('Say under whom you worked.')
   await tap(visit, answered('rod.grade', null))
+  await screen.findByRole('option', { name: 'Alone' })
+  // A look all round is work of its own.
+  await tap(visit, answered('look.noise', 'popping'))
+  await screen.findByRole('option', { name: 'Choose …' })
+  await tap(visit, answered('look.noise', null))
   await screen.findByRole('option', { name: 'Alone' })
   await save()
   await screen.findByRole('heading', { name: 'Visit saved: new due dates' })

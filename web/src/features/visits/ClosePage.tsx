@@ -107,6 +107,9 @@ const GROUP_OF: Partial<Record<Schema['Component'], string>> = {
   expansion_tank: 'expansion_tank',
 }
 
+/** What is told of a heater in these is the looking over, which is signed off as the tank. */
+const LOOKS = ['look', 'pressure', 'upkeep']
+
 function Close({ eventLog, heater, log, record }: CloseProps) {
   const { units, timezone } = useCompany()
   const recordsAlone = useMay('record_alone')
@@ -127,7 +130,8 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
   const done = (Object.entries(GROUP_OF) as [Schema['Component'], string][])
     .filter(([one, group]) => guide.components.includes(one) || isTold(answers, group))
     .map(([one]) => one)
-  const work: Schema['Component'][] = done.length > 0 ? done : ['tank']
+  const looked = LOOKS.some((group) => isTold(answers, group))
+  const work: Schema['Component'][] = done.length > 0 && !looked ? done : [...done, 'tank']
   const alone = supervised !== null && !work.some((one) => supervised.includes(one))
   const untold = guide.components.filter((one) => GROUP_OF[one] && !isTold(answers, GROUP_OF[one]))
   const writing = useRef(Promise.resolve())
