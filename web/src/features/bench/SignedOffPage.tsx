@@ -148,12 +148,10 @@ function Stands({ person, work, asked, onOpen }: StandsProps) {
   )
   if (!onOpen) return words
   return (
-    <button
-      type="button"
-      className="min-h-11 w-full rounded-md px-1.5 py-1 text-left hover:bg-sheet"
-      aria-label={`${person.name}, ${WORK[work.work]}: ${held ? 'alone' : ready ? 'ready' : 'under supervision'}`}
-      onClick={onOpen}
-    >
+    <button type="button" className="min-h-11 w-full rounded-md px-1.5 py-1 text-left hover:bg-sheet" onClick={onOpen}>
+      <span className="sr-only">
+        {person.name}, {WORK[work.work]}:{' '}
+      </span>
       {words}
     </button>
   )
