@@ -248,14 +248,6 @@ def test_a_visit_is_taken_up_again_by_taking_back_that_it_was_set_aside(as_role,
     assert event_log.under_way(heater.pk) is None
 
 
-@pytest.mark.parametrize(
-    "bad", [{"kind": "wished"}, {"step": "no dot"}, {"choice": 99}, {"at": "soon"}, {"clock": 0}, {"value": {}}]
-)
-def test_what_is_no_event_is_told(phone, bad):
-    phone.says(phone.tap() | bad, status=422)
-    assert Event.objects.count() == 0
-
-
 def test_an_id_of_another_heaters_visit_is_refused_and_an_unknown_heater_too(as_role, forecasted, phone):
     phone.says(phone.tap())
     elsewhere = Device(as_role("technician"), forecasted["heaters"][1], phone.visit)

@@ -29,7 +29,7 @@ from aquifer.outbox.models import Answer, Contact, Known, Message
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
 from aquifer.stock.models import Held, StockSettings
-from aquifer.visits.models import Amendment, Event, Finding, Visit, VisitSession
+from aquifer.visits.models import Amendment, Event, EventApart, Finding, Visit, VisitSession
 from aquifer.water.models import Season, WaterTest, Zone
 from aquifer.workbench.models import Asked, Practised
 
@@ -139,6 +139,7 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("visits", Visit),
     ("visit_sessions", VisitSession),
     ("visit_events", Event),
+    ("visit_events_apart", EventApart),
     ("amendments", Amendment),
     ("findings", Finding),
     ("attachments", Attachment),

@@ -17,7 +17,7 @@ from aquifer.errors import NotFound
 from aquifer.heaters.models import LeftAs
 from aquifer.money import quotes
 from aquifer.money.models import QuoteState
-from aquifer.visiting import event_log, guide, report
+from aquifer.visiting import apart, event_log, guide, report
 from aquifer.visiting.heater import of_visit
 from aquifer.visiting.record import amend, findings_not_in_record, record_visit
 from aquifer.visits import marks, moved
@@ -25,6 +25,8 @@ from aquifer.visits.models import Extra, Visit
 from aquifer.visits.schemas import (
     AdviceIn,
     AmendmentIn,
+    ApartOut,
+    AsideIn,
     BreachOut,
     FollowUpOut,
     GuideOut,
@@ -86,6 +88,26 @@ def questions(request: HttpRequest) -> list[QuestionOut]:
 def breaches(request: HttpRequest) -> list[BreachOut]:
     """What was done at visits in the last two days although it was held, or is licensed to others."""
     return event_log.breaches(timezone.now() - datetime.timedelta(days=2))
+
+
+@router.get("/visits/apart", response=list[ApartOut], auth=allowed(Action.OVERRIDE))
+def taps_apart(request: HttpRequest) -> list[ApartOut]:
+    """Taps that could not be read, or with which their visit could not be followed, until somebody has looked."""
+    return apart.waiting()
+
+
+@router.post("/visits/apart/{apart_id}/aside", response={204: None}, auth=allowed(Action.OVERRIDE))
+def set_aside(request: HttpRequest, apart_id: Id, payload: AsideIn) -> Status[None]:
+    """It bears on nothing, for good."""
+    apart.set_aside(apart_id, payload.why, who(request))
+    return Status(204, None)
+
+
+@router.post("/visits/apart/{apart_id}/read", response={204: None}, auth=allowed(Action.OVERRIDE))
+def read_again(request: HttpRequest, apart_id: Id) -> Status[None]:
+    """Take it into its visit after all."""
+    event_log.read_again(apart_id, who(request))
+    return Status(204, None)
 
 
 @router.get("/visits/marked", response=list[StepMarkedOut], auth=allowed(Action.OVERRIDE))

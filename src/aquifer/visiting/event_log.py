@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from django.db import transaction
-from django.db.models import Max, OuterRef, Subquery, Value
+from django.db.models import Max, OuterRef, Q, Subquery, Value
 from django.db.models.functions import Coalesce
 from django.utils import timezone
 
@@ -24,15 +24,16 @@ from aquifer.errors import Conflict, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.transactions import retried
-from aquifer.visiting import stand
+from aquifer.visiting import apart, stand
 from aquifer.visiting.heater import of_visit
-from aquifer.visits.models import Event, EventKind, Visit, VisitSession
+from aquifer.visits.models import Event, EventApart, EventKind, Settled, Visit, VisitSession
 from aquifer.visits.schemas import AdviceIn, BreachOut, EventBody, EventIn, EventOut, QuestionOut, RefusedOut, SyncIn
 from aquifer.visits.words import step_words, units_shown
 
 OPEN_FOR = datetime.timedelta(hours=14)
 """A visit begun and not recorded for so long is no longer gone on with by others. Assumption: a long working day."""
 Answer = str | float | bool
+_BROKEN = "The visit cannot be followed with it. It is kept apart, and the lead is told."
 OFFICE = uuid.uuid5(uuid.NAMESPACE_URL, "aquifer:office")
 """The device of what is told from the office."""
 _BODY = ("choice", "name", "why", "field", "value", "of")
@@ -62,13 +63,17 @@ def sync(payload: SyncIn, by: User) -> Synced:
     with transaction.atomic():
         heater = of_visit(payload.heater_id, lock=True)
         session = _session(payload, heater, by)
-        refused = _take(session, payload, by)
-        if session.visit_id is None and payload.events:
-            stand.keep(session, in_order(session))
-    new = session.events.filter(pk__gt=payload.after).select_related("by")
+        refused = [*_take(session, payload, by), *apart.keep_unread(session, payload, by)]
+        if session.visit_id is None and payload.taps:
+            bearing, where, broken = apart.followed(session)
+            stand.keep(session, bearing, where)
+            refused += [{"client_id": one.client_id, "message": _BROKEN} for one in broken]
+    # What was apart and is read again has a number that devices have passed: it is told every time.
+    new = session.events.filter(Q(apart=None, pk__gt=payload.after) | Q(apart__settled=Settled.READ))
+    events = [told(event) for event in new.select_related("by")]
     cursor = session.events.aggregate(last=Max("pk"))["last"] or 0
     components = [Component(one) for one in session.components]
-    return Synced(session.client_id, components, [told(event) for event in new], refused, cursor, session.visit)
+    return Synced(session.client_id, components, events, refused, cursor, session.visit)
 
 
 def _session(payload: SyncIn, heater: Heater, by: User) -> VisitSession:
@@ -112,11 +117,11 @@ MOST_CLOCK = 1_000_000
 
 
 def _take(session: VisitSession, payload: SyncIn, by: User) -> list[RefusedOut]:
-    there = Event.objects.filter(client_id__in=[event.client_id for event in payload.events])
+    there = Event.objects.filter(client_id__in=[event.client_id for event in payload.taps])
     known = dict(there.values_list("client_id", "session__heater"))
     refused: list[RefusedOut] = []
     taken = []
-    for event in payload.events:
+    for event in payload.taps:
         if event.client_id in known:
             if known[event.client_id] != session.heater_id:
                 # Not one of this visit told again: kept in silence it would be lost.
@@ -126,25 +131,40 @@ def _take(session: VisitSession, payload: SyncIn, by: User) -> list[RefusedOut]:
         if against := _against(session, event, by):
             refused.append({"client_id": event.client_id, "message": against})
             continue
-        body = {name: value for name, value in event.model_dump(mode="json", include=set(_BODY)).items() if value}
-        if event.kind == "answered":
-            body["value"] = event.value
-        taken.append(
-            Event(
-                client_id=event.client_id,
-                session=session,
-                device=payload.device,
-                clock=event.clock,
-                known=event.known,
-                at=event.at,
-                by=by,
-                kind=event.kind,
-                step=event.step,
-                body=body,
-            )
-        )
+        taken.append(_event(session, event, payload.device, by))
     Event.objects.bulk_create(taken)
     return refused
+
+
+def _event(session: VisitSession, event: EventIn, device: uuid.UUID, by: User) -> Event:
+    body = {name: value for name, value in event.model_dump(mode="json", include=set(_BODY)).items() if value}
+    if event.kind == "answered":
+        body["value"] = event.value
+    return Event(
+        client_id=event.client_id,
+        session=session,
+        device=device,
+        clock=event.clock,
+        known=event.known,
+        at=event.at,
+        by=by,
+        kind=event.kind,
+        step=event.step,
+        body=body,
+    )
+
+
+def read_again(apart_id: int, by: User) -> None:
+    """Take a tap that was kept apart into its visit, as whoever told it. Raises: as ``apart.read_again``."""
+
+    def take(session: VisitSession, event: EventIn, row: EventApart) -> str:
+        if against := _against(session, event, row.by):
+            return against
+        row.event = _event(session, event, row.device, row.by)
+        row.event.save()
+        return ""
+
+    apart.read_again(apart_id, by, take)
 
 
 def _against(session: VisitSession, event: EventIn, by: User) -> str:
@@ -212,14 +232,10 @@ def in_effect(events: Iterable[Event]) -> list[Event]:
 
 def answers(events: Iterable[Event]) -> dict[str, Answer]:
     """What was answered last to each question. Parameters: events in effect, in order."""
-    found = {event.body["field"]: event.body.get("value") for event in events if event.kind == EventKind.ANSWERED}
+    answered = (event for event in events if event.kind == EventKind.ANSWERED)
+    found = {event.body.get("field", ""): event.body.get("value") for event in answered}
     # A measured nothing is an answer, and equals False.
     return {name: value for name, value in found.items() if value is not None and value is not False}
-
-
-def in_order(session: VisitSession) -> list[Event]:
-    """A visit's events in the one order that all of its devices come to know."""
-    return list(session.events.select_related("by"))
 
 
 def record(session: VisitSession | None) -> tuple[list[dict[str, object]], dict[str, Answer], Stand | None]:
@@ -227,8 +243,8 @@ def record(session: VisitSession | None) -> tuple[list[dict[str, object]], dict[
     stands."""
     if session is None:
         return [], {}, None
-    events = in_order(session)
-    where = stand.keep(session, events)
+    events, where, _ = apart.followed(session)
+    stand.keep(session, events, where)
     marks: dict[str, list[str]] = {}
     for mark in where.marks:
         marks.setdefault(mark.event, []).append(mark.kind)

@@ -39,7 +39,7 @@ from aquifer.rounds.done import complete_appointment
 from aquifer.stock.lists import fitted
 from aquifer.stock.use import NAMES, take
 from aquifer.transactions import retried
-from aquifer.visiting import event_log
+from aquifer.visiting import apart, event_log
 from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
 from aquifer.visits import pressure, readings
@@ -325,7 +325,7 @@ def amend(visit_id: int, payload: AmendmentIn, by: User, today: datetime.date) -
 def findings_not_in_record(visit: Visit, payload: VisitIn) -> list[str]:
     """What was told and is not in a visit's record, in words: another device saw otherwise, or more."""
     session = VisitSession.objects.filter(visit=visit).first()
-    answered = event_log.answers(event_log.in_effect(event_log.in_order(session))) if session else {}
+    answered = event_log.answers(event_log.in_effect(apart.in_order(session))) if session else {}
     findings = [*payload.findings, *findings_of(answered, Company.current().flush_method)]
     known = {(finding.task, finding.item): finding for finding in visit.findings.filter(correction__isnull=True)}
     told, units = [], units_shown()

@@ -185,9 +185,9 @@ def _told(event: Event, own: Words) -> visit.Event:
     )  # fmt: skip
 
 
-def keep(session: VisitSession, events: list[Event]) -> Stand:
-    """Keep how a visit's events leave its heater, and what the lead is to look at."""
-    stand = folded(session, events)
+def keep(session: VisitSession, events: list[Event], stand: Stand) -> None:
+    """Keep how a visit's events leave its heater, and what the lead is to look at. Parameters: stand, where it stands
+    by them."""
     heater = session.heater
     doubts = visit.doubtful(library(), stand, _start(session))
     ending = library().endings[stand.ending] if stand.ending else None
@@ -211,4 +211,3 @@ def keep(session: VisitSession, events: list[Event]) -> Stand:
     if marks != session.marks:
         session.marks = marks
         session.save(update_fields=["marks"])
-    return stand

@@ -111,6 +111,13 @@ class EventKind(models.TextChoices):
     NOTED = "noted", "a note"
 
 
+class Settled(models.TextChoices):
+    """What the lead did with a tap that was kept apart."""
+
+    READ = "read", "read again"
+    SET_ASIDE = "set_aside", "set aside for good"
+
+
 class Event(models.Model):
     """One tap of a visit. Appended, never changed; what a visit is follows from all of its events in their order."""
 
@@ -137,6 +144,34 @@ class Event(models.Model):
 
     def delete(self, *args: object, **kwargs: object) -> tuple[int, dict[str, int]]:
         raise AppendOnly("An event is never deleted; another one takes it back.")
+
+
+class EventApart(models.Model):
+    """A tap that could not be read, or with which its visit could not be followed: kept as it was told, and bearing on
+    nothing until the lead has it read again."""
+
+    client_id = models.UUIDField(unique=True, help_text="The tap's own, or one made of what was told.")
+    session = models.ForeignKey(VisitSession, on_delete=models.PROTECT, related_name="apart")
+    event = models.OneToOneField(
+        Event, null=True, blank=True, on_delete=models.PROTECT, related_name="apart", help_text="Once it could be read."
+    )
+    device = models.UUIDField()
+    told = models.TextField(help_text="JSON, as the device told it.")
+    fault = models.CharField(max_length=200, help_text="Why it is apart.")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    settled = models.CharField(max_length=9, choices=Settled.choices, blank=True)
+    settled_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
+    )
+    settled_at = models.DateTimeField(null=True, blank=True)
+    why = models.CharField(max_length=300, blank=True, help_text="Why it was set aside for good.")
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.fault
 
 
 class Amendment(models.Model):

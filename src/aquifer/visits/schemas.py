@@ -2,10 +2,22 @@
 
 import datetime
 import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated, Literal, NotRequired
 
 from ninja import Schema
-from pydantic import BeforeValidator, ConfigDict, Field, StringConstraints, WithJsonSchema, field_validator
+from pydantic import (
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    ValidationError,
+    ValidatorFunctionWrapHandler,
+    WithJsonSchema,
+    WrapValidator,
+    field_validator,
+)
 from typing_extensions import TypedDict
 
 from aquifer.core.bounds import within
@@ -191,6 +203,29 @@ class EventIn(_Payload):
     of: uuid.UUID | None = Field(None, description="The event that is taken back, or whose advice is followed.")
 
 
+@dataclass(frozen=True)
+class Unread:
+    """What a device told that is no event, kept as it is."""
+
+    told: object
+    why: str
+
+
+def _or_unread(told: object, read: ValidatorFunctionWrapHandler) -> object:
+    """One tap that cannot be read leaves the others of its device theirs."""
+    try:
+        return read(told)
+    except ValidationError as error:
+        return Unread(told, what_is_wrong(error))
+
+
+def what_is_wrong(error: ValidationError) -> str:
+    """The first of it, by its field."""
+    first = error.errors(include_url=False, include_input=False)[0]
+    where = ".".join(str(part) for part in first["loc"])
+    return f"{where}: {first['msg']}"[:160] if where else first["msg"][:160]
+
+
 class SyncIn(_Payload):
     """What one device tells of a visit, and how far it knows what others told."""
 
@@ -204,7 +239,18 @@ class SyncIn(_Payload):
     order: list[str] = Field([], max_length=200, description="Told by older devices; the order is the server's.")
     device: uuid.UUID
     after: int = Field(0, ge=0, le=2**62)
-    events: list[EventIn] = Field(max_length=500)
+    events: list[Annotated[EventIn, WrapValidator(_or_unread)]] = Field(max_length=500)
+
+    @property
+    def taps(self) -> list[EventIn]:
+        """Those that could be read."""
+        return [event for event in self.events if isinstance(event, EventIn)]
+
+    @property
+    def unread(self) -> list[Unread]:
+        """Those that could not."""
+        every: Sequence[object] = self.events
+        return [one for one in every if isinstance(one, Unread)]
 
 
 class SignatureIn(_Payload):
@@ -355,6 +401,25 @@ class StepMarkedOut(TypedDict):
     procedure: str
     says: str
     visits: Annotated[int, Field(description="At how many visits of the last twelve months.")]
+
+
+class ApartOut(TypedDict):
+    """A tap that could not be read, or with which its visit could not be followed."""
+
+    id: int
+    heater_id: int
+    site: str
+    heater: str
+    by: str
+    at: datetime.datetime
+    step: str
+    told: Annotated[str, Field(description="As the device told it.")]
+    fault: str
+    recorded: Annotated[bool, Field(description="The visit was recorded without it.")]
+
+
+class AsideIn(_Payload):
+    why: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300, pattern=r"^[^\x00]*$")]
 
 
 class BreachOut(TypedDict):

@@ -1715,6 +1715,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Taps Apart
+         * @description Taps that could not be read, or with which their visit could not be followed, until somebody has looked.
+         */
+        get: operations["aquifer_visiting_api_taps_apart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/apart/{apart_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Aside
+         * @description It bears on nothing, for good.
+         */
+        post: operations["aquifer_visiting_api_set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/apart/{apart_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Again
+         * @description Take it into its visit after all.
+         */
+        post: operations["aquifer_visiting_api_read_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visits/marked": {
         parameters: {
             query?: never;
@@ -7519,6 +7579,46 @@ export interface components {
             kind: string;
             /** About */
             about: string;
+        };
+        /**
+         * ApartOut
+         * @description A tap that could not be read, or with which its visit could not be followed.
+         */
+        ApartOut: {
+            /** Id */
+            id: number;
+            /** Heater Id */
+            heater_id: number;
+            /** Site */
+            site: string;
+            /** Heater */
+            heater: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Step */
+            step: string;
+            /**
+             * Told
+             * @description As the device told it.
+             */
+            told: string;
+            /** Fault */
+            fault: string;
+            /**
+             * Recorded
+             * @description The visit was recorded without it.
+             */
+            recorded: boolean;
+        };
+        /** AsideIn */
+        AsideIn: {
+            /** Why */
+            why: string;
         };
         /**
          * StepMarkedOut
@@ -13904,6 +14004,97 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BreachOut"][];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_visiting_api_taps_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_visiting_api_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_visiting_api_read_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {

@@ -6,7 +6,7 @@ import { Navigate, NavLink, Outlet, useLocation } from 'react-router'
 
 import { ApiError } from '../api/client'
 import { device } from '../device/store'
-import { questionsOptions } from '../features/visits/queries'
+import { apartOptions, questionsOptions } from '../features/visits/queries'
 import { tellTimesBy } from '../lib/clock'
 import { beginWeeksOn } from '../lib/dates'
 import { ROLES } from '../lib/words'
@@ -108,10 +108,12 @@ export function Home() {
 function Asked() {
   const leads = useMay('override')
   const open = useQuery({ ...questionsOptions, enabled: leads }).data?.filter((one) => one.go_on === null).length ?? 0
-  if (open === 0) return null
+  const apart = useQuery({ ...apartOptions, enabled: leads }).data?.length ?? 0
+  if (open + apart === 0) return null
   return (
     <NavLink to="/questions" className="rounded-md bg-copper px-3 py-1 font-semibold text-white">
-      {open === 1 ? 'One question' : `${open} questions`} from a visit
+      {open === 0 && (apart === 1 ? 'One tap' : `${apart} taps`)}
+      {open > 0 && (open === 1 ? 'One question' : `${open} questions`)} from a visit{open === 0 && ', not understood'}
     </NavLink>
   )
 }

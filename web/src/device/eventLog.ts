@@ -215,12 +215,8 @@ export async function syncVisit(clientId: string): Promise<void> {
   }
   const told = await unwrap(client.POST('/api/visits/sessions', { body }))
   await device.transaction('rw', device.visits, device.taps, async () => {
-    const refused = new Map(told.refused.map((one) => [one.client_id, one.message]))
     await device.taps.bulkUpdate(
-      fresh.map((one) => ({
-        key: one.clientId,
-        changes: { sent: 1 as const, refused: refused.get(one.clientId) ?? '' },
-      })),
+      fresh.map((one) => ({ key: one.clientId, changes: { sent: 1 as const, refused: '' } })),
     )
     const mine = new Set((await device.taps.where({ visit: clientId }).toArray()).map((one) => one.clientId))
     const others = told.events.filter((one) => !mine.has(one.client_id))
@@ -234,12 +230,14 @@ export async function syncVisit(clientId: string): Promise<void> {
         refused: '',
       })),
     )
-    // The server has numbered ours: whoever heard of them is told from who did not by that.
-    await device.taps.bulkUpdate(
-      told.events
+    // Of ours the server says its number: whoever heard of a tap is told from who did not by that. One that was set
+    // apart, now or before, may bear on nothing, and one that was apart may be read after all.
+    await device.taps.bulkUpdate([
+      ...told.events
         .filter((one) => mine.has(one.client_id))
-        .map((one) => ({ key: one.client_id, changes: { number: one.number } })),
-    )
+        .map((one) => ({ key: one.client_id, changes: { number: one.number, refused: '' } })),
+      ...told.refused.map((one) => ({ key: one.client_id, changes: { refused: one.message } })),
+    ])
     const changes = { cursor: told.cursor, waits: false, trouble: '', recorded: told.recorded }
     if (visit.waits || visit.trouble || changes.cursor !== visit.cursor || changes.recorded)
       await device.visits.update(clientId, changes)

@@ -4,7 +4,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { answering, rendered } from '../../test/rendered'
-import { questionsOptions } from './queries'
+import { apartOptions, questionsOptions } from './queries'
 import { QuestionsPage } from './QuestionsPage'
 
 afterEach(() => {
@@ -71,4 +71,47 @@ it('asks nothing of what was answered, and says so where nobody asked', () => {
   cleanup()
   page()
   expect(screen.getByText(/Nobody has asked anything/)).toBeTruthy()
+})
+
+const apart = (part: object = {}) =>
+  ({
+    id: 7,
+    heater_id: 4,
+    site: 'Marram Bakery',
+    heater: 'T-4',
+    by: 'Nadia',
+    at: '2026-11-25T09:10:00Z',
+    step: 'Open the drain',
+    told: '{"kind": "wished"}',
+    fault: 'kind: none of those that are known',
+    recorded: false,
+    ...part,
+  }) as unknown as Schema['ApartOut']
+const withApart = (...rows: Schema['ApartOut'][]) =>
+  rendered(<QuestionsPage />, {
+    known: [
+      [questionsOptions.queryKey, []],
+      [apartOptions.queryKey, rows],
+    ],
+  })
+
+it('shows what nobody could read, and sets it aside with a reason alone', async () => {
+  const sent = answering({ body: null, status: 200 })
+  withApart(apart())
+  const shown = within(screen.getByRole('region', { name: 'Told, but not understood' }))
+  expect(shown.getByText('Why: kind: none of those that are known')).toBeTruthy()
+  expect(shown.getByText('{"kind": "wished"}')).toBeTruthy()
+  expect(shown.getByRole('button', { name: 'Set it aside' })).toHaveProperty('disabled', true)
+  await userEvent.type(shown.getByLabelText('Why tap 7 is set aside'), ' a broken phone ')
+  await userEvent.click(shown.getByRole('button', { name: 'Set it aside' }))
+  expect(sent[0]).toEqual({ method: 'POST', path: '/api/visits/apart/7/aside', body: { why: 'a broken phone' } })
+})
+
+it('reads it again where its visit still runs, and says why that does not go', async () => {
+  const sent = answering({ status: 409, body: { code: 'x', message: 'It still cannot be read.', fields: {} } })
+  withApart(apart(), apart({ id: 8, recorded: true }))
+  await userEvent.click(screen.getByRole('button', { name: 'Read it again' }))
+  expect(sent[0]!.path).toBe('/api/visits/apart/7/read')
+  expect((await screen.findByRole('alert')).textContent).toBe('It still cannot be read.')
+  expect(screen.getByText(/recorded without it/)).toBeTruthy()
 })

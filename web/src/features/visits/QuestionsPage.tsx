@@ -7,7 +7,7 @@ import { useCompany } from '../../session/session'
 import type { Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 import { Failed, Loading } from '../../ui/States'
-import { breachesOptions, questionsOptions, useAdvise } from './queries'
+import { apartOptions, breachesOptions, questionsOptions, useAdvise, useSettleApart } from './queries'
 
 /** What technicians ask the lead from their visits; the answer goes onto their device. */
 export function QuestionsPage() {
@@ -22,9 +22,81 @@ export function QuestionsPage() {
         {data.map((one) => (
           <Question key={one.client_id} question={one} />
         ))}
+        <Apart />
         <Breaches />
       </div>
     </div>
+  )
+}
+
+/** What a device told and nobody could read or follow: it bears on nothing until somebody has looked. */
+function Apart() {
+  const { data } = useQuery(apartOptions)
+  if (!data || data.length === 0) return null
+  return (
+    <section aria-labelledby="apart">
+      <h2 id="apart" className="text-lead font-bold">
+        Told, but not understood
+      </h2>
+      <p className="text-soft">
+        These taps are kept and count for nothing. Ask who was there what was meant; the heater’s log takes what is put
+        right.
+      </p>
+      <ul className="mt-2 space-y-2">
+        {data.map((one) => (
+          <ApartTap key={one.id} one={one} />
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function ApartTap({ one }: { one: Schema['ApartOut'] }) {
+  const { timezone } = useCompany()
+  const [why, setWhy] = useState('')
+  const settle = useSettleApart()
+  return (
+    <li className="rounded-lg border-l-8 border-oxide bg-sheet p-3">
+      <p className="text-soft">
+        {one.by}, {clockIn(timezone, one.at)} ·{' '}
+        <Link to={`/heaters/${one.heater_id}`} className="underline">
+          {one.site}, {one.heater}
+        </Link>
+        {one.recorded && ' · the visit was recorded without it'}
+      </p>
+      {one.step && <p className="font-semibold">{one.step}</p>}
+      <p>Why: {one.fault}</p>
+      <details className="mt-1">
+        <summary>What the device told</summary>
+        <p className="mt-1 font-mono text-fine break-all">{one.told}</p>
+      </details>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <input
+          aria-label={`Why tap ${one.id} is set aside`}
+          placeholder="Why it is set aside"
+          maxLength={300}
+          value={why}
+          onChange={(event) => setWhy(event.target.value)}
+          className="h-9 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2.5"
+        />
+        <Button
+          disabled={settle.isPending || !why.trim()}
+          onClick={() => settle.mutate({ id: one.id, why: why.trim() })}
+        >
+          Set it aside
+        </Button>
+        {!one.recorded && (
+          <Button look="main" disabled={settle.isPending} onClick={() => settle.mutate({ id: one.id })}>
+            Read it again
+          </Button>
+        )}
+      </div>
+      {settle.error && (
+        <p role="alert" className="mt-2 text-oxide">
+          {settle.error.message}
+        </p>
+      )}
+    </li>
   )
 }
 

@@ -55,6 +55,29 @@ export const breachesOptions = queryOptions({
   refetchInterval: QUESTIONS_AGAIN_MS,
 })
 
+/** Taps that could not be read, or with which their visit could not be followed, until somebody has looked. */
+export const apartOptions = queryOptions({
+  queryKey: ['visits', 'apart'],
+  queryFn: () => unwrap(client.GET('/api/visits/apart')),
+  refetchInterval: QUESTIONS_AGAIN_MS,
+})
+
+/** A tap is set aside for good with a reason, or read again without one. */
+export function useSettleApart() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ id, why }: { id: number; why?: string }) => {
+      const params = { path: { apart_id: id } }
+      const asked =
+        why === undefined
+          ? client.POST('/api/visits/apart/{apart_id}/read', { params })
+          : client.POST('/api/visits/apart/{apart_id}/aside', { params, body: { why } })
+      return unwrap(asked.then((answer) => ({ ...answer, data: answer.response.ok ? true : undefined })))
+    },
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['visits'] }),
+  })
+}
+
 export function useAdvise() {
   const queries = useQueryClient()
   return useMutation({
