@@ -19,6 +19,7 @@ class Action(StrEnum):
     RECORD_PLACE = "record_place"
     IMPORT = "import"
     TAKE_OUT = "take_out"
+    FORGET = "forget"
     PLAN = "plan"
     SET_PRACTICE = "set_practice"
     SET_COMPANY = "set_company"
@@ -41,6 +42,7 @@ SAYS: dict[Action, str] = {
     Action.RECORD_PLACE: "record what stands at a site",
     Action.IMPORT: "import files",
     Action.TAKE_OUT: "take the whole base out",
+    Action.FORGET: "have a customer forgotten",
     Action.PLAN: "plan the rounds",
     Action.SET_PRACTICE: "set the company's practice",
     Action.SET_COMPANY: "change the company's settings",
@@ -101,7 +103,9 @@ ALLOWED: dict[Role, frozenset[Action]] = {
 }
 
 
-PEOPLE_ONLY = frozenset({Action.KEEP_PEOPLE, Action.KEEP_OWN_ACCOUNT, Action.KEEP_PROGRAMS, Action.TAKE_OUT})
+PEOPLE_ONLY = frozenset(
+    {Action.KEEP_PEOPLE, Action.KEEP_OWN_ACCOUNT, Action.KEEP_PROGRAMS, Action.TAKE_OUT, Action.FORGET}
+)
 """What no token may, whoever's it is: a token that leaked makes no account and no other token."""
 
 

@@ -170,6 +170,7 @@ class Deed(models.TextChoices):
     DROPPED_SECOND_STEP = "dropped_second_step", "dropped a second step"
     TOOK_OUT = "took_out", "took records out"
     MADE_TOKEN = "made_token", "made a token"
+    FORGOT = "forgot", "had a customer forgotten"
 
 
 class Noted(models.Model):

@@ -8,15 +8,17 @@ from django.http import FileResponse, HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema, Status
-from pydantic import Field
+from pydantic import Field, StringConstraints
+from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
 from aquifer.customers.models import Customer
 from aquifer.errors import Conflict, NotFound
-from aquifer.full_export import one_customer, tasks
+from aquifer.full_export import forget, one_customer, tasks
 from aquifer.full_export.models import BaseFile, BaseFileState
+from aquifer.wire import NO_NUL, Payload
 
 router = Router(tags=["whole base"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -29,6 +31,23 @@ class BaseFileOut(Schema):
     total: int
     bytes: int
     asked_at: datetime.datetime
+
+
+class ForgetIn(Payload):
+    name: Annotated[str, StringConstraints(max_length=160, pattern=NO_NUL)]
+
+
+class KeptOfOut(TypedDict):
+    """What there is of a customer, before it is forgotten."""
+
+    name: str
+    sites: list[str]
+    handed_over: Annotated[list[str], Field(description="Sites that were theirs and are another's now.")]
+    heaters: int
+    visits: int
+    photographs: int
+    messages: int
+    upcoming: Annotated[int, Field(description="Visits planned or promised; they are called off.")]
 
 
 @router.get("/base-files", response=list[BaseFileOut], auth=allowed(Action.TAKE_OUT))
@@ -69,3 +88,21 @@ def of_customer(request: HttpRequest, customer_id: Id) -> FileResponse:
     one_customer.write(made, customer)
     made.seek(0)
     return FileResponse(made, as_attachment=True, filename=f"customer-{customer.code}.zip")
+
+
+@router.get("/customers/{customer_id}/forget", response=KeptOfOut, auth=allowed(Action.FORGET))
+def would_forget(request: HttpRequest, customer_id: Id) -> KeptOfOut:
+    """What would go or be nobody's any more."""
+    kept = forget.kept_of(get_object_or_404(Customer, pk=customer_id))
+    return {
+        "name": kept.name, "sites": kept.sites, "handed_over": kept.handed_over, "heaters": kept.heaters,
+        "visits": kept.visits, "photographs": kept.photographs, "messages": kept.messages, "upcoming": kept.upcoming,
+    }  # fmt: skip
+
+
+@router.post("/customers/{customer_id}/forget", response={204: None}, auth=allowed(Action.FORGET))
+def forget_customer(request: HttpRequest, customer_id: Id, payload: ForgetIn) -> Status[None]:
+    """Whatever tells of a person goes; what was done to the heaters stays, and is nobody's. There is no way back."""
+    forget.forget(customer_id, payload.name)
+    note(Deed.FORGOT, request, who(request), f"customer {customer_id}")
+    return Status(204, None)

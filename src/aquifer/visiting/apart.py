@@ -36,7 +36,8 @@ def in_order(session: VisitSession) -> list[Event]:
 
 def followed(session: VisitSession) -> tuple[list[Event], Stand, list[Event]]:
     """A visit's events, where it stands by them, and those that had to be set apart for it."""
-    events, apart = in_order(session), []
+    apart: list[Event] = []
+    events = in_order(session)
     while True:
         try:
             return events, stand.folded(session, events), apart

@@ -3304,6 +3304,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Would Forget
+         * @description What would go or be nobody's any more.
+         */
+        get: operations["aquifer_full_export_api_would_forget"];
+        put?: never;
+        /**
+         * Forget Customer
+         * @description Whatever tells of a person goes; what was done to the heaters stays, and is nobody's. There is no way back.
+         */
+        post: operations["aquifer_full_export_api_forget_customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/lives": {
         parameters: {
             query?: never;
@@ -3497,7 +3521,7 @@ export interface components {
          * @description What a role may do or not; its words are in ``SAYS``.
          * @enum {string}
          */
-        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_programs" | "keep_prices" | "count" | "practise" | "record_visit" | "override" | "record_alone";
+        Action: "read" | "keep_view" | "edit_register" | "record_place" | "import" | "take_out" | "forget" | "plan" | "set_practice" | "set_company" | "keep_people" | "keep_crew" | "keep_own_account" | "keep_programs" | "keep_prices" | "count" | "practise" | "record_visit" | "override" | "record_alone";
         /** MeOut */
         MeOut: {
             /** Id */
@@ -4012,7 +4036,7 @@ export interface components {
          * Deed
          * @enum {string}
          */
-        Deed: "signed_in" | "not_signed_in" | "signed_out" | "ended_session" | "set_password" | "set_second_step" | "dropped_second_step" | "took_out" | "made_token";
+        Deed: "signed_in" | "not_signed_in" | "signed_out" | "ended_session" | "set_password" | "set_second_step" | "dropped_second_step" | "took_out" | "made_token" | "forgot";
         /** NotedOut */
         NotedOut: {
             /**
@@ -10039,6 +10063,39 @@ export interface components {
          * @enum {string}
          */
         BaseFileState: "writing" | "ready" | "failed";
+        /**
+         * KeptOfOut
+         * @description What there is of a customer, before it is forgotten.
+         */
+        KeptOfOut: {
+            /** Name */
+            name: string;
+            /** Sites */
+            sites: string[];
+            /**
+             * Handed Over
+             * @description Sites that were theirs and are another's now.
+             */
+            handed_over: string[];
+            /** Heaters */
+            heaters: number;
+            /** Visits */
+            visits: number;
+            /** Photographs */
+            photographs: number;
+            /** Messages */
+            messages: number;
+            /**
+             * Upcoming
+             * @description Visits planned or promised; they are called off.
+             */
+            upcoming: number;
+        };
+        /** ForgetIn */
+        ForgetIn: {
+            /** Name */
+            name: string;
+        };
         /**
          * CareName
          * @description Ways to care that practitioners know by name.
@@ -16719,6 +16776,70 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_full_export_api_would_forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOfOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_full_export_api_forget_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgetIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,6 +3,7 @@ import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/r
 import { client, unwrap, type Schema } from '../../api/client'
 import { useMay } from '../../session/session'
 import { Phrase } from '../../ui/Phrase'
+import { Forget } from './Forget'
 
 const WAYS: Record<Schema['Way'], string> = {
   email: 'e-mail',
@@ -22,6 +23,7 @@ export const contactOptions = (customerId: number) =>
 export function CustomerContact({ customerId }: { customerId: number }) {
   const edits = useMay('edit_register')
   const takesOut = useMay('take_out')
+  const forgets = useMay('forget')
   const queries = useQueryClient()
   const { data } = useQuery(contactOptions(customerId))
   const set = useMutation({
@@ -74,6 +76,7 @@ export function CustomerContact({ customerId }: { customerId: number }) {
           <span className="text-soft">, if they ask for it</span>
         </p>
       )}
+      {forgets && <Forget customerId={customerId} />}
       {set.error && (
         <p role="alert" className="font-semibold text-oxide">
           {set.error.message}
