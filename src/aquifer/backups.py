@@ -12,7 +12,6 @@ import json
 import os
 import re
 import shutil
-import subprocess
 import tarfile
 import tempfile
 import uuid
@@ -29,15 +28,13 @@ from django.db.backends.utils import CursorWrapper
 from psycopg import sql
 from psycopg.rows import TupleRow
 
+from aquifer import postgres
 from aquifer.files import keep_whole
+from aquifer.postgres import NotKept
 
 FORMAT = "aquifer-backup/1"
 DUMP, MANIFEST, KEY = "database.dump", "manifest.json", "secret-key"
 NAME = re.compile(r"aquifer-\d{4}-\d{2}-\d{2}T\d{6}\.tar")
-
-
-class NotKept(Exception):
-    """A backup cannot be made, or is not what it should be; the message says what and where."""
 
 
 def write(folder: Path, now: datetime.datetime) -> Path:
@@ -93,7 +90,7 @@ def _dump(dump: Path) -> dict[str, int]:
         cursor.execute("SELECT pg_export_snapshot()")
         (snapshot,) = cursor.fetchone()
         counts = _counted(cursor)
-        _postgres("pg_dump", "--format=custom", f"--snapshot={snapshot}", f"--file={dump}")
+        _run("pg_dump", "--format=custom", f"--snapshot={snapshot}", f"--file={dump}")
     return counts
 
 
@@ -133,14 +130,14 @@ def prove(path: Path) -> dict[str, int]:
     """
     scratch = f"{connection.settings_dict['NAME']}_proof_{uuid.uuid4().hex[:8]}"
     with _opened(path) as (manifest, folder):
-        with _server() as server:
+        with postgres.own().connect() as server:
             server.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(scratch)))
         try:
-            _postgres("pg_restore", "--exit-on-error", "--no-owner", str(folder / DUMP), database=scratch)
-            with _server(scratch) as there, there.cursor() as cursor:
+            _run("pg_restore", "--exit-on-error", "--no-owner", str(folder / DUMP), database=scratch)
+            with postgres.own().connect(scratch) as there, there.cursor() as cursor:
                 found = _counted(cursor)
         finally:
-            with _server() as server:
+            with postgres.own().connect() as server:
                 server.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(scratch)))
     wanted = manifest.rows
     other = [name for name in sorted(wanted | found) if wanted.get(name) != found.get(name)]
@@ -159,8 +156,8 @@ def restore(path: Path) -> dict[str, int]:
     found = prove(path)
     with _opened(path) as (manifest, folder):
         connection.close()
-        _postgres("pg_restore", "--clean", "--if-exists", "--exit-on-error", "--no-owner", "--single-transaction",
-                  str(folder / DUMP), database=connection.settings_dict["NAME"])  # fmt: skip
+        _run("pg_restore", "--clean", "--if-exists", "--exit-on-error", "--no-owner", "--single-transaction",
+             str(folder / DUMP), database=connection.settings_dict["NAME"])  # fmt: skip
         for name in manifest.files:
             if name.startswith("files/"):
                 keep_whole(name.removeprefix("files/"), (folder / name).read_bytes())
@@ -217,23 +214,5 @@ def _opened(path: Path) -> Iterator[tuple[_Manifest, Path]]:
         yield _Manifest(rows, list(files)), folder
 
 
-def _server(database: str = "postgres") -> "psycopg.Connection[TupleRow]":
-    told = connection.settings_dict
-    return psycopg.connect(
-        host=told["HOST"], port=told["PORT"], user=told["USER"], password=told["PASSWORD"], dbname=database,
-        autocommit=True,
-    )  # fmt: skip
-
-
-def _postgres(program: str, *words: str, database: str = "") -> None:
-    told = connection.settings_dict
-    found = shutil.which(program) or next(
-        (str(path) for path in sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{program}"), reverse=True)), ""
-    )
-    if not found:
-        raise NotKept(f"{program} is not installed: it comes with PostgreSQL's client programs.")
-    where = {f"PG{name}": str(told[name]) for name in ("HOST", "PORT", "USER", "PASSWORD")}
-    command = [found, f"--dbname={database or told['NAME']}", *words]
-    run = subprocess.run(command, env={**os.environ, **where}, capture_output=True, text=True, check=False)
-    if run.returncode:
-        raise NotKept(f"{program} ended with {run.returncode}: {run.stderr.strip()[-300:]}")
+def _run(program: str, *words: str, database: str = "") -> None:
+    postgres.run(program, f"--dbname={database or connection.settings_dict['NAME']}", *words)

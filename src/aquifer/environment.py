@@ -67,6 +67,7 @@ class Environment(BaseSettings):
     statement_s: Annotated[int, Field(ge=0, le=3600)] = 0
 
     backups: str = ""
+    recovery: str = ""
     metrics_token: str = ""
     errors_to: Several[Mailbox] = []
 

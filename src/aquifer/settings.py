@@ -212,6 +212,8 @@ STORAGES = {
 MEDIA_ROOT = DATA / "media"
 # Where the nightly backup is written; none is without it.
 BACKUPS = ENVIRONMENT.backups
+# Where copies of the server and its log lie, for a way back to a moment.
+RECOVERY = ENVIRONMENT.recovery
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 

@@ -13,10 +13,10 @@ from django.db import connection
 
 from aquifer import backups
 from aquifer.attachments import keep
-from aquifer.backups import NotKept
 from aquifer.commands import tasks
 from aquifer.customers.models import Customer
 from aquifer.heaters.models import Heater
+from aquifer.postgres import NotKept
 from tests.attachments.test_attachments import picture
 
 NOW = datetime.datetime(2031, 6, 1, 3, tzinfo=datetime.UTC)

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
-from aquifer import backups, jobs
+from aquifer import backups, jobs, recovery
 
 
 @app.periodic(cron="* * * * *")
@@ -36,3 +36,19 @@ def back_up(timestamp: int) -> None:
     folder = Path(settings.BACKUPS)
     backups.write(folder, timezone.now())
     backups.thinned(folder, KEPT)
+
+
+COPIES = 2
+"""Copies of the server in the folder for recovery: a way back to any moment of the last week at least. Assumption."""
+
+
+@app.periodic(cron="0 5 * * 0")
+@app.task(name="recovery.weekly", queue="jobs")
+def copy_server(timestamp: int) -> None:
+    """On Sundays: a copy of the whole server from which one came up, where a folder is named. A failure fails the
+    job."""
+    if not settings.RECOVERY:
+        return
+    folder = Path(settings.RECOVERY)
+    recovery.copy(folder, timezone.now())
+    recovery.thinned(folder, COPIES)

@@ -43,6 +43,7 @@ SAYS = {
     "jobs.revive": "Looking for jobs of workers that died",
     "jobs.forget": "Forgetting jobs that are done",
     "backups.nightly": "Backup",
+    "recovery.weekly": "Copy of the server, for a way back to a moment",
 }
 """What each job is called."""
 NIGHTLY = ("forecasts.recompute_all", "backups.nightly", "heaters.look_for_duplicates", "money.lapse_quotes")

@@ -7,6 +7,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from aquifer import backups, environment
+from aquifer.postgres import NotKept
 
 
 class Command(BaseCommand):
@@ -32,5 +33,5 @@ class Command(BaseCommand):
             self.stdout.write(f"{made}: {made.stat().st_size / 1e6:.1f} MB, proved by a restore")
             for old in backups.thinned(path, options["keep"]) if options["keep"] > 0 else []:
                 self.stdout.write(f"{old}: dropped")
-        except backups.NotKept as error:
+        except NotKept as error:
             raise CommandError(str(error)) from None
