@@ -19,6 +19,14 @@ LONG = bool(os.environ.get("AQUIFER_CHECK_LONG"))
 settings.load_profile("check" if os.environ.get("AQUIFER_CHECK") and not LONG else "by hand")
 
 
+def pytest_configure() -> None:
+    """Whatever is counted by the minute counts nothing here: a test asks a thousand times in one."""
+    from django.conf import settings
+
+    if settings.configured or os.environ.get("DJANGO_SETTINGS_MODULE"):
+        settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}}
+
+
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     for item in items:
         if not LONG and item.get_closest_marker("long"):

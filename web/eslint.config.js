@@ -27,7 +27,7 @@ const policies = ROOMS.flatMap((rooms, level) =>
 )
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.gen.ts', 'eslint.config.js'] },
+  { ignores: ['dist', 'public', 'src/api/schema.gen.ts', 'eslint.config.js'] },
   js.configs.recommended,
   ...ts.configs.recommendedTypeChecked,
   { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },

@@ -25,6 +25,13 @@ def main(arguments: list[str]) -> int:
     from aquifer.memory import keep_freed_memory
 
     keep_freed_memory()
+    if arguments[:2] == ["procrastinate", "worker"]:
+        from aquifer import environment
+
+        if to := environment.read().traces_to:
+            from aquifer import traces
+
+            traces.begin("aquifer worker", to)
     execute_from_command_line(["aquifer", *arguments])
     return 0
 

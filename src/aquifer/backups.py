@@ -104,9 +104,10 @@ def _counted(cursor: CursorWrapper | psycopg.Cursor[TupleRow]) -> dict[str, int]
 
 
 def _stored(folder: str = "") -> Iterator[str]:
-    if folder and not default_storage.exists(folder):
+    try:
+        folders, files = default_storage.listdir(folder)
+    except FileNotFoundError:
         return
-    folders, files = default_storage.listdir(folder) if default_storage.exists(folder or ".") else ([], [])
     for name in sorted(files):
         if not name.startswith("."):
             yield f"{folder}/{name}".lstrip("/")

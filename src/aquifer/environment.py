@@ -68,7 +68,13 @@ class Environment(BaseSettings):
 
     backups: str = ""
     recovery: str = ""
+    files_bucket: str = ""
+    files_address: Address = ""
+    files_region: str = "us-east-1"
+    files_key: str = ""
+    files_secret: str = ""
     metrics_token: str = ""
+    traces_to: Address = ""
     errors_to: Several[Mailbox] = []
 
     smtp_host: str = ""

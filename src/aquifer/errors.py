@@ -11,7 +11,7 @@ from django.db import DatabaseError, InterfaceError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.template import loader
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, Throttled, ValidationError
 
 from aquifer.logs import request_number
 from aquifer.transactions import passes
@@ -98,12 +98,19 @@ def register(api: NinjaAPI) -> None:
         answered["Retry-After"] = str(RETRY_AFTER_S)
         return answered
 
+    @api.exception_handler(Throttled)
+    def too_often(request: HttpRequest, error: Throttled) -> HttpResponse:
+        answered = answer(request, 429, "too_often", TOO_OFTEN, {})
+        answered["Retry-After"] = str(round(error.wait or RETRY_AFTER_S))
+        return answered
+
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> HttpResponse:
         return answer(request, error.status_code, "bad_request", str(error), {})
 
 
 TRY_AGAIN = "The database does not answer at the moment. Nothing was changed, and what you typed is kept: try again."
+TOO_OFTEN = "That was asked too often just now, and costs the server much. Wait a minute, and ask again."
 RETRY_AFTER_S = 5
 
 

@@ -16,7 +16,10 @@ def keep_whole(path: str, data: bytes) -> None:
     try:
         where = Path(default_storage.path(path))
     except NotImplementedError:
-        # No files of this machine: such a storage takes an object whole by itself.
+        # No files of this machine: such a storage takes an object whole by itself. A piece that is there from before is
+        # in no way of it.
+        if default_storage.exists(path):
+            default_storage.delete(path)
         default_storage.save(path, ContentFile(data))
         return
     where.parent.mkdir(parents=True, exist_ok=True)

@@ -37,8 +37,12 @@ class Requests(RequestMiddleware):
     @staticmethod
     def format_request(request: HttpRequest) -> str:
         """What was asked, without what was sent with it."""
-        path = next((f"{one}…" for one in _HOLDERS if request.path.startswith(one)), request.path)
-        return f"{request.method} {path}"
+        return f"{request.method} {path_told(request.path)}"
+
+
+def path_told(path: str) -> str:
+    """A path as it is written down: of one that lets its holder in only what it is for."""
+    return next((f"{one}…" for one in _HOLDERS if path.startswith(one)), path)
 
 
 def request_number() -> str:

@@ -11,16 +11,19 @@ from django.contrib.auth.views import LoginView
 from django.core import signing
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.http import require_POST
 
 from aquifer import first_start, readiness
 from aquifer.accounts import door
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed, User
+from aquifer.accounts.pace import FORGOTTEN, PASSKEYS, Pace
 from aquifer.company.models import Company
 from aquifer.errors import Invalid
-from aquifer.office import logo, passwords, second_step, tasks
+from aquifer.office import logo, passkeys, passwords, second_step, tasks
 from aquifer.outbox.gateway import sends
 
 DEMO_ACCOUNTS = [
@@ -52,7 +55,36 @@ class SignIn(LoginView):
         return _let_in(self.request, person, person.backend, self.get_success_url())
 
     def get_context_data(self, **kwargs: object) -> dict[str, object]:
-        return {**super().get_context_data(**kwargs), **_demo()}
+        return {**super().get_context_data(**kwargs), **_passkeys(self.request), **_demo()}
+
+
+@never_cache
+@require_POST
+def begin_passkey(request: HttpRequest) -> JsonResponse:
+    """What a browser answers with a key of its choice."""
+    if not Pace("passkey", PASSKEYS).allow_request(request):
+        told = {"code": "too_often", "message": "That was tried too often from where you are: wait some minutes."}
+        return JsonResponse({**told, "fields": {}}, status=429)
+    return JsonResponse(passkeys.begin_sign_in(request))
+
+
+@never_cache
+@require_POST
+def passkey(request: HttpRequest) -> HttpResponse:
+    """Somebody signs in by a key: it was opened by their finger, face or PIN, so that no second step is asked."""
+    person = passkeys.whose(request, request.POST.get("answered", "")[:20_000])
+    if person is None:
+        note(Deed.NOT_SIGNED_IN, request, None, "a key")
+        told = {"form": AuthenticationForm(request), "wrong_key": True, **_passkeys(request), **_demo()}
+        return render(request, "sign_in.html", told, status=422)
+    login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+    then = request.POST.get("next", "")
+    here = url_has_allowed_host_and_scheme(then, {request.get_host()}, require_https=request.is_secure())
+    return redirect(then if here else "/")
+
+
+def _passkeys(request: HttpRequest) -> dict[str, object]:
+    return {"passkeys": bool(passkeys.site_of(request))}
 
 
 def _let_in(request: HttpRequest, person: User, backend: str, then: str) -> HttpResponse:
@@ -112,6 +144,8 @@ def password_forgotten(request: HttpRequest) -> HttpResponse:
     """Somebody asks for a link by which they set a new password. What is answered says of no account whether it is."""
     told: dict[str, object] = {"sends": sends(), "hours": passwords.hours_good()}
     if request.method == "POST" and sends():
+        if not Pace("forgotten", FORGOTTEN).allow_request(request):
+            return render(request, "password_forgotten.html", {**told, "too_often": True}, status=429)
         tasks.send_password_link.defer(name=request.POST.get("name", "").replace("\x00", "").strip()[:254])
         told["asked"] = True
     return render(request, "password_forgotten.html", told)

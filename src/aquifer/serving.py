@@ -17,7 +17,7 @@ if told.metrics_token:
 
 bind = told.bind
 workers = told.servers
-worker_class = "gthread"
+worker_class = "aquifer.patience.Worker"
 threads = told.threads
 preload_app = True
 timeout = 120
@@ -30,6 +30,14 @@ accesslog = None
 # Whoever runs it speaks to it by signals.
 control_socket_disable = True
 logconfig_dict = configured()
+
+
+def post_fork(server: Any, worker: Any) -> None:
+    """What a process tells of itself, it tells by a thread of its own."""
+    if told.traces_to:
+        from aquifer import traces
+
+        traces.begin("aquifer server", told.traces_to)
 
 
 def child_exit(server: Any, worker: Any) -> None:

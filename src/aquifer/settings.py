@@ -205,8 +205,18 @@ STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
 STATICFILES_DIRS = [WEB] if WEB.exists() else []
 WHITENOISE_MAX_AGE = 31_536_000
+# Photographs and documents: a folder of this machine, or an object storage that every machine reaches.
+_OBJECTS = {
+    "BACKEND": "storages.backends.s3.S3Storage",
+    "OPTIONS": {
+        "bucket_name": ENVIRONMENT.files_bucket, "endpoint_url": ENVIRONMENT.files_address or None,
+        "region_name": ENVIRONMENT.files_region, "access_key": ENVIRONMENT.files_key,
+        "secret_key": ENVIRONMENT.files_secret, "addressing_style": "path", "default_acl": None,
+    },
+}  # fmt: skip
+_FOLDER = {"BACKEND": "django.core.files.storage.FileSystemStorage"}
 STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "default": _OBJECTS if ENVIRONMENT.files_bucket else _FOLDER,
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
 MEDIA_ROOT = DATA / "media"

@@ -15,6 +15,8 @@ urlpatterns = [
     path("sw.js", pages.service_worker),
     path("logo.png", pages.company_logo),
     path("sign-in", pages.SignIn.as_view(), name="sign-in"),
+    path("passkey", pages.passkey, name="passkey"),
+    path("passkey/begin", pages.begin_passkey, name="begin-passkey"),
     path("second-step", pages.second_step_page, name="second-step"),
     path("first-start", pages.first_page, name="first-start"),
     path("password-forgotten", pages.password_forgotten, name="password-forgotten"),

@@ -13,6 +13,7 @@ TABLE = {
     "record_place":   "yes yes yes yes",
     "import":         "yes yes no  no",
     "take_out":       "yes no  no  no",
+    "forget":         "yes no  no  no",
     "plan":           "yes yes no  no",
     "set_practice":   "yes no  no  no",
     "set_company":    "yes no  no  no",

@@ -1,13 +1,15 @@
+import datetime
 import errno
 import hashlib
 import io
 import re
 
 import pytest
+from django.core.files.storage import default_storage
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from aquifer.attachments import keep
+from aquifer.attachments import keep, tasks
 from aquifer.attachments.models import Attachment
 from tests.conftest import JsonClient
 
@@ -163,3 +165,28 @@ def test_a_piece_that_a_kill_left_is_replaced_by_the_whole(as_role, base, storag
     path.write_bytes(whole[:100])
     assert send(client, picture(), site_id=site.pk).status_code == 201
     assert path.read_bytes() == whole
+
+
+def test_a_stored_file_that_went_or_is_another_is_told_within_a_week(base, people, settings, tmp_path, monkeypatch):
+    settings.MEDIA_ROOT = tmp_path
+    every = [keep.add(base["sites"][0].pk, None, f"{number}", picture(size=(40 + number, 30)), people["technician"])
+             for number in range(7)]  # fmt: skip
+    gone, other = every[2], every[5]
+    week = [datetime.date(2031, 6, 2) + datetime.timedelta(days=number) for number in range(7)]
+
+    def amiss() -> list[str]:
+        told = []
+        for day in week:
+            monkeypatch.setattr(tasks.timezone, "localdate", lambda day=day: day)
+            try:
+                tasks.look_over(0)
+            except tasks.NotAsKept as error:
+                told.append(str(error))
+        return told
+
+    assert amiss() == []
+    default_storage.delete(gone.path)
+    (tmp_path / other.path).write_bytes((tmp_path / other.path).read_bytes()[:-1])
+    assert sorted(line.split(": ")[1].split(". ")[0] for line in amiss()) == sorted(
+        [f"{gone.path} is missing", f"{other.path} is not as it was stored"]
+    )

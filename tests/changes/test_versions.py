@@ -1,9 +1,16 @@
 """Who saves what they read before somebody else's change is told who changed what, and loses nothing."""
 
-import pytest
+import json
 
+import pytest
+from django.utils import timezone
+
+from aquifer.attachments import keep
 from aquifer.heaters.models import Part
+from aquifer.outbox import answer
+from aquifer.outbox.models import Contact, Message
 from aquifer.places.models import Feature
+from tests.attachments.test_attachments import picture
 
 
 @pytest.fixture
@@ -84,3 +91,42 @@ def test_a_feature_a_part_and_a_zone_are_not_written_over_either(as_role, base, 
     )
     late = second.raw.put(f"/api/zones/{zone.pk}", {**said, "note": "old well"}, content_type="application/json")
     assert late.status_code == 409 and "note is now new well" in late.json()["message"]
+
+
+def test_a_caption_is_not_written_over_either(as_role, base, people, settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path
+    one = keep.add(base["sites"][0].pk, None, "plate", picture(), people["technician"])
+    first, second = as_role("planner"), as_role("lead")
+    (read,) = first.get(f"attachments?site_id={base['sites'][0].pk}").json()
+    mine = first.patch(f"attachments/{one.pk}", {"caption": "rating plate", "version": read["version"]})
+    assert mine.status_code == 200 and mine.json()["version"] > read["version"]
+    told = second.patch(f"attachments/{one.pk}", {"gone": True, "version": read["version"]})
+    assert told.status_code == 409 and "caption is now rating plate" in told.json()["message"]
+    again = second.patch(f"attachments/{one.pk}", {"gone": True, "version": int(told.json()["fields"]["version"])})
+    assert again.status_code == 200 and first.get(f"attachments?site_id={base['sites'][0].pk}").json() == []
+
+
+def test_how_a_customer_is_reached_is_not_written_over_either(as_role, base):
+    customer = base["sites"][0].customer
+    first, second = as_role("planner"), as_role("lead")
+    path = f"outbox/contacts/{customer.pk}"
+    read = first.get(path).json()
+    assert read["version"] == 0
+
+    def put(client, **body):
+        return client.raw.put(f"/api/{path}", json.dumps(body), content_type="application/json")
+
+    assert put(first, way="call", opted_out=True, version=0).json()["version"] == 1
+    told = put(second, way="text", version=0)
+    assert told.status_code == 409 and "wants no messages" in told.json()["message"]
+    asked = Contact.objects.get().opted_out_at
+    assert put(second, way="text", opted_out=True, version=int(told.json()["fields"]["version"])).status_code == 200
+    # Since when they want none is not another day for it.
+    assert Contact.objects.get().opted_out_at == asked and Contact.objects.get().way == "text"
+    # What they ask for themselves, by their link, counts too.
+    message = Message.objects.create(customer=customer, kind="offer", way="email", address="a@example.com", subject="a",
+                                     body="b", not_before=timezone.now())  # fmt: skip
+    read = first.get(path).json()
+    answer.stop_writing(message)
+    assert put(first, way="email", version=read["version"]).status_code == 409
+    assert put(first, way="email").status_code == 200

@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from aquifer.heaters.models import Heater
 from aquifer.imports import run as imports
 from aquifer.imports.models import ImportRun
+from aquifer.pages import DEMO_PASSWORD
 
 pytestmark = pytest.mark.e2e
 
@@ -157,3 +158,35 @@ def test_the_lead_looks_over_what_was_measured_what_to_follow_and_what_will_fail
     first.click()
     expect(page).to_have_url(re.compile(r"/heaters/\d+"))
     expect(page.get_by_role("heading", name=re.compile(site))).to_be_visible()
+
+
+def test_a_key_of_the_device_lets_its_person_in_without_a_password(person):
+    """By name, not by address: a key is for a name."""
+    planner = person("planner")
+    planner.forgives = (*planner.forgives, "asked elsewhere")
+    page, name = planner.page, planner.server.replace("127.0.0.1", "localhost")
+    told = planner.context.new_cdp_session(page)
+    told.send("WebAuthn.enable")
+    device = {"protocol": "ctap2", "transport": "internal", "hasResidentKey": True, "hasUserVerification": True,
+              "isUserVerified": True, "automaticPresenceSimulation": True}  # fmt: skip
+    told.send("WebAuthn.addVirtualAuthenticator", {"options": device})
+    page.goto(f"{name}/sign-in")
+    page.get_by_role("button", name="Planner").click()
+    page.wait_for_url(re.compile("/outlook"))
+    page.goto(f"{name}/account")
+    page.get_by_label("What you call it").fill("the office computer")
+    page.locator("form").filter(has_text="Add this device").get_by_label("Password").fill(DEMO_PASSWORD)
+    page.get_by_role("button", name="Add this device").click()
+    expect(page.get_by_role("button", name="Take away the office computer")).to_be_visible()
+    planner.context.clear_cookies()
+    page.goto(f"{name}/sign-in?next=/rounds")
+    page.get_by_role("button", name="Use a key of this device").click()
+    page.wait_for_url(re.compile("/rounds"))
+    # Taken away it lets nobody in, and the page says so.
+    page.goto(f"{name}/account")
+    page.get_by_role("button", name="Take away the office computer").click()
+    expect(page.get_by_role("button", name="Take away the office computer")).to_have_count(0)
+    planner.context.clear_cookies()
+    page.goto(f"{name}/sign-in")
+    page.get_by_role("button", name="Use a key of this device").click()
+    expect(page.get_by_role("alert").filter(has_text="lets nobody in")).to_be_visible()

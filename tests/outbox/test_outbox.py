@@ -256,7 +256,8 @@ def test_who_wants_no_messages_is_called(as_role, offered, planned, settings):
     body = as_role("planner").raw.put(
         f"/api/outbox/contacts/{offered.site.customer_id}", {"way": "text"}, content_type="application/json"
     )
-    assert body.json() == {"way": "text", "opted_out": False, "reached_by": "text", "address": "555-0101"}
+    said = {"version": 2, "way": "text", "opted_out": False, "reached_by": "text", "address": "555-0101"}
+    assert body.json() == said
     assert Contact.objects.get().way == Way.TEXT
     assert as_role("technician").get(f"outbox/contacts/{offered.site.customer_id}").json() == body.json()
     assert as_role("technician").get("outbox/contacts/999999").status_code == 404

@@ -140,6 +140,24 @@ class Token(models.Model):
         return self.name
 
 
+class Passkey(models.Model):
+    """A key on somebody's device that lets them in. Only its public half is here."""
+
+    person = models.ForeignKey(User, on_delete=models.CASCADE, related_name="passkeys")
+    name = models.CharField(max_length=60, help_text="What they call the device.")
+    credential = models.CharField(max_length=1400, unique=True, help_text="By which the device knows it; base64url.")
+    public_key = models.BinaryField()
+    count = models.PositiveBigIntegerField(default=0, help_text="Of its uses, where the device counts: a copy is told.")
+    made_at = models.DateTimeField(auto_now_add=True)
+    used_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["made_at"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Session(AbstractBaseSession):
     """Where somebody is signed in: since when, by what device and from where."""
 
@@ -171,6 +189,8 @@ class Deed(models.TextChoices):
     TOOK_OUT = "took_out", "took records out"
     MADE_TOKEN = "made_token", "made a token"
     FORGOT = "forgot", "had a customer forgotten"
+    ADDED_PASSKEY = "added_passkey", "added a key in place of a password"
+    DROPPED_PASSKEY = "dropped_passkey", "took away a key"
 
 
 class Noted(models.Model):

@@ -3,7 +3,7 @@ import uuid
 from typing import Annotated
 
 from django.core.files.storage import default_storage
-from django.db.models import QuerySet
+from django.db import transaction
 from django.http import FileResponse, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Router, Schema, Status
@@ -16,7 +16,8 @@ from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.customers.models import Site
 from aquifer.errors import Invalid, NotFound, TooLarge
 from aquifer.heaters.models import Heater
-from aquifer.wire import Payload
+from aquifer.history import versions
+from aquifer.wire import Payload, Version
 
 router = Router(tags=["attachments"])
 Id = Annotated[int, Field(ge=1, le=2**62)]
@@ -36,6 +37,12 @@ class AttachmentOut(Schema):
     bytes: int
     width: int | None
     height: int | None
+    version: int
+
+    @staticmethod
+    def resolve_version(attachment: Attachment) -> int:
+        known: int | None = getattr(attachment, "known_version", None)
+        return versions.version_of(attachment) if known is None else known
 
     @staticmethod
     def resolve_added_by(attachment: Attachment) -> str:
@@ -54,15 +61,20 @@ class AttachmentIn(Schema):
 class AttachmentPatch(Payload):
     caption: Caption | None = None
     gone: bool | None = None
+    version: Version | None = None
 
 
 @router.get("/attachments", response=list[AttachmentOut], auth=allowed(Action.READ))
-def attachments(request: HttpRequest, site_id: Id | None = None, heater_id: Id | None = None) -> QuerySet[Attachment]:
+def attachments(request: HttpRequest, site_id: Id | None = None, heater_id: Id | None = None) -> list[Attachment]:
     """Of a site with all its heaters, or of one heater; the newest first."""
     if (site_id is None) == (heater_id is None):
         raise Invalid("Ask for the attachments of a site_id or of a heater_id.", fields={"site_id": "one of both"})
     attachments = Attachment.objects.filter(gone=False).select_related("added_by")
-    return attachments.filter(site=site_id) if site_id is not None else attachments.filter(heater=heater_id)
+    found = attachments.filter(site=site_id) if site_id is not None else attachments.filter(heater=heater_id)
+    known = versions.versions(Attachment, found.values_list("pk", flat=True))
+    for attachment in (every := list(found)):
+        attachment.known_version = known.get(attachment.pk, 0)  # type: ignore[attr-defined]
+    return every
 
 
 @router.post("/attachments", response={201: AttachmentOut}, auth=allowed(Action.RECORD_PLACE))
@@ -88,10 +100,13 @@ def add(request: HttpRequest, file: File[UploadedFile], about: Form[AttachmentIn
 @router.patch("/attachments/{attachment_id}", response=AttachmentOut, auth=allowed(Action.EDIT_REGISTER))
 def change(request: HttpRequest, attachment_id: Id, payload: AttachmentPatch) -> Attachment:
     """Name it otherwise, or show it no longer; the file stays."""
-    attachment = get_object_or_404(Attachment.objects.select_related("added_by"), pk=attachment_id)
-    for name, value in payload.dict(exclude_none=True).items():
-        setattr(attachment, name, value)
-    attachment.save()
+    with transaction.atomic():
+        of_it = Attachment.objects.select_for_update(of=("self",)).select_related("added_by")
+        attachment = get_object_or_404(of_it, pk=attachment_id)
+        versions.check(attachment, payload.version)
+        for name, value in payload.dict(exclude_none=True, exclude={"version"}).items():
+            setattr(attachment, name, value)
+        attachment.save()
     return attachment
 
 

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.pace import dear
 from aquifer.company.models import Company
 from aquifer.core.alternatives import Change
 from aquifer.core.bounds import within
@@ -103,7 +104,9 @@ def heater_changes(request: HttpRequest, heater_id: Id) -> list[schemas.ChangeOu
         raise Invalid(str(error), "water.no_equilibrium", {"heater_id": str(error)}) from None
 
 
-@router.get("/heaters/{heater_id}/what-if", response=schemas.WhatIfOut, auth=allowed(Action.READ))
+@router.get(
+    "/heaters/{heater_id}/what-if", response=schemas.WhatIfOut, auth=allowed(Action.READ), throttle=dear("computed")
+)
 def what_if(
     request: HttpRequest,
     heater_id: Id,

@@ -14,6 +14,7 @@ from typing_extensions import TypedDict
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
+from aquifer.accounts.pace import dear
 from aquifer.customers.models import Customer
 from aquifer.errors import Conflict, NotFound
 from aquifer.full_export import forget, one_customer, tasks
@@ -56,7 +57,7 @@ def base_files(request: HttpRequest) -> QuerySet[BaseFile]:
     return BaseFile.objects.all()[:10]
 
 
-@router.post("/base-files", response={201: BaseFileOut}, auth=allowed(Action.TAKE_OUT))
+@router.post("/base-files", response={201: BaseFileOut}, auth=allowed(Action.TAKE_OUT), throttle=dear("job"))
 def ask(request: HttpRequest) -> Status[BaseFile]:
     """Write the whole base to a file, as a job."""
     by = who(request)
@@ -79,7 +80,9 @@ def fetch(request: HttpRequest, base_file_id: Id) -> FileResponse:
     return FileResponse(base_file.path.open("rb"), as_attachment=True, filename=base_file.path.name)
 
 
-@router.get("/customers/{customer_id}/data.zip", response={200: None}, auth=allowed(Action.TAKE_OUT))
+@router.get(
+    "/customers/{customer_id}/data.zip", response={200: None}, auth=allowed(Action.TAKE_OUT), throttle=dear("paper")
+)
 def of_customer(request: HttpRequest, customer_id: Id) -> FileResponse:
     """Everything that is kept of one customer, for who asks what it is."""
     customer = get_object_or_404(Customer, pk=customer_id)

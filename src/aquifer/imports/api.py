@@ -17,6 +17,7 @@ from typing_extensions import TypedDict
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
+from aquifer.accounts.pace import dear
 from aquifer.errors import Invalid, TooLarge
 from aquifer.formats.csv_table import BOM, table_lines
 from aquifer.formats.sheet import MOST_BYTES, Matched
@@ -130,7 +131,7 @@ class ImportRowsOut(Schema):
     rows: list[ImportRowOut]
 
 
-@router.post("/imports", response={201: ImportOut}, auth=allowed(Action.IMPORT))
+@router.post("/imports", response={201: ImportOut}, auth=allowed(Action.IMPORT), throttle=dear("job"))
 def send(request: HttpRequest, kind: Form[Kind], file: File[UploadedFile]) -> Status[ImportRun]:
     """Send a file to be checked; nothing is written until it is confirmed."""
     if (file.size or 0) > MOST_BYTES:
@@ -211,7 +212,7 @@ def _of(kind: str) -> kinds_of_file.Kind:
     return kinds_of_file.kinds(timezone.localdate())[kind]
 
 
-@router.get("/records/{kind}.csv", response={200: None}, auth=allowed(Action.IMPORT))
+@router.get("/records/{kind}.csv", response={200: None}, auth=allowed(Action.IMPORT), throttle=dear("paper"))
 def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
     """All records of a kind, in the columns that bring them in."""
     found = _of(kind)
@@ -223,13 +224,13 @@ def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
     return answer
 
 
-@router.get("/readings.csv", response={200: None}, auth=allowed(Action.IMPORT))
+@router.get("/readings.csv", response={200: None}, auth=allowed(Action.IMPORT), throttle=dear("paper"))
 def take_out_readings(request: HttpRequest) -> StreamingHttpResponse:
     """Every reading as it stands, those that are part of a finding too, a line each in SI units."""
     return _table(request, "readings", readings.COLUMNS, readings.exported())
 
 
-@router.get("/details.csv", response={200: None}, auth=allowed(Action.IMPORT))
+@router.get("/details.csv", response={200: None}, auth=allowed(Action.IMPORT), throttle=dear("paper"))
 def take_out_details(request: HttpRequest) -> StreamingHttpResponse:
     """What else is told of heaters, parts and features, a line each in SI units."""
     return _table(request, "details", details.COLUMNS, details.exported())

@@ -15,6 +15,7 @@ from pydantic import Field
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed
+from aquifer.accounts.pace import dear
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.money import NOTHING, rounded
 from aquifer.core.units import worded
@@ -216,7 +217,7 @@ def day(request: HttpRequest, on: Day) -> DayWorthOut:
     return worth.of_day(on)
 
 
-@router.get("/money/books.csv", auth=allowed(Action.KEEP_PRICES))
+@router.get("/money/books.csv", auth=allowed(Action.KEEP_PRICES), throttle=dear("paper"))
 def books(request: HttpRequest, first: Day, last: Day) -> HttpResponse:
     """What was done between two days, a line each, as a table for the books."""
     if not 0 <= (last - first).days <= LONGEST_DAYS:
@@ -235,7 +236,9 @@ def books(request: HttpRequest, first: Day, last: Day) -> HttpResponse:
     return answer
 
 
-@router.get("/heaters/{heater_id}/ten-years", response=TenYearsOut, auth=allowed(Action.READ))
+@router.get(
+    "/heaters/{heater_id}/ten-years", response=TenYearsOut, auth=allowed(Action.READ), throttle=dear("computed")
+)
 def ten_years_of(
     request: HttpRequest,
     heater_id: Id,

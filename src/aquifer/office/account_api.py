@@ -2,7 +2,7 @@
 
 import datetime
 import hashlib
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -13,9 +13,9 @@ from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
-from aquifer.accounts.models import Deed, Noted, Session, User
+from aquifer.accounts.models import Deed, Noted, Passkey, Session, User
 from aquifer.errors import Conflict, Invalid, NotFound
-from aquifer.office import second_step
+from aquifer.office import passkeys, second_step
 from aquifer.wire import NO_NUL, Id, Payload
 
 router = Router(tags=["account"])
@@ -32,8 +32,22 @@ class SessionOut(TypedDict):
     here: bool
 
 
+class PasskeyOut(TypedDict):
+    id: int
+    name: str
+    made_at: datetime.datetime
+    used_at: datetime.datetime | None
+
+
+class PasskeyIn(Payload):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60, pattern=NO_NUL)]
+    credential: Annotated[dict[str, Any], Field(description="As the browser made it: toJSON() of its credential.")]
+
+
 class AccountOut(TypedDict):
     sessions: list[SessionOut]
+    passkeys: list[PasskeyOut]
+    passkeys_offered: Annotated[bool, Field(description="Keys are for a name: none where this is asked by address.")]
     second_step: bool
     codes_left: int
 
@@ -70,6 +84,8 @@ def account(request: HttpRequest) -> AccountOut:
     me = who(request)
     return {
         "sessions": [_told(session, request) for session in _sessions(me)],
+        "passkeys": [_key_of(one) for one in me.passkeys.all()],
+        "passkeys_offered": bool(passkeys.site_of(request)),
         "second_step": second_step.is_on(me),
         "codes_left": second_step.codes_left(me),
     }
@@ -85,6 +101,33 @@ def end_session(request: HttpRequest, key: Key) -> Status[None]:
             note(Deed.ENDED_SESSION, request, me, session.agent)
             return Status(204, None)
     raise NotFound("That session has ended already.")
+
+
+@router.post("/me/passkeys/begin", response=dict[str, Any], auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def begin_passkey(request: HttpRequest, payload: PasswordAloneIn) -> dict[str, Any]:
+    """What the browser makes a key from. Whoever only has the open page gets none."""
+    me = who(request)
+    if not me.check_password(payload.now):
+        raise Invalid("That is not your password.", "password.wrong", {"now": "not the one you have now"})
+    return passkeys.begin_adding(request, me)
+
+
+@router.post("/me/passkeys", response={201: PasskeyOut}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def add_passkey(request: HttpRequest, payload: PasskeyIn) -> Status[PasskeyOut]:
+    """Keep the key that it made."""
+    made = passkeys.add(request, who(request), payload.name, payload.credential)
+    note(Deed.ADDED_PASSKEY, request, who(request), made.name)
+    return Status(201, _key_of(made))
+
+
+@router.delete("/me/passkeys/{passkey_id}", response={204: None}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def drop_passkey(request: HttpRequest, passkey_id: Id) -> Status[None]:
+    """It lets nobody in any more."""
+    me = who(request)
+    key = get_object_or_404(me.passkeys, pk=passkey_id)
+    key.delete()
+    note(Deed.DROPPED_PASSKEY, request, me, key.name)
+    return Status(204, None)
 
 
 @router.post("/me/second-step", response=BegunStepOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
@@ -141,6 +184,10 @@ def noted(
         }
         for noted in entries[offset : offset + limit]
     ]  # fmt: skip
+
+
+def _key_of(one: Passkey) -> PasskeyOut:
+    return {"id": one.pk, "name": one.name, "made_at": one.made_at, "used_at": one.used_at}
 
 
 def _sessions(me: User) -> list[Session]:

@@ -43,10 +43,17 @@ SAYS = {
     "jobs.revive": "Looking for jobs of workers that died",
     "jobs.forget": "Forgetting jobs that are done",
     "backups.nightly": "Backup",
+    "attachments.look_over": "Looking over stored files",
     "recovery.weekly": "Copy of the server, for a way back to a moment",
 }
 """What each job is called."""
-NIGHTLY = ("forecasts.recompute_all", "backups.nightly", "heaters.look_for_duplicates", "money.lapse_quotes")
+NIGHTLY = (
+    "forecasts.recompute_all",
+    "backups.nightly",
+    "attachments.look_over",
+    "heaters.look_for_duplicates",
+    "money.lapse_quotes",
+)
 """Those of which it is told when they last went well."""
 LATELY = datetime.timedelta(days=30)
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from django.db import transaction
 from django.utils import timezone
 
+from aquifer.customers.models import Customer
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.outbox import known
 from aquifer.outbox.models import Answer, Answered, Contact, Message, MessageKind, MessageState
@@ -174,6 +175,10 @@ def called(message_id: int, said: str, words: str) -> Message:
 
 def stop_writing(message: Message) -> None:
     """They want no more messages; they are called from now on."""
-    Contact.objects.update_or_create(customer=message.customer, defaults={"opted_out_at": timezone.now()})
+    with transaction.atomic():
+        Customer.objects.select_for_update().get(pk=message.customer_id)
+        known, is_new = Contact.objects.get_or_create(customer=message.customer)
+        known.opted_out_at, known.version = timezone.now(), known.version + (not is_new)
+        known.save()
     waiting = Message.objects.filter(customer=message.customer, state=MessageState.WAITING)
     waiting.update(state=MessageState.DROPPED)

@@ -1,6 +1,7 @@
 import datetime
 from typing import Annotated
 
+from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
@@ -9,7 +10,7 @@ from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.customers.models import Customer
-from aquifer.errors import Invalid, NotFound
+from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.outbox import answer, calendar, links, tasks, write
 from aquifer.outbox.models import CHANGES, Answer, Answered, Contact, Message, MessageKind, MessageState, Way
 from aquifer.outbox.schemas import (
@@ -190,13 +191,20 @@ def _to_be_told() -> list[Message]:
 def read_contact(request: HttpRequest, customer_id: Id) -> ContactOut:
     """How a customer is reached."""
     customer = _customer(customer_id)
-    known = Contact.objects.filter(customer=customer).first() or Contact()
+    return _contact(customer, Contact.objects.filter(customer=customer).first() or Contact(version=0))
+
+
+def _contact(customer: Customer, known: Contact) -> ContactOut:
     way, address = write.reached_by(customer)
-    return {"way": Way(known.way), "opted_out": known.opted_out_at is not None, "reached_by": way, "address": address}
+    return {
+        "version": known.version, "way": Way(known.way), "opted_out": known.opted_out_at is not None,
+        "reached_by": way, "address": address,
+    }  # fmt: skip
 
 
-def _customer(customer_id: int) -> Customer:
-    customer = Customer.objects.filter(pk=customer_id, archived_at__isnull=True).first()
+def _customer(customer_id: int, lock: bool = False) -> Customer:
+    every = Customer.objects.select_for_update() if lock else Customer.objects.all()
+    customer = every.filter(pk=customer_id, archived_at__isnull=True).first()
     if customer is None:
         raise NotFound("There is no such customer.")
     return customer
@@ -205,11 +213,22 @@ def _customer(customer_id: int) -> Customer:
 @router.put("/contacts/{customer_id}", response=ContactOut, auth=allowed(Action.EDIT_REGISTER))
 def contact(request: HttpRequest, customer_id: Id, payload: ContactIn) -> ContactOut:
     """How a customer wants to be reached."""
-    customer = _customer(customer_id)
-    opted = timezone.now() if payload.opted_out else None
-    Contact.objects.update_or_create(customer=customer, defaults={"way": payload.way, "opted_out_at": opted})
-    way, address = write.reached_by(customer)
-    return {"way": payload.way, "opted_out": payload.opted_out, "reached_by": way, "address": address}
+    with transaction.atomic():
+        customer = _customer(customer_id, lock=True)
+        known = Contact.objects.filter(customer=customer).first() or Contact(customer=customer, version=0)
+        if payload.version not in (None, known.version):
+            wants = "wants no messages" if known.opted_out_at else f"is to be reached {known.get_way_display()}"
+            raise Conflict(
+                f"Somebody changed this meanwhile: {customer.name} {wants}. Save again if yours is still right.",
+                "changed_meanwhile",
+                {"version": str(known.version)},
+            )
+        known.way = payload.way
+        if payload.opted_out != (known.opted_out_at is not None):
+            known.opted_out_at = timezone.now() if payload.opted_out else None
+        known.version += 1
+        known.save()
+    return _contact(customer, known)
 
 
 @router.get("/calendars", response=list[CalendarOut], auth=allowed(Action.PLAN))

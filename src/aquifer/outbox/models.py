@@ -22,6 +22,7 @@ class Contact(models.Model):
     )
     way = models.CharField(max_length=8, choices=Way.choices, default=Way.EMAIL)
     opted_out_at = models.DateTimeField(null=True, blank=True, help_text="They asked not to be written to.")
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return f"{self.customer_id} {self.way}"

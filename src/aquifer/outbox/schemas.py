@@ -7,7 +7,7 @@ from pydantic import AwareDatetime, Field
 from typing_extensions import TypedDict
 
 from aquifer.outbox.models import Answered, MessageKind, MessageState, Way
-from aquifer.wire import Day, Id, Payload, text
+from aquifer.wire import Day, Id, Payload, Version, text
 
 
 class MessageOut(TypedDict):
@@ -88,9 +88,11 @@ class ToCallOut(TypedDict):
 class ContactIn(Payload):
     way: Way
     opted_out: bool = False
+    version: Version | None = None
 
 
 class ContactOut(TypedDict):
+    version: Annotated[int, Field(description="0: nobody has said how they want to be reached.")]
     way: Way
     opted_out: bool
     reached_by: Way

@@ -8,6 +8,7 @@ from ninja import Query, Router, Status
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.pace import dear
 from aquifer.company.models import Company
 from aquifer.core import details, equipment, successor
 from aquifer.core.kinds import HeaterKind
@@ -78,7 +79,7 @@ def merge(request: HttpRequest, heater_id: Id, payload: schemas.MergeIn) -> Heat
     return _whole(heater_id)
 
 
-@router.get("/labels.pdf", response={200: None}, auth=allowed(Action.READ))
+@router.get("/labels.pdf", response={200: None}, auth=allowed(Action.READ), throttle=dear("paper"))
 def labels_of(request: HttpRequest, filters: Query[schemas.HeaterFilters]) -> HttpResponse:
     """Labels for the heaters of a sentence, on sheets to print."""
     found = list(chosen(filters).order_by("words", "pk").values_list("pk", "tag", "kind")[: labels.MOST + 1])

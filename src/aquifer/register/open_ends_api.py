@@ -5,6 +5,7 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.pace import dear
 from aquifer.core.place import Severity
 from aquifer.formats.csv_table import BOM, table_lines
 from aquifer.open_ends import keep, schemas
@@ -70,7 +71,9 @@ def start(request: HttpRequest, payload: schemas.CampaignIn) -> Status[Campaign]
     return Status(201, _counted().get(pk=made.pk))
 
 
-@router.get("/campaigns/{campaign_id}.csv", response={200: None}, auth=allowed(Action.EDIT_REGISTER))
+@router.get(
+    "/campaigns/{campaign_id}.csv", response={200: None}, auth=allowed(Action.EDIT_REGISTER), throttle=dear("paper")
+)
 def proof(request: HttpRequest, campaign_id: Id) -> HttpResponse:
     """What was seen at each heater of a campaign, for the maker: plate, result, day and photographs."""
     campaign = get_object_or_404(Campaign, pk=campaign_id)

@@ -3,6 +3,7 @@ from django.utils import timezone
 from ninja import Query, Router
 
 from aquifer.accounts.access import Action, allowed, may, who
+from aquifer.accounts.pace import dear
 from aquifer.review import accuracy, ahead, failures, practices, replacements, schemas, work
 
 router = Router(tags=["review"])
@@ -33,7 +34,7 @@ def work_by_year(request: HttpRequest) -> list[schemas.WorkYearOut]:
     return work.by_year(timezone.localdate())
 
 
-@router.get("/review/ahead", response=schemas.AheadOut, auth=allowed(Action.READ))
+@router.get("/review/ahead", response=schemas.AheadOut, auth=allowed(Action.READ), throttle=dear("paper"))
 def years_ahead(request: HttpRequest, asked: Query[schemas.AheadIn]) -> schemas.AheadOut:
     """What the base asks for in the coming years under two practices. Nothing is kept."""
     return ahead.read(asked.years, asked.practice, timezone.localdate())

@@ -9,6 +9,7 @@ from ninja import Query, Router, Status
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.pace import dear
 from aquifer.core.follow_up import LICENSED, FollowUp
 from aquifer.core.reasons import Reason, told
 from aquifer.core.units import worded
@@ -180,7 +181,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> Vis
     }
 
 
-@router.get("/visits/{visit_id}/report.pdf", response={200: None}, auth=allowed(Action.READ))
+@router.get("/visits/{visit_id}/report.pdf", response={200: None}, auth=allowed(Action.READ), throttle=dear("paper"))
 def report_of(request: HttpRequest, visit_id: Id, office: bool = False) -> HttpResponse:
     """The customer's report of a visit, as PDF; for the office with what is to be looked at."""
     visit = get_object_or_404(Visit.objects.select_related("heater__site__customer"), pk=visit_id)

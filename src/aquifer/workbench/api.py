@@ -8,6 +8,7 @@ from ninja import Query, Router, Status
 from pydantic import AfterValidator, Field, model_validator
 
 from aquifer.accounts.access import Action, allowed, who
+from aquifer.accounts.pace import dear
 from aquifer.core.bench.hand import HANDLES, Act
 from aquifer.core.bench.lives import CareName
 from aquifer.core.bench.practice import LONGEST_S, TELLINGS
@@ -44,7 +45,7 @@ class LivesIn(Payload):
         return self
 
 
-@router.get("/bench/lives", response=LivesOut, auth=allowed(Action.READ))
+@router.get("/bench/lives", response=LivesOut, auth=allowed(Action.READ), throttle=dear("computed"))
 def two_lives(request: HttpRequest, asked: Query[LivesIn]) -> LivesOut:
     """Twenty years of a tank under one care beside another, with the same luck. Nothing is kept."""
     softened, setpoints = [*asked.softened, False, False], [*asked.setpoint_c, 60.0, 60.0]
@@ -98,7 +99,7 @@ def bench_people(request: HttpRequest) -> list[PractisedByOut]:
     return practice.by_person()
 
 
-@router.post("/bench/practice", response=AtBenchOut, auth=allowed(Action.PRACTISE))
+@router.post("/bench/practice", response=AtBenchOut, auth=allowed(Action.PRACTISE), throttle=dear("computed"))
 def bench_practice(request: HttpRequest, body: AtBenchIn) -> AtBenchOut:
     """Where a practice stands after its acts. Nothing is kept."""
     scenario = practice.scenario_named(body.scenario)

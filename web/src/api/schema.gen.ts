@@ -298,6 +298,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Passkey
+         * @description What the browser makes a key from. Whoever only has the open page gets none.
+         */
+        post: operations["aquifer_office_account_api_begin_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Passkey
+         * @description Keep the key that it made.
+         */
+        post: operations["aquifer_office_account_api_add_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/{passkey_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Passkey
+         * @description It lets nobody in any more.
+         */
+        delete: operations["aquifer_office_account_api_drop_passkey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/second-step": {
         parameters: {
             query?: never;
@@ -3975,10 +4035,31 @@ export interface components {
         AccountOut: {
             /** Sessions */
             sessions: components["schemas"]["SessionOut"][];
+            /** Passkeys */
+            passkeys: components["schemas"]["PasskeyOut"][];
+            /**
+             * Passkeys Offered
+             * @description Keys are for a name: none where this is asked by address.
+             */
+            passkeys_offered: boolean;
             /** Second Step */
             second_step: boolean;
             /** Codes Left */
             codes_left: number;
+        };
+        /** PasskeyOut */
+        PasskeyOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
         };
         /** SessionOut */
         SessionOut: {
@@ -4000,6 +4081,23 @@ export interface components {
             seen: string | null;
             /** Here */
             here: boolean;
+        };
+        /** PasswordAloneIn */
+        PasswordAloneIn: {
+            /** Now */
+            now: string;
+        };
+        /** PasskeyIn */
+        PasskeyIn: {
+            /** Name */
+            name: string;
+            /**
+             * Credential
+             * @description As the browser made it: toJSON() of its credential.
+             */
+            credential: {
+                [key: string]: unknown;
+            };
         };
         /** BegunStepOut */
         BegunStepOut: {
@@ -4027,16 +4125,11 @@ export interface components {
             /** Code */
             code: string;
         };
-        /** PasswordAloneIn */
-        PasswordAloneIn: {
-            /** Now */
-            now: string;
-        };
         /**
          * Deed
          * @enum {string}
          */
-        Deed: "signed_in" | "not_signed_in" | "signed_out" | "ended_session" | "set_password" | "set_second_step" | "dropped_second_step" | "took_out" | "made_token" | "forgot";
+        Deed: "signed_in" | "not_signed_in" | "signed_out" | "ended_session" | "set_password" | "set_second_step" | "dropped_second_step" | "took_out" | "made_token" | "forgot" | "added_passkey" | "dropped_passkey";
         /** NotedOut */
         NotedOut: {
             /**
@@ -9012,6 +9105,11 @@ export interface components {
         };
         /** ContactOut */
         ContactOut: {
+            /**
+             * Version
+             * @description 0: nobody has said how they want to be reached.
+             */
+            version: number;
             way: components["schemas"]["Way"];
             /** Opted Out */
             opted_out: boolean;
@@ -9027,6 +9125,8 @@ export interface components {
              * @default false
              */
             opted_out?: boolean;
+            /** Version */
+            version?: number | null;
         };
         /** CalendarOut */
         CalendarOut: {
@@ -10012,6 +10112,8 @@ export interface components {
             width: number | null;
             /** Height */
             height: number | null;
+            /** Version */
+            version: number;
         };
         /** AttachmentIn */
         AttachmentIn: {
@@ -10040,6 +10142,8 @@ export interface components {
             caption?: string | null;
             /** Gone */
             gone?: boolean | null;
+            /** Version */
+            version?: number | null;
         };
         /** BaseFileOut */
         BaseFileOut: {
@@ -11296,6 +11400,103 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_begin_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAloneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_add_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_drop_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: number;
             };
             cookie?: never;
         };

@@ -25,6 +25,7 @@ const one = (part: Partial<Schema['AttachmentOut']>): Schema['AttachmentOut'] =>
   added_by: 'Joss',
   bytes: 240_000,
   width: 800,
+  version: 1,
   height: 600,
   ...part,
 })

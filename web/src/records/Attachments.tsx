@@ -7,6 +7,7 @@ import { dateWords } from '../lib/dates'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import { Field } from '../ui/Field'
+import { useVersion } from './version'
 import { attachmentsOptions, useAddAttachment, useChangeAttachment, type Owner } from './attachmentQueries'
 
 const address = (one: Schema['AttachmentOut'], small = false) =>
@@ -87,6 +88,7 @@ function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => 
   const edits = useMay('edit_register')
   const change = useChangeAttachment(one.id)
   const [caption, setCaption] = useState(one.caption)
+  const { version, onError } = useVersion(one.version)
   const on = one.taken_on
     ? `taken ${dateWords(one.taken_on, today)}`
     : `added ${dateWords(one.added_at.slice(0, 10), today)}`
@@ -108,7 +110,7 @@ function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => 
           className="mt-3 flex items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault()
-            change.mutate({ caption }, { onSuccess: onClose })
+            change.mutate({ caption, version }, { onSuccess: onClose, onError })
           }}
         >
           <Field
@@ -125,7 +127,7 @@ function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => 
           <Button
             look="quiet"
             disabled={change.isPending}
-            onClick={() => change.mutate({ gone: true }, { onSuccess: onClose })}
+            onClick={() => change.mutate({ gone: true, version }, { onSuccess: onClose, onError })}
           >
             Take away
           </Button>

@@ -13,7 +13,7 @@ afterEach(() => {
 const known = (part: object = {}): [readonly unknown[], unknown][] => [
   [
     contactOptions(4).queryKey,
-    { way: 'email', opted_out: false, reached_by: 'email', address: 'a@example.com', ...part },
+    { version: 3, way: 'email', opted_out: false, reached_by: 'email', address: 'a@example.com', ...part },
   ],
 ]
 
@@ -21,7 +21,9 @@ it('stops messages at the customer’s wish and keeps the way they chose', async
   const sent = answering({ body: {} })
   rendered(<CustomerContact customerId={4} />, { known: known() })
   await userEvent.click(screen.getByRole('checkbox', { name: 'wants no messages' }))
-  expect(sent).toEqual([{ method: 'PUT', path: '/api/outbox/contacts/4', body: { way: 'email', opted_out: true } }])
+  expect(sent).toEqual([
+    { method: 'PUT', path: '/api/outbox/contacts/4', body: { way: 'email', opted_out: true, version: 3 } },
+  ])
 })
 
 it('says where somebody is called for want of an address, and lets a reader change nothing', () => {

@@ -26,9 +26,15 @@ export function CustomerContact({ customerId }: { customerId: number }) {
   const forgets = useMay('forget')
   const queries = useQueryClient()
   const { data } = useQuery(contactOptions(customerId))
+  // Whoever is told that somebody was faster sees what it is now, and says it again.
   const set = useMutation({
     mutationFn: (body: Schema['ContactIn']) =>
-      unwrap(client.PUT('/api/outbox/contacts/{customer_id}', { params: { path: { customer_id: customerId } }, body })),
+      unwrap(
+        client.PUT('/api/outbox/contacts/{customer_id}', {
+          params: { path: { customer_id: customerId } },
+          body: { ...body, version: data!.version },
+        }),
+      ),
     onSettled: () => void queries.invalidateQueries({ queryKey: ['contacts', customerId] }),
   })
   if (!data) return null

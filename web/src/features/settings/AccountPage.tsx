@@ -5,6 +5,7 @@ import { useMe } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 import { faultsOf } from './CompanyPage'
+import { Passkeys } from './Passkeys'
 import { accountOptions, useOwnPassword } from './queries'
 import { SecondStep } from './SecondStep'
 import { Sessions } from './Sessions'
@@ -66,6 +67,8 @@ export function AccountPage() {
           <>
             <h2 className="mt-8 mb-2 text-lead font-bold">Second step</h2>
             <SecondStep on={data.second_step} codesLeft={data.codes_left} />
+            <h2 className="mt-8 mb-2 text-lead font-bold">Keys in place of the password</h2>
+            <Passkeys passkeys={data.passkeys} offered={data.passkeys_offered} />
             <h2 className="mt-8 mb-2 text-lead font-bold">Where you are signed in</h2>
             <Sessions sessions={data.sessions} />
           </>

@@ -215,6 +215,35 @@ export function useEndSession() {
   })
 }
 
+/** The browser makes a key for this page; only its public half is sent. */
+export function useAddPasskey() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: async ({ name, now }: { name: string; now: string }) => {
+      const asked = await unwrap(client.POST('/api/me/passkeys/begin', { body: { now } }))
+      const publicKey = PublicKeyCredential.parseCreationOptionsFromJSON(asked as never)
+      const key = await navigator.credentials.create({ publicKey }).catch(() => null)
+      if (!key) throw new Error('No key was made: the device was not asked for one, or knows this page already.')
+      const credential = (key as PublicKeyCredential).toJSON() as Record<string, unknown>
+      return unwrap(client.POST('/api/me/passkeys', { body: { name, credential } }))
+    },
+    onSuccess: anew,
+  })
+}
+
+export function useDropPasskey() {
+  const anew = useProgramsAnew()
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(
+        client
+          .DELETE('/api/me/passkeys/{passkey_id}', { params: { path: { passkey_id: id } } })
+          .then((one) => ({ ...one, data: null })),
+      ),
+    onSettled: anew,
+  })
+}
+
 export function useBeginSecondStep() {
   return useMutation({ mutationFn: () => unwrap(client.POST('/api/me/second-step')) })
 }
