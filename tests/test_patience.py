@@ -6,7 +6,7 @@ import subprocess
 import sys
 import time
 import urllib.request
-from contextlib import ExitStack
+from contextlib import ExitStack, suppress
 from pathlib import Path
 from types import SimpleNamespace
 
@@ -42,8 +42,7 @@ def test_what_has_arrived_and_is_answered_for_long_is_left_alone():
     assert too_slow([whole, bodiless], 1, 100.0) == []
 
 
-@pytest.fixture(scope="module")
-def server():
+def started() -> tuple[subprocess.Popen, int]:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
@@ -54,11 +53,16 @@ def server():
     )  # fmt: skip
     until = time.monotonic() + 20
     while time.monotonic() < until:
-        try:
-            socket.create_connection(("127.0.0.1", port), 1).close()
+        with suppress(OSError):
+            asked(port)
             break
-        except OSError:
-            time.sleep(0.05)
+        time.sleep(0.05)
+    return run, port
+
+
+@pytest.fixture(scope="module")
+def server():
+    run, port = started()
     yield port
     run.terminate()
     run.wait(10)
@@ -92,3 +96,22 @@ def test_a_body_that_comes_in_pieces_and_in_time_arrives(server):
 
 def test_a_photograph_over_a_weak_signal_has_minutes_and_a_head_has_seconds():
     assert BODY_S + 4_000_000 / SLOWEST_B_S > 240 and HEAD_S < 30
+
+
+def test_who_lost_the_process_that_started_it_leaves_the_port_to_others():
+    run, port = started()
+    with socket.create_connection(("127.0.0.1", port), 2) as slow:
+        slow.sendall(b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 60000\r\n\r\nslow")
+        time.sleep(0.3)
+        run.kill()
+        run.wait(5)
+        until = time.monotonic() + 5
+        while True:
+            with socket.socket() as other:
+                other.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+                with suppress(OSError):
+                    other.bind(("127.0.0.1", port))
+                    other.listen()
+                    break
+            assert time.monotonic() < until, "the port is still held"
+            time.sleep(0.1)

@@ -56,6 +56,7 @@ class Environment(BaseSettings):
     public_address: Address = "http://127.0.0.1:8000"
     bind: Annotated[str, StringConstraints(pattern=r"^(\S+:\d{1,5}|unix:\S+)$")] = "127.0.0.1:8000"
     servers: Annotated[int, Field(ge=1, le=64)] = 2
+    share_port: bool = False
     threads: Annotated[int, Field(ge=1, le=256)] = 8
     time_zone: Annotated[str, AfterValidator(_zone)] = "UTC"
 

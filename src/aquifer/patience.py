@@ -58,6 +58,16 @@ class Worker(ThreadWorker):
         threading.Thread(target=self._watch, name="patience", daemon=True).start()
         super().init_process()
 
+    def is_parent_alive(self) -> bool:
+        """Whoever lost the process that started it ends what it is at, and leaves the port to others at once: they
+        would wait for it as long as its slowest sender does."""
+        alive = bool(super().is_parent_alive())
+        if not alive:
+            self.set_accept_enabled(False)
+            for listener in self.sockets:
+                listener.close()
+        return alive
+
     def handle(self, conn: Any) -> Any:
         now = time.monotonic()
         self.arriving[id(conn)] = Arriving(conn.sock, now, now + HEAD_S)

@@ -16,6 +16,8 @@ if told.metrics_token:
     os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", tempfile.mkdtemp(prefix="aquifer-metrics-"))
 
 bind = told.bind
+# Several may listen at one place: of two the other answers while one begins anew.
+reuse_port = told.share_port
 workers = told.servers
 worker_class = "aquifer.patience.Worker"
 threads = told.threads

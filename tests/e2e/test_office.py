@@ -181,7 +181,7 @@ def test_a_key_of_the_device_lets_its_person_in_without_a_password(person):
     planner.context.clear_cookies()
     page.goto(f"{name}/sign-in?next=/rounds")
     page.get_by_role("button", name="Use a key of this device").click()
-    page.wait_for_url(re.compile("/rounds"))
+    page.wait_for_url(f"{name}/rounds")
     # Taken away it lets nobody in, and the page says so.
     page.goto(f"{name}/account")
     page.get_by_role("button", name="Take away the office computer").click()
