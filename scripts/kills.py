@@ -1,7 +1,7 @@
-"""A server on which everybody works while its processes are killed, one after the other: is what was acknowledged there
-once, does every job end, and is it back in seconds?
+"""A server on which everybody works while its processes are killed, one after the other, and its database is away,
+frozen or without room: is what was acknowledged there once, does every job end, and is it back in seconds?
 
-    python scripts/kills.py [--kills N] [--seed N] [--port N] [--record docs/kills.md]
+    python scripts/kills.py [--kills N] [--hardships] [--seed N] [--port N] [--record docs/kills.md]
 
 Served by ./run, with demo data, in a folder of its own that is dropped afterwards. What is told of the end is read from
 the database, not from the server.
@@ -39,6 +39,9 @@ BACK_S, ENDED_S = 5.0, 120.0
 """In which pages are to be back after a kill, and jobs to have ended once nothing is killed any more."""
 EVERY_S = 0.9
 """Between a server that is back and the next kill."""
+
+
+CLOCKS = [datetime.timedelta()] * 8 + [datetime.timedelta(days=-7000), datetime.timedelta(days=9000)]
 
 
 @dataclass
@@ -109,7 +112,8 @@ class Client:
             for clock, step in enumerate(steps, start=1):
                 tap = {
                     "client_id": str(uuid.uuid4()), "clock": clock, "kind": "done", "step": step, "known": after,
-                    "at": datetime.datetime.now(datetime.UTC).isoformat(),
+                    # Its clock is wrong now and then, by as much as a clock can be.
+                    "at": (datetime.datetime.now(datetime.UTC) + self.luck.choice(CLOCKS)).isoformat(),
                 }  # fmt: skip
                 if not step:
                     tap |= {"kind": "answered", "field": "valve.outcome", "value": "flows_and_reseats"}
@@ -186,8 +190,12 @@ class Client:
 class Served:
     """What ./run started, in a folder of its own."""
 
-    def __init__(self, port: int) -> None:
+    def __init__(self, port: int, is_small: bool = False) -> None:
+        """Parameters: is_small, on a disk of its own that can be filled; needs the rights of root."""
         self.data = Path(tempfile.mkdtemp(prefix="aquifer-kills-", dir="/var/tmp"))
+        self.is_small = is_small
+        if is_small:
+            subprocess.run(["mount", "-t", "tmpfs", "-o", "size=1800m", "tmpfs", str(self.data)], check=True)
         self.data.chmod(0o755)
         self.address = f"http://127.0.0.1:{port}"
         own = {name: value for name, value in os.environ.items() if not name.startswith(("AQUIFER_", "DATABASE_"))}
@@ -252,6 +260,8 @@ class Served:
             self.run.wait(60)
         except subprocess.TimeoutExpired:
             os.killpg(self.run.pid, signal.SIGKILL)
+        if self.is_small:
+            subprocess.run(["umount", "-l", str(self.data)], check=False)
         shutil.rmtree(self.data, ignore_errors=True)
 
 
@@ -287,6 +297,50 @@ def kill(served: Served, luck: random.Random) -> str:
     except (OSError, IndexError, psycopg.Error):
         return f"{what} (was not there)"
     return what
+
+
+def postmaster(served: Served) -> int:
+    return int((served.data / "postgres" / "postmaster.pid").read_text().splitlines()[0])
+
+
+def away(served: Served) -> None:
+    """The database ends, and is started again by whoever looks after it."""
+    os.kill(postmaster(served), signal.SIGQUIT)
+    # Nobody starts it meanwhile: its folder is elsewhere.
+    (served.data / "postgres").rename(served.data / "postgres-away")
+    time.sleep(HARDSHIP_S)
+    (served.data / "postgres-away").rename(served.data / "postgres")
+
+
+def frozen(served: Served) -> None:
+    """The database and all that serve somebody of it stand still."""
+    every = [postmaster(served), *served.backends()]
+    for pid in every:
+        os.kill(pid, signal.SIGSTOP)
+    time.sleep(HARDSHIP_S)
+    for pid in every:
+        os.kill(pid, signal.SIGCONT)
+
+
+def without_room(served: Served) -> None:
+    """The disk is full to the last byte."""
+    left = shutil.disk_usage(served.data).free
+    full = served.data / "full"
+    subprocess.run(["fallocate", "-l", str(left), full], check=False, capture_output=True)
+    if not full.exists() or shutil.disk_usage(served.data).free:
+        with full.open("ab") as more:
+            try:
+                while True:
+                    more.write(b"x" * (1 << 16))
+                    more.flush()
+            except OSError:
+                pass
+    time.sleep(HARDSHIP_S)
+    full.unlink()
+
+
+HARDSHIPS = {"database away": away, "database frozen": frozen, "disk full": without_room}
+HARDSHIP_S = 30.0
 
 
 def checked(served: Served, told: Told) -> dict[str, Any]:
@@ -341,12 +395,13 @@ def checked(served: Served, told: Told) -> dict[str, Any]:
 def main() -> int:
     words = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     words.add_argument("--kills", type=int, default=1000)
+    words.add_argument("--hardships", action="store_true", help="besides: the database away, frozen, the disk full")
     words.add_argument("--seed", type=int, default=1)
     words.add_argument("--port", type=int, default=8150)
     words.add_argument("--record", type=Path, help="where the result is written")
     asked = words.parse_args()
     luck, told, over = random.Random(asked.seed), Told(), threading.Event()
-    served = Served(asked.port)
+    served = Served(asked.port, asked.hardships)
     # Whoever works here shares the machine with what they work on.
     os.nice(5)
     try:
@@ -362,15 +417,20 @@ def main() -> int:
             does = [client.visits] * 3 + [client.plans, client.takes_out]
             threads.append(threading.Thread(target=does[number], args=(mine * 50,) if number < 3 else ()))
             threads[-1].start()
-        killed, away, begun = Counter[str](), [], time.monotonic()
+        killed, gone, begun = Counter[str](), [], time.monotonic()
         for number in range(asked.kills):
             killed[what := kill(served, luck)] += 1
-            away.append((served.back_after(), what))
+            gone.append((served.back_after(), what))
             time.sleep(EVERY_S * luck.uniform(0.2, 1.2))
             if number % 50 == 49:
                 sys.stdout.write(f"{number + 1} kills in {time.monotonic() - begun:.0f} s, {len(told.taps)} taps, "
-                                 f"{len(told.visits)} visits, longest away {max(away)[0]:.1f} s\n")  # fmt: skip
+                                 f"{len(told.visits)} visits, longest away {max(gone)[0]:.1f} s\n")  # fmt: skip
                 sys.stdout.flush()
+        for name, hardship in HARDSHIPS.items() if asked.hardships else ():
+            hardship(served)
+            killed[name] += 1
+            gone.append((served.back_after(), name))
+            time.sleep(3 * EVERY_S)
         over.set()
         for thread in threads:
             thread.join(60)
@@ -379,15 +439,15 @@ def main() -> int:
             sys.stdout.write(f"{line[:1500]}\n")
     finally:
         served.ends()
-    return told_of(asked, killed, away, found, told)
+    return told_of(asked, killed, gone, found, told)
 
 
 def told_of(
-    asked: argparse.Namespace, killed: "Counter[str]", away: list[tuple[float, str]], found: dict[str, Any], told: Told
+    asked: argparse.Namespace, killed: "Counter[str]", gone: list[tuple[float, str]], found: dict[str, Any], told: Told
 ) -> int:
     """Say it, and write it down; 0 if all is as it is to be."""
-    back = [seconds for seconds, _ in away]
-    longest = ", ".join(f"{seconds:.1f} s ({what})" for seconds, what in sorted(away, reverse=True)[:5])
+    back = [seconds for seconds, _ in gone]
+    longest = ", ".join(f"{seconds:.1f} s ({what})" for seconds, what in sorted(gone, reverse=True)[:5])
     lost = {name: found[name][1] for name in ("taps", "visits", "photographs", "imported rows")}
     good = (
         not any(lost.values()) and not found["doubled"] and not found["unended"] and max(back) <= BACK_S

@@ -104,18 +104,22 @@ need_postgres() {
   fi
   [ -s "$PASSWORD_FILE" ] || { (umask 077; od -An -N24 -tx1 /dev/urandom | tr -d ' \n' >"$PASSWORD_FILE"); }
   [ -s "$CLUSTER/PG_VERSION" ] || create_cluster
+  postgres_options=$options
   if ! postgres_runs; then
     local port; port=$(cat "$PORT_FILE" 2>/dev/null || echo 54329)
     while port_is_taken "$port"; do port=$((port + 1)); done
     printf '%s' "$port" >"$PORT_FILE"
-    as_postgres "$PG/pg_ctl" -D "$CLUSTER" -l "$CLUSTER/server.log" -w -t 60 \
-      -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories= $options" start >/dev/null 2>&1 \
-      || die "The database did not start; see $CLUSTER/server.log, or start over with ./run --fresh"
+    start_postgres || die "The database did not start; see $CLUSTER/server.log, or start over with ./run --fresh"
     started_postgres=yes
   fi
   export AQUIFER_DB_HOST=127.0.0.1 AQUIFER_DB_USER=aquifer
   AQUIFER_DB_PORT=$(cat "$PORT_FILE"); AQUIFER_DB_PASSWORD=$(cat "$PASSWORD_FILE")
   export AQUIFER_DB_PORT AQUIFER_DB_PASSWORD
+}
+start_postgres() {
+  as_postgres "$PG/pg_ctl" -D "$CLUSTER" -l "$CLUSTER/server.log" -w -t 60 \
+    -o "-p $(cat "$PORT_FILE") -c listen_addresses=127.0.0.1 -c unix_socket_directories= $postgres_options" start \
+    >/dev/null 2>&1
 }
 create_cluster() {
   say "Creating the database cluster ..."

@@ -12,6 +12,8 @@ from aquifer.core.bench.heater import (
     GRAVITY,
     HEAT_KJ_KG_K,
     HOSE,
+    LOWER_ELEMENT,
+    UPPER_ELEMENT,
     Build,
     Heater,
     at_rest,
@@ -149,3 +151,72 @@ def test_pulses_bring_out_what_running_does_not():
             run(heater, 55 if pulses and minute else 60)
         left.append(heater.loose_kg / at_rest(Build()).loose_kg)
     assert left[1] < 0.5 * left[0]
+
+
+def electric(top_c: float, bottom_c: float, share: float = 1.0) -> Heater:
+    """At rest, of two layers; the thermostats have said nothing yet."""
+    heater = at_rest(Build(fuel="electric", efficiency=1.0, input_kw=4.5, loss_kw_k=0.0))
+    litres = 190.0 * share / 2
+    heater.layers = [[litres / specific_l_kg(bottom_c), bottom_c], [litres / specific_l_kg(top_c), top_c]]
+    heater.calls = heater.upper_calls = False
+    return heater
+
+
+@pytest.mark.parametrize(
+    ("top_c", "bottom_c", "upper", "lower"),
+    [(25, 20, True, False), (60, 20, False, True), (60, 60, False, False), (55, 55, False, False)],
+)
+def test_the_upper_element_comes_first_and_each_has_the_whole_circuit(top_c, bottom_c, upper, lower):
+    heater = electric(top_c, bottom_c)
+    heater.set_c = 60.0
+    before = heater.at(UPPER_ELEMENT), heater.at(LOWER_ELEMENT)
+    run(heater, 60)
+    rises = [heater.at(place) - old for place, old in zip((UPPER_ELEMENT, LOWER_ELEMENT), before, strict=True)]
+    assert (rises[0] > 0.05, rises[1] > 0.05) == (upper, lower), rises
+    wanted = 4.5 * 60 if upper or lower else 0.0
+    assert heater.heated_kj == pytest.approx(wanted, rel=0.02)
+
+
+def test_a_burnt_upper_element_leaves_the_circuit_to_the_lower_and_the_breaker_stops_both():
+    heater = electric(20, 20)
+    heater.upper_burnt = True
+    run(heater, 60)
+    assert heater.heated_kj == pytest.approx(4.5 * 60, rel=0.02)
+    both = electric(20, 20)
+    both.upper_burnt = both.lower_burnt = True
+    run(both, 60)
+    assert both.heated_kj == 0
+    off = electric(20, 20)
+    off.breaker = False
+    run(off, 60)
+    assert off.heated_kj == 0
+
+
+def test_an_element_lives_some_seconds_in_air_and_no_more():
+    heater = electric(20, 20, share=0.5)
+    heater.cold, heater.tap = 0.0, True
+    run(heater, 12)
+    assert not heater.upper_burnt
+    run(heater, 3)
+    assert heater.upper_burnt and not heater.lower_burnt
+    # The lower one is under water: it goes on.
+    assert heater.heated_kj == pytest.approx(0.0, abs=4.5 * 3)
+    run(heater, 60)
+    assert heater.heated_kj > 4.5 * 50
+
+
+def test_what_falls_into_a_bucket_that_is_full_runs_over():
+    heater = at_rest(Build())
+    heater.dial, heater.hose, heater.hose_in, heater.drain = "off", True, "bucket", 1.0
+    seconds = 0
+    while heater.floor_l == 0 and seconds < 600:
+        heater.second()
+        seconds += 1
+    assert heater.floor_l > 0 and heater.bucket_l == pytest.approx(12.0, rel=0.35)
+    full = heater.bucket_l
+    run(heater, 30)
+    assert heater.bucket_l == full and heater.floor_l > 1
+    bare = at_rest(Build())
+    bare.dial, bare.drain = "off", 1.0
+    run(bare, 20)
+    assert bare.floor_l > 0 and bare.bucket_l == 0

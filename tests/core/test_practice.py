@@ -1,10 +1,11 @@
 """Practice at the heater in software: right ways pass, wrong ways hurt where they would, and luck passes nowhere."""
 
 import random
+from dataclasses import replace
 
 import pytest
 
-from aquifer.core.bench.grading import graded
+from aquifer.core.bench.grading import graded, unfit
 from aquifer.core.bench.hand import Act
 from aquifer.core.bench.practice import CONSEQUENCES, Practice, begun, folded, handles_of
 from aquifer.core.bench.scenario import read, scenarios
@@ -203,3 +204,76 @@ def test_a_scenario_that_is_not_well_written_is_refused_with_what_is_allowed(mor
     with pytest.raises(ValueError) as refusal:
         read({"mine": {"title": "T", "says": "S", "kind": "gas_tank", "due": ["sediment"], **more}})
     assert str(refusal.value).startswith(says)
+
+
+UNFIT = {
+    "with air in it": {"share": 0.99},
+    "with the cold shut": {"cold": 0.5},
+    "with the drain open": {"drain": 0.05},
+    "with the hose on": {"hose": True},
+    "with the gauge on": {"gauge": True},
+    "with the lever up": {"lever": True},
+    "with a faucet open": {"tap": True},
+    "off": {"dial": "off"},
+    "with an element burnt out": {"lower_burnt": True},
+    "with its relief pipe capped": {"build": {"outlet": "capped"}},
+    "with a relief valve that protects nobody": {"build": {"relief_stuck": True}},
+}
+
+
+def test_a_heater_that_was_left_as_it_was_found_is_fit():
+    assert unfit(begun(scenarios()["gas_yearly"], 1)) == []
+
+
+@pytest.mark.parametrize("says", list(UNFIT))
+def test_each_thing_that_is_left_wrong_is_told_and_nothing_else(says):
+    practice = begun(scenarios()["gas_yearly"], 1)
+    heater = practice.heater
+    for name, value in UNFIT[says].items():
+        if name == "build":
+            heater.build = replace(heater.build, **value)
+        elif name == "share":
+            # A little of the water at the top is gone.
+            heater.layers[-1][0] -= 0.01 * heater.kg
+        else:
+            setattr(heater, name, value)
+    assert unfit(practice) == [says]
+
+
+def marks(practice: Practice) -> dict[str, bool]:
+    return {one.name: one.good for one in graded(practice).marks}
+
+
+def test_what_comes_first_is_judged_by_the_second_at_which_it_was_done():
+    scenario = scenarios()["gas_yearly"]
+    right = does(begun(scenario, 1), (10, "tell", "what goes off"), (20, "dial", "pilot"), (30, "cold", "shut"))
+    found = marks(right)
+    assert found["told"] and found["energy_first"] and not found["said_after"]
+    late = does(begun(scenario, 1), (10, "cold", "shut"), (20, "dial", "pilot"), (30, "tell", "what goes off"))
+    assert not marks(late)["energy_first"] and not marks(late)["told"]
+    # At the same second is early enough; the drain counts as water as the cold does.
+    same = does(begun(scenario, 1), (10, "dial", "off"), (10, "cold", "shut"))
+    assert marks(same)["energy_first"]
+    drained = does(begun(scenario, 1), (5, "hose", "on"), (10, "drain", "cracked"), (20, "dial", "pilot"))
+    assert not marks(drained)["energy_first"]
+    never = does(begun(scenario, 1), (10, "tell", "what was done"))
+    assert marks(never)["said_after"] and not marks(never)["energy_first"]
+
+
+def test_where_the_relief_pipe_ends_is_looked_at_before_the_lever_is_lifted():
+    scenario = scenarios()["gas_yearly"]
+    first = does(begun(scenario, 1), (10, "look", "relief pipe"), (20, "lever", "up"))
+    after = does(begun(scenario, 1), (10, "lever", "up"), (20, "look", "relief pipe"))
+    assert marks(first)["outlet_followed"] and not marks(after)["outlet_followed"]
+    assert marks(does(begun(scenario, 1), (10, "look", "relief pipe")))["outlet_followed"]
+
+
+def test_a_seat_is_watched_for_four_of_five_minutes_after_the_lever():
+    scenario = scenarios()["gas_yearly"]
+    for seconds, good in ((235, False), (245, True)):
+        practice = does(begun(scenario, 1), (10, "look", "relief pipe"), (20, "lever", "up"), (25, "lever", "down"))
+        practice.until(25 + seconds)
+        assert marks(practice)["valve_watched"] is good, seconds
+    never = begun(scenario, 1)
+    never.until(900)
+    assert not marks(never)["valve_watched"]

@@ -384,3 +384,12 @@ def test_where_nobody_knows_which_of_two_states_is_so_either_may_be():
             name: words[name] for name in words if name != field
         }
     assert either(one, one) == one
+
+
+@pytest.mark.parametrize("wanted", [{"replace_valve": True}, {"partial": True}])
+def test_what_opens_a_tank_is_done_with_its_energy_and_its_water_off_though_nothing_is_due(wanted):
+    names = procedures_for(HeaterKind.GAS_TANK, (), FlushMethod.DRAIN_AND_PULSE, **wanted)
+    assert "isolate_energy" in names and set(names) > {"arrival", "isolate_energy", "hand_over"}
+    assert any("drain" in name for name in names)
+    nothing = procedures_for(HeaterKind.GAS_TANK, (), FlushMethod.DRAIN_AND_PULSE)
+    assert "isolate_energy" not in nothing and not any("drain" in name and "shut" not in name for name in nothing)

@@ -128,6 +128,18 @@ def test_a_move_tells_its_driving_and_what_it_breaks():
     assert {(one.stop, one.before, one.after) for one in changes(plan, out)} == {(1, 0, None)}
 
 
+def test_what_a_new_plan_does_is_told_by_stop_and_minutes_and_small_shifts_are_nothing():
+    def at(*begins: tuple[int, int]) -> Round:
+        return Round(tuple(Call(stop, begin, begin, begin + 60) for stop, begin in begins))
+
+    before = Plan((at((0, 500), (1, 600), (2, 700)), at((3, 500))), (4,))
+    after = Plan((at((0, 509), (1, 610)), at((3, 485), (2, 800), (4, 900))), ())
+    told = [(one.stop, one.before, one.after, one.minutes) for one in changes(before, after)]
+    assert sorted(told) == [(1, 0, 0, 10), (2, 0, 1, 0), (3, 1, 1, -15), (4, None, 1, 0)]
+    gone = Plan((at((0, 500), (2, 700)), at((3, 500))), (1, 4))
+    assert [(one.stop, one.before, one.after, one.minutes) for one in changes(before, gone)] == [(1, 0, None, 0)]
+
+
 def test_a_day_planned_anew_changes_little():
     """Two people, two visits each: one runs over, and only what cannot stay is given away."""
     shifts = (DAY, DAY)
