@@ -18,13 +18,16 @@ as_root() {
 
 postgres_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
 
-# Debian's packages, by what would be missing without them. "browser" as argument: for the end-to-end tests too.
+# Debian's packages, by what would be missing without them. "checks" as argument: what tests need besides.
 need_packages() {
   local missing=()
   command -v python3 >/dev/null && python3 -c 'import venv, ensurepip' 2>/dev/null || missing+=(python3 python3-venv)
   [ -n "$(postgres_bin)" ] || missing+=(postgresql)
   compgen -G "/usr/lib/*/libpangoft2-1.0.so.*" >/dev/null || missing+=(libpango-1.0-0 libpangoft2-1.0-0)
-  if [ "${1:-}" = browser ]; then command -v chromium >/dev/null || missing+=(chromium); fi
+  if [ "${1:-}" = checks ]; then
+    command -v chromium >/dev/null || missing+=(chromium)
+    [ -x /usr/sbin/pgbouncer ] || missing+=(pgbouncer)
+  fi
   [ ${#missing[@]} -eq 0 ] && return
   say "Installing ${missing[*]} ..."
   # Without this Debian would start a database server of its own.

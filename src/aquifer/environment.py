@@ -65,6 +65,7 @@ class Environment(BaseSettings):
     db_password: str = ""
     db_host: str = "127.0.0.1"
     db_port: Port = 54329
+    db_pooled: bool = False
     statement_s: Annotated[int, Field(ge=0, le=3600)] = 0
 
     backups: str = ""

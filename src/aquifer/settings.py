@@ -124,6 +124,9 @@ _TIMES = (
     if _STATEMENT_S
     else ""
 )
+# Behind a pooler that hands out a connection for a transaction: nothing is left on it for the next, so nothing is
+# prepared, and what a connection begins with is the role's own.
+_POOLED = ENVIRONMENT.db_pooled
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -136,11 +139,12 @@ DATABASES = {
         "CONN_HEALTH_CHECKS": True,
         # Only aquifer/prepared.py prepares, for few rows: what is prepared is planned once. None, Django's default,
         # would forbid it.
+        "DISABLE_SERVER_SIDE_CURSORS": _POOLED,
         "OPTIONS": {
-            "prepare_threshold": 5,
+            "prepare_threshold": None if _POOLED else 5,
             "connect_timeout": 5,
             "application_name": "aquifer",
-            "options": f"-c plan_cache_mode=force_generic_plan {_TIMES}",
+            **({} if _POOLED else {"options": f"-c plan_cache_mode=force_generic_plan {_TIMES}"}),
         },
     }
 }
