@@ -87,6 +87,8 @@ class Client:
             elif answer.status_code in (429, 502, 503, 504):
                 time.sleep(0.3)
             else:
+                if answer.status_code >= 500:
+                    time.sleep(0.3)
                 if answer.status_code >= 500 or (answer.status_code >= 400 and answer.status_code != 409):
                     with self.told.lock:
                         self.told.odd[f"{answer.status_code} {method} {path[:40]}: {answer.text[:120]}"] += 1

@@ -1,6 +1,8 @@
 """Writes that meet each other, and a database that is busy or away."""
 
+import errno
 import threading
+import uuid
 from concurrent.futures import ThreadPoolExecutor
 from types import SimpleNamespace
 
@@ -111,3 +113,35 @@ def test_a_fault_of_the_server_is_no_busy_database(as_role, monkeypatch):
     monkeypatch.setattr("aquifer.pages.settings.WEB", None)
     answer = client.get("/outlook")
     assert answer.status_code == 500 and "noted why" in answer.content.decode()
+
+
+@pytest.mark.parametrize(
+    "error",
+    [OSError(errno.ENOSPC, "No space left on device"), of_postgres(OperationalError, psycopg.errors.DiskFull())],
+)
+def test_a_full_disk_is_told_in_words_and_nothing_of_it_is_a_fault_of_ours(as_role, monkeypatch, error):
+    def fails(*args, **named):
+        raise error
+
+    client = as_role("technician")
+    client.raw.raise_request_exception = False
+    monkeypatch.setattr("aquifer.visiting.event_log.sync", fails)
+    answer = client.post("visits/sessions", {"client_id": str(uuid.uuid4()), "heater_id": 1, "components": [],
+                                             "device": str(uuid.uuid4()), "events": []})  # fmt: skip
+    assert answer.status_code == 503 and answer["Retry-After"]
+    assert answer.json()["code"] == "no_room" and "disk is full" in answer.json()["message"]
+    monkeypatch.setattr("aquifer.pages.sends", fails)
+    page = client.raw.get("/password-forgotten")
+    assert page.status_code == 503 and "disk is full" in page.content.decode()
+
+
+def test_another_fault_of_a_file_is_a_fault(as_role, monkeypatch):
+    def fails(*args, **named):
+        raise FileNotFoundError(errno.ENOENT, "gone")
+
+    client = as_role("technician")
+    client.raw.raise_request_exception = False
+    monkeypatch.setattr("aquifer.visiting.event_log.sync", fails)
+    answer = client.post("visits/sessions", {"client_id": str(uuid.uuid4()), "heater_id": 1, "components": [],
+                                             "device": str(uuid.uuid4()), "events": []})  # fmt: skip
+    assert answer.status_code == 500

@@ -14,7 +14,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, Throttled, ValidationError
 
 from aquifer.logs import request_number
-from aquifer.transactions import passes
+from aquifer.transactions import is_full, passes
 
 _log = logging.getLogger(__name__)
 
@@ -91,10 +91,21 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(DatabaseError)
     @api.exception_handler(InterfaceError)
     def busy(request: HttpRequest, error: Exception) -> HttpResponse:
+        if is_full(error):
+            return full(request, error)
         if not passes(error):
             raise error
         _log.warning("The database is busy or away: %s", error)
         answered = answer(request, 503, "try_again", TRY_AGAIN, {})
+        answered["Retry-After"] = str(RETRY_AFTER_S)
+        return answered
+
+    @api.exception_handler(OSError)
+    def full(request: HttpRequest, error: Exception) -> HttpResponse:
+        if not is_full(error):
+            raise error
+        _log.error("There is no room on a disk: %s", error)
+        answered = answer(request, 503, "no_room", NO_ROOM, {})
         answered["Retry-After"] = str(RETRY_AFTER_S)
         return answered
 
@@ -110,14 +121,21 @@ def register(api: NinjaAPI) -> None:
 
 
 TRY_AGAIN = "The database does not answer at the moment. Nothing was changed, and what you typed is kept: try again."
+NO_ROOM = (
+    "The server's disk is full. Nothing was kept of this, and what you typed is still here: tell whoever looks after "
+    "the server, and try again once there is room."
+)
 TOO_OFTEN = "That was asked too often just now, and costs the server much. Wait a minute, and ask again."
 RETRY_AFTER_S = 5
 
 
 def server_failed(request: HttpRequest) -> HttpResponse:
     """What no page or route expected: of a database that is away the truth, of the rest that it is noted."""
-    away = passes(sys.exc_info()[1])
-    status, code, message = (503, "try_again", TRY_AGAIN) if away else (500, *_WORDS[500])
+    why = sys.exc_info()[1]
+    away = passes(why) or is_full(why)
+    status, code, message = (500, *_WORDS[500])
+    if away:
+        status, code, message = (503, "no_room", NO_ROOM) if is_full(why) else (503, "try_again", TRY_AGAIN)
     if not away and (number := request_number()):
         # By which whoever looks after the server finds what was noted.
         message += f" Its number is {number}."

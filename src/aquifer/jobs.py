@@ -3,12 +3,16 @@
 Every job may run twice; see each ``tasks.py``.
 """
 
+import datetime
 import json
 from collections.abc import Callable
 from typing import TypeVar
 
 from asgiref.sync import async_to_sync
+from django.db.models import OuterRef, Subquery
+from django.utils import timezone
 from procrastinate.contrib.django.django_connector import DjangoConnector
+from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob
 from procrastinate.jobs import Job, Status
 from procrastinate.manager import JobManager
 
@@ -43,6 +47,7 @@ def revive() -> tuple[int, int]:
         else:
             _give_up(manager, job)
             given_up += 1
+    _tell_of_failed()
     return again, given_up
 
 
@@ -55,6 +60,22 @@ def forget() -> None:
     manager = JobManager(DjangoConnector())
     async_to_sync(manager.delete_old_jobs)(nb_hours=DONE_KEPT_H, include_cancelled=True, include_aborted=True)
     async_to_sync(manager.delete_old_jobs)(nb_hours=FAILED_KEPT_H, include_failed=True)
+
+
+FAILED = "The program failed at this, and noted why in the worker's log. Try it again."
+LOOKED_BACK = datetime.timedelta(days=1)
+
+
+def _tell_of_failed() -> None:
+    """What a failed job left begun is ended in words: it may have failed so that it could not say so itself, for want
+    of room or of the database. Telling it twice changes nothing."""
+    newest = ProcrastinateEvent.objects.filter(job=OuterRef("pk")).order_by("-at").values("at")[:1]
+    lately = timezone.now() - LOOKED_BACK
+    failed = ProcrastinateJob.objects.filter(status="failed", task_name__in=_ENDS).annotate(last=Subquery(newest))
+    for job in failed.filter(last__gte=lately):
+        alike = ProcrastinateJob.objects.filter(task_name=job.task_name, args=job.args, status__in=["todo", "doing"])
+        if not alike.exists():
+            _ENDS[job.task_name](FAILED, **job.args)
 
 
 def _give_up(manager: JobManager, job: Job) -> None:

@@ -1,5 +1,6 @@
 """Writes that meet another's: done again where the database asked for it, and told apart from faults of ours."""
 
+import errno
 import random
 import time
 from collections.abc import Callable
@@ -15,6 +16,10 @@ and may be done again."""
 BUSY_OR_AWAY = frozenset({"55P03", "57014", "57P01", "57P02", "57P03", "53300", "25P03", "25P04"})
 """lock_not_available, query_canceled, admin_shutdown, crash_shutdown, cannot_connect_now, too_many_connections,
 idle_in_transaction_session_timeout, transaction_timeout: the same request may go through in a moment."""
+
+NO_ROOM = "53100"
+"""disk_full."""
+_FULL = (errno.ENOSPC, errno.EDQUOT)
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -55,3 +60,10 @@ def passes(error: BaseException | None) -> bool:
         return True
     # A connection that broke, or that was not had, has no state.
     return isinstance(error, OperationalError | InterfaceError) and not state
+
+
+def is_full(error: BaseException | None) -> bool:
+    """Whether there was no room on a disk, the database's or this machine's: nothing was kept."""
+    if isinstance(error, Error):
+        return state_of(error) == NO_ROOM
+    return isinstance(error, OSError) and error.errno in _FULL

@@ -87,6 +87,23 @@ def test_a_file_and_a_base_that_were_given_up_say_so(people, state):
     assert (file.state, base.state) == (ImportState.REFUSED, BaseFileState.FAILED) and "ended 3 times" in file.message
 
 
+@pytest.mark.skipif("AQUIFER_CHECK_AT" in os.environ, reason="the database's clock is not moved with ours")
+@pytest.mark.parametrize("is_tried_again", [False, True])
+def test_what_failed_without_being_able_to_say_so_is_ended_in_words(people, is_tried_again):
+    """As where there was no room to write that it failed."""
+    from aquifer.imports import tasks as imports
+
+    file = ImportRun.objects.create(kind="list", file_name="a.csv", data=b"x", started_by=people["lead"])
+    went(imports.check, "failed", 0, run_id=file.pk)
+    if is_tried_again:
+        imports.check.defer(run_id=file.pk)
+    commands.revive(0)
+    commands.revive(0)
+    file.refresh_from_db()
+    assert file.state == (ImportState.CHECKING if is_tried_again else ImportState.REFUSED)
+    assert is_tried_again or "noted why" in file.message
+
+
 def test_every_long_job_that_people_wait_for_tells_them_of_its_end():
     assert {"rounds.plan", "imports.check", "imports.bring_in", "full_export.write"} == set(jobs._ENDS)
 
