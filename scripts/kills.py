@@ -37,7 +37,7 @@ PASSWORD = "try-aquifer-here"
 """Of the demo's accounts."""
 BACK_S, ENDED_S = 5.0, 120.0
 """In which pages are to be back after a kill, and jobs to have ended once nothing is killed any more."""
-EVERY_S = 0.9
+EVERY_S = 0.5
 """Between a server that is back and the next kill."""
 
 

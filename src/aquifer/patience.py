@@ -9,9 +9,9 @@ import threading
 import time
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
 
-from gunicorn.workers.gthread import ThreadWorker
+from gunicorn.http.message import Request
+from gunicorn.workers.gthread import TConn, ThreadWorker
 
 HEAD_S = 10.0
 """For the first line and the headers. Assumption: a few packets of a slow telephone."""
@@ -29,14 +29,14 @@ class Arriving:
     sock: socket.socket
     begun: float
     until: float
-    body: Any = None
+    body: object = None
     """What counts the bytes that are still to come, once the headers are here."""
     answers: bool = False
     """It has no body: it is being answered."""
 
     @property
     def is_read(self) -> bool:
-        return self.answers or (self.body is not None and self.body.length == 0)
+        return self.answers or getattr(self.body, "length", None) == 0
 
 
 def too_slow(arriving: list[Arriving], threads: int, now: float) -> list[Arriving]:
@@ -68,7 +68,7 @@ class Worker(ThreadWorker):
                 listener.close()
         return alive
 
-    def handle(self, conn: Any) -> Any:
+    def handle(self, conn: TConn) -> bool:
         now = time.monotonic()
         self.arriving[id(conn)] = Arriving(conn.sock, now, now + HEAD_S)
         try:
@@ -76,7 +76,7 @@ class Worker(ThreadWorker):
         finally:
             self.arriving.pop(id(conn), None)
 
-    def handle_request(self, req: Any, conn: Any) -> Any:
+    def handle_request(self, req: Request, conn: TConn) -> bool:
         one = self.arriving.get(id(conn))
         if one is not None:
             body = getattr(req.body, "reader", None)

@@ -5,7 +5,6 @@ import shutil
 import subprocess
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import psycopg
 from django.db import connection
@@ -38,8 +37,11 @@ def own() -> Server:
     return Server(told["HOST"], int(told["PORT"]), told["USER"], told["PASSWORD"])
 
 
-def run(program: str, *words: str, server: Server | None = None, **more: Any) -> str:
-    """Run one of PostgreSQL's programs; what it wrote. Parameters: more, of ``subprocess.run``. Raises: NotKept."""
+def run(program: str, *words: str, server: Server | None = None, by: str | None = None) -> str:
+    """Run one of PostgreSQL's programs; what it wrote. Parameters: by, another of the machine's users.
+
+    Raises: NotKept.
+    """
     found = shutil.which(program) or next(
         (str(path) for path in sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{program}"), reverse=True)), ""
     )
@@ -48,8 +50,9 @@ def run(program: str, *words: str, server: Server | None = None, **more: Any) ->
     where = server or own()
     told = {"PGHOST": where.host, "PGPORT": str(where.port), "PGUSER": where.user, "PGPASSWORD": where.password}
     done = subprocess.run(
-        [found, *words], env={**os.environ, **told}, capture_output=True, text=True, check=False, **more
-    )
+        [found, *words], env={**os.environ, **told}, capture_output=True, text=True, check=False, user=by,
+        cwd="/" if by else None,
+    )  # fmt: skip
     if done.returncode:
         raise NotKept(f"{program} ended with {done.returncode}: {(done.stderr or done.stdout).strip()[-300:]}")
-    return str(done.stdout)
+    return done.stdout

@@ -18,9 +18,9 @@ import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import psycopg
+from psycopg.rows import TupleRow
 
 from aquifer import postgres
 from aquifer.postgres import NotKept, Server
@@ -146,22 +146,22 @@ def _set(into: Path, folder: Path, target: str) -> None:
 
 def _started(into: Path, database: str, server: Server) -> Recovered:
     """Start it, wait until it has read the log, count, and stop it again. Raises: NotKept, saying why."""
-    who: dict[str, Any] = {}
+    by = None
     if os.geteuid() == 0:
         person = pwd.getpwnam(SERVES_AS)
         for path in (into, *into.rglob("*")):
             os.chown(path, person.pw_uid, person.pw_gid, follow_symlinks=False)
-        who = {"user": SERVES_AS, "group": person.pw_gid, "cwd": "/"}
+        by = SERVES_AS
     port = _free_port()
     try:
         words = ("-D", str(into), "-l", str(into / "recovery.log"), "-w", "-t", str(WAITS_S), "-o", f"-p {port}")
-        postgres.run("pg_ctl", *words, "start", **who)
+        postgres.run("pg_ctl", *words, "start", by=by)
         try:
             return _counted(into, Server("127.0.0.1", port, server.user, server.password), database)
         finally:
             # One that could not read on has ended by itself.
             with contextlib.suppress(NotKept):
-                postgres.run("pg_ctl", "-D", str(into), "-m", "fast", "-w", "stop", **who)
+                postgres.run("pg_ctl", "-D", str(into), "-m", "fast", "-w", "stop", by=by)
     except (NotKept, psycopg.Error) as error:
         raise NotKept(f"{into}: the server does not come up as it was then: {_why(into) or error}") from None
 
@@ -186,7 +186,7 @@ def _counted(into: Path, server: Server, database: str) -> Recovered:
 
 
 @contextlib.contextmanager
-def _ready(server: Server, database: str) -> Iterator["psycopg.Connection[Any]"]:
+def _ready(server: Server, database: str) -> Iterator["psycopg.Connection[TupleRow]"]:
     """A connection once it is a server of its own, that writes."""
     until = time.monotonic() + WAITS_S
     with server.connect(database) as there:

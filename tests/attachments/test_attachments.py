@@ -149,7 +149,7 @@ def test_a_full_disk_leaves_no_piece_and_the_picture_comes_whole_the_next_time(a
     with monkeypatch.context() as disk:
         disk.setattr("aquifer.files.os.fsync", full)
         client.raw.raise_request_exception = False
-        assert send(client, picture(), site_id=site.pk).status_code == 500
+        assert send(client, picture(), site_id=site.pk).status_code == 503
     assert [one for one in storage.rglob("*") if one.is_file()] == [] and not Attachment.objects.exists()
     assert send(client, picture(), site_id=site.pk).status_code == 201
     made = Attachment.objects.get()

@@ -16,7 +16,7 @@ from aquifer.commands import tasks
 from aquifer.postgres import NotKept, Server
 
 ROOT = Path(__file__).parents[2]
-AS = {"user": "postgres", "cwd": "/"} if os.geteuid() == 0 else {}
+AS = {"by": "postgres"} if os.geteuid() == 0 else {}
 
 
 @pytest.fixture

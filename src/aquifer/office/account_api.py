@@ -2,7 +2,7 @@
 
 import datetime
 import hashlib
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -41,7 +41,7 @@ class PasskeyOut(TypedDict):
 
 class PasskeyIn(Payload):
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60, pattern=NO_NUL)]
-    credential: Annotated[dict[str, Any], Field(description="As the browser made it: toJSON() of its credential.")]
+    credential: Annotated[dict[str, object], Field(description="As the browser made it: toJSON() of its credential.")]
 
 
 class AccountOut(TypedDict):
@@ -103,8 +103,8 @@ def end_session(request: HttpRequest, key: Key) -> Status[None]:
     raise NotFound("That session has ended already.")
 
 
-@router.post("/me/passkeys/begin", response=dict[str, Any], auth=allowed(Action.KEEP_OWN_ACCOUNT))
-def begin_passkey(request: HttpRequest, payload: PasswordAloneIn) -> dict[str, Any]:
+@router.post("/me/passkeys/begin", response=dict[str, object], auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def begin_passkey(request: HttpRequest, payload: PasswordAloneIn) -> dict[str, object]:
     """What the browser makes a key from. Whoever only has the open page gets none."""
     me = who(request)
     if not me.check_password(payload.now):

@@ -7,7 +7,6 @@ Source: W3C Web Authentication, level 2. What is sent is checked by a well-kept 
 import ipaddress
 import json
 import time
-from typing import Any
 
 from django.conf import settings
 from django.db import transaction
@@ -36,7 +35,7 @@ GOOD_S = 300
 MOST = 10
 """Keys of one person. Assumption."""
 _ASKED = "passkey_asked"
-Options = dict[str, Any]
+Options = dict[str, object]
 
 
 def site_of(request: HttpRequest) -> str:

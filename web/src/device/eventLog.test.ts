@@ -22,6 +22,9 @@ type Told = Schema['EventIn'] & { device: string }
 class Server {
   readonly kept: Told[] = []
   readonly refuses = new Set<string>()
+  /** A tap that it took and could not follow, and one that it reads after all: told every time. */
+  apart = ''
+  readAgain = ''
   constructor(private readonly luck: () => 'lost' | 'unanswered' | 'broken' | 'well') {
     vi.stubGlobal('fetch', async (request: Request) => {
       const luck = this.luck()
@@ -31,12 +34,14 @@ class Server {
       const refused = body.events
         .filter((one) => this.refuses.has(one.kind))
         .map((one) => ({ client_id: one.client_id, message: 'Only the lead.' }))
+      if (this.apart) refused.push({ client_id: this.apart, message: 'It cannot be followed.' })
       for (const one of body.events)
         if (!this.refuses.has(one.kind) && !this.kept.some((other) => other.client_id === one.client_id))
           this.kept.push({ ...one, device: body.device })
       if (luck === 'unanswered') throw new TypeError('the answer was lost')
       const after = body.after ?? 0
-      const events = this.kept.slice(after).map((one, place) => ({ ...one, by: 'Nadia', number: after + place + 1 }))
+      const numbered = this.kept.map((one, place) => ({ ...one, by: 'Nadia', number: place + 1 }))
+      const events = numbered.filter((one) => one.number > after || one.client_id === this.readAgain)
       return new Response(
         JSON.stringify({
           client_id: body.client_id,
@@ -133,6 +138,29 @@ it('lets neither what was taken back nor what was refused count, and tells why',
   expect(taps.find((one) => one.kind === 'override')!.refused).toBe('Only the lead.')
   const shown = renderHook(() => useEventLog(4, 7))
   await waitFor(() => expect(shown.result.current?.refused.map((one) => one.step)).toEqual(['arrival.look']))
+})
+
+it('takes back what the server set apart later, and lets it count again once it was read', async () => {
+  const server = new Server(() => 'well')
+  const visit = await begun()
+  await tap(visit, { kind: 'done', step: 'arrival.greet' })
+  await syncAll(7)
+  const [first] = await device.taps.toArray()
+  // The server could not follow it, and says so at the next telling, of which it is no part.
+  server.apart = first!.clientId
+  await tap(visit, { kind: 'done', step: 'arrival.look' })
+  await syncAll(7)
+  expect(inEffect(await device.taps.toArray()).map((one) => one.step)).toEqual(['arrival.look'])
+  server.apart = ''
+  server.readAgain = first!.clientId
+  await syncAll(7)
+  await tap(visit, { kind: 'done', step: 'arrival.outlet' })
+  await syncAll(7)
+  expect(inEffect(await device.taps.toArray()).map((one) => one.step)).toEqual([
+    'arrival.greet',
+    'arrival.look',
+    'arrival.outlet',
+  ])
 })
 
 it('keeps a visit that was set aside until the server knows, and shows it no longer', async () => {

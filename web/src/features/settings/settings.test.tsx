@@ -233,7 +233,7 @@ it('changes one’s own password and says what is wrong with it', async () => {
 })
 
 it('sets up a second step, shows the codes once, and drops it with the password', async () => {
-  const known = { sessions: [], second_step: false, codes_left: 0 }
+  const known = { sessions: [], passkeys: [], passkeys_offered: true, second_step: false, codes_left: 0 }
   answering(
     { body: { address: 'otpauth://totp/Aquifer:tamsin', picture: '<svg></svg>' } },
     refusal('That is not the code.', { code: 'That is not the code.' }),
@@ -252,7 +252,7 @@ it('sets up a second step, shows the codes once, and drops it with the password'
 
 it('asks for the password before a second step is dropped', async () => {
   const sent = answering(refusal('No.', { now: 'not the one you have now' }, 'password.wrong'))
-  const known = { sessions: [], second_step: true, codes_left: 2 }
+  const known = { sessions: [], passkeys: [], passkeys_offered: true, second_step: true, codes_left: 2 }
   rendered(<AccountPage />, { known: [[accountOptions.queryKey, known]] })
   expect(screen.getByText(/2 codes on paper left: drop it and set it up anew/)).toBeTruthy()
   await userEvent.type(screen.getByLabelText('Password'), 'a guess')
@@ -265,6 +265,8 @@ it('tells where one is signed in and ends a session elsewhere', async () => {
   const sent = answering()
   const one = { address: '203.0.113.9', began: '2026-11-20T08:00:00Z', seen: '2026-11-23T09:00:00Z' }
   const known = {
+    passkeys: [],
+    passkeys_offered: false,
     second_step: false,
     codes_left: 0,
     sessions: [
