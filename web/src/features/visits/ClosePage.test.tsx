@@ -244,6 +244,10 @@ it('keeps a visit without a signal and says so', async () => {
   const visit = await page([answered('valve.outcome', 'flows_and_reseats')])
   await save()
   await screen.findByRole('heading', { name: 'Kept on this device' })
+  // The second tap of a wet hand lands on what has come there, and does nothing yet.
+  const next = screen.getByRole('link', { name: 'Next heater' })
+  expect(fireEvent.click(next)).toBe(false)
+  expect(screen.getByRole('heading', { name: 'Kept on this device' })).toBeTruthy()
   expect(await device.unsent.get(visit)).toMatchObject({ heater: 'Marram Bakery, T-4', by: 1 })
   expect(await device.taps.count()).toBe(1)
 })

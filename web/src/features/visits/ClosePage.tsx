@@ -10,6 +10,7 @@ import { reached } from '../../device/reached'
 import { addDays, dateWords, isoDay } from '../../lib/dates'
 import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import { useSecondTap } from '../../ui/useSecondTap'
 import { Choice } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
 import { heaterOptions, logOptions } from '../../records/heaterQueries'
@@ -75,12 +76,15 @@ export function ClosePage() {
 }
 
 function Kept() {
+  const onClick = useSecondTap()
   return (
     <VisitShell
       head={<h1 className="text-title">Kept on this device</h1>}
       bar={
         <Button look="main" className="min-h-13 w-full text-lead" asChild>
-          <Link to="/visit">Next heater</Link>
+          <Link to="/visit" onClick={onClick}>
+            Next heater
+          </Link>
         </Button>
       }
     >

@@ -6,6 +6,7 @@ import { useCompany } from '../../session/session'
 import { forgetVisit, type EventLog } from '../../device/eventLog'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import { useSecondTap } from '../../ui/useSecondTap'
 import { answersOf, isAnything, told, type Answers } from './answers'
 import { Moved } from './Moved'
 import { Sheet, VisitShell } from './VisitShell'
@@ -18,6 +19,7 @@ interface Props {
 
 /** After a visit is recorded: what moved, what follows, the report. */
 export function Recorded({ visit, answers }: Props) {
+  const onClick = useSecondTap()
   const { today } = useCompany()
   return (
     <VisitShell
@@ -25,10 +27,14 @@ export function Recorded({ visit, answers }: Props) {
       bar={
         <div className="grid grid-cols-2 gap-3">
           <Button className="min-h-13 text-lead" asChild>
-            <Link to={`/heaters/${visit.heater_id}`}>Open heater</Link>
+            <Link to={`/heaters/${visit.heater_id}`} onClick={onClick}>
+              Open heater
+            </Link>
           </Button>
           <Button look="main" className="min-h-13 text-lead" asChild>
-            <Link to="/visit">Next heater</Link>
+            <Link to="/visit" onClick={onClick}>
+              Next heater
+            </Link>
           </Button>
         </div>
       }
