@@ -28,6 +28,8 @@ def of_postgres(kind, cause: psycopg.Error | None) -> Exception:
         (of_postgres(OperationalError, psycopg.errors.LockNotAvailable()), True),
         (of_postgres(OperationalError, psycopg.errors.QueryCanceled()), True),
         (of_postgres(OperationalError, psycopg.errors.AdminShutdown()), True),
+        (of_postgres(OperationalError, psycopg.errors.IoError()), True),
+        (of_postgres(OperationalError, psycopg.errors.UndefinedFile()), True),
         (of_postgres(OperationalError, psycopg.OperationalError("connection refused")), True),
         (of_postgres(InterfaceError, psycopg.InterfaceError("the connection is closed")), True),
         (of_postgres(OperationalError, psycopg.errors.DiskFull()), False),
