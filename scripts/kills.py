@@ -254,7 +254,7 @@ class Served:
     def failures(self) -> list[str]:
         """What the servers wrote down as failed requests, the last of them."""
         every = [line for log in self.data.glob("server*.log") for line in log.read_text(errors="replace").splitlines()]
-        return [line for line in every if "request_failed" in line][-3:]
+        return [line[-400:] for line in every if "request_failed" in line and "unexpected" not in line][-6:]
 
     def ends(self) -> None:
         os.killpg(self.run.pid, signal.SIGTERM)

@@ -37,13 +37,13 @@ control_socket_disable = True
 logconfig_dict = configured()
 
 
-def when_ready(server: Any) -> None:
+def when_ready(server: object) -> None:
     """What was loaded is everybody's and stays: it is looked through no more, and not copied for it."""
     gc.freeze()
     gc.enable()
 
 
-def post_fork(server: Any, worker: Any) -> None:
+def post_fork(server: object, worker: object) -> None:
     """What a process tells of itself, it tells by a thread of its own."""
     if told.traces_to:
         from aquifer import traces

@@ -198,7 +198,7 @@ def _empty(customer: Customer) -> None:
             Visit.objects.filter(pk=visit.pk).update(steps=[_unspoken(step) for step in visit.steps])
 
 
-def _unspoken(told: dict[str, Any]) -> dict[str, Any]:
+def _unspoken(told: dict[str, object]) -> dict[str, object]:
     return {**told, **{name: "" for name in SPOKEN if name in told}}
 
 
@@ -215,7 +215,7 @@ def _rename(customer: Customer) -> None:
 
 def _elsewhere(customer: Customer, called: list[str]) -> None:
     """What is no record of theirs and names them."""
-    named = _any(called)
+    named, pattern = _any(called), _pattern(called)
     ours = set(customer.sites.values_list("pk", flat=True))
     for run in ImportRun.objects.exclude(made={}):
         if customer.pk in run.made.get("customers", ()) or ours & set(run.made.get("sites", ())):
@@ -225,10 +225,10 @@ def _elsewhere(customer: Customer, called: list[str]) -> None:
     Delivery.objects.filter(named("body")).delete()
     LogEntry.objects.filter(named("object_repr") | named("change_message")).delete()
     for noted in Noted.objects.filter(named("about")):
-        Noted.objects.filter(pk=noted.pk).update(about=_without(noted.about, called))
+        Noted.objects.filter(pk=noted.pk).update(about=pattern.sub(NOBODY.lower(), noted.about))
     for planned in Run.objects.filter(named("left_out")):
         Run.objects.filter(pk=planned.pk).update(
-            left_out=[one for one in planned.left_out if not _names_one(json.dumps(one, ensure_ascii=False), called)]
+            left_out=[one for one in planned.left_out if not pattern.search(json.dumps(one, ensure_ascii=False))]
         )
     for base in BaseFile.objects.filter(state=BaseFileState.READY):
         base.path.unlink(missing_ok=True)
@@ -236,25 +236,19 @@ def _elsewhere(customer: Customer, called: list[str]) -> None:
 
 
 def _any(called: list[str]) -> Callable[[str], Q]:
-    """A filter for fields that hold one of these names."""
+    """A filter for fields that hold one of these names, as words of their own: a short name is part of many words."""
 
     def named(field: str) -> Q:
         found = Q(pk__in=[])
         for name in called:
-            found |= Q(**{f"{field}__icontains": name})
+            found |= Q(**{f"{field}__iregex": rf"(^|\W){re.escape(name)}(\W|$)"})
         return found
 
     return named
 
 
-def _names_one(text: str, called: list[str]) -> bool:
-    return any(name.casefold() in text.casefold() for name in called)
-
-
-def _without(text: str, called: list[str]) -> str:
-    for name in called:
-        text = text.replace(name, NOBODY.lower())
-    return text
+def _pattern(called: list[str]) -> "re.Pattern[str]":
+    return re.compile(rf"(?<!\w)({'|'.join(map(re.escape, called))})(?!\w)", re.IGNORECASE)
 
 
 def _empty_list(run: ImportRun) -> None:

@@ -2,7 +2,6 @@
 
 import datetime
 from pathlib import Path
-from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
@@ -21,18 +20,19 @@ class Command(BaseCommand):
         parser.add_argument("--to", help="a moment, as 2026-11-28T16:40; the server's zone where none is said")
         parser.add_argument("--into", type=Path, help="with --to: a folder that is not there yet")
 
-    def handle(self, *args: Any, **options: Any) -> None:
-        folder: Path = options["folder"]
-        if bool(options["to"]) != bool(options["into"]):
+    def handle(
+        self, *args: object, folder: Path, keep: int, to: str | None, into: Path | None, **options: object
+    ) -> None:
+        if (to is None) != (into is None):
             raise CommandError("--to needs --into, and the other way round.")
         try:
-            if options["to"]:
-                self._recover(folder, options["to"], options["into"])
+            if to is not None and into is not None:
+                self._recover(folder, to, into)
                 return
             made = recovery.copy(folder, timezone.now())
             size = sum(path.stat().st_size for path in made.iterdir())
             self.stdout.write(f"{made}: {size / 1e6:.1f} MB, and a server came up from it")
-            for old in recovery.thinned(folder, options["keep"]) if options["keep"] > 0 else []:
+            for old in recovery.thinned(folder, keep) if keep > 0 else []:
                 self.stdout.write(f"{old}: dropped")
         except NotKept as error:
             raise CommandError(str(error)) from None
