@@ -77,7 +77,7 @@ function ApartTap({ one }: { one: Schema['ApartOut'] }) {
           maxLength={300}
           value={why}
           onChange={(event) => setWhy(event.target.value)}
-          className="h-9 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2.5"
+          className="h-9 min-w-52 flex-1 rounded-md border border-rule bg-sheet px-2.5"
         />
         <Button
           disabled={settle.isPending || !why.trim()}
