@@ -50,7 +50,7 @@ def practise(page: Page) -> None:
 
 with sync_playwright() as playwright:
     flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
-    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=flags)
     office = signed_in(browser, "Planner", 1280, 800)
     office.goto(f"{ADDRESS}/outlook?order=benefit")
     keep(office, "outlook")

@@ -45,7 +45,7 @@ def opened(page: Page, address: str, shown: str) -> float:
 
 with sync_playwright() as playwright:
     flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
-    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=flags)
     context = browser.new_context(viewport={"width": 390, "height": 844})
     page = context.new_page()
     page.goto(f"{ADDRESS}/sign-in")

@@ -14,7 +14,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 
 # Playwright's own loop runs in this thread; Django would refuse its queries there.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
+CHROMIUM = shutil.which("chromium-headless-shell") or "/usr/bin/chromium-headless-shell"
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
