@@ -21,6 +21,7 @@ from aquifer.office.jobs_api import router as jobs
 from aquifer.office.people_api import router as people
 from aquifer.outbox.api import router as outbox
 from aquifer.programs.api import router as programs
+from aquifer.projections.api import router as projections
 from aquifer.register.heaters_api import router as heaters
 from aquifer.register.open_ends_api import router as open_ends
 from aquifer.register.sites_api import router as places
@@ -87,6 +88,7 @@ for prefix, router in (
     ("/rounds", rounds),
     ("/outbox", outbox),
     ("", review),
+    ("", projections),
     ("", stock),
     ("", money),
     ("", imports),

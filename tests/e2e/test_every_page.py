@@ -3,12 +3,16 @@
 import re
 
 import pytest
+from django.utils import timezone
 from playwright.sync_api import expect
 
+from aquifer.company.clock import by_its_clock
 from aquifer.company.models import Company
 from aquifer.core.kinds import HeaterKind
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
+from aquifer.projections import tasks
+from aquifer.projections.models import Projection
 from aquifer.water.models import Zone
 from tests.e2e.conftest import Person, settled, violations
 
@@ -42,6 +46,18 @@ def metric_in(text: str) -> list[str]:
     return [said[max(0, found.start() - 40) : found.end() + 20] for found in METRIC.finditer(said)]
 
 
+def years_lived(decision: dict[str, object]) -> Projection:
+    """The years ahead as it is and under a decision, lived here."""
+    every = [
+        tasks.ask(Projection(asked_on=timezone.localdate(), years=5, decisions=decisions))
+        for decisions in ([], [decision])
+    ]
+    for projection in every:
+        for part in projection.parts.all():
+            by_its_clock(tasks.live.func)(part_id=part.pk)
+    return every[1]
+
+
 def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, list[str]], set[str]]:
     """What is wrong on each page, its tabs included, and the pages' titles."""
     page, wrong, titles = lead.page, {}, set()
@@ -70,6 +86,9 @@ def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, lis
 def test_a_page_of_the_office(person, district, paths, half):
     Company.objects.update(units="us", hardness_unit="gpg")
     asked = list(paths[half::2])
+    if paths is OFFICE:
+        tried = years_lived({"kind": "softeners", "value": 250.0, "share": 0.3})
+        asked.append(f"/review/ahead?with={tried.pk}&what=left")
     if paths is RECORDS:
         asked.append((f"/sites/{Site.objects.first().pk}", f"/water/{Zone.objects.first().pk}")[half])
     wrong, titles = crawled(person("lead"), asked, by_axe=True)

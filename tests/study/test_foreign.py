@@ -7,7 +7,9 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from aquifer.study.foreign import base, laws, regression, report
+from aquifer.core import ahead
+from aquifer.core.vocabulary import Practice
+from aquifer.study.foreign import base, laws, regression, report, years, years_report
 from aquifer.study.foreign.held import Tally, run
 from aquifer.study.foreign.told import Record, limits_mm
 
@@ -111,3 +113,67 @@ def test_the_report_tells_what_was_counted_and_marks_what_is_outside():
     written = report.text({("kinetic", 0.05): [cells, cells]}, [2, 5], 100, (2,))
     assert "| sediment | now | 20 | 0.90* | 0.00 | 1.00 | 0.200 | 1.50 |" in written
     assert "No cell has 400 readings." in written
+
+
+@pytest.fixture(scope="module")
+def town():
+    """Some years after its company began."""
+    town = years.Town(laws.Households(), 120, 3)
+    town.lives_on(18)
+    return town
+
+
+class TestYears:
+    """A district that is served for years as the core says, against the years that were foretold."""
+
+    def test_a_town_is_visited_cleaned_and_tried_and_its_tanks_give_way(self, town):
+        happened, here = years.Happened(), town.copy()
+        here.life_months[here.district.is_tank] = np.minimum(here.life_months, 40)[here.district.is_tank]
+        here.lives_on(36, happened)
+        counts = {name: values.sum() for name, values in happened.counts.items()}
+        sites = np.unique(here.site).size
+        # Once a year each at least, and not much more often.
+        assert 3 * sites <= counts["visits"] <= 6 * sites
+        assert counts["leaks"] >= here.district.is_tank.sum()
+        assert len(here.lived) == counts["leaks"] + len(town.lived)
+        assert counts["flushes"] > 20 and counts["relief_valves"] > 3
+        services = counts["flushes"] + 1.25 * counts["descales"] + 0.25 * 3 * 120 + 4 * counts["leaks"]
+        assert happened.hours.sum() > services
+
+    def test_a_new_tank_has_nothing_of_the_old_ones_record(self, town):
+        here = town.copy()
+        row = int(np.flatnonzero(here.district.is_tank)[0])
+        here.life_months[row] = here.district.age_months[row]
+        here.lives_on(1)
+        fleet = here.fleet()
+        assert here.district.age_months[row] == 1 and here.district.deposit_mm[row] < 5
+        assert not (fleet.flushes.row == row).any() and not (fleet.valve_trials.row == row).any()
+
+    def test_the_same_seed_lives_the_same_years(self, town):
+        one, other = town.copy(), town.copy()
+        told = [years.Happened(), years.Happened()]
+        for here, happened in zip((one, other), told, strict=True):
+            here.lives_on(12, happened)
+        assert (told[0].hours == told[1].hours).all()
+
+    def test_what_is_foretold_is_in_order_and_near_what_comes(self, town):
+        here = town.copy()
+        here.learn()
+        fans = ahead.fan(here.foretold().measured("hours"))
+        assert (np.diff(fans, axis=0) > 0).all()
+        happened = years.Happened()
+        here.lives_on(36, happened)
+        assert happened.hours.sum() == pytest.approx(fans[1].sum(), rel=0.3)
+
+    def test_the_page_counts_what_held_and_which_practice_was_named(self):
+        fans = {name: np.array([[8.0] * 3, [10.0] * 3, [12.0] * 3]) for name in years_report.NAMES}
+        truth = {name: np.array([9.0, 11.0, 20.0]) for name in years_report.NAMES}
+        pair = years.Compared(sure=0.97, foretold=0.8, truth=0.75)
+        wrong = years.Compared(sure=0.6, foretold=0.95, truth=0.8)
+        page = years_report.text(
+            {"one": [years.Held(fans, truth)]},
+            [("one", Practice.ANNUAL, pair), ("one", Practice.LONG_SERVICE, wrong)], 50,
+        )  # fmt: skip
+        assert "| hours | 0.67 (1.10) | 0.67 * |" in page
+        assert "Of 2 pairs whose truth differs by 10% or more, the better one was named in 1." in page
+        assert "| 3 | 0.00 | 2.00 to 2.00 |" in page

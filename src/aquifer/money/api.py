@@ -142,8 +142,7 @@ def _site(site_id: int) -> Site:
 
 
 def _contract(site: Site, on: datetime.date) -> ContractOut:
-    running = site.contracts.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=on), begins_on__lte=on)
-    contract = running.select_related("plan").last()
+    contract = Contract.objects.running(on).filter(site=site).select_related("plan").last()
     if contract is None:
         return {"plan_id": None, "plan": "", "begins_on": None}
     return {"plan_id": contract.plan_id, "plan": contract.plan.name, "begins_on": contract.begins_on}

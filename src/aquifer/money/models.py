@@ -1,5 +1,6 @@
 """The price book, contracts with what they include, and quotes. Amounts are without tax, in the company's currency."""
 
+import datetime
 from decimal import Decimal
 from typing import ClassVar
 
@@ -94,6 +95,12 @@ class ContractPlan(models.Model):
         return self.name
 
 
+class ContractQuerySet(models.QuerySet["Contract"]):
+    def running(self, on: datetime.date) -> "ContractQuerySet":
+        """Those in force on a day."""
+        return self.filter(Q(ends_on__isnull=True) | Q(ends_on__gte=on), begins_on__lte=on)
+
+
 class Contract(models.Model):
     """A site on a plan, from a day until another."""
 
@@ -102,6 +109,7 @@ class Contract(models.Model):
     begins_on = models.DateField()
     ends_on = models.DateField(null=True, blank=True)
 
+    objects = ContractQuerySet.as_manager()
     history = kept_history()
 
     class Meta:

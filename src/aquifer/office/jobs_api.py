@@ -38,6 +38,8 @@ SAYS = {
     "office.forget": "Forgetting what is old",
     "money.raise_quotes": "Quotes from what was found",
     "money.lapse_quotes": "Quotes that lapsed",
+    "projections.live": "Living the years ahead",
+    "projections.as_it_is": "The years ahead of the base as it is, every month",
     "programs.tell": "Telling other programs",
     "programs.forget": "Forgetting what other programs were told",
     "jobs.revive": "Looking for jobs of workers that died",

@@ -1,10 +1,9 @@
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router
+from ninja import Router
 
 from aquifer.accounts.access import Action, allowed, may, who
-from aquifer.accounts.pace import dear
-from aquifer.review import accuracy, ahead, failures, practices, replacements, schemas, work
+from aquifer.review import accuracy, failures, practices, replacements, schemas, work
 
 router = Router(tags=["review"])
 
@@ -32,12 +31,6 @@ def tanks(request: HttpRequest) -> schemas.ReplacementsOut:
 def work_by_year(request: HttpRequest) -> list[schemas.WorkYearOut]:
     """What the work was in each of the last years."""
     return work.by_year(timezone.localdate())
-
-
-@router.get("/review/ahead", response=schemas.AheadOut, auth=allowed(Action.READ), throttle=dear("paper"))
-def years_ahead(request: HttpRequest, asked: Query[schemas.AheadIn]) -> schemas.AheadOut:
-    """What the base asks for in the coming years under two practices. Nothing is kept."""
-    return ahead.read(asked.years, asked.practice, timezone.localdate())
 
 
 @router.get("/builds", response=list[schemas.BuildOut], auth=allowed(Action.READ))

@@ -11,7 +11,6 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.learning.calibration import Verdict
 from aquifer.core.vocabulary import Component, Practice
 from aquifer.heaters.models import InstallCertainty
-from aquifer.wire import Payload
 
 
 class Strayed(StrEnum):
@@ -144,46 +143,6 @@ class WorkYearOut(TypedDict):
     other_parts: int
     emergencies: int
     open_issues: Annotated[int, Field(description="That were raised.")]
-
-
-class AheadIn(Payload):
-    """How far to look, and the practice to look at beside the company's."""
-
-    years: Annotated[int, Field(ge=1, le=5)] = 3
-    practice: Practice = Practice.ANNUAL
-
-
-class FanOut(TypedDict):
-    """What eight of ten futures lie between, and the middle one."""
-
-    low: float
-    middle: float
-    high: float
-
-
-class CountOut(TypedDict):
-    name: str
-    by_year: list[FanOut]
-
-
-class AheadSideOut(TypedDict):
-    practice: Practice
-    hours: list[FanOut]
-    counts: list[CountOut]
-
-
-class AheadOut(TypedDict):
-    """The years ahead of the base as it is: nobody joins or leaves."""
-
-    heaters: int
-    asked_of: Annotated[int, Field(description="How many heaters answered for all.")]
-    until: Annotated[list[datetime.date], Field(description="The last day of each year.")]
-    crew_hours: Annotated[float, Field(description="That the crew can plan in a year.")]
-    sides: Annotated[
-        list[AheadSideOut], Field(description="The company's practice, then the other, with the same luck.")
-    ]
-    fewer_share: Annotated[float, Field(description="Of the futures, in how many the other takes fewer hours.")]
-    hours_more: Annotated[list[FanOut], Field(description="Hours that the other takes more, by year.")]
 
 
 class BuildOut(TypedDict):

@@ -6,7 +6,9 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 
+from aquifer.core import vocabulary
 from aquifer.study import report
+from aquifer.study.foreign import years, years_report
 from aquifer.study.foreign.held import Cells
 from aquifer.study.foreign.held import run as run_foreign
 from aquifer.study.foreign.laws import LAWS
@@ -28,13 +30,47 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--years", type=int, default=8)
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--into", type=Path, default=Path("docs/study"), help="folder of the report")
-    parser.add_argument("--only", choices=("practices", "foreign"), help="leave the other half out")
+    parser.add_argument("--only", choices=("practices", "foreign", "years"), help="leave the others out")
     options = parser.parse_args(arguments)
-    if options.only != "practices":
+    if options.only in (None, "foreign"):
         _foreign(options.into, options.workers)
-    if options.only != "foreign":
+    if options.only in (None, "years"):
+        _years(options.into, options.workers)
+    if options.only in (None, "practices"):
         _practices(options)
     return 0
+
+
+YEARS_HEATERS = 400
+COMPARED_SEEDS = FOREIGN_SEEDS[:3]
+
+
+def _years(into: Path, workers: int) -> None:
+    """Years foretold in truths of other families, and practices compared in them."""
+    towns = [(law, seed) for law in range(len(LAWS)) for seed in FOREIGN_SEEDS]
+    pairs = [(law, seed, other) for law in range(len(LAWS)) for seed in COMPARED_SEEDS for other in years_report.OTHERS]
+    held: years_report.Towns = {}
+    compared: years_report.Pairs = []
+    with ProcessPoolExecutor(workers) as pool:
+        for (law, seed), one in zip(towns, pool.map(_town, towns), strict=True):
+            held.setdefault(LAWS[law].name, []).append(one)
+            print(f"{LAWS[law].name}, seed {seed}", file=sys.stderr)
+        for (law, seed, other), found in zip(pairs, pool.map(_pair, pairs), strict=True):
+            compared.append((LAWS[law].name, other, found))
+            print(f"{LAWS[law].name}, seed {seed}, {other}", file=sys.stderr)
+    into.mkdir(parents=True, exist_ok=True)
+    (into / "years.md").write_text(years_report.text(held, compared, YEARS_HEATERS), encoding="utf-8")
+    print(f"{into / 'years.md'}")
+
+
+def _town(work: tuple[int, int]) -> years.Held:
+    law, seed = work
+    return years.run(LAWS[law](), seed, YEARS_HEATERS)
+
+
+def _pair(work: tuple[int, int, vocabulary.Practice]) -> years.Compared:
+    law, seed, other = work
+    return years.compare(LAWS[law](), seed, YEARS_HEATERS, vocabulary.Practice.CONDITION, other)
 
 
 FOREIGN_HEATERS, FOREIGN_YEARS, FOREIGN_SCORED = 1000, 8, (2, 4, 6, 8)

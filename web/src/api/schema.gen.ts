@@ -2597,26 +2597,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/review/ahead": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Years Ahead
-         * @description What the base asks for in the coming years under two practices. Nothing is kept.
-         */
-        get: operations["aquifer_review_api_years_ahead"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -2629,6 +2609,114 @@ export interface paths {
          * @description Failures by part and build, those that fail more than all together first.
          */
         get: operations["aquifer_review_api_builds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Projections
+         * @description All that are kept, the newest first.
+         */
+        get: operations["aquifer_projections_api_projections"];
+        put?: never;
+        /**
+         * Try Decisions
+         * @description Have the coming years reckoned under some decisions; beside them, once a day, as the company is.
+         */
+        post: operations["aquifer_projections_api_try_decisions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projections/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Projections Held
+         * @description Every year that was told and has passed, against what came.
+         */
+        get: operations["aquifer_projections_api_projections_held"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projections/{projection_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Projection
+         * @description One of them, with what its futures come to; empty until it is ready.
+         */
+        get: operations["aquifer_projections_api_projection"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop Projection
+         * @description Drop what was tried; what is being reckoned stops.
+         */
+        delete: operations["aquifer_projections_api_drop_projection"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projections/{projection_id}/beside/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Projection Beside
+         * @description What the other comes to over this one, with the same luck.
+         */
+        get: operations["aquifer_projections_api_projection_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projections/{projection_id}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Projection Table
+         * @description Its figures as a table: a line for each and year.
+         */
+        get: operations["aquifer_projections_api_projection_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -9404,84 +9492,6 @@ export interface components {
             open_issues: number;
         };
         /**
-         * AheadIn
-         * @description How far to look, and the practice to look at beside the company's.
-         */
-        AheadIn: {
-            /**
-             * Years
-             * @default 3
-             */
-            years?: number;
-            /** @default annual */
-            practice?: "condition" | "annual" | "hard_water_half_yearly" | "long_service";
-        };
-        /**
-         * AheadOut
-         * @description The years ahead of the base as it is: nobody joins or leaves.
-         */
-        AheadOut: {
-            /** Heaters */
-            heaters: number;
-            /**
-             * Asked Of
-             * @description How many heaters answered for all.
-             */
-            asked_of: number;
-            /**
-             * Until
-             * @description The last day of each year.
-             */
-            until: string[];
-            /**
-             * Crew Hours
-             * @description That the crew can plan in a year.
-             */
-            crew_hours: number;
-            /**
-             * Sides
-             * @description The company's practice, then the other, with the same luck.
-             */
-            sides: components["schemas"]["AheadSideOut"][];
-            /**
-             * Fewer Share
-             * @description Of the futures, in how many the other takes fewer hours.
-             */
-            fewer_share: number;
-            /**
-             * Hours More
-             * @description Hours that the other takes more, by year.
-             */
-            hours_more: components["schemas"]["FanOut"][];
-        };
-        /** AheadSideOut */
-        AheadSideOut: {
-            practice: components["schemas"]["Practice"];
-            /** Hours */
-            hours: components["schemas"]["FanOut"][];
-            /** Counts */
-            counts: components["schemas"]["CountOut"][];
-        };
-        /** CountOut */
-        CountOut: {
-            /** Name */
-            name: string;
-            /** By Year */
-            by_year: components["schemas"]["FanOut"][];
-        };
-        /**
-         * FanOut
-         * @description What eight of ten futures lie between, and the middle one.
-         */
-        FanOut: {
-            /** Low */
-            low: number;
-            /** Middle */
-            middle: number;
-            /** High */
-            high: number;
-        };
-        /**
          * BuildOut
          * @description Failures of a part, counted by the build of heater it sat in.
          */
@@ -9498,6 +9508,262 @@ export interface components {
             failures: number;
             /** Expected */
             expected: number;
+        };
+        /**
+         * DecisionKind
+         * @enum {string}
+         */
+        DecisionKind: "practice" | "tolerance" | "method" | "crew" | "softeners" | "replace" | "prices" | "water" | "take_over";
+        /** DecisionOut */
+        DecisionOut: {
+            kind: components["schemas"]["DecisionKind"];
+            /** Value */
+            value: number | null;
+            /** Word */
+            word: string | null;
+            /** Zone Id */
+            zone_id: number | null;
+            /** Zone */
+            zone: string;
+            /** Share */
+            share: number | null;
+        };
+        /** ProjectionRowOut */
+        ProjectionRowOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Asked On
+             * Format: date
+             */
+            asked_on: string;
+            /** Asked By */
+            asked_by: string;
+            /** Years */
+            years: number;
+            state: components["schemas"]["ProjectionState"];
+            /** Error */
+            error: string;
+            /**
+             * Parts Left
+             * @description That are still to be lived.
+             */
+            parts_left: number;
+            /** Decisions */
+            decisions: components["schemas"]["DecisionOut"][];
+        };
+        /**
+         * ProjectionState
+         * @enum {string}
+         */
+        ProjectionState: "working" | "ready" | "failed";
+        /**
+         * DecisionIn
+         * @description One thing that is tried.
+         */
+        DecisionIn: {
+            kind: components["schemas"]["DecisionKind"];
+            /**
+             * Value
+             * @description A share, a number or a factor; see the decision's own range.
+             */
+            value?: number | null;
+            /** Word */
+            word?: string | null;
+            /** Zone Id */
+            zone_id?: number | null;
+            /**
+             * Share
+             * @description Of those who are asked, who agree.
+             */
+            share?: number | null;
+        };
+        /** ProjectionIn */
+        ProjectionIn: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Years
+             * @default 5
+             */
+            years?: number;
+            /**
+             * Decisions
+             * @default []
+             */
+            decisions?: components["schemas"]["DecisionIn"][];
+        };
+        /** HeldOut */
+        HeldOut: {
+            /** Rows */
+            rows: components["schemas"]["HeldYearOut"][];
+            /** Inside */
+            inside: number;
+        };
+        /**
+         * HeldYearOut
+         * @description A year that was told and has passed.
+         */
+        HeldYearOut: {
+            /**
+             * Asked On
+             * Format: date
+             */
+            asked_on: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Name */
+            name: string;
+            /** Came */
+            came: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * Group
+         * @description Of a year, on average.
+         */
+        Group: {
+            /** Name */
+            name: string;
+            /** Heaters */
+            heaters: number;
+            /** Hours */
+            hours: number;
+            /** Income */
+            income: number;
+            /** Cost */
+            cost: number;
+        };
+        /** GroupsOut */
+        GroupsOut: {
+            /** By */
+            by: string;
+            /**
+             * Rows
+             * @description With what a year of them comes to on average.
+             */
+            rows: components["schemas"]["Group"][];
+        };
+        /**
+         * ProjectionOut
+         * @description With what its futures come to; figures are of a year.
+         */
+        ProjectionOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Asked On
+             * Format: date
+             */
+            asked_on: string;
+            /** Asked By */
+            asked_by: string;
+            /** Years */
+            years: number;
+            state: components["schemas"]["ProjectionState"];
+            /** Error */
+            error: string;
+            /**
+             * Parts Left
+             * @description That are still to be lived.
+             */
+            parts_left: number;
+            /** Decisions */
+            decisions: components["schemas"]["DecisionOut"][];
+            /** Heaters */
+            heaters: number;
+            /** Until */
+            until: string[];
+            /** Currency */
+            currency: string;
+            /**
+             * Missing
+             * @description What the price book does not know: counted as nothing.
+             */
+            missing: string[];
+            /** Crew Hours */
+            crew_hours: number;
+            /**
+             * Joining
+             * @description Heaters that come into care in a year.
+             */
+            joining: number;
+            /**
+             * Leaving
+             * @description Share of the sites that leave in a year.
+             */
+            leaving: number;
+            /** Calls A Year */
+            calls_a_year: number;
+            /**
+             * Accepted
+             * @description Share of advised replacements that owners agree to.
+             */
+            accepted: number;
+            /** Softened */
+            softened: number;
+            /** Replaced */
+            replaced: number;
+            /** Taken Over */
+            taken_over: number;
+            /** Series */
+            series: components["schemas"]["SeriesOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupsOut"][];
+        };
+        /** SeriesOut */
+        SeriesOut: {
+            /** Name */
+            name: string;
+            /** By Year */
+            by_year: components["schemas"]["YearFanOut"][];
+        };
+        /**
+         * YearFanOut
+         * @description What eight of ten futures lie between, and the middle one.
+         */
+        YearFanOut: {
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /** BesideOut */
+        BesideOut: {
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+        };
+        /** DifferenceOut */
+        DifferenceOut: {
+            /** Name */
+            name: string;
+            /** By Year */
+            by_year: components["schemas"]["YearFanOut"][];
+            over_all: components["schemas"]["YearFanOut"];
+            /**
+             * Less Share
+             * @description Of the futures, in how many the other comes to less.
+             */
+            less_share: number;
+            /** Same Share */
+            same_share: number;
         };
         /** KitOut */
         KitOut: {
@@ -15630,38 +15896,6 @@ export interface operations {
             };
         };
     };
-    aquifer_review_api_years_ahead: {
-        parameters: {
-            query?: {
-                years?: number;
-                practice?: "condition" | "annual" | "hard_water_half_yearly" | "long_service";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AheadOut"];
-                };
-            };
-            /** @description It cannot be done, and why */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Trouble"];
-                };
-            };
-        };
-    };
     aquifer_review_api_builds: {
         parameters: {
             query?: never;
@@ -15679,6 +15913,218 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BuildOut"][];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_projections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectionRowOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_try_decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectionRowOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_projections_held: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_projection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                projection_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectionOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_drop_projection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                projection_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_projection_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                projection_id: number;
+                other_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_projection_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                projection_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {

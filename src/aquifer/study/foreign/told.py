@@ -142,6 +142,18 @@ class Record:
         if self._dirty:
             self._write(note, kept & (random.random(rows.size) < 0.02))
 
+    def renewed(self, rows: IntArray) -> None:
+        """New heaters stand where these were: what was written down of the old ones is theirs."""
+        kept = [~np.isin(note.row, rows) for note in self._notes]
+        self._notes = [
+            Note(*(getattr(note, name)[keep] for name in Note.__dataclass_fields__))
+            for note, keep in zip(self._notes, kept, strict=True)
+        ]
+        self.entered_months[rows] = 0.0
+        self._age_off[rows] = self._moved[rows] = 0.0
+        self._guessed[rows] = False
+        self._heaters = None
+
     def _ruled(self, depth: FloatArray, tankless: BoolArray) -> FloatArray:
         """What a ruler, or spent acid, makes of it."""
         blunt = np.where(tankless, 0, self._random.normal(0, 0.4, depth.size))

@@ -1,4 +1,4 @@
-import { queryOptions } from '@tanstack/react-query'
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 
 import { client, unwrap, type Schema } from '../../api/client'
 
@@ -22,11 +22,52 @@ export const replacementsOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/review/replacements')),
 })
 
-/** The years ahead under the company's practice and another; a second or two of reckoning. */
-export const aheadOptions = (years: number, practice: Schema['Practice']) =>
+/** What was reckoned of the years ahead, the newest first; looked at again while some of it is being reckoned. */
+export const projectionsOptions = queryOptions({
+  queryKey: ['projections'],
+  queryFn: () => unwrap(client.GET('/api/projections')),
+  refetchInterval: (query) => (query.state.data?.some((one) => one.state === 'working') ? 1000 : false),
+})
+
+export const projectionOptions = (id: number) =>
   queryOptions({
-    queryKey: ['review', 'ahead', years, practice],
-    queryFn: () => unwrap(client.GET('/api/review/ahead', { params: { query: { years, practice } } })),
-    placeholderData: (before) => before,
-    staleTime: 5 * 60_000,
+    queryKey: ['projections', id],
+    queryFn: () => unwrap(client.GET('/api/projections/{projection_id}', { params: { path: { projection_id: id } } })),
+    refetchInterval: (query) => (query.state.data?.state === 'working' ? 1000 : false),
   })
+
+export const besideOptions = (id: number, other: number) =>
+  queryOptions({
+    queryKey: ['projections', id, 'beside', other],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/projections/{projection_id}/beside/{other_id}', {
+          params: { path: { projection_id: id, other_id: other } },
+        }),
+      ),
+  })
+
+export const projectionsHeldOptions = queryOptions({
+  queryKey: ['projections', 'held'],
+  queryFn: () => unwrap(client.GET('/api/projections/held')),
+})
+
+/** Have the years ahead reckoned under some decisions. */
+export function useTry() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['ProjectionIn']) => unwrap(client.POST('/api/projections', { body })),
+    // Nobody waits for the list: what was asked for is on its way.
+    onSuccess: () => void queries.invalidateQueries({ queryKey: projectionsOptions.queryKey }),
+  })
+}
+
+export function useDropProjection() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(client.DELETE('/api/projections/{projection_id}', { params: { path: { projection_id: id } } })),
+    // Nobody waits for the list: what was asked for is on its way.
+    onSuccess: () => void queries.invalidateQueries({ queryKey: projectionsOptions.queryKey }),
+  })
+}

@@ -252,7 +252,7 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
 function Came({ figures }: { figures: Schema['FiguresOut'] }) {
   const { parts } = figures
   return (
-    <section aria-label="Plan summary" className="overflow-y-auto p-5">
+    <section aria-label="Plan summary" tabIndex={0} className="overflow-y-auto p-5">
       <h2>Plan summary</h2>
       <p>
         {figures.visits} visits for {figures.services} services. No plan can be more than{' '}

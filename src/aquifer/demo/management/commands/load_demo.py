@@ -11,7 +11,7 @@ from django.utils import timezone
 from aquifer.accounts.models import Role, User
 from aquifer.attachments import keep as attachments
 from aquifer.company.models import Company
-from aquifer.demo import crew, customers, money, practised
+from aquifer.demo import crew, customers, money, practised, years_ahead
 from aquifer.demo.district import TECHNICIANS
 from aquifer.demo.pictures import rating_plate
 from aquifer.demo.simulate import simulate
@@ -77,6 +77,7 @@ class Command(BaseCommand):
             planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
             runs.work_on(planned.pk)
             customers.load(today)
+            years_ahead.load(today)
         if options["verbosity"]:
             self.stdout.write(f"{heaters} heaters with {Finding.objects.count()} findings loaded and forecast.")
 

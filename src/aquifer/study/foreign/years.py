@@ -1,0 +1,312 @@
+"""A foreign district that is served for years as the core says, against the years that the core foretold of it.
+
+Its tanks give way by a law of their own and are renewed, its valves stick, households ring; a company visits each site
+once a year, does what its forecast of that day says will not wait until the next visit, and writes down what it sees.
+Figures are assumptions of the simulation, chosen without looking at the core.
+"""
+
+from collections.abc import Mapping
+from copy import deepcopy
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from aquifer.core import ahead, lives, tank
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
+from aquifer.core.components import TankComponent
+from aquifer.core.fleet import Fleet, ValveEvents
+from aquifer.core.forecast import Context, FleetForecast, calibrate, forecast
+from aquifer.core.learning import ComponentCalibration
+from aquifer.core.planning.work import SETTLE_HOURS, hours_of
+from aquifer.core.policy import USUAL_HOURS
+from aquifer.core.vocabulary import Component, Method, Practice, ValveOutcome, code
+from aquifer.study.foreign.base import Law, complaining, month_passes, settled
+from aquifer.study.foreign.told import Record
+
+BEFORE_YEARS, AHEAD_YEARS = 6, 3
+"""On record when the years ahead are foretold, and foretold."""
+MEASURED = 0.1
+TRAVEL_HOURS = 0.4
+CALL_HOURS = 1.1 + SETTLE_HOURS + TRAVEL_HOURS
+FUTURES = 200
+COUNTED = ("visits", "flushes", "descales", "relief_valves", "leaks", "calls")
+_STUCK_A_YEAR = {"kinetic": 0.02, "households": 0.07, "neglected": 0.045}
+"""Chance that a valve of ordinary water and make sticks within a year."""
+_RENEWED_HOURS = 0.75
+_WAITS_YEARS = 1 - 0.02
+"""What is due on the day of the next visit or later waits for it."""
+_LATE_YEARS = 0.05
+_SOON_YEARS = 0.25 - 0.02
+"""What is due so soon, half a year before the next visit, is not left for it."""
+
+
+@dataclass
+class Happened:
+    """What each year after the foretelling came to."""
+
+    counts: dict[str, FloatArray] = field(default_factory=lambda: {name: np.zeros(AHEAD_YEARS) for name in COUNTED})
+    hours: FloatArray = field(default_factory=lambda: np.zeros(AHEAD_YEARS))
+
+
+class Town:
+    """A district with the company that serves it."""
+
+    def __init__(self, law: Law, heaters: int, seed: int) -> None:
+        self.law, self.seed = law, seed
+        self.district = settled(law, heaters, seed)
+        self.record = Record(self.district, seed, MEASURED, law.dirty)
+        self.random = np.random.default_rng([seed, 311])
+        n = heaters
+        self.site = np.cumsum(self.random.random(n) < 0.85) - 1
+        self.site -= self.site.min()
+        self.visited_in = self.random.integers(0, 12, int(self.site.max()) + 1)[self.site]
+        self.weak = self.random.lognormal(0, 0.3, n)
+        """How much weaker than usual each place is on its tanks, for all of them."""
+        self.life_months = self._lives(np.arange(n), self.district.age_months)
+        self.entered_months = self.district.age_months.copy()
+        self.valve_months = self.district.age_months.copy()
+        frail = self.random.gamma(2.0, 0.5, n) * (self.district.hardness[self.district.zone] / 180) ** 0.5
+        self.stuck_a_year = np.clip(_STUCK_A_YEAR[law.name] * frail, 0, 0.6)
+        self.is_stuck = np.zeros(n, dtype=bool)
+        self.trials: list[tuple[IntArray, FloatArray, IntArray, BoolArray]] = []
+        self.lived: list[tuple[int, float, float]] = []
+        """Of tanks that gave way: row, ages at entry into care and at the end, years."""
+        self.called = 0
+        self.practice = Practice.CONDITION
+        self.context = Context()
+        self.month = 0
+
+    def copy(self) -> "Town":
+        return deepcopy(self)
+
+    def _lives(self, rows: IntArray, age_months: FloatArray) -> FloatArray:
+        """When the tanks of these rows give way, months of age, given that they stand."""
+        median = 12 * self.law.median_life_years
+        life = np.zeros(rows.size)
+        short = np.arange(rows.size)
+        for _ in range(200):
+            drawn = median * self.random.lognormal(0, 0.42, short.size) / self.weak[rows[short]]
+            life[short] = drawn
+            short = short[drawn <= age_months[short]]
+        life[short] = age_months[short] + self.random.uniform(1, 24, short.size)
+        return np.where(self.district.is_tank[rows], life, np.inf)
+
+    # What the company knows
+
+    def fleet(self) -> Fleet:
+        fleet = self.record.fleet(self.district)
+        heaters = fleet.heaters
+        age = self.district.age_months
+        fitted = np.maximum(heaters.age_years - self.valve_months / 12, 0.0)
+        fitted = np.where(self.valve_months >= age, 0.0, fitted)
+        practice = np.full(len(heaters), code(self.practice))
+        row, back, outcome, new = (
+            np.concatenate([trial[place] for trial in self.trials]) if self.trials else np.zeros(0)
+            for place in range(4)
+        )
+        row = row.astype(np.int64)
+        years = heaters.age_years[row] - (self.month - back) / 12
+        order = np.lexsort((np.arange(row.size), back, row))
+        kept = order[years[order] > 0]
+        trials = ValveEvents(row[kept], years[kept], outcome[kept].astype(np.int64), new[kept].astype(bool))
+        return replace(
+            fleet, valve_trials=trials, heaters=replace(heaters, practice=practice, valve_fitted_years=fitted)
+        )
+
+    def learn(self) -> None:
+        """Once a year: what the base teaches, its tanks' lives with it."""
+        fleet = self.fleet()
+        found = calibrate(fleet)
+        tanks = TankComponent.of(fleet, None, None)
+        ratio = np.zeros(self.site.size)
+        ratio[tanks.row] = tank.log_hazard_ratio(tanks.stress)
+        rows = np.concatenate([tanks.row, np.array([row for row, _, _ in self.lived], dtype=np.int64)])
+        came = np.concatenate([self.entered_months[tanks.row] / 12, [one for _, one, _ in self.lived]])
+        went = np.concatenate([self.district.age_months[tanks.row] / 12, [one for _, _, one in self.lived]])
+        leaked = np.arange(rows.size) >= tanks.row.size
+        spans = lives.Lives(tank.hazard(came, ratio[rows]), tank.hazard(went, ratio[rows]), leaked)
+        found[Component.TANK] = ComponentCalibration(life=lives.learned(spans))
+        self.context = Context(calibration=found)
+
+    def believed(self, fleet: Fleet) -> FleetForecast:
+        """What the core says of them; rods, of which there is no truth here, left out."""
+        found = forecast(fleet, self.context)
+        kept = [one for one in found.components if one.component is not Component.ANODE]
+        return replace(found, components=kept)
+
+    def foretold(self) -> ahead.Ahead:
+        """The years ahead, as the company would be shown them."""
+        fleet = self.fleet()
+        found = self.believed(fleet)
+        worth = ahead.plain_worth(fleet, found, int(self.site.max()) + 1, TRAVEL_HOURS)
+        none = np.zeros(self.site.size, dtype=bool)
+        scene = ahead.Scene(fleet, found, self.site, worth, fleet, none, self.context.calibration)
+        common = ahead.shared(FUTURES, self.seed)
+        calls = ahead.Calls(self.called, self.month / 12 * self.site.size, np.array([CALL_HOURS]))
+        return ahead.with_calls(ahead.lived(scene, AHEAD_YEARS, common), self.site.size, calls, common)
+
+    # What happens
+
+    def lives_on(self, months: int, happened: Happened | None = None) -> None:
+        for number in range(months):
+            if self.month % 12 == 0:
+                self.learn()
+            told = happened if happened is not None else Happened()
+            year = min(number // 12, AHEAD_YEARS - 1)
+            self._leak(told, year)
+            self._serve(told, year)
+            self._answer(told, year)
+            self.record.households(self.district)
+            month_passes(self.law, self.district, self.random)
+            self.valve_months += 1
+            self.is_stuck |= self.random.random(self.site.size) < self.stuck_a_year / 12
+            self.month += 1
+
+    def _leak(self, happened: Happened, year: int) -> None:
+        rows = np.flatnonzero(self.district.age_months >= self.life_months)
+        if not rows.size:
+            return
+        happened.counts["leaks"][year] += rows.size
+        happened.hours[year] += rows.size * (USUAL_HOURS[Component.TANK] + SETTLE_HOURS + TRAVEL_HOURS)
+        for row in rows.tolist():
+            self.lived.append((row, self.entered_months[row] / 12, self.district.age_months[row] / 12))
+        d = self.district
+        d.age_months[rows] = d.deposit_mm[rows] = d.since_months[rows] = 0.0
+        d.soft_share[rows] = 1.0
+        self.record.renewed(rows)
+        self.entered_months[rows] = self.valve_months[rows] = 0.0
+        self.is_stuck[rows] = False
+        self.trials = [tuple(one[~np.isin(trial[0], rows)] for one in trial) for trial in self.trials]  # type: ignore[misc]
+        self.life_months[rows] = self._lives(rows, np.zeros(rows.size))
+
+    def _serve(self, happened: Happened, year: int) -> None:
+        """Visits of this month: yearly ones, and half-way between where something does not last."""
+        turn = (self.month - self.visited_in) % 12
+        now, half = turn == 0, turn == 6
+        found = self.believed(self.fleet())
+        now |= self._brought_forward(found, turn)
+        came = np.zeros(self.site.size, dtype=bool)
+        cleaned = []
+        for one in found.components:
+            if one.component is Component.TANK:
+                continue
+            rows = one.row
+            is_done = (now[rows] & (one.due_years < _WAITS_YEARS)) | (half[rows] & (one.due_years < _SOON_YEARS))
+            if one.component is Component.RELIEF_VALVE:
+                is_done = now[rows]
+            at = rows[is_done]
+            came[at] = True
+            took = [hours_of(one.component, list(Method)[int(method)]) for method in one.method[is_done]]
+            happened.hours[year] += float(np.sum(took))
+            if one.component is Component.RELIEF_VALVE:
+                self._try_valves(at, one.method[is_done] == code(Method.REPLACE), happened, year)
+            elif at.size:
+                cleaned.append(at)
+                name = "flushes" if one.component is Component.SEDIMENT else "descales"
+                happened.counts[name][year] += at.size
+        visits = np.unique(self.site[came]).size
+        happened.counts["visits"][year] += visits
+        happened.hours[year] += visits * (SETTLE_HOURS + TRAVEL_HOURS)
+        if cleaned:
+            self._clean(np.sort(np.concatenate(cleaned)))
+
+    def _brought_forward(self, found: FleetForecast, turn: IntArray) -> BoolArray:
+        """Sites with something overdue are not left until their month: a third of them are visited, and their year
+        begins anew."""
+        overdue = np.zeros(self.site.size, dtype=bool)
+        for one in found.components:
+            if one.component in (Component.SEDIMENT, Component.SCALE):
+                overdue[one.row[one.due_years < -_LATE_YEARS]] = True
+        sites = np.unique(self.site[overdue & (turn >= 2) & (turn <= 10)])
+        chosen = np.isin(self.site, sites[self.random.random(sites.size) < 1 / 3])
+        self.visited_in = np.where(chosen, self.month % 12, self.visited_in)
+        return np.asarray(chosen)
+
+    def _clean(self, rows: IntArray) -> None:
+        law, district, random = self.law, self.district, self.random
+        self.record.service(district, rows, lambda at, method, skill: law.clean(district, at, method, skill, random))
+
+    def _try_valves(self, rows: IntArray, advised: BoolArray, happened: Happened, year: int) -> None:
+        stuck = self.is_stuck[rows]
+        renewed = stuck | advised
+        outcome = np.where(stuck, code(ValveOutcome.NO_FLOW), code(ValveOutcome.FLOWS_AND_RESEATS))
+        month = np.full(rows.size, float(self.month))
+        self.trials.append((rows, month, outcome, np.zeros(rows.size, dtype=bool)))
+        new = rows[renewed]
+        nobody = np.full(new.size, -1)
+        self.trials.append((new, np.full(new.size, float(self.month)), nobody, np.ones(new.size, dtype=bool)))
+        self.is_stuck[new] = False
+        self.valve_months[new] = 0.0
+        happened.counts["relief_valves"][year] += new.size
+        happened.hours[year] += _RENEWED_HOURS * new.size
+
+    def _answer(self, happened: Happened, year: int) -> None:
+        """Whoever rings is cleaned within the month."""
+        rings = complaining(self.district, self.random)
+        if not rings.size:
+            return
+        tanks = self.district.is_tank[rings]
+        happened.counts["calls"][year] += rings.size
+        self.called += rings.size
+        took = np.where(tanks, USUAL_HOURS[Component.SEDIMENT], USUAL_HOURS[Component.SCALE])
+        happened.hours[year] += float(took.sum()) + rings.size * (SETTLE_HOURS + TRAVEL_HOURS)
+        self._clean(rings)
+
+
+@dataclass(frozen=True)
+class Held:
+    """Where each year's truth lay in what was foretold."""
+
+    fans: Mapping[str, FloatArray]
+    """P10, P50, P90 by name, (3, years)."""
+    truth: Mapping[str, FloatArray]
+
+    def inside(self, name: str) -> BoolArray:
+        low, _, high = self.fans[name]
+        return np.asarray((self.truth[name] >= low) & (self.truth[name] <= high))
+
+    def over(self, name: str) -> FloatArray:
+        """Truth over the middle of the fan."""
+        return np.asarray(self.truth[name] / np.maximum(self.fans[name][1], 1e-9))
+
+
+def run(law: Law, seed: int, heaters: int) -> Held:
+    """One town: some years on record, then some foretold and lived."""
+    town = Town(law, heaters, seed)
+    town.lives_on(12 * BEFORE_YEARS)
+    town.learn()
+    told = town.foretold()
+    happened = Happened()
+    town.lives_on(12 * AHEAD_YEARS, happened)
+    fans = {name: ahead.fan(told.counted(name)) for name in COUNTED} | {"hours": ahead.fan(told.measured("hours"))}
+    return Held(fans, {**happened.counts, "hours": happened.hours})
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Two practices in one town: what was foretold of them, and what they came to."""
+
+    sure: float
+    """Share of the futures in which the second takes fewer hours."""
+    foretold: float
+    """Hours that the second takes over those of the first."""
+    truth: float
+
+
+def compare(law: Law, seed: int, heaters: int, one: Practice, other: Practice) -> Compared:
+    """The same town under two practices, foretold with the same luck and lived with the same truth."""
+    town = Town(law, heaters, seed)
+    town.lives_on(12 * BEFORE_YEARS)
+    town.learn()
+    told, lived = [], []
+    for practice in (one, other):
+        here = town.copy()
+        here.practice = practice
+        told.append(here.foretold().measured("hours"))
+        happened = Happened()
+        here.lives_on(12 * AHEAD_YEARS, happened)
+        lived.append(float(happened.hours.sum()))
+    return Compared(
+        ahead.better(told[1], told[0]), float(told[1].sum(axis=1).mean() / told[0].sum(axis=1).mean()),
+        lived[1] / lived[0],
+    )  # fmt: skip
