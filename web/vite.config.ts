@@ -50,7 +50,7 @@ export default defineConfig({
   base: '/static/',
   // In the place of this the server puts what a page's styles are known by.
   html: { cspNonce: '__NONCE__' },
-  build: { outDir: 'dist', assetsDir: 'app', emptyOutDir: true, chunkSizeWarningLimit: 900 },
+  build: { outDir: 'dist', assetsDir: 'app', emptyOutDir: true },
   server: { port: 5173, proxy: { '/api': 'http://127.0.0.1:8000' } },
   test: {
     projects: [

@@ -65,8 +65,10 @@ export function useTry() {
 export function useDropProjection() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (id: number) =>
-      unwrap(client.DELETE('/api/projections/{projection_id}', { params: { path: { projection_id: id } } })),
+    mutationFn: (id: number) => {
+      const answer = client.DELETE('/api/projections/{projection_id}', { params: { path: { projection_id: id } } })
+      return unwrap(answer.then((one) => ({ ...one, data: null })))
+    },
     // Nobody waits for the list: what was asked for is on its way.
     onSuccess: () => void queries.invalidateQueries({ queryKey: projectionsOptions.queryKey }),
   })
