@@ -4,14 +4,29 @@ Needs no database: a season of simulated sites, a day of simulated visits. Run b
 """
 
 import argparse
+import resource
 import time
 from dataclasses import replace
 
 import numpy as np
 
-from aquifer.core.forecast import PROBABILITIES
+from aquifer.core import ahead
+from aquifer.core.assembly import KnownHeaters, complete
+from aquifer.core.fleet import (
+    DescaleEvents,
+    ExpansionTankEvents,
+    Fleet,
+    FlushEvents,
+    LookEvents,
+    RodEvents,
+    ValveEvents,
+)
+from aquifer.core.forecast import PROBABILITIES, forecast
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import adjusting, level, partitioning, routing, season
 from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, faults_of, held
+from aquifer.core.vocabulary import code
+from aquifer.core.water import WaterTest, profile
 
 LICENCES = ("gas", "electrical", "plumbing")
 
@@ -26,6 +41,59 @@ def main() -> None:
     options = parser.parse_args()
     seasons(options.heaters, options.technicians, options.weeks)
     days(options.technicians, options.long)
+    years()
+
+
+YEARS, FUTURES = 5, 200
+
+
+def years() -> None:
+    """The years ahead: heater-years a second, against the arithmetic that they cannot do without, and over sizes."""
+    every = []
+    for heaters in (1000, 10_000):
+        scene = simulated_scene(heaters)
+        common = ahead.shared(FUTURES, 1)
+        start = time.perf_counter()
+        ahead.lived(scene, YEARS, common)
+        took = time.perf_counter() - start
+        every.append(took / heaters)
+        drawn = heaters * FUTURES
+        random = np.random.default_rng(1)
+        start = time.perf_counter()
+        for _ in range(2 * YEARS):
+            np.exp(random.standard_normal(drawn)).sum()
+        floor = time.perf_counter() - start
+        say(
+            f"years ahead, {heaters} heaters, {YEARS} years, {FUTURES} futures: {took:.1f} s on one core, "
+            f"{took / floor:.1f} times a normal and an exponential for each heater, future and half-year"
+        )
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    say(f"years ahead: a heater of 10,000 costs {every[1] / every[0]:.2f} times one of 1,000; peak {peak:.0f} MiB")
+
+
+def simulated_scene(heaters: int, seed: int = 1) -> ahead.Scene:
+    """Gas tanks, electric tanks and tankless heaters on three waters, nothing found of them yet."""
+    random = np.random.default_rng(seed)
+    kinds = [
+        list(HeaterKind).index(kind)
+        for kind in (HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK, HeaterKind.GAS_TANKLESS)
+    ]
+    waters = [profile(WaterTest(total_hardness_mg_l=hardness)) for hardness in (90, 220, 340)]
+    known = KnownHeaters.blank(random.choice(kinds, heaters), random.uniform(1, 14, heaters))
+    known = replace(known, water=random.integers(0, 3, heaters), litres_per_day=random.uniform(80, 350, heaters))
+    none, floats, flags = np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0, dtype=bool)
+    fleet = Fleet(
+        complete(known, waters),
+        FlushEvents(none, floats, none, none, none, floats, floats, floats),
+        DescaleEvents(none, floats, none, none, floats, floats),
+        RodEvents(none, floats, none, none, floats, floats, floats, floats, floats, none),
+        ValveEvents(none, floats, none, flags),
+        ExpansionTankEvents(none, floats, none, floats, flags),
+        LookEvents(none, floats, none, none, none),
+    )
+    found, site = forecast(fleet), np.arange(heaters) * 3 // 4
+    worth = ahead.plain_worth(fleet, found, int(site.max()) + 1, 0.35)
+    return ahead.Scene(fleet, found, site, worth, fleet, np.zeros(heaters, dtype=bool))
 
 
 def say(text: str) -> None:

@@ -2725,6 +2725,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/quarterly.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quarterly
+         * @description A quarter of the company on four pages, for an owner who does not log in.
+         */
+        get: operations["aquifer_quarterly_api_quarterly"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/{on}": {
         parameters: {
             query?: never;
@@ -9765,6 +9785,16 @@ export interface components {
             /** Same Share */
             same_share: number;
         };
+        /**
+         * QuarterIn
+         * @description Which quarter; the newest that is over where nobody says.
+         */
+        QuarterIn: {
+            /** Year */
+            year?: number | null;
+            /** Quarter */
+            quarter?: number | null;
+        };
         /** KitOut */
         KitOut: {
             /** What For */
@@ -16115,6 +16145,36 @@ export interface operations {
             path: {
                 projection_id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_quarterly_api_quarterly: {
+        parameters: {
+            query?: {
+                year?: number | null;
+                quarter?: number | null;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -107,6 +107,14 @@ it('puts what was tried beside it, with both as tables and how sure the differen
   expect(screen.getByText(/140 hours fewer over all, so in 97.% of the futures/)).toBeTruthy()
 })
 
+it('offers the quarter on paper to whoever keeps the prices', () => {
+  rendered(<AheadPage />, { known })
+  expect(screen.queryByRole('link', { name: /quarter/ })).toBeNull()
+  cleanup()
+  rendered(<AheadPage />, { known, may: ['read', 'keep_prices'] })
+  expect(screen.getByRole('link', { name: /quarter/ }).getAttribute('href')).toBe('/api/quarterly.pdf')
+})
+
 it('draws what was chosen, money with its currency', () => {
   rendered(<AheadPage />, { known, at: '/review/ahead?what=left' })
   expect(screen.getByRole('img', { name: 'What is left by year: as it is ¤18k, ¤20k' })).toBeTruthy()

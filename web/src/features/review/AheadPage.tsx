@@ -152,6 +152,7 @@ function Ahead({ rows }: { rows: Row[] }) {
 
 function Sides({ now, other }: { now: Row; other: Row | null }) {
   const { units, today } = useCompany()
+  const mayHaveIt = useMay('keep_prices')
   const [address, setAddress] = useSearchParams()
   const one = useQuery(projectionOptions(now.id))
   const two = useQuery({ ...projectionOptions(other?.id ?? 0), enabled: other !== null })
@@ -223,6 +224,14 @@ function Sides({ now, other }: { now: Row; other: Row | null }) {
           <a className="underline" href={`/api/projections/${(other ?? now).id}/table.csv`}>
             The figures as a file
           </a>
+          {mayHaveIt && (
+            <>
+              {' · '}
+              <a className="underline" href="/api/quarterly.pdf" target="_blank" rel="noreferrer">
+                The last quarter on four pages
+              </a>
+            </>
+          )}
         </p>
       </div>
     </>
