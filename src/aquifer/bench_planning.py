@@ -25,7 +25,6 @@ from aquifer.core.forecast import PROBABILITIES, forecast
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import adjusting, level, partitioning, routing, season
 from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, faults_of, held
-from aquifer.core.vocabulary import code
 from aquifer.core.water import WaterTest, profile
 
 LICENCES = ("gas", "electrical", "plumbing")

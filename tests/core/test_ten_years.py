@@ -5,7 +5,7 @@ import pytest
 
 from aquifer.core import ten_years
 from aquifer.core.parameters import TANK
-from aquifer.core.ten_years import Prices, courses, expected_failures, failing, fresh
+from aquifer.core.ten_years import Prices, courses, drift_learned, expected_failures, failing, fresh
 
 NONE = np.zeros(10)
 
@@ -42,14 +42,60 @@ def test_a_second_tank_can_leak_too():
 def test_the_three_ways_by_hand():
     told = Prices(service=100, repair=80, heater=1500, damage=2000, energy_a_year=400)
     half = np.array([0.5, *[0.0] * 9])
-    left, yearly, new = courses(NONE, half, NONE, told)
+    left, yearly, new, later = courses(NONE, half, NONE, told)
     assert (left.services, left.repairs, left.heaters, left.damage) == pytest.approx((0, 120, 750, 1000))
     # 1 % more each year: 10 years and 45 hundredths.
     assert left.energy == pytest.approx(400 * 10.45)
     assert (yearly.services, yearly.repairs, yearly.heaters, yearly.energy) == pytest.approx((1000, 48, 0, 4000))
     assert (new.services, new.repairs, new.heaters, new.energy) == pytest.approx((1000, 24, 1500, 3680))
-    assert left.total == pytest.approx(120 + 750 + 1000 + 4180)
-    assert [one.name for one in (left, yearly, new)] == list(ten_years.REPAIRS_A_YEAR)
+    # One that is bought within the first year has 9 of its 12.5 years behind it at the end, one of today 10.
+    assert (left.worth_left, new.worth_left) == pytest.approx((0.5 * 1500 * 0.28, 1500 * 0.2))
+    assert left.total == pytest.approx(120 + 750 + 1000 + 4180 - 210)
+    assert [one.name for one in (left, yearly, new, later)] == [*ten_years.REPAIRS_A_YEAR, "later"]
+    # What a new one spares of energy and repairs is less than what a year of it is worth: as late as can be.
+    assert later.renewed_in == 9 and later.heaters == pytest.approx(1500)
+    assert later.repairs == pytest.approx(80 * (9 * 0.06 + 0.03)) and later.energy == pytest.approx(400 * 9.92)
+
+
+def test_a_tank_that_will_leak_soon_is_renewed_before_it_does():
+    told = Prices(service=100, repair=80, heater=1500, damage=9000)
+    soon = np.array([0, 0, 0, 0.9, *[0.0] * 6])
+    later = courses(soon, soon, NONE, told)[-1]
+    assert later.renewed_in == 3 and later.failures == 0 and later.worth_left == pytest.approx(1500 * (1 - 7 / 12.5))
+    # A year later it leaks in nine of ten, a new one is bought in any case.
+    four = ten_years._way("later", soon, NONE, told, 4, 0.01, 0.0)
+    assert (four.failures, four.heaters, four.damage) == pytest.approx((0.9, 1500, 8100))
+
+
+def test_a_way_lies_within_its_range_and_wider_the_less_is_known():
+    told = Prices(service=100, repair=80, heater=1500, damage=2000, energy_a_year=400)
+    tank = failing(9.0, 0.08)
+    sure, unsure = (courses(tank, failing(9.0, 0.08, 2.0), fresh(), told, unsure=sd) for sd in (0.0, 0.8))
+    assert unsure[1].high >= sure[1].high and all(one.low < one.high for one in sure)
+
+
+@pytest.mark.parametrize("renewed_in", [None, 0, 4])
+def test_what_is_drawn_is_on_average_what_is_reckoned(renewed_in):
+    told = Prices(service=100, repair=80, heater=1500, damage=2000, energy_a_year=400)
+    tank, repairs, used = failing(9.0, 0.08), np.full(10, 0.06), np.ones(10)
+    name = "new" if renewed_in == 0 else "yearly" if renewed_in is None else "later"
+    way = ten_years._way(name, tank, fresh(), told, renewed_in, 0.0, 0.0)
+    drawn = ten_years._drawn(tank, fresh(), told, renewed_in, repairs, used, 0.0, True)
+    rest = 10 * 100 + 0.6 * 80 + 4000
+    assert drawn.mean() - rest == pytest.approx(way.heaters + way.damage - way.worth_left, rel=0.04)
+    assert drawn.min() >= rest - 0.6 * 80 - 1e-9
+
+
+def test_bills_before_and_after_a_cleaning_move_the_drift_and_no_further_than_they_can():
+    assert drift_learned([]) == ten_years.DRIFT_A_YEAR
+    # Four years of deposit and 12 % less afterwards: 3.4 % a year, of which two bills are sure to 2 %.
+    one = drift_learned([(4500, 4018, 4.0)])
+    seen, error = (4500 / 4018 - 1) / 4, 0.08 / 4
+    assert one == pytest.approx((0.01 / 0.01**2 + seen / error**2) / (1 / 0.01**2 + 1 / error**2))
+    assert ten_years.DRIFT_A_YEAR < one < drift_learned([(4500, 4018, 4.0)] * 3) < seen
+    assert drift_learned([(3000, 4500, 1.0)] * 50) == 0.0
+    with pytest.raises(ValueError, match="above 0"):
+        drift_learned([(0, 4000, 1.0)])
 
 
 def test_a_probability_that_cannot_be_is_refused():

@@ -9,7 +9,7 @@ from django.db.models import Count, F, Q, QuerySet, Sum
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Status
+from ninja import Query, Router, Status
 from pydantic import Field
 
 from aquifer.accounts.access import Action, allowed, who
@@ -23,7 +23,7 @@ from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.formats.csv_table import BOM, cell
 from aquifer.heaters.models import Heater
-from aquifer.money import prices, quotes, ten_years, worth
+from aquifer.money import prices, quotes, ten_years, ten_years_paper, worth
 from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.money.schemas import (
     ContractIn,
@@ -46,7 +46,7 @@ from aquifer.money.schemas import (
     TenYearsOut,
 )
 from aquifer.visits.words import units_shown
-from aquifer.wire import Day
+from aquifer.wire import Day, Payload
 
 router = Router(tags=["money"])
 MOST_QUOTES = 300
@@ -235,16 +235,35 @@ def books(request: HttpRequest, first: Day, last: Day) -> HttpResponse:
     return answer
 
 
+class TenYearsIn(Payload):
+    """What the owner knows of it."""
+
+    energy_price: Annotated[float | None, Field(ge=0, le=1000)] = None
+    damage: Annotated[float, Field(ge=0, le=100_000_000)] = 0.0
+    energy_kwh: Annotated[float | None, Field(ge=0, le=10_000_000)] = None
+
+
 @router.get(
     "/heaters/{heater_id}/ten-years", response=TenYearsOut, auth=allowed(Action.READ), throttle=dear("computed")
 )
-def ten_years_of(
-    request: HttpRequest,
-    heater_id: Id,
-    energy_price: Annotated[float | None, Field(ge=0, le=1000)] = None,
-    damage: Annotated[float, Field(ge=0, le=100_000_000)] = 0.0,
-    energy_kwh: Annotated[float | None, Field(ge=0, le=10_000_000)] = None,
-) -> TenYearsOut:
-    """Left as it is, serviced each year or renewed now: what each is expected to cost over ten years."""
-    heater = get_object_or_404(Heater.objects.in_service(), pk=heater_id)
-    return ten_years.of_heater(heater, timezone.localdate(), energy_price, damage, energy_kwh)
+def ten_years_of(request: HttpRequest, heater_id: Id, asked: Query[TenYearsIn]) -> TenYearsOut:
+    """Left as it is, serviced each year, renewed now or later: what each is expected to cost over ten years."""
+    return _ten_years(_in_service(heater_id), asked)
+
+
+@router.get("/heaters/{heater_id}/ten-years.pdf", auth=allowed(Action.READ), throttle=dear("paper"))
+def ten_years_paper_of(request: HttpRequest, heater_id: Id, asked: Query[TenYearsIn]) -> HttpResponse:
+    """The same on a page for its owner."""
+    heater = _in_service(heater_id)
+    page = ten_years_paper.pdf(heater, _ten_years(heater, asked), timezone.localdate())
+    answer = HttpResponse(page, content_type="application/pdf")
+    answer["Content-Disposition"] = f'inline; filename="ten-years-{heater.pk}.pdf"'
+    return answer
+
+
+def _in_service(heater_id: int) -> Heater:
+    return get_object_or_404(Heater.objects.in_service().select_related("site"), pk=heater_id)
+
+
+def _ten_years(heater: Heater, asked: TenYearsIn) -> TenYearsOut:
+    return ten_years.of_heater(heater, timezone.localdate(), asked.energy_price, asked.damage, asked.energy_kwh)

@@ -163,20 +163,26 @@ class DayWorthOut(TypedDict):
 class TenYearsWayOut(Schema):
     """One way to go on with a tank, over ten years."""
 
-    name: Literal["as_it_is", "yearly", "new"]
+    name: Literal["as_it_is", "yearly", "new", "later"]
     services: float
     repairs: float
     heaters: float
     damage: float
     energy: float
+    worth_left: float = Field(description="What a heater that is bought meanwhile is still worth; taken off the total.")
     failures: float = Field(description="How many tanks leak, on average.")
     total: float
+    low: float = Field(description="Eight of ten futures cost between this ...")
+    high: float = Field(description="... and this.")
+    renewed_in: int | None = Field(description="Years until it is renewed as planned.")
 
 
 class TenYearsOut(TypedDict):
     currency: str
     missing: Annotated[list[str], Field(description="What the price book has no price for; it counts as nothing.")]
     energy_kwh: float | None
+    drift_a_year: Annotated[float, Field(description="More energy for each year that deposit is left in it, a share.")]
+    bills_compared: Annotated[int, Field(description="Cleanings with bills of a year before and after.")]
     service: float
     repair: float
     heater: float

@@ -1,6 +1,8 @@
 """Ten years of a heater in money, by the company's price book and the forecast in force."""
 
 import datetime
+import math
+from itertools import pairwise
 
 import numpy as np
 
@@ -8,7 +10,8 @@ from aquifer.core import ten_years
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.money import CALL_OUT, Book, entry_of, service_key
-from aquifer.core.vocabulary import Component, Method
+from aquifer.core.parameters import HALF_WIDTH_80
+from aquifer.core.vocabulary import Component, Method, Task
 from aquifer.errors import Invalid
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
@@ -27,7 +30,7 @@ DAYS_A_YEAR = 365.25
 def of_heater(
     heater: Heater, today: datetime.date, energy_price: float | None, damage: float, energy_kwh: float | None
 ) -> TenYearsOut:
-    """The three ways to go on, what they rest on, and what the price book does not know.
+    """The four ways to go on, what they rest on, and what the price book does not know.
 
     Parameters: energy_price, of a kWh; damage, what a leak does to the house; energy_kwh of twelve months, else the
     newest that was read off the bills. Raises: Invalid for a heater that is no tank with a lining.
@@ -52,13 +55,19 @@ def of_heater(
     rod = forecasts.get(Component.ANODE)
     lasts = rod.reached_days[3] if rod is not None and rod.reached_days[3] is not None else None
     rod_years = np.inf if lasts is None else lasts / DAYS_A_YEAR
+    failure = tank.state["failure_within_12_months"]
+    spread = math.log(max(float(failure[2]), 1e-6) / max(float(failure[0]), 1e-6)) / (2 * HALF_WIDTH_80)
+    drift = ten_years.drift_learned(cleaned := _around_cleanings(heater))
     courses = ten_years.courses(
-        ten_years.failing(age, within), ten_years.failing(age, within, rod_years), ten_years.fresh(), told
-    )
+        ten_years.failing(age, within), ten_years.failing(age, within, rod_years), ten_years.fresh(), told, drift,
+        max(spread, 0.0),
+    )  # fmt: skip
     return {
         "currency": book.currency,
         "missing": missing,
         "energy_kwh": bills,
+        "drift_a_year": drift,
+        "bills_compared": len(cleaned),
         "service": told.service, "repair": told.repair, "heater": told.heater,
         "courses": [TenYearsWayOut.from_orm(course) for course in courses],
     }  # fmt: skip
@@ -85,7 +94,33 @@ def _amounts(book: Book) -> tuple[dict[str, float], list[str]]:
 
 def _newest_bills(heater: Heater) -> float | None:
     """Energy of twelve months as it was last read off the bills, kWh."""
-    for visit in heater.visits.prefetch_related("amendments").order_by("-on", "-pk"):
+    read = _bills(heater)
+    return read[-1][1] if read else None
+
+
+def _bills(heater: Heater) -> list[tuple[datetime.date, float]]:
+    """Energy of the twelve months before each day on which somebody read it off the bills, kWh, in their order."""
+    found = []
+    for visit in heater.visits.prefetch_related("amendments").order_by("on", "pk"):
         if "energy.year_kwh" in (taken := readings.standing(visit)):
-            return taken["energy.year_kwh"]
-    return None
+            found.append((visit.on, taken["energy.year_kwh"]))
+    return found
+
+
+def _around_cleanings(heater: Heater) -> list[tuple[float, float, float]]:
+    """Energy of twelve months before and after each cleaning that lies between two readings of the bills, and the years
+    that deposit had been left."""
+    read = _bills(heater)
+    flushes = heater.findings.filter(task=Task.FLUSH, correction__isnull=True).order_by("on")
+    days = list(flushes.values_list("on", flat=True))
+    found = []
+    for (first, before), (second, after) in pairwise(read):
+        # What was read on the day of a flush is of the year before it; a later year's bills lie wholly after it.
+        between = [day for day in days if first <= day <= second - datetime.timedelta(days=330)]
+        if between and before > 0 and after > 0:
+            earlier = [day for day in days if day < between[0]]
+            since = earlier[-1] if earlier else heater.installed_on
+            years = (between[0] - since).days / DAYS_A_YEAR if since else 0.0
+            if years > 0.5:
+                found.append((before, after, years))
+    return found

@@ -3038,9 +3038,29 @@ export interface paths {
         };
         /**
          * Ten Years Of
-         * @description Left as it is, serviced each year or renewed now: what each is expected to cost over ten years.
+         * @description Left as it is, serviced each year, renewed now or later: what each is expected to cost over ten years.
          */
         get: operations["aquifer_money_api_ten_years_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heaters/{heater_id}/ten-years.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ten Years Paper Of
+         * @description The same on a page for its owner.
+         */
+        get: operations["aquifer_money_api_ten_years_paper_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -10152,6 +10172,21 @@ export interface components {
             /** Unpriced */
             unpriced: string[];
         };
+        /**
+         * TenYearsIn
+         * @description What the owner knows of it.
+         */
+        TenYearsIn: {
+            /** Energy Price */
+            energy_price?: number | null;
+            /**
+             * Damage
+             * @default 0
+             */
+            damage?: number;
+            /** Energy Kwh */
+            energy_kwh?: number | null;
+        };
         /** TenYearsOut */
         TenYearsOut: {
             /** Currency */
@@ -10163,6 +10198,16 @@ export interface components {
             missing: string[];
             /** Energy Kwh */
             energy_kwh: number | null;
+            /**
+             * Drift A Year
+             * @description More energy for each year that deposit is left in it, a share.
+             */
+            drift_a_year: number;
+            /**
+             * Bills Compared
+             * @description Cleanings with bills of a year before and after.
+             */
+            bills_compared: number;
             /** Service */
             service: number;
             /** Repair */
@@ -10181,7 +10226,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "as_it_is" | "yearly" | "new";
+            name: "as_it_is" | "yearly" | "new" | "later";
             /** Services */
             services: number;
             /** Repairs */
@@ -10193,12 +10238,32 @@ export interface components {
             /** Energy */
             energy: number;
             /**
+             * Worth Left
+             * @description What a heater that is bought meanwhile is still worth; taken off the total.
+             */
+            worth_left: number;
+            /**
              * Failures
              * @description How many tanks leak, on average.
              */
             failures: number;
             /** Total */
             total: number;
+            /**
+             * Low
+             * @description Eight of ten futures cost between this ...
+             */
+            low: number;
+            /**
+             * High
+             * @description ... and this.
+             */
+            high: number;
+            /**
+             * Renewed In
+             * @description Years until it is renewed as planned.
+             */
+            renewed_in: number | null;
         };
         /**
          * FileColumnOut
@@ -16703,6 +16768,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TenYearsOut"];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_money_api_ten_years_paper_of: {
+        parameters: {
+            query?: {
+                energy_price?: number | null;
+                damage?: number;
+                energy_kwh?: number | null;
+            };
+            header?: never;
+            path: {
+                heater_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {

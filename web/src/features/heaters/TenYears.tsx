@@ -11,16 +11,37 @@ const WAYS: Record<Schema['TenYearsWayOut']['name'], string> = {
   as_it_is: 'left as it is',
   yearly: 'serviced yearly',
   new: 'renewed now',
+  later: 'renewed later',
 }
-const ROWS: [keyof Omit<Schema['TenYearsWayOut'], 'name' | 'failures' | 'total'>, string][] = [
-  ['services', 'Services'],
-  ['repairs', 'Repairs'],
-  ['heaters', 'New heaters'],
-  ['damage', 'Leaks'],
-  ['energy', 'Energy'],
+/** A way with its year, where it has one. */
+const wayWords = (one: Schema['TenYearsWayOut']) =>
+  one.name === 'later' && one.renewed_in !== null
+    ? `renewed in ${one.renewed_in === 1 ? 'a year' : `${one.renewed_in} years`}`
+    : WAYS[one.name]
+type Part = 'services' | 'repairs' | 'heaters' | 'damage' | 'energy'
+const PARTS: [Part, string][] = [
+  ['services', 'services'],
+  ['repairs', 'repairs'],
+  ['heaters', 'new heaters'],
+  ['damage', 'leaks'],
+  ['energy', 'energy'],
 ]
 
-/** Ten years of the tank in money: left as it is, serviced each year, or renewed now. */
+/** What a way's cost is made of. */
+const partsWords = (one: Schema['TenYearsWayOut']) =>
+  [
+    ...PARTS.filter(([name]) => one[name] >= 0.5).map(([name, words]) => `${words} ${Math.round(one[name])}`),
+    ...(one.worth_left >= 0.5 ? [`less ${Math.round(one.worth_left)} still worth`] : []),
+  ].join(', ')
+
+/** The same on paper, by what was typed. */
+const paperOf = (heaterId: number, asked: Record<string, number | null>) => {
+  const known = Object.entries(asked).filter(([, value]) => value !== null && !Number.isNaN(value))
+  const query = new URLSearchParams(known.map(([name, value]) => [name, String(value)]))
+  return `/api/heaters/${heaterId}/ten-years.pdf?${query}`
+}
+
+/** Ten years of the tank in money: left as it is, serviced each year, renewed now, or when that costs least. */
 export function TenYears({ heaterId }: { heaterId: number }) {
   const [typed, setTyped] = useState({ energy_kwh: '', energy_price: '', damage: '' })
   const asked = useDeferredValue({
@@ -50,61 +71,54 @@ export function TenYears({ heaterId }: { heaterId: number }) {
         <Field label="A leak" unit="costs" {...set('damage')} />
       </div>
       <table className="mt-2 w-full border-collapse">
-        <thead>
-          <tr className="border-b border-line align-bottom">
+        <thead className="text-fine text-soft">
+          <tr className="border-b border-line text-right align-bottom">
             <td />
-            {data.courses.map((one) => (
-              <th key={one.name} scope="col" className="py-1 pl-2 text-right leading-tight">
-                {WAYS[one.name]}
-              </th>
-            ))}
+            <th scope="col" className="py-1 pl-2 font-normal">
+              together
+            </th>
+            <th scope="col" className="pl-2 font-normal">
+              8 of 10 lie in
+            </th>
+            <th scope="col" className="pl-2 font-normal">
+              leaks
+            </th>
           </tr>
         </thead>
         <tbody>
-          {ROWS.filter(([name]) => data.courses.some((one) => one[name] > 0)).map(([name, words]) => (
-            <tr key={name} className="border-b border-line">
-              <th scope="row" className="py-0.5 text-left font-normal">
-                {words}
+          {data.courses.map((one) => (
+            <tr key={one.name} className="border-b border-line align-top">
+              <th scope="row" className="py-1 text-left font-semibold">
+                {wayWords(one)}
+                <span className="block text-fine font-normal text-soft">{partsWords(one)}</span>
               </th>
-              {data.courses.map((one) => (
-                <td key={one.name} className="pl-2 text-right">
-                  {Math.round(one[name])}
-                </td>
-              ))}
-            </tr>
-          ))}
-          <tr>
-            <th scope="row" className="py-1 text-left">
-              Together
-            </th>
-            {data.courses.map((one) => (
-              <td
-                key={one.name}
-                className={`pl-2 text-right font-bold ${one.total === best ? 'text-copper-deep' : ''}`}
-              >
+              <td className={`py-1 pl-2 text-right font-bold ${one.total === best ? 'text-copper-deep' : ''}`}>
                 {Math.round(one.total)}
               </td>
-            ))}
-          </tr>
-          <tr className="text-soft">
-            <th scope="row" className="text-left font-normal">
-              Tanks that leak
-            </th>
-            {data.courses.map((one) => (
-              <td key={one.name} className="pl-2 text-right">
-                {one.failures.toFixed(1)}
+              <td className="py-1 pl-2 text-right text-fine">
+                {Math.round(one.low)}–{Math.round(one.high)}
               </td>
-            ))}
-          </tr>
+              <td className="py-1 pl-2 text-right">{one.failures.toFixed(1)}</td>
+            </tr>
+          ))}
         </tbody>
       </table>
       {left && yearly && least && (
         <p className="mt-2">
-          The least over ten years: <strong>{WAYS[least.name]}</strong>. Serviced each year it costs{' '}
+          The least over ten years: <strong>{wayWords(least)}</strong>. Serviced each year it costs{' '}
           {money(Math.abs(yearly.total - left.total))} {yearly.total <= left.total ? 'less' : 'more'} than left as it
           is, with {(100 * (left.failures - yearly.failures)).toFixed(0)} fewer leaks in a hundred such houses.
         </p>
       )}
+      <p className="mt-1 text-fine text-soft">
+        Deposit that is left in it costs {(100 * data.drift_a_year).toFixed(1)}&nbsp;% more energy a year,
+        {data.bills_compared > 0
+          ? ` by the bills before and after ${data.bills_compared === 1 ? 'a cleaning' : 'cleanings'}. `
+          : ' as is usual; bills of a year before and after a cleaning would say it of this one. '}
+        <a className="underline" target="_blank" rel="noreferrer" href={paperOf(heaterId, asked)}>
+          A page for the owner
+        </a>
+      </p>
       {data.missing.length > 0 && (
         <p className="mt-1 font-semibold text-copper-deep">
           The price book has no price for: {data.missing.map((one) => one.replaceAll('_', ' ')).join(', ')}.
