@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from aquifer.core import ahead, policy, relief_valve, scale, sediment
+from aquifer.core.ahead import due as dues
 from aquifer.core.ahead import scene as scenes
 from aquifer.core.ahead import services
 from aquifer.core.ahead.decisions import worst
@@ -88,7 +89,7 @@ def lasts_by_hand(one, state, scene, n, at, beds):
     floor = heaters.floor_m2[n]
     grown = sediment.grown(bed, rate, at - since)
     shares = sediment.flush_shares()
-    middle = limit * np.exp(services._then_accepted(one, scene.fleet)[n] - one.log_theta[n])
+    middle = limit * np.exp(dues.then_accepted(one, scene.fleet)[n] - one.log_theta[n])
     for method in (heaters.flush_method[n], code(FlushMethod.JETTING)):
         left = grown[0] * (1 - shares[method, 0]), grown[1] * (1 - shares[method, 1])
         if sediment.depth_m(left, floor) <= middle:
@@ -105,7 +106,7 @@ def by_hand(scene, years):
     told = {name: np.zeros(years) for name in ("hours", "flushes", "rods", "relief_valves")}
     served = [one for one in scene.found.components if one.component is not Component.TANK]
     first = services._first_visits(served, scene.site, scene.sites)
-    states = {one.component: services._STATES[one.component](one, scene, np.zeros((one.row.size, 1))) for one in served}
+    states = {one.component: dues.STATES[one.component](one, scene, np.zeros((one.row.size, 1))) for one in served}
     h = scene.fleet.heaters
     for site in range(scene.sites):
         due, worn, fitted, lasting, beds = {}, {}, {}, {}, {}
@@ -295,7 +296,7 @@ def test_what_lasts_longest_is_no_longer_than_the_companys_cap():
     flush = scene.found.of(Component.SEDIMENT)
     wrong = np.full((flush.row.size, 1), -5.0)
     every, today = np.ones(wrong.shape, dtype=bool), np.zeros(wrong.shape)
-    slow, fast = (services._STATES[Component.SEDIMENT](flush, scene, one) for one in (wrong, -wrong))
+    slow, fast = (dues.STATES[Component.SEDIMENT](flush, scene, one) for one in (wrong, -wrong))
     for state in (slow, fast):
         assert state.served(every, today, today + 1, today) is None
     assert (slow.interval[:, 0] <= fleet.heaters.longest_flush_years[flush.row] + 1e-9).all()

@@ -2,6 +2,8 @@
 
 - ``luck``: what differs between the futures, drawn so that any part of a base may be lived anywhere
 - ``scene``: a part of a base, the practice and the water under which it is lived, and what each thing counts for
+- ``due``: when each component is due, and how long a service of it lasts
+- ``tanks``: how long tanks last
 - ``services``: who is visited when, what is done there, and what gives way
 - ``turnover``: who joins and who calls, over the whole base
 - ``decisions``: what may be tried on it
