@@ -140,6 +140,15 @@ def test_a_plan_pays_for_what_it_includes(priced):
     assert {row["name"]: row["heaters"] for row in rows} == {"Care": 2, "": 4}
 
 
+def test_a_call_asks_for_the_licenses_that_the_base_does(priced):
+    book = amounts.Amounts(prices.read().book, 1.0)
+    hours = np.array([1.0 if one == "electrical" else 3.0 if one == "gas" else 0.0 for one in amounts.LICENCES])
+    called = dict(zip(amounts.NAMES, book.call(hours), strict=True))
+    assert called["hours/gas"] == pytest.approx(0.75 * amounts.CALL_HOURS)
+    assert called["hours/electrical"] == pytest.approx(0.25 * amounts.CALL_HOURS)
+    assert called["hours/plumbing"] == 0 and called["income"] == 40
+
+
 def test_each_hour_is_one_of_the_license_that_the_heater_asks_for(priced):
     found = asked().found
     by_licence = [np.array(found["series"][f"hours/{one}"]) for one in amounts.LICENCES]

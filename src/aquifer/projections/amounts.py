@@ -77,10 +77,11 @@ class Amounts:
         """Those of which the price book knows nothing."""
         return sorted(key for key in set(keys) if entry_of(self.book, key) is None)
 
-    def call(self) -> FloatArray:
-        """What one call counts for, (m,): by any license's hours, so by the first's."""
+    def call(self, hours: FloatArray) -> FloatArray:
+        """What one call counts for, (m,): of each license as often as the base asks for it. Parameters: hours of each
+        license, by ``LICENCES``."""
         worth = np.zeros(len(NAMES))
-        worth[0] = CALL_HOURS
+        worth[: len(LICENCES)] = CALL_HOURS * hours / max(float(hours.sum()), 1e-9)
         worth[INCOME], worth[MATERIALS] = self.price(CALL_OUT), self.cost(CALL_OUT)
         return worth
 

@@ -127,7 +127,8 @@ def _added(projection: Projection, parts: Sequence[Lived]) -> Found:
     factor = float(np.prod([one.value or 1.0 for one in decisions if one.kind is DecisionKind.PRICES]))
     money = prices.read()
     book = amounts.Amounts(money.book, factor)
-    calls = ahead.Calls(record.calls, record.heater_years, book.call())
+    by_licence = told.measures[: len(amounts.LICENCES)].sum(axis=(1, 2))
+    calls = ahead.Calls(record.calls, record.heater_years, book.call(by_licence))
     told = ahead.with_calls(told, heaters + taken_over, calls, common)
     hours = told.measures[[name.startswith("hours/") for name in amounts.NAMES]]
     income = told.measured("income")
