@@ -27,8 +27,8 @@ def text(towns: Towns, pairs: Pairs, heaters: int) -> str:
         "centre of a prior with the core (`study/foreign`); their tanks give way by a law of their own, their valves "
         f"stick, their households move and ring. A company serves each for {BEFORE_YEARS} years as the core's forecast "
         f"of each month says and writes down what it sees; then {FUTURES} futures of the next {AHEAD_YEARS} years are "
-        f"drawn, and those years are lived. {seeds} districts of each law. What a future differs by was fitted to the "
-        "first four of them.", "",
+        f"drawn, and those years are lived. {seeds} districts of each law. What a future differs by was set while "
+        "the first eight of them were looked at.", "",
         f"Share of the years whose truth lay between the 10th and the 90th percentile of the futures; wanted "
         f"{BAR[0]:.2f} to {BAR[1]:.2f}. In brackets the truth over the middle future, its median.", "",
         f"| | {' | '.join(towns)} | all |", f"|---|{'---|' * (len(towns) + 1)}",
