@@ -42,6 +42,75 @@ def test_the_second_save_of_a_site_is_told_what_the_first_changed(as_role, site)
     assert site_of(first, site)["access"] == "key at the neighbour's"
 
 
+def settled(client, method, path, **said):
+    return getattr(client.raw, method)(f"/api/{path}", said, content_type="application/json")
+
+
+def test_a_price_is_not_written_over_by_who_read_it_before(as_role, base):
+    first, second = as_role("planner"), as_role("lead")
+    price = {"key": "call_out", "words": "Coming", "price": "31.50", "cost": "4.00"}
+    made = settled(first, "put", "money/prices", **price, version=0).json()
+    read = {**price, "version": made["version"]}
+    assert settled(first, "put", "money/prices", **{**read, "price": "33.00"}).status_code == 200
+    late = settled(second, "put", "money/prices", **{**read, "price": "35.00"})
+    assert late.status_code == 409 and "Planner changed this meanwhile: price is now 33.00" in late.json()["message"]
+    # Another figure of the same line is another's business, and neither is lost; nor do two collide who say the same.
+    assert settled(second, "put", "money/prices", **{**read, "cost": "6.00"}).status_code == 200
+    assert settled(second, "put", "money/prices", **{**read, "price": "33.00"}).status_code == 200
+    assert [(one["price"], one["cost"]) for one in first.get("money").json()["prices"]] == [("33.00", "6.00")]
+    # Looked at, and meant all the same.
+    version = int(late.json()["fields"]["version"])
+    again = settled(second, "put", "money/prices", **{**read, "price": "35.00", "version": version}).json()
+    assert (again["price"], again["cost"]) == ("35.00", "6.00")
+    # The same line entered by both: the second is told.
+    assert settled(second, "put", "money/prices", **{**price, "price": "50.00", "version": 0}).status_code == 409
+
+
+def test_a_plan_the_money_and_the_company_are_not_written_over_either(as_role, base):
+    first, second = as_role("planner"), as_role("lead")
+    plan = {"name": "Yearly", "yearly": "90", "includes": ["sediment"], "call_out": True, "parts_off": "0.1"}
+    read = {**plan, "version": settled(first, "put", "money/plans", **plan).json()["version"]}
+    assert settled(first, "put", "money/plans", **{**read, "includes": ["sediment", "scale"]}).status_code == 200
+    assert settled(second, "put", "money/plans", **{**read, "includes": ["anode"]}).status_code == 409
+    assert settled(second, "put", "money/plans", **{**read, "yearly": "95"}).json()["includes"] == ["sediment", "scale"]
+
+    ours = second.get("settings/company").json()
+    money = {"currency": "cr", "hour_cost": "40", "quotes_last_days": 30, "version": ours["money_version"]}
+    assert settled(first, "put", "money/settings", **money).status_code == 200
+    assert settled(second, "put", "money/settings", **{**money, "hour_cost": "45"}).status_code == 409
+    put = {"version": ours["version"]}
+    assert settled(second, "patch", "settings/company", phone="1", **put).status_code == 200
+    assert settled(second, "patch", "settings/company", name="Vale Water", **put).json()["phone"] == "1"
+    late = settled(second, "patch", "settings/company", phone="2", **put)
+    assert late.status_code == 409 and "phone is now 1" in late.json()["message"]
+
+
+def test_a_week_an_account_and_a_hook_are_not_written_over_either(as_role, people):
+    first, second = as_role("planner"), as_role("lead")
+    member = settled(first, "post", "settings/crew", user_id=people["technician"].pk).json()
+    path = f"settings/crew/{member['id']}"
+    assert settled(first, "patch", path, weekdays=[0, 1], version=member["version"]).status_code == 200
+    late = settled(second, "patch", path, weekdays=[0, 1, 2], version=member["version"])
+    assert (
+        late.status_code == 409 and "Planner changed this meanwhile: weekdays is now Mon, Tue" in late.json()["message"]
+    )
+    assert settled(second, "patch", path, begins=480, version=member["version"]).json()["weekdays"] == [0, 1]
+
+    person = next(one for one in second.get("settings/people").json() if one["id"] == people["technician"].pk)
+    path, put = f"settings/people/{person['id']}", {"version": person["version"]}
+    gas = [{"kind": "gas", "ends_on": None}]
+    assert settled(second, "patch", path, licences=gas, role="technician", **put).status_code == 200
+    assert settled(second, "patch", path, licences=[], role="technician", **put).json()["licences"] == gas
+    late = settled(second, "patch", path, licences=[{"kind": "plumbing", "ends_on": None}], **put)
+    assert late.status_code == 409 and "licences is now gas" in late.json()["message"]
+
+    hook = settled(second, "post", "settings/hooks", address="https://elsewhere.example/in", kinds=["tried"])
+    hook = hook.json()
+    path, put = f"settings/hooks/{hook['id']}", {"version": hook["version"]}
+    assert settled(second, "patch", path, active=False, **put).status_code == 200
+    assert settled(second, "patch", path, active=False, kinds=hook["kinds"], **put).status_code == 200
+
+
 def test_a_program_that_knows_no_versions_still_saves(as_role, site):
     client = as_role("planner")
     body = edited(client, site, street="9 Mill Lane")

@@ -1,18 +1,17 @@
 """What became of a record: every change with who, when, and each field before and after."""
 
-import calendar
 import datetime
 import itertools
 import uuid
 from collections.abc import Callable
 
-from django.db.models import ForeignKey
 from typing_extensions import TypedDict
 
 from aquifer.accounts.access import Action
 from aquifer.accounts.models import User
 from aquifer.changes.records import KEPT, TELLING, UNSAID, Kept
-from aquifer.history.marks import Column, Marked, past
+from aquifer.history.marks import Marked, past
+from aquifer.history.words import words
 
 MOST = 60
 _DONE = {"+": "added", "~": "changed", "-": "removed"}
@@ -110,34 +109,8 @@ def _lines(kept: Kept, row: Marked, before: Marked | None) -> list[RecordLineOut
                     "named": named,
                     "done": done,
                     "field": field.name.replace("_", " "),
-                    "before": _words(field, old),
-                    "after": _words(field, new),
+                    "before": words(field, old),
+                    "after": words(field, new),
                 }
             )
     return record_lines
-
-
-_TIMES = frozenset({"begins", "ends", "lunch_earliest", "lunch_latest", "quiet_from", "quiet_until"})
-"""Fields that are kept as minutes after midnight."""
-
-
-def _words(field: Column, value: object) -> str:
-    if value is None or value in ("", [], {}):
-        return "nothing"
-    if field.name in _TIMES and isinstance(value, int):
-        return f"{value // 60}:{value % 60:02d}"
-    if field.name == "weekdays" and isinstance(value, list):
-        return ", ".join(calendar.day_abbr[day] for day in value)
-    if field.name == "logo":
-        return "a picture"
-    if isinstance(value, list):
-        return ", ".join(str(one).replace("_", " ") for one in value)
-    if isinstance(value, dict):
-        return ", ".join(f"{name} {one}".replace("_", " ") for name, one in value.items())
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(field, ForeignKey):
-        return str(field.related_model._base_manager.filter(pk=value).first() or value)
-    if isinstance(value, datetime.datetime):
-        return value.date().isoformat()
-    return f"{value:g}" if isinstance(value, float) else str(value)

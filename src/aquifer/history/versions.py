@@ -1,14 +1,18 @@
 """The version of a record, by its history: whoever saves what they read before somebody else's change is told."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from typing import TypeVar
 
+from django.db import transaction
 from django.db.models import Max, Model
 
 from aquifer.errors import Conflict
 from aquifer.history.marks import Marked, past
+from aquifer.history.words import words
 
-MOST_TOLD = 6
-"""Fields that are told by name."""
+Record = TypeVar("Record", bound=Model)
+MOST_TOLD, MOST_LETTERS = 6, 80
+"""Fields that are told by name, and of each."""
 
 
 def versions(model: type[Model], ids: Iterable[int]) -> dict[int, int]:
@@ -31,27 +35,64 @@ def check(record: Model, read: int | None) -> None:
     now = version_of(record)
     if read is None or read == now:
         return
+    raise _meanwhile(record, *_between(record, read, now))
+
+
+def merge(record: Model, read: int | None, values: Mapping[str, object]) -> None:
+    """Put on a record what an edit says otherwise than the version that it started from: whatever else somebody
+    changed since stays. To be called with the record locked; nothing is saved.
+
+    Parameters: read, as of ``check``; values, by the names of fields.
+    Raises: Conflict as ``check``, if somebody since changed one of the same fields, to something else.
+    """
+    now = version_of(record)
+    if read is not None and read != now:
+        then, last = _between(record, read, now)
+        said = {name: value for name, value in values.items() if then is None or getattr(then, name) != value}
+        for name, value in said.items():
+            if then is None or getattr(last, name) not in (getattr(then, name), value):
+                raise _meanwhile(record, then, last)
+        values = said
+    for name, value in values.items():
+        setattr(record, name, value)
+
+
+def write(model: type[Record], key: Mapping[str, object], read: int | None, values: Mapping[str, object]) -> Record:
+    """Saves the record of a key, new or merged with the one that is there.
+
+    Parameters: read, as of ``check``; 0, there was none.
+    Raises: Conflict as ``merge``.
+    """
+    with transaction.atomic():
+        record, made = model._default_manager.select_for_update().get_or_create(**key, defaults=dict(values))
+        if not made:
+            merge(record, read, values)
+            record.save()
+    return record
+
+
+def _between(record: Model, read: int, now: int) -> "tuple[Marked | None, Marked]":
+    """The record as it was read, if it was, and as it was saved last."""
     of_it = past(type(record)).filter(id=record.pk)
-    last = of_it.select_related("history_user").get(history_id=now)
-    then = of_it.filter(history_id=read).first()
+    return of_it.filter(history_id=read).first(), of_it.select_related("history_user").get(history_id=now)
+
+
+def _meanwhile(record: Model, then: Marked | None, last: Marked) -> Conflict:
     by = last.history_user.name if last.history_user else "Somebody"
-    told = _differences(record, then, last) if then else []
-    what = f": {'; '.join(told)}" if told else ""
-    raise Conflict(
+    told = _differences(record, then, last) if then else {}
+    what = f": {'; '.join(f'{name} {now}' for name, now in told.values())}" if told else ""
+    return Conflict(
         f"{by} changed this meanwhile{what}. Yours is not kept yet: look at it, and save again if it is still right.",
         "changed_meanwhile",
-        {"version": str(now)},
+        {"version": str(last.history_id), **{field: now for field, (_, now) in told.items()}},
     )
 
 
-def _differences(record: Model, then: Marked, last: Marked) -> list[str]:
-    found = []
+def _differences(record: Model, then: Marked, last: Marked) -> dict[str, tuple[str, str]]:
+    """What it is called and what it is now, by field."""
+    found = {}
     for field in record._meta.concrete_fields:
         old, new = (getattr(marked, field.attname, None) for marked in (then, last))
         if old != new and not field.is_relation:
-            found.append(f"{field.verbose_name} is now {_words(new)}")
-    return found[:MOST_TOLD]
-
-
-def _words(value: object) -> str:
-    return "empty" if value in (None, "") else str(value)[:80]
+            found[field.name] = (str(field.verbose_name), f"is now {words(field, new)[:MOST_LETTERS]}")
+    return dict(list(found.items())[:MOST_TOLD])

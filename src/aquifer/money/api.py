@@ -19,10 +19,12 @@ from aquifer.accounts.pace import dear
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.money import NOTHING, rounded
 from aquifer.core.units import worded
+from aquifer.core.vocabulary import Component
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.formats.csv_table import BOM, cell
 from aquifer.heaters.models import Heater
+from aquifer.history import versions
 from aquifer.money import prices, quotes, ten_years, ten_years_paper, worth
 from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.money.schemas import (
@@ -56,12 +58,41 @@ LONGEST_DAYS = 366
 @router.get("/money", response=MoneyOut, auth=allowed(Action.READ))
 def money(request: HttpRequest) -> MoneyOut:
     """The price book and the plans that customers can be on."""
+    book, plans = list(Price.objects.all()), list(_plans())
+    of_prices = versions.versions(Price, [price.pk for price in book])
+    of_plans = versions.versions(ContractPlan, [contract_plan.pk for contract_plan in plans])
     return {
-        "settings": MoneySettingsOut.from_orm(MoneySettings.current()),
-        "prices": [PriceOut.from_orm(price) for price in Price.objects.all()],
-        "plans": [ContractPlanOut.from_orm(contract_plan) for contract_plan in _plans()],
+        "settings": _settings(MoneySettings.current()),
+        "prices": [_price(price, of_prices.get(price.pk, 0)) for price in book],
+        "plans": [_plan(contract_plan, of_plans.get(contract_plan.pk, 0)) for contract_plan in plans],
         "missing": prices.missing(),
     }
+
+
+def _settings(ours: MoneySettings) -> MoneySettingsOut:
+    return MoneySettingsOut(
+        version=versions.version_of(ours),
+        currency=ours.currency,
+        hour_cost=ours.hour_cost,
+        quotes_last_days=ours.quotes_last_days,
+    )
+
+
+def _price(price: Price, version: int) -> PriceOut:
+    return PriceOut(id=price.pk, version=version, key=price.key, words=price.words, price=price.price, cost=price.cost)
+
+
+def _plan(contract_plan: ContractPlan, version: int) -> ContractPlanOut:
+    return ContractPlanOut(
+        id=contract_plan.pk,
+        version=version,
+        name=contract_plan.name,
+        yearly=contract_plan.yearly,
+        includes=[Component(component) for component in contract_plan.includes],
+        call_out=contract_plan.call_out,
+        parts_off=contract_plan.parts_off,
+        sites=getattr(contract_plan, "sites"),  # noqa: B009
+    )
 
 
 def _plans() -> QuerySet[ContractPlan]:
@@ -73,16 +104,20 @@ def _plans() -> QuerySet[ContractPlan]:
 
 
 @router.put("/money/settings", response=MoneySettingsOut, auth=allowed(Action.KEEP_PRICES))
-def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> MoneySettings:
+def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> MoneySettingsOut:
     """The currency, what an hour costs, how long a quote lasts."""
-    return MoneySettings.objects.update_or_create(pk=1, defaults=payload.dict())[0]
+    said = payload.dict()
+    version = said.pop("version")
+    return _settings(versions.write(MoneySettings, {"pk": 1}, version, said))
 
 
 @router.put("/money/prices", response=PriceOut, auth=allowed(Action.KEEP_PRICES))
-def set_price(request: HttpRequest, payload: PriceIn) -> Price:
+def set_price(request: HttpRequest, payload: PriceIn) -> PriceOut:
     """A line of the price book, new or in the place of the one of its key."""
     said = payload.dict()
-    return Price.objects.update_or_create(key=said.pop("key"), defaults=said)[0]
+    key, version = said.pop("key"), said.pop("version")
+    price = versions.write(Price, {"key": key}, version, said)
+    return _price(price, versions.version_of(price))
 
 
 @router.delete("/money/prices/{price_id}", response={204: None}, auth=allowed(Action.KEEP_PRICES))
@@ -96,11 +131,12 @@ def drop_price(request: HttpRequest, price_id: Id) -> Status[None]:
 
 
 @router.put("/money/plans", response=ContractPlanOut, auth=allowed(Action.KEEP_PRICES))
-def set_plan(request: HttpRequest, payload: ContractPlanIn) -> ContractPlan:
+def set_plan(request: HttpRequest, payload: ContractPlanIn) -> ContractPlanOut:
     """A plan, new or in the place of the one of its name; contracts on it follow."""
     said = payload.dict()
-    contract_plan = ContractPlan.objects.update_or_create(name=said.pop("name"), defaults=said)[0]
-    return _plans().get(pk=contract_plan.pk)
+    name, version = said.pop("name"), said.pop("version")
+    contract_plan = versions.write(ContractPlan, {"name": name}, version, said)
+    return _plan(_plans().get(pk=contract_plan.pk), versions.version_of(contract_plan))
 
 
 @router.get("/sites/{site_id}/contract", response=ContractOut, auth=allowed(Action.READ))

@@ -12,7 +12,7 @@ from aquifer.core.follow_up import FollowUp
 from aquifer.core.money import rounded
 from aquifer.core.vocabulary import Component
 from aquifer.money.models import QuoteState
-from aquifer.wire import Day
+from aquifer.wire import Day, Version
 
 Id = Annotated[int, Field(ge=1, le=2**62)]
 Money = Annotated[Decimal, AfterValidator(rounded)]
@@ -26,28 +26,40 @@ class _In(Schema):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class MoneySettingsIn(_In):
+class MoneySettingsSaid(_In):
     currency: Annotated[str, StringConstraints(min_length=1, max_length=8, pattern=r"^[^\x00]*$")]
     hour_cost: Amount
     quotes_last_days: Annotated[int, Field(ge=1, le=365)]
 
 
-class MoneySettingsOut(MoneySettingsIn):
+class MoneySettingsIn(MoneySettingsSaid):
+    version: Version | None = None
+
+
+class MoneySettingsOut(MoneySettingsSaid):
     """Amounts are told as strings."""
 
+    version: int
 
-class PriceIn(_In):
+
+class PriceSaid(_In):
     key: Key
     words: Text
     price: Amount
+
+
+class PriceIn(PriceSaid):
     cost: Amount = Decimal(0)
+    version: Annotated[Version | None, Field(description="0: the book had no such line.")] = None
 
 
-class PriceOut(PriceIn):
+class PriceOut(PriceSaid):
+    cost: Amount
     id: int
+    version: int
 
 
-class ContractPlanIn(_In):
+class ContractPlanSaid(_In):
     name: Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True, pattern=r"^[^\x00]*$")]
     yearly: Amount
     includes: list[Component]
@@ -55,8 +67,13 @@ class ContractPlanIn(_In):
     parts_off: Share
 
 
-class ContractPlanOut(ContractPlanIn):
+class ContractPlanIn(ContractPlanSaid):
+    version: Annotated[Version | None, Field(description="0: there was no plan of that name.")] = None
+
+
+class ContractPlanOut(ContractPlanSaid):
     id: int
+    version: int
     sites: int = Field(description="On this plan today.")
 
 

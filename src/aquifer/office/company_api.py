@@ -20,9 +20,10 @@ from aquifer.core.bounds import within
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
 from aquifer.errors import Invalid, TooLarge
+from aquifer.history.versions import merge, version_of
 from aquifer.money.models import MoneySettings
 from aquifer.office import logo
-from aquifer.wire import NO_NUL, Payload
+from aquifer.wire import NO_NUL, Payload, Version
 
 router = Router(tags=["settings"])
 Minute = Annotated[int, Field(ge=0, le=1439)]
@@ -51,6 +52,8 @@ class PracticeQuestionOut(TypedDict):
 
 
 class SettingsOut(TypedDict):
+    version: int
+    money_version: int
     may_change: bool
     name: str
     phone: str
@@ -112,6 +115,7 @@ class SettingsPatch(Payload):
     quiet_from: Minute | None = None
     quiet_until: Minute | None = None
     remind_days: Annotated[int | None, within("messages.remind_days")] = None
+    version: Version | None = None
 
 
 _MAY_BE_NOTHING = frozenset({"yard_longitude", "yard_latitude"})
@@ -123,6 +127,8 @@ def company_settings(request: HttpRequest) -> SettingsOut:
     ours, money = Company.current(), MoneySettings.current()
     follows = judgement.followed(ours.practice_options)
     return {
+        "version": version_of(ours),
+        "money_version": version_of(money),
         "name": ours.name,
         "phone": ours.phone,
         "public_address": ours.public_address,
@@ -171,7 +177,7 @@ _NO_PLACE = ("Etc/", "posix/", "right/", "SystemV/")
 @router.patch("/settings/company", response=SettingsOut, auth=allowed(Action.SET_COMPANY))
 def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
     """Change some settings. A side taken in a question takes the place of the other sides of that question."""
-    told = payload.model_dump(mode="json", exclude_unset=True)
+    told = payload.model_dump(mode="json", exclude_unset=True, exclude={"version"})
     told = {name: value for name, value in told.items() if value is not None or name in _MAY_BE_NOTHING}
     with transaction.atomic():
         Company.current()
@@ -179,8 +185,9 @@ def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
         if "practice_options" in told:
             told["practice_options"] = _taken(ours.practice_options, told["practice_options"])
         before = {name: getattr(ours, name) for name in told}
-        for name, value in told.items():
-            setattr(ours, name, value)
+        # A side that is taken leaves those of other questions as they are now, so that it is no other's change.
+        ours.practice_options = told.get("practice_options", ours.practice_options)
+        merge(ours, payload.version, {name: value for name, value in told.items() if name != "practice_options"})
         _checked(ours)
         if before != told:
             ours.save()

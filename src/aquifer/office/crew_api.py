@@ -3,6 +3,7 @@
 import datetime
 from typing import Annotated
 
+from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -15,8 +16,9 @@ from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.accounts.models import User
 from aquifer.core.bounds import within
 from aquifer.errors import Conflict, Invalid
+from aquifer.history.versions import merge, version_of, versions
 from aquifer.rounds.models import EQUIPMENT, Absence, CrewMember
-from aquifer.wire import NO_NUL, Day, Id, Payload
+from aquifer.wire import NO_NUL, Day, Id, Payload, Version
 
 router = Router(tags=["crew"])
 Minute = Annotated[int, Field(ge=0, le=1439)]
@@ -38,6 +40,7 @@ LONGEST_ABSENCE = datetime.timedelta(days=730)
 
 class CrewMemberOut(TypedDict):
     id: int
+    version: int
     user_id: int
     name: str
     licences: Annotated[list[str], Field(description="Held today.")]
@@ -90,6 +93,7 @@ class CrewMemberPatch(Payload):
     longitude: Annotated[float | None, within("place.longitude")] = None
     latitude: Annotated[float | None, within("place.latitude")] = None
     active: bool | None = None
+    version: Version | None = None
 
 
 class CrewMemberIn(Payload):
@@ -109,9 +113,10 @@ def crew(request: HttpRequest) -> CrewOut:
     members = list(CrewMember.objects.select_related("user").order_by("-active", "pk"))
     since = timezone.localdate() - BACK
     gone = {member.user_id for member in members}
+    known = versions(CrewMember, [member.pk for member in members])
     return {
         "may_change": may(who(request).role, Action.KEEP_CREW),
-        "members": [_member(member) for member in members],
+        "members": [_member(member, known.get(member.pk, 0)) for member in members],
         "absences": [_absence(absence) for absence in _absences().filter(last_on__gte=since)],
         "equipment": list(EQUIPMENT),
         "candidates": [
@@ -126,18 +131,30 @@ def add_member(request: HttpRequest, payload: CrewMemberIn) -> Status[CrewMember
     user = get_object_or_404(User, pk=payload.user_id, is_active=True)
     if CrewMember.objects.filter(user=user).exists():
         raise Conflict(f"{user.name} goes out already.", "crew.is_one_already")
-    return Status(201, _member(CrewMember.objects.create(user=user, weekdays=[0, 1, 2, 3, 4])))
+    made = CrewMember.objects.create(user=user, weekdays=[0, 1, 2, 3, 4])
+    return Status(201, _member(made, version_of(made)))
 
 
 @router.patch("/settings/crew/{member_id}", response=CrewMemberOut, auth=allowed(Action.KEEP_CREW))
 def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch) -> CrewMemberOut:
     """Other hours, days, equipment or place. What is planned stays until it is planned anew."""
-    member = get_object_or_404(CrewMember.objects.select_related("user"), pk=member_id)
-    told = payload.model_dump(exclude_unset=True)
+    told = payload.model_dump(exclude_unset=True, exclude={"version"})
     places = {"longitude", "latitude"}
-    for name, value in told.items():
-        if value is not None or name in places:
-            setattr(member, name, sorted(value) if isinstance(value, set) else value)
+    said = {
+        name: sorted(value) if isinstance(value, set) else value
+        for name, value in told.items()
+        if value is not None or name in places
+    }
+    with transaction.atomic():
+        members = CrewMember.objects.select_related("user").select_for_update(of=("self",))
+        member = get_object_or_404(members, pk=member_id)
+        merge(member, payload.version, said)
+        _checked(member)
+        member.save()
+    return _member(member, version_of(member))
+
+
+def _checked(member: CrewMember) -> None:
     if member.ends - member.begins <= member.lunch_minutes:
         said = "after the day begins, and longer than lunch"
         raise Invalid("The day has to end after it begins, with time beside lunch.", "crew.day", {"ends": said})
@@ -146,8 +163,6 @@ def change_member(request: HttpRequest, member_id: Id, payload: CrewMemberPatch)
         raise Invalid("Lunch begins at the latest before its earliest.", "crew.lunch", {"lunch_latest": said})
     if (member.longitude is None) != (member.latitude is None):
         raise Invalid("A place needs a latitude and a longitude, or neither.", "crew.place", {"latitude": "both"})
-    member.save()
-    return _member(member)
 
 
 @router.post("/settings/absences", response={201: AbsenceOut}, auth=allowed(Action.KEEP_CREW))
@@ -174,9 +189,10 @@ def _absences() -> QuerySet[Absence]:
     return Absence.objects.select_related("member__user").order_by("first_on", "pk")
 
 
-def _member(member: CrewMember) -> CrewMemberOut:
+def _member(member: CrewMember, version: int) -> CrewMemberOut:
     return {
         "id": member.pk,
+        "version": version,
         "user_id": member.user_id,
         "weekdays": member.weekdays,
         "begins": member.begins,

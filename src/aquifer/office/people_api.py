@@ -17,8 +17,9 @@ from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed, Licence, Role, User
 from aquifer.errors import Conflict, Invalid
+from aquifer.history.versions import merge, version_of, versions
 from aquifer.office import passwords, second_step
-from aquifer.wire import NO_NUL, Day, Id, Payload
+from aquifer.wire import NO_NUL, Day, Id, Payload, Version
 
 router = Router(tags=["people"])
 Name = Annotated[str, StringConstraints(strip_whitespace=True, max_length=60, pattern=NO_NUL)]
@@ -36,6 +37,7 @@ class LicenceOut(TypedDict):
 
 class PersonOut(TypedDict):
     id: int
+    version: int
     username: str
     first_name: str
     last_name: str
@@ -74,6 +76,7 @@ class PersonPatch(Payload):
     licences: Annotated[list[LicenceIn], Field(max_length=8)] | None = None
     is_active: bool | None = None
     is_new: bool | None = None
+    version: Version | None = None
 
 
 class LinkOut(TypedDict):
@@ -89,9 +92,9 @@ class PasswordIn(Payload):
 @router.get("/settings/people", response=list[PersonOut], auth=allowed(Action.KEEP_PEOPLE))
 def people(request: HttpRequest) -> list[PersonOut]:
     """Everybody who has, or had, an account."""
-    users = User.objects.select_related("crew").order_by("-is_active", "first_name", "username")
-    with_step = second_step.with_one()
-    return [_person(user, user.pk in with_step) for user in users]
+    users = list(User.objects.select_related("crew").order_by("-is_active", "first_name", "username"))
+    with_step, known = second_step.with_one(), versions(User, [user.pk for user in users])
+    return [_person(user, known.get(user.pk, 0), user.pk in with_step) for user in users]
 
 
 @router.post("/settings/people", response={201: PersonOut}, auth=allowed(Action.KEEP_PEOPLE))
@@ -99,8 +102,9 @@ def add_person(request: HttpRequest, payload: PersonIn) -> Status[PersonOut]:
     """An account without a password: hand its owner the link by which they set one."""
     user = User()
     user.set_unusable_password()
-    _put(user, payload.model_dump())
-    return Status(201, _person(user))
+    merge(user, None, _columns(payload.model_dump()))
+    _save(user)
+    return Status(201, _person(user, version_of(user)))
 
 
 @router.patch("/settings/people/{person_id}", response=PersonOut, auth=allowed(Action.KEEP_PEOPLE))
@@ -109,16 +113,17 @@ def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> 
     with transaction.atomic():
         # One after the other: two leads who let each other's account rest at once would leave none.
         leads = list(User.objects.select_for_update().filter(role=Role.LEAD, is_active=True).order_by("pk"))
-        user = get_object_or_404(User, pk=person_id)
-        told = payload.model_dump(exclude_none=True)
+        user = get_object_or_404(User.objects.select_for_update(), pk=person_id)
+        told = payload.model_dump(exclude_none=True, exclude={"version"})
         stays = told.get("role", user.role) == Role.LEAD and told.get("is_active", user.is_active)
         if not stays and [lead.pk for lead in leads] == [user.pk]:
             raise Conflict(
                 f"{user.name} is the only lead: make somebody else one first, or nobody could change this again.",
                 "people.last_lead",
             )
-        _put(user, told)
-    return _person(user)
+        merge(user, payload.version, _columns(told))
+        _save(user)
+    return _person(user, version_of(user))
 
 
 @router.post("/settings/people/{person_id}/password-link", response=LinkOut, auth=allowed(Action.KEEP_PEOPLE))
@@ -142,14 +147,17 @@ def own_password(request: HttpRequest, payload: PasswordIn) -> Status[None]:
     return Status(204, None)
 
 
-def _put(user: User, told: dict[str, object]) -> None:
+def _columns(told: dict[str, object]) -> dict[str, object]:
+    """What was said, as the account keeps it: licenses and their last days apart."""
     licences = told.pop("licences", None)
-    if isinstance(licences, list):
-        user.licences = [licence["kind"].value for licence in licences]
-        ends = {licence["kind"].value: licence["ends_on"] for licence in licences}
-        user.licence_ends = {kind: day.isoformat() for kind, day in ends.items() if day is not None}
-    for name, value in told.items():
-        setattr(user, name, value)
+    if not isinstance(licences, list):
+        return told
+    ends = {licence["kind"].value: licence.get("ends_on") for licence in licences}
+    kept = {kind: day.isoformat() for kind, day in ends.items() if day is not None}
+    return {**told, "licences": list(ends), "licence_ends": kept}
+
+
+def _save(user: User) -> None:
     if user.email:
         try:
             validate_email(user.email)
@@ -167,10 +175,11 @@ def _put(user: User, told: dict[str, object]) -> None:
         raise Conflict(said, "people.name_taken", {"username": "taken"}) from None
 
 
-def _person(user: User, has_step: bool | None = None) -> PersonOut:
+def _person(user: User, version: int, has_step: bool | None = None) -> PersonOut:
     crew = getattr(user, "crew", None)
     return {
         "id": user.pk,
+        "version": version,
         "username": user.username,
         "first_name": user.first_name,
         "last_name": user.last_name,

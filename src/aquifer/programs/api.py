@@ -5,6 +5,7 @@ from typing import Annotated
 
 from django.core.exceptions import ValidationError
 from django.core.validators import URLValidator
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -17,9 +18,10 @@ from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed, Token, User
 from aquifer.errors import Invalid
+from aquifer.history.versions import merge, version_of, versions
 from aquifer.programs import send
 from aquifer.programs.models import Delivery, DeliveryState, Hook, HookEvent
-from aquifer.wire import NO_NUL, Day, Id, Payload
+from aquifer.wire import NO_NUL, Day, Id, Payload, Version
 
 router = Router(tags=["programs"])
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60, pattern=NO_NUL)]
@@ -59,6 +61,7 @@ class DeliveryOut(Schema):
 
 class HookOut(TypedDict):
     id: int
+    version: int
     address: str
     kinds: list[HookEvent]
     active: bool
@@ -77,6 +80,7 @@ class HookIn(Payload):
 class HookPatch(Payload):
     kinds: Annotated[set[HookEvent], Field(min_length=1)] | None = None
     active: bool | None = None
+    version: Version | None = None
 
 
 @router.get("/settings/tokens", response=list[TokenOut], auth=allowed(Action.KEEP_PROGRAMS))
@@ -110,7 +114,9 @@ def revoke_token(request: HttpRequest, token_id: Id) -> Status[None]:
 @router.get("/settings/hooks", response=list[HookOut], auth=allowed(Action.KEEP_PROGRAMS))
 def list_hooks(request: HttpRequest) -> list[HookOut]:
     """Every address that is told of events, with what it was told lately."""
-    return [_hook(hook) for hook in Hook.objects.all()]
+    hooks = list(Hook.objects.all())
+    known = versions(Hook, [hook.pk for hook in hooks])
+    return [_hook(hook, known.get(hook.pk, 0)) for hook in hooks]
 
 
 @router.post("/settings/hooks", response={201: HookMadeOut}, auth=allowed(Action.KEEP_PROGRAMS))
@@ -122,19 +128,20 @@ def add_hook(request: HttpRequest, payload: HookIn) -> Status[HookMadeOut]:
         said = "An address begins with https:// or http://."
         raise Invalid(said, "hook.address", {"address": said}) from None
     made = Hook.objects.create(address=payload.address, kinds=sorted(payload.kinds), secret=send.new_secret())
-    return Status(201, {**_hook(made), "secret": made.secret})
+    return Status(201, {**_hook(made, version_of(made)), "secret": made.secret})
 
 
 @router.patch("/settings/hooks/{hook_id}", response=HookOut, auth=allowed(Action.KEEP_PROGRAMS))
 def change_hook(request: HttpRequest, hook_id: Id, payload: HookPatch) -> HookOut:
     """Tell it of other kinds, or of nothing for now: what waits goes on waiting."""
-    hook = get_object_or_404(Hook, pk=hook_id)
+    told = payload.model_dump(exclude_none=True, exclude={"version"})
     if payload.kinds is not None:
-        hook.kinds = sorted(payload.kinds)
-    if payload.active is not None:
-        hook.active = payload.active
-    hook.save()
-    return _hook(hook)
+        told["kinds"] = sorted(payload.kinds)
+    with transaction.atomic():
+        hook = get_object_or_404(Hook.objects.select_for_update(), pk=hook_id)
+        merge(hook, payload.version, told)
+        hook.save()
+    return _hook(hook, version_of(hook))
 
 
 @router.post("/settings/hooks/{hook_id}/try", response=DeliveryOut, auth=allowed(Action.KEEP_PROGRAMS))
@@ -170,9 +177,10 @@ def _token(token: Token) -> TokenOut:
     }
 
 
-def _hook(hook: Hook) -> HookOut:
+def _hook(hook: Hook, version: int) -> HookOut:
     return {
         "id": hook.pk,
+        "version": version,
         "address": hook.address,
         "active": hook.active,
         "kinds": [HookEvent(kind) for kind in hook.kinds],

@@ -3918,6 +3918,10 @@ export interface components {
         };
         /** SettingsOut */
         SettingsOut: {
+            /** Version */
+            version: number;
+            /** Money Version */
+            money_version: number;
             /** May Change */
             may_change: boolean;
             /** Name */
@@ -4044,6 +4048,8 @@ export interface components {
             quiet_until?: number | null;
             /** Remind Days */
             remind_days?: number | null;
+            /** Version */
+            version?: number | null;
         };
         /**
          * Licence
@@ -4063,6 +4069,8 @@ export interface components {
         PersonOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Username */
             username: string;
             /** First Name */
@@ -4141,6 +4149,8 @@ export interface components {
             is_active?: boolean | null;
             /** Is New */
             is_new?: boolean | null;
+            /** Version */
+            version?: number | null;
         };
         /** LinkOut */
         LinkOut: {
@@ -4374,6 +4384,8 @@ export interface components {
         CrewMemberOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** User Id */
             user_id: number;
             /** Name */
@@ -4464,6 +4476,8 @@ export interface components {
             latitude?: number | null;
             /** Active */
             active?: boolean | null;
+            /** Version */
+            version?: number | null;
         };
         /** AbsenceIn */
         AbsenceIn: {
@@ -4583,6 +4597,8 @@ export interface components {
         HookOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Address */
             address: string;
             /** Kinds */
@@ -4599,6 +4615,8 @@ export interface components {
         HookMadeOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Address */
             address: string;
             /** Kinds */
@@ -4629,6 +4647,8 @@ export interface components {
             kinds?: components["schemas"]["HookEvent"][] | null;
             /** Active */
             active?: boolean | null;
+            /** Version */
+            version?: number | null;
         };
         /** ZoneOut */
         ZoneOut: {
@@ -9897,6 +9917,8 @@ export interface components {
             parts_off: string;
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /**
              * Sites
              * @description On this plan today.
@@ -9927,6 +9949,8 @@ export interface components {
             hour_cost: string;
             /** Quotes Last Days */
             quotes_last_days: number;
+            /** Version */
+            version: number;
         };
         /** PriceOut */
         PriceOut: {
@@ -9936,13 +9960,12 @@ export interface components {
             words: string;
             /** Price */
             price: string;
-            /**
-             * Cost
-             * @default 0
-             */
-            cost?: string;
+            /** Cost */
+            cost: string;
             /** Id */
             id: number;
+            /** Version */
+            version: number;
         };
         /** MoneySettingsIn */
         MoneySettingsIn: {
@@ -9952,6 +9975,8 @@ export interface components {
             hour_cost: number | string;
             /** Quotes Last Days */
             quotes_last_days: number;
+            /** Version */
+            version?: number | null;
         };
         /** PriceIn */
         PriceIn: {
@@ -9966,6 +9991,11 @@ export interface components {
              * @default 0
              */
             cost?: number | string;
+            /**
+             * Version
+             * @description 0: the book had no such line.
+             */
+            version?: number | null;
         };
         /** ContractPlanIn */
         ContractPlanIn: {
@@ -9979,6 +10009,11 @@ export interface components {
             call_out: boolean;
             /** Parts Off */
             parts_off: number | string;
+            /**
+             * Version
+             * @description 0: there was no plan of that name.
+             */
+            version?: number | null;
         };
         /** ContractOut */
         ContractOut: {

@@ -50,18 +50,39 @@ export function useWriteQuote() {
   })
 }
 
+/** One after the other, each by the version that the one before left; 0 where the book had no such line. */
 export function useSetPrice() {
   const counted = useCounted()
+  const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schema['PriceIn']) => unwrap(client.PUT('/api/money/prices', { body })),
+    scope: { id: 'prices' },
+    mutationFn: (said: Schema['PriceIn']) => {
+      const now = queries.getQueryData(moneyOptions.queryKey)?.prices.find((one) => one.key === said.key)
+      return unwrap(client.PUT('/api/money/prices', { body: { ...said, version: now?.version ?? 0 } }))
+    },
+    onSuccess: (price) =>
+      queries.setQueryData(
+        moneyOptions.queryKey,
+        (book) => book && { ...book, prices: book.prices.map((one) => (one.key === price.key ? price : one)) },
+      ),
     onSettled: counted,
   })
 }
 
 export function useSetPlan() {
   const counted = useCounted()
+  const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schema['ContractPlanIn']) => unwrap(client.PUT('/api/money/plans', { body })),
+    scope: { id: 'plans' },
+    mutationFn: (said: Schema['ContractPlanIn']) => {
+      const now = queries.getQueryData(moneyOptions.queryKey)?.plans.find((one) => one.name === said.name)
+      return unwrap(client.PUT('/api/money/plans', { body: { ...said, version: now?.version ?? 0 } }))
+    },
+    onSuccess: (plan) =>
+      queries.setQueryData(
+        moneyOptions.queryKey,
+        (book) => book && { ...book, plans: book.plans.map((one) => (one.name === plan.name ? plan : one)) },
+      ),
     onSettled: counted,
   })
 }

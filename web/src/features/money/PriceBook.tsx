@@ -5,6 +5,7 @@ import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { useSetPlan, useSetPrice } from '../../records/moneyQueries'
 import { amountOf, amountWords } from '../../records/moneyWords'
+import { useTyped } from '../../ui/typed'
 
 /** Prices as customers read them, with what each costs the company; below, the plans. */
 export function PriceBook({ book, may }: { book: Schema['MoneyOut']; may: boolean }) {
@@ -51,29 +52,20 @@ export function PriceBook({ book, may }: { book: Schema['MoneyOut']; may: boolea
 /** An amount in place, saved when it is left. What is no amount stays as it was typed, and is said. */
 function Amount({ one, field }: { one: Schema['PriceOut']; field: 'price' | 'cost' }) {
   const set = useSetPrice()
-  const [typed, setTyped] = useState<string | null>(null)
-  const wrong = typed !== null && amountOf(typed) === null
-  const save = () => {
-    const amount = typed === null ? null : amountOf(typed)
-    if (amount === null) return
-    if (Number(amount) !== Number(one[field]))
-      set.mutate({ key: one.key, words: one.words, price: one.price, cost: one.cost, [field]: amount })
-    setTyped(null)
-  }
+  const { key, words, price, cost } = one
+  const typed = useTyped(one[field], set.error, (text) => {
+    const amount = amountOf(text)
+    if (amount !== null) set.mutate({ key, words, price, cost, [field]: amount })
+  })
+  const wrong = amountOf(typed.value) === null
   return (
     <>
       <input
         aria-label={`${field === 'price' ? 'Price' : 'Cost'} of ${one.words}`}
         aria-invalid={wrong || undefined}
         inputMode="decimal"
-        value={typed ?? one[field]}
+        {...typed}
         onFocus={(event) => event.target.select()}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={save}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') event.currentTarget.blur()
-          if (event.key === 'Escape') setTyped(null)
-        }}
         className={`h-7 w-20 rounded border bg-sheet px-1 text-right ${wrong ? 'border-oxide' : 'border-line'}`}
       />
       {set.error && (
@@ -133,37 +125,30 @@ function Missing({ name }: { name: string }) {
 const SERVICES = ['sediment', 'scale', 'anode', 'relief_valve', 'expansion_tank'] as const
 
 /** A plan: what it costs by the year, and what that includes, to be ticked. */
-function Plan({ plan, currency, may }: { plan: Schema['ContractPlanOut']; currency: string; may: boolean }) {
+function Plan({ plan: kept, currency, may }: { plan: Schema['ContractPlanOut']; currency: string; may: boolean }) {
   const set = useSetPlan()
-  const { name, yearly, includes, call_out, parts_off, sites } = plan
+  const { name, yearly, includes, call_out, parts_off, sites } = set.isPending
+    ? { ...kept, ...(set.variables as Partial<Schema['ContractPlanOut']>) }
+    : kept
   const change = (part: Partial<Schema['ContractPlanIn']>) =>
     set.mutate({ name, yearly, includes, call_out, parts_off, ...part })
-  const off = Math.round(100 * Number(plan.parts_off))
+  const off = Math.round(100 * Number(parts_off))
   return (
     <li className="border-b border-line py-1.5">
       <p>
-        <strong>{plan.name}</strong>, {amountWords(plan.yearly, currency)} a year, {sites}{' '}
-        {sites === 1 ? 'site' : 'sites'}
+        <strong>{name}</strong>, {amountWords(yearly, currency)} a year, {sites} {sites === 1 ? 'site' : 'sites'}
         {off > 0 && `, parts ${off} % off`}
       </p>
       <p className="flex flex-wrap gap-x-3">
-        <Tick
-          words="call-out fee"
-          on={plan.call_out}
-          may={may}
-          onChange={(call_out) => change({ call_out })}
-          plan={plan.name}
-        />
+        <Tick words="call-out fee" on={call_out} may={may} onChange={(call_out) => change({ call_out })} plan={name} />
         {SERVICES.map((one) => (
           <Tick
             key={one}
             words={COMPONENTS[one].toLowerCase()}
-            on={plan.includes.includes(one)}
+            on={includes.includes(one)}
             may={may}
-            onChange={(on) =>
-              change({ includes: on ? [...plan.includes, one] : plan.includes.filter((other) => other !== one) })
-            }
-            plan={plan.name}
+            onChange={(on) => change({ includes: on ? [...includes, one] : includes.filter((other) => other !== one) })}
+            plan={name}
           />
         ))}
       </p>

@@ -52,6 +52,7 @@ const STAGES = {
 const QUOTES = { currency: '¤', stages: STAGES, quotes: [quote()] } as Schema['QuotesOut']
 const PLAN = {
   id: 5,
+  version: 8,
   name: 'Yearly',
   yearly: '96.00',
   includes: ['sediment'],
@@ -62,7 +63,7 @@ const PLAN = {
 const BOOK = {
   settings: { currency: '¤', hour_cost: '46.00', quotes_last_days: 60 },
   plans: [PLAN],
-  prices: [{ id: 1, key: 'call_out', words: 'Coming to you', price: '38.00', cost: '0.00' }],
+  prices: [{ id: 1, version: 7, key: 'call_out', words: 'Coming to you', price: '38.00', cost: '0.00' }],
   missing: ['softener'],
 } as unknown as Schema['MoneyOut']
 const page = (may = MAY) =>
@@ -156,10 +157,23 @@ it('changes a price where it stands, prices what is missing, and ticks what a pl
   await userEvent.click(screen.getByRole('button', { name: 'Add' }))
   await userEvent.click(screen.getByRole('checkbox', { name: 'Yearly includes anode' }))
   expect(sent.map((one) => one.body)).toEqual([
-    { key: 'call_out', words: 'Coming to you', price: '40', cost: '0.00' },
-    { key: 'softener', words: 'Softener', price: '900', cost: '0' },
-    { name: 'Yearly', yearly: '96.00', includes: ['sediment', 'anode'], call_out: true, parts_off: '0.10' },
+    { key: 'call_out', words: 'Coming to you', price: '40', cost: '0.00', version: 7 },
+    { key: 'softener', words: 'Softener', price: '900', cost: '0', version: 0 },
+    { name: 'Yearly', yearly: '96.00', includes: ['sediment', 'anode'], call_out: true, parts_off: '0.10', version: 8 },
   ])
+})
+
+it('keeps a price that was typed over somebody else’s, and saves it by the version that was told', async () => {
+  const said = 'Tamsin changed this meanwhile: price is now 42.00.'
+  const sent = answering(refusal(said, { version: '9', price: 'is now 42.00' }, 'changed_meanwhile'), { body: {} })
+  page()
+  const price = screen.getByRole<HTMLInputElement>('textbox', { name: 'Price of Coming to you' })
+  await userEvent.clear(price)
+  await userEvent.type(price, '40{Enter}')
+  expect((await screen.findByRole('alert')).textContent).toBe(said)
+  expect(price.value).toBe('40')
+  await userEvent.type(price, '{Enter}')
+  expect(sent).toHaveLength(2)
 })
 
 it('lets whoever may not change prices read them', () => {

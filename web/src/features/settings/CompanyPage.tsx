@@ -21,8 +21,12 @@ export function CompanyPage() {
   )
 }
 
-export const faultsOf = (error: unknown): Record<string, string> =>
-  error instanceof ApiError ? (Object.keys(error.fields).length > 0 ? error.fields : { '': error.message }) : {}
+/** Where something was wrong; under '' what concerns no field, or was changed by somebody else meanwhile. */
+export function faultsOf(error: unknown): Record<string, string> {
+  if (!(error instanceof ApiError)) return {}
+  if (error.code === 'changed_meanwhile') return { ...error.fields, '': error.message }
+  return Object.keys(error.fields).length > 0 ? error.fields : { '': error.message }
+}
 
 function Company({ ours }: { ours: Schema['SettingsOut'] }) {
   const set = useSet()
@@ -152,15 +156,14 @@ function placeOf(text: string): Schema['SettingsPatch'] {
 function Money({ ours, disabled }: { ours: Schema['SettingsOut']; disabled: boolean }) {
   const set = useSetMoney()
   const faults = faultsOf(set.error)
-  const put = (body: Partial<Schema['MoneySettingsIn']>) =>
-    set.mutate({
-      currency: ours.currency,
-      hour_cost: ours.hour_cost,
-      quotes_last_days: ours.quotes_last_days,
-      ...body,
-    })
+  const put = (body: Partial<Schema['MoneySettingsIn']>) => set.mutate(body)
   return (
     <Group title="Money">
+      {faults[''] && (
+        <p role="alert" className="pb-2 font-semibold text-oxide">
+          {faults['']}
+        </p>
+      )}
       <TextSetting
         label="Currency"
         value={ours.currency}

@@ -9,6 +9,7 @@ import { useCompany } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
+import { useTyped } from '../../ui/typed'
 import { faultsOf } from './CompanyPage'
 import { TimeBox } from './controls'
 import { crewOptions, useAddAbsence, useAddMember, useChangeMember, useDropAbsence } from './queries'
@@ -50,7 +51,7 @@ export function CrewPage() {
 }
 
 function Member({
-  one,
+  one: kept,
   equipment,
   disabled,
 }: {
@@ -58,7 +59,11 @@ function Member({
   equipment: string[]
   disabled: boolean
 }) {
-  const change = useChangeMember(one.id)
+  const change = useChangeMember(kept.id)
+  // What is on its way shows at once, and the next tap goes on from it.
+  const one: Schema['CrewMemberOut'] = change.isPending
+    ? { ...kept, ...(change.variables as Partial<Schema['CrewMemberOut']>) }
+    : kept
   const faults = faultsOf(change.error)
   const put = (body: Schema['CrewMemberPatch']) => change.mutate(body)
   const said = Object.values(faults)[0]
@@ -162,6 +167,7 @@ function Member({
             label="Rides along"
             of={one.name}
             value={one.helper}
+            fault={faults.helper}
             empty="nobody"
             disabled={disabled}
             onSet={(helper) => put({ helper })}
@@ -170,6 +176,7 @@ function Member({
             label="Begins at"
             of={one.name}
             value={one.place}
+            fault={faults.place}
             empty="the yard"
             disabled={disabled}
             onSet={(place) => put({ place })}
@@ -189,6 +196,7 @@ function Words({
   label,
   of,
   value,
+  fault,
   empty,
   disabled,
   onSet,
@@ -196,26 +204,22 @@ function Words({
   label: string
   of: string
   value: string
+  fault: string | undefined
   empty: string
   disabled: boolean
   onSet: (value: string) => void
 }) {
-  const [typed, setTyped] = useState<string | null>(null)
+  const typed = useTyped(value, fault, onSet)
   return (
     <label className="flex items-center gap-2">
       <span className="whitespace-nowrap text-soft">{label}</span>
       <input
         aria-label={`${label}: ${of}`}
-        value={typed ?? value}
+        {...typed}
         placeholder={empty}
         maxLength={80}
         disabled={disabled}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={() => {
-          if (typed !== null && typed.trim() !== value) onSet(typed.trim())
-          setTyped(null)
-        }}
-        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        aria-invalid={fault ? true : undefined}
         className={clsx(
           'h-9 w-full min-w-0 rounded-md border border-rule bg-sheet px-2.5',
           'placeholder:text-soft disabled:border-line disabled:bg-ground',

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { Schema } from '../../api/client'
 import { dateWords } from '../../lib/dates'
 import { ROLES } from '../../lib/words'
+import { useVersion } from '../../records/version'
 import { useCompany, useMe } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
@@ -189,6 +190,7 @@ function NewPerson({ onDone }: { onDone: () => void }) {
 }
 
 function Person({ one, onDone }: { one: Schema['PersonOut']; onDone: () => void }) {
+  const { version, onError } = useVersion(one.version)
   const change = useChangePerson(one.id)
   const drop = useDropSecondStepOf(one.id)
   const me = useMe()
@@ -208,7 +210,7 @@ function Person({ one, onDone }: { one: Schema['PersonOut']; onDone: () => void 
         onType={setTyped}
         error={change.error}
         pending={change.isPending}
-        onSave={() => change.mutate(sent(typed), { onSuccess: onDone })}
+        onSave={() => change.mutate({ ...sent(typed), version }, { onSuccess: onDone, onError })}
       >
         {one.id !== me.id && (
           <Button
@@ -263,7 +265,11 @@ function Form({ typed, onType, error, pending, onSave, children }: FormProps) {
         autoCapitalize="none"
         fault={
           faults.username &&
-          (faults.username === 'taken' ? 'Somebody has this name already.' : 'One word: letters, digits, . - _ @')
+          (faults.username === 'taken'
+            ? 'Somebody has this name already.'
+            : faults.username.startsWith('is now')
+              ? faults.username
+              : 'One word: letters, digits, . - _ @')
         }
         onChange={(event) => put({ username: event.target.value })}
       />

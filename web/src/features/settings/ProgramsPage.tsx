@@ -262,7 +262,7 @@ function Told({ one }: { one: Schema['HookOut'] }) {
         <Button look="quiet" disabled={attempt.isPending} onClick={() => attempt.mutate()}>
           Try it
         </Button>
-        <Button look="quiet" onClick={() => change.mutate({ active: !one.active })}>
+        <Button look="quiet" onClick={() => change.mutate({ active: !one.active, version: one.version })}>
           {one.active ? 'Rest' : 'Go on'}
         </Button>
       </p>

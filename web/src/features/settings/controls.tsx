@@ -2,6 +2,7 @@ import { useId, useState, type ReactNode } from 'react'
 
 import { clock, minutesOf } from '../../lib/clock'
 import { numberOf } from '../../lib/units'
+import { useTyped } from '../../ui/typed'
 
 export interface Control<T> {
   label: string
@@ -48,29 +49,9 @@ interface Frame {
   children: ReactNode
 }
 
-/** Typed, and set when the field is left or Enter is pressed; Escape brings back what is set. */
-function useTyped(set: string, onLeave: (typed: string) => boolean) {
-  const [typed, setTyped] = useState<string | null>(null)
-  return {
-    value: typed ?? set,
-    onChange: (event: { target: { value: string } }) => setTyped(event.target.value),
-    onBlur: () => {
-      if (typed !== null && typed.trim() !== set && !onLeave(typed.trim())) return
-      setTyped(null)
-    },
-    onKeyDown: (event: React.KeyboardEvent<HTMLInputElement>) => {
-      if (event.key === 'Enter') event.currentTarget.blur()
-      if (event.key === 'Escape') setTyped(null)
-    },
-  }
-}
-
 export function TextSetting({ wide = true, ...one }: Control<string> & { wide?: boolean; type?: string }) {
   const id = useId()
-  const typed = useTyped(one.value, (text) => {
-    one.onSet(text)
-    return true
-  })
+  const typed = useTyped(one.value, one.fault, one.onSet)
   return (
     <Line id={id} {...one}>
       <input
@@ -94,12 +75,11 @@ export function NumberSetting({
 }: Control<number> & { scale?: number; decimals?: number }) {
   const id = useId()
   const [wrong, setWrong] = useState(false)
-  const typed = useTyped(String(Number((one.value * scale).toFixed(decimals))), (text) => {
+  const typed = useTyped(String(Number((one.value * scale).toFixed(decimals))), wrong || one.fault, (text) => {
     const figure = numberOf(text)
     const is = figure !== null && Number.isFinite(figure)
     setWrong(!is)
     if (is) one.onSet(Number((figure / scale).toPrecision(6)))
-    return is
   })
   const fault = wrong ? 'This is not a number.' : one.fault
   return (
@@ -151,11 +131,10 @@ export function TimeBox({
   onSet,
 }: Pick<Control<number>, 'label' | 'value' | 'disabled' | 'fault' | 'onSet'>) {
   const [wrong, setWrong] = useState(false)
-  const typed = useTyped(clock(value), (text) => {
+  const typed = useTyped(clock(value), wrong || fault, (text) => {
     const minutes = minutesOf(text)
     setWrong(minutes === null)
     if (minutes !== null) onSet(minutes)
-    return minutes !== null
   })
   return (
     <input

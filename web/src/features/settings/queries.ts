@@ -28,19 +28,35 @@ function useEverythingAnew() {
   return () => void queries.invalidateQueries()
 }
 
+/** One after the other, each by the version that the one before left. */
 export function useSet() {
   const anew = useEverythingAnew()
+  const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schema['SettingsPatch']) => unwrap(client.PATCH('/api/settings/company', { body })),
-    onSuccess: anew,
+    scope: { id: 'company' },
+    mutationFn: (said: Schema['SettingsPatch']) => {
+      const body = { ...said, version: queries.getQueryData(settingsOptions.queryKey)?.version ?? null }
+      return unwrap(client.PATCH('/api/settings/company', { body }))
+    },
+    onSuccess: (ours) => queries.setQueryData(settingsOptions.queryKey, ours),
+    onSettled: anew,
   })
 }
 
 export function useSetMoney() {
   const anew = useEverythingAnew()
+  const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schema['MoneySettingsIn']) => unwrap(client.PUT('/api/money/settings', { body })),
-    onSuccess: anew,
+    scope: { id: 'money' },
+    mutationFn: (said: Partial<Schema['MoneySettingsIn']>) => {
+      const ours = queries.getQueryData(settingsOptions.queryKey)!
+      const { currency, hour_cost, quotes_last_days, money_version: version } = ours
+      const body = { currency, hour_cost, quotes_last_days, version, ...said }
+      return unwrap(client.PUT('/api/money/settings', { body }))
+    },
+    onSuccess: ({ version, ...money }) =>
+      queries.setQueryData(settingsOptions.queryKey, (ours) => ours && { ...ours, ...money, money_version: version }),
+    onSettled: anew,
   })
 }
 
@@ -59,10 +75,20 @@ export function useLogo() {
 
 export function useChangeMember(id: number) {
   const anew = useEverythingAnew()
+  const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: Schema['CrewMemberPatch']) =>
-      unwrap(client.PATCH('/api/settings/crew/{member_id}', { params: { path: { member_id: id } }, body })),
-    onSuccess: anew,
+    scope: { id: `crew ${id}` },
+    mutationFn: (said: Schema['CrewMemberPatch']) => {
+      const now = queries.getQueryData(crewOptions.queryKey)?.members.find((one) => one.id === id)
+      const body = { ...said, version: now?.version ?? null }
+      return unwrap(client.PATCH('/api/settings/crew/{member_id}', { params: { path: { member_id: id } }, body }))
+    },
+    onSuccess: (member) =>
+      queries.setQueryData(
+        crewOptions.queryKey,
+        (crew) => crew && { ...crew, members: crew.members.map((one) => (one.id === id ? member : one)) },
+      ),
+    onSettled: anew,
   })
 }
 
@@ -173,7 +199,7 @@ export function useChangeHook(id: number) {
   return useMutation({
     mutationFn: (body: Schema['HookPatch']) =>
       unwrap(client.PATCH('/api/settings/hooks/{hook_id}', { params: { path: { hook_id: id } }, body })),
-    onSuccess: anew,
+    onSettled: anew,
   })
 }
 
