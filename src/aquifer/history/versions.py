@@ -78,7 +78,8 @@ def _between(record: Model, read: int, now: int) -> "tuple[Marked | None, Marked
 
 
 def _meanwhile(record: Model, then: Marked | None, last: Marked) -> Conflict:
-    by = last.history_user.name if last.history_user else "Somebody"
+    person = getattr(last, "history_user", None)
+    by = person.name if person else "Somebody"
     told = _differences(record, then, last) if then else {}
     what = f": {'; '.join(f'{name} {now}' for name, now in told.values())}" if told else ""
     return Conflict(
