@@ -9,16 +9,26 @@ from types import SimpleNamespace
 import psycopg
 import pytest
 from django.db import DataError, InterfaceError, OperationalError, connections, transaction
+from procrastinate.exceptions import ConnectorException
 
 from aquifer import transactions
 from aquifer.customers.models import Customer
 from aquifer.transactions import passes, retried
+from aquifer.visits.models import Visit
+from tests.conftest import FLUSH, visit
 
 
 def of_postgres(kind, cause: psycopg.Error | None) -> Exception:
     error = kind("said")
     error.__cause__ = cause
     return error
+
+
+def asked_for_a_job(error: Exception) -> Exception:
+    """As the queue's own package tells what its database told it."""
+    said = ConnectorException("said")
+    said.__cause__ = error
+    return said
 
 
 @pytest.mark.parametrize(
@@ -32,6 +42,9 @@ def of_postgres(kind, cause: psycopg.Error | None) -> Exception:
         (of_postgres(OperationalError, psycopg.errors.UndefinedFile()), True),
         (of_postgres(OperationalError, psycopg.OperationalError("connection refused")), True),
         (of_postgres(InterfaceError, psycopg.InterfaceError("the connection is closed")), True),
+        (asked_for_a_job(of_postgres(OperationalError, psycopg.errors.AdminShutdown())), True),
+        (asked_for_a_job(of_postgres(OperationalError, psycopg.OperationalError("the connection is lost"))), True),
+        (asked_for_a_job(of_postgres(DataError, psycopg.errors.NumericValueOutOfRange())), False),
         (of_postgres(OperationalError, psycopg.errors.DiskFull()), False),
         (of_postgres(DataError, psycopg.errors.NumericValueOutOfRange()), False),
         (ValueError("no database"), False),
@@ -107,6 +120,22 @@ def test_a_database_that_is_away_is_told_in_words(as_role, monkeypatch, path):
     assert (answer.status_code, answer["Retry-After"]) == (503, "5")
     assert "try again" in answer.content.decode().lower()
     assert "unexpected" not in answer.content.decode()
+
+
+def test_a_visit_whose_job_met_a_database_that_went_away_is_to_be_sent_again(as_role, forecasted, monkeypatch):
+    client, heater = as_role("technician"), forecasted["heaters"][0]
+    client.raw.raise_request_exception = False
+    body = visit(heater.pk, FLUSH)
+
+    def goes(*_: object, **__: object) -> None:
+        raise asked_for_a_job(of_postgres(OperationalError, psycopg.OperationalError("the connection is lost")))
+
+    with monkeypatch.context() as away:
+        away.setattr("aquifer.visiting.record.raise_quotes.defer", goes)
+        told = client.post("visits", body)
+    assert (told.status_code, told.json()["code"], told.headers["Retry-After"]) == (503, "try_again", "5")
+    assert not Visit.objects.filter(heater=heater).exists()
+    assert client.post("visits", body).status_code == 201 and Visit.objects.filter(heater=heater).count() == 1
 
 
 def test_a_fault_of_the_server_is_no_busy_database(as_role, monkeypatch):

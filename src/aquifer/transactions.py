@@ -54,7 +54,8 @@ def state_of(error: BaseException) -> str:
 
 def passes(error: BaseException | None) -> bool:
     """Whether an error is of a database that is busy or away: nothing was written, and a later try may go through."""
-    if not isinstance(error, Error):
+    error = _of_database(error)
+    if error is None:
         return False
     state = state_of(error)
     if state in MET_ANOTHER | BUSY_OR_AWAY:
@@ -63,8 +64,16 @@ def passes(error: BaseException | None) -> bool:
     return isinstance(error, OperationalError | InterfaceError) and not state
 
 
+def _of_database(error: BaseException | None) -> Error | None:
+    """The database's own error, or the one that another package's was raised from: asking for a job writes, too."""
+    while error is not None and not isinstance(error, Error):
+        error = error.__cause__
+    return error
+
+
 def is_full(error: BaseException | None) -> bool:
     """Whether there was no room on a disk, the database's or this machine's: nothing was kept."""
-    if isinstance(error, Error):
-        return state_of(error) == NO_ROOM
+    found = _of_database(error)
+    if found is not None:
+        return state_of(found) == NO_ROOM
     return isinstance(error, OSError) and error.errno in _FULL
