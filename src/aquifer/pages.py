@@ -22,7 +22,7 @@ from aquifer.accounts.audit import note
 from aquifer.accounts.models import Deed, User
 from aquifer.accounts.pace import FORGOTTEN, PASSKEYS, Pace
 from aquifer.company.models import Company
-from aquifer.errors import Invalid
+from aquifer.errors import Conflict, Invalid
 from aquifer.office import logo, passkeys, passwords, second_step, tasks
 from aquifer.outbox.gateway import sends
 
@@ -88,28 +88,38 @@ def _passkeys(request: HttpRequest) -> dict[str, object]:
 
 
 def _let_in(request: HttpRequest, person: User, backend: str, then: str) -> HttpResponse:
-    """Somebody gave the right password; whoever set up a second step is half in."""
-    if not second_step.is_on(person):
+    """Somebody gave the right password; whoever set up a second step, or is to, is half in."""
+    is_on = second_step.is_on(person)
+    if not is_on and not second_step.is_asked(person):
         login(request, person, backend=backend)
         return redirect(then)
     request.session.cycle_key()
     request.session[_HALF_IN] = [person.pk, backend, time.time(), then]
-    return redirect("second-step")
+    return redirect("second-step" if is_on else "set-up-second-step")
 
 
 _HALF_IN = "half_in"
-HALF_IN_S = 300
-"""So long after the password the code may be typed. Assumption."""
+HALF_IN_S, SETTING_UP_S = 300, 1800
+"""So long after the password the code may be typed, and a telephone made ready that never showed one. Assumption."""
+
+
+def _half_in(request: HttpRequest, for_s: float) -> tuple[User, str, str] | None:
+    """Who typed the right password lately, by what they are signed in, and where they were going."""
+    pk, backend, at, then = request.session.get(_HALF_IN) or (0, "", 0.0, "/")
+    person = User.objects.filter(pk=pk, is_active=True).first()
+    if person is None or time.time() - at > for_s:
+        request.session.pop(_HALF_IN, None)
+        return None
+    return person, backend, then
 
 
 @never_cache
 def second_step_page(request: HttpRequest) -> HttpResponse:
     """The code of a telephone, or one from the paper, from whoever typed the right password."""
-    pk, backend, at, then = request.session.get(_HALF_IN) or (0, "", 0.0, "/")
-    person = User.objects.filter(pk=pk, is_active=True).first()
-    if person is None or time.time() - at > HALF_IN_S:
-        request.session.pop(_HALF_IN, None)
+    half = _half_in(request, HALF_IN_S)
+    if half is None:
         return redirect("sign-in")
+    person, backend, then = half
     if request.method != "POST":
         return render(request, "second_step.html")
     if not second_step.is_right(person, request.POST.get("code", "")[:32].replace("\x00", "")):
@@ -118,6 +128,31 @@ def second_step_page(request: HttpRequest) -> HttpResponse:
     del request.session[_HALF_IN]
     login(request, person, backend=backend)
     return redirect(then)
+
+
+@never_cache
+def set_up_second_step(request: HttpRequest) -> HttpResponse:
+    """Somebody of whose role a second step is asked sets it up before they are in; the codes on paper come after."""
+    half = _half_in(request, SETTING_UP_S)
+    if half is None:
+        return redirect("sign-in")
+    person, backend, then = half
+    if second_step.is_on(person):
+        return redirect("second-step")
+    told: dict[str, object] = {}
+    if request.method == "POST":
+        try:
+            codes = second_step.confirm(person, request.POST.get("code", "")[:32].replace("\x00", ""))
+        except (Conflict, Invalid) as error:
+            told["trouble"] = error.message
+        else:
+            note(Deed.SET_SECOND_STEP, request, person)
+            del request.session[_HALF_IN]
+            login(request, person, backend=backend)
+            return render(request, "set_up_second_step.html", {"codes": codes, "then": then})
+    address, picture = second_step.begun(person)
+    told |= {"address": address, "picture": picture}
+    return render(request, "set_up_second_step.html", told, status=422 if "trouble" in told else 200)
 
 
 def first_page(request: HttpRequest) -> HttpResponse:

@@ -18,6 +18,7 @@ urlpatterns = [
     path("passkey", pages.passkey, name="passkey"),
     path("passkey/begin", pages.begin_passkey, name="begin-passkey"),
     path("second-step", pages.second_step_page, name="second-step"),
+    path("second-step/set-up", pages.set_up_second_step, name="set-up-second-step"),
     path("first-start", pages.first_page, name="first-start"),
     path("password-forgotten", pages.password_forgotten, name="password-forgotten"),
     path("set-password/<str:of>/<str:token>", pages.set_password, name="set-password"),

@@ -7,6 +7,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 from django_otp.oath import totp
+from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from aquifer.accounts import audit, sessions
@@ -162,6 +163,57 @@ def test_it_is_dropped_with_the_password_or_by_the_lead(planner, with_step, as_r
     assert as_role("lead").post(path).status_code == 409
     assert comes(planner).get("me").status_code == 200
     assert Noted.objects.get(deed=Deed.DROPPED_SECOND_STEP).about == planner.name
+
+
+def asked_of(as_role, *roles):
+    assert as_role("lead").patch("settings/company", {"second_step_roles": list(roles)}).status_code == 200
+
+
+def test_nobody_of_a_role_that_is_asked_comes_in_without_setting_it_up(planner, as_role):
+    asked_of(as_role, "planner")
+    assert as_role("technician").get("me/account").json()["second_step_asked"] is False
+    client = comes(planner)
+    assert client.get("me").status_code == 401
+    page = client.raw.get("/second-step/set-up").content.decode()
+    assert "<svg" in page and "otpauth://totp/Aquifer" in page
+    assert client.raw.post("/second-step/set-up", {"code": "000000"}).status_code == 422
+    assert client.get("me").status_code == 401
+    # The picture is the same as was scanned.
+    assert TOTPDevice.objects.get(user=planner).config_url in client.raw.get("/second-step/set-up").content.decode(
+    ).replace("&amp;", "&")  # fmt: skip
+    TOTPDevice.objects.filter(user=planner).update(throttling_failure_count=0)
+    told = client.raw.post("/second-step/set-up", {"code": code_of(planner)})
+    assert told.status_code == 200 and told.content.decode().count("<li>") == second_step.CODES
+    assert client.get("me").json()["id"] == planner.pk
+    # From now on it is asked as of anybody else, and no page sets up another.
+    again = comes(planner)
+    assert again.raw.get("/second-step/set-up").headers["Location"] == "/second-step"
+    assert again.get("me").status_code == 401
+    assert Client().get("/second-step/set-up").headers["Location"] == "/sign-in"
+
+
+def test_a_link_for_a_new_password_leads_to_setting_it_up_too(planner, as_role):
+    asked_of(as_role, "planner")
+    planner.refresh_from_db()
+    client = Client()
+    answer = client.post(passwords.path(planner), {"password": "four other plain words"})
+    assert answer.headers["Location"] == "/second-step/set-up" and client.get("/api/me").status_code == 401
+
+
+def test_whoever_is_asked_does_not_drop_it_and_gets_new_codes(planner, with_step, as_role):
+    asked_of(as_role, "planner", "lead")
+    client, codes = with_step
+    assert client.post("me/second-step/drop", {"now": PASSWORD}).json()["code"] == "second_step.is_asked"
+    assert client.post("me/second-step/codes", {"now": "not it"}).status_code == 422
+    others = client.post("me/second-step/codes", {"now": PASSWORD}).json()["codes"]
+    assert len(others) == second_step.CODES and not set(others) & set(codes)
+    assert comes(planner).raw.post("/second-step", {"code": codes[0]}).status_code == 422
+    TOTPDevice.objects.filter(user=planner).update(throttling_failure_count=0)
+    StaticDevice.objects.filter(user=planner).update(throttling_failure_count=0)
+    assert comes(planner).raw.post("/second-step", {"code": others[0]}).status_code == 302
+    asked_of(as_role)
+    assert client.post("me/second-step/drop", {"now": PASSWORD}).status_code == 204
+    assert client.post("me/second-step/codes", {"now": PASSWORD}).status_code == 409
 
 
 def test_who_came_in_and_who_took_what_out_is_noted_for_the_lead(planner, as_role):

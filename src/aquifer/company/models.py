@@ -13,6 +13,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator, URLVali
 from django.db import DEFAULT_DB_ALIAS, models
 from django.db.models.base import ModelBase
 
+from aquifer.accounts.models import Role
 from aquifer.choices import choices
 from aquifer.core import policy
 from aquifer.core.bounds import bound
@@ -139,6 +140,13 @@ class Company(models.Model):
         default=dict, blank=True, validators=[check_step_practices],
         help_text="How steps are done where practitioners differ; what is not in it is the usual side.",
     )  # fmt: skip
+
+    second_step_roles = ArrayField(
+        models.CharField(max_length=12, choices=Role.choices),
+        default=list,
+        blank=True,
+        help_text="Of whom a second step at signing in is asked, whether they set one up or not.",
+    )
 
     history = kept_history()
 

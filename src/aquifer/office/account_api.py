@@ -49,6 +49,7 @@ class AccountOut(TypedDict):
     passkeys: list[PasskeyOut]
     passkeys_offered: Annotated[bool, Field(description="Keys are for a name: none where this is asked by address.")]
     second_step: bool
+    second_step_asked: Annotated[bool, Field(description="The company asks it of this role: it cannot be dropped.")]
     codes_left: int
 
 
@@ -87,6 +88,7 @@ def account(request: HttpRequest) -> AccountOut:
         "passkeys": [_key_of(one) for one in me.passkeys.all()],
         "passkeys_offered": bool(passkeys.site_of(request)),
         "second_step": second_step.is_on(me),
+        "second_step_asked": second_step.is_asked(me),
         "codes_left": second_step.codes_left(me),
     }
 
@@ -149,12 +151,29 @@ def confirm_second_step(request: HttpRequest, payload: CodeIn) -> CodesOut:
 @router.post("/me/second-step/drop", response={204: None}, auth=allowed(Action.KEEP_OWN_ACCOUNT))
 def drop_second_step(request: HttpRequest, payload: PasswordAloneIn) -> Status[None]:
     """Be let in by the password alone again. Whoever only has the open page cannot."""
-    me = who(request)
-    if not me.check_password(payload.now):
-        raise Invalid("That is not your password.", "password.wrong", {"now": "not the one you have now"})
+    me = _known(request, payload)
+    if second_step.is_asked(me):
+        raise Conflict("The company asks a second step of your role: it stays.", "second_step.is_asked")
     second_step.drop(me)
     note(Deed.DROPPED_SECOND_STEP, request, me)
     return Status(204, None)
+
+
+@router.post("/me/second-step/codes", response=CodesOut, auth=allowed(Action.KEEP_OWN_ACCOUNT))
+def new_codes(request: HttpRequest, payload: PasswordAloneIn) -> CodesOut:
+    """Ten other codes on paper, for whoever has used most of them or lost the paper."""
+    me = _known(request, payload)
+    codes = second_step.new_codes(me)
+    note(Deed.SET_SECOND_STEP, request, me, "other codes on paper")
+    return {"codes": codes}
+
+
+def _known(request: HttpRequest, payload: PasswordAloneIn) -> User:
+    """Whoever asks, once they have typed their password again."""
+    me = who(request)
+    if not me.check_password(payload.now):
+        raise Invalid("That is not your password.", "password.wrong", {"now": "not the one you have now"})
+    return me
 
 
 @router.post("/settings/people/{person_id}/second-step/drop", response={204: None}, auth=allowed(Action.KEEP_PEOPLE))

@@ -14,6 +14,7 @@ from typing_extensions import TypedDict
 
 from aquifer import changed
 from aquifer.accounts.access import Action, allowed, may, who
+from aquifer.accounts.models import Role
 from aquifer.company.models import Clock, Company, WeekStart
 from aquifer.core import judgement
 from aquifer.core.bounds import within
@@ -85,6 +86,7 @@ class SettingsOut(TypedDict):
     quiet_from: int
     quiet_until: int
     remind_days: int
+    second_step_roles: Annotated[list[Role], Field(description="Of whom a second step at signing in is asked.")]
     gateway: Annotated[str, Field(description="By which customers are written to; empty if they are not.")]
 
 
@@ -115,6 +117,7 @@ class SettingsPatch(Payload):
     quiet_from: Minute | None = None
     quiet_until: Minute | None = None
     remind_days: Annotated[int | None, within("messages.remind_days")] = None
+    second_step_roles: Annotated[list[Role], Field(max_length=len(Role))] | None = None
     version: Version | None = None
 
 
@@ -151,6 +154,7 @@ def company_settings(request: HttpRequest) -> SettingsOut:
         "quiet_from": ours.quiet_from,
         "quiet_until": ours.quiet_until,
         "remind_days": ours.remind_days,
+        "second_step_roles": [Role(role) for role in ours.second_step_roles],
         "may_change": may(who(request).role, Action.SET_COMPANY),
         "server_address": settings.PUBLIC_ADDRESS,
         "logo": logo.address(ours),

@@ -50,6 +50,7 @@ class PersonOut(TypedDict):
     is_new: Annotated[bool, Field(description="Works under supervision until signed off, of any role.")]
     last_login: datetime.datetime | None
     second_step: bool
+    second_step_asked: Annotated[bool, Field(description="Of their role: without one they set it up as they sign in.")]
 
 
 class LicenceIn(Payload):
@@ -191,5 +192,6 @@ def _person(user: User, version: int, has_step: bool | None = None) -> PersonOut
         "licences": [{"kind": Licence(kind), "ends_on": user.licence_ends.get(kind)} for kind in user.licences],
         "has_password": user.has_usable_password(),
         "second_step": second_step.is_on(user) if has_step is None else has_step,
+        "second_step_asked": second_step.is_asked(user),
         "goes_out": crew is not None and crew.active,
     }

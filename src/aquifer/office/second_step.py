@@ -12,6 +12,7 @@ from django_otp.plugins.otp_static.models import StaticDevice, StaticToken
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from aquifer.accounts.models import User
+from aquifer.company.models import Company
 from aquifer.errors import Conflict, Invalid
 
 CODES = 10
@@ -28,6 +29,11 @@ def with_one() -> set[int]:
     return set(TOTPDevice.objects.filter(confirmed=True).values_list("user_id", flat=True))
 
 
+def is_asked(person: User) -> bool:
+    """Whether the company lets nobody of their role in by a password alone."""
+    return person.role in Company.current().second_step_roles
+
+
 def begin(person: User) -> tuple[str, str]:
     """A new secret for somebody's telephone, not in force until a code of it was typed: its address, and that as a
     picture to be scanned, SVG. Raises: Conflict where one is in force."""
@@ -36,6 +42,16 @@ def begin(person: User) -> tuple[str, str]:
     with transaction.atomic():
         TOTPDevice.objects.filter(user=person, confirmed=False).delete()
         device = TOTPDevice.objects.create(user=person, name="telephone", confirmed=False)
+    return _shown(device)
+
+
+def begun(person: User) -> tuple[str, str]:
+    """What was begun last, once more, so that a wrong code costs no second scan. Raises: Conflict as ``begin``."""
+    device = TOTPDevice.objects.filter(user=person, confirmed=False).first()
+    return begin(person) if device is None else _shown(device)
+
+
+def _shown(device: TOTPDevice) -> tuple[str, str]:
     drawn = io.BytesIO()
     segno.make(device.config_url, error="m", micro=False).save(drawn, kind="svg", scale=5, border=3, xmldecl=False)
     return device.config_url, drawn.getvalue().decode()
@@ -54,13 +70,26 @@ def confirm(person: User, code: str) -> list[str]:
         if right:
             device.confirmed = True
             device.save()
-            StaticDevice.objects.filter(user=person).delete()
-            paper = StaticDevice.objects.create(user=person, name="paper")
-            codes = [StaticToken.random_token() for _ in range(CODES)]
-            StaticToken.objects.bulk_create([StaticToken(device=paper, token=one) for one in codes])
+            codes = _written(person)
     # Outside of it, so that the guess is counted.
     if not right:
         raise Invalid(_WRONG, "second_step.wrong", {"code": _WRONG})
+    return codes
+
+
+def new_codes(person: User) -> list[str]:
+    """Ten others on paper; those before are good no more. Raises: Conflict where no second step is set up."""
+    if not is_on(person):
+        raise Conflict("No second step is set up.", "second_step.is_off")
+    with transaction.atomic():
+        return _written(person)
+
+
+def _written(person: User) -> list[str]:
+    StaticDevice.objects.filter(user=person).delete()
+    paper = StaticDevice.objects.create(user=person, name="paper")
+    codes = [StaticToken.random_token() for _ in range(CODES)]
+    StaticToken.objects.bulk_create([StaticToken(device=paper, token=one) for one in codes])
     return codes
 
 

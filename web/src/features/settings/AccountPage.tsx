@@ -66,7 +66,7 @@ export function AccountPage() {
         {data && (
           <>
             <h2 className="mt-8 mb-2 text-lead font-bold">Second step</h2>
-            <SecondStep on={data.second_step} codesLeft={data.codes_left} />
+            <SecondStep on={data.second_step} asked={data.second_step_asked} codesLeft={data.codes_left} />
             <h2 className="mt-8 mb-2 text-lead font-bold">Keys in place of the password</h2>
             <Passkeys passkeys={data.passkeys} offered={data.passkeys_offered} />
             <h2 className="mt-8 mb-2 text-lead font-bold">Where you are signed in</h2>

@@ -11,7 +11,15 @@ import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
 import { faultsOf } from './CompanyPage'
-import { peopleOptions, useAddPerson, useChangePerson, useDropSecondStepOf, usePasswordLink } from './queries'
+import {
+  peopleOptions,
+  settingsOptions,
+  useAddPerson,
+  useChangePerson,
+  useDropSecondStepOf,
+  usePasswordLink,
+  useSet,
+} from './queries'
 import { SettingsShell } from './SettingsShell'
 
 const LICENCES: Schema['Licence'][] = ['gas', 'electrical', 'plumbing']
@@ -54,11 +62,51 @@ export function PeoplePage() {
               ))}
             </tbody>
           </table>
+          <Asked />
           {open === 'new' && <NewPerson onDone={() => setOpen(null)} />}
           {open !== null && open !== 'new' && <Person one={open} onDone={() => setOpen(null)} />}
         </>
       )}
     </SettingsShell>
+  )
+}
+
+/** Of whom a second step is asked; by default everybody chooses. */
+function Asked() {
+  const { data: ours } = useQuery(settingsOptions)
+  const set = useSet()
+  if (!ours) return null
+  const roles = (set.isPending && set.variables.second_step_roles) || ours.second_step_roles
+  const put = (role: Schema['Role'], on: boolean) =>
+    set.mutate({ second_step_roles: on ? [...roles, role] : roles.filter((other) => other !== role) })
+  return (
+    <section className="mt-8 max-w-[75ch] border-t-2 border-line pt-3">
+      <h2 className="text-lead font-bold">Second step at signing in</h2>
+      <p className="text-soft">
+        Whoever wants one sets it up in their account. People of these roles are not let in by a password alone: they
+        set it up when they next sign in. A key of a device needs none.
+      </p>
+      <p className="mt-2 flex flex-wrap gap-x-6 gap-y-1">
+        {(Object.entries(ROLES) as [Schema['Role'], string][]).map(([role, words]) => (
+          <label key={role} className="flex min-h-9 items-center gap-2">
+            <input
+              type="checkbox"
+              aria-label={`Asked of: ${words}`}
+              checked={roles.includes(role)}
+              disabled={!ours.may_change}
+              onChange={(event) => put(role, event.target.checked)}
+              className="size-4 accent-(--color-moss)"
+            />
+            {words}
+          </label>
+        ))}
+      </p>
+      {set.error && (
+        <p role="alert" className="mt-1 font-semibold text-oxide">
+          {set.error.message}
+        </p>
+      )}
+    </section>
   )
 }
 
@@ -99,6 +147,9 @@ function Line({ one, onOpen }: { one: Schema['PersonOut']; onOpen: () => void })
               ? dateWords(one.last_login.slice(0, 10), today)
               : 'never'}
           {one.second_step && <span className="block text-fine text-soft">with a second step</span>}
+          {one.second_step_asked && !one.second_step && one.is_active && (
+            <span className="block text-fine text-ochre-deep">no second step yet</span>
+          )}
         </td>
         <td className="text-right whitespace-nowrap">
           {one.is_active && (

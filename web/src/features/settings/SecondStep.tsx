@@ -3,15 +3,15 @@ import { useState } from 'react'
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 import { faultsOf } from './CompanyPage'
-import { useBeginSecondStep, useConfirmSecondStep, useDropSecondStep } from './queries'
+import { useBeginSecondStep, useConfirmSecondStep, useDropSecondStep, useNewCodes } from './queries'
 
 /** A code of the telephone besides the password: set up, or dropped again. */
-export function SecondStep({ on, codesLeft }: { on: boolean; codesLeft: number }) {
+export function SecondStep({ on, asked, codesLeft }: { on: boolean; asked: boolean; codesLeft: number }) {
   const begin = useBeginSecondStep()
   const confirm = useConfirmSecondStep()
   const [code, setCode] = useState('')
   if (confirm.data) return <Codes codes={confirm.data.codes} onDone={confirm.reset} />
-  if (on) return <Drop codesLeft={codesLeft} />
+  if (on) return <Standing asked={asked} codesLeft={codesLeft} />
   const faults = faultsOf(confirm.error)
   return (
     <>
@@ -19,6 +19,11 @@ export function SecondStep({ on, codesLeft }: { on: boolean; codesLeft: number }
         Besides the password, signing in can ask for six digits that an authenticator on your phone shows. A password
         that leaked then lets nobody in.
       </p>
+      {asked && (
+        <p className="mt-2 font-semibold text-ochre-deep">
+          The company asks it of your role: if not now, you set it up when you next sign in.
+        </p>
+      )}
       {!begin.data && (
         <Button className="mt-3" disabled={begin.isPending} onClick={() => begin.mutate()}>
           Set it up
@@ -86,25 +91,31 @@ function Codes({ codes, onDone }: { codes: string[]; onDone: () => void }) {
   )
 }
 
-function Drop({ codesLeft }: { codesLeft: number }) {
+function Standing({ asked, codesLeft }: { asked: boolean; codesLeft: number }) {
   const drop = useDropSecondStep()
+  const renew = useNewCodes()
   const [now, setNow] = useState('')
-  const faults = faultsOf(drop.error)
+  if (renew.data) return <Codes codes={renew.data.codes} onDone={renew.reset} />
+  const error = drop.error ?? renew.error
+  const faults = faultsOf(error)
+  const busy = drop.isPending || renew.isPending
   return (
     <form
       className="space-y-3"
       noValidate
       onSubmit={(event) => {
         event.preventDefault()
-        drop.mutate(now, { onSuccess: () => setNow('') })
+        drop.reset()
+        renew.mutate(now, { onSuccess: () => setNow('') })
       }}
     >
       <p>
         It is asked for.{' '}
         <span className={codesLeft < 3 ? 'font-semibold text-ochre-deep' : 'text-soft'}>
           {codesLeft === 1 ? '1 code' : `${codesLeft} codes`} on paper left
-          {codesLeft < 3 && ': drop it and set it up anew for others'}.
+          {codesLeft < 3 && ': write down new ones'}.
         </span>
+        {asked && <span className="block text-soft">The company asks it of your role.</span>}
       </p>
       <div className="flex items-end gap-3">
         <Field
@@ -116,10 +127,27 @@ function Drop({ codesLeft }: { codesLeft: number }) {
           fault={faults.now && 'That is not your password.'}
           onChange={(event) => setNow(event.target.value)}
         />
-        <Button type="submit" disabled={drop.isPending || !now}>
-          Drop it
+        <Button type="submit" disabled={busy || !now}>
+          New codes
         </Button>
+        {!asked && (
+          <Button
+            look="quiet"
+            disabled={busy || !now}
+            onClick={() => {
+              renew.reset()
+              drop.mutate(now, { onSuccess: () => setNow('') })
+            }}
+          >
+            Drop it
+          </Button>
+        )}
       </div>
+      {error && !faults.now && (
+        <p role="alert" className="font-semibold text-oxide">
+          {error.message}
+        </p>
+      )}
     </form>
   )
 }

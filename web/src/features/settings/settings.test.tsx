@@ -58,6 +58,7 @@ const OURS = {
   quiet_from: 1200,
   quiet_until: 480,
   remind_days: 2,
+  second_step_roles: ['lead'],
   gateway: '',
   practice_questions: [
     {
@@ -204,6 +205,7 @@ const PERSON = {
   goes_out: true,
   last_login: null,
   second_step: false,
+  second_step_asked: true,
 } as Schema['PersonOut']
 
 it('strikes out a license that has ended, and hands on a password link', async () => {
@@ -247,7 +249,14 @@ it('changes one’s own password and says what is wrong with it', async () => {
 })
 
 it('sets up a second step, shows the codes once, and drops it with the password', async () => {
-  const known = { sessions: [], passkeys: [], passkeys_offered: true, second_step: false, codes_left: 0 }
+  const known = {
+    sessions: [],
+    passkeys: [],
+    passkeys_offered: true,
+    second_step: false,
+    second_step_asked: false,
+    codes_left: 0,
+  }
   answering(
     { body: { address: 'otpauth://totp/Aquifer:tamsin', picture: '<svg></svg>' } },
     refusal('That is not the code.', { code: 'That is not the code.' }),
@@ -266,13 +275,40 @@ it('sets up a second step, shows the codes once, and drops it with the password'
 
 it('asks for the password before a second step is dropped', async () => {
   const sent = answering(refusal('No.', { now: 'not the one you have now' }, 'password.wrong'))
-  const known = { sessions: [], passkeys: [], passkeys_offered: true, second_step: true, codes_left: 2 }
+  const known = {
+    sessions: [],
+    passkeys: [],
+    passkeys_offered: true,
+    second_step: true,
+    second_step_asked: false,
+    codes_left: 2,
+  }
   rendered(<AccountPage />, { known: [[accountOptions.queryKey, known]] })
-  expect(screen.getByText(/2 codes on paper left: drop it and set it up anew/)).toBeTruthy()
+  expect(screen.getByText(/2 codes on paper left: write down new ones/)).toBeTruthy()
   await userEvent.type(screen.getByLabelText('Password'), 'a guess')
   await userEvent.click(screen.getByRole('button', { name: 'Drop it' }))
   expect(await screen.findByText('That is not your password.')).toBeTruthy()
   expect(sent[0]!.body).toEqual({ now: 'a guess' })
+})
+
+it('leaves no way to drop a second step that the company asks, and hands out new codes', async () => {
+  const sent = answering({ body: { codes: ['abcd2345', 'efgh6723'] } })
+  const known = { sessions: [], passkeys: [], passkeys_offered: true, second_step: true, second_step_asked: true }
+  rendered(<AccountPage />, { known: [[accountOptions.queryKey, { ...known, codes_left: 9 }]] })
+  expect(screen.queryByRole('button', { name: 'Drop it' })).toBeNull()
+  await userEvent.type(screen.getByLabelText('Password'), 'a password')
+  await userEvent.click(screen.getByRole('button', { name: 'New codes' }))
+  expect(await screen.findByText('efgh6723')).toBeTruthy()
+  expect(sent).toEqual([{ method: 'POST', path: '/api/me/second-step/codes', body: { now: 'a password' } }])
+})
+
+it('asks a second step of the roles that are ticked, and says who has none yet', async () => {
+  const sent = answering({ body: { ...OURS, second_step_roles: ['lead', 'planner'] } })
+  rendered(<PeoplePage />, { known: [[peopleOptions.queryKey, [PERSON]], ...company()] })
+  expect(screen.getByText('no second step yet')).toBeTruthy()
+  expect(screen.getByRole('checkbox', { name: 'Asked of: Lead', checked: true })).toBeTruthy()
+  await userEvent.click(screen.getByRole('checkbox', { name: 'Asked of: Planner' }))
+  await waitFor(() => expect(sent[0]?.body).toMatchObject({ second_step_roles: ['lead', 'planner'] }))
 })
 
 it('tells where one is signed in and ends a session elsewhere', async () => {
@@ -282,6 +318,7 @@ it('tells where one is signed in and ends a session elsewhere', async () => {
     passkeys: [],
     passkeys_offered: false,
     second_step: false,
+    second_step_asked: false,
     codes_left: 0,
     sessions: [
       { ...one, key: 'a1', agent: 'Mozilla/5.0 (X11; Linux x86_64)', here: true },
