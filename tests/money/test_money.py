@@ -3,15 +3,18 @@
 import csv
 import datetime
 import io
+import uuid
 from decimal import Decimal
 
 import pytest
 
 from aquifer.company.clock import week_of
 from aquifer.core.follow_up import FollowUp
-from aquifer.money import quotes
+from aquifer.heaters.models import Part
+from aquifer.money import quotes, warranty
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.rounds.models import Appointment, Service
+from aquifer.visiting import report
 from aquifer.visits.models import Visit
 from tests.conftest import FLUSH, VALVE, visit
 from tests.rounds.conftest import crew  # noqa: F401
@@ -99,6 +102,96 @@ def test_parts_fitted_without_a_quote_are_charged_by_the_contract(as_role, forec
     answer = as_role("lead").get(f"money/books.csv?first={today}&last={today}")
     rows = list(csv.DictReader(io.StringIO(answer.content.decode())))
     assert [(one["what"], one["amount"]) for one in rows] == [("The call_out", "0.00"), ("The relief valve", "81.00")]
+
+
+def ago(days):
+    return datetime.date.today() - datetime.timedelta(days=days)
+
+
+def entered(client, on):
+    answer = client.get(f"money/books.csv?first={on}&last={on}")
+    return list(csv.DictReader(io.StringIO(answer.content.decode())))
+
+
+def test_a_valve_that_we_fitted_last_year_is_renewed_without_a_charge(as_role, forecasted, book):
+    heater, technician, lead = forecasted["heaters"][0], as_role("technician"), as_role("lead")
+    recorded(technician, heater, {"task": "relief_valve_replacement"}, on=ago(340))
+    found = recorded(technician, heater, STUCK)
+    quote = found.quotes.get(what="relief_valve")
+    until = quote.warranty_until
+    assert until is not None and until.day == ago(340).day and until.year == ago(340).year + 1
+    assert [quote_line.price for quote_line in quote.lines.all()] == [0]
+    told = technician.get(f"heaters/{heater.pk}").json()["parts"]
+    assert [one["warranty_until"] for one in told if one["kind"] == "relief_valve"] == [str(until)]
+    said = report.content(found)["proposed"]
+    assert any("at no charge: we fitted it, and stand for it until" in one for one in said), said
+    again = as_role("technician").post("visits", visit(forecasted["heaters"][1].pk, STUCK)).json()
+    assert again["follow_ups"] and all(one["warranty_until"] is None for one in again["follow_ups"])
+    # Renewed at once, without a quote: in the books at its price, and charged to nobody.
+    quotes.step(quote.pk, quote.version, QuoteState.DROPPED, found.on)
+    recorded(technician, heater, {"task": "relief_valve_replacement"})
+    rows = {one["what"]: (one["amount"], one["included"], one["plan"]) for one in entered(lead, datetime.date.today())}
+    assert rows["The relief valve"] == ("0.00", "90.00", "our warranty")
+    assert rows["The call_out"][0] == "30.00"
+
+
+@pytest.mark.parametrize(
+    ("days", "months", "by_us", "task"),
+    [
+        (340, 6, True, "relief_valve_replacement"), (340, 0, True, "relief_valve_replacement"),
+        (340, 12, False, "relief_valve_replacement"), (340, 12, True, "anode_replacement"),
+        (400, 12, True, "relief_valve_replacement"),
+    ],
+)  # fmt: skip
+def test_what_we_no_longer_or_never_stood_for_is_charged(as_role, forecasted, book, days, months, by_us, task):
+    heater, technician = forecasted["heaters"][0], as_role("technician")
+    MoneySettings.objects.update(part_warranty_months=months)
+    if by_us:
+        recorded(technician, heater, {"task": task}, on=ago(days))
+    else:
+        Visit.objects.create(client_id=uuid.uuid4(), heater=heater, on=ago(days), technician="Another company")
+        Part.objects.filter(heater=heater, kind="relief_valve", removed_on=None).update(fitted_on=ago(days))
+        assert Part.objects.filter(heater=heater, kind="relief_valve", fitted_on=ago(days)).exists()
+    seen = STUCK if "valve" in task else {"task": "anode_inspection", "grade": "gone"}
+    found = recorded(technician, heater, seen)
+    assert found.quotes.exists() and not found.quotes.exclude(warranty_until=None).exists()
+    recorded(technician, heater, {"task": task})
+    assert {one["plan"] for one in entered(as_role("lead"), datetime.date.today())} == {""}
+
+
+def test_the_last_day_of_a_warranty_is_a_day_of_the_calendar():
+    day = datetime.date
+    assert warranty.last_day(day(2027, 11, 29), 12) == day(2028, 11, 29)
+    assert warranty.last_day(day(2024, 2, 29), 12) == day(2025, 2, 28)
+    assert warranty.last_day(day(2026, 8, 31), 6) == day(2027, 2, 28)
+    assert warranty.last_day(day(2026, 12, 31), 1) == day(2027, 1, 31)
+
+
+@pytest.mark.parametrize(
+    ("reason", "before", "free"),
+    [("warranty", None, True), ("call_back", 20, True), ("call_back", 40, False), ("call_back", None, False),
+     ("complaint", 20, False), ("due", 20, False)],
+)  # fmt: skip
+def test_a_call_back_after_our_own_work_is_free(as_role, forecasted, book, crew, reason, before, free):  # noqa: F811
+    heater, technician, on = forecasted["heaters"][0], as_role("technician"), datetime.date.today()
+    if before is not None:
+        recorded(technician, heater, FLUSH, on=ago(before))
+    # Somewhere else nothing is free for it.
+    recorded(technician, next(one for one in forecasted["heaters"] if one.site_id != heater.site_id), FLUSH)
+    recorded(technician, heater, FLUSH)
+    one = Appointment.objects.create(
+        site=heater.site, week=week_of(on), on=on, member=crew[0], begins=540, minutes=60, reason=reason
+    )
+    Service.objects.create(appointment=one, heater=heater, component="sediment", method="drain_and_pulse", hours=0.5)
+    (row,) = as_role("planner").get(f"money/days/{on}").json()["visits"]
+    assert (row["is_warranty"], row["charged"]) == (free, "0.00" if free else "90.00")
+    rows = [one for one in entered(as_role("lead"), on) if one["site"] == heater.site.code]
+    assert {(row["plan"], row["amount"] == "0.00") for row in rows} == {("our warranty", True) if free else ("", False)}
+    others = [one for one in entered(as_role("lead"), on) if one["site"] != heater.site.code]
+    assert others and all(one["plan"] == "" for one in others)
+    one.standing = "called_off"
+    one.save()
+    assert {one["plan"] for one in entered(as_role("lead"), on)} == {""}
 
 
 def test_a_quote_goes_only_where_it_may_and_a_late_change_is_told(as_role, forecasted, book):

@@ -121,6 +121,9 @@ class PartOut(TypedDict):
     build: str
     why_removed: str
     details: NotRequired[dict[str, str | float]]
+    warranty_until: NotRequired[
+        Annotated[datetime.date | None, Field(description="We fitted it, and renew it without a charge until then.")]
+    ]
 
 
 class SerialPatternIn(_Payload):

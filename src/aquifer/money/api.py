@@ -75,6 +75,8 @@ def _settings(ours: MoneySettings) -> MoneySettingsOut:
         currency=ours.currency,
         hour_cost=ours.hour_cost,
         quotes_last_days=ours.quotes_last_days,
+        part_warranty_months=ours.part_warranty_months,
+        work_warranty_days=ours.work_warranty_days,
     )
 
 
@@ -232,6 +234,7 @@ def _quote(quote: Quote) -> QuoteOut:
         "sent_on": quote.sent_on,
         "answered_on": quote.answered_on,
         "valid_until": quote.valid_until,
+        "warranty_until": quote.warranty_until,
         "done_on": quote.done_on,
         "heater_id": quote.heater_id,
         "why": [worded(line, units) for line in quote.why],

@@ -32,6 +32,16 @@ class MoneySettings(models.Model):
     quotes_last_days = models.PositiveSmallIntegerField(
         default=60, validators=[MinValueValidator(1), MaxValueValidator(365)]
     )
+    part_warranty_months = models.PositiveSmallIntegerField(
+        default=12,
+        validators=[MaxValueValidator(120)],
+        help_text="So long a part that we fitted is renewed without a charge; 0: not at all.",
+    )
+    work_warranty_days = models.PositiveSmallIntegerField(
+        default=30,
+        validators=[MaxValueValidator(365)],
+        help_text="So long after a visit a call-back because of it is not charged; 0: always charged.",
+    )
 
     history = kept_history()
 
@@ -160,6 +170,9 @@ class Quote(models.Model):
     sent_on = models.DateField(null=True, blank=True)
     answered_on = models.DateField(null=True, blank=True)
     done_on = models.DateField(null=True, blank=True)
+    warranty_until = models.DateField(
+        null=True, blank=True, help_text="The part to be renewed is ours to stand for until then: no charge."
+    )
     valid_until = models.DateField(null=True, blank=True)
     version = models.PositiveIntegerField(default=1)
 

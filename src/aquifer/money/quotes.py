@@ -10,12 +10,12 @@ from django.utils import timezone
 
 from aquifer.core.follow_up import FollowUp, Looked, Proposed, follow_ups
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.money import entry_of
+from aquifer.core.money import NOTHING, entry_of
 from aquifer.core.vocabulary import DrainFlow, RodGrade, Task
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.log import judged
 from aquifer.heaters.models import Heater
-from aquifer.money import prices
+from aquifer.money import prices, warranty
 from aquifer.money.models import OPEN, STEPS, MoneySettings, Quote, QuoteLine, QuoteState
 from aquifer.visits.models import Visit
 
@@ -73,9 +73,14 @@ def _draft(heater: Heater, visit: Visit, proposal: Proposed) -> Quote:
     known = prices.read()
     key = f"{proposal.what}/{HeaterKind(heater.kind)}" if proposal.what is FollowUp.HEATER else proposal.what.value
     entry = entry_of(known.book, key)
-    QuoteLine.objects.create(
-        quote=quote, key=key, words=known.words(key), price=known.book.prices[entry].price if entry else None
-    )
+    price = known.book.prices[entry].price if entry else None
+    part = warranty.PART_OF.get(proposal.what)
+    if part is not None:
+        quote.warranty_until = warranty.stands_for(heater.pk, part, visit.on)
+    if quote.warranty_until is not None:
+        price = NOTHING
+        quote.save()
+    QuoteLine.objects.create(quote=quote, key=key, words=known.words(key), price=price)
     return quote
 
 

@@ -30,6 +30,8 @@ class MoneySettingsSaid(_In):
     currency: Annotated[str, StringConstraints(min_length=1, max_length=8, pattern=r"^[^\x00]*$")]
     hour_cost: Amount
     quotes_last_days: Annotated[int, Field(ge=1, le=365)]
+    part_warranty_months: Annotated[int, Field(ge=0, le=120)] = 12
+    work_warranty_days: Annotated[int, Field(ge=0, le=365)] = 30
 
 
 class MoneySettingsIn(MoneySettingsSaid):
@@ -117,6 +119,7 @@ class QuoteOut(TypedDict):
     sent_on: datetime.date | None
     answered_on: datetime.date | None
     valid_until: datetime.date | None
+    warranty_until: Annotated[datetime.date | None, Field(description="The part is ours to stand for: no charge.")]
     done_on: datetime.date | None
     heater_id: int
     tag: str
@@ -167,6 +170,7 @@ class VisitLineOut(TypedDict):
 class VisitWorthOut(WorthOut):
     appointment_id: int
     plan: str
+    is_warranty: Annotated[bool, Field(description="We come because of our own work: nothing is charged.")]
     lines: list[VisitLineOut]
 
 

@@ -13,6 +13,7 @@ from aquifer.money import prices
 from aquifer.money.models import Quote, QuoteState
 from aquifer.money.quotes import DOES
 from aquifer.money.schemas import DayWorthOut, VisitLineOut, VisitWorthOut, WorthOut
+from aquifer.money.warranty import PART_OF_TASK, CalledBack, stands_for
 from aquifer.rounds import read as rounds
 from aquifer.rounds.models import CrewMember
 from aquifer.visits.models import Finding, Visit
@@ -36,25 +37,32 @@ def of_day(on: datetime.date) -> DayWorthOut:
     helpers = set(CrewMember.objects.exclude(helper="").values_list("pk", flat=True))
     calls = [(one, call["appointment"]) for one in day["rounds"] for call in one["calls"]]
     contracts = prices.Contracts([a["site_id"] for _, a in calls], on, on)
+    called_back = CalledBack([a["site_id"] for _, a in calls], on, on)
     rows: list[VisitWorthOut] = []
     total = money.Worth(money.NOTHING, money.NOTHING, money.NOTHING)
     for one, appointment in calls:
         minutes = appointment["minutes"] + one["driving"] / len(one["calls"])
         people = 2 if one["member_id"] in helpers else 1
         services = [(s["component"], s["method"]) for s in appointment["services"]]
-        here = contracts.on(appointment["site_id"], on)
-        lines = visit_lines(services, (), book.book, here.terms)
+        here, is_warranty = contracts.on(appointment["site_id"], on), called_back.is_free(appointment["site_id"], on)
+        lines = visit_lines(services, (), book.book, FREE if is_warranty else here.terms)
         found = worth(lines, Decimal(people * minutes) / 60, book.book)
         rows.append(
             {
                 **_told(found),
                 "appointment_id": appointment["id"],
-                "plan": here.plan,
+                "plan": OUR_WARRANTY if is_warranty else here.plan,
+                "is_warranty": is_warranty,
                 "lines": _lines(lines, book),
             }
         )
         total = money.Worth(total.charged + found.charged, total.included + found.included, total.cost + found.cost, ())
     return {"on": on, "currency": book.currency, "total": _told(total), "visits": rows}
+
+
+OUR_WARRANTY = "our warranty"
+"""What pays for a line that nobody is charged for, in the place of a plan's name."""
+FREE = money.Terms(frozenset(Component), call_out=True)
 
 
 def _told(found: money.Worth) -> WorthOut:
@@ -104,7 +112,8 @@ COLUMNS = (
 def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
     """What was done between two days: coming once a site and day, services, parts, and quotes that were carried out.
 
-    A part that a quote was written for is in the quote and not beside it.
+    A part that a quote was written for is in the quote and not beside it. What is under our own warranty is told at its
+    price and charged to nobody.
     """
     book = prices.read()
     visits = list(
@@ -123,26 +132,30 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
     )
     quoted = {(one.heater_id, one.done_on, one.what) for one in quotes}
     contracts = prices.Contracts([one.heater.site_id for one in visits], first, last)
+    called_back = CalledBack([one.heater.site_id for one in visits], first, last)
     come: set[tuple[int, datetime.date]] = set()
     for visit in visits:
         here, heater = contracts.on(visit.heater.site_id, visit.on), visit.heater
-        lines = []
+        if called_back.is_free(heater.site_id, visit.on):
+            here = prices.SiteTerms(FREE, OUR_WARRANTY)
+        lines: list[tuple[Line, str]] = []
         if (heater.site_id, visit.on) not in come:
             come.add((heater.site_id, visit.on))
-            lines.append(line(book.book, CALL_OUT, Decimal(1), here.terms.call_out))
+            lines.append((line(book.book, CALL_OUT, Decimal(1), here.terms.call_out), here.plan))
         for finding in findings[visit.pk]:
             task = Task(finding.task)
             if task in _PARTS:
                 if not any((heater.pk, visit.on, what) in quoted for what in DOES[task]):
-                    lines.append(line(book.book, _PARTS[task], Decimal(1), off=here.terms.parts_off))
+                    is_ours = task in PART_OF_TASK and stands_for(heater.pk, PART_OF_TASK[task], visit.on) is not None
+                    fitted = line(book.book, _PARTS[task], Decimal(1), is_ours, here.terms.parts_off)
+                    lines.append((fitted, OUR_WARRANTY if is_ours else here.plan))
             elif service := _service(finding):
-                lines.append(
-                    line(book.book, money.service_key(*service), Decimal(1), service[0] in here.terms.includes)
-                )
-        for priced in lines:
+                key, is_included = money.service_key(*service), service[0] in here.terms.includes
+                lines.append((line(book.book, key, Decimal(1), is_included), here.plan))
+        for priced, pays in lines:
             yield Entry(
                 visit.on, heater.site.customer.code, heater.site.code, heater.tag, book.words(priced.key),
-                priced.quantity, priced.price, priced.amount, priced.included, here.plan, None,
+                priced.quantity, priced.price, priced.amount, priced.included, pays, None,
             )  # fmt: skip
     for quote in quotes:
         heater, done_on = quote.heater, quote.done_on

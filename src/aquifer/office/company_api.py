@@ -82,6 +82,8 @@ class SettingsOut(TypedDict):
     level_hours: float
     hour_cost: str
     quotes_last_days: int
+    part_warranty_months: int
+    work_warranty_days: int
     practice_questions: list[PracticeQuestionOut]
     quiet_from: int
     quiet_until: int
@@ -163,6 +165,8 @@ def company_settings(request: HttpRequest) -> SettingsOut:
         "currency": money.currency,
         "hour_cost": str(money.hour_cost),
         "quotes_last_days": money.quotes_last_days,
+        "part_warranty_months": money.part_warranty_months,
+        "work_warranty_days": money.work_warranty_days,
         "gateway": settings.MESSAGE_GATEWAY.rpartition(".")[2].removesuffix("Gateway"),
         "practice_questions": [
             {

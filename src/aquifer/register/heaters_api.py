@@ -1,3 +1,4 @@
+import datetime
 from urllib.parse import quote
 
 from django.db.models import Q, QuerySet
@@ -19,6 +20,7 @@ from aquifer.errors import Invalid, NotFound
 from aquifer.heaters import bulk, duplicates, edit, labels, schemas, serials
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind, SerialPattern
 from aquifer.history.versions import versions
+from aquifer.money import warranty
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
 from aquifer.places.hazards import of_sites
 from aquifer.places.models import Feature
@@ -233,7 +235,7 @@ def _whole(heater_id: int) -> HeaterOut:
     parts = list(Part.objects.filter(heater=found).order_by("kind", "-fitted_on", "-pk"))
     features = Feature.objects.filter(site=found.site, gone=False)
     own_or_site = features_out([one for one in features if one.heater_id in (None, found.pk)])
-    known = versions(Part, [part.pk for part in parts])
+    known, ours = versions(Part, [part.pk for part in parts]), warranty.until(parts)
     open_ends = OpenEnd.objects.filter(site=found.site_id).exclude(state=OpenEndState.CLOSED)
     order = {feature.kind: at for at, feature in enumerate(FEATURES)}
     others = Heater.objects.in_service().filter(site=found.site_id).exclude(pk=found.pk).order_by("bank", "tag")
@@ -290,13 +292,13 @@ def _whole(heater_id: int) -> HeaterOut:
         ),
         "open_ends": open_ends_out(open_ends.filter(Q(heater=found) | Q(heater__isnull=True)).order_by(*WORST_FIRST)),
         "can_have": equipment.parts_of(HeaterKind(found.kind)),
-        "parts": [_part(part, known.get(part.pk, 0)) for part in parts if part.removed_on is None],
-        "past_parts": [_part(part, known.get(part.pk, 0)) for part in parts if part.removed_on is not None],
+        "parts": [_part(part, known.get(part.pk, 0), ours.get(part.pk)) for part in parts if part.removed_on is None],
+        "past_parts": [_part(part, known.get(part.pk, 0), None) for part in parts if part.removed_on is not None],
         "others": [_other(heater) for heater in others],
     }
 
 
-def _part(part: Part, version: int) -> schemas.PartOut:
+def _part(part: Part, version: int, warranty_until: datetime.date | None) -> schemas.PartOut:
     return {
         "version": version,
         "kind": PartKind(part.kind),
@@ -316,6 +318,7 @@ def _part(part: Part, version: int) -> schemas.PartOut:
         "build": part.build,
         "why_removed": part.why_removed,
         "details": part.details,
+        "warranty_until": warranty_until,
     }
 
 

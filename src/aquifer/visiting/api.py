@@ -163,6 +163,7 @@ def _told(visit: Visit, known: bool, unrecorded: list[str] | None = None) -> Vis
             "what": quote.get_what_display(),
             "why": [worded(line, units) for line in quote.why],
             "licensed": FollowUp(quote.what) in LICENSED,
+            "warranty_until": quote.warranty_until,
         }
         for quote in visit.quotes.exclude(state=QuoteState.DROPPED).order_by("pk")
     ]

@@ -211,6 +211,8 @@ LITTLE_DAYS = 30
 def _price(quote: Quote) -> str:
     """What a proposal costs, where every line of it has its price and the office has looked at it."""
     lines = list(quote.lines.all())
+    if quote.warranty_until is not None and not any(quote_line.price for quote_line in lines):
+        return f", at no charge: we fitted it, and stand for it until {_day(quote.warranty_until)}"
     if quote.state == QuoteState.DRAFT or not lines or any(quote_line.price is None for quote_line in lines):
         return ""
     total = sum((quote_line.quantity * (quote_line.price or 0) for quote_line in lines), Decimal(0))

@@ -327,6 +327,7 @@ class FollowUpOut(TypedDict):
     what: str
     why: list[str]
     licensed: bool
+    warranty_until: Annotated[datetime.date | None, Field(description="We fitted it and stand for it: no charge.")]
 
 
 class VisitOut(TypedDict):

@@ -418,6 +418,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/second-step/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Codes
+         * @description Ten other codes on paper, for whoever has used most of them or lost the paper.
+         */
+        post: operations["aquifer_office_account_api_new_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/people/{person_id}/second-step/drop": {
         parameters: {
             query?: never;
@@ -3976,6 +3996,10 @@ export interface components {
             hour_cost: string;
             /** Quotes Last Days */
             quotes_last_days: number;
+            /** Part Warranty Months */
+            part_warranty_months: number;
+            /** Work Warranty Days */
+            work_warranty_days: number;
             /** Practice Questions */
             practice_questions: components["schemas"]["PracticeQuestionOut"][];
             /** Quiet From */
@@ -3984,6 +4008,11 @@ export interface components {
             quiet_until: number;
             /** Remind Days */
             remind_days: number;
+            /**
+             * Second Step Roles
+             * @description Of whom a second step at signing in is asked.
+             */
+            second_step_roles: components["schemas"]["Role"][];
             /**
              * Gateway
              * @description By which customers are written to; empty if they are not.
@@ -4048,6 +4077,8 @@ export interface components {
             quiet_until?: number | null;
             /** Remind Days */
             remind_days?: number | null;
+            /** Second Step Roles */
+            second_step_roles?: components["schemas"]["Role"][] | null;
             /** Version */
             version?: number | null;
         };
@@ -4097,6 +4128,11 @@ export interface components {
             last_login: string | null;
             /** Second Step */
             second_step: boolean;
+            /**
+             * Second Step Asked
+             * @description Of their role: without one they set it up as they sign in.
+             */
+            second_step_asked: boolean;
         };
         /** LicenceIn */
         LicenceIn: {
@@ -4182,6 +4218,11 @@ export interface components {
             passkeys_offered: boolean;
             /** Second Step */
             second_step: boolean;
+            /**
+             * Second Step Asked
+             * @description The company asks it of this role: it cannot be dropped.
+             */
+            second_step_asked: boolean;
             /** Codes Left */
             codes_left: number;
         };
@@ -5345,6 +5386,11 @@ export interface components {
             details?: {
                 [key: string]: string | number;
             };
+            /**
+             * Warranty Until
+             * @description We fitted it, and renew it without a charge until then.
+             */
+            warranty_until?: string | null;
         };
         /**
          * Severity
@@ -7568,6 +7614,11 @@ export interface components {
             why: string[];
             /** Licensed */
             licensed: boolean;
+            /**
+             * Warranty Until
+             * @description We fitted it and stand for it: no charge.
+             */
+            warranty_until: string | null;
         };
         /** MovedOut */
         MovedOut: {
@@ -9949,6 +10000,16 @@ export interface components {
             hour_cost: string;
             /** Quotes Last Days */
             quotes_last_days: number;
+            /**
+             * Part Warranty Months
+             * @default 12
+             */
+            part_warranty_months?: number;
+            /**
+             * Work Warranty Days
+             * @default 30
+             */
+            work_warranty_days?: number;
             /** Version */
             version: number;
         };
@@ -9975,6 +10036,16 @@ export interface components {
             hour_cost: number | string;
             /** Quotes Last Days */
             quotes_last_days: number;
+            /**
+             * Part Warranty Months
+             * @default 12
+             */
+            part_warranty_months?: number;
+            /**
+             * Work Warranty Days
+             * @default 30
+             */
+            work_warranty_days?: number;
             /** Version */
             version?: number | null;
         };
@@ -10084,6 +10155,11 @@ export interface components {
             answered_on: string | null;
             /** Valid Until */
             valid_until: string | null;
+            /**
+             * Warranty Until
+             * @description The part is ours to stand for: no charge.
+             */
+            warranty_until: string | null;
             /** Done On */
             done_on: string | null;
             /** Heater Id */
@@ -10188,6 +10264,11 @@ export interface components {
             appointment_id: number;
             /** Plan */
             plan: string;
+            /**
+             * Is Warranty
+             * @description We come because of our own work: nothing is charged.
+             */
+            is_warranty: boolean;
             /** Lines */
             lines: components["schemas"]["VisitLineOut"][];
         };
@@ -11997,6 +12078,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_account_api_new_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAloneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
             };
             /** @description It cannot be done, and why */
             "4XX": {

@@ -44,6 +44,12 @@ export function Parts({ heater }: { heater: Schema['HeaterOut'] }) {
             </span>
             <span className="block text-fine text-soft">
               {part.fitted_on ? `fitted ${monthWords(part.fitted_on)}` : 'with the heater, as far as known'}
+              {part.warranty_until && (
+                <span className={part.warranty_until < today ? '' : 'font-semibold text-ink'}>
+                  {part.warranty_until < today ? ' · our warranty ended ' : ' · we stand for it until '}
+                  {dateWords(part.warranty_until, today)}
+                </span>
+              )}
             </span>
             {correcting === part.id && <PartForm heater={heater} part={part} onDone={() => setCorrecting(null)} />}
           </li>

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { day, shortDate } from '../../lib/dates'
+import { dateWords, day, shortDate } from '../../lib/dates'
 import { sentence } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { useStep, useWriteQuote } from '../../records/moneyQueries'
@@ -35,6 +35,11 @@ export function Quote({ one, currency, today, may }: Props) {
         )}
       </div>
       <p>{sentence(one.why.join('; '))}.</p>
+      {one.warranty_until && (
+        <p className="font-semibold">
+          We fitted it and stand for it until {dateWords(one.warranty_until, today)}: no charge.
+        </p>
+      )}
       <div className="mt-0.5 flex items-center gap-1">
         <p className="text-soft">{dates(one, today)}</p>
         <div className="flex-1" />

@@ -28,6 +28,7 @@ const quote = (part: object = {}) =>
     sent_on: null,
     answered_on: null,
     valid_until: null,
+    warranty_until: null,
     done_on: null,
     heater_id: 9,
     tag: 'T-9',
@@ -123,6 +124,11 @@ it('takes a quote a step on, with its version, and says why it does not go', asy
   await userEvent.click(screen.getByRole('button', { name: 'Mark as sent' }))
   expect(sent).toEqual([{ method: 'POST', path: '/api/money/quotes/4/state', body: { version: 2, to: 'sent' } }])
   expect((await screen.findByRole('alert')).textContent).toBe('No price yet for Relief valve.')
+})
+
+it('says of a part that we stand for that it costs nothing', () => {
+  rendered(<Quote one={quote({ warranty_until: '2027-03-01' })} currency="¤" today={TODAY} may />)
+  expect(screen.getByText('We fitted it and stand for it until 1 March 2027: no charge.')).toBeTruthy()
 })
 
 it('rewrites the lines of a draft and holds back what is no amount', async () => {

@@ -190,6 +190,24 @@ function Money({ ours, disabled }: { ours: Schema['SettingsOut']; disabled: bool
         disabled={disabled}
         onSet={(quotes_last_days) => put({ quotes_last_days })}
       />
+      <NumberSetting
+        label="We stand for parts"
+        value={ours.part_warranty_months}
+        unit="months"
+        hint="that we fitted: renewed without a charge, but for rods, which are there to be eaten; 0 is not at all"
+        fault={faults.part_warranty_months}
+        disabled={disabled}
+        onSet={(part_warranty_months) => put({ part_warranty_months })}
+      />
+      <NumberSetting
+        label="We stand for our work"
+        value={ours.work_warranty_days}
+        unit="days"
+        hint="a call-back to where one of us was in these days is not charged"
+        fault={faults.work_warranty_days}
+        disabled={disabled}
+        onSet={(work_warranty_days) => put({ work_warranty_days })}
+      />
     </Group>
   )
 }

@@ -50,8 +50,9 @@ export function useSetMoney() {
     scope: { id: 'money' },
     mutationFn: (said: Partial<Schema['MoneySettingsIn']>) => {
       const ours = queries.getQueryData(settingsOptions.queryKey)!
-      const { currency, hour_cost, quotes_last_days, money_version: version } = ours
-      const body = { currency, hour_cost, quotes_last_days, version, ...said }
+      const { currency, hour_cost, quotes_last_days, part_warranty_months, work_warranty_days } = ours
+      const standing = { currency, hour_cost, quotes_last_days, part_warranty_months, work_warranty_days }
+      const body = { ...standing, version: ours.money_version, ...said }
       return unwrap(client.PUT('/api/money/settings', { body }))
     },
     onSuccess: ({ version, ...money }) =>
@@ -288,6 +289,12 @@ export function useDropSecondStep() {
     mutationFn: (now: string) =>
       unwrap(client.POST('/api/me/second-step/drop', { body: { now } }).then((one) => ({ ...one, data: null }))),
     onSuccess: anew,
+  })
+}
+
+export function useNewCodes() {
+  return useMutation({
+    mutationFn: (now: string) => unwrap(client.POST('/api/me/second-step/codes', { body: { now } })),
   })
 }
 

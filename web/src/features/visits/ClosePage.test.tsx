@@ -228,7 +228,7 @@ it('shows what follows, and adds what another device had saved without', async (
   const sent = server({
     already_recorded: true,
     not_in_record: ['Rod half gone'],
-    follow_ups: [{ what: 'relief valve', why: ['it passed no water'], licensed: true }],
+    follow_ups: [{ what: 'relief valve', why: ['it passed no water'], licensed: true, warranty_until: null }],
   })
   await page([answered('rod.grade', 'half')])
   await save()

@@ -66,15 +66,16 @@ it('says what follows and what of it is for a licensed person', () => {
     <Recorded
       visit={visit({
         follow_ups: [
-          { what: 'new relief valve', why: ['passed no water'], licensed: true },
-          { what: 'new rod', why: ['bare wire', 'softened water'], licensed: false },
+          { what: 'new relief valve', why: ['passed no water'], licensed: true, warranty_until: '2027-03-01' },
+          { what: 'new rod', why: ['bare wire', 'softened water'], licensed: false, warranty_until: null },
         ],
       })}
       answers={FOUND}
     />,
   )
   expect(screen.getByText('New relief valve').parentElement!.textContent).toBe(
-    'New relief valve for a licensed personPassed no water.',
+    'New relief valve for a licensed personPassed no water.' +
+      'No charge: we fitted it and stand for it until 1 March 2027.',
   )
   expect(screen.getByText('New rod').parentElement!.textContent).toBe('New rodBare wire; softened water.')
 })

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 
 import { client, unwrap, type Schema } from '../../api/client'
+import { dateWords } from '../../lib/dates'
 import { useCompany } from '../../session/session'
 import { forgetVisit, type EventLog } from '../../device/eventLog'
 import { sentence } from '../../lib/words'
@@ -58,6 +59,11 @@ export function Recorded({ visit, answers }: Props) {
                 <strong>{sentence(one.what)}</strong>
                 {one.licensed && <span className="text-body text-soft"> for a licensed person</span>}
                 <span className="block text-body text-soft">{sentence(one.why.join('; '))}.</span>
+                {one.warranty_until && (
+                  <span className="block text-body font-semibold text-moss-deep">
+                    No charge: we fitted it and stand for it until {dateWords(one.warranty_until, today)}.
+                  </span>
+                )}
               </li>
             ))}
           </ul>
