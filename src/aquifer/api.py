@@ -22,6 +22,7 @@ from aquifer.office.people_api import router as people
 from aquifer.outbox.api import router as outbox
 from aquifer.programs.api import router as programs
 from aquifer.projections.api import router as projections
+from aquifer.projections.demand_api import router as demand
 from aquifer.quarterly.api import router as quarterly
 from aquifer.register.heaters_api import router as heaters
 from aquifer.register.open_ends_api import router as open_ends
@@ -90,6 +91,7 @@ for prefix, router in (
     ("/outbox", outbox),
     ("", review),
     ("", projections),
+    ("", demand),
     ("", quarterly),
     ("", stock),
     ("", money),

@@ -25,6 +25,7 @@ RECORDS = (
 )  # fmt: skip
 OFFICE = (
     "/rounds/season", "/review", "/review/practices", "/review/tanks", "/review/ahead", "/review/steps", "/bench",
+    "/review/months",
     "/bench/practise", "/bench/signed-off", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
     "/bench/practise/electric_yearly?way=free",
     "/settings", "/settings/practice", "/settings/people", "/settings/crew", "/settings/messages", "/settings/programs",

@@ -39,6 +39,8 @@ SAYS = {
     "money.raise_quotes": "Quotes from what was found",
     "money.lapse_quotes": "Quotes that lapsed",
     "projections.live": "Living the years ahead",
+    "projections.months": "Carrying on what came by the month",
+    "projections.months_of": "What came by the month, carried on every month",
     "projections.as_it_is": "The years ahead of the base as it is, every month",
     "programs.tell": "Telling other programs",
     "programs.forget": "Forgetting what other programs were told",

@@ -42,6 +42,19 @@ class Projection(models.Model):
         return self.name or f"as it is, {self.asked_on}"
 
 
+class MonthsAhead(models.Model):
+    """Calls and work by the month, as they were carried on that day."""
+
+    reckoned_on = models.DateField(unique=True)
+    found = models.JSONField(help_text="By kind: what had come, and the windows of what comes.")
+
+    class Meta:
+        ordering: ClassVar = ["-reckoned_on"]
+
+    def __str__(self) -> str:
+        return f"months ahead, {self.reckoned_on}"
+
+
 class ProjectionPart(models.Model):
     """Some waters of the base: parts may be lived by any number of workers; dropped once they are added up."""
 

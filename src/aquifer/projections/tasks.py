@@ -6,8 +6,8 @@ from procrastinate.contrib.django import app
 
 from aquifer import jobs
 from aquifer.company.clock import by_its_clock
-from aquifer.projections import living
-from aquifer.projections.models import Projection, ProjectionPart, ProjectionState
+from aquifer.projections import demand, living
+from aquifer.projections.models import MonthsAhead, Projection, ProjectionPart, ProjectionState
 
 USUAL_YEARS = 5
 KEPT = 60
@@ -37,6 +37,22 @@ def live(part_id: int) -> None:
         part.found = living.live(part)
         part.save(update_fields=["found"])
     living.finish(part.projection_id)
+
+
+@app.task(name="projections.months", queue="projections")
+@by_its_clock
+def reckon_months() -> None:
+    """Calls and work by the month, carried on; once a day is enough, and the last of a day stands."""
+    today = timezone.localdate()
+    MonthsAhead.objects.update_or_create(reckoned_on=today, defaults={"found": demand.reckon(today)})
+
+
+@app.periodic(cron="20 3 1 * *")
+@app.task(name="projections.months_of")
+@by_its_clock
+def every_month(timestamp: int) -> None:
+    """Every month, once the one before is over."""
+    reckon_months.defer()
 
 
 @jobs.ends("projections.live")

@@ -2745,6 +2745,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Demand By Month
+         * @description Calls and work by the month: what came, what is expected, and for which months hours are short.
+         */
+        get: operations["aquifer_projections_demand_api_demand_by_month"];
+        put?: never;
+        /**
+         * Reckon Demand
+         * @description Have it reckoned anew, by a job; every month it is by itself.
+         */
+        post: operations["aquifer_projections_demand_api_reckon_demand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demand.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Demand Table
+         * @description The same as a table: a line for each kind and month.
+         */
+        get: operations["aquifer_projections_demand_api_demand_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quarterly.pdf": {
         parameters: {
             query?: never;
@@ -9877,6 +9921,94 @@ export interface components {
             same_share: number;
         };
         /**
+         * BaseOut
+         * @description What the base is reckoned to ask for in its first year, from its heaters alone.
+         */
+        BaseOut: {
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /** DemandOut */
+        DemandOut: {
+            /**
+             * Reckoned On
+             * @description None: not yet; ask for it.
+             */
+            reckoned_on: string | null;
+            /** First */
+            first: string | null;
+            /** Kinds */
+            kinds: components["schemas"]["KindMonthsOut"][];
+            /** Hours */
+            hours: components["schemas"]["MonthHours"][];
+            held: components["schemas"]["HeldMonths"];
+        };
+        /** FanOut */
+        FanOut: {
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /** HeldMonths */
+        HeldMonths: {
+            /** Inside */
+            inside: number;
+            /** Of */
+            of: number;
+        };
+        /** KindMonthsOut */
+        KindMonthsOut: {
+            /** Kind */
+            kind: string;
+            /**
+             * Counts
+             * @description Of each month since the first that is over.
+             */
+            counts: number[];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Months
+             * @description From the month that is not over on.
+             */
+            months: components["schemas"]["FanOut"][];
+            quarter: components["schemas"]["FanOut"];
+            year: components["schemas"]["FanOut"];
+            /** Has Season */
+            has_season: boolean;
+            /** Has Trend */
+            has_trend: boolean;
+            /** @description The coming year as the base's heaters alone are reckoned to ask. */
+            by_the_base: components["schemas"]["BaseOut"] | null;
+        };
+        /** MonthHours */
+        MonthHours: {
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Crew */
+            crew: number;
+            /** Planned */
+            planned: number;
+            calls: components["schemas"]["FanOut"];
+            /** Call Hours */
+            call_hours: number;
+            /** Short */
+            short: number;
+        };
+        /**
          * QuarterIn
          * @description Which quarter; the newest that is over where nobody says.
          */
@@ -16359,6 +16491,89 @@ export interface operations {
             path: {
                 projection_id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_demand_api_demand_by_month: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemandOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_demand_api_reckon_demand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_demand_api_demand_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -109,6 +109,11 @@ const OFFICE: RouteObject[] = [
     from(() => import('../features/review/AheadPage'), 'AheadPage'),
   ),
   titled(
+    '/review/months',
+    'Review: calls by month',
+    from(() => import('../features/review/DemandPage'), 'DemandPage'),
+  ),
+  titled(
     '/review/work',
     'Review: work by year',
     from(() => import('../features/review/WorkPage'), 'WorkPage'),

@@ -73,3 +73,16 @@ export function useDropProjection() {
     onSuccess: () => void queries.invalidateQueries({ queryKey: projectionsOptions.queryKey }),
   })
 }
+
+export const demandOptions = queryOptions({
+  queryKey: ['demand'],
+  queryFn: () => unwrap(client.GET('/api/demand')),
+})
+
+export function useReckonDemand() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => unwrap(client.POST('/api/demand').then((one) => ({ ...one, data: null }))),
+    onSuccess: () => setTimeout(() => void queries.invalidateQueries({ queryKey: ['demand'] }), 20_000),
+  })
+}

@@ -77,6 +77,7 @@ class Command(BaseCommand):
             planned = runs.ask(RunKind.SEASON, today, 52, User.objects.get(username="planner"), today)
             runs.work_on(planned.pk)
             customers.load(today)
+            years_ahead.calls(today)
             years_ahead.load(today)
         if options["verbosity"]:
             self.stdout.write(f"{heaters} heaters with {Finding.objects.count()} findings loaded and forecast.")
