@@ -195,6 +195,16 @@ def test_a_block_lives_the_same_wherever_it_is_lived(monkeypatch):
     assert told.counts == pytest.approx(whole.counts) and told.measures == pytest.approx(whole.measures)
 
 
+def test_sites_without_a_tank_are_lived_beside_those_that_have_one(monkeypatch):
+    """Whole blocks of heaters that have no bed, and of such that have no exchanger."""
+    monkeypatch.setattr(scenes, "BLOCK", 10)
+    kinds = np.array([code(HeaterKind.GAS_TANKLESS)] * 12 + [code(HeaterKind.GAS_TANK)] * 12)
+    told = ahead.lived(scene_of(drawn_fleet(24, seed=6, kind=kinds)), 4, ahead.shared(20, seed=4), part=0)
+    assert told.counted("descales").sum() > 0 and told.counted("flushes").sum() > 0
+    by_heater = told.by_heater[:, 0].sum(axis=1)
+    assert (by_heater > 0).all()
+
+
 def test_a_calendar_of_half_years_takes_more_visits_and_its_fan_is_in_order():
     told = {}
     for practice in (Practice.ANNUAL, Practice.HARD_WATER_HALF_YEARLY):

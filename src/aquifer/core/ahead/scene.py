@@ -130,11 +130,12 @@ def plain_worth(fleet: Fleet, found: FleetForecast, sites: int, travel_hours: fl
 
 
 def _of(found: FleetForecast, rows: IntArray, heaters: int) -> FleetForecast:
-    """The forecasts of these heaters, numbered by their place in ``rows``."""
+    """The forecasts of these heaters, numbered by their place in ``rows``; none of what none of them has."""
     place = np.full(heaters, -1, dtype=np.int64)
     place[rows] = np.arange(rows.size)
     chosen = []
     for one in found.components:
         kept = np.flatnonzero(place[one.row] >= 0)
-        chosen.append(replace(one.at(kept), row=place[one.row[kept]]))
+        if kept.size:
+            chosen.append(replace(one.at(kept), row=place[one.row[kept]]))
     return replace(found, components=chosen)
