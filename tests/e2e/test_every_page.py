@@ -4,7 +4,7 @@ import re
 
 import pytest
 from django.utils import timezone
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
 from aquifer.company.clock import by_its_clock
 from aquifer.company.models import Company
@@ -37,6 +37,7 @@ SEEN = """() => [
     ['aria-label', 'title', 'placeholder'].map((name) => one.getAttribute(name) ?? '')),
   ...[...document.querySelectorAll('svg text, svg title')].map((one) => one.textContent),
 ].join(' | ')"""
+PHONE, SCREEN = {"width": 390, "height": 844}, {"width": 1280, "height": 800}
 SETTINGS = "/settings"
 """Where units are chosen, and the words for machines: both name metric ones."""
 
@@ -59,6 +60,14 @@ def years_lived(decision: dict[str, object]) -> Projection:
     return every[1]
 
 
+def too_wide(page: Page) -> list[str]:
+    """What moves sideways as a whole on a phone; a board may do so inside its own frame."""
+    page.set_viewport_size(PHONE)
+    wide = page.evaluate("() => document.documentElement.scrollWidth")
+    page.set_viewport_size(SCREEN)
+    return [f"{wide} pixels wide on a phone"] if wide > PHONE["width"] else []
+
+
 def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, list[str]], set[str]]:
     """What is wrong on each page, its tabs included, and the pages' titles."""
     page, wrong, titles = lead.page, {}, set()
@@ -75,6 +84,7 @@ def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, lis
             texts.append(page.evaluate(SEEN))
         assert len(texts[0]) > 40, path
         titles.add(page.title())
+        found += too_wide(page)
         if not path.startswith(SETTINGS):
             found += [one for text in texts for one in metric_in(text)]
         if found:

@@ -45,7 +45,16 @@ export function Session() {
 const isSignedOut = (error: unknown) => error instanceof ApiError && error.status === 401
 
 /** Pages that stand on a phone without moving sideways. */
-const REFLOWS = ['/sites', '/heaters', '/register', '/account', '/questions', '/glossary', '/rounds/customers']
+const REFLOWS = [
+  '/sites',
+  '/heaters',
+  '/register',
+  '/account',
+  '/questions',
+  '/glossary',
+  '/rounds/customers',
+  '/review/months',
+]
 
 export function Office() {
   const records = useMay('record_visit')
@@ -65,7 +74,7 @@ export function Office() {
         <Mark />
         <nav
           aria-label="Places"
-          className="flex h-full items-stretch gap-1 narrow:order-last narrow:h-11 narrow:w-full narrow:justify-between"
+          className="flex h-full items-stretch gap-1 narrow:order-last narrow:h-11 narrow:w-full narrow:justify-between narrow:gap-0"
         >
           <Place to="/register" also={['/sites', '/heaters', '/water']}>
             Register
@@ -82,7 +91,7 @@ export function Office() {
         <Finder />
         <Person />
       </header>
-      <main id="main" className={clsx('min-h-0 flex-1', !reflows && 'narrow:overflow-x-auto')}>
+      <main id="main" className={clsx('relative min-h-0 flex-1', !reflows && 'narrow:overflow-x-auto')}>
         {/* Maps, boards and long axes keep their width, and are moved under the glass of a phone. */}
         <div className={clsx('h-full', !reflows && 'narrow:min-w-[900px]')}>
           <Outlet />
@@ -148,7 +157,7 @@ function Place({ to, also = [], children }: { to: string; also?: string[]; child
       to={to}
       className={({ isActive }) =>
         clsx(
-          'flex items-center border-b-[3px] px-3 pt-[3px]',
+          'flex items-center border-b-[3px] px-3 pt-[3px] narrow:px-1.5',
           isActive || inside ? 'border-copper font-bold text-ink' : 'border-transparent text-soft hover:text-ink',
         )
       }
