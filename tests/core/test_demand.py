@@ -42,6 +42,15 @@ def test_eight_of_ten_months_lie_in_their_window(law, months):
     }
 
 
+def test_of_few_a_month_the_year_stays_within_reason():
+    rng = np.random.default_rng(3)
+    for number in range(12):
+        lived = rng.poisson(1.0, size=44)
+        told = carried_on(lived, seed=number).year
+        # Twelve are to come; eight to sixteen in eight of ten years, if only their rate were known.
+        assert told.high - told.low <= 26 and told.low <= 14 and told.high >= 10, (lived, told)
+
+
 def test_a_winter_is_found_and_none_is_made_up():
     rng = np.random.default_rng(8)
     cold = [carried_on(months_of(rng, 48, 20.0, season=0.5)) for _ in range(10)]

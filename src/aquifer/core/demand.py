@@ -18,6 +18,8 @@ LEAST_FITTED, LEAST_SEASON = 12, 24
 """Months from which a level is fitted, and from which a season is asked for: two whole years, else one winter would be
 every winter. Hyndman and Athanasopoulos, Forecasting: principles and practice, 3rd ed., 13.7, ask for more than there
 are parameters."""
+LEAST_FACTOR = 2.0 * math.sqrt(5.375)
+"""The root of five a month. Assumption: from there on a season may grow with the level."""
 FUTURES = 2000
 """Assumption: the tenth of them is steady to a call or two."""
 NO_MODEL_KNOWS = 0.06
@@ -117,7 +119,9 @@ def _fits(root: FloatArray) -> list[_Fit]:
     from statsmodels.tsa.exponential_smoothing.ets import ETSModel
 
     fits = []
-    for season in (None, "add", "mul") if root.size >= LEAST_SEASON else (None,):
+    # Of few a month a season that is a factor of nearly nothing runs away.
+    seasons = (None, "add", "mul") if float(np.median(root)) >= LEAST_FACTOR else (None, "add")
+    for season in seasons if root.size >= LEAST_SEASON else (None,):
         for trend, damped in ((None, False), ("add", True), ("add", False)):
             model = ETSModel(
                 root,

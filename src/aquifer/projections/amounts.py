@@ -17,7 +17,7 @@ from aquifer.core.money import Price as CorePrice
 from aquifer.core.planning.work import SETTLE_HOURS, hours_of
 from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, Method
-from aquifer.money.models import Contract
+from aquifer.money.models import Contract, ContractPlan
 
 LICENCES = tuple(sorted({kind.licence for kind in KINDS.values()}))
 NAMES = (*(f"hours/{licence}" for licence in LICENCES), "income", "materials")
@@ -44,16 +44,14 @@ class SitePlan:
 
 def plans(today: datetime.date) -> dict[int, SitePlan]:
     """The plan of each site that is on one today."""
-    return {
-        contract.site_id: SitePlan(
-            contract.plan.name,
-            float(contract.plan.yearly),
-            frozenset(Component(name) for name in contract.plan.includes),
-            contract.plan.call_out,
-            float(contract.plan.parts_off),
-        )
-        for contract in Contract.objects.running(today).select_related("plan")
-    }
+    running = Contract.objects.running(today).select_related("plan")
+    return {contract.site_id: of_plan(contract.plan) for contract in running}
+
+
+def of_plan(plan: ContractPlan) -> SitePlan:
+    """What a plan comes to at any site."""
+    includes = frozenset(Component(name) for name in plan.includes)
+    return SitePlan(plan.name, float(plan.yearly), includes, plan.call_out, float(plan.parts_off))
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,13 @@ from ninja import Router, Status
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.pace import dear
+from aquifer.customers.models import Site
 from aquifer.errors import NotFound
 from aquifer.formats.csv_table import BOM, cell
-from aquifer.projections import beside, held, schemas
+from aquifer.projections import beside, held, plan_fit, schemas
 from aquifer.projections.found import NOTHING, Found
 from aquifer.projections.models import Projection, ProjectionState
+from aquifer.projections.plan_fit import PlanFitOut
 from aquifer.projections.tasks import ask
 from aquifer.water.models import Zone
 from aquifer.wire import Id
@@ -85,6 +87,15 @@ def projection_table(request: HttpRequest, projection_id: Id) -> HttpResponse:
     answer = HttpResponse(BOM + lines.getvalue(), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="years-ahead-{projection_id}.csv"'
     return answer
+
+
+@router.get("/sites/{site_id}/plan-fit", response=PlanFitOut, auth=allowed(Action.READ))
+def plan_fit_of(request: HttpRequest, site_id: Id) -> PlanFitOut:
+    """What a site would pay and leave without a plan and on each, over the coming years of its heaters."""
+    site = Site.objects.filter(pk=site_id, archived_at__isnull=True).first()
+    if site is None:
+        raise NotFound("There is no such site.")
+    return plan_fit.of_site(site, timezone.localdate())
 
 
 @router.delete("/projections/{projection_id}", response={204: None}, auth=allowed(Action.SET_PRACTICE))

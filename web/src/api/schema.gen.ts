@@ -2745,6 +2745,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/plan-fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Fit Of
+         * @description What a site would pay and leave without a plan and on each, over the coming years of its heaters.
+         */
+        get: operations["aquifer_projections_api_plan_fit_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demand": {
         parameters: {
             query?: never;
@@ -9920,6 +9940,42 @@ export interface components {
             /** Same Share */
             same_share: number;
         };
+        /** MoneyFan */
+        MoneyFan: {
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /** PlanFitOut */
+        PlanFitOut: {
+            /** Currency */
+            currency: string;
+            /** Years */
+            years: number;
+            costs: components["schemas"]["MoneyFan"];
+            /** Rows */
+            rows: components["schemas"]["PlanFitRow"][];
+            /** Missing */
+            missing: string[];
+        };
+        /** PlanFitRow */
+        PlanFitRow: {
+            /** Plan Id */
+            plan_id: number | null;
+            /** Plan */
+            plan: string;
+            /** Is Now */
+            is_now: boolean;
+            pays: components["schemas"]["MoneyFan"];
+            left: components["schemas"]["MoneyFan"];
+            /** Pays Off */
+            pays_off: number;
+            /** Fits */
+            fits: boolean;
+        };
         /**
          * BaseOut
          * @description What the base is reckoned to ask for in its first year, from its heaters alone.
@@ -16501,6 +16557,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_projections_api_plan_fit_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanFitOut"];
+                };
             };
             /** @description It cannot be done, and why */
             "4XX": {

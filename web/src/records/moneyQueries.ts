@@ -27,6 +27,12 @@ export const contractOptions = (siteId: number) =>
     queryFn: () => unwrap(client.GET('/api/sites/{site_id}/contract', { params: { path: { site_id: siteId } } })),
   })
 
+export const planFitOptions = (siteId: number) =>
+  queryOptions({
+    queryKey: ['money', 'plan-fit', siteId],
+    queryFn: () => unwrap(client.GET('/api/sites/{site_id}/plan-fit', { params: { path: { site_id: siteId } } })),
+  })
+
 function useCounted() {
   const queries = useQueryClient()
   return () => void queries.invalidateQueries({ queryKey: ['money'] })

@@ -5,7 +5,7 @@ import { afterEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { answering, refusal, rendered, TODAY } from '../../test/rendered'
 import { MoneyPage } from './MoneyPage'
-import { contractOptions, moneyOptions, quotesOptions } from '../../records/moneyQueries'
+import { contractOptions, moneyOptions, planFitOptions, quotesOptions } from '../../records/moneyQueries'
 import { Quote } from './Quote'
 import { SiteContract } from '../../records/SiteContract'
 import { amountOf, amountWords } from '../../records/moneyWords'
@@ -200,4 +200,30 @@ it('says which plan a site is on', () => {
   rendered(<SiteContract siteId={3} />, { may: ['read'], known })
   expect(screen.getByText('Yearly')).toBeTruthy()
   expect(screen.getByText('since 1 March')).toBeTruthy()
+})
+
+it('says which plan fits a site, and of each what the customer pays and what is left', async () => {
+  const fan = (low: number, high: number) => ({ low, middle: (low + high) / 2, high })
+  const row = { plan_id: null, plan: '', is_now: true, pays: fan(120, 180), left: fan(20, 60), pays_off: 0.95 }
+  const rows = [
+    { ...row, fits: false },
+    { ...row, plan_id: 5, plan: 'Yearly', is_now: false, pays: fan(96.4, 110), fits: true },
+    { ...row, plan_id: 6, plan: 'All', is_now: false, left: fan(-90, -20), pays_off: 0, fits: false },
+    { ...row, plan_id: 7, plan: 'Some', is_now: false, pays_off: 0.42, fits: false },
+  ]
+  const known: [readonly unknown[], unknown][] = [
+    [contractOptions(3).queryKey, { plan_id: null, plan: '', begins_on: null }],
+    [moneyOptions.queryKey, BOOK],
+    [planFitOptions(3).queryKey, { currency: '¤', years: 5, costs: fan(80, 130), rows, missing: [] }],
+  ]
+  rendered(<SiteContract siteId={3} />, { may: MAY, known })
+  await userEvent.click(screen.getByRole('button', { name: 'Which plan fits?' }))
+  const lines = within(screen.getByRole('table')).getAllByRole('row').slice(1)
+  expect(lines.map((line) => line.textContent)).toEqual([
+    'no plan: pays each visit, as now¤ 120 to ¤ 180¤ 20 to ¤ 60pays, dearer for the customer',
+    'Yearly¤ 96 to ¤ 110¤ 20 to ¤ 60fits',
+    'All¤ 120 to ¤ 180−¤ 90 to −¤ 20costs us money',
+    'Some¤ 120 to ¤ 180¤ 20 to ¤ 60pays in 42 of 100 futures',
+  ])
+  expect(screen.getByText(/the work here costs us ¤ 80 to ¤ 130/)).toBeTruthy()
 })

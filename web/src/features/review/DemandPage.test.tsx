@@ -50,8 +50,8 @@ it('tells a kind’s last year, the next, and that record and heaters do not agr
   page()
   const kinds = within(screen.getByRole('navigation', { name: 'Kinds' })).getAllByRole('button')
   expect(kinds.map((one) => one.textContent)).toEqual([
-    'Calls nobody planned69 in the last 12 months; 110 to 160 expected in the next',
-    'Flushes69 in the last 12 months; 110 to 160 expected in the next',
+    'Calls nobody planned69 in 12 months; the next: 110 to 160',
+    'Flushes69 in 12 months; the next: 110 to 160',
   ])
   expect(screen.getByText('has a season')).toBeTruthy()
   expect(screen.getByText(/A year by what came: 110 to 160; by the heaters themselves: 171 to 191/)).toBeTruthy()
@@ -69,8 +69,10 @@ it('warns of months in which hours are short', () => {
     'fits',
     'may be short, in 30 in 100',
     'short in 81 in 100: find hours, or move visits',
-    'nobody is there to be planned for',
+    'nobody works then',
   ])
+  expect(within(rows[0]!).getByRole('rowheader').textContent).toBe('the rest of November 2026')
+  expect(within(rows[1]!).getByRole('rowheader').textContent).toBe('December 2026')
   expect(within(rows[0]!).getAllByRole('cell')[2]!.textContent).toBe('6 to 18')
 })
 

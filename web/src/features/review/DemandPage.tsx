@@ -82,7 +82,7 @@ function Demand({ demand }: { demand: Schema['DemandOut'] }) {
           >
             <strong>{wordsOf(kind.kind)}</strong>
             <span className="block text-fine text-soft">
-              {lastYear(kind)} in the last 12 months; {kind.year.low} to {kind.year.high} expected in the next
+              {lastYear(kind)} in 12 months; the next: {kind.year.low} to {kind.year.high}
             </span>
           </button>
         ))}
@@ -101,7 +101,7 @@ function Demand({ demand }: { demand: Schema['DemandOut'] }) {
         </div>
         {asTable ? <Table one={one} first={demand.first!} /> : <DemandPlot one={one} first={demand.first!} />}
         <Beside one={one} />
-        <Hours months={demand.hours} />
+        <Hours months={demand.hours} today={today} />
         <p className="flex flex-wrap items-center gap-x-3 px-5 pb-2 text-fine text-soft">
           Carried on from what came, on {dateWords(demand.reckoned_on!, today)}.
           {demand.held.of > 0 &&
@@ -141,7 +141,7 @@ const spanOf = (base: Schema['BaseOut']) => `${Math.round(base.low)} to ${Math.r
 const apart = (one: KindMonths, base: NonNullable<KindMonths['by_the_base']>) =>
   base.low > one.year.high || base.high < one.year.low
 
-function Hours({ months }: { months: Schema['MonthHours'][] }) {
+function Hours({ months, today }: { months: Schema['MonthHours'][]; today: string }) {
   return (
     <table className="mx-5 mb-2 border-collapse">
       <caption className="pb-1 text-left font-bold">Hours of the coming months</caption>
@@ -158,7 +158,7 @@ function Hours({ months }: { months: Schema['MonthHours'][] }) {
         {months.map((one) => (
           <tr key={one.month} className="border-b border-line text-right">
             <th scope="row" className="py-0.5 pr-6 text-left font-normal">
-              {monthWords(one.month)}
+              {one.month < today.slice(0, 8) + '02' ? `the rest of ${monthWords(one.month)}` : monthWords(one.month)}
             </th>
             <td>{Math.round(one.crew)}</td>
             <td>{Math.round(one.planned)}</td>
@@ -174,7 +174,8 @@ function Hours({ months }: { months: Schema['MonthHours'][] }) {
 }
 
 function shortOf({ crew, short }: Schema['MonthHours']) {
-  if (crew === 0) return <span className="text-soft">nobody is there to be planned for</span>
+  if (crew === 0) return <span className="text-soft">nobody works then</span>
+  if (short >= 0.95) return <strong className="text-oxide">too short: find hours, or move visits</strong>
   const chance = `${Math.round(100 * short)} in 100`
   if (short >= 0.5) return <strong className="text-oxide">short in {chance}: find hours, or move visits</strong>
   if (short >= 0.1) return <strong className="text-ochre-deep">may be short, in {chance}</strong>
