@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from aquifer.__main__ import main
 from aquifer.core import case
+from aquifer.core.case.fleet import as_fleet
 from tests.conftest import LONG, examples
 from tests.core.fleets import answer, component, document
 
@@ -261,3 +262,30 @@ def test_a_reading_that_cannot_be_is_refused_by_its_field(reading, at, says):
 def test_readings_are_not_known_in_an_older_case():
     error = fault(document(readings=[READ]))
     assert error.at == "/readings" and "aquifer-case/3" in error.message
+
+
+def test_what_a_descale_dissolved_is_weighed_in_grams():
+    """A quarter of a kilogram of scale, and the same a thousandfold: the first is a reading, the second none."""
+    heater = {"kind": "gas_tankless", "installed_on": "2021-11-24", "setpoint_c": 60}
+    told = {}
+    for grams in (20, 400):
+        event = {"on": "2026-06-01", "task": "descale", "finding": {"dissolved_g": grams}}
+        read = case.read(json.dumps(document(heater=heater, events=[event])))
+        assert as_fleet(read).descales.dissolved_kg.tolist() == [grams / 1000]
+        told[grams] = component("scale", heater=heater, events=[event])["due"]["p50"]
+    assert told[400] < told[20]
+
+
+def test_what_was_cleaned_moves_its_own_date_and_no_others():
+    def due(*done):
+        events = [{"on": on, "task": "upkeep", "item": item} for item, on in done]
+        return {one["item"]: one["due_on"] for one in answer(heater=heater, events=events)["upkeep"]}
+
+    heater = {"kind": "gas_tankless", "installed_on": "2021-11-24", "setpoint_c": 60}
+    plain = due()
+    assert {"inlet_screen", "flame_sensor"} <= set(plain)
+    moved = due(("flame_sensor", "2026-06-01"))
+    assert moved["flame_sensor"] > plain["flame_sensor"]
+    assert {item: on for item, on in moved.items() if item != "flame_sensor"} == {
+        item: on for item, on in plain.items() if item != "flame_sensor"
+    }

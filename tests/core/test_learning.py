@@ -439,3 +439,21 @@ def test_measurements_say_alike_whichever_way_they_are_off():
     assert up[0] == pytest.approx(-down[0], abs=1e-9) and up[1] == pytest.approx(down[1], abs=1e-9)
     moved = corrections(off + 0.2, sd, error, 0.30)
     assert moved[0] > up[0] + 0.1 and moved[1] == pytest.approx(up[1], abs=0.05)
+
+
+def test_coarse_points_share_each_fine_one_among_them():
+    """A straight line told at the coarse points is the same line at the fine ones, and all of each is shared out."""
+    hats, coarse = grid._hats(), grid.GRID[:: grid._COARSE]
+    assert hats.sum(axis=1) == pytest.approx(np.ones(grid.GRID.size), abs=1e-6)
+    assert hats @ coarse == pytest.approx(grid.GRID, abs=1e-5)
+
+
+def test_a_point_spread_by_a_normal_lies_where_the_normal_says():
+    below = grid._spreading(0.5)
+    middle = grid.GRID.size // 2
+    at = {sigma: int(np.abs(grid.EDGES - grid.GRID[middle] - 0.5 * sigma).argmin()) for sigma in (-1, 0, 1)}
+    for sigma, share in ((-1, 0.1587), (0, 0.5), (1, 0.8413)):
+        off = (grid.EDGES[at[sigma]] - grid.GRID[middle]) / 0.5 - sigma
+        assert below[middle, at[sigma]] == pytest.approx(share + 0.3 * off, abs=0.03)
+    with pytest.raises(ValueError, match="above 0"):
+        grid._spreading(0.0)

@@ -277,3 +277,23 @@ def test_a_seat_is_watched_for_four_of_five_minutes_after_the_lever():
     never = begun(scenario, 1)
     never.until(900)
     assert not marks(never)["valve_watched"]
+
+
+@pytest.mark.parametrize(
+    ("off_c", "ran", "good", "says"),
+    [
+        (0.0, True, True, "noted within"), (1.9, True, True, "noted within"), (2.1, True, False, "off."),
+        (-1.9, True, True, "noted within"), (-2.1, True, False, "off."), (0.0, False, False, "nothing that was read"),
+        (None, True, False, "was not noted"),
+    ],
+)  # fmt: skip
+def test_the_first_hot_water_is_graded_by_what_was_read_there(off_c, ran, good, says):
+    practice = begun(scenarios()["gas_yearly"], 4)
+    if ran:
+        does(practice, (5, "tap", "open"), (90, "tap", "shut"))
+        assert practice.tap_seen_c is not None
+    noted = "" if off_c is None else f"{practice.began.top_c + off_c:.3f}"
+    if noted:
+        practice.act(Act(95, "tap_c", noted))
+    mark = next(one for one in graded(practice).marks if one.name == "tap_c")
+    assert mark.good is good and says in mark.says, mark.says

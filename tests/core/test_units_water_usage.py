@@ -55,6 +55,30 @@ def test_units_of_other_places_by_hand(unit, stored, shown):
     assert unit.shown(stored) == pytest.approx(shown, rel=1e-3)
 
 
+@pytest.mark.parametrize(
+    ("quantity", "stored", "metric", "us"),
+    [
+        # As it is written on a plate, a gauge or a bill; figures of the other system from a printed table.
+        (Quantity.VOLUME, 189.27, "189 L", "50 gal"), (Quantity.SMALL_VOLUME, 7.571, "7.6 L", "2.00 gal"),
+        (Quantity.LENGTH, 914.4, "914 mm", "36.00 in"), (Quantity.TEMPERATURE, 60.0, "60 °C", "140 °F"),
+        (Quantity.PRESSURE, 1034.2, "1034 kPa", "150 psi"), (Quantity.MASS, 2.268, "2.3 kg", "5.0 lb"),
+        (Quantity.SMALL_MASS, 226.8, "227 g", "8.0 oz"), (Quantity.POWER, 11.723, "11.7 kW", "40.0 kBTU/h"),
+        (Quantity.TEMPERATURE_DIFFERENCE, 20.0, "20 °C", "36 °F"),
+        (Quantity.GAS_PRESSURE, 1.744, "1.7 kPa", "7.0 in wc"),
+        (Quantity.FLOW, 9.464, "9.5 L/min", "2.5 gpm"), (Quantity.DOSE, 60.0, "60 g/L", "8 oz/gal"),
+        (Quantity.VOLTAGE, 120.0, "120.0 V", "120.0 V"), (Quantity.HEIGHT, 1.524, "1.5 m", "5.0 ft"),
+        (Quantity.GAS_VOLUME, 28.317, "28.3 L", "1.00 cu ft"),
+        (Quantity.HEATING_VALUE, 37.26, "37.3 MJ/m³", "1000 BTU/cu ft"),
+    ],
+)  # fmt: skip
+def test_each_quantity_is_written_as_the_trade_writes_it(quantity, stored, metric, us):
+    told = [worded(f"{{{quantity}:{stored}}}", table(system, HardnessUnit.MG_L)) for system in System]
+    assert sorted(told) == sorted([metric, us])
+    for system in System:
+        unit = table(system, HardnessUnit.MG_L)[quantity]
+        assert unit.stored(unit.shown(stored)) == pytest.approx(stored)
+
+
 def test_an_inch_is_told_to_the_hundredth_and_a_small_mass_to_the_tenth():
     us = table(System.US, HardnessUnit.GPG)
     assert worded(f"{figure(Quantity.LENGTH, 12.7)}, {figure(Quantity.SMALL_MASS, 28.35)}", us) == "0.50 in, 1.0 oz"
