@@ -272,7 +272,7 @@ def test_what_a_descale_dissolved_is_weighed_in_grams():
         event = {"on": "2026-06-01", "task": "descale", "finding": {"dissolved_g": grams}}
         read = case.read(json.dumps(document(heater=heater, events=[event])))
         assert as_fleet(read).descales.dissolved_kg.tolist() == [grams / 1000]
-        told[grams] = component("scale", heater=heater, events=[event])["due"]["p50"]
+        told[grams] = component("scale", heater=heater, events=[event])["due_on"]
     assert told[400] < told[20]
 
 
