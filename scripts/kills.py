@@ -252,9 +252,10 @@ class Served:
         return time.monotonic() - begun
 
     def failures(self) -> list[str]:
-        """What the servers wrote down as failed requests, the last of them."""
+        """What the servers wrote down as failed requests, but for a database that was away: the ends of the last."""
         every = [line for log in self.data.glob("server*.log") for line in log.read_text(errors="replace").splitlines()]
-        return [line[-400:] for line in every if "request_failed" in line and "unexpected" not in line][-6:]
+        failed = [line[-1500:] for line in every if "request_failed" in line and "Traceback" in line]
+        return [end for end in failed if "OperationalError" not in end and "ConnectorException" not in end][-6:]
 
     def ends(self) -> None:
         os.killpg(self.run.pid, signal.SIGTERM)
@@ -438,7 +439,7 @@ def main() -> int:
             thread.join(60)
         found = checked(served, told)
         for line in served.failures():
-            sys.stdout.write(f"{line[:1500]}\n")
+            sys.stdout.write(f"{line}\n")
     finally:
         served.ends()
     return told_of(asked, killed, gone, found, told)

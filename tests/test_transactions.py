@@ -31,6 +31,13 @@ def asked_for_a_job(error: Exception) -> Exception:
     return said
 
 
+def within(error: Exception) -> Exception:
+    """As a transaction tells that something in it failed before."""
+    said = transaction.TransactionManagementError("said")
+    said.__cause__ = error
+    return said
+
+
 @pytest.mark.parametrize(
     ("error", "is_passing"),
     [
@@ -44,6 +51,11 @@ def asked_for_a_job(error: Exception) -> Exception:
         (of_postgres(InterfaceError, psycopg.InterfaceError("the connection is closed")), True),
         (asked_for_a_job(of_postgres(OperationalError, psycopg.errors.AdminShutdown())), True),
         (asked_for_a_job(of_postgres(OperationalError, psycopg.OperationalError("the connection is lost"))), True),
+        (psycopg.OperationalError("the connection is lost"), True),
+        (psycopg.errors.AdminShutdown(), True),
+        (psycopg.errors.DiskFull(), False),
+        (within(of_postgres(OperationalError, psycopg.errors.AdminShutdown())), True),
+        (within(of_postgres(DataError, psycopg.errors.NumericValueOutOfRange())), False),
         (asked_for_a_job(of_postgres(DataError, psycopg.errors.NumericValueOutOfRange())), False),
         (of_postgres(OperationalError, psycopg.errors.DiskFull()), False),
         (of_postgres(DataError, psycopg.errors.NumericValueOutOfRange()), False),

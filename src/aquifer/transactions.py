@@ -3,10 +3,11 @@
 import errno
 import random
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import wraps
 from typing import ParamSpec, TypeVar
 
+import psycopg
 from django.db import Error, InterfaceError, OperationalError, connection
 
 TRIES = 4
@@ -49,31 +50,31 @@ def retried(work: Callable[P, R]) -> Callable[P, R]:
 
 def state_of(error: BaseException) -> str:
     """The SQLSTATE of a database error, empty where there is none."""
-    return getattr(error.__cause__, "sqlstate", None) or ""
+    return getattr(error, "sqlstate", None) or getattr(error.__cause__, "sqlstate", None) or ""
 
 
 def passes(error: BaseException | None) -> bool:
     """Whether an error is of a database that is busy or away: nothing was written, and a later try may go through."""
-    error = _of_database(error)
-    if error is None:
-        return False
-    state = state_of(error)
-    if state in MET_ANOTHER | BUSY_OR_AWAY:
-        return True
-    # A connection that broke, or that was not had, has no state.
-    return isinstance(error, OperationalError | InterfaceError) and not state
+    for one in _of_database(error):
+        state = state_of(one)
+        # A connection that broke, or that was not had, has no state.
+        broke = isinstance(one, OperationalError | InterfaceError | psycopg.OperationalError | psycopg.InterfaceError)
+        if state in MET_ANOTHER | BUSY_OR_AWAY or (broke and not state):
+            return True
+    return False
 
 
-def _of_database(error: BaseException | None) -> Error | None:
-    """The database's own error, or the one that another package's was raised from: asking for a job writes, too."""
-    while error is not None and not isinstance(error, Error):
+def _of_database(error: BaseException | None) -> Iterator[Error | psycopg.Error]:
+    """The errors of the database that an error is, or was raised from: asking for a job writes, too, and a transaction
+    that broke tells of itself."""
+    while error is not None:
+        if isinstance(error, Error | psycopg.Error):
+            yield error
         error = error.__cause__
-    return error
 
 
 def is_full(error: BaseException | None) -> bool:
     """Whether there was no room on a disk, the database's or this machine's: nothing was kept."""
-    found = _of_database(error)
-    if found is not None:
-        return state_of(found) == NO_ROOM
+    if any(state_of(one) == NO_ROOM for one in _of_database(error)):
+        return True
     return isinstance(error, OSError) and error.errno in _FULL
