@@ -1,4 +1,7 @@
+import base64
 import datetime
+import re
+import zlib
 from importlib import import_module
 
 import pytest
@@ -106,3 +109,43 @@ def test_what_the_places_of_a_day_ask_for_is_brought_and_the_kit_is_told(as_role
         f"ladder, and a second person for anything heavy ({name})", f"CO alarm ({name})",
     ]  # fmt: skip
     assert any("hose cap" in thing for group in told["kit"] for thing in group["things"])
+
+
+def words_of(answer):
+    """All that stands on the pages, page by page."""
+    assert answer.status_code == 200 and answer["Content-Type"] == "application/pdf"
+    found = []
+    for stream in re.findall(rb"stream\r?\n(.*?)endstream", answer.content, re.S):
+        drawn = zlib.decompress(base64.a85decode(stream.strip(), adobe=True))
+        found.append(" ".join(part.decode("latin-1") for part in re.findall(rb"\((.*?)(?<!\\)\) Tj", drawn)))
+    return [re.sub(r"\\([()\\])", r"\1", one) for one in found]
+
+
+def test_a_day_on_paper_has_what_the_technician_needs_there_and_to_load(as_role, day, crew, forecasted):
+    visit = Appointment.objects.get(on=day)
+    Appointment.objects.filter(pk=visit.pk).update(
+        standing="promised", earliest=510, latest=600, said="rumbles & spits", decides="the owner, 555-0142"
+    )
+    site = visit.site
+    site.access = "key at number 9"
+    site.save()
+    (page,) = words_of(as_role("technician").raw.get(f"/api/rounds/days/{day}/sheet.pdf"))
+    for words in ("8:30 to 10:30", site.name, site.street, "promised 8:30 to 10:00", "Getting in: key at number 9", "flush, rod",
+                  'They said: "rumbles & spits"', "Decides: the owner, 555-0142", "hose washer", "anode magnesium",
+                  "Always along"):  # fmt: skip
+        assert words in page, (words, page)
+    assert "{" not in page
+    # The other of the crew has nothing that day, nor has anybody the day after.
+    other = words_of(as_role("planner").raw.get(f"/api/rounds/days/{day}/sheet.pdf?member_id={crew[1].pk}"))
+    after = words_of(as_role("planner").raw.get(f"/api/rounds/days/{day + datetime.timedelta(days=1)}/sheet.pdf"))
+    assert all("Nobody has a visit on this day." in one for one in (*other, *after))
+
+
+def test_a_weeks_plan_on_paper_tells_each_day_and_what_has_none(as_role, day, crew):
+    visit = Appointment.objects.get(on=day)
+    Appointment.objects.create(site=visit.site, week=visit.week, minutes=40, reason="estimate")
+    (page,) = words_of(as_role("planner").raw.get(f"/api/rounds/weeks/{day}/plan.pdf"))
+    assert f"{day:%A} {day.day} {day:%B %Y}" in page and "Technician" in page and "9:00 to 11:00" in page
+    assert "2 visits, 1 without a day" in page and f"{visit.site.name} (estimate)" in page
+    (empty,) = words_of(as_role("planner").raw.get(f"/api/rounds/weeks/{day + datetime.timedelta(days=70)}/plan.pdf"))
+    assert "No visit is planned in this week." in empty

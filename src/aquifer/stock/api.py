@@ -1,15 +1,16 @@
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
 from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.pace import dear
 from aquifer.core.planning.kit import KIT
 from aquifer.errors import NotFound
 from aquifer.rounds.models import CrewMember
-from aquifer.stock import lists
+from aquifer.stock import lists, sheets
 from aquifer.stock.models import Held, StockSettings
 from aquifer.stock.schemas import CountIn, LevelIn, StockOut
-from aquifer.wire import Day
+from aquifer.wire import Day, Id
 
 router = Router(tags=["stock"])
 
@@ -23,6 +24,24 @@ def stock(request: HttpRequest, on: Day) -> StockOut:
         "to_buy": lists.to_buy(timezone.localdate()),
         "kit": [{"what_for": what_for, "things": list(things)} for what_for, things in KIT],
     }
+
+
+@router.get("/rounds/days/{on}/sheet.pdf", auth=allowed(Action.READ), throttle=dear("paper"))
+def day_sheet(request: HttpRequest, on: Day, member_id: Id | None = None) -> HttpResponse:
+    """A day on paper: a page a technician, with calls in their order and what to load."""
+    return _paper(sheets.of_day(on, member_id), f"rounds {on}")
+
+
+@router.get("/rounds/weeks/{week}/plan.pdf", auth=allowed(Action.READ), throttle=dear("paper"))
+def week_plan(request: HttpRequest, week: Day) -> HttpResponse:
+    """A week's plan on paper: who is where, day by day, and what has no day yet."""
+    return _paper(sheets.of_week(week), f"week of {week}")
+
+
+def _paper(page: bytes, name: str) -> HttpResponse:
+    answer = HttpResponse(page, content_type="application/pdf")
+    answer["Content-Disposition"] = f'inline; filename="{name}.pdf"'
+    return answer
 
 
 @router.put("/stock", response=CountIn, auth=allowed(Action.COUNT))

@@ -80,6 +80,26 @@ export function RoundsPage() {
       <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5">
         <Sentence on={on} today={today} rounds={found.data?.rounds ?? []} />
         <div className="flex-1" />
+        <span className="mr-4 whitespace-nowrap text-soft">
+          On paper:{' '}
+          <a
+            href={`/api/rounds/days/${on}/sheet.pdf`}
+            target="_blank"
+            rel="noreferrer"
+            className="text-copper-deep underline underline-offset-2"
+          >
+            day
+          </a>
+          ,{' '}
+          <a
+            href={`/api/rounds/weeks/${week}/plan.pdf`}
+            target="_blank"
+            rel="noreferrer"
+            className="text-copper-deep underline underline-offset-2"
+          >
+            week
+          </a>
+        </span>
         <Link to={`/rounds/stock?on=${on}`} className="mr-4 text-copper-deep underline underline-offset-2">
           Trucks
         </Link>
