@@ -19,7 +19,7 @@ LEAST_FITTED, LEAST_SEASON = 12, 24
 every winter. Hyndman and Athanasopoulos, Forecasting: principles and practice, 3rd ed., 13.7, ask for more than there
 are parameters."""
 LEAST_FACTOR = 2.0 * math.sqrt(5.375)
-"""The root of five a month. Assumption: from there on a season may grow with the level."""
+"""The root of five a month. Assumption: from there on a season may grow with the level, and a trend go on for ever."""
 FUTURES = 2000
 """Assumption: the tenth of them is steady to a call or two."""
 NO_MODEL_KNOWS = 0.06
@@ -119,10 +119,12 @@ def _fits(root: FloatArray) -> list[_Fit]:
     from statsmodels.tsa.exponential_smoothing.ets import ETSModel
 
     fits = []
-    # Of few a month a season that is a factor of nearly nothing runs away.
-    seasons = (None, "add", "mul") if float(np.median(root)) >= LEAST_FACTOR else (None, "add")
+    # Of few a month a season that is a factor of nearly nothing runs away, and so does a line drawn through chance.
+    are_many = float(np.median(root)) >= LEAST_FACTOR
+    seasons = (None, "add", "mul") if are_many else (None, "add")
+    trends = ((None, False), ("add", True), *((("add", False),) if are_many else ()))
     for season in seasons if root.size >= LEAST_SEASON else (None,):
-        for trend, damped in ((None, False), ("add", True), ("add", False)):
+        for trend, damped in trends:
             model = ETSModel(
                 root,
                 error="add",

@@ -28,6 +28,7 @@ Units: TypeAlias = Mapping[Quantity, Unit]
 _INK, _SOFT, _LINE = (HexColor(one) for one in ("#1d2a30", "#4d5b60", "#b9b3a4"))
 _BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=13.5, textColor=_INK)
 _SMALL = ParagraphStyle("small", parent=_BODY, fontSize=8.5, leading=11.5, textColor=_SOFT)
+_ROW = ParagraphStyle("row", parent=_BODY, fontSize=9, leading=12)
 _TITLE = ParagraphStyle("title", parent=_BODY, fontName="Helvetica-Bold", fontSize=16, leading=20, spaceAfter=2)
 _HEAD = ParagraphStyle("head", parent=_BODY, fontName="Helvetica-Bold", fontSize=11.5, leading=15, spaceBefore=8)
 _WORK = {
@@ -185,7 +186,7 @@ def _sentence(parts: list[str]) -> str:
 
 
 def _line(words: str) -> Paragraph:
-    return Paragraph(_safe(words), _SMALL)
+    return Paragraph(_safe(words), _ROW)
 
 
 def _built(flow: list[Flowable], title: str, size: tuple[float, float]) -> bytes:
