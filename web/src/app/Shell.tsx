@@ -74,7 +74,10 @@ export function Office() {
         <Mark />
         <nav
           aria-label="Places"
-          className="flex h-full items-stretch gap-1 narrow:order-last narrow:h-11 narrow:w-full narrow:justify-between narrow:gap-0"
+          className={clsx(
+            'flex h-full items-stretch gap-1',
+            'narrow:order-last narrow:h-11 narrow:w-full narrow:justify-between narrow:gap-0',
+          )}
         >
           <Place to="/register" also={['/sites', '/heaters', '/water']}>
             Register

@@ -11,7 +11,10 @@ export function Rooms({ label, rooms }: { label: string; rooms: Room[] }) {
   return (
     <nav
       aria-label={label}
-      className="flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap narrow:overflow-x-auto narrow:px-3"
+      className={clsx(
+        'flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap',
+        'narrow:overflow-x-auto narrow:px-3',
+      )}
     >
       {rooms.map((one) => (
         <NavLink
