@@ -76,7 +76,10 @@ def test_a_plan_the_money_and_the_company_are_not_written_over_either(as_role, b
 
     ours = second.get("settings/company").json()
     money = {"currency": "cr", "hour_cost": "40", "quotes_last_days": 30, "version": ours["money_version"]}
-    assert settled(first, "put", "money/settings", **money).status_code == 200
+    set_so = settled(first, "put", "money/settings", **money, part_warranty_months=24).json()
+    assert (set_so["part_warranty_months"], set_so["work_warranty_days"]) == (24, 30)
+    # What is not said stays.
+    assert settled(first, "put", "money/settings", **{**money, "version": None}).json()["part_warranty_months"] == 24
     assert settled(second, "put", "money/settings", **{**money, "hour_cost": "45"}).status_code == 409
     put = {"version": ours["version"]}
     assert settled(second, "patch", "settings/company", phone="1", **put).status_code == 200

@@ -131,8 +131,8 @@ def test_a_day_on_paper_has_what_the_technician_needs_there_and_to_load(as_role,
     site.save()
     (page,) = words_of(as_role("technician").raw.get(f"/api/rounds/days/{day}/sheet.pdf"))
     for words in ("8:30 to 10:30", site.name, site.street, "promised 8:30 to 10:00", "Getting in: key at number 9",
-                  "flush, rod", 'They said: "rumbles & spits"', "Decides: the owner, 555-0142", "hose washer", "anode magnesium",
-                  "Always along"):  # fmt: skip
+                  "flush, rod", 'They said: "rumbles & spits"', "Decides: the owner, 555-0142", "hose washer",
+                  "anode magnesium", "Always along"):  # fmt: skip
         assert words in page, (words, page)
     assert "{" not in page
     # The other of the crew has nothing that day, nor has anybody the day after.

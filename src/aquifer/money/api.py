@@ -108,8 +108,8 @@ def _plans() -> QuerySet[ContractPlan]:
 @router.put("/money/settings", response=MoneySettingsOut, auth=allowed(Action.KEEP_PRICES))
 def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> MoneySettingsOut:
     """The currency, what an hour costs, how long a quote lasts."""
-    said = payload.dict()
-    version = said.pop("version")
+    said = payload.dict(exclude_none=True)
+    version = said.pop("version", None)
     return _settings(versions.write(MoneySettings, {"pk": 1}, version, said))
 
 

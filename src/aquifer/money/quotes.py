@@ -76,7 +76,7 @@ def _draft(heater: Heater, visit: Visit, proposal: Proposed) -> Quote:
     price = known.book.prices[entry].price if entry else None
     part = warranty.PART_OF.get(proposal.what)
     if part is not None:
-        quote.warranty_until = warranty.stands_for(heater.pk, part, visit.on)
+        quote.warranty_until = warranty.StandsFor([heater.pk]).part(heater.pk, part, visit.on)
     if quote.warranty_until is not None:
         price = NOTHING
         quote.save()

@@ -30,17 +30,21 @@ class MoneySettingsSaid(_In):
     currency: Annotated[str, StringConstraints(min_length=1, max_length=8, pattern=r"^[^\x00]*$")]
     hour_cost: Amount
     quotes_last_days: Annotated[int, Field(ge=1, le=365)]
-    part_warranty_months: Annotated[int, Field(ge=0, le=120)] = 12
-    work_warranty_days: Annotated[int, Field(ge=0, le=365)] = 30
 
 
 class MoneySettingsIn(MoneySettingsSaid):
+    """What is not said of warranties stays as it is."""
+
+    part_warranty_months: Annotated[int | None, Field(ge=0, le=120)] = None
+    work_warranty_days: Annotated[int | None, Field(ge=0, le=365)] = None
     version: Version | None = None
 
 
 class MoneySettingsOut(MoneySettingsSaid):
     """Amounts are told as strings."""
 
+    part_warranty_months: int
+    work_warranty_days: int
     version: int
 
 

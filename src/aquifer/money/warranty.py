@@ -44,15 +44,24 @@ def until(parts: Iterable[Part]) -> dict[int, datetime.date]:
     }
 
 
-def stands_for(heater_id: int, kind: PartKind, on: datetime.date) -> datetime.date | None:
-    """Until when the part of a kind that was in a heater before that day is under our warranty, if it still is."""
-    parts = list(
-        Part.objects.filter(heater=heater_id, kind=kind, fitted_on__lt=on)
-        .exclude(removed_on__lt=on)
-        .order_by("-fitted_on", "-pk")[:1]
-    )
-    ends = until(parts)
-    return next((ends[part.pk] for part in parts if ends.get(part.pk, datetime.date.min) >= on), None)
+class StandsFor:
+    """Until when parts that were in these heaters are under our warranty; three queries for however many."""
+
+    def __init__(self, heaters: Iterable[int]) -> None:
+        kinds = set(PART_OF.values())
+        fitted = Part.objects.filter(heater__in=set(heaters), kind__in=kinds, fitted_on__isnull=False)
+        self._parts: dict[tuple[int, str], list[Part]] = {}
+        for part in (parts := list(fitted.order_by("-fitted_on", "-pk"))):
+            self._parts.setdefault((part.heater_id, part.kind), []).append(part)
+        self._ends = until(parts)
+
+    def part(self, heater_id: int, kind: PartKind, on: datetime.date) -> datetime.date | None:
+        """The last day of the part of a kind that was in a heater before that day; None if it is over, or not ours."""
+        for part in self._parts.get((heater_id, kind), ()):
+            if part.fitted_on is not None and part.fitted_on < on and not (part.removed_on and part.removed_on < on):
+                ends = self._ends.get(part.pk)
+                return ends if ends is not None and ends >= on else None
+        return None
 
 
 def _by_us(parts: "QuerySet[Part]") -> "QuerySet[Part]":

@@ -13,7 +13,7 @@ from aquifer.money import prices
 from aquifer.money.models import Quote, QuoteState
 from aquifer.money.quotes import DOES
 from aquifer.money.schemas import DayWorthOut, VisitLineOut, VisitWorthOut, WorthOut
-from aquifer.money.warranty import PART_OF_TASK, CalledBack, stands_for
+from aquifer.money.warranty import PART_OF_TASK, CalledBack, StandsFor
 from aquifer.rounds import read as rounds
 from aquifer.rounds.models import CrewMember
 from aquifer.visits.models import Finding, Visit
@@ -133,6 +133,7 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
     quoted = {(one.heater_id, one.done_on, one.what) for one in quotes}
     contracts = prices.Contracts([one.heater.site_id for one in visits], first, last)
     called_back = CalledBack([one.heater.site_id for one in visits], first, last)
+    stands_for = StandsFor(one.heater_id for one in visits)
     come: set[tuple[int, datetime.date]] = set()
     for visit in visits:
         here, heater = contracts.on(visit.heater.site_id, visit.on), visit.heater
@@ -146,7 +147,8 @@ def books(first: datetime.date, last: datetime.date) -> Iterator[Entry]:
             task = Task(finding.task)
             if task in _PARTS:
                 if not any((heater.pk, visit.on, what) in quoted for what in DOES[task]):
-                    is_ours = task in PART_OF_TASK and stands_for(heater.pk, PART_OF_TASK[task], visit.on) is not None
+                    part = PART_OF_TASK.get(task)
+                    is_ours = part is not None and stands_for.part(heater.pk, part, visit.on) is not None
                     fitted = line(book.book, _PARTS[task], Decimal(1), is_ours, here.terms.parts_off)
                     lines.append((fitted, OUR_WARRANTY if is_ours else here.plan))
             elif service := _service(finding):

@@ -10228,16 +10228,10 @@ export interface components {
             hour_cost: string;
             /** Quotes Last Days */
             quotes_last_days: number;
-            /**
-             * Part Warranty Months
-             * @default 12
-             */
-            part_warranty_months?: number;
-            /**
-             * Work Warranty Days
-             * @default 30
-             */
-            work_warranty_days?: number;
+            /** Part Warranty Months */
+            part_warranty_months: number;
+            /** Work Warranty Days */
+            work_warranty_days: number;
             /** Version */
             version: number;
         };
@@ -10256,7 +10250,10 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** MoneySettingsIn */
+        /**
+         * MoneySettingsIn
+         * @description What is not said of warranties stays as it is.
+         */
         MoneySettingsIn: {
             /** Currency */
             currency: string;
@@ -10264,16 +10261,10 @@ export interface components {
             hour_cost: number | string;
             /** Quotes Last Days */
             quotes_last_days: number;
-            /**
-             * Part Warranty Months
-             * @default 12
-             */
-            part_warranty_months?: number;
-            /**
-             * Work Warranty Days
-             * @default 30
-             */
-            work_warranty_days?: number;
+            /** Part Warranty Months */
+            part_warranty_months?: number | null;
+            /** Work Warranty Days */
+            work_warranty_days?: number | null;
             /** Version */
             version?: number | null;
         };
