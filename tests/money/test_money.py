@@ -286,7 +286,7 @@ def test_the_books_take_a_fixed_number_of_queries(as_role, forecasted, book, dja
     for heater in forecasted["heaters"][:3]:
         recorded(client, heater, {"task": "relief_valve_replacement"}, VALVE)
     planner = as_role("planner")
-    with django_assert_max_num_queries(14):
+    with django_assert_max_num_queries(16):
         assert len(planner.get(f"money/books.csv?first={today}&last={today}").content.splitlines()) == 10
     wrong = planner.get(f"money/books.csv?first={today}&last=2020-01-01")
     assert wrong.status_code == 422
