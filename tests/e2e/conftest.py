@@ -156,7 +156,10 @@ def person(browser, district, live_server):
 
     def sign_in(role: str, phone: bool = False) -> Person:
         size = {"width": 390, "height": 844} if phone else {"width": 1280, "height": 800}
-        context = browser.new_context(viewport=size, has_touch=phone, reduced_motion="reduce")
+        # A phone keeps the application's files for where there is no signal; for an office window they are fetched anew
+        # in each test otherwise, all of them, before the test gets its turn.
+        keeps = "allow" if phone else "block"
+        context = browser.new_context(viewport=size, has_touch=phone, reduced_motion="reduce", service_workers=keeps)
         context.add_cookies([{"name": "sessionid", "value": session_of(role), "url": live_server.url}])
         one = Person(context, context.new_page(), live_server.url)
         opened.append(one)
