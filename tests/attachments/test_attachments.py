@@ -3,6 +3,7 @@ import errno
 import hashlib
 import io
 import re
+import uuid
 
 import pytest
 from django.core.files.storage import default_storage
@@ -190,3 +191,20 @@ def test_a_stored_file_that_went_or_is_another_is_told_within_a_week(base, peopl
     assert sorted(line.split(": ")[1].split(". ")[0] for line in amiss()) == sorted(
         [f"{gone.path} is missing", f"{other.path} is not as it was stored"]
     )
+
+
+def test_a_photograph_that_is_sent_again_before_the_first_is_through_is_one(as_role, base, monkeypatch):
+    """As a phone does whose way was cut behind what it sent; both are taken, and there is one."""
+    client, heater, sent = as_role("technician"), base["heaters"][0], {"client_id": str(uuid.uuid4())}
+    once, again = keep.keep_whole, []
+
+    def meanwhile(path: str, data: bytes) -> None:
+        once(path, data)
+        if not again:
+            again.append(None)
+            again[0] = send(client, picture(), heater_id=heater.pk, **sent)
+
+    monkeypatch.setattr(keep, "keep_whole", meanwhile)
+    first = send(client, picture(), heater_id=heater.pk, **sent)
+    assert (first.status_code, again[0].status_code) == (201, 201)
+    assert first.json()["id"] == again[0].json()["id"] and Attachment.objects.count() == 1

@@ -7,6 +7,7 @@ import uuid
 import warnings
 from dataclasses import dataclass
 
+from django.db import IntegrityError, transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from aquifer.accounts.models import User
@@ -67,7 +68,15 @@ def add(
     keep_whole(made.path, stored)
     if made.kind == AttachmentKind.PHOTOGRAPH:
         keep_whole(made.small_path, picture.small)
-    made.save()
+    try:
+        with transaction.atomic():
+            made.save()
+    except IntegrityError:
+        # A phone that was cut off sent it again before this was through: it is there.
+        known = Attachment.objects.filter(client_id=client_id).first() if client_id is not None else None
+        if known is None:
+            raise
+        return known
     return made
 
 
