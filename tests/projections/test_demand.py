@@ -98,6 +98,7 @@ def test_the_lead_has_it_reckoned_and_everybody_reads_it(as_role, three_years):
     Projection.objects.create(
         asked_on=TODAY, years=2, state=ProjectionState.READY, found={"series": {"calls": [[50, 0], [61, 0], [70, 0]]}}
     )
+    assert of(technician.get("demand").json(), "calls")["agree"] is False
     assert of(technician.get("demand").json(), "calls")["by_the_base"] == {"low": 50, "middle": 61, "high": 70}
     table = list(csv.DictReader(io.StringIO(technician.get("demand.csv").content.decode("utf-8-sig"))))
     mine = [row for row in table if row["kind"] == "calls"]
@@ -124,8 +125,26 @@ def test_hours_of_a_month_are_the_crews_the_plans_and_what_calls_take(as_role, t
     assert after["planned"] == pytest.approx(15 + 2 * TRAVEL_HOURS, abs=0.06)
     for _ in range(round(before[2]["crew"] / (10 + TRAVEL_HOURS)) + 1):
         came(three_years, inside, Reason.DUE, AppointmentStatus.PLANNED, 600, member)
-    assert as_role("lead").get("demand").json()["hours"][2]["short"] > 0.9
+    full = as_role("lead").get("demand").json()["hours"][2]
+    assert full["short"] > 0.9 and (before[2]["so"], full["so"]) == ("fits", "sure")
     assert after["call_hours"] == pytest.approx(CALL_HOURS, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("hours", "short", "so"),
+    [(0, 1.0, "nobody"), (9, 0.09, "fits"), (9, 0.1, "may_be"), (9, 0.5, "likely"), (9, 0.94, "likely"),
+     (9, 0.95, "sure")],
+)  # fmt: skip
+def test_a_months_hours_are_told_in_a_word(hours, short, so):
+    assert demand._shortness(hours, short) == so
+
+
+def test_record_and_heaters_agree_if_they_have_anything_in_common():
+    year = {"low": 10, "middle": 12, "high": 15}
+    told = [
+        demand.agree(year, {"low": low, "middle": low, "high": high}) for low, high in ((15, 20), (16, 20), (2, 9.9))
+    ]
+    assert told == [True, False, False]
 
 
 def test_a_month_that_has_begun_counts_with_its_rest(three_years, member):

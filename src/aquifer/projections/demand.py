@@ -3,6 +3,7 @@ ask for; and which of the coming months the crew is short of hours for."""
 
 import datetime
 from collections.abc import Iterator
+from enum import StrEnum
 
 import numpy as np
 from django.db.models import Count, QuerySet, Sum
@@ -23,8 +24,8 @@ LOOKED_BACK = 72
 """Months. Assumption: what was longer ago says little of what comes."""
 WARNED_MONTHS = 4
 """This month and a quarter ahead of it: in which somebody can still be found, or visits moved."""
-LIKELY = 0.5
-"""A month is told to be short from here on. Assumption."""
+MAY_BE, LIKELY, SURE = 0.1, 0.5, 0.95
+"""The chance from which a month may be, is likely and is sure to be short of hours. Assumption."""
 
 
 class FanOut(TypedDict):
@@ -138,6 +139,11 @@ class BaseOut(TypedDict):
     high: float
 
 
+def agree(year: FanOut, base: BaseOut) -> bool:
+    """Whether what the record and what the heaters expect of a year have anything in common."""
+    return base["low"] <= year["high"] and base["high"] >= year["low"]
+
+
 def by_the_base() -> dict[str, BaseOut]:
     """Of the newest projection of the base as it is, by the names of kinds; empty where there is none."""
     newest = Projection.objects.filter(state=ProjectionState.READY, decisions=[]).first()
@@ -149,6 +155,16 @@ def by_the_base() -> dict[str, BaseOut]:
     }
 
 
+class Shortness(StrEnum):
+    """What the hours of a month come to."""
+
+    NOBODY = "nobody"
+    FITS = "fits"
+    MAY_BE = "may_be"
+    LIKELY = "likely"
+    SURE = "sure"
+
+
 class MonthHours(TypedDict):
     month: datetime.date
     crew: float
@@ -157,6 +173,7 @@ class MonthHours(TypedDict):
     call_hours: float
     short: float
     """The chance that more hours are asked for than there are."""
+    so: "Shortness"
 
 
 def hours(found: Found, today: datetime.date) -> list[MonthHours]:
@@ -174,6 +191,7 @@ def hours(found: Found, today: datetime.date) -> list[MonthHours]:
         expected = Fan(*(round(share * fan[end]) for end in ("low", "middle", "high"))) if fan else Fan(0, 0, 0)
         there = sum(working.hours for working in crew.working(who, first, last))
         planned = _planned(first, last)
+        short = short_of(there, planned, expected, CALL_HOURS)
         told.append(
             MonthHours(
                 month=month,
@@ -181,10 +199,19 @@ def hours(found: Found, today: datetime.date) -> list[MonthHours]:
                 planned=round(planned, 1),
                 calls=_fan(expected),
                 call_hours=round(CALL_HOURS, 2),
-                short=round(short_of(there, planned, expected, CALL_HOURS), 3),
+                short=round(short, 3),
+                so=_shortness(there, short),
             )
         )
     return told
+
+
+def _shortness(crew_hours: float, short: float) -> Shortness:
+    if crew_hours <= 0:
+        return Shortness.NOBODY
+    reached = [so for so, least in zip((Shortness.MAY_BE, Shortness.LIKELY, Shortness.SURE), (MAY_BE, LIKELY, SURE),
+                                       strict=True) if short >= least]  # fmt: skip
+    return reached[-1] if reached else Shortness.FITS
 
 
 def _planned(first: datetime.date, last: datetime.date) -> float:

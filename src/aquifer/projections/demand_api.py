@@ -31,6 +31,7 @@ class KindMonthsOut(TypedDict):
     by_the_base: Annotated[
         demand.BaseOut | None, Field(description="The coming year as the base's heaters alone are reckoned to ask.")
     ]
+    agree: Annotated[bool, Field(description="Whether the two have anything in common; so where there is one alone.")]
 
 
 class DemandOut(TypedDict):
@@ -87,6 +88,7 @@ def _told() -> DemandOut:
                 **kind,
                 "first": datetime.date.fromisoformat(kind["first"]),
                 "by_the_base": base.get(kind["kind"]),
+                "agree": kind["kind"] not in base or demand.agree(kind["year"], base[kind["kind"]]),
             }
             for kind in found["kinds"]
         ],

@@ -41,6 +41,7 @@ class PlanFitRow(TypedDict):
     left: MoneyFan
     pays_off: float
     """Share of the futures in which something is left."""
+    pays_surely: bool
     fits: bool
 
 
@@ -87,7 +88,7 @@ def of_site(site: Site, today: datetime.date) -> PlanFitOut:
         _row(pk, plan.name, plan.name == now, lived.measured(f"income/{at}").sum(axis=1) / YEARS, costs)
         for at, (pk, plan) in enumerate(zip(ids, plans, strict=True))
     ]
-    paying = [row for row in rows if row["pays_off"] >= SURE]
+    paying = [row for row in rows if row["pays_surely"]]
     if paying:
         min(paying, key=lambda row: row["pays"]["middle"])["fits"] = True
     asked = amounts.keys(FleetForecast(scene.found.components, scene.found.zones))
@@ -119,9 +120,10 @@ def _beside(under: Sequence[ahead.Worth]) -> ahead.Worth:
 
 def _row(plan_id: int | None, plan: str, is_now: bool, pays: FloatArray, costs: FloatArray) -> PlanFitRow:
     left = pays - costs
+    pays_off = float(np.mean(left > 0))
     return {
         "plan_id": plan_id, "plan": plan, "is_now": is_now, "pays": _fan(pays), "left": _fan(left),
-        "pays_off": round(float(np.mean(left > 0)), 3), "fits": False,
+        "pays_off": round(pays_off, 3), "pays_surely": pays_off >= SURE, "fits": False,
     }  # fmt: skip
 
 

@@ -10013,6 +10013,8 @@ export interface components {
             left: components["schemas"]["MoneyFan"];
             /** Pays Off */
             pays_off: number;
+            /** Pays Surely */
+            pays_surely: boolean;
             /** Fits */
             fits: boolean;
         };
@@ -10086,6 +10088,11 @@ export interface components {
             has_trend: boolean;
             /** @description The coming year as the base's heaters alone are reckoned to ask. */
             by_the_base: components["schemas"]["BaseOut"] | null;
+            /**
+             * Agree
+             * @description Whether the two have anything in common; so where there is one alone.
+             */
+            agree: boolean;
         };
         /** MonthHours */
         MonthHours: {
@@ -10103,7 +10110,14 @@ export interface components {
             call_hours: number;
             /** Short */
             short: number;
+            so: components["schemas"]["Shortness"];
         };
+        /**
+         * Shortness
+         * @description What the hours of a month come to.
+         * @enum {string}
+         */
+        Shortness: "nobody" | "fits" | "may_be" | "likely" | "sure";
         /**
          * QuarterIn
          * @description Which quarter; the newest that is over where nobody says.

@@ -56,6 +56,6 @@ export function PlanFit({ siteId }: { siteId: number }) {
 
 function soOf(row: Schema['PlanFitRow']) {
   const chance = Math.round(100 * row.pays_off)
-  if (chance >= 80) return 'pays, dearer for the customer'
+  if (row.pays_surely) return 'pays, dearer for the customer'
   return chance === 0 ? 'costs us money' : `pays in ${chance} of 100 futures`
 }

@@ -204,12 +204,29 @@ it('says which plan a site is on', () => {
 
 it('says which plan fits a site, and of each what the customer pays and what is left', async () => {
   const fan = (low: number, high: number) => ({ low, middle: (low + high) / 2, high })
-  const row = { plan_id: null, plan: '', is_now: true, pays: fan(120, 180), left: fan(20, 60), pays_off: 0.95 }
+  const row = {
+    plan_id: null,
+    plan: '',
+    is_now: true,
+    pays: fan(120, 180),
+    left: fan(20, 60),
+    pays_off: 0.95,
+    pays_surely: true,
+  }
   const rows = [
     { ...row, fits: false },
     { ...row, plan_id: 5, plan: 'Yearly', is_now: false, pays: fan(96.4, 110), fits: true },
-    { ...row, plan_id: 6, plan: 'All', is_now: false, left: fan(-90, -20), pays_off: 0, fits: false },
-    { ...row, plan_id: 7, plan: 'Some', is_now: false, pays_off: 0.42, fits: false },
+    {
+      ...row,
+      plan_id: 6,
+      plan: 'All',
+      is_now: false,
+      left: fan(-90, -20),
+      pays_off: 0,
+      pays_surely: false,
+      fits: false,
+    },
+    { ...row, plan_id: 7, plan: 'Some', is_now: false, pays_off: 0.42, pays_surely: false, fits: false },
   ]
   const known: [readonly unknown[], unknown][] = [
     [contractOptions(3).queryKey, { plan_id: null, plan: '', begins_on: null }],

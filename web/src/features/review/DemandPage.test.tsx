@@ -26,21 +26,28 @@ const kind = (name: string, part: object = {}) => ({
   has_season: true,
   has_trend: false,
   by_the_base: { low: 171.4, middle: 180, high: 190.6 },
+  agree: false,
   ...part,
 })
-const month = (month: string, short: number, crew = 400) => ({
+const month = (month: string, short: number, so: Schema['Shortness'], crew = 400) => ({
   month,
   crew,
   planned: 320.4,
   calls: { low: 4, middle: 8, high: 12 },
   call_hours: 1.5,
   short,
+  so,
 })
 const DEMAND = {
   reckoned_on: '2026-11-01',
   first: '2026-11-01',
-  kinds: [kind('calls'), kind('flushes', { has_season: false, by_the_base: null })],
-  hours: [month('2026-11-01', 0.02), month('2026-12-01', 0.3), month('2027-01-01', 0.81), month('2027-02-01', 1, 0)],
+  kinds: [kind('calls'), kind('flushes', { has_season: false, by_the_base: null, agree: true })],
+  hours: [
+    month('2026-11-01', 0.02, 'fits'),
+    month('2026-12-01', 0.3, 'may_be'),
+    month('2027-01-01', 0.81, 'likely'),
+    month('2027-02-01', 1, 'nobody', 0),
+  ],
   held: { inside: 9, of: 11 },
 } as Schema['DemandOut']
 const page = (demand: Schema['DemandOut'] = DEMAND, may: Schema['Action'][] = ['read', 'set_practice']) =>

@@ -129,7 +129,7 @@ function Beside({ one }: { one: KindMonths }) {
         <>
           {' '}
           A year by what came: {one.year.low} to {one.year.high}; by the heaters themselves: {spanOf(base)}
-          {apart(one, base) && <strong className="text-ochre-deep">, which do not agree</strong>}.
+          {!one.agree && <strong className="text-ochre-deep">, which do not agree</strong>}.
         </>
       )}
     </p>
@@ -137,9 +137,6 @@ function Beside({ one }: { one: KindMonths }) {
 }
 
 const spanOf = (base: Schema['BaseOut']) => `${Math.round(base.low)} to ${Math.round(base.high)}`
-
-const apart = (one: KindMonths, base: NonNullable<KindMonths['by_the_base']>) =>
-  base.low > one.year.high || base.high < one.year.low
 
 function Hours({ months, today }: { months: Schema['MonthHours'][]; today: string }) {
   return (
@@ -173,13 +170,20 @@ function Hours({ months, today }: { months: Schema['MonthHours'][]; today: strin
   )
 }
 
-function shortOf({ crew, short }: Schema['MonthHours']) {
-  if (crew === 0) return <span className="text-soft">nobody works then</span>
-  if (short >= 0.95) return <strong className="text-oxide">too short: find hours, or move visits</strong>
+function shortOf({ so, short }: Schema['MonthHours']) {
   const chance = `${Math.round(100 * short)} in 100`
-  if (short >= 0.5) return <strong className="text-oxide">short in {chance}: find hours, or move visits</strong>
-  if (short >= 0.1) return <strong className="text-ochre-deep">may be short, in {chance}</strong>
-  return <span className="text-soft">fits</span>
+  switch (so) {
+    case 'nobody':
+      return <span className="text-soft">nobody works then</span>
+    case 'sure':
+      return <strong className="text-oxide">too short: find hours, or move visits</strong>
+    case 'likely':
+      return <strong className="text-oxide">short in {chance}: find hours, or move visits</strong>
+    case 'may_be':
+      return <strong className="text-ochre-deep">may be short, in {chance}</strong>
+    case 'fits':
+      return <span className="text-soft">fits</span>
+  }
 }
 
 function Table({ one, first }: { one: KindMonths; first: string }) {
