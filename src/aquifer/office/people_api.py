@@ -95,7 +95,8 @@ def people(request: HttpRequest) -> list[PersonOut]:
     """Everybody who has, or had, an account."""
     users = list(User.objects.select_related("crew").order_by("-is_active", "first_name", "username"))
     with_step, known = second_step.with_one(), versions(User, [user.pk for user in users])
-    return [_person(user, known.get(user.pk, 0), user.pk in with_step) for user in users]
+    asked = second_step.roles_asked()
+    return [_person(user, known.get(user.pk, 0), asked, user.pk in with_step) for user in users]
 
 
 @router.post("/settings/people", response={201: PersonOut}, auth=allowed(Action.KEEP_PEOPLE))
@@ -105,7 +106,7 @@ def add_person(request: HttpRequest, payload: PersonIn) -> Status[PersonOut]:
     user.set_unusable_password()
     merge(user, None, _columns(payload.model_dump()))
     _save(user)
-    return Status(201, _person(user, version_of(user)))
+    return Status(201, _person(user, version_of(user), second_step.roles_asked()))
 
 
 @router.patch("/settings/people/{person_id}", response=PersonOut, auth=allowed(Action.KEEP_PEOPLE))
@@ -124,7 +125,7 @@ def change_person(request: HttpRequest, person_id: Id, payload: PersonPatch) -> 
             )
         merge(user, payload.version, _columns(told))
         _save(user)
-    return _person(user, version_of(user))
+    return _person(user, version_of(user), second_step.roles_asked())
 
 
 @router.post("/settings/people/{person_id}/password-link", response=LinkOut, auth=allowed(Action.KEEP_PEOPLE))
@@ -176,7 +177,7 @@ def _save(user: User) -> None:
         raise Conflict(said, "people.name_taken", {"username": "taken"}) from None
 
 
-def _person(user: User, version: int, has_step: bool | None = None) -> PersonOut:
+def _person(user: User, version: int, asked: frozenset[str], has_step: bool | None = None) -> PersonOut:
     crew = getattr(user, "crew", None)
     return {
         "id": user.pk,
@@ -192,6 +193,6 @@ def _person(user: User, version: int, has_step: bool | None = None) -> PersonOut
         "licences": [{"kind": Licence(kind), "ends_on": user.licence_ends.get(kind)} for kind in user.licences],
         "has_password": user.has_usable_password(),
         "second_step": second_step.is_on(user) if has_step is None else has_step,
-        "second_step_asked": second_step.is_asked(user),
+        "second_step_asked": user.role in asked,
         "goes_out": crew is not None and crew.active,
     }

@@ -31,7 +31,12 @@ def with_one() -> set[int]:
 
 def is_asked(person: User) -> bool:
     """Whether the company lets nobody of their role in by a password alone."""
-    return person.role in Company.current().second_step_roles
+    return person.role in roles_asked()
+
+
+def roles_asked() -> frozenset[str]:
+    """Of whom it is asked."""
+    return frozenset(Company.current().second_step_roles)
 
 
 def begin(person: User) -> tuple[str, str]:
