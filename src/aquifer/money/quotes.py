@@ -67,19 +67,18 @@ def _is_new(heater: Heater, visit: Visit, what: FollowUp) -> bool:
 
 
 def _draft(heater: Heater, visit: Visit, proposal: Proposed) -> Quote:
+    part = warranty.PART_OF.get(proposal.what)
+    until = None if part is None else warranty.StandsFor([heater.pk]).part(heater.pk, part, visit.on)
     quote = Quote.objects.create(
-        heater=heater, visit=visit, what=proposal.what, why=[words[:240] for words in proposal.why], raised_on=visit.on
-    )
+        heater=heater, visit=visit, what=proposal.what, why=[words[:240] for words in proposal.why],
+        raised_on=visit.on, warranty_until=until,
+    )  # fmt: skip
     known = prices.read()
     key = f"{proposal.what}/{HeaterKind(heater.kind)}" if proposal.what is FollowUp.HEATER else proposal.what.value
     entry = entry_of(known.book, key)
     price = known.book.prices[entry].price if entry else None
-    part = warranty.PART_OF.get(proposal.what)
-    if part is not None:
-        quote.warranty_until = warranty.StandsFor([heater.pk]).part(heater.pk, part, visit.on)
-    if quote.warranty_until is not None:
+    if until is not None:
         price = NOTHING
-        quote.save()
     QuoteLine.objects.create(quote=quote, key=key, words=known.words(key), price=price)
     return quote
 

@@ -5,6 +5,7 @@ import io
 from collections.abc import Mapping
 from itertools import groupby
 from typing import TypeAlias
+from xml.sax.saxutils import escape
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4, landscape
@@ -55,9 +56,9 @@ def _page(one: RoundOut, truck: TruckOut | None, on: datetime.date, units: Units
     with_whom = f" with {one['helper']}" if one["helper"] else ""
     lunch = f", lunch at {told(one['lunch'])}" if one["lunch"] is not None else ""
     return [
-        Paragraph(_safe(f"{one['name']}{with_whom}"), _TITLE),
+        Paragraph(escape(f"{one['name']}{with_whom}"), _TITLE),
         Paragraph(
-            _safe(
+            escape(
                 f"{_day(on)}. From {one['place']} at {told(one['begins'])}, back at {told(one['back'])}{lunch}; "
                 f"{one['driving']} minutes on the way. {Company.current().name}."
             ),
@@ -66,7 +67,7 @@ def _page(one: RoundOut, truck: TruckOut | None, on: datetime.date, units: Units
         Spacer(1, 3 * mm),
         *(KeepTogether(_call(call)) for call in one["calls"]),
         KeepTogether([Paragraph("To load", _HEAD), *_load(truck, units)]),
-        KeepTogether([Paragraph("Always along", _HEAD), Paragraph(_safe(worded(_kit(), units)), _SMALL)]),
+        KeepTogether([Paragraph("Always along", _HEAD), Paragraph(escape(worded(_kit(), units)), _SMALL)]),
     ]
 
 
@@ -81,9 +82,9 @@ def _call(call: CallOut) -> list[Flowable]:
         promised = f"promised {told(visit['earliest'])} to {told(visit['latest'])}"
     left = [Paragraph(f"<b>{told(call['begins'])}</b>", _BODY), Paragraph(f"to {told(call['ends'])}", _SMALL)]
     right = [
-        Paragraph(f"<b>{_safe(visit['site'])}</b>, {_safe(_address(visit))}", _BODY),
-        Paragraph(_safe(_sentence([visit["customer"], visit["phone"], promised])), _BODY),
-        Paragraph(_safe(_what(visit)), _BODY),
+        Paragraph(f"<b>{escape(visit['site'])}</b>, {escape(_address(visit))}", _BODY),
+        Paragraph(escape(_sentence([visit["customer"], visit["phone"], promised])), _BODY),
+        Paragraph(escape(_what(visit)), _BODY),
     ]
     besides = [
         f"Getting in: {visit['access']}" if visit["access"] else "",
@@ -91,9 +92,9 @@ def _call(call: CallOut) -> list[Flowable]:
         f'They said: "{visit["said"]}"' if visit["said"] else "",
         visit["note"],
     ]
-    right += [Paragraph(_safe(words), _SMALL) for words in besides if words]
+    right += [Paragraph(escape(words), _SMALL) for words in besides if words]
     if visit["hazard"]:
-        right.append(Paragraph(f"<b>Look out:</b> {_safe(visit['hazard'])}", _BODY))
+        right.append(Paragraph(f"<b>Look out:</b> {escape(visit['hazard'])}", _BODY))
     rows = [[left, right]]
     return [Table(rows, colWidths=[_LEFT, _WIDE - _LEFT], style=[("VALIGN", (0, 0), (-1, -1), "TOP"),
             ("LINEABOVE", (0, 0), (-1, 0), 0.6, _LINE), ("LEFTPADDING", (0, 0), (-1, -1), 0)])]  # fmt: skip
@@ -117,7 +118,7 @@ def _load(truck: TruckOut | None, units: Units) -> list[Flowable]:
     brings = truck.get("brings") or []
     flow: list[Flowable] = [table] if lines else []
     if brings:
-        flow.append(Paragraph(_safe(worded(f"The places ask for: {'; '.join(brings)}.", units)), _BODY))
+        flow.append(Paragraph(escape(worded(f"The places ask for: {'; '.join(brings)}.", units)), _BODY))
     return flow or [Paragraph("Nothing besides what is always along.", _BODY)]
 
 
@@ -133,7 +134,7 @@ def of_week(day: datetime.date) -> bytes:
     flow: list[Flowable] = [
         Paragraph(f"The week of {_day(first)}", _TITLE),
         Paragraph(
-            _safe(f"{Company.current().name}; {len(visits)} visits, {len(visits) - len(dated)} without a day."), _SMALL
+            escape(f"{Company.current().name}; {len(visits)} visits, {len(visits) - len(dated)} without a day."), _SMALL
         ),
         Spacer(1, 3 * mm),
     ]
@@ -150,7 +151,9 @@ def of_week(day: datetime.date) -> bytes:
     undated = [visit for visit in visits if visit["on"] is None]
     if undated:
         flow.append(Paragraph("Without a day yet", _HEAD))
-        flow.append(Paragraph(_safe("; ".join(f"{visit['site']} ({_what(visit)})" for visit in undated) + "."), _SMALL))
+        flow.append(
+            Paragraph(escape("; ".join(f"{visit['site']} ({_what(visit)})" for visit in undated) + "."), _SMALL)
+        )
     if not visits:
         flow.append(Paragraph("No visit is planned in this week.", _BODY))
     return _built(flow, f"The week of {_day(first)}", landscape(A4))
@@ -186,7 +189,7 @@ def _sentence(parts: list[str]) -> str:
 
 
 def _line(words: str) -> Paragraph:
-    return Paragraph(_safe(words), _ROW)
+    return Paragraph(escape(words), _ROW)
 
 
 def _built(flow: list[Flowable], title: str, size: tuple[float, float]) -> bytes:
@@ -200,7 +203,3 @@ def _built(flow: list[Flowable], title: str, size: tuple[float, float]) -> bytes
 
 def _day(on: datetime.date) -> str:
     return f"{on:%A} {on.day} {on:%B %Y}"
-
-
-def _safe(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
