@@ -1,12 +1,14 @@
 """Who saves what they read before somebody else's change is told who changed what, and loses nothing."""
 
 import json
+from decimal import Decimal
 
 import pytest
 from django.utils import timezone
 
 from aquifer.attachments import keep
 from aquifer.heaters.models import Part
+from aquifer.money.models import Price
 from aquifer.outbox import answer
 from aquifer.outbox.models import Contact, Message
 from aquifer.places.models import Feature
@@ -112,6 +114,18 @@ def test_a_week_an_account_and_a_hook_are_not_written_over_either(as_role, peopl
     path, put = f"settings/hooks/{hook['id']}", {"version": hook["version"]}
     assert settled(second, "patch", path, active=False, **put).status_code == 200
     assert settled(second, "patch", path, active=False, kinds=hook["kinds"], **put).status_code == 200
+
+
+def test_a_version_that_there_never_was_is_a_conflict_and_no_fault(as_role, base):
+    """Of a record from before there was a history, too: what was brought in at once has none."""
+    Price.objects.bulk_create([Price(key="call_out", words="Coming", price=Decimal(31))])
+    price = {"key": "call_out", "words": "Coming", "price": "33.00"}
+    late = settled(as_role("planner"), "put", "money/prices", **price, version=7)
+    assert (late.status_code, late.json()["fields"]) == (409, {"version": "0"})
+    assert settled(as_role("planner"), "put", "money/prices", **price, version=0).status_code == 200
+    assert (
+        settled(as_role("planner"), "put", "money/prices", **{**price, "price": "34"}, version=2**61).status_code == 409
+    )
 
 
 def test_a_program_that_knows_no_versions_still_saves(as_role, site):

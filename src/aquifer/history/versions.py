@@ -50,7 +50,7 @@ def merge(record: Model, read: int | None, values: Mapping[str, object]) -> None
         then, last = _between(record, read, now)
         said = {name: value for name, value in values.items() if then is None or getattr(then, name) != value}
         for name, value in said.items():
-            if then is None or getattr(last, name) not in (getattr(then, name), value):
+            if then is None or last is None or getattr(last, name) not in (getattr(then, name), value):
                 raise _meanwhile(record, then, last)
         values = said
     for name, value in values.items():
@@ -71,21 +71,21 @@ def write(model: type[Record], key: Mapping[str, object], read: int | None, valu
     return record
 
 
-def _between(record: Model, read: int, now: int) -> "tuple[Marked | None, Marked]":
-    """The record as it was read, if it was, and as it was saved last."""
+def _between(record: Model, read: int, now: int) -> "tuple[Marked | None, Marked | None]":
+    """The record as it was read, if it was, and as it was saved last; none from before its history begins."""
     of_it = past(type(record)).filter(id=record.pk)
-    return of_it.filter(history_id=read).first(), of_it.select_related("history_user").get(history_id=now)
+    return of_it.filter(history_id=read).first(), of_it.select_related("history_user").filter(history_id=now).first()
 
 
-def _meanwhile(record: Model, then: Marked | None, last: Marked) -> Conflict:
+def _meanwhile(record: Model, then: Marked | None, last: Marked | None) -> Conflict:
     person = getattr(last, "history_user", None)
     by = person.name if person else "Somebody"
-    told = _differences(record, then, last) if then else {}
+    told = _differences(record, then, last) if then and last else {}
     what = f": {'; '.join(f'{name} {now}' for name, now in told.values())}" if told else ""
     return Conflict(
         f"{by} changed this meanwhile{what}. Yours is not kept yet: look at it, and save again if it is still right.",
         "changed_meanwhile",
-        {"version": str(last.history_id), **{field: now for field, (_, now) in told.items()}},
+        {"version": str(last.history_id if last else 0), **{field: now for field, (_, now) in told.items()}},
     )
 
 
