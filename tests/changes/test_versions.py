@@ -216,3 +216,92 @@ def test_how_a_customer_is_reached_is_not_written_over_either(as_role, base):
     answer.stop_writing(message)
     assert put(first, way="email", version=read["version"]).status_code == 409
     assert put(first, way="email").status_code == 200
+
+
+def test_who_sets_what_the_whole_company_follows_is_told_what_another_set(as_role, base):
+    first, second = as_role("lead"), as_role("lead")
+    read = first.get("company").json()["version"]
+    followed = {"practice": "condition", "tolerance": 0.1, "version": read}
+    assert settled(first, "put", "outlook/practice", **followed).status_code == 200
+    late = settled(second, "put", "outlook/practice", **{**followed, "tolerance": 0.25})
+    assert late.status_code == 409 and "0.1" in late.json()["message"]
+    assert first.get("company").json()["tolerance"] == 0.1
+    meant = {**followed, "tolerance": 0.25, "version": int(late.json()["fields"]["version"])}
+    assert settled(second, "put", "outlook/practice", **meant).json()["tolerance"] == 0.25
+
+
+def test_two_leads_take_sides_in_other_questions_at_once_and_only_in_the_same_one_is_it_a_conflict(as_role, base):
+    first, second = as_role("lead"), as_role("lead")
+    told = first.get("company/step-practices").json()
+    one, other = ([option["word"] for option in practice["options"]] for practice in told["practices"][:2])
+    names = [practice["name"] for practice in told["practices"]]
+
+    def takes(client, version, **chosen):
+        return settled(client, "put", "company/step-practices", chosen=chosen, version=version)
+
+    def sides():
+        return {each["name"]: each["chosen"] for each in first.get("company/step-practices").json()["practices"]}
+
+    assert takes(first, told["version"], **{names[0]: one[1]}).status_code == 200
+    # Another question is nobody else's business.
+    assert takes(second, told["version"], **{names[1]: other[1]}).status_code == 200
+    assert (sides()[names[0]], sides()[names[1]]) == (one[1], other[1])
+    # The same side of the same one is what both want; another side is told with the question and who answered it.
+    assert takes(second, told["version"], **{names[0]: one[1]}).status_code == 200
+    late = takes(second, told["version"], **{names[0]: one[0]})
+    assert late.status_code == 409 and told["practices"][0]["question"] in late.json()["message"]
+    assert sides()[names[0]] == one[1]
+    # Looked at, and meant all the same.
+    assert takes(second, int(late.json()["fields"]["version"]), **{names[0]: one[0]}).status_code == 200
+    assert sides()[names[0]] == one[0]
+
+
+def test_two_answers_to_one_question_of_practice_are_a_conflict_and_to_two_are_not(as_role, base):
+    first, second = as_role("lead"), as_role("lead")
+    ours = first.get("settings/company").json()
+    asked = [[option["option"] for option in question["options"]] for question in ours["practice_questions"]]
+    one, other = asked[0], asked[1]
+
+    def takes(client, side):
+        said = {"practice_options": [side], "version": ours["version"]}
+        return settled(client, "patch", "settings/company", **said)
+
+    def sides():
+        chosen = [question["chosen"] for question in first.get("settings/company").json()["practice_questions"]]
+        return tuple(chosen[:2])
+
+    assert takes(first, one[1]).status_code == 200
+    assert takes(second, other[1]).status_code == 200
+    assert sides() == (one[1], other[1])
+    late = takes(second, one[2] if len(one) > 2 else one[0])
+    assert late.status_code == 409 and ours["practice_questions"][0]["question"] in late.json()["message"]
+    assert sides() == (one[1], other[1])
+
+
+def test_what_lies_on_the_trucks_what_is_asked_for_a_serial_and_a_place_are_not_written_over_either(as_role, base):
+    first, second = as_role("lead"), as_role("lead")
+    on = timezone.localdate().isoformat()
+    level = {"service_level": 0.9, "version": first.get(f"stock/{on}").json()["service_level_version"]}
+    assert settled(first, "put", "stock-settings", **level).status_code == 200
+    assert settled(second, "put", "stock-settings", **{**level, "service_level": 0.98}).status_code == 409
+    assert first.get(f"stock/{on}").json()["service_level"] == 0.9
+
+    sediment = next(one for one in first.get("bench/signed-off").json()["asked"] if one["work"] == "sediment")
+    asked = {"work": "sediment", "passes": 1, "visits": 1, "version": sediment["version"]}
+    assert settled(first, "put", "bench/signed-off/asked", **asked).status_code == 200
+    late = settled(second, "put", "bench/signed-off/asked", **{**asked, "visits": 4})
+    assert late.status_code == 409
+    meant = {**asked, "visits": 4, "version": int(late.json()["fields"]["version"])}
+    assert settled(second, "put", "bench/signed-off/asked", **meant).status_code == 200
+
+    taught = {"maker": "Orbell", "year_at": 1, "year_digits": 2, "version": 0}
+    assert settled(first, "put", "serial-patterns", **taught).status_code == 200
+    assert settled(second, "put", "serial-patterns", **{**taught, "maker": "orbell", "year_at": 3}).status_code == 409
+    assert [one["year_at"] for one in first.get("serial-patterns").json()] == [1]
+
+    path = f"sites/{base['sites'][0].pk}/place"
+    pin = {"latitude": 47.1, "longitude": 8.2, "version": first.get(path).json()["version"]}
+    assert settled(first, "put", path, **pin).status_code == 200
+    # A street that somebody mends meanwhile is no pin.
+    late = settled(second, "put", path, **{**pin, "latitude": 47.3})
+    assert late.status_code == 409 and first.get(path).json()["latitude"] == 47.1

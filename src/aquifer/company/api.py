@@ -2,6 +2,7 @@ import datetime
 from typing import Annotated
 
 from django.conf import settings
+from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -15,7 +16,9 @@ from aquifer.core import MODEL_VERSION, units
 from aquifer.core.procedures.library import practices, practices_followed
 from aquifer.core.vocabulary import FlushMethod, Practice
 from aquifer.errors import Invalid
+from aquifer.history.versions import check_entries, version_of
 from aquifer.travel.service import are_estimated
+from aquifer.wire import Version
 
 router = Router(tags=["company"])
 
@@ -28,6 +31,7 @@ class UnitOut(Schema):
 
 
 class CompanyOut(TypedDict):
+    version: Annotated[int, Field(description="From which a change of the practice goes on.")]
     name: str
     today: datetime.date
     is_demo: bool
@@ -51,6 +55,7 @@ def company(request: HttpRequest) -> CompanyOut:
     ours = Company.current()
     shown = units.table(units.System(ours.units), units.HardnessUnit(ours.hardness_unit))
     return {
+        "version": version_of(ours),
         "name": ours.name,
         "today": timezone.localdate(),
         "is_demo": settings.DEMO,
@@ -83,6 +88,7 @@ class StepPracticeOut(TypedDict):
 
 
 class StepPracticesOut(TypedDict):
+    version: int
     may_change: bool
     practices: list[StepPracticeOut]
 
@@ -91,14 +97,17 @@ class StepPracticesIn(Schema):
     model_config = ConfigDict(extra="forbid")
 
     chosen: dict[str, str] = Field(max_length=40, description="The side taken in each question; the others are usual.")
+    version: Version | None = None
 
 
 @router.get("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.READ))
 def step_practices(request: HttpRequest) -> StepPracticesOut:
     """How the company does its steps where practitioners differ."""
     by = who(request)
-    followed = practices_followed(Company.current().step_practices)
+    ours = Company.current()
+    followed = practices_followed(ours.step_practices)
     return {
+        "version": version_of(ours),
         "may_change": may(by.role, Action.SET_PRACTICE),
         "practices": [
             {
@@ -118,10 +127,23 @@ def step_practices(request: HttpRequest) -> StepPracticesOut:
 @router.put("/company/step-practices", response=StepPracticesOut, auth=allowed(Action.SET_PRACTICE))
 def set_step_practices(request: HttpRequest, payload: StepPracticesIn) -> StepPracticesOut:
     """Take a side in some questions. A visit that has begun goes on as it began."""
-    ours = Company.current()
-    try:
-        ours.step_practices = practices_followed({**ours.step_practices, **payload.chosen})
-    except ValueError as error:
-        raise Invalid(str(error), "practice.unknown", {"chosen": str(error)}) from None
-    ours.save(update_fields=["step_practices"])
+    Company.current()
+    with transaction.atomic():
+        ours = Company.objects.select_for_update().get(pk=1)
+        try:
+            followed = practices_followed({**ours.step_practices, **payload.chosen})
+        except ValueError as error:
+            raise Invalid(str(error), "practice.unknown", {"chosen": str(error)}) from None
+        check_entries(ours, payload.version, payload.chosen, _sides, _side_taken)
+        ours.step_practices = followed
+        ours.save(update_fields=["step_practices"])
     return step_practices(request)
+
+
+def _sides(ours: Company) -> dict[str, str]:
+    return practices_followed(ours.step_practices)
+
+
+def _side_taken(name: str, word: object) -> str:
+    practice = practices()[name]
+    return f"{practice.question} is now “{practice.options[str(word)]}”"

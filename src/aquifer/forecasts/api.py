@@ -25,6 +25,7 @@ from aquifer.forecasts import changes, log, models, outlook, schemas, trial
 from aquifer.forecasts.schemas import AlternativeOut
 from aquifer.forecasts.tasks import is_pending
 from aquifer.heaters.models import Heater
+from aquifer.history.versions import merge, version_of
 from aquifer.wire import Day, Id, Limit, Offset, Words
 
 router = Router(tags=["forecasts"])
@@ -76,15 +77,18 @@ def read_trial(
     return trial.read(tolerance, practice, today, today + datetime.timedelta(weeks=AXIS_WEEKS))
 
 
-@router.put("/outlook/practice", response=schemas.PracticeIn, auth=allowed(Action.SET_PRACTICE))
-def set_practice(request: HttpRequest, payload: schemas.PracticeIn) -> Company:
+@router.put("/outlook/practice", response=schemas.PracticeOut, auth=allowed(Action.SET_PRACTICE))
+def set_practice(request: HttpRequest, payload: schemas.PracticeIn) -> schemas.PracticeOut:
     """Follow this tolerance and practice from now on; every forecast is queued to be computed anew."""
-    company = Company.current()
-    company.practice, company.tolerance = payload.practice, payload.tolerance
+    Company.current()
     with transaction.atomic():
+        company = Company.objects.select_for_update().get(pk=1)
+        merge(company, payload.version, {"practice": payload.practice.value, "tolerance": payload.tolerance})
         company.save(update_fields=["practice", "tolerance"])
         changed.everything()
-    return company
+    return {
+        "practice": Practice(company.practice), "tolerance": company.tolerance, "version": version_of(company),
+    }  # fmt: skip
 
 
 @router.get("/heaters/{heater_id}/forecast", response=list[schemas.ForecastOut], auth=allowed(Action.READ))

@@ -12,7 +12,7 @@ from aquifer.core.gaps import Gap
 from aquifer.core.vocabulary import Component, DecidedBy, Method, Practice, Task, UpkeepItem
 from aquifer.heaters.schemas import ListedHeater
 from aquifer.visits.schemas import ReadingOut
-from aquifer.wire import Payload
+from aquifer.wire import Payload, Version
 
 
 class SpreadOut(TypedDict):
@@ -154,6 +154,13 @@ class TrialOut(TypedDict):
 class PracticeIn(Payload):
     practice: Practice
     tolerance: Annotated[float, within("practice.tolerance")]
+    version: Version | None = None
+
+
+class PracticeOut(TypedDict):
+    practice: Practice
+    tolerance: float
+    version: int
 
 
 class AlternativeOut(Schema):

@@ -134,9 +134,11 @@ class SerialPatternIn(_Payload):
     year_digits: int = Field(2, ge=0, le=9)
     week_at: int | None = Field(None, ge=0, le=99)
     month_at: int | None = Field(None, ge=0, le=99)
+    version: Version | None = None
 
 
-class SerialPatternOut(Schema):
+class SerialPatternOut(TypedDict):
+    version: int
     maker: str
     year_at: int
     year_digits: int

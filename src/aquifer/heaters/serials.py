@@ -5,19 +5,33 @@ import datetime
 from aquifer.core import serial
 from aquifer.errors import Invalid
 from aquifer.heaters.models import Heater, SerialPattern
-from aquifer.heaters.schemas import MadeOut, SerialPatternIn
+from aquifer.heaters.schemas import MadeOut, SerialPatternIn, SerialPatternOut
+from aquifer.history import versions
 
 
-def teach(payload: SerialPatternIn) -> SerialPattern:
-    """Where a maker's serials tell their date. Raises: Invalid naming the field."""
+def taught() -> list[SerialPatternOut]:
+    """What was taught of makers' serials, by maker."""
+    patterns = list(SerialPattern.objects.order_by("maker"))
+    known = versions.versions(SerialPattern, [pattern.pk for pattern in patterns])
+    return [_out(pattern, known.get(pattern.pk, 0)) for pattern in patterns]
+
+
+def teach(payload: SerialPatternIn) -> SerialPatternOut:
+    """Where a maker's serials tell their date. Raises: Invalid naming the field; Conflict if taught since."""
     pattern = serial.Pattern(payload.year_at, payload.year_digits, payload.week_at, payload.month_at)
     if wrong := pattern.faults():
         raise Invalid("Not kept. " + "; ".join(wrong.values()), "serial.invalid", wrong)
-    known = SerialPattern.objects.filter(maker__iexact=payload.maker).first() or SerialPattern(maker=payload.maker)
-    for name, value in payload.model_dump(exclude={"maker"}).items():
-        setattr(known, name, value)
-    known.save()
-    return known
+    known = SerialPattern.objects.filter(maker__iexact=payload.maker).first()
+    key, said = {"maker": known.maker if known else payload.maker}, payload.model_dump(exclude={"maker", "version"})
+    kept = versions.write(SerialPattern, key, payload.version, said)
+    return _out(kept, versions.version_of(kept))
+
+
+def _out(known: SerialPattern, version: int) -> SerialPatternOut:
+    return {
+        "version": version, "maker": known.maker, "year_at": known.year_at, "year_digits": known.year_digits,
+        "week_at": known.week_at, "month_at": known.month_at,
+    }  # fmt: skip
 
 
 def made(heater: Heater, today: datetime.date) -> MadeOut | None:

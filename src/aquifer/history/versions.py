@@ -1,6 +1,6 @@
 """The version of a record, by its history: whoever saves what they read before somebody else's change is told."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import TypeVar
 
 from django.db import transaction
@@ -57,6 +57,39 @@ def merge(record: Model, read: int | None, values: Mapping[str, object]) -> None
         setattr(record, name, value)
 
 
+def check_entries(
+    record: Record,
+    read: int | None,
+    said: Mapping[str, object],
+    entries: Callable[[Record], Mapping[str, object]],
+    tell: Callable[[str, object], str],
+) -> None:
+    """Refuse what an edit says of entries of a field that holds several (the sides taken in questions), if somebody
+    since said otherwise of the same one. To be called with the record locked.
+
+    Parameters: read, as of ``check``; said, by entry; entries, all of a record as it was; tell, an entry and what it is
+    now, in words.
+    Raises: Conflict as ``check``.
+    """
+    now = version_of(record)
+    if read is None or read == now:
+        return
+    then, last = _between(record, read, now)
+    was = entries(then) if then else {}  # type: ignore[arg-type]  # the history's rows have the fields of the record
+    is_now = entries(record)
+    told = {
+        name: tell(name, is_now.get(name))
+        for name, value in said.items()
+        if is_now.get(name) not in (was.get(name, _NEVER), value)
+    }
+    if told:
+        raise _told_meanwhile(last, told)
+
+
+_NEVER = object()
+"""What an entry was in a version that there never was: nothing that anything is equal to."""
+
+
 def write(model: type[Record], key: Mapping[str, object], read: int | None, values: Mapping[str, object]) -> Record:
     """Saves the record of a key, new or merged with the one that is there.
 
@@ -78,14 +111,21 @@ def _between(record: Model, read: int, now: int) -> "tuple[Marked | None, Marked
 
 
 def _meanwhile(record: Model, then: Marked | None, last: Marked | None) -> Conflict:
+    told = _differences(record, then, last) if then and last else {}
+    fields = {field: now for field, (_, now) in told.items()}
+    return _told_meanwhile(last, {name: f"{called} {now}" for name, (called, now) in told.items()}, fields)
+
+
+def _told_meanwhile(
+    last: "Marked | None", told: Mapping[str, str], fields: Mapping[str, str] | None = None
+) -> Conflict:
     person = getattr(last, "history_user", None)
     by = person.name if person else "Somebody"
-    told = _differences(record, then, last) if then and last else {}
-    what = f": {'; '.join(f'{name} {now}' for name, now in told.values())}" if told else ""
+    what = f": {'; '.join(told.values())}" if told else ""
     return Conflict(
         f"{by} changed this meanwhile{what}. Yours is not kept yet: look at it, and save again if it is still right.",
         "changed_meanwhile",
-        {"version": str(last.history_id if last else 0), **{field: now for field, (_, now) in told.items()}},
+        {"version": str(last.history_id if last else 0), **(told if fields is None else fields)},
     )
 
 

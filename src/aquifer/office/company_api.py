@@ -21,7 +21,7 @@ from aquifer.core.bounds import within
 from aquifer.core.units import HardnessUnit, System
 from aquifer.core.vocabulary import FlushMethod, Practice
 from aquifer.errors import Invalid, TooLarge
-from aquifer.history.versions import merge, version_of
+from aquifer.history.versions import check_entries, merge, version_of
 from aquifer.money.models import MoneySettings
 from aquifer.office import logo
 from aquifer.wire import NO_NUL, Payload, Version
@@ -191,7 +191,10 @@ def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
         Company.current()
         ours = Company.objects.select_for_update().get(pk=1)
         if "practice_options" in told:
-            told["practice_options"] = _taken(ours.practice_options, told["practice_options"])
+            taken = _taken(ours.practice_options, told["practice_options"])
+            said = {name: side for name, side in _sides(taken).items() if side and side & set(told["practice_options"])}
+            check_entries(ours, payload.version, said, lambda one: _sides(one.practice_options), _side_taken)
+            told["practice_options"] = taken
         before = {name: getattr(ours, name) for name in told}
         # A side that is taken leaves those of other questions as they are now, so that it is no other's change.
         ours.practice_options = told.get("practice_options", ours.practice_options)
@@ -202,6 +205,21 @@ def change_company(request: HttpRequest, payload: SettingsPatch) -> SettingsOut:
     if {name for name in told if before[name] != told[name]} & MOVES_DATES:
         changed.everything()
     return company_settings(request)
+
+
+def _sides(options: list[str]) -> dict[str, frozenset[str]]:
+    """The sides that are taken in each question, by its words."""
+    taken = set(options)
+    return {
+        question.question: frozenset(option.option.value for option in question.options) & taken
+        for question in judgement.practice_questions()
+    }
+
+
+def _side_taken(question: str, sides: object) -> str:
+    asked = next(one for one in judgement.practice_questions() if one.question == question)
+    told = [option.says for option in asked.options if option.option.value in sides]  # type: ignore[operator]
+    return f"{question} is now “{', '.join(told) or 'not answered'}”"
 
 
 def _taken(before: list[str], options: list[str]) -> list[str]:

@@ -1,9 +1,11 @@
 """Where a site is: by hand on the map, by looking its address up, or by its town until somebody does either."""
 
+from django.db import transaction
 from django.db.models import Avg, Q
 
 from aquifer.company.models import Company
 from aquifer.customers.models import Site
+from aquifer.history.versions import merge
 from aquifer.travel.finding import Address, Found, NotAnswered, finder
 from aquifer.travel.service import Point
 
@@ -36,11 +38,17 @@ def suggestions(site: Site) -> list[Found]:
     return address_finder.find(_address(site)) if address_finder is not None else []
 
 
-def put(site: Site, at: Point | None, by: str = "") -> None:
-    """Put a site where somebody says, or nowhere. Parameters: by, empty for by hand."""
-    site.longitude, site.latitude = (at.longitude, at.latitude) if at else (None, None)
-    site.located_by = by if at else ""
-    site.save()
+def put(site_id: int, at: Point | None, by: str = "", read: int | None = None) -> None:
+    """Put a site where somebody says, or nowhere.
+
+    Parameters: by, empty for by hand; read, the version of the site that the edit started from.
+    Raises: Conflict if somebody put it elsewhere since.
+    """
+    longitude, latitude = (at.longitude, at.latitude) if at else (None, None)
+    with transaction.atomic():
+        site = Site.objects.select_for_update().get(pk=site_id)
+        merge(site, read, {"longitude": longitude, "latitude": latitude, "located_by": by if at else ""})
+        site.save()
 
 
 def look_up_all() -> int:
@@ -57,7 +65,7 @@ def look_up_all() -> int:
         except NotAnswered:
             break
         if places:
-            put(site, places[0].at, LOOKED_UP)
+            put(site.pk, places[0].at, LOOKED_UP)
             located += 1
     return located
 

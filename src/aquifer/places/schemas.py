@@ -167,6 +167,7 @@ class PlaceIn(Payload):
     latitude: Annotated[float | None, within("place.latitude")] = None
     longitude: Annotated[float | None, within("place.longitude")] = None
     looked_up: bool = False
+    version: Version | None = None
 
 
 class FoundPlaceOut(TypedDict):
@@ -178,6 +179,7 @@ class FoundPlaceOut(TypedDict):
 class PlaceOut(TypedDict):
     """What a site's pin is set by."""
 
+    version: int
     latitude: float | None
     longitude: float | None
     neighbours: Annotated[list[tuple[float, float]], Field(description="Longitude and latitude of other sites.")]

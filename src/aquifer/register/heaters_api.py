@@ -18,7 +18,7 @@ from aquifer.core.units import System, worded
 from aquifer.core.vocabulary import EndCause, FlushHistory
 from aquifer.errors import Invalid, NotFound
 from aquifer.heaters import bulk, duplicates, edit, labels, schemas, serials
-from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind, SerialPattern
+from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
 from aquifer.history.versions import versions
 from aquifer.money import warranty
 from aquifer.open_ends.models import WORST_FIRST, OpenEnd, OpenEndState
@@ -205,13 +205,13 @@ def _body(heater: Heater) -> successor.Body:
 
 
 @router.get("/serial-patterns", response=list[schemas.SerialPatternOut], auth=allowed(Action.READ))
-def serial_patterns(request: HttpRequest) -> "QuerySet[SerialPattern]":
+def serial_patterns(request: HttpRequest) -> list[schemas.SerialPatternOut]:
     """What was taught of makers' serials."""
-    return SerialPattern.objects.order_by("maker")
+    return serials.taught()
 
 
 @router.put("/serial-patterns", response=schemas.SerialPatternOut, auth=allowed(Action.EDIT_REGISTER))
-def teach_serial(request: HttpRequest, payload: schemas.SerialPatternIn) -> SerialPattern:
+def teach_serial(request: HttpRequest, payload: schemas.SerialPatternIn) -> schemas.SerialPatternOut:
     """Where a maker's serials tell their date; every heater of that maker shows it from now on."""
     return serials.teach(payload)
 

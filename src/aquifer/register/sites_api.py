@@ -81,6 +81,7 @@ def place(request: HttpRequest, site_id: Id) -> schemas.PlaceOut:
     """Where a site is, among the others."""
     site, middle = _site(site_id), locating.middle()
     return {
+        "version": version_of(site),
         "latitude": site.latitude,
         "longitude": site.longitude,
         "neighbours": locating.neighbours(site),
@@ -106,7 +107,7 @@ def set_place(request: HttpRequest, site_id: Id, payload: schemas.PlaceIn) -> sc
     if (payload.latitude is None) != (payload.longitude is None):
         raise Invalid("A place needs a latitude and a longitude, or neither.", "place.half", {"latitude": "both"})
     at = None if payload.latitude is None else Point(payload.longitude or 0.0, payload.latitude)
-    locating.put(site, at, locating.LOOKED_UP if payload.looked_up else "")
+    locating.put(site.pk, at, locating.LOOKED_UP if payload.looked_up else "", payload.version)
     return site_page.page(_site(site_id))
 
 

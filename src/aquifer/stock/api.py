@@ -6,10 +6,11 @@ from aquifer.accounts.access import Action, allowed
 from aquifer.accounts.pace import dear
 from aquifer.core.planning.kit import KIT
 from aquifer.errors import NotFound
+from aquifer.history import versions
 from aquifer.rounds.models import CrewMember
 from aquifer.stock import lists, sheets
 from aquifer.stock.models import Held, StockSettings
-from aquifer.stock.schemas import CountIn, LevelIn, StockOut
+from aquifer.stock.schemas import CountIn, LevelIn, LevelOut, StockOut
 from aquifer.wire import Day, Id
 
 router = Router(tags=["stock"])
@@ -18,8 +19,10 @@ router = Router(tags=["stock"])
 @router.get("/stock/{on}", response=StockOut, auth=allowed(Action.READ))
 def stock(request: HttpRequest, on: Day) -> StockOut:
     """What each truck should carry on a day, and what the coming month needs."""
+    level = StockSettings.current()
     return {
-        "service_level": StockSettings.current().service_level,
+        "service_level": level.service_level,
+        "service_level_version": versions.version_of(level),
         "trucks": lists.of_day(on),
         "to_buy": lists.to_buy(timezone.localdate()),
         "kit": [{"what_for": what_for, "things": list(things)} for what_for, things in KIT],
@@ -52,10 +55,9 @@ def count(request: HttpRequest, payload: CountIn) -> Held:
     return lists.count(payload.part, payload.member_id, payload.quantity)
 
 
-@router.put("/stock-settings", response=LevelIn, auth=allowed(Action.PLAN))
-def set_level(request: HttpRequest, payload: LevelIn) -> StockSettings:
+@router.put("/stock-settings", response=LevelOut, auth=allowed(Action.PLAN))
+def set_level(request: HttpRequest, payload: LevelIn) -> LevelOut:
     """How sure the company wants to be that a part is along."""
-    now = StockSettings.current()
-    now.service_level = payload.service_level
-    now.save()
-    return now
+    said = {"service_level": payload.service_level}
+    now = versions.write(StockSettings, {"pk": 1}, payload.version, said)
+    return {"service_level": now.service_level, "version": versions.version_of(now)}

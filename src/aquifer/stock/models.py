@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import Q
 
 from aquifer.core.planning.parts import SERVICE_LEVEL
+from aquifer.history.marks import kept_history
 
 
 class Held(models.Model):
@@ -34,6 +35,8 @@ class StockSettings(models.Model):
     service_level = models.FloatField(
         default=SERVICE_LEVEL, validators=[MinValueValidator(0.5), MaxValueValidator(0.999)]
     )
+
+    history = kept_history()
 
     class Meta:
         verbose_name_plural = "stock settings"

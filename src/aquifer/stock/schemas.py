@@ -5,7 +5,7 @@ from typing import Annotated, NotRequired
 from pydantic import Field, StringConstraints
 from typing_extensions import TypedDict
 
-from aquifer.wire import Payload
+from aquifer.wire import Payload, Version
 
 
 class StockLineOut(TypedDict):
@@ -30,6 +30,7 @@ class KitOut(TypedDict):
 
 class StockOut(TypedDict):
     service_level: float
+    service_level_version: int
     trucks: list[TruckOut]
     to_buy: list[StockLineOut]
     kit: NotRequired[Annotated[list[KitOut], Field(description="What every truck always has along.")]]
@@ -43,3 +44,9 @@ class CountIn(Payload):
 
 class LevelIn(Payload):
     service_level: Annotated[float, Field(ge=0.5, le=0.999)]
+    version: Version | None = None
+
+
+class LevelOut(TypedDict):
+    service_level: float
+    version: int

@@ -18,7 +18,7 @@ from aquifer.core.procedures import calculators
 from aquifer.core.vocabulary import Component
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
-from aquifer.wire import Day, Id, Payload, text
+from aquifer.wire import Day, Id, Payload, Version, text
 from aquifer.workbench import lives, practice, signed_off
 from aquifer.workbench.schemas import AtBenchOut, EndedOut, LivesOut, PractisedByOut, ScenarioOut, SignedOffOut
 
@@ -134,6 +134,7 @@ class AskedIn(Payload):
     work: Component
     passes: Annotated[int, Field(ge=0, le=20)]
     visits: Annotated[int, Field(ge=0, le=50)]
+    version: Version | None = None
 
 
 @router.get("/bench/signed-off", response=SignedOffOut, auth=allowed(Action.READ))
@@ -152,7 +153,7 @@ def sign_off(request: HttpRequest, payload: SignOffIn) -> Status[SignedOffOut]:
 @router.put("/bench/signed-off/asked", response=SignedOffOut, auth=allowed(Action.KEEP_PEOPLE))
 def ask_before_sign_off(request: HttpRequest, payload: AskedIn) -> SignedOffOut:
     """Ask for so many practices and supervised visits from now on."""
-    signed_off.ask(payload.work, payload.passes, payload.visits)
+    signed_off.ask(payload.work, payload.passes, payload.visits, payload.version)
     return signed_off.page(timezone.localdate())
 
 

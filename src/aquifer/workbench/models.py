@@ -10,6 +10,7 @@ from django.db.models import Q
 
 from aquifer.choices import choices
 from aquifer.core.vocabulary import Component
+from aquifer.history.marks import kept_history
 
 
 class Asked(models.Model):
@@ -18,6 +19,8 @@ class Asked(models.Model):
     work = models.CharField(max_length=16, unique=True, choices=choices(Component))
     passes = models.PositiveSmallIntegerField(help_text="Practices passed without the guide.")
     visits = models.PositiveSmallIntegerField(help_text="Visits at which it was done under supervision.")
+
+    history = kept_history()
 
     class Meta:
         verbose_name_plural = "asked"

@@ -218,6 +218,7 @@ class AskedOut(TypedDict):
     passes: Annotated[int, Field(description="Practices passed without the guide.")]
     visits: Annotated[int, Field(description="Supervised visits at which it was done.")]
     can_practise: Annotated[bool, Field(description="A heater of the bench has this work.")]
+    version: int
 
 
 class SignedOffWorkOut(TypedDict):

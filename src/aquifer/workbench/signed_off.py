@@ -12,6 +12,7 @@ from aquifer.accounts.models import Role, SignOff, User
 from aquifer.core.bench.scenario import scenarios
 from aquifer.core.vocabulary import LOOKED_AT, Component, Task
 from aquifer.errors import Conflict, Invalid, NotFound
+from aquifer.history import versions
 from aquifer.visits.models import Visit
 from aquifer.workbench.models import Asked, Practised
 from aquifer.workbench.schemas import AskedOut, SignedOffOut, SignedOffPersonOut, SignedOffWorkOut
@@ -34,12 +35,16 @@ def asked_for() -> dict[Component, tuple[int, int]]:
     return {work: told.get(work.value, usual[work]) for work in Component}
 
 
-def ask(work: Component, passes: int, visits: int) -> None:
-    """Ask for so many from now on; who was signed off stays so. Raises: Invalid if no scenario has that work."""
+def ask(work: Component, passes: int, visits: int, read: int | None = None) -> None:
+    """Ask for so many from now on; who was signed off stays so.
+
+    Parameters: read, the version that the edit started from.
+    Raises: Invalid if no scenario has that work; Conflict if somebody asked for something else since.
+    """
     if passes and not practised_in(work):
         said = "no heater of the bench has this work: ask for supervised visits alone"
         raise Invalid("It cannot be practised yet.", "sign_off.not_practised", {"passes": said})
-    Asked.objects.update_or_create(work=work.value, defaults={"passes": passes, "visits": visits})
+    versions.write(Asked, {"work": work.value}, read, {"passes": passes, "visits": visits})
 
 
 def page(today: datetime.date) -> SignedOffOut:
@@ -47,8 +52,10 @@ def page(today: datetime.date) -> SignedOffOut:
     people = {user.pk: user for user in _people()}
     held = {(one.person_id, one.work): one for one in sign_offs.in_force(today).select_related("by")}
     passes, visits = _passes(people), _visits(people)
+    rows = dict(Asked.objects.values_list("work", "pk"))
+    known = versions.versions(Asked, rows.values())
     return {
-        "asked": [_asked(work, *told) for work, told in asked_for().items()],
+        "asked": [_asked(work, *told, known.get(rows.get(work, 0), 0)) for work, told in asked_for().items()],
         "people": [_person(user, held, passes, visits) for user in people.values()],
     }
 
@@ -125,8 +132,9 @@ def _missing(person: User, work: Component) -> str:
     return " and ".join(lines)
 
 
-def _asked(work: Component, passes: int, visits: int) -> AskedOut:
-    return {"work": work, "passes": passes, "visits": visits, "can_practise": bool(practised_in(work))}
+def _asked(work: Component, passes: int, visits: int, version: int) -> AskedOut:
+    can_practise = bool(practised_in(work))
+    return {"work": work, "passes": passes, "visits": visits, "can_practise": can_practise, "version": version}
 
 
 def _person(

@@ -3903,6 +3903,11 @@ export interface components {
         Clock: "24" | "12";
         /** CompanyOut */
         CompanyOut: {
+            /**
+             * Version
+             * @description From which a change of the practice goes on.
+             */
+            version: number;
             /** Name */
             name: string;
             /**
@@ -4001,6 +4006,8 @@ export interface components {
         };
         /** StepPracticesOut */
         StepPracticesOut: {
+            /** Version */
+            version: number;
             /** May Change */
             may_change: boolean;
             /** Practices */
@@ -4015,6 +4022,8 @@ export interface components {
             chosen: {
                 [key: string]: string;
             };
+            /** Version */
+            version?: number | null;
         };
         /**
          * HardnessUnit
@@ -6220,6 +6229,8 @@ export interface components {
         };
         /** SerialPatternOut */
         SerialPatternOut: {
+            /** Version */
+            version: number;
             /** Maker */
             maker: string;
             /** Year At */
@@ -6249,6 +6260,8 @@ export interface components {
             week_at?: number | null;
             /** Month At */
             month_at?: number | null;
+            /** Version */
+            version?: number | null;
         };
         /** ConditionOut */
         ConditionOut: {
@@ -6437,6 +6450,8 @@ export interface components {
          * @description What a site's pin is set by.
          */
         PlaceOut: {
+            /** Version */
+            version: number;
             /** Latitude */
             latitude: number | null;
             /** Longitude */
@@ -6474,6 +6489,8 @@ export interface components {
              * @default false
              */
             looked_up?: boolean;
+            /** Version */
+            version?: number | null;
         };
         /** FoundPlaceOut */
         FoundPlaceOut: {
@@ -6876,11 +6893,29 @@ export interface components {
             now: components["schemas"]["TrialFiguresOut"];
             tried: components["schemas"]["TrialFiguresOut"];
         };
+        /** PracticeOut */
+        PracticeOut: {
+            practice: components["schemas"]["Practice"];
+            /**
+             * Cleanings
+             * @description Flushes and descales of a heater in the coming twelve months.
+             */
+            cleanings: number;
+            /** Hours */
+            hours: number;
+            /**
+             * Over Days
+             * @description Days over the limit of a heater in them.
+             */
+            over_days: number;
+        };
         /** PracticeIn */
         PracticeIn: {
             practice: components["schemas"]["Practice"];
             /** Tolerance */
             tolerance: number;
+            /** Version */
+            version?: number | null;
         };
         /** ForecastOut */
         ForecastOut: {
@@ -9443,22 +9478,6 @@ export interface components {
              */
             address: string;
         };
-        /** PracticeOut */
-        PracticeOut: {
-            practice: components["schemas"]["Practice"];
-            /**
-             * Cleanings
-             * @description Flushes and descales of a heater in the coming twelve months.
-             */
-            cleanings: number;
-            /** Hours */
-            hours: number;
-            /**
-             * Over Days
-             * @description Days over the limit of a heater in them.
-             */
-            over_days: number;
-        };
         /** PracticesOut */
         PracticesOut: {
             /** Heaters */
@@ -10158,6 +10177,8 @@ export interface components {
         StockOut: {
             /** Service Level */
             service_level: number;
+            /** Service Level Version */
+            service_level_version: number;
             /** Trucks */
             trucks: components["schemas"]["TruckOut"][];
             /** To Buy */
@@ -10191,10 +10212,19 @@ export interface components {
             /** Quantity */
             quantity: number;
         };
+        /** LevelOut */
+        LevelOut: {
+            /** Service Level */
+            service_level: number;
+            /** Version */
+            version: number;
+        };
         /** LevelIn */
         LevelIn: {
             /** Service Level */
             service_level: number;
+            /** Version */
+            version?: number | null;
         };
         /** ContractPlanOut */
         ContractPlanOut: {
@@ -11431,6 +11461,8 @@ export interface components {
              * @description A heater of the bench has this work.
              */
             can_practise: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * SignedOffOut
@@ -11511,6 +11543,8 @@ export interface components {
             passes: number;
             /** Visits */
             visits: number;
+            /** Version */
+            version?: number | null;
         };
         /**
          * Trouble
@@ -14714,7 +14748,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PracticeIn"];
+                    "application/json": components["schemas"]["PracticeOut"];
                 };
             };
             /** @description It cannot be done, and why */
@@ -16901,7 +16935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LevelIn"];
+                    "application/json": components["schemas"]["LevelOut"];
                 };
             };
             /** @description It cannot be done, and why */

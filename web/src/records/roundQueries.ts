@@ -252,7 +252,7 @@ export function useCount() {
 export function useServiceLevel() {
   const replanned = useReplanned()
   return useMutation({
-    mutationFn: (service_level: number) => unwrap(client.PUT('/api/stock-settings', { body: { service_level } })),
+    mutationFn: (body: Schema['LevelIn']) => unwrap(client.PUT('/api/stock-settings', { body })),
     onSettled: replanned,
   })
 }

@@ -47,6 +47,7 @@ export function rendered(children: ReactNode, { known = [], may = EVERYTHING, at
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } })
   queries.setQueryData(meOptions.queryKey, { id: 1, may, role: 'lead', name: 'Tamsin' } as unknown as Schema['MeOut'])
   queries.setQueryData(companyOptions.queryKey, {
+    version: 7,
     today: TODAY,
     units: UNITS,
     practice: 'condition',

@@ -20,7 +20,13 @@ const work = (one: Schema['Component'], part: Partial<Schema['SignedOffWorkOut']
   ...part,
 })
 const TOLD: Schema['SignedOffOut'] = {
-  asked: WORK.map((one) => ({ work: one, passes: one === 'scale' ? 0 : 2, visits: 3, can_practise: one !== 'scale' })),
+  asked: WORK.map((one) => ({
+    work: one,
+    passes: one === 'scale' ? 0 : 2,
+    visits: 3,
+    can_practise: one !== 'scale',
+    version: 5,
+  })),
   people: [
     {
       user_id: 7,
@@ -82,5 +88,5 @@ it('takes a sign-off back, and changes what is asked for', async () => {
   await userEvent.clear(screen.getByLabelText(/Supervised visits/))
   await userEvent.type(screen.getByLabelText(/Supervised visits/), '5')
   await userEvent.click(screen.getByRole('button', { name: 'Save' }))
-  expect(sent.at(-1)!.body).toEqual({ work: 'scale', passes: 0, visits: 5 })
+  expect(sent.at(-1)!.body).toEqual({ work: 'scale', passes: 0, visits: 5, version: 5 })
 })

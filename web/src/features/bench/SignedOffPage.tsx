@@ -12,6 +12,7 @@ import { Dialog } from '../../ui/Dialog'
 import { Field } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
 import { BenchNav } from './BenchNav'
+import { useVersion } from '../../records/version'
 import { signedOffOptions, useAsked, useSignOff, useTakenBack } from './queries'
 
 type Person = Schema['SignedOffPersonOut']
@@ -227,6 +228,7 @@ function Deciding({ person, work, asked, onDone }: Required<Omit<StandsProps, 'o
 
 function AskedFor({ asked, onDone }: { asked: Asked; onDone: () => void }) {
   const put = useAsked()
+  const { version, onError } = useVersion(asked.version)
   const [passes, setPasses] = useState(String(asked.passes))
   const [visits, setVisits] = useState(String(asked.visits))
   return (
@@ -241,7 +243,8 @@ function AskedFor({ asked, onDone }: { asked: Asked; onDone: () => void }) {
         noValidate
         onSubmit={(event) => {
           event.preventDefault()
-          put.mutate({ work: asked.work, passes: Number(passes), visits: Number(visits) }, { onSuccess: onDone })
+          const said = { passes: Number(passes), visits: Number(visits) }
+          put.mutate({ work: asked.work, ...said, version }, { onSuccess: onDone, onError })
         }}
       >
         <Field

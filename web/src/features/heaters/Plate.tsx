@@ -6,6 +6,7 @@ import { monthWords } from '../../lib/dates'
 import { numberOf, shown } from '../../lib/units'
 import { sentence } from '../../lib/words'
 import { equipmentOptions, useTeachSerial } from '../../records/heaterQueries'
+import { useVersion } from '../../records/version'
 import { detailFacts } from '../../records/Details'
 import { useCompany, useMay } from '../../session/session'
 import { Button } from '../../ui/Button'
@@ -92,6 +93,8 @@ function madeWords({ first, last }: Schema['MadeOut']): string {
 
 function Teach({ heater, onDone }: { heater: Schema['HeaterOut']; onDone: () => void }) {
   const teach = useTeachSerial(heater.id)
+  // Nothing is known to be taught of it; whoever has taught it meanwhile is told of.
+  const { version, onError } = useVersion(0)
   const [typed, setTyped] = useState({ year_at: '', year_digits: '2', besides: '', at: '' })
   const faults = teach.error instanceof ApiError ? teach.error.fields : {}
   const set = (name: keyof typeof typed) => ({
@@ -108,12 +111,13 @@ function Teach({ heater, onDone }: { heater: Schema['HeaterOut']; onDone: () => 
         teach.mutate(
           {
             maker: heater.maker,
+            version,
             year_at: numberOf(typed.year_at) ?? 0,
             year_digits: Number(typed.year_digits),
             week_at: typed.besides === 'week' ? at : null,
             month_at: typed.besides === 'month' ? at : null,
           },
-          { onSuccess: onDone },
+          { onSuccess: onDone, onError },
         )
       }}
     >

@@ -43,8 +43,8 @@ it('lets the lead follow it from now on, and keeps the trial where that fails', 
   expect(back).not.toHaveBeenCalled()
   await userEvent.click(screen.getByRole('button', { name: 'Follow this from now on' }))
   expect(sent.map((one) => [one.path, one.body])).toEqual([
-    ['/api/outlook/practice', TRIED],
-    ['/api/outlook/practice', TRIED],
+    ['/api/outlook/practice', { ...TRIED, version: 7 }],
+    ['/api/outlook/practice', { ...TRIED, version: 7 }],
   ])
   await vi.waitFor(() => expect(back).toHaveBeenCalled())
 })

@@ -5,6 +5,7 @@ import { useCompany, useMay } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Phrase } from '../../ui/Phrase'
 import { trialOptions, useSetPractice } from '../../records/outlookQueries'
+import { useVersion } from '../../records/version'
 
 const RISKS = [0.05, 0.1, 0.15, 0.2, 0.25, 0.33, 0.5]
 
@@ -58,6 +59,7 @@ export function PracticeWords({ tried, onTry }: { tried: Tried; onTry: (tried: T
 export function TrialStrip({ tried, onBack }: { tried: Tried; onBack: () => void }) {
   const sets = useMay('set_practice')
   const found = useQuery(trialOptions(tried))
+  const { version, onError } = useVersion(useCompany().version)
   const set = useSetPractice(onBack)
   return (
     <div
@@ -85,7 +87,11 @@ export function TrialStrip({ tried, onBack }: { tried: Tried; onBack: () => void
         </span>
       )}
       {sets && found.data && (
-        <Button className="min-h-8" disabled={set.isPending} onClick={() => set.mutate(tried)}>
+        <Button
+          className="min-h-8"
+          disabled={set.isPending}
+          onClick={() => set.mutate({ ...tried, version }, { onError })}
+        >
           Follow this from now on
         </Button>
       )}

@@ -13,6 +13,7 @@ afterEach(() => {
 })
 
 const PLACE: Schema['PlaceOut'] = {
+  version: 3,
   latitude: null,
   longitude: null,
   neighbours: [
@@ -50,7 +51,7 @@ it('takes coordinates as they are typed, with a comma, and neither for nobody kn
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Nobody knows' }).disabled).toBe(true)
   await userEvent.type(screen.getByLabelText('Longitude'), '8,5')
   await userEvent.click(screen.getByRole('button', { name: 'It is here' }))
-  await waitFor(() => expect(sent[0]?.body).toEqual({ latitude: 47.25, longitude: 8.5, looked_up: false }))
+  await waitFor(() => expect(sent[0]?.body).toEqual({ latitude: 47.25, longitude: 8.5, looked_up: false, version: 3 }))
 })
 
 it('says what to do where there is no map yet', () => {

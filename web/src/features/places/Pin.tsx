@@ -6,6 +6,7 @@ import { useState } from 'react'
 import { client, unwrap, type Schema } from '../../api/client'
 import { numberOf } from '../../lib/units'
 import { placeOptions, useSetPlace } from '../../records/placeQueries'
+import { useVersion } from '../../records/version'
 import { Button } from '../../ui/Button'
 import { Field } from '../../ui/Field'
 import { Failed, Loading } from '../../ui/States'
@@ -25,6 +26,7 @@ export function Pin({ siteId, onDone }: { siteId: number; onDone: () => void }) 
 
 function Loaded({ siteId, place, onDone }: { siteId: number; place: Schema['PlaceOut']; onDone: () => void }) {
   const set = useSetPlace(siteId)
+  const { version, onError } = useVersion(place.version)
   const [typed, setTyped] = useState({
     latitude: place.latitude?.toString() ?? '',
     longitude: place.longitude?.toString() ?? '',
@@ -47,7 +49,7 @@ function Loaded({ siteId, place, onDone }: { siteId: number; place: Schema['Plac
       noValidate
       onSubmit={(event) => {
         event.preventDefault()
-        set.mutate({ latitude, longitude, looked_up: typed.looked_up }, { onSuccess: onDone })
+        set.mutate({ latitude, longitude, looked_up: typed.looked_up, version }, { onSuccess: onDone, onError })
       }}
     >
       <Pad place={place} at={at} onPut={put} />

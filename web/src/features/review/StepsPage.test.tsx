@@ -1,16 +1,19 @@
+import { QueryClient } from '@tanstack/react-query'
 import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
-import { answering, rendered } from '../../test/rendered'
+import { answering, refusal, rendered } from '../../test/rendered'
 import { StepsPage } from './StepsPage'
 
 afterEach(() => {
   cleanup()
   vi.unstubAllGlobals()
+  vi.restoreAllMocks()
 })
 
 const told = (chosen: string, may_change = true) => ({
+  version: 4,
   may_change,
   practices: [
     {
@@ -43,8 +46,23 @@ it('shows each side and takes the one that the lead chooses', async () => {
   expect(sent[0]).toMatchObject({
     method: 'PUT',
     path: '/api/company/step-practices',
-    body: { chosen: { air_in: 'relief' } },
+    body: { chosen: { air_in: 'relief' }, version: 4 },
   })
+})
+
+it('tells what somebody else chose meanwhile, and shows it', async () => {
+  answering({ ...refusal('Tamsin changed this meanwhile.'), status: 409 })
+  const fetched = vi.spyOn(QueryClient.prototype, 'invalidateQueries')
+  rendered(<StepsPage />, {
+    known: [
+      [KEY, told('faucet')],
+      [MARKED, []],
+    ],
+  })
+  await userEvent.click(screen.getByRole('radio', { name: 'The relief lever' }))
+  expect((await screen.findByRole('alert')).textContent).toBe('Tamsin changed this meanwhile.')
+  expect(fetched).toHaveBeenCalledWith({ queryKey: KEY })
+  expect(screen.getByRole<HTMLInputElement>('radio', { name: 'The relief lever' }).checked).toBe(false)
 })
 
 it('is only to be read by who may not change it', () => {

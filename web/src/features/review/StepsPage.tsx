@@ -21,9 +21,15 @@ export function StepsPage() {
   const { data, error, refetch } = useQuery(stepPracticesOptions)
   const queries = useQueryClient()
   const choose = useMutation({
-    mutationFn: (chosen: Record<string, string>) =>
-      unwrap(client.PUT('/api/company/step-practices', { body: { chosen } })),
+    // One after the other, each from what the one before it came to.
+    scope: { id: 'company' },
+    mutationFn: (chosen: Record<string, string>) => {
+      const read = queries.getQueryData(stepPracticesOptions.queryKey)
+      return unwrap(client.PUT('/api/company/step-practices', { body: { chosen, version: read?.version ?? null } }))
+    },
     onSuccess: (answer) => queries.setQueryData(stepPracticesOptions.queryKey, answer),
+    // What somebody else chose meanwhile is shown beside what is said of it.
+    onError: () => void queries.invalidateQueries({ queryKey: stepPracticesOptions.queryKey }),
   })
   return (
     <div className="flex h-full flex-col">

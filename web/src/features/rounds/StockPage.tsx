@@ -37,7 +37,7 @@ export function StockPage() {
         <Loading what="the lists" />
       </>
     )
-  const now = found.data.service_level
+  const { service_level: now, service_level_version: version } = found.data
   const choices = [...new Set([...LEVELS, now])].sort((a, b) => a - b)
   return (
     <div className="flex h-full flex-col">
@@ -54,13 +54,18 @@ export function StockPage() {
               label="Service level"
               value={String(now)}
               options={choices.map((one) => ({ value: String(one), label: `${Math.round(100 * one)} days in 100` }))}
-              onChange={(value) => level.mutate(Number(value))}
+              onChange={(value) => level.mutate({ service_level: Number(value), version })}
             />
           ) : (
             ` ${Math.round(100 * now)} days in 100`
           )}
           .
         </p>
+        {level.error && (
+          <p role="alert" className="ml-5 text-oxide">
+            {level.error.message}
+          </p>
+        )}
         <div className="flex-1" />
         <Link to={`/rounds?on=${on}`} className="text-copper-deep underline underline-offset-2">
           The days
