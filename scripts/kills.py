@@ -14,6 +14,7 @@ import io
 import json
 import os
 import random
+import re
 import shutil
 import signal
 import socket
@@ -56,6 +57,8 @@ class Told:
     bases: set[int] = field(default_factory=set)
     odd: Counter[str] = field(default_factory=Counter)
     """Answers that nobody should have got."""
+    numbers: list[str] = field(default_factory=list)
+    """By which the server noted those."""
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
@@ -92,6 +95,7 @@ class Client:
                 if answer.status_code >= 500 or (answer.status_code >= 400 and answer.status_code != 409):
                     with self.told.lock:
                         self.told.odd[f"{answer.status_code} {method} {path[:40]}: {answer.text[:120]}"] += 1
+                        self.told.numbers += re.findall(r"Its number is ([0-9a-f-]+)", answer.text)
                 return answer
 
     def _try(self, method: str, path: str, timeout: float = 20, **more: Any) -> requests.Response | None:
@@ -236,26 +240,28 @@ class Served:
         children = subprocess.run(["pgrep", "-P", str(postmaster), "-a"], capture_output=True, text=True).stdout
         return [int(line.split()[0]) for line in children.splitlines() if "aquifer aquifer" in line]
 
-    def answers(self) -> bool:
+    def answers(self) -> str:
+        """Why a page that asks the database is not there; empty where it is."""
         try:
-            return requests.get(f"{self.address}/sign-in", timeout=2).status_code == 200
-        except requests.RequestException:
-            return False
+            status = requests.get(f"{self.address}/sign-in", timeout=2).status_code
+        except requests.RequestException as error:
+            return type(error).__name__
+        return "" if status == 200 else str(status)
 
-    def back_after(self) -> float:
-        """Seconds until a page that asks the database is there again."""
-        begun = time.monotonic()
-        while not self.answers():
+    def back_after(self) -> tuple[float, str]:
+        """Seconds until a page that asks the database is there again, and how it was not."""
+        begun, whys = time.monotonic(), Counter[str]()
+        while why := self.answers():
+            whys[why] += 1
             if time.monotonic() - begun > 120:
-                return 120.0
+                break
             time.sleep(0.05)
-        return time.monotonic() - begun
+        return time.monotonic() - begun, ", ".join(f"{count} {why}" for why, count in whys.items())
 
-    def failures(self) -> list[str]:
-        """What the servers wrote down as failed requests, but for a database that was away: the ends of the last."""
+    def failures(self, numbers: list[str]) -> list[str]:
+        """What the servers noted of some requests."""
         every = [line for log in self.data.glob("server*.log") for line in log.read_text(errors="replace").splitlines()]
-        failed = [line[-1500:] for line in every if "request_failed" in line and "Traceback" in line]
-        return [end for end in failed if "OperationalError" not in end and "ConnectorException" not in end][-6:]
+        return [line for line in every if any(number in line for number in numbers)]
 
     def ends(self) -> None:
         os.killpg(self.run.pid, signal.SIGTERM)
@@ -423,7 +429,10 @@ def main() -> int:
         killed, gone, begun = Counter[str](), [], time.monotonic()
         for number in range(asked.kills):
             killed[what := kill(served, luck)] += 1
-            gone.append((served.back_after(), what))
+            away_s, how = served.back_after()
+            gone.append((away_s, what))
+            if away_s > BACK_S / 2:
+                sys.stdout.write(f"{datetime.datetime.now():%H:%M:%S} {what}: away {away_s:.1f} s ({how})\n")
             time.sleep(EVERY_S * luck.uniform(0.2, 1.2))
             if number % 50 == 49:
                 sys.stdout.write(f"{number + 1} kills in {time.monotonic() - begun:.0f} s, {len(told.taps)} taps, "
@@ -432,13 +441,13 @@ def main() -> int:
         for name, hardship in HARDSHIPS.items() if asked.hardships else ():
             hardship(served)
             killed[name] += 1
-            gone.append((served.back_after(), name))
+            gone.append((served.back_after()[0], name))
             time.sleep(3 * EVERY_S)
         over.set()
         for thread in threads:
             thread.join(60)
         found = checked(served, told)
-        for line in served.failures():
+        for line in served.failures(told.numbers):
             sys.stdout.write(f"{line}\n")
     finally:
         served.ends()

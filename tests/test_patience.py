@@ -12,7 +12,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from aquifer.patience import BODY_S, HEAD_S, SLOWEST_B_S, WHILE_OTHERS_WAIT_S, Arriving, too_slow
+from aquifer.patience import ALONE_S, BODY_S, HEAD_S, SLOWEST_B_S, WHILE_OTHERS_WAIT_S, Arriving, too_slow
 
 ROOT = Path(__file__).parents[1]
 THREADS = 4
@@ -42,13 +42,13 @@ def test_what_has_arrived_and_is_answered_for_long_is_left_alone():
     assert too_slow([whole, bodiless], 1, 100.0) == []
 
 
-def started() -> tuple[subprocess.Popen, int]:
+def started(*more: str) -> tuple[subprocess.Popen, int]:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     run = subprocess.Popen(
         [sys.executable, "-m", "gunicorn", "-k", "aquifer.patience.Worker", "-w", "1", "--threads", str(THREADS),
-         "-b", f"127.0.0.1:{port}", "--log-level", "error", "tests.slow_app:app"],
+         "-b", f"127.0.0.1:{port}", "--log-level", "error", *more, "tests.slow_app:app"],
         cwd=ROOT, env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT}/src"},
     )  # fmt: skip
     until = time.monotonic() + 20
@@ -115,3 +115,15 @@ def test_who_lost_the_process_that_started_it_leaves_the_port_to_others():
                     break
             assert time.monotonic() < until, "the port is still held"
             time.sleep(0.1)
+
+
+def test_who_shares_the_port_goes_on_alone_until_another_has_begun_and_not_for_ever():
+    run, port = started("--reuse-port")
+    run.kill()
+    run.wait(5)
+    begun = time.monotonic()
+    with suppress(OSError):
+        while time.monotonic() < begun + 2 * ALONE_S:
+            assert asked(port) == b"0"
+            time.sleep(0.1)
+    assert ALONE_S / 2 < time.monotonic() - begun < 2 * ALONE_S

@@ -4,6 +4,7 @@ A web server before this one takes requests whole; without it a few senders that
 others. Read by Gunicorn as its kind of worker.
 """
 
+import os
 import socket
 import threading
 import time
@@ -20,6 +21,9 @@ BODY_S, SLOWEST_B_S = 20.0, 16_000.0
 WHILE_OTHERS_WAIT_S = 2.0
 """So long at least, where it would hold the last free thread. Assumption."""
 LOOKS_EVERY_S = 0.25
+ALONE_S = 10.0
+"""So long one that shares its port goes on without the process that started it: twice what another takes to begin on a
+busy machine, as measured (``scripts/kills.py``)."""
 
 
 @dataclass
@@ -55,18 +59,22 @@ class Worker(ThreadWorker):
 
     def init_process(self) -> None:
         self.arriving: dict[int, Arriving] = {}
+        self.alone_since: float | None = None
         threading.Thread(target=self._watch, name="patience", daemon=True).start()
         super().init_process()
 
     def is_parent_alive(self) -> bool:
-        """Whoever lost the process that started it ends what it is at, and leaves the port to others at once: they
-        would wait for it as long as its slowest sender does."""
-        alive = bool(super().is_parent_alive())
-        if not alive:
-            self.set_accept_enabled(False)
-            for listener in self.sockets:
-                listener.close()
-        return alive
+        """Whether to go on. Whoever lost the process that started it leaves the port to others at once, who would wait
+        for it as long as its slowest sender does; where several share a port, it goes on until another is there."""
+        if self.ppid == os.getppid():
+            return True
+        self.alone_since = self.alone_since or time.monotonic()
+        if self.cfg.reuse_port and time.monotonic() - self.alone_since < ALONE_S:
+            return True
+        self.set_accept_enabled(False)
+        for listener in self.sockets:
+            listener.close()
+        return bool(super().is_parent_alive())
 
     def handle(self, conn: TConn) -> bool:
         now = time.monotonic()

@@ -9,13 +9,15 @@ from aquifer.accounts.models import User
 from aquifer.attachments.models import Attachment
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site
-from aquifer.heaters.models import Heater, Part
+from aquifer.heaters.models import Heater, Part, SerialPattern
 from aquifer.money.models import ContractPlan, MoneySettings, Price
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.places.models import Feature
 from aquifer.programs.models import Hook
 from aquifer.rounds.models import Absence, Appointment, CrewMember
+from aquifer.stock.models import StockSettings
 from aquifer.water.models import Season, Zone
+from aquifer.workbench.models import Asked
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,9 @@ KEPT = (
     Kept(MoneySettings, "money", needs=Action.KEEP_PRICES, of_settings=True),
     Kept(Price, "price", needs=Action.KEEP_PRICES, of_settings=True),
     Kept(ContractPlan, "plan", needs=Action.KEEP_PRICES, of_settings=True),
+    Kept(StockSettings, "stock settings", needs=Action.PLAN, of_settings=True),
+    Kept(Asked, "asked before a sign-off", needs=Action.KEEP_PEOPLE, of_settings=True),
+    Kept(SerialPattern, "maker's serials", of_settings=True),
 )
 TELLING = {
     "part": "kind",
