@@ -13,6 +13,7 @@ from procrastinate.exceptions import ConnectorException
 
 from aquifer import transactions
 from aquifer.customers.models import Customer
+from aquifer.imports.models import ImportRun
 from aquifer.transactions import passes, retried
 from aquifer.visits.models import Visit
 from tests.conftest import FLUSH, visit
@@ -148,6 +149,21 @@ def test_a_visit_whose_job_met_a_database_that_went_away_is_to_be_sent_again(as_
     assert (told.status_code, told.json()["code"], told.headers["Retry-After"]) == (503, "try_again", "5")
     assert not Visit.objects.filter(heater=heater).exists()
     assert client.post("visits", body).status_code == 201 and Visit.objects.filter(heater=heater).count() == 1
+
+
+@pytest.mark.parametrize(("raised", "status"), [(InterfaceError("closed"), 503), (ValueError("a fault of ours"), 500)])
+def test_an_answer_that_was_left_without_the_database_is_to_be_asked_for_again(
+    as_role, base, monkeypatch, raised, status
+):
+    client = as_role("lead").raw
+    client.raise_request_exception = False
+    run = ImportRun.objects.create(kind="customers", file_name="a.csv", data=b"")
+
+    def breaks(_: ImportRun) -> str:
+        raise raised
+
+    monkeypatch.setattr(ImportRun, "by", property(breaks))
+    assert client.get(f"/api/imports/{run.pk}").status_code == status
 
 
 def test_a_fault_of_the_server_is_no_busy_database(as_role, monkeypatch):

@@ -9,6 +9,7 @@ from typing import ParamSpec, TypeVar
 
 import psycopg
 from django.db import Error, InterfaceError, OperationalError, connection
+from pydantic import ValidationError
 
 TRIES = 4
 MET_ANOTHER = frozenset({"40001", "40P01"})
@@ -61,7 +62,18 @@ def passes(error: BaseException | None) -> bool:
         broke = isinstance(one, OperationalError | InterfaceError | psycopg.OperationalError | psycopg.InterfaceError)
         if state in MET_ANOTHER | BUSY_OR_AWAY or (broke and not state):
             return True
-    return False
+    return isinstance(error, ValidationError) and _broke_in_answering(error)
+
+
+def _broke_in_answering(error: ValidationError) -> bool:
+    """Whether an answer that asks the database while it is put together was left without it: Pydantic keeps the words
+    of what was raised, which begin with its class, and not what was raised."""
+    told = [one.get("ctx", {}).get("error", "") for one in error.errors() if one["type"] in _READING]
+    return any(str(words).partition(":")[0] in (OperationalError.__name__, InterfaceError.__name__) for words in told)
+
+
+_READING = frozenset({"get_attribute_error", "iteration_error"})
+"""What Pydantic calls an attribute, or a list, that could not be read."""
 
 
 def _of_database(error: BaseException | None) -> Iterator[Error | psycopg.Error]:
