@@ -38,8 +38,8 @@ PASSWORD = "try-aquifer-here"
 """Of the demo's accounts."""
 BACK_S, ENDED_S = 5.0, 120.0
 """In which pages are to be back after a kill, and jobs to have ended once nothing is killed any more."""
-EVERY_S = 0.5
-"""Between a server that is back and the next kill."""
+EVERY_S = 1.0
+"""Between a server that is back and the next kill, on average; a worker lives long enough to get on with its jobs."""
 
 
 CLOCKS = [datetime.timedelta()] * 8 + [datetime.timedelta(days=-7000), datetime.timedelta(days=9000)]
@@ -281,7 +281,7 @@ def parent_of(pid: int) -> int:
 def kill(served: Served, luck: random.Random) -> str:
     """Kill something; what it was."""
     what = luck.choices(
-        ["server process", "server", "worker", "backend", "connections", "half a request"], [30, 6, 14, 10, 20, 20]
+        ["server process", "server", "worker", "backend", "connections", "half a request"], [30, 6, 9, 10, 20, 25]
     )[0]
     try:
         if what == "half a request":
@@ -433,7 +433,7 @@ def main() -> int:
             gone.append((away_s, what))
             if away_s > BACK_S / 2:
                 sys.stdout.write(f"{datetime.datetime.now():%H:%M:%S} {what}: away {away_s:.1f} s ({how})\n")
-            time.sleep(EVERY_S * luck.uniform(0.2, 1.2))
+            time.sleep(EVERY_S * luck.uniform(0.4, 1.6))
             if number % 50 == 49:
                 sys.stdout.write(f"{number + 1} kills in {time.monotonic() - begun:.0f} s, {len(told.taps)} taps, "
                                  f"{len(told.visits)} visits, longest away {max(gone)[0]:.1f} s\n")  # fmt: skip

@@ -5,7 +5,8 @@ import re
 
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
-from aquifer.money.models import Price
+from aquifer.money.models import MoneySettings, Price
+from aquifer.places.models import Feature
 from tests.conftest import FLUSH
 from tests.visits.test_readings import answer
 from tests.visits.test_report import recorded
@@ -33,6 +34,25 @@ def test_prices_bills_and_failures_of_this_tank(as_role, forecasted):
     assert new["heaters"] == 1200 * (1 + new["failures"])
     # What is typed goes before the bills.
     assert told(as_role, heater, "?energy_price=0.2&energy_kwh=1000").json()["courses"][1]["energy"] == 2000
+
+
+def test_a_leak_is_reckoned_by_where_it_stands(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    MoneySettings.objects.create(pk=1, leak_damage=4000)
+
+    def asked(query=""):
+        found = told(as_role, heater, query).json()
+        return found["damage"], found["damage_from"], found["leak_path"]
+
+    assert asked() == (2400, "usual", "")
+    seen = {"site": heater.site, "heater": heater, "seen_on": datetime.date(2026, 1, 5)}
+    Feature.objects.create(kind="leak_path", condition="below", **seen)
+    assert asked() == (8000, "place", "into rooms below")
+    Feature.objects.create(kind="drain_pan", condition="sound", **seen)
+    assert asked() == (800, "place", "into rooms below, from a pan that is piped away")
+    # What its owner says goes before it.
+    assert asked("?damage=0") == (0, "asked", "into rooms below, from a pan that is piped away")
+    assert told(as_role, heater).json()["courses"][0]["damage"] > 0
 
 
 def test_what_cannot_be_reckoned_says_why(as_role, forecasted):

@@ -12,6 +12,7 @@ from aquifer.core.follow_up import FollowUp
 from aquifer.core.forecast import forecast
 from aquifer.core.money import CALL_OUT
 from aquifer.core.vocabulary import Component, EndCause
+from aquifer.customers.models import Site
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Forecast
 from aquifer.money import prices
@@ -138,6 +139,30 @@ def test_a_plan_pays_for_what_it_includes(priced):
     assert (worth[0].service[Component.SEDIMENT] == worth[1].service[Component.SEDIMENT])[:, amounts.MATERIALS].all()
     rows = asked().found["groups"]["plan"]
     assert {row["name"]: row["heaters"] for row in rows} == {"Care": 2, "": 4}
+
+
+def test_sites_that_cost_more_than_they_bring_are_told_with_their_plan(as_role, priced):
+    MoneySettings.objects.update_or_create(pk=1, defaults={"hour_cost": 40})
+    cheap = ContractPlan.objects.create(name="All in", yearly=1, includes=list(Component), call_out=True, parts_off=1)
+    dear = ContractPlan.objects.create(name="Gold", yearly=9000, includes=[], call_out=False, parts_off=0)
+    begun = timezone.localdate() - datetime.timedelta(days=9)
+    on_cheap, on_dear = priced["sites"][:2]
+    Contract.objects.create(site=on_cheap, plan=cheap, begins_on=begun)
+    Contract.objects.create(site=on_dear, plan=dear, begins_on=begun)
+    found = asked().found["losing"]
+    sites = {row["site_id"]: row for row in found["rows"]}
+    assert on_cheap.pk in sites and on_dear.pk not in sites and found["of"] == len(priced["sites"])
+    assert found["sites"] == len(found["rows"]) and all(row["income"] < row["cost"] for row in found["rows"])
+    lost = [row["income"] - row["cost"] for row in found["rows"]]
+    assert lost == sorted(lost)
+    told = as_role("planner").get(f"projections/{Projection.objects.latest('pk').pk}").json()["losing"]
+    first = next(row for row in told["rows"] if row["site_id"] == on_cheap.pk)
+    assert (first["plan"], first["heaters"]) == ("All in", on_cheap.heaters.count())
+    assert first["site"].startswith(on_cheap.name)
+    # A site that left since is nobody's to look at.
+    Site.objects.filter(pk=on_cheap.pk).update(archived_at=timezone.now())
+    again = as_role("planner").get(f"projections/{Projection.objects.latest('pk').pk}").json()["losing"]
+    assert on_cheap.pk not in {row["site_id"] for row in again["rows"]}
 
 
 def test_a_call_asks_for_the_licenses_that_the_base_does(priced):

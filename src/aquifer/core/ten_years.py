@@ -21,6 +21,15 @@ DRIFT_A_YEAR, MOST_DRIFT = 0.01, 0.10
 DRIFT_SPREAD, BILLS_ERROR = 0.01, 0.08
 """Standard deviations: of that drift between tanks, and of the ratio of two years' bills for weather and use.
 Assumption."""
+DAMAGE_BY_PATH = {"sound": 0.05, "floor": 0.2, "rooms": 1.0, "below": 2.0}
+"""What a leak does to the house by where its water runs, as on record (``place.FeatureKind.LEAK_PATH``): over what one
+does that runs into finished rooms. Assumption."""
+PIPED_PAN = 0.1
+"""Of that where a pan catches it and is piped away: a split tank runs faster than a pan drains. Assumption."""
+DAMAGE_UNKNOWN = 0.6
+"""Where nobody wrote down where it would run. Assumption: between a bare floor and finished rooms."""
+DAMAGE_SPREAD = 0.8
+"""Standard deviation of the logarithm, from leak to leak: found at once, or after a holiday. Assumption."""
 FUTURES = 4000
 MEAN_LIFE_YEARS = 12.5
 """Over which a new heater's price is used up. Handbook: a mean of 12 to 13 years."""
@@ -36,7 +45,7 @@ class Prices:
     repair: float
     heater: float
     damage: float = 0.0
-    """What a leak does to the house, where it stands."""
+    """What a leak does to the house, where it stands, on average."""
     energy_a_year: float = 0.0
     """The bills of twelve months as they are now; 0 where nobody knows them."""
 
@@ -83,6 +92,19 @@ def failing(age_years: float, within_a_year: float, rod_lasts_years: float = np.
     hazard = ratio * tank.hazard(age_years + ahead + spent, zero)
     standing = np.exp(hazard[0] - hazard)
     return np.asarray(standing[:-1] - standing[1:])
+
+
+def damage_at(in_rooms: float, path: str | None, has_piped_pan: bool = False) -> float:
+    """What a leak does to the house on average where a heater stands.
+
+    Parameters: in_rooms, what one does that runs into finished rooms; path, the condition of the way of a leak on
+    record, None where nobody wrote it down. Raises: ValueError for another word.
+    Source: assumption, ``DAMAGE_BY_PATH``.
+    """
+    if path is not None and path not in DAMAGE_BY_PATH:
+        raise ValueError(f"path {path!r}; allowed: {', '.join(DAMAGE_BY_PATH)}, or None")
+    share = DAMAGE_UNKNOWN if path is None else DAMAGE_BY_PATH[path]
+    return in_rooms * share * (PIPED_PAN if has_piped_pan else 1.0)
 
 
 def fresh() -> FloatArray:
@@ -215,4 +237,8 @@ def _drawn(
     calls = random.poisson(float(repairs.sum()), FUTURES)
     fixed = (YEARS * prices.service if serviced else 0.0) + float(used.sum()) * prices.energy_a_year
     heaters = number + planned - _worth(fitted)
-    return np.asarray(fixed + heaters * prices.heater + number * prices.damage + calls * prices.repair)
+    each = np.exp(random.normal(0, DAMAGE_SPREAD, (2, FUTURES)))
+    damage = leaks * each[0] + again * each[1]
+    # Their spread is not to move their mean, which is what is reckoned with.
+    damage *= number.sum() / max(float(damage.sum()), 1e-12)
+    return np.asarray(fixed + heaters * prices.heater + damage * prices.damage + calls * prices.repair)

@@ -46,7 +46,7 @@ RECENT_DAYS = 120
 
 def load(today: datetime.date, quoted: bool) -> None:
     """Prices, plans and some contracts; if ``quoted``, the quotes of the last months' visits in several states."""
-    MoneySettings.objects.update_or_create(pk=1, defaults={"hour_cost": Decimal("46")})
+    MoneySettings.objects.update_or_create(pk=1, defaults={"hour_cost": Decimal("46"), "leak_damage": Decimal("4200")})
     Price.objects.bulk_create(
         Price(key=key, words=words, price=Decimal(price), cost=Decimal(cost)) for key, words, price, cost in PRICES
     )

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from aquifer.core.kinds import HeaterKind
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.place import FEATURES, FeatureKind, Severity, matters_to
 
 WEST, SOUTH = -28.40, -41.30
@@ -67,15 +67,26 @@ def features(
             continue  # nobody has written anything down yet
         for heater in at_site.get(site["code"], []):
             for spec in matters_to(HeaterKind(heater["kind"])):
-                if spec.kind in (FeatureKind.SOFTENER, FeatureKind.WELL):
+                if spec.kind in (FeatureKind.SOFTENER, FeatureKind.WELL, FeatureKind.LEAK_PATH):
                     continue
                 wanted = 0.85 if spec.kind in _ALWAYS else 0.25
                 if (spec.of_site and spec.kind in feature_kinds) or random.random() > wanted:
                     continue
                 feature_kinds.add(spec.kind)
                 rows.append(_feature(site, None if spec.of_site else heater, spec.kind, today, random))
+            rows += _leak_path(site, heater, today)
         rows += _own_water(site, today)
     return rows
+
+
+def _leak_path(site: Record, heater: Record, today: datetime.date) -> list[Record]:
+    """Where a leak of a tank would run, of two in three."""
+    draw = sum(f"{site['code']}{heater['tag']}".encode()) % 12
+    if not KINDS[HeaterKind(heater["kind"])].is_tank or draw > 7:
+        return []
+    condition = ("sound", "floor", "floor", "floor", "rooms", "rooms", "rooms", "below")[draw]
+    row = {"site": site["code"], "heater": heater["tag"], "kind": "leak_path", "condition": condition}
+    return [row | {"seen_on": today - datetime.timedelta(days=30 + 17 * draw), "do_not_operate": False}]
 
 
 def _own_water(site: Record, today: datetime.date) -> list[Record]:

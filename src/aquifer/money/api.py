@@ -77,6 +77,7 @@ def _settings(ours: MoneySettings) -> MoneySettingsOut:
         quotes_last_days=ours.quotes_last_days,
         part_warranty_months=ours.part_warranty_months,
         work_warranty_days=ours.work_warranty_days,
+        leak_damage=ours.leak_damage,
     )
 
 
@@ -278,7 +279,7 @@ class TenYearsIn(Payload):
     """What the owner knows of it."""
 
     energy_price: Annotated[float | None, Field(ge=0, le=1000)] = None
-    damage: Annotated[float, Field(ge=0, le=100_000_000)] = 0.0
+    damage: Annotated[float | None, Field(ge=0, le=100_000_000)] = None
     energy_kwh: Annotated[float | None, Field(ge=0, le=10_000_000)] = None
 
 

@@ -42,6 +42,7 @@ class MoneySettings(models.Model):
         validators=[MaxValueValidator(365)],
         help_text="So long after a visit a call-back because of it is not charged; 0: always charged.",
     )
+    leak_damage = amount("0")
 
     history = kept_history()
 

@@ -33,10 +33,11 @@ class MoneySettingsSaid(_In):
 
 
 class MoneySettingsIn(MoneySettingsSaid):
-    """What is not said of warranties stays as it is."""
+    """What is not said of warranties and leaks stays as it is."""
 
     part_warranty_months: Annotated[int | None, Field(ge=0, le=120)] = None
     work_warranty_days: Annotated[int | None, Field(ge=0, le=365)] = None
+    leak_damage: Amount | None = None
     version: Version | None = None
 
 
@@ -45,6 +46,7 @@ class MoneySettingsOut(MoneySettingsSaid):
 
     part_warranty_months: int
     work_warranty_days: int
+    leak_damage: Annotated[Amount, Field(description="What a leak into finished rooms does to a house.")]
     version: int
 
 
@@ -211,4 +213,12 @@ class TenYearsOut(TypedDict):
     service: float
     repair: float
     heater: float
+    damage: Annotated[float, Field(description="What a leak does to the house here, on average.")]
+    damage_from: Annotated[
+        Literal["asked", "place", "usual"],
+        Field(
+            description="As it was asked for; by where it stands, as on record; or as usual, as nobody wrote it down."
+        ),
+    ]
+    leak_path: Annotated[str, Field(description="Where its water would run, in words; empty where that is not known.")]
     courses: list[TenYearsWayOut]

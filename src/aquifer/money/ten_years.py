@@ -11,12 +11,15 @@ from aquifer.core.follow_up import FollowUp
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.money import CALL_OUT, Book, entry_of, service_key
 from aquifer.core.parameters import HALF_WIDTH_80
+from aquifer.core.place import BY_KIND, FeatureKind
 from aquifer.core.vocabulary import Component, Method, Task
 from aquifer.errors import Invalid
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.money import prices
+from aquifer.money.models import MoneySettings
 from aquifer.money.schemas import TenYearsOut, TenYearsWayOut
+from aquifer.places.models import Feature
 from aquifer.visits import readings
 
 _SERVICES = (
@@ -28,12 +31,12 @@ DAYS_A_YEAR = 365.25
 
 
 def of_heater(
-    heater: Heater, today: datetime.date, energy_price: float | None, damage: float, energy_kwh: float | None
+    heater: Heater, today: datetime.date, energy_price: float | None, damage: float | None, energy_kwh: float | None
 ) -> TenYearsOut:
     """The four ways to go on, what they rest on, and what the price book does not know.
 
-    Parameters: energy_price, of a kWh; damage, what a leak does to the house; energy_kwh of twelve months, else the
-    newest that was read off the bills. Raises: Invalid for a heater that is no tank with a lining.
+    Parameters: energy_price, of a kWh; damage, what a leak does to the house, else by where it stands; energy_kwh of
+    twelve months, else the newest that was read off the bills. Raises: Invalid for a heater that is no lined tank.
     """
     kind = HeaterKind(heater.kind)
     if not KINDS[kind].is_lined:
@@ -49,7 +52,9 @@ def of_heater(
     book = prices.read()
     amounts, missing = _amounts(book.book)
     bills = energy_kwh if energy_kwh is not None else _newest_bills(heater)
-    told = ten_years.Prices(**amounts, damage=damage, energy_a_year=(bills or 0.0) * (energy_price or 0.0))
+    path, has_piped_pan = _place(heater)
+    harm = damage if damage is not None else ten_years.damage_at(_in_rooms(), path, has_piped_pan)
+    told = ten_years.Prices(**amounts, damage=harm, energy_a_year=(bills or 0.0) * (energy_price or 0.0))
     age = (today - heater.installed_on).days / DAYS_A_YEAR
     within = min(float(tank.state["failure_within_12_months"][1]), 0.99)
     rod = forecasts.get(Component.ANODE)
@@ -69,8 +74,29 @@ def of_heater(
         "drift_a_year": drift,
         "bills_compared": len(cleaned),
         "service": told.service, "repair": told.repair, "heater": told.heater,
+        "damage": harm,
+        "damage_from": "asked" if damage is not None else "usual" if path is None else "place",
+        "leak_path": _path_words(path, has_piped_pan),
         "courses": [TenYearsWayOut.from_orm(course) for course in courses],
     }  # fmt: skip
+
+
+def _in_rooms() -> float:
+    return float(MoneySettings.current().leak_damage)
+
+
+def _place(heater: Heater) -> tuple[str | None, bool]:
+    """Where a leak of it would run, as was last written down, and whether a pan catches it and is piped away."""
+    rows = Feature.objects.filter(heater=heater, kind__in=[FeatureKind.LEAK_PATH, FeatureKind.DRAIN_PAN])
+    seen = {row.kind: row.condition for row in rows.order_by("seen_on", "pk")}
+    return seen.get(FeatureKind.LEAK_PATH), seen.get(FeatureKind.DRAIN_PAN) == "sound"
+
+
+def _path_words(path: str | None, has_piped_pan: bool) -> str:
+    if path is None:
+        return ""
+    words = BY_KIND[FeatureKind.LEAK_PATH].condition(path).words
+    return f"{words}, from a pan that is piped away" if has_piped_pan else words
 
 
 def _amounts(book: Book) -> tuple[dict[str, float], list[str]]:

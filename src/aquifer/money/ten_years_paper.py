@@ -94,6 +94,10 @@ def pdf(heater: Heater, told: TenYearsOut, today: datetime.date) -> bytes:
             "off a carbon monoxide alarm is shut off and called about at once.", _SMALL,
         ),
     ]  # fmt: skip
+    if told["damage"]:
+        runs = f" Here its water would run {told['leak_path']}." if told["leak_path"] else ""
+        harm = f"A leak is reckoned with {currency}{told['damage']:,.0f} of harm to the house."
+        flow.append(Paragraph(_safe(f"{harm}{runs}"), _SMALL))
     if told["missing"]:
         flow.append(Paragraph(_safe(f"Without a price yet: {', '.join(told['missing'])}."), _SMALL))
     page.build(flow)

@@ -84,6 +84,7 @@ class SettingsOut(TypedDict):
     quotes_last_days: int
     part_warranty_months: int
     work_warranty_days: int
+    leak_damage: str
     practice_questions: list[PracticeQuestionOut]
     quiet_from: int
     quiet_until: int
@@ -167,6 +168,7 @@ def company_settings(request: HttpRequest) -> SettingsOut:
         "quotes_last_days": money.quotes_last_days,
         "part_warranty_months": money.part_warranty_months,
         "work_warranty_days": money.work_warranty_days,
+        "leak_damage": str(money.leak_damage),
         "gateway": settings.MESSAGE_GATEWAY.rpartition(".")[2].removesuffix("Gateway"),
         "practice_questions": [
             {

@@ -2,6 +2,7 @@ import csv
 import datetime
 import io
 
+from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
@@ -11,8 +12,8 @@ from aquifer.accounts.pace import dear
 from aquifer.customers.models import Site
 from aquifer.errors import NotFound
 from aquifer.formats.csv_table import BOM, cell
-from aquifer.projections import beside, held, plan_fit, schemas
-from aquifer.projections.found import NOTHING, Found
+from aquifer.projections import amounts, beside, held, plan_fit, schemas
+from aquifer.projections.found import NONE_LOSING, NOTHING, Found, Losing
 from aquifer.projections.models import Projection, ProjectionState
 from aquifer.projections.plan_fit import PlanFitOut
 from aquifer.projections.tasks import ask
@@ -160,4 +161,27 @@ def _whole(one: Projection) -> schemas.ProjectionOut:
             for name, values in found["series"].items()
         ],
         "groups": [{"by": by, "rows": rows} for by, rows in found["groups"].items()],
+        "losing": _losing(found.get("losing", NONE_LOSING)),
     }
+
+
+def _losing(losing: Losing) -> schemas.LosingOut:
+    """With what each site is called and the plan that it is on today; those that left meanwhile are left out."""
+    ids = [row["site_id"] for row in losing["rows"]]
+    in_service = Count("heaters", filter=Q(heaters__archived_at__isnull=True))
+    sites = Site.objects.filter(pk__in=ids, archived_at__isnull=True).annotate(standing=in_service).in_bulk()
+    on_plan = amounts.plans(timezone.localdate())
+    rows: list[schemas.LosingSiteOut] = [
+        {
+            "site_id": site.pk,
+            "site": f"{site.name}, {site.street}" if site.street else site.name,
+            "plan": on_plan.get(site.pk, amounts.SitePlan()).name,
+            "heaters": getattr(site, "standing"),  # noqa: B009
+            "hours": row["hours"],
+            "income": row["income"],
+            "cost": row["cost"],
+        }
+        for row in losing["rows"]
+        if (site := sites.get(row["site_id"])) is not None
+    ]
+    return {"of": losing["of"], "sites": losing["sites"], "rows": rows}

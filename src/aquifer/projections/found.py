@@ -1,5 +1,7 @@
 """What is kept of futures: of a part until all are lived, and of a projection."""
 
+from typing import NotRequired
+
 from typing_extensions import TypedDict
 
 Futures = list[list[float]]
@@ -19,6 +21,25 @@ class Lived(TypedDict):
     missing: list[str]
     softened: int
     replaced: int
+    losing: "Losing"
+
+
+class SiteMoney(TypedDict):
+    """Of a year, on average."""
+
+    site_id: int
+    hours: float
+    income: float
+    cost: float
+
+
+class Losing(TypedDict):
+    """Sites that cost more than they bring, under the plan that they are on."""
+
+    of: int
+    sites: int
+    rows: list[SiteMoney]
+    """The worst of them, those first that cost the most."""
 
 
 class Group(TypedDict):
@@ -49,8 +70,11 @@ class Found(TypedDict):
     series: dict[str, Fan]
     futures: dict[str, Futures]
     groups: dict[str, list[Group]]
+    losing: NotRequired[Losing]
+    """Not of those that were reckoned before it was asked."""
 
 
+NONE_LOSING: Losing = {"of": 0, "sites": 0, "rows": []}
 NOTHING: Found = {
     "heaters": 0,
     "until": [],
@@ -71,5 +95,6 @@ NOTHING: Found = {
 """Of what is not reckoned yet."""
 EMPTY: Lived = {
     "heaters": 0, "counts": [], "measures": [], "groups": {}, "missing": [], "softened": 0, "replaced": 0,
+    "losing": NONE_LOSING,
 }  # fmt: skip
 """Of a part whose heaters left meanwhile."""

@@ -23,7 +23,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.money import prices
 from aquifer.projections import amounts
-from aquifer.projections.found import EMPTY, Found, Group, Lived
+from aquifer.projections.found import EMPTY, Found, Group, Lived, Losing, SiteMoney
 from aquifer.projections.models import Projection, ProjectionPart, ProjectionState
 from aquifer.projections.schemas import DecisionIn
 from aquifer.projections.turnover import on_record
@@ -88,6 +88,7 @@ def live(part: ProjectionPart) -> Lived:
         "measures": told.measures.tolist(),
         "groups": _groups(inputs, told.by_heater, [site_plans[int(one)].name for one in site.reshape(-1)]),
         "missing": book.missing(amounts.keys(found)),
+        "losing": _losing(site_ids, site.reshape(-1), told.by_heater, float(prices.read().book.hour_cost)),
         "softened": int(tried.softened.sum()),
         "replaced": int(scene.replaced.sum()),
     }
@@ -157,6 +158,7 @@ def _added(projection: Projection, parts: Sequence[Lived]) -> Found:
         "series": {name: np.round(ahead.fan(values), 2).tolist() for name, values in series.items()},
         "futures": {name: np.round(series[name], 1).tolist() for name in COMPARED},
         "groups": _merged(parts, float(money.book.hour_cost), years),
+        "losing": _worst(parts),
     }
 
 
@@ -220,6 +222,41 @@ def _groups(inputs: FleetInputs, by_heater: FloatArray, plan: list[str]) -> dict
         np.add.at(sums, place.reshape(-1), figures)
         found[by] = {str(label): row.tolist() for label, row in zip(different, sums, strict=True)}
     return found
+
+
+WORST_SITES = 60
+"""Of which each is told; of the rest only how many they are. Assumption: more than anybody goes through at once."""
+
+
+def _losing(site_ids: IntArray, site: IntArray, by_heater: FloatArray, hour_cost: float) -> Losing:
+    """Sites that cost more than they bring. Parameters: ids, (s,); site, a number for each heater, (n,); by_heater,
+    (n, measures, years)."""
+    of = np.zeros((site_ids.size, by_heater.shape[1]))
+    np.add.at(of, site, by_heater.mean(axis=2))
+    hours = of[:, [name.startswith("hours/") for name in amounts.NAMES]].sum(axis=1)
+    income, cost = of[:, amounts.INCOME], hours * hour_cost + of[:, amounts.MATERIALS]
+    worst = np.argsort(income - cost, kind="stable")
+    losing = worst[(income < cost)[worst]]
+    rows: list[SiteMoney] = [
+        {
+            "site_id": int(site_ids[at]), "hours": round(float(hours[at]), 2), "income": round(float(income[at]), 2),
+            "cost": round(float(cost[at]), 2),
+        }
+        for at in losing[:WORST_SITES]
+    ]  # fmt: skip
+    return {"of": int(site_ids.size), "sites": int(losing.size), "rows": rows}
+
+
+def _worst(parts: Sequence[Lived]) -> Losing:
+    """The worst sites of all parts."""
+    rows = sorted(
+        (row for part in parts for row in part["losing"]["rows"]), key=lambda row: row["income"] - row["cost"]
+    )
+    return {
+        "of": sum(part["losing"]["of"] for part in parts),
+        "sites": sum(part["losing"]["sites"] for part in parts),
+        "rows": rows[:WORST_SITES],
+    }
 
 
 def _merged(parts: Sequence[Lived], hour_cost: float, years: int) -> dict[str, list[Group]]:

@@ -92,6 +92,24 @@ class ProjectionRowOut(TypedDict):
     decisions: list[DecisionOut]
 
 
+class LosingSiteOut(TypedDict):
+    site_id: int
+    site: str
+    plan: Annotated[str, Field(description="That it is on today; empty for none.")]
+    heaters: int
+    hours: float
+    income: float
+    cost: float
+
+
+class LosingOut(TypedDict):
+    """Sites that cost more than they bring, a year of the projection on average."""
+
+    of: int
+    sites: int
+    rows: Annotated[list[LosingSiteOut], Field(description="The worst of them.")]
+
+
 class ProjectionOut(ProjectionRowOut):
     """With what its futures come to; figures are of a year."""
 
@@ -109,6 +127,7 @@ class ProjectionOut(ProjectionRowOut):
     taken_over: float
     series: list[SeriesOut]
     groups: list[GroupsOut]
+    losing: LosingOut
 
 
 class DifferenceOut(TypedDict):

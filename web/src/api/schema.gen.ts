@@ -4113,6 +4113,8 @@ export interface components {
             part_warranty_months: number;
             /** Work Warranty Days */
             work_warranty_days: number;
+            /** Leak Damage */
+            leak_damage: string;
             /** Practice Questions */
             practice_questions: components["schemas"]["PracticeQuestionOut"][];
             /** Quiet From */
@@ -5195,7 +5197,7 @@ export interface components {
          * FeatureKind
          * @enum {string}
          */
-        FeatureKind: "heater_shut_off" | "house_shut_off" | "meter_valve" | "hot_outlet_valve" | "gas_shut_off" | "breaker" | "boiler_switch" | "regulator" | "tempering_valve" | "recirculation_pump" | "connectors" | "dielectric_unions" | "pipe_insulation" | "inlet_filter" | "softener" | "well" | "tank_drain" | "drain_route" | "drain_pan" | "discharge_pipe" | "condensate_line" | "gas_connector" | "drip_leg" | "vent" | "combustion_air" | "co_alarm" | "combustibles" | "wiring" | "straps" | "access" | "exposure" | "people_at_risk";
+        FeatureKind: "heater_shut_off" | "house_shut_off" | "meter_valve" | "hot_outlet_valve" | "gas_shut_off" | "breaker" | "boiler_switch" | "regulator" | "tempering_valve" | "recirculation_pump" | "connectors" | "dielectric_unions" | "pipe_insulation" | "inlet_filter" | "softener" | "well" | "tank_drain" | "drain_route" | "drain_pan" | "discharge_pipe" | "condensate_line" | "gas_connector" | "drip_leg" | "vent" | "combustion_air" | "co_alarm" | "combustibles" | "wiring" | "straps" | "access" | "exposure" | "people_at_risk" | "leak_path";
         /** FeatureOut */
         FeatureOut: {
             /** Id */
@@ -9892,6 +9894,41 @@ export interface components {
             rows: components["schemas"]["Group"][];
         };
         /**
+         * LosingOut
+         * @description Sites that cost more than they bring, a year of the projection on average.
+         */
+        LosingOut: {
+            /** Of */
+            of: number;
+            /** Sites */
+            sites: number;
+            /**
+             * Rows
+             * @description The worst of them.
+             */
+            rows: components["schemas"]["LosingSiteOut"][];
+        };
+        /** LosingSiteOut */
+        LosingSiteOut: {
+            /** Site Id */
+            site_id: number;
+            /** Site */
+            site: string;
+            /**
+             * Plan
+             * @description That it is on today; empty for none.
+             */
+            plan: string;
+            /** Heaters */
+            heaters: number;
+            /** Hours */
+            hours: number;
+            /** Income */
+            income: number;
+            /** Cost */
+            cost: number;
+        };
+        /**
          * ProjectionOut
          * @description With what its futures come to; figures are of a year.
          */
@@ -9959,6 +9996,7 @@ export interface components {
             series: components["schemas"]["SeriesOut"][];
             /** Groups */
             groups: components["schemas"]["GroupsOut"][];
+            losing: components["schemas"]["LosingOut"];
         };
         /** SeriesOut */
         SeriesOut: {
@@ -10276,6 +10314,11 @@ export interface components {
             part_warranty_months: number;
             /** Work Warranty Days */
             work_warranty_days: number;
+            /**
+             * Leak Damage
+             * @description What a leak into finished rooms does to a house.
+             */
+            leak_damage: string;
             /** Version */
             version: number;
         };
@@ -10296,7 +10339,7 @@ export interface components {
         };
         /**
          * MoneySettingsIn
-         * @description What is not said of warranties stays as it is.
+         * @description What is not said of warranties and leaks stays as it is.
          */
         MoneySettingsIn: {
             /** Currency */
@@ -10309,6 +10352,8 @@ export interface components {
             part_warranty_months?: number | null;
             /** Work Warranty Days */
             work_warranty_days?: number | null;
+            /** Leak Damage */
+            leak_damage?: number | string | null;
             /** Version */
             version?: number | null;
         };
@@ -10558,11 +10603,8 @@ export interface components {
         TenYearsIn: {
             /** Energy Price */
             energy_price?: number | null;
-            /**
-             * Damage
-             * @default 0
-             */
-            damage?: number;
+            /** Damage */
+            damage?: number | null;
             /** Energy Kwh */
             energy_kwh?: number | null;
         };
@@ -10593,6 +10635,22 @@ export interface components {
             repair: number;
             /** Heater */
             heater: number;
+            /**
+             * Damage
+             * @description What a leak does to the house here, on average.
+             */
+            damage: number;
+            /**
+             * Damage From
+             * @description As it was asked for; by where it stands, as on record; or as usual, as nobody wrote it down.
+             * @enum {string}
+             */
+            damage_from: "asked" | "place" | "usual";
+            /**
+             * Leak Path
+             * @description Where its water would run, in words; empty where that is not known.
+             */
+            leak_path: string;
             /** Courses */
             courses: components["schemas"]["TenYearsWayOut"][];
         };
@@ -17339,7 +17397,7 @@ export interface operations {
         parameters: {
             query?: {
                 energy_price?: number | null;
-                damage?: number;
+                damage?: number | null;
                 energy_kwh?: number | null;
             };
             header?: never;
@@ -17374,7 +17432,7 @@ export interface operations {
         parameters: {
             query?: {
                 energy_price?: number | null;
-                damage?: number;
+                damage?: number | null;
                 energy_kwh?: number | null;
             };
             header?: never;

@@ -56,7 +56,7 @@ export const whatIfOptions = (id: number, tried: Tried) =>
 /** Ten years of a tank in money. */
 export const tenYearsOptions = (
   heaterId: number,
-  asked: { energy_kwh: number | null; energy_price: number | null; damage: number },
+  asked: { energy_kwh: number | null; energy_price: number | null; damage: number | null },
 ) =>
   queryOptions({
     queryKey: ['heaters', heaterId, 'ten-years', asked],

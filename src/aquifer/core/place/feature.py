@@ -57,6 +57,7 @@ class FeatureKind(StrEnum):
     ACCESS = "access"
     EXPOSURE = "exposure"
     PEOPLE_AT_RISK = "people_at_risk"
+    LEAK_PATH = "leak_path"
 
 
 BURNS_GAS = burning(Fuel.GAS)

@@ -384,5 +384,21 @@ FEATURES = (
         ),
         of_site=True,
     ),
+    Feature(
+        FeatureKind.LEAK_PATH,
+        FeatureGroup.SURROUNDINGS,
+        "way of a leak",
+        (
+            _sound("to a drain or outdoors"),
+            Condition("floor", "over a bare floor", _NOTE, "nothing of worth is left standing there"),
+            Condition(
+                "rooms", "into finished rooms", _NOTE, "offer a pan piped to a drain, or a valve that shuts on a leak"
+            ),
+            Condition(
+                "below", "into rooms below", _NOTE, "offer a pan piped to a drain, or a valve that shuts on a leak"
+            ),
+        ),
+        of=TANKS,
+    ),
 )
 BY_KIND = {feature.kind: feature for feature in FEATURES}

@@ -22,8 +22,29 @@ const course = (name: string, services: number, heaters: number, failures: numbe
   renewed_in: name === 'later' ? 4 : null,
 })
 
+it('says what a leak is reckoned with, by where its water would run', () => {
+  const asked = { energy_kwh: null, energy_price: null, damage: null }
+  const plain = {
+    currency: '¤',
+    missing: [],
+    drift_a_year: 0.01,
+    bills_compared: 0,
+    courses: [course('yearly', 9, 4, 0.4)],
+  }
+  const known = (more: object) => ({ known: [[tenYearsOptions(7, asked).queryKey, { ...plain, ...more }]] as never })
+  rendered(<TenYears heaterId={7} />, known({ damage: 8400, damage_from: 'place', leak_path: 'into rooms below' }))
+  expect(screen.getByText(/A leak would run into rooms below, as is on record of the place\./)).toBeTruthy()
+  expect(screen.getByLabelText(/^A leak/).getAttribute('placeholder')).toBe('8400')
+  cleanup()
+  rendered(<TenYears heaterId={7} />, known({ damage: 2520, damage_from: 'usual', leak_path: '' }))
+  expect(screen.getByText(/Nobody has written down where a leak would run/)).toBeTruthy()
+  cleanup()
+  rendered(<TenYears heaterId={7} />, known({ damage: 0, damage_from: 'usual', leak_path: '' }))
+  expect(screen.queryByText(/Nobody has written down/)).toBeNull()
+})
+
 it('tells the four ways part by part, the cheapest marked, and what has no price', () => {
-  const asked = { energy_kwh: null, energy_price: null, damage: 0 }
+  const asked = { energy_kwh: null, energy_price: null, damage: null }
   const data = {
     currency: '¤',
     missing: ['call_out'],
@@ -55,6 +76,6 @@ it('tells the four ways part by part, the cheapest marked, and what has no price
   expect(document.body.textContent).toContain('less than left as it is, with 80 fewer leaks')
   expect(document.body.textContent).toContain('The least over ten years: serviced yearly.')
   const paper = screen.getByRole('link', { name: 'A page for the owner' })
-  expect(paper.getAttribute('href')).toBe('/api/heaters/7/ten-years.pdf?damage=0')
+  expect(paper.getAttribute('href')).toBe('/api/heaters/7/ten-years.pdf?')
   expect(screen.getByText('The price book has no price for: call out.')).toBeTruthy()
 })

@@ -34,6 +34,14 @@ const partsWords = (one: Schema['TenYearsWayOut']) =>
     ...(one.worth_left >= 0.5 ? [`less ${Math.round(one.worth_left)} still worth`] : []),
   ].join(', ')
 
+/** What a leak is reckoned with, where nobody typed it. */
+const leakWords = (data: Schema['TenYearsOut']) => {
+  if (data.damage_from === 'asked' || data.damage <= 0) return ''
+  return data.damage_from === 'place'
+    ? `A leak would run ${data.leak_path}, as is on record of the place. `
+    : 'Nobody has written down where a leak would run: it is reckoned as usual. '
+}
+
 /** The same on paper, by what was typed. */
 const paperOf = (heaterId: number, asked: Record<string, number | null>) => {
   const known = Object.entries(asked).filter(([, value]) => value !== null && !Number.isNaN(value))
@@ -47,7 +55,7 @@ export function TenYears({ heaterId }: { heaterId: number }) {
   const asked = useDeferredValue({
     energy_kwh: numberOf(typed.energy_kwh),
     energy_price: numberOf(typed.energy_price),
-    damage: numberOf(typed.damage) ?? 0,
+    damage: numberOf(typed.damage),
   })
   const { data, error } = useQuery({ ...tenYearsOptions(heaterId, asked), placeholderData: keepPreviousData })
   const set = (name: keyof typeof typed) => ({
@@ -68,7 +76,12 @@ export function TenYears({ heaterId }: { heaterId: number }) {
       <div className="mt-2 grid grid-cols-3 gap-2">
         <Field label="A year" unit="kWh" placeholder={data.energy_kwh?.toFixed(0)} {...set('energy_kwh')} />
         <Field label="A kWh" unit="costs" {...set('energy_price')} />
-        <Field label="A leak" unit="costs" {...set('damage')} />
+        <Field
+          label="A leak"
+          unit="costs"
+          placeholder={data.damage > 0 ? data.damage.toFixed(0) : undefined}
+          {...set('damage')}
+        />
       </div>
       <table className="mt-2 w-full border-collapse">
         <thead className="text-fine text-soft">
@@ -115,6 +128,7 @@ export function TenYears({ heaterId }: { heaterId: number }) {
         {data.bills_compared > 0
           ? ` by the bills before and after ${data.bills_compared === 1 ? 'a cleaning' : 'cleanings'}. `
           : ' as is usual; bills of a year before and after a cleaning would say it of this one. '}
+        {leakWords(data)}
         <a className="underline" target="_blank" rel="noreferrer" href={paperOf(heaterId, asked)}>
           A page for the owner
         </a>

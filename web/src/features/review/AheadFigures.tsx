@@ -1,8 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { dateWords, day, shortMonthYear } from '../../lib/dates'
+import { Button } from '../../ui/Button'
 import { Phrase } from '../../ui/Phrase'
 import { LOOKS } from './AheadBars'
 import { figure, groupName, GROUPED, rangeOf, round, SERIES, seriesOf, told, type Projection } from './aheadWords'
@@ -22,6 +24,7 @@ export function AheadFigures({ sides, today }: { sides: Side[]; today: string })
         <Figures key={side.projection.id} side={side} look={LOOKS[number]!.text} />
       ))}
       <Groups projection={sides.at(-1)!.projection} />
+      <Losing projection={sides.at(-1)!.projection} />
       <Rests projection={sides[0]!.projection} />
       <Held today={today} />
     </>
@@ -119,6 +122,73 @@ function Groups({ projection }: { projection: Projection }) {
     </section>
   )
 }
+
+/** Sites whose plan, or price without one, does not carry what they ask for. */
+function Losing({ projection: { losing, currency } }: { projection: Projection }) {
+  const [all, setAll] = useState(false)
+  if (losing.of === 0) return null
+  const rows = all ? losing.rows : losing.rows.slice(0, FIRST)
+  return (
+    <section className="mb-5" aria-label="Sites that cost more than they bring">
+      <h2 className="text-base">
+        {losing.sites === 0
+          ? `None of ${round(losing.of)} sites costs more than it brings`
+          : `${round(losing.sites)} of ${round(losing.of)} sites cost more than they bring`}
+      </h2>
+      {rows.length > 0 && (
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-ink text-left text-soft">
+              <th scope="col" className="font-normal">
+                a year, on average
+              </th>
+              <th scope="col" className="pl-2 font-normal">
+                plan
+              </th>
+              <th scope="col" className="pl-2 text-right font-normal">
+                hours
+              </th>
+              <th scope="col" className="pl-2 text-right font-normal">
+                brings
+              </th>
+              <th scope="col" className="pl-2 text-right font-normal">
+                left
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.site_id} className="border-b border-line">
+                <th scope="row" className="py-0.5 text-left font-normal">
+                  <Link className="underline underline-offset-2" to={`/sites/${row.site_id}`}>
+                    {row.site}
+                  </Link>
+                  {row.heaters > 1 && <span className="text-soft"> · {row.heaters} heaters</span>}
+                </th>
+                <td className="pl-2">{row.plan || <span className="text-soft">none</span>}</td>
+                <td className="pl-2 text-right">{row.hours.toFixed(1)}</td>
+                <td className="pl-2 text-right whitespace-nowrap">{figure('income', row.income, currency)}</td>
+                <td className="pl-2 text-right whitespace-nowrap">{figure('left', row.income - row.cost, currency)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {losing.rows.length > FIRST && !all && (
+        <Button look="quiet" className="mt-1 min-h-8" onClick={() => setAll(true)}>
+          Show {losing.rows.length === losing.sites ? 'all of them' : `the ${losing.rows.length} worst`}
+        </Button>
+      )}
+      {losing.sites > 0 && (
+        <p className="mt-1 text-fine text-soft">
+          On the page of a site, “Which plan fits” prices its coming years under each plan.
+        </p>
+      )}
+    </section>
+  )
+}
+
+const FIRST = 8
 
 /** What the figures rest on, from the company's own record. */
 function Rests({ projection: one }: { projection: Projection }) {

@@ -1,5 +1,6 @@
 import type { QueryKey } from '@tanstack/react-query'
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
@@ -59,6 +60,19 @@ const whole = (one: Row, hours: number[]): Schema['ProjectionOut'] => ({
     { by: 'water', rows: [{ name: 'Chalk', heaters: 300, hours: 700, income: 50_000, cost: 20_000 }] },
     { by: 'kind', rows: [{ name: 'gas_tank', heaters: 400, hours: 900, income: 60_000, cost: 30_000 }] },
   ],
+  losing: {
+    of: 210,
+    sites: 11,
+    rows: Array.from({ length: 11 }, (_, place) => ({
+      site_id: 40 + place,
+      site: `Mill Lane ${place}`,
+      plan: place ? 'Yearly care' : '',
+      heaters: place ? 1 : 3,
+      hours: 2.5,
+      income: 80,
+      cost: 120 - place,
+    })),
+  },
 })
 const NOW = row(1)
 const YEARLY = row(2, [decision({ word: 'annual' })])
@@ -221,4 +235,16 @@ it('holds what came of earlier ones against what was told', () => {
   const table = screen.getByRole('table', { name: 'What came of it: 1 of 2 in their range' })
   expect(within(table).getByRole('row', { name: /^Tanks that leak/ }).textContent).toContain('20–3340outside')
   expect(within(table).getByRole('row', { name: /^Visits/ }).textContent).not.toContain('outside')
+})
+
+it('tells which sites cost more than they bring, the worst first, and where each is looked at', async () => {
+  rendered(<AheadPage />, { known })
+  const losing = within(screen.getByRole('region', { name: 'Sites that cost more than they bring' }))
+  expect(losing.getByRole('heading').textContent).toBe('11 of 210 sites cost more than they bring')
+  expect(losing.getAllByRole('link')).toHaveLength(8)
+  const first = losing.getAllByRole('row')[1]!
+  expect(first.textContent).toBe('Mill Lane 0 · 3 heatersnone2.5¤80¤-40')
+  expect(within(first).getByRole('link').getAttribute('href')).toBe('/sites/40')
+  await userEvent.click(losing.getByRole('button', { name: 'Show all of them' }))
+  expect(losing.getAllByRole('link')).toHaveLength(11)
 })

@@ -208,6 +208,15 @@ function Money({ ours, disabled }: { ours: Schema['SettingsOut']; disabled: bool
         disabled={disabled}
         onSet={(work_warranty_days) => put({ work_warranty_days })}
       />
+      <TextSetting
+        label="A leak costs a house"
+        value={ours.leak_damage}
+        wide={false}
+        hint="where its water runs into finished rooms; elsewhere more or less, by what is on record of the place"
+        fault={faults.leak_damage}
+        disabled={disabled}
+        onSet={(leak_damage) => put({ leak_damage: amountOf(leak_damage) ?? leak_damage })}
+      />
     </Group>
   )
 }

@@ -50,8 +50,8 @@ export function useSetMoney() {
     scope: { id: 'money' },
     mutationFn: (said: Partial<Schema['MoneySettingsIn']>) => {
       const ours = queries.getQueryData(settingsOptions.queryKey)!
-      const { currency, hour_cost, quotes_last_days, part_warranty_months, work_warranty_days } = ours
-      const standing = { currency, hour_cost, quotes_last_days, part_warranty_months, work_warranty_days }
+      const { currency, hour_cost, quotes_last_days, part_warranty_months, work_warranty_days, leak_damage } = ours
+      const standing = { currency, hour_cost, quotes_last_days, part_warranty_months, work_warranty_days, leak_damage }
       const body = { ...standing, version: ours.money_version, ...said }
       return unwrap(client.PUT('/api/money/settings', { body }))
     },
