@@ -5,13 +5,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aquifer.core import ahead, policy, relief_valve, scale, sediment
+from aquifer.core import ahead, anode, policy, relief_valve, scale, sediment
 from aquifer.core.ahead import due as dues
 from aquifer.core.ahead import scene as scenes
 from aquifer.core.ahead import services
 from aquifer.core.ahead.decisions import worst
 from aquifer.core.ahead.luck import Luck
 from aquifer.core.assembly import complete
+from aquifer.core.components import AnodeComponent
 from aquifer.core.forecast import forecast
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.lives import LifeFactor
@@ -109,11 +110,13 @@ def by_hand(scene, years):
     states = {one.component: dues.STATES[one.component](one, scene, np.zeros((one.row.size, 1))) for one in served}
     h = scene.fleet.heaters
     for site in range(scene.sites):
-        due, worn, fitted, lasting, beds = {}, {}, {}, {}, {}
+        due, worn, on_rod, fitted, lasting, beds = {}, {}, {}, {}, {}, {}
         for one in served:
             for n in np.flatnonzero(scene.site[one.row] == site):
                 due[one.component, n] = max(float(one.due_years[n]), 0.0)
-                worn[n] = float(states[one.component].worn[n, 0]) if one.component is Component.ANODE else 0.0
+                if one.component is Component.ANODE:
+                    worn[n] = float(states[one.component].worn[n, 0])
+                    on_rod[n] = float(h.age_years[one.row[n]] - h.rod_fitted_years[one.row[n]])
                 row, lasting[one.component, n] = one.row[n], 1.0
                 fitted[row] = float(h.valve_fitted_years[row] - h.age_years[row])
         for step in range(2 * years + 1):
@@ -131,8 +134,11 @@ def by_hand(scene, years):
                     if one.component is Component.SEDIMENT:
                         done["flushes"] += 1
                     if one.component is Component.ANODE:
-                        if worn[n] <= lasts - 0.02:
-                            worn[n] = at + interval
+                        # Two thirds of it, or more, are gone.
+                        rods = AnodeComponent.of(scene.fleet).rods.of(np.array([n]))
+                        gone = float(anode.consumed(rods, on_rod[n] + at)[0] * np.exp(one.log_theta[n]))
+                        if gone >= 2 / 3:
+                            worn[n], on_rod[n] = at + interval, -at
                             done["rods"] += 1
                             done["hours"] += 0.25
                         due[one.component, n] = min(worn[n], at + 5)

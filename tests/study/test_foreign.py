@@ -149,6 +149,21 @@ class TestYears:
         assert here.district.age_months[row] == 1 and here.district.deposit_mm[row] < 5
         assert not (fleet.flushes.row == row).any() and not (fleet.valve_trials.row == row).any()
 
+    def test_rods_wear_are_looked_at_and_renewed_before_they_are_gone(self, town):
+        here, happened = town.copy(), years.Happened()
+        before = here.rod_gone.copy()
+        here.lives_on(36, happened)
+        tanks = here.district.is_tank
+        assert happened.counts["rods"].sum() > 10 and here.rod_gone[~tanks].max() == 0
+        # Nobody renews what is like new, and few are left until nothing protects the tank.
+        assert np.mean(here.rod_gone[tanks] > 1.0) < 0.1
+        old = tanks & (here.rod_months >= 36 + 18)
+        assert (here.rod_gone[old] > before[old]).all()
+        looks = here.fleet().rod_looks
+        assert (np.diff(looks.row) >= 0).all() and set(np.unique(looks.grade)) <= set(range(5))
+        young = looks.years - looks.rod_fitted_years < 1.5
+        assert looks.grade[young].mean() < looks.grade[~young].mean()
+
     def test_the_same_seed_lives_the_same_years(self, town):
         one, other = town.copy(), town.copy()
         told = [years.Happened(), years.Happened()]
@@ -170,10 +185,14 @@ class TestYears:
         truth = {name: np.array([9.0, 11.0, 20.0]) for name in years_report.NAMES}
         pair = years.Compared(sure=0.97, foretold=0.8, truth=0.75)
         wrong = years.Compared(sure=0.6, foretold=0.95, truth=0.8)
+        annual = years.Way(Practice.ANNUAL)
+        same, near = years.Way(Practice.CONDITION, 0.19), years.Compared(sure=0.05, foretold=1.04, truth=1.01)
         page = years_report.text(
             {"one": [years.Held(fans, truth)]},
-            [("one", Practice.ANNUAL, pair), ("one", Practice.LONG_SERVICE, wrong)], 50,
+            [("one", annual, pair), ("one", years.Way(Practice.LONG_SERVICE), wrong), ("one", same, near)], 50,
         )  # fmt: skip
         assert "| hours | 0.67 (1.10) | 0.67 * |" in page
         assert "Of 2 pairs whose truth differs by 10% or more, the better one was named in 1." in page
+        assert "Of 1 pairs whose truth differs by less than 2%, 1 were called different." in page
+        assert "| one | condition, risk 1 in 5.3 | 1.04 | 1.01 | 5% |" in page
         assert "| 3 | 0.00 | 2.00 to 2.00 |" in page

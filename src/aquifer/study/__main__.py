@@ -6,7 +6,6 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 
-from aquifer.core import vocabulary
 from aquifer.study import report
 from aquifer.study.foreign import years, years_report
 from aquifer.study.foreign.held import Cells
@@ -68,9 +67,9 @@ def _town(work: tuple[int, int]) -> years.Held:
     return years.run(LAWS[law](), seed, YEARS_HEATERS)
 
 
-def _pair(work: tuple[int, int, vocabulary.Practice]) -> years.Compared:
+def _pair(work: tuple[int, int, years.Way]) -> years.Compared:
     law, seed, other = work
-    return years.compare(LAWS[law](), seed, YEARS_HEATERS, vocabulary.Practice.CONDITION, other)
+    return years.compare(LAWS[law](), seed, YEARS_HEATERS, years_report.USUAL, other)
 
 
 FOREIGN_HEATERS, FOREIGN_YEARS, FOREIGN_SCORED = 1000, 8, (2, 4, 6, 8)

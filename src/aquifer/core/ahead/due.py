@@ -17,13 +17,14 @@ from aquifer.core.forecast import PROBABILITIES, ComponentForecast
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.learning.grid import at_each
 from aquifer.core.parameters import ANODE
-from aquifer.core.vocabulary import Component, FlushMethod, code
+from aquifer.core.vocabulary import Component, FlushMethod, RodGrade, code
 
 LEARNED = 0.5
 """Share of what was wrong about a heater's pace that its next service corrects. Assumption."""
 NARROWED = 0.9
 """Share of the margin for what is not known of a pace that its next service leaves. Fitted to simulated bases of other
 families (docs/study/years.md)."""
+_MOSTLY_GONE = ANODE.grade_cuts[code(RodGrade.MOSTLY_GONE) - 1]
 WAITS_YEARS = 0.02
 """What is due within a week of the next visit waits for it. Assumption."""
 
@@ -50,18 +51,23 @@ class Due:
 @dataclass
 class Rods(Due):
     worn: FloatArray
-    """When each reaches its limit."""
+    """When each reaches its limit at the risk that is accepted: from then on it is looked at."""
+    fitted: FloatArray
+    lasts: FloatArray
+    """Years until an eye calls it mostly gone."""
 
     def new_tank(self, ends: FloatArray, before: FloatArray, at: FloatArray) -> None:
         fresh = (ends > before) & (ends <= at)
         if fresh.any():
+            self.fitted = np.where(fresh, ends, self.fitted)
             self.worn = np.where(fresh, ends + self.interval, self.worn)
             self.due = np.where(fresh, np.minimum(self.worn, ends + ANODE.first_look_years), self.due)
 
     def served(self, is_done: BoolArray, at: FloatArray, lasts: FloatArray, chance: FloatArray) -> BoolArray | None:
-        """A rod that would not last until the next visit is renewed; the others were looked at."""
-        renewed = is_done & (self.worn <= lasts - WAITS_YEARS)
+        """A rod that is mostly gone is renewed, as the rules say (``judgement.on_site``); the others were looked at."""
+        renewed = is_done & (at - self.fitted >= self.lasts)
         self.worn = np.where(renewed, at + self.interval, self.worn)
+        self.fitted = np.where(renewed, at, self.fitted)
         self.due = np.where(is_done, np.minimum(self.worn, at + ANODE.longest_unseen_years), self.due)
         return np.asarray(renewed)
 
@@ -119,7 +125,11 @@ def _rods(one: ComponentForecast, scene: Scene, wrong: FloatArray) -> Rods:
         [np.interp(chance, PROBABILITIES, years) for chance, years in zip(tolerance, one.reached_years, strict=True)]
     )
     due = np.broadcast_to(np.maximum(one.due_years, 0.0)[:, None], wrong.shape).copy()
-    return Rods(due, interval, reached.reshape(-1, 1) * slower)
+    heaters = scene.to_come.heaters.at(one.row)
+    fitted = np.broadcast_to((heaters.rod_fitted_years - heaters.age_years)[:, None], wrong.shape).copy()
+    mostly = np.minimum(_MOSTLY_GONE * np.exp(-(one.log_theta[:, None] + wrong)), 1e4)
+    lasts = anode.years_to_consume(rods.column(), mostly)
+    return Rods(due, interval, reached.reshape(-1, 1) * slower, fitted, lasts)
 
 
 @dataclass

@@ -14,13 +14,14 @@ import numpy as np
 from aquifer.core import ahead, lives, tank
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.components import TankComponent
-from aquifer.core.fleet import Fleet, ValveEvents
+from aquifer.core.fleet import Fleet, Heaters, RodEvents, ValveEvents
 from aquifer.core.forecast import Context, FleetForecast, calibrate, forecast
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.planning.work import SETTLE_HOURS, hours_of
 from aquifer.core.policy import USUAL_HOURS
-from aquifer.core.vocabulary import Component, Method, Practice, ValveOutcome, code
+from aquifer.core.vocabulary import Component, Method, Practice, RodGrade, ValveOutcome, code
 from aquifer.study.foreign.base import Law, complaining, month_passes, settled
+from aquifer.study.foreign.planned import Agenda, agenda
 from aquifer.study.foreign.told import Record
 
 BEFORE_YEARS, AHEAD_YEARS = 6, 3
@@ -29,10 +30,19 @@ MEASURED = 0.1
 TRAVEL_HOURS = 0.4
 CALL_HOURS = 1.1 + SETTLE_HOURS + TRAVEL_HOURS
 FUTURES = 200
-COUNTED = ("visits", "flushes", "descales", "relief_valves", "leaks", "calls")
+USUAL_TOLERANCE = 0.2
+PLANNED_MONTHS = 3
+"""After which a season is planned anew."""
+COUNTED = ("visits", "flushes", "descales", "rods", "relief_valves", "leaks", "calls")
 _STUCK_A_YEAR = {"kinetic": 0.02, "households": 0.07, "neglected": 0.045}
 """Chance that a valve of ordinary water and make sticks within a year."""
 _RENEWED_HOURS = 0.75
+_ROD_A_YEAR = {"kinetic": 0.17, "households": 0.22, "neglected": 0.13}
+"""Share of a new rod that an ordinary water takes in a year."""
+_ROD_HOURS = 0.3
+_ROD_CUTS = np.array([0.1, 0.33, 0.6, 0.9])
+"""Shares gone at which an eye calls a rod worn, half, mostly gone and gone."""
+_RENEWS_FROM = code(RodGrade.MOSTLY_GONE)
 _WAITS_YEARS = 1 - 0.02
 """What is due on the day of the next visit or later waits for it."""
 _LATE_YEARS = 0.05
@@ -48,11 +58,32 @@ class Happened:
     hours: FloatArray = field(default_factory=lambda: np.zeros(AHEAD_YEARS))
 
 
+@dataclass
+class RodLooks:
+    """Looks at rods as somebody wrote them down."""
+
+    row: IntArray
+    month: FloatArray
+    """Of the town."""
+    by: IntArray
+    grade: IntArray
+    on_rod: FloatArray
+    """Months since the rod was fitted."""
+
+    def but_of(self, rows: IntArray) -> "RodLooks":
+        """Those of other heaters."""
+        kept = ~np.isin(self.row, rows)
+        return RodLooks(*(getattr(self, name)[kept] for name in self.__dataclass_fields__))
+
+
 class Town:
     """A district with the company that serves it."""
 
-    def __init__(self, law: Law, heaters: int, seed: int) -> None:
-        self.law, self.seed = law, seed
+    def __init__(self, law: Law, heaters: int, seed: int, is_planned: bool = False) -> None:
+        """Parameters: is_planned, served by seasons that the program's own search plans, anew each quarter, in the
+        place of a visit a year."""
+        self.law, self.seed, self.is_planned = law, seed, is_planned
+        self.agenda: Agenda | None = None
         self.district = settled(law, heaters, seed)
         self.record = Record(self.district, seed, MEASURED, law.dirty)
         self.random = np.random.default_rng([seed, 311])
@@ -68,16 +99,28 @@ class Town:
         frail = self.random.gamma(2.0, 0.5, n) * (self.district.hardness[self.district.zone] / 180) ** 0.5
         self.stuck_a_year = np.clip(_STUCK_A_YEAR[law.name] * frail, 0, 0.6)
         self.is_stuck = np.zeros(n, dtype=bool)
+        self.rod_a_year = _ROD_A_YEAR[law.name] * self._harshness()
+        self.rod_gone = np.minimum(self.rod_a_year * self.district.age_months / 12, 1.3)
+        self.rod_months = self.district.age_months.copy()
+        self.rod_looks: list[RodLooks] = []
         self.trials: list[tuple[IntArray, FloatArray, IntArray, BoolArray]] = []
         self.lived: list[tuple[int, float, float]] = []
         """Of tanks that gave way: row, ages at entry into care and at the end, years."""
         self.called = 0
-        self.practice = Practice.CONDITION
+        self.practice, self.tolerance = Practice.CONDITION, USUAL_TOLERANCE
         self.context = Context()
         self.month = 0
 
     def copy(self) -> "Town":
         return deepcopy(self)
+
+    def _harshness(self) -> FloatArray:
+        """How much faster than usual each place eats its rod: by water, heat, softener, and what nobody knows."""
+        d = self.district
+        water = (d.hardness / 180) ** 0.3 * self.random.lognormal(0, 0.2, d.hardness.size)
+        heat = 1.3 ** ((d.setpoint_c - 57) / 10)
+        own = self.random.lognormal(0, 0.3, len(d)) * np.where(d.softener, 1.6, 1.0)
+        return np.asarray(np.where(d.is_tank, water[d.zone] * heat * own, 0.0))
 
     def _lives(self, rows: IntArray, age_months: FloatArray) -> FloatArray:
         """When the tanks of these rows give way, months of age, given that they stand."""
@@ -99,6 +142,7 @@ class Town:
         age = self.district.age_months
         fitted = np.maximum(heaters.age_years - self.valve_months / 12, 0.0)
         fitted = np.where(self.valve_months >= age, 0.0, fitted)
+        rod_fitted = np.where(self.rod_months >= age, 0.0, np.maximum(heaters.age_years - self.rod_months / 12, 0.0))
         practice = np.full(len(heaters), code(self.practice))
         row, back, outcome, new = (
             np.concatenate([trial[place] for trial in self.trials]) if self.trials else np.zeros(0)
@@ -109,9 +153,28 @@ class Town:
         order = np.lexsort((np.arange(row.size), back, row))
         kept = order[years[order] > 0]
         trials = ValveEvents(row[kept], years[kept], outcome[kept].astype(np.int64), new[kept].astype(bool))
-        return replace(
-            fleet, valve_trials=trials, heaters=replace(heaters, practice=practice, valve_fitted_years=fitted)
+        told = replace(
+            heaters, practice=practice, tolerance=np.full(len(heaters), self.tolerance), valve_fitted_years=fitted,
+            rod_fitted_years=rod_fitted,
+        )  # fmt: skip
+        return replace(fleet, valve_trials=trials, rod_looks=self._looks(told), heaters=told)
+
+    def _looks(self, heaters: Heaters) -> RodEvents:
+        """The looks at rods as they were written down."""
+        row, month, by, grade, on_rod = (
+            np.concatenate([getattr(look, name) for look in self.rod_looks]) if self.rod_looks else np.zeros(0)
+            for name in RodLooks.__dataclass_fields__
         )
+        row = row.astype(np.int64)
+        years = heaters.age_years[row] - (self.month - month) / 12
+        order = np.lexsort((years, row))
+        at = order[years[order] > 0]
+        row, years = row[at], years[at]
+        none = np.full(row.size, np.nan)
+        return RodEvents(
+            row, years, by[at].astype(np.int64), heaters.alloy[row], heaters.rod_diameter_m[row],
+            heaters.rod_length_m[row], np.maximum(years - on_rod[at] / 12, 0.0), none, none, grade[at].astype(np.int64),
+        )  # fmt: skip
 
     def learn(self) -> None:
         """Once a year: what the base teaches, its tanks' lives with it."""
@@ -129,10 +192,8 @@ class Town:
         self.context = Context(calibration=found)
 
     def believed(self, fleet: Fleet) -> FleetForecast:
-        """What the core says of them; rods, of which there is no truth here, left out."""
-        found = forecast(fleet, self.context)
-        kept = [one for one in found.components if one.component is not Component.ANODE]
-        return replace(found, components=kept)
+        """What the core says of them."""
+        return forecast(fleet, self.context)
 
     def foretold(self) -> ahead.Ahead:
         """The years ahead, as the company would be shown them."""
@@ -159,6 +220,9 @@ class Town:
             self.record.households(self.district)
             month_passes(self.law, self.district, self.random)
             self.valve_months += 1
+            self.rod_months += 1
+            wear = self.random.lognormal(0, 0.3, self.site.size) * (0.85 + 0.3 * np.minimum(self.rod_gone, 1.0))
+            self.rod_gone = np.minimum(self.rod_gone + self.rod_a_year / 12 * wear, 1.3)
             self.is_stuck |= self.random.random(self.site.size) < self.stuck_a_year / 12
             self.month += 1
 
@@ -175,18 +239,42 @@ class Town:
         d.soft_share[rows] = 1.0
         self.record.renewed(rows)
         self.entered_months[rows] = self.valve_months[rows] = 0.0
+        self.rod_months[rows] = self.rod_gone[rows] = 0.0
+        self.rod_looks = [look.but_of(rows) for look in self.rod_looks]
         self.is_stuck[rows] = False
         self.trials = [tuple(one[~np.isin(trial[0], rows)] for one in trial) for trial in self.trials]  # type: ignore[misc]
         self.life_months[rows] = self._lives(rows, np.zeros(rows.size))
 
     def _serve(self, happened: Happened, year: int) -> None:
-        """Visits of this month: yearly ones, and half-way between where something does not last."""
+        """Visits of this month."""
+        found = self.believed(self.fleet())
+        if self.is_planned:
+            self._serve_planned(found, happened, year)
+        else:
+            self._serve_yearly(found, happened, year)
+
+    def _serve_planned(self, found: FleetForecast, happened: Happened, year: int) -> None:
+        """What the season in force has in this month; it is planned anew each quarter."""
+        since = self.month % PLANNED_MONTHS
+        if self.agenda is None or since == 0:
+            self.agenda = agenda(found, self.site, TRAVEL_HOURS)
+        weeks = 52 / 12
+        now = self.agenda.of(since * weeks, (since + 1) * weeks)
+        done: dict[Component, BoolArray] = {
+            one.component: np.isin(one.row, now.row[now.component == code(one.component)])
+            for one in found.components
+            if one.component is not Component.TANK
+        }
+        visits = np.unique(np.stack([self.site[now.row], now.week]), axis=1).shape[1]
+        self._do(found, done, visits, happened, year)
+
+    def _serve_yearly(self, found: FleetForecast, happened: Happened, year: int) -> None:
+        """Yearly visits, and half-way between where something does not last."""
         turn = (self.month - self.visited_in) % 12
         now, half = turn == 0, turn == 6
-        found = self.believed(self.fleet())
         now |= self._brought_forward(found, turn)
-        came = np.zeros(self.site.size, dtype=bool)
-        cleaned = []
+        came: BoolArray = np.zeros(self.site.size, dtype=bool)
+        done: dict[Component, BoolArray] = {}
         for one in found.components:
             if one.component is Component.TANK:
                 continue
@@ -194,17 +282,30 @@ class Town:
             is_done = (now[rows] & (one.due_years < _WAITS_YEARS)) | (half[rows] & (one.due_years < _SOON_YEARS))
             if one.component is Component.RELIEF_VALVE:
                 is_done = now[rows]
-            at = rows[is_done]
-            came[at] = True
+            came[rows[is_done]] = True
+            done[one.component] = is_done
+        self._do(found, done, np.unique(self.site[came]).size, happened, year)
+
+    def _do(
+        self, found: FleetForecast, done: Mapping[Component, BoolArray], visits: int, happened: Happened, year: int
+    ) -> None:
+        """Visits with what is done at them. Parameters: done, by component, of its heaters."""
+        cleaned = []
+        for one in found.components:
+            if one.component is Component.TANK:
+                continue
+            is_done = done[one.component]
+            at = one.row[is_done]
             took = [hours_of(one.component, list(Method)[int(method)]) for method in one.method[is_done]]
             happened.hours[year] += float(np.sum(took))
             if one.component is Component.RELIEF_VALVE:
                 self._try_valves(at, one.method[is_done] == code(Method.REPLACE), happened, year)
-            elif at.size:
+            elif one.component is Component.ANODE:
+                self._look_at_rods(at, one.method[is_done] == code(Method.REPLACE), happened, year)
+            elif at.size and one.component in (Component.SEDIMENT, Component.SCALE):
                 cleaned.append(at)
                 name = "flushes" if one.component is Component.SEDIMENT else "descales"
                 happened.counts[name][year] += at.size
-        visits = np.unique(self.site[came]).size
         happened.counts["visits"][year] += visits
         happened.hours[year] += visits * (SETTLE_HOURS + TRAVEL_HOURS)
         if cleaned:
@@ -240,6 +341,18 @@ class Town:
         happened.counts["relief_valves"][year] += new.size
         happened.hours[year] += _RENEWED_HOURS * new.size
 
+    def _look_at_rods(self, rows: IntArray, advised: BoolArray, happened: Happened, year: int) -> None:
+        """An eye grades each; one that is mostly gone, or will not last by the forecast, is renewed."""
+        seen = self.rod_gone[rows] * self.random.lognormal(0, 0.15, rows.size)
+        grade = np.searchsorted(_ROD_CUTS, seen)
+        grade = np.clip(grade + self.random.choice([-1, 0, 1], rows.size, p=[0.04, 0.92, 0.04]), 0, _ROD_CUTS.size)
+        month, on_rod = np.full(rows.size, float(self.month)), self.rod_months[rows].copy()
+        self.rod_looks.append(RodLooks(rows, month, self.district.technician[rows], grade, on_rod))
+        new = rows[advised | (grade >= _RENEWS_FROM)]
+        self.rod_gone[new] = self.rod_months[new] = 0.0
+        happened.counts["rods"][year] += new.size
+        happened.hours[year] += _ROD_HOURS * new.size
+
     def _answer(self, happened: Happened, year: int) -> None:
         """Whoever rings is cleaned within the month."""
         rings = complaining(self.district, self.random)
@@ -270,9 +383,9 @@ class Held:
         return np.asarray(self.truth[name] / np.maximum(self.fans[name][1], 1e-9))
 
 
-def run(law: Law, seed: int, heaters: int) -> Held:
-    """One town: some years on record, then some foretold and lived."""
-    town = Town(law, heaters, seed)
+def run(law: Law, seed: int, heaters: int, is_planned: bool = False) -> Held:
+    """One town: some years on record, then some foretold and lived. Parameters: is_planned, as of ``Town``."""
+    town = Town(law, heaters, seed, is_planned)
     town.lives_on(12 * BEFORE_YEARS)
     town.learn()
     told = town.foretold()
@@ -283,8 +396,20 @@ def run(law: Law, seed: int, heaters: int) -> Held:
 
 
 @dataclass(frozen=True)
+class Way:
+    """How a company does it: a practice, and the risk that it accepts."""
+
+    practice: Practice
+    tolerance: float = USUAL_TOLERANCE
+
+    def __str__(self) -> str:
+        risk = "" if self.tolerance == USUAL_TOLERANCE else f", risk 1 in {1 / self.tolerance:.1f}"
+        return f"{self.practice}{risk}"
+
+
+@dataclass(frozen=True)
 class Compared:
-    """Two practices in one town: what was foretold of them, and what they came to."""
+    """Two ways in one town: what was foretold of them, and what they came to."""
 
     sure: float
     """Share of the futures in which the second takes fewer hours."""
@@ -293,15 +418,15 @@ class Compared:
     truth: float
 
 
-def compare(law: Law, seed: int, heaters: int, one: Practice, other: Practice) -> Compared:
-    """The same town under two practices, foretold with the same luck and lived with the same truth."""
+def compare(law: Law, seed: int, heaters: int, one: Way, other: Way) -> Compared:
+    """The same town done in two ways, foretold with the same luck and lived with the same truth."""
     town = Town(law, heaters, seed)
     town.lives_on(12 * BEFORE_YEARS)
     town.learn()
     told, lived = [], []
-    for practice in (one, other):
+    for way in (one, other):
         here = town.copy()
-        here.practice = practice
+        here.practice, here.tolerance = way.practice, way.tolerance
         told.append(here.foretold().measured("hours"))
         happened = Happened()
         here.lives_on(12 * AHEAD_YEARS, happened)

@@ -4,13 +4,19 @@ import numpy as np
 
 from aquifer.core.arrays import FloatArray
 from aquifer.core.vocabulary import Practice
-from aquifer.study.foreign.years import AHEAD_YEARS, BEFORE_YEARS, COUNTED, FUTURES, Compared, Held
+from aquifer.study.foreign.years import AHEAD_YEARS, BEFORE_YEARS, COUNTED, FUTURES, Compared, Held, Way
 
 Towns = dict[str, list[Held]]
 """By law."""
-Pairs = list[tuple[str, Practice, Compared]]
-OTHERS = (Practice.ANNUAL, Practice.LONG_SERVICE)
-"""What is held beside going by condition."""
+Pairs = list[tuple[str, Way, Compared]]
+USUAL = Way(Practice.CONDITION)
+OTHERS = (
+    Way(Practice.ANNUAL),
+    Way(Practice.LONG_SERVICE),
+    Way(Practice.CONDITION, 0.21),
+    Way(Practice.CONDITION, 0.19),
+)
+"""What is held beside going by condition; the last two are nearly the same as it."""
 BAR = (0.76, 0.86)
 SURE, WORTH_NAMING = 0.9, 0.03
 """A practice is named the better one where so many futures say so, and it spares so much of the hours. Assumption."""
@@ -24,11 +30,11 @@ def text(towns: Towns, pairs: Pairs, heaters: int) -> str:
     lines = [
         "# Years foretold, and years lived", "",
         f"`./aquifer study --only years`. Districts of {heaters} heaters obey laws that share no module, constant or "
-        "centre of a prior with the core (`study/foreign`); their tanks give way by a law of their own, their valves "
-        f"stick, their households move and ring. A company serves each for {BEFORE_YEARS} years as the core's forecast "
-        f"of each month says and writes down what it sees; then {FUTURES} futures of the next {AHEAD_YEARS} years are "
-        f"drawn, and those years are lived. {seeds} districts of each law. What a future differs by was set while "
-        "the first eight of them were looked at.", "",
+        "centre of a prior with the core (`study/foreign`); their tanks give way by a law of their own, their rods "
+        "wear and their valves stick by others, their households move and ring. A company serves each for "
+        f"{BEFORE_YEARS} years as the core's forecast of each month says and writes down what it sees; then {FUTURES} "
+        f"futures of the next {AHEAD_YEARS} years are drawn, and those years are lived. {seeds} districts of each law. "
+        "What a future differs by was set while the first eight of them were looked at.", "",
         f"Share of the years whose truth lay between the 10th and the 90th percentile of the futures; wanted "
         f"{BAR[0]:.2f} to {BAR[1]:.2f}. In brackets the truth over the middle future, its median.", "",
         f"| | {' | '.join(towns)} | all |", f"|---|{'---|' * (len(towns) + 1)}",
@@ -70,24 +76,24 @@ def _by_year(towns: Towns) -> list[str]:
 
 
 def _compared(pairs: Pairs) -> list[str]:
-    """Whether the better of two practices was named."""
+    """Whether the better of two ways was named."""
     named = [(_named(one), one.truth) for _, _, one in pairs]
     far = [(name, truth) for name, truth in named if abs(truth - 1) >= DIFFERS]
     near = [name for name, truth in named if abs(truth - 1) < NO_DIFFERENCE]
     right = sum(name == (1 if truth < 1 else -1) for name, truth in far)
     lines = [
-        "## Two practices", "",
-        f"By condition, and {' or '.join(OTHERS)} beside it, foretold with the same luck and lived in the same "
-        f"district. The better one is named where {SURE:.0%} of the futures agree and it spares {WORTH_NAMING:.0%} of "
-        "the hours.", "",
+        "## Two ways of doing it", "",
+        f"By condition, and {' or '.join(map(str, OTHERS))} beside it, foretold with the same luck and lived in the "
+        f"same district. The better one is named where {SURE:.0%} of the futures agree and it spares "
+        f"{WORTH_NAMING:.0%} of the hours.", "",
         f"- Of {len(far)} pairs whose truth differs by {DIFFERS:.0%} or more, the better one was named in {right}.",
         f"- Of {len(near)} pairs whose truth differs by less than {NO_DIFFERENCE:.0%}, {sum(n != 0 for n in near)} "
         "were called different.", "",
         "| law | beside it | hours foretold over those by condition | hours lived | futures in which it is less |",
         "|---|---|---|---|---|",
     ]  # fmt: skip
-    for law, practice, one in pairs:
-        lines.append(f"| {law} | {practice} | {one.foretold:.2f} | {one.truth:.2f} | {one.sure:.0%} |")
+    for law, way, one in pairs:
+        lines.append(f"| {law} | {way} | {one.foretold:.2f} | {one.truth:.2f} | {one.sure:.0%} |")
     return lines
 
 
