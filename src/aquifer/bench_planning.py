@@ -118,7 +118,8 @@ def simulated_season(heaters: int, technicians: int, weeks: int, seed: int = 1) 
         over_after=np.full(row.size, 0.05),
         due=0.8 * reach,
         interval=np.array([2.0, 1.0, 3.0])[part],
-        cap=np.where(part == 1, random.integers(-4, weeks, row.size), 10**6),
+        cap=np.where(part == 1, random.integers(-4, weeks, row.size), season.NEVER),
+        asked=np.full(row.size, season.NEVER),
     )
     allowed = np.ones((groups, weeks), dtype=bool)
     allowed[np.ix_(random.random(groups) < 0.1, np.arange(weeks // 3, weeks // 2))] = False

@@ -69,6 +69,7 @@ def seasons(draw: st.DrawFn, most_weeks: int = 8, levelled: bool = False) -> sea
         due=median * 0.8,
         interval=random.choice([1.0, 2.0], n),
         cap=np.where(random.random(n) < 0.5, random.integers(-2, weeks, n), 10**6),
+        asked=np.where(random.random(n) < 0.3, random.integers(-2, weeks, n), 10**6),
     )
     allowed = random.random((groups, weeks)) < 0.8
     promised = np.where(random.random(groups) < 0.1, random.integers(0, weeks, groups), -1)

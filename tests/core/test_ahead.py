@@ -121,11 +121,14 @@ def by_hand(scene, years):
                 fitted[row] = float(h.valve_fitted_years[row] - h.age_years[row])
         for step in range(2 * years + 1):
             at, half = first[site] + step / 2, step % 2 == 1
-            lasts, year, came = at + (0.5 if half else 1.0), int(np.floor(at + 1e-9)), False
+            year, came = int(np.floor(at + 1e-9)), False
+            # A season sees no further than its end.
+            lasts = at + 0.5 if half else min(at + 1.0, year + 1.0)
             done = dict.fromkeys(told, 0)
             for one in served:
                 for n in np.flatnonzero(scene.site[one.row] == site):
-                    if (half and lasting[one.component, n] >= 0.75) or due[one.component, n] > lasts - 0.02:
+                    is_short, is_late = lasting[one.component, n] < 0.75, due[one.component, n] <= at + 0.3
+                    if due[one.component, n] > lasts - 0.02 or (half and not (is_short or is_late)):
                         continue
                     came = True
                     interval = lasting[one.component, n] = lasts_by_hand(one, states[one.component], scene, n, at, beds)
@@ -291,7 +294,9 @@ def test_each_thing_counts_for_what_it_is_worth_by_hand(without_luck):
     fleet = drawn_fleet(
         3, seed=1, kind=np.full(3, code(HeaterKind.GAS_TANK)), practice=np.full(3, code(Practice.ANNUAL))
     )
-    scene = scene_of(fleet, np.array([0, 0, 1]))
+    found = forecast(fleet)
+    found = replace(found, components=[one for one in found.components if one.component is Component.SEDIMENT])
+    scene = scene_of(fleet, np.array([0, 0, 1]), found)
     amounts = np.array([[0.0, 10.0], [0.0, 10.0], [0.0, 30.0]])
     nothing = np.zeros((3, 2))
     worth = ahead.Worth(
@@ -314,7 +319,7 @@ def test_what_lasts_longest_is_no_longer_than_the_companys_cap():
     every, today = np.ones(wrong.shape, dtype=bool), np.zeros(wrong.shape)
     slow, fast = (dues.STATES[Component.SEDIMENT](flush, scene, one) for one in (wrong, -wrong))
     for state in (slow, fast):
-        assert state.served(every, today, today + 1, today) is None
+        assert state.served(every, today, today) is None
     assert (slow.interval[:, 0] <= fleet.heaters.longest_flush_years[flush.row] + 1e-9).all()
     assert (fast.interval >= policy.SHORTEST_FLUSH_YEARS).all() and fast.interval.mean() < slow.interval.mean()
 

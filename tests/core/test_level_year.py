@@ -109,6 +109,7 @@ def tiny(weeks: int = 20) -> season.Problem:
         due=np.array([0.0, 0.0, (weeks - 1) / 52.18]),
         interval=np.ones(groups),
         cap=np.array([-1, -1, weeks - 1]),
+        asked=np.full(3, 10**6),
     )
     rows = season.Groups(
         kind=np.zeros(groups, dtype=np.int64),

@@ -29,6 +29,7 @@ def small(weeks: int = 6, hours: float = 40.0, groups: int = 3, **parts) -> seas
         due=due,
         interval=np.full(groups, 2.0),
         cap=np.full(groups, 10**6),
+        asked=np.full(groups, 10**6),
     )
     rows = season.Groups(
         kind=np.zeros(groups, dtype=np.int64),
@@ -274,3 +275,22 @@ def test_what_a_service_takes():
         1,
     )
     assert hours_of(Component.SEDIMENT, Method.JETTING) == 1.5 * hours_of(Component.SEDIMENT, Method.DRAIN_AND_PULSE)
+
+
+def test_what_the_practice_asks_for_is_done_though_little_is_at_risk():
+    weeks, never = 20, 10**6
+    nothing = {"over": np.zeros((3, weeks + 1)), "due": np.array([0.1, 0.3, 3.0])}
+    # Of the third nothing is asked, and nothing is at risk.
+    problem = small(weeks=weeks, needs={**nothing, "asked": np.array([4, -6, never])})
+    plan = partitioning.solve(problem)
+    assert 0 <= plan.week[0] <= 4 and plan.week[1] == 0 and plan.week[2] == -1
+    assert plan.parts["past_asked"] == pytest.approx(season.ASKED_WEEK_HOURS)
+    assert season.reasons(problem, plan)[2] == season.Why.NOT_WORTH
+    # Where there are hours for one of them a week, a safety cap goes first.
+    short = small(
+        weeks=weeks, hours=1.6, needs={**nothing, "asked": np.array([0, 0, never]), "cap": np.array([never, never, 0])}
+    )
+    assert partitioning.solve(short).week.tolist()[2] == 0 and set(partitioning.solve(short).week[:2]) == {1, 2}
+    # One that nobody asks for before the end of the season waits for the next.
+    later = small(weeks=weeks, needs={**nothing, "asked": np.array([weeks - 2, weeks + 9, never])})
+    assert partitioning.solve(later).week.tolist() == [-1, -1, -1]

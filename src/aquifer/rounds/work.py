@@ -40,7 +40,6 @@ EARLY_FROM = datetime.timedelta(weeks=8)
 """A second visit so long before it must be is said to be early. Assumption."""
 SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
 """Components whose latest day is a cap that nothing lengthens."""
-NO_CAP = 10**6
 PIECE = 20_000
 """Forecasts that are read, and visits that are written, at once. Assumption."""
 STOPS_A_DAY = 5
@@ -65,6 +64,9 @@ class Wanted:
     needs: frozenset[str]
     due_on: datetime.date | None
     latest_on: datetime.date | None
+    """The cap of a safety service."""
+    asked_on: datetime.date | None
+    """The last day that keeps what the practice says of another."""
 
 
 @dataclass(frozen=True)
@@ -276,6 +278,7 @@ def _wanted(row: _Row) -> Wanted:
         _needs_of(kind, component, method, people_of(method, row.heater__capacity_l) > 1),
         row.due_on,
         row.latest_on if component in SAFETY else None,
+        None if component in SAFETY else row.latest_on,
     )
 
 
@@ -336,7 +339,9 @@ def _needs(wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first
     def years(day: datetime.date | None) -> float:
         return np.inf if day is None else (day - first_week).days / DAYS_PER_YEAR
 
-    caps = [NO_CAP if one.latest_on is None else (one.latest_on - first_week).days // 7 for one in wanted]
+    def week(day: datetime.date | None) -> int:
+        return season.NEVER if day is None else (day - first_week).days // 7
+
     return season.Needs(
         group=group,
         hours=np.array([one.hours for one in wanted]),
@@ -344,7 +349,8 @@ def _needs(wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first
         over_after=likelihood.over_after,
         due=np.array([years(one.due_on) for one in wanted]),
         interval=np.array([INTERVAL_YEARS[one.component] for one in wanted]),
-        cap=np.array(caps, dtype=np.int64),
+        cap=np.array([week(one.latest_on) for one in wanted], dtype=np.int64),
+        asked=np.array([week(one.asked_on) for one in wanted], dtype=np.int64),
     )
 
 

@@ -41,12 +41,12 @@ def main(arguments: list[str]) -> int:
 
 
 YEARS_HEATERS = 400
-COMPARED_SEEDS = FOREIGN_SEEDS[:3]
+YEARS_SEEDS, COMPARED_SEEDS = FOREIGN_SEEDS[:6], FOREIGN_SEEDS[:2]
 
 
 def _years(into: Path, workers: int) -> None:
     """Years foretold in truths of other families, and practices compared in them."""
-    towns = [(law, seed) for law in range(len(LAWS)) for seed in FOREIGN_SEEDS]
+    towns = [(law, seed) for law in range(len(LAWS)) for seed in YEARS_SEEDS]
     pairs = [(law, seed, other) for law in range(len(LAWS)) for seed in COMPARED_SEEDS for other in years_report.OTHERS]
     held: years_report.Towns = {}
     compared: years_report.Pairs = []

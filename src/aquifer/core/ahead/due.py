@@ -25,6 +25,10 @@ NARROWED = 0.9
 """Share of the margin for what is not known of a pace that its next service leaves. Fitted to simulated bases of other
 families (docs/study/years.md)."""
 _MOSTLY_GONE = ANODE.grade_cuts[code(RodGrade.MOSTLY_GONE) - 1]
+SEASON_LETS = 1.6
+"""Over the accepted risk, the one at which seasons do what goes by it. Fitted to seasons planned by the program's own
+search in simulated bases of other families (docs/study/years.md)."""
+_MOST_LET = 0.9
 WAITS_YEARS = 0.02
 """What is due within a week of the next visit waits for it. Assumption."""
 
@@ -42,7 +46,7 @@ class Due:
         if fresh.any():
             self.due = np.where(fresh, ends + self.interval, self.due)
 
-    def served(self, is_done: BoolArray, at: FloatArray, lasts: FloatArray, chance: FloatArray) -> BoolArray | None:
+    def served(self, is_done: BoolArray, at: FloatArray, chance: FloatArray) -> BoolArray | None:
         """Do it where it is done. Returns: where a part was renewed, None where there is none to renew."""
         self.due = np.where(is_done, at + self.interval, self.due)
         return None
@@ -63,7 +67,7 @@ class Rods(Due):
             self.worn = np.where(fresh, ends + self.interval, self.worn)
             self.due = np.where(fresh, np.minimum(self.worn, ends + ANODE.first_look_years), self.due)
 
-    def served(self, is_done: BoolArray, at: FloatArray, lasts: FloatArray, chance: FloatArray) -> BoolArray | None:
+    def served(self, is_done: BoolArray, at: FloatArray, chance: FloatArray) -> BoolArray | None:
         """A rod that is mostly gone is renewed, as the rules say (``judgement.on_site``); the others were looked at."""
         renewed = is_done & (at - self.fitted >= self.lasts)
         self.worn = np.where(renewed, at + self.interval, self.worn)
@@ -87,7 +91,7 @@ class Valves(Due):
             self.fitted = np.where(fresh, ends, self.fitted)
             self.condemned = self.condemned & ~fresh
 
-    def served(self, is_done: BoolArray, at: FloatArray, lasts: FloatArray, chance: FloatArray) -> BoolArray | None:
+    def served(self, is_done: BoolArray, at: FloatArray, chance: FloatArray) -> BoolArray | None:
         renewed = is_done & (
             self.condemned | (at - self.fitted >= self.old_years - WAITS_YEARS) | (chance < self.stuck)
         )
@@ -120,7 +124,7 @@ def _rods(one: ComponentForecast, scene: Scene, wrong: FloatArray) -> Rods:
     slower = np.exp(-LEARNED * wrong)
     share = np.minimum(anode.BARE_LIMIT * np.exp(-accepted(one, scene.fleet)), 1e4)
     interval = np.maximum(anode.years_to_consume(rods, share)[:, None] * slower, 1.0)
-    tolerance = scene.fleet.heaters.tolerance[one.row]
+    tolerance = tolerated(scene.fleet.heaters.tolerance[one.row])
     reached = np.array(
         [np.interp(chance, PROBABILITIES, years) for chance, years in zip(tolerance, one.reached_years, strict=True)]
     )
@@ -156,7 +160,7 @@ class Deposits(Due):
             nothing = np.zeros(fresh[0].size)
             self._begun(fresh, (nothing, nothing), ends[fresh])
 
-    def served(self, is_done: BoolArray, at: FloatArray, lasts: FloatArray, chance: FloatArray) -> BoolArray | None:
+    def served(self, is_done: BoolArray, at: FloatArray, chance: FloatArray) -> BoolArray | None:
         done = np.nonzero(is_done)
         now = at[done[0], 0]
         grown = self.grown((self.bed[0][done], self.bed[1][done]), self.rate[done[0]], now - self.since[done])
@@ -249,7 +253,13 @@ def _belief(one: ComponentForecast) -> learning.Posterior:
 def accepted(one: ComponentForecast, fleet: Fleet) -> FloatArray:
     """ln of the pace that is reckoned with at the risk that each heater's owner accepts, (k,). Source: the forecast's
     own belief as a normal."""
-    return at_each(_belief(one).quantiles, 1 - fleet.heaters.tolerance[one.row])
+    return at_each(_belief(one).quantiles, 1 - tolerated(fleet.heaters.tolerance[one.row]))
+
+
+def tolerated(tolerance: FloatArray) -> FloatArray:
+    """At which risk a season really does a service, any shape: what is due by a little more than the accepted one is
+    often left until the site is visited anyway. Parameters: the accepted risk, 0 to 1."""
+    return np.minimum(SEASON_LETS * tolerance, np.maximum(tolerance, _MOST_LET))
 
 
 def then_accepted(one: ComponentForecast, fleet: Fleet) -> FloatArray:

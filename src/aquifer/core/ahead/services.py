@@ -1,8 +1,9 @@
 """Who is visited when, what is done there, and what gives way.
 
-A site is visited once a year, since its safety services are; what falls due before the next visit is done at this one,
-and what lasts less than three quarters of a year is done half-way as well. That is what a level season comes to. A
-future draws each heater's true pace, which its services learn by half, and each tank's end.
+A site is visited once a year, since its safety services are; what falls due before the season ends is done at this
+visit. What lasts less than three quarters of a year, fell due since or soon will is done half a year later. That is
+what seasons come to that the planner makes once a year (docs/study/years.md). A future draws each heater's true pace,
+which its services learn by half, and each tank's end.
 """
 
 import numpy as np
@@ -17,6 +18,9 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import ComponentForecast
 from aquifer.core.vocabulary import Component
 
+SOON_YEARS = 0.3
+"""What falls due so soon after the middle of a site's year is not left for its end. Fitted to seasons planned by the
+program's own search in simulated bases of other families (docs/study/years.md)."""
 SHORT_YEARS = 0.75
 """What lasts less is done between two yearly visits as well. Assumption."""
 CATCH_UP_YEARS = 0.25
@@ -98,13 +102,12 @@ class _Block:
                 at = (start + visit + half)[:, None]
                 state.new_tank(ends, before, at)
                 before = at
-                lasts = at + (1.0 if half == 0 else 0.5)
-                is_done = (state.due <= lasts - WAITS_YEARS) & (at < gone)
+                is_done = (state.due <= self._until(at, half) - WAITS_YEARS) & (at < gone)
                 if half:
-                    is_done &= state.interval < SHORT_YEARS
+                    is_done &= (state.interval < SHORT_YEARS) | (state.due <= at + SOON_YEARS)
                 if not is_done.any():
                     continue
-                renewed = state.served(is_done, at, lasts, again(luck.chance[one.component], visit))
+                renewed = state.served(is_done, at, again(luck.chance[one.component], visit))
                 year = np.floor(start + visit + half + _EDGE).astype(np.int64)
                 self._add(_NAMES.get(one.component), one.row, is_done, year, worth)
                 if renewed is not None:
@@ -113,6 +116,12 @@ class _Block:
                 key = (visit, visit + half)
                 done = sites @ is_done.astype(np.float64)
                 self.visited[key] = done if key not in self.visited else self.visited[key] + done
+
+    def _until(self, at: FloatArray, half: float) -> FloatArray:
+        """Until when what falls due is done at a visit, years: a season does not see beyond its end."""
+        if half:
+            return at + 0.5
+        return np.minimum(at + 1.0, np.floor(at + _EDGE) + 1.0)
 
     def _visits(self) -> None:
         sites = np.arange(self.scene.sites)

@@ -7,7 +7,7 @@ import numpy as np
 
 from aquifer.core.arrays import BoolArray, IntArray
 from aquifer.core.planning.level import YEAR_WEEKS, Level
-from aquifer.core.planning.season import WEEKS_PER_YEAR, Groups, Needs, Plan, Problem
+from aquifer.core.planning.season import NEVER, WEEKS_PER_YEAR, Groups, Needs, Plan, Problem
 
 CAP_WEEKS = YEAR_WEEKS
 SOONEST_WEEKS = 39
@@ -42,6 +42,8 @@ def spelled_out(problem: Problem, plan: Plan) -> tuple[Repeated, Plan]:
         # A service is done in the middle of its week.
         due=np.concatenate([needs.due, (cap + 0.5) / WEEKS_PER_YEAR]),
         cap=np.concatenate([needs.cap, cap]),
+        # Its first one kept what the practice asks for.
+        asked=np.concatenate([needs.asked, np.full(twice.size, NEVER)]),
     )
     again = np.arange(rows.size) >= count
     level = _level(problem.level, rows, twice)
@@ -91,6 +93,7 @@ def with_repeats(problem: Problem, plan: Plan, safety: BoolArray) -> Repeated | 
         over=np.concatenate([needs.over, np.zeros((twice.size, weeks + 1))]),
         due=np.concatenate([needs.due, (plan.week[twice] + CAP_WEEKS) / WEEKS_PER_YEAR]),
         cap=np.concatenate([needs.cap, plan.week[twice] + CAP_WEEKS]),
+        asked=np.concatenate([needs.asked, np.full(twice.size, NEVER)]),
     )
     is_second = np.arange(source.size) >= needs.group.size
     level = _level(problem.level, source, twice)
@@ -119,6 +122,7 @@ def _rows(needs: Needs, rows: IntArray) -> Needs:
         needs.due[rows],
         needs.interval[rows],
         needs.cap[rows],
+        needs.asked[rows],
     )
 
 

@@ -25,6 +25,11 @@ from aquifer.core.quantiles import reached_by
 WEEKS_PER_YEAR = 365.25 / 7
 CAP_WEEK_HOURS = 10.0
 """What a week past a safety cap costs: more than any other service of an hour is worth. Assumption."""
+NEVER = 10**6
+"""A week that no season has."""
+ASKED_WEEK_HOURS = 0.2
+"""What a week past the practice's own date costs: after two months more than the visit. Assumption: it goes before a
+heater of which nobody knows whether it is over its limit, and after one that surely is and waits for a quarter."""
 WORTH_HOURS = 8.0
 """Of a heater-year kept under its limit. Assumption: about what the fuel and the shortened life of a heater cost."""
 Progress = Callable[[str, float], None]
@@ -56,6 +61,9 @@ class Needs:
     """Years that a service usually lasts."""
     cap: IntArray
     """The last week that keeps a safety cap; a large number where there is none."""
+    asked: IntArray
+    """The last week that keeps what the company's practice says of the others (its calendar, the longest that it leaves
+    a heater), whatever is at risk; a large number where it says nothing."""
 
 
 @dataclass(frozen=True)
@@ -178,15 +186,20 @@ def costs_of(problem: Problem) -> Costs:
     left_over = needs.over_after[:, None] * (end - at)[None, :]
     even = problem.level
     visit = np.zeros(needs.group.size) if even is None else even.visit * even.again
-    late = np.maximum(np.arange(weeks)[None, :] - np.maximum(needs.cap, -1)[:, None], 0)
-    never = np.maximum(weeks - np.maximum(needs.cap, -1), 0)
+    at_week, every = np.arange(weeks)[None, :], np.full((1, 1), weeks)
     return Costs(
         (needs.hours + visit)[:, None] * (used + unused[:, None])
         - visit[:, None]
         + problem.worth * (needs.over[:, :weeks] + left_over)
-        + CAP_WEEK_HOURS * late,
-        problem.worth * needs.over[:, weeks] + CAP_WEEK_HOURS * never,
+        + _late(needs, at_week),
+        problem.worth * needs.over[:, weeks] + _late(needs, every)[:, 0],
     )
+
+
+def _late(needs: Needs, week: IntArray) -> FloatArray:
+    """What being late costs, hours, (n, w). Parameters: the weeks, (1 or n, w)."""
+    late = [np.maximum(week - np.maximum(last, -1)[:, None], 0) for last in (needs.cap, needs.asked)]
+    return np.asarray(CAP_WEEK_HOURS * late[0] + ASKED_WEEK_HOURS * late[1])
 
 
 def again_costs(problem: Problem) -> tuple[FloatArray, FloatArray]:
@@ -212,14 +225,16 @@ def parts_of(problem: Problem, plan: Plan) -> dict[str, float]:
     served, at = plan.week >= 0, np.maximum(plan.week, 0)
     rows = np.arange(plan.week.size)
     over = np.where(served, needs.over[rows, at], needs.over[:, weeks])
-    cap = np.maximum(needs.cap, -1)
-    late = CAP_WEEK_HOURS * np.maximum(np.where(served, at, weeks) - cap, 0)
+    when = np.where(served, at, weeks)[:, None]
+    cap = CAP_WEEK_HOURS * np.maximum(when[:, 0] - np.maximum(needs.cap, -1), 0)
+    late = _late(needs, when)[:, 0]
     total = np.where(served, costs.do[rows, at], costs.skip)
     setup = problem.groups.setup * problem.groups.people[:, None]
     parts = {
         "visits": float(setup[plan.visits].sum()),
         "over_limit": float(problem.worth * over.sum()),
-        "past_cap": float(late.sum()),
+        "past_cap": float(cap.sum()),
+        "past_asked": float((late - cap).sum()),
         "services": float((total - problem.worth * over - late).sum()),
     }
     if problem.level is not None:
@@ -281,7 +296,7 @@ def earliest_due_first(problem: Problem) -> Plan:
     limits = capacity(problem.crew)
     left = limits.hours.copy()
     end = weeks / WEEKS_PER_YEAR
-    when = np.minimum(needs.due, (needs.cap + 1) / WEEKS_PER_YEAR)
+    when = np.minimum(needs.due, (np.minimum(needs.cap, needs.asked) + 1) / WEEKS_PER_YEAR)
     first = np.full(groups.kind.size, np.inf)
     np.minimum.at(first, needs.group, when)
     week = np.full(needs.group.size, -1)

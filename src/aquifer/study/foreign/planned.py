@@ -12,7 +12,6 @@ from aquifer.core.vocabulary import Component, Method, code
 
 WEEKS = 52
 SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
-_NO_CAP = 10**6
 _ALL = frozenset({"all"})
 """One licence, which everybody has: who may do what is not in question here."""
 CREW_HOURS = 0.12
@@ -70,7 +69,8 @@ def _problem(parts: list[ComponentForecast], site: IntArray, travel_hours: float
         over_after=np.concatenate([one.over_after_service for one in parts]),
         due=np.concatenate([one.due_years for one in parts]),
         interval=interval,
-        cap=np.concatenate([_cap(one) for one in parts]),
+        cap=np.concatenate([_latest(one, one.component in SAFETY) for one in parts]),
+        asked=np.concatenate([_latest(one, one.component not in SAFETY) for one in parts]),
     )
     groups = season.Groups(
         kind=np.zeros(sites, dtype=np.int64),
@@ -87,7 +87,7 @@ def _over(one: ComponentForecast) -> FloatArray:
     return season.expected_over(np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, WEEKS)
 
 
-def _cap(one: ComponentForecast) -> IntArray:
-    if one.component not in SAFETY:
-        return np.full(one.row.size, _NO_CAP)
+def _latest(one: ComponentForecast, is_said: bool) -> IntArray:
+    if not is_said:
+        return np.full(one.row.size, season.NEVER)
     return np.asarray(np.floor(np.maximum(one.latest_years, 0.0) * WEEKS), dtype=np.int64)

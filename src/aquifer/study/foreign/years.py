@@ -31,7 +31,7 @@ TRAVEL_HOURS = 0.4
 CALL_HOURS = 1.1 + SETTLE_HOURS + TRAVEL_HOURS
 FUTURES = 200
 USUAL_TOLERANCE = 0.2
-PLANNED_MONTHS = 3
+PLANNED_MONTHS = 12
 """After which a season is planned anew."""
 COUNTED = ("visits", "flushes", "descales", "rods", "relief_valves", "leaks", "calls")
 _STUCK_A_YEAR = {"kinetic": 0.02, "households": 0.07, "neglected": 0.045}
@@ -80,8 +80,8 @@ class Town:
     """A district with the company that serves it."""
 
     def __init__(self, law: Law, heaters: int, seed: int, is_planned: bool = False) -> None:
-        """Parameters: is_planned, served by seasons that the program's own search plans, anew each quarter, in the
-        place of a visit a year."""
+        """Parameters: is_planned, served by seasons that the program's own search plans, in the place of a visit a
+        year."""
         self.law, self.seed, self.is_planned = law, seed, is_planned
         self.agenda: Agenda | None = None
         self.district = settled(law, heaters, seed)
@@ -383,7 +383,7 @@ class Held:
         return np.asarray(self.truth[name] / np.maximum(self.fans[name][1], 1e-9))
 
 
-def run(law: Law, seed: int, heaters: int, is_planned: bool = False) -> Held:
+def run(law: Law, seed: int, heaters: int, is_planned: bool = True) -> Held:
     """One town: some years on record, then some foretold and lived. Parameters: is_planned, as of ``Town``."""
     town = Town(law, heaters, seed, is_planned)
     town.lives_on(12 * BEFORE_YEARS)
@@ -420,13 +420,13 @@ class Compared:
 
 def compare(law: Law, seed: int, heaters: int, one: Way, other: Way) -> Compared:
     """The same town done in two ways, foretold with the same luck and lived with the same truth."""
-    town = Town(law, heaters, seed)
+    town = Town(law, heaters, seed, is_planned=True)
     town.lives_on(12 * BEFORE_YEARS)
     town.learn()
     told, lived = [], []
     for way in (one, other):
         here = town.copy()
-        here.practice, here.tolerance = way.practice, way.tolerance
+        here.practice, here.tolerance, here.agenda = way.practice, way.tolerance, None
         told.append(here.foretold().measured("hours"))
         happened = Happened()
         here.lives_on(12 * AHEAD_YEARS, happened)

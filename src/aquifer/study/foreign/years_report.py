@@ -16,7 +16,7 @@ OTHERS = (
     Way(Practice.CONDITION, 0.21),
     Way(Practice.CONDITION, 0.19),
 )
-"""What is held beside going by condition; the last two are nearly the same as it."""
+"""What is held beside going by condition; the last is nearly the same as it."""
 BAR = (0.76, 0.86)
 SURE, WORTH_NAMING = 0.9, 0.03
 """A practice is named the better one where so many futures say so, and it spares so much of the hours. Assumption."""
@@ -32,9 +32,10 @@ def text(towns: Towns, pairs: Pairs, heaters: int) -> str:
         f"`./aquifer study --only years`. Districts of {heaters} heaters obey laws that share no module, constant or "
         "centre of a prior with the core (`study/foreign`); their tanks give way by a law of their own, their rods "
         "wear and their valves stick by others, their households move and ring. A company serves each for "
-        f"{BEFORE_YEARS} years as the core's forecast of each month says and writes down what it sees; then {FUTURES} "
-        f"futures of the next {AHEAD_YEARS} years are drawn, and those years are lived. {seeds} districts of each law. "
-        "What a future differs by was set while the first eight of them were looked at.", "",
+        f"{BEFORE_YEARS} years by seasons that the program's own search plans once a year from the core's forecasts, and "
+        f"writes down what it sees; then {FUTURES} futures of the next {AHEAD_YEARS} years are drawn, and those years "
+        f"are lived. {seeds} districts of each law. What a future differs by, and what a season puts off, was set "
+        "while the first two of each were looked at.", "",
         f"Share of the years whose truth lay between the 10th and the 90th percentile of the futures; wanted "
         f"{BAR[0]:.2f} to {BAR[1]:.2f}. In brackets the truth over the middle future, its median.", "",
         f"| | {' | '.join(towns)} | all |", f"|---|{'---|' * (len(towns) + 1)}",
