@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from django.utils import timezone
 
+from aquifer.company.clock import week_of
 from aquifer.core.ahead.scene import SERVED
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.forecast import forecast
@@ -19,7 +20,7 @@ from aquifer.money import prices
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price
 from aquifer.projections import amounts, held, living, tasks
 from aquifer.projections.models import Projection, ProjectionPart, ProjectionState
-from aquifer.rounds.models import CrewMember
+from aquifer.rounds.models import Appointment, CrewMember, Run, RunKind, RunState, Service
 from aquifer.visits.models import Finding, Visit
 
 
@@ -163,6 +164,32 @@ def test_sites_that_cost_more_than_they_bring_are_told_with_their_plan(as_role, 
     Site.objects.filter(pk=on_cheap.pk).update(archived_at=timezone.now())
     again = as_role("planner").get(f"projections/{Projection.objects.latest('pk').pk}").json()["losing"]
     assert on_cheap.pk not in {row["site_id"] for row in again["rows"]}
+
+
+def test_the_season_in_force_stands_beside_the_first_year(as_role, priced, people):
+    projection = asked()
+    today, site, heater = timezone.localdate(), priced["sites"][0], priced["heaters"][0]
+    client = as_role("planner")
+
+    def told(one=projection):
+        return client.get(f"projections/{one.pk}").json()["season"]
+
+    assert told() is None
+    run = Run.objects.create(kind=RunKind.SEASON, state=RunState.READY, first_week=week_of(today), weeks=52)
+    weeks = [week_of(today) + datetime.timedelta(weeks=week) for week in (1, 1, 8, 60)]
+    visits = [Appointment.objects.create(site=site, week=week, minutes=60, run=run) for week in weeks]
+    for visit, component in zip(visits, ("sediment", "scale", "sediment", "sediment"), strict=True):
+        Service.objects.create(appointment=visit, heater=heater, component=component, method="pulse", hours=1)
+    # Two of one week at one site are one visit; what comes after the year is another's.
+    assert told() == {"first_week": week_of(today).isoformat(), "visits": 2, "flushes": 2, "descales": 1}
+    # A shorter one, one of another time and one that broke say nothing of this year.
+    Run.objects.create(kind=RunKind.SEASON, state=RunState.READY, first_week=week_of(today), weeks=26)
+    Run.objects.create(kind=RunKind.SEASON, state=RunState.FAILED, first_week=week_of(today), weeks=52)
+    later = week_of(today) + datetime.timedelta(weeks=9)
+    Run.objects.create(kind=RunKind.SEASON, state=RunState.READY, first_week=later, weeks=52)
+    assert told()["visits"] == 2
+    # What was only tried is nobody's plan.
+    assert told(asked({"kind": "prices", "value": 1.2})) is None
 
 
 def test_a_call_asks_for_the_licenses_that_the_base_does(priced):

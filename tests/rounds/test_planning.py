@@ -8,10 +8,12 @@ import pytest
 
 from aquifer.company.clock import week_of
 from aquifer.company.models import Company
+from aquifer.core.forecast import PROBABILITIES
 from aquifer.core.planning import partitioning, season
-from aquifer.core.vocabulary import Component, Method
+from aquifer.core.vocabulary import Component, DecidedBy, Method, Practice
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
+from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds import run as runs
 from aquifer.rounds.models import (
@@ -102,7 +104,7 @@ def test_what_one_crew_cannot_do_together_is_not_asked_of_it():
 
 
 def wanting(needs):
-    return work.Wanted(1, 1, Component.SEDIMENT, Method.DRAIN_AND_PULSE, 1.0, needs, None, None)
+    return work.Wanted(1, 1, Component.SEDIMENT, Method.DRAIN_AND_PULSE, 1.0, needs, None, None, None)
 
 
 def test_sites_that_nobody_has_located_are_planned_at_the_yard(forecasted, crew, people, today):
@@ -278,3 +280,23 @@ def test_reading_a_season_takes_a_fixed_number_of_queries(forecasted, crew, toda
 def test_a_yearly_closing_holds_every_year_and_over_its_end(first, last, day, shut):
     one = Closed(first_on=datetime.date(*first), last_on=datetime.date(*last), yearly=True)
     assert one.holds_on(datetime.date(*day)) is shut
+
+
+def test_what_the_companys_practice_asks_for_is_planned_though_little_is_at_risk(forecasted, crew, people, today):
+    """Every tank flushed a year ago, on water that leaves little: nothing is at risk, and the practice is yearly."""
+    company = Company.current()
+    company.practice = Practice.ANNUAL
+    company.save()
+    Forecast.objects.current().filter(component=Component.SEDIMENT).update(
+        due_on=today + datetime.timedelta(weeks=8), latest_on=today + datetime.timedelta(weeks=8),
+        decided_by=DecidedBy.PRACTICE, probability_today=0.0, over_after_service=0.0,
+        reached_days=[4000.0] * PROBABILITIES.size,
+    )  # fmt: skip
+    asked = Forecast.objects.current().filter(component=Component.SEDIMENT).count()
+    planned(people, today, 52)
+    flushes = Service.objects.filter(component=Component.SEDIMENT).select_related("appointment")
+    assert flushes.count() == asked > 0
+    assert all(flush.appointment.week <= today + datetime.timedelta(weeks=9) for flush in flushes)
+    # A date of the practice is no latest day of a safety service.
+    only = Appointment.objects.exclude(services__component__in=work.SAFETY)
+    assert not only.exclude(latest_on=None).exists()

@@ -162,6 +162,7 @@ def _whole(one: Projection) -> schemas.ProjectionOut:
         ],
         "groups": [{"by": by, "rows": rows} for by, rows in found["groups"].items()],
         "losing": _losing(found.get("losing", NONE_LOSING)),
+        "season": None if one.decisions else held.season_planned(one.asked_on),
     }
 
 

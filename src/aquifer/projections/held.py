@@ -4,13 +4,13 @@ import datetime
 
 from django.db.models import Count
 
-from aquifer.core.vocabulary import EndCause, Task
+from aquifer.core.vocabulary import Component, EndCause, Task
 from aquifer.heaters.models import Heater
 from aquifer.projections.living import in_years
 from aquifer.projections.models import Projection, ProjectionState
-from aquifer.projections.schemas import HeldOut, HeldYearOut
+from aquifer.projections.schemas import HeldOut, HeldYearOut, SeasonPlannedOut
 from aquifer.projections.turnover import UNPLANNED, ended
-from aquifer.rounds.models import Appointment, AppointmentStatus
+from aquifer.rounds.models import Appointment, AppointmentStatus, Run, RunKind, RunState, Service
 from aquifer.visits.models import Finding, Visit
 
 _TASKS = {
@@ -30,6 +30,31 @@ def read(today: datetime.date) -> HeldOut:
             if last <= today:
                 rows += _year(projection, year, in_years(projection.asked_on, year), last)
     return {"rows": rows, "inside": sum(row["low"] <= row["came"] <= row["high"] for row in rows)}
+
+
+ABOUT = datetime.timedelta(weeks=5)
+"""Within which a season's first week is of the same time as a projection. Assumption."""
+YEAR_WEEKS = 52
+
+
+def season_planned(asked_on: datetime.date) -> SeasonPlannedOut | None:
+    """What the newest season of a year holds that was planned from about a day on; None where none was."""
+    about = {"first_week__gte": asked_on - ABOUT, "first_week__lte": asked_on + ABOUT, "weeks__gte": YEAR_WEEKS}
+    run = Run.objects.filter(kind=RunKind.SEASON, state=RunState.READY, **about).order_by("pk").last()
+    if run is None:
+        return None
+    until = run.first_week + datetime.timedelta(weeks=YEAR_WEEKS)
+    of_it = Appointment.objects.filter(run=run, week__lt=until).exclude(standing=AppointmentStatus.CALLED_OFF)
+    if not (visits := of_it.order_by().values("site_id", "week").distinct().count()):
+        return None
+    services = Service.objects.filter(appointment__in=of_it).order_by().values_list("component")
+    of = dict(services.annotate(n=Count("pk")))
+    return {
+        "first_week": run.first_week,
+        "visits": visits,
+        "flushes": of.get(Component.SEDIMENT, 0),
+        "descales": of.get(Component.SCALE, 0),
+    }
 
 
 def _year(projection: Projection, year: int, first: datetime.date, last: datetime.date) -> list[HeldYearOut]:

@@ -110,6 +110,15 @@ class LosingOut(TypedDict):
     rows: Annotated[list[LosingSiteOut], Field(description="The worst of them.")]
 
 
+class SeasonPlannedOut(TypedDict):
+    """What the season in force has in its year, as it was planned: done by another rule than the years ahead are."""
+
+    first_week: datetime.date
+    visits: int
+    flushes: int
+    descales: int
+
+
 class ProjectionOut(ProjectionRowOut):
     """With what its futures come to; figures are of a year."""
 
@@ -128,6 +137,9 @@ class ProjectionOut(ProjectionRowOut):
     series: list[SeriesOut]
     groups: list[GroupsOut]
     losing: LosingOut
+    season: Annotated[
+        SeasonPlannedOut | None, Field(description="A year planned about when the base was reckoned as it is; or none.")
+    ]
 
 
 class DifferenceOut(TypedDict):

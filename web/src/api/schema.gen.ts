@@ -9997,6 +9997,25 @@ export interface components {
             /** Groups */
             groups: components["schemas"]["GroupsOut"][];
             losing: components["schemas"]["LosingOut"];
+            /** @description A year planned about when the base was reckoned as it is; or none. */
+            season: components["schemas"]["SeasonPlannedOut"] | null;
+        };
+        /**
+         * SeasonPlannedOut
+         * @description What the season in force has in its year, as it was planned: done by another rule than the years ahead are.
+         */
+        SeasonPlannedOut: {
+            /**
+             * First Week
+             * Format: date
+             */
+            first_week: string;
+            /** Visits */
+            visits: number;
+            /** Flushes */
+            flushes: number;
+            /** Descales */
+            descales: number;
         };
         /** SeriesOut */
         SeriesOut: {

@@ -32,10 +32,10 @@ def text(towns: Towns, pairs: Pairs, heaters: int) -> str:
         f"`./aquifer study --only years`. Districts of {heaters} heaters obey laws that share no module, constant or "
         "centre of a prior with the core (`study/foreign`); their tanks give way by a law of their own, their rods "
         "wear and their valves stick by others, their households move and ring. A company serves each for "
-        f"{BEFORE_YEARS} years by seasons that the program's own search plans once a year from the core's forecasts, and "
-        f"writes down what it sees; then {FUTURES} futures of the next {AHEAD_YEARS} years are drawn, and those years "
-        f"are lived. {seeds} districts of each law. What a future differs by, and what a season puts off, was set "
-        "while the first two of each were looked at.", "",
+        f"{BEFORE_YEARS} years by seasons that the program's own search plans once a year from the core's forecasts, "
+        f"and writes down what it sees; then {FUTURES} futures of the next {AHEAD_YEARS} years are drawn, and those "
+        f"years are lived. {seeds} districts of each law. What a future differs by, and what a season puts off, was "
+        "set while the first two of each were looked at.", "",
         f"Share of the years whose truth lay between the 10th and the 90th percentile of the futures; wanted "
         f"{BAR[0]:.2f} to {BAR[1]:.2f}. In brackets the truth over the middle future, its median.", "",
         f"| | {' | '.join(towns)} | all |", f"|---|{'---|' * (len(towns) + 1)}",

@@ -25,7 +25,7 @@ export function AheadFigures({ sides, today }: { sides: Side[]; today: string })
       ))}
       <Groups projection={sides.at(-1)!.projection} />
       <Losing projection={sides.at(-1)!.projection} />
-      <Rests projection={sides[0]!.projection} />
+      <Rests projection={sides[0]!.projection} today={today} />
       <Held today={today} />
     </>
   )
@@ -191,7 +191,7 @@ function Losing({ projection: { losing, currency } }: { projection: Projection }
 const FIRST = 8
 
 /** What the figures rest on, from the company's own record. */
-function Rests({ projection: one }: { projection: Projection }) {
+function Rests({ projection: one, today }: { projection: Projection; today: string }) {
   return (
     <section className="mb-5 text-fine text-soft" aria-label="What it rests on">
       <p>
@@ -200,8 +200,19 @@ function Rests({ projection: one }: { projection: Projection }) {
         {` ${percent(one.accepted)}`} of owners follow the advice to replace.
         {one.missing.length > 0 && ` ${missingWords(one.missing)}`}
       </p>
+      {one.season && <p className="mt-1">{seasonWords(one.season, one, today)}</p>}
     </section>
   )
+}
+
+/** The plan in force, made by the planner's own search, against the first year that is told here. */
+const seasonWords = (season: NonNullable<Projection['season']>, one: Projection, today: string) => {
+  const said = (['visits', 'flushes', 'descales'] as const).map((name) => {
+    const first = seriesOf(one, name)[0]
+    return `${round(season[name])} ${name}${first ? ` (told here: ${rangeOf(name, first)})` : ''}`
+  })
+  return `The season planned from ${dateWords(season.first_week, today)} has ${said.join(', ')} in its year. It works off
+    what is late in its own order, and leaves what is not worth the way yet.`
 }
 
 const missingWords = (keys: string[]) =>

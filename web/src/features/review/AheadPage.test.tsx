@@ -60,6 +60,7 @@ const whole = (one: Row, hours: number[]): Schema['ProjectionOut'] => ({
     { by: 'water', rows: [{ name: 'Chalk', heaters: 300, hours: 700, income: 50_000, cost: 20_000 }] },
     { by: 'kind', rows: [{ name: 'gas_tank', heaters: 400, hours: 900, income: 60_000, cost: 30_000 }] },
   ],
+  season: { first_week: '2026-11-30', visits: 501, flushes: 123, descales: 63 },
   losing: {
     of: 210,
     sites: 11,
@@ -110,6 +111,9 @@ it('draws the base as it is against what the crew can plan, and tells the same a
   // No heater asks for a plumbing license.
   expect(within(table).queryByText(/plumbing/)).toBeNull()
   expect(within(table).getByRole('row', { name: /^What is left/ }).textContent).toContain('¤18k')
+  expect(
+    screen.getByText(/The season planned from .* has 501 visits, 123 flushes, 63 descales in its year/),
+  ).toBeTruthy()
   expect(screen.getByText(/12 heaters join in a year and 3.% of the sites leave; 31 calls/)).toBeTruthy()
 })
 

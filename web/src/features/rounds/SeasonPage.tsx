@@ -265,6 +265,9 @@ function Came({ figures }: { figures: Schema['FiguresOut'] }) {
           <Row words="services, by the part of their interval that is used" hours={parts.services} />
           <Row words="heaters over their limit until they are served" hours={parts.over_limit} />
           <Row words="safety services past their latest day" hours={parts.past_cap} />
+          {(parts.past_asked ?? 0) > 0 && (
+            <Row words="services later than our practice asks" hours={parts.past_asked} />
+          )}
           {parts.uneven !== undefined && <Row words="weeks that crowd next year" hours={parts.uneven} />}
         </tbody>
       </table>
