@@ -13,9 +13,13 @@ from aquifer.core.follow_up import FollowUp
 from aquifer.core.forecast import forecast
 from aquifer.core.money import CALL_OUT
 from aquifer.core.vocabulary import Component, EndCause
-from aquifer.customers.models import Site
+from aquifer.customers.models import Customer, Site
+from aquifer.errors import Conflict
 from aquifer.forecasts.inputs import load
 from aquifer.forecasts.models import Forecast
+from aquifer.formats.sheet import Matched
+from aquifer.heaters.models import Heater
+from aquifer.imports import run as imports
 from aquifer.money import prices
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price
 from aquifer.projections import amounts, held, living, tasks
@@ -59,7 +63,8 @@ def test_the_lead_tries_a_decision_and_the_base_as_it_is_stands_beside_it(as_rol
     assert told.status_code == 201
     rows = lead.get("projections").json()
     assert [(row["name"], row["state"]) for row in rows] == [("Yearly", "working"), ("", "working")]
-    assert rows[0]["decisions"] == [{**decision, "value": None, "zone_id": None, "zone": "", "share": None}]
+    nothing = {"value": None, "zone_id": None, "zone": "", "share": None, "list_name": ""}
+    assert rows[0]["decisions"] == [{**decision, **nothing}]
     for row in rows:
         assert lead.get(f"projections/{row['id']}").json()["series"] == []
         lived(Projection.objects.get(pk=row["id"]))
@@ -164,6 +169,64 @@ def test_sites_that_cost_more_than_they_bring_are_told_with_their_plan(as_role, 
     Site.objects.filter(pk=on_cheap.pk).update(archived_at=timezone.now())
     again = as_role("planner").get(f"projections/{Projection.objects.latest('pk').pk}").json()["losing"]
     assert on_cheap.pk not in {row["site_id"] for row in again["rows"]}
+
+
+def listed(people, *rows):
+    """A list of another company's heaters, checked and not brought in."""
+    head = "name,street,town,postcode,kind,litres,installed"
+    run = imports.start("list", "bought.csv", "\n".join([head, *rows]).encode(), people["lead"])
+    imports.check(run.pk)
+    run.refresh_from_db()
+    if run.state == "matching":
+        said = {one["name"]: Matched(one["column"]) for one in run.columns if one["column"]}
+        imports.match(run.pk, said)
+        imports.check(run.pk)
+        run.refresh_from_db()
+    assert run.state == "checked", (run.state, run.message, run.columns)
+    return run
+
+
+def test_another_companys_heaters_are_lived_as_they_stand_in_its_list(as_role, priced, people):
+    rows = [f"Holt {n},{n} Low Street,{priced['sites'][0].town},,gas tank,190,2014" for n in range(12)]
+    run = listed(people, *rows)
+    before = {model: set(model.objects.values_list("pk", flat=True)) for model in (Heater, Site, Customer)}
+    client = as_role("lead")
+    body = {"years": 2, "decisions": [{"kind": "take_over", "list_id": run.pk}], "name": "Bought"}
+    told = client.post("projections", body).json()
+    assert told["decisions"][0]["list_name"] == "bought.csv"
+    plain, bought = (lived(one) for one in Projection.objects.order_by("pk"))
+    assert (bought.found["taken_over"], bought.found["heaters"]) == (12, plain.found["heaters"] + 12)
+    assert bought.found["losing"]["of"] == plain.found["losing"]["of"]
+    ages = {row["name"]: row["heaters"] for row in bought.found["groups"]["age"]}
+    was = {row["name"]: row["heaters"] for row in plain.found["groups"]["age"]}
+    # Twelve years old: none of ours is, by so many.
+    assert sum(ages.values()) - sum(was.values()) == 12 and max(ages[name] - was.get(name, 0) for name in ages) == 12
+    # Old tanks leak: in one future of ten more than ours alone.
+    worst = [sum(one.found["series"]["leaks"][2]) for one in (plain, bought)]
+    assert worst[1] > worst[0] + 0.5
+    # Nothing of the list is in the register, and it waits as it did.
+    assert all(set(model.objects.values_list("pk", flat=True)) == there for model, there in before.items())
+    run.refresh_from_db()
+    assert run.state == "checked" and not run.made
+    # The same luck: what is ours is lived as without it.
+    assert total(bought, "visits") > total(plain, "visits")
+
+
+def test_a_list_that_was_brought_in_or_is_none_of_heaters_is_not_taken_over(as_role, priced, people):
+    run = listed(people, f"Holt,1 Low Street,{priced['sites'][0].town},,gas tank,190,2014")
+    client = as_role("lead")
+
+    def tried(**said):
+        return client.post("projections", {"years": 1, "decisions": [{"kind": "take_over", **said}], "name": ""})
+
+    assert tried(list_id=run.pk, value=3).status_code == 422
+    assert tried(list_id=run.pk + 99).json()["code"] == "projection.no_list"
+    assert tried(list_id=run.pk).status_code == 201
+    part = ProjectionPart.objects.get(of_list=run)
+    imports.confirm(run.pk)
+    with pytest.raises(Conflict, match="choose one that was checked"):
+        living.live(part)
+    assert tried(list_id=run.pk).status_code == 409
 
 
 def test_the_season_in_force_stands_beside_the_first_year(as_role, priced, people):

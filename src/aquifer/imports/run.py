@@ -3,6 +3,7 @@
 import datetime
 from collections import Counter
 from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 
 from django.db import DEFAULT_DB_ALIAS, connections, transaction
 from django.db.models import F
@@ -23,7 +24,7 @@ from aquifer.imports import columns, office_list
 from aquifer.imports.kinds import NAMES, OWN_LISTS, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.imports.origin import Origin
-from aquifer.imports.plan import PlannedRow
+from aquifer.imports.plan import PlannedRow, nothing
 from aquifer.imports.tables import Table
 from aquifer.places.locating import look_up_all
 from aquifer.rounds.models import Appointment, AppointmentStatus
@@ -224,6 +225,24 @@ def bring_in(run_id: int) -> None:
         look_up_all()
     left = len(planned) - len(right)
     _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")
+
+
+@contextmanager
+def as_if_in(run_id: int) -> Iterator[list[int]]:
+    """Within it a list that was checked is in the register, and nothing of it is afterwards. Yields: its new heaters.
+
+    Raises: Conflict for one that is not waiting to be confirmed. Rows that were refused are left out.
+    """
+    run = ImportRun.objects.filter(pk=run_id).first()
+    if run is None or run.state != ImportState.CHECKED:
+        raise Conflict("The list is not there any more, or was brought in: choose one that was checked.", "import.gone")
+    right = [row for row in _planned(run) if row.action is not RowAction.REFUSE]
+    kind = kinds(timezone.localdate())[run.kind]
+    with transaction.atomic():
+        made = kind.apply(kind.table, right, nothing, Origin(run.started_by, run.file_name[:100])) or {}
+        new = [row.pk for row in right if row.action is RowAction.CREATE and row.pk is not None]
+        yield made.get("heaters", new if run.kind == "heaters" else [])
+        transaction.set_rollback(True)
 
 
 def give_up(run_id: int, why: str) -> None:

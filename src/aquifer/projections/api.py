@@ -2,7 +2,7 @@ import csv
 import datetime
 import io
 
-from django.db.models import Count, Q
+from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
@@ -10,8 +10,9 @@ from ninja import Router, Status
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.pace import dear
 from aquifer.customers.models import Site
-from aquifer.errors import NotFound
+from aquifer.errors import Conflict, NotFound
 from aquifer.formats.csv_table import BOM, cell
+from aquifer.imports.models import ImportRun, ImportState
 from aquifer.projections import amounts, beside, held, plan_fit, schemas
 from aquifer.projections.found import NONE_LOSING, NOTHING, Found, Losing
 from aquifer.projections.models import Projection, ProjectionState
@@ -21,6 +22,7 @@ from aquifer.water.models import Zone
 from aquifer.wire import Id
 
 router = Router(tags=["projections"])
+LISTS_OF_HEATERS = ("list", "heaters")
 
 
 @router.get("/projections", response=list[schemas.ProjectionRowOut], auth=allowed(Action.READ))
@@ -39,6 +41,11 @@ def try_decisions(request: HttpRequest, payload: schemas.ProjectionIn) -> Status
     for one in payload.decisions:
         if one.zone_id is not None and one.zone_id not in names:
             raise NotFound("There is no such zone.", fields={"decisions": "no such zone"})
+        if one.list_id is not None and not _lists().filter(pk=one.list_id, state=ImportState.CHECKED).exists():
+            raise Conflict(
+                "Only a list that was checked, and not brought in yet, can be taken over.", "projection.no_list",
+                {"decisions": "no such list"},
+            )  # fmt: skip
     decisions = [one.model_dump(mode="json") for one in payload.decisions]
     plain = Projection.objects.filter(asked_on=today, years=payload.years, decisions=[])
     there = plain.exclude(state=ProjectionState.FAILED).first()
@@ -127,8 +134,14 @@ def _row(one: Projection, zones: dict[int, str]) -> schemas.ProjectionRowOut:
     }
 
 
+def _lists() -> QuerySet[ImportRun]:
+    """Files that bring heaters in."""
+    return ImportRun.objects.filter(kind__in=LISTS_OF_HEATERS)
+
+
 def _decision(told: dict[str, object], zones: dict[int, str]) -> schemas.DecisionOut:
     one = schemas.DecisionIn.model_validate(told)
+    named = None if one.list_id is None else _lists().filter(pk=one.list_id).values_list("file_name", flat=True).first()
     return {
         "kind": one.kind,
         "value": one.value,
@@ -136,6 +149,7 @@ def _decision(told: dict[str, object], zones: dict[int, str]) -> schemas.Decisio
         "zone_id": one.zone_id,
         "zone": zones.get(one.zone_id, "") if one.zone_id is not None else "",
         "share": one.share,
+        "list_name": "" if one.list_id is None else named or "a list that is gone",
     }
 
 

@@ -21,9 +21,10 @@ from aquifer.forecasts import calibrations
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
+from aquifer.imports.run import as_if_in
 from aquifer.money import prices
 from aquifer.projections import amounts
-from aquifer.projections.found import EMPTY, Found, Group, Lived, Losing, SiteMoney
+from aquifer.projections.found import EMPTY, NONE_LOSING, Found, Group, Lived, Losing, SiteMoney
 from aquifer.projections.models import Projection, ProjectionPart, ProjectionState
 from aquifer.projections.schemas import DecisionIn
 from aquifer.projections.turnover import on_record
@@ -48,20 +49,38 @@ def begin(projection: Projection) -> list[ProjectionPart]:
             room = PART_HEATERS
         parts[-1].append(row["site__zone_id"])
         room -= row["n"]
-    return ProjectionPart.objects.bulk_create(
-        ProjectionPart(projection=projection, number=number, zones=zones) for number, zones in enumerate(parts)
-    )
+    made = [ProjectionPart(projection=projection, number=number, zones=zones) for number, zones in enumerate(parts)]
+    lists = [one["list_id"] for one in projection.decisions if one.get("list_id") is not None]
+    made += [
+        ProjectionPart(projection=projection, number=number, zones=[], of_list_id=list_id)
+        for number, list_id in enumerate(lists, start=len(made))
+    ]
+    return ProjectionPart.objects.bulk_create(made)
 
 
 def live(part: ProjectionPart) -> Lived:
-    """What one part comes to: counts and measures of every future, and where they come from."""
+    """What one part comes to: counts and measures of every future, and where they come from.
+
+    Raises: Conflict for a list of heaters that was brought in meanwhile.
+    """
+    if part.of_list_id is None:
+        return _lived(part, part.zones, None)
+    with as_if_in(part.of_list_id) as new:
+        zones = Heater.objects.filter(pk__in=new).values_list("site__zone_id", flat=True).distinct()
+        return _lived(part, list(zones), new)
+
+
+def _lived(part: ProjectionPart, zones: list[int], only: list[int] | None) -> Lived:
+    """Parameters: waters, whole, since what their heaters showed says something of each; only, those of them that are
+    lived, all if None."""
     projection = part.projection
     decisions = [DecisionIn.model_validate(one) for one in projection.decisions]
     today = projection.asked_on
     calibration, people = calibrations.in_force()
     company = Company.current()
-    inputs = load(today, Heater.objects.in_service().filter(site__zone_id__in=part.zones), people, company)
-    if not inputs.heater_ids.size:
+    inputs = load(today, Heater.objects.in_service().filter(site__zone_id__in=zones), people, company)
+    here = np.arange(inputs.heater_ids.size) if only is None else np.flatnonzero(np.isin(inputs.heater_ids, only))
+    if not here.size:
         return EMPTY
     ids, site_of = _sites(inputs.heater_ids)
     site_ids, site = np.unique(site_of, return_inverse=True)
@@ -80,16 +99,18 @@ def live(part: ProjectionPart) -> Lived:
         fleet, found, site.reshape(-1), amounts.worth(fleet.heaters.kind, found, site.reshape(-1), site_plans, book),
         _with(inputs, tried, to_come=True), _replaced(ids, decisions), calibration, record.turnover.leaving,
         record.accepted,
-    )  # fmt: skip
+    ).at(here)  # fmt: skip
+    ids, site, hour_cost = ids[here], site.reshape(-1)[here], float(prices.read().book.hour_cost)
     told = ahead.lived(scene, projection.years, ahead.shared(FUTURES, SEED), part.number)
     return {
         "heaters": int(ids.size),
         "counts": told.counts.tolist(),
         "measures": told.measures.tolist(),
-        "groups": _groups(inputs, told.by_heater, [site_plans[int(one)].name for one in site.reshape(-1)]),
-        "missing": book.missing(amounts.keys(found)),
-        "losing": _losing(site_ids, site.reshape(-1), told.by_heater, float(prices.read().book.hour_cost)),
-        "softened": int(tried.softened.sum()),
+        "groups": _groups(inputs, here, told.by_heater, [site_plans[int(one)].name for one in site]),
+        "missing": book.missing(amounts.keys(scene.found)),
+        # Sites of a list are nowhere to be looked at.
+        "losing": NONE_LOSING if only is not None else _losing(site_ids, site, told.by_heater, hour_cost),
+        "softened": int(tried.softened[here].sum()),
         "replaced": int(scene.replaced.sum()),
     }
 
@@ -103,15 +124,18 @@ def finish(projection_id: int) -> bool:
         parts = list(projection.parts.order_by("number"))
         if any(part.found is None for part in parts):
             return False
-        projection.found = _added(projection, [part.found for part in parts if part.found and part.found["heaters"]])
+        lived = [part for part in parts if part.found and part.found["heaters"]]
+        listed = sum(part.found["heaters"] for part in lived if part.of_list_id and part.found)
+        projection.found = _added(projection, [part.found for part in lived if part.found], listed)
         projection.state = ProjectionState.READY
         projection.save(update_fields=["found", "state"])
         projection.parts.all().delete()
     return True
 
 
-def _added(projection: Projection, parts: Sequence[Lived]) -> Found:
-    """The whole: with who joins and who calls, with what the crew can do, as it is told and kept."""
+def _added(projection: Projection, parts: Sequence[Lived], listed: int) -> Found:
+    """The whole: with who joins and who calls, with what the crew can do, as it is told and kept. Parameters: listed,
+    how many of its heaters are those of lists."""
     today, years = projection.asked_on, projection.years
     decisions = [DecisionIn.model_validate(one) for one in projection.decisions]
     record, common = on_record(today), ahead.shared(FUTURES, SEED)
@@ -152,7 +176,7 @@ def _added(projection: Projection, parts: Sequence[Lived]) -> Found:
         "leaving": turnover.leaving,
         "calls_a_year": record.calls / record.heater_years * heaters if record.heater_years else 0.0,
         "accepted": record.accepted,
-        "taken_over": taken_over,
+        "taken_over": taken_over + listed,
         "softened": sum(part["softened"] for part in parts),
         "replaced": sum(part["replaced"] for part in parts),
         "series": {name: np.round(ahead.fan(values), 2).tolist() for name, values in series.items()},
@@ -199,9 +223,12 @@ def _replaced(heater_ids: IntArray, decisions: Sequence[DecisionIn]) -> BoolArra
     return np.isin(heater_ids, ids[worst(chance, number)])
 
 
-def _groups(inputs: FleetInputs, by_heater: FloatArray, plan: list[str]) -> dict[str, dict[str, list[float]]]:
-    """Heaters, hours, income and materials over all the years, by water, kind, age and plan."""
-    h = inputs.fleet.heaters
+def _groups(
+    inputs: FleetInputs, here: IntArray, by_heater: FloatArray, plan: list[str]
+) -> dict[str, dict[str, list[float]]]:
+    """Heaters, hours, income and materials over all the years, by water, kind, age and plan. Parameters: here, the rows
+    that were lived; by_heater and plan, of those."""
+    h = inputs.fleet.heaters.at(here)
     kinds, names = (
         list(HeaterKind),
         dict(Zone.objects.filter(pk__in=inputs.zone_ids.tolist()).values_list("pk", "name")),

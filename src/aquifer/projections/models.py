@@ -61,6 +61,10 @@ class ProjectionPart(models.Model):
     projection = models.ForeignKey(Projection, on_delete=models.CASCADE, related_name="parts")
     number = models.PositiveIntegerField()
     zones = ArrayField(models.BigIntegerField())
+    of_list = models.ForeignKey(
+        "imports.ImportRun", null=True, on_delete=models.CASCADE, related_name="+",
+        help_text="Instead of waters: the heaters of a list that is not brought in.",
+    )  # fmt: skip
     found = models.JSONField(null=True, blank=True)
 
     class Meta:

@@ -29,10 +29,15 @@ class DecisionIn(Payload):
     word: Annotated[str | None, StringConstraints(max_length=24)] = None
     zone_id: Id | None = None
     share: Annotated[float | None, Field(ge=0, le=1, description="Of those who are asked, who agree.")] = None
+    list_id: Annotated[Id | None, Field(description="Taken over: the heaters of a list that was checked.")] = None
 
     @model_validator(mode="after")
     def _is_whole(self) -> "DecisionIn":
         allowed = ALLOWED[self.kind]
+        if self.list_id is not None:
+            if self.kind is not DecisionKind.TAKE_OVER or self.value is not None:
+                raise ValueError(f"{self.kind}: with a list and a number; allowed: take_over with one of both")
+            return self
         if allowed is not None and (self.value is None or not allowed.low <= self.value <= allowed.high):
             raise ValueError(f"{self.kind}: {self.value}; allowed: {allowed.low:g} to {allowed.high:g}")
         words = _WORDS.get(self.kind)
@@ -78,6 +83,7 @@ class DecisionOut(TypedDict):
     zone_id: int | None
     zone: str
     share: float | None
+    list_name: Annotated[str, Field(description="The file whose heaters are taken over; empty for none.")]
 
 
 class ProjectionRowOut(TypedDict):

@@ -9763,6 +9763,11 @@ export interface components {
             zone: string;
             /** Share */
             share: number | null;
+            /**
+             * List Name
+             * @description The file whose heaters are taken over; empty for none.
+             */
+            list_name: string;
         };
         /** ProjectionRowOut */
         ProjectionRowOut: {
@@ -9815,6 +9820,11 @@ export interface components {
              * @description Of those who are asked, who agree.
              */
             share?: number | null;
+            /**
+             * List Id
+             * @description Taken over: the heaters of a list that was checked.
+             */
+            list_id?: number | null;
         };
         /** ProjectionIn */
         ProjectionIn: {

@@ -6,7 +6,8 @@ import type { Schema } from '../../api/client'
 import { openEndsOptions } from '../../records/openEndQueries'
 import { answering, rendered } from '../../test/rendered'
 import { FilesPage } from './FilesPage'
-import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions, importsOptions } from './queries'
+import { importsOptions } from '../../records/importQueries'
+import { baseFilesOptions, columnsOptions, importOptions, importRowsOptions } from './queries'
 
 afterEach(() => {
   cleanup()

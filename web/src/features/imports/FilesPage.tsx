@@ -13,12 +13,12 @@ import { Empty, Failed, Loading } from '../../ui/States'
 import { RegisterNav } from '../../records/RegisterNav'
 import { ACTIONS, DOUBTFUL, Rows, Sheets } from './ImportRows'
 import { Matching } from './Matching'
+import { importsOptions } from '../../records/importQueries'
 import {
   baseFilesOptions,
   columnsOptions,
   importOptions,
   importRowsOptions,
-  importsOptions,
   useAskForBase,
   useDecide,
   useSendFile,

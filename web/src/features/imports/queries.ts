@@ -11,13 +11,6 @@ export const importOptions = (id: number) =>
       ['checking', 'applying'].includes(query.state.data?.state ?? 'checking') ? 600 : false,
   })
 
-export const importsOptions = queryOptions({
-  queryKey: ['imports', 'sent'],
-  queryFn: () => unwrap(client.GET('/api/imports')),
-  refetchInterval: (query) =>
-    query.state.data?.some((one) => ['checking', 'applying'].includes(one.state)) ? 1000 : false,
-})
-
 export type Shown = Schema['RowAction'] | 'doubtful' | undefined
 
 export const importRowsOptions = (id: number, shown: Shown, state: string) =>

@@ -9,6 +9,7 @@ import { answering, rendered, UNITS } from '../../test/rendered'
 import { sized } from '../../test/sized'
 import { AheadPage } from './AheadPage'
 import { decisionWords, nameOf, sentences } from './aheadWords'
+import { importsOptions } from '../../records/importQueries'
 import { besideOptions, projectionOptions, projectionsHeldOptions, projectionsOptions } from './queries'
 import { sent } from './TryDecision'
 
@@ -21,6 +22,7 @@ const decision = (told: Partial<Schema['DecisionOut']>): Schema['DecisionOut'] =
   zone_id: null,
   zone: '',
   share: null,
+  list_name: '',
   ...told,
 })
 const row = (id: number, decisions: Schema['DecisionOut'][] = [], told: Partial<Row> = {}): Row => ({
@@ -171,7 +173,7 @@ it('names each decision in the words and units of the company', () => {
 })
 
 it('sends what is typed in per cent as a share or a factor, and nothing that is no number', () => {
-  const draft = { word: '', zone: '', share: '' }
+  const draft = { word: '', zone: '', share: '', list: '' }
   expect(sent({ ...draft, kind: 'tolerance', value: '10' }, UNITS)).toEqual({ kind: 'tolerance', value: 0.1 })
   expect(sent({ ...draft, kind: 'prices', value: '-5' }, UNITS)).toEqual({ kind: 'prices', value: 0.95 })
   expect(sent({ ...draft, kind: 'water', value: '20', zone: '7' }, UNITS)).toEqual({
@@ -184,6 +186,30 @@ it('sends what is typed in per cent as a share or a factor, and nothing that is 
     kind: 'practice',
     word: 'annual',
   })
+})
+
+it('takes over the heaters of a list that was checked, in the place of so many like ours', async () => {
+  const sheet = (id: number, state: string, kind = 'list') => ({ id, state, kind, file_name: `bought ${id}.csv` })
+  const lists = [sheet(4, 'checked'), sheet(5, 'applied'), sheet(6, 'checked', 'customers')]
+  const bought = decision({ kind: 'take_over', list_name: 'bought 4.csv' })
+  const asked = answering({ status: 201, body: row(5, [bought], { state: 'working', parts_left: 1 }) })
+  rendered(<AheadPage />, {
+    known: [...known, [importsOptions.queryKey, lists]],
+    may: ['read', 'set_practice', 'import'],
+  })
+  fireEvent.click(screen.getByRole('button', { name: 'Try a decision' }))
+  fireEvent.change(screen.getByLabelText('What'), { target: { value: 'take_over' } })
+  const from = screen.getByLabelText('From')
+  expect(
+    within(from)
+      .getAllByRole('option')
+      .map((one) => one.textContent),
+  ).toEqual(['heaters like ours', 'bought 4.csv'])
+  fireEvent.change(from, { target: { value: '4' } })
+  expect(screen.queryByLabelText(/How many/)).toBeNull()
+  fireEvent.click(screen.getByRole('button', { name: 'Live the years' }))
+  await waitFor(() => expect(asked[0]?.body).toMatchObject({ decisions: [{ kind: 'take_over', list_id: 4 }] }))
+  expect(decisionWords(bought, UNITS)).toBe('The heaters of bought 4.csv taken over')
 })
 
 it('asks for what is tried, and shows it when it comes', async () => {

@@ -5,7 +5,8 @@ import { useState } from 'react'
 import type { Schema } from '../../api/client'
 import { METHODS } from '../../lib/words'
 import { fieldText, label, numberOf, stored, type Units } from '../../lib/units'
-import { useCompany, zonesOptions } from '../../session/session'
+import { importsOptions } from '../../records/importQueries'
+import { useCompany, useMay, zonesOptions } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
@@ -33,6 +34,8 @@ interface Draft {
   word: string
   zone: string
   share: string
+  /** Of a list whose heaters are taken over. */
+  list: string
 }
 
 /** What each begins with; values as they are typed. */
@@ -67,6 +70,7 @@ const begun = (kind: Kind, units: Units): Draft => ({
   word: '',
   zone: '',
   share: '',
+  list: '',
   ...BEGINS[kind],
 })
 
@@ -74,6 +78,7 @@ const begun = (kind: Kind, units: Units): Draft => ({
 export function sent(draft: Draft, units: Units): Schema['DecisionIn'] | null {
   const typed = draft.kind === 'softeners' ? stored(units, 'hardness_mg_l', draft.value) : numberOf(draft.value)
   const share = numberOf(draft.share)
+  if (draft.list) return { kind: draft.kind, list_id: Number(draft.list) }
   if (ASKS[draft.kind] && (typed === null || Number.isNaN(typed))) return null
   if (share !== null && Number.isNaN(share)) return null
   const value = AS_SHARE.includes(draft.kind) ? typed! / 100 : AS_FACTOR.includes(draft.kind) ? 1 + typed! / 100 : typed
@@ -133,6 +138,8 @@ export function TryDecision({ years, onClose, onAsked }: Props) {
             <What draft={draft} units={units} onChange={(to) => change(at, to)} />
             {SOMEWHERE.includes(draft.kind) ? (
               <Where draft={draft} onChange={(zone) => change(at, { zone })} />
+            ) : draft.kind === 'take_over' ? (
+              <From draft={draft} onChange={(list) => change(at, { list })} />
             ) : (
               <span />
             )}
@@ -203,6 +210,7 @@ function What({ draft, units, onChange }: { draft: Draft; units: Units; onChange
         ))}
       </Choice>
     )
+  if (draft.list) return <p className="pt-7 text-soft">As they stand in the list; nothing is brought in.</p>
   const fault = sent(draft, units) === null ? 'a number' : undefined
   return (
     <div className="flex flex-col gap-3">
@@ -224,6 +232,23 @@ function What({ draft, units, onChange }: { draft: Draft; units: Units; onChange
         />
       )}
     </div>
+  )
+}
+
+/** Lists that were checked and wait: their own heaters are lived, in the place of so many like ours. */
+function From({ draft, onChange }: { draft: Draft; onChange: (list: string) => void }) {
+  const mayHaveThem = useMay('import')
+  const { data } = useQuery({ ...importsOptions, enabled: mayHaveThem })
+  const lists = (data ?? []).filter((one) => one.state === 'checked' && ['list', 'heaters'].includes(one.kind))
+  return (
+    <Choice label="From" value={draft.list} onChange={(event) => onChange(event.target.value)}>
+      <option value="">heaters like ours</option>
+      {lists.map((one) => (
+        <option key={one.id} value={one.id}>
+          {one.file_name}
+        </option>
+      ))}
+    </Choice>
   )
 }
 

@@ -75,6 +75,7 @@ export function decisionWords(one: Decision, units: Units): string {
     case 'water':
       return `${one.zone} ${moreOrLess(value, 'harder', 'softer')}`
     case 'take_over':
+      if (one.list_name) return `The heaters of ${one.list_name} taken over`
       return `${number} heaters like ours taken over`
   }
 }
