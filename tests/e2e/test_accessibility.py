@@ -127,3 +127,22 @@ def test_a_visit_and_what_it_moved(person):
     page.get_by_role("button", name="Save the visit").click()
     page.get_by_role("heading", name="Visit saved: new due dates").wait_for()
     assert violations(page) == []
+
+
+def test_colours_of_ones_own_choosing_leave_what_is_chosen_and_what_is_pressed(person):
+    """Forced colours take every ground and shadow away: a line has to tell what they told."""
+    page = person("planner").goes_to("/outlook")
+    page.emulate_media(forced_colors="active")
+    settled(page)
+    row = page.locator("[data-row]").nth(1)
+    row.click()
+    page.locator("[data-row][aria-pressed='true']").wait_for()
+
+    def of(selector, name):
+        return page.evaluate(f"getComputedStyle(document.querySelector({selector!r})).{name}")
+
+    assert of("[data-row][aria-pressed='true']", "outlineStyle") == "solid"
+    assert of("[data-row][aria-pressed='false']", "outlineStyle") == "none"
+    assert of("main button", "borderTopStyle") == "solid" and of("main button", "borderTopWidth") == "1px"
+    ink = page.evaluate("getComputedStyle(document.body).color")
+    assert of("main svg text", "fill") == ink and of("main svg path.stroke-ink", "stroke") == ink

@@ -45,29 +45,39 @@ export function HoursStrata({ weeks, against = [], today, axis, height }: Props)
     .y((week) => y(total(week)))
     .curve(curveStepAfter)
   const now = table[0] ? total(table[0]) : 0
+  const marks = [Math.round(top / 2), Math.round(top / 1.15)]
   return (
     <g>
-      {[Math.round(top / 2), Math.round(top / 1.15)].map((hours) => (
-        <g key={hours}>
-          <line
-            x1={0}
-            x2={axis.x.range()[1]}
-            y1={y(hours)}
-            y2={y(hours)}
-            className="stroke-line"
-            strokeDasharray="2 4"
-          />
-          <text x={(axis.x.range()[1] ?? 0) - 4} y={y(hours) - 3} textAnchor="end" className="fill-soft text-[11px]">
-            {hours} h a week
-          </text>
-        </g>
+      {marks.map((hours) => (
+        <line
+          key={hours}
+          x1={0}
+          x2={axis.x.range()[1]}
+          y1={y(hours)}
+          y2={y(hours)}
+          className="stroke-line"
+          strokeDasharray="2 4"
+        />
       ))}
       {layers.map((layer, at) => (
         <path
           key={layer.key}
           d={shape(layer as unknown as [number, number][]) ?? undefined}
-          className={STRATA[at]!.fill}
+          className={`${STRATA[at]!.fill} stroke-ink`}
+          strokeWidth="0.6"
         />
+      ))}
+      {marks.map((hours) => (
+        <text
+          key={hours}
+          x={(axis.x.range()[1] ?? 0) - 4}
+          y={y(hours) - 3}
+          textAnchor="end"
+          className="fill-ink stroke-ground text-[11px] [paint-order:stroke]"
+          strokeWidth="3"
+        >
+          {hours} h a week
+        </text>
       ))}
       {against.length > 0 && (
         <path
