@@ -20,7 +20,7 @@ afterEach(cleanup)
 
 it('lays the services of a week on each other in their order', () => {
   const paths = [...drawn([week('2026-12-07', 'sediment', 6), week('2026-12-07', 'anode', 3)]).querySelectorAll('path')]
-  expect(paths.map((path) => path.getAttribute('class'))).toEqual(STRATA.map((one) => one.fill))
+  expect(paths.map((path) => path.getAttribute('class'))).toEqual(STRATA.map((one) => `${one.fill} stroke-ink`))
   const heights = (at: number) =>
     [...paths[at]!.getAttribute('d')!.matchAll(/[,V](\d+(?:\.\d+)?)/g)].map((found) => Number(found[1]))
   // The anode's layer stands on the flush's: nowhere lower than where that ends.
