@@ -175,7 +175,7 @@ function Losing({ projection: { losing, currency } }: { projection: Projection }
         </table>
       )}
       {losing.rows.length > FIRST && !all && (
-        <Button look="quiet" className="mt-1 min-h-8" onClick={() => setAll(true)}>
+        <Button look="quiet" className="mt-1 min-h-8 px-0!" onClick={() => setAll(true)}>
           Show {losing.rows.length === losing.sites ? 'all of them' : `the ${losing.rows.length} worst`}
         </Button>
       )}
