@@ -297,6 +297,16 @@ def test_what_the_companys_practice_asks_for_is_planned_though_little_is_at_risk
     flushes = Service.objects.filter(component=Component.SEDIMENT).select_related("appointment")
     assert flushes.count() == asked > 0
     assert all(flush.appointment.week <= today + datetime.timedelta(weeks=9) for flush in flushes)
+    # Nor is it done long before its date, whatever is at risk.
+    Forecast.objects.current().filter(component=Component.SEDIMENT).update(
+        due_on=today + datetime.timedelta(weeks=90), latest_on=today + datetime.timedelta(weeks=90),
+        probability_today=0.9, reached_days=[0.0] * PROBABILITIES.size,
+    )  # fmt: skip
+    planned(people, today, 52)
+    assert not Service.objects.filter(component=Component.SEDIMENT).exists()
+    Forecast.objects.current().filter(component=Component.SEDIMENT).update(decided_by=DecidedBy.CAP)
+    planned(people, today, 52)
+    assert Service.objects.filter(component=Component.SEDIMENT).count() == asked
     # A date of the practice is no latest day of a safety service.
     only = Appointment.objects.exclude(services__component__in=work.SAFETY)
     assert not only.exclude(latest_on=None).exists()

@@ -28,7 +28,7 @@ from aquifer.core.planning.work import (
     licence_of,
     people_of,
 )
-from aquifer.core.vocabulary import Component, Method
+from aquifer.core.vocabulary import Component, DecidedBy, Method
 from aquifer.customers.models import Site
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import crew
@@ -104,6 +104,7 @@ class _Row(NamedTuple):
     method: str
     over_after_service: float
     probability_today: float
+    decided_by: str
     heater__kind: str
     heater__capacity_l: float
     heater__site_id: int
@@ -252,7 +253,8 @@ def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likel
     while piece := [_Row(*row) for row in islice(rows, PIECE)]:
         wanted += [_wanted(row) for row in piece]
         over.append(_over(piece, start, weeks))
-        over_after.append(np.array([row.over_after_service for row in piece], dtype=np.float64))
+        after = [0.0 if _by_calendar(row) else row.over_after_service for row in piece]
+        over_after.append(np.array(after, dtype=np.float64))
     return wanted, _Likelihood(np.concatenate(over), np.concatenate(over_after))
 
 
@@ -263,7 +265,13 @@ def _over(rows: list[_Row], start: datetime.date, weeks: int) -> FloatArray:
     passed = np.array([(start - row.as_of).days for row in rows], dtype=np.float64).reshape(-1, 1)
     quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
     now = np.array([row.probability_today for row in rows], dtype=np.float64)
-    return season.expected_over(quantiles, PROBABILITIES, now, weeks)
+    at_risk = ~np.array([_by_calendar(row) for row in rows], dtype=bool)
+    return np.asarray(season.expected_over(quantiles, PROBABILITIES, now, weeks) * at_risk[:, None])
+
+
+def _by_calendar(row: _Row) -> bool:
+    """Whether the practice sets the date: it is planned by that, and no sooner for what is at risk."""
+    return row.decided_by == DecidedBy.PRACTICE
 
 
 def _wanted(row: _Row) -> Wanted:

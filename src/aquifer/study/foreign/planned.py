@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import PROBABILITIES, ComponentForecast, FleetForecast
 from aquifer.core.planning import level, partitioning, repeating, season
 from aquifer.core.planning.work import INTERVAL_YEARS, SETTLE_HOURS, hours_of
-from aquifer.core.vocabulary import Component, Method, code
+from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
 WEEKS = 52
 SAFETY = (Component.RELIEF_VALVE, Component.EXPANSION_TANK)
@@ -66,7 +66,7 @@ def _problem(parts: list[ComponentForecast], site: IntArray, travel_hours: float
         group=group,
         hours=hours,
         over=np.concatenate([_over(one) for one in parts]),
-        over_after=np.concatenate([one.over_after_service for one in parts]),
+        over_after=np.concatenate([one.over_after_service * _at_risk(one) for one in parts]),
         due=np.concatenate([one.due_years for one in parts]),
         interval=interval,
         cap=np.concatenate([_latest(one, one.component in SAFETY) for one in parts]),
@@ -83,8 +83,15 @@ def _problem(parts: list[ComponentForecast], site: IntArray, travel_hours: float
     return season.Problem(needs, groups, crew, worth, even)
 
 
+def _at_risk(one: ComponentForecast) -> BoolArray:
+    """Which go by risk, and not by the practice's calendar."""
+    return np.asarray(one.decided_by != code(DecidedBy.PRACTICE))
+
+
 def _over(one: ComponentForecast) -> FloatArray:
-    return season.expected_over(np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, WEEKS)
+    return _at_risk(one)[:, None] * season.expected_over(
+        np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, WEEKS
+    )
 
 
 def _latest(one: ComponentForecast, is_said: bool) -> IntArray:

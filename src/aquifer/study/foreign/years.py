@@ -379,8 +379,9 @@ class Held:
         return np.asarray((self.truth[name] >= low) & (self.truth[name] <= high))
 
     def over(self, name: str) -> FloatArray:
-        """Truth over the middle of the fan."""
-        return np.asarray(self.truth[name] / np.maximum(self.fans[name][1], 1e-9))
+        """Truth over the middle of the fan; NaN where that is nothing."""
+        middle = self.fans[name][1]
+        return np.asarray(np.where(middle > 0, self.truth[name] / np.maximum(middle, 1e-9), np.nan))
 
 
 def run(law: Law, seed: int, heaters: int, is_planned: bool = True) -> Held:

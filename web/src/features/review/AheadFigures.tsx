@@ -211,8 +211,10 @@ const seasonWords = (season: NonNullable<Projection['season']>, one: Projection,
     const first = seriesOf(one, name)[0]
     return `${round(season[name])} ${name}${first ? ` (told here: ${rangeOf(name, first)})` : ''}`
   })
-  return `The season planned from ${dateWords(season.first_week, today)} has ${said.join(', ')} in its year. It works off
-    what is late in its own order, and leaves what is not worth the way yet.`
+  return (
+    `The season planned from ${dateWords(season.first_week, today)} has ${said.join(', ')} in its year. ` +
+    'It works off what is late in its own order, and leaves what is not worth the way yet.'
+  )
 }
 
 const missingWords = (keys: string[]) =>
