@@ -5,7 +5,13 @@ import { defineConfig } from 'vite'
 import { VitePWA } from 'vite-plugin-pwa'
 
 const ON_A_DEVICE = ['src/device/**/*.test.{ts,tsx}', 'src/features/visits/**/*.test.{ts,tsx}']
-const TESTED = { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/test/setup.ts'] }
+const TESTED = {
+  environment: 'jsdom',
+  include: ['src/**/*.test.{ts,tsx}'],
+  setupFiles: ['src/test/setup.ts'],
+  // No verdict on how busy the machine is: types and lint are checked beside them.
+  testTimeout: 30_000,
+}
 
 export default defineConfig({
   plugins: [

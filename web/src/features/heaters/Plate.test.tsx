@@ -57,7 +57,14 @@ it('is taught where a maker’s serials tell the date, and says what cannot be',
   expect(await screen.findByText('0 is not between 1 and 30')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Keep' }))
   await vi.waitFor(() => expect(sent).toHaveLength(2))
-  expect(sent[1]!.body).toEqual({ maker: 'Thornfell', year_at: 2, year_digits: 2, week_at: 4, month_at: null })
+  expect(sent[1]!.body).toEqual({
+    maker: 'Thornfell',
+    year_at: 2,
+    year_digits: 2,
+    week_at: 4,
+    month_at: null,
+    version: 0,
+  })
   await vi.waitFor(() => expect(screen.queryByRole('form')).toBeNull())
 })
 
