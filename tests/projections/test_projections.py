@@ -221,12 +221,14 @@ def test_a_list_that_was_brought_in_or_is_none_of_heaters_is_not_taken_over(as_r
 
     assert tried(list_id=run.pk, value=3).status_code == 422
     assert tried(list_id=run.pk + 99).json()["code"] == "projection.no_list"
+    assert client.get(f"imports/{run.pk}").json()["can_be_tried"]
     assert tried(list_id=run.pk).status_code == 201
     part = ProjectionPart.objects.get(of_list=run)
     imports.confirm(run.pk)
     with pytest.raises(Conflict, match="choose one that was checked"):
         living.live(part)
     assert tried(list_id=run.pk).status_code == 409
+    assert not client.get(f"imports/{run.pk}").json()["can_be_tried"]
 
 
 def test_the_season_in_force_stands_beside_the_first_year(as_role, priced, people):

@@ -64,6 +64,7 @@ class ImportOut(Schema):
     started_at: datetime.datetime
     by: str
     can_undo: bool
+    can_be_tried: bool = Field(description="Its heaters can be taken over in the years ahead, and nothing brought in.")
     sheets: list[str] = Field(description="Of a workbook, where there are several to choose from.")
     sheet: str
 

@@ -24,6 +24,10 @@ class RowAction(models.TextChoices):
     LEFT_OUT = "left_out", "left out"
 
 
+LISTS_OF_HEATERS = ("list", "heaters")
+"""Kinds of file that bring heaters in."""
+
+
 class ImportRun(models.Model):
     kind = models.CharField(max_length=16)
     file_name = models.CharField(max_length=200)
@@ -52,6 +56,11 @@ class ImportRun(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind}: {self.file_name}"
+
+    @property
+    def can_be_tried(self) -> bool:
+        """Whether its heaters can be lived as if they were taken over: it brings some, and waits to be confirmed."""
+        return self.state == ImportState.CHECKED and self.kind in LISTS_OF_HEATERS
 
     @property
     def by(self) -> str:

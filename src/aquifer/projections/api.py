@@ -2,7 +2,7 @@ import csv
 import datetime
 import io
 
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
@@ -12,7 +12,7 @@ from aquifer.accounts.pace import dear
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, NotFound
 from aquifer.formats.csv_table import BOM, cell
-from aquifer.imports.models import ImportRun, ImportState
+from aquifer.imports.models import ImportRun
 from aquifer.projections import amounts, beside, held, plan_fit, schemas
 from aquifer.projections.found import NONE_LOSING, NOTHING, Found, Losing
 from aquifer.projections.models import Projection, ProjectionState
@@ -22,7 +22,6 @@ from aquifer.water.models import Zone
 from aquifer.wire import Id
 
 router = Router(tags=["projections"])
-LISTS_OF_HEATERS = ("list", "heaters")
 
 
 @router.get("/projections", response=list[schemas.ProjectionRowOut], auth=allowed(Action.READ))
@@ -41,7 +40,7 @@ def try_decisions(request: HttpRequest, payload: schemas.ProjectionIn) -> Status
     for one in payload.decisions:
         if one.zone_id is not None and one.zone_id not in names:
             raise NotFound("There is no such zone.", fields={"decisions": "no such zone"})
-        if one.list_id is not None and not _lists().filter(pk=one.list_id, state=ImportState.CHECKED).exists():
+        if one.list_id is not None and not _can_be_tried(one.list_id):
             raise Conflict(
                 "Only a list that was checked, and not brought in yet, can be taken over.", "projection.no_list",
                 {"decisions": "no such list"},
@@ -134,14 +133,18 @@ def _row(one: Projection, zones: dict[int, str]) -> schemas.ProjectionRowOut:
     }
 
 
-def _lists() -> QuerySet[ImportRun]:
-    """Files that bring heaters in."""
-    return ImportRun.objects.filter(kind__in=LISTS_OF_HEATERS)
+def _can_be_tried(list_id: int) -> bool:
+    run = ImportRun.objects.defer("data").filter(pk=list_id).first()
+    return run is not None and run.can_be_tried
 
 
 def _decision(told: dict[str, object], zones: dict[int, str]) -> schemas.DecisionOut:
     one = schemas.DecisionIn.model_validate(told)
-    named = None if one.list_id is None else _lists().filter(pk=one.list_id).values_list("file_name", flat=True).first()
+    named = (
+        None
+        if one.list_id is None
+        else ImportRun.objects.filter(pk=one.list_id).values_list("file_name", flat=True).first()
+    )
     return {
         "kind": one.kind,
         "value": one.value,

@@ -10787,6 +10787,11 @@ export interface components {
             /** Can Undo */
             can_undo: boolean;
             /**
+             * Can Be Tried
+             * @description Its heaters can be taken over in the years ahead, and nothing brought in.
+             */
+            can_be_tried: boolean;
+            /**
              * Sheets
              * @description Of a workbook, where there are several to choose from.
              */

@@ -28,8 +28,8 @@ CAP_WEEK_HOURS = 10.0
 NEVER = 10**6
 """A week that no season has."""
 ASKED_WEEK_HOURS = 0.2
-"""What a week past the practice's own date costs: after two months more than the visit. Assumption: it goes before a
-heater of which nobody knows whether it is over its limit, and after one that surely is and waits for a quarter."""
+"""What a week past the practice's own date costs: after two months about as much as the visit. Assumption: a little
+more than a heater that surely is over its limit (``WORTH_HOURS`` a year are 0.15 a week): the company has said so."""
 WORTH_HOURS = 8.0
 """Of a heater-year kept under its limit. Assumption: about what the fuel and the shortened life of a heater cost."""
 Progress = Callable[[str, float], None]

@@ -254,7 +254,7 @@ class Town:
             self._serve_yearly(found, happened, year)
 
     def _serve_planned(self, found: FleetForecast, happened: Happened, year: int) -> None:
-        """What the season in force has in this month; it is planned anew each quarter."""
+        """What the season in force has in this month; it is planned anew each ``PLANNED_MONTHS``."""
         since = self.month % PLANNED_MONTHS
         if self.agenda is None or since == 0:
             self.agenda = agenda(found, self.site, TRAVEL_HOURS)

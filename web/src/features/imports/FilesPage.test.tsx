@@ -28,6 +28,7 @@ const run = (part: Partial<Schema['ImportOut']>): Schema['ImportOut'] => ({
   started_at: '2026-11-25T08:00:00Z',
   by: 'Ines',
   can_undo: false,
+  can_be_tried: false,
   sheets: [],
   sheet: '',
   ...part,

@@ -25,6 +25,7 @@ const RUN: Schema['ImportOut'] = {
   started_at: '2026-11-25T08:00:00Z',
   by: 'Ines',
   can_undo: false,
+  can_be_tried: false,
   sheets: [],
   sheet: '',
   columns: [

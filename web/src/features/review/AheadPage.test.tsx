@@ -189,8 +189,8 @@ it('sends what is typed in per cent as a share or a factor, and nothing that is 
 })
 
 it('takes over the heaters of a list that was checked, in the place of so many like ours', async () => {
-  const sheet = (id: number, state: string, kind = 'list') => ({ id, state, kind, file_name: `bought ${id}.csv` })
-  const lists = [sheet(4, 'checked'), sheet(5, 'applied'), sheet(6, 'checked', 'customers')]
+  const sheet = (id: number, can_be_tried: boolean) => ({ id, can_be_tried, file_name: `bought ${id}.csv` })
+  const lists = [sheet(4, true), sheet(5, false)]
   const bought = decision({ kind: 'take_over', list_name: 'bought 4.csv' })
   const asked = answering({ status: 201, body: row(5, [bought], { state: 'working', parts_left: 1 }) })
   rendered(<AheadPage />, {

@@ -239,7 +239,7 @@ function What({ draft, units, onChange }: { draft: Draft; units: Units; onChange
 function From({ draft, onChange }: { draft: Draft; onChange: (list: string) => void }) {
   const mayHaveThem = useMay('import')
   const { data } = useQuery({ ...importsOptions, enabled: mayHaveThem })
-  const lists = (data ?? []).filter((one) => one.state === 'checked' && ['list', 'heaters'].includes(one.kind))
+  const lists = (data ?? []).filter((one) => one.can_be_tried)
   return (
     <Choice label="From" value={draft.list} onChange={(event) => onChange(event.target.value)}>
       <option value="">heaters like ours</option>
