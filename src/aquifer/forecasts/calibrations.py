@@ -27,7 +27,7 @@ Calibrations = Mapping[Component, ComponentCalibration]
 
 _TAUGHT = (
     *("heater_scale", "zone_scale", "shift", "future_spread", "checks", "inside", "pairs"),
-    *("level", "removal", "uneven", "misjudged"),
+    *("level", "removal", "uneven", "misjudged", "eye_scale"),
 )
 _LIFE = ("life_shape", "life_rate", "failures")
 _NEWEST = Prepared(
@@ -167,6 +167,7 @@ def _row(
         cohorts=dict(zip(people.builds, cohorts.round(4).tolist(), strict=True)),
         heater_scale=calibration.heater_scale,
         zone_scale=calibration.zone_scale,
+        eye_scale=calibration.eye_scale,
         shift=round(calibration.shift, 4),
         future_spread=None if calibration.future_spread is None else round(calibration.future_spread, 4),
         checks=calibration.checks,

@@ -169,6 +169,7 @@ class Calibration(models.Model):
     cohorts = models.JSONField(default=dict, help_text="What each build adds to the log rate.")
     heater_scale = models.FloatField(default=1.0)
     zone_scale = models.FloatField(default=1.0)
+    eye_scale = models.FloatField(default=1.0, help_text="How far grades of one thing by eye differ, over the default.")
     shift = models.FloatField(default=0.0)
     future_spread = models.FloatField(null=True, help_text="Of the rate to come about the past one, natural log.")
     checks = models.PositiveIntegerField(default=0)

@@ -74,6 +74,7 @@ def _component(taught: Calibration, checks: list[CheckOut], with_people: bool) -
         "year_strays": None if taught.future_spread is None else math.exp(HALF_WIDTH_80 * taught.future_spread),
         "heater_scale": taught.heater_scale,
         "zone_scale": taught.zone_scale,
+        "eye_scale": taught.eye_scale,
         "pairs": taught.pairs,
         "common_eye": math.exp(taught.common_eye),
         "people": _by_ratio(people),

@@ -9540,6 +9540,11 @@ export interface components {
             /** Zone Scale */
             zone_scale: number;
             /**
+             * Eye Scale
+             * @description How far grades of one thing by eye differ, over what was assumed.
+             */
+            eye_scale: number;
+            /**
              * Pairs
              * @description What was graded and measured at one visit.
              */

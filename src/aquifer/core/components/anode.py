@@ -4,18 +4,24 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 import numpy as np
+from scipy.special import ndtr
 
 from aquifer.core import anode, learning, policy
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.growing import REACH_YEARS, YEAR, ComingYear, Paced, log_of, on_grid
+from aquifer.core.components.growing import P10_P50_P90, REACH_YEARS, YEAR, ComingYear, Paced, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters, RodEvents
-from aquifer.core.learning import Evidence, Grades, GradeScale, Pairs, Posterior
+from aquifer.core.learning import GRID, Evidence, Grades, GradeScale, Pairs, Posterior
+from aquifer.core.learning.grid import STEP
 from aquifer.core.parameters import ANODE, GEOMETRY, LEARNING, SEDIMENT
-from aquifer.core.vocabulary import Alloy, Component, Method, code
+from aquifer.core.vocabulary import Alloy, Component, Method, RodGrade, code
 
 _IS_SACRIFICIAL = np.array([alloy.is_sacrificial for alloy in Alloy])
+_ROUNDS = 2
+"""In which dates and how far rates stray until then are found; a third moves no date by a week."""
 _JUDGES_AN_EYE = 0.5
 """Error of a reading, natural log, up to which it is held against a grade. Assumption."""
+_WORN = code(RodGrade.MOSTLY_GONE)
+"""From which grade on a rod is renewed: ``judgement.on_site``."""
 BY_EYE = GradeScale(tuple(np.log(ANODE.grade_cuts).tolist()), ANODE.grade_spread, ANODE.misgrade)
 """In shares consumed."""
 
@@ -103,22 +109,55 @@ class AnodeComponent(Paced):
         share = np.minimum(anode.BARE_LIMIT * np.exp(-log_theta), 1e4)
         return np.minimum(anode.years_to_consume(self.rods.column(), share), REACH_YEARS)
 
+    def rates(self, belief: Posterior, chances: FloatArray, accepted: FloatArray) -> FloatArray:
+        """As of ``Paced``; what is gone strays no more, so that the later the date, the further apart the rates."""
+        window, at, rates = belief.straying(chances), belief.straying_each(accepted), belief.mean[:, None]
+        for _ in range(_ROUNDS):
+            to_come = self._to_come(self.years_from_service(rates))
+            rates = np.concatenate([window.on(to_come[:, : chances.size]), at.on(to_come[:, -1:])], axis=1)
+        return rates
+
     def due(self, by_risk: FloatArray, belief: Posterior) -> policy.Due:
         last = self.looks.last_years(self.row.size)
         since_look = self.heaters.age_years - np.fmax(last, self.heaters.rod_fitted_years)
         return policy.rod_due(by_risk, self.heaters.age_years, np.where(np.isnan(last), np.nan, since_look))
 
     def coming_year(self, belief: Posterior, due: policy.Due, ends: BoolArray) -> ComingYear:
-        later = anode.consumed(self.rods.column(), self.rod_age[:, None] + YEAR)
+        years = self.rod_age[:, None] + YEAR
         fresh = replace(self.rods, tank_age_years=self.heaters.age_years)
-        shares = np.concatenate([later, anode.consumed(fresh.column(), YEAR)], axis=1)
-        over = belief.exceeding(np.log(anode.BARE_LIMIT) - log_of(shares))
+        shares = np.concatenate(
+            [anode.consumed(self.rods.column(), years), anode.consumed(fresh.column(), YEAR)], axis=1
+        )
+        to_come = np.concatenate([self._to_come(years), np.ones((self.row.size, YEAR.size))], axis=1)
+        over = belief.exceeding(np.log(anode.BARE_LIMIT) - log_of(shares), to_come)
         unserviced, renewed = np.split(over, [YEAR.size], axis=1)
         # No new rod goes into a tank that is to be replaced.
         replaced = (unserviced[:, 0] > 0.5) & ~ends
-        # A look replaces the rod if it is bare, and leaves it otherwise.
-        serviced = np.where(replaced[:, None], renewed, unserviced - unserviced[:, :1])
+        # A look renews the rod that an eye finds worn, and leaves the others, some of them wrongly.
+        found = unserviced[:, :1] * self._noticed(belief)[:, None]
+        serviced = np.where(replaced[:, None], renewed, unserviced - found)
         return ComingYear(np.where(replaced, code(Method.REPLACE), code(Method.INSPECT)), unserviced, serviced)
+
+    def _to_come(self, years: FloatArray) -> FloatArray:
+        """Which share of what is consumed so many years after the rod was fitted is not gone yet, (n, q)."""
+        rods = self.rods.column()
+        now = anode.consumed(rods, self.rod_age[:, None])
+        return np.asarray(np.clip(1 - now / np.maximum(anode.consumed(rods, years), 1e-12), 0.0, 1.0))
+
+    def _noticed(self, belief: Posterior) -> FloatArray:
+        """Probability that an eye calls a rod that is past the limit at least mostly gone, (n,). Source: the grade's
+        own error, over what is believed of the rod beyond the limit."""
+        beyond = np.log(anode.BARE_LIMIT) - log_of(anode.consumed(self.rods, self.rod_age))
+        shift = np.asarray(belief.shift, dtype=np.float64)
+        over = GRID - (beyond - shift)[:, None]
+        weight = belief.mass * np.clip(over / STEP + 0.5, 0.0, 1.0)
+        seen = ndtr((np.log(anode.BARE_LIMIT / ANODE.grade_cuts[_WORN - 1]) + np.maximum(over, 0.0)) / BY_EYE.spread)
+        seen = (1 - ANODE.misgrade) * seen + ANODE.misgrade * (BY_EYE.grades - _WORN) / BY_EYE.grades
+        return np.asarray((weight * seen).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-12))
+
+    def in_a_year(self, belief: Posterior) -> FloatArray:
+        to_come = self._to_come(self.rod_age[:, None] + YEAR[-1:])
+        return self.states_in_a_year(belief.straying(P10_P50_P90).on(to_come))
 
     def rate(self, log_theta: FloatArray) -> FloatArray:
         a_year = anode.current_a(self.rods, self.rod_age) / self.rods.charge

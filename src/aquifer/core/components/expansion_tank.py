@@ -116,7 +116,7 @@ class ExpansionTankComponent(Paced):
         room = np.log(np.maximum(charge / self.least_abs_kpa, 1 + 1e-9))[:, None]
         with np.errstate(divide="ignore"):
             threshold = np.log(room / (EXPANSION_TANK.loss_per_year * np.maximum(waited, 1e-6)))
-        low: FloatArray = belief.exceeding(threshold)
+        low: FloatArray = belief.exceeding(threshold, years / np.maximum(waited, 1e-6) * np.ones(threshold.shape))
         return np.where(room <= 1e-8, 1.0, low)
 
     def failed(self, belief: Posterior, years: FloatArray) -> FloatArray:

@@ -160,9 +160,13 @@ class Paced(ABC):
     @abstractmethod
     def states_in_a_year(self, log_theta: FloatArray) -> FloatArray: ...
 
+    def rates(self, belief: Posterior, chances: FloatArray, accepted: FloatArray) -> FloatArray:
+        """log theta with which the limit is reached at each chance, and at the accepted one, (n, q + 1)."""
+        return np.concatenate([belief.quantiles(chances), at_each(belief.quantiles, accepted)[:, None]], axis=1)
+
     def dates(self, belief: Posterior, chances: FloatArray, accepted: FloatArray, log_factors: FloatArray) -> Dates:
         since = self.since_service[:, None]
-        rates = np.concatenate([belief.quantiles(chances), at_each(belief.quantiles, accepted)[:, None]], axis=1)
+        rates = self.rates(belief, chances, accepted)
         # One call for the window, the date, and the date without each factor.
         years = self.years_from_service(np.concatenate([rates, rates[:, -1:] - log_factors], axis=1)) - since
         window, at, without = np.split(years, [chances.size, chances.size + 1], axis=1)

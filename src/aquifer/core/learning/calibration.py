@@ -25,6 +25,7 @@ _EYES = np.linspace(-1.5, 1.5, 61)
 """Offsets tried for a person's eye, natural log."""
 _HEATER_SCALES = (0.3, 0.4, 0.55, 0.7, 0.85, 1.0, 1.2, 1.45, 1.8, 2.2)
 _ZONE_SCALES = (0.4, 0.6, 1.0, 1.5, 2.2, 3.0)
+_EYE_SCALES = (0.5, 0.6, 0.7, 0.85, 1.0, 1.2, 1.45, 1.8)
 _SCALE_SPREAD = 0.35
 """Standard deviation, natural log, by which a spread may differ from the default before evidence is asked.
 Assumption."""
@@ -70,6 +71,8 @@ class ComponentCalibration:
     heater_scale: float = 1.0
     """The spread between heaters over the default."""
     zone_scale: float = 1.0
+    eye_scale: float = 1.0
+    """The spread of a grade by eye over the default."""
     future_spread: float | None = None
     """How far the rate to come strays from that of the past, natural log; None is the component's usual."""
     shift: float = 0.0
@@ -96,7 +99,9 @@ class ComponentCalibration:
 
     def standpoint(self, now: FloatArray, household_years: FloatArray, cohort: IntArray) -> Standpoint:
         """From where findings are weighed today."""
-        return Standpoint(now, household_years, self.offsets, self.prior_shift(cohort), heed=self.heed)
+        return Standpoint(
+            now, household_years, self.offsets, self.prior_shift(cohort), heed=self.heed, eye_scale=self.eye_scale
+        )
 
     def prior_shift(self, cohort: IntArray) -> FloatArray | None:
         """What base and cohort say of each heater, (n,); None if neither says anything."""
@@ -152,9 +157,14 @@ def calibrated(learners: Learners) -> ComponentCalibration:
     # A part that ran or did not tells how often, not how far parts differ: more stuck ones could as well be a wider
     # spread as a higher level (docs/decisions/0030).
     if learners.evidence.demands is None:
-        calibration = _with_spreads(
-            calibration, log_likelihood(learners.evidence, replace(standpoint, fades=False)), learners
-        )
+        of_old = replace(standpoint, fades=False)
+        calibration = _with_spreads(calibration, log_likelihood(learners.evidence, of_old), learners)
+        # Two looks at what wears evenly differ by the eye; two at what households deposit, by the households, too.
+        if learners.evidence.lasts and any(one.by is not None for one in learners.evidence.grades):
+            calibration = _with_eye(calibration, of_old, learners)
+            of_old = replace(of_old, eye_scale=calibration.eye_scale)
+            calibration = _with_spreads(calibration, log_likelihood(learners.evidence, of_old), learners)
+            standpoint = replace(standpoint, eye_scale=calibration.eye_scale)
     calibration = _with_cohorts(calibration, log_likelihood(learners.evidence, standpoint), learners)
     return _with_checks(_with_level(calibration, learners), learners)
 
@@ -239,6 +249,19 @@ def _with_spreads(calibration: ComponentCalibration, likelihood: Single, learner
     heater = float(np.exp(weight.sum(axis=1) @ np.log(_HEATER_SCALES)))
     zone = float(np.exp(weight.sum(axis=0) @ np.log(_ZONE_SCALES)))
     return replace(calibration, heater_scale=round(heater, 2), zone_scale=round(zone, 2))
+
+
+def _with_eye(calibration: ComponentCalibration, standpoint: Standpoint, learners: Learners) -> ComponentCalibration:
+    """How sharp eyes are, as a mean over a grid, weighed by the evidence of all findings."""
+    pool = _pool(calibration, learners)
+    logs = np.empty(len(_EYE_SCALES))
+    for at, eye_scale in enumerate(_EYE_SCALES):
+        likelihood = log_likelihood(learners.evidence, replace(standpoint, eye_scale=eye_scale))
+        _, given_zone = pooling.messages(likelihood.copy(), pool.heater_spread)
+        logs[at] = pooling.log_evidence(given_zone, likelihood, pool)
+        logs[at] -= 0.5 * np.log(eye_scale) ** 2 / _SCALE_SPREAD**2
+    weight = np.exp(logs - logs.max())
+    return replace(calibration, eye_scale=round(float(np.exp(weight @ np.log(_EYE_SCALES) / weight.sum())), 2))
 
 
 _LEVELS = np.linspace(-2.0, 2.0, 21)
@@ -330,9 +353,7 @@ def _with_checks(calibration: ComponentCalibration, learners: Learners) -> Compo
     belief = pooling.zone_belief(given_zone, pool)
     when = learners.now.copy()
     when[tested] = readings.years[at]
-    before = Standpoint(
-        when, learners.household_years, calibration.offsets, standpoint.shift, calibration.heed, inclusive=False
-    )
+    before = replace(standpoint, now=when, inclusive=False)
     earlier = log_likelihood(learners.evidence, before)
     _, said = pooling.messages(earlier[tested], pool.heater_spread[tested])
     place = np.searchsorted(belief.zone, pool.zone[tested])

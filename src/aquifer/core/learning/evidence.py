@@ -7,7 +7,7 @@ finding's variance, not its log-likelihood: an old finding is vague, but no like
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from scipy import sparse
@@ -46,6 +46,10 @@ class GradeScale:
     def grades(self) -> int:
         return len(self.cuts) + 1
 
+    def seen_by(self, eye_scale: float) -> "GradeScale":
+        """The same scale as people use it whose grades spread so many times as far as is assumed."""
+        return self if eye_scale == 1.0 else _seen_by(self, eye_scale)
+
     def on_grid(self, grade: IntArray, log_unit: FloatArray, weight: FloatArray) -> Single:
         """The same for every log theta of ``GRID``, where the state is theta x the unit state; shape (m, 61).
 
@@ -70,6 +74,12 @@ class GradeScale:
         table = np.stack([scale.log_likelihood(grades, points) for scale in faded_scales]).astype(np.float32)
         by_phase = np.ascontiguousarray(table.reshape(_LEVELS, self.grades, steps, _PHASES).swapaxes(2, 3))
         return first, np.lib.stride_tricks.sliding_window_view(by_phase, GRID.size, axis=3)
+
+
+@lru_cache(maxsize=32)
+def _seen_by(scale: GradeScale, eye_scale: float) -> GradeScale:
+    """Kept, since its tables cost more than looking them up."""
+    return replace(scale, spread=scale.spread * eye_scale)
 
 
 @dataclass(frozen=True)
@@ -153,6 +163,8 @@ class Standpoint:
     """What is known of log theta beforehand: the grid counts from there."""
     heed: FloatArray | None = None
     """How much each grader's grades count, 0 to 1, (graders + 1,); all if None."""
+    eye_scale: float = 1.0
+    """The spread of a grade by eye over what is assumed."""
     inclusive: bool = True
     fades: bool = True
     """Whether old findings count less; not where one asks how far heaters differ at all."""
@@ -182,10 +194,11 @@ def log_likelihood(evidence: Evidence, standpoint: Standpoint) -> Single:
         weight = standpoint.weight(g.row, g.years, evidence.lasts)
         if standpoint.heed is not None and g.by is not None:
             weight = weight * standpoint.heed[g.by]
+        scale = g.scale if g.by is None else g.scale.seen_by(standpoint.eye_scale)
         # A weight divides the variance, and so does all that blurs the state.
-        weight = weight / (1 + weight * g.blur / g.scale.spread**2)
+        weight = weight / (1 + weight * g.blur / scale.spread**2)
         kept = np.flatnonzero(weight)
-        _add(total, g.row[kept], g.scale.on_grid(g.grade[kept], unit[kept], weight[kept]))
+        _add(total, g.row[kept], scale.on_grid(g.grade[kept], unit[kept], weight[kept]))
     if (r := evidence.readings) is not None:
         weight = standpoint.weight(r.row, r.years, evidence.lasts)
         kept = np.flatnonzero(weight)

@@ -56,6 +56,21 @@ class Posterior:
         """Quantiles of log theta as it will be, shape (n, q). Source: mixture of normals about the grid's points."""
         return self._placed(_inverse(self._future, probabilities))
 
+    def straying(self, probabilities: FloatArray) -> "Straying":
+        """Quantiles of log theta, (n, q), over times of which some is past and some to come."""
+        return Straying(*(of(probabilities) for of in self._strays))
+
+    def straying_each(self, probability: FloatArray) -> "Straying":
+        """The same at each heater's own probability, (n, 1)."""
+        return Straying(*(at_each(of, probability)[:, None] for of in self._strays))
+
+    @property
+    def _strays(self) -> tuple[Callable[[FloatArray], FloatArray], ...]:
+        return self.quantiles_of_past, self._half_quantiles, self.quantiles
+
+    def _half_quantiles(self, probabilities: FloatArray) -> FloatArray:
+        return self._placed(_inverse(self._half, probabilities))
+
     def quantiles_of_past(self, probabilities: FloatArray) -> FloatArray:
         """Quantiles of log theta as it was, shape (n, q). Source: midpoint rule with its first correction term."""
         # Rate, state and the state in a year ask for the same ones in turn.
@@ -89,11 +104,17 @@ class Posterior:
     def _past(self) -> Single:
         return _turned(product(self.mass, _summing()))
 
-    def exceeding(self, threshold: FloatArray) -> FloatArray:
-        """Probability that the coming log theta is above each ``threshold``, both of shape (n, m)."""
+    def exceeding(self, threshold: FloatArray, to_come: FloatArray | None = None) -> FloatArray:
+        """Probability that log theta is above each ``threshold``, both of shape (n, m).
+
+        Parameters: to_come, (n, m), which share of what it makes is still to come, see ``Straying``; None where all is.
+        """
         shift = np.asarray(self.shift, dtype=np.float64)
         at = threshold - (shift[:, None] if shift.ndim else shift)
-        return 1 - _evaluate(self._future, at)
+        if to_come is None:
+            return 1 - _evaluate(self._future, at)
+        below = _evaluate(self._past, at, _INNER), _evaluate(self._half, at), _evaluate(self._future, at)
+        return 1 - Straying(*below).on(to_come)
 
     def expected(self, function: Callable[[FloatArray], FloatArray]) -> FloatArray:
         """Mean of a smooth ``function(log theta)``, of (n or 1, 16) points, which gives (n, t, 16); shape (n, t)."""
@@ -110,9 +131,29 @@ class Posterior:
         """Shape (edges, n): with a heater a column, searching and counting go along memory."""
         return _turned(product(self.mass, _spreading(self.future_spread)))
 
+    @cached_property
+    def _half(self) -> Single:
+        return _turned(product(self.mass, _spreading(self.future_spread / 2)))
+
     def _placed(self, at: FloatArray) -> FloatArray:
         shift = np.asarray(self.shift, dtype=np.float64)
         return np.asarray(at + (shift[:, None] if shift.ndim else shift))
+
+
+@dataclass(frozen=True)
+class Straying:
+    """Figures of log theta by how much of a time is still to come: what has been is known as far as it is, and strays
+    no further. Arrays of one shape."""
+
+    none: FloatArray
+    half: FloatArray
+    all: FloatArray
+
+    def on(self, to_come: FloatArray) -> FloatArray:
+        """The figures where such a share is to come. Source: between the three as variances add, by its square."""
+        variance = np.clip(to_come, 0.0, 1.0) ** 2
+        none, whole = np.maximum(1 - 4 * variance, 0.0), np.maximum((4 * variance - 1) / 3, 0.0)
+        return np.asarray(none * self.none + (1 - none - whole) * self.half + whole * self.all)
 
 
 def at_each(quantiles: Callable[[FloatArray], FloatArray], probability: FloatArray) -> FloatArray:

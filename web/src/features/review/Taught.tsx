@@ -48,6 +48,7 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
           Heaters on one water differ {scaleWords(one.heater_scale)}, and waters {scaleWords(one.zone_scale)} beyond
           what their tests say.
         </li>
+        {!isAsMuch(one.eye_scale) && <li>Two looks at the same thing differ {scaleWords(one.eye_scale)}.</li>}
       </ul>
       {one.pairs > 0 && (
         <>

@@ -37,6 +37,7 @@ const held = (component: string, part: Partial<Schema['AccuracyOut']> = {}) => (
   centre: 1.12,
   year_strays: 1.4,
   heater_scale: 1.2,
+  eye_scale: 0.6,
   zone_scale: 1,
   pairs: 0,
   common_eye: 0.8,
