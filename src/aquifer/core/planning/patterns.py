@@ -168,7 +168,8 @@ class Pricing:
         late, early = np.tril_indices(weeks, -1)
         begins = np.flatnonzero(early == 0)
         apart = late - early >= SOONEST_AGAIN_WEEKS
-        wants_two = self.count >= 2
+        # At a visit that stays there may be no hours for what is to be done.
+        wants_two = (self.count >= 2) | (self.count >= 1) & (self.problem.groups.promised >= 0)
         wants_two[self.problem.needs.group[self.twice]] = True
         value = np.full((groups, PAIRS), np.inf)
         first, second = np.full((groups, PAIRS), -1), np.full((groups, PAIRS), -1)
