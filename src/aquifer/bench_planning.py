@@ -111,15 +111,20 @@ def simulated_season(heaters: int, technicians: int, weeks: int, seed: int = 1) 
     row, part = np.nonzero(wanted)
     reach = np.maximum(median[row, part], 0.0)
     quantiles = reach[:, None] * np.array([0.3, 0.5, 0.75, 1.0, 1.3, 1.8, 2.6])
+    cap = np.where(part == 1, random.integers(-4, weeks, row.size), season.NEVER)
+    setup = np.full(groups, 0.65)
+    visit = level.visits(site[row], part == 1, np.ones(groups, dtype=np.int64), setup)
     needs = season.Needs(
         group=site[row],
         hours=np.array([1.0, 0.25, 0.5])[part],
         over=season.expected_over(quantiles, PROBABILITIES, np.where(reach > 0, 0.02, 0.5), weeks),
         over_after=np.full(row.size, 0.05),
+        over_year=np.full(row.size, 0.08),
         due=0.8 * reach,
         interval=np.array([2.0, 1.0, 3.0])[part],
-        cap=np.where(part == 1, random.integers(-4, weeks, row.size), season.NEVER),
+        cap=cap,
         asked=np.full(row.size, season.NEVER),
+        visit=np.where(cap >= 0, visit, 0.0),
     )
     allowed = np.ones((groups, weeks), dtype=bool)
     allowed[np.ix_(random.random(groups) < 0.1, np.arange(weeks // 3, weeks // 2))] = False
@@ -127,7 +132,7 @@ def simulated_season(heaters: int, technicians: int, weeks: int, seed: int = 1) 
     rows = season.Groups(
         kind=random.choice(3, groups, p=[0.5, 0.35, 0.15]),
         people=np.where(random.random(groups) < 0.02, 2, 1),
-        setup=np.full((groups, weeks), 0.65),
+        setup=np.broadcast_to(setup[:, None], (groups, weeks)),
         allowed=allowed,
         promised=promised,
     )

@@ -66,10 +66,12 @@ def seasons(draw: st.DrawFn, most_weeks: int = 8, levelled: bool = False) -> sea
         hours=random.choice([0.25, 0.5, 1.0], n),
         over=season.expected_over(quantiles, PROBABILITIES, random.uniform(0, 0.3, n), weeks),
         over_after=random.uniform(0, 0.2, n),
+        over_year=random.uniform(0, 0.4, n),
         due=median * 0.8,
         interval=random.choice([1.0, 2.0], n),
         cap=np.where(random.random(n) < 0.5, random.integers(-2, weeks, n), 10**6),
         asked=np.where(random.random(n) < 0.3, random.integers(-2, weeks, n), 10**6),
+        visit=np.zeros(n),
     )
     allowed = random.random((groups, weeks)) < 0.8
     promised = np.where(random.random(groups) < 0.1, random.integers(0, weeks, groups), -1)
@@ -82,6 +84,9 @@ def seasons(draw: st.DrawFn, most_weeks: int = 8, levelled: bool = False) -> sea
         allowed=allowed,
         promised=promised,
     )
+    # Of some safety services that were proven the next visit waits.
+    visit = level.visits(group, needs.cap < 10**6, rows.people, rows.setup[:, 0])
+    needs = replace(needs, visit=visit * (random.random(n) < 0.6))
     hours = random.uniform(0, 8, (crew, weeks))
     if not levelled:
         return season.Problem(needs, rows, season.Crew(sets, able, hours))

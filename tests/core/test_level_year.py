@@ -64,6 +64,7 @@ def test_a_level_season_breaks_no_constraint_and_its_bound_holds(problem):
     assert sum(season.parts_of(whole.problem, once_each).values()) == pytest.approx(plan.cost)
     assert season.hours_of(whole.problem, once_each) == pytest.approx(season.hours_of(problem, plan))
     twice = np.flatnonzero(whole.again)
+    assert whole.problem.needs.visit[twice] == pytest.approx(problem.level.visit[whole.need[twice]])
     first = whole.need[twice]
     assert (once_each.week[twice] - plan.week[first] >= level.SOONEST_AGAIN_WEEKS).all()
     assert (whole.problem.needs.cap[twice] == plan.week[first] + 52).all()
@@ -106,10 +107,12 @@ def tiny(weeks: int = 20) -> season.Problem:
         hours=np.array([0.25, 0.5, 0.25]),
         over=np.zeros((groups, weeks + 1)),
         over_after=np.zeros(groups),
+        over_year=np.zeros(groups),
         due=np.array([0.0, 0.0, (weeks - 1) / 52.18]),
         interval=np.ones(groups),
         cap=np.array([-1, -1, weeks - 1]),
         asked=np.full(3, 10**6),
+        visit=np.zeros(3),
     )
     rows = season.Groups(
         kind=np.zeros(groups, dtype=np.int64),

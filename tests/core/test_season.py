@@ -26,10 +26,12 @@ def small(weeks: int = 6, hours: float = 40.0, groups: int = 3, **parts) -> seas
         hours=np.ones(groups),
         over=season.expected_over(quantiles, PROBABILITIES, np.linspace(0.9, 0.5, groups), weeks),
         over_after=np.zeros(groups),
+        over_year=np.zeros(groups),
         due=due,
         interval=np.full(groups, 2.0),
         cap=np.full(groups, 10**6),
         asked=np.full(groups, 10**6),
+        visit=np.zeros(groups),
     )
     rows = season.Groups(
         kind=np.zeros(groups, dtype=np.int64),
@@ -79,6 +81,15 @@ def test_a_cap_goes_before_everything_that_is_only_worth_more_sooner():
     cap = np.array([10**6, 10**6, 0])
     plan = partitioning.solve(small(weeks=4, hours=1.6, needs={"cap": cap}))
     assert plan.week[2] == 0
+
+
+def test_a_visit_that_stays_without_hours_for_its_work_is_no_reason_to_leave_the_work():
+    """It is done at a second visit, and the bound knows of that."""
+    problem = small(weeks=4, groups=1, rows={"promised": np.array([0])})
+    crew = replace(problem.crew, hours=np.array([[0.6, 5.0, 5.0, 5.0]]))
+    plan = partitioning.solve(replace(problem, crew=crew))
+    assert plan.week.tolist() == [1] and plan.visits[0].tolist() == [True, True, False, False]
+    assert plan.bound <= plan.cost + 1e-6 and plan.gap < 0.1
 
 
 def test_two_needs_of_a_site_go_on_one_visit_and_apart_where_waiting_pays():

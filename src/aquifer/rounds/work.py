@@ -67,6 +67,8 @@ class Wanted:
     """The cap of a safety service."""
     asked_on: datetime.date | None
     """The last day that keeps what the practice says of another."""
+    is_proven: bool
+    """A safety service that somebody of ours has done, and that waits for its next time."""
 
 
 @dataclass(frozen=True)
@@ -103,6 +105,7 @@ class _Row(NamedTuple):
     latest_on: datetime.date | None
     method: str
     over_after_service: float
+    benefit: float
     probability_today: float
     decided_by: str
     heater__kind: str
@@ -158,12 +161,12 @@ def read(
         of_group[number] = pk
         allowed[number, promised[number]] = True
     setup = SETTLE_HOURS + hop + 2 * haul[zone] / STOPS_A_DAY
-    needs_of = _needs(wanted, likelihood, group, first_week)
+    people = np.ones(len(keys), dtype=np.int64)
+    yearly = safety_of(wanted)
+    needs_of = _needs(wanted, likelihood, group, first_week, level.visits(group, yearly, people, setup))
     crew_hours = crew.hours_by_week(who, first_week, weeks, today)
     # Of the week that has begun next year has all days.
     whole_weeks = crew.hours_by_week(who, first_week, weeks, first_week)
-    people = np.ones(len(keys), dtype=np.int64)
-    yearly = safety_of(wanted)
     level_year = level.of(
         group, needs_of.hours, needs_of.interval, yearly, people, setup, whole_weeks.sum(axis=0), uneven
     )
@@ -236,6 +239,7 @@ class _Likelihood:
 
     over: FloatArray
     over_after: FloatArray
+    over_year: FloatArray
 
 
 def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likelihood]:
@@ -249,16 +253,18 @@ def _read_wanted(start: datetime.date, weeks: int) -> tuple[list[Wanted], _Likel
         .iterator(PIECE)
     )
     wanted: list[Wanted] = []
-    over, over_after = [np.zeros((0, weeks + 1))], [np.zeros(0)]
+    found = [_Likelihood(np.zeros((0, weeks + 1)), np.zeros(0), np.zeros(0))]
     while piece := [_Row(*row) for row in islice(rows, PIECE)]:
         wanted += [_wanted(row) for row in piece]
-        over.append(_over(piece, start, weeks))
-        after = [0.0 if _by_calendar(row) else row.over_after_service for row in piece]
-        over_after.append(np.array(after, dtype=np.float64))
-    return wanted, _Likelihood(np.concatenate(over), np.concatenate(over_after))
+        found.append(_likelihood(piece, start, weeks))
+    return wanted, _Likelihood(
+        np.concatenate([one.over for one in found]),
+        np.concatenate([one.over_after for one in found]),
+        np.concatenate([one.over_year for one in found]),
+    )
 
 
-def _over(rows: list[_Row], start: datetime.date, weeks: int) -> FloatArray:
+def _likelihood(rows: list[_Row], start: datetime.date, weeks: int) -> _Likelihood:
     reached = np.array(
         [[np.inf if d is None else d for d in row.reached_days] for row in rows], dtype=np.float64
     ).reshape(-1, PROBABILITIES.size)
@@ -266,7 +272,14 @@ def _over(rows: list[_Row], start: datetime.date, weeks: int) -> FloatArray:
     quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
     now = np.array([row.probability_today for row in rows], dtype=np.float64)
     at_risk = ~np.array([_by_calendar(row) for row in rows], dtype=bool)
-    return np.asarray(season.expected_over(quantiles, PROBABILITIES, now, weeks) * at_risk[:, None])
+    after, benefit = (
+        np.array([getattr(row, name) for row in rows], dtype=np.float64) for name in ("over_after_service", "benefit")
+    )
+    return _Likelihood(
+        season.expected_over(quantiles, PROBABILITIES, now, weeks) * at_risk[:, None],
+        after * at_risk,
+        season.mean_over_year(quantiles, PROBABILITIES, now, benefit) * at_risk,
+    )
 
 
 def _by_calendar(row: _Row) -> bool:
@@ -287,6 +300,7 @@ def _wanted(row: _Row) -> Wanted:
         row.due_on,
         row.latest_on if component in SAFETY else None,
         None if component in SAFETY else row.latest_on,
+        component in SAFETY and row.decided_by != DecidedBy.FIRST_LOOK,
     )
 
 
@@ -343,22 +357,29 @@ def _firm(first_week: datetime.date, weeks: int) -> dict[int, Appointment]:
     return {appointment.pk: appointment for appointment in by_site.values()}
 
 
-def _needs(wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first_week: datetime.date) -> season.Needs:
+def _needs(
+    wanted: list[Wanted], likelihood: _Likelihood, group: IntArray, first_week: datetime.date, visit: FloatArray
+) -> season.Needs:
     def years(day: datetime.date | None) -> float:
         return np.inf if day is None else (day - first_week).days / DAYS_PER_YEAR
 
     def week(day: datetime.date | None) -> int:
         return season.NEVER if day is None else (day - first_week).days // 7
 
+    cap = np.array([week(one.latest_on) for one in wanted], dtype=np.int64)
+    waits = np.array([one.is_proven for one in wanted], dtype=bool) & (cap >= 0)
+    usual = np.array([INTERVAL_YEARS[one.component] for one in wanted])
     return season.Needs(
         group=group,
         hours=np.array([one.hours for one in wanted]),
         over=likelihood.over,
         over_after=likelihood.over_after,
+        over_year=likelihood.over_year,
         due=np.array([years(one.due_on) for one in wanted]),
-        interval=np.array([INTERVAL_YEARS[one.component] for one in wanted]),
-        cap=np.array([week(one.latest_on) for one in wanted], dtype=np.int64),
+        interval=np.where(safety_of(wanted), usual, season.lasts(usual, likelihood.over_after, likelihood.over_year)),
+        cap=cap,
         asked=np.array([week(one.asked_on) for one in wanted], dtype=np.int64),
+        visit=np.where(waits, visit, 0.0),
     )
 
 

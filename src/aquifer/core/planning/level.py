@@ -32,9 +32,6 @@ class Level:
     """Hours that each need asks of next year's week of the same number, 0 for what does not come every year, (n,)."""
     visit: FloatArray
     """The part of a visit's setting up that is each one's, (n,)."""
-    again: BoolArray
-    """Those that are the second time of another, (n,): their visit puts next year's off, so that of it, too, only the
-    unused share is lost. A first visit is not made later for that: what may hurt somebody comes first."""
     room: FloatArray
     """Hours that next year's weeks take at no cost, (YEAR_WEEKS,)."""
     price: float = UNEVEN_HOURS
@@ -46,7 +43,6 @@ class Level:
             self,
             load=self.load[needs],
             visit=self.visit[needs],
-            again=self.again[needs],
             room=self.room * share,
         )
 
@@ -73,8 +69,14 @@ def of(
     rest = np.bincount(group[~yearly], hours[~yearly] / interval[~yearly], minlength=groups)
     shared = (setup + rest) / np.maximum(count, 1)
     load = np.where(yearly, (hours + shared[group]) * people[group], 0.0)
-    visit = np.where(yearly, (setup * people / np.maximum(count, 1))[group], 0.0)
-    return Level(load, visit, np.zeros(group.size, dtype=bool), BAND * load.sum() * _shares(crew_hours), price)
+    return Level(load, visits(group, yearly, people, setup), BAND * load.sum() * _shares(crew_hours), price)
+
+
+def visits(group: IntArray, yearly: BoolArray, people: IntArray, setup: FloatArray) -> FloatArray:
+    """The part of a visit's setting up that is each yearly service's, hours, 0 for the others, (n,). Parameters: as of
+    ``of``."""
+    count = np.bincount(group[yearly], minlength=people.size)
+    return np.asarray(np.where(yearly, (setup * people / np.maximum(count, 1))[group], 0.0))
 
 
 def _shares(crew_hours: FloatArray) -> FloatArray:
@@ -129,4 +131,4 @@ def variation(hours: FloatArray) -> float:
 
 def without(count: int) -> Level:
     """That of a season whose next year does not matter. Parameters: count, of needs."""
-    return Level(np.zeros(count), np.zeros(count), np.zeros(count, dtype=bool), np.zeros(YEAR_WEEKS))
+    return Level(np.zeros(count), np.zeros(count), np.zeros(YEAR_WEEKS))

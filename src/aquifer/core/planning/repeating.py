@@ -34,20 +34,22 @@ def spelled_out(problem: Problem, plan: Plan) -> tuple[Repeated, Plan]:
     twice = np.flatnonzero(plan.again >= 0) if plan.again is not None else np.zeros(0, dtype=np.int64)
     rows = np.concatenate([np.arange(count), twice])
     cap = plan.week[twice] + CAP_WEEKS
+    visit = needs.visit if problem.level is None else problem.level.visit
     own = replace(
         _rows(needs, rows),
         over=np.concatenate([needs.over, np.zeros((twice.size, problem.weeks + 1))]),
         # What the first one leaves over its limit is counted with it, until the season's end.
         over_after=np.concatenate([needs.over_after, np.zeros(twice.size)]),
+        over_year=np.concatenate([needs.over_year, np.zeros(twice.size)]),
         # A service is done in the middle of its week.
         due=np.concatenate([needs.due, (cap + 0.5) / WEEKS_PER_YEAR]),
         cap=np.concatenate([needs.cap, cap]),
         # Its first one kept what the practice asks for.
         asked=np.concatenate([needs.asked, np.full(twice.size, NEVER)]),
+        visit=np.concatenate([needs.visit, visit[twice]]),
     )
     again = np.arange(rows.size) >= count
     level = _level(problem.level, rows, twice)
-    level = level if level is None else replace(level, again=again)
     served = plan.week if plan.again is None else np.concatenate([plan.week, plan.again[twice]])
     whole = Repeated(replace(problem, needs=own, level=level), rows, np.arange(problem.groups.kind.size), again)
     return whole, replace(plan, week=served, again=None)
@@ -110,7 +112,7 @@ def _level(level: Level | None, source: IntArray, twice: IntArray) -> Level | No
     if level is None:
         return None
     is_last = ~np.isin(np.arange(source.size), twice)
-    return replace(level, load=level.load[source] * is_last, visit=level.visit[source], again=level.again[source])
+    return replace(level, load=level.load[source] * is_last, visit=level.visit[source])
 
 
 def _rows(needs: Needs, rows: IntArray) -> Needs:
@@ -119,10 +121,12 @@ def _rows(needs: Needs, rows: IntArray) -> Needs:
         needs.hours[rows],
         needs.over[rows],
         needs.over_after[rows],
+        needs.over_year[rows],
         needs.due[rows],
         needs.interval[rows],
         needs.cap[rows],
         needs.asked[rows],
+        needs.visit[rows],
     )
 
 

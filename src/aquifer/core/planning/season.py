@@ -3,9 +3,10 @@
 Every cost is in hours of crew time, so that driving, lateness and waste can be weighed against each other:
 
 - a service costs its hours, spread over the interval it would have lasted, so that what comes early is partly wasted;
-- a heater costs ``worth`` hours for each year that it stands over its limit until it is served, and after a service
-  that leaves it over; a safety service past its cap costs ``CAP_WEEK_HOURS`` for each week;
-- every visit costs its setting up and its way;
+- a heater costs ``worth`` hours for each year that it stands over its limit until it is served, and again after, as it
+  is left over or fills up; a safety service past its cap costs ``CAP_WEEK_HOURS`` for each week;
+- every visit costs its setting up and its way, spread over the year that it is good for where the site was seen within
+  the last one, so that planning anew each month does not bring it forward each time;
 - a season that crowds the next one's weeks pays for that, see ``level``.
 
 How a plan is found is in ``partitioning``; what is done with one besides, in ``adjusting``.
@@ -17,6 +18,7 @@ from itertools import combinations
 
 import numpy as np
 
+from aquifer.core import policy
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.planning import level
 from aquifer.core.planning.level import Level
@@ -55,15 +57,20 @@ class Needs:
     (n, w + 1)."""
     over_after: FloatArray
     """Probability of being over the limit right after the service."""
+    over_year: FloatArray
+    """The same in the mean of the year after it: what fills up fast is not spared a year by a service."""
     due: FloatArray
     """Years from the season's begin."""
     interval: FloatArray
-    """Years that a service usually lasts."""
+    """Years that a service lasts, see ``lasts``."""
     cap: IntArray
     """The last week that keeps a safety cap; a large number where there is none."""
     asked: IntArray
     """The last week that keeps what the company's practice says of the others (its calendar, the longest that it leaves
     a heater), whatever is at risk; a large number where it says nothing."""
+    visit: FloatArray
+    """Hours of its visit that serving it puts off until it is due again, see ``level.visits``: of them, too, what is
+    not used is lost by coming early. 0 where none may wait: what nobody has proven comes first."""
 
 
 @dataclass(frozen=True)
@@ -151,6 +158,35 @@ def expected_over(quantile_years: FloatArray, probabilities: FloatArray, today: 
     return np.cumsum(steps, axis=1)
 
 
+def over_again(over_after: FloatArray, over_year: FloatArray, years: FloatArray) -> FloatArray:
+    """Expected years over the limit in so many years after a service; shapes broadcast.
+
+    Parameters: the probability of being over it right after, and in the mean of the first year. Source: the integral of
+    the straight line through both, level where the mean is the less.
+    """
+    return np.asarray(over_after * years + np.maximum(over_year - over_after, 0.0) * years**2)
+
+
+def mean_over_year(
+    quantile_years: FloatArray, probabilities: FloatArray, today: FloatArray, benefit: FloatArray
+) -> FloatArray:
+    """The probability of being over the limit in the mean of the year after a service, (n,).
+
+    Parameters: as of ``expected_over``; benefit, heater-years over the limit that a service today spares in a year.
+    Source: what is expected if nobody comes, by Simpson's rule as the benefit is, less the benefit.
+    """
+    reached = reached_by(np.array([0.0, 0.5, 1.0]), quantile_years, probabilities, today)
+    return np.asarray(np.clip(reached @ np.array([1.0, 4.0, 1.0]) / 6 - benefit, 0.0, 1.0), dtype=np.float64)
+
+
+def lasts(usual: FloatArray, over_after: FloatArray, over_year: FloatArray) -> FloatArray:
+    """How long a service lasts: until the risk is again what is usually accepted, years, (n,); no longer than
+    ``usual``, and a quarter at least. Source: the line of ``over_again``."""
+    a_year = 2 * np.maximum(over_year - over_after, 1e-9)
+    again = (policy.DEFAULTS.tolerance - over_after) / a_year
+    return np.asarray(np.minimum(np.maximum(again, policy.SHORTEST_FLUSH_YEARS), usual), dtype=np.float64)
+
+
 def capacity(crew: Crew) -> Capacity:
     """The rows that a crew's hours bound, each union of kinds once."""
     kinds = len(crew.sets)
@@ -183,13 +219,12 @@ def costs_of(problem: Problem) -> Costs:
     at = (np.arange(weeks) + 0.5) / WEEKS_PER_YEAR
     used = np.minimum(1.0, (end - at)[None, :] / needs.interval[:, None])
     unused = np.clip((needs.due - end) / needs.interval, 0.0, 1.0)
-    left_over = needs.over_after[:, None] * (end - at)[None, :]
-    even = problem.level
-    visit = np.zeros(needs.group.size) if even is None else even.visit * even.again
+    rest = np.asarray(end - at, dtype=np.float64)[None, :]
+    left_over = over_again(needs.over_after[:, None], needs.over_year[:, None], rest)
     at_week, every = np.arange(weeks)[None, :], np.full((1, 1), weeks)
     return Costs(
-        (needs.hours + visit)[:, None] * (used + unused[:, None])
-        - visit[:, None]
+        (needs.hours + needs.visit)[:, None] * (used + unused[:, None])
+        - needs.visit[:, None]
         + problem.worth * (needs.over[:, :weeks] + left_over)
         + _late(needs, at_week),
         problem.worth * needs.over[:, weeks] + _late(needs, every)[:, 0],

@@ -58,19 +58,27 @@ def _problem(parts: list[ComponentForecast], site: IntArray, travel_hours: float
     methods, sites = list(Method), int(site.max()) + 1
     group = np.concatenate([site[one.row] for one in parts])
     hours = np.array([hours_of(one.component, methods[int(method)]) for one in parts for method in one.method])
-    interval = np.concatenate([np.full(one.row.size, INTERVAL_YEARS[one.component]) for one in parts])
+    usual = np.concatenate([np.full(one.row.size, INTERVAL_YEARS[one.component]) for one in parts])
+    over_after = np.concatenate([one.over_after_service * _at_risk(one) for one in parts])
+    over_year = np.concatenate([_over_year(one) for one in parts])
     yearly = np.concatenate([np.full(one.row.size, one.component in SAFETY) for one in parts])
+    interval = np.where(yearly, usual, season.lasts(usual, over_after, over_year))
     setup, people = np.full(sites, SETTLE_HOURS + travel_hours), np.ones(sites, dtype=np.int64)
     crew = season.Crew((_ALL,), (_ALL,), np.full((1, WEEKS), CREW_HOURS * site.size))
+    cap = np.concatenate([_latest(one, one.component in SAFETY) for one in parts])
+    visit = level.visits(group, yearly, people, setup)
     needs = season.Needs(
         group=group,
         hours=hours,
         over=np.concatenate([_over(one) for one in parts]),
-        over_after=np.concatenate([one.over_after_service * _at_risk(one) for one in parts]),
+        over_after=over_after,
+        over_year=over_year,
         due=np.concatenate([one.due_years for one in parts]),
         interval=interval,
-        cap=np.concatenate([_latest(one, one.component in SAFETY) for one in parts]),
+        cap=cap,
         asked=np.concatenate([_latest(one, one.component not in SAFETY) for one in parts]),
+        # Of a valve that was proven the next visit waits; one past its cap is not kept waiting.
+        visit=np.where(cap > 0, visit, 0.0),
     )
     groups = season.Groups(
         kind=np.zeros(sites, dtype=np.int64),
@@ -91,6 +99,12 @@ def _at_risk(one: ComponentForecast) -> BoolArray:
 def _over(one: ComponentForecast) -> FloatArray:
     return _at_risk(one)[:, None] * season.expected_over(
         np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, WEEKS
+    )
+
+
+def _over_year(one: ComponentForecast) -> FloatArray:
+    return _at_risk(one) * season.mean_over_year(
+        np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, one.benefit
     )
 
 
