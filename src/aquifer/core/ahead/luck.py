@@ -16,11 +16,13 @@ from aquifer.core.vocabulary import Component
 COMMON_SPREAD = 0.12
 """Standard deviation of what all paces of a component are wrong by together, natural log. Fitted to simulated bases of
 other families (docs/study/years.md): what is left after hundreds of findings."""
+ROD_SPREAD = 0.06
+"""The same of how fast rods go: of what wears evenly looks tell more. Fitted likewise."""
 VALVE_SPREAD = 0.35
 """The same of how often relief valves fail: they seldom do, so less is learned. Fitted likewise."""
-HOURS_SPREAD = 0.045
+HOURS_SPREAD = 0.05
 """The same of what a visit takes against what is planned. Fitted likewise, with ``MOVED``."""
-MOVED = {"visits": 0.08, "flushes": 0.16, "descales": 0.16, "rods": 0.13, "relief_valves": 0.18}
+MOVED = {"visits": 0.11, "flushes": 0.22, "descales": 0.14, "rods": 0.06, "relief_valves": 0.18}
 """The same of what a year does of what falls due in it, by what is counted: a season moves work over the turn of a year
 and a belief moves dates. Fitted likewise."""
 LONGEST_YEARS = 10
@@ -63,7 +65,8 @@ class Luck:
 def shared(futures: int, seed: int) -> Shared:
     """Luck of the whole base. Parameters: how many futures; seed. Source: normal and uniform draws (textbook)."""
     random = np.random.default_rng(seed)
-    spread = dict.fromkeys(Component, COMMON_SPREAD) | {Component.RELIEF_VALVE: VALVE_SPREAD}
+    spread = dict.fromkeys(Component, COMMON_SPREAD)
+    spread |= {Component.ANODE: ROD_SPREAD, Component.RELIEF_VALVE: VALVE_SPREAD}
     pace = {component: random.normal(0, spread[component], futures) for component in Component}
     # Evenly over what is possible, in an order of its own: of few futures none is left out.
     life = (random.permutation(futures) + random.random(futures)) / futures

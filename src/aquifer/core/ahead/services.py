@@ -18,7 +18,7 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import ComponentForecast
 from aquifer.core.vocabulary import Component
 
-SOON_YEARS = 0.3
+SOON_YEARS = 0.2
 """What falls due so soon after the middle of a site's year is not left for its end. Fitted to seasons planned by the
 program's own search in simulated bases of other families (docs/study/years.md)."""
 SHORT_YEARS = 0.75

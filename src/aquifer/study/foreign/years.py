@@ -1,7 +1,7 @@
 """A foreign district that is served for years as the core says, against the years that the core foretold of it.
 
-Its tanks give way by a law of their own and are renewed, its valves stick, households ring; a company visits each site
-once a year, does what its forecast of that day says will not wait until the next visit, and writes down what it sees.
+Its tanks give way by a law of their own and are renewed, its valves stick, households ring; a company serves it by
+seasons that the program's own search plans, and writes down what it sees.
 Figures are assumptions of the simulation, chosen without looking at the core.
 """
 
@@ -43,11 +43,6 @@ _ROD_HOURS = 0.3
 _ROD_CUTS = np.array([0.1, 0.33, 0.6, 0.9])
 """Shares gone at which an eye calls a rod worn, half, mostly gone and gone."""
 _RENEWS_FROM = code(RodGrade.MOSTLY_GONE)
-_WAITS_YEARS = 1 - 0.02
-"""What is due on the day of the next visit or later waits for it."""
-_LATE_YEARS = 0.05
-_SOON_YEARS = 0.25 - 0.02
-"""What is due so soon, half a year before the next visit, is not left for it."""
 
 
 @dataclass
@@ -79,10 +74,8 @@ class RodLooks:
 class Town:
     """A district with the company that serves it."""
 
-    def __init__(self, law: Law, heaters: int, seed: int, is_planned: bool = False) -> None:
-        """Parameters: is_planned, served by seasons that the program's own search plans, in the place of a visit a
-        year."""
-        self.law, self.seed, self.is_planned = law, seed, is_planned
+    def __init__(self, law: Law, heaters: int, seed: int) -> None:
+        self.law, self.seed = law, seed
         self.agenda: Agenda | None = None
         self.district = settled(law, heaters, seed)
         self.record = Record(self.district, seed, MEASURED, law.dirty)
@@ -90,7 +83,6 @@ class Town:
         n = heaters
         self.site = np.cumsum(self.random.random(n) < 0.85) - 1
         self.site -= self.site.min()
-        self.visited_in = self.random.integers(0, 12, int(self.site.max()) + 1)[self.site]
         self.weak = self.random.lognormal(0, 0.3, n)
         """How much weaker than usual each place is on its tanks, for all of them."""
         self.life_months = self._lives(np.arange(n), self.district.age_months)
@@ -246,15 +238,8 @@ class Town:
         self.life_months[rows] = self._lives(rows, np.zeros(rows.size))
 
     def _serve(self, happened: Happened, year: int) -> None:
-        """Visits of this month."""
-        found = self.believed(self.fleet())
-        if self.is_planned:
-            self._serve_planned(found, happened, year)
-        else:
-            self._serve_yearly(found, happened, year)
-
-    def _serve_planned(self, found: FleetForecast, happened: Happened, year: int) -> None:
         """What the season in force has in this month; it is planned anew each ``PLANNED_MONTHS``."""
+        found = self.believed(self.fleet())
         since = self.month % PLANNED_MONTHS
         if self.agenda is None or since == 0:
             self.agenda = agenda(found, self.site, TRAVEL_HOURS)
@@ -267,24 +252,6 @@ class Town:
         }
         visits = np.unique(np.stack([self.site[now.row], now.week]), axis=1).shape[1]
         self._do(found, done, visits, happened, year)
-
-    def _serve_yearly(self, found: FleetForecast, happened: Happened, year: int) -> None:
-        """Yearly visits, and half-way between where something does not last."""
-        turn = (self.month - self.visited_in) % 12
-        now, half = turn == 0, turn == 6
-        now |= self._brought_forward(found, turn)
-        came: BoolArray = np.zeros(self.site.size, dtype=bool)
-        done: dict[Component, BoolArray] = {}
-        for one in found.components:
-            if one.component is Component.TANK:
-                continue
-            rows = one.row
-            is_done = (now[rows] & (one.due_years < _WAITS_YEARS)) | (half[rows] & (one.due_years < _SOON_YEARS))
-            if one.component is Component.RELIEF_VALVE:
-                is_done = now[rows]
-            came[rows[is_done]] = True
-            done[one.component] = is_done
-        self._do(found, done, np.unique(self.site[came]).size, happened, year)
 
     def _do(
         self, found: FleetForecast, done: Mapping[Component, BoolArray], visits: int, happened: Happened, year: int
@@ -310,18 +277,6 @@ class Town:
         happened.hours[year] += visits * (SETTLE_HOURS + TRAVEL_HOURS)
         if cleaned:
             self._clean(np.sort(np.concatenate(cleaned)))
-
-    def _brought_forward(self, found: FleetForecast, turn: IntArray) -> BoolArray:
-        """Sites with something overdue are not left until their month: a third of them are visited, and their year
-        begins anew."""
-        overdue = np.zeros(self.site.size, dtype=bool)
-        for one in found.components:
-            if one.component in (Component.SEDIMENT, Component.SCALE):
-                overdue[one.row[one.due_years < -_LATE_YEARS]] = True
-        sites = np.unique(self.site[overdue & (turn >= 2) & (turn <= 10)])
-        chosen = np.isin(self.site, sites[self.random.random(sites.size) < 1 / 3])
-        self.visited_in = np.where(chosen, self.month % 12, self.visited_in)
-        return np.asarray(chosen)
 
     def _clean(self, rows: IntArray) -> None:
         law, district, random = self.law, self.district, self.random
@@ -384,9 +339,9 @@ class Held:
         return np.asarray(np.where(middle > 0, self.truth[name] / np.maximum(middle, 1e-9), np.nan))
 
 
-def run(law: Law, seed: int, heaters: int, is_planned: bool = True) -> Held:
-    """One town: some years on record, then some foretold and lived. Parameters: is_planned, as of ``Town``."""
-    town = Town(law, heaters, seed, is_planned)
+def run(law: Law, seed: int, heaters: int) -> Held:
+    """One town: some years on record, then some foretold and lived."""
+    town = Town(law, heaters, seed)
     town.lives_on(12 * BEFORE_YEARS)
     town.learn()
     told = town.foretold()
@@ -421,7 +376,7 @@ class Compared:
 
 def compare(law: Law, seed: int, heaters: int, one: Way, other: Way) -> Compared:
     """The same town done in two ways, foretold with the same luck and lived with the same truth."""
-    town = Town(law, heaters, seed, is_planned=True)
+    town = Town(law, heaters, seed)
     town.lives_on(12 * BEFORE_YEARS)
     town.learn()
     told, lived = [], []
