@@ -10,7 +10,7 @@ from aquifer.heaters.models import Heater, LeftAs
 from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import Event, Finding, Visit, VisitSession
 from tests.attachments.test_attachments import picture, send
-from tests.conftest import visit
+from tests.conftest import FLUSH, visit
 from tests.visits.devices import Device
 
 
@@ -152,6 +152,9 @@ def test_what_was_drained_and_set_aside_is_so_at_the_next_guide(as_role, heater)
     assert start["words"]["hose"] == ["rated"] and "shut" in start["words"]["cold"]
 
 
+LEAKS = ("change_heater", "find_the_leak")
+
+
 def test_a_leaking_tank_is_left_off_for_everybody_until_it_is_proven_dry(as_role, heater, people, settings, tmp_path):
     settings.MEDIA_ROOT = tmp_path
     phone = Device(as_role("technician"), heater)
@@ -197,12 +200,19 @@ def test_a_leaking_tank_is_left_off_for_everybody_until_it_is_proven_dry(as_role
     assert any("left off" in one for one in lead.get(f"heaters/{heater.pk}").json()["site"]["hazards"])
     rows = lead.get("outlook").json()["rows"]
     assert "left off" in next(one["hazard"] for one in rows if one["id"] == heater.pk)
+    # A tank is condemned, by the lead's word and a licence, once all above it is dry.
+    (judged,) = [one for one in lead.get(f"heaters/{heater.pk}/log").json()["judgements"] if one["verdict"] in LEAKS]
+    assert judged["verdict"] == "change_heater" and judged["ask_lead"] and judged["licensed"]
     told = guide(as_role, heater)
     assert told["start"]["words"]["tank"] == ["leaks"] and "on" not in told["start"]["words"]["energy"]
     # Somebody who lights it all the same is marked.
     second = Device(as_role("technician"), heater)
     second.says(*steps(second, "arrival.air", "energise.gas_up"))
     assert ("energise.gas_up", "held", "heated_while_leaking") in marks()
+    # A later visit that found it dry takes that back.
+    assert lead.post("visits", visit(heater.pk, FLUSH)).status_code == 201
+    judgements = lead.get(f"heaters/{heater.pk}/log").json()["judgements"]
+    assert not [one for one in judgements if one["verdict"] in LEAKS]
 
 
 def test_a_heater_that_runs_again_is_left_off_no_longer(as_role, heater):

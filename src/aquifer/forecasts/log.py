@@ -25,6 +25,8 @@ from aquifer.visits.models import EventKind, Finding, Visit
 from aquifer.visits.words import finding_words, mark, units_shown
 
 YEARS_AHEAD = 2.5
+TANK_LEAKS = "tank_leaks"
+"""The way a visit ends where it is wet below and nothing above it is."""
 
 
 def read(heater: Heater, today: datetime.date) -> LogOut:
@@ -216,6 +218,12 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
     return dataclasses.replace(facts, input_kw=heater.input_kw, supply_v=heater.supply_volts)
 
 
+def _leaked_last(heater: Heater) -> bool:
+    """Whether the last visit left the tank as leaking itself; one that was carried through since has proven it dry."""
+    last = heater.visits.order_by("-on", "-pk").values_list("ending", flat=True).first()
+    return last == TANK_LEAKS
+
+
 def _seen(heater: Heater) -> judgement.Seen:
     """What visits saw that no forecast carries."""
     findings = heater.findings.filter(correction__isnull=True, task__in=[Task.LOOK_OVER, Task.PRESSURE_TEST])
@@ -227,4 +235,12 @@ def _seen(heater: Heater) -> judgement.Seen:
         falls = falls if finding.falls is None else finding.falls
         seam = seam if finding.corrosion is None else finding.corrosion == Corrosion.SEAMS
         lost += [finding.on] if finding.element_failed else []
-    return judgement.Seen(drips, judgement.lately_lost(lost), heater.site.closed_system, creep, falls, rusty_seam=seam)
+    return judgement.Seen(
+        drips,
+        judgement.lately_lost(lost),
+        heater.site.closed_system,
+        creep,
+        falls,
+        others_excluded=_leaked_last(heater),
+        rusty_seam=seam,
+    )

@@ -252,12 +252,15 @@ LEAK = Table(
     "pressure_holds",
     "Does it hold its pressure with the cold shut?",
     "trade practice",
-    lambda f: f.seen.pressure_falls is not None,
+    lambda f: f.seen.pressure_falls is not None or f.seen.others_excluded,
     (
         Row(
-            lambda f: bool(f.seen.pressure_falls) and f.seen.others_excluded,
+            lambda f: f.seen.others_excluded,
             Verdict.CHANGE_HEATER,
-            lambda f: ("the pressure falls with the cold shut, and joints, relief valve, drain and taps are excluded",),
+            lambda f: (
+                *(("the pressure falls with the cold shut",) if f.seen.pressure_falls else ()),
+                "it is wet below, and joints, relief valve and drain are dry",
+            ),
             ask_lead=True,
             licensed=True,
         ),

@@ -106,7 +106,7 @@ class Seen:
     pressure_falls: bool | None = None
     """With the cold supply shut and no tap open."""
     others_excluded: bool = False
-    """Joints, relief valve, drain and taps were looked at for the leak."""
+    """It leaks, and joints, relief valve and drain were looked at: it is the tank."""
     drain: DrainFlow | None = None
     clarity: Clarity | None = None
     texture: Texture | None = None
