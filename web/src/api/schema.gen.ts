@@ -7569,6 +7569,8 @@ export interface components {
             out_says: string;
             /** Asks */
             asks: string[];
+            /** Pictures */
+            pictures?: string[];
             /** Licence */
             licence: string;
             /** Ends */

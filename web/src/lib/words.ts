@@ -131,6 +131,17 @@ export const UPKEEP_HAZARDS: Partial<Record<Schema['UpkeepItem'], string>> = {
   air_filter: 'Breaker off and proven before the cover is opened.',
 }
 
+/** What a step wants on a photograph. */
+export const PICTURES: Record<string, string> = {
+  setting: 'the dial or panel',
+  wiring: 'the wiring',
+  plate: 'the plate',
+  bucket: 'the bucket',
+  anode: 'the rod',
+  relief_valve: 'the relief valve',
+  place: 'it as it stands',
+}
+
 export const ROLES: Record<Schema['Role'], string> = {
   lead: 'Lead',
   planner: 'Planner',

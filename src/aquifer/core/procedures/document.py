@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 
-from typing_extensions import TypedDict
+from typing_extensions import NotRequired, TypedDict
 
 from aquifer.core.procedures import state, visit
 from aquifer.core.procedures.condition import Condition, Words
@@ -60,6 +60,7 @@ class GuideStep(TypedDict):
     way_out: list[str]
     out_says: str
     asks: list[str]
+    pictures: NotRequired[list[str]]
     licence: str
     ends: str
     joins: bool
@@ -244,6 +245,7 @@ def _step(step: Step) -> GuideStep:
         "when": _plain(step.when),
         "way_out": list(step.way_out),
         "asks": list(step.asks),
+        "pictures": list(step.pictures),
         "deviations": [
             {
                 "says": other.says,

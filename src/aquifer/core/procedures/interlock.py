@@ -82,6 +82,8 @@ class Step:
     """The way out in one sentence."""
     asks: tuple[str, ...] = ()
     """Findings and readings that are recorded here."""
+    pictures: tuple[str, ...] = ()
+    """What is to be photographed here, or to be put back as it was photographed: ``library.PICTURES``."""
     licence: str = ""
     when: Condition = ()
     """For which heaters, and in which state: where it cannot be so, there is nothing to do."""

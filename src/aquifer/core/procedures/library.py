@@ -35,6 +35,9 @@ ASKS = frozenset(
     }
 )
 """What a step may ask for: findings, readings, and what was cleaned."""
+PICTURES = ("setting", "wiring", "plate", "bucket", "anode", "relief_valve", "place")
+"""Subjects that are photographed as such, so that they are found again: how a control stood, how wires ran, what the
+plate says, what came out, what was taken out, how it was left."""
 PARTS = frozenset(
     (
         "cold_valve",
@@ -312,6 +315,8 @@ def _step(one: Told, procedure: str, licence: str = "") -> Step:
         raise ValueError(f"{where}: {', '.join(sorted(unknown))} is not known; allowed: {', '.join(sorted(_KEYS))}")
     if unasked := set(one.get("asks", [])) - ASKS:
         raise ValueError(f"{where}: asks {', '.join(sorted(unasked))}; allowed: {', '.join(sorted(ASKS))}")
+    if strange := set(one.get("pictures", [])) - set(PICTURES):
+        raise ValueError(f"{where}: pictures of {', '.join(sorted(strange))}; allowed: {', '.join(PICTURES)}")
     if (part := one.get("part", "")) and part not in PARTS:
         raise ValueError(f"{where}: part {part} is not known; allowed: {', '.join(sorted(PARTS))}")
     own = one.get("licence", licence)
@@ -328,6 +333,7 @@ def _step(one: Told, procedure: str, licence: str = "") -> Step:
             "needs": condition_of(one.get("needs", []), where),
             "when": condition_of(one.get("when", []), where),
             "asks": tuple(one.get("asks", [])),
+            "pictures": tuple(one.get("pictures", [])),
             "way_out": tuple(one.get("way_out", [])),
             "deviations": tuple(
                 Deviation(

@@ -11,11 +11,10 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aquifer.core import ahead, lives, tank
+from aquifer.core import ahead, lives
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components import TankComponent
 from aquifer.core.fleet import Fleet, Heaters, RodEvents, ValveEvents
-from aquifer.core.forecast import Context, FleetForecast, calibrate, forecast
+from aquifer.core.forecast import Context, FleetForecast, calibrate, forecast, life_spans
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.planning.work import SETTLE_HOURS, hours_of
 from aquifer.core.policy import USUAL_HOURS
@@ -96,8 +95,8 @@ class Town:
         self.rod_months = self.district.age_months.copy()
         self.rod_looks: list[RodLooks] = []
         self.trials: list[tuple[IntArray, FloatArray, IntArray, BoolArray]] = []
-        self.lived: list[tuple[int, float, float]] = []
-        """Of tanks that gave way: row, ages at entry into care and at the end, years."""
+        self.lived: list[lives.Lives] = []
+        """Of tanks that gave way, by the month."""
         self.called = 0
         self.practice, self.tolerance = Practice.CONDITION, USUAL_TOLERANCE
         self.context = Context()
@@ -172,16 +171,18 @@ class Town:
         """Once a year: what the base teaches, its tanks' lives with it."""
         fleet = self.fleet()
         found = calibrate(fleet)
-        tanks = TankComponent.of(fleet, None, None)
-        ratio = np.zeros(self.site.size)
-        ratio[tanks.row] = tank.log_hazard_ratio(tanks.stress)
-        rows = np.concatenate([tanks.row, np.array([row for row, _, _ in self.lived], dtype=np.int64)])
-        came = np.concatenate([self.entered_months[tanks.row] / 12, [one for _, one, _ in self.lived]])
-        went = np.concatenate([self.district.age_months[tanks.row] / 12, [one for _, _, one in self.lived]])
-        leaked = np.arange(rows.size) >= tanks.row.size
-        spans = lives.Lives(tank.hazard(came, ratio[rows]), tank.hazard(went, ratio[rows]), leaked)
+        standing = self._spans(fleet, Context(calibration=found), np.zeros(self.site.size, dtype=bool))
+        spans = lives.Lives(
+            np.concatenate([standing.hazard_at_entry, *(one.hazard_at_entry for one in self.lived)]),
+            np.concatenate([standing.hazard_at_exit, *(one.hazard_at_exit for one in self.lived)]),
+            np.concatenate([standing.leaked, *(one.leaked for one in self.lived)]),
+        )
         found[Component.TANK] = ComponentCalibration(life=lives.learned(spans))
         self.context = Context(calibration=found)
+
+    def _spans(self, fleet: Fleet, context: Context, leaked: BoolArray) -> lives.Lives:
+        """What all tanks have lived through in care, as the program reckons it."""
+        return life_spans(fleet, context, self.entered_months / 12, self.district.age_months / 12, leaked)
 
     def believed(self, fleet: Fleet) -> FleetForecast:
         """What the core says of them."""
@@ -224,8 +225,10 @@ class Town:
             return
         happened.counts["leaks"][year] += rows.size
         happened.hours[year] += rows.size * (USUAL_HOURS[Component.TANK] + SETTLE_HOURS + TRAVEL_HOURS)
-        for row in rows.tolist():
-            self.lived.append((row, self.entered_months[row] / 12, self.district.age_months[row] / 12))
+        leaked = np.isin(np.arange(self.site.size), rows)
+        spans = self._spans(self.fleet(), self.context, leaked)
+        gone = spans.leaked
+        self.lived.append(lives.Lives(spans.hazard_at_entry[gone], spans.hazard_at_exit[gone], gone[gone]))
         d = self.district
         d.age_months[rows] = d.deposit_mm[rows] = d.since_months[rows] = 0.0
         d.soft_share[rows] = 1.0

@@ -31,7 +31,7 @@ import { judged } from './judged'
 import { Left } from './Left'
 import { Notes } from './Notes'
 import { Photograph } from './Photograph'
-import { SeenBefore } from './SeenBefore'
+import { Pictures } from './Pictures'
 import { SkipStep } from './SkipStep'
 import { SomethingElse } from './SomethingElse'
 import { told, type Guide } from './state'
@@ -291,7 +291,14 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
           <Calculator figure={figure} answers={answers} usual={guide.usual_readings} units={units} onAnswer={answer} />
         )}
       </StepCard>
-      <SeenBefore key={`seen ${now.step.part}`} heaterId={id} visit={visit.clientId} piece={now.step.part} />
+      <Pictures
+        key={`pictures ${now.id}`}
+        visit={visit.clientId}
+        heaterId={id}
+        by={me.id}
+        step={now.step}
+        units={units}
+      />
       {drawn && <Drawn fields={questions.map((one) => one.field)} />}
       {questions.length > 0 && (
         <Sheet>

@@ -10,10 +10,12 @@ interface Props {
   caption: string
   /** Which piece of the heater the step is about. */
   piece: string
+  /** What is to be on it, where a step asks for that: the dial, the wiring. */
+  of?: string
 }
 
 /** A photograph at a step; kept on the device until the server has it. */
-export function Photograph({ visit, heaterId, by, caption, piece }: Props) {
+export function Photograph({ visit, heaterId, by, caption, piece, of }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const [taken, setTaken] = useState(0)
   return (
@@ -33,7 +35,7 @@ export function Photograph({ visit, heaterId, by, caption, piece }: Props) {
         }}
       />
       <Button className="min-h-12 w-full px-1 text-body" onClick={() => input.current?.click()}>
-        {taken === 0 ? 'Photograph' : `${taken} kept, more`}
+        {taken === 0 ? `Photograph${of ? ` ${of}` : ''}` : `${of ? `${of}: ` : ''}${taken} kept, more`}
       </Button>
     </>
   )

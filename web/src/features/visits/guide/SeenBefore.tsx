@@ -12,10 +12,12 @@ interface Props {
   heaterId: number
   visit: string
   piece: string
+  /** What that is in words, where the step shows several. */
+  of?: string
 }
 
 /** The piece that a step is about as it was photographed last time, beside how it was when this visit began on it. */
-export function SeenBefore({ heaterId, visit, piece }: Props) {
+export function SeenBefore({ heaterId, visit, piece, of }: Props) {
   const { today } = useCompany()
   const sent = useQuery(attachmentsOptions({ heater_id: heaterId })).data ?? []
   const queries = useQueryClient()
@@ -32,6 +34,7 @@ export function SeenBefore({ heaterId, visit, piece }: Props) {
   if (!earlier && !now && !here) return null
   return (
     <Sheet>
+      {of && <h3 className="text-body first-letter:uppercase">{of}</h3>}
       <div className="grid grid-cols-2 gap-2">
         {earlier && (
           <Picture
