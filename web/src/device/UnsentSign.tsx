@@ -68,13 +68,20 @@ export function UnsentSign() {
   )
 }
 
-/** A photograph that the server would not have: it can be kept elsewhere before it is let go. */
+/** A photograph that the server would not have: it can be sent once more, or kept elsewhere before it is let go. */
 function Refused({ photo }: { photo: Photo }) {
   const [address] = useState(() => URL.createObjectURL(photo.picture))
   useEffect(() => () => URL.revokeObjectURL(address), [address])
   return (
     <span className="flex flex-wrap items-center gap-x-3 text-oxide">
       Photograph “{photo.caption}”: {photo.trouble}
+      <button
+        type="button"
+        className="py-2 underline"
+        onClick={() => void device.photos.update(photo.clientId, { trouble: '' })}
+      >
+        Send it again
+      </button>
       <a href={address} download="photograph.jpg" className="py-2 underline">
         Save it
       </a>
