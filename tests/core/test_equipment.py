@@ -5,6 +5,7 @@ import pytest
 from aquifer.core import equipment
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, SEDIMENT
+from aquifer.core.procedures.library import ASKS
 
 
 def test_a_tankless_heater_is_asked_for_no_anode_and_no_drain_port():
@@ -50,3 +51,18 @@ def test_an_electric_tank_may_hold_more_than_one_fired_from_below():
 def test_nothing_of_a_tank_is_taken_for_a_tankless():
     taken = equipment.assumed(HeaterKind.GAS_TANKLESS, None)
     assert "exchanger_area_m2" in taken and not {"capacity_l", "rod_length_mm", "sediment_limit_mm"} & set(taken)
+
+
+@pytest.mark.parametrize("kind", list(HeaterKind))
+def test_what_is_measured_besides_fits_the_heater_and_is_a_question_of_the_guide(kind):
+    measured = set(equipment.measured_of(kind))
+    assert measured <= ASKS and "co_ppm" in measured
+    burns = kind in {
+        HeaterKind.GAS_TANK, HeaterKind.MOBILE_TANK, HeaterKind.GAS_TANKLESS, HeaterKind.CONDENSING_TANKLESS,
+        HeaterKind.SMALL_GAS_TANKLESS,
+    }  # fmt: skip
+    assert ("gas_kpa" in measured) == burns
+    assert ("amps" in measured) == (not burns and kind is not HeaterKind.INDIRECT_TANK)
+    assert ("gap_mm" in measured) == (kind is HeaterKind.MOBILE_TANK)
+    assert ("cells_v" in measured) == (kind is HeaterKind.SMALL_GAS_TANKLESS)
+    assert ("drain_min" in measured) != ("fan_rpm" in measured)

@@ -3,13 +3,30 @@
 import numpy as np
 
 from aquifer.core import fleet
-from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.kinds import KINDS, Fuel, HeaterKind, Ignition
 from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT
 
 
 def fields_of(kind: HeaterKind) -> list[str]:
     """Names of the figures that matter to a heater of this kind, besides what every heater has. Source: ``kinds``."""
     return list(KINDS[kind].fields)
+
+
+def measured_of(kind: HeaterKind) -> list[str]:
+    """What is measured at such a heater besides what a step asks for, by the names in ``procedures.library.ASKS``."""
+    one = KINDS[kind]
+    flame = ("gas_kpa", "input_kw", "millivolts", "held_s", "tries", "losses", "limit_c")
+    current = ("volts", "ohms", "amps", "limit_tripped")
+    return [
+        "co_ppm",
+        *(flame if one.fuel is Fuel.GAS else ()),
+        *(current if one.fuel is Fuel.ELECTRIC else ()),
+        *(("drained_l", "drain_min", "clear_min") if one.is_tank else ("code", "fan_rpm")),
+        *(("gap_mm",) if "electrode" in one.parts else ()),
+        *(("cells_v",) if Ignition.BATTERY in one.ignitions else ()),
+        "inlet_c",
+        "energy_kwh",
+    ]
 
 
 def parts_of(kind: HeaterKind) -> list[str]:

@@ -292,6 +292,7 @@ def _whole(heater_id: int) -> HeaterOut:
         ),
         "open_ends": open_ends_out(open_ends.filter(Q(heater=found) | Q(heater__isnull=True)).order_by(*WORST_FIRST)),
         "can_have": equipment.parts_of(HeaterKind(found.kind)),
+        "can_measure": equipment.measured_of(HeaterKind(found.kind)),
         "parts": [_part(part, known.get(part.pk, 0), ours.get(part.pk)) for part in parts if part.removed_on is None],
         "past_parts": [_part(part, known.get(part.pk, 0), None) for part in parts if part.removed_on is not None],
         "others": [_other(heater) for heater in others],

@@ -92,6 +92,9 @@ class HeaterOut(TypedDict):
     can_have: NotRequired[
         Annotated[list[str], Field(description="Kinds of part; none in what a device kept from before.")]
     ]
+    can_measure: NotRequired[
+        Annotated[list[str], Field(description="Besides what steps ask for; none in what a device kept from before.")]
+    ]
     others: Annotated[list[OtherHeaterOut], Field(description="The other heaters of its site.")]
 
 

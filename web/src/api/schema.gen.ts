@@ -5375,6 +5375,11 @@ export interface components {
              */
             can_have?: string[];
             /**
+             * Can Measure
+             * @description Besides what steps ask for; none in what a device kept from before.
+             */
+            can_measure?: string[];
+            /**
              * Others
              * @description The other heaters of its site.
              */

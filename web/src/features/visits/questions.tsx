@@ -310,7 +310,6 @@ export function groupsOf(
   const rod = heater.parts.find((part) => part.kind === 'anode')
   const items = upkeep.map((one) => one.item)
   const elements = ELEMENTS.has(heater.kind)
-  const burns = !elements && heater.kind !== 'indirect_tank'
   const groups: (Group & { fits: boolean })[] = [
     {
       name: 'Look',
@@ -385,16 +384,7 @@ export function groupsOf(
     {
       name: 'Measured besides',
       of: 'measured',
-      asks: [
-        'co_ppm',
-        ...(burns ? ['gas_kpa', 'input_kw', 'millivolts', 'held_s', 'tries', 'losses', 'limit_c'] : []),
-        ...(elements ? ['volts', 'ohms', 'amps', 'limit_tripped'] : []),
-        ...(heater.is_tank ? ['drained_l', 'drain_min', 'clear_min'] : ['code', 'fan_rpm']),
-        ...(heater.kind === 'mobile_tank' ? ['gap_mm'] : []),
-        ...(heater.kind === 'small_gas_tankless' ? ['cells_v'] : []),
-        'inlet_c',
-        'energy_kwh',
-      ],
+      asks: heater.can_measure ?? ['co_ppm', 'inlet_c', 'energy_kwh'],
       hazards: [],
       skips: null,
       fits: true,
