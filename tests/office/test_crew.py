@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from aquifer.outbox import calendar as calendars
 from aquifer.rounds import crew
-from aquifer.rounds.models import Absence, CrewMember
+from aquifer.rounds.models import Absence, CrewMember, Loan
 
 TODAY = datetime.date.today()
 MONDAY = TODAY + datetime.timedelta(days=7 - TODAY.weekday())
@@ -108,3 +108,39 @@ def test_a_week_and_an_absence_are_taken_back_by_the_planner(as_role, member):
     gone = planner.post("settings/absences", {"first_on": on(3), "last_on": on(3), "why": "fair"})
     planner.post(f"changes/{gone.headers['X-Change']}/undo")
     assert not Absence.objects.exists()
+
+
+def test_a_tool_that_is_lent_is_on_the_other_truck_for_those_days_alone(as_role, people, member):
+    planner = as_role("planner")
+    planner.patch(f"settings/crew/{member['id']}", {"equipment": ["jetter"]})
+    other = planner.post("settings/crew", {"user_id": people["lead"].pk}).json()
+    days = {"first_on": on(1), "last_on": on(2)}
+    lent = {"tool": "jetter", "lender_id": member["id"], "borrower_id": other["id"], **days}
+    refused = {
+        "tool": {**lent, "tool": "descaling pump"}, "borrower_id": {**lent, "borrower_id": member["id"]},
+        "last_on": {**lent, "last_on": on(0)},
+    }  # fmt: skip
+    for field, sent in refused.items():
+        answer = planner.post("settings/loans", sent)
+        assert answer.status_code == 422 and field in answer.json()["fields"], answer.json()
+    made = planner.post("settings/loans", lent)
+    assert made.status_code == 201 and made.json()["borrower"] == people["lead"].name
+    # It cannot be at two places; a day later it can.
+    assert planner.post("settings/loans", {**lent, "first_on": on(2), "last_on": on(3)}).status_code == 409
+    assert planner.post("settings/loans", {**lent, "first_on": on(3), "last_on": on(3)}).status_code == 201
+    lender, borrower = CrewMember.objects.order_by("pk")
+    carries = {
+        (working.member.pk, working.on.weekday()): "jetter" in working.able
+        for working in crew.working([lender, borrower], MONDAY, MONDAY + datetime.timedelta(days=4))
+    }
+    assert [carries[lender.pk, weekday] for weekday in range(5)] == [True, False, False, False, True]
+    assert [carries[borrower.pk, weekday] for weekday in range(5)] == [False, True, True, True, False]
+    monday, tuesday = MONDAY, MONDAY + datetime.timedelta(days=1)
+    assert "jetter" in crew.able(borrower, tuesday) and "jetter" not in crew.able(lender, tuesday)
+    # A season is planned by what is usually there.
+    assert "jetter" in crew.usually_able(lender, monday) and "jetter" not in crew.usually_able(borrower, tuesday)
+    told = planner.get("settings/crew").json()["loans"]
+    assert [one["first_on"] for one in told] == [on(1), on(3)]
+    assert as_role("technician").raw.delete(f"/api/settings/loans/{made.json()['id']}").status_code == 403
+    assert planner.raw.delete(f"/api/settings/loans/{made.json()['id']}").status_code == 204
+    assert "jetter" in crew.able(lender, tuesday) and Loan.objects.count() == 1

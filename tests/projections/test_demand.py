@@ -116,7 +116,7 @@ def test_hours_of_a_month_are_the_crews_the_plans_and_what_calls_take(as_role, t
         (month + datetime.timedelta(days=n)).weekday() < 5 for n in range((demand.later(month, 1) - month).days)
     )
     # By the day that the crew's own page shows: nine hours less lunch, of which a part is left free.
-    assert before[2]["crew"] == pytest.approx(workdays * demand.crew.Working(member, month).hours, abs=0.1)
+    assert before[2]["crew"] == pytest.approx(workdays * demand.crew.Working(member, month, frozenset()).hours, abs=0.1)
     inside = month + datetime.timedelta(days=10)
     came(three_years, inside, Reason.DUE, AppointmentStatus.PLANNED, 600, member)
     came(three_years, inside, Reason.DUE, AppointmentStatus.CALLED_OFF, 600)

@@ -80,7 +80,7 @@ def test_what_cannot_be_counted_is_told(as_role, day):
 def test_the_lists_take_a_fixed_number_of_queries(as_role, day, django_assert_max_num_queries):
     client = as_role("planner")
     client.get(f"stock/{day}")
-    with django_assert_max_num_queries(16):
+    with django_assert_max_num_queries(17):
         client.get(f"stock/{day}")
 
 
@@ -110,6 +110,18 @@ def test_what_the_places_of_a_day_ask_for_is_brought_and_the_kit_is_told(as_role
         f"ladder, and a second person for anything heavy ({name})", f"CO alarm ({name})",
     ]  # fmt: skip
     assert any("hose cap" in thing for group in told["kit"] for thing in group["things"])
+
+
+def test_a_tool_that_is_lent_that_day_is_told_on_the_truck(as_role, day, crew):
+    crew[1].equipment = ["jetter"]
+    crew[1].save()
+    lent = {"tool": "jetter", "lender_id": crew[1].pk, "borrower_id": crew[0].pk, "first_on": str(day)}
+    client = as_role("planner")
+    assert client.post("settings/loans", {**lent, "last_on": str(day)}).status_code == 201
+    (truck,) = client.get(f"stock/{day}").json()["trucks"]
+    assert truck["borrows"] == [f"jetter from {crew[1].user.name}"]
+    before = day - datetime.timedelta(days=1)
+    assert all("borrows" not in one or not one["borrows"] for one in client.get(f"stock/{before}").json()["trucks"])
 
 
 def words_of(answer):

@@ -14,7 +14,7 @@ from aquifer.money.models import ContractPlan, MoneySettings, Price
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.places.models import Feature
 from aquifer.programs.models import Hook
-from aquifer.rounds.models import Absence, Appointment, CrewMember
+from aquifer.rounds.models import Absence, Appointment, CrewMember, Loan
 from aquifer.stock.models import StockSettings
 from aquifer.water.models import Season, Zone
 from aquifer.workbench.models import Asked
@@ -49,6 +49,7 @@ KEPT = (
     Kept(User, "account", needs=Action.KEEP_PEOPLE, of_settings=True),
     Kept(CrewMember, "working week", needs=Action.KEEP_CREW, of_settings=True),
     Kept(Absence, "absence", needs=Action.KEEP_CREW, of_settings=True),
+    Kept(Loan, "loan of a tool", needs=Action.KEEP_CREW, of_settings=True),
     Kept(Hook, "address told", needs=Action.KEEP_PROGRAMS, of_settings=True),
     Kept(MoneySettings, "money", needs=Action.KEEP_PRICES, of_settings=True),
     Kept(Price, "price", needs=Action.KEEP_PRICES, of_settings=True),

@@ -27,7 +27,7 @@ from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Q
 from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.outbox.models import Answer, Contact, Known, Message
 from aquifer.places.models import Feature
-from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Run, Service
+from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Loan, Run, Service
 from aquifer.stock.models import Held, StockSettings
 from aquifer.visits.models import Amendment, Event, EventApart, Finding, Visit, VisitSession
 from aquifer.water.models import Season, WaterTest, Zone
@@ -146,6 +146,7 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("contacts", Contact),
     ("crew", CrewMember),
     ("absences", Absence),
+    ("loans", Loan),
     ("closed_times", Closed),
     ("runs", Run),
     ("appointments", Appointment),

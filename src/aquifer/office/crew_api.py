@@ -17,7 +17,7 @@ from aquifer.accounts.models import User
 from aquifer.core.bounds import within
 from aquifer.errors import Conflict, Invalid
 from aquifer.history.versions import merge, version_of, versions
-from aquifer.rounds.models import EQUIPMENT, Absence, CrewMember
+from aquifer.rounds.models import EQUIPMENT, Absence, CrewMember, Loan
 from aquifer.wire import NO_NUL, Day, Id, Payload, Version
 
 router = Router(tags=["crew"])
@@ -67,6 +67,15 @@ class AbsenceOut(TypedDict):
     why: str
 
 
+class LoanOut(TypedDict):
+    id: int
+    tool: str
+    lender: str
+    borrower: str
+    first_on: datetime.date
+    last_on: datetime.date
+
+
 class CandidateOut(TypedDict):
     id: int
     name: str
@@ -76,6 +85,7 @@ class CrewOut(TypedDict):
     may_change: bool
     members: list[CrewMemberOut]
     absences: list[AbsenceOut]
+    loans: Annotated[list[LoanOut], Field(description="Tools that go on another truck, from a month ago on.")]
     equipment: Annotated[list[str], Field(description="What a truck can carry.")]
     candidates: Annotated[list[CandidateOut], Field(description="Who has an account and does not go out yet.")]
 
@@ -107,6 +117,14 @@ class AbsenceIn(Payload):
     why: Annotated[Text, Field(min_length=1)]
 
 
+class LoanIn(Payload):
+    tool: Equipment
+    lender_id: Id
+    borrower_id: Id
+    first_on: Day
+    last_on: Day
+
+
 @router.get("/settings/crew", response=CrewOut, auth=allowed(Action.READ))
 def crew(request: HttpRequest) -> CrewOut:
     """Everybody who goes out, and the days off from a month ago on."""
@@ -118,6 +136,7 @@ def crew(request: HttpRequest) -> CrewOut:
         "may_change": may(who(request).role, Action.KEEP_CREW),
         "members": [_member(member, known.get(member.pk, 0)) for member in members],
         "absences": [_absence(absence) for absence in _absences().filter(last_on__gte=since)],
+        "loans": [_loan(loan) for loan in _loans().filter(last_on__gte=since)],
         "equipment": list(EQUIPMENT),
         "candidates": [
             {"id": user.pk, "name": user.name} for user in User.objects.filter(is_active=True) if user.pk not in gone
@@ -183,6 +202,55 @@ def drop_absence(request: HttpRequest, absence_id: Id) -> Status[None]:
     """They are there after all."""
     get_object_or_404(Absence, pk=absence_id).delete()
     return Status(204, None)
+
+
+@router.post("/settings/loans", response={201: LoanOut}, auth=allowed(Action.KEEP_CREW))
+def lend(request: HttpRequest, payload: LoanIn) -> Status[LoanOut]:
+    """A tool goes on another truck for some days; the rounds of those days go by it from the next planning on."""
+    if payload.last_on < payload.first_on:
+        raise Invalid("It ends before it begins.", "crew.loan", {"last_on": "on or after the first day"})
+    if payload.last_on - payload.first_on > LONGEST_ABSENCE:
+        raise Invalid("That is longer than two years: give it to the other.", "crew.loan", {"last_on": "?"})
+    with transaction.atomic():
+        members = CrewMember.objects.select_related("user").select_for_update(of=("self",)).order_by("pk")
+        # Both in one order, so that two who lend to each other do not wait for each other.
+        both = {one.pk: one for one in members.filter(pk__in={payload.lender_id, payload.borrower_id})}
+        lender, borrower = both.get(payload.lender_id), both.get(payload.borrower_id)
+        if lender is None or borrower is None or lender is borrower:
+            raise Invalid("Somebody lends it to somebody else.", "crew.loan", {"borrower_id": "another of the crew"})
+        if payload.tool not in lender.equipment:
+            said = f"what {lender.user.name} carries: {', '.join(lender.equipment) or 'nothing'}"
+            raise Invalid(f"{lender.user.name} carries no {payload.tool}.", "crew.loan", {"tool": said})
+        lent = _loans().filter(
+            tool=payload.tool, lender=lender, first_on__lte=payload.last_on, last_on__gte=payload.first_on
+        )
+        if (before := lent.first()) is not None:
+            to = before.borrower.user.name
+            raise Conflict(f"It is lent to {to} from {before.first_on} to {before.last_on}.", "crew.is_lent")
+        made = Loan.objects.create(**payload.model_dump())
+    return Status(201, _loan(_loans().get(pk=made.pk)))
+
+
+@router.delete("/settings/loans/{loan_id}", response={204: None}, auth=allowed(Action.KEEP_CREW))
+def take_back(request: HttpRequest, loan_id: Id) -> Status[None]:
+    """It stays where it was, or is back."""
+    get_object_or_404(Loan, pk=loan_id).delete()
+    return Status(204, None)
+
+
+def _loans() -> QuerySet[Loan]:
+    return Loan.objects.select_related("lender__user", "borrower__user").order_by("first_on", "pk")
+
+
+def _loan(loan: Loan) -> LoanOut:
+    return {
+        "id": loan.pk,
+        "tool": loan.tool,
+        "lender": loan.lender.user.name,
+        "borrower": loan.borrower.user.name,
+        "first_on": loan.first_on,
+        "last_on": loan.last_on,
+    }
 
 
 def _absences() -> QuerySet[Absence]:

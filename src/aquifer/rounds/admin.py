@@ -6,7 +6,7 @@ from django.contrib import admin
 from django.http import HttpRequest
 
 from aquifer.accounts.admin_site import LeadAdmin, MinutesOfDay, Several, is_lead
-from aquifer.rounds.models import EQUIPMENT, Absence, Closed, CrewMember
+from aquifer.rounds.models import EQUIPMENT, Absence, Closed, CrewMember, Loan
 
 
 class CrewMemberForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -48,6 +48,11 @@ class DaysOffAdmin(LeadAdmin):
 @admin.register(Absence)
 class AbsenceAdmin(DaysOffAdmin):
     list_display = ("why", "member", "first_on", "last_on")
+
+
+@admin.register(Loan)
+class LoanAdmin(DaysOffAdmin):
+    list_display = ("tool", "lender", "borrower", "first_on", "last_on")
 
 
 @admin.register(Closed)

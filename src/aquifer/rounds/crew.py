@@ -12,7 +12,7 @@ from aquifer.core.arrays import FloatArray
 from aquifer.core.planning.rounds import DAY, Lunch, Shift
 from aquifer.core.planning.work import ALLOWANCE, TWO_PEOPLE
 from aquifer.customers.models import Site
-from aquifer.rounds.models import Absence, CrewMember
+from aquifer.rounds.models import Absence, CrewMember, Loan
 from aquifer.travel.service import Point
 
 
@@ -22,6 +22,13 @@ class Working:
 
     member: CrewMember
     on: datetime.date
+    carries: frozenset[str]
+    """Tools on the truck that day, those borrowed among them and those lent not."""
+
+    @property
+    def able(self) -> frozenset[str]:
+        """Licenses held that day, tools carried, and whether two go."""
+        return _able(self.member, self.on, self.carries)
 
     @property
     def hours(self) -> float:
@@ -35,9 +42,28 @@ def members() -> list[CrewMember]:
     return list(CrewMember.objects.filter(active=True).select_related("user"))
 
 
+def usually_able(member: CrewMember, on: datetime.date) -> frozenset[str]:
+    """Licenses held on a day, and what is usually there: a loan of some days is nothing to plan a season by."""
+    return _able(member, on, member.equipment)
+
+
 def able(member: CrewMember, on: datetime.date) -> frozenset[str]:
-    """Licenses held on a day, equipment carried, and whether two go."""
-    return frozenset([*member.user.licences_on(on), *member.equipment, *([TWO_PEOPLE] if member.helper else [])])
+    """What somebody has and may on one day; one query."""
+    return _able(member, on, _carried(member, on, _loans(on, on)))
+
+
+def _able(member: CrewMember, on: datetime.date, carries: Iterable[str]) -> frozenset[str]:
+    return frozenset([*member.user.licences_on(on), *carries, *([TWO_PEOPLE] if member.helper else [])])
+
+
+def _loans(first: datetime.date, last: datetime.date) -> list[Loan]:
+    return list(Loan.objects.filter(first_on__lte=last, last_on__gte=first))
+
+
+def _carried(member: CrewMember, on: datetime.date, loans: Iterable[Loan]) -> frozenset[str]:
+    now = [one for one in loans if one.first_on <= on <= one.last_on]
+    lent = {one.tool for one in now if one.lender_id == member.pk}
+    return frozenset(member.equipment) - lent | {one.tool for one in now if one.borrower_id == member.pk}
 
 
 AWAY = Point(0.0, 0.0)
@@ -64,11 +90,12 @@ def yards(who: Sequence[CrewMember]) -> list[Point]:
 
 
 def working(who: Sequence[CrewMember], first: datetime.date, last: datetime.date) -> list[Working]:
-    """Every working day of these members between two days, in order of day and member; one query."""
+    """Every working day of these members between two days, in order of day and member; two queries."""
+    loans = _loans(first, last)
     absences = list(Absence.objects.filter(first_on__lte=last, last_on__gte=first))
     days = [first + datetime.timedelta(days=n) for n in range((last - first).days + 1)]
     return [
-        Working(member, day)
+        Working(member, day, _carried(member, day, loans))
         for day in days
         for member in who
         if day.weekday() in member.weekdays and not _away(absences, member, day)
@@ -98,7 +125,7 @@ def shift(working_day: Working, place: int, since: datetime.date) -> Shift:
         end_place=place,
         begins=offset + m.begins,
         ends=offset + m.ends,
-        able=able(m, working_day.on),
+        able=working_day.able,
         people=2 if m.helper else 1,
         lunch=Lunch(offset + m.lunch_earliest, offset + m.lunch_latest, m.lunch_minutes) if m.lunch_minutes else None,
     )

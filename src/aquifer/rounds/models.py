@@ -70,6 +70,28 @@ class Absence(models.Model):
         return f"{self.why} {self.first_on}"
 
 
+class Loan(models.Model):
+    """A tool that goes on another truck for some days."""
+
+    tool = models.CharField(max_length=24)
+    lender = models.ForeignKey(CrewMember, on_delete=models.CASCADE, related_name="lent")
+    borrower = models.ForeignKey(CrewMember, on_delete=models.CASCADE, related_name="borrowed")
+    first_on = models.DateField()
+    last_on = models.DateField()
+
+    history = kept_history()
+
+    class Meta:
+        ordering: ClassVar = ["first_on", "pk"]
+        constraints: ClassVar = [
+            models.CheckConstraint(condition=Q(last_on__gte=models.F("first_on")), name="loan_has_a_day"),
+            models.CheckConstraint(condition=~Q(lender=models.F("borrower")), name="loan_is_between_two"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.tool} {self.first_on}"
+
+
 class Closed(models.Model):
     """When a site cannot be visited: let out, in season, frozen."""
 

@@ -134,7 +134,7 @@ def day(on: datetime.date) -> DayOut:
                 "user_id": member.user_id,
                 "name": member.user.name,
                 "helper": member.helper,
-                "able": sorted(crew.able(member, on)),
+                "able": sorted(working.able),
                 "place": member.place,
                 "begins": member.begins,
                 "ends": member.ends,

@@ -24,7 +24,6 @@ from aquifer.core.planning.rounds import (
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.rounds import board, promise
-from aquifer.rounds.crew import able
 from aquifer.rounds.models import Appointment, AppointmentStatus
 from aquifer.transactions import retried
 
@@ -306,7 +305,7 @@ def fault_words(found: board.Board, fault: Fault) -> str:
     appointment = found.appointments[fault.stop] if fault.stop is not None else None
     site = appointment.site.name if appointment else ""
     if fault.breach is Breach.ABILITY and appointment:
-        lacking = sorted(set(appointment.needs) - able(found.days[fault.shift].member, found.days[fault.shift].on))
+        lacking = sorted(set(appointment.needs) - found.days[fault.shift].able)
         return f"{site} takes {', '.join(lacking)}, which {who} has not"
     if fault.breach is Breach.PEOPLE:
         return f"{site} takes two, and {who} goes alone"

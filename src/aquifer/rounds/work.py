@@ -121,7 +121,7 @@ def read(
     Parameters: worth, hours that a year over a limit costs; uneven, hours that one over next year's mean costs.
     """
     who = crew.members()
-    held = [crew.able(member, max(first_week, today)) for member in who]
+    held = [crew.usually_able(member, max(first_week, today)) for member in who]
     wanted, likelihood = _read_wanted(max(first_week, today), weeks)
     firm = _firm(first_week, weeks)
     promised_needs = {

@@ -17,7 +17,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part, PartKind
 from aquifer.places.models import Feature
 from aquifer.rounds.board import OPEN
-from aquifer.rounds.models import Service
+from aquifer.rounds.models import Loan, Service
 from aquifer.stock.models import Held, StockSettings
 from aquifer.stock.schemas import StockLineOut, TruckOut
 
@@ -30,7 +30,7 @@ _KIND = {
 
 
 def of_day(on: datetime.date) -> list[TruckOut]:
-    """Each member's load for a day: what to carry, what is on the truck, what to add; six queries."""
+    """Each member's load for a day: what to carry, what is on the truck, what to add; seven queries."""
     planned = list(_planned(on, on).filter(appointment__member__isnull=False))
     wanted: dict[int, list[Want]] = defaultdict(list)
     names: dict[int, str] = {}
@@ -38,7 +38,7 @@ def of_day(on: datetime.date) -> list[TruckOut]:
         if member := service.appointment.member:
             wanted[member.pk] += own
             names[member.pk] = member.user.name
-    brings = _brings(planned)
+    brings, borrows = _brings(planned), _borrows(on)
     level = StockSettings.current().service_level
     held = {(one.member_id, one.part): one.quantity for one in Held.objects.filter(member__in=wanted)}
     return [
@@ -46,6 +46,7 @@ def of_day(on: datetime.date) -> list[TruckOut]:
             "member_id": pk,
             "name": names[pk],
             "brings": brings[pk],
+            "borrows": borrows[pk],
             "lines": [
                 {
                     "part": load.part,
@@ -85,6 +86,16 @@ def _brings(planned: list[Service]) -> dict[int, list[str]]:
             for what in brought((FeatureKind(one.kind), one.condition) for one in own):
                 whither[what].append(names[site])
         found[member] = [f"{what} ({', '.join(places)})" for what, places in whither.items()]
+    return found
+
+
+def _borrows(on: datetime.date) -> dict[int, list[str]]:
+    """Tools that are taken over from another truck for a day, and given to one, by member."""
+    found: dict[int, list[str]] = defaultdict(list)
+    loans = Loan.objects.filter(first_on__lte=on, last_on__gte=on).select_related("lender__user", "borrower__user")
+    for loan in loans.order_by("pk"):
+        found[loan.borrower_id].append(f"{loan.tool} from {loan.lender.user.name}")
+        found[loan.lender_id].append(f"{loan.tool} goes to {loan.borrower.user.name}")
     return found
 
 

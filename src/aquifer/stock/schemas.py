@@ -21,6 +21,7 @@ class TruckOut(TypedDict):
     name: str
     lines: list[StockLineOut]
     brings: NotRequired[Annotated[list[str], Field(description="What the places of the day ask for besides.")]]
+    borrows: NotRequired[Annotated[list[str], Field(description="Tools taken over from another truck, or given.")]]
 
 
 class KitOut(TypedDict):

@@ -117,6 +117,8 @@ def _load(truck: TruckOut | None, units: Units) -> list[Flowable]:
     ])  # fmt: skip
     brings = truck.get("brings") or []
     flow: list[Flowable] = [table] if lines else []
+    if borrows := truck.get("borrows"):
+        flow.append(Paragraph(escape(f"Lent: {'; '.join(borrows)}."), _BODY))
     if brings:
         flow.append(Paragraph(escape(worded(f"The places ask for: {'; '.join(brings)}.", units)), _BODY))
     return flow or [Paragraph("Nothing besides what is always along.", _BODY)]

@@ -602,6 +602,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/loans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lend
+         * @description A tool goes on another truck for some days; the rounds of those days go by it from the next planning on.
+         */
+        post: operations["aquifer_office_crew_api_lend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/loans/{loan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description It stays where it was, or is back.
+         */
+        delete: operations["aquifer_office_crew_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/tokens": {
         parameters: {
             query?: never;
@@ -4591,6 +4631,11 @@ export interface components {
             /** Absences */
             absences: components["schemas"]["AbsenceOut"][];
             /**
+             * Loans
+             * @description Tools that go on another truck, from a month ago on.
+             */
+            loans: components["schemas"]["LoanOut"][];
+            /**
              * Equipment
              * @description What a truck can carry.
              */
@@ -4600,6 +4645,27 @@ export interface components {
              * @description Who has an account and does not go out yet.
              */
             candidates: components["schemas"]["CandidateOut"][];
+        };
+        /** LoanOut */
+        LoanOut: {
+            /** Id */
+            id: number;
+            /** Tool */
+            tool: string;
+            /** Lender */
+            lender: string;
+            /** Borrower */
+            borrower: string;
+            /**
+             * First On
+             * Format: date
+             */
+            first_on: string;
+            /**
+             * Last On
+             * Format: date
+             */
+            last_on: string;
         };
         /** CrewMemberIn */
         CrewMemberIn: {
@@ -4651,6 +4717,25 @@ export interface components {
             last_on: string;
             /** Why */
             why: string;
+        };
+        /** LoanIn */
+        LoanIn: {
+            /** Tool */
+            tool: string;
+            /** Lender Id */
+            lender_id: number;
+            /** Borrower Id */
+            borrower_id: number;
+            /**
+             * First On
+             * Format: date
+             */
+            first_on: string;
+            /**
+             * Last On
+             * Format: date
+             */
+            last_on: string;
         };
         /** TokenOut */
         TokenOut: {
@@ -10281,6 +10366,11 @@ export interface components {
              * @description What the places of the day ask for besides.
              */
             brings?: string[];
+            /**
+             * Borrows
+             * @description Tools taken over from another truck, or given.
+             */
+            borrows?: string[];
         };
         /** CountIn */
         CountIn: {
@@ -12750,6 +12840,68 @@ export interface operations {
             header?: never;
             path: {
                 absence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_crew_api_lend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoanIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoanOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_office_crew_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                loan_id: number;
             };
             cookie?: never;
         };

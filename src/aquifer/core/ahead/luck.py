@@ -20,9 +20,9 @@ ROD_SPREAD = 0.06
 """The same of how fast rods go: of what wears evenly looks tell more. Fitted likewise."""
 VALVE_SPREAD = 0.35
 """The same of how often relief valves fail: they seldom do, so less is learned. Fitted likewise."""
-HOURS_SPREAD = 0.05
+HOURS_SPREAD = 0.055
 """The same of what a visit takes against what is planned. Fitted likewise, with ``MOVED``."""
-MOVED = {"visits": 0.11, "flushes": 0.22, "descales": 0.14, "rods": 0.06, "relief_valves": 0.18}
+MOVED = {"visits": 0.12, "flushes": 0.25, "descales": 0.16, "rods": 0.06, "relief_valves": 0.15}
 """The same of what a year does of what falls due in it, by what is counted: a season moves work over the turn of a year
 and a belief moves dates. Fitted likewise."""
 LONGEST_YEARS = 10

@@ -89,6 +89,11 @@ export function StockPage() {
             <div key={truck.member_id}>
               <h2>{truck.name}</h2>
               <Lines lines={truck.lines} member={truck.member_id} add="load" />
+              {truck.borrows && truck.borrows.length > 0 && (
+                <p className="mt-1">
+                  <strong>Lent:</strong> {truck.borrows.join('; ')}.
+                </p>
+              )}
               {truck.brings && truck.brings.length > 0 && (
                 <p className="mt-1">
                   <strong>Besides:</strong> {truck.brings.join('; ')}.

@@ -12,6 +12,7 @@ import { Failed, Loading } from '../../ui/States'
 import { useTyped } from '../../ui/typed'
 import { faultsOf } from './CompanyPage'
 import { TimeBox } from './controls'
+import { Loans } from './Loans'
 import { crewOptions, useAddAbsence, useAddMember, useChangeMember, useDropAbsence } from './queries'
 import { SettingsShell } from './SettingsShell'
 
@@ -43,7 +44,10 @@ export function CrewPage() {
             {data.members.length === 0 && <p className="border-t border-line py-3 text-soft">Nobody goes out yet.</p>}
             {data.may_change && data.candidates.length > 0 && <Joins candidates={data.candidates} />}
           </section>
-          <Absences crew={data} />
+          <div>
+            <Absences crew={data} />
+            <Loans crew={data} />
+          </div>
         </div>
       )}
     </SettingsShell>

@@ -120,6 +120,25 @@ export function useDropAbsence() {
   })
 }
 
+export function useLend() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: (body: Schema['LoanIn']) => unwrap(client.POST('/api/settings/loans', { body })),
+    onSuccess: anew,
+  })
+}
+
+export function useTakeBack() {
+  const anew = useEverythingAnew()
+  return useMutation({
+    mutationFn: async (id: number) => {
+      const answer = client.DELETE('/api/settings/loans/{loan_id}', { params: { path: { loan_id: id } } })
+      return unwrap(answer.then((one) => ({ ...one, data: null })))
+    },
+    onSuccess: anew,
+  })
+}
+
 export function useAddPerson() {
   const anew = useEverythingAnew()
   return useMutation({

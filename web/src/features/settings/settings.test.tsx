@@ -166,6 +166,7 @@ const MEMBER = {
 const CREW = {
   may_change: true,
   members: [MEMBER],
+  loans: [],
   absences: [{ id: 5, member_id: null, name: '', first_on: '2026-12-24', last_on: '2027-01-02', why: 'closed' }],
   equipment: ['jetter', 'descaling pump'],
   candidates: [{ id: 9, name: 'Wren' }],
@@ -189,6 +190,42 @@ it('enters a sick day, a day of the week and what a truck carries', async () => 
     { equipment: ['jetter'], version: 12 },
     { member_id: 2, first_on: '2026-11-25', last_on: '2026-11-25', why: 'ill' },
   ])
+})
+
+it('lends a tool to whoever needs it, and takes it back', async () => {
+  const sent = answering({ body: {} }, { status: 204 })
+  const crew = {
+    ...CREW,
+    members: [
+      { ...MEMBER, equipment: ['jetter'] },
+      { ...MEMBER, id: 3, name: 'Tove' },
+    ],
+    loans: [
+      { id: 8, tool: 'jetter', lender: 'Nadia', borrower: 'Tove', first_on: '2026-12-01', last_on: '2026-12-02' },
+    ],
+  } as Schema['CrewOut']
+  rendered(<CrewPage />, { known: [[crewOptions.queryKey, crew]] })
+  // Only what somebody carries can be lent, and only by whoever does.
+  const options = (label: string) =>
+    within(screen.getByLabelText(label))
+      .getAllByRole('option')
+      .map((one) => one.textContent)
+  expect([options('Tool'), options('Of')]).toEqual([['jetter'], ['Choose …', 'Nadia']])
+  expect((screen.getByRole('button', { name: 'Lend it' }) as HTMLButtonElement).disabled).toBe(true)
+  await userEvent.selectOptions(screen.getByLabelText('Of'), 'Nadia')
+  expect(options('Goes with')).toEqual(['Choose …', 'Tove'])
+  await userEvent.selectOptions(screen.getByLabelText('Goes with'), 'Tove')
+  await userEvent.click(screen.getByRole('button', { name: 'Lend it' }))
+  await waitFor(() => expect(sent).toHaveLength(1))
+  expect(sent[0]!.body).toEqual({
+    tool: 'jetter',
+    lender_id: 2,
+    borrower_id: 3,
+    first_on: '2026-11-25',
+    last_on: '2026-11-25',
+  })
+  await userEvent.click(screen.getByRole('button', { name: /^Not lent: jetter of Nadia to Tove/ }))
+  await waitFor(() => expect(sent[1]!.path).toBe('/api/settings/loans/8'))
 })
 
 const PERSON = {
