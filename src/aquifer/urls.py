@@ -6,6 +6,7 @@ from aquifer import pages
 from aquifer.api import api
 from aquifer.metrics import metrics
 from aquifer.outbox import pages as outbox
+from aquifer.visiting import pages as visiting
 
 handler500 = "aquifer.errors.server_failed"
 urlpatterns = [
@@ -27,6 +28,7 @@ urlpatterns = [
     path("api/", api.urls),
     path("answer/<str:token>", outbox.answer_page),
     path("answer/<str:token>/visit.ics", outbox.visit_calendar),
+    path("calendar/year/<str:key>.ics", visiting.owners_year),
     path("calendar/<str:key>.ics", outbox.technician_calendar),
     re_path(r"^(?!api/|static/).*$", pages.application),
 ]

@@ -8,6 +8,7 @@ import datetime
 import io
 from collections.abc import Mapping
 from decimal import Decimal
+from itertools import zip_longest
 from typing import TypedDict
 
 from django.core.files.storage import default_storage
@@ -41,7 +42,7 @@ from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part, PartKind
 from aquifer.money.models import MoneySettings, Quote, QuoteState
 from aquifer.places.models import Feature
-from aquifer.visiting import owners_year
+from aquifer.visiting import owners_calendar, owners_drawings, owners_year
 from aquifer.visiting.customer_words import NEXT, done, means, offered, where_to_shut_off
 from aquifer.visiting.drawn_section import seen_inside
 from aquifer.visits import moved, readings
@@ -92,7 +93,7 @@ class Told(TypedDict):
     next: list[str]
     proposed: list[str]
     owner: list[str]
-    year: list[str]
+    year: list[owners_year.Task]
     shut_off: list[str]
     looked_at: list[str]
     noted: list[str]
@@ -128,7 +129,7 @@ def content(visit: Visit, office: bool = False) -> Told:
         "next": next_ones,
         "proposed": [f"{offered(FollowUp(quote.what))}{_price(quote)}." for quote in quotes.order_by("pk")],
         "owner": [*_OWNER["tank" if HeaterKind(heater.kind).is_tank else "tankless"], _setting(visit)],
-        "year": _year(visit),
+        "year": year(visit),
         "shut_off": where_to_shut_off(Feature.objects.filter(site=site, gone=False).order_by("pk"), heater.pk),
         "looked_at": marked(visit) + _left_out(visit) if office else [],
         "noted": _noted(visit) if office else [],
@@ -169,7 +170,7 @@ def _left_alone(visit: Visit) -> list[str]:
     ]
 
 
-def _year(visit: Visit) -> list[str]:
+def year(visit: Visit) -> list[owners_year.Task]:
     """What the owner does once a year here."""
     heater = visit.heater
     parts = {PartKind(part.kind): part for part in Part.objects.filter(heater=heater, removed_on__isnull=True)}
@@ -342,7 +343,10 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
         ("What we propose", told["proposed"]),
         ("When we come again", told["next"]),
         ("What you can do yourself", told["owner"]),
-        ("Once a year, if you like", told["year"]),
+    ):
+        flow += _section(head, points)
+    flow += _owners_year(told["year"], owners_calendar.address(visit))
+    for head, points in (
         ("Where it is shut off", told["shut_off"]),
         ("For the office: to be looked at", told["looked_at"]),
         ("For the office: noted at the visit", told["noted"]),
@@ -365,6 +369,26 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
 
 def _section(head: str, points: list[str]) -> list[Flowable]:
     return [Paragraph(head, _HEAD), _points(points)] if points else []
+
+
+def _owners_year(tasks: list[owners_year.Task], reminder: str) -> list[Flowable]:
+    """Each task with its drawing, two in a row, and where a calendar gets it from."""
+    if not tasks:
+        return []
+    said = [Paragraph(_safe(task.says), _BODY) for task in tasks if task.picture is None]
+    cells: list[list[Flowable]] = [
+        [owners_drawings.drawn(task.picture), Paragraph(_safe(task.says), _SMALL)]
+        for task in tasks
+        if task.picture is not None
+    ]
+    rows = [[*left, *right] for left, right in zip_longest(cells[::2], cells[1::2], fillvalue=["", ""])]
+    beside = 83 * mm - owners_drawings.WIDTH
+    widths = [owners_drawings.WIDTH, beside] * 2
+    table = Table(
+        rows, colWidths=widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)]
+    )
+    link = [Paragraph(f'<link href="{_safe(reminder)}" color="#1f5d78">Put it in your calendar</link>', _BODY)]
+    return [Paragraph("Once a year, if you like", _HEAD), *said, table, *(link if reminder else [])]
 
 
 def _logo() -> list[Flowable]:
