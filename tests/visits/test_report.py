@@ -1,5 +1,6 @@
 """The customer's report: from the record alone, and the same every time."""
 
+import datetime
 import re
 import uuid
 
@@ -7,7 +8,9 @@ import pytest
 
 from aquifer.company.models import Company
 from aquifer.core.follow_up import FollowUp
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import ExpansionTankPin, Noise, Removed, RodGrade, ValveOutcome
+from aquifer.heaters.models import Part
 from aquifer.money import quotes
 from aquifer.money.models import Quote
 from aquifer.places.models import Feature
@@ -279,6 +282,30 @@ def test_a_usual_visit_s_report_fits_two_pages(as_role, forecasted):
     one = recorded(as_role, forecasted["heaters"][0], *found, steps=steps, note="The shut-off is behind the washer.")
     quotes.raise_for(one.pk)
     assert len(re.findall(rb"/Type /Page\b", report.pdf(one))) <= 2
+
+
+TANKS = ("gas_tank", "electric_tank", "heat_pump_tank", "indirect_tank", "mobile_tank")
+
+
+@pytest.mark.parametrize("kind", list(HeaterKind))
+def test_a_visit_to_any_kind_of_heater_is_told_on_two_pages_with_all_that_may_stand_there(as_role, forecasted, kind):
+    """All of its yearly work done and found wanting, a note, prices, the owner's year, and where it is shut off."""
+    heater = forecasted["heaters"][0]
+    heater.kind, heater.installed_on = kind, forecasted["today"] - datetime.timedelta(days=365 * 9)
+    heater.save()
+    Part.objects.get_or_create(heater=heater, kind="expansion_tank", removed_on=None)
+    seen = {"site": heater.site, "seen_on": forecasted["today"], "condition": "sound"}
+    for feature in ("house_shut_off", "heater_shut_off", "gas_shut_off", "breaker", "tank_drain", "discharge_pipe"):
+        Feature.objects.create(**seen, heater=heater, kind=feature, where="behind the washer, left of the door")
+    pressure = {"task": "pressure_test", "static_kpa": 640, "creep_kpa": 90}
+    tank = [{**FLUSH, "removed": "heavy", "depth_before_mm": 60}, {"task": "anode_inspection", "grade": "gone"}]
+    flow = {"task": "descale", "removed": "heavy", "flow_before_l_min": 7, "flow_after_l_min": 9}
+    steps = [{"kind": "answered", "step": "", "field": "verify.tap_c", "value": 63}, {"step": "hand_over.joints"}]
+    found = [*(tank if kind in TANKS else [flow]), STUCK, pressure]
+    one = recorded(as_role, heater, *found, steps=steps, note="The shut-off is behind the washer. " * 4)
+    quotes.raise_for(one.pk)
+    for office in (False, True):
+        assert len(re.findall(rb"/Type /Page\b", report.pdf(one, office))) <= 2
 
 
 def test_a_customer_is_told_where_to_shut_it_off_and_which_valve_to_leave_alone(as_role, forecasted):

@@ -20,6 +20,9 @@ ROD_SPREAD = 0.06
 """The same of how fast rods go: of what wears evenly looks tell more. Fitted likewise."""
 VALVE_SPREAD = 0.35
 """The same of how often relief valves fail: they seldom do, so less is learned. Fitted likewise."""
+LIFE_SPREAD = 0.15
+"""The same of how often tanks give way: what own failures say of it counts on a law that tanks need not keep. Fitted
+likewise."""
 HOURS_SPREAD = 0.055
 """The same of what a visit takes against what is planned. Fitted likewise, with ``MOVED``."""
 MOVED = {"visits": 0.12, "flushes": 0.25, "descales": 0.16, "rods": 0.06, "relief_valves": 0.15}
@@ -66,7 +69,11 @@ def shared(futures: int, seed: int) -> Shared:
     """Luck of the whole base. Parameters: how many futures; seed. Source: normal and uniform draws (textbook)."""
     random = np.random.default_rng(seed)
     spread = dict.fromkeys(Component, COMMON_SPREAD)
-    spread |= {Component.ANODE: ROD_SPREAD, Component.RELIEF_VALVE: VALVE_SPREAD}
+    spread |= {
+        Component.ANODE: ROD_SPREAD,
+        Component.RELIEF_VALVE: VALVE_SPREAD,
+        Component.TANK: LIFE_SPREAD,
+    }
     pace = {component: random.normal(0, spread[component], futures) for component in Component}
     # Evenly over what is possible, in an order of its own: of few futures none is left out.
     life = (random.permutation(futures) + random.random(futures)) / futures

@@ -32,6 +32,7 @@ class Tanks:
         life = scene.calibration.get(Component.TANK, ComponentCalibration()).life
         tanks = TankComponent.of(scene.to_come, rods, None if wear is None else wear.log_theta, life)
         factor = np.log(life.quantiles(np.clip(common.life, 1e-6, 1 - 1e-6))) - np.log(life.mean)
+        factor += common.pace[Component.TANK]
         kept = np.zeros(scene.site.size, dtype=bool)
         if rods is not None:
             kept[rods.row] = True
