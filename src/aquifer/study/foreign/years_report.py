@@ -31,7 +31,7 @@ def text(towns: Towns, pairs: Pairs, heaters: int) -> str:
         f"{BEFORE_YEARS} years by seasons that the program's own search plans once a year from the core's forecasts, "
         f"and writes down what it sees; then {FUTURES} futures of the next {AHEAD_YEARS} years are drawn, and those "
         f"years are lived. {seeds} districts of each law. What a future differs by, and what a season puts off, was "
-        "set while other districts were looked at.", "",
+        "set while the first half of them were looked at.", "",
         f"Share of the years whose truth lay between the 10th and the 90th percentile of the futures; wanted "
         f"{BAR[0]:.2f} to {BAR[1]:.2f}. In brackets the truth over the middle future, its median.", "",
         f"| | {' | '.join(towns)} | all |", f"|---|{'---|' * (len(towns) + 1)}",

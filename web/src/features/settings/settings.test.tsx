@@ -193,7 +193,7 @@ it('enters a sick day, a day of the week and what a truck carries', async () => 
 })
 
 it('lends a tool to whoever needs it, and takes it back', async () => {
-  const sent = answering({ body: {} }, { status: 204 })
+  const sent = answering({ body: {} }, { status: 204, body: null })
   const crew = {
     ...CREW,
     members: [

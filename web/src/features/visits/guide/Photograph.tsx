@@ -34,8 +34,12 @@ export function Photograph({ visit, heaterId, by, caption, piece, of }: Props) {
           ).then(() => setTaken((before) => before + files.length))
         }}
       />
-      <Button className="min-h-12 w-full px-1 text-body" onClick={() => input.current?.click()}>
-        {taken === 0 ? `Photograph${of ? ` ${of}` : ''}` : `${of ? `${of}: ` : ''}${taken} kept, more`}
+      <Button
+        className="min-h-12 w-full px-1 text-body whitespace-normal!"
+        aria-label={of && taken === 0 ? `Photograph ${of}` : undefined}
+        onClick={() => input.current?.click()}
+      >
+        {taken === 0 ? (of ?? 'Photograph') : `${of ? `${of}: ` : ''}${taken} kept, more`}
       </Button>
     </>
   )

@@ -22,7 +22,10 @@ export function Pictures({ visit, heaterId, by, step, units }: Props) {
   return (
     <>
       {wanted.length > 0 && (
-        <div className="grid grid-cols-2 gap-2" role="group" aria-label="Photographs of this step">
+        <div className="grid grid-cols-3 gap-2" role="group" aria-labelledby="pictures">
+          <p id="pictures" className="col-span-3 text-body text-soft">
+            Photograph
+          </p>
           {wanted.map((piece) => (
             <Photograph
               key={piece}
