@@ -10,6 +10,7 @@ from aquifer.core import anode
 from aquifer.core.assembly import complete
 from aquifer.core.fleet import Fleet, RodEvents
 from aquifer.core.forecast import ComponentForecast, Context, calibrate, forecast
+from aquifer.core.parameters import ANODE, HALF_WIDTH_80
 from aquifer.core.vocabulary import Alloy, Component, Method, RodGrade, code
 from aquifer.core.water import WaterTest, profile
 from tests.core.fleets import known, without_events
@@ -109,3 +110,27 @@ def test_what_is_to_come_strays_and_what_has_been_does_not():
     assert np.median((late - early) / (3.0 + found.reached_years[near, 3])) < 0.75 * np.median(
         (new.reached_years[:, 5] - new.reached_years[:, 1]) / (3.0 + new.reached_years[:, 3])
     )
+
+
+def test_what_somebody_saw_last_year_is_held_against_a_year_and_not_against_a_life():
+    """Rods read by calliper in their third and fourth year: what was there at the first reading cannot stray any more,
+    so the windows told before the second are as wide as the year between is uncertain."""
+    rods = Rods.of(0.15)
+    age, looks = 4.01, (3.0, 4.0)
+    water = profile(WaterTest(total_hardness_mg_l=220))
+    heaters = complete(replace(known(N, zone=np.arange(N) % ZONES), age_years=np.full(N, age)), [water])
+    row, years = np.repeat(np.arange(N), 2), np.tile(np.array(looks), N)
+    new = heaters.rod_diameter_m[row]
+    gone = np.minimum(rods.a_year[row] * years, 0.97) * rods.random.lognormal(0, 0.05, row.size)
+    thick = np.sqrt(np.maximum(1 - gone, 0.0) * (new**2 - ANODE.core_diameter_m**2) + ANODE.core_diameter_m**2)
+    none, ungraded = np.full(row.size, np.nan), np.full(row.size, -1)
+    events = RodEvents(
+        row, years, ungraded, np.full(row.size, code(Alloy.MAGNESIUM)), new, heaters.rod_length_m[row],
+        np.zeros(row.size), thick, none, ungraded,
+    )  # fmt: skip
+    taught = calibrate(replace(without_events(heaters), rod_looks=events))[Component.ANODE]
+    assert taught.checked is not None and taught.checks > 300
+    off, told = taught.checked.off, taught.checked.told
+    # They hold, and are not told as if four years had still to come.
+    assert np.median(told) < 0.28
+    assert np.mean(np.abs(off) <= HALF_WIDTH_80 * told) > 0.75

@@ -68,7 +68,8 @@ class AnodeComponent(Paced):
         value = on_grid(np.log(share[read]) - log_unit[read])
         drawn = ~bare[read]
         grades = Grades(e.row[graded], e.years[graded], e.grade[graded], log_unit[graded], e.by[graded], BY_EYE)
-        readings = learning.Readings(e.row[read], e.years[read], value, spread[read], drawn)
+        to_come = self._since_looked(log_unit)[read]
+        readings = learning.Readings(e.row[read], e.years[read], value, spread[read], drawn, to_come=to_come)
         # How a rod wears is its metal's and its water's, not the household's.
         return Evidence((grades,), readings, lasts=True)
 
@@ -78,6 +79,14 @@ class AnodeComponent(Paced):
         # A calliper cannot tell how worn a young rod is, so it cannot judge an eye by it.
         both = np.flatnonzero(thick & (e.grade >= 0) & (spread < _JUDGES_AN_EYE))
         return Pairs(e.row[both], np.log(share[both]), spread[both], e.grade[both], e.by[both], BY_EYE)
+
+    def _since_looked(self, log_unit: FloatArray) -> FloatArray:
+        """Which share of what is gone at each look went since the one before at the same rod, (m,)."""
+        e = self.looks
+        before = np.maximum(np.arange(e.row.size) - 1, 0)
+        same = (e.row[before] == e.row) & (e.rod_fitted_years[before] == e.rod_fitted_years)
+        same &= e.years[before] < e.years
+        return np.where(same, 1 - np.exp(np.minimum(log_unit[before] - log_unit, 0.0)), 1.0)
 
     def _log_unit(self) -> FloatArray:
         """ln of the share consumed at theta = 1 at each look, (m,)."""

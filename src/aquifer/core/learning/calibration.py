@@ -362,7 +362,9 @@ def _with_checks(calibration: ComponentCalibration, learners: Learners) -> Compo
     forecast: Posterior = pooling.posterior(np.exp(earlier[tested]), said, alone, apart, learners.future_spread)
     value = readings.value[at] - (0.0 if standpoint.shift is None else standpoint.shift[tested])
     off, error = value - forecast.mean, readings.spread[at]
-    own, years_open = forecast.sd, np.ones(tested.size)
+    own = forecast.sd
+    # What was there when somebody last looked had not far to stray.
+    years_open = np.ones(tested.size) if readings.to_come is None else readings.to_come[at] ** 2
     if learners.followed is not None and readings.event is not None:
         mean = np.zeros(learners.now.size)
         mean[tested] = forecast.mean + (0.0 if standpoint.shift is None else standpoint.shift[tested])

@@ -115,6 +115,8 @@ class Readings:
     """Variance of the logarithm of the state for a given pace."""
     event: IntArray | None = None
     """Which event of the level's history each was read at, where there is a level."""
+    to_come: FloatArray | None = None
+    """Which share of what was read had still to come when it was last looked at, (m,); all of it if None."""
 
 
 @dataclass(frozen=True)

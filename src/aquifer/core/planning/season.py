@@ -219,8 +219,7 @@ def costs_of(problem: Problem) -> Costs:
     at = (np.arange(weeks) + 0.5) / WEEKS_PER_YEAR
     used = np.minimum(1.0, (end - at)[None, :] / needs.interval[:, None])
     unused = np.clip((needs.due - end) / needs.interval, 0.0, 1.0)
-    rest = np.asarray(end - at, dtype=np.float64)[None, :]
-    left_over = over_again(needs.over_after[:, None], needs.over_year[:, None], rest)
+    left_over = _left_over(needs, np.asarray(end - at, dtype=np.float64)[None, :])
     at_week, every = np.arange(weeks)[None, :], np.full((1, 1), weeks)
     return Costs(
         (needs.hours + needs.visit)[:, None] * (used + unused[:, None])
@@ -229,6 +228,12 @@ def costs_of(problem: Problem) -> Costs:
         + _late(needs, at_week),
         problem.worth * needs.over[:, weeks] + _late(needs, every)[:, 0],
     )
+
+
+def _left_over(needs: Needs, years: FloatArray) -> FloatArray:
+    """Expected years over the limit from the service on, (n, t). Parameters: years until the season's end, (1 or n,
+    t)."""
+    return over_again(needs.over_after[:, None], needs.over_year[:, None], years)
 
 
 def _late(needs: Needs, week: IntArray) -> FloatArray:
@@ -259,7 +264,8 @@ def parts_of(problem: Problem, plan: Plan) -> dict[str, float]:
     costs = costs_of(problem)
     served, at = plan.week >= 0, np.maximum(plan.week, 0)
     rows = np.arange(plan.week.size)
-    over = np.where(served, needs.over[rows, at], needs.over[:, weeks])
+    rest = np.where(served, weeks - at - 0.5, 0.0)[:, None] / WEEKS_PER_YEAR
+    over = np.where(served, needs.over[rows, at], needs.over[:, weeks]) + _left_over(needs, rest)[:, 0]
     when = np.where(served, at, weeks)[:, None]
     cap = CAP_WEEK_HOURS * np.maximum(when[:, 0] - np.maximum(needs.cap, -1), 0)
     late = _late(needs, when)[:, 0]

@@ -263,7 +263,7 @@ function Came({ figures }: { figures: Schema['FiguresOut'] }) {
         <tbody>
           <Row words="driving and setting up" hours={parts.visits} />
           <Row words="services, by the part of their interval that is used" hours={parts.services} />
-          <Row words="heaters over their limit until they are served" hours={parts.over_limit} />
+          <Row words="heaters over their limit, before they are served and after" hours={parts.over_limit} />
           <Row words="safety services past their latest day" hours={parts.past_cap} />
           {(parts.past_asked ?? 0) > 0 && (
             <Row words="services later than our practice asks" hours={parts.past_asked} />
