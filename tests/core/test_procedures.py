@@ -3,13 +3,25 @@
 What may hurt is not judged here: see test_adversary.py, which shares no word with the guide.
 """
 
+import re
+from pathlib import Path
+
 import pytest
 
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.condition import certain, possible
 from aquifer.core.procedures.interlock import held
-from aquifer.core.procedures.library import LEAVES, PARTS, _rule, _step, condition_of, library, practices_followed
+from aquifer.core.procedures.library import (
+    LEAVES,
+    PARTS,
+    PICTURES,
+    _rule,
+    _step,
+    condition_of,
+    library,
+    practices_followed,
+)
 from aquifer.core.procedures.sequence import flush_of, procedures_for
 from aquifer.core.procedures.state import (
     FIELDS,
@@ -35,6 +47,8 @@ EVERY_STEP = [(f"{one.name}.{step.id}", step) for one in LIBRARY.procedures.valu
 LIT = [(kind, lit) for kind in HeaterKind for lit in ignitions_of(kind)]
 KINDS = [pytest.param(kind, lit, id=f"{kind.value}-{lit}") for kind, lit in LIT]
 MINUTES = 60.0 * 10
+
+ROOT = Path(__file__).parents[2]
 
 
 class Walked:
@@ -393,3 +407,17 @@ def test_what_opens_a_tank_is_done_with_its_energy_and_its_water_off_though_noth
     assert any("drain" in name for name in names)
     nothing = procedures_for(HeaterKind.GAS_TANK, (), FlushMethod.DRAIN_AND_PULSE)
     assert "isolate_energy" not in nothing and not any("drain" in name and "shut" not in name for name in nothing)
+
+
+def test_what_is_to_be_photographed_is_kept_by_what_it_shows():
+    """A step that speaks of a photograph names its subject, so that it is found again; each subject has its words."""
+    told = (ROOT / "web/src/lib/words.ts").read_text()
+    spoken = {"photograph", "photographed", "photographs"}
+    named = 0
+    for name, procedure in library().procedures.items():
+        for step in procedure.steps:
+            says = set(re.findall(r"[a-z]+", f"{step.do} {step.why}".lower()))
+            assert bool(says & spoken) == bool(step.pictures), f"{name}.{step.id}"
+            named += len(step.pictures)
+    assert named >= 10
+    assert all(f"  {picture}: " in told for picture in PICTURES)
