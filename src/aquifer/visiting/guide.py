@@ -31,7 +31,7 @@ from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.stock.lists import fitted
-from aquifer.visiting import event_log, on_record, stand
+from aquifer.visiting import branches, event_log, on_record, stand
 from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Extra, VisitSession
 from aquifer.visits.schemas import CarriedOut, GuideOut, ObservationOut, OnSiteRuleOut, VisitSessionOut
@@ -95,8 +95,9 @@ def read(
         plan = stand.plan_of(heater, extras, cleaned, flush, timezone.now(), believed, complaint)
     names = session.order if session is not None and joins else stand.order(kind, sorted(due), plan)
     left = LeftAs.objects.filter(heater=heater).first()
+    procedures = stand.library_of(heater, plan)
     guide = document(
-        stand.library_of(heater, plan),
+        procedures,
         names,
         stand.facts(heater, by.licences_held, plan["practices"]),
         State.read(plan["start"]),
@@ -123,6 +124,7 @@ def read(
         "extras": sorted(plan["extras"]),
         "complaint": plan.get("complaint", ""),
         "parts": _carried(kind, due, forecasts, parts),
+        "chances": branches.chances({name: procedures.procedures[name].steps for name in names}),
         "prepare": preparation([(kind, component) for component in due], 1.0),
         "on_site_rules": [_on_site_rule(rule, units) for rule in on_site_rules],
         "usual_readings": _usual_readings(forecasts),

@@ -551,6 +551,12 @@ class GuideOut(Guide):
     extras: Annotated[list[str], Field(description="What is taken up besides what is due.")]
     complaint: Annotated[str, Field(description="The one that the visit is for.")]
     parts: Annotated[list[CarriedOut], Field(description="What the visit may need, the likeliest first.")]
+    chances: NotRequired[
+        Annotated[
+            dict[str, float],
+            Field(description="Of each turn that a step may take, how likely; none in a guide kept from before."),
+        ]
+    ]
     on_record: NotRequired[
         Annotated[
             dict[str, str],

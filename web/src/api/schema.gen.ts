@@ -7515,6 +7515,13 @@ export interface components {
              */
             parts: components["schemas"]["CarriedOut"][];
             /**
+             * Chances
+             * @description Of each turn that a step may take, how likely; none in a guide kept from before.
+             */
+            chances?: {
+                [key: string]: number;
+            };
+            /**
              * On Record
              * @description What is known of each piece that a step is about; none in a guide kept from before.
              */

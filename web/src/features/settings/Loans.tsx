@@ -38,7 +38,9 @@ export function Loans({ crew }: { crew: Schema['CrewOut'] }) {
               <Button
                 look="quiet"
                 className="-my-1.5 text-fine"
-                aria-label={`Not lent: ${one.tool} of ${one.lender} to ${one.borrower}, ${dateWords(one.first_on, today)}`}
+                aria-label={
+                  `Not lent: ${one.tool} of ${one.lender} to ${one.borrower}, ` + `${dateWords(one.first_on, today)}`
+                }
                 onClick={() => back.mutate(one.id)}
               >
                 Not lent

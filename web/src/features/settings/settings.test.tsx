@@ -211,7 +211,7 @@ it('lends a tool to whoever needs it, and takes it back', async () => {
       .getAllByRole('option')
       .map((one) => one.textContent)
   expect([options('Tool'), options('Of')]).toEqual([['jetter'], ['Choose …', 'Nadia']])
-  expect((screen.getByRole('button', { name: 'Lend it' }) as HTMLButtonElement).disabled).toBe(true)
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Lend it' }).disabled).toBe(true)
   await userEvent.selectOptions(screen.getByLabelText('Of'), 'Nadia')
   expect(options('Goes with')).toEqual(['Choose …', 'Tove'])
   await userEvent.selectOptions(screen.getByLabelText('Goes with'), 'Tove')

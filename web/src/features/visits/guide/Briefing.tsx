@@ -24,10 +24,23 @@ import { begun, toCome } from './visit'
 
 const toolsOf = (steps: Step[]) => [...new Set(steps.flatMap((step) => step.tool.split(', ').filter(Boolean)))]
 
-/** The steps that these can lead to where something goes otherwise. */
-function branches(guide: Schema['GuideOut'], steps: Step[]): Step[] {
+/** What is carried for where something goes otherwise, with how likely it is wanted; the likeliest first. */
+export function carriedInCase(
+  guide: Pick<Schema['GuideOut'], 'procedures' | 'chances'>,
+  steps: Step[],
+): { tool: string; chance: number | null }[] {
   const names = new Set(steps.flatMap((step) => step.deviations.flatMap((one) => one.then)))
-  return [...names].flatMap((name) => guide.procedures[name]?.steps ?? [])
+  const without = new Map<string, number | null>()
+  for (const name of names) {
+    const chance = guide.chances?.[name]
+    for (const tool of toolsOf(guide.procedures[name]?.steps ?? [])) {
+      const so = without.get(tool) ?? 1
+      without.set(tool, chance === undefined ? (without.get(tool) ?? null) : so * (1 - chance))
+    }
+  }
+  return [...without]
+    .map(([tool, none]) => ({ tool, chance: none === null ? null : 1 - none }))
+    .sort((a, b) => (b.chance ?? 0) - (a.chance ?? 0))
 }
 
 interface Props {
@@ -72,7 +85,7 @@ export function Briefing({ id, name, hazards }: Props) {
   const extras = asked ?? (data.extras as Schema['Extra'][])
   const steps = toCome(data, begun(data)).map((at) => at.step)
   const tools = toolsOf(steps)
-  const inCase = toolsOf(branches(data, steps)).filter((one) => !tools.includes(one))
+  const inCase = carriedInCase(data, steps).filter((one) => !tools.includes(one.tool))
   const minutes = steps.reduce((sum, step) => sum + minutesOf(step, data.figures), 0)
   const licensed = [
     ...new Set(
@@ -211,7 +224,18 @@ export function Briefing({ id, name, hazards }: Props) {
               <summary className="min-h-11 cursor-pointer py-2.5 text-soft">
                 If it goes otherwise: {inCase.length} more
               </summary>
-              <p className="pb-1">{inCase.join(', ')}.</p>
+              <ul className="pb-1">
+                {inCase.map((one) => (
+                  <li key={one.tool} className="flex justify-between gap-3">
+                    {one.tool}
+                    {one.chance !== null && (
+                      <span className="whitespace-nowrap text-soft">
+                        {one.chance < 0.005 ? 'seldom' : `${Math.round(100 * one.chance)} in 100`}
+                      </span>
+                    )}
+                  </li>
+                ))}
+              </ul>
             </details>
           )}
           {data.parts.length > 0 && (
