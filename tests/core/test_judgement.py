@@ -333,7 +333,7 @@ def test_what_is_seen_at_rod_valve_element_pressure_and_flame_has_its_verdict():
 
 
 def test_a_new_relief_valve_is_held_against_the_heater_that_it_guards():
-    plate = replace(PLAIN, input_kw=12.0)
+    plate = replace(PLAIN, input_kw=12.0, probe_least_mm=65.0)
     (fits,) = [one for one in on_site.on_site_rules(plate) if one.rule == "valve_fits"]
     assert fits.answers[0].above < 12.0 and fits.answers[0].above > 11.9
     assert at("valve_fits", plate, valve__new_rating_kw="above").verdict == "valve_fits"
@@ -341,6 +341,11 @@ def test_a_new_relief_valve_is_held_against_the_heater_that_it_guards():
     assert weak.verdict == "wrong_valve" and "{power_kw:12}" in weak.because[0] and weak.licensed
     assert at("valve_fits", plate, valve__new_set_pressure_kpa="above").verdict == "wrong_valve"
     assert at("valve_fits", plate, valve__new_set_pressure_kpa="below").verdict == "valve_fits"
+    short = at("valve_fits", plate, valve__new_probe_length_mm="below")
+    assert short.verdict == "wrong_valve" and "{length_mm:65}" in short.because[0] and short.licensed
+    assert at("valve_fits", plate, valve__new_probe_length_mm="above").verdict == "valve_fits"
+    probe = next(one for one in fits.answers if one.field == "valve.new_probe_length_mm")
+    assert 64 < probe.above < 65
     # Where nobody has read the plate, the pressure alone is judged.
     (unread,) = [one for one in on_site.on_site_rules(PLAIN) if one.rule == "valve_fits"]
     assert {case.judgement.verdict for case in unread.cases} == {"valve_fits", "wrong_valve"}

@@ -89,6 +89,11 @@ def test_rating_and_probe_of_a_new_valve_are_held_against_the_heater(as_role, fo
     assert '"probe_length_mm": 100' in walk.found("heater") and "probe 100 mm" in walk.found("guide")
     assert any(one["name"] == "probe_length" for one in
                as_role("technician").get(f"heaters/{walk.at.pk}/guide").json()["figures"])  # fmt: skip
+    # Through 40 mm of jacket a probe of 50 mm does not reach the water; of the valve before nothing was said.
+    assert "probe has" not in walk.found("open")
+    walk.visit(valve__outcome="no_flow", valve__replaced=True, valve__new_rating_kw=45,
+               valve__new_set_pressure_kpa=1034, valve__new_probe_length_mm=50)  # fmt: skip
+    assert "The new relief valve's probe has 50 mm, and 65 mm reach the water: fit a longer one." in walk.found("open")
 
 
 def test_the_end_of_the_discharge_pipe_and_the_straps_are_measured(as_role, forecasted):

@@ -9,7 +9,9 @@ from django.conf import settings
 
 from aquifer.company.models import Company
 from aquifer.core import judgement, measuring, reasons, trace
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR
+from aquifer.core.procedures import calculators
 from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.upkeep import UpkeepDue
 from aquifer.core.vocabulary import LOOKED_AT, Component, Corrosion, DecidedBy, Method, Task
@@ -215,7 +217,16 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
         heater.site.softened,
         heater.drain_port_height_mm,
     )
-    return dataclasses.replace(facts, input_kw=heater.input_kw, supply_v=heater.supply_volts)
+    return dataclasses.replace(
+        facts, input_kw=heater.input_kw, supply_v=heater.supply_volts, probe_least_mm=probe_least_mm(heater)
+    )
+
+
+def probe_least_mm(heater: Heater) -> float | None:
+    """How long the probe of its relief valve must be, by the jacket that it goes through, mm; None without a tank."""
+    if not HeaterKind(heater.kind).is_tank:
+        return None
+    return float(heater.details.get("insulation_mm") or calculators.USUAL_JACKET_MM) + calculators.PROBE_IN_WATER_MM
 
 
 def _leaked_last(heater: Heater) -> bool:

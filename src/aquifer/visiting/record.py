@@ -30,6 +30,7 @@ from aquifer.core.vocabulary import (
     ValveOutcome,
 )
 from aquifer.errors import Conflict, Invalid, NotAllowed, NotFound
+from aquifer.forecasts.log import probe_least_mm
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.money.tasks import raise_quotes
@@ -250,20 +251,27 @@ def _ask_about_licences(
 
 
 def _ask_about_valve(visit: Visit, heater: Heater, findings: list[FindingIn], by: User, today: datetime.date) -> None:
-    """A relief valve that passes less than its heater puts in protects nobody: it is put before the office."""
+    """A relief valve that passes less than its heater puts in, or does not reach the water, protects nobody: it is put
+    before the office."""
+    least_mm, said = probe_least_mm(heater), []
     for one in findings:
-        if not isinstance(one, ValveReplacementIn) or not one.rating_kw or not heater.input_kw:
+        if not isinstance(one, ValveReplacementIn):
             continue
-        if one.rating_kw < heater.input_kw:
-            words = worded(
+        if one.rating_kw and heater.input_kw and one.rating_kw < heater.input_kw:
+            said.append(
                 f"The new relief valve passes {figure(Quantity.POWER, one.rating_kw)}, the heater puts in "
-                f"{figure(Quantity.POWER, heater.input_kw)}: fit one that passes it.",
-                units_shown(),
+                f"{figure(Quantity.POWER, heater.input_kw)}: fit one that passes it."
             )
-            OpenEnd.objects.create(
-                site_id=heater.site_id, heater=heater, severity="danger", words=words, raised_on=today, raised_by=by,
-                visit_client_id=visit.client_id,
-            )  # fmt: skip
+        if one.probe_length_mm and least_mm and one.probe_length_mm < least_mm:
+            said.append(
+                f"The new relief valve's probe has {figure(Quantity.LENGTH, one.probe_length_mm)}, and "
+                f"{figure(Quantity.LENGTH, least_mm)} reach the water: fit a longer one."
+            )
+    for words in said:
+        OpenEnd.objects.create(
+            site_id=heater.site_id, heater=heater, severity="danger", words=worded(words, units_shown()),
+            raised_on=today, raised_by=by, visit_client_id=visit.client_id,
+        )  # fmt: skip
 
 
 _LICENSED = {

@@ -255,8 +255,9 @@ TANKS_BEAR_KPA = 1034.0
 VALVE_FITS = Table(
     "valve_fits",
     "Does the new valve fit this heater?",
-    "trade practice and codes: a valve passes at least what the heater puts in, and opens below what the tank bears",
-    lambda f: f.input_kw is not None or f.seen.new_valve_opens_kpa is not None,
+    "trade practice and codes: a valve passes at least what the heater puts in, opens below what the tank bears, and "
+    "its probe sits in the water",
+    lambda f: f.input_kw is not None or f.seen.new_valve_opens_kpa is not None or f.seen.new_probe_mm is not None,
     (
         Row(
             lambda f: (f.seen.new_valve_rating_kw or math.inf) < (f.input_kw or 0.0),
@@ -276,6 +277,15 @@ VALVE_FITS = Table(
             ),
             licensed=True,
         ),
+        Row(
+            lambda f: f.seen.new_probe_mm is not None and f.seen.new_probe_mm < (f.probe_least_mm or 0.0),
+            Verdict.WRONG_VALVE,
+            lambda f: (
+                f"its probe has to be {figure(Quantity.LENGTH, f.probe_least_mm or 0.0)} long to reach the water",
+                "a short one never feels how hot it is; a nipple between needs more",
+            ),
+            licensed=True,
+        ),
         Row(lambda f: True, Verdict.VALVE_FITS, lambda f: ("it passes what the heater puts in",)),
     ),
 )
@@ -287,6 +297,10 @@ def _seen(name: str, of: Callable[[str], object]) -> Callable[[Facts, str | None
 
 def _rating(f: Facts, word: str | None) -> float | None:
     return None if word is None else (f.input_kw or 0.0) * (1.0 if word == "above" else 0.9)
+
+
+def _probe(f: Facts, word: str | None) -> float | None:
+    return None if word is None else (f.probe_least_mm or 0.0) * (1.0 if word == "above" else 0.9)
 
 
 def _is(word: str) -> bool:
@@ -376,6 +390,12 @@ _ASKED: tuple[tuple[Table, tuple[Answer, ...]], ...] = (
                 lambda f, word: replace(f, seen=replace(f.seen, new_valve_rating_kw=_rating(f, word))),
                 # As much as the heater puts in is enough.
                 lambda f: 0.999 * (f.input_kw or 0.0),
+            ),
+            Answer(
+                "valve.new_probe_length_mm",
+                ("below", "above"),
+                lambda f, word: replace(f, seen=replace(f.seen, new_probe_mm=_probe(f, word))),
+                lambda f: 0.999 * (f.probe_least_mm or 0.0),
             ),
             Answer(
                 "valve.new_set_pressure_kpa",

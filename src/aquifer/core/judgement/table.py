@@ -136,6 +136,7 @@ class Seen:
     """Readings beyond a bound of their kind of heater, with the side."""
     new_valve_rating_kw: float | None = None
     new_valve_opens_kpa: float | None = None
+    new_probe_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -174,6 +175,8 @@ class Facts:
     """Of its plate; ``None`` where nobody has read it."""
     supply_v: float | None = None
     """On record; ``None`` where nobody has read it."""
+    probe_least_mm: float | None = None
+    """That a relief valve's probe must have to reach the water; ``None`` where it needs none."""
 
 
 @dataclass(frozen=True)

@@ -20,6 +20,8 @@ BURNER_SHARE = 0.8
 """Of a burner's heat that reaches the water; an element's is nearly all. Trade practice."""
 USUAL_BORE_MM, USUAL_JACKET_MM = 9.5, 40.0
 """Of a drain with a 3/4 in thread (trade practice); of jacket and insulation (assumption)."""
+PROBE_IN_WATER_MM = 25.0
+"""Of a relief valve's probe, as in the calculator of its length. Assumption."""
 USUAL_READINGS = {
     "arrival.tap_c": (30.0, 75.0),
     "verify.tap_c": (30.0, 75.0),
