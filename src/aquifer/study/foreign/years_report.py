@@ -42,7 +42,8 @@ def text(towns: Towns, pairs: Pairs, heaters: int) -> str:
             inside, over = np.array([one.inside(name) for one in held]), np.array([one.over(name) for one in held])
             every.append(inside)
             cells.append(f"{inside.mean():.2f} ({np.nanmedian(over):.2f})" if held else "")
-        share = float(np.concatenate(every).mean())
+        # As it is shown: a mark at what reads as within would puzzle.
+        share = round(float(np.concatenate(every).mean()), 2)
         mark = "" if BAR[0] <= share <= BAR[1] else " *"
         lines.append(f"| {name.replace('_', ' ')} | {' | '.join(cells)} | {share:.2f}{mark} |")
     lines += [
