@@ -33,8 +33,11 @@ class Working:
     @property
     def hours(self) -> float:
         """Hours that can be planned."""
-        m = self.member
-        return ALLOWANCE * (m.ends - m.begins - m.lunch_minutes) / 60
+        return _hours(self.member)
+
+
+def _hours(member: CrewMember) -> float:
+    return ALLOWANCE * (member.ends - member.begins - member.lunch_minutes) / 60
 
 
 def members() -> list[CrewMember]:
@@ -92,10 +95,16 @@ def yards(who: Sequence[CrewMember]) -> list[Point]:
 def working(who: Sequence[CrewMember], first: datetime.date, last: datetime.date) -> list[Working]:
     """Every working day of these members between two days, in order of day and member; two queries."""
     loans = _loans(first, last)
+    return [Working(member, day, _carried(member, day, loans)) for member, day in _days(who, first, last)]
+
+
+def _days(
+    who: Sequence[CrewMember], first: datetime.date, last: datetime.date
+) -> list[tuple[CrewMember, datetime.date]]:
     absences = list(Absence.objects.filter(first_on__lte=last, last_on__gte=first))
     days = [first + datetime.timedelta(days=n) for n in range((last - first).days + 1)]
     return [
-        Working(member, day, _carried(member, day, loans))
+        (member, day)
         for day in days
         for member in who
         if day.weekday() in member.weekdays and not _away(absences, member, day)
@@ -112,8 +121,8 @@ def hours_by_week(who: Sequence[CrewMember], first_week: datetime.date, weeks: i
     """Hours of each member in each week from its first day on, (members, weeks); days that are past have none."""
     hours = np.zeros((len(who), weeks))
     row = {member.pk: at for at, member in enumerate(who)}
-    for working_day in working(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):
-        hours[row[working_day.member.pk], (working_day.on - first_week).days // 7] += working_day.hours
+    for member, day in _days(who, max(first_week, today), first_week + datetime.timedelta(days=7 * weeks - 1)):
+        hours[row[member.pk], (day - first_week).days // 7] += _hours(member)
     return hours
 
 
