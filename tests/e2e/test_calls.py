@@ -73,7 +73,9 @@ def test_ten_calls_are_answered_in_at_most_five_presses_each(person, promised):
     expect(page.get_by_role("region", name="Say to them").get_by_text("clear a good step")).to_be_visible()
     # 3. That day does not suit: another, at a press, promised.
     free = page.get_by_role("region", name="Free times")
-    expect(free.get_by_role("listitem")).to_have_count(3)
+    # As many as the coming days have room for, three at most.
+    expect(free.get_by_role("listitem")).not_to_have_count(0)
+    assert 1 <= free.get_by_role("listitem").count() <= 3
     with page.expect_response(re.compile("/move$")):
         call.click(re.compile("^Promise it"))
     expect(when.get_by_text("promised", exact=True)).to_be_visible()
