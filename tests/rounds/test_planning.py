@@ -197,6 +197,8 @@ def test_the_next_visit_waits_for_a_valve_that_was_proven_and_for_no_other(forec
     assert waits[proven.heater_id] > 0 == waits[never.heater_id] == waits[overdue.heater_id]
     # And what fills up again within a year is not reckoned with as if it did not.
     needs, at_risk = found.problem.needs, [one.component is Component.SEDIMENT for one in found.wanted]
+    safety = [one.component in work.SAFETY for one in found.wanted]
+    assert (needs.over_year[safety] == 0).all(), "what a valve's trial proves holds until its cap"
     assert (needs.over_year >= 0).all() and (needs.over_year[at_risk] > needs.over_after[at_risk]).any()
 
 

@@ -272,13 +272,15 @@ def _likelihood(rows: list[_Row], start: datetime.date, weeks: int) -> _Likeliho
     quantiles = np.maximum(reached - passed, 0.0) / DAYS_PER_YEAR
     now = np.array([row.probability_today for row in rows], dtype=np.float64)
     at_risk = ~np.array([_by_calendar(row) for row in rows], dtype=bool)
+    # What a safety service proves holds until its cap; its benefit is told in another coin than its date.
+    lasting = np.array([Component(row.component) not in SAFETY for row in rows], dtype=bool)
     after, benefit = (
         np.array([getattr(row, name) for row in rows], dtype=np.float64) for name in ("over_after_service", "benefit")
     )
     return _Likelihood(
         season.expected_over(quantiles, PROBABILITIES, now, weeks) * at_risk[:, None],
         after * at_risk,
-        season.mean_over_year(quantiles, PROBABILITIES, now, benefit) * at_risk,
+        season.mean_over_year(quantiles, PROBABILITIES, now, benefit) * at_risk * lasting,
     )
 
 

@@ -103,6 +103,9 @@ def _over(one: ComponentForecast) -> FloatArray:
 
 
 def _over_year(one: ComponentForecast) -> FloatArray:
+    if one.component in SAFETY:
+        # What it proves holds until its cap.
+        return np.zeros(one.row.size)
     return _at_risk(one) * season.mean_over_year(
         np.maximum(one.reached_years, 0.0), PROBABILITIES, one.probability_today, one.benefit
     )
