@@ -223,15 +223,19 @@ def _facts(heater: Heater, inputs: FleetInputs, forecasts: dict[str, Forecast], 
 
 
 def probe_least_mm(heater: Heater) -> float | None:
-    """How long the probe of its relief valve must be, by the jacket that it goes through, mm; None without a tank."""
-    if not HeaterKind(heater.kind).is_tank:
+    """How long the probe of its relief valve must be, by the jacket that it goes through, mm; None without a tank, and
+    where nobody measured the jacket: by a usual one the commonest probe would be called wrong."""
+    jacket_mm = heater.details.get("insulation_mm")
+    if not HeaterKind(heater.kind).is_tank or not jacket_mm:
         return None
-    return float(heater.details.get("insulation_mm") or calculators.USUAL_JACKET_MM) + calculators.PROBE_IN_WATER_MM
+    return float(jacket_mm) + calculators.PROBE_IN_WATER_MM
 
 
 def _leaked_last(heater: Heater) -> bool:
-    """Whether the last visit left the tank as leaking itself; one that was carried through since has proven it dry."""
-    last = heater.visits.order_by("-on", "-pk").values_list("ending", flat=True).first()
+    """Whether the tank was left as leaking itself; only a visit that was carried through since has proven it dry, and
+    none that ended before its time for another reason."""
+    told = heater.visits.filter(ending__in=("", TANK_LEAKS))
+    last = told.order_by("-on", "-pk").values_list("ending", flat=True).first()
     return last == TANK_LEAKS
 
 
