@@ -109,7 +109,7 @@ function Practice({ scenario, seed, guided }: Props) {
       </div>
       <div className="flex min-h-0 flex-1 narrow:flex-col">
         <div className="flex min-w-0 flex-1 flex-col px-4 pt-2">
-          <div className="min-h-0 flex-1 narrow:h-[300px] narrow:flex-none">
+          <div className="min-h-0 flex-1 narrow:h-[300px] narrow:flex-none" aria-busy={practice.isStale}>
             <WorkedHeater
               seen={data.seen}
               inside={data.inside}
