@@ -147,17 +147,25 @@ class Deposit(ABC):
         known = self.believed(belief)
         z = np.concatenate([belief.standing(chances), belief.standing_each(accepted)[:, None]], axis=1)
         of_level = self._spread(known, known.level, belief.sd)[:, None]
-        of_pace = np.sqrt((self.taught.misjudged * belief.sd) ** 2 + known.grader_variance + known.year_spread**2)[
-            :, None
-        ]
+        of_a_year = ((self.taught.misjudged * belief.sd) ** 2 + known.grader_variance + known.year_spread**2)[:, None]
+        # What nobody knows of a heater wanders nowhere: it may be anything that heaters of one water are.
+        unknown = belief.sd / (self.heater_spread * self.taught.heater_scale)
+        wander = (LEARNING.wander**2 * np.maximum(1 - unknown**2, 0.0))[:, None]
         centre, mean = (belief.mean + known.level.shift)[:, None], belief.mean[:, None]
         # Level and pace are taken to be high together; by how much that is too wide is made up for, by the share of the
         # limit that lies there already where that date is reached.
         held = np.minimum(np.exp(centre + z * of_level) * self.ahead(YEAR[:1]) / self.limit_driver[:, None], 1.0)
         common = (known.level.share * belief.sd**2)[:, None]
-        apart = np.sqrt((held * of_level) ** 2 + ((1 - held) * of_pace) ** 2 + 2 * held * (1 - held) * common)
-        narrower = np.minimum(apart / np.maximum(held * of_level + (1 - held) * of_pace, 1e-9), 1.0)
-        log_level, log_pace = centre + z * narrower * of_level, mean + z * narrower * of_pace
+
+        def placed(years: FloatArray | float) -> tuple[FloatArray, FloatArray]:
+            """Level and pace at each chance, for dates that lie about so many years off."""
+            of_pace = np.sqrt(of_a_year + wander * np.minimum(years, LEARNING.wander_years))
+            apart = np.sqrt((held * of_level) ** 2 + ((1 - held) * of_pace) ** 2 + 2 * held * (1 - held) * common)
+            narrower = np.minimum(apart / np.maximum(held * of_level + (1 - held) * of_pace, 1e-9), 1.0)
+            return centre + z * narrower * of_level, mean + z * narrower * of_pace
+
+        # The further off a date, the more can change until then; how far off it is, is asked once.
+        log_level, log_pace = placed(self.years_to_limit(*placed(1.0)))
         log_level = np.concatenate([log_level, log_level[:, -1:] - log_factors], axis=1)
         log_pace = np.concatenate([log_pace, log_pace[:, -1:] - log_factors], axis=1)
         years = self.years_to_limit(log_level, log_pace)

@@ -157,7 +157,24 @@ class ScaleComponent(Deposit):
         read = np.flatnonzero(found.mass | found.capacity)
         value, error = self._values
         told = on_grid(value[read] - shift[read])
-        return Evidence(grades, Readings(d.row[read], d.years[read], told, error[read], None, blur[read], read))
+        readings = Readings(d.row[read], d.years[read], told, error[read], None, blur[read], read)
+        return Evidence(grades, readings, tests=self._tests)
+
+    @property
+    def _tests(self) -> Readings:
+        """What acid and flow said, nothing too, of exchangers in which more than nothing was foretold."""
+        d, found = self.fleet.descales, self._found
+        read = np.flatnonzero(found.mass | found.nothing | found.capacity)
+        value, error = self._values
+        most, unit = self.ceiling_m[d.row[read]], log_of(self.history.before_m[read]) + self.unheard.shift[read]
+        by_mass = SCALE.tested_kg / self._kg_per_m[read]
+        by_capacity = 2 * SCALE.capacity_error / SCALE.capacity_loss_at_limit * self.limit_m[d.row[read]]
+        least = log_of(ceiling.driver(np.where(found.capacity[read], by_capacity, by_mass), most)) - unit
+        nothing = log_of(ceiling.driver(SCALE.weighed_kg / 2 / self._kg_per_m[read], most)) - unit
+        is_nothing = found.nothing[read]
+        told = np.where(is_nothing, nothing, value[read] - self.unheard.shift[read])
+        spread = np.where(is_nothing, SCALE.weighed_spread, error[read])
+        return Readings(d.row[read], d.years[read], on_grid(told), spread, event=read, least=least)
 
     @cached_property
     def looks(self) -> level.Looks:

@@ -204,6 +204,26 @@ class SedimentComponent(Deposit):
         return Evidence(
             grades,
             Readings(f.row[read], f.years[read], value, spread, found.depth[read], blur[at[read]], at[read]),
+            tests=self._tests,
+        )
+
+    @property
+    def _tests(self) -> Readings:
+        """What a ruler said, nothing too, of beds of which more than nothing was foretold."""
+        f, h, at = self.fleet.flushes, self.history, self.flush_at
+        ruled = np.flatnonzero(self._found.depth | self._found.no_depth)
+        where = at[ruled]
+        depth = np.maximum(f.depth_m[ruled], SEDIMENT.ruler_m / 2)
+        of_ceiling, unit = self.ceiling_m[f.row[ruled]], log_of(h.depth_before_m[where])
+        value = log_of(ceiling.driver(depth, of_ceiling)) - unit - self.unheard.shift[where]
+        least = log_of(ceiling.driver(np.full(ruled.size, SEDIMENT.tested_m), of_ceiling)) - unit
+        return Readings(
+            f.row[ruled],
+            f.years[ruled],
+            on_grid(value),
+            _ruled(depth),
+            event=where,
+            least=least - self.unheard.shift[where],
         )
 
     @cached_property

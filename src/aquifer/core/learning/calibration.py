@@ -337,7 +337,7 @@ def _with_cohorts(calibration: ComponentCalibration, likelihood: Single, learner
 
 def _with_checks(calibration: ComponentCalibration, learners: Learners) -> ComponentCalibration:
     """Shift and spread of the future, from each heater's latest reading against what was forecast before it."""
-    readings = learners.evidence.readings
+    readings = learners.evidence.readings if learners.evidence.tests is None else learners.evidence.tests
     if readings is None or not readings.row.size:
         return calibration
     last = np.full(learners.now.size, -1, dtype=np.int64)
@@ -371,6 +371,13 @@ def _with_checks(calibration: ComponentCalibration, learners: Learners) -> Compo
         level = learners.followed(mean).at(readings.event[at])
         off, years_open = off - level.shift, level.years_open
         own = np.sqrt((level.share * own) ** 2 + level.left_open)
+    if readings.least is not None:
+        # By what was foretold, not by what was read: chosen by its outcome a test fails by itself.
+        kept = np.flatnonzero(readings.value[at] - off > readings.least[at])
+        if not kept.size:
+            return calibration
+        tested, at, off, own, error = tested[kept], at[kept], off[kept], own[kept], error[kept]
+        years_open = years_open[kept]
     corrected = corrections(off, own, error, learners.future_spread, years_open)
     told = np.sqrt(own**2 + learners.future_spread**2 * years_open + error**2)
     return replace(

@@ -117,6 +117,9 @@ class Readings:
     """Which event of the level's history each was read at, where there is a level."""
     to_come: FloatArray | None = None
     """Which share of what was read had still to come when it was last looked at, (m,); all of it if None."""
+    least: FloatArray | None = None
+    """What must have been foretold for a reading to test it, (m,): of less, those that read nothing would stand apart
+    and the rest say that there was more; any reading tests if None."""
 
 
 @dataclass(frozen=True)
@@ -147,6 +150,8 @@ class Evidence:
     grades: Sequence[Grades] = ()
     readings: Readings | None = None
     demands: Demands | None = None
+    tests: Readings | None = None
+    """Readings that test what was forecast, those of nothing among them; the readings themselves if None."""
     lasts: bool = False
     """Whether grades and readings tell of the part and its water alone, and so of the rate whoever lives there."""
 

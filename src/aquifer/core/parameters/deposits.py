@@ -67,6 +67,9 @@ class SedimentParameters:
     """Least depth that a ruler tells from nothing: a measured 0 says less than this. Assumption."""
     ruler_spread: float = 0.35
     """Standard deviation of that, natural log. Assumption."""
+    tested_m: float = 0.003
+    """Least depth foretold that a ruler tests. Assumption: three of its lines, so that hardly any reading is nothing by
+    rounding."""
     bucket_l: float = 0.15
     """Least deposit that a bucket shows: a measured 0 says less than this. Assumption."""
     unrecorded_left: float = 0.75
@@ -139,6 +142,8 @@ class ScaleParameters:
     """Least mass that spent acid tells from nothing. Assumption."""
     weighed_spread: float = 0.35
     """Standard deviation of that, natural log. Assumption."""
+    tested_kg: float = 0.015
+    """Least mass foretold that spent acid tests. Assumption: as of a bed, three times the least that is told."""
     grade_cuts: tuple[float, ...] = (0.1, 0.3, 1.0, 2.0)
     """Scale, in shares of the limit, at which what a descale brings out passes to the next grade. Assumption."""
     grade_spread: float = 0.60

@@ -13,6 +13,12 @@ class LearningParameters:
     """Standard deviation of a heater's log rate within its zone. Fitted in simulation."""
     future_spread: float = 0.30
     """Spread of the coming rate about the past one, natural log. Fitted in simulation."""
+    wander: float = 0.10
+    """By how much a deposit's mean rate until a year from now wanders off, natural log, and by that squared in each year
+    more: one household in twelve moves a year, what a home's next draws differs from the last by 0.45 and the root of
+    two, and a third of its square is in the mean. Assumption."""
+    wander_years: float = 10.0
+    """Until when it does: then hardly any household is the same. Assumption."""
     fade_per_year: float = 0.80
     """A finding's weight after a year: households change. Fitted in simulation."""
     household_weight: float = 0.2
