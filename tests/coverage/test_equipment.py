@@ -5,7 +5,7 @@ import pytest
 from tests.coverage.walk import Entry, Walk
 
 HEATERS, SITES, FEATURES = "records/heaters.csv", "records/sites.csv", "records/features.csv"
-DETAILS, READINGS, VISITS = "details.csv", "readings.csv", "records/visits.csv"
+DETAILS, READINGS, VISITS = "records/details.csv", "readings.csv", "records/visits.csv"
 
 
 def both(*steps):

@@ -106,7 +106,7 @@ def test_the_end_of_the_discharge_pipe_and_the_straps_are_measured(as_role, fore
     walk = Walk(as_role, forecasted)
     walk.feature("discharge_pipe", "sound", details={"end_mm": 700})
     walk.feature("straps", "one")
-    assert "end_mm" in walk.taken("details.csv") and "ends 700 mm above the floor" in walk.found("guide")
+    assert "end_mm" in walk.taken("records/details.csv") and "ends 700 mm above the floor" in walk.found("guide")
     assert "Earthquake straps: only one" in walk.found("open")
 
 

@@ -121,7 +121,7 @@ def test_r10_what_was_photographed_is_shown_again_at_its_piece(as_role, forecast
 def test_r11_repairs_before_us_are_told_at_the_visit(as_role, forecasted):
     walk = walked(as_role, forecasted, details={"repairs": "taped switch, 2018"})
     assert "Repaired before us: taped switch, 2018." in walk.found("guide")
-    assert "taped switch, 2018" in walk.taken("details.csv")
+    assert "taped switch, 2018" in walk.taken("records/details.csv")
 
 
 def test_r12_failures_are_counted_by_build_and_proven_for_the_maker(as_role, forecasted):

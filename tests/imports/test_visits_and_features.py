@@ -152,3 +152,92 @@ def test_a_kind_that_no_file_has_is_refused_with_those_it_may_have(as_role, base
     answer = send(as_role("planner"), VISITS, "invoices")
     assert answer.status_code == 422 and "visits, features" in answer.json()["message"]
     assert Heater.objects.count() == len(base["heaters"])
+
+
+READ = "visit,heater,on,task,grade,fitted_alloy,fitted_length_mm,reading,value,unit\n"
+
+
+def test_what_was_read_and_seen_comes_in_with_its_visit_and_goes_out_again(as_role, base):
+    client, heater = as_role("planner"), base["heaters"][0]
+    text = READ + (
+        f"V1,{heater.tag},{YEAR_AGO},anode_inspection,half,,,,,\n"
+        f"V1,{heater.tag},{YEAR_AGO},,,,,verify.tap_c,131,°F\n"
+        f"V1,{heater.tag},{YEAR_AGO},,,,,drain.minutes,12,min\n"
+        f"V1,{heater.tag},{YEAR_AGO},,,,,relief.outlet,drips steadily,\n"
+        f"V1,{heater.tag},{YEAR_AGO},,,,,settings.left,at the mark,\n"
+    )
+    assert bring_in(client, text, "visits")["counts"] == {"create": 5}
+    visit = Visit.objects.get()
+    assert visit.findings.count() == 1
+    assert visit.readings == {
+        "verify.tap_c": pytest.approx(55.0), "drain.minutes": 12, "relief.outlet": "drips",
+        "settings.left": "at the mark",
+    }  # fmt: skip
+    log = str(client.get(f"heaters/{heater.pk}/log").json())
+    assert "drips steadily" in log and "Ran empty in 12 min" in log
+    open_end = OpenEnd.objects.get(heater=heater)
+    assert (open_end.observation, open_end.severity, open_end.raised_on) == ("relief.outlet", "defect", YEAR_AGO)
+    assert open_end.history.get().history_change_reason == "file.csv"
+    out = taken_out(client, "visits")
+    assert "relief.outlet,drips," in out and "drain.minutes,12.0," in out
+    assert checked(client, out, "visits")["counts"] == {"same": 5}
+
+
+def test_a_look_that_was_right_since_leaves_nothing_open(as_role, base):
+    client, heater = as_role("planner"), base["heaters"][0]
+    text = READ + (
+        f"V1,{heater.tag},{YEAR_AGO},,,,,relief.outlet,streams,\n"
+        f"V2,{heater.tag},{MONTH_AGO},,,,,relief.outlet,dry,\n"
+    )
+    assert bring_in(client, text, "visits")["counts"] == {"create": 2}
+    assert not OpenEnd.objects.exists()
+    # An older one that comes in afterwards does not open it either.
+    earlier = YEAR_AGO - datetime.timedelta(days=90)
+    bring_in(client, READ + f"V0,{heater.tag},{earlier},,,,,relief.outlet,roared,\n", "visits")
+    assert Visit.objects.count() == 3 and not OpenEnd.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("line", "column", "why"),
+    [
+        (",,,,,,", "task", "needed, or a reading"),
+        (",,,,verify.tap_c,hot,", "value", "not a number"),
+        (",,,,verify.tap_c,150,", "value", "outside"),
+        (",,,,drain.minutes,3,h", "value", "not a number"),
+        (",,,,relief.outlet,green,", "value", "allowed: dry, weeps"),
+        (",,,,relief.outlet,dry,mm", "value", "no unit"),
+        (",,,,relief.outlet,,", "value", "unknown"),
+        (",,,,smell,dry,", "reading", "unknown"),
+        (",,,,flush.depth_before_mm,12,", "reading", "unknown"),
+        ("flush,,magnesium,,,,", "fitted_alloy", "nothing is fitted"),
+        ("relief_valve_replacement,,magnesium,,,,", "fitted_alloy", "allowed: fitted_set_pressure_kpa"),
+    ],
+)
+def test_what_cannot_have_been_read_or_fitted_is_told_by_its_column(as_role, base, line, column, why):
+    client, heater = as_role("planner"), base["heaters"][0]
+    run = checked(client, READ + f"V1,{heater.tag},{MONTH_AGO},{line}\n", "visits")
+    assert run["counts"] == {"refuse": 1}
+    assert why in rows(client, run["id"])[2]["detail"][column]
+
+
+def test_the_same_reading_stands_once_in_a_visit(as_role, base):
+    client, heater = as_role("planner"), base["heaters"][0]
+    one = f"V1,{heater.tag},{MONTH_AGO},,,,,drain.minutes,12,\n"
+    run = checked(client, READ + one + one, "visits")
+    assert "row 2 of the same visit" in rows(client, run["id"])[3]["detail"]["reading"]
+
+
+def test_a_new_part_is_what_the_file_says_it_is_and_else_like_the_old_one(as_role, base):
+    client, (one, other, *_) = as_role("planner"), base["heaters"]
+    for heater in (one, other):
+        Part.objects.filter(heater=heater, kind=PartKind.ANODE).delete()
+        Part.objects.create(heater=heater, kind=PartKind.ANODE, alloy="magnesium", length_mm=1100, count=2)
+    text = READ + (
+        f"V1,{one.tag},{YEAR_AGO},anode_replacement,,aluminium,900,,,\n"
+        f"V2,{other.tag},{YEAR_AGO},anode_replacement,,,,,,\n"
+    )
+    assert bring_in(client, text, "visits")["counts"] == {"create": 2}
+    told, untold = (Part.objects.get(heater=heater, kind=PartKind.ANODE, removed_on=None) for heater in (one, other))
+    assert (told.alloy, told.length_mm, told.count, told.fitted_on) == ("aluminium", 900, 1, YEAR_AGO)
+    assert (untold.alloy, untold.length_mm, untold.count) == ("magnesium", 1100, 2)
+    assert checked(client, taken_out(client, "visits"), "visits")["counts"] == {"same": 2}

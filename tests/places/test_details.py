@@ -74,7 +74,7 @@ def test_details_of_a_place_are_kept_told_and_taken_along(as_role, forecasted):
     assert feature["more"] == ["hose that it takes 18.0 m", "who watches the hose's end: a second person"]
     again = planner.patch(f"features/{feature['id']}", {**body, "details": {"length_m": 900}})
     assert again.status_code == 422 and "details.length_m" in again.json()["fields"]
-    file = b"".join(planner.raw.get("/api/details.csv").streaming_content).decode("utf-8-sig")
+    file = b"".join(planner.raw.get("/api/records/details.csv").streaming_content).decode("utf-8-sig")
     (row,) = [one for one in csv.DictReader(io.StringIO(file)) if one["detail"] == "length_m"]
     assert (row["heater"], row["of"], row["kind"], float(row["value"]), row["unit"]) == (
         heater.tag, "feature", "drain_route", 18, "m",

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from aquifer.core.units import WRITTEN, Quantity
+from aquifer.core.units import METRIC, WRITTEN, Quantity
 
 LONGEST_CELL = 2000
 
@@ -119,6 +119,19 @@ def quantity(kind: Quantity, low: float, high: float, unit: str = "") -> Reader:
             raise BadCell(f"{text[:40]!r} has a unit that is not known here; allowed: {', '.join(units)}")
         value = float(found[1])
         return _bounded(units[written].stored(value) if written else value, low, high, text)
+
+    return read
+
+
+def figure_in(unit: str, low: float, high: float) -> Reader:
+    """A figure of a quantity that may stand in any of its units, or with the one unit that every company uses."""
+    if unit in set(Quantity) and Quantity(unit) in WRITTEN:
+        return quantity(Quantity(unit), low, high)
+    plain = number(low, high)
+    own = METRIC[Quantity(unit)].label if unit in set(Quantity) else unit
+
+    def read(text: str) -> float:
+        return float(plain(text.removesuffix(own).strip()))
 
     return read
 

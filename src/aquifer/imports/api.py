@@ -1,5 +1,4 @@
 import datetime
-from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import chain
 from typing import Annotated
@@ -26,7 +25,6 @@ from aquifer.imports import run as imports
 from aquifer.imports import tasks
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.imports.office_list import DOUBTFUL
-from aquifer.places import details
 from aquifer.visits import readings
 from aquifer.wire import Limit, Offset, Payload
 
@@ -228,22 +226,10 @@ def take_out(request: HttpRequest, kind: Kind) -> StreamingHttpResponse:
 @router.get("/readings.csv", response={200: None}, auth=allowed(Action.IMPORT), throttle=dear("paper"))
 def take_out_readings(request: HttpRequest) -> StreamingHttpResponse:
     """Every reading as it stands, those that are part of a finding too, a line each in SI units."""
-    return _table(request, "readings", readings.COLUMNS, readings.exported())
-
-
-@router.get("/details.csv", response={200: None}, auth=allowed(Action.IMPORT), throttle=dear("paper"))
-def take_out_details(request: HttpRequest) -> StreamingHttpResponse:
-    """What else is told of heaters, parts and features, a line each in SI units."""
-    return _table(request, "details", details.COLUMNS, details.exported())
-
-
-def _table(
-    request: HttpRequest, name: str, columns: Sequence[str], rows: Iterator[Mapping[str, object]]
-) -> StreamingHttpResponse:
-    note(Deed.TOOK_OUT, request, who(request), name)
-    lines = chain([BOM], table_lines(list(columns), rows))
+    note(Deed.TOOK_OUT, request, who(request), "readings")
+    lines = chain([BOM], table_lines(list(readings.COLUMNS), readings.exported()))
     answer = StreamingHttpResponse((line.encode() for line in lines), content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="{name}.csv"'
+    answer["Content-Disposition"] = 'attachment; filename="readings.csv"'
     return answer
 
 

@@ -1,4 +1,7 @@
-"""Past visits from a file, one row a finding. Appended; a visit that is on record already is left as it is."""
+"""Past visits from a file, one row a finding or a reading.
+
+Appended: a visit that is on record already is left as it is.
+"""
 
 import datetime
 import uuid
@@ -6,18 +9,23 @@ from collections.abc import Iterator, Mapping
 
 from django.db import transaction
 
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.observations import BY_FIELD, fault
+from aquifer.core.place import Severity
 from aquifer.core.vocabulary import Task
-from aquifer.formats.cells import Cell, Row
+from aquifer.formats.cells import BadCell, Cell, Row
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import Matched, Sheet, own_names, read_rows
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.history import in_bulk
 from aquifer.imports import statistics
+from aquifer.imports.answers import NAMES, answer
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
-from aquifer.visits import pressure
+from aquifer.open_ends.models import OpenEnd, OpenEndState
+from aquifer.visits import pressure, readings
 from aquifer.visits.models import Finding, Visit
 
 NAMESPACE = uuid.UUID("6f1f3a52-6a0e-4d52-9d6c-3f6c3f0f7d11")
@@ -31,6 +39,12 @@ _PART_OF = {
     Task.EXPANSION_TANK_CHECK: PartKind.EXPANSION_TANK,
     Task.EXPANSION_TANK_REPLACEMENT: PartKind.EXPANSION_TANK,
 }
+_TOLD_OF = {
+    PartKind.ANODE: ("fitted_alloy", "fitted_diameter_mm", "fitted_length_mm", "fitted_count", "fitted_build"),
+    PartKind.RELIEF_VALVE: ("fitted_set_pressure_kpa", "fitted_build"),
+    PartKind.EXPANSION_TANK: ("fitted_volume_l", "fitted_build"),
+}
+"""What can be told of each part that was fitted."""
 _REPLACEMENTS = (Task.ANODE_REPLACEMENT, Task.RELIEF_VALVE_REPLACEMENT, Task.EXPANSION_TANK_REPLACEMENT)
 _OWN = frozenset(
     name for name in (f.name for f in Finding._meta.get_fields()) if name not in ("id", "visit", "heater", "part")
@@ -68,6 +82,8 @@ def plan(
         if row.faults:
             planned.append(PlannedRow(row.number, RowAction.REFUSE, code, dict(row.faults)))
             continue
+        if row.cells.get("reading"):
+            row.cells["value"] = _answered(row, HeaterKind(heaters[row.cells["heater"]].kind))
         action = RowAction.SAME if ids[code] in known else RowAction.CREATE
         own = {**row.cells, "visit": ids[code], "heater": heaters[row.cells["heater"]].pk}
         planned.append(PlannedRow(row.number, action, code, values=own))
@@ -82,12 +98,41 @@ def _find_faults(row: Row, heaters: Mapping[str, Heater], first: dict[str, Row])
         row.faults["heater"] = f"there is no heater in service with the tag {tag}"
     if heater and heater.installed_on and on and on < heater.installed_on:
         row.faults["on"] = f"{on} is before the heater was installed ({heater.installed_on})"
+    _find_wrong_answers(row, heater)
     if not code:
         return
     other = first.setdefault(code, row)
     for name in ("heater", "on"):
         if row.cells.get(name) != other.cells.get(name):
             row.faults.setdefault(name, f"is {other.cells.get(name)} in row {other.number} of the same visit")
+    if reading := row.cells.get("reading"):
+        same = first.setdefault(f"{code}\n{reading}", row)
+        if same is not row:
+            row.faults.setdefault("reading", f"stands already in row {same.number} of the same visit")
+
+
+def _find_wrong_answers(row: Row, heater: Heater | None) -> None:
+    """What was read off, and what was fitted."""
+    cells = row.cells
+    if not cells.get("task") and not cells.get("reading"):
+        row.faults.setdefault("task", "needed, or a reading")
+    if cells.get("reading") and not row.faults.get("reading") and heater:
+        try:
+            _answered(row, HeaterKind(heater.kind))
+        except BadCell as error:
+            row.faults["value"] = str(error)
+    told = [name for name in cells if name.startswith("fitted_") and cells[name] is not None]
+    kind = _PART_OF.get(cells["task"]) if cells.get("task") in _REPLACEMENTS else None
+    for name in told:
+        if kind is None:
+            row.faults[name] = "nothing is fitted by this task"
+        elif name not in _TOLD_OF[kind]:
+            row.faults[name] = f"not told of such a part; allowed: {', '.join(_TOLD_OF[kind])}"
+
+
+def _answered(row: Row, kind: HeaterKind) -> float | str | bool:
+    value, unit = (str(row.cells.get(name) or "") for name in ("value", "unit"))
+    return answer(row.cells["reading"], value, unit, kind)
 
 
 def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing, origin: Origin = NOBODY) -> None:
@@ -95,13 +140,14 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
     rows = [row for row in planned if row.action is RowAction.CREATE]
     with transaction.atomic():
         visits = _visits(rows)
-        findings = _findings(rows, visits, origin)
+        findings = _findings([row for row in rows if row.values.get("task")], visits, origin)
         for start in range(0, len(findings), BATCH):
             Finding.objects.bulk_create(findings[start : start + BATCH])
             progress(min(start + BATCH, len(findings)), len(findings))
         measured = {finding.heater_id for finding in findings if finding.static_kpa is not None}
         sites = set(Heater.objects.filter(pk__in=measured).values_list("site_id", flat=True))
         pressure.keep(sites, origin.by, origin.file)
+        _leave_open(rows, origin)
         statistics.refresh(Visit, Finding, Part)
 
 
@@ -116,7 +162,10 @@ def _visits(rows: list[PlannedRow]) -> dict[uuid.UUID, Visit]:
                 on=row.values["on"],
                 technician=row.values.get("technician") or "",
                 note=row.values.get("note") or "",
+                readings={},
             )
+        if row.values.get("reading"):
+            made[client_id].readings[row.values["reading"]] = row.values["value"]
     Visit.objects.bulk_create(made.values(), batch_size=BATCH)
     return made
 
@@ -143,7 +192,7 @@ def _findings(rows: list[PlannedRow], visits: dict[uuid.UUID, Visit], origin: Or
             if since:
                 part = earlier.get(at)
             if task in _REPLACEMENTS and not (part and part.fitted_on == cells["on"]):
-                part = _replaced(part, heater_id, kind, cells["on"], retired)
+                part = _replaced(part, heater_id, kind, cells, retired)
                 if since:
                     part.removed_on = since
                     retired.append(part)
@@ -160,29 +209,79 @@ def _findings(rows: list[PlannedRow], visits: dict[uuid.UUID, Visit], origin: Or
     return findings
 
 
-def _replaced(old: Part | None, heater_id: int, kind: str, on: datetime.date, retired: list[Part]) -> Part:
-    kept: dict[str, Cell] = {}
+def _replaced(old: Part | None, heater_id: int, kind: str, cells: Mapping[str, Cell], retired: list[Part]) -> Part:
+    """The part that was fitted: as the file tells it, and like the old one where it tells nothing of it."""
+    on: datetime.date = cells["on"]
+    given = {name.removeprefix("fitted_"): cells.get(name) for name in _TOLD_OF[PartKind(kind)]}
+    told = {name: value for name, value in given.items() if value is not None}
     if old:
         old.removed_on = max(on, old.fitted_on or on)
         if old not in retired:
             retired.append(old)
-        kept = {name: getattr(old, name) for name in ("alloy", "diameter_mm", "length_mm", "count", "volume_l")}
-    return Part(heater_id=heater_id, kind=kind, fitted_on=on, **kept)
+        told = told or {name: getattr(old, name) for name in ("alloy", "diameter_mm", "length_mm", "count", "volume_l")}
+    return Part(heater_id=heater_id, kind=kind, fitted_on=on, **told)
+
+
+def _leave_open(rows: list[PlannedRow], origin: Origin) -> None:
+    """An open issue for what was last seen not to be right, unless one is open, or somebody has looked since."""
+    last: dict[tuple[int, str], PlannedRow] = {}
+    for row in sorted(rows, key=lambda row: (row.values["on"], row.number)):
+        if row.values.get("reading") in BY_FIELD:
+            last[row.values["heater"], row.values["reading"]] = row
+    faults = {at: found for at, row in last.items() if (found := fault(at[1], row.values["value"])) is not None}
+    faults = {at: found for at, found in faults.items() if found[0] is not Severity.NOTE}
+    heaters = {heater_id for heater_id, _ in faults}
+    later = {
+        (heater_id, name)
+        for heater_id, on, taken in Visit.objects.filter(heater__in=heaters).values_list("heater", "on", "readings")
+        for name in taken
+        if (heater_id, name) in faults and on > last[heater_id, name].values["on"]
+    }
+    stands = OpenEnd.objects.filter(heater__in=heaters).exclude(state=OpenEndState.CLOSED)
+    open_now = set(stands.values_list("heater", "observation"))
+    sites = dict(Heater.objects.filter(pk__in=heaters).values_list("pk", "site"))
+    raised = [
+        OpenEnd(
+            site_id=sites[at[0]], heater_id=at[0], severity=severity, words=words, raised_on=last[at].values["on"],
+            raised_by=origin.by, visit_client_id=last[at].values["visit"], observation=at[1],
+        )
+        for at, (severity, words) in faults.items()
+        if at not in later and at not in open_now
+    ]  # fmt: skip
+    raised = OpenEnd.objects.bulk_create(raised, batch_size=BATCH)
+    in_bulk.keep(OpenEnd, [open_end.pk for open_end in raised], in_bulk.ADDED, origin.by, origin.file)
 
 
 def lines(table: Table) -> Iterator[str]:
-    """Every finding that stands, as CSV in the columns that bring it in."""
+    """Every finding and reading that stands, as CSV in the columns that bring it in."""
     return table_lines([column.name for column in table.columns], _told(table))
 
 
 def _told(table: Table) -> Iterator[dict[str, Cell]]:
     findings = Finding.objects.filter(correction__isnull=True, heater__archived_at__isnull=True)
-    findings = findings.select_related("visit__recorded_by", "heater").order_by("visit_id", "sequence")
+    findings = findings.select_related("visit__recorded_by", "heater", "part").order_by("visit_id", "sequence")
     for finding in findings.iterator(chunk_size=BATCH):
         visit = finding.visit
-        beside = {
-            "visit": str(visit.client_id),
-            "heater": finding.heater.tag,
-            "technician": visit.technician or (visit.recorded_by.name if visit.recorded_by else ""),
-        }
-        yield {c.name: beside[c.name] if c.name in beside else getattr(finding, c.name) for c in table.columns}
+        beside = {**_of_visit(visit, finding.heater.tag), **_fitted(finding)}
+        yield {c.name: beside[c.name] if c.name in beside else getattr(finding, c.name, None) for c in table.columns}
+    visits = Visit.objects.filter(heater__archived_at__isnull=True).select_related("heater", "recorded_by")
+    for visit in visits.prefetch_related("amendments").order_by("pk").iterator(chunk_size=BATCH):
+        taken: dict[str, object] = {**readings.standing(visit), **readings.in_words(visit)}
+        for name in NAMES:
+            if name in taken:
+                of = {**_of_visit(visit, visit.heater.tag), "on": visit.on, "reading": name, "value": str(taken[name])}
+                yield {column.name: of.get(column.name) for column in table.columns}
+
+
+def _of_visit(visit: Visit, tag: str) -> dict[str, Cell]:
+    by = visit.technician or (visit.recorded_by.name if visit.recorded_by else "")
+    return {"visit": str(visit.client_id), "heater": tag, "technician": by}
+
+
+def _fitted(finding: Finding) -> dict[str, Cell]:
+    """What is on record of the part that it fitted."""
+    if finding.task not in _REPLACEMENTS or finding.part is None:
+        return {}
+    names = _TOLD_OF[PartKind(finding.part.kind)]
+    told = {name: getattr(finding.part, name.removeprefix("fitted_")) for name in names}
+    return {name: value for name, value in told.items() if value not in (None, "")}

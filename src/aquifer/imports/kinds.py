@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from aquifer.formats.office import office_sheet
 from aquifer.formats.opened import opened
 from aquifer.formats.sheet import Sheet
-from aquifer.imports import apply, export, features, history, jobs, office_list, plan, towns
+from aquifer.imports import apply, details, export, features, history, jobs, office_list, plan, towns
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table, tables
 
@@ -23,7 +23,7 @@ class Kind:
     """Whether some of its rows are for a person to decide."""
 
 
-NAMES = ("customers", "sites", "heaters", "zones", "water_tests", "visits", "features")
+NAMES = ("customers", "sites", "heaters", "zones", "water_tests", "visits", "features", "details")
 OWN_LISTS = ("list", "jobs", "places")
 """Files in whatever form an office keeps them; nothing is taken out in them."""
 
@@ -32,9 +32,10 @@ def kinds(today: datetime.date) -> dict[str, Kind]:
     """Every kind by its name, with dates bounded by ``today``."""
     table = tables(today)
     return {
-        **{name: Kind(table[name]) for name in NAMES},
+        **{name: Kind(table[name]) for name in table},
         "visits": Kind(table["visits"], history.plan, history.apply, history.lines),
         "features": Kind(table["features"], features.plan, features.apply, features.lines),
+        "details": Kind(details.details_table(), details.plan, details.apply, details.lines),
         "list": Kind(office_list.list_table(), office_list.plan, office_list.apply, opened=office_sheet, asks=True),
         "jobs": Kind(jobs.jobs_table(), jobs.plan, jobs.apply, opened=office_sheet),
         "places": Kind(towns.places_table(), towns.plan, towns.apply, opened=office_sheet),

@@ -34,6 +34,7 @@ from aquifer.core.vocabulary import (
 from aquifer.customers.models import Customer, Site
 from aquifer.formats.cells import Column, dated, measured, number, text_up_to, whole, word, yes_or_no
 from aquifer.heaters.models import Heater, InstallCertainty
+from aquifer.imports import answers
 from aquifer.places.models import Feature
 from aquifer.visits.models import Finding
 from aquifer.water.models import WaterTest, Zone
@@ -230,13 +231,13 @@ def _figure(name: str, column: str = "") -> Column:
 
 
 def _visit_columns(today: datetime.date) -> list[Column]:
-    """Past visits, one row a finding; rows with the same code are one visit."""
+    """Past visits, one row a finding, or a reading beside them; rows with the same code are one visit."""
     return [
         Column("visit", text_up_to(60), required=True),
         Column("heater", text_up_to(40), required=True),
         dated("on", EARLIEST, today, required=True),
         Column("technician", text_up_to(80)),
-        Column("task", word(values(Task)), required=True),
+        Column("task", word(values(Task))),
         Column("method", word(values(FlushMethod))),
         Column("removed", word(values(Removed))),
         _figure("flush.removed_l"),
@@ -267,6 +268,16 @@ def _visit_columns(today: datetime.date) -> list[Column]:
         Column("element_failed", yes_or_no),
         Column("item", word(values(UpkeepItem))),
         Column("fouling", word(values(Fouling))),
+        Column("fitted_alloy", word(values(Alloy))),
+        _figure("anode.diameter_mm", "fitted_diameter_mm"),
+        _figure("anode.length_mm", "fitted_length_mm"),
+        _figure("anode.count", "fitted_count"),
+        _figure("relief_valve.set_pressure_kpa", "fitted_set_pressure_kpa"),
+        _figure("expansion_tank.volume_l", "fitted_volume_l"),
+        Column("fitted_build", text_up_to(80)),
+        Column("reading", word(answers.NAMES)),
+        Column("value", text_up_to(120)),
+        Column("unit", text_up_to(20)),
     ]
 
 

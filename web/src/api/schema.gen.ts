@@ -3394,26 +3394,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/details.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Take Out Details
-         * @description What else is told of heaters, parts and features, a line each in SI units.
-         */
-        get: operations["aquifer_imports_api_take_out_details"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/imports/{run_id}/columns": {
         parameters: {
             query?: never;
@@ -17924,33 +17904,6 @@ export interface operations {
         };
     };
     aquifer_imports_api_take_out_readings: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description It cannot be done, and why */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Trouble"];
-                };
-            };
-        };
-    };
-    aquifer_imports_api_take_out_details: {
         parameters: {
             query?: never;
             header?: never;

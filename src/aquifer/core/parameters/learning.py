@@ -14,7 +14,7 @@ class LearningParameters:
     future_spread: float = 0.30
     """Spread of the coming rate about the past one, natural log. Fitted in simulation."""
     wander: float = 0.10
-    """By how much a deposit's mean rate until a year from now wanders off, natural log, and by that squared in each year
+    """By how much a deposit's mean rate until a year from now wanders off, natural log, and by that squared in each
     more: one household in twelve moves a year, what a home's next draws differs from the last by 0.45 and the root of
     two, and a third of its square is in the mean. Assumption."""
     wander_years: float = 10.0

@@ -31,7 +31,16 @@ const OWN_LISTS: Record<string, string> = {
   jobs: 'our job book: what was done where',
   places: 'towns and postcodes with their place',
 }
-export const KINDS_OF_FILE = ['customers', 'sites', 'heaters', 'zones', 'water_tests', 'visits', 'features'] as const
+export const KINDS_OF_FILE = [
+  'customers',
+  'sites',
+  'heaters',
+  'zones',
+  'water_tests',
+  'visits',
+  'features',
+  'details',
+] as const
 
 /** Files in and out: send one and see what it would do row by row; take records out in the same columns. */
 export function FilesPage() {
@@ -107,16 +116,9 @@ function TakeOut() {
             {kind.replace('_', ' ')}
           </a>
         ))}
-        {['readings', 'details'].map((one) => (
-          <a
-            key={one}
-            href={`/api/${one}.csv`}
-            download
-            className="py-0.5 text-copper-deep underline underline-offset-2"
-          >
-            {one}
-          </a>
-        ))}
+        <a href="/api/readings.csv" download className="py-0.5 text-copper-deep underline underline-offset-2">
+          readings
+        </a>
       </p>
     </div>
   )
@@ -392,7 +394,8 @@ function Explained() {
       <p className="mt-3 max-w-2xl text-soft">
         Units may stand in the cells ({shown(units, 'volume_l', 189)}) or be said for a whole column. A code that is on
         record changes its record; an empty cell empties it; a column left out leaves things as they are. Water tests,
-        visits and features are added, never changed.
+        visits and features are added, never changed. A row of a visit is a finding, or a reading with its value; a row
+        of details is one thing more that is told of a site, a heater, a part or a feature.
       </p>
       <div className="mt-5 flex items-center gap-4">
         <h2>Columns of</h2>
