@@ -186,8 +186,7 @@ def test_what_was_read_and_seen_comes_in_with_its_visit_and_goes_out_again(as_ro
 def test_a_look_that_was_right_since_leaves_nothing_open(as_role, base):
     client, heater = as_role("planner"), base["heaters"][0]
     text = READ + (
-        f"V1,{heater.tag},{YEAR_AGO},,,,,relief.outlet,streams,\n"
-        f"V2,{heater.tag},{MONTH_AGO},,,,,relief.outlet,dry,\n"
+        f"V1,{heater.tag},{YEAR_AGO},,,,,relief.outlet,streams,\nV2,{heater.tag},{MONTH_AGO},,,,,relief.outlet,dry,\n"
     )
     assert bring_in(client, text, "visits")["counts"] == {"create": 2}
     assert not OpenEnd.objects.exists()

@@ -103,9 +103,9 @@ def _with(
         method = fleet.heaters.flush_method
         if change.flush_method is not None:
             method = np.array([code(change.flush_method)])
-        found.append(_sediment(bed, SedimentComponent.of(later), method, rates))
+        found.append(_sediment(bed, SedimentComponent.of(later).informed(bed.taught), method, rates))
     if wall is not None:
-        found.append(_scale(wall, ScaleComponent.of(later), rates))
+        found.append(_scale(wall, ScaleComponent.of(later).informed(wall.taught), rates))
     if Component.ANODE in rates and fleet.heaters.is_sacrificial[0]:
         found.append(_anode(AnodeComponent.of(later), rates))
     return found

@@ -148,7 +148,7 @@ def learners(component: Growing, fleet: Fleet) -> "learning.calibration.Learners
         fleet.graders,
         fleet.cohorts,
         *(
-            (component.strayed, component.taught.removal, component.taught.uneven)
+            (component.strayed, component.taught.removal, component.taught.uneven, component.taught.slopes)
             if isinstance(component, Deposit)
             else ()
         ),
@@ -169,6 +169,8 @@ def calibrate(fleet: Fleet) -> dict[Component, ComponentCalibration]:
     found = {}
     for component in components.growing(fleet):
         one = component.informed(_cleaned(component))
+        if isinstance(one, Deposit):
+            one = one.informed(replace(one.taught, slopes=learning.slopes(learners(one, fleet), one.traits)))
         taught = learning.calibrated(learners(one, fleet))
         if taught.checked is not None:
             taught = replace(taught, checked=replace(taught.checked, row=chosen[one.row[taught.checked.row]]))

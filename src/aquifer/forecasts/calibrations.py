@@ -32,7 +32,8 @@ _TAUGHT = (
 _LIFE = ("life_shape", "life_rate", "failures")
 _NEWEST = Prepared(
     Calibration.objects.filter(model_version=MODEL_VERSION).order_by("component", "-computed_at").distinct("component"),
-    *("component", "graders", "common_eye", "eye_variance", "common_eye_variance", "heed", "cohorts", *_TAUGHT, *_LIFE),
+    *("component", "graders", "common_eye", "eye_variance", "common_eye_variance", "heed", "cohorts", "slopes"),
+    *(*_TAUGHT, *_LIFE),
 )
 
 
@@ -55,6 +56,7 @@ def _read(row: Row, graders: tuple[str, ...], builds: tuple[str, ...]) -> Compon
         offsets=np.array([*grader_bias, row["common_eye"]]),
         eye_variance=np.array([*unknown, row["common_eye_variance"]]),
         cohorts=np.array([row["cohorts"].get(name, 0.0) for name in builds]),
+        slopes=np.array(row["slopes"], dtype=np.float64),
         **{name: row[name] for name in _TAUGHT if row[name] is not None},
     )
 
@@ -177,4 +179,5 @@ def _row(
         removal=round(calibration.removal, 2),
         uneven=round(calibration.uneven, 2),
         misjudged=round(calibration.misjudged, 4),
+        slopes=calibration.slopes.tolist(),
     )

@@ -181,6 +181,7 @@ class Calibration(models.Model):
     level = models.FloatField(default=0.0, help_text="What the base's log rate is above what is assumed.")
     removal = models.FloatField(default=0.0, help_text="How much better cleanings are than assumed, log odds.")
     uneven = models.FloatField(default=1.0, help_text="How uneven cleanings are, over what is assumed.")
+    slopes = models.JSONField(default=list, help_text="By how much more its traits tell than the physics says.")
     misjudged = models.FloatField(default=1.0, help_text="How much further beliefs stray than they say.")
 
     class Meta:

@@ -6,6 +6,7 @@ import math
 from django.db.models import Count, F, Q, QuerySet, Window
 from django.db.models.functions import RowNumber
 
+from aquifer.core.components import TRAITS
 from aquifer.core.learning.calibration import usual_inside, verdict
 from aquifer.core.parameters import HALF_WIDTH_80
 from aquifer.core.vocabulary import LEARNED, Component, Task, ValveOutcome
@@ -75,6 +76,10 @@ def _component(taught: Calibration, checks: list[CheckOut], with_people: bool) -
         "heater_scale": taught.heater_scale,
         "zone_scale": taught.zone_scale,
         "eye_scale": taught.eye_scale,
+        "traits": [
+            {"name": name, "ratio": (math.e if name == "temperature" else 2) ** slope}
+            for name, slope in zip(TRAITS, taught.slopes, strict=False)
+        ],
         "pairs": taught.pairs,
         "common_eye": math.exp(taught.common_eye),
         "people": _by_ratio(people),

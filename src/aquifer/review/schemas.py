@@ -54,6 +54,10 @@ class AccuracyOut(TypedDict):
     heater_scale: Annotated[float, Field(description="How far heaters differ, over what was assumed.")]
     zone_scale: float
     eye_scale: Annotated[float, Field(description="How far grades of one thing by eye differ, over what was assumed.")]
+    traits: Annotated[
+        list[RatioOut],
+        Field(description="What twice the hardness or use, or ten kelvin more, make over what the physics says."),
+    ]
     pairs: Annotated[int, Field(description="What was graded and measured at one visit.")]
     common_eye: Annotated[float, Field(description="What people see over what is there.")]
     people: Annotated[list[RatioOut], Field(description="The same of each; for those who set the practice.")]

@@ -9624,6 +9624,11 @@ export interface components {
              */
             eye_scale: number;
             /**
+             * Traits
+             * @description What twice the hardness or use, or ten kelvin more, make over what the physics says.
+             */
+            traits: components["schemas"]["RatioOut"][];
+            /**
              * Pairs
              * @description What was graded and measured at one visit.
              */

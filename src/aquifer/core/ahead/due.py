@@ -202,7 +202,8 @@ def _deposits(
 def _beds(one: ComponentForecast, scene: Scene, wrong: FloatArray) -> Deposits:
     """Beds of tanks, flushed as the company does, and jetted where that would leave them over their limit."""
     now = SedimentComponent.of(scene.fleet).informed(_taught(one, scene))
-    rate, floor, usual = SedimentComponent.of(scene.to_come).unit_rate, now.heaters.floor_m2, now.heaters.flush_method
+    rate = SedimentComponent.of(scene.to_come).informed(now.taught).unit_rate
+    floor, usual = now.heaters.floor_m2, now.heaters.flush_method
     jetting = np.array(code(FlushMethod.JETTING))
     risk = np.exp(then_accepted(one, scene.fleet) - one.log_theta)
 
@@ -221,7 +222,8 @@ def _beds(one: ComponentForecast, scene: Scene, wrong: FloatArray) -> Deposits:
 
 def _scale(one: ComponentForecast, scene: Scene, wrong: FloatArray) -> Deposits:
     now = ScaleComponent.of(scene.fleet).informed(_taught(one, scene))
-    rate, left = ScaleComponent.of(scene.to_come).unit_rate, 1 - scale.removed_share(now.taught.removal)
+    rate = ScaleComponent.of(scene.to_come).informed(now.taught).unit_rate
+    left = 1 - scale.removed_share(now.taught.removal)
 
     def lasts(bed: sediment.Bed, row: IntArray, limit: FloatArray) -> FloatArray:
         return np.asarray(np.maximum(limit - bed[0], 0.0) / rate[row])

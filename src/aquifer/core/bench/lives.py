@@ -11,7 +11,7 @@ import numpy as np
 
 from aquifer.core import anode, ceiling, relief_valve, sediment, tank
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.sediment import unit_rate
+from aquifer.core.components.sediment import plain_rate
 from aquifer.core.fleet import Heaters
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING, SEDIMENT, TANK, USAGE
 from aquifer.core.usage import WATER_HEAT_KJ_KG_K
@@ -143,7 +143,7 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
     if len(heater) != 1 or not bool(heater.is_tank[0]):
         raise ValueError("one tank is lived at a time; a tankless heater has no bed, rod or wall")
     lives, months = len(luck), YEARS * MONTHS
-    rate = unit_rate(heater)[0] * luck.deposit
+    rate = plain_rate(heater)[0] * luck.deposit
     bed, flushes = (np.zeros(lives), np.zeros(lives)), 0
     removed, rods = np.zeros(lives), _Rods(heater, luck)
     spent, lived_hazard = np.zeros(lives), np.zeros(lives)

@@ -5,7 +5,7 @@ To add one, write its phenomenon as a module of the core, a class in a module he
 """
 
 from aquifer.core.components.anode import AnodeComponent
-from aquifer.core.components.deposit import Deposit
+from aquifer.core.components.deposit import TRAITS, Deposit
 from aquifer.core.components.expansion_tank import ExpansionTankComponent
 from aquifer.core.components.growing import REACH_YEARS, ComingYear, Growing
 from aquifer.core.components.relief_valve import ReliefValveComponent
@@ -43,6 +43,7 @@ __all__ = [
     "REACH_YEARS",
     "AnodeComponent",
     "ComingYear",
+    "TRAITS",
     "Deposit",
     "ExpansionTankComponent",
     "Growing",

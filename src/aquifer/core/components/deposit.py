@@ -17,8 +17,10 @@ from aquifer.core.components.growing import YEAR, Dates, log_of
 from aquifer.core.fleet import Heaters
 from aquifer.core.learning import Cleanings, ComponentCalibration, Evidence, Posterior, eyes_say, level
 from aquifer.core.learning.level import Level
-from aquifer.core.parameters import LEARNING
+from aquifer.core.parameters import LEARNING, SEDIMENT
 
+TRAITS = ("hardness", "usage", "temperature")
+"""What of a heater the physics goes by and may misjudge in a district, by the names of their factors."""
 HARDLY_HEARD = -3.0
 """A level this far, in natural logs, below that at which half of the households ring would have to come many times as
 fast as usual before anybody did: that nobody rang says nothing."""
@@ -43,6 +45,8 @@ class Deposit(ABC):
 
     taught: ComponentCalibration
     heaters: Heaters
+    plain_rate: FloatArray
+    """What comes a year at theta = 1 by the physics, (n,)."""
 
     # What each component says of itself
 
@@ -85,6 +89,28 @@ class Deposit(ABC):
     def informed(self, taught: ComponentCalibration) -> Self:
         """The component under what the base taught."""
         return replace(self, taught=taught)  # type: ignore[type-var]
+
+    @cached_property
+    def unit_rate(self) -> FloatArray:
+        """What comes a year at theta = 1, (n,): by the physics, and by what traits tell here."""
+        return np.asarray(self.plain_rate * np.exp(self.by_traits.sum(axis=1)))
+
+    @property
+    def traits(self) -> FloatArray:
+        """Hardness and use, natural logs over a plain heater's, and tens of degrees over its setpoint, (n, 3): what the
+        physics goes by and may misjudge in a district."""
+        h, p = self.heaters, SEDIMENT
+        hardness = np.log(np.maximum(h.hardness_mg_l, 1.0) / p.reference_hardness_mg_l)
+        use = np.log(np.maximum(h.volume_m3, 1.0) / p.reference_volume_m3)
+        far = LEARNING.farthest_trait
+        told = np.stack([hardness, use, (h.setpoint_c - p.reference_setpoint_c) / 10], axis=1)
+        return np.asarray(np.clip(told, -far, far))
+
+    @property
+    def by_traits(self) -> FloatArray:
+        """What each of them adds to the log of the unit rate here, (n, 3)."""
+        told = self.taught.slopes
+        return np.asarray(self.traits * told) if told.size else np.zeros((len(self.heaters), 3))
 
     @property
     def year_spread(self) -> float:

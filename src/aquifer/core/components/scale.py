@@ -40,8 +40,8 @@ class ScaleComponent(Deposit):
     row: IntArray
     heaters: Heaters
     fleet: Fleet
-    unit_rate: FloatArray
-    """m/year at theta = 1."""
+    plain_rate: FloatArray
+    """m/year at theta = 1, by the physics."""
     limit_m: FloatArray
     taught: ComponentCalibration = ComponentCalibration()
     name = Component.SCALE
@@ -264,11 +264,11 @@ class ScaleComponent(Deposit):
         hot = pace(h.volume_m3, h.film_potential_mg_l, _unsure(h))
         loop = np.where(h.recirculated & ~h.is_coil, np.log(SCALE.recirculation_factor), 0.0)
         return {
-            "usage": used - plain,
-            "hardness": water - used,
-            "temperature": hot - water,
+            "usage": used - plain + self.by_traits[:, 1],
+            "hardness": water - used + self.by_traits[:, 0],
+            "temperature": hot - water + self.by_traits[:, 2],
             "recirculation": loop,
-            "exchanger_size": log_of(self.unit_rate) - hot - loop,
+            "exchanger_size": log_of(self.plain_rate) - hot - loop,
         }
 
 

@@ -63,8 +63,8 @@ class SedimentComponent(Deposit):
     row: IntArray
     heaters: Heaters
     fleet: Fleet
-    unit_rate: FloatArray
-    """kg/year at theta = 1."""
+    plain_rate: FloatArray
+    """kg/year at theta = 1, by the physics."""
     flush_at: IntArray
     """Position in the history of each flush, (m,)."""
     noise_at: IntArray
@@ -88,7 +88,7 @@ class SedimentComponent(Deposit):
         own = fleet.at(row)
         h, f, looks = own.heaters, own.flushes, own.looks
         heard = np.flatnonzero((looks.noise >= 0) & h.is_fired_from_below[looks.row])
-        rate = unit_rate(h)
+        rate = plain_rate(h)
         if heard.size:
             # On the same day a tank is listened to before it is flushed.
             rows = np.concatenate([looks.row[heard], f.row])
@@ -373,15 +373,15 @@ class SedimentComponent(Deposit):
         at_60 = sediment.deposit_kg_m3(h.potential_60_mg_l, h.suspended_mg_l, unsure)
         here = sediment.deposit_kg_m3(h.potential_mg_l, h.suspended_mg_l, unsure)
         return {
-            "usage": np.log(h.volume_m3 / p.reference_volume_m3),
-            "hardness": log_of(at_60) - log_of(plain),
-            "temperature": log_of(here) - log_of(at_60),
+            "usage": np.log(h.volume_m3 / p.reference_volume_m3) + self.by_traits[:, 1],
+            "hardness": log_of(at_60) - log_of(plain) + self.by_traits[:, 0],
+            "temperature": log_of(here) - log_of(at_60) + self.by_traits[:, 2],
             "recirculation": np.where(h.recirculated, np.log(p.recirculation_factor), 0.0),
             "tank_size": np.log(p.reference_floor_m2 / h.floor_m2),
         }
 
 
-def unit_rate(h: Heaters) -> FloatArray:
+def plain_rate(h: Heaters) -> FloatArray:
     """What settles in each tank at theta = 1, kg/year, (n,). Source: ``sediment.deposit_kg_m3``."""
     loop = np.where(h.recirculated, SEDIMENT.recirculation_factor, 1.0)
     unsure = sediment.unsure_mg_l(h.hardness_mg_l, h.water_spread)

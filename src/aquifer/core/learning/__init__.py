@@ -12,7 +12,7 @@ a heater's prior is what all *other* heaters of its zone say of z.
 - ``calibration``: what the whole base teaches: people's eyes, cohorts, spreads, and whether windows held
 """
 
-from aquifer.core.learning.calibration import Checked, Cleanings, ComponentCalibration, calibrated, removal
+from aquifer.core.learning.calibration import Checked, Cleanings, ComponentCalibration, calibrated, removal, slopes
 from aquifer.core.learning.evidence import (
     Demands,
     Evidence,
@@ -53,6 +53,7 @@ __all__ = [
     "log_likelihood",
     "pooled",
     "removal",
+    "slopes",
     "with_prior",
     "with_zone",
 ]

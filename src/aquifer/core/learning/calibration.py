@@ -68,6 +68,9 @@ class ComponentCalibration:
     """How much each person's grades count, 0 to 1, (graders + 1,): little of who says the same whatever lies there."""
     cohorts: FloatArray = field(default_factory=lambda: np.zeros(0))
     """What each build adds to log theta, (cohorts,)."""
+    slopes: FloatArray = field(default_factory=lambda: np.zeros(0))
+    """What each trait adds to the log of the unit rate, (traits,): by how much more or less it tells here than the
+    physics says."""
     heater_scale: float = 1.0
     """The spread between heaters over the default."""
     zone_scale: float = 1.0
@@ -131,6 +134,8 @@ class Learners:
     removal: float = 0.0
     """How good cleanings were found to be, which the evidence and the level reckon with."""
     uneven: float = 1.0
+    slopes: FloatArray = field(default_factory=lambda: np.zeros(0))
+    """What traits were found to tell, which the evidence and the level reckon with."""
 
 
 def calibrated(learners: Learners) -> ComponentCalibration:
@@ -150,6 +155,7 @@ def calibrated(learners: Learners) -> ComponentCalibration:
         pairs=pair_count,
         removal=learners.removal,
         uneven=learners.uneven,
+        slopes=learners.slopes,
     )
     if not learners.now.size:
         return calibration
@@ -262,6 +268,47 @@ def _with_eye(calibration: ComponentCalibration, standpoint: Standpoint, learner
         logs[at] -= 0.5 * np.log(eye_scale) ** 2 / _SCALE_SPREAD**2
     weight = np.exp(logs - logs.max())
     return replace(calibration, eye_scale=round(float(np.exp(weight @ np.log(_EYE_SCALES) / weight.sum())), 2))
+
+
+_SLOPE_SPREAD = 0.4
+"""Standard deviation by which a power of what a trait does may differ from that of the physics. Assumption."""
+_SAYS_LITTLE = 0.02
+"""Share of a heater's own variance that its findings must take away to be heard. Assumption."""
+
+
+def slopes(learners: Learners, traits: FloatArray) -> FloatArray:
+    """By how much more or less each trait tells here than the physics says, (k,).
+
+    Parameters: the heaters, told without slopes; their traits, (n, k), 0 for a plain heater's. Source: generalized
+    least squares of what each heater's findings alone say, with an effect of its zone and of its own, and a normal
+    prior for each slope (textbook).
+    """
+    if not learners.now.size:
+        return np.zeros(0)
+    offsets = grader_bias(learners.pairs, learners.graders)[0] if learners.pairs is not None else None
+    found = ComponentCalibration(offsets=offsets, heed=heeded(learners.evidence.grades, learners.graders))
+    standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
+    likelihood = log_likelihood(learners.evidence, standpoint)
+    pool = _pool(_with_spreads(found, likelihood.copy(), learners), learners)
+    prior = pool.heater_spread**2 + pool.zone_spread**2
+    alone = pooling.with_prior(likelihood, pooling.Prior(np.zeros(prior.size), np.sqrt(prior)))
+    own = np.maximum(1 - alone.sd**2 / prior, 0.0)
+    heard = np.flatnonzero(own > _SAYS_LITTLE)
+    if not heard.size:
+        return np.zeros(0)
+    said, error = alone.mean[heard] / own[heard], prior[heard] * (1 - own[heard]) / own[heard]
+    both = np.column_stack([np.ones(heard.size), traits[heard], said])
+    weight = 1 / (pool.heater_spread[heard] ** 2 + error)
+    _, zone = np.unique(pool.zone[heard], return_inverse=True)
+    of_zone = np.stack([np.bincount(zone, weight * column) for column in both.T], axis=1)
+    zone_variance = np.zeros(of_zone.shape[0])
+    zone_variance[zone] = pool.zone_spread[heard] ** 2
+    # What heaters of a zone have in common adds one rank to the matrix that is inverted (Sherman and Morrison).
+    less = zone_variance / (1 + zone_variance * np.bincount(zone, weight))
+    squares = (both * weight[:, None]).T @ both - (of_zone * less[:, None]).T @ of_zone
+    known = np.diag([1 / _LEVEL_SPREAD**2, *np.full(traits.shape[1], 1 / _SLOPE_SPREAD**2).tolist()])
+    fitted: FloatArray = np.linalg.solve(squares[:-1, :-1] + known, squares[:-1, -1])
+    return np.asarray(fitted[1:].round(3), dtype=np.float64)
 
 
 _LEVELS = np.linspace(-2.0, 2.0, 21)
@@ -397,7 +444,7 @@ _FUTURE_SPREAD = 0.5
 _FURTHER = 1.03
 """A window looks further ahead than the visit that tested the last one. Assumption."""
 _SHIFT_SPREAD = 0.15
-_MISJUDGED = np.exp(np.linspace(-0.15, 0.6, 9))
+_MISJUDGED = np.exp(np.linspace(-0.3, 0.6, 10))
 _MISJUDGED_SPREAD = 0.25
 """Standard deviations, natural log, by which the future's spread, the windows' centre and the belief's deviation may be
 off before measurements are asked. Assumptions."""

@@ -101,6 +101,8 @@ class SedimentParameters:
     """Hot water a year of the plain heater that reasons compare with, 165 L a day. Assumption."""
     reference_potential_mg_l: float = 28.0
     """Precipitation potential of its water: 250 mg/L of hardness at 60 degC. Computed by ``chemistry``."""
+    reference_hardness_mg_l: float = 250.0
+    """Hardness of that water."""
     reference_setpoint_c: float = 60.0
     """Setpoint of that plain heater. Assumption."""
     reference_floor_m2: float = 0.159

@@ -28,6 +28,9 @@ class LearningParameters:
     """Share of readings that are slips of the pen, even over the grid. Assumption."""
     false_nothing: float = 0.002
     """Share of slips among readings of nothing at all: few slips end there. Assumption."""
+    farthest_trait: float = 1.5
+    """How far a trait may lie from a plain heater's, natural log, to tell more than one less far: hardly any heater
+    taught what lies beyond. Assumption."""
     cohort_spread: float = 0.25
     """Standard deviation of the log rate between builds of heaters. Assumption."""
     grader_spread: float = 0.35

@@ -3,8 +3,9 @@ import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { dateWords } from '../../lib/dates'
+import { useCompany } from '../../session/session'
 import { Ruler } from './Ruler'
-import { isAsMuch, MEASURED, percent, timesWords } from './words'
+import { isAsMuch, MEASURED, percent, timesWords, traitWords } from './words'
 
 const SHOWN_FROM = 0.02
 
@@ -12,6 +13,7 @@ const SHOWN_FROM = 0.02
  * What the base taught of one component, in sentences; and every measurement, the furthest from what was told first.
  */
 export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: string }) {
+  const { units } = useCompany()
   const words = MEASURED[one.component]
   if (!words) return null
   const builds = one.builds.filter((build) => Math.abs(build.ratio - 1) > SHOWN_FROM)
@@ -48,6 +50,13 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
           Heaters on one water differ {scaleWords(one.heater_scale)}, and waters {scaleWords(one.zone_scale)} beyond
           what their tests say.
         </li>
+        {one.traits
+          .filter((trait) => !isAsMuch(trait.ratio))
+          .map((trait) => (
+            <li key={trait.name}>
+              {traitWords(trait.name, units)} {timesWords(trait.ratio)} what the physics says.
+            </li>
+          ))}
         {!isAsMuch(one.eye_scale) && <li>Two looks at the same thing differ {scaleWords(one.eye_scale)}.</li>}
       </ul>
       {one.pairs > 0 && (

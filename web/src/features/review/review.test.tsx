@@ -38,6 +38,11 @@ const held = (component: string, part: Partial<Schema['AccuracyOut']> = {}) => (
   year_strays: 1.4,
   heater_scale: 1.2,
   eye_scale: 0.6,
+  traits: [
+    { name: 'hardness', ratio: 0.7 },
+    { name: 'usage', ratio: 1.001 },
+    { name: 'temperature', ratio: 1.2 },
+  ],
   zone_scale: 1,
   pairs: 0,
   common_eye: 0.8,

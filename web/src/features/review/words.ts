@@ -1,4 +1,5 @@
 import type { Schema } from '../../api/client'
+import { shown, type Units } from '../../lib/units'
 
 interface Words {
   name: string
@@ -28,6 +29,14 @@ export const percent = (share: number) => `${Math.round(100 * share)}\u00a0%`
 
 /** A ratio as it stands in a sentence: "1.30 times", "0.72 times". */
 export const timesWords = (ratio: number) => `${ratio.toFixed(ratio < 10 ? 2 : 0)} times`
+
+/** What is tried of a trait, as it begins a sentence. */
+export const traitWords = (trait: string, units: Units) =>
+  ({
+    hardness: 'Twice the hardness makes',
+    usage: 'Twice the hot water makes',
+    temperature: `A setting ${shown(units, 'temperature_k', 10)} hotter makes`,
+  })[trait] ?? `More ${trait} makes`
 
 /** A ratio that makes no difference that anybody could see. */
 export const isAsMuch = (ratio: number) => Math.abs(ratio - 1) < 0.015
