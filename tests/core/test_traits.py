@@ -57,7 +57,7 @@ KINDS = [(HeaterKind.GAS_TANK, Component.SEDIMENT), (HeaterKind.GAS_TANKLESS, Co
 @pytest.mark.parametrize("seed", [1, 2])
 def test_a_district_whose_water_goes_by_other_powers_teaches_them(kind, component, seed):
     taught = calibrate(_fleet(kind, seed, OTHERWISE))[component]
-    assert taught.slopes == pytest.approx(OTHERWISE, abs=0.2)
+    assert taught.slopes == pytest.approx(OTHERWISE, abs=0.25)
     assert np.sign(taught.slopes).tolist() == [-1, -1, 1]
 
 

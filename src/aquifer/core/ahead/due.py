@@ -25,7 +25,7 @@ NARROWED = 0.9
 """Share of the margin for what is not known of a pace that its next service leaves. Fitted to simulated bases of other
 families (docs/study/years.md)."""
 _MOSTLY_GONE = ANODE.grade_cuts[code(RodGrade.MOSTLY_GONE) - 1]
-SEASON_LETS = 2.3
+SEASON_LETS = 2.1
 """Over the accepted risk, the one at which seasons do what goes by it. Fitted to seasons planned by the program's own
 search in simulated bases of other families (docs/study/years.md)."""
 _MOST_LET = 0.9

@@ -23,7 +23,7 @@ VALVE_SPREAD = 0.35
 LIFE_SPREAD = 0.15
 """The same of how often tanks give way: what own failures say of it counts on a law that tanks need not keep. Fitted
 likewise."""
-HOURS_SPREAD = 0.058
+HOURS_SPREAD = 0.052
 """The same of what a visit takes against what is planned. Fitted likewise, with ``MOVED``."""
 MOVED = {"visits": 0.12, "flushes": 0.25, "descales": 0.16, "rods": 0.08, "relief_valves": 0.15}
 """The same of what a year does of what falls due in it, by what is counted: a season moves work over the turn of a year

@@ -182,16 +182,12 @@ class Deposit(ABC):
         # limit that lies there already where that date is reached.
         held = np.minimum(np.exp(centre + z * of_level) * self.ahead(YEAR[:1]) / self.limit_driver[:, None], 1.0)
         common = (known.level.share * belief.sd**2)[:, None]
-
-        def placed(years: FloatArray | float) -> tuple[FloatArray, FloatArray]:
-            """Level and pace at each chance, for dates that lie about so many years off."""
-            of_pace = np.sqrt(of_a_year + wander * np.minimum(years, LEARNING.wander_years))
-            apart = np.sqrt((held * of_level) ** 2 + ((1 - held) * of_pace) ** 2 + 2 * held * (1 - held) * common)
-            narrower = np.minimum(apart / np.maximum(held * of_level + (1 - held) * of_pace, 1e-9), 1.0)
-            return centre + z * narrower * of_level, mean + z * narrower * of_pace
-
-        # The further off a date, the more can change until then; how far off it is, is asked once.
-        log_level, log_pace = placed(self.years_to_limit(*placed(1.0)))
+        # The further off a date, the more can change until then: about as far as the middle one, by its pace.
+        years = self.years_to_limit(centre, mean) * np.exp(-z * np.sqrt(of_a_year))
+        of_pace = np.sqrt(of_a_year + wander * np.minimum(years, LEARNING.wander_years))
+        apart = np.sqrt((held * of_level) ** 2 + ((1 - held) * of_pace) ** 2 + 2 * held * (1 - held) * common)
+        narrower = np.minimum(apart / np.maximum(held * of_level + (1 - held) * of_pace, 1e-9), 1.0)
+        log_level, log_pace = centre + z * narrower * of_level, mean + z * narrower * of_pace
         log_level = np.concatenate([log_level, log_level[:, -1:] - log_factors], axis=1)
         log_pace = np.concatenate([log_pace, log_pace[:, -1:] - log_factors], axis=1)
         years = self.years_to_limit(log_level, log_pace)

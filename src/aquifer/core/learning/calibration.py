@@ -240,20 +240,26 @@ def grader_bias(pairs: Pairs, graders: int) -> tuple[FloatArray, FloatArray]:
     return np.asarray(mean), np.asarray(spread2)
 
 
-def _with_spreads(calibration: ComponentCalibration, likelihood: Single, learners: Learners) -> ComponentCalibration:
-    """Both scales as means over a grid, weighed by the evidence: where findings say little, little is changed."""
-    logs = np.empty((len(_HEATER_SCALES), len(_ZONE_SCALES)))
-    for row, heater_scale in enumerate(_HEATER_SCALES):
+def _with_spreads(
+    calibration: ComponentCalibration, likelihood: Single, learners: Learners, every: int = 1
+) -> ComponentCalibration:
+    """Both scales as means over a grid, weighed by the evidence: where findings say little, little is changed.
+
+    Parameters: every, how many steps of the grids are one.
+    """
+    heater_scales, zone_scales = _HEATER_SCALES[::every], _ZONE_SCALES[::every]
+    logs = np.empty((len(heater_scales), len(zone_scales)))
+    for row, heater_scale in enumerate(heater_scales):
         _, given_zone = pooling.messages(likelihood, learners.heater_spread * heater_scale)
-        for column, zone_scale in enumerate(_ZONE_SCALES):
+        for column, zone_scale in enumerate(zone_scales):
             pool = pooling.Pool(learners.zone, learners.zone_spread * zone_scale, learners.heater_spread)
             evidence = pooling.log_evidence(given_zone, likelihood, pool)
             from_usual = np.log(heater_scale) ** 2 + np.log(zone_scale) ** 2
             logs[row, column] = evidence - 0.5 * from_usual / _SCALE_SPREAD**2
     weight = np.exp(logs - logs.max())
     weight /= weight.sum()
-    heater = float(np.exp(weight.sum(axis=1) @ np.log(_HEATER_SCALES)))
-    zone = float(np.exp(weight.sum(axis=0) @ np.log(_ZONE_SCALES)))
+    heater = float(np.exp(weight.sum(axis=1) @ np.log(heater_scales)))
+    zone = float(np.exp(weight.sum(axis=0) @ np.log(zone_scales)))
     return replace(calibration, heater_scale=round(heater, 2), zone_scale=round(zone, 2))
 
 
@@ -289,7 +295,7 @@ def slopes(learners: Learners, traits: FloatArray) -> FloatArray:
     found = ComponentCalibration(offsets=offsets, heed=heeded(learners.evidence.grades, learners.graders))
     standpoint = found.standpoint(learners.now, learners.household_years, learners.cohort)
     likelihood = log_likelihood(learners.evidence, standpoint)
-    pool = _pool(_with_spreads(found, likelihood.copy(), learners), learners)
+    pool = _pool(_with_spreads(found, likelihood.copy(), learners, every=2), learners)
     prior = pool.heater_spread**2 + pool.zone_spread**2
     alone = pooling.with_prior(likelihood, pooling.Prior(np.zeros(prior.size), np.sqrt(prior)))
     own = np.maximum(1 - alone.sd**2 / prior, 0.0)
