@@ -123,6 +123,27 @@ class ZoneOnMapOut(ZoneOut):
     last_test: datetime.date | None
 
 
+class MapSquareOut(TypedDict):
+    """Heaters that stand close together on a map as it is shown."""
+
+    longitude: float
+    latitude: float
+    heaters: int
+    overdue: int
+    soon: Annotated[int, Field(description="Due within four weeks.")]
+    year: Annotated[int, Field(description="Due after that, within a year.")]
+    site_id: Annotated[int | None, Field(description="Where all of them stand at one site.")]
+    name: str
+    box: Annotated[list[float], Field(description="West, south, east, north of them.")]
+
+
+class HeaterMapOut(TypedDict):
+    box: Annotated[list[float] | None, Field(description="West, south, east, north of all heaters that have a place.")]
+    squares: list[MapSquareOut]
+    heaters: int
+    without_place: int
+
+
 class TestOut(TypedDict):
     id: int
     taken_on: datetime.date

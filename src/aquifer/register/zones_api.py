@@ -5,7 +5,7 @@ from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Query, Router, Schema, Status
 from pydantic import ConfigDict, Field, StringConstraints
 
 from aquifer import changed
@@ -14,12 +14,12 @@ from aquifer.accounts.models import User
 from aquifer.core import measuring
 from aquifer.core.bounds import within
 from aquifer.core.units import HardnessUnit, Quantity, figure, worded
-from aquifer.core.vocabulary import Disinfectant, Practice, Supply
+from aquifer.core.vocabulary import Component, Disinfectant, Practice, Supply
 from aquifer.customers.models import Site
 from aquifer.errors import Conflict, Invalid
 from aquifer.history import versions
-from aquifer.register import zone_page
-from aquifer.register.schemas import FetchedOut, ZoneOnMapOut, ZoneOut, ZonePageOut
+from aquifer.register import heater_map, zone_page
+from aquifer.register.schemas import FetchedOut, HeaterMapOut, ZoneOnMapOut, ZoneOut, ZonePageOut
 from aquifer.visits.words import units_shown
 from aquifer.water import edit, places, supplier
 from aquifer.water.models import WaterTest, Zone
@@ -83,6 +83,27 @@ def zones(request: HttpRequest) -> list[ZoneOut]:
 def zones_on_map(request: HttpRequest) -> list[ZoneOnMapOut]:
     """The same with their outlines and how many heaters stand on each."""
     return zone_page.on_map(timezone.localdate())
+
+
+Degrees = Annotated[float | None, Field(ge=-180, le=180, allow_inf_nan=False)]
+
+
+class MapQuery(Schema):
+    west: Degrees = None
+    south: Degrees = None
+    east: Degrees = None
+    north: Degrees = None
+    component: Component | None = None
+    zone_id: Id | None = None
+
+
+@router.get("/heater-map", response=HeaterMapOut, auth=allowed(Action.READ))
+def on_map(request: HttpRequest, query: Query[MapQuery]) -> HeaterMapOut:
+    """Heaters in service on a map, by squares of the piece that is shown: how many are due when."""
+    sides = (query.west, query.south, query.east, query.north)
+    west, south, east, north = (0.0 if side is None else side for side in sides)
+    box = None if None in sides else heater_map.Box(west, south, east, north)
+    return heater_map.read(timezone.localdate(), box, query.component, query.zone_id)
 
 
 @router.get("/zones/{zone_id}", response=ZonePageOut, auth=allowed(Action.READ))

@@ -814,6 +814,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heater-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On Map
+         * @description Heaters in service on a map, by squares of the piece that is shown: how many are due when.
+         */
+        get: operations["aquifer_register_zones_api_on_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/zones/{zone_id}": {
         parameters: {
             query?: never;
@@ -5134,6 +5154,70 @@ export interface components {
             sites: number;
             /** Last Test */
             last_test: string | null;
+        };
+        /** MapQuery */
+        MapQuery: {
+            /** West */
+            west?: number | null;
+            /** South */
+            south?: number | null;
+            /** East */
+            east?: number | null;
+            /** North */
+            north?: number | null;
+            component?: components["schemas"]["Component"] | null;
+            /** Zone Id */
+            zone_id?: number | null;
+        };
+        /** HeaterMapOut */
+        HeaterMapOut: {
+            /**
+             * Box
+             * @description West, south, east, north of all heaters that have a place.
+             */
+            box: number[] | null;
+            /** Squares */
+            squares: components["schemas"]["MapSquareOut"][];
+            /** Heaters */
+            heaters: number;
+            /** Without Place */
+            without_place: number;
+        };
+        /**
+         * MapSquareOut
+         * @description Heaters that stand close together on a map as it is shown.
+         */
+        MapSquareOut: {
+            /** Longitude */
+            longitude: number;
+            /** Latitude */
+            latitude: number;
+            /** Heaters */
+            heaters: number;
+            /** Overdue */
+            overdue: number;
+            /**
+             * Soon
+             * @description Due within four weeks.
+             */
+            soon: number;
+            /**
+             * Year
+             * @description Due after that, within a year.
+             */
+            year: number;
+            /**
+             * Site Id
+             * @description Where all of them stand at one site.
+             */
+            site_id: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Box
+             * @description West, south, east, north of them.
+             */
+            box: number[];
         };
         /**
          * Disinfectant
@@ -13245,6 +13329,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ZoneOnMapOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_register_zones_api_on_map: {
+        parameters: {
+            query?: {
+                west?: number | null;
+                south?: number | null;
+                east?: number | null;
+                north?: number | null;
+                component?: components["schemas"]["Component"] | null;
+                zone_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeaterMapOut"];
                 };
             };
             /** @description It cannot be done, and why */

@@ -7,6 +7,16 @@ export const zoneMapOptions = queryOptions({
   queryFn: () => unwrap(client.GET('/api/zones/map')),
 })
 
+export type MapBox = { west: number; south: number; east: number; north: number }
+
+/** Heaters on a piece of the map, all of it if null, by squares. */
+export const heaterMapOptions = (box: MapBox | null, component: Schema['Component'] | undefined) =>
+  queryOptions({
+    queryKey: ['heaters', 'map', box, component],
+    queryFn: () =>
+      unwrap(client.GET('/api/heater-map', { params: { query: { ...(box ?? {}), ...(component && { component }) } } })),
+  })
+
 export const zoneOptions = (id: number) =>
   queryOptions({
     queryKey: ['zones', id],

@@ -1,18 +1,31 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate } from 'react-router'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+
+import type { Schema } from '../../api/client'
 
 import { useState } from 'react'
 import { useCompany, useMay } from '../../session/session'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
+import { HeaterMap } from './HeaterMap'
 import { ZoneForm } from './ZoneForm'
 import { monthWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { Failed, Loading } from '../../ui/States'
+import { Phrase } from '../../ui/Phrase'
 import { useSize } from '../../ui/useSize'
 import { RegisterNav } from '../../records/RegisterNav'
-import { DistrictMap, wash } from '../../records/DistrictMap'
+import { wash } from '../../records/DistrictMap'
 import { zoneMapOptions } from '../../records/waterQueries'
+
+/** What falls due by a date of its own. */
+const DATED: { value: Schema['Component']; label: string }[] = [
+  { value: 'sediment', label: 'a flush' },
+  { value: 'scale', label: 'a descale' },
+  { value: 'anode', label: 'an anode rod' },
+  { value: 'relief_valve', label: 'a relief valve' },
+  { value: 'expansion_tank', label: 'an expansion tank' },
+]
 
 /** Every supply of the district: where it is, how hard, what it leaves behind, how well it is known. */
 export function WaterPage() {
@@ -22,20 +35,36 @@ export function WaterPage() {
   const [frame, size] = useSize()
   const edits = useMay('edit_register')
   const [adding, setAdding] = useState(false)
+  const [address, setAddress] = useSearchParams()
+  const component = (address.get('due') as Schema['Component'] | null) ?? undefined
   if (error) return <Failed error={error} onRetry={() => void refetch()} />
   if (!data) return <Loading what="the waters" />
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Water</h1>
-      <RegisterNav>{edits && <Button onClick={() => setAdding(true)}>New zone</Button>}</RegisterNav>
+      <RegisterNav>
+        <p className="text-soft">
+          By when
+          <Phrase
+            label="What is due"
+            value={component ?? ''}
+            options={[{ value: '', label: 'anything' }, ...DATED]}
+            onChange={(value) => setAddress(value ? { due: value } : {}, { replace: true })}
+          />
+          is due
+        </p>
+        {edits && <Button onClick={() => setAdding(true)}>New zone</Button>}
+      </RegisterNav>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_540px]">
         <div ref={frame} className="min-h-0 overflow-hidden">
           {size.width > 0 && (
-            <DistrictMap
+            <HeaterMap
               zones={data}
+              component={component}
               width={size.width}
               height={size.height}
-              onChoose={(id) => void navigate(`/water/${id}`)}
+              onZone={(id) => void navigate(`/water/${id}`)}
+              onSite={(id) => void navigate(`/sites/${id}`)}
             />
           )}
         </div>
