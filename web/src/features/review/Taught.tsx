@@ -28,8 +28,9 @@ export function Taught({ one, today }: { one: Schema['AccuracyOut']; today: stri
         </p>
       ) : (
         <p className="mt-1">
-          {percent(one.inside)} of {one.measured} measurements ({words.measured}) lie within the{' '}
-          <Term name="P10 and P90">{`${percent(0.8)} window`}</Term> that was told before them. Expected for this many:
+          {percent(one.inside)} of {one.measured} measurements ({words.measured}
+          {words.where}) lie within the <Term name="P10 and P90">{`${percent(0.8)} window`}</Term> that was told before
+          them. Expected for this many:
           {` ${percent(one.usual_from)} to ${percent(one.usual_to)}.`}
         </p>
       )}

@@ -7,12 +7,24 @@ interface Words {
   pace: string
   /** What was measured. */
   measured: string
+  /** Where a measurement tests a window, if not everywhere. */
+  where?: string
 }
 
 /** What of each component was measured, in the words of the trade. */
 export const MEASURED: Partial<Record<Schema['Component'], Words>> = {
-  sediment: { name: 'Sediment', pace: 'builds up', measured: 'depths and volumes' },
-  scale: { name: 'Scale', pace: 'builds up', measured: 'descaled masses and lost capacity' },
+  sediment: {
+    name: 'Sediment',
+    pace: 'builds up',
+    measured: 'depths',
+    where: ', where more than a trace was foretold',
+  },
+  scale: {
+    name: 'Scale',
+    pace: 'builds up',
+    measured: 'descaled masses and lost capacity',
+    where: ', where more than a trace was foretold',
+  },
   anode: { name: 'Anode rods', pace: 'wears', measured: 'diameters and bare wire' },
   expansion_tank: { name: 'Expansion tanks', pace: 'loses its charge', measured: 'charges' },
 }
