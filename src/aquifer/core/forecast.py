@@ -203,6 +203,17 @@ def life_spans(fleet: Fleet, context: Context, entry: FloatArray, exit_: FloatAr
     return Lives(tank.hazard_at(came), tank.hazard_at(exit_[tank.row]), leaked[tank.row])
 
 
+def narrowed_by_reading(fleet: Fleet, context: Context) -> FloatArray:
+    """How much of what is not known of the date of its flush or descale a reading today would leave of each heater,
+    (n,), 0 to 1; 1 if it has neither. Source: ``Deposit.narrowing``."""
+    left = np.ones(len(fleet.heaters))
+    for one in components.growing(fleet):
+        if isinstance(one, Deposit):
+            component = one.informed(context.calibration.get(one.name, ComponentCalibration()))
+            left[one.row] = np.minimum(left[one.row], component.narrowing(_believed(component, None, context)[0]))
+    return left
+
+
 def default_spread(component: Component, fleet: Fleet) -> float:
     """Standard deviation of the log rate of the first heater that has the component, before any finding; 1 if none."""
     for one in components.growing(fleet):

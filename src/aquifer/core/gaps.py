@@ -8,7 +8,7 @@ import numpy as np
 from aquifer.core.arrays import FloatArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import Fleet, Heaters
-from aquifer.core.forecast import NOTHING, PROBABILITIES, Context, forecast
+from aquifer.core.forecast import NOTHING, PROBABILITIES, Context, forecast, narrowed_by_reading
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
 from aquifer.core.vocabulary import Component
 from aquifer.core.water import WaterProfile
@@ -23,9 +23,15 @@ class Gap(StrEnum):
     """How much hot water goes through it: no meter, burner hours or people on record."""
     WATER = "water"
     """Its water was never tested, or only by a strip."""
+    READING = "reading"
+    """What lies in it was never measured, or long ago."""
 
 
-_EARLY, _LATE = int(np.flatnonzero(PROBABILITIES == 0.10)[0]), int(np.flatnonzero(PROBABILITIES == 0.90)[0])
+SOON_YEARS = 5.0
+"""Of what comes later nobody asks for a measurement today. Assumption."""
+
+
+_EARLY, _MIDDLE, _LATE = (int(np.flatnonzero(one == PROBABILITIES)[0]) for one in (0.10, 0.50, 0.90))
 
 
 def worth(
@@ -44,7 +50,22 @@ def worth(
         after = _widths(replace(fleet, heaters=heaters), context)
         # Less than a hundredth of a day is the rounding of the grid.
         found[gap] = np.maximum(np.round(before - after, 2), 0.0)
+    found[Gap.READING] = _by_reading(fleet, context)
     return found
+
+
+def _by_reading(fleet: Fleet, context: Context) -> FloatArray:
+    """Days by which the window would narrow within ``SOON_YEARS`` if what lies there were measured today."""
+    left, days = narrowed_by_reading(fleet, context), np.zeros(len(fleet.heaters))
+    for one in forecast(fleet, context).components:
+        if one.component not in (Component.SEDIMENT, Component.SCALE):
+            continue
+        early, middle, late = (np.maximum(one.reached_years[:, at], 0.01) for at in (_EARLY, _MIDDLE, _LATE))
+        before = np.minimum(late, SOON_YEARS) - np.minimum(early, SOON_YEARS)
+        early, late = (middle * (end / middle) ** left[one.row] for end in (early, late))
+        after = np.minimum(late, SOON_YEARS) - np.minimum(early, SOON_YEARS)
+        days[one.row] = np.maximum(days[one.row], (before - after) * DAYS_PER_YEAR)
+    return np.asarray(np.maximum(np.round(days, 2), 0.0))
 
 
 def _closed(known: KnownHeaters, waters: list[WaterProfile], heaters: Heaters) -> dict[Gap, Heaters]:

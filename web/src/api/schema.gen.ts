@@ -7177,7 +7177,7 @@ export interface components {
          * Gap
          * @enum {string}
          */
-        Gap: "age" | "flushes" | "use" | "water";
+        Gap: "age" | "flushes" | "use" | "water" | "reading";
         /** GapOut */
         GapOut: {
             /** Id */

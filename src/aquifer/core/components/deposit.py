@@ -7,7 +7,7 @@ both have a ceiling (``ceiling``). What follows from pace and level, sediment an
 from abc import ABC, abstractmethod
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Self
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -49,6 +49,9 @@ class Deposit(ABC):
     """What comes a year at theta = 1 by the physics, (n,)."""
 
     # What each component says of itself
+
+    reading_error: ClassVar[float]
+    """Standard deviation of a reading of what lies there, natural log."""
 
     @property
     @abstractmethod
@@ -197,6 +200,27 @@ class Deposit(ABC):
         overdue = self.years_from_service(at)[:, 0] - self.since_service
         due = np.where(interval[:, 0] > 0, interval[:, 0], np.minimum(overdue, 0.0))
         return Dates(window, due, without)
+
+    def narrowing(self, belief: Posterior) -> FloatArray:
+        """How much of what is not known of the date of the limit a reading today would leave, (n,), 0 to 1: the
+        deviation of its logarithm afterwards over that before.
+
+        Source: a Kalman filter on the logarithms of level and pace (textbook), weighed as ``dates`` weighs them.
+        """
+        known, error2 = self.believed(belief), self.reading_error**2
+        pace = belief.sd**2
+        common = known.level.share * pace
+        level = known.level.share**2 * pace + known.level.variance(known.year_spread)
+        left = error2 / (level + error2)
+        held = np.exp(known.mean + known.level.shift) * self.ahead(YEAR[:1])[:, 0] / self.limit_driver
+        held = np.minimum(held, 1.0)
+
+        def variance(level: FloatArray, pace: FloatArray, common: FloatArray) -> FloatArray:
+            to_come = pace + known.year_spread**2
+            return np.asarray(held**2 * level + (1 - held) ** 2 * to_come + 2 * held * (1 - held) * common)
+
+        after = variance(level * left, pace - common**2 / (level + error2), common * left)
+        return np.sqrt(after / np.maximum(variance(level, pace, common), 1e-12))
 
     def over(self, belief: Posterior, known: Belief, levels: FloatArray, at: Level) -> FloatArray:
         """Probability that levels, (n, t), with their own uncertainty, are over the limit."""

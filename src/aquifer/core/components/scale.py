@@ -48,6 +48,7 @@ class ScaleComponent(Deposit):
     hears: ClassVar[tuple[str, ...]] = ("descales",)
     unit = "mm/year"
     future_spread = LEARNING.future_spread
+    reading_error = SCALE.dissolved_spread
 
     @staticmethod
     def rows_of(heaters: Heaters) -> IntArray:

@@ -77,6 +77,7 @@ class SedimentComponent(Deposit):
     hears: ClassVar[tuple[str, ...]] = ("flushes", "looks")
     unit = "kg/year"
     future_spread = LEARNING.future_spread
+    reading_error = SEDIMENT.depth_spread
 
     @staticmethod
     def rows_of(heaters: Heaters) -> IntArray:

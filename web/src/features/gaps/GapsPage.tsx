@@ -14,6 +14,7 @@ const GAPS: Record<Schema['Gap'], { name: string; ask: string }> = {
   age: { name: 'its age', ask: 'Read the plate, or ask when it was put in' },
   flushes: { name: 'earlier flushes', ask: 'Ask who looked after it before, and when it was last flushed' },
   use: { name: 'how much hot water is used', ask: 'Ask how many people live there, or read the meter' },
+  reading: { name: 'how much lies in it', ask: 'Measure what lies in it at the next visit' },
   water: { name: 'its water', ask: 'Test hardness and alkalinity at the cold tap' },
 }
 
