@@ -8,6 +8,7 @@ import pytest
 from aquifer.core import assembly, ceiling, sediment
 from aquifer.core import forecast as engine
 from aquifer.core.components import ScaleComponent, SedimentComponent
+from aquifer.core.components.deposit import once
 from aquifer.core.components.sediment import BY_EYE, NO_COMPLAINT
 from aquifer.core.forecast import Context
 from aquifer.core.learning import Cleanings, ComponentCalibration, Prior, level, removal
@@ -282,3 +283,23 @@ def code_of_tankless() -> int:
     from aquifer.core.kinds import HeaterKind
 
     return code(HeaterKind.GAS_TANKLESS)
+
+
+def test_that_a_household_never_rang_is_one_thing_to_hear_however_often_somebody_came():
+    """Who is silent is silent at every visit: five visits without a complaint do not make a deep bed five times as
+    unlikely."""
+    years = [2.0, 2.2, 2.4, 2.6, 2.8]
+    heaters = base(age=3.0, litres_per_day=np.array([900.0]))
+    often, seldom = (SedimentComponent.of(fleet_of(when, heaters=heaters)) for when in (years, years[:1]))
+    quiet = [
+        next(one for one in component.evidence().grades if one.scale is NO_COMPLAINT) for component in (often, seldom)
+    ]
+    assert [one.row.size for one in quiet] == [1, 1]
+    # The one at which most would have lain there.
+    assert quiet[0].log_unit[0] == pytest.approx(quiet[1].log_unit[0])
+
+
+def test_the_contact_that_counts_is_where_most_lay_and_none_where_nobody_would_ring():
+    row, heard = np.array([0, 0, 0, 1, 1, 3]), np.array([-1.0, 2.0, 0.5, -9.0, -8.0, 0.0])
+    assert once(row, heard).tolist() == [1, 5]
+    assert once(row[:0], heard[:0]).tolist() == []

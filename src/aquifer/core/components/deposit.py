@@ -264,6 +264,17 @@ class Deposit(ABC):
         return ceiling.bounded(past, self.ceiling_m), ceiling.bounded(future, self.ceiling_m)
 
 
+def once(row: IntArray, heard: FloatArray) -> IntArray:
+    """At which contact it counts that nobody had complained, one a heater, where it counts at all: at the one at which
+    most lay there at theta = 1. Who is silent is silent at every contact, so the others say hardly more.
+
+    Parameters, (m,): heater of each contact, ascending; level there over that at which half of the households ring.
+    """
+    order = np.lexsort((-heard, row))
+    first = order[np.flatnonzero(np.diff(row[order], prepend=-1))]
+    return np.sort(first[heard[first] > HARDLY_HEARD])
+
+
 def column(of: Level) -> Level:
     """A level of shape (n,) as (n, 1)."""
     return Level(of.shift[:, None], of.share[:, None], of.left_open[:, None], of.years_open[:, None])

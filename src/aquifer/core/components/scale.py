@@ -8,7 +8,7 @@ import numpy as np
 
 from aquifer.core import ceiling, policy, scale, sediment
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.deposit import HARDLY_HEARD, Deposit, bounds_of, column, weight
+from aquifer.core.components.deposit import Deposit, bounds_of, column, once, weight
 from aquifer.core.components.growing import P10_P50_P90, REACH_YEARS, YEAR, ComingYear, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import ComponentCalibration, Evidence, Grades, GradeScale, Pairs, Posterior, Readings, level
@@ -143,7 +143,8 @@ class ScaleComponent(Deposit):
         before = log_of(self.history.before_m) + shift
         lowest = np.zeros(d.row.size, dtype=np.int64)
         in_limits = before - np.log(limit)
-        borne = in_limits - NO_COMPLAINT.cuts[0] > HARDLY_HEARD
+        borne = np.zeros(d.row.size, dtype=bool)
+        borne[once(d.row, in_limits - NO_COMPLAINT.cuts[0])] = True
 
         def said(which: BoolArray, grade: IntArray, log_unit: FloatArray, by: GradeScale) -> Grades:
             rows = np.flatnonzero(which)

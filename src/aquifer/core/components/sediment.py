@@ -8,7 +8,7 @@ import numpy as np
 
 from aquifer.core import ceiling, policy, sediment
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components.deposit import HARDLY_HEARD, Deposit, bounds_of, column, weight
+from aquifer.core.components.deposit import Deposit, bounds_of, column, once, weight
 from aquifer.core.components.growing import P10_P50_P90, REACH_YEARS, YEAR, ComingYear, log_of, on_grid
 from aquifer.core.fleet import Fleet, Heaters
 from aquifer.core.learning import (
@@ -189,7 +189,7 @@ class SedimentComponent(Deposit):
 
         rings = np.where(self.heaters.is_fired_from_below, SEDIMENT.complaint_fired_m, SEDIMENT.complaint_other_m)
         of_rings = before - np.log(rings)[o.row]
-        quiet = np.flatnonzero(of_rings > HARDLY_HEARD)
+        quiet = once(o.row, of_rings)
         noise = self.noise_at
         unknown = np.full(noise.size, -1)
         grades = (

@@ -450,7 +450,7 @@ _FUTURE_SPREAD = 0.5
 _FURTHER = 1.03
 """A window looks further ahead than the visit that tested the last one. Assumption."""
 _SHIFT_SPREAD = 0.15
-_MISJUDGED = np.exp(np.linspace(-0.3, 0.6, 10))
+_MISJUDGED = np.exp(np.linspace(-0.15, 0.6, 9))
 _MISJUDGED_SPREAD = 0.25
 """Standard deviations, natural log, by which the future's spread, the windows' centre and the belief's deviation may be
 off before measurements are asked. Assumptions."""
