@@ -8,7 +8,7 @@ import numpy as np
 from aquifer.core.arrays import FloatArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import Fleet, Heaters
-from aquifer.core.forecast import NOTHING, PROBABILITIES, Context, forecast, narrowed_by_reading
+from aquifer.core.forecast import NOTHING, PROBABILITIES, Context, FleetForecast, forecast, narrowed_by_reading
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
 from aquifer.core.vocabulary import Component
 from aquifer.core.water import WaterProfile
@@ -44,20 +44,24 @@ def worth(
     that the gap adds taken away; beyond the horizon nothing counts.
     """
     closed = _closed(known, waters, fleet.heaters)
-    before = _widths(fleet, context)
+    told = forecast(fleet, context)
+    before = _widths(told, len(fleet.heaters))
     found = {}
     for gap, heaters in closed.items():
-        after = _widths(replace(fleet, heaters=heaters), context)
+        after = _widths(forecast(replace(fleet, heaters=heaters), context), len(heaters))
         # Less than a hundredth of a day is the rounding of the grid.
         found[gap] = np.maximum(np.round(before - after, 2), 0.0)
-    found[Gap.READING] = _by_reading(fleet, context)
+    found[Gap.READING] = _by_reading(told, narrowed_by_reading(fleet, context))
     return found
 
 
-def _by_reading(fleet: Fleet, context: Context) -> FloatArray:
-    """Days by which the window would narrow within ``SOON_YEARS`` if what lies there were measured today."""
-    left, days = narrowed_by_reading(fleet, context), np.zeros(len(fleet.heaters))
-    for one in forecast(fleet, context).components:
+def _by_reading(told: FleetForecast, left: FloatArray) -> FloatArray:
+    """Days by which the window would narrow within ``SOON_YEARS`` if what lies there were measured today.
+
+    Parameters: left, what a reading would leave of what is not known of the date, (n,).
+    """
+    days = np.zeros(left.size)
+    for one in told.components:
         if one.component not in (Component.SEDIMENT, Component.SCALE):
             continue
         early, middle, late = (np.maximum(one.reached_years[:, at], 0.01) for at in (_EARLY, _MIDDLE, _LATE))
@@ -80,10 +84,10 @@ def _closed(known: KnownHeaters, waters: list[WaterProfile], heaters: Heaters) -
     }
 
 
-def _widths(fleet: Fleet, context: Context) -> FloatArray:
+def _widths(told: FleetForecast, heaters: int) -> FloatArray:
     """Days from the early to the late end of each heater's 80 % window of flush or descale; 0 if it has neither."""
-    widths = np.zeros(len(fleet.heaters))
-    for one in forecast(fleet, context).components:
+    widths = np.zeros(heaters)
+    for one in told.components:
         if one.component in (Component.SEDIMENT, Component.SCALE):
             reached = np.minimum(one.reached_years, HORIZON_YEARS)
             width = (reached[:, _LATE] - reached[:, _EARLY]) * DAYS_PER_YEAR

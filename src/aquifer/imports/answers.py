@@ -19,6 +19,8 @@ def answer(name: str, value: str, unit: str, kind: HeaterKind) -> float | str | 
 
     Raises: BadCell with what is allowed.
     """
+    if not value:
+        raise BadCell("needed: what was read or seen")
     if name in READINGS:
         reading = READINGS[name]
         return float(figure_in(reading.unit, reading.low, reading.high)(f"{value} {unit}".strip()))

@@ -116,6 +116,8 @@ def _find_wrong_answers(row: Row, heater: Heater | None) -> None:
     cells = row.cells
     if not cells.get("task") and not cells.get("reading"):
         row.faults.setdefault("task", "needed, or a reading")
+    if cells.get("value") and not cells.get("reading"):
+        row.faults.setdefault("reading", "needed: of what the value is")
     if cells.get("reading") and not row.faults.get("reading") and heater:
         try:
             _answered(row, HeaterKind(heater.kind))
@@ -148,7 +150,7 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
         sites = set(Heater.objects.filter(pk__in=measured).values_list("site_id", flat=True))
         pressure.keep(sites, origin.by, origin.file)
         _leave_open(rows, origin)
-        statistics.refresh(Visit, Finding, Part)
+        statistics.refresh(Visit, Finding, Part, OpenEnd)
 
 
 def _visits(rows: list[PlannedRow]) -> dict[uuid.UUID, Visit]:

@@ -17,6 +17,7 @@ from aquifer.register.schemas import HeaterMapOut, MapSquareOut
 ACROSS, DOWN = 26, 20
 """Squares of a map: 28 to 56 pixels each on a usual screen, so that marks hardly touch. Assumption."""
 SOON_DAYS, YEAR_DAYS = 28, 365
+"""What is told of a mark beside what is overdue. Assumption: as far as rounds are promised, and as a season goes."""
 LEAST_DEGREES = 1e-4
 """Across a map at the least: some ten meters."""
 
@@ -33,7 +34,7 @@ class Box:
 
 def read(today: datetime.date, box: Box | None, component: Component | None, zone_id: int | None) -> HeaterMapOut:
     """Heaters in service by squares of a map. Parameters: box, all that there are if None; component, of which it is
-    asked when it is due, of whatever is due first if None. Three queries at most.
+    asked when it is due, of whatever is due first if None. Four queries at most.
 
     Raises: Invalid for a component that is not due by date, or a box that is none.
     """
