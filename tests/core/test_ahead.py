@@ -18,7 +18,7 @@ from aquifer.core.kinds import HeaterKind
 from aquifer.core.lives import LifeFactor
 from aquifer.core.planning.work import SETTLE_HOURS
 from aquifer.core.policy import USUAL_HOURS
-from aquifer.core.vocabulary import Alloy, Component, FlushMethod, Practice, code
+from aquifer.core.vocabulary import Alloy, Component, DecidedBy, FlushMethod, Method, Practice, code
 from aquifer.core.water import WaterTest, profile
 from tests.core.fleets import known, without_events
 
@@ -114,6 +114,11 @@ def by_hand(scene, years):
         for one in served:
             for n in np.flatnonzero(scene.site[one.row] == site):
                 due[one.component, n] = max(float(one.due_years[n]), 0.0)
+                by_risk = one.decided_by[n] != code(DecidedBy.PRACTICE) and one.latest_years[n] > 1
+                is_bed = one.component in (Component.SEDIMENT, Component.SCALE)
+                # Eight hours is what a year over the limit is worth: who gains less than the flush takes is left.
+                if is_bed and by_risk and one.due_years[n] <= 0 and 8 * one.benefit[n] < USUAL_HOURS[one.component]:
+                    due[one.component, n] = np.inf
                 if one.component is Component.ANODE:
                     worn[n] = float(states[one.component].worn[n, 0])
                     on_rod[n] = float(h.age_years[one.row[n]] - h.rod_fitted_years[one.row[n]])
@@ -285,7 +290,8 @@ def test_softer_water_to_come_puts_off_what_comes_and_leaves_what_lies_there():
     # But for what a season moves over the turn of a year.
     found, common = forecast(fleet), replace(ahead.shared(30, seed=5), moved={})
     same, softer = (ahead.lived(scene_of(fleet, found=found, to_come=one), 5, common) for one in (fleet, soft))
-    overdue = found.of(Component.SEDIMENT).due_years <= 0
+    beds = found.of(Component.SEDIMENT)
+    overdue = (beds.due_years <= 0) & ~dues.left_alone(beds, scene_of(fleet, found=found))
     assert overdue.sum() > 10
     assert softer.counted("flushes")[:, 0].min() >= overdue.sum()
     assert softer.counted("flushes")[:, 1:].sum() < 0.75 * same.counted("flushes")[:, 1:].sum()
@@ -323,6 +329,61 @@ def test_what_lasts_longest_is_no_longer_than_the_companys_cap():
         assert state.served(every, today, today) is None
     assert (slow.interval[:, 0] <= fleet.heaters.longest_flush_years[flush.row] + 1e-9).all()
     assert (fast.interval >= policy.SHORTEST_FLUSH_YEARS).all() and fast.interval.mean() < slow.interval.mean()
+
+
+def overdue_beds(latest_years=4.0, decided_by=DecidedBy.TOLERANCE, due_years=-0.5):
+    """Twelve beds that are over their limit, of which flushing spares from nothing to a year."""
+    fleet = drawn_fleet(12, seed=4, kind=np.full(12, code(HeaterKind.GAS_TANK)), practice=np.zeros(12, dtype=np.int64))
+    found = forecast(fleet)
+    beds = replace(
+        found.of(Component.SEDIMENT),
+        due_years=np.full(12, due_years),
+        latest_years=np.full(12, latest_years),
+        decided_by=np.full(12, code(decided_by)),
+        method=np.repeat([code(Method.PRESSURE_BLOWOUT), code(Method.JETTING)], 6),
+        benefit=np.tile([0.0, 0.05, 0.09, 0.12, 0.15, 0.4], 2),
+    )
+    others = [one for one in found.components if one.component is not Component.SEDIMENT]
+    return beds, scene_of(fleet, found=replace(found, components=[*others, beds]))
+
+
+def test_what_a_flush_would_not_help_is_left_as_it_is():
+    # A plain flush takes an hour, a jetting half as long again: worth it from 0.125 and 0.1875 years over the limit.
+    beds, scene = overdue_beds()
+    left = [True, True, True, True, False, False, True, True, True, True, True, False]
+    assert dues.left_alone(beds, scene).tolist() == left
+    assert dues.left_alone(beds, replace(scene, worth_hours=16.0)).sum() == 2 + 3
+    # It is for nobody to weigh what a calendar or a cap asks for, nor what is not due yet.
+    for asked in ({"latest_years": 0.5}, {"decided_by": DecidedBy.PRACTICE}, {"due_years": 0.1}):
+        beds, scene = overdue_beds(**asked)
+        assert not dues.left_alone(beds, scene).any(), asked
+    beds, scene = overdue_beds()
+    told = ahead.lived(scene, 1, ahead.shared(1, seed=1))
+    flushes = replace(told, counts=told.counts / np.exp(ahead.shared(1, seed=1).moved["flushes"][:, :1])[None])
+    assert flushes.counted("flushes")[0, 0] >= 3 and dues.left_alone(beds, scene).sum() == 9
+    assert flushes.counted("flushes")[0, 0] <= 2 * 3
+
+
+def test_calls_follow_the_record_and_its_last_year_most():
+    common = ahead.shared(4000, seed=1)
+    none = ahead.Ahead(("hours",), np.zeros((len(ahead.COUNTED), 4000, 3)), np.zeros((1, 4000, 3)), np.zeros((9, 1, 3)))
+
+    def told(*called):
+        heaters = np.full(len(called), 1000.0)
+        calls = ahead.Calls(np.array(called, dtype=float), heaters, np.array([1.5]))
+        return ahead.with_calls(none, 1000, calls, common)
+
+    level, fewer, more = told(60, 60, 60), told(40, 60, 80), told(80, 60, 40)
+    years = level.counted("calls").mean(axis=0)
+    assert years == pytest.approx([60, 60, 60], rel=0.12)
+    assert fewer.counted("calls").mean() < 0.95 * years.mean() < 1.05 * years.mean() < more.counted("calls").mean()
+    assert level.measured("hours") == pytest.approx(1.5 * level.counted("calls"))
+    assert level.by_heater.sum(axis=0)[0] == pytest.approx(9 / 1000 * level.measured("hours").mean(axis=0))
+    # What lies further ahead is less sure, and a record of one year is too.
+    spread = [np.log(np.maximum(one, 1)).std(axis=0) for one in (level.counted("calls"), told(60).counted("calls"))]
+    assert spread[0][0] < spread[0][2] and spread[0][0] < spread[1][0]
+    # With no record a call in 25 years of a heater is assumed.
+    assert told().counted("calls").mean() == pytest.approx(40, rel=0.25)
 
 
 def test_who_joins_asks_for_what_the_average_does():

@@ -98,7 +98,7 @@ def _lived(part: ProjectionPart, zones: list[int], only: list[int] | None) -> Li
     scene = ahead.Scene(
         fleet, found, site.reshape(-1), amounts.worth(fleet.heaters.kind, found, site.reshape(-1), site_plans, book),
         _with(inputs, tried, to_come=True), _replaced(ids, decisions), calibration, record.turnover.leaving,
-        record.accepted,
+        record.accepted, company.worth_hours,
     ).at(here)  # fmt: skip
     ids, site, hour_cost = ids[here], site.reshape(-1)[here], float(prices.read().book.hour_cost)
     told = ahead.lived(scene, projection.years, ahead.shared(FUTURES, SEED), part.number)
@@ -153,7 +153,7 @@ def _added(projection: Projection, parts: Sequence[Lived], listed: int) -> Found
     money = prices.read()
     book = amounts.Amounts(money.book, factor)
     by_licence = told.measures[: len(amounts.LICENCES)].sum(axis=(1, 2))
-    calls = ahead.Calls(record.calls, record.heater_years, book.call(by_licence))
+    calls = ahead.Calls(np.array(record.calls, dtype=np.float64), np.array(record.heater_years), book.call(by_licence))
     told = ahead.with_calls(told, heaters + taken_over, calls, common)
     hours = told.measures[[name.startswith("hours/") for name in amounts.NAMES]]
     income = told.measured("income")
@@ -174,7 +174,7 @@ def _added(projection: Projection, parts: Sequence[Lived], listed: int) -> Found
         "crew_hours": _crew_hours(today, decisions),
         "joining": turnover.joining,
         "leaving": turnover.leaving,
-        "calls_a_year": record.calls / record.heater_years * heaters if record.heater_years else 0.0,
+        "calls_a_year": sum(record.calls) / sum(record.heater_years) * heaters if record.heater_years else 0.0,
         "accepted": record.accepted,
         "taken_over": taken_over + listed,
         "softened": sum(part["softened"] for part in parts),

@@ -62,8 +62,9 @@ def of_site(site: Site, today: datetime.date) -> PlanFitOut:
     book = prices.read()
     worth_of = amounts.Amounts(book.book, 1.0)
     calibration, people = calibrations.in_force()
+    company = Company.current()
     # The whole water, since what its heaters showed says something of these.
-    inputs = load(today, Heater.objects.in_service().filter(site__zone=site.zone_id), people, Company.current())
+    inputs = load(today, Heater.objects.in_service().filter(site__zone=site.zone_id), people, company)
     site_of = dict(Heater.objects.filter(pk__in=inputs.heater_ids.tolist()).values_list("pk", "site_id"))
     number = np.array([site_of[int(pk)] for pk in inputs.heater_ids], dtype=np.int64)
     here = np.flatnonzero(number == site.pk)
@@ -77,7 +78,7 @@ def of_site(site: Site, today: datetime.date) -> PlanFitOut:
     under = [amounts.worth(kind, found, of.reshape(-1), [plan] * sites, worth_of) for plan in plans]
     scene = ahead.Scene(
         inputs.fleet, found, of.reshape(-1), _beside(under), inputs.fleet, np.zeros(number.size, dtype=bool),
-        calibration, 0.0, on_record(today).accepted,
+        calibration, 0.0, on_record(today).accepted, company.worth_hours,
     ).at(here)  # fmt: skip
     lived = ahead.lived(scene, YEARS, ahead.shared(FUTURES, SEED), 0)
     hours = lived.measures[[name.startswith("hours/") for name in lived.names]].sum(axis=(0, 2))

@@ -27,8 +27,10 @@ UNPLANNED = (Reason.EMERGENCY, Reason.COMPLAINT, Reason.CALL_BACK)
 @dataclass(frozen=True)
 class OnRecord:
     turnover: Turnover
-    calls: int
-    heater_years: float
+    calls: tuple[int, ...]
+    """By year, the latest first."""
+    heater_years: tuple[float, ...]
+    """In care in each; the first year of a record may be a part of one."""
     accepted: float
     """Share of advised replacements that owners agree to."""
 
@@ -48,6 +50,8 @@ def on_record(today: datetime.date) -> OnRecord:
     joined = sum(number for number in days.values() if number < TAKEN_OVER_HEATERS)
     called = Appointment.objects.filter(on__gt=since, on__lte=today, reason__in=UNPLANNED)
     called = called.exclude(standing=AppointmentStatus.CALLED_OFF)
+    back = [(today - day).days / 365.25 for day in called.values_list("on", flat=True) if day is not None]
+    spans = _spans(years)
     answers = Quote.objects.filter(what=FollowUp.HEATER)
     yes = answers.filter(state__in=(QuoteState.ACCEPTED, QuoteState.DONE)).count()
     no = answers.filter(state__in=(QuoteState.DECLINED, QuoteState.LAPSED)).count()
@@ -56,10 +60,15 @@ def on_record(today: datetime.date) -> OnRecord:
             joining=joined / years if years > 0 else 0.0,
             leaving=learned_share(left, heaters * years),
         ),
-        called.count(),
-        heaters * years,
+        tuple(sum(1 for one in back if number <= one < number + 1) for number in range(len(spans))),
+        tuple(heaters * span for span in spans),
         (ADVICE_WEIGHT * ADVICE_TAKEN + yes) / (ADVICE_WEIGHT + yes + no),
     )
+
+
+def _spans(years: float) -> list[float]:
+    """How much of each year back is on record, the latest first."""
+    return [min(years - number, 1.0) for number in range(LOOKED_BACK_YEARS) if years > number]
 
 
 def ended(first: datetime.date, last: datetime.date) -> Q:

@@ -17,7 +17,8 @@ from aquifer.core.forecast import PROBABILITIES, ComponentForecast
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.learning.grid import at_each
 from aquifer.core.parameters import ANODE
-from aquifer.core.vocabulary import Component, FlushMethod, RodGrade, code
+from aquifer.core.planning.work import hours_of
+from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Method, RodGrade, code
 
 LEARNED = 0.5
 """Share of what was wrong about a heater's pace that its next service corrects. Assumption."""
@@ -29,6 +30,7 @@ SEASON_LETS = 2.1
 """Over the accepted risk, the one at which seasons do what goes by it. Fitted to seasons planned by the program's own
 search in simulated bases of other families (docs/study/years.md)."""
 _MOST_LET = 0.9
+NEVER_YEARS = 1e3
 WAITS_YEARS = 0.02
 """What is due within a week of the next visit waits for it. Assumption."""
 
@@ -192,6 +194,7 @@ def _deposits(
     # What lies there stays; only what comes is another water's.
     moved = np.minimum(due / faster, np.maximum(one.latest_years, 0.0)[:, None])
     due = np.where(np.isnan(calendar) & (faster != 1), moved, due)
+    due = np.where(left_alone(one, scene)[:, None] & np.isnan(calendar), NEVER_YEARS, due)
     each = [np.broadcast_to(values[:, None] * factor, wrong.shape).copy() for values in bed]
     return Deposits(
         np.broadcast_to(due, wrong.shape).copy(), np.full(wrong.shape, np.inf), (each[0], each[1]),
@@ -262,6 +265,17 @@ def tolerated(tolerance: FloatArray) -> FloatArray:
     """At which risk a season really does a service, any shape: what is due by a little more than the accepted one is
     often left until the site is visited anyway. Parameters: the accepted risk, 0 to 1."""
     return np.minimum(SEASON_LETS * tolerance, np.maximum(tolerance, _MOST_LET))
+
+
+def left_alone(one: ComponentForecast, scene: Scene) -> BoolArray:
+    """Which a season leaves over their limit, (k,): cleaning them spares less within a year than it costs, since most
+    of what lies there stays.
+
+    Source: what a season weighs (``planning.season``); those that a calendar or a cap asks for are not weighed.
+    """
+    costs = np.array([hours_of(one.component, list(Method)[int(method)]) for method in one.method])
+    weighed = (one.decided_by != code(DecidedBy.PRACTICE)) & (one.latest_years > 1)
+    return np.asarray(weighed & (one.due_years <= 0) & (scene.worth_hours * one.benefit < costs))
 
 
 def then_accepted(one: ComponentForecast, fleet: Fleet) -> FloatArray:

@@ -10,6 +10,7 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Fleet
 from aquifer.core.forecast import FleetForecast
 from aquifer.core.learning import ComponentCalibration
+from aquifer.core.planning.season import WORTH_HOURS
 from aquifer.core.planning.work import SETTLE_HOURS, hours_of
 from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Component, Method
@@ -77,6 +78,8 @@ class Scene:
     """Share of the sites that leave in a year."""
     accepted: float = 0.0
     """Share of the tanks due for replacement that their owners replace."""
+    worth_hours: float = WORTH_HOURS
+    """What a year of one heater over its limit is worth, hours of work."""
 
     @property
     def sites(self) -> int:

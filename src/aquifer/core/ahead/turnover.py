@@ -31,10 +31,10 @@ def learned_share(gone: int, years: float, prior_share: float = 0.03, weight: fl
 class Calls:
     """How often somebody calls whom no plan foresaw, as the company's record has it."""
 
-    called: float
-    """So many calls ..."""
-    heater_years: float
-    """... in so many years of heaters in care."""
+    called: FloatArray
+    """So many calls a year, the latest year first, (k,) ..."""
+    heater_years: FloatArray
+    """... of so many heaters in care, (k,)."""
     worth: FloatArray
     """What one counts for, by measure, (m,)."""
 
@@ -42,19 +42,28 @@ class Calls:
 CALLS_BEFORE, YEARS_BEFORE = 1.0, 25.0
 """What is assumed of a company that has no record: a call in so many heater-years, for as much as one such call is
 worth as evidence. Assumption."""
-CALLS_VARY = 0.25
+CALLS_VARY = 0.2
 """Standard deviation of a year's calls about their mean, natural log, besides chance: winters differ. Assumption."""
+CALLS_FADE = 0.6
+"""What a call says of the coming ones over one of the year after it: tanks age, and backlogs are worked off. Fitted to
+simulated bases of other families (docs/study/years.md)."""
+CALLS_DRIFT = 0.2
+"""Standard deviation of how the mean itself moves from one year to the next, natural log. Fitted likewise."""
 
 
 def with_calls(ahead: Ahead, heaters: float, calls: Calls, common: Shared) -> Ahead:
     """The same with the calls of each year.
 
-    Parameters: heaters, of the base today. Source: Poisson counts whose rate is a gamma's (textbook), differing years.
+    Parameters: heaters, of the base today. Source: Poisson counts whose rate is a gamma's (textbook), of which older
+    years tell less (power steady model), and which goes on to move as a random walk.
     """
     years = ahead.counts.shape[2]
     random = np.random.default_rng([common.seed, 8])
-    rate = random.gamma(CALLS_BEFORE + calls.called, 1 / (YEARS_BEFORE + calls.heater_years), common.futures)
+    fades = CALLS_FADE ** np.arange(calls.called.size)
+    called, seen = float(fades @ calls.called), float(fades @ calls.heater_years)
+    rate = random.gamma(CALLS_BEFORE + called, 1 / (YEARS_BEFORE + seen), common.futures)
     differ = random.lognormal(-(CALLS_VARY**2) / 2, CALLS_VARY, (common.futures, years))
+    differ *= np.exp(np.cumsum(random.normal(0, CALLS_DRIFT, (common.futures, years)), axis=1))
     came = random.poisson(rate[:, None] * differ * heaters).astype(np.float64)
     counts = ahead.counts.copy()
     counts[COUNTED.index("calls")] += came

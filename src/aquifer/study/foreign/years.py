@@ -25,6 +25,8 @@ from aquifer.study.foreign.told import Record
 
 BEFORE_YEARS, AHEAD_YEARS = 6, 3
 """On record when the years ahead are foretold, and foretold."""
+LOOKED_BACK_YEARS = 3
+"""Of which the calls are counted, as the program does."""
 MEASURED = 0.1
 TRAVEL_HOURS = 0.4
 CALL_HOURS = 1.1 + SETTLE_HOURS + TRAVEL_HOURS
@@ -97,7 +99,8 @@ class Town:
         self.trials: list[tuple[IntArray, FloatArray, IntArray, BoolArray]] = []
         self.lived: list[lives.Lives] = []
         """Of tanks that gave way, by the month."""
-        self.called = 0
+        self.called: list[int] = []
+        """By year, the first one first."""
         self.practice, self.tolerance = Practice.CONDITION, USUAL_TOLERANCE
         self.context = Context()
         self.month = 0
@@ -196,7 +199,8 @@ class Town:
         none = np.zeros(self.site.size, dtype=bool)
         scene = ahead.Scene(fleet, found, self.site, worth, fleet, none, self.context.calibration)
         common = ahead.shared(FUTURES, self.seed)
-        calls = ahead.Calls(self.called, self.month / 12 * self.site.size, np.array([CALL_HOURS]))
+        lately = np.array(self.called[: -LOOKED_BACK_YEARS - 1 : -1], dtype=np.float64)
+        calls = ahead.Calls(lately, np.full(lately.size, float(self.site.size)), np.array([CALL_HOURS]))
         return ahead.with_calls(ahead.lived(scene, AHEAD_YEARS, common), self.site.size, calls, common)
 
     # What happens
@@ -205,6 +209,7 @@ class Town:
         for number in range(months):
             if self.month % 12 == 0:
                 self.learn()
+                self.called.append(0)
             told = happened if happened is not None else Happened()
             year = min(number // 12, AHEAD_YEARS - 1)
             self._leak(told, year)
@@ -318,7 +323,7 @@ class Town:
             return
         tanks = self.district.is_tank[rings]
         happened.counts["calls"][year] += rings.size
-        self.called += rings.size
+        self.called[-1] += rings.size
         took = np.where(tanks, USUAL_HOURS[Component.SEDIMENT], USUAL_HOURS[Component.SCALE])
         happened.hours[year] += float(took.sum()) + rings.size * (SETTLE_HOURS + TRAVEL_HOURS)
         self._clean(rings)
