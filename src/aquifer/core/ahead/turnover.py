@@ -42,12 +42,12 @@ class Calls:
 CALLS_BEFORE, YEARS_BEFORE = 1.0, 25.0
 """What is assumed of a company that has no record: a call in so many heater-years, for as much as one such call is
 worth as evidence. Assumption."""
-CALLS_VARY = 0.2
+CALLS_VARY = 0.1
 """Standard deviation of a year's calls about their mean, natural log, besides chance: winters differ. Assumption."""
 CALLS_FADE = 0.6
 """What a call says of the coming ones over one of the year after it: tanks age, and backlogs are worked off. Fitted to
 simulated bases of other families (docs/study/years.md)."""
-CALLS_DRIFT = 0.2
+CALLS_DRIFT = 0.15
 """Standard deviation of how the mean itself moves from one year to the next, natural log. Fitted likewise."""
 
 
