@@ -358,8 +358,11 @@ HANDS: dict[str, str] = {
     "gas_control.openings": "expansion on, union tight",
     "drain_valve.unscrew": "hose off, drain off, port bottom", "drain_valve.swap": "drain plug, port shut",
     "light_pilot.gas_on": "gas on", "light_pilot.hold": "light pilot", "pilot_look.look": "",
-    "thermocouple.renew": "dial off, gas off, joints open, joints made", "thermocouple.gas_on": "gas on",
-    "thermocouple.spray": "", "control_verdict.verdict": "",
+    "thermocouple_new.renew": "dial off, gas off, joints open, joints made", "thermocouple_new.gas_on": "gas on",
+    "thermocouple_new.spray": "", "control_verdict.off": "dial off, gas off", "control_verdict.verdict": "",
+    "control_magnet.off": "dial off, gas off", "control_magnet.verdict": "",
+    "pilot_tube.off": "dial off, gas off", "pilot_tube.blow": "joints open, joints made",
+    "spark_seen.off": "plug out, lock, gas off", "spark_seen.back": "gas on; plug in",
     "gas_control.gas_off": "dial off, plug out, gas off",
     "gas_control.all_shut": "faucet off, lever down, tell", "gas_control.lines": "joints open",
     "gas_control.swap": "port bottom", "gas_control.in": "port shut", "gas_control.lines_back": "joints made",
@@ -367,7 +370,8 @@ HANDS: dict[str, str] = {
     "ignition.flame": "plug in", "flame_rod.off": "plug out, lock, gas off", "flame_rod.back": "gas on",
     "exhaust_check.mend": "flue on", "exhaust_check.smoke": "", "burner_clean.off": "heat off, gas off",
     "burner_clean.open": "cover off, joints open", "burner_clean.back": "joints made", "burner_clean.door": "cover on",
-    "vehicle_gas.cold": "dial off, plug out, lock, gas off", "vehicle_gas.burner_out": "cover off, joints open",
+    "vehicle_gas.cold": "dial off, plug out, lock, gas off", "vehicle_gas.electrode": "cover off",
+    "vehicle_gas.burner_out": "cover off, joints open", "no_heat.thermostat": "",
     "vehicle_gas.back": "joints made", "vehicle_gas.cover": "cover on",
     "vehicle_drain.pressure": "cold off, faucet on", "vehicle_drain.cool": "",
     "vehicle_drain.plug": "drain on, lever up",
@@ -438,7 +442,7 @@ def is_so(h: Heater, step: str) -> bool:
             return not h.acid
         case "prove_dead.measure" | "no_heat.prove_dead" | "element.prove":
             return not h.plug
-        case "gas_tested.spray" | "thermocouple.spray" | "gas_control.spray":
+        case "gas_tested.spray" | "thermocouple_new.spray" | "gas_control.spray":
             return h.gas_cock and not h.joint_leaks
         case "energise.lit_spray":
             return h.flame and not h.joint_leaks
@@ -465,7 +469,7 @@ def is_so(h: Heater, step: str) -> bool:
 
 def tested(h: Heater, step: str) -> None:
     """What a look that was as it should be settles in the metal: the joint was seen to be tight."""
-    if step in ("gas_tested.spray", "thermocouple.spray", "gas_control.spray") and is_so(h, step):
+    if step in ("gas_tested.spray", "thermocouple_new.spray", "gas_control.spray") and is_so(h, step):
         h.joints = "tested"
     if step == "energise.lit_spray" and is_so(h, step):
         h.burner_line = "tested"

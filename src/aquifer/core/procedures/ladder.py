@@ -246,6 +246,8 @@ def _told(
     """The verdicts, the likeliest first, and what is done about the first."""
     ranked = sorted(belief.items(), key=lambda one: (-one[1], one[0]))
     sure = ranked[0][1] >= SURE
+    # Who finds that it is not the likeliest goes on with the next.
+    other = complaints().causes[ranked[1][0]].then if len(ranked) > 1 else ()
     steps = []
     for place, (cause_name, share) in enumerate(ranked[: 1 if sure else MOST_VERDICTS]):
         cause = complaints().causes[cause_name]
@@ -256,7 +258,7 @@ def _told(
                 why=f"{cause.why} Believed in {round(100 * share)} of 100.",
                 part=cause.part,
                 joins=place > 0,
-                deviations=(Deviation("It is not", instead=True),) if place == 0 and not sure else (),
+                deviations=(Deviation("It is not", other, instead=True),) if place == 0 and not sure else (),
             )
         )
     then = complaints().causes[ranked[0][0]].then
