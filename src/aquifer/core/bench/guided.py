@@ -3,7 +3,7 @@
 What is told stands among the acts: ``to`` is the step, with what of it after a colon.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from aquifer.core.bench.hand import Act
@@ -13,9 +13,9 @@ from aquifer.core.kinds import KINDS
 from aquifer.core.procedures import visit
 from aquifer.core.procedures.condition import Words, possible
 from aquifer.core.procedures.interlock import Held
-from aquifer.core.procedures.library import library
+from aquifer.core.procedures.library import Library, library
 from aquifer.core.procedures.sequence import procedures_for
-from aquifer.core.procedures.state import LICENCES, as_found, facts_of, rates_of
+from aquifer.core.procedures.state import LICENCES, Rates, as_found, facts_of, rates_of
 from aquifer.core.vocabulary import FlushMethod
 
 
@@ -25,6 +25,8 @@ class Guided:
 
     stand: visit.Stand
     facts: Words
+    library: Library
+    """Its procedures."""
     done: int
     """Steps that were told of."""
 
@@ -40,7 +42,7 @@ class Guided:
     @property
     def held(self) -> list[Held]:
         """What holds the present step."""
-        return visit.holding(library(), self.stand, self.facts)
+        return visit.holding(self.library, self.stand, self.facts)
 
 
 def guided(practice: Practice, practices: Mapping[str, str]) -> Guided:
@@ -53,9 +55,17 @@ def guided(practice: Practice, practices: Mapping[str, str]) -> Guided:
     rates = rates_of(build.litres, build.height_m, build.input_kw, build.cold_c)
     start = as_found(scenario.kind, rates, KINDS[scenario.kind].ignitions[0].value)
     stand = visit.begun(library(), _names(scenario), facts, start)
-    told = [(place, act) for place, act in enumerate(practice.acts) if act.handle in TELLINGS]
-    stand = visit.folded(library(), stand, [_event(place, act) for place, act in told], facts, rates)
-    return Guided(stand, facts, len(told))
+    return told_of(practice.acts, library(), stand, facts, rates)
+
+
+def told_of(acts: Sequence[Act], every: Library, begun: visit.Stand, facts: Words, rates: Rates) -> Guided:
+    """Where the guide stands after what acts told it. Parameters: every procedure there is; begun, before the first.
+
+    Raises: ValueError for a telling that cannot be read.
+    """
+    told = [(place, act) for place, act in enumerate(acts) if act.handle in TELLINGS]
+    stand = visit.folded(every, begun, [_event(place, act, every) for place, act in told], facts, rates)
+    return Guided(stand, facts, every, len(told))
 
 
 def _names(scenario: Scenario) -> tuple[str, ...]:
@@ -63,9 +73,9 @@ def _names(scenario: Scenario) -> tuple[str, ...]:
     return procedures_for(scenario.kind, scenario.due, method)
 
 
-def _event(place: int, act: Act) -> visit.Event:
+def _event(place: int, act: Act, every: Library) -> visit.Event:
     step, _, more = act.to.partition(":")
-    if act.handle != "found" and step not in library().steps:
+    if act.handle != "found" and step not in every.steps:
         raise ValueError(f"{act.handle}: there is no step {step!r}")
     if act.handle == "deviation" and not more.isdigit():
         raise ValueError(f"deviation: {act.to!r}; allowed: the step, a colon and a number")
