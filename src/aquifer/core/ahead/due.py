@@ -26,11 +26,13 @@ NARROWED = 0.9
 """Share of the margin for what is not known of a pace that its next service leaves. Fitted to simulated bases of other
 families (docs/study/years.md)."""
 _MOSTLY_GONE = ANODE.grade_cuts[code(RodGrade.MOSTLY_GONE) - 1]
-SEASON_LETS = 2.1
+SEASON_LETS = 2.0
 """Over the accepted risk, the one at which seasons do what goes by it. Fitted to seasons planned by the program's own
 search in simulated bases of other families (docs/study/years.md)."""
 _MOST_LET = 0.9
 NEVER_YEARS = 1e3
+SHORT_YEARS = 0.75
+"""What lasts less is done between two yearly visits as well. Assumption."""
 WAITS_YEARS = 0.02
 """What is due within a week of the next visit waits for it. Assumption."""
 
@@ -41,6 +43,10 @@ class Due:
 
     due: FloatArray
     interval: FloatArray
+
+    def rests(self) -> FloatArray | float:
+        """How long it is left alone after a service, years, (k, 1)."""
+        return 0.0
 
     def new_tank(self, ends: FloatArray, before: FloatArray, at: FloatArray) -> None:
         """A heater that was replaced since the last visit begins anew."""
@@ -151,10 +157,16 @@ class Deposits(Due):
     calendar: FloatArray
     """Years by the practice, NaN where it goes by condition, (k, 1)."""
     longest: FloatArray
+    once: bool
+    """A season that goes by risk has it once: a second flush would bring out what the first left."""
     lasts: Callable[[sediment.Bed, IntArray, FloatArray], FloatArray]
     """Years until a deposit of these rows reaches a limit."""
     cleaned: Callable[[sediment.Bed, IntArray, FloatArray], sediment.Bed]
     grown: Callable[[sediment.Bed, FloatArray, FloatArray], sediment.Bed]
+
+    def rests(self) -> FloatArray | float:
+        often = np.logical_not(self.once) | (self.calendar < SHORT_YEARS)
+        return np.where(often, 0.0, SHORT_YEARS)
 
     def new_tank(self, ends: FloatArray, before: FloatArray, at: FloatArray) -> None:
         fresh = np.nonzero((ends > before) & (ends <= at))
@@ -198,7 +210,8 @@ def _deposits(
     each = [np.broadcast_to(values[:, None] * factor, wrong.shape).copy() for values in bed]
     return Deposits(
         np.broadcast_to(due, wrong.shape).copy(), np.full(wrong.shape, np.inf), (each[0], each[1]),
-        np.zeros(wrong.shape), rate, limit, calendar, heaters.longest_flush_years, lasts, cleaned, grown,
+        np.zeros(wrong.shape), rate, limit, calendar, heaters.longest_flush_years,
+        one.component is Component.SEDIMENT, lasts, cleaned, grown,
     )  # fmt: skip
 
 

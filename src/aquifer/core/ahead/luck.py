@@ -25,7 +25,7 @@ LIFE_SPREAD = 0.15
 likewise."""
 HOURS_SPREAD = 0.052
 """The same of what a visit takes against what is planned. Fitted likewise, with ``MOVED``."""
-MOVED = {"visits": 0.12, "flushes": 0.23, "descales": 0.16, "rods": 0.08, "relief_valves": 0.17}
+MOVED = {"visits": 0.12, "flushes": 0.13, "descales": 0.16, "rods": 0.08, "relief_valves": 0.16}
 """The same of what a year does of what falls due in it, by what is counted: a season moves work over the turn of a year
 and a belief moves dates. Fitted likewise."""
 LONGEST_YEARS = 10

@@ -1,15 +1,15 @@
 """Who is visited when, what is done there, and what gives way.
 
 A site is visited once a year, since its safety services are; what falls due before the season ends is done at this
-visit. What lasts less than three quarters of a year, fell due since or soon will is done half a year later. That is
-what seasons come to that the planner makes once a year (docs/study/years.md). A future draws each heater's true pace,
-which its services learn by half, and each tank's end.
+visit. What lasts less than three quarters of a year, fell due since or soon will is done half a year later, but for a
+bed that goes by risk and was flushed in this season. That is what seasons come to that the planner makes once a year
+(docs/study/years.md). A future draws each heater's true pace, which its services learn by half, and each tank's end.
 """
 
 import numpy as np
 from scipy.sparse import csr_array
 
-from aquifer.core.ahead.due import STATES, WAITS_YEARS
+from aquifer.core.ahead.due import SHORT_YEARS, STATES, WAITS_YEARS
 from aquifer.core.ahead.luck import LONGEST_YEARS, Luck, Shared, again, drawn
 from aquifer.core.ahead.scene import SERVED, Scene
 from aquifer.core.ahead.sums import COUNTED, Ahead
@@ -18,11 +18,9 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.forecast import ComponentForecast
 from aquifer.core.vocabulary import Component
 
-SOON_YEARS = 0.2
+SOON_YEARS = 0.4
 """What falls due so soon after the middle of a site's year is not left for its end. Fitted to seasons planned by the
 program's own search in simulated bases of other families (docs/study/years.md)."""
-SHORT_YEARS = 0.75
-"""What lasts less is done between two yearly visits as well. Assumption."""
 CATCH_UP_YEARS = 0.25
 """In which what is overdue today is caught up with. Assumption."""
 _NAMES = {Component.SEDIMENT: "flushes", Component.SCALE: "descales"}
@@ -97,6 +95,7 @@ class _Block:
         renewed_worth = scene.worth.renewed.get(one.component)
         ends, gone = self.ends[one.row], self.gone[site]
         before = np.zeros((rows, 1))
+        last = np.full((rows, luck.shared.futures), -np.inf)
         for visit in range(self.years + 1):
             for half in (0.0, 0.5):
                 at = (start + visit + half)[:, None]
@@ -105,8 +104,10 @@ class _Block:
                 is_done = (state.due <= self._until(at, half) - WAITS_YEARS) & (at < gone)
                 if half:
                     is_done &= (state.interval < SHORT_YEARS) | (state.due <= at + SOON_YEARS)
+                    is_done &= at - last >= state.rests()
                 if not is_done.any():
                     continue
+                last = np.where(is_done, at, last)
                 renewed = state.served(is_done, at, again(luck.chance[one.component], visit))
                 year = np.floor(start + visit + half + _EDGE).astype(np.int64)
                 self._add(_NAMES.get(one.component), one.row, is_done, year, worth)
