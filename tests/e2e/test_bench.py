@@ -81,3 +81,31 @@ def test_what_is_done_wrong_stops_the_clock_and_is_taken_back(person):
 def _seconds(clock) -> int:
     hours, minutes, seconds = (int(one) for one in clock.inner_text().split(":"))
     return 3600 * hours + 60 * minutes + seconds
+
+
+def test_a_fault_is_found_at_a_heater_in_software(person):
+    """Back from two weeks away: the gas valve was shut. Looked for, opened, lit, said."""
+    page = person("apprentice").goes_to("/bench/find/back_from_holiday?way=free&heater=2")
+    for point, deed in (
+        ("Air in the room", "Sniff low and high"), ("The house", "Say what goes off"), ("Gas valve", "Look"),
+        ("Gas valve", "Open"), ("Dial", "Turn to pilot"), ("Pilot", "Light it and hold"), ("Dial", "Turn to its mark"),
+        ("The house", "Say what was done"),
+    ):  # fmt: skip
+        page.get_by_role("button", name=re.compile(f"^{point}( |$)")).click()
+        page.get_by_role("group", name=f"At: {point}").get_by_role("button", name=deed, exact=True).click()
+        expect(page.get_by_role("region", name="The heater")).to_have_attribute("aria-busy", "false")
+    expect(page.get_by_role("button", name=re.compile("^Gas valve"))).to_contain_text("Along the pipe.")
+    page.get_by_label("What was wrong").select_option(label="the gas valve was shut")
+    expect(page.get_by_label("What was wrong")).to_have_value("no_gas")
+    expect(page.get_by_role("region", name="The heater")).to_have_attribute("aria-busy", "false")
+    page.get_by_role("button", name="I am done here").click()
+    expect(page.get_by_text(re.compile("^Passed: 100 % of what counts"))).to_be_visible()
+    assert Practised.objects.latest("pk").passed
+    # Who measures at what is live is shown what it did, and begins again before it.
+    page = person("technician").goes_to("/bench/find/hums_and_stops?way=free&heater=2")
+    page.get_by_role("button", name=re.compile("^Igniter")).click()
+    page.get_by_role("button", name="Ohms").click()
+    wrong = page.get_by_role("alert", name="Something went wrong")
+    expect(wrong).to_contain_text("You touched what is live.")
+    wrong.get_by_role("button", name="Back to before that act").click()
+    expect(wrong).to_have_count(0)

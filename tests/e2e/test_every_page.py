@@ -27,7 +27,7 @@ OFFICE = (
     "/rounds/season", "/review", "/review/practices", "/review/tanks", "/review/ahead", "/review/steps", "/bench",
     "/review/months",
     "/bench/practise", "/bench/signed-off", "/bench/calculators", "/bench/practise/gas_yearly?way=guided",
-    "/bench/practise/electric_yearly?way=free",
+    "/bench/practise/electric_yearly?way=free", "/bench/find", "/bench/find/stone_cold?way=guided",
     "/settings", "/settings/practice", "/settings/people", "/settings/crew", "/settings/messages", "/settings/programs",
     "/settings/jobs", "/settings/record", "/settings/programs/interface",
 )  # fmt: skip

@@ -19,8 +19,18 @@ from aquifer.core.vocabulary import Component
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
-from aquifer.workbench import lives, practice, signed_off
-from aquifer.workbench.schemas import AtBenchOut, EndedOut, LivesOut, PractisedByOut, ScenarioOut, SignedOffOut
+from aquifer.workbench import lives, practice, searching, signed_off
+from aquifer.workbench.schemas import (
+    AtBenchOut,
+    EndedOut,
+    LivesOut,
+    PractisedByOut,
+    ScenarioOut,
+    SearchedOut,
+    SearchOut,
+    SignedOffOut,
+    TroubleOut,
+)
 
 router = Router(tags=["bench"])
 
@@ -118,6 +128,49 @@ def bench_practised(request: HttpRequest, body: AtBenchIn) -> Status[EndedOut]:
 
 
 def _acts(body: AtBenchIn) -> list[Act]:
+    return [Act(act.at_s, act.handle, act.to) for act in body.acts]
+
+
+class DeedIn(Payload):
+    """One thing that was done, noted, or told the guide."""
+
+    at_s: Annotated[int, Field(ge=0, le=LONGEST_S, description="Whole seconds since the door.")]
+    handle: Annotated[str, text(40)]
+    to: Annotated[str, text(80)] = ""
+
+
+class SearchIn(Payload):
+    """A search for a fault: what was done so far, and until when it is to be told."""
+
+    trouble: Annotated[str, text(60)]
+    seed: Annotated[int, Field(ge=1, le=1_000_000)] = 1
+    guided: bool = False
+    acts: Annotated[list[DeedIn], Field(max_length=400)] = []
+    at_s: Annotated[int, Field(ge=0, le=LONGEST_S)] = 0
+
+
+@router.get("/bench/troubles", response=list[TroubleOut], auth=allowed(Action.READ))
+def bench_troubles(request: HttpRequest) -> list[TroubleOut]:
+    """Complaints to look into."""
+    return searching.offered(who(request))
+
+
+@router.post("/bench/search", response=SearchOut, auth=allowed(Action.PRACTISE), throttle=dear("computed"))
+def bench_search(request: HttpRequest, body: SearchIn) -> SearchOut:
+    """Where a search stands after its acts. Nothing is kept."""
+    search = searching.stood(searching.trouble_named(body.trouble), body.seed, _deeds(body), body.at_s)
+    return searching.told(search, body.guided)
+
+
+@router.post("/bench/searched", response={201: SearchedOut}, auth=allowed(Action.PRACTISE))
+def bench_searched(request: HttpRequest, body: SearchIn) -> Status[SearchedOut]:
+    """A search ends: it is graded and kept."""
+    trouble = searching.trouble_named(body.trouble)
+    search, grade = searching.ended(who(request), trouble, body.seed, _deeds(body), body.at_s, body.guided)
+    return Status(201, {"search": searching.told(search, body.guided), "grade": practice.grade_told(grade)})
+
+
+def _deeds(body: SearchIn) -> list[Act]:
     return [Act(act.at_s, act.handle, act.to) for act in body.acts]
 
 

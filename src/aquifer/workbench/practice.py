@@ -1,7 +1,7 @@
 """Practice over HTTP: where it stands after its acts, and what of it is kept when it ends."""
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import asdict
 from threading import Lock
@@ -13,7 +13,7 @@ from aquifer.company.models import Company
 from aquifer.core.bench.grading import Grade, graded
 from aquifer.core.bench.guided import Guided, guided
 from aquifer.core.bench.hand import Act
-from aquifer.core.bench.practice import LONGEST_S, Practice, begun, handles_of
+from aquifer.core.bench.practice import CONSEQUENCES, LONGEST_S, Consequence, Harm, Practice, begun, handles_of
 from aquifer.core.bench.scenario import Scenario, scenarios
 from aquifer.core.bench.seen import inside, seen
 from aquifer.core.procedures.library import library, practices_followed
@@ -25,6 +25,7 @@ from aquifer.workbench.schemas import (
     AtBenchOut,
     BenchStepOut,
     GradeOut,
+    HarmOut,
     InsideOut,
     PractisedByOut,
     ScenarioOut,
@@ -92,13 +93,10 @@ def told(practice: Practice, is_guided: bool, is_cut: bool) -> AtBenchOut:
         "is_over": practice.now_s >= LONGEST_S,
         "seen": SeenOut.from_orm(seen(practice)),
         "inside": InsideOut.from_orm(inside(practice.heater)) if is_cut else None,
-        "harms": [
-            {"name": harm.name, "says": harm.of.says, "at_s": harm.at_s, "act": harm.act, "read": _step(harm.of.read)}
-            for harm in practice.harms
-        ],
+        "harms": harms_told(practice.harms, CONSEQUENCES),
         "refusals": [{"act": act, "says": says} for act, says in practice.refusals.items()],
         "drew": practice.drew,
-        "guide": _guide(_beside(practice)) if is_guided else None,
+        "guide": guide_told(_beside(practice)) if is_guided else None,
     }
 
 
@@ -107,6 +105,20 @@ def _beside(practice: Practice) -> Guided:
         return guided(practice, practices_followed(Company.current().step_practices))
     except ValueError as error:
         raise Invalid(f"The guide cannot be told that: {error}.", fields={"acts": str(error)}) from error
+
+
+def harms_told(harms: Iterable[Harm], of: Mapping[str, Consequence]) -> list[HarmOut]:
+    """What went wrong. Parameters: of, what can, by its name."""
+    return [
+        {
+            "name": harm.name,
+            "says": of[harm.name].says,
+            "at_s": harm.at_s,
+            "act": harm.act,
+            "read": _step(of[harm.name].read),
+        }
+        for harm in harms
+    ]
 
 
 def _step(name: str) -> ToReadOut:
@@ -121,7 +133,8 @@ def _step(name: str) -> ToReadOut:
     }
 
 
-def _guide(guided: Guided) -> BenchStepOut:
+def guide_told(guided: Guided) -> BenchStepOut:
+    """The guide's present step, in the company's units."""
     units, now = units_shown(), guided.stand.now
     if now is None:
         return {
@@ -130,7 +143,7 @@ def _guide(guided: Guided) -> BenchStepOut:
         }  # fmt: skip
     return {
         "step": now.id,
-        "title": library().procedures[now.procedure].title,
+        "title": guided.library.procedures[now.procedure].title,
         "do": worded(now.step.do, units),
         "why": worded(now.step.why, units),
         "caution": worded(now.step.caution, units),
@@ -210,7 +223,7 @@ def offered(by: User) -> list[ScenarioOut]:
 
 
 def by_person() -> list[PractisedByOut]:
-    """How everybody did, who practised or is an apprentice: which scenarios each passed."""
+    """How everybody did, who practised or is an apprentice: what each passed without the guide."""
     people = User.objects.filter(Q(is_active=True, role="apprentice") | Q(practised__isnull=False)).distinct()
     rows = {user.pk: user for user in people.order_by("first_name", "username")}
     tries: dict[int, list[Practised]] = {pk: [] for pk in rows}

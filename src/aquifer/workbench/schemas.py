@@ -7,6 +7,7 @@ from ninja import Schema
 from pydantic import Field
 from typing_extensions import TypedDict
 
+from aquifer.core.bench.trouble.rig import Line
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Component
 
@@ -245,3 +246,63 @@ class SignedOffOut(TypedDict):
 
     asked: list[AskedOut]
     people: list[SignedOffPersonOut]
+
+
+class TroublePointOut(TypedDict):
+    """Where a hand, an eye or an instrument can be."""
+
+    name: str
+    title: str
+    line: Line
+    deeds: list[str]
+
+
+class CauseOut(TypedDict):
+    """What it may be."""
+
+    name: str
+    says: str
+
+
+class TroubleOut(TypedDict):
+    """A complaint to look into, with how its person did."""
+
+    name: str
+    title: str
+    says: str
+    kind: HeaterKind
+    tries: int
+    passed_free: datetime.datetime | None
+    passed_guided: datetime.datetime | None
+    best_share: float | None
+    within_min: float
+    points: list[TroublePointOut]
+    causes: list[CauseOut]
+
+
+class ShownOut(TypedDict):
+    """What a deed showed."""
+
+    act: int
+    at_s: int
+    point: str
+    deed: str
+    says: str
+
+
+class SearchOut(TypedDict):
+    """Where a search stands."""
+
+    at_s: Annotated[int, Field(description="What deeds take goes by with them.")]
+    acts: Annotated[int, Field(description="How many acts led here.")]
+    is_over: bool
+    shown: list[ShownOut]
+    harms: list[HarmOut]
+    refusals: list[RefusalOut]
+    cause: Annotated[str, Field(description="What was noted; empty until then.")]
+    guide: BenchStepOut | None
+
+
+class SearchedOut(TypedDict):
+    search: SearchOut
+    grade: GradeOut

@@ -3800,6 +3800,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/troubles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench Troubles
+         * @description Complaints to look into.
+         */
+        get: operations["aquifer_workbench_api_bench_troubles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Search
+         * @description Where a search stands after its acts. Nothing is kept.
+         */
+        post: operations["aquifer_workbench_api_bench_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/searched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench Searched
+         * @description A search ends: it is graded and kept.
+         */
+        post: operations["aquifer_workbench_api_bench_searched"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/signed-off": {
         parameters: {
             query?: never;
@@ -11711,6 +11771,157 @@ export interface components {
             read: components["schemas"]["ToReadOut"] | null;
         };
         /**
+         * CauseOut
+         * @description What it may be.
+         */
+        CauseOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TroubleOut
+         * @description A complaint to look into, with how its person did.
+         */
+        TroubleOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            kind: components["schemas"]["HeaterKind"];
+            /** Tries */
+            tries: number;
+            /** Passed Free */
+            passed_free: string | null;
+            /** Passed Guided */
+            passed_guided: string | null;
+            /** Best Share */
+            best_share: number | null;
+            /** Within Min */
+            within_min: number;
+            /** Points */
+            points: components["schemas"]["TroublePointOut"][];
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+        };
+        /**
+         * TroublePointOut
+         * @description Where a hand, an eye or an instrument can be.
+         */
+        TroublePointOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /**
+             * Line
+             * @enum {string}
+             */
+            line: "house" | "electric" | "gas" | "air" | "water";
+            /** Deeds */
+            deeds: string[];
+        };
+        /**
+         * SearchOut
+         * @description Where a search stands.
+         */
+        SearchOut: {
+            /**
+             * At S
+             * @description What deeds take goes by with them.
+             */
+            at_s: number;
+            /**
+             * Acts
+             * @description How many acts led here.
+             */
+            acts: number;
+            /** Is Over */
+            is_over: boolean;
+            /** Shown */
+            shown: components["schemas"]["ShownOut"][];
+            /** Harms */
+            harms: components["schemas"]["HarmOut"][];
+            /** Refusals */
+            refusals: components["schemas"]["RefusalOut"][];
+            /**
+             * Cause
+             * @description What was noted; empty until then.
+             */
+            cause: string;
+            guide: components["schemas"]["BenchStepOut"] | null;
+        };
+        /**
+         * ShownOut
+         * @description What a deed showed.
+         */
+        ShownOut: {
+            /** Act */
+            act: number;
+            /** At S */
+            at_s: number;
+            /** Point */
+            point: string;
+            /** Deed */
+            deed: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * DeedIn
+         * @description One thing that was done, noted, or told the guide.
+         */
+        DeedIn: {
+            /**
+             * At S
+             * @description Whole seconds since the door.
+             */
+            at_s: number;
+            /** Handle */
+            handle: string;
+            /**
+             * To
+             * @default
+             */
+            to?: string;
+        };
+        /**
+         * SearchIn
+         * @description A search for a fault: what was done so far, and until when it is to be told.
+         */
+        SearchIn: {
+            /** Trouble */
+            trouble: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Guided
+             * @default false
+             */
+            guided?: boolean;
+            /**
+             * Acts
+             * @default []
+             */
+            acts?: components["schemas"]["DeedIn"][];
+            /**
+             * At S
+             * @default 0
+             */
+            at_s?: number;
+        };
+        /** SearchedOut */
+        SearchedOut: {
+            search: components["schemas"]["SearchOut"];
+            grade: components["schemas"]["GradeOut"];
+        };
+        /**
          * AskedOut
          * @description What is asked for before somebody does some work alone.
          */
@@ -18772,6 +18983,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EndedOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_troubles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TroubleOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_searched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchedOut"];
                 };
             };
             /** @description It cannot be done, and why */

@@ -99,6 +99,16 @@ const OFFICE: RouteObject[] = [
     from(() => import('../features/bench/AtBenchPage'), 'AtBenchPage'),
   ),
   titled(
+    '/bench/find',
+    'Bench: find what is wrong',
+    from(() => import('../features/bench/TroublesPage'), 'TroublesPage'),
+  ),
+  titled(
+    '/bench/find/:name',
+    'Bench: a complaint',
+    from(() => import('../features/bench/SearchPage'), 'SearchPage'),
+  ),
+  titled(
     '/review/tanks',
     'Review: tanks',
     from(() => import('../features/review/TanksPage'), 'TanksPage'),

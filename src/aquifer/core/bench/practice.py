@@ -96,10 +96,6 @@ class Harm:
     act: int
     """Its place among the acts; -1 for none."""
 
-    @property
-    def of(self) -> Consequence:
-        return CONSEQUENCES[self.name]
-
 
 @dataclass
 class Practice:

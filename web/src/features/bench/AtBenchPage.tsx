@@ -63,8 +63,9 @@ function Practice({ scenario, seed, guided }: Props) {
   if (ending.data)
     return (
       <Graded
-        ended={ending.data}
-        scenario={scenario}
+        grade={ending.data.grade}
+        harms={ending.data.practice.harms}
+        title={scenario.title}
         looked={everCut}
         again={`/bench/practise/${scenario.name}?way=${guided ? 'guided' : 'free'}&heater=${seed + 1}`}
       />

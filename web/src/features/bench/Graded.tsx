@@ -5,16 +5,28 @@ import type { Schema } from '../../api/client'
 import { Button } from '../../ui/Button'
 
 interface Props {
-  ended: Schema['EndedOut']
-  scenario: Schema['ScenarioOut']
-  looked: boolean
+  grade: Schema['GradeOut']
+  harms: Schema['HarmOut'][]
+  title: string
+  /** The tank was cut open once. */
+  looked?: boolean
   /** Where another heater of its like stands. */
   again: string
+  words?: string
+  /** Where all of its kind are. */
+  all?: string
 }
 
 /** What was good, what would have hurt, and which step of the trade to read again. */
-export function Graded({ ended, scenario, looked, again }: Props) {
-  const { grade, practice } = ended
+export function Graded({
+  grade,
+  harms,
+  title,
+  looked = false,
+  again,
+  words = 'Another heater like it',
+  all = '/bench/practise',
+}: Props) {
   const good = grade.marks.filter((one) => one.good)
   const missed = grade.marks.filter((one) => !one.good)
   const passed = grade.passed && !looked
@@ -22,15 +34,15 @@ export function Graded({ ended, scenario, looked, again }: Props) {
     <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
       <p className={`text-title font-bold ${passed ? 'text-moss-deep' : 'text-oxide'}`} role="status">
         {passed ? 'Passed' : looked && grade.passed ? 'Right, with a look inside' : 'Not passed'}:{' '}
-        {Math.round(100 * grade.share)} % of what counts at “{scenario.title}”.
+        {Math.round(100 * grade.share)} % of what counts at “{title}”.
       </p>
       <div className="mt-3 flex max-w-6xl gap-10 narrow:flex-col">
         <div className="flex-1">
-          {practice.harms.length > 0 && (
+          {harms.length > 0 && (
             <section aria-label="What hurt" className="mb-4">
               <h2 className="font-bold">What would have hurt</h2>
               <ul>
-                {practice.harms.map((one) => (
+                {harms.map((one) => (
                   <li key={one.name} className="mt-2 border-l-4 border-oxide pl-2.5">
                     <p className="font-semibold text-oxide">{one.says}</p>
                     <Read step={one.read} />
@@ -73,10 +85,10 @@ export function Graded({ ended, scenario, looked, again }: Props) {
       </div>
       <p className="mt-6 flex gap-3">
         <Button look="main" asChild>
-          <Link to={again}>Another heater like it</Link>
+          <Link to={again}>{words}</Link>
         </Button>
         <Button asChild>
-          <Link to="/bench/practise">All heaters</Link>
+          <Link to={all}>All heaters</Link>
         </Button>
       </p>
     </div>

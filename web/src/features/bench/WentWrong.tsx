@@ -5,12 +5,14 @@ import { actWords, clockWords, isTelling } from './practiceWords'
 interface Props {
   harm: Schema['HarmOut']
   acts: Schema['ActIn'][]
+  /** An act in words. */
+  wordsOf?: (act: Schema['ActIn']) => string
   onBack: () => void
   onGoOn: () => void
 }
 
 /** What went wrong, which act led there, and the step that says why; the clock stands until somebody has read it. */
-export function WentWrong({ harm, acts, onBack, onGoOn }: Props) {
+export function WentWrong({ harm, acts, wordsOf = actWords, onBack, onGoOn }: Props) {
   const act = acts[harm.act]
   const ago = act ? harm.at_s - act.at_s : 0
   return (
@@ -18,7 +20,7 @@ export function WentWrong({ harm, acts, onBack, onGoOn }: Props) {
       <h2 className="text-lead font-bold text-oxide">{harm.says}</h2>
       {act && (
         <p className="mt-1.5">
-          What led there: <strong>{actWords(act)}</strong>, {clockWords(ago).slice(3)} before, your act{' '}
+          What led there: <strong>{wordsOf(act)}</strong>, {clockWords(ago).slice(3)} before, your act{' '}
           {acts.slice(0, harm.act + 1).filter((one) => !isTelling(one)).length}.
         </p>
       )}

@@ -51,6 +51,30 @@ export function useEnding() {
   })
 }
 
+export const troublesOptions = queryOptions({
+  queryKey: ['bench', 'troubles'],
+  queryFn: () => unwrap(client.GET('/api/bench/troubles')),
+})
+
+/** Where a search stands after its deeds; what was before stays until it is there. */
+export const searchOptions = (body: Schema['SearchIn']) =>
+  queryOptions({
+    queryKey: ['bench', 'search', body],
+    queryFn: () => unwrap(client.POST('/api/bench/search', { body })),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 5_000,
+    retry: 1,
+  })
+
+export function useSearched() {
+  const known = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema['SearchIn']) => unwrap(client.POST('/api/bench/searched', { body })),
+    onSuccess: () => void known.invalidateQueries({ queryKey: ['bench', 'troubles'] }),
+  })
+}
+
 export const calculatorsOptions = queryOptions({
   queryKey: ['bench', 'calculators'],
   queryFn: () => unwrap(client.GET('/api/bench/calculators')),

@@ -7,7 +7,7 @@ water take to where they are looked at. Minutes go by with every deed; deeds and
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -40,14 +40,17 @@ SWEATS_BELOW_C = 24.0
 """Water colder than this makes a jacket sweat in a damp room. Assumption."""
 
 
+Line = Literal["house", "electric", "gas", "air", "water"]
+
+
 @dataclass(frozen=True)
 class Point:
     """Where a hand, an eye or an instrument can be."""
 
     name: str
     title: str
-    line: str
-    """What it lies along: house, electric, gas, air or water."""
+    line: Line
+    """What it lies along."""
     deeds: Mapping[str, float]
     """What can be done there, with the minutes that it takes."""
 
