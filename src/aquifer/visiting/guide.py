@@ -10,29 +10,28 @@ from aquifer.accounts import sign_offs
 from aquifer.accounts.access import Action, may
 from aquifer.accounts.models import User
 from aquifer.company.models import Company
-from aquifer.core import equipment, measuring
+from aquifer.core import measuring
 from aquifer.core.judgement import Judgement, OnSiteRule, Verdict
-from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.judgement.table import Answer
-from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.kinds import HeaterKind
 from aquifer.core.observations import Observation, looked_at
-from aquifer.core.parameters import SCALE, SEDIMENT, WATER
+from aquifer.core.parameters import SEDIMENT
 from aquifer.core.planning.parts import wants
 from aquifer.core.planning.preparing import preparation
 from aquifer.core.procedures import calculators
 from aquifer.core.procedures.document import document
 from aquifer.core.procedures.sequence import METHODS
-from aquifer.core.procedures.state import Rates, State, fuel_of
-from aquifer.core.units import Quantity, System, Unit, worded
+from aquifer.core.procedures.state import Rates, State
+from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.vocabulary import Component, FlushMethod, Method, UpkeepItem
 from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.sized import sized
 from aquifer.heaters.models import Heater, LeftAs, Part, PartKind
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Appointment, AppointmentStatus, Reason, Service
 from aquifer.stock.lists import fitted
 from aquifer.visiting import branches, event_log, on_record, stand
-from aquifer.visiting.stand import HEIGHT_M
 from aquifer.visits.models import Extra, VisitSession
 from aquifer.visits.schemas import CarriedOut, GuideOut, ObservationOut, OnSiteRuleOut, VisitSessionOut
 from aquifer.visits.words import figure_told, units_shown
@@ -75,7 +74,7 @@ def read(
     units = units_shown()
     parts = {PartKind(part.kind): part for part in heater.parts.filter(removed_on__isnull=True)}
     features = list(Feature.objects.filter(site=heater.site_id, gone=False))
-    sized = _sized(heater, forecasts, parts)
+    figures = calculators.filled(sized(heater, forecasts, parts))
     on_site_rules, upkeep, judged = at_visit(
         heater, today, {component.value: forecast for component, forecast in forecasts.items()}
     )
@@ -119,7 +118,7 @@ def read(
             if heater.kind_seen and component in forecasts and component is not Component.TANK
         ],
         "flush_method": FlushMethod(plan["flush_method"]),
-        "figures": [figure_told(filled, units) for filled in calculators.filled(sized) if filled.calculator.fits(kind)],
+        "figures": [figure_told(filled, units) for filled in figures if filled.calculator.fits(kind)],
         "upkeep": [UpkeepItem(one) for one in plan["upkeep"]],
         "extras": sorted(plan["extras"]),
         "complaint": plan.get("complaint", ""),
@@ -263,33 +262,3 @@ def _due(heater: Heater, forecasts: dict[Component, Forecast], today: datetime.d
 def _flush(forecast: Forecast | None) -> FlushMethod:
     usual = FlushMethod(Company.current().flush_method)
     return METHODS.get(Method(forecast.method), usual) if forecast is not None else usual
-
-
-def _sized(heater: Heater, forecasts: dict[Component, Forecast], parts: Mapping[PartKind, Part]) -> calculators.Heater:
-    rod, drain = parts.get(PartKind.ANODE), parts.get(PartKind.DRAIN_VALVE)
-    kind, depth, scale_g = HeaterKind(heater.kind), 0.0, 0.0
-    assumed = equipment.assumed(kind, heater.capacity_l)
-    if (sediment := forecasts.get(Component.SEDIMENT)) is not None:
-        depth = sediment.state["depth_mm"][1]
-    if (scale := forecasts.get(Component.SCALE)) is not None:
-        area = heater.exchanger_area_m2 or assumed.get("exchanger_area_m2", 0.0)
-        scale_g = scale.state["thickness_mm"][1] * area * SCALE.density_kg_m3
-    port = heater.drain_port_height_mm or DRAIN_PORT_MM
-    input_kw = heater.input_kw or KINDS[kind].usual_input_kw
-    return calculators.Heater(
-        capacity_l=heater.capacity_l or KINDS[kind].usual_capacity_l,
-        height_m=(heater.height_mm or 1000 * HEIGHT_M) / 1000,
-        input_kw=input_kw,
-        setpoint_c=heater.setpoint_c or assumed["setpoint_c"],
-        cold_c=WATER.source_temperature_c,
-        static_kpa=heater.site.static_pressure_kpa or assumed["static_pressure_kpa"],
-        efficiency=calculators.BURNER_SHARE if fuel_of(kind) == "gas" else 1.0,
-        scale_g=scale_g,
-        element_w=1000 * input_kw,
-        supply_v=heater.supply_volts or calculators.USUAL_SUPPLY_V[System(Company.current().units)],
-        rod_mm=(rod and rod.diameter_mm) or assumed.get("rod_diameter_mm", 0.0),
-        rod_length_mm=(rod and rod.length_mm) or assumed.get("rod_length_mm", 0.0),
-        drain_open_share=1.0 if depth < port else 0.4,
-        bore_mm=float((drain.details if drain else {}).get("bore_mm") or calculators.USUAL_BORE_MM),
-        jacket_mm=float(heater.details.get("insulation_mm") or calculators.USUAL_JACKET_MM),
-    )

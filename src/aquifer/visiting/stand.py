@@ -18,11 +18,10 @@ from aquifer.core.procedures.state import PlainState, Rates, State, as_found, el
 from aquifer.core.procedures.visit import EVENT_KINDS, Stand, told_by_reading
 from aquifer.core.vocabulary import Component, FlushMethod, UpkeepItem
 from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.sized import HEIGHT_M
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.visits.models import Event, Extra, VisitSession
 
-HEIGHT_M = 1.2
-"""Of the water in a tank that nobody has measured. Assumption."""
 COLDEST_C = 12.0
 """Of the cold water where nobody has measured it. Assumption."""
 

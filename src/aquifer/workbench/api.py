@@ -16,6 +16,10 @@ from aquifer.core.bench.scenario import NOTES
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.procedures import calculators
 from aquifer.core.vocabulary import Component
+from aquifer.errors import NotFound
+from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.sized import sized
+from aquifer.heaters.models import Heater, PartKind
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
@@ -96,11 +100,24 @@ def bench_scenarios(request: HttpRequest) -> list[ScenarioOut]:
     return practice.offered(who(request))
 
 
+class FilledIn(Payload):
+    heater_id: Id | None = Field(None, description="None is a usual tank.")
+
+
 @router.get("/bench/calculators", response=list[FigureOut], auth=allowed(Action.READ))
-def bench_calculators(request: HttpRequest) -> list[FigureOut]:
-    """Every calculator, filled in for a usual tank."""
+def bench_calculators(request: HttpRequest, asked: Query[FilledIn]) -> list[FigureOut]:
+    """Every calculator, filled in for a usual tank; or those of a heater, filled in with what is known of it."""
     units = units_shown()
-    return [figure_told(filled, units) for filled in calculators.filled(calculators.USUAL, "bench")]
+    if asked.heater_id is None:
+        return [figure_told(filled, units) for filled in calculators.filled(calculators.USUAL, "bench")]
+    heater = Heater.objects.in_service().select_related("site").filter(pk=asked.heater_id).first()
+    if heater is None:
+        raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
+    forecasts = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
+    parts = {PartKind(part.kind): part for part in heater.parts.filter(removed_on__isnull=True)}
+    filleds = calculators.filled(sized(heater, forecasts, parts), "bench")
+    kind = HeaterKind(heater.kind)
+    return [figure_told(filled, units) for filled in filleds if filled.calculator.fits(kind)]
 
 
 @router.get("/bench/people", response=list[PractisedByOut], auth=allowed(Action.KEEP_PEOPLE))

@@ -3729,7 +3729,7 @@ export interface paths {
         };
         /**
          * Bench Calculators
-         * @description Every calculator, filled in for a usual tank.
+         * @description Every calculator, filled in for a usual tank; or those of a heater, filled in with what is known of it.
          */
         get: operations["aquifer_workbench_api_bench_calculators"];
         put?: never;
@@ -11418,6 +11418,14 @@ export interface components {
             /** Best Share */
             best_share: number | null;
         };
+        /** FilledIn */
+        FilledIn: {
+            /**
+             * Heater Id
+             * @description None is a usual tank.
+             */
+            heater_id?: number | null;
+        };
         /**
          * PractisedByOut
          * @description How somebody did.
@@ -18874,7 +18882,10 @@ export interface operations {
     };
     aquifer_workbench_api_bench_calculators: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description None is a usual tank. */
+                heater_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -39,8 +39,8 @@ const BURN: Schema['FigureOut'] = {
 beforeEach(() => sized(500, 400))
 afterEach(cleanup)
 
-function page(at = '/') {
-  rendered(<CalculatorsPage />, { known: [[calculatorsOptions.queryKey, [REFILL, BURN]]], at })
+function page(at = '/', heater?: number) {
+  rendered(<CalculatorsPage />, { known: [[calculatorsOptions(heater).queryKey, [REFILL, BURN]]], at })
 }
 
 it('reckons as one types, within what is allowed, and draws where one stands', async () => {
@@ -64,6 +64,13 @@ it('opens one by its name, with the figures of a link', async () => {
   await userEvent.click(screen.getByRole('link', { name: 'How soon it burns' }))
   expect(screen.getByRole('heading', { level: 2 }).textContent).toBe('How soon it burns')
   expect(within(screen.getByRole('region')).getByText('40 s')).toBeTruthy()
+})
+
+it('is filled in with what is known of a heater, and stays with it', async () => {
+  page('/?heater=41&tag=CHK-0041&of=refill_minutes', 41)
+  expect(screen.getByRole('link', { name: 'CHK-0041' }).getAttribute('href')).toBe('/heaters/41')
+  await userEvent.click(screen.getByRole('link', { name: 'How soon it burns' }))
+  expect(screen.getByRole('link', { name: 'CHK-0041' })).toBeTruthy()
 })
 
 it('draws against what moves it most, about where one stands', () => {

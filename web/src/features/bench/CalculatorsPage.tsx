@@ -20,8 +20,9 @@ type Input = Figure['inputs'][number]
 
 /** Everything that the trade reckons: inputs with their range, the formula and its source, and how it bends. */
 export function CalculatorsPage() {
-  const { data, error, refetch } = useQuery(calculatorsOptions)
   const [address] = useSearchParams()
+  const heater = Number(address.get('heater')) || undefined
+  const { data, error, refetch } = useQuery(calculatorsOptions(heater))
   const chosen = data?.find((one) => one.name === address.get('of')) ?? data?.[0]
   return (
     <div className="flex h-full flex-col narrow:h-auto">
@@ -38,13 +39,21 @@ export function CalculatorsPage() {
               'narrow:w-full narrow:border-r-0 print:hidden',
             )}
           >
+            {heater && (
+              <p className="px-5 pb-2">
+                Filled in with what is known of{' '}
+                <Link to={`/heaters/${heater}`} className="text-copper-deep underline underline-offset-2">
+                  {address.get('tag') ?? 'this heater'}
+                </Link>
+              </p>
+            )}
             <ul>
               {data
                 .toSorted((one, other) => one.title.localeCompare(other.title))
                 .map((one) => (
                   <li key={one.name}>
                     <Link
-                      to={`?of=${one.name}`}
+                      to={addressOf(one.name, address)}
                       replace
                       aria-current={one.name === chosen.name ? 'page' : undefined}
                       className={clsx(
@@ -58,11 +67,17 @@ export function CalculatorsPage() {
                 ))}
             </ul>
           </nav>
-          <Reckoned key={chosen.name} figure={chosen} />
+          <Reckoned key={`${chosen.name} ${heater}`} figure={chosen} />
         </div>
       )}
     </div>
   )
+}
+
+/** Another calculator, of the same heater; what was typed into the last is left behind. */
+function addressOf(name: string, address: URLSearchParams): string {
+  const kept = ['heater', 'tag'].flatMap((one) => (address.has(one) ? [[one, address.get(one)!]] : []))
+  return `?${new URLSearchParams([...kept, ['of', name]]).toString()}`
 }
 
 function Reckoned({ figure }: { figure: Figure }) {

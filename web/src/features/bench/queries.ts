@@ -75,11 +75,13 @@ export function useSearched() {
   })
 }
 
-export const calculatorsOptions = queryOptions({
-  queryKey: ['bench', 'calculators'],
-  queryFn: () => unwrap(client.GET('/api/bench/calculators')),
-  staleTime: Infinity,
-})
+/** Of a heater on record, or of a usual tank where none is given. */
+export const calculatorsOptions = (heater_id?: number) =>
+  queryOptions({
+    queryKey: ['bench', 'calculators', heater_id ?? null],
+    queryFn: () => unwrap(client.GET('/api/bench/calculators', { params: { query: { heater_id } } })),
+    staleTime: heater_id === undefined ? Infinity : 60_000,
+  })
 
 export const signedOffOptions = queryOptions({
   queryKey: ['bench', 'signed-off'],

@@ -151,6 +151,14 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
           </Link>
         </p>
       )}
+      <p>
+        <Link
+          to={`/bench/calculators?heater=${heater.id}&tag=${encodeURIComponent(heater.tag)}`}
+          className="text-copper-deep underline underline-offset-2"
+        >
+          Calculators, filled in for it
+        </Link>
+      </p>
     </div>
   )
 }
