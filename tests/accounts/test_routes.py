@@ -22,6 +22,7 @@ DESCRIBED = {
 WITHOUT_TOKEN = (
     "/base-files", "/settings/people", "/settings/tokens", "/settings/hooks", "/settings/noted", "/settings/jobs",
     "/me/", "/customers/{customer_id}/data.zip", "/customers/{customer_id}/forget", "/bench/people",
+    "/bench/written",
 )  # fmt: skip
 """What a person alone does, whatever a token may: accounts, tokens, and taking everything out."""
 

@@ -31,7 +31,7 @@ from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Loan
 from aquifer.stock.models import Held, StockSettings
 from aquifer.visits.models import Amendment, Event, EventApart, Finding, Visit, VisitSession
 from aquifer.water.models import Season, WaterTest, Zone
-from aquifer.workbench.models import Asked, Practised
+from aquifer.workbench.models import Asked, Practised, Written
 
 PEOPLE = "people"
 PEOPLE_COLUMNS = ("id", "username", "first_name", "last_name", "email", "role", "licences", "is_active", "is_new")
@@ -157,6 +157,7 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("held_parts", Held),
     ("stock_settings", StockSettings),
     ("practised", Practised),
+    ("written_to_practise", Written),
     ("sign_offs", SignOff),
     ("asked_before_sign_off", Asked),
     ("money_settings", MoneySettings),

@@ -23,7 +23,7 @@ from aquifer.heaters.models import Heater, PartKind
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
-from aquifer.workbench import lives, practice, searching, signed_off
+from aquifer.workbench import lives, practice, searching, signed_off, written
 from aquifer.workbench.schemas import (
     AtBenchOut,
     EndedOut,
@@ -34,6 +34,8 @@ from aquifer.workbench.schemas import (
     SearchOut,
     SignedOffOut,
     TroubleOut,
+    WrittenOfOut,
+    WrittenOut,
 )
 
 router = Router(tags=["bench"])
@@ -189,6 +191,40 @@ def bench_searched(request: HttpRequest, body: SearchIn) -> Status[SearchedOut]:
 
 def _deeds(body: SearchIn) -> list[Act]:
     return [Act(act.at_s, act.handle, act.to) for act in body.acts]
+
+
+class WrittenIn(Payload):
+    text: Annotated[str, Field(min_length=1, max_length=50_000, description="TOML, a table for each.")]
+
+
+class OfHeaterIn(Payload):
+    heater_id: Id
+
+
+@router.get("/bench/written", response=list[WrittenOut], auth=allowed(Action.KEEP_PEOPLE))
+def bench_written(request: HttpRequest) -> list[WrittenOut]:
+    """Heaters to practise on that the company wrote itself, with their truth."""
+    return written.listed()
+
+
+@router.put("/bench/written", response=list[WrittenOut], auth=allowed(Action.KEEP_PEOPLE))
+def write_own(request: HttpRequest, body: WrittenIn) -> list[WrittenOut]:
+    """Keep heaters to practise on, each a table; one of a name that is known takes its place."""
+    written.write(who(request), body.text)
+    return written.listed()
+
+
+@router.get("/bench/written/of-heater", response=WrittenOfOut, auth=allowed(Action.KEEP_PEOPLE))
+def written_of_heater(request: HttpRequest, asked: Query[OfHeaterIn]) -> WrittenOfOut:
+    """A heater on record as one to practise on: without name or street, to be changed and kept."""
+    return {"text": written.of_heater(asked.heater_id)}
+
+
+@router.delete("/bench/written/{name}", response=list[WrittenOut], auth=allowed(Action.KEEP_PEOPLE))
+def take_own_out(request: HttpRequest, name: str) -> list[WrittenOut]:
+    """It is practised no more."""
+    written.take_out(name)
+    return written.listed()
 
 
 class SignOffIn(Payload):

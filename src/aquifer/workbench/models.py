@@ -56,3 +56,20 @@ class Practised(models.Model):
 
     def __str__(self) -> str:
         return f"{self.scenario} by {self.by}"
+
+
+class Written(models.Model):
+    """A heater to practise on, or a complaint to look into, that the company wrote itself."""
+
+    name = models.CharField(max_length=60, unique=True, help_text="Of its table.")
+    text = models.TextField(help_text="As TOML, one table.")
+    is_trouble = models.BooleanField(help_text="A complaint with a fault; else a whole visit.")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering: ClassVar = ["name"]
+        verbose_name_plural = "written"
+
+    def __str__(self) -> str:
+        return self.name

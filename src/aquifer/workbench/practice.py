@@ -14,7 +14,7 @@ from aquifer.core.bench.grading import Grade, graded
 from aquifer.core.bench.guided import Guided, guided
 from aquifer.core.bench.hand import Act
 from aquifer.core.bench.practice import CONSEQUENCES, LONGEST_S, Consequence, Harm, Practice, begun, handles_of
-from aquifer.core.bench.scenario import Scenario, scenarios
+from aquifer.core.bench.scenario import Scenario, written
 from aquifer.core.bench.seen import inside, seen
 from aquifer.core.procedures.library import library, practices_followed
 from aquifer.core.units import worded
@@ -32,6 +32,7 @@ from aquifer.workbench.schemas import (
     SeenOut,
     ToReadOut,
 )
+from aquifer.workbench.written import known_scenarios
 
 KEPT = 48
 """Practices under way whose last seconds are kept ready: without, each act would be reckoned from the door."""
@@ -42,9 +43,10 @@ _lock = Lock()
 
 def scenario_named(name: str) -> Scenario:
     """Raises: NotFound."""
-    scenario = scenarios().get(name)
+    known = known_scenarios()
+    scenario = known.get(name)
     if scenario is None:
-        raise NotFound("There is no such scenario.", fields={"scenario": f"allowed: {', '.join(scenarios())}"})
+        raise NotFound("There is no such scenario.", fields={"scenario": f"allowed: {', '.join(known)}"})
     return scenario
 
 
@@ -67,18 +69,23 @@ def stood(scenario: Scenario, seed: int, acts: Sequence[Act], at_s: int, harms: 
     # What is known to have gone wrong stops nothing; what goes wrong anew stops the clock.
     practice.until(at_s, max(harms, 0))
     with _lock:
-        _kept[scenario.name, seed, done] = deepcopy(practice)
-        _kept.move_to_end((scenario.name, seed, done))
+        _kept[_key(scenario), seed, done] = deepcopy(practice)
+        _kept.move_to_end((_key(scenario), seed, done))
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
     return practice
+
+
+def _key(scenario: Scenario) -> str:
+    """One that was written anew is another heater."""
+    return written(scenario)
 
 
 def _nearest(scenario: Scenario, seed: int, acts: tuple[Act, ...], at_s: int) -> Practice:
     """A practice that is kept ready, with most of the acts and not beyond the second at which the next is due."""
     with _lock:
         for count in range(len(acts), -1, -1):
-            kept = _kept.get((scenario.name, seed, acts[:count]))
+            kept = _kept.get((_key(scenario), seed, acts[:count]))
             due = acts[count].at_s if count < len(acts) else at_s
             if kept is not None and kept.now_s <= due:
                 return deepcopy(kept)
@@ -218,7 +225,7 @@ def offered(by: User) -> list[ScenarioOut]:
             "asks": list(scenario.asks),
             "within_min": scenario.within_min,
         }
-        for scenario in scenarios().values()
+        for scenario in known_scenarios().values()
     ]
 
 

@@ -306,3 +306,19 @@ class SearchOut(TypedDict):
 class SearchedOut(TypedDict):
     search: SearchOut
     grade: GradeOut
+
+
+class WrittenOut(TypedDict):
+    """A heater to practise on that the company wrote itself."""
+
+    name: str
+    text: Annotated[str, Field(description="TOML, one table.")]
+    is_trouble: bool
+    by: str
+    at: datetime.datetime
+
+
+class WrittenOfOut(TypedDict):
+    """A heater on record, written as one to practise on."""
+
+    text: str

@@ -11,7 +11,7 @@ from aquifer.core.bench.practice import LONGEST_S
 from aquifer.core.bench.trouble.graded import graded
 from aquifer.core.bench.trouble.guided import guided
 from aquifer.core.bench.trouble.search import HURTS, Search, folded
-from aquifer.core.bench.trouble.trouble import Trouble, troubles
+from aquifer.core.bench.trouble.trouble import Trouble
 from aquifer.core.procedures.library import practices_followed
 from aquifer.core.units import worded
 from aquifer.errors import Invalid, NotFound
@@ -19,13 +19,15 @@ from aquifer.visits.words import units_shown
 from aquifer.workbench.models import Practised
 from aquifer.workbench.practice import guide_told, harms_told
 from aquifer.workbench.schemas import BenchStepOut, SearchOut, TroubleOut
+from aquifer.workbench.written import known_troubles
 
 
 def trouble_named(name: str) -> Trouble:
     """Raises: NotFound."""
-    trouble = troubles().get(name)
+    known = known_troubles()
+    trouble = known.get(name)
     if trouble is None:
-        raise NotFound("There is no such complaint.", fields={"trouble": f"allowed: {', '.join(troubles())}"})
+        raise NotFound("There is no such complaint.", fields={"trouble": f"allowed: {', '.join(known)}"})
     return trouble
 
 
@@ -86,9 +88,10 @@ def ended(
 def offered(by: User) -> list[TroubleOut]:
     """The complaints, with how its person did in each."""
     tries: dict[str, list[Practised]] = {}
-    for one in Practised.objects.filter(by=by, scenario__in=troubles()).defer("acts"):
+    known = known_troubles()
+    for one in Practised.objects.filter(by=by, scenario__in=known).defer("acts"):
         tries.setdefault(one.scenario, []).append(one)
-    return [_offered(trouble, tries.get(trouble.name, [])) for trouble in troubles().values()]
+    return [_offered(trouble, tries.get(trouble.name, [])) for trouble in known.values()]
 
 
 def _offered(trouble: Trouble, mine: list[Practised]) -> TroubleOut:

@@ -9,13 +9,13 @@ from django.utils import timezone
 
 from aquifer.accounts import sign_offs
 from aquifer.accounts.models import Role, SignOff, User
-from aquifer.core.bench.scenario import scenarios
 from aquifer.core.vocabulary import LOOKED_AT, Component, Task
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.history import versions
 from aquifer.visits.models import Visit
 from aquifer.workbench.models import Asked, Practised
 from aquifer.workbench.schemas import AskedOut, SignedOffOut, SignedOffPersonOut, SignedOffWorkOut
+from aquifer.workbench.written import known_scenarios
 
 USUAL_PASSES, USUAL_VISITS = 2, 3
 """Practices and supervised visits before somebody does it alone, until the company says its own. Assumption."""
@@ -23,15 +23,17 @@ LONGEST = datetime.timedelta(days=5 * 366)
 """A sign-off is looked at again by then. Assumption."""
 
 
-def practised_in(work: Component) -> list[str]:
-    """The scenarios in which some work is practised; looking a heater over is part of each."""
-    return [one.name for one in scenarios().values() if work is Component.TANK or work in one.due]
+def practised_in() -> dict[Component, list[str]]:
+    """The scenarios in which each work is practised; looking a heater over is part of all."""
+    known = known_scenarios().values()
+    return {work: [one.name for one in known if work is Component.TANK or work in one.due] for work in Component}
 
 
 def asked_for() -> dict[Component, tuple[int, int]]:
     """How many practices and supervised visits are asked for, for each work. What no scenario has is not asked for."""
     told = {one.work: (one.passes, one.visits) for one in Asked.objects.all()}
-    usual = {work: (USUAL_PASSES if practised_in(work) else 0, USUAL_VISITS) for work in Component}
+    practised = practised_in()
+    usual = {work: (USUAL_PASSES if practised[work] else 0, USUAL_VISITS) for work in Component}
     return {work: told.get(work.value, usual[work]) for work in Component}
 
 
@@ -41,7 +43,7 @@ def ask(work: Component, passes: int, visits: int, read: int | None = None) -> N
     Parameters: read, the version that the edit started from.
     Raises: Invalid if no scenario has that work; Conflict if somebody asked for something else since.
     """
-    if passes and not practised_in(work):
+    if passes and not practised_in()[work]:
         said = "no heater of the bench has this work: ask for supervised visits alone"
         raise Invalid("It cannot be practised yet.", "sign_off.not_practised", {"passes": said})
     versions.write(Asked, {"work": work.value}, read, {"passes": passes, "visits": visits})
@@ -54,8 +56,12 @@ def page(today: datetime.date) -> SignedOffOut:
     passes, visits = _passes(people), _visits(people)
     rows = dict(Asked.objects.values_list("work", "pk"))
     known = versions.versions(Asked, rows.values())
+    practised = practised_in()
     return {
-        "asked": [_asked(work, *told, known.get(rows.get(work, 0), 0)) for work, told in asked_for().items()],
+        "asked": [
+            _asked(work, *told, known.get(rows.get(work, 0), 0), bool(practised[work]))
+            for work, told in asked_for().items()
+        ],
         "people": [_person(user, held, passes, visits) for user in people.values()],
     }
 
@@ -102,7 +108,7 @@ def _people() -> list[User]:
 
 def _passes(people: dict[int, User]) -> Counter[tuple[int, Component]]:
     """Practices passed without the guide and with the tank shut, by person and work."""
-    of = {work: set(practised_in(work)) for work in Component}
+    of = {work: set(names) for work, names in practised_in().items()}
     tries = Practised.objects.filter(by__in=people, passed=True, guided=False).values_list("by_id", "scenario")
     return Counter((by, work) for by, scenario in tries for work in Component if scenario in of[work])
 
@@ -132,8 +138,7 @@ def _missing(person: User, work: Component) -> str:
     return " and ".join(lines)
 
 
-def _asked(work: Component, passes: int, visits: int, version: int) -> AskedOut:
-    can_practise = bool(practised_in(work))
+def _asked(work: Component, passes: int, visits: int, version: int, can_practise: bool) -> AskedOut:
     return {"work": work, "passes": passes, "visits": visits, "can_practise": can_practise, "version": version}
 
 

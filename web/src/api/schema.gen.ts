@@ -3860,6 +3860,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench Written
+         * @description Heaters to practise on that the company wrote itself, with their truth.
+         */
+        get: operations["aquifer_workbench_api_bench_written"];
+        /**
+         * Write Own
+         * @description Keep heaters to practise on, each a table; one of a name that is known takes its place.
+         */
+        put: operations["aquifer_workbench_api_write_own"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/written/of-heater": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Written Of Heater
+         * @description A heater on record as one to practise on: without name or street, to be changed and kept.
+         */
+        get: operations["aquifer_workbench_api_written_of_heater"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/written/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Own Out
+         * @description It is practised no more.
+         */
+        delete: operations["aquifer_workbench_api_take_own_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/signed-off": {
         parameters: {
             query?: never;
@@ -11930,6 +11994,49 @@ export interface components {
             grade: components["schemas"]["GradeOut"];
         };
         /**
+         * WrittenOut
+         * @description A heater to practise on that the company wrote itself.
+         */
+        WrittenOut: {
+            /** Name */
+            name: string;
+            /**
+             * Text
+             * @description TOML, one table.
+             */
+            text: string;
+            /** Is Trouble */
+            is_trouble: boolean;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /** WrittenIn */
+        WrittenIn: {
+            /**
+             * Text
+             * @description TOML, a table for each.
+             */
+            text: string;
+        };
+        /** OfHeaterIn */
+        OfHeaterIn: {
+            /** Heater Id */
+            heater_id: number;
+        };
+        /**
+         * WrittenOfOut
+         * @description A heater on record, written as one to practise on.
+         */
+        WrittenOfOut: {
+            /** Text */
+            text: string;
+        };
+        /**
          * AskedOut
          * @description What is asked for before somebody does some work alone.
          */
@@ -19089,6 +19196,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchedOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_bench_written: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_write_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_written_of_heater: {
+        parameters: {
+            query: {
+                heater_id: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOfOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_take_own_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"][];
                 };
             };
             /** @description It cannot be done, and why */

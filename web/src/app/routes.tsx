@@ -99,6 +99,11 @@ const OFFICE: RouteObject[] = [
     from(() => import('../features/bench/AtBenchPage'), 'AtBenchPage'),
   ),
   titled(
+    '/bench/written',
+    'Bench: your own',
+    from(() => import('../features/bench/WrittenPage'), 'WrittenPage'),
+  ),
+  titled(
     '/bench/find',
     'Bench: find what is wrong',
     from(() => import('../features/bench/TroublesPage'), 'TroublesPage'),

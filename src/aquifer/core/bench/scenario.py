@@ -1,5 +1,6 @@
 """Heaters to practise on, each with a truth that is hidden from whoever practises."""
 
+import json
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, fields
@@ -62,8 +63,53 @@ def read(told: Mapping[str, Mapping[str, object]]) -> Mapping[str, Scenario]:
     return {name: _scenario(name, one) for name, one in told.items()}
 
 
+def written(scenario: Scenario) -> str:
+    """A scenario as it is written down, to be changed by whoever keeps it. Source: TOML, whose plain strings, figures
+    and lists are those of JSON."""
+    build = ", ".join(f"{name} = {json.dumps(value)}" for name, value in scenario.build.items())
+    return "\n".join(
+        [
+            f"[{scenario.name}]",
+            f"title = {json.dumps(scenario.title)}",
+            f"says = {json.dumps(scenario.says)}",
+            f"kind = {json.dumps(scenario.kind.value)}",
+            f"due = {json.dumps([one.value for one in scenario.due])}",
+            f"asks = {json.dumps(list(scenario.asks))}",
+            f"within_min = {scenario.within_min:g}",
+            f"drained = {json.dumps(scenario.drained)}",
+            f"build = {{ {build} }}",
+            "",
+        ]
+    )
+
+
 _KNOWN = {"title", "says", "kind", "due", "asks", "within_min", "drained", "build"}
 _BUILD = {one.name for one in fields(Build)} - {"fuel"}
+
+
+_USUAL = {one.name: one.default for one in fields(Build)}
+_OUTLETS = ("floor drain", "open", "capped")
+_SPANS = {
+    "litres": (20.0, 2000.0), "height_m": (0.3, 3.0), "input_kw": (0.5, 100.0), "efficiency": (0.3, 1.0),
+    "loss_kw_k": (0.0, 0.1), "supply_kpa": (100.0, 1000.0), "cold_c": (1.0, 35.0), "room_c": (-10.0, 45.0),
+    "set_c": (40.0, 85.0), "expansion_l": (0.0, 500.0), "precharge_kpa": (50.0, 1000.0), "loose_l": (0.0, 100.0),
+    "hard_l": (0.0, 100.0),
+}  # fmt: skip
+"""Of what a figure of a build may be, as its name has it. Assumption: beyond it the heater in software is no heater."""
+
+
+def _unlike(field: str, value: object) -> str:
+    """Why a value cannot be that of a field; empty if it can."""
+    if field == "outlet":
+        return "" if value in _OUTLETS else f"allowed: {', '.join(_OUTLETS)}"
+    if isinstance(_USUAL[field], bool):
+        return "" if isinstance(value, bool) else "allowed: true, false"
+    low, high = _SPANS[field]
+    figures = value if isinstance(value, list) else [value]
+    sound = figures and all(
+        isinstance(one, int | float) and not isinstance(one, bool) and low <= one <= high for one in figures
+    )
+    return "" if sound else f"= {value}; allowed: {low:g} to {high:g}, or some of them in brackets"
 
 
 def _scenario(name: str, told: Mapping[str, object]) -> Scenario:
@@ -89,6 +135,9 @@ def _scenario(name: str, told: Mapping[str, object]) -> Scenario:
         raise fail("asks", f"allowed: {', '.join(NOTES)}")
     if not isinstance(build, dict) or not set(build) <= _BUILD:
         raise fail("build", f"allowed: {', '.join(sorted(_BUILD))}")
+    for field, value in build.items():
+        if what := _unlike(field, value):
+            raise fail(f"build.{field}", what)
     within = told.get("within_min", 100)
     if not isinstance(within, int | float) or not 10 <= within <= 480:
         raise fail("within_min", "allowed: 10 to 480")

@@ -1,3 +1,4 @@
+import { useMay } from '../../session/session'
 import { Rooms } from '../../ui/Rooms'
 
 const ROOMS = [
@@ -8,4 +9,9 @@ const ROOMS = [
   { to: '/bench/calculators', words: 'Calculators' },
 ]
 
-export const BenchNav = () => <Rooms label="Bench" rooms={ROOMS} />
+const OWN = { to: '/bench/written', words: 'Your own' }
+
+export function BenchNav() {
+  const writes = useMay('keep_people')
+  return <Rooms label="Bench" rooms={writes ? [...ROOMS, OWN] : ROOMS} />
+}

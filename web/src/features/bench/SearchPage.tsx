@@ -109,7 +109,8 @@ function Search({ trouble, seed, guided }: Props) {
         <div
           className={clsx(
             'w-[408px] shrink-0 space-y-4 overflow-y-auto border-l border-line px-4 py-3',
-            'narrow:sticky narrow:bottom-0 narrow:max-h-[46dvh] narrow:w-full narrow:border-t narrow:border-l-0 narrow:bg-ground',
+            'narrow:sticky narrow:bottom-0 narrow:max-h-[46dvh] narrow:w-full narrow:border-t narrow:border-l-0',
+            'narrow:bg-ground',
           )}
         >
           {wrong ? (

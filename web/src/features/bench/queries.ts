@@ -75,6 +75,39 @@ export function useSearched() {
   })
 }
 
+export const writtenOptions = queryOptions({
+  queryKey: ['bench', 'written'],
+  queryFn: () => unwrap(client.GET('/api/bench/written')),
+})
+
+/** A heater on record, written as one to practise on. */
+export const ofHeaterOptions = (heater_id: number | undefined) =>
+  queryOptions({
+    queryKey: ['bench', 'written', 'of', heater_id ?? null],
+    queryFn: () =>
+      unwrap(client.GET('/api/bench/written/of-heater', { params: { query: { heater_id: heater_id ?? 0 } } })),
+    enabled: heater_id !== undefined,
+    retry: false,
+  })
+
+/** What changes the company's own changes what is offered, too. */
+function useOwn<Said>(say: (said: Said) => Promise<Schema['WrittenOut'][]>) {
+  const known = useQueryClient()
+  return useMutation({
+    mutationFn: say,
+    onSuccess: (told) => {
+      known.setQueryData(writtenOptions.queryKey, told)
+      void known.invalidateQueries({ queryKey: ['bench', 'scenarios'] })
+      void known.invalidateQueries({ queryKey: ['bench', 'troubles'] })
+    },
+  })
+}
+
+export const useWrite = () => useOwn((body: Schema['WrittenIn']) => unwrap(client.PUT('/api/bench/written', { body })))
+
+export const useTakenOut = () =>
+  useOwn((name: string) => unwrap(client.DELETE('/api/bench/written/{name}', { params: { path: { name } } })))
+
 /** Of a heater on record, or of a usual tank where none is given. */
 export const calculatorsOptions = (heater_id?: number) =>
   queryOptions({

@@ -4,7 +4,7 @@ import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
-import { useCompany } from '../../session/session'
+import { useCompany, useMay } from '../../session/session'
 import { yearsWords } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { COMPONENTS, METHODS, sentence } from '../../lib/words'
@@ -20,6 +20,7 @@ const PRACTICES: Record<Schema['Practice'], string> = {
 
 /** The heater with another setting, use, softener, flush or practice, computed anew as the sliders move. */
 export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
+  const writes = useMay('keep_people')
   const { units } = useCompany()
   const now = heater.setpoint_c ?? heater.assumed.setpoint_c ?? 55
   const [setpoint, setSetpoint] = useState(now)
@@ -159,6 +160,13 @@ export function WhatIf({ heater }: { heater: Schema['HeaterOut'] }) {
           Calculators, filled in for it
         </Link>
       </p>
+      {writes && heater.is_tank && (
+        <p>
+          <Link to={`/bench/written?heater=${heater.id}`} className="text-copper-deep underline underline-offset-2">
+            A practice made of it
+          </Link>
+        </p>
+      )}
     </div>
   )
 }

@@ -1,0 +1,180 @@
+"""Heaters to practise on that the company wrote itself, beside those that ship; and one made of a heater on record."""
+
+import json
+import tomllib
+from collections.abc import Mapping
+
+from django.db import transaction
+
+from aquifer.accounts.models import User
+from aquifer.core.bench.scenario import NOTES, Scenario, read, scenarios
+from aquifer.core.bench.scenario import written as as_text
+from aquifer.core.bench.trouble.trouble import Trouble, troubles
+from aquifer.core.bench.trouble.trouble import read as read_troubles
+from aquifer.core.kinds import KINDS, Fuel, HeaterKind
+from aquifer.core.place.feature import FeatureKind
+from aquifer.core.vocabulary import Component, DrainFlow, ValveOutcome
+from aquifer.errors import Invalid, NotFound
+from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.sized import sized
+from aquifer.heaters.models import Heater, PartKind
+from aquifer.places.models import Feature
+from aquifer.visits.models import Finding
+from aquifer.workbench.models import Written
+from aquifer.workbench.schemas import WrittenOut
+
+MOST = 200
+"""Nobody practises more of their own. Assumption."""
+HARDENED = 0.25
+"""Share of a bed that is baked, where nobody saw it. Assumption."""
+
+
+def known_scenarios() -> Mapping[str, Scenario]:
+    """Those that ship, then the company's own."""
+    own = Written.objects.filter(is_trouble=False)
+    return {**scenarios(), **{one.name: read(tomllib.loads(one.text))[one.name] for one in own}}
+
+
+def known_troubles() -> Mapping[str, Trouble]:
+    """Those that ship, then the company's own."""
+    own = Written.objects.filter(is_trouble=True)
+    return {**troubles(), **{one.name: read_troubles(tomllib.loads(one.text))[one.name] for one in own}}
+
+
+def listed() -> list[WrittenOut]:
+    """The company's own."""
+    return [
+        {
+            "name": one.name,
+            "text": one.text,
+            "is_trouble": one.is_trouble,
+            "by": one.by.get_full_name() or one.by.username,
+            "at": one.at,
+        }
+        for one in Written.objects.select_related("by")
+    ]
+
+
+def write(by: User, text: str) -> None:
+    """Keep each table of a text; one of a name that is known already takes its place.
+
+    Raises: Invalid naming the table, the field and what is allowed; nothing is kept then.
+    """
+    try:
+        tables = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        raise Invalid(f"That is not TOML: {error}.", fields={"text": str(error)}) from error
+    if not tables:
+        raise Invalid("There is no heater in it.", fields={"text": "a table, its name in brackets"})
+    with transaction.atomic():
+        for name, told in tables.items():
+            _write(by, name, told)
+        if Written.objects.count() > MOST:
+            raise Invalid(f"No more than {MOST} of your own are kept.", fields={"text": "take some out first"})
+
+
+def _write(by: User, name: str, told: object) -> None:
+    if not isinstance(told, dict):
+        raise Invalid(f"{name} stands in no table.", fields={"text": f"[a_name] above it; {name} = ..."})
+    if len(name) > 60 or not name.replace("_", "").isalnum():
+        raise Invalid(f"{name} is no name.", fields={"text": "letters, figures and _, at most 60"})
+    if name in scenarios() or name in troubles():
+        raise Invalid(f"{name} ships with Aquifer: call yours otherwise.", fields={"text": f"{name} is taken"})
+    is_trouble = "fault" in told
+    try:
+        (read_troubles if is_trouble else read)({name: told})
+        if not is_trouble:
+            # Each seed's heater stands still and quiet before anybody comes.
+            read({name: told})[name].built(1)
+    except ValueError as error:
+        raise Invalid(f"{error}.".capitalize(), fields={"text": str(error)}) from error
+    text = as_text(read({name: told})[name]) if not is_trouble else _as_text(name, told)
+    Written.objects.update_or_create(name=name, defaults={"text": text, "is_trouble": is_trouble, "by": by})
+
+
+def _as_text(name: str, told: Mapping[str, object]) -> str:
+    return "\n".join([f"[{name}]", *(f"{field} = {json.dumps(value)}" for field, value in told.items()), ""])
+
+
+def take_out(name: str) -> None:
+    """It is practised no more; who practised it keeps what he did. Raises: NotFound."""
+    if not Written.objects.filter(name=name).delete()[0]:
+        raise NotFound("You wrote none of that name.", fields={"name": "not known"})
+
+
+def of_heater(heater_id: int) -> str:
+    """A heater on record as one to practise on: its plate, its water, what its last visits found; no name, no street.
+
+    Raises: NotFound; Invalid for a kind that is no gas or electric tank.
+    """
+    heater = Heater.objects.in_service().select_related("site").filter(pk=heater_id).first()
+    if heater is None:
+        raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
+    kind = HeaterKind(heater.kind)
+    if not kind.is_tank or KINDS[kind].fuel not in (Fuel.GAS, Fuel.ELECTRIC):
+        raise Invalid("Only gas and electric tanks are practised whole.", fields={"heater_id": "another kind"})
+    parts = {PartKind(part.kind): part for part in heater.parts.filter(removed_on__isnull=True)}
+    forecasts = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
+    figures = sized(heater, forecasts, parts)
+    bed_l = _bed_l(heater, forecasts, figures.capacity_l / 1000 / figures.height_m)
+    outcome = _last(heater, "outcome")
+    build: dict[str, object] = {
+        "litres": round(figures.capacity_l),
+        "height_m": round(figures.height_m, 2),
+        "input_kw": round(figures.input_kw, 1),
+        "efficiency": round(figures.efficiency, 2),
+        "supply_kpa": round(figures.static_kpa),
+        "set_c": round(figures.setpoint_c),
+        "expansion_l": round(_expansion_l(parts), 1),
+        "loose_l": round((1 - HARDENED) * bed_l, 2),
+        "hard_l": round(HARDENED * bed_l, 2),
+        "drain_blocked": _last(heater, "drain_flow") == DrainFlow.NONE,
+        "relief_stuck": outcome == ValveOutcome.NO_FLOW,
+        "relief_weeps": outcome == ValveOutcome.FLOWS_AND_WEEPS,
+        "outlet": "capped" if _is_capped(heater) else "floor drain",
+    }
+    return as_text(
+        Scenario(
+            name=f"as_found_{heater.pk}",
+            title="As it was found",
+            says=f"{_words(kind)}, as a visit found one of ours.",
+            kind=kind,
+            due=(Component.SEDIMENT, Component.RELIEF_VALVE),
+            asks=tuple(name for name in NOTES if name != "static_kpa"),
+            within_min=120.0,
+            drained=False,
+            build=build,
+        )
+    )
+
+
+def _words(kind: HeaterKind) -> str:
+    return "A gas tank" if KINDS[kind].fuel is Fuel.GAS else "An electric tank"
+
+
+def _bed_l(heater: Heater, forecasts: Mapping[Component, Forecast], floor_m2: float) -> float:
+    """What lay in it when it was last looked at, else what is believed to lie there, L."""
+    measured = (
+        Finding.objects.filter(heater=heater, depth_before_mm__isnull=False)
+        .order_by("-on", "-pk")
+        .values_list("depth_before_mm", flat=True)
+        .first()
+    )
+    believed = forecasts[Component.SEDIMENT].state["depth_mm"][1] if Component.SEDIMENT in forecasts else 10.0
+    return min((believed if measured is None else measured) * floor_m2, 100.0)
+
+
+def _expansion_l(parts: Mapping[PartKind, object]) -> float:
+    part = parts.get(PartKind.EXPANSION_TANK)
+    return 0.0 if part is None else float(getattr(part, "volume_l", None) or 8.0)
+
+
+def _last(heater: Heater, field: str) -> str:
+    found = Finding.objects.filter(heater=heater).exclude(**{field: ""}).order_by("-on", "-pk")
+    return found.values_list(field, flat=True).first() or ""
+
+
+def _is_capped(heater: Heater) -> bool:
+    return Feature.objects.filter(
+        site=heater.site_id, gone=False, kind=FeatureKind.DISCHARGE_PIPE, condition="capped"
+    ).exists()
