@@ -69,5 +69,5 @@ def test_no_table_that_names_a_customers_things_is_forgotten():
     assert of_nobody == {
         "company", "zones", "seasons", "campaigns", "crew", "absences", "loans", "runs", "held_parts", "stock_settings",
         "practised", "money_settings", "prices", "contract_plans", "saved_views", "remembered_columns", "sign_offs",
-        "asked_before_sign_off", "written_to_practise",
+        "asked_before_sign_off", "written_to_practise", "practised_looks",
     }  # fmt: skip

@@ -12,7 +12,7 @@ from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.components import AnodeComponent, Deposit, ExpansionTankComponent, Growing, TankComponent
 from aquifer.core.components.growing import P10_P50_P90
 from aquifer.core.fleet import Fleet
-from aquifer.core.learning import ComponentCalibration, Posterior, ZoneBelief
+from aquifer.core.learning import ComponentCalibration, Pairs, Posterior, ZoneBelief
 from aquifer.core.lives import Lives
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS, TANK
 from aquifer.core.vocabulary import Component, DecidedBy, Method, code
@@ -159,9 +159,10 @@ MOST_LEARNERS = 20_000
 """Heaters that calibrate the whole base: more change no figure that is shown."""
 
 
-def calibrate(fleet: Fleet) -> dict[Component, ComponentCalibration]:
+def calibrate(fleet: Fleet, practised: Pairs | None = None) -> dict[Component, ComponentCalibration]:
     """What a fleet teaches of each component; the first zones, where it is larger than ``MOST_LEARNERS``. What was
-    checked is told by the rows of the fleet."""
+    checked is told by the rows of the fleet. Parameters: practised, looks at deposit in practice, which tell of eyes
+    before the first bucket (``components.sediment.practised``)."""
     chosen = np.arange(len(fleet.heaters))
     if len(fleet.heaters) > MOST_LEARNERS:
         chosen = next(fleet.partitions(MOST_LEARNERS))
@@ -171,7 +172,10 @@ def calibrate(fleet: Fleet) -> dict[Component, ComponentCalibration]:
         one = component.informed(_cleaned(component))
         if isinstance(one, Deposit):
             one = one.informed(replace(one.taught, slopes=learning.slopes(learners(one, fleet), one.traits)))
-        taught = learning.calibrated(learners(one, fleet))
+        those = learners(one, fleet)
+        if practised is not None and practised.by.size and one.name is Component.SEDIMENT and those.pairs is not None:
+            those = replace(those, pairs=learning.together(those.pairs, practised))
+        taught = learning.calibrated(those)
         if taught.checked is not None:
             taught = replace(taught, checked=replace(taught.checked, row=chosen[one.row[taught.checked.row]]))
         found[one.name] = taught

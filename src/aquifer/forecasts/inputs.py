@@ -42,6 +42,7 @@ from aquifer.core.vocabulary import (
 from aquifer.core.water import WaterProfile
 from aquifer.forecasts.columns import Reading, day, flag, number, position, read_together, there, truth, whole, word
 from aquifer.forecasts.findings import Blank, Findings, blank_of, years_of
+from aquifer.forecasts.models import PractisedLook
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
 from aquifer.water.profiles import Waters, waters
@@ -108,12 +109,14 @@ class People:
 
     @classmethod
     def on_record(cls) -> "People":
-        graders = Visit.objects.exclude(technician="").values_list("technician", flat=True)
+        graders = {*Visit.objects.exclude(technician="").values_list("technician", flat=True).distinct()}
+        # Who has practised is known before the first visit.
+        graders |= {one.by.name for one in PractisedLook.objects.select_related("by").distinct("by").order_by("by")}
         counts: dict[str, int] = {}
         for build in Heater.objects.in_service().annotate(build=_BUILD).values_list("build", flat=True):
             counts[build] = counts.get(build, 0) + 1
         many = sorted(build for build, count in counts.items() if count >= LEAST_OF_A_BUILD and build.strip("/"))
-        return cls(tuple(sorted(set(graders.distinct()))), tuple(many))
+        return cls(tuple(sorted(graders)), tuple(many))
 
 
 _BUILD = Concat(F("maker"), Value("/"), F("model"), output_field=CharField())

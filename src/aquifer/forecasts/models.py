@@ -1,14 +1,16 @@
 """Stored forecasts. Derived, so any of them can be thrown away and computed again."""
 
 from collections.abc import Sequence
+from typing import ClassVar
 
+from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import F, Q
 
 from aquifer.choices import choices
 from aquifer.core.gaps import Gap as GapKind
-from aquifer.core.vocabulary import Component, DecidedBy, Method
+from aquifer.core.vocabulary import Component, DecidedBy, Method, Removed
 
 
 class ForecastQuerySet(models.QuerySet["Forecast"]):
@@ -153,6 +155,24 @@ class ZoneLearning(models.Model):
 
     def __str__(self) -> str:
         return f"{self.component} of {self.zone_id}"
+
+
+class PractisedLook(models.Model):
+    """What somebody graded by eye in practice, where the truth is known: what his eye is like before a first bucket."""
+
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    depth_mm = models.FloatField(help_text="At which what came out had lain.")
+    removed = models.CharField(max_length=10, choices=choices(Removed))
+
+    class Meta:
+        ordering: ClassVar = ["pk"]
+        constraints: ClassVar = [
+            models.CheckConstraint(condition=models.Q(depth_mm__gt=0), name="practised_depth_is_positive")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.removed} by {self.by}"
 
 
 class Calibration(models.Model):

@@ -18,6 +18,7 @@ from aquifer.accounts.models import SavedView, SignOff
 from aquifer.attachments.models import Attachment
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site
+from aquifer.forecasts.models import PractisedLook
 from aquifer.formats.csv_table import cell
 from aquifer.formats.sheet import plain
 from aquifer.heaters.models import Heater, LeftAs, Part
@@ -158,6 +159,7 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("stock_settings", StockSettings),
     ("practised", Practised),
     ("written_to_practise", Written),
+    ("practised_looks", PractisedLook),
     ("sign_offs", SignOff),
     ("asked_before_sign_off", Asked),
     ("money_settings", MoneySettings),

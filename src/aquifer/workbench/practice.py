@@ -13,12 +13,15 @@ from aquifer.company.models import Company
 from aquifer.core.bench.grading import Grade, graded
 from aquifer.core.bench.guided import Guided, guided
 from aquifer.core.bench.hand import Act
+from aquifer.core.bench.heater import LOOSE_KG_L
 from aquifer.core.bench.practice import CONSEQUENCES, LONGEST_S, Consequence, Harm, Practice, begun, handles_of
 from aquifer.core.bench.scenario import Scenario, written
 from aquifer.core.bench.seen import inside, seen
 from aquifer.core.procedures.library import library, practices_followed
 from aquifer.core.units import worded
+from aquifer.core.vocabulary import Removed
 from aquifer.errors import Invalid, NotFound
+from aquifer.forecasts.models import PractisedLook
 from aquifer.visits.words import units_shown
 from aquifer.workbench.models import Practised
 from aquifer.workbench.schemas import (
@@ -203,7 +206,21 @@ def ended(
         harms=[harm.name for harm in practice.harms],
         acts=[asdict(act) for act in acts],
     )
+    _teach(by, practice)
     return kept, practice, grade
+
+
+LEAST_MM = 0.5
+"""Of less an eye says nothing. Assumption."""
+
+
+def _teach(by: User, practice: Practice) -> None:
+    """What was graded by eye tells of the eye, whether it was passed or not."""
+    build, noted = practice.began.build, practice.notes.get("removed", "")
+    litres = practice.heater.removed_kg / LOOSE_KG_L
+    depth_mm = litres / (build.litres / 1000 / build.height_m)
+    if noted in list(Removed) and depth_mm >= LEAST_MM:
+        PractisedLook.objects.create(by=by, depth_mm=round(depth_mm, 1), removed=noted)
 
 
 def offered(by: User) -> list[ScenarioOut]:

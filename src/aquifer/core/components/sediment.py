@@ -25,6 +25,8 @@ from aquifer.core.learning import (
 from aquifer.core.parameters import LEARNING, SEDIMENT
 from aquifer.core.vocabulary import Component, DecidedBy, FlushMethod, Method, code
 
+PRACTISED_SPREAD = 0.35
+"""Standard deviation of how an eye at a drawn cloth differs from the same eye at a bucket, natural log. Assumption."""
 BY_EYE = GradeScale(tuple(np.log(SEDIMENT.grade_cuts_m).tolist()), SEDIMENT.grade_spread, SEDIMENT.misgrade)
 BY_EAR = GradeScale(tuple(np.log(SEDIMENT.noise_cuts_m).tolist()), SEDIMENT.noise_spread, SEDIMENT.misgrade)
 BY_RULER = GradeScale((float(np.log(SEDIMENT.ruler_m)),), SEDIMENT.ruler_spread, LEARNING.false_nothing)
@@ -56,6 +58,18 @@ class _Found:
     volume: BoolArray
     no_volume: BoolArray
     grade: BoolArray
+
+
+def practised(depth_m: FloatArray, removed: IntArray, by: IntArray) -> Pairs:
+    """Looks in practice, whose truth is known, as pairs of a state and a grade by eye.
+
+    Parameters, (m,) each: the depth at which what came out had lain, m; its grade, a code of ``Removed``; who graded.
+    Raises: ValueError for a depth that is not positive.
+    """
+    if (depth_m <= 0).any():
+        raise ValueError("a depth is not positive; of nothing an eye says nothing")
+    nobodys = np.full(by.size, -1, dtype=np.int64)
+    return Pairs(nobodys, np.log(depth_m), np.full(by.size, PRACTISED_SPREAD), removed, by, BY_EYE)
 
 
 @dataclass(frozen=True)

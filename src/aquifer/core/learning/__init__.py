@@ -24,6 +24,7 @@ from aquifer.core.learning.evidence import (
     eyes_say,
     faded,
     log_likelihood,
+    together,
 )
 from aquifer.core.learning.grid import EDGES, GRID, STEP, ZONE_GRID, Posterior
 from aquifer.core.learning.pooling import Pool, Prior, ZoneBelief, pooled, with_prior, with_zone
@@ -54,6 +55,7 @@ __all__ = [
     "pooled",
     "removal",
     "slopes",
+    "together",
     "with_prior",
     "with_zone",
 ]

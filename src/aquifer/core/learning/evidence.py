@@ -145,6 +145,18 @@ class Pairs:
     scale: GradeScale
 
 
+def together(one: Pairs, other: Pairs) -> Pairs:
+    """The pairs of both, on the scale of the first."""
+    return Pairs(
+        np.concatenate([one.row, other.row]),
+        np.concatenate([one.log_state, other.log_state]),
+        np.concatenate([one.spread, other.spread]),
+        np.concatenate([one.grade, other.grade]),
+        np.concatenate([one.by, other.by]),
+        one.scale,
+    )
+
+
 @dataclass(frozen=True)
 class Evidence:
     grades: Sequence[Grades] = ()
