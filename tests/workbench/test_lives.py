@@ -1,18 +1,21 @@
 """Two lives over HTTP: on the company's waters, by its own tanks, for everybody, and nothing kept."""
 
 import datetime
+import re
 from urllib.parse import urlencode
 
 import pytest
 from django.contrib.auth import get_user_model
 
+from aquifer.core.bench.lives import CareName
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.lives import LifeFactor
+from aquifer.core.units import HardnessUnit, System, table
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts import calibrations
 from aquifer.heaters.models import Heater
 from aquifer.visits.models import Visit
-from aquifer.workbench import lives
+from aquifer.workbench import lives, lives_paper
 
 
 def asked(client, **said):
@@ -86,3 +89,41 @@ def test_a_zone_that_nobody_tested_has_the_usual_water(base):
     tank = lives.Asked(lives.HeaterKind.GAS_TANK, 190.0, 4.0, None, None, None)
     told = lives.told(tank, [side], datetime.date(2026, 11, 28))
     assert told["water"] == "" and told["hardness_mg_l"] > 0 and len(told["sides"]) == 1
+
+
+def paper(client, **said):
+    return client.get(f"bench/lives.pdf?{urlencode({'care': ['yearly', 'never'], **said}, doseq=True)}")
+
+
+SIDES = [lives.Side(care, False, 60.0) for care in (CareName.YEARLY, CareName.NEVER)]
+
+
+def test_the_owner_reads_what_each_life_comes_to(as_role, base):
+    told = asked(as_role("technician"), hardness_mg_l=300).json()
+    kept, left = told["sides"]
+    units = table(System.METRIC, HardnessUnit.MG_L)
+    said = [
+        lives_paper.words(told, life, side, 12, 0.25, "$", units)
+        for life, side in zip(told["sides"], SIDES, strict=True)
+    ]
+    at = told["years"].index(12.0)
+    assert said[1].startswith(f"If nothing is done, after 12 years {left['depth_mm'][at]:.0f} mm of deposit lie")
+    assert said[0].startswith(f"If it is serviced every year, after 12 years {kept['depth_mm'][at]:.0f} mm of")
+    assert "its rod is gone" in said[1] and "of its rod is left" in said[0]
+    assert f"${0.25 * left['energy_kwh'][at]:,.0f} at what you pay" in said[1]
+    assert "at what you pay" not in lives_paper.words(told, left, SIDES[1], 12, None, "$", units)
+    # What energy cost until then is each quarter at its own pace.
+    lines = {row[0]: row[1:] for row in lives_paper.rows(told, [(left, SIDES[1])], 0.25, units)}
+    until = told["years"].index(20.0)
+    assert lines["energy since it is new"][-1] == f"{0.25 * 0.25 * sum(left['energy_kwh'][:until]):,.0f}"
+    assert lines["leaked, of a hundred"][-1] == f"{100 * left['leaked_share'][until]:.0f}"
+    gallons = lives_paper.words(told, left, SIDES[1], 12, None, "$", table(System.US, HardnessUnit.GPG))
+    assert " in of deposit" in gallons and " gal of hot water" in gallons and " mm" not in gallons
+
+
+def test_both_lives_come_on_one_page(as_role, base):
+    answer = paper(as_role("technician"), zone_id=base["sites"][0].zone.pk, at_year=12, energy_price=0.25)
+    assert answer["Content-Type"] == "application/pdf" and 'filename="two-lives.pdf"' in answer["Content-Disposition"]
+    assert answer.content.startswith(b"%PDF") and len(re.findall(rb"/Type /Page\b", answer.content)) == 1
+    assert paper(as_role("technician"), zone_id=999999).status_code == 404
+    assert paper(as_role("technician"), hardness_mg_l=200, at_year=30).status_code == 422

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import AfterValidator, Field, model_validator
@@ -20,10 +20,11 @@ from aquifer.errors import NotFound
 from aquifer.forecasts.models import Forecast
 from aquifer.forecasts.sized import sized
 from aquifer.heaters.models import Heater, PartKind
+from aquifer.money import prices
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
-from aquifer.workbench import lives, practice, searching, signed_off, written
+from aquifer.workbench import lives, lives_paper, practice, searching, signed_off, written
 from aquifer.workbench.schemas import (
     AtBenchOut,
     EndedOut,
@@ -61,13 +62,38 @@ class LivesIn(Payload):
         return self
 
 
+class PaperIn(LivesIn):
+    """The same, and what the page is for."""
+
+    at_year: Annotated[int, Field(ge=1, le=20, description="In which the tanks are cut open.")] = 10
+    energy_price: Annotated[float | None, Field(ge=0, le=1000, description="Of a kWh.")] = None
+
+
 @router.get("/bench/lives", response=LivesOut, auth=allowed(Action.READ), throttle=dear("computed"))
 def two_lives(request: HttpRequest, asked: Query[LivesIn]) -> LivesOut:
     """Twenty years of a tank under one care beside another, with the same luck. Nothing is kept."""
+    return lives.told(_tank(asked), _sides(asked), timezone.localdate())
+
+
+@router.get("/bench/lives.pdf", auth=allowed(Action.READ), throttle=dear("paper"))
+def two_lives_paper(request: HttpRequest, asked: Query[PaperIn]) -> HttpResponse:
+    """The same on a page for the owner: cut open beside each other, in plain words, with what energy costs."""
+    today, sides = timezone.localdate(), _sides(asked)
+    told = lives.told(_tank(asked), sides, today)
+    currency = prices.read().currency
+    page = lives_paper.pdf(told, sides, asked.at_year, asked.energy_price, currency, units_shown(), today)
+    answer = HttpResponse(page, content_type="application/pdf")
+    answer["Content-Disposition"] = 'inline; filename="two-lives.pdf"'
+    return answer
+
+
+def _sides(asked: LivesIn) -> list[lives.Side]:
     softened, setpoints = [*asked.softened, False, False], [*asked.setpoint_c, 60.0, 60.0]
-    sides = [lives.Side(care, softened[n], setpoints[n]) for n, care in enumerate(asked.care)]
-    tank = lives.Asked(asked.kind, asked.capacity_l, asked.people, asked.zone_id, asked.hardness_mg_l, asked.seed)
-    return lives.told(tank, sides, timezone.localdate())
+    return [lives.Side(care, softened[n], setpoints[n]) for n, care in enumerate(asked.care)]
+
+
+def _tank(asked: LivesIn) -> lives.Asked:
+    return lives.Asked(asked.kind, asked.capacity_l, asked.people, asked.zone_id, asked.hardness_mg_l, asked.seed)
 
 
 def _known_handle(name: str) -> str:

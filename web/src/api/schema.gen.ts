@@ -3700,6 +3700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/lives.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Two Lives Paper
+         * @description The same on a page for the owner: cut open beside each other, in plain words, with what energy costs.
+         */
+        get: operations["aquifer_workbench_api_two_lives_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/scenarios": {
         parameters: {
             query?: never;
@@ -11448,6 +11468,56 @@ export interface components {
             /** Sides */
             sides: components["schemas"]["LifeOut"][];
         };
+        /**
+         * PaperIn
+         * @description The same, and what the page is for.
+         */
+        PaperIn: {
+            /** @default gas_tank */
+            kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+            /**
+             * Capacity L
+             * @default 190
+             */
+            capacity_l?: number;
+            /**
+             * People
+             * @default 4
+             */
+            people?: number;
+            /** Zone Id */
+            zone_id?: number | null;
+            /** Hardness Mg L */
+            hardness_mg_l?: number | null;
+            /**
+             * Seed
+             * @description None is ordinary luck.
+             */
+            seed?: number | null;
+            /** Care */
+            care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            /**
+             * Softened
+             * @default []
+             */
+            softened?: boolean[];
+            /**
+             * Setpoint C
+             * @default []
+             */
+            setpoint_c?: number[];
+            /**
+             * At Year
+             * @description In which the tanks are cut open.
+             * @default 10
+             */
+            at_year?: number;
+            /**
+             * Energy Price
+             * @description Of a kWh.
+             */
+            energy_price?: number | null;
+        };
         /** HandleOut */
         HandleOut: {
             /** Name */
@@ -18946,6 +19016,48 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LivesOut"];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_two_lives_paper: {
+        parameters: {
+            query: {
+                kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+                capacity_l?: number;
+                people?: number;
+                zone_id?: number | null;
+                hardness_mg_l?: number | null;
+                /** @description None is ordinary luck. */
+                seed?: number | null;
+                care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                softened?: boolean[];
+                setpoint_c?: number[];
+                /** @description In which the tanks are cut open. */
+                at_year?: number;
+                /** @description Of a kWh. */
+                energy_price?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {

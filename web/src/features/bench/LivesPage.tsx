@@ -7,7 +7,7 @@ import { useSearchParams } from 'react-router'
 import type { Schema } from '../../api/client'
 import { CutTank } from '../../drawing/CutTank'
 import { isTank } from '../../drawing/HeaterSign'
-import { shown, type Units } from '../../lib/units'
+import { numberOf, shown, type Units } from '../../lib/units'
 import { KINDS } from '../../lib/words'
 import { zoneMapOptions } from '../../records/waterQueries'
 import { useCompany } from '../../session/session'
@@ -57,6 +57,7 @@ export function LivesPage() {
   })
   const sides = [side('a', 'yearly'), side('b', 'never')]
   const luck = said('luck', '0')
+  const price = said('kwh', '')
   const capacity = Number(said('size', '190'))
   const people = Number(said('people', '4'))
   const body: Asked = {
@@ -200,9 +201,38 @@ export function LivesPage() {
           hardness; a single tank may do better or worse. It shows what care changes, not when a certain tank fails.
           Nothing here is kept.
         </p>
+        <p className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+          <label className="flex items-center gap-2">
+            What a kWh costs
+            <input
+              inputMode="decimal"
+              value={price}
+              onChange={(event) => say('kwh')(event.target.value)}
+              className="h-9 w-20 rounded-md border border-rule bg-sheet px-2"
+            />
+          </label>
+          <a
+            href={paperOf(body, Math.round(year), numberOf(price))}
+            target="_blank"
+            rel="noreferrer"
+            className="inline-flex min-h-9 items-center text-copper-deep underline underline-offset-2"
+          >
+            Page for the customer, cut open after {Math.max(1, Math.round(year))} years
+          </a>
+        </p>
       </div>
     </div>
   )
+}
+
+/** Where these two lives are on paper. */
+function paperOf(body: Asked, year: number, price: number | null): string {
+  const query = new URLSearchParams()
+  for (const [name, value] of Object.entries(body))
+    for (const one of Array.isArray(value) ? value : [value]) query.append(name, String(one))
+  query.set('at_year', String(Math.max(1, year)))
+  if (price !== null && Number.isFinite(price)) query.set('energy_price', String(price))
+  return `/api/bench/lives.pdf?${query.toString()}`
 }
 
 /** The usual figures with the one that a link brought. */
