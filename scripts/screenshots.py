@@ -48,6 +48,20 @@ def practise(page: Page) -> None:
     keep(page, "practice")
 
 
+def looked_into(page: Page) -> None:
+    """A complaint half looked into: what was measured so far stands under its knot."""
+    page.goto(f"{ADDRESS}/bench/find/hums_and_stops?way=guided&heater=3")
+    for point, deed in (
+        ("Air in the room", "Sniff low and high"), ("Plug and display", "Look"), ("Hot faucet", "Read it"),
+        ("Dial", "Turn above the heat"), ("Fan", "Look while it calls"), ("Vacuum switch", "Suck on it"),
+        ("Plug and display", "Pull it"), ("Igniter", "Ohms"),
+    ):  # fmt: skip
+        page.get_by_role("button", name=re.compile(f"^{point}( |$)")).click()
+        page.get_by_role("group", name=f"At: {point}").get_by_role("button", name=deed, exact=True).click()
+        page.locator("[aria-busy=true]").wait_for(state="detached")
+    keep(page, "fault")
+
+
 with sync_playwright() as playwright:
     flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
     browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=flags)
@@ -96,6 +110,7 @@ with sync_playwright() as playwright:
         office.goto(f"{ADDRESS}{path}")
         keep(office, name)
     practise(office)
+    looked_into(office)
     office.goto(f"{ADDRESS}/register/files")
     with tempfile.NamedTemporaryFile("w", suffix=".csv", prefix="our list-") as file:
         file.write(FILE)
@@ -149,5 +164,4 @@ with sync_playwright() as playwright:
     keep(phone, "visit-close")
     phone.get_by_role("button", name="Save the visit").click()
     phone.get_by_role("heading", name="Visit saved: new due dates").wait_for()
-    keep(phone, "visit-moved")
     browser.close()

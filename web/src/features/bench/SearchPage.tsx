@@ -25,7 +25,7 @@ export function SearchPage() {
   const seed = Math.max(1, Number(address.get('heater')) || 1)
   const guided = address.get('way') === 'guided'
   return (
-    <div className="flex h-full min-w-0 flex-col narrow:h-auto narrow:w-screen narrow:overflow-x-hidden">
+    <div className="flex h-full min-w-0 flex-col narrow:h-auto narrow:w-screen narrow:overflow-x-clip">
       <h1 className="sr-only">Find what is wrong: {trouble?.title ?? 'a complaint'}</h1>
       <BenchNav />
       {trouble ? (
