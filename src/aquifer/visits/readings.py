@@ -44,12 +44,15 @@ def standing(visit: Visit) -> dict[str, float]:
     return found
 
 
+_KEPT = ("fitted", "fitted_build", "course")
+
+
 def told_in_words(answers: Mapping[str, object]) -> dict[str, object]:
     """What was seen or fitted among answers, and is no part of a finding."""
     return {
         name: value
         for name, value in answers.items()
-        if value and (name in SEEN or name in BY_FIELD or name.partition(".")[0] in ("fitted", "fitted_build"))
+        if value and (name in SEEN or name in BY_FIELD or name.partition(".")[0] in _KEPT)
     }
 
 
@@ -62,8 +65,23 @@ def in_words(visit: Visit) -> dict[str, object]:
 
 
 def seen(visit: Visit) -> list[str]:
-    """What was seen at a visit and is no part of a finding, in words."""
-    return [f"{says[0].upper()}{says[1:]}: {words}" for _, says, words in _worded(in_words(visit))]
+    """What was seen at a visit and is no part of a finding, in words; and which readings an instrument told."""
+    taken = in_words(visit)
+    looked = [f"{says[0].upper()}{says[1:]}: {words}" for _, says, words in _worded(taken)]
+    return [*looked, *courses(taken)]
+
+
+def courses(taken: Mapping[str, object]) -> Iterator[str]:
+    """A course is told as its instrument, then seconds and values: ``gauge; 0 412, 45 415``."""
+    for name, told in taken.items():
+        group, _, field = name.partition(".")
+        reading = next((one for key, one in READINGS.items() if key.endswith(f".{field}")), None)
+        if group != "course" or reading is None:
+            continue
+        instrument, _, points = str(told).partition(";")
+        seconds = [point.split()[0] for point in points.split(",") if point.split()]
+        long = f" over {round(float(seconds[-1]) / 60)} min" if seconds and float(seconds[-1]) >= 60 else ""
+        yield f"{reading.says[0].upper()}{reading.says[1:]}: read off the {instrument.strip()}{long}"
 
 
 def _worded(taken: Mapping[str, object]) -> Iterator[tuple[str, str, str]]:

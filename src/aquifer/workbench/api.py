@@ -2,6 +2,7 @@
 
 from typing import Annotated
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router, Status
@@ -24,10 +25,11 @@ from aquifer.money import prices
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
-from aquifer.workbench import lives, lives_paper, practice, searching, signed_off, written
+from aquifer.workbench import instrument, lives, lives_paper, practice, searching, signed_off, written
 from aquifer.workbench.schemas import (
     AtBenchOut,
     EndedOut,
+    InstrumentCourseOut,
     LivesOut,
     PractisedByOut,
     ScenarioOut,
@@ -238,6 +240,21 @@ def write_own(request: HttpRequest, body: WrittenIn) -> list[WrittenOut]:
     """Keep heaters to practise on, each a table; one of a name that is known takes its place."""
     written.write(who(request), body.text)
     return written.listed()
+
+
+class CourseIn(Payload):
+    heater_id: Id
+    reading: Annotated[str, text(60)]
+
+
+@router.get(
+    "/bench/instrument", response=InstrumentCourseOut, auth=allowed(Action.RECORD_VISIT), throttle=dear("computed")
+)
+def simulated_instrument(request: HttpRequest, asked: Query[CourseIn]) -> InstrumentCourseOut:
+    """What a simulated instrument reads at a heater of the demo; an own base has none."""
+    if not settings.DEMO:
+        raise NotFound("There are no simulated instruments but in the demo.")
+    return instrument.course(asked.heater_id, asked.reading)
 
 
 @router.get("/bench/written/of-heater", response=WrittenOfOut, auth=allowed(Action.KEEP_PEOPLE))

@@ -322,3 +322,11 @@ class WrittenOfOut(TypedDict):
     """A heater on record, written as one to practise on."""
 
     text: str
+
+
+class InstrumentCourseOut(TypedDict):
+    """What an instrument read, one after the other."""
+
+    instrument: str
+    seconds: list[int]
+    values: Annotated[list[float], Field(description="In the unit of the reading, SI but for kPa.")]

@@ -3904,6 +3904,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/instrument": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Simulated Instrument
+         * @description What a simulated instrument reads at a heater of the demo; an own base has none.
+         */
+        get: operations["aquifer_workbench_api_simulated_instrument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/written/of-heater": {
         parameters: {
             query?: never;
@@ -12093,6 +12113,28 @@ export interface components {
              */
             text: string;
         };
+        /** CourseIn */
+        CourseIn: {
+            /** Heater Id */
+            heater_id: number;
+            /** Reading */
+            reading: string;
+        };
+        /**
+         * InstrumentCourseOut
+         * @description What an instrument read, one after the other.
+         */
+        InstrumentCourseOut: {
+            /** Instrument */
+            instrument: string;
+            /** Seconds */
+            seconds: number[];
+            /**
+             * Values
+             * @description In the unit of the reading, SI but for kPa.
+             */
+            values: number[];
+        };
         /** OfHeaterIn */
         OfHeaterIn: {
             /** Heater Id */
@@ -19370,6 +19412,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WrittenOut"][];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_simulated_instrument: {
+        parameters: {
+            query: {
+                heater_id: number;
+                reading: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentCourseOut"];
                 };
             };
             /** @description It cannot be done, and why */

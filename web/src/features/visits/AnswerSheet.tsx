@@ -2,6 +2,8 @@ import { Field } from '../../ui/Field'
 import type { Units } from '../../lib/units'
 import type { Answers, Value } from './answers'
 import { Measure, Toggle } from './controls'
+import { canRead } from '../../instruments/instrument'
+import { FromInstrument } from './FromInstrument'
 import { Grades } from './Grades'
 import { Looked } from './Looked'
 import { asked, type Question } from './questions'
@@ -11,11 +13,13 @@ interface Props {
   answers: Answers
   usual: Record<string, number[]>
   units: Units
+  /** Where instruments may be read; nowhere if it is left out. */
+  at?: { heaterId: number; isDemo: boolean }
   onAnswer: (field: string, value: Value) => void
 }
 
 /** Questions with their answers: by looking and comparing, by a reading, by a yes. */
-export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Props) {
+export function AnswerSheet({ questions, answers, usual, units, at, onAnswer }: Props) {
   return (
     <div className="space-y-3">
       {asked(questions, answers).map((one) => {
@@ -55,15 +59,31 @@ export function AnswerSheet({ questions, answers, usual, units, onAnswer }: Prop
           )
         if (one.kind === 'measure') {
           return (
-            <Measure
-              key={one.field}
-              label={one.title}
-              unit={one.unit}
-              units={units}
-              value={value as number | null}
-              usual={usual[one.field]}
-              onChange={(typed) => onAnswer(one.field, typed)}
-            />
+            <div key={one.field}>
+              <Measure
+                // What an instrument told stands in the field as if it had been typed.
+                key={String(answers[courseOf(one.field)] ?? '')}
+                label={one.title}
+                unit={one.unit}
+                units={units}
+                value={value as number | null}
+                usual={usual[one.field]}
+                onChange={(typed) => onAnswer(one.field, typed)}
+              />
+              {at && canRead(one.unit) && (
+                <FromInstrument
+                  field={one.field}
+                  unit={one.unit}
+                  units={units}
+                  heaterId={at.heaterId}
+                  isDemo={at.isDemo}
+                  onTake={(read, course) => {
+                    onAnswer(one.field, read)
+                    onAnswer(courseOf(one.field), course)
+                  }}
+                />
+              )}
+            </div>
           )
         }
         return (
@@ -109,3 +129,6 @@ export function Drawn({ fields }: { fields: string[] }) {
     </section>
   )
 }
+
+/** Where the course of a reading is kept. */
+const courseOf = (field: string) => `course.${field.split('.').at(-1)}`

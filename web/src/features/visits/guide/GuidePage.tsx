@@ -88,7 +88,7 @@ function together(guide: Guide, stand: Stand): At[] {
 }
 
 function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
-  const { units } = useCompany()
+  const { units, is_demo: isDemo } = useCompany()
   const me = useMe()
   const { visit, taps, every, refused, here } = eventLog
   const guide = visit.guide
@@ -308,6 +308,7 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
               answers={answers}
               usual={guide.usual_readings}
               units={units}
+              at={{ heaterId: id, isDemo }}
               onAnswer={answer}
             />
           </Next>
