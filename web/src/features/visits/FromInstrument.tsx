@@ -23,17 +23,22 @@ export function FromInstrument({ field, unit, units, heaterId, isDemo, onTake }:
   const stop = useRef<AbortController | null>(null)
   const by = useRef<Instrument | null>(null)
   const serial = serialOf(navigator)
+  const simulated = isDemo && SIMULATED.includes(field)
   useEffect(() => () => stop.current?.abort(), [])
-  if (!serial && !(isDemo && SIMULATED.includes(field))) return null
+  if (!serial && !simulated) return null
   const watch = async () => {
     setWrong('')
     setCourse([])
     stop.current = new AbortController()
     try {
-      by.current = serial ? serialInstrument(await serial.requestPort(), unit) : simulatedInstrument(heaterId, field)
+      by.current = simulated
+        ? simulatedInstrument(heaterId, field)
+        : serialInstrument(await serial!.requestPort(), unit)
       for await (const one of by.current.readings(stop.current.signal)) setCourse((now) => [...(now ?? []), one])
     } catch (error) {
-      setWrong(error instanceof Error ? error.message : 'It cannot be read.')
+      // Whoever closes the browser's list has chosen none.
+      const none = error instanceof DOMException && error.name === 'NotFoundError'
+      setWrong(none ? 'No instrument was chosen.' : error instanceof Error ? error.message : 'It cannot be read.')
       setCourse(null)
     }
   }

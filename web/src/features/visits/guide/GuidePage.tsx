@@ -308,7 +308,7 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
               answers={answers}
               usual={guide.usual_readings}
               units={units}
-              at={{ heaterId: id, isDemo }}
+              at={{ heaterId: id, isDemo: isDemo && guide.possible.includes('sediment') }}
               onAnswer={answer}
             />
           </Next>
