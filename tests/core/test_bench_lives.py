@@ -7,9 +7,12 @@ import pytest
 
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, Care, CareName, drawn, live
+from aquifer.core.forecast import forecast
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.vocabulary import Alloy, FlushMethod, code
+from aquifer.core.parameters import USAGE
+from aquifer.core.vocabulary import Alloy, Component, FlushMethod, code
 from aquifer.core.water import WaterTest, profile
+from tests.core.fleets import without_events
 
 
 def tank(kind: HeaterKind = HeaterKind.GAS_TANK, hardness: float = 320.0, **known):
@@ -115,3 +118,45 @@ def test_lives_differ_by_their_luck_alone_and_half_of_them_outlive_the_ordinary_
     standing = (few.leaked < 0) | (few.leaked > 10 * MONTHS)
     gone = standing & (few.leaked > 0) & (few.leaked <= 11 * MONTHS)
     assert gone.sum() / standing.sum() == pytest.approx(within, abs=0.1)
+
+
+@pytest.mark.parametrize("kind", [HeaterKind.GAS_TANK, HeaterKind.ELECTRIC_TANK])
+@pytest.mark.parametrize(("hardness", "age"), [(90.0, 6.0), (180.0, 3.0), (320.0, 9.0)])
+def test_the_life_of_a_heater_on_record_lies_in_its_forecasts_window(kind, hardness, age):
+    """What both show of a tank that nobody has looked into: its bed today, and the rod that it came with."""
+    new = tank(kind, hardness)
+    known = KnownHeaters.blank(np.array([code(kind)]), np.array([age]))
+    given = {"capacity_l": 190.0, "people": 4.0, "setpoint_c": 60.0, "alloy": code(Alloy.MAGNESIUM)}
+    known = replace(known, **{name: np.array([value]) for name, value in given.items()})
+    water = [profile(WaterTest(hardness, 0.75 * hardness, 0.7 * hardness, 7.6))]
+    told = forecast(without_events(complete(known, water)))
+    lived = live(new, Care())
+    month = round(age * MONTHS)
+    low, _, high = told.of(Component.SEDIMENT).state["depth_mm"][0]
+    assert low < 1000 * lived.depth_m[0, month] < high
+    low, _, high = told.of(Component.ANODE).state["fraction_left"][0]
+    assert min(low, high) <= lived.rod_left[0, month] <= max(low, high)
+
+
+def test_a_bed_over_the_drain_buries_it_until_a_flush_opens_it():
+    never = live(tank(), Care())
+    month = int(never.blocked_from()[0])
+    assert never.depth_m[0, month] >= 0.05 > never.depth_m[0, month - 1]
+    kept = live(tank(hardness=90.0), CARES[CareName.HALF_YEARLY])
+    assert kept.blocked_from().tolist() == [-1] and kept.depth_m.max() < 0.05
+    # Who jets in the fifth year opens it for a while; from when it stays buried is what counts.
+    jetted = live(tank(), CARES[CareName.LONG_SERVICE])
+    buried = jetted.depth_m[0] >= 0.05
+    last = int(jetted.blocked_from()[0])
+    assert last == -1 or (buried[last:].all() and not buried[last - 1])
+
+
+def test_a_draw_is_heated_again_as_fast_as_the_plate_says():
+    """Seven tenths of 190 L by 48 K with 11 kW at its efficiency; a bed over the flame takes up to a tenth longer."""
+    heater = tank()
+    minutes = live(heater, Care()).recover_min[0]
+    kj = 0.7 * 190 * 4.186 * (60 - float(heater.source_c[0]))
+    assert minutes[0] == pytest.approx(kj / (11.0 * USAGE.recovery_efficiency) / 60, rel=0.01)
+    assert 1.05 < minutes[-1] / minutes[0] < 1.12
+    electric = live(tank(HeaterKind.ELECTRIC_TANK), Care()).recover_min[0]
+    assert electric == pytest.approx(np.full(electric.size, electric[0])) and electric[0] > 1.5 * minutes[0]

@@ -116,6 +116,7 @@ def rows(
         lines.append(["deposit", *(worded(figure(Quantity.LENGTH, life["depth_mm"][at]), units) for at in places)])
         lines.append(["rod left", *(f"{100 * life['rod_left'][at]:.0f} %" for at in places)])
         lines.append(["hot in one draw", *(worded(figure(Quantity.VOLUME, life["hot_l"][at]), units) for at in places)])
+        lines.append(["heats again in", *(f"{life['recover_min'][at]:.0f} min" for at in places)])
         lines.append(["energy a year", *(f"{life['energy_kwh'][at]:,.0f} kWh" for at in places)])
         if price is not None:
             lines.append(["energy since it is new", *(f"{_spent(told, life, at, price):,.0f}" for at in places)])

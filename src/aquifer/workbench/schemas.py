@@ -19,11 +19,13 @@ class LifeOut(TypedDict):
     rod_left: list[float]
     hot_l: Annotated[list[float], Field(description="In one draw.")]
     energy_kwh: Annotated[list[float], Field(description="A year.")]
+    recover_min: Annotated[list[float], Field(description="To heat again what one draw takes.")]
     leak_within_year: list[float]
     valve_stuck: list[float]
     loud: Annotated[list[int], Field(description="0 quiet, 1 bubbles, 2 pops or rumbles.")]
     leaks_in_year: float | None
     bare_from_year: float | None
+    blocked_from_year: Annotated[float | None, Field(description="From when the bed lies over the drain to the end.")]
     rods_in_years: list[float]
     depth_fan_mm: Annotated[list[list[float]], Field(description="At P10, P50 and P90 of many lives.")]
     leaked_share: Annotated[list[float], Field(description="Of many lives, how many have leaked by then.")]

@@ -11438,6 +11438,11 @@ export interface components {
              * @description A year.
              */
             energy_kwh: number[];
+            /**
+             * Recover Min
+             * @description To heat again what one draw takes.
+             */
+            recover_min: number[];
             /** Leak Within Year */
             leak_within_year: number[];
             /** Valve Stuck */
@@ -11451,6 +11456,11 @@ export interface components {
             leaks_in_year: number | null;
             /** Bare From Year */
             bare_from_year: number | null;
+            /**
+             * Blocked From Year
+             * @description From when the bed lies over the drain to the end.
+             */
+            blocked_from_year: number | null;
             /** Rods In Years */
             rods_in_years: number[];
             /**

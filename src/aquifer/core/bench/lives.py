@@ -13,6 +13,8 @@ from aquifer.core import anode, ceiling, relief_valve, sediment, tank
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.components.sediment import plain_rate
 from aquifer.core.fleet import Heaters
+from aquifer.core.judgement.rules import DRAIN_PORT_MM
+from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING, SEDIMENT, TANK, USAGE
 from aquifer.core.usage import WATER_HEAT_KJ_KG_K
 from aquifer.core.vocabulary import FlushMethod, code
@@ -112,6 +114,8 @@ class Lived:
     """In one draw."""
     energy_kwh: FloatArray
     """A year, at the pace of that month."""
+    recover_min: FloatArray
+    """To heat again what one draw takes out of a new tank."""
     leak_within_year: FloatArray
     valve_stuck: FloatArray
     """Probability that the relief valve does not open."""
@@ -125,6 +129,13 @@ class Lived:
     left_kg: FloatArray
     rods: tuple[tuple[int, ...], ...]
     """Months in which each life got a new rod."""
+
+    def blocked_from(self) -> IntArray:
+        """Month from which the bed reaches over the drain, -1 if it never does; (lives,)."""
+        over = self.depth_m >= DRAIN_PORT_MM / 1000
+        # A flush that brings it below again opens the drain.
+        last_open = over.shape[1] - np.argmin(over[:, ::-1], axis=1)
+        return np.where(over[:, -1], np.where(over.all(axis=1), 0, last_open), -1)
 
     def until_leak(self) -> BoolArray:
         """Months in which each tank still holds, (lives, months + 1)."""
@@ -175,6 +186,7 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
         rod_left=whole["rod_left"],
         hot_l=whole["hot_l"],
         energy_kwh=whole["energy_kwh"],
+        recover_min=whole["recover_min"],
         leak_within_year=whole["leak_within_year"],
         valve_stuck=whole["valve_stuck"],
         loud=whole["loud"].astype(np.int64),
@@ -262,6 +274,8 @@ def _looks(
     standing = STANDING_KWH_A_DAY * DAYS_PER_YEAR * heater.wetted_m2 / GEOMETRY.wetted_m2
     efficiency = ELEMENT_EFFICIENCY if elements else USAGE.recovery_efficiency
     lost = np.minimum(LOSS_PER_M * depth, MOST_LOST) * fired
+    kind = KINDS[list(HeaterKind)[int(heater.kind[0])]]
+    draw_kj = DRAWN_SHARE * capacity * WATER_HEAT_KJ_KG_K * (heater.setpoint_c - heater.source_c)
     ratio, is_bare = _log_ratio(heater, loud, life_factor), np.where(rod_left > 0, 0.0, 1.0)
     age = np.full(depth.shape, years)
     stuck = -np.expm1(-relief_valve.hazard(np.array(since_run), heater.hardness_mg_l))
@@ -270,6 +284,7 @@ def _looks(
         "rod_left": rod_left,
         "hot_l": (1 - (1 - ABOVE_ELEMENT_SHARE) * buried) * hot,
         "energy_kwh": (heat + standing) / efficiency / (1 - lost),
+        "recover_min": draw_kj / (kind.usual_input_kw * efficiency * (1 - lost)) / 60,
         "leak_within_year": tank.failure_within(np.ones(depth.shape), age, spent, is_bare, ratio),
         "valve_stuck": np.broadcast_to(stuck, depth.shape),
         "loud": loud,

@@ -301,7 +301,7 @@ function coursesOf(sides: Life[], units: Units, many: boolean): Course[] {
     { name: 'Anode rod', unit: 'left', lines: sides.map((one) => one.rod_left), least: 0, most: 1, words: percent },
     {
       name: 'Hot water',
-      unit: 'in one draw',
+      unit: `in one draw; heats again in ${sides.map((one) => one.recover_min.at(-1)).join(' and ')} min at the end`,
       lines: hot,
       least: 0.5 * Math.min(...hot.flat()),
       most: most(hot),
@@ -339,7 +339,7 @@ function lifeWords(life: Life, at: number, year: number, units: Units): string {
   return [
     `Year ${year.toFixed(1)}: ${shown(units, 'length_mm', life.depth_mm[at]!)} of deposit`,
     life.rod_left[at]! > 0 ? `${Math.round(100 * life.rod_left[at]!)} % of the rod left` : 'the rod is bare wire',
-    `${shown(units, 'volume_l', life.hot_l[at]!)} hot in one draw`,
+    `${shown(units, 'volume_l', life.hot_l[at]!)} hot in one draw, heated again in ${life.recover_min[at]} min`,
     LOUD[life.loud[at]!],
     ...(leaked ? ['it has leaked'] : []),
   ].join(', ')

@@ -18,6 +18,8 @@ function life(more: Partial<Schema['LifeOut']>): Schema['LifeOut'] {
     rod_left: years.map((year) => Math.max(0, 1 - year / 10)),
     hot_l: years.map(() => 130),
     energy_kwh: years.map((year) => 6000 + 10 * year),
+    recover_min: years.map((year) => 40 + year),
+    blocked_from_year: null,
     leak_within_year: years.map((year) => year / 100),
     valve_stuck: years.map((year) => year / 50),
     loud: years.map((year) => (year > 8 ? 2 : 0)),

@@ -18,6 +18,7 @@ export const LOUD = ['quiet', 'bubbles', 'rumbles'] as const
 export function eventsOf(life: Schema['LifeOut']): { year: number; words: string }[] {
   const found: { year: number; words: string }[] = []
   if (life.bare_from_year !== null) found.push({ year: life.bare_from_year, words: 'rod bare' })
+  if (life.blocked_from_year !== null) found.push({ year: life.blocked_from_year, words: 'drain buried' })
   if (life.leaks_in_year !== null) found.push({ year: life.leaks_in_year, words: 'leaks' })
   return found
 }
