@@ -20,7 +20,8 @@ export function Rooms({ label, rooms }: { label: string; rooms: Room[] }) {
         <NavLink
           key={one.to}
           to={one.to}
-          end
+          // Whoever is deeper in a room is still in it, but for the one in whose address the others lie.
+          end={rooms.some((other) => other.to.startsWith(`${one.to}/`))}
           className={({ isActive }) =>
             clsx(
               'flex items-center',

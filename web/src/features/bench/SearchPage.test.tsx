@@ -83,6 +83,10 @@ function opened() {
 it('does what is chosen at a place, and writes what it showed under its knot', async () => {
   const asked = opened()
   await userEvent.click(await screen.findByRole('button', { name: /^Breaker/ }))
+  // Deep in a room one is still in it, and in no other.
+  const rooms = within(screen.getByRole('navigation', { name: 'Bench' })).getAllByRole('link')
+  const here = rooms.filter((one) => one.getAttribute('aria-current') === 'page')
+  expect(here.map((one) => one.textContent)).toEqual(['Find what is wrong'])
   await userEvent.click(screen.getByRole('button', { name: 'Look' }))
   await waitFor(() => expect(screen.getByRole('button', { name: /^Breaker/ }).textContent).toContain('On.'))
   expect(within(screen.getByRole('region', { name: 'Breaker' })).getByRole('status').textContent).toBe('look: On.')
