@@ -127,3 +127,20 @@ def test_both_lives_come_on_one_page(as_role, base):
     assert answer.content.startswith(b"%PDF") and len(re.findall(rb"/Type /Page\b", answer.content)) == 1
     assert paper(as_role("technician"), zone_id=999999).status_code == 404
     assert paper(as_role("technician"), hardness_mg_l=200, at_year=30).status_code == 422
+
+
+def exchangers(client, **said):
+    return client.get(f"bench/exchanger-lives?{urlencode({'care': ['yearly', 'never'], **said}, doseq=True)}")
+
+
+def test_a_tankless_heater_is_lived_twice_too(as_role, base):
+    zone = base["sites"][0].zone
+    told = exchangers(as_role("apprentice"), zone_id=zone.pk).json()
+    kept, left = told["sides"]
+    assert told["water"] == zone.name and len(told["years"]) == len(kept["flow_l_min"]) == 81
+    assert kept["thickness_mm"][-1] < left["thickness_mm"][-1] <= told["passage_mm"]
+    assert kept["flow_l_min"][-1] > left["flow_l_min"][-1] and left["cuts_out_in_year"] is not None
+    low, middle, high = left["thickness_fan_mm"]
+    assert low[8] < middle[8] < high[8] and left["cuts_out_share"][-1] > kept["cuts_out_share"][-1]
+    assert exchangers(as_role("apprentice"), kind="gas_tank").status_code == 422
+    assert asked(as_role("apprentice"), kind="gas_tankless").status_code == 422

@@ -29,6 +29,7 @@ from aquifer.workbench import instrument, lives, lives_paper, practice, searchin
 from aquifer.workbench.schemas import (
     AtBenchOut,
     EndedOut,
+    ExchangerLivesOut,
     InstrumentCourseOut,
     LivesOut,
     PractisedByOut,
@@ -44,10 +45,10 @@ from aquifer.workbench.schemas import (
 router = Router(tags=["bench"])
 
 
-class LivesIn(Payload):
-    """A new tank on a water, a zone's or one of some hardness, and how it is kept: a figure a life, in their order."""
+class LivedIn(Payload):
+    """A new heater on a water, a zone's or one of some hardness, and its care: a figure a life, in their order."""
 
-    kind: HeaterKind = HeaterKind.GAS_TANK
+    kind: HeaterKind
     capacity_l: Annotated[float, Field(ge=5, le=2000)] = 190
     people: Annotated[float, Field(ge=0.5, le=50)] = 4
     zone_id: Id | None = None
@@ -57,10 +58,28 @@ class LivesIn(Payload):
     softened: Annotated[list[bool], Field(max_length=2)] = []
     setpoint_c: Annotated[list[Annotated[float, Field(ge=40, le=85)]], Field(max_length=2)] = []
 
+
+class LivesIn(LivedIn):
+    """The same of a tank."""
+
+    kind: HeaterKind = HeaterKind.GAS_TANK
+
     @model_validator(mode="after")
     def _one_tank(self) -> "LivesIn":
         if not self.kind.is_tank:
             raise ValueError("a tankless heater has no bed, rod or wall to watch; choose a tank")
+        return self
+
+
+class ExchangerLivesIn(LivedIn):
+    """The same of a tankless heater."""
+
+    kind: HeaterKind = HeaterKind.GAS_TANKLESS
+
+    @model_validator(mode="after")
+    def _one_exchanger(self) -> "ExchangerLivesIn":
+        if self.kind.is_tank:
+            raise ValueError("a tank has a life of its own; choose a tankless heater")
         return self
 
 
@@ -77,6 +96,12 @@ def two_lives(request: HttpRequest, asked: Query[LivesIn]) -> LivesOut:
     return lives.told(_tank(asked), _sides(asked), timezone.localdate())
 
 
+@router.get("/bench/exchanger-lives", response=ExchangerLivesOut, auth=allowed(Action.READ), throttle=dear("computed"))
+def two_exchanger_lives(request: HttpRequest, asked: Query[ExchangerLivesIn]) -> ExchangerLivesOut:
+    """Twenty years of a tankless heater under one care beside another, with the same luck. Nothing is kept."""
+    return lives.exchangers(_tank(asked), _sides(asked), timezone.localdate())
+
+
 @router.get("/bench/lives.pdf", auth=allowed(Action.READ), throttle=dear("paper"))
 def two_lives_paper(request: HttpRequest, asked: Query[PaperIn]) -> HttpResponse:
     """The same on a page for the owner: cut open beside each other, in plain words, with what energy costs."""
@@ -89,12 +114,12 @@ def two_lives_paper(request: HttpRequest, asked: Query[PaperIn]) -> HttpResponse
     return answer
 
 
-def _sides(asked: LivesIn) -> list[lives.Side]:
+def _sides(asked: LivedIn) -> list[lives.Side]:
     softened, setpoints = [*asked.softened, False, False], [*asked.setpoint_c, 60.0, 60.0]
     return [lives.Side(care, softened[n], setpoints[n]) for n, care in enumerate(asked.care)]
 
 
-def _tank(asked: LivesIn) -> lives.Asked:
+def _tank(asked: LivedIn) -> lives.Asked:
     return lives.Asked(asked.kind, asked.capacity_l, asked.people, asked.zone_id, asked.hardness_mg_l, asked.seed)
 
 

@@ -7,15 +7,17 @@ import numpy as np
 
 from aquifer.core.arrays import FloatArray
 from aquifer.core.assembly import KnownHeaters, complete
+from aquifer.core.bench import exchanger_lives
 from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, CareName, Lived, Luck, drawn, live
 from aquifer.core.fleet import Heaters
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.parameters import SCALE
 from aquifer.core.vocabulary import Alloy, Component, code
 from aquifer.core.water import WaterProfile, WaterTest, profile
 from aquifer.errors import NotFound
 from aquifer.forecasts import calibrations
 from aquifer.water.profiles import waters
-from aquifer.workbench.schemas import LifeOut, LivesOut
+from aquifer.workbench.schemas import ExchangerLifeOut, ExchangerLivesOut, LifeOut, LivesOut
 
 MANY = 200
 """Lives of one care that are lived for a fan. Assumption: what a person looks at in a second."""
@@ -61,6 +63,46 @@ def told(asked: Asked, sides: list[Side], today: datetime.date) -> LivesOut:
         "hardness_mg_l": water.analysis.total_hardness_mg_l,
         "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
         "sides": [_side(heater, side, luck, many, factor) for heater, side in zip(heaters, sides, strict=True)],
+    }
+
+
+DESCALES = {
+    CareName.YEARLY: 12,
+    CareName.HALF_YEARLY: 6,
+    CareName.LONG_SERVICE: 54,
+    CareName.RODS_ONLY: 0,
+    CareName.NEVER: 0,
+}
+"""Months between two descales; a tankless heater has no rod."""
+
+
+def exchangers(asked: Asked, sides: list[Side], today: datetime.date) -> ExchangerLivesOut:
+    """The same of a tankless heater. Raises: NotFound for a zone that is not there."""
+    water, name = _water(asked, today)
+    luck = ORDINARY if asked.seed is None else drawn(1, asked.seed)
+    heaters = [_heater(asked, side, water) for side in sides]
+    return {
+        "water": name,
+        "hardness_mg_l": water.analysis.total_hardness_mg_l,
+        "limit_mm": round(1000 * SCALE.limit_m, 2),
+        "passage_mm": round(1000 * SCALE.ceiling_m, 2),
+        "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
+        "sides": [
+            _exchanger(heater, DESCALES[side.care], luck, drawn(MANY, asked.seed or 0))
+            for heater, side in zip(heaters, sides, strict=True)
+        ],
+    }
+
+
+def _exchanger(heater: Heaters, months: int, luck: Luck, many: Luck) -> ExchangerLifeOut:
+    life, all_lives = exchanger_lives.live(heater, months, luck), exchanger_lives.live(heater, months, many)
+    return {
+        "thickness_mm": _points(1000 * life.thickness_m[0], 3),
+        "flow_l_min": _points(life.flow_l_min[0]),
+        "energy_kwh": _points(life.energy_kwh[0], 0),
+        "cuts_out_in_year": _years(int(life.cuts_out_from()[0])),
+        "thickness_fan_mm": [_points(line, 3) for line in np.quantile(1000 * all_lives.thickness_m, FAN, axis=0)],
+        "cuts_out_share": _points(all_lives.cuts_out.mean(axis=0), 3),
     }
 
 

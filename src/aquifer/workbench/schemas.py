@@ -31,6 +31,26 @@ class LifeOut(TypedDict):
     leaked_share: Annotated[list[float], Field(description="Of many lives, how many have leaked by then.")]
 
 
+class ExchangerLifeOut(TypedDict):
+    """One life of a tankless heater, a point every quarter."""
+
+    thickness_mm: list[float]
+    flow_l_min: Annotated[list[float], Field(description="At full draw, by a rise of 35 K.")]
+    energy_kwh: Annotated[list[float], Field(description="A year.")]
+    cuts_out_in_year: Annotated[float | None, Field(description="At full draw, for the first time.")]
+    thickness_fan_mm: Annotated[list[list[float]], Field(description="At P10, P50 and P90 of many lives.")]
+    cuts_out_share: Annotated[list[float], Field(description="Of many lives, how many cut out then.")]
+
+
+class ExchangerLivesOut(TypedDict):
+    water: str
+    hardness_mg_l: float
+    limit_mm: Annotated[float, Field(description="What an exchanger is taken to bear.")]
+    passage_mm: Annotated[float, Field(description="To where scale may reach at all.")]
+    years: list[float]
+    sides: list[ExchangerLifeOut]
+
+
 class LivesOut(TypedDict):
     water: Annotated[str, Field(description="The zone's name; empty where none was chosen.")]
     hardness_mg_l: float

@@ -3700,6 +3700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/exchanger-lives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Two Exchanger Lives
+         * @description Twenty years of a tankless heater under one care beside another, with the same luck. Nothing is kept.
+         */
+        get: operations["aquifer_workbench_api_two_exchanger_lives"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/lives.pdf": {
         parameters: {
             query?: never;
@@ -11382,7 +11402,7 @@ export interface components {
         CareName: "never" | "yearly" | "half_yearly" | "long_service" | "rods_only";
         /**
          * LivesIn
-         * @description A new tank on a water, a zone's or one of some hardness, and how it is kept: a figure a life, in their order.
+         * @description The same of a tank.
          */
         LivesIn: {
             /** @default gas_tank */
@@ -11497,6 +11517,99 @@ export interface components {
             years: number[];
             /** Sides */
             sides: components["schemas"]["LifeOut"][];
+        };
+        /**
+         * ExchangerLivesIn
+         * @description The same of a tankless heater.
+         */
+        ExchangerLivesIn: {
+            /** @default gas_tankless */
+            kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+            /**
+             * Capacity L
+             * @default 190
+             */
+            capacity_l?: number;
+            /**
+             * People
+             * @default 4
+             */
+            people?: number;
+            /** Zone Id */
+            zone_id?: number | null;
+            /** Hardness Mg L */
+            hardness_mg_l?: number | null;
+            /**
+             * Seed
+             * @description None is ordinary luck.
+             */
+            seed?: number | null;
+            /** Care */
+            care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            /**
+             * Softened
+             * @default []
+             */
+            softened?: boolean[];
+            /**
+             * Setpoint C
+             * @default []
+             */
+            setpoint_c?: number[];
+        };
+        /**
+         * ExchangerLifeOut
+         * @description One life of a tankless heater, a point every quarter.
+         */
+        ExchangerLifeOut: {
+            /** Thickness Mm */
+            thickness_mm: number[];
+            /**
+             * Flow L Min
+             * @description At full draw, by a rise of 35 K.
+             */
+            flow_l_min: number[];
+            /**
+             * Energy Kwh
+             * @description A year.
+             */
+            energy_kwh: number[];
+            /**
+             * Cuts Out In Year
+             * @description At full draw, for the first time.
+             */
+            cuts_out_in_year: number | null;
+            /**
+             * Thickness Fan Mm
+             * @description At P10, P50 and P90 of many lives.
+             */
+            thickness_fan_mm: number[][];
+            /**
+             * Cuts Out Share
+             * @description Of many lives, how many cut out then.
+             */
+            cuts_out_share: number[];
+        };
+        /** ExchangerLivesOut */
+        ExchangerLivesOut: {
+            /** Water */
+            water: string;
+            /** Hardness Mg L */
+            hardness_mg_l: number;
+            /**
+             * Limit Mm
+             * @description What an exchanger is taken to bear.
+             */
+            limit_mm: number;
+            /**
+             * Passage Mm
+             * @description To where scale may reach at all.
+             */
+            passage_mm: number;
+            /** Years */
+            years: number[];
+            /** Sides */
+            sides: components["schemas"]["ExchangerLifeOut"][];
         };
         /**
          * PaperIn
@@ -19067,6 +19180,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LivesOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_two_exchanger_lives: {
+        parameters: {
+            query: {
+                kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+                capacity_l?: number;
+                people?: number;
+                zone_id?: number | null;
+                hardness_mg_l?: number | null;
+                /** @description None is ordinary luck. */
+                seed?: number | null;
+                care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                softened?: boolean[];
+                setpoint_c?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangerLivesOut"];
                 };
             };
             /** @description It cannot be done, and why */

@@ -35,6 +35,19 @@ class _Found:
     grade: BoolArray
 
 
+def plain_rate(heaters: Heaters) -> FloatArray:
+    """Growth of the scale in each exchanger at theta = 1, m/year, (k,). Source: ``scale.growth_m_per_year``; a loop
+    that is kept hot draws so many times as much, ``parameters.SCALE``."""
+    h = heaters
+    loop = np.where(h.recirculated & ~h.is_coil, SCALE.recirculation_factor, 1.0)
+    return np.asarray(
+        loop
+        * scale.growth_m_per_year(
+            h.volume_m3, h.film_potential_mg_l, h.exchanger_m2, scale.deposit_share(h.is_coil), _unsure(h)
+        )
+    )
+
+
 @dataclass(frozen=True)
 class ScaleComponent(Deposit):
     row: IntArray
@@ -59,11 +72,7 @@ class ScaleComponent(Deposit):
         row = cls.rows_of(fleet.heaters)
         own = fleet.at(row)
         h = own.heaters
-        loop = np.where(h.recirculated & ~h.is_coil, SCALE.recirculation_factor, 1.0)
-        growth = loop * scale.growth_m_per_year(
-            h.volume_m3, h.film_potential_mg_l, h.exchanger_m2, scale.deposit_share(h.is_coil), _unsure(h)
-        )
-        return cls(row, h, own, growth, scale.limit_m(h.is_coil))
+        return cls(row, h, own, plain_rate(h), scale.limit_m(h.is_coil))
 
     @property
     def _removed(self) -> float:

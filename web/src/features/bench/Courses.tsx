@@ -1,7 +1,5 @@
 import { scaleLinear } from 'd3-scale'
 
-import type { Schema } from '../../api/client'
-
 export interface Course {
   name: string
   unit: string
@@ -17,7 +15,8 @@ export interface Course {
 interface Props {
   years: number[]
   courses: Course[]
-  sides: Schema['LifeOut'][]
+  /** The year in which each life ends, null where it outlasts them. */
+  ends: (number | null)[]
   at: number
   width: number
   height: number
@@ -31,7 +30,7 @@ const LOOKS = [
 ] as const
 
 /** What changes over the years, one small plot a figure, both lives in each; the line is where the years stand. */
-export function Courses({ years, courses, sides, at, width, height }: Props) {
+export function Courses({ years, courses, ends: over, at, width, height }: Props) {
   const x = scaleLinear()
     .domain([0, years.at(-1)!])
     .range([LEFT, width - RIGHT])
@@ -96,13 +95,13 @@ export function Courses({ years, courses, sides, at, width, height }: Props) {
         )
       })}
       <line x1={x(years[at]!)} x2={x(years[at]!)} y1="4" y2={height} className="stroke-ink" strokeWidth="1.4" />
-      {sides.map(
-        (life, side) =>
-          life.leaks_in_year !== null && (
+      {over.map(
+        (year, side) =>
+          year !== null && (
             <line
               key={side}
-              x1={x(life.leaks_in_year)}
-              x2={x(life.leaks_in_year)}
+              x1={x(year)}
+              x2={x(year)}
               y1={height - tall}
               y2={height - 6}
               className={LOOKS[side]!.line}

@@ -1,6 +1,4 @@
-import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
-import { Slider } from 'radix-ui'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 
@@ -17,6 +15,9 @@ import { Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { BenchNav } from './BenchNav'
 import { Courses, type Course } from './Courses'
+import { ExchangerLives } from './ExchangerLives'
+import { Figures } from './Figures'
+import { TimeLine } from './TimeLine'
 import { livesOptions, type Asked, type Side } from './queries'
 import { CARES, eventsOf, LOUD } from './words'
 
@@ -24,7 +25,7 @@ type Kind = Schema['HeaterKind']
 type Life = Schema['LifeOut']
 type CareName = Side['care']
 
-const TANKS = (Object.keys(KINDS) as Kind[]).filter(isTank)
+const LIVED = Object.keys(KINDS) as Kind[]
 const SIZES = [115, 150, 190, 280, 455]
 const PEOPLE = [1, 2, 3, 4, 6, 8]
 const SETTINGS = [50, 55, 60, 65, 70]
@@ -70,7 +71,8 @@ export function LivesPage() {
     softened: sides.map((one) => one.softened),
     setpoint_c: sides.map((one) => one.setpoint_c),
   }
-  const { data, error, refetch } = useQuery({ ...livesOptions(body), enabled: zones.data !== undefined })
+  const tank = isTank(kind)
+  const { data, error, refetch } = useQuery({ ...livesOptions(body), enabled: tank && zones.data !== undefined })
   const year = data?.years[at] ?? 0
   if (error ?? zones.error)
     return (
@@ -80,7 +82,7 @@ export function LivesPage() {
         <Failed error={(error ?? zones.error)!} onRetry={() => void refetch()} />
       </>
     )
-  if (!data || !zones.data)
+  if ((tank && !data) || !zones.data)
     return (
       <>
         <h1 className="sr-only">Years in a minute</h1>
@@ -88,68 +90,80 @@ export function LivesPage() {
         <Loading what="the years" />
       </>
     )
-  const courses = coursesOf(data.sides, units, many)
+  const courses = data ? coursesOf(data.sides, units, many) : []
+  const head = (
+    <div className="flex min-h-[52px] shrink-0 items-center border-b border-line px-5">
+      <p className="text-soft">
+        A
+        <Phrase
+          label="Kind of heater"
+          value={kind}
+          options={LIVED.map((one) => ({ value: one, label: KINDS[one] }))}
+          onChange={say('kind')}
+        />
+        of
+        <Phrase
+          label="Size"
+          value={String(capacity)}
+          options={withOne(SIZES, capacity).map((one) => ({
+            value: String(one),
+            label: shown(units, 'volume_l', one),
+          }))}
+          onChange={say('size')}
+        />
+        on
+        <Phrase
+          label="Water"
+          value={zone}
+          options={zones.data.map((one) => ({ value: String(one.id), label: one.name }))}
+          onChange={say('zone')}
+        />
+        for
+        <Phrase
+          label="Household"
+          value={String(people)}
+          options={withOne(PEOPLE, people).map((one) => ({
+            value: String(one),
+            label: one === 1 ? 'one person' : `${one} people`,
+          }))}
+          onChange={say('people')}
+        />
+        : <Kept which="a" side={sides[0]!} units={units} say={say} /> beside{' '}
+        <Kept which="b" side={sides[1]!} units={units} say={say} />, with
+        <Phrase
+          label="Luck"
+          value={luck}
+          options={[
+            { value: '0', label: 'ordinary luck' },
+            ...[1, 2, 3, 4, 5].map((one) => ({ value: String(one), label: `the luck of household ${one}` })),
+          ]}
+          onChange={say('luck')}
+        />
+        .
+      </p>
+      <div className="flex-1" />
+      <Button look="quiet" aria-pressed={many} className="min-h-8 shrink-0" onClick={() => setMany(!many)}>
+        {many ? 'One life' : '200 lives'}
+      </Button>
+      <Button look="quiet" aria-pressed={asTable} className="min-h-8 shrink-0" onClick={() => setAsTable(!asTable)}>
+        {asTable ? 'Drawn' : 'As a table'}
+      </Button>
+    </div>
+  )
+  if (!data || !tank)
+    return (
+      <div className="flex h-full flex-col">
+        <h1 className="sr-only">Years in a minute</h1>
+        <BenchNav />
+        {head}
+        <ExchangerLives asked={body} sides={sides} many={many} asTable={asTable} at={at} onChange={setAt} />
+      </div>
+    )
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Years in a minute</h1>
       <BenchNav />
-      <div className="flex min-h-[52px] shrink-0 items-center border-b border-line px-5">
-        <p className="text-soft">
-          A
-          <Phrase
-            label="Kind of tank"
-            value={kind}
-            options={TANKS.map((one) => ({ value: one, label: KINDS[one] }))}
-            onChange={say('kind')}
-          />
-          of
-          <Phrase
-            label="Size"
-            value={String(capacity)}
-            options={withOne(SIZES, capacity).map((one) => ({
-              value: String(one),
-              label: shown(units, 'volume_l', one),
-            }))}
-            onChange={say('size')}
-          />
-          on
-          <Phrase
-            label="Water"
-            value={zone}
-            options={zones.data.map((one) => ({ value: String(one.id), label: one.name }))}
-            onChange={say('zone')}
-          />
-          for
-          <Phrase
-            label="Household"
-            value={String(people)}
-            options={withOne(PEOPLE, people).map((one) => ({
-              value: String(one),
-              label: one === 1 ? 'one person' : `${one} people`,
-            }))}
-            onChange={say('people')}
-          />
-          : <Kept which="a" side={sides[0]!} units={units} say={say} /> beside{' '}
-          <Kept which="b" side={sides[1]!} units={units} say={say} />, with
-          <Phrase
-            label="Luck"
-            value={luck}
-            options={[
-              { value: '0', label: 'ordinary luck' },
-              ...[1, 2, 3, 4, 5].map((one) => ({ value: String(one), label: `the luck of household ${one}` })),
-            ]}
-            onChange={say('luck')}
-          />
-          .
-        </p>
-        <div className="flex-1" />
-        <Button look="quiet" aria-pressed={many} className="min-h-8 shrink-0" onClick={() => setMany(!many)}>
-          {many ? 'One life' : '200 lives'}
-        </Button>
-        <Button look="quiet" aria-pressed={asTable} className="min-h-8 shrink-0" onClick={() => setAsTable(!asTable)}>
-          {asTable ? 'Drawn' : 'As a table'}
-        </Button>
-      </div>
+      {head}
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 items-center justify-evenly">
           {data.sides.map((life, number) => (
@@ -179,13 +193,13 @@ export function LivesPage() {
         </div>
         <div ref={frame} className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2">
           {asTable ? (
-            <Figures years={data.years} courses={courses} sides={sides} />
+            <Figures years={data.years} courses={courses} lives={sides.map((one) => CARES[one.care].words)} />
           ) : (
             size.width > 0 && (
               <Courses
                 years={data.years}
                 courses={courses}
-                sides={data.sides}
+                ends={data.sides.map((one) => one.leaks_in_year)}
                 at={at}
                 width={size.width - 8}
                 height={size.height - 16}
@@ -195,7 +209,7 @@ export function LivesPage() {
         </div>
       </div>
       <div className="shrink-0 border-t border-line px-8 pt-1 pb-3">
-        <TimeLine years={data.years} sides={data.sides} at={at} onChange={setAt} />
+        <TimeLine years={data.years} events={data.sides.map(eventsOf)} at={at} onChange={setAt} />
         <p className="mt-1 text-fine text-soft">
           Computed by the laws that the forecast uses, with {shown(units, 'hardness_mg_l', data.hardness_mg_l)} of
           hardness; a single tank may do better or worse. It shows what care changes, not when a certain tank fails.
@@ -343,103 +357,4 @@ function lifeWords(life: Life, at: number, year: number, units: Units): string {
     LOUD[life.loud[at]!],
     ...(leaked ? ['it has leaked'] : []),
   ].join(', ')
-}
-
-interface TimeLineProps {
-  years: number[]
-  sides: Life[]
-  at: number
-  onChange: (at: number) => void
-}
-
-function TimeLine({ years, sides, at, onChange }: TimeLineProps) {
-  const last = years.length - 1
-  const place = (year: number) => `${(100 * year) / years[last]!}%`
-  return (
-    <div>
-      <div className="relative h-9 text-fine" aria-hidden>
-        {sides.flatMap((life, side) =>
-          eventsOf(life).map((one) => (
-            <span
-              key={`${side}${one.words}`}
-              className={clsx(
-                'absolute -translate-x-1/2 border-b-2 px-1 whitespace-nowrap',
-                side === 0 ? 'top-0 border-water text-water' : 'top-4 border-copper text-copper-deep',
-              )}
-              style={{ left: place(one.year) }}
-            >
-              {one.words}
-            </span>
-          )),
-        )}
-      </div>
-      <Slider.Root
-        className="relative flex h-6 touch-none items-center select-none"
-        value={[at]}
-        min={0}
-        max={last}
-        step={1}
-        onValueChange={([next]) => next !== undefined && onChange(next)}
-      >
-        <Slider.Track className="relative h-1.5 grow rounded bg-rule">
-          <Slider.Range className="absolute h-full rounded bg-water" />
-        </Slider.Track>
-        <Slider.Thumb
-          aria-label="Year"
-          aria-valuetext={`year ${years[at]!.toFixed(2)} of ${years[last]}`}
-          className="block size-6 rounded-full border-[3px] border-ink bg-sheet"
-        />
-      </Slider.Root>
-      <div className="relative h-5 text-fine text-soft" aria-hidden>
-        {years
-          .filter((year) => year % 2 === 0)
-          .map((year) => (
-            <span key={year} className="absolute -translate-x-1/2" style={{ left: place(year) }}>
-              {year}
-            </span>
-          ))}
-      </div>
-      <p className="text-center font-bold" aria-hidden>
-        year {years[at]!.toFixed(years[at]! % 1 ? 2 : 0)} of {years[last]}
-      </p>
-    </div>
-  )
-}
-
-/** The same as a table, every two years. */
-function Figures({ years, courses, sides }: { years: number[]; courses: Course[]; sides: Side[] }) {
-  const rows = years.flatMap((year, at) => (year % 2 === 0 ? [{ year, at }] : []))
-  return (
-    <div tabIndex={0} role="region" aria-label="Figures by year" className="h-full overflow-auto pr-3">
-      {sides.map((side, number) => (
-        <table key={number} className="mb-4 w-full border-collapse text-fine">
-          <caption className="pb-1 text-left font-bold">{CARES[side.care].words}</caption>
-          <thead>
-            <tr className="border-b border-ink text-left align-bottom">
-              <th scope="col">Year</th>
-              {courses.map((one) => (
-                <th key={one.name} scope="col" className="pl-2 text-right">
-                  {one.name}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ year, at }) => (
-              <tr key={year} className="border-b border-line">
-                <th scope="row" className="text-left">
-                  {year}
-                </th>
-                {courses.map((one) => (
-                  <td key={one.name} className="pl-2 text-right whitespace-nowrap">
-                    {one.words(one.lines[number]![at]!)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      ))}
-    </div>
-  )
 }

@@ -7,7 +7,7 @@ import { zoneMapOptions } from '../../records/waterQueries'
 import { rendered } from '../../test/rendered'
 import { sized } from '../../test/sized'
 import { LivesPage } from './LivesPage'
-import { livesOptions, type Asked } from './queries'
+import { exchangerLivesOptions, livesOptions, type Asked } from './queries'
 import { eventsOf } from './words'
 
 const years = Array.from({ length: 81 }, (_, at) => at / 4)
@@ -92,4 +92,40 @@ it('marks on the time line what is worth it', () => {
     { year: 10.5, words: 'leaks' },
   ])
   expect(eventsOf(life({}))).toEqual([])
+})
+
+const EXCHANGER: Schema['ExchangerLifeOut'] = {
+  thickness_mm: years.map((year) => year / 20),
+  flow_l_min: years.map((year) => 7.9 - year / 10),
+  energy_kwh: years.map((year) => 5000 + 10 * year),
+  cuts_out_in_year: 12,
+  thickness_fan_mm: [years, years, years],
+  cuts_out_share: years.map((year) => year / 20),
+}
+
+it('cuts a passage across where the heater has no tank, and says what is left of its flow', () => {
+  const asked = { ...ASKED, kind: 'gas_tankless' as const }
+  const told: Schema['ExchangerLivesOut'] = {
+    water: 'Harrow wells',
+    hardness_mg_l: 300,
+    limit_mm: 0.5,
+    passage_mm: 2.5,
+    years,
+    sides: [{ ...EXCHANGER, cuts_out_in_year: null, thickness_mm: years.map(() => 0.1) }, EXCHANGER],
+  }
+  rendered(<LivesPage />, {
+    at: '/bench?kind=gas_tankless',
+    known: [
+      [zoneMapOptions.queryKey, [ZONE]],
+      [exchangerLivesOptions(asked).queryKey, told],
+    ],
+  })
+  const pictures = screen.getAllByRole('img').map((one) => one.getAttribute('aria-label'))
+  expect(pictures).toEqual([
+    'Year 11.0: 0.1 mm of scale, 6.8 L/min hot at full draw',
+    'Year 11.0: 0.6 mm of scale, 6.8 L/min hot at full draw',
+  ])
+  expect(screen.getByText('descaled every year')).toBeTruthy()
+  expect(screen.getByText('cuts out at full draw')).toBeTruthy()
+  expect(screen.getByText('holds at full draw')).toBeTruthy()
 })

@@ -19,6 +19,14 @@ export const livesOptions = (query: Asked) =>
     staleTime: 60_000,
   })
 
+export const exchangerLivesOptions = (query: Asked) =>
+  queryOptions({
+    queryKey: ['bench', 'exchanger-lives', query],
+    queryFn: () => unwrap(client.GET('/api/bench/exchanger-lives', { params: { query } })),
+    placeholderData: (before) => before,
+    staleTime: 60_000,
+  })
+
 export const scenariosOptions = queryOptions({
   queryKey: ['bench', 'scenarios'],
   queryFn: () => unwrap(client.GET('/api/bench/scenarios')),

@@ -22,3 +22,12 @@ export function eventsOf(life: Schema['LifeOut']): { year: number; words: string
   if (life.leaks_in_year !== null) found.push({ year: life.leaks_in_year, words: 'leaks' })
   return found
 }
+
+/** The same of a tankless heater, which is descaled and has no rod. */
+export const DESCALED: Record<CareName, string> = {
+  yearly: 'descaled every year',
+  half_yearly: 'descaled twice a year',
+  long_service: 'descaled each 4½ years',
+  rods_only: 'never descaled',
+  never: 'never touched',
+}

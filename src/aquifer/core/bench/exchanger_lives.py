@@ -1,0 +1,73 @@
+"""The life of a tankless heater's exchanger, month by month, under one care and one luck or two hundred.
+
+By the laws of the forecast, as ``lives`` has them for tanks: scale grows evenly, costs flow at full draw, makes the
+wall run hot, and dissolves when it is descaled.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aquifer.core import ceiling, scale
+from aquifer.core.arrays import FloatArray, IntArray
+from aquifer.core.bench.lives import MONTHS, ORDINARY, YEARS, Luck
+from aquifer.core.components.scale import plain_rate
+from aquifer.core.fleet import Heaters
+from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.parameters import SCALE, USAGE
+from aquifer.core.usage import WATER_HEAT_KJ_KG_K
+
+RISE_K = 35.0
+"""At which flow at full draw is told. Handbook, rating practice."""
+ENERGY_SHARE = 0.5
+"""Of the output that scale costs at full draw, what it costs of all fuel: most draws are less than full. Assumption."""
+
+
+@dataclass(frozen=True)
+class LivedExchanger:
+    """What became of the exchangers; (lives, months + 1), the first column new."""
+
+    thickness_m: FloatArray
+    flow_l_min: FloatArray
+    """At full draw, by a rise of ``RISE_K``."""
+    energy_kwh: FloatArray
+    """A year, at the pace of that month."""
+    cuts_out: FloatArray
+    """1 where the wall gets too hot at full draw: past what an exchanger is taken to bear."""
+
+    def cuts_out_from(self) -> IntArray:
+        """The first month of each life in which it cuts out, -1 if it never does."""
+        ever = self.cuts_out.any(axis=1)
+        return np.where(ever, np.argmax(self.cuts_out > 0, axis=1), -1)
+
+
+def live(heater: Heaters, descale_months: int, luck: Luck = ORDINARY) -> LivedExchanger:
+    """Twenty years of one exchanger, descaled every so many months, 0 for never, for each luck.
+
+    Parameters: heater, one row, a tankless heater; its age does not matter, it begins new.
+    Raises: ValueError for anything but one tankless heater.
+    Source: ``core.scale``; the rest is beside each figure.
+    """
+    if len(heater) != 1 or bool(heater.is_tank[0]):
+        raise ValueError("one tankless heater is lived at a time; a tank has a life of its own")
+    rate = plain_rate(heater)[0] * luck.deposit
+    limit = scale.limit_m(heater.is_coil)
+    kind = KINDS[list(HeaterKind)[int(heater.kind[0])]]
+    full = kind.usual_input_kw * USAGE.recovery_efficiency * 60 / (RISE_K * WATER_HEAT_KJ_KG_K)
+    heat = heater.volume_m3 * 1000 * WATER_HEAT_KJ_KG_K * (heater.setpoint_c - heater.source_c) / 3600
+    driver, cleanings = np.zeros(len(luck)), 0
+    columns: list[FloatArray] = []
+    for month in range(YEARS * MONTHS + 1):
+        if month:
+            driver = driver + rate / MONTHS
+        if month and descale_months and month % descale_months == 0:
+            odds = luck.flush_log_odds[:, cleanings]
+            driver = driver * (1 - np.array([scale.removed_share(float(one)) for one in odds]))
+            cleanings += 1
+        columns.append(driver)
+    thickness = ceiling.bounded(np.stack(columns, axis=1), np.array(SCALE.ceiling_m))
+    lost = np.minimum(scale.capacity_lost(thickness, limit), 0.9)
+    return LivedExchanger(
+        thickness, full * (1 - lost), heat / USAGE.recovery_efficiency / (1 - ENERGY_SHARE * lost),
+        (thickness >= limit).astype(np.float64),
+    )  # fmt: skip

@@ -1,0 +1,143 @@
+import { useQuery } from '@tanstack/react-query'
+
+import type { Schema } from '../../api/client'
+import { CutPassage } from '../../drawing/CutPassage'
+import { shown, type Units } from '../../lib/units'
+import { useCompany } from '../../session/session'
+import { Failed, Loading } from '../../ui/States'
+import { useSize } from '../../ui/useSize'
+import { Courses, type Course } from './Courses'
+import { Figures } from './Figures'
+import { exchangerLivesOptions, type Asked, type Side } from './queries'
+import { TimeLine } from './TimeLine'
+import { DESCALED } from './words'
+
+type Life = Schema['ExchangerLifeOut']
+
+interface Props {
+  asked: Asked
+  sides: Side[]
+  many: boolean
+  asTable: boolean
+  at: number
+  onChange: (at: number) => void
+}
+
+/** Two lives of a tankless heater: a passage of its exchanger cut across, at any year. */
+export function ExchangerLives({ asked, sides, many, asTable, at, onChange }: Props) {
+  const { units } = useCompany()
+  const [frame, size] = useSize()
+  const { data, error, refetch } = useQuery(exchangerLivesOptions(asked))
+  if (error) return <Failed error={error} onRetry={() => void refetch()} />
+  if (!data) return <Loading what="the years" />
+  const courses = coursesOf(data.sides, units, many)
+  const year = data.years[at] ?? 0
+  return (
+    <>
+      <div className="flex min-h-0 flex-1">
+        <div className="flex min-w-0 flex-1 items-center justify-evenly">
+          {data.sides.map((life, number) => (
+            <figure key={number} className="text-center">
+              <CutPassage
+                scale={life.thickness_mm[at]! / data.passage_mm}
+                limit={data.limit_mm / data.passage_mm}
+                words={lifeWords(life, at, year, units)}
+                scaleWords={millimetres(life.thickness_mm[at]!, units)}
+              />
+              <figcaption className={number === 0 ? 'text-water' : 'text-copper-deep'}>
+                <strong className="block">{DESCALED[sides[number]!.care]}</strong>
+                <span className="text-soft">
+                  {life.thickness_mm[at]! >= data.limit_mm ? 'cuts out at full draw' : 'holds at full draw'}
+                </span>
+              </figcaption>
+            </figure>
+          ))}
+        </div>
+        <div ref={frame} className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2">
+          {asTable ? (
+            <Figures years={data.years} courses={courses} lives={sides.map((one) => DESCALED[one.care])} />
+          ) : (
+            size.width > 0 && (
+              <Courses
+                years={data.years}
+                courses={courses}
+                ends={data.sides.map((one) => one.cuts_out_in_year)}
+                at={at}
+                width={size.width - 8}
+                height={size.height - 16}
+              />
+            )
+          )}
+        </div>
+      </div>
+      <div className="shrink-0 border-t border-line px-8 pt-1 pb-3">
+        <TimeLine
+          years={data.years}
+          events={data.sides.map((one) =>
+            one.cuts_out_in_year === null ? [] : [{ year: one.cuts_out_in_year, words: 'cuts out' }],
+          )}
+          at={at}
+          onChange={onChange}
+        />
+        <p className="mt-1 text-fine text-soft">
+          Computed by the laws that the forecast uses, with {shown(units, 'hardness_mg_l', data.hardness_mg_l)} of
+          hardness; a single heater may do better or worse. Nothing here is kept.
+        </p>
+      </div>
+    </>
+  )
+}
+
+/** Scale is thin: a tenth of a millimetre counts. */
+const millimetres = (value: number, units: Units) =>
+  units.length_mm?.factor === 1 ? `${value.toFixed(1)} mm` : shown(units, 'length_mm', value)
+
+function coursesOf(sides: Life[], units: Units, many: boolean): Course[] {
+  const most = (lines: number[][]) => Math.max(...lines.flat())
+  const percent = (value: number) => `${Math.round(100 * value)} %`
+  const scale = sides.map((one) => one.thickness_mm)
+  const fans = sides.map((one) => one.thickness_fan_mm)
+  const flow = sides.map((one) => one.flow_l_min)
+  const energy = sides.map((one) => one.energy_kwh)
+  return [
+    {
+      name: 'Scale',
+      unit: many ? 'eight of ten lives between' : 'on the wall',
+      lines: scale,
+      ...(many ? { fans } : {}),
+      least: 0,
+      most: many ? most(fans.flat()) : most(scale),
+      words: (value) => millimetres(value, units),
+    },
+    {
+      name: 'Hot water',
+      unit: 'at full draw',
+      lines: flow,
+      least: 0.7 * Math.min(...flow.flat()),
+      most: most(flow),
+      words: (value) => shown(units, 'flow_l_min', value),
+    },
+    {
+      name: 'Energy',
+      unit: 'a year',
+      lines: energy,
+      least: 0.85 * Math.min(...energy.flat()),
+      most: most(energy),
+      words: (value) => `${(Math.round(value / 10) * 10).toLocaleString('en')} kWh`,
+    },
+    {
+      name: 'Cut out at full draw',
+      unit: 'of 200',
+      lines: sides.map((one) => one.cuts_out_share),
+      least: 0,
+      most: 1,
+      words: percent,
+    },
+  ]
+}
+
+function lifeWords(life: Life, at: number, year: number, units: Units): string {
+  const scale = millimetres(life.thickness_mm[at]!, units)
+  const flow = shown(units, 'flow_l_min', life.flow_l_min[at]!)
+  return `Year ${year.toFixed(1)}: ${scale} of scale, ${flow} hot at full draw`
+}
