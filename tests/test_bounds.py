@@ -15,7 +15,12 @@ from aquifer.imports.tables import tables
 OF = {}
 for name in (*FIGURES, *(one for one, reading in READINGS.items() if reading.finding)):
     OF.setdefault(name.partition(".")[2], set()).add((bound(name).low, bound(name).high))
-OTHERS = {"SlotsIn/people", "BookingIn/people", "LivesIn/people", "LivesIn/capacity_l"}
+LIVED = ("LivedIn", "LivesIn", "PaperIn", "ExchangerLivesIn")
+OTHERS = {
+    "SlotsIn/people",
+    "BookingIn/people",
+    *(f"{one}/{name}" for one in LIVED for name in ("people", "capacity_l")),
+}
 """Figures of another thing under the same name: how many of ours come, what Bench can show."""
 TODAY = datetime.date(2026, 11, 24)
 

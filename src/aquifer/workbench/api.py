@@ -289,7 +289,7 @@ def written_of_heater(request: HttpRequest, asked: Query[OfHeaterIn]) -> Written
 
 
 @router.delete("/bench/written/{name}", response=list[WrittenOut], auth=allowed(Action.KEEP_PEOPLE))
-def take_own_out(request: HttpRequest, name: str) -> list[WrittenOut]:
+def take_own_out(request: HttpRequest, name: Annotated[str, text(60)]) -> list[WrittenOut]:
     """It is practised no more."""
     written.take_out(name)
     return written.listed()
