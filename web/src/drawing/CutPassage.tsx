@@ -45,10 +45,22 @@ export function CutPassage({ scale, limit, words, scaleWords }: Props) {
         strokeWidth="1.6"
         strokeDasharray="5 5"
       />
-      <text x="170" y="168" textAnchor="middle" className="fill-ink text-[18px] font-bold">
+      <text
+        x="170"
+        y="168"
+        textAnchor="middle"
+        strokeWidth="4"
+        className="fill-ink stroke-ground text-[18px] font-bold [paint-order:stroke]"
+      >
         {scaleWords}
       </text>
-      <text x="170" y="188" textAnchor="middle" className="fill-soft text-[12px]">
+      <text
+        x="170"
+        y="188"
+        textAnchor="middle"
+        strokeWidth="4"
+        className="fill-ink stroke-ground text-[12px] [paint-order:stroke]"
+      >
         of scale
       </text>
     </svg>

@@ -10,7 +10,7 @@ import numpy as np
 
 from aquifer.core import ceiling, scale
 from aquifer.core.arrays import FloatArray, IntArray
-from aquifer.core.bench.lives import MONTHS, ORDINARY, YEARS, Luck
+from aquifer.core.bench.lives import MONTHS, MOST_LOST, ORDINARY, YEARS, Luck
 from aquifer.core.components.scale import plain_rate
 from aquifer.core.fleet import Heaters
 from aquifer.core.kinds import KINDS, HeaterKind
@@ -20,7 +20,8 @@ from aquifer.core.usage import WATER_HEAT_KJ_KG_K
 RISE_K = 35.0
 """At which flow at full draw is told. Handbook, rating practice."""
 ENERGY_SHARE = 0.5
-"""Of the output that scale costs at full draw, what it costs of all fuel: most draws are less than full. Assumption."""
+"""Of the output that scale costs at full draw, what it costs of all fuel: most draws are less than full, and at most as
+much as a bed costs a tank. Assumption."""
 
 
 @dataclass(frozen=True)
@@ -67,7 +68,5 @@ def live(heater: Heaters, descale_months: int, luck: Luck = ORDINARY) -> LivedEx
         columns.append(driver)
     thickness = ceiling.bounded(np.stack(columns, axis=1), np.array(SCALE.ceiling_m))
     lost = np.minimum(scale.capacity_lost(thickness, limit), 0.9)
-    return LivedExchanger(
-        thickness, full * (1 - lost), heat / USAGE.recovery_efficiency / (1 - ENERGY_SHARE * lost),
-        (thickness >= limit).astype(np.float64),
-    )  # fmt: skip
+    burnt = heat / USAGE.recovery_efficiency / (1 - np.minimum(ENERGY_SHARE * lost, MOST_LOST))
+    return LivedExchanger(thickness, full * (1 - lost), burnt, (thickness >= limit).astype(np.float64))

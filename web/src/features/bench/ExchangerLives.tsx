@@ -127,7 +127,7 @@ function coursesOf(sides: Life[], units: Units, many: boolean): Course[] {
     },
     {
       name: 'Cut out at full draw',
-      unit: 'of 200',
+      unit: 'of 200 lives',
       lines: sides.map((one) => one.cuts_out_share),
       least: 0,
       most: 1,

@@ -19,7 +19,7 @@ import { ExchangerLives } from './ExchangerLives'
 import { Figures } from './Figures'
 import { TimeLine } from './TimeLine'
 import { livesOptions, type Asked, type Side } from './queries'
-import { CARES, eventsOf, LOUD } from './words'
+import { CARES, DESCALED, eventsOf, LOUD } from './words'
 
 type Kind = Schema['HeaterKind']
 type Life = Schema['LifeOut']
@@ -101,16 +101,20 @@ export function LivesPage() {
           options={LIVED.map((one) => ({ value: one, label: KINDS[one] }))}
           onChange={say('kind')}
         />
-        of
-        <Phrase
-          label="Size"
-          value={String(capacity)}
-          options={withOne(SIZES, capacity).map((one) => ({
-            value: String(one),
-            label: shown(units, 'volume_l', one),
-          }))}
-          onChange={say('size')}
-        />
+        {tank && (
+          <>
+            of
+            <Phrase
+              label="Size"
+              value={String(capacity)}
+              options={withOne(SIZES, capacity).map((one) => ({
+                value: String(one),
+                label: shown(units, 'volume_l', one),
+              }))}
+              onChange={say('size')}
+            />
+          </>
+        )}{' '}
         on
         <Phrase
           label="Water"
@@ -128,8 +132,8 @@ export function LivesPage() {
           }))}
           onChange={say('people')}
         />
-        : <Kept which="a" side={sides[0]!} units={units} say={say} /> beside{' '}
-        <Kept which="b" side={sides[1]!} units={units} say={say} />, with
+        : <Kept which="a" side={sides[0]!} tank={tank} units={units} say={say} /> beside{' '}
+        <Kept which="b" side={sides[1]!} tank={tank} units={units} say={say} />, with
         <Phrase
           label="Luck"
           value={luck}
@@ -256,20 +260,16 @@ const withOne = (usual: number[], one: number) =>
 interface KeptProps {
   which: string
   side: Side
+  tank: boolean
   units: Units
   say: (name: string) => (value: string) => void
 }
 
-function Kept({ which, side, units, say }: KeptProps) {
+function Kept({ which, side, tank, units, say }: KeptProps) {
   const name = which === 'a' ? 'First' : 'Second'
   return (
     <span className="whitespace-nowrap">
-      <Phrase
-        label={`${name} life: care`}
-        value={side.care}
-        options={Object.entries(CARES).map(([value, one]) => ({ value: value as CareName, label: one.words }))}
-        onChange={say(`${which}_care`)}
-      />
+      <Phrase label={`${name} life: care`} value={side.care} options={caresOf(tank)} onChange={say(`${which}_care`)} />
       on
       <Phrase
         label={`${name} life: water`}
@@ -293,6 +293,12 @@ function Kept({ which, side, units, say }: KeptProps) {
     </span>
   )
 }
+
+/** What can be done about it: a tankless heater is descaled, and has no rod to look after. */
+const caresOf = (tank: boolean): { value: CareName; label: string }[] =>
+  (Object.keys(CARES) as CareName[])
+    .filter((one) => tank || one !== 'rods_only')
+    .map((one) => ({ value: one, label: tank ? CARES[one].words : DESCALED[one] }))
 
 function coursesOf(sides: Life[], units: Units, many: boolean): Course[] {
   const most = (lines: number[][]) => Math.max(...lines.flat())

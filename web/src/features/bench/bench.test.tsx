@@ -125,7 +125,9 @@ it('cuts a passage across where the heater has no tank, and says what is left of
     'Year 11.0: 0.1 mm of scale, 6.8 L/min hot at full draw',
     'Year 11.0: 0.6 mm of scale, 6.8 L/min hot at full draw',
   ])
-  expect(screen.getByText('descaled every year')).toBeTruthy()
-  expect(screen.getByText('cuts out at full draw')).toBeTruthy()
-  expect(screen.getByText('holds at full draw')).toBeTruthy()
+  const lives = screen.getAllByRole('figure').map((one) => one.querySelector('figcaption')!.textContent)
+  expect(lives).toEqual(['descaled every yearholds at full draw', 'never touchedcuts out at full draw'])
+  // A tankless heater has neither a size to choose nor a rod to look after.
+  expect(screen.queryByLabelText('Size')).toBeNull()
+  expect(screen.getByLabelText('First life: care').textContent).toBe('descaled every year')
 })
