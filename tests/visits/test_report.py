@@ -133,8 +133,10 @@ def test_the_office_s_report_and_review_tell_what_was_done_otherwise_than_the_gu
     assert as_role("technician").get("visits/marked").status_code == 403
 
 
-def test_photographs_and_the_signature_are_in_the_report(as_role, forecasted, settings, tmp_path):
+def test_photographs_and_the_signature_are_in_the_report(as_role, forecasted, settings, tmp_path, monkeypatch):
     settings.MEDIA_ROOT = tmp_path
+    # The link to the owner's calendar is signed with its second.
+    monkeypatch.setattr("django.core.signing.TimestampSigner.timestamp", lambda signer: "1xXpiz")
     heater = forecasted["heaters"][0]
     drawn = {"name": "R. Ostrow", "lines": [[[10, 20], [30.5, 40]], [[50, 60]]]}
     plain = recorded(as_role, heater, FLUSH)
