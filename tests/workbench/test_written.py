@@ -74,6 +74,9 @@ def test_nobody_but_who_keeps_people_reads_what_is_hidden(as_role, base):
         ("[our_cellar]", "[our_cellar", "That is not TOML"),
         ("[our_cellar]\n", "", "title stands in no table"),
         ("[our_cellar]", '["our cellar"]', "our cellar is no name"),
+        ("[our_cellar]", '["unser_käller"]', "unser_käller is no name"),
+        ('says = "No hot water."', "says = 2026-11-27", "Trouble our_shop: says is missing"),
+        ('title = "In our shop"', 'title = "In our shop\\u007f"', "Illegal character '\\x7f'"),
         (OURS, "# nothing", "There is no heater in it"),
     ],
 )
@@ -82,6 +85,26 @@ def test_what_cannot_be_is_refused_in_words_and_nothing_is_kept(as_role, base, o
     answer = keeps(as_role("lead"), OURS.replace(old, new))
     assert answer.status_code == 422 and said in answer.json()["message"], answer.json()
     assert not Written.objects.exists()
+
+
+def test_a_name_with_a_smile_is_kept_as_it_was_written(as_role, base):
+    lead = as_role("lead")
+    told = OURS.replace("Our cellar", "Our cellar \U0001f600").replace("In our shop", 'Größe \\"L\\" \U0001f525')
+    assert keeps(lead, told).status_code == 200
+    assert "Our cellar \U0001f600" in str(lead.get("bench/scenarios").json())
+    assert 'Größe "L" \U0001f525' in str(as_role("apprentice").get("bench/troubles").json()).replace("\\", "")
+
+
+def test_what_no_longer_reads_is_not_offered_and_can_be_mended(as_role, base):
+    lead = as_role("lead")
+    assert keeps(lead, OURS).status_code == 200
+    Written.objects.filter(name="our_cellar").update(text='[our_cellar]\nkind = "a kind of another year"')
+    Written.objects.filter(name="our_shop").update(text="[our_shop")
+    assert "our_cellar" not in [one["name"] for one in lead.get("bench/scenarios").json()]
+    assert "our_shop" not in [one["name"] for one in lead.get("bench/troubles").json()]
+    assert "another year" in str(lead.get("bench/written").json())
+    assert keeps(lead, OURS).status_code == 200
+    assert "our_shop" in [one["name"] for one in lead.get("bench/troubles").json()]
 
 
 def test_a_heater_on_record_becomes_one_to_practise_on_without_its_names(as_role, base):

@@ -1,13 +1,14 @@
 """Heaters to practise on that the company wrote itself, beside those that ship; and one made of a heater on record."""
 
-import json
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from contextlib import suppress
+from typing import Any, TypeVar
 
 from django.db import transaction
 
 from aquifer.accounts.models import User
-from aquifer.core.bench.scenario import NOTES, Scenario, read, scenarios
+from aquifer.core.bench.scenario import NOTES, Scenario, read, scenarios, toml
 from aquifer.core.bench.scenario import written as as_text
 from aquifer.core.bench.trouble.trouble import Trouble, troubles
 from aquifer.core.bench.trouble.trouble import read as read_troubles
@@ -23,6 +24,9 @@ from aquifer.visits.models import Finding
 from aquifer.workbench.models import Written
 from aquifer.workbench.schemas import WrittenOut
 
+T = TypeVar("T", Scenario, Trouble)
+Reads = Callable[[Mapping[str, Any]], Mapping[str, T]]
+
 MOST = 200
 """Nobody practises more of their own. Assumption."""
 HARDENED = 0.25
@@ -31,14 +35,21 @@ HARDENED = 0.25
 
 def known_scenarios() -> Mapping[str, Scenario]:
     """Those that ship, then the company's own."""
-    own = Written.objects.filter(is_trouble=False)
-    return {**scenarios(), **{one.name: read(tomllib.loads(one.text))[one.name] for one in own}}
+    return {**scenarios(), **_own(read, is_trouble=False)}
 
 
 def known_troubles() -> Mapping[str, Trouble]:
     """Those that ship, then the company's own."""
-    own = Written.objects.filter(is_trouble=True)
-    return {**troubles(), **{one.name: read_troubles(tomllib.loads(one.text))[one.name] for one in own}}
+    return {**troubles(), **_own(read_troubles, is_trouble=True)}
+
+
+def _own(reads: Reads[T], is_trouble: bool) -> dict[str, T]:
+    """What no longer reads, because the program has changed since, is not offered; its text stays to be mended."""
+    known: dict[str, T] = {}
+    for one in Written.objects.filter(is_trouble=is_trouble):
+        with suppress(ValueError):
+            known |= reads(tomllib.loads(one.text))
+    return known
 
 
 def listed() -> list[WrittenOut]:
@@ -48,7 +59,7 @@ def listed() -> list[WrittenOut]:
             "name": one.name,
             "text": one.text,
             "is_trouble": one.is_trouble,
-            "by": one.by.get_full_name() or one.by.username,
+            "by": one.by.name,
             "at": one.at,
         }
         for one in Written.objects.select_related("by")
@@ -76,24 +87,37 @@ def write(by: User, text: str) -> None:
 def _write(by: User, name: str, told: object) -> None:
     if not isinstance(told, dict):
         raise Invalid(f"{name} stands in no table.", fields={"text": f"[a_name] above it; {name} = ..."})
-    if len(name) > 60 or not name.replace("_", "").isalnum():
-        raise Invalid(f"{name} is no name.", fields={"text": "letters, figures and _, at most 60"})
+    if len(name) > 60 or not (name.isascii() and name.replace("_", "").isalnum()):
+        raise Invalid(f"{name} is no name.", fields={"text": "letters a to z, figures and _, at most 60"})
     if name in scenarios() or name in troubles():
         raise Invalid(f"{name} ships with Aquifer: call yours otherwise.", fields={"text": f"{name} is taken"})
     is_trouble = "fault" in told
     try:
-        (read_troubles if is_trouble else read)({name: told})
-        if not is_trouble:
-            # Each seed's heater stands still and quiet before anybody comes.
-            read({name: told})[name].built(1)
-    except ValueError as error:
-        raise Invalid(f"{error}.".capitalize(), fields={"text": str(error)}) from error
-    text = as_text(read({name: told})[name]) if not is_trouble else _as_text(name, told)
+        text = _trouble(name, told) if is_trouble else _scenario(name, told)
+    except (ValueError, TypeError) as error:
+        why = str(error)
+        raise Invalid(f"{why[:1].upper()}{why[1:]}.", fields={"text": why}) from error
     Written.objects.update_or_create(name=name, defaults={"text": text, "is_trouble": is_trouble, "by": by})
 
 
-def _as_text(name: str, told: Mapping[str, object]) -> str:
-    return "\n".join([f"[{name}]", *(f"{field} = {json.dumps(value)}" for field, value in told.items()), ""])
+def _scenario(name: str, told: Mapping[str, object]) -> str:
+    scenario = read({name: told})[name]
+    # Each seed's heater stands still and quiet before anybody comes.
+    scenario.built(1)
+    return _as_read(as_text(scenario), read, scenario)
+
+
+def _trouble(name: str, told: Mapping[str, object]) -> str:
+    trouble = read_troubles({name: told})[name]
+    text = "\n".join([f"[{name}]", *(f"{field} = {toml(value)}" for field, value in told.items()), ""])
+    return _as_read(text, read_troubles, trouble)
+
+
+def _as_read(text: str, reads: Reads[T], one: T) -> str:
+    """The text, if it reads as what was written: what is kept is read at every call."""
+    if one not in reads(tomllib.loads(text)).values():
+        raise ValueError("its text does not read as it was written")
+    return text
 
 
 def take_out(name: str) -> None:

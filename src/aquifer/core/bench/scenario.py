@@ -64,23 +64,31 @@ def read(told: Mapping[str, Mapping[str, object]]) -> Mapping[str, Scenario]:
 
 
 def written(scenario: Scenario) -> str:
-    """A scenario as it is written down, to be changed by whoever keeps it. Source: TOML, whose plain strings, figures
-    and lists are those of JSON."""
-    build = ", ".join(f"{name} = {json.dumps(value)}" for name, value in scenario.build.items())
+    """A scenario as it is written down, to be changed by whoever keeps it."""
+    build = ", ".join(f"{name} = {toml(value)}" for name, value in scenario.build.items())
     return "\n".join(
         [
             f"[{scenario.name}]",
-            f"title = {json.dumps(scenario.title)}",
-            f"says = {json.dumps(scenario.says)}",
-            f"kind = {json.dumps(scenario.kind.value)}",
-            f"due = {json.dumps([one.value for one in scenario.due])}",
-            f"asks = {json.dumps(list(scenario.asks))}",
+            f"title = {toml(scenario.title)}",
+            f"says = {toml(scenario.says)}",
+            f"kind = {toml(scenario.kind.value)}",
+            f"due = {toml([one.value for one in scenario.due])}",
+            f"asks = {toml(list(scenario.asks))}",
             f"within_min = {scenario.within_min:g}",
-            f"drained = {json.dumps(scenario.drained)}",
+            f"drained = {toml(scenario.drained)}",
             f"build = {{ {build} }}",
             "",
         ]
     )
+
+
+def toml(value: object) -> str:
+    """A string, a figure or a list of them as TOML has it. Source: TOML, whose strings, figures and lists are those of
+    JSON but for what lies beyond 16 bits, which JSON escapes by halves.
+
+    Raises: TypeError for what JSON does not know, a date for one.
+    """
+    return json.dumps(value, ensure_ascii=False)
 
 
 _KNOWN = {"title", "says", "kind", "due", "asks", "within_min", "drained", "build"}
