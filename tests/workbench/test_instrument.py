@@ -48,9 +48,17 @@ def test_there_is_none_where_it_is_no_demo_and_none_of_what_is_not_simulated(as_
 
 
 def test_what_an_instrument_told_is_kept_with_its_course_and_said_in_words():
-    kept = readings.told_in_words({"course.creep_kpa": "gauge 4; 0 412, 450 430, 900 451", "course.nothing": "x; 0 1"})
-    assert kept["course.creep_kpa"].startswith("gauge 4")
+    kept = readings.told_in_words(
+        {"course.pressure_creep_kpa": "gauge 4; 0 412, 450 430, 900 451", "course.nothing": "x; 0 1"}
+    )
+    assert kept["course.pressure_creep_kpa"].startswith("gauge 4")
     assert list(readings.courses(kept)) == ["Crept by: read off the gauge 4 over 15 min"]
-    assert list(readings.courses({"course.tap_c": "probe; 0 55, 20 56"})) == [
-        "Hot water on arrival: read off the probe"
-    ]
+    # Hot water is measured twice in a visit: each keeps its own.
+    twice = readings.courses({"course.arrival_tap_c": "probe; 0 55, 20 56", "course.verify_tap_c": "dial; 0 54, 90 55"})
+    assert [told.rpartition(": ")[2] for told in twice] == ["read off the probe", "read off the dial over 2 min"]
+
+
+@pytest.mark.parametrize("points", ["", "x", "probe", "probe; ", "probe; ab cd", "probe; 1e9 5", "; , ,"])
+def test_a_course_that_cannot_be_read_costs_nobody_the_reading(points):
+    (said,) = readings.courses({"course.pressure_creep_kpa": points})
+    assert said.startswith("Crept by: read off the")

@@ -1,5 +1,6 @@
 """What was read off instruments at visits, as it stands: with what was put right later, and over the years."""
 
+import re
 from collections.abc import Iterable, Iterator, Mapping
 
 from aquifer.core.observations import BY_FIELD, OBSERVATIONS
@@ -75,12 +76,12 @@ def courses(taken: Mapping[str, object]) -> Iterator[str]:
     """A course is told as its instrument, then seconds and values: ``gauge; 0 412, 45 415``."""
     for name, told in taken.items():
         group, _, field = name.partition(".")
-        reading = next((one for key, one in READINGS.items() if key.endswith(f".{field}")), None)
+        reading = next((one for key, one in READINGS.items() if key.replace(".", "_") == field), None)
         if group != "course" or reading is None:
             continue
         instrument, _, points = str(told).partition(";")
-        seconds = [point.split()[0] for point in points.split(",") if point.split()]
-        long = f" over {round(float(seconds[-1]) / 60)} min" if seconds and float(seconds[-1]) >= 60 else ""
+        last = re.search(r"(\d+)\s[^,]*$", points)
+        long = f" over {round(int(last[1]) / 60)} min" if last and int(last[1]) >= 60 else ""
         yield f"{reading.says[0].upper()}{reading.says[1:]}: read off the {instrument.strip()}{long}"
 
 

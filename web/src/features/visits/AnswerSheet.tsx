@@ -131,4 +131,4 @@ export function Drawn({ fields }: { fields: string[] }) {
 }
 
 /** Where the course of a reading is kept. */
-const courseOf = (field: string) => `course.${field.split('.').at(-1)}`
+const courseOf = (field: string) => `course.${field.replace('.', '_')}`
