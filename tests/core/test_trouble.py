@@ -9,7 +9,7 @@ from aquifer.core.bench.hand import Act
 from aquifer.core.bench.practice import Harm
 from aquifer.core.bench.trouble.graded import graded
 from aquifer.core.bench.trouble.rig import Refused
-from aquifer.core.bench.trouble.search import HURTS, TERMINALS, Search, begun, folded
+from aquifer.core.bench.trouble.search import HURTS, Search, begun, folded
 from aquifer.core.bench.trouble.trouble import RIGS, read, troubles
 from aquifer.core.procedures.ladder import complaints
 from aquifer.core.procedures.library import library
@@ -25,6 +25,10 @@ def does(search: Search, *deeds: str) -> Search:
         point, _, deed = where.partition("/")
         search.act(Act(search.now_s, point, deed))
     return search
+
+
+def proved(search: Search) -> bool | None:
+    return next((mark.good for mark in graded(search).marks if mark.name == "proved"), None)
 
 
 def says(search: Search) -> str:
@@ -258,7 +262,27 @@ def test_labels_in_a_panel_are_wrong_in_some_houses_and_the_meter_finds_it():
         "terminals/prove them dead", "upper_element/ohms",
     )  # fmt: skip
     assert proving.harms == [] and says(proving).startswith("Open")
-    assert {one.handle for one in proving.acts} & set(TERMINALS)
+    assert proved(proving) is True
+
+
+@pytest.mark.parametrize(
+    "proof",
+    [
+        ["terminals/prove them dead", "covers/off"],
+        ["covers/off", "terminals/prove them dead", "breaker/off and locked"],
+    ],
+    ids=["with the covers on", "while they are live"],
+)
+def test_what_was_no_proof_does_not_count_as_one(proof):
+    seed = next(seed for seed in range(60) if not begun(troubles()["stone_cold"], seed).rig.is_mislabelled)
+    before = [] if proof[-1].startswith("breaker") else ["breaker/off and locked"]
+    search = does(begun(troubles()["stone_cold"], seed), *before, *proof, "upper_element/ohms")
+    assert not search.harms and says(search).startswith("Open")
+    assert proved(search) is False
+
+
+def test_who_only_looks_at_terminals_is_not_asked_whether_they_were_dead():
+    assert proved(does(begun(troubles()["stone_cold"], 3), "covers/off", "wiring/look")) is None
 
 
 def test_pressure_creeps_where_the_bladder_is_torn_and_nowhere_else():

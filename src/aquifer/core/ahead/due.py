@@ -31,6 +31,7 @@ SEASON_LETS = 2.0
 search in simulated bases of other families (docs/study/years.md)."""
 _MOST_LET = 0.9
 NEVER_YEARS = 1e3
+"""Beyond every plan, years. Numerical."""
 SHORT_YEARS = 0.75
 """What lasts less is done between two yearly visits as well. Assumption."""
 WAITS_YEARS = 0.02

@@ -9,7 +9,7 @@ from aquifer.core.units import Quantity, figure
 VOLTS, KW = 240.0, 4.5
 """Of the usual circuit and element. Trade practice."""
 OHMS = VOLTS**2 / (1000 * KW)
-"""Ohm."""
+"""Across a sound element, ohm. Source: Ohm's law."""
 SCORCHED_OHMS = 22.0
 """Of a terminal that has burnt: it lets a meter by and no load. Assumption."""
 LIMIT_C = 77.0
@@ -52,28 +52,12 @@ class ElectricRig(TankRig):
         # In one house of four the panel's labels are wrong.
         self.is_mislabelled = bool(self.random.random() < 0.25) and self.breaker_is_on
 
-    def begin(self) -> None:
-        """What stands when somebody comes: half a day after the last that was drawn."""
-        tripped, self.limit_is_out = self.limit_is_out, False
-        breaker, self.breaker_is_on = self.breaker_is_on, True
-        if tripped or not breaker:
-            self.limit_is_out, self.breaker_is_on = tripped, breaker
-        super().begin()
-
     # Current.
-
-    @property
-    def is_live(self) -> bool:
-        """Whether the heater's terminals are."""
-        return self.breaker_is_on
-
-    def _at_limit(self) -> float:
-        return VOLTS if self.is_live else 0.0
 
     def _behind_limit(self, under_load: bool) -> float:
         if self.limit_is_out:
             return 0.0
-        at = self._at_limit()
+        at = VOLTS if self.breaker_is_on else 0.0
         return at * OHMS / (OHMS + SCORCHED_OHMS) if self.has("wire_burnt") and under_load else at
 
     def _upper_calls(self) -> bool:
@@ -111,10 +95,11 @@ class ElectricRig(TankRig):
 
     def _touched(self) -> None:
         """Hands are at the terminals."""
-        if self.is_live:
-            raise Hurt("shock")
         if self.covers_are_on:
             raise Refused("The covers are on.")
+        self.touched_unproven = bool(self.touched_unproven) or not self.is_proven
+        if self.breaker_is_on:
+            raise Hurt("shock")
 
     def _volts(self, volts: float) -> str:
         if self.covers_are_on:
@@ -141,7 +126,7 @@ class ElectricRig(TankRig):
         return "Off, a lock and a tag on it."
 
     def breaker_see_that_the_heater_is_dead(self) -> str:
-        if not self.is_live:
+        if not self.breaker_is_on:
             return "Nothing at its cable."
         if not self.is_locked:
             return "Its cable is live."
@@ -175,12 +160,13 @@ class ElectricRig(TankRig):
     def terminals_prove_them_dead(self) -> str:
         if self.covers_are_on:
             raise Refused("The covers are on.")
-        if self.is_live:
+        if self.breaker_is_on:
             shown = f"The meter is sound, and the terminals read {figure(Quantity.VOLTAGE, VOLTS)}."
             if not self.is_locked:
                 return shown
             # Whoever measures first finds the breaker that is meant.
             self.is_mislabelled = self.breaker_is_on = False
+            self.is_proven = True
             return shown + " Another breaker: off now, locked, and they read nothing."
         self.is_proven = True
         return "A live outlet, the terminals dead, the live outlet again: the meter is right."

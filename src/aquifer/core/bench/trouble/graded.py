@@ -2,7 +2,7 @@
 
 from aquifer.core.bench.grading import PASSES_AT, Grade, Mark
 from aquifer.core.bench.trouble.rig import Fault
-from aquifer.core.bench.trouble.search import TERMINALS, Search
+from aquifer.core.bench.trouble.search import Search
 
 
 def graded(search: Search) -> Grade:
@@ -62,10 +62,8 @@ def _mended(search: Search) -> list[Mark]:
 
 def _careful(search: Search) -> list[Mark]:
     marks = []
-    if any(point.name == "terminals" for point in search.rig.points) and any(
-        act.handle in TERMINALS for act in search.acts
-    ):
-        good = not search.touched_unproven
+    if search.rig.touched_unproven is not None:
+        good = not search.rig.touched_unproven
         marks.append(
             Mark(
                 "proved",

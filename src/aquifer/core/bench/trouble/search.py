@@ -48,14 +48,11 @@ class Search:
     shown: list[Shown] = field(default_factory=list)
     cause: str = ""
     """What was noted, a fault of the rig's."""
-    proved: bool = False
-    """Terminals were proven dead before any hand was at them."""
-    touched_unproven: bool = False
 
-    def until(self, second: int, harms: int = LONGEST_S) -> None:
+    def until(self, second: int) -> None:
         """Time goes by to a second; what a deed took has gone by already."""
         second = min(second, LONGEST_S)
-        if second > self.now_s and len(self.harms) <= harms:
+        if second > self.now_s:
             self._wait(second - self.now_s)
 
     def act(self, act: Act) -> None:
@@ -78,7 +75,6 @@ class Search:
         if self.now_s >= LONGEST_S:
             raise ValueError("the day is over")
         self._wait(round(60 * point.deeds[act.to]), place)
-        self._notice(act)
         try:
             says = self.rig.do(act.handle, act.to)
         except Refused as refusal:
@@ -90,14 +86,6 @@ class Search:
         if says:
             self.shown.append(Shown(place, self.now_s, act.handle, act.to, says))
 
-    def _notice(self, act: Act) -> None:
-        if act.handle == "terminals":
-            self.proved = True
-        elif act.handle in TERMINALS and act.to in TOUCHES and not self.proved:
-            self.touched_unproven = True
-        elif act.handle == "breaker" and act.to in ("on", "off and on again"):
-            self.proved = False
-
     def _wait(self, seconds: int, place: int = -1) -> None:
         self.now_s = min(self.now_s + seconds, LONGEST_S)
         try:
@@ -108,10 +96,6 @@ class Search:
     def _hurt(self, name: str, place: int) -> None:
         if all(harm.name != name for harm in self.harms):
             self.harms.append(Harm(name, self.now_s, place))
-
-
-TERMINALS = ("wiring", "limit", "upper_thermostat", "upper_element", "lower_element")
-TOUCHES = ("renew", "renew the burnt end", "ohms", "press")
 
 
 def begun(trouble: Trouble, seed: int) -> Search:
