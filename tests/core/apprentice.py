@@ -3,12 +3,13 @@
 ``HANDS`` is written down from the words of the steps alone: what a hand does on reading them.
 """
 
-from aquifer.core.bench.grading import removed_grade
 from aquifer.core.bench.guided import guided
 from aquifer.core.bench.hand import Act
 from aquifer.core.bench.heater import LOOSE_KG_L
+from aquifer.core.bench.noted import removed_grade, rod_grade
 from aquifer.core.bench.practice import Practice, begun
 from aquifer.core.bench.scenario import scenarios
+from aquifer.core.bench.seen import seen
 from aquifer.core.procedures.library import practices_followed
 
 HANDS: dict[str, list[tuple[str, str]]] = {
@@ -31,6 +32,7 @@ HANDS: dict[str, list[tuple[str, str]]] = {
     "blocked_drain.air_path": [("tap", "open")],
     "blocked_drain.hose_off": [("drain", "shut"), ("hose", "off")],
     "blocked_drain.probe": [("drain", "open"), ("wire", "through the drain"), ("drain", "shut")],
+    "blocked_drain.again": [("tap", "open"), ("drain", "open")],
     "blocked_drain.hose_back": [("hose", "on")],
     "hose_on.screw": [("cap", "off"), ("hose", "on")],
     "drain_open.open": [("drain", "open")],
@@ -72,6 +74,16 @@ HANDS: dict[str, list[tuple[str, str]]] = {
     "gas_valve_open.open": [("gas_cock", "open")],
     "light_pilot.gas_on": [("gas_cock", "open")],
     "light_pilot.hold": [("dial", "pilot"), ("pilot", "lit")],
+    "isolate_energy.boiler": [("breaker", "locked")],
+    "make_safe.boiler_off": [("breaker", "locked")],
+    "energise.boiler_on": [("breaker", "on")],
+    "indirect_drain.drains": [("look", "drain")],
+    "partial_drain.hose": [("hose", "on"), ("hose_in", "floor drain")],
+    "partial_drain.open_tap": [("tap", "open")],
+    "partial_drain.hose_off": [("hose", "off")],
+    "relief_replacement.part": [("look", "relief valve")],
+    "combined_rod.pipe_off": [("hot_pipe", "off")],
+    "ports_shut.union": [("hot_pipe", "on")],
     "hand_over.explain": [("tell", "what was done")],
 }
 
@@ -109,6 +121,33 @@ def _looks(practice: Practice, step: str) -> int | None:
         practice.act(Act(practice.now_s, "tap", "shut"))
     elif step in ("arrival.outlet", "find_outlet.follow"):
         return 0 if heater.build.outlet_capped else None
+    elif step == "indirect_drain.drains":
+        practice.act(Act(practice.now_s, "at_drain", seen(practice).tank_drain))
+    elif step == "partial_drain.few_litres":
+        gone = 0.0
+        practice.act(Act(practice.now_s, "drain", "open"))
+        while gone < 20 and practice.now_s < 3600:
+            practice.until(practice.now_s + 5)
+            gone += 5 * heater.outflow
+        practice.act(Act(practice.now_s, "drain", "shut"))
+        practice.until(practice.now_s + 60)
+        return 0 if heater.drain_leaks else None
+    elif step in ("anode_out.crack_loose", "anode_out.break_loose", "combined_rod.turn_out"):
+        before = len(practice.refusals)
+        practice.act(Act(practice.now_s, "rod", "cracked"))
+        if len(practice.refusals) > before:
+            return 1 if seen(practice).hot_pipe and heater.build.rod_combined else 0
+        practice.until(practice.now_s + 60)
+        if step != "anode_out.crack_loose":
+            practice.act(Act(practice.now_s, "rod", "out"))
+    elif step == "anode_out.judge":
+        if heater.rod.seat == "loose":
+            practice.act(Act(practice.now_s, "rod", "out"))
+        _note(practice, "rod_grade", rod_grade(seen(practice).rod_left))
+    elif step == "anode_in.rod_in":
+        shown = seen(practice)
+        spent = shown.rod_bare_mm >= 100 or shown.rod_thick_mm < 10
+        practice.act(Act(practice.now_s, "rod", "new" if spent else "back"))
     elif step == "isolate_water.close_cold":
         practice.act(Act(practice.now_s, "tap", "open"))
         practice.until(practice.now_s + 40)
@@ -148,7 +187,10 @@ def _looks(practice: Practice, step: str) -> int | None:
                 break
             practice.until(practice.now_s + 20)
         practice.until(practice.now_s + 180)
-    elif name in ("close_drain", "shut", "probe", "drain_shut"):
+    elif step == "blocked_drain.again":
+        practice.until(practice.now_s + 10)
+        return 1 if heater.outflow < 0.02 else None
+    elif name in ("close_drain", "shut", "drain_shut"):
         practice.until(practice.now_s + 60)
         return 0 if heater.outflow > 0 or heater.drain_leaks and not heater.cap else None
     elif step == "relief_exercise.lift":
@@ -187,6 +229,9 @@ def follows(name: str, seed: int, most: int = 140) -> tuple[Practice, list[str]]
             practice.act(Act(practice.now_s, "done", step))
         else:
             practice.act(Act(practice.now_s, "deviation", f"{step}:{other}"))
+    # An old tank whose few litres came through a cloth, or whose drain lets nothing by, was left alone.
+    flushed = any(" flush_pressurised.run_clear" in one or " drain_empty" in one for one in told)
+    _note(practice, "decision", "flushed" if flushed else "left_alone")
     litres = practice.heater.removed_kg / LOOSE_KG_L
     _note(practice, "removed", removed_grade(litres, began.litres / 1000 / began.height_m))
     outcome = "no_flow" if began.relief_stuck else "flows_and_weeps" if began.relief_weeps else "flows_and_reseats"

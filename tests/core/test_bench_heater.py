@@ -5,20 +5,25 @@ import random
 
 import pytest
 
+from aquifer.core.bench.boiler import Boiler
+from aquifer.core.bench.build import Build
 from aquifer.core.bench.hand import HANDLES, Act, refused, turn
 from aquifer.core.bench.heater import (
     BORE_M,
+    COIL,
+    COIL_KW_K,
     DISCHARGE,
     GRAVITY,
     HEAT_KJ_KG_K,
     HOSE,
+    LEAKS,
     LOWER_ELEMENT,
     UPPER_ELEMENT,
-    Build,
     Heater,
     at_rest,
     specific_l_kg,
 )
+from aquifer.core.bench.rod import Rod
 
 
 def run(heater: Heater, seconds: int) -> None:
@@ -116,13 +121,13 @@ def test_an_element_in_air_burns_out_and_a_dry_floor_spoils():
 @pytest.mark.parametrize("seed", range(12))
 def test_mass_and_energy_are_kept_whatever_a_hand_does(seed):
     chance = random.Random(seed)
-    fuel = chance.choice(["gas", "electric"])
+    fuel = chance.choice(["gas", "electric", "boiler"])
     flags = {name: chance.random() < 0.3 for name in ("cold_passes", "drain_drips", "relief_weeps", "drain_blocked")}
     heater = at_rest(Build(fuel=fuel, outlet=chance.choice(["floor drain", "open"]), **flags))
     kg, energy = heater.kg, heater.energy_kj
     at_s = moved = 0
     for _ in range(60):
-        name = chance.choice([name for name, one in HANDLES.items() if one.fuel in ("", fuel) and name != "bucket"])
+        name = chance.choice([name for name, one in HANDLES.items() if fuel in one.fuels and name != "bucket"])
         act = Act(at_s, name, chance.choice(HANDLES[name].to))
         if not refused(heater, act):
             turn(heater, act)
@@ -220,3 +225,75 @@ def test_what_falls_into_a_bucket_that_is_full_runs_over():
     bare.dial, bare.drain = "off", 1.0
     run(bare, 20)
     assert bare.floor_l > 0 and bare.bucket_l == 0
+
+
+def test_a_boiler_gives_back_by_boyle_and_locks_out_when_its_vessel_has():
+    boiler = Boiler()
+    assert boiler.kpa == pytest.approx(120.0)
+    while boiler.kpa > 100:
+        boiler.second(0.002)
+    # p V is the same before and after: 12 L at 176 kPa absolute.
+    air_l = 12 * 176.325 / 221.325 + boiler.lost_l
+    assert (boiler.kpa + 101.325) * air_l == pytest.approx(12 * 176.325)
+    assert not boiler.has_locked
+    while not boiler.has_locked:
+        boiler.second(0.002)
+    assert boiler.lost_l == pytest.approx(12 * 176.325 / (75.0 + 101.325) - 12 * 176.325 / 221.325, abs=0.1)
+
+
+def test_a_coil_warms_as_first_order_heating_says():
+    heater = at_rest(Build(fuel="boiler", loss_kw_k=0.0, set_c=70.0))
+    heater.set_c, heater.calls = 75.0, True
+    for layer in heater.layers:
+        layer[1] = 30.0
+    seconds = 1800
+    run(heater, seconds)
+    # What rises from the coil leaves the water under it cold: that much of the tank takes no part.
+    warm = [(kg, c) for kg, c in heater.layers if c > 31]
+    kg = sum(kg for kg, _ in warm)
+    expected = 75.0 - 45.0 * math.exp(-COIL_KW_K * seconds / (kg * HEAT_KJ_KG_K))
+    assert sum(one * c for one, c in warm) / kg == pytest.approx(expected, abs=0.02 * 45)
+    assert kg >= 0.98 * (1 - COIL) * heater.kg
+
+
+def test_what_lies_over_the_drain_lets_hardly_anything_by():
+    free, buried = at_rest(Build(hard_l=0.3)), at_rest(Build(hard_l=10.0))
+    assert not free.is_buried and buried.is_buried
+    for heater in (free, buried):
+        heater.drain = 1.0
+        run(heater, 10)
+    assert buried.outflow < 0.02 * free.outflow
+
+
+def test_a_valve_whose_probe_is_short_lets_the_water_boil():
+    hottest = {}
+    for short in (False, True):
+        heater = at_rest(Build(fuel="electric", input_kw=20.0, efficiency=1.0, set_c=85.0, probe_short=short))
+        heater.set_c = 130.0
+        for _ in range(4000):
+            heater.second()
+        hottest[short] = heater.top_c
+    assert hottest[False] < 101 and hottest[True] > 110
+
+
+def test_rods_wear_to_wire_where_it_goes_fastest():
+    assert Rod(1.0, False).thick_mm == pytest.approx(21.0) and Rod(1.0, False).bare_mm == 0
+    assert Rod(0.0, False).thick_mm == pytest.approx(3.3) and Rod(0.0, False).bare_mm == pytest.approx(500)
+    # A third left: the first wire shows. Half the metal is gone at seven tenths of the thickness, over the wire.
+    assert Rod(0.334, False).bare_mm == 0 and Rod(0.30, False).bare_mm > 0
+    assert Rod(0.5, False).thick_mm == pytest.approx(math.sqrt((21**2 + 3.3**2) / 2))
+    assert [Rod(left, False).is_spent for left in (0.6, 0.3, 0.26, 0.2)] == [False, False, True, True]
+
+
+def test_what_is_broken_leaks_with_the_pressure_and_a_flaw_without():
+    twisted, flawed = at_rest(Build()), at_rest(Build())
+    twisted.twisted, flawed.flaw_open = True, True
+    for heater in (twisted, flawed):
+        run(heater, 120)
+        assert heater.floor_l == pytest.approx(120 * LEAKS * math.sqrt(400), rel=0.05)
+    for heater in (twisted, flawed):
+        heater.cold, heater.tap = 0.0, True
+        run(heater, 60)
+        heater.floor_l = 0.0
+        run(heater, 60)
+    assert twisted.floor_l == 0 and flawed.floor_l > 0.05

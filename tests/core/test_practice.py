@@ -8,6 +8,7 @@ import pytest
 from aquifer.core.bench.grading import graded, unfit
 from aquifer.core.bench.hand import Act
 from aquifer.core.bench.practice import CONSEQUENCES, Practice, begun, folded, handles_of
+from aquifer.core.bench.rod import Rod
 from aquifer.core.bench.scenario import read, scenarios
 from aquifer.core.bench.seen import seen
 from aquifer.core.procedures.library import library
@@ -35,21 +36,45 @@ def test_who_follows_the_guide_hurts_nothing_and_passes(name, seed):
 
 @pytest.mark.parametrize("name", NAMES)
 def test_each_heater_has_ways_to_hurt(name):
-    """The hose forgotten, the heat forgotten, the cold forgotten: each has its consequence at every heater."""
+    """The hose forgotten, the heat forgotten, a port opened under pressure, the wrong drain, force: at least three hurt
+    at every heater; and the cold forgotten is no heater that runs."""
     scenario = scenarios()[name]
-    bare = does(begun(scenario, 3), (3, "lever", "down"), (5, "drain", "open"))
-    bare.until(400)
-    if scenario.build.get("drain_blocked"):
-        assert not bare.harms or bare.harms[0].name in ("scalded", "flooded")
-        assert bare.heater.outflow < 0.05
+    ways = {
+        "bare": ([(3, "lever", "down"), (5, "drain", "open")], 400),
+        "heated": (
+            [(5, "tap", "open"), (6, "main", "shut"), (7, "drain", "open"), (8, "wire", "through the drain"),
+             (9, "hose", "on"), (10, "drain", "open")],
+            9000,
+        ),
+        "under pressure": ([(5, "relief_valve", "new")], 10),
+        "rod": ([(5, "hot_pipe", "off"), (6, "rod", "cracked"), (7, "rod", "out")], 10),
+        "forced": ([(4, "hot_pipe", "off"), (5, "rod", "forced")], 20),
+        "drain changed": ([(5, "tap", "open"), (6, "main", "shut"), (90, "drain_valve", "new")], 95),
+    }  # fmt: skip
+    hurt = {}
+    for way, (acts, until) in ways.items():
+        practice = begun(scenario, 3)
+        if way != "bare" and practice.heater.boiler is not None:
+            does(practice, (1, "at_drain", practice.began.build.tank_drain))
+        does(practice, *acts)
+        practice.until(until)
+        hurt[way] = {one.name for one in practice.harms}
+    build = scenario.built(3)
+    assert "shot_out" in hurt["under pressure"]
+    assert ("twisted" in hurt["forced"]) is build.rod_stuck
+    if not build.rod_stuck:
+        assert "rod_shot" in hurt["rod"]
+    if name == "nothing_comes":
+        # It seeps, and what seeps is on the floor at last.
+        assert hurt["bare"] == {"flooded"} and not hurt["drain changed"]
     else:
-        assert {one.name for one in bare.harms} >= {"scalded", "flooded"}
-    heated = does(begun(scenario, 3), (1, "wire", "through the drain"), (5, "tap", "open"), (6, "main", "shut"))
-    heated.heater.flake = False
-    does(heated, (8, "hose", "on"), (9, "drain", "open"))
-    heated.until(9000)
-    burnt = "element_burnt" if heated.heater.build.fuel == "electric" else "dry_fire"
-    assert burnt in [one.name for one in heated.harms]
+        assert "scalded" in hurt["drain changed"] and "flooded" in hurt["drain changed"]
+    if build.fuel == "boiler":
+        assert hurt["bare"] == {"boiler_emptied", "scalded", "flooded"} or build.tank_drain == "left"
+    elif not build.drain_blocked and name != "nothing_comes":
+        assert hurt["bare"] >= {"scalded", "flooded"}
+        assert ("element_burnt" if build.fuel == "electric" else "dry_fire") in hurt["heated"]
+    assert sum(bool(one) for one in hurt.values()) >= 3, hurt
     follow, _ = follows(name, 3)
     does(follow, (follow.now_s, "cold", "shut"))
     grade = graded(follow)
@@ -76,7 +101,21 @@ WRONG = {
     "burst": ("valve_that_passes_nothing", [(5, "tap", "open"), (900, "tap", "shut"), (901, "cold", "shut")], 13_000),
     "lit_too_soon": ("gas_yearly", [(5, "dial", "off"), (30, "dial", "pilot"), (31, "pilot", "lit")], 40),
     "shot_out": ("gas_yearly", [(5, "relief_valve", "new")], 10),
-}
+    "rod_shot": ("rod_bare", [(5, "rod", "cracked"), (9, "rod", "out")], 12),
+    "twisted": ("rod_stuck", [(5, "rod", "cracked"), (20, "rod", "forced")], 30),
+    "boiler_emptied": (
+        "two_drains",
+        [(3, "hose", "on"), (5, "drain", "open"), (200, "drain", "shut"), (205, "hose", "off"),
+         (210, "at_drain", "right"), (215, "hose", "on"), (220, "drain", "open")],
+        700,
+    ),
+    "leak_opened": (
+        "never_flushed",
+        [(5, "hose", "on"), (9, "drain", "open"), *((60 * n + s, "cold", to) for n in range(1, 9)
+                                                   for s, to in ((0, "shut"), (25, "open")))],
+        900,
+    ),
+}  # fmt: skip
 
 
 @pytest.mark.parametrize("harm", CONSEQUENCES)
@@ -218,6 +257,12 @@ UNFIT = {
     "with an element burnt out": {"lower_burnt": True},
     "with its relief pipe capped": {"build": {"outlet": "capped"}},
     "with a relief valve that protects nobody": {"build": {"relief_stuck": True}},
+    "with a relief valve that cannot feel the water": {"build": {"probe_short": True}},
+    "with its rod loose": {"rod": Rod(0.6, False, "loose")},
+    "without a rod": {"rod": Rod(0.6, False, "out")},
+    "with the hot pipe off": {"hot_pipe": False},
+    "with a joint that leaks": {"twisted": True},
+    "with a tank that leaks": {"flaw_open": True},
 }
 
 
@@ -297,3 +342,84 @@ def test_the_first_hot_water_is_graded_by_what_was_read_there(off_c, ran, good, 
         practice.act(Act(95, "tap_c", noted))
     mark = next(one for one in graded(practice).marks if one.name == "tap_c")
     assert mark.good is good and says in mark.says, mark.says
+
+
+def anode(name: str, *acts: tuple[int, str, str]) -> tuple[dict[str, bool], list[str]]:
+    """What a rod's marks say after these acts with the pressure off and the level low."""
+    low = [(10, "breaker" if "electric" in scenarios()[name].kind else "dial", "off"), (20, "cold", "shut"),
+           (30, "tap", "open"), (60, "hose", "on"), (70, "drain", "open"), (400, "drain", "shut")]  # fmt: skip
+    practice = does(begun(scenarios()[name], 2), *low, *acts)
+    practice.until(practice.now_s + 30)
+    return marks(practice), [one.name for one in practice.harms]
+
+
+def test_a_bare_rod_is_renewed_and_a_good_one_goes_back():
+    out = [(410, "rod", "cracked"), (420, "rod", "out")]
+    renewed, _ = anode("rod_bare", *out, (500, "rod", "new"))
+    back, _ = anode("rod_bare", *out, (500, "rod", "back"))
+    assert renewed["rod_decided"] and not back["rod_decided"] and back["rod_drawn"]
+    wasted, _ = anode("rod_half", *out, (500, "rod", "new"))
+    kept, harms = anode("rod_half", *out, (500, "rod", "back"))
+    assert not wasted["rod_decided"] and kept["rod_decided"] and harms == []
+    unseen, _ = anode("rod_half")
+    assert not unseen["rod_drawn"] and not unseen["rod_decided"]
+
+
+def test_a_rod_that_does_not_come_loose_is_left_and_never_forced():
+    tried, harms = anode("rod_stuck", (410, "rod", "cracked"))
+    assert tried["rod_tried"] and harms == []
+    forced, harms = anode("rod_stuck", (410, "rod", "cracked"), (420, "rod", "forced"))
+    assert not forced["rod_tried"] and harms == ["twisted"]
+    assert not anode("rod_stuck")[0]["rod_tried"]
+    # An empty tank turns on its pipes even where the rod would have come.
+    assert anode("rod_half", (410, "rod", "forced"))[1] == ["twisted"]
+
+
+def test_a_rod_without_a_head_comes_with_its_pipe_off():
+    refused = does(begun(scenarios()["rod_without_a_head"], 2), (5, "rod", "cracked"))
+    assert refused.refusals == {0: "There is no head to turn: the rod hangs on the hot outlet, under its pipe."}
+    out = [(410, "hot_pipe", "off"), (420, "rod", "cracked"), (430, "rod", "out")]
+    got, harms = anode("rod_without_a_head", *out, (440, "rod", "new"))
+    assert got["rod_drawn"] and got["rod_decided"] and harms == []
+
+
+def test_the_cold_on_an_open_port_is_a_flood():
+    practice = does(begun(scenarios()["rod_bare"], 2), (5, "breaker", "off"), (6, "cold", "shut"), (8, "tap", "open"))
+    does(practice, (60, "rod", "cracked"), (61, "rod", "out"), (70, "cold", "open"))
+    practice.until(100)
+    assert [one.name for one in practice.harms] == ["flooded"]
+    assert practice.acts[practice.harms[0].act].handle == "cold"
+
+
+def test_a_short_probe_is_corrected_and_not_copied():
+    for to, left in (("new", "fit"), ("as the old", "with a relief valve that cannot feel the water")):
+        practice, _ = follows("probe_in_its_neck", 1)
+        assert seen(practice).probe == "reaches"
+        practice.heater.build = replace(practice.heater.build, probe_short=True)
+        does(practice, (practice.now_s, "cold", "shut"), (practice.now_s + 1, "tap", "open"))
+        practice.until(practice.now_s + 60)
+        does(practice, (practice.now_s, "tap", "shut"), (practice.now_s, "relief_valve", to))
+        does(practice, (practice.now_s, "cold", "open"))
+        assert (left in unfit(practice)) is (left != "fit")
+        assert practice.heater.build.probe_short is (to == "as the old")
+
+
+def test_which_drain_is_the_boilers_shows_who_follows_the_pipes():
+    sides = {scenarios()["two_drains"].built(seed).tank_drain for seed in range(12)}
+    assert sides == {"left", "right"}
+    practice = begun(scenarios()["two_drains"], 1)
+    assert seen(practice).tank_drain == "" and seen(practice).boiler_kpa == 120
+    does(practice, (5, "look", "drain"))
+    assert seen(practice).tank_drain == practice.began.build.tank_drain
+    # Who stands at one with a hose on it does not walk off with the hose.
+    does(practice, (6, "hose", "on"), (7, "at_drain", "right"))
+    assert list(practice.refusals.values()) == ["Shut this drain and take off what is on it first."]
+
+
+def test_an_old_deposit_that_is_left_alone_is_noted_so():
+    practice, _ = follows("never_flushed", 4)
+    assert marks(practice)["left_alone"] and marks(practice)["decision"]
+    does(practice, (practice.now_s, "decision", "flushed"))
+    assert not marks(practice)["decision"] and not graded(practice).passed
+    buried = does(begun(scenarios()["nothing_comes"], 1), (5, "drain_valve", "new"))
+    assert not marks(buried)["left_alone"]

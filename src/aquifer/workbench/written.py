@@ -167,6 +167,7 @@ def of_heater(heater_id: int) -> str:
             asks=tuple(name for name in NOTES if name != "static_kpa"),
             within_min=120.0,
             drained=False,
+            left_alone=False,
             build=build,
         )
     )

@@ -16,7 +16,7 @@ from aquifer.core.procedures.interlock import Held
 from aquifer.core.procedures.library import Library, library
 from aquifer.core.procedures.sequence import procedures_for
 from aquifer.core.procedures.state import LICENCES, Rates, as_found, facts_of, rates_of
-from aquifer.core.vocabulary import FlushMethod
+from aquifer.core.vocabulary import Component, FlushMethod
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,8 @@ def told_of(acts: Sequence[Act], every: Library, begun: visit.Stand, facts: Word
 
 def _names(scenario: Scenario) -> tuple[str, ...]:
     method = FlushMethod.DRAIN_AND_PULSE if scenario.drained else FlushMethod.PRESSURE_BLOWOUT
-    return procedures_for(scenario.kind, scenario.due, method)
+    few_litres = scenario.left_alone and Component.SEDIMENT not in scenario.due
+    return procedures_for(scenario.kind, scenario.due, method, partial=few_litres)
 
 
 def _event(place: int, act: Act, every: Library) -> visit.Event:

@@ -12,6 +12,10 @@ from itertools import pairwise
 
 from scipy.optimize import brentq
 
+from aquifer.core.bench.boiler import HOT_C, Boiler
+from aquifer.core.bench.build import Build
+from aquifer.core.bench.rod import Rod
+
 ATMOSPHERE_KPA = 101.325
 """Standard atmosphere. Physical constant."""
 GRAVITY = 9.80665
@@ -34,6 +38,17 @@ GURGLES = 0.03
 """What runs out of a tank into which air comes by the drain alone. Assumption."""
 FLAKE = 0.02
 """What a drain lets by with a flake across it. Assumption."""
+PORT_M, SEEPS = 0.05, 0.003
+"""How high over the floor the drain's upper edge lies, and what comes by a baked bed that stands above it. Trade
+practice; assumption."""
+OPEN_TOP = 0.15
+"""Litres a second by the root of a kPa, out of a port of 3/4 in at the top. Fluid mechanics, as the drain."""
+LEAKS = 0.0004
+"""The same by a flaw that has opened, or by a joint that was twisted. Assumption: a litre in two minutes at 400."""
+SEALS_SHARE = 0.2
+"""Of the deposit; when so much has gone a flaw under it lies open. Assumption."""
+COIL, COIL_KW_K = 0.2, 0.35
+"""Where a coil sits, a share of the height, and what it gives: 11 kW into water of 44 degC. Handbook."""
 TAP_ABOVE_M = 2.0
 """How far the nearest hot faucet is above the top of the tank. Assumption."""
 RELIEF_KPA, RESEATS_KPA, RELIEF_C = 1034.0, 930.0, 99.0
@@ -73,47 +88,6 @@ def specific_l_kg(celsius: float) -> float:
     return 1000.0 / density
 
 
-@dataclass(frozen=True)
-class Build:
-    """What does not change: the tank, what heats it, and the house."""
-
-    fuel: str = "gas"
-    """gas or electric."""
-    litres: float = 190.0
-    height_m: float = 1.2
-    input_kw: float = 11.0
-    efficiency: float = 0.78
-    loss_kw_k: float = 0.0025
-    """Through its walls; 0.11 kW at 60 degC in a room of 18. Handbook."""
-    supply_kpa: float = 400.0
-    cold_c: float = 12.0
-    room_c: float = 18.0
-    set_c: float = 60.0
-    """At which somebody found it."""
-    expansion_l: float = 8.0
-    """0 is none."""
-    precharge_kpa: float = 400.0
-    check_valve: bool = False
-    """Nothing goes back into the main."""
-    loose_l: float = 1.5
-    hard_l: float = 0.3
-    cold_passes: bool = False
-    """The shut-off at the heater does not hold."""
-    drain_blocked: bool = False
-    """A flake lies across the drain, until something pushes it back."""
-    drain_drips: bool = False
-    """It does not shut again once it was opened; a cap on its thread stops it."""
-    relief_stuck: bool = False
-    relief_weeps: bool = False
-    """It does not shut again once it was lifted."""
-    outlet: str = "floor drain"
-    """Where the relief valve's pipe ends: floor drain, open (over the floor) or capped."""
-
-    @property
-    def outlet_capped(self) -> bool:
-        return self.outlet == "capped"
-
-
 @dataclass
 class Heater:
     """How it stands. Everything that a hand turns is a field; ``after`` a second everything else has moved."""
@@ -124,6 +98,8 @@ class Heater:
     steel_c: float
     loose_kg: float
     hard_kg: float
+    rod: Rod
+    boiler: Boiler | None = None
     # What hands turn.
     cold: float = 1.0
     main: float = 1.0
@@ -146,6 +122,10 @@ class Heater:
     gas_cock: bool = True
     breaker: bool = True
     locked: bool = False
+    hot_pipe: bool = True
+    """Screwed to the outlet at the top."""
+    at_drain: str = "left"
+    """At which of two drains the hands are; what is said of the drain is said of that one."""
     # What follows.
     air: float = 0.0
     """Air in the tank, kPa L: what it would press with in a litre."""
@@ -162,6 +142,9 @@ class Heater:
     upper_dry_s: float = 0.0
     lower_burnt: bool = False
     upper_burnt: bool = False
+    twisted: bool = False
+    """It was turned on its pipes, and a joint of them weeps."""
+    flaw_open: bool = False
     dark_s: float = 1e6
     """Since the pilot went out."""
     # What the last second showed.
@@ -178,6 +161,8 @@ class Heater:
     bucket_l: float = 0.0
     bucket_g: float = 0.0
     relief_bucket_l: float = 0.0
+    top_flow: float = 0.0
+    """Out of an open port at the top, kg."""
     floor_l: float = 0.0
     # What conservation is held by, and what the visit brought out.
     in_kg: float = 0.0
@@ -218,6 +203,26 @@ class Heater:
         return self.loose_kg / LOOSE_KG_L + self.hard_kg / HARD_KG_L
 
     @property
+    def at_boiler(self) -> bool:
+        """Whether the hands are at the boiler's drain."""
+        return self.boiler is not None and self.at_drain != self.build.tank_drain
+
+    @property
+    def is_buried(self) -> bool:
+        """Whether baked deposit stands above the drain."""
+        return self.hard_kg / HARD_KG_L / self.build.litres * self.build.height_m > PORT_M
+
+    @property
+    def is_open_above(self) -> bool:
+        """Whether a port at the top is open."""
+        return self.rod.seat == "out" or not self.hot_pipe
+
+    @property
+    def at_hand(self) -> float:
+        """What runs out of the drain at which the hands are, litres in the last second."""
+        return self.boiler.flow if self.boiler is not None and self.at_boiler else self.outflow
+
+    @property
     def supplied(self) -> float:
         """How far the way in is open, 0 to 1."""
         passes = PASSES if self.build.cold_passes else 0.0
@@ -228,6 +233,8 @@ class Heater:
         """Whether it would heat as soon as it is called for."""
         if self.build.fuel == "electric":
             return self.breaker
+        if self.boiler is not None:
+            return self.breaker and not self.boiler.has_locked
         return self.gas_cock and self.dial == "on" and self.pilot
 
     def at(self, share: float) -> float:
@@ -247,10 +254,18 @@ class Heater:
     def floor_c(self) -> float:
         return self.layers[0][1] if self.layers else self.build.room_c
 
+    def spill(self, most_l: float) -> float:
+        """Water leaves by the floor at once, as where a port there is open. Returns: litres."""
+        kg = min(most_l / specific_l_kg(self.floor_c), self.kg)
+        self.out_kj += self._taken(0, kg)
+        self.out_kg += kg
+        return kg * specific_l_kg(self.floor_c)
+
     def second(self) -> None:
         """One second goes by. Source of each law: Bernoulli, Boyle, first-order heating; the figures stand above."""
         self._heat()
         self._flow()
+        self._leak()
         self._settle()
 
     # Heat.
@@ -260,6 +275,8 @@ class Heater:
         self.heat_kw = 0.0
         if build.fuel == "gas":
             self._fire()
+        elif self.boiler is not None:
+            self._warm(self.boiler)
         else:
             self._glow()
         if self.dial != "off" and self.pilot and self.gas_cock:
@@ -274,11 +291,20 @@ class Heater:
                 self.lost_kj += lost
         self._rise()
 
-    def _fire(self) -> None:
+    def _call(self) -> None:
         if self.at(SENSOR) < self.set_c - BELOW_SET_C:
             self.calls = True
         elif self.at(SENSOR) > self.set_c:
             self.calls = False
+
+    def _warm(self, boiler: Boiler) -> None:
+        boiler.second(self._drain_opening() if self.at_boiler else 0.0)
+        self._call()
+        if self.can_heat and self.calls and self.share > COIL:
+            self._give(COIL, max(COIL_KW_K * (HOT_C - self.at(COIL)), 0.0))
+
+    def _fire(self) -> None:
+        self._call()
         pilot_kw = 0.1 if self.pilot and self.gas_cock and self.dial != "off" else 0.0
         if self.can_heat and self.calls:
             self.heat_kw = self.build.input_kw * self.build.efficiency
@@ -314,16 +340,16 @@ class Heater:
                 self.upper_dry_s += 1.0
                 self.upper_burnt = self.upper_dry_s > ELEMENT_S
             else:
-                self._give(UPPER_ELEMENT)
+                self._give(UPPER_ELEMENT, self.build.input_kw)
         elif self.calls and not self.lower_burnt:
             if self.share < LOWER_ELEMENT + 0.02:
                 self.element_dry_s += 1.0
                 self.lower_burnt = self.element_dry_s > ELEMENT_S
             else:
-                self._give(LOWER_ELEMENT)
+                self._give(LOWER_ELEMENT, self.build.input_kw)
 
-    def _give(self, share: float) -> None:
-        self.heat_kw = self.build.input_kw
+    def _give(self, share: float, kw: float) -> None:
+        self.heat_kw = kw
         self.heated_kj += self.heat_kw
         up, line = 0.0, share * self.build.litres
         for layer in self.layers:
@@ -354,9 +380,12 @@ class Heater:
 
     def _flow(self) -> None:
         build = self.build
-        opening = self._drain_opening()
-        drawn = self.tap or self.drawn
-        vent = drawn or self.relief_open or (self.lever and not build.relief_stuck and not build.outlet_capped)
+        opening = 0.0 if self.at_boiler else self._drain_opening()
+        is_open = self.is_open_above
+        drawn = (self.tap or self.drawn) and self.hot_pipe
+        vent = (
+            is_open or drawn or self.relief_open or (self.lever and not build.relief_stuck and not build.outlet_capped)
+        )
         warm = self.relief_open or self.relief_leaks
         lifted = self.lever and not build.relief_stuck
         top_l = specific_l_kg(self.top_c)
@@ -368,8 +397,8 @@ class Heater:
         if build.outlet_capped:
             relief = 0.0
 
-        def flows(kpa: float, full: bool) -> tuple[float, float, float, float]:
-            """In, drain, tap, relief: kg this second at a pressure."""
+        def flows(kpa: float, full: bool) -> tuple[float, float, float, float, float]:
+            """In, drain, tap, relief, open top: kg this second at a pressure."""
             short = build.supply_kpa - kpa
             come = supplied * INLET * math.sqrt(abs(short)) / cold_l
             if short < 0:
@@ -378,14 +407,15 @@ class Heater:
             away = opening * math.sqrt(max(kpa + head, 0.0)) / floor_l
             away = min(away, max(kg + come, 0.0))
             if not full:
-                return come, away, 0.0, 0.0
+                return come, away, 0.0, 0.0, 0.0
             up = TAP * math.sqrt(max(kpa - GRAVITY * TAP_ABOVE_M, 0.0)) / top_l if drawn else 0.0
-            return come, away, up, relief * math.sqrt(max(kpa, 0.0)) / top_l
+            root = math.sqrt(max(kpa, 0.0)) / top_l
+            return come, away, up, relief * root, OPEN_TOP * root if is_open else 0.0
 
         def over(kpa: float, full: bool, air: float) -> float:
             """Litres by which what is there exceeds the room for it; falls with the pressure."""
-            come, away, up, thrown = flows(kpa, full)
-            water = water_l + come * cold_l - away * floor_l - (up + thrown) * top_l
+            come, away, up, thrown, spilt = flows(kpa, full)
+            water = water_l + come * cold_l - away * floor_l - (up + thrown + spilt) * top_l
             return (
                 water * (1 - SQUEEZE_PER_KPA * kpa)
                 + air / max(kpa + ATMOSPHERE_KPA, 0.5)
@@ -395,28 +425,29 @@ class Heater:
 
         self.spits = False
         if vent and (self.air > 0.05 * ATMOSPHERE_KPA or over(0.0, False, 0.0) < 0):
-            come, away, up, thrown = flows(0.0, False)
+            come, away, up, thrown, spilt = flows(0.0, False)
             room = -over(0.0, False, 0.0)
             if room > 0:
                 # The air goes in or out by the open tap or valve; the pressure stays the room's.
                 self.spits = drawn and room * ATMOSPHERE_KPA < self.air
                 self.kpa, self.air = 0.0, room * ATMOSPHERE_KPA
-                self._move(come, away, up, thrown)
+                self._move(come, away, up, thrown, spilt)
                 return
             self.air = 0.0
         kpa = self._solved(lambda one: over(one, True, self.air))
-        come, away, up, thrown = flows(kpa, True)
+        come, away, up, thrown, spilt = flows(kpa, True)
         if opening > 0 and kpa + head < 0.5 and self.share > 0.005:
             # It gurgles: a bubble comes in by the drain for every gulp that goes out.
             away = GURGLES * opening * math.sqrt(max(head, 0.0)) / floor_l
             away = min(away, self.kg)
             self.air += away * floor_l * ATMOSPHERE_KPA
         self.kpa = kpa
-        self._move(come, away, up, thrown)
-        if warm or kpa > RELIEF_KPA or self.top_c > RELIEF_C:
-            hot = self.top_c > RELIEF_C - 5
+        self._move(come, away, up, thrown, spilt)
+        felt_c = build.room_c if build.probe_short else self.top_c
+        if warm or kpa > RELIEF_KPA or felt_c > RELIEF_C:
+            hot = felt_c > RELIEF_C - 5
             self.relief_open = not build.relief_stuck and (
-                kpa > RELIEF_KPA or self.top_c > RELIEF_C or (self.relief_open and (kpa > RESEATS_KPA or hot))
+                kpa > RELIEF_KPA or felt_c > RELIEF_C or (self.relief_open and (kpa > RESEATS_KPA or hot))
             )
 
     def _drain_opening(self) -> float:
@@ -424,8 +455,10 @@ class Heater:
         if self.cap or self.gauge:
             return 0.0
         turned = max(self.drain, 0.01 if self.drain_leaks else 0.0)
-        if self.flake:
+        if self.flake and not self.at_boiler:
             turned = min(turned, FLAKE)
+        if self.is_buried and not self.at_boiler:
+            turned = min(turned, SEEPS)
         jet = DISCHARGE * math.pi / 4 * BORE_M**2 * 1000 * math.sqrt(2.0)
         return turned * jet * (HOSE if self.hose else 1.0)
 
@@ -453,13 +486,23 @@ class Heater:
             reach *= 8
         return float(brentq(over, low, high, xtol=1e-5))
 
-    def _move(self, come: float, away: float, up: float, thrown: float) -> None:
+    def _leak(self) -> None:
+        """By what was broken, onto the floor."""
+        if not (self.flaw_open or self.twisted):
+            return
+        kg = LEAKS * math.sqrt(max(self.kpa + (self.head_kpa if self.flaw_open else 0.0), 0.0))
+        kg = min(kg, self.kg)
+        self.out_kj += self._taken(0 if self.flaw_open else -1, kg)
+        self.out_kg += kg
+        self.floor_l += kg
+
+    def _move(self, come: float, away: float, up: float, thrown: float, spilt: float) -> None:
         build = self.build
         self.out_c, self.tap_c, self.relief_c = self.floor_c, self.top_c, self.top_c
         gone = self._taken(0, away)
         if come < 0:
             self.in_kj -= self._taken(0, -come)
-        thrown_kj = self._taken(-1, up + thrown)
+        thrown_kj = self._taken(-1, up + thrown + spilt)
         if come > 0:
             # By the dip tube, whose jet mixes with what lies on the floor.
             zone, kj = 0.0, 0.0
@@ -470,10 +513,10 @@ class Heater:
             self.layers.insert(0, [whole, (kj / HEAT_KJ_KG_K + come * build.cold_c) / whole])
         self.in_kg += come
         self.in_kj += max(come, 0.0) * build.cold_c * HEAT_KJ_KG_K
-        self.out_kg += away + up + thrown
+        self.out_kg += away + up + thrown + spilt
         self.out_kj += gone + thrown_kj
         self.inflow, self.outflow = come, away
-        self.tap_flow, self.relief_flow = up, thrown
+        self.tap_flow, self.relief_flow, self.top_flow = up, thrown, spilt
 
     def _taken(self, end: int, kg: float) -> float:
         """Take water from the floor (0) or the top (-1). Returns: what it carried, kJ."""
@@ -507,13 +550,18 @@ class Heater:
         if jet >= 0.2:
             self.stirred *= math.exp(-1 / STIR_S)
         self.removed_kg += gone
+        deposit_kg = self.loose_kg + self.hard_kg + self.removed_kg
+        if self.build.flaw_sealed and self.removed_kg > SEALS_SHARE * deposit_kg:
+            self.flaw_open = True
         fallen = 1000 * gone / max(self.outflow, 1e-9)
         self.murk_g_l = fallen if self.outflow > 0.002 else 0.0
-        if self.outflow > 0:
+        self.floor_l += self.top_flow
+        running = self.at_hand
+        if running > 0:
             if not self.hose:
-                self.floor_l += self.outflow
+                self.floor_l += running
             elif self.hose_in == "bucket":
-                self.bucket_l += self.outflow
+                self.bucket_l += running
                 self.bucket_g += 1000 * gone
                 self.floor_l += max(self.bucket_l - BUCKET_L, 0.0)
                 self.bucket_l = min(self.bucket_l, BUCKET_L)
@@ -536,6 +584,8 @@ def at_rest(build: Build) -> Heater:
         build.set_c,
         build.loose_l * LOOSE_KG_L,
         build.hard_l * HARD_KG_L,
+        Rod(build.rod_left, build.rod_stuck),
+        Boiler() if build.fuel == "boiler" else None,
         set_c=build.set_c,
         flake=build.drain_blocked,
     )

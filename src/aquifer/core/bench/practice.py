@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from aquifer.core.bench.boiler import HOT_C
 from aquifer.core.bench.hand import HANDLES, Act, checked, refused, turn
 from aquifer.core.bench.heater import BURSTS_KPA, RELIEF_KPA, SPOILS_C, Heater, at_rest
 from aquifer.core.bench.scenario import NOTES, Scenario
@@ -47,7 +48,9 @@ CONSEQUENCES: dict[str, Consequence] = {
         "An element glowed in air: it has burnt out.", ("breaker", "drain", "cold", "tap"), "isolate_energy.breaker"
     ),
     "scalded": Consequence(
-        "Hot water ran over your hand from the drain.", ("drain", "hose", "gauge", "cap"), "trial.hose_end"
+        "Hot water ran over your hand from the drain.",
+        ("drain", "hose", "gauge", "cap", "drain_valve"),
+        "trial.hose_end",
     ),
     "scalded_below": Consequence(
         "Hot water shot from the relief pipe where you stand.",
@@ -56,7 +59,21 @@ CONSEQUENCES: dict[str, Consequence] = {
     ),
     "flooded": Consequence(
         "More water is on the floor than a towel takes.",
-        ("drain", "hose", "gauge", "cap", "hose_in", "lever", "relief_bucket", "relief_valve", "tap"),
+        (
+            "drain",
+            "hose",
+            "gauge",
+            "cap",
+            "hose_in",
+            "lever",
+            "relief_bucket",
+            "relief_valve",
+            "tap",
+            "drain_valve",
+            "rod",
+            "hot_pipe",
+            "cold",
+        ),
         "trial.hose_end",
     ),
     "capped": Consequence(
@@ -83,6 +100,24 @@ CONSEQUENCES: dict[str, Consequence] = {
         "The relief valve was unscrewed with pressure behind it.",
         ("relief_valve",),
         "relief_replacement.swap",
+    ),
+    "rod_shot": Consequence(
+        "A port at the top was opened with pressure behind it: hot water shot out.",
+        ("rod", "hot_pipe"),
+        "anode_out.crack_loose",
+    ),
+    "twisted": Consequence(
+        "The tank turned on its pipes: a joint of them is strained and leaks.", ("rod",), "anode_out.break_loose"
+    ),
+    "boiler_emptied": Consequence(
+        "That was the boiler's drain: the heating has lost its water and locked out.",
+        ("drain", "at_drain", "hose", "cap", "gauge"),
+        "indirect_drain.drains",
+    ),
+    "leak_opened": Consequence(
+        "The deposit had sealed a flaw: with it gone, the tank leaks.",
+        ("drain", "cold", "wire", "main"),
+        "partial_drain.few_litres",
     ),
 }
 
@@ -120,6 +155,8 @@ class Practice:
     lifted: bool = False
     """The relief lever was up with pressure behind it."""
     emptied: bool = False
+    rod_drawn: bool = False
+    """The rod was out, to be looked at."""
     watched_s: int = 0
     """For which the relief pipe's end was watched after the lever was let go."""
     tap_seen_c: float | None = None
@@ -152,6 +189,12 @@ class Practice:
             self.harms.append(Harm("lit_too_soon", self.now_s, place))
         if act.handle == "relief_valve" and heater.kpa > 20:
             self.harms.append(Harm("shot_out", self.now_s, place))
+        opens = (act.handle, act.to) in (("rod", "out"), ("hot_pipe", "off"))
+        if opens and heater.kpa > 20:
+            self.harms.append(Harm("rod_shot", self.now_s, place))
+        self.rod_drawn = self.rod_drawn or (act.handle, act.to) == ("rod", "out")
+        if act.handle == "drain_valve" and heater.floor_c > SCALDS_C and not heater.is_buried and heater.share > 0.05:
+            self.harms.append(Harm("scalded", self.now_s, place))
         if act.handle == "lever" and act.to == "up" and heater.build.outlet_capped and heater.kpa > 50:
             self.harms.append(Harm("capped", self.now_s, place))
 
@@ -193,13 +236,20 @@ def _wrong(heater: Heater) -> list[str]:
         found.append("dry_fire")
     if heater.lower_burnt or heater.upper_burnt:
         found.append("element_burnt")
-    if heater.outflow > SPLASH_L_S and not heater.hose and heater.out_c > SCALDS_C:
+    runs_c = HOT_C if heater.at_boiler else heater.out_c
+    if heater.at_hand > SPLASH_L_S and not heater.hose and runs_c > SCALDS_C:
         found.append("scalded")
     open_end = heater.build.outlet == "open" and not heater.relief_bucket
     if heater.relief_flow > SPLASH_L_S and open_end and heater.relief_c > SCALDS_C:
         found.append("scalded_below")
     if heater.floor_l > FLOODS_L:
         found.append("flooded")
+    if heater.twisted:
+        found.append("twisted")
+    if heater.boiler is not None and heater.boiler.has_locked:
+        found.append("boiler_emptied")
+    if heater.flaw_open:
+        found.append("leak_opened")
     if heater.kpa > BURSTS_KPA:
         found.append("burst")
     elif heater.relief_open and heater.kpa > RELIEF_KPA * 0.9:
@@ -229,4 +279,4 @@ def folded(scenario: Scenario, seed: int, acts: Iterable[Act], at_s: int) -> Pra
 
 def handles_of(fuel: str) -> dict[str, tuple[str, ...]]:
     """What can be turned at a heater of a fuel, and to what."""
-    return {name: handle.to for name, handle in HANDLES.items() if handle.fuel in ("", fuel)}
+    return {name: handle.to for name, handle in HANDLES.items() if fuel in handle.fuels}

@@ -9,13 +9,16 @@ from importlib.resources import files
 
 import numpy as np
 
-from aquifer.core.bench.heater import Build
+from aquifer.core.bench.build import Build
 from aquifer.core.kinds import KINDS, Fuel, HeaterKind
 from aquifer.core.vocabulary import Component
 
-NOTES = ("tap_c", "static_kpa", "removed", "valve_outcome")
+NOTES = ("tap_c", "static_kpa", "removed", "valve_outcome", "rod_grade", "decision")
 """What a scenario may ask to be noted: the first hot water, degC; the house's pressure, kPa; what came out, a grade by
-eye; how the relief valve did."""
+eye; how the relief valve did; what is left of the rod, a grade by eye; what was decided of the deposit, of
+``DECISIONS``."""
+DECISIONS = ("flushed", "left_alone")
+"""Of a deposit: it came out, or it is better left where it is."""
 
 
 @dataclass(frozen=True)
@@ -32,8 +35,10 @@ class Scenario:
     within_min: float
     drained: bool
     """It is to be run empty."""
+    left_alone: bool
+    """Its deposit is better left where it is."""
     build: Mapping[str, object]
-    """Of ``heater.Build``; between a pair of figures, or one of several, is drawn by the seed."""
+    """Of ``build.Build``; between a pair of figures, or one of several, is drawn by the seed."""
 
     def built(self, seed: int) -> Build:
         """The heater of a seed: the same seed, the same heater."""
@@ -45,10 +50,13 @@ class Scenario:
         return Build(**{"fuel": KINDS[self.kind].fuel.value, **told})  # type: ignore[arg-type]
 
 
-def _drawn(figures: list[float], random: np.random.Generator) -> float:
-    if len(figures) == 2:
-        return round(float(random.uniform(figures[0], figures[1])), 2)
-    return float(figures[int(random.integers(len(figures)))])
+def _drawn(values: list[float] | list[str], random: np.random.Generator) -> float | str:
+    one = values[int(random.integers(len(values)))]
+    if isinstance(one, str):
+        return one
+    if len(values) == 2:
+        return round(float(random.uniform(float(values[0]), float(values[1]))), 2)
+    return float(one)
 
 
 @cache
@@ -76,6 +84,7 @@ def written(scenario: Scenario) -> str:
             f"asks = {toml(list(scenario.asks))}",
             f"within_min = {scenario.within_min:g}",
             f"drained = {toml(scenario.drained)}",
+            f"left_alone = {toml(scenario.left_alone)}",
             f"build = {{ {build} }}",
             "",
         ]
@@ -91,25 +100,26 @@ def toml(value: object) -> str:
     return json.dumps(value, ensure_ascii=False)
 
 
-_KNOWN = {"title", "says", "kind", "due", "asks", "within_min", "drained", "build"}
+_KNOWN = {"title", "says", "kind", "due", "asks", "within_min", "drained", "left_alone", "build"}
 _BUILD = {one.name for one in fields(Build)} - {"fuel"}
 
 
 _USUAL = {one.name: one.default for one in fields(Build)}
-_OUTLETS = ("floor drain", "open", "capped")
+_WORDS = {"outlet": ("floor drain", "open", "capped"), "tank_drain": ("left", "right")}
 _SPANS = {
     "litres": (20.0, 2000.0), "height_m": (0.3, 3.0), "input_kw": (0.5, 100.0), "efficiency": (0.3, 1.0),
     "loss_kw_k": (0.0, 0.1), "supply_kpa": (100.0, 1000.0), "cold_c": (1.0, 35.0), "room_c": (-10.0, 45.0),
     "set_c": (40.0, 85.0), "expansion_l": (0.0, 500.0), "precharge_kpa": (50.0, 1000.0), "loose_l": (0.0, 100.0),
-    "hard_l": (0.0, 100.0),
+    "hard_l": (0.0, 100.0), "rod_left": (0.0, 1.0),
 }  # fmt: skip
 """Of what a figure of a build may be, as its name has it. Assumption: beyond it the heater in software is no heater."""
 
 
 def _unlike(field: str, value: object) -> str:
     """Why a value cannot be that of a field; empty if it can."""
-    if field == "outlet":
-        return "" if value in _OUTLETS else f"allowed: {', '.join(_OUTLETS)}"
+    if words := _WORDS.get(field):
+        told = value if isinstance(value, list) else [value]
+        return "" if told and all(one in words for one in told) else f"allowed: {', '.join(words)}"
     if isinstance(_USUAL[field], bool):
         return "" if isinstance(value, bool) else "allowed: true, false"
     low, high = _SPANS[field]
@@ -132,7 +142,7 @@ def _scenario(name: str, told: Mapping[str, object]) -> Scenario:
     tanks = [
         heater_kind.value
         for heater_kind in HeaterKind
-        if heater_kind.is_tank and KINDS[heater_kind].fuel in (Fuel.GAS, Fuel.ELECTRIC)
+        if heater_kind.is_tank and KINDS[heater_kind].fuel in (Fuel.GAS, Fuel.ELECTRIC, Fuel.BOILER)
     ]
     if told["kind"] not in tanks:
         raise fail("kind", f"= {told['kind']}; allowed: {', '.join(tanks)}")
@@ -158,5 +168,6 @@ def _scenario(name: str, told: Mapping[str, object]) -> Scenario:
         tuple(asks),
         float(within),
         bool(told.get("drained", False)),
+        bool(told.get("left_alone", False)),
         build,
     )

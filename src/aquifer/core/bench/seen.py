@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from aquifer.core.bench.boiler import HOT_C
 from aquifer.core.bench.heater import LOOSE_KG_L, Heater
 from aquifer.core.bench.practice import Practice
 
@@ -9,6 +10,8 @@ RUNS_L_S, DRIPS_L_S = 0.02, 0.0005
 """From where water runs, and from where it drips. Assumption."""
 CLARITY_G_L = (("clear", 0.15), ("cloudy", 0.8), ("murky", 3.0))
 """Up to how much of deposit a litre looks so; beyond it is dark with grains. Assumption."""
+BOILER_G_L = 2.0
+"""How a boiler's water looks, murky with rust. Assumption."""
 STRONG_L_S = 0.3
 """A strong rush in the pipes. Assumption."""
 
@@ -59,6 +62,28 @@ class Seen:
     floor_l: float
     sounds: tuple[str, ...]
     """rush, gurgle, spit, burner."""
+    rod: str
+    """in, loose or out."""
+    rod_head: str
+    """hex or none, once somebody looked: one without a head hangs on the hot outlet."""
+    rod_bare_mm: float | None
+    """Of a rod that is out: wire that shows."""
+    rod_thick_mm: float | None
+    """The same: where it is thickest, by a caliper."""
+    rod_left: float | None
+    """The same, as an eye judges it: share of its metal."""
+    hot_pipe: bool
+    """Screwed to the outlet at the top."""
+    probe: str
+    """How far the relief valve's probe comes, once somebody looked at it or took it out: reaches or short."""
+    at_drain: str
+    """left or right, where there are two side by side; else empty."""
+    tank_drain: str
+    """Which of the two is the tank's, once somebody followed them."""
+    boiler_kpa: float | None
+    """By the boiler's own gauge."""
+    leaks: bool
+    """The tank or a joint of it."""
     removed_l: float
     """Deposit in the cloth at the end of the hose: what came out is graded by it."""
 
@@ -91,8 +116,12 @@ def seen(practice: Practice) -> Seen:
     """What a practice shows now."""
     heater = practice.heater
     gas = heater.build.fuel == "gas"
-    looked = any(act.handle == "look" and act.to == "relief pipe" for act in practice.acts)
-    runs = heater.outflow > DRIPS_L_S
+    looked = {act.to for act in practice.acts if act.handle == "look"}
+    renewed = any(act.handle == "relief_valve" for act in practice.acts)
+    drawn = heater.rod if heater.rod.seat == "out" else None
+    boiler = heater.boiler
+    runs = heater.at_hand > DRIPS_L_S
+    murk_g_l = BOILER_G_L if heater.at_boiler and runs else heater.murk_g_l
     tap = "spits" if heater.spits else "runs" if heater.tap and heater.tap_flow > DRIPS_L_S else "dry"
     return Seen(
         heater.cold > 0,
@@ -111,24 +140,41 @@ def seen(practice: Practice) -> Seen:
         heater.pilot and heater.gas_cock and heater.dial != "off",
         "" if gas else "on" if heater.breaker else "locked" if heater.locked else "off",
         heater.burns,
-        heater.build.outlet if looked or heater.relief_flow > RUNS_L_S else "",
-        _running(heater.outflow),
-        round(heater.out_c, 1) if runs else None,
-        round(60 * heater.outflow, 1),
-        round(heater.murk_g_l, 2),
-        next((word for word, most in CLARITY_G_L if heater.murk_g_l < most), "dark"),
+        heater.build.outlet if "relief pipe" in looked or heater.relief_flow > RUNS_L_S else "",
+        _running(heater.at_hand),
+        (HOT_C if heater.at_boiler else round(heater.out_c, 1)) if runs else None,
+        round(60 * heater.at_hand, 1),
+        round(murk_g_l, 2),
+        next((word for word, most in CLARITY_G_L if murk_g_l < most), "dark"),
         tap,
         round(heater.tap_c, 1) if tap == "runs" else None,
         round(60 * heater.tap_flow, 1),
         _running(heater.relief_flow),
-        round(heater.kpa + heater.head_kpa) if heater.gauge else None,
+        _gauge(heater),
         round(heater.bucket_l, 1),
         round(heater.bucket_g),
         round(heater.relief_bucket_l, 1),
         round(heater.floor_l, 1),
         _sounds(heater),
+        {"tight": "in"}.get(heater.rod.seat, heater.rod.seat),
+        ("none" if heater.build.rod_combined else "hex") if "rod" in looked or drawn else "",
+        None if drawn is None else round(drawn.bare_mm),
+        None if drawn is None else round(drawn.thick_mm, 1),
+        None if drawn is None else round(drawn.left, 2),
+        heater.hot_pipe,
+        ("short" if heater.build.probe_short else "reaches") if renewed or "relief valve" in looked else "",
+        "" if boiler is None else heater.at_drain,
+        heater.build.tank_drain if boiler is not None and "drain" in looked else "",
+        None if boiler is None else round(boiler.kpa),
+        heater.twisted or heater.flaw_open,
         round(heater.removed_kg / LOOSE_KG_L, 2),
     )
+
+
+def _gauge(heater: Heater) -> float | None:
+    if not heater.gauge:
+        return None
+    return round(heater.boiler.kpa if heater.boiler is not None and heater.at_boiler else heater.kpa + heater.head_kpa)
 
 
 def _running(flow: float) -> str:

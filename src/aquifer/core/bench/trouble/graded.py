@@ -1,6 +1,7 @@
 """What a search for a fault is worth, against what was really wrong and what the trade asks of whoever looks."""
 
-from aquifer.core.bench.grading import PASSES_AT, Grade, Mark
+from aquifer.core.bench.grading import PASSES_AT, Grade
+from aquifer.core.bench.mark import Mark
 from aquifer.core.bench.trouble.rig import Fault
 from aquifer.core.bench.trouble.search import Search
 
