@@ -7,6 +7,7 @@ from aquifer.api import api
 from aquifer.metrics import metrics
 from aquifer.outbox import pages as outbox
 from aquifer.visiting import pages as visiting
+from aquifer.workbench import shown
 
 handler500 = "aquifer.errors.server_failed"
 urlpatterns = [
@@ -30,5 +31,6 @@ urlpatterns = [
     path("answer/<str:token>/visit.ics", outbox.visit_calendar),
     path("calendar/year/<str:key>.ics", visiting.owners_year),
     path("calendar/<str:key>.ics", outbox.technician_calendar),
+    path("cut-open/<str:key>", shown.page),
     re_path(r"^(?!api/|static/).*$", pages.application),
 ]

@@ -6,6 +6,7 @@ from django.test import Client
 from aquifer.accounts import pace
 from aquifer.api import api
 from aquifer.office import tasks
+from aquifer.workbench import shown
 
 
 @pytest.fixture(autouse=True)
@@ -65,3 +66,10 @@ def test_every_route_that_writes_a_file_or_draws_one_is_paced():
                     files.add(name)
     assert files - paced == {"GET /imports/{run_id}/refused.csv"}
     assert {"POST /imports", "POST /base-files", "POST /bench/practice", "GET /heaters/{heater_id}/what-if"} <= paced
+
+
+def test_a_customers_page_is_reckoned_no_more_often_than_anybody_looks(as_role, base, client, monkeypatch):
+    link = as_role("technician").get("bench/lives/link?care=yearly&care=never&hardness_mg_l=300").json()["address"]
+    path = "/cut-open/" + link.rpartition("/")[2]
+    monkeypatch.setattr(shown, "A_MINUTE", 2)
+    assert [client.get(path).status_code for _ in range(3)] == [200, 200, 429]

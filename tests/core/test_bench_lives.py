@@ -7,6 +7,7 @@ import pytest
 
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, Care, CareName, drawn, live
+from aquifer.core.bench.spending import Amounts, spent
 from aquifer.core.forecast import forecast
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import USAGE
@@ -160,3 +161,58 @@ def test_a_draw_is_heated_again_as_fast_as_the_plate_says():
     assert 1.05 < minutes[-1] / minutes[0] < 1.12
     electric = live(tank(HeaterKind.ELECTRIC_TANK), Care()).recover_min[0]
     assert electric == pytest.approx(np.full(electric.size, electric[0])) and electric[0] > 1.5 * minutes[0]
+
+
+def test_by_risk_comes_at_the_limit_and_no_sooner_than_a_season():
+    heater, luck = tank(hardness=420.0), drawn(60, seed=5)
+    lived = live(heater, CARES[CareName.BY_RISK], luck)
+    limit = float(heater.sediment_limit_m[0])
+    for life in range(60):
+        months = np.flatnonzero(lived.flushed[life])
+        assert months.size >= 1
+        # The month before each was at the limit, and nothing at the limit is left for longer than half a year.
+        assert np.all(lived.depth_m[life, months - 1] >= limit)
+        assert months.size == 1 or np.diff(months).min() >= 7
+    soft = live(tank(hardness=15.0), CARES[CareName.BY_RISK], luck)
+    assert soft.flushed.sum() < 0.2 * lived.flushed.sum()
+    # Its rod is never bare for more than a month: it is renewed in the month before.
+    assert (lived.rod_left[:, 1:] > 0).all()
+    yearly = live(heater, CARES[CareName.YEARLY], luck).flushed
+    assert (np.flatnonzero(yearly[0]) == np.arange(12, 241, 12)).all()
+
+
+AMOUNTS = Amounts(call_out=40, flush=60, rod_look=20, rod=100, valve=10, heater=1500, damage=2500)
+
+
+def lived_by_hand(**told):
+    flushed = np.zeros((1, 241), dtype=bool)
+    flushed[0, told.get("flushed", [])] = True
+    rods, leaked = (tuple(told.get("rods", ())),), np.array([told.get("leaked", -1)])
+    return replace(live(tank(), Care()), flushed=flushed, rods=rods, leaked=leaked)
+
+
+def test_what_falls_into_one_month_is_one_visit():
+    care = Care(12, FlushMethod.DRAIN_AND_PULSE, 24, 12)
+    got = spent(lived_by_hand(flushed=[12, 24], rods=[24]), care, AMOUNTS)
+    visits = got.visits[0]
+    # Month 12: there, flush, valve. Month 24: with a look at the rod. Month 36: valve alone, nobody flushed.
+    assert visits[11] == 0 and visits[12] == 40 + 60 + 10
+    assert visits[24] - visits[23] == 40 + 60 + 20 + 10
+    assert visits[36] - visits[35] == 40 + 10
+    assert got.rods[0, 23] == 0 and got.rods[0, 240] == 100
+    assert got.came.tolist() == [20.0]
+    assert got.leaks.max() == 0 and got.total[0, -1] == visits[-1] + 100
+
+
+def test_a_rod_that_is_renewed_between_the_looks_is_a_visit_too_and_a_leak_costs_once():
+    got = spent(lived_by_hand(rods=[31], leaked=100), Care(0, valve_months=36, by_limit=True), AMOUNTS)
+    assert got.visits[0, 30] == 0 and got.visits[0, 31] == 40 + 20
+    assert got.visits[0, 36] == 60 + 50
+    assert got.leaks[0, 99] == 0 and got.leaks[0, 100] == 4000 == got.leaks[0, -1]
+    assert got.came.tolist() == [1 + 6]
+
+
+def test_nobody_who_comes_costs_nothing():
+    assert (
+        spent(live(tank(), CARES[CareName.NEVER], drawn(40, seed=1)), CARES[CareName.NEVER], AMOUNTS).visits.max() == 0
+    )

@@ -81,3 +81,17 @@ def test_the_life_of_one_on_record_lies_in_its_forecasts_window(hardness, age):
     low, _, high = told.of(Component.SCALE).state["thickness_mm"][0]
     lived = live(exchanger(hardness), 0).thickness_m[0, round(age * MONTHS)]
     assert low < 1000 * lived < high
+
+
+def test_by_risk_is_descaled_before_it_cuts_out():
+    heater = complete(known(), water(180.0))
+    lived = live(heater, 0, drawn(80, seed=2), by_limit=True)
+    assert lived.descaled.any(axis=1).all() and lived.cuts_out.mean() < 0.02
+    first = np.argmax(lived.descaled, axis=1)
+    limit = 0.8 * SCALE.limit_m
+    for life, month in enumerate(first):
+        assert lived.thickness_m[life, month - 1] < limit * 1.05
+        assert lived.thickness_m[life, month] < lived.thickness_m[life, month - 1]
+    calendar = live(heater, 12, drawn(80, seed=2)).descaled
+    assert (np.flatnonzero(calendar[0]) == np.arange(12, 241, 12)).all()
+    assert not live(heater, 0, drawn(4, seed=2)).descaled.any()

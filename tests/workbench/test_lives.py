@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 import pytest
 from django.contrib.auth import get_user_model
 
+from aquifer.company.models import Company
 from aquifer.core.bench.lives import CareName
 from aquifer.core.learning import ComponentCalibration
 from aquifer.core.lives import LifeFactor
@@ -14,8 +15,9 @@ from aquifer.core.units import HardnessUnit, System, table
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts import calibrations
 from aquifer.heaters.models import Heater
+from aquifer.money.models import MoneySettings, Price
 from aquifer.visits.models import Visit
-from aquifer.workbench import lives, lives_paper
+from aquifer.workbench import lives, lives_paper, shown
 
 
 def asked(client, **said):
@@ -79,7 +81,7 @@ def test_what_cannot_be_lived_is_told(as_role, base, body, status):
 def test_nothing_of_it_is_kept(as_role, base, django_assert_max_num_queries):
     client = as_role("apprentice")
     before = Heater.objects.count(), Visit.objects.count(), get_user_model().objects.count()
-    with django_assert_max_num_queries(18):
+    with django_assert_max_num_queries(19):
         asked(client, zone_id=base["sites"][0].zone_id)
     assert (Heater.objects.count(), Visit.objects.count(), get_user_model().objects.count()) == before
 
@@ -144,3 +146,60 @@ def test_a_tankless_heater_is_lived_twice_too(as_role, base):
     assert low[8] < middle[8] < high[8] and left["cuts_out_share"][-1] > kept["cuts_out_share"][-1]
     assert exchangers(as_role("apprentice"), kind="gas_tank").status_code == 422
     assert asked(as_role("apprentice"), kind="gas_tankless").status_code == 422
+
+
+def test_what_a_life_costs_is_by_our_price_book(as_role, base):
+    Price.objects.all().delete()
+    for key, price in {"call_out": 40, "sediment": 60, "anode/inspect": 20, "anode": 100, "relief_valve": 10}.items():
+        Price.objects.create(key=key, words=key, price=price, cost=0)
+    MoneySettings.objects.update_or_create(pk=1, defaults={"leak_damage": 1000})
+    told = asked(as_role("planner"), hardness_mg_l=300).json()
+    kept, left = told["sides"]
+    assert told["unpriced"] == ["Heater, gas tank"]
+    assert left["visits_cost"][-1] == 0 and left["visits"] == 0
+    # Twenty years of 40 + 60 + 20 + 10, and the rods.
+    assert kept["visits"] == 20 and 20 * 130 <= kept["visits_cost"][-1] <= 20 * 130 + 10 * 100
+    # A place that nobody wrote down: six tenths of what a leak into rooms does.
+    assert left["leaks_cost"][-1] == pytest.approx(0.6 * 1000 * left["leaked_share"][-1], abs=1)
+    assert left["visits_cost"] == sorted(left["visits_cost"])
+    descaled = exchangers(as_role("planner"), hardness_mg_l=300).json()
+    assert descaled["unpriced"] == ["Scale, descale"]
+    assert descaled["sides"][0]["visits_cost"][-1] == 20 * 40
+
+
+def linked(client, **said):
+    return client.get(f"bench/lives/link?{urlencode({'care': ['yearly', 'never'], **said}, doseq=True)}").json()[
+        "address"
+    ]
+
+
+def test_a_customer_sees_both_lives_by_a_link_and_without_an_account(as_role, base, client, settings):
+    settings.PUBLIC_ADDRESS = ""
+    assert linked(as_role("technician"), hardness_mg_l=300) == ""
+    Company.objects.update(public_address="https://water.invalid")
+    address = linked(as_role("technician"), hardness_mg_l=300, at_year=1, energy_price=0.25)
+    assert address.startswith("https://water.invalid/cut-open/") and len(address) < 400
+    page = client.get(address.removeprefix("https://water.invalid"))
+    words = page.content.decode()
+    assert page.status_code == 200 and "cut open after 1 year<" in words
+    assert "If nothing is done, after 1 years" in words or "If nothing is done" in words
+    told = asked(as_role("technician"), hardness_mg_l=300).json()["sides"][1]
+    at = 4
+    assert f"{100 * told['rod_left'][at]:.0f} % of the rod" in words
+    assert words.count("<svg") == 2 and "energy since it is new" in words
+    # The same in gallons and inches where the company has them.
+    Company.objects.update(units=System.US)
+    assert " gal of hot water" in client.get(address.removeprefix("https://water.invalid")).content.decode()
+
+
+def test_a_link_that_was_changed_or_is_old_opens_nothing(as_role, base, client, monkeypatch):
+    Company.objects.update(public_address="https://water.invalid")
+    path = linked(as_role("technician"), hardness_mg_l=300).removeprefix("https://water.invalid")
+    assert client.get(path[:-2] + "xx").status_code == 404
+    assert client.get("/cut-open/nothing").status_code == 404
+    gone = linked(as_role("technician"), zone_id=10**6).removeprefix("https://water.invalid")
+    assert client.get(gone).status_code == 404
+    assert client.post(path).status_code == 405
+    monkeypatch.setattr(shown, "GOOD_FOR", datetime.timedelta(0))
+    old = client.get(path)
+    assert old.status_code == 404 and "no longer good" in old.content.decode()

@@ -141,7 +141,7 @@ def test_where_nobody_measured_what_is_believed_lies_in_it(as_role, base, foreca
     assert bed_l == pytest.approx(believed * build["litres"] / 1000 / build["height_m"], rel=0.06, abs=0.02)
 
 
-@pytest.mark.parametrize("kind", ["gas_tankless", "indirect_tank"])
+@pytest.mark.parametrize("kind", ["gas_tankless"])
 def test_a_kind_that_is_not_practised_whole_is_told(as_role, base, kind):
     heater = Heater.objects.filter(kind="gas_tank").first()
     Heater.objects.filter(pk=heater.pk).update(kind=kind)

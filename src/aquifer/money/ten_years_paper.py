@@ -2,6 +2,7 @@
 
 import datetime
 import io
+from xml.sax.saxutils import escape
 
 from reportlab.graphics.shapes import Drawing, Line, Rect, String
 from reportlab.lib.colors import HexColor
@@ -68,8 +69,8 @@ def pdf(heater: Heater, told: TenYearsOut, today: datetime.date) -> bytes:
     rows.append(["8 of 10 come to lie in", *(f"{way.low:,.0f} to {way.high:,.0f}" for way in ways)])
     rows.append(["leaks in a hundred such houses", *(f"{100 * way.failures:,.0f}" for way in ways)])
     flow: list[Flowable] = [
-        Paragraph(f"Ten years of your water heater {_safe(heater.tag)}", _TITLE),
-        Paragraph(_safe(f"{heater.site.name}, {heater.site.street}. {ours.name}, {today.day} {today:%B %Y}."), _SMALL),
+        Paragraph(f"Ten years of your water heater {escape(heater.tag)}", _TITLE),
+        Paragraph(escape(f"{heater.site.name}, {heater.site.street}. {ours.name}, {today.day} {today:%B %Y}."), _SMALL),
         Spacer(1, 4 * mm),
         Paragraph(f"{text}.", _BODY),
         Paragraph("What each way is expected to cost; eight of ten lie along the line below it", _HEAD),
@@ -97,9 +98,9 @@ def pdf(heater: Heater, told: TenYearsOut, today: datetime.date) -> bytes:
     if told["damage"]:
         runs = f" Here its water would run {told['leak_path']}." if told["leak_path"] else ""
         harm = f"A leak is reckoned with {currency}{told['damage']:,.0f} of harm to the house."
-        flow.append(Paragraph(_safe(f"{harm}{runs}"), _SMALL))
+        flow.append(Paragraph(escape(f"{harm}{runs}"), _SMALL))
     if told["missing"]:
-        flow.append(Paragraph(_safe(f"Without a price yet: {', '.join(told['missing'])}."), _SMALL))
+        flow.append(Paragraph(escape(f"Without a price yet: {', '.join(told['missing'])}."), _SMALL))
     page.build(flow)
     return out.getvalue()
 
@@ -135,7 +136,3 @@ def _folded(label: str) -> list[str]:
             lines.append("")
         lines[-1] = f"{lines[-1]} {word}".strip()
     return lines
-
-
-def _safe(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")

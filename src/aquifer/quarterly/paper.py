@@ -2,6 +2,7 @@
 
 import datetime
 import io
+from xml.sax.saxutils import escape
 
 from reportlab.graphics.shapes import Drawing, Line, Rect, String
 from reportlab.lib.colors import HexColor
@@ -51,7 +52,7 @@ def pdf(told: Told, printed_on: datetime.date) -> bytes:
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=18 * mm, bottomMargin=16 * mm,
         title=title, author=told["company"], invariant=True,
     )  # fmt: skip
-    flow: list[Flowable] = [Paragraph(_safe(title), _TITLE)]
+    flow: list[Flowable] = [Paragraph(escape(title), _TITLE)]
     flow.append(Paragraph(f"{_day(quarter.first)} to {_day(quarter.last)}; printed {_day(printed_on)}.", _SMALL))
     flow += _done(told)
     flow += [PageBreak(), Paragraph("How the base stands", _TITLE), *_stands(told)]
@@ -76,7 +77,7 @@ def _done(told: Told) -> list[Flowable]:
     rows += [[words, f"{done[name]:,}", f"{before[name]:,}"] for name, words in NAMES.items()]
     months = [(f"{one['first']:%b}"[:3], float(one["visits"])) for one in told["months"]]
     return [
-        Paragraph(_safe(" ".join(lines)), _BODY),
+        Paragraph(escape(" ".join(lines)), _BODY),
         Paragraph("Visits, month by month", _HEAD),
         bars([(label, [value]) for label, value in months], newest=3),
         Paragraph("What was done", _HEAD),
@@ -108,7 +109,7 @@ def _stands(told: Told) -> list[Flowable]:
     ]
     tanks = [["tank", "where", "fails within 12 months"]]
     tanks += [[tag, site[:44], f"{chance:.0%}"] for tag, site, chance in standing["tanks"]]
-    flow: list[Flowable] = [Paragraph(_safe(" ".join(lines)), _BODY)]
+    flow: list[Flowable] = [Paragraph(escape(" ".join(lines)), _BODY)]
     if names:
         flow += [
             Paragraph("What falls due in the coming quarters", _HEAD),
@@ -137,7 +138,7 @@ def _ahead(told: Told) -> list[Flowable]:
         each = list(zip(*series[name], strict=True))[:5]
         rows.append([words, *(f"{_short(middle)}\n{_short(low)} to {_short(high)}" for low, middle, high in each)])
     return [
-        Paragraph(_safe(text), _BODY),
+        Paragraph(escape(text), _BODY),
         Paragraph("Hours of each year: eight of ten futures lie in the bar", _HEAD),
         hours_ahead(found),
         _table(rows, [38, *[25] * min(years, 5)]),
@@ -285,7 +286,3 @@ def _against(now: int, before: int) -> str:
 
 def _day(on: datetime.date) -> str:
     return f"{on.day} {on:%B %Y}"
-
-
-def _safe(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")

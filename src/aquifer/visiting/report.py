@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 from itertools import zip_longest
 from typing import TypedDict
+from xml.sax.saxutils import escape
 
 from django.core.files.storage import default_storage
 from reportlab.lib.enums import TA_LEFT
@@ -327,8 +328,8 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
         title=told["title"], author=Company.current().name, invariant=True,
     )  # fmt: skip
     section = seen_inside(visit)
-    flow: list[Flowable] = [*_logo(), Paragraph(_safe(told["title"]), _TITLE), Paragraph(_safe(told["about"]), _BODY)]
-    flow.append(Paragraph(_safe(told["by"]), _SMALL))
+    flow: list[Flowable] = [*_logo(), Paragraph(escape(told["title"]), _TITLE), Paragraph(escape(told["about"]), _BODY)]
+    flow.append(Paragraph(escape(told["by"]), _SMALL))
     for head, points in (
         ("How it is left, and why", told["ended"]),
         ("What we did and saw", told["done"]),
@@ -353,11 +354,11 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
     ):
         flow += _section(head, points)
     if told["note"]:
-        flow += [Paragraph("Note", _HEAD), Paragraph(_safe(told["note"]), _BODY)]
+        flow += [Paragraph("Note", _HEAD), Paragraph(escape(told["note"]), _BODY)]
     if told["photographs"]:
         flow += [Paragraph("Photographs", _HEAD), _pictures(told["photographs"])]
     if visit.signature:
-        signed = _safe(f"Signed: {visit.signature['name']}, {_day(visit.on)}")
+        signed = escape(f"Signed: {visit.signature['name']}, {_day(visit.on)}")
         flow += [Spacer(1, 4 * mm), _Signature(visit.signature["lines"]), Paragraph(signed, _SMALL)]
     flow += [
         Spacer(1, 6 * mm),
@@ -375,9 +376,9 @@ def _owners_year(tasks: list[owners_year.Task], reminder: str) -> list[Flowable]
     """Each task with its drawing, two in a row, and where a calendar gets it from."""
     if not tasks:
         return []
-    said = [Paragraph(_safe(task.says), _BODY) for task in tasks if task.picture is None]
+    said = [Paragraph(escape(task.says), _BODY) for task in tasks if task.picture is None]
     cells: list[list[Flowable]] = [
-        [owners_drawings.drawn(task.picture), Paragraph(_safe(task.says), _SMALL)]
+        [owners_drawings.drawn(task.picture), Paragraph(escape(task.says), _SMALL)]
         for task in tasks
         if task.picture is not None
     ]
@@ -387,7 +388,7 @@ def _owners_year(tasks: list[owners_year.Task], reminder: str) -> list[Flowable]
     table = Table(
         rows, colWidths=widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)]
     )
-    link = [Paragraph(f'<link href="{_safe(reminder)}" color="#1f5d78">Put it in your calendar</link>', _BODY)]
+    link = [Paragraph(f'<link href="{escape(reminder)}" color="#1f5d78">Put it in your calendar</link>', _BODY)]
     return [Paragraph("Once a year, if you like", _HEAD), *said, table, *(link if reminder else [])]
 
 
@@ -434,7 +435,7 @@ def _picture(attachment: Attachment, is_before: bool) -> Cell | None:
     words = (
         f"As it was on {_day(attachment.taken_on or attachment.added_at.date())}" if is_before else attachment.caption
     )
-    return [Image(data, attachment.width * scale, attachment.height * scale), Paragraph(_safe(words), _SMALL)]
+    return [Image(data, attachment.width * scale, attachment.height * scale), Paragraph(escape(words), _SMALL)]
 
 
 class _Signature(Flowable):
@@ -462,9 +463,5 @@ class _Signature(Flowable):
 
 
 def _points(lines: list[str]) -> ListFlowable:
-    items = [ListItem(Paragraph(_safe(line), _BODY), leftIndent=12) for line in lines]
+    items = [ListItem(Paragraph(escape(line), _BODY), leftIndent=12) for line in lines]
     return ListFlowable(items, bulletType="bullet", start="–", leftIndent=12)
-
-
-def _safe(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")

@@ -6,12 +6,11 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import AfterValidator, Field
 
 from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.pace import dear
 from aquifer.core.bench.hand import HANDLES, Act
-from aquifer.core.bench.lives import CareName
 from aquifer.core.bench.practice import LONGEST_S, TELLINGS
 from aquifer.core.bench.scenario import NOTES
 from aquifer.core.kinds import HeaterKind
@@ -25,12 +24,14 @@ from aquifer.money import prices
 from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
-from aquifer.workbench import instrument, lives, lives_paper, practice, searching, signed_off, written
+from aquifer.workbench import instrument, lives, lives_paper, practice, searching, shown, signed_off, written
+from aquifer.workbench.asked import ExchangerLivesIn, LivesIn, PaperIn, sides_of, tank_of
 from aquifer.workbench.schemas import (
     AtBenchOut,
     EndedOut,
     ExchangerLivesOut,
     InstrumentCourseOut,
+    LifeLinkOut,
     LivesOut,
     PractisedByOut,
     ScenarioOut,
@@ -45,68 +46,23 @@ from aquifer.workbench.schemas import (
 router = Router(tags=["bench"])
 
 
-class LivedIn(Payload):
-    """A new heater on a water, a zone's or one of some hardness, and its care: a figure a life, in their order."""
-
-    kind: HeaterKind
-    capacity_l: Annotated[float, Field(ge=5, le=2000)] = 190
-    people: Annotated[float, Field(ge=0.5, le=50)] = 4
-    zone_id: Id | None = None
-    hardness_mg_l: Annotated[float, Field(ge=0, le=900)] | None = None
-    seed: Annotated[int, Field(ge=1, le=10_000)] | None = Field(None, description="None is ordinary luck.")
-    care: Annotated[list[CareName], Field(min_length=1, max_length=2)]
-    softened: Annotated[list[bool], Field(max_length=2)] = []
-    setpoint_c: Annotated[list[Annotated[float, Field(ge=40, le=85)]], Field(max_length=2)] = []
-
-
-class LivesIn(LivedIn):
-    """The same of a tank."""
-
-    kind: HeaterKind = HeaterKind.GAS_TANK
-
-    @model_validator(mode="after")
-    def _one_tank(self) -> "LivesIn":
-        if not self.kind.is_tank:
-            raise ValueError("a tankless heater has no bed, rod or wall to watch; choose a tank")
-        return self
-
-
-class ExchangerLivesIn(LivedIn):
-    """The same of a tankless heater."""
-
-    kind: HeaterKind = HeaterKind.GAS_TANKLESS
-
-    @model_validator(mode="after")
-    def _one_exchanger(self) -> "ExchangerLivesIn":
-        if self.kind.is_tank:
-            raise ValueError("a tank has a life of its own; choose a tankless heater")
-        return self
-
-
-class PaperIn(LivesIn):
-    """The same, and what the page is for."""
-
-    at_year: Annotated[int, Field(ge=1, le=20, description="In which the tanks are cut open.")] = 10
-    energy_price: Annotated[float | None, Field(ge=0, le=1000, description="Of a kWh.")] = None
-
-
 @router.get("/bench/lives", response=LivesOut, auth=allowed(Action.READ), throttle=dear("computed"))
 def two_lives(request: HttpRequest, asked: Query[LivesIn]) -> LivesOut:
     """Twenty years of a tank under one care beside another, with the same luck. Nothing is kept."""
-    return lives.told(_tank(asked), _sides(asked), timezone.localdate())
+    return lives.told(tank_of(asked), sides_of(asked), timezone.localdate())
 
 
 @router.get("/bench/exchanger-lives", response=ExchangerLivesOut, auth=allowed(Action.READ), throttle=dear("computed"))
 def two_exchanger_lives(request: HttpRequest, asked: Query[ExchangerLivesIn]) -> ExchangerLivesOut:
     """Twenty years of a tankless heater under one care beside another, with the same luck. Nothing is kept."""
-    return lives.exchangers(_tank(asked), _sides(asked), timezone.localdate())
+    return lives.exchangers(tank_of(asked), sides_of(asked), timezone.localdate())
 
 
 @router.get("/bench/lives.pdf", auth=allowed(Action.READ), throttle=dear("paper"))
 def two_lives_paper(request: HttpRequest, asked: Query[PaperIn]) -> HttpResponse:
     """The same on a page for the owner: cut open beside each other, in plain words, with what energy costs."""
-    today, sides = timezone.localdate(), _sides(asked)
-    told = lives.told(_tank(asked), sides, today)
+    today, sides = timezone.localdate(), sides_of(asked)
+    told = lives.told(tank_of(asked), sides, today)
     currency = prices.read().currency
     page = lives_paper.pdf(told, sides, asked.at_year, asked.energy_price, currency, units_shown(), today)
     answer = HttpResponse(page, content_type="application/pdf")
@@ -114,13 +70,10 @@ def two_lives_paper(request: HttpRequest, asked: Query[PaperIn]) -> HttpResponse
     return answer
 
 
-def _sides(asked: LivedIn) -> list[lives.Side]:
-    softened, setpoints = [*asked.softened, False, False], [*asked.setpoint_c, 60.0, 60.0]
-    return [lives.Side(care, softened[n], setpoints[n]) for n, care in enumerate(asked.care)]
-
-
-def _tank(asked: LivedIn) -> lives.Asked:
-    return lives.Asked(asked.kind, asked.capacity_l, asked.people, asked.zone_id, asked.hardness_mg_l, asked.seed)
+@router.get("/bench/lives/link", response=LifeLinkOut, auth=allowed(Action.READ))
+def two_lives_link(request: HttpRequest, asked: Query[PaperIn]) -> LifeLinkOut:
+    """Where a customer sees the same without signing in; good for a year, and names nobody."""
+    return {"address": shown.address(asked)}
 
 
 def _known_handle(name: str) -> str:

@@ -9,6 +9,7 @@ from aquifer.core.arrays import FloatArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.bench import exchanger_lives
 from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, CareName, Lived, Luck, drawn, live
+from aquifer.core.bench.spending import Amounts, spent
 from aquifer.core.fleet import Heaters
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.parameters import SCALE
@@ -16,7 +17,9 @@ from aquifer.core.vocabulary import Alloy, Component, code
 from aquifer.core.water import WaterProfile, WaterTest, profile
 from aquifer.errors import NotFound
 from aquifer.forecasts import calibrations
+from aquifer.money import prices
 from aquifer.water.profiles import waters
+from aquifer.workbench import life_costs
 from aquifer.workbench.schemas import ExchangerLifeOut, ExchangerLivesOut, LifeOut, LivesOut
 
 MANY = 200
@@ -56,17 +59,25 @@ def told(asked: Asked, sides: list[Side], today: datetime.date) -> LivesOut:
     taught = calibrations.in_force()[0].get(Component.TANK)
     factor = 1.0 if taught is None else taught.life.mean
     heaters = [_heater(asked, side, water) for side in sides]
+    book = prices.read()
+    costs = [life_costs.of_tank(book, CARES[side.care], asked.kind) for side in sides]
     return {
+        "currency": book.currency,
+        "unpriced": sorted({words for one in costs for words in one.unpriced}),
         "water": name,
         "height_mm": round(float(heaters[0].capacity_l[0] / heaters[0].floor_m2[0])),
         "is_fired": bool(heaters[0].is_fired_from_below[0]),
         "hardness_mg_l": water.analysis.total_hardness_mg_l,
         "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
-        "sides": [_side(heater, side, luck, many, factor) for heater, side in zip(heaters, sides, strict=True)],
+        "sides": [
+            _side(heater, side, luck, many, factor, cost.amounts)
+            for heater, side, cost in zip(heaters, sides, costs, strict=True)
+        ],
     }
 
 
 DESCALES = {
+    CareName.BY_RISK: 0,
     CareName.YEARLY: 12,
     CareName.HALF_YEARLY: 6,
     CareName.LONG_SERVICE: 54,
@@ -81,21 +92,27 @@ def exchangers(asked: Asked, sides: list[Side], today: datetime.date) -> Exchang
     water, name = _water(asked, today)
     luck = ORDINARY if asked.seed is None else drawn(1, asked.seed)
     heaters = [_heater(asked, side, water) for side in sides]
+    book = prices.read()
+    price, unpriced = life_costs.of_descale(book)
     return {
+        "currency": book.currency,
+        "unpriced": unpriced,
         "water": name,
         "hardness_mg_l": water.analysis.total_hardness_mg_l,
         "limit_mm": round(1000 * SCALE.limit_m, 2),
         "passage_mm": round(1000 * SCALE.ceiling_m, 2),
         "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
         "sides": [
-            _exchanger(heater, DESCALES[side.care], luck, drawn(MANY, asked.seed or 0))
+            _exchanger(heater, side.care, luck, drawn(MANY, asked.seed or 0), price)
             for heater, side in zip(heaters, sides, strict=True)
         ],
     }
 
 
-def _exchanger(heater: Heaters, months: int, luck: Luck, many: Luck) -> ExchangerLifeOut:
-    life, all_lives = exchanger_lives.live(heater, months, luck), exchanger_lives.live(heater, months, many)
+def _exchanger(heater: Heaters, care: CareName, luck: Luck, many: Luck, price: float) -> ExchangerLifeOut:
+    months, by_limit = DESCALES[care], care is CareName.BY_RISK
+    life = exchanger_lives.live(heater, months, luck, by_limit)
+    all_lives = exchanger_lives.live(heater, months, many, by_limit)
     return {
         "thickness_mm": _points(1000 * life.thickness_m[0], 3),
         "flow_l_min": _points(life.flow_l_min[0]),
@@ -103,6 +120,7 @@ def _exchanger(heater: Heaters, months: int, luck: Luck, many: Luck) -> Exchange
         "cuts_out_in_year": _years(int(life.cuts_out_from()[0])),
         "thickness_fan_mm": [_points(line, 3) for line in np.quantile(1000 * all_lives.thickness_m, FAN, axis=0)],
         "cuts_out_share": _points(all_lives.cuts_out.mean(axis=0), 3),
+        "visits_cost": _points(price * np.cumsum(all_lives.descaled.mean(axis=0)), 0),
     }
 
 
@@ -128,9 +146,10 @@ def _heater(asked: Asked, side: Side, water: WaterProfile) -> Heaters:
     return complete(known, [water])
 
 
-def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float) -> LifeOut:
+def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float, amounts: Amounts) -> LifeOut:
     care = CARES[side.care]
     life, all_lives = live(heater, care, luck, factor), live(heater, care, many, factor)
+    cost = spent(all_lives, care, amounts)
     return {
         "depth_mm": _points(1000 * life.depth_m[0]),
         "rod_left": _points(life.rod_left[0], 3),
@@ -146,6 +165,9 @@ def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float) ->
         "rods_in_years": [month / MONTHS for month in life.rods[0]],
         "depth_fan_mm": [_points(line) for line in np.quantile(1000 * all_lives.depth_m, FAN, axis=0)],
         "leaked_share": _points(1 - all_lives.until_leak().mean(axis=0), 3),
+        "visits_cost": _points((cost.visits + cost.rods).mean(axis=0), 0),
+        "leaks_cost": _points(cost.leaks.mean(axis=0), 0),
+        "visits": round(float(cost.came.mean()), 1),
     }
 
 

@@ -29,6 +29,9 @@ class LifeOut(TypedDict):
     rods_in_years: list[float]
     depth_fan_mm: Annotated[list[list[float]], Field(description="At P10, P50 and P90 of many lives.")]
     leaked_share: Annotated[list[float], Field(description="Of many lives, how many have leaked by then.")]
+    visits_cost: Annotated[list[float], Field(description="Since it was new, of many lives on average; and rods.")]
+    leaks_cost: Annotated[list[float], Field(description="A new tank where one leaks, and what the water does.")]
+    visits: Annotated[float, Field(description="How often somebody came in all the years, on average.")]
 
 
 class ExchangerLifeOut(TypedDict):
@@ -40,6 +43,7 @@ class ExchangerLifeOut(TypedDict):
     cuts_out_in_year: Annotated[float | None, Field(description="At full draw, for the first time.")]
     thickness_fan_mm: Annotated[list[list[float]], Field(description="At P10, P50 and P90 of many lives.")]
     cuts_out_share: Annotated[list[float], Field(description="Of many lives, how many cut out then.")]
+    visits_cost: Annotated[list[float], Field(description="Since it was new.")]
 
 
 class ExchangerLivesOut(TypedDict):
@@ -48,7 +52,13 @@ class ExchangerLivesOut(TypedDict):
     limit_mm: Annotated[float, Field(description="What an exchanger is taken to bear.")]
     passage_mm: Annotated[float, Field(description="To where scale may reach at all.")]
     years: list[float]
+    currency: str
+    unpriced: list[str]
     sides: list[ExchangerLifeOut]
+
+
+class LifeLinkOut(TypedDict):
+    address: Annotated[str, Field(description="Empty where nobody said at which address we are reached.")]
 
 
 class LivesOut(TypedDict):
@@ -57,6 +67,8 @@ class LivesOut(TypedDict):
     height_mm: Annotated[float, Field(description="Of the water in a tank of this size.")]
     is_fired: Annotated[bool, Field(description="From below, so that deposit lies over the flame.")]
     years: list[float]
+    currency: str
+    unpriced: Annotated[list[str], Field(description="What the price book does not know; it counts as nothing.")]
     sides: list[LifeOut]
 
 
@@ -73,7 +85,7 @@ class SeenOut(Schema):
     cap: bool
     lever_up: bool
     relief_bucket: bool
-    dial: str = Field(description="off, pilot or on; empty for an electric heater.")
+    dial: str = Field(description="off, pilot or on; empty for a heater without a burner.")
     mark_c: float
     gas_open: bool
     pilot_lit: bool
@@ -95,6 +107,17 @@ class SeenOut(Schema):
     relief_bucket_l: float
     floor_l: float
     sounds: list[Literal["rush", "gurgle", "spit", "burner"]]
+    rod: Literal["in", "loose", "out"]
+    rod_head: Literal["", "hex", "none"] = Field(description="Empty until somebody looked.")
+    rod_bare_mm: float | None = Field(description="Wire that shows, of a rod that is out.")
+    rod_thick_mm: float | None
+    rod_left: float | None = Field(description="Share of its metal, of a rod that is out.")
+    hot_pipe: bool
+    probe: Literal["", "reaches", "short"] = Field(description="Of the relief valve; empty until somebody looked.")
+    at_drain: Literal["", "left", "right"] = Field(description="At which of two drains the hands are.")
+    tank_drain: Literal["", "left", "right"] = Field(description="Which is the tank's, once somebody followed them.")
+    boiler_kpa: float | None
+    leaks: bool
     removed_l: float
 
 
@@ -115,6 +138,7 @@ class InsideOut(Schema):
     lower_burnt: bool
     upper_burnt: bool
     floor_c: float
+    rod_left: float | None = Field(description="Share of its metal; null where it is out.")
 
 
 class ToReadOut(TypedDict):

@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from django.db import transaction
 
 from aquifer.accounts.models import User
-from aquifer.core.bench.scenario import NOTES, Scenario, read, scenarios, toml
+from aquifer.core.bench.scenario import Scenario, read, scenarios, toml
 from aquifer.core.bench.scenario import written as as_text
 from aquifer.core.bench.trouble.trouble import Trouble, troubles
 from aquifer.core.bench.trouble.trouble import read as read_troubles
@@ -129,14 +129,14 @@ def take_out(name: str) -> None:
 def of_heater(heater_id: int) -> str:
     """A heater on record as one to practise on: its plate, its water, what its last visits found; no name, no street.
 
-    Raises: NotFound; Invalid for a kind that is no gas or electric tank.
+    Raises: NotFound; Invalid for a kind that is no tank.
     """
     heater = Heater.objects.in_service().select_related("site").filter(pk=heater_id).first()
     if heater is None:
         raise NotFound("There is no such heater, or it was archived.", fields={"heater_id": "no such heater"})
     kind = HeaterKind(heater.kind)
-    if not kind.is_tank or KINDS[kind].fuel not in (Fuel.GAS, Fuel.ELECTRIC):
-        raise Invalid("Only gas and electric tanks are practised whole.", fields={"heater_id": "another kind"})
+    if not kind.is_tank or KINDS[kind].fuel not in (Fuel.GAS, Fuel.ELECTRIC, Fuel.BOILER):
+        raise Invalid("Only tanks are practised whole.", fields={"heater_id": "another kind"})
     parts = {PartKind(part.kind): part for part in heater.parts.filter(removed_on__isnull=True)}
     forecasts = {Component(one.component): one for one in Forecast.objects.current().filter(heater=heater)}
     figures = sized(heater, forecasts, parts)
@@ -164,7 +164,7 @@ def of_heater(heater_id: int) -> str:
             says=f"{_words(kind)}, as a visit found one of ours.",
             kind=kind,
             due=(Component.SEDIMENT, Component.RELIEF_VALVE),
-            asks=tuple(name for name in NOTES if name != "static_kpa"),
+            asks=("tap_c", "removed", "valve_outcome"),
             within_min=120.0,
             drained=False,
             left_alone=False,
@@ -174,7 +174,7 @@ def of_heater(heater_id: int) -> str:
 
 
 def _words(kind: HeaterKind) -> str:
-    return "A gas tank" if KINDS[kind].fuel is Fuel.GAS else "An electric tank"
+    return {Fuel.GAS: "A gas tank", Fuel.ELECTRIC: "An electric tank"}.get(KINDS[kind].fuel, "An indirect tank")
 
 
 def _bed_l(heater: Heater, forecasts: Mapping[Component, Forecast], floor_m2: float) -> float:

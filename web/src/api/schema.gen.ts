@@ -3740,6 +3740,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/lives/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Two Lives Link
+         * @description Where a customer sees the same without signing in; good for a year, and names nobody.
+         */
+        get: operations["aquifer_workbench_api_two_lives_link"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/scenarios": {
         parameters: {
             query?: never;
@@ -11399,7 +11419,7 @@ export interface components {
          * @description Ways to care that practitioners know by name.
          * @enum {string}
          */
-        CareName: "never" | "yearly" | "half_yearly" | "long_service" | "rods_only";
+        CareName: "never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only";
         /**
          * LivesIn
          * @description The same of a tank.
@@ -11427,7 +11447,7 @@ export interface components {
              */
             seed?: number | null;
             /** Care */
-            care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
             /**
              * Softened
              * @default []
@@ -11493,6 +11513,21 @@ export interface components {
              * @description Of many lives, how many have leaked by then.
              */
             leaked_share: number[];
+            /**
+             * Visits Cost
+             * @description Since it was new, of many lives on average; and rods.
+             */
+            visits_cost: number[];
+            /**
+             * Leaks Cost
+             * @description A new tank where one leaks, and what the water does.
+             */
+            leaks_cost: number[];
+            /**
+             * Visits
+             * @description How often somebody came in all the years, on average.
+             */
+            visits: number;
         };
         /** LivesOut */
         LivesOut: {
@@ -11515,6 +11550,13 @@ export interface components {
             is_fired: boolean;
             /** Years */
             years: number[];
+            /** Currency */
+            currency: string;
+            /**
+             * Unpriced
+             * @description What the price book does not know; it counts as nothing.
+             */
+            unpriced: string[];
             /** Sides */
             sides: components["schemas"]["LifeOut"][];
         };
@@ -11545,7 +11587,7 @@ export interface components {
              */
             seed?: number | null;
             /** Care */
-            care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
             /**
              * Softened
              * @default []
@@ -11589,6 +11631,11 @@ export interface components {
              * @description Of many lives, how many cut out then.
              */
             cuts_out_share: number[];
+            /**
+             * Visits Cost
+             * @description Since it was new.
+             */
+            visits_cost: number[];
         };
         /** ExchangerLivesOut */
         ExchangerLivesOut: {
@@ -11608,6 +11655,10 @@ export interface components {
             passage_mm: number;
             /** Years */
             years: number[];
+            /** Currency */
+            currency: string;
+            /** Unpriced */
+            unpriced: string[];
             /** Sides */
             sides: components["schemas"]["ExchangerLifeOut"][];
         };
@@ -11638,7 +11689,7 @@ export interface components {
              */
             seed?: number | null;
             /** Care */
-            care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
             /**
              * Softened
              * @default []
@@ -11660,6 +11711,14 @@ export interface components {
              * @description Of a kWh.
              */
             energy_price?: number | null;
+        };
+        /** LifeLinkOut */
+        LifeLinkOut: {
+            /**
+             * Address
+             * @description Empty where nobody said at which address we are reached.
+             */
+            address: string;
         };
         /** HandleOut */
         HandleOut: {
@@ -11840,6 +11899,11 @@ export interface components {
             upper_burnt: boolean;
             /** Floor C */
             floor_c: number;
+            /**
+             * Rod Left
+             * @description Share of its metal; null where it is out.
+             */
+            rod_left: number | null;
         };
         /**
          * LayerOut
@@ -11891,7 +11955,7 @@ export interface components {
             relief_bucket: boolean;
             /**
              * Dial
-             * @description off, pilot or on; empty for an electric heater.
+             * @description off, pilot or on; empty for a heater without a burner.
              */
             dial: string;
             /** Mark C */
@@ -11954,6 +12018,53 @@ export interface components {
             floor_l: number;
             /** Sounds */
             sounds: ("rush" | "gurgle" | "spit" | "burner")[];
+            /**
+             * Rod
+             * @enum {string}
+             */
+            rod: "in" | "loose" | "out";
+            /**
+             * Rod Head
+             * @description Empty until somebody looked.
+             * @enum {string}
+             */
+            rod_head: "" | "hex" | "none";
+            /**
+             * Rod Bare Mm
+             * @description Wire that shows, of a rod that is out.
+             */
+            rod_bare_mm: number | null;
+            /** Rod Thick Mm */
+            rod_thick_mm: number | null;
+            /**
+             * Rod Left
+             * @description Share of its metal, of a rod that is out.
+             */
+            rod_left: number | null;
+            /** Hot Pipe */
+            hot_pipe: boolean;
+            /**
+             * Probe
+             * @description Of the relief valve; empty until somebody looked.
+             * @enum {string}
+             */
+            probe: "" | "reaches" | "short";
+            /**
+             * At Drain
+             * @description At which of two drains the hands are.
+             * @enum {string}
+             */
+            at_drain: "" | "left" | "right";
+            /**
+             * Tank Drain
+             * @description Which is the tank's, once somebody followed them.
+             * @enum {string}
+             */
+            tank_drain: "" | "left" | "right";
+            /** Boiler Kpa */
+            boiler_kpa: number | null;
+            /** Leaks */
+            leaks: boolean;
             /** Removed L */
             removed_l: number;
         };
@@ -19163,7 +19274,7 @@ export interface operations {
                 hardness_mg_l?: number | null;
                 /** @description None is ordinary luck. */
                 seed?: number | null;
-                care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
                 softened?: boolean[];
                 setpoint_c?: number[];
             };
@@ -19203,7 +19314,7 @@ export interface operations {
                 hardness_mg_l?: number | null;
                 /** @description None is ordinary luck. */
                 seed?: number | null;
-                care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
                 softened?: boolean[];
                 setpoint_c?: number[];
             };
@@ -19243,7 +19354,7 @@ export interface operations {
                 hardness_mg_l?: number | null;
                 /** @description None is ordinary luck. */
                 seed?: number | null;
-                care: ("never" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
                 softened?: boolean[];
                 setpoint_c?: number[];
                 /** @description In which the tanks are cut open. */
@@ -19263,6 +19374,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_two_lives_link: {
+        parameters: {
+            query: {
+                kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+                capacity_l?: number;
+                people?: number;
+                zone_id?: number | null;
+                hardness_mg_l?: number | null;
+                /** @description None is ordinary luck. */
+                seed?: number | null;
+                care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                softened?: boolean[];
+                setpoint_c?: number[];
+                /** @description In which the tanks are cut open. */
+                at_year?: number;
+                /** @description Of a kWh. */
+                energy_price?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeLinkOut"];
+                };
             };
             /** @description It cannot be done, and why */
             "4XX": {

@@ -45,12 +45,15 @@ class Care:
     """How often somebody looks; a rod that would be bare before the next look is renewed."""
     valve_months: int = 0
     """How often the relief valve is made to run."""
+    by_limit: bool = False
+    """Flushed when its bed comes to the planning limit, its rod renewed when wire is about to show."""
 
 
 class CareName(StrEnum):
     """Ways to care that practitioners know by name."""
 
     NEVER = "never"
+    BY_RISK = "by_risk"
     YEARLY = "yearly"
     HALF_YEARLY = "half_yearly"
     LONG_SERVICE = "long_service"
@@ -59,12 +62,17 @@ class CareName(StrEnum):
 
 CARES = {
     CareName.NEVER: Care(),
+    CareName.BY_RISK: Care(0, FlushMethod.DRAIN_AND_PULSE, 0, 36, by_limit=True),
     CareName.YEARLY: Care(12, FlushMethod.DRAIN_AND_PULSE, 12, 12),
     CareName.HALF_YEARLY: Care(6, FlushMethod.DRAIN_AND_PULSE, 12, 12),
     CareName.LONG_SERVICE: Care(54, FlushMethod.JETTING, 54, 12),
     CareName.RODS_ONLY: Care(0, FlushMethod.DRAIN_AND_PULSE, 12, 12),
 }
 """Source: the practices of ``policy``, trade practice."""
+
+
+FLUSH_APART_MONTHS = 6
+"""No season comes back to a tank sooner. Assumption, as of the years ahead."""
 
 
 @dataclass(frozen=True)
@@ -129,6 +137,8 @@ class Lived:
     left_kg: FloatArray
     rods: tuple[tuple[int, ...], ...]
     """Months in which each life got a new rod."""
+    flushed: BoolArray
+    """Months in which each was flushed, (lives, months + 1)."""
 
     def blocked_from(self) -> IntArray:
         """Month from which the bed reaches over the drain, -1 if it never does; (lives,)."""
@@ -155,7 +165,8 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
         raise ValueError("one tank is lived at a time; a tankless heater has no bed, rod or wall")
     lives, months = len(luck), YEARS * MONTHS
     rate = plain_rate(heater)[0] * luck.deposit
-    bed, flushes = (np.zeros(lives), np.zeros(lives)), 0
+    bed, flushes = (np.zeros(lives), np.zeros(lives)), np.zeros(lives, dtype=np.int64)
+    flushed, everyone = np.zeros((lives, months + 1), dtype=bool), np.arange(lives)
     removed, rods = np.zeros(lives), _Rods(heater, luck)
     spent, lived_hazard = np.zeros(lives), np.zeros(lives)
     leaked = np.full(lives, -1)
@@ -172,12 +183,15 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
                 before, ratio
             )
             leaked = np.where((leaked < 0) & (lived_hazard >= luck.life), month, leaked)
-        if month and care.flush_months and month % care.flush_months == 0:
-            share = _removed(care.method, luck.flush_log_odds[:, flushes])
+        if month:
+            flushed[:, month] = _comes(care, month, heater, columns[-1]["depth_m"], flushed)
+            share = _removed(care.method, luck.flush_log_odds[everyone, np.minimum(flushes, FLUSHES - 1)])
+            share = share * flushed[:, month, None]
             removed = removed + bed[0] * share[:, 0] + bed[1] * share[:, 1]
-            bed, flushes = (bed[0] * (1 - share[:, 0]), bed[1] * (1 - share[:, 1])), flushes + 1
-        if month and care.rod_months and month % care.rod_months == 0:
-            rods.looked_at(month, care.rod_months)
+            bed, flushes = (bed[0] * (1 - share[:, 0]), bed[1] * (1 - share[:, 1])), flushes + flushed[:, month]
+        every = 1 if care.by_limit else care.rod_months
+        if month and every and month % every == 0:
+            rods.looked_at(month, every)
         since_run = _since(month, care.valve_months)
         columns.append(_looks(heater, bed, rods.left(years), spent, years, since_run, life_factor))
     whole = {name: np.stack([column[name] for column in columns], axis=1) for name in columns[0]}
@@ -195,7 +209,16 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
         removed_kg=removed,
         left_kg=bed[0] + bed[1],
         rods=tuple(tuple(own) for own in rods.renewed),
+        flushed=flushed,
     )
+
+
+def _comes(care: Care, month: int, heater: Heaters, depth_m: FloatArray, flushed: BoolArray) -> BoolArray:
+    """Which of the tanks are flushed in a month."""
+    if care.by_limit:
+        lately = flushed[:, max(month - FLUSH_APART_MONTHS, 0) : month].any(axis=1)
+        return np.asarray((depth_m >= heater.sediment_limit_m) & ~lately)
+    return np.full(depth_m.shape, bool(care.flush_months) and month % care.flush_months == 0)
 
 
 class _Rods:

@@ -110,6 +110,8 @@ class Inside:
     upper_burnt: bool
     floor_c: float
     """Of the steel over a burner."""
+    rod_left: float | None
+    """Share of its metal, of a rod that hangs in the tank."""
 
 
 def seen(practice: Practice) -> Seen:
@@ -208,4 +210,5 @@ def inside(heater: Heater) -> Inside:
         heater.lower_burnt,
         heater.upper_burnt,
         round(heater.steel_c),
+        None if heater.rod.seat == "out" else round(heater.rod.left, 2),
     )

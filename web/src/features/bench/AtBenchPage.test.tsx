@@ -6,6 +6,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import type { Schema } from '../../api/client'
 import { rendered } from '../../test/rendered'
 import { AtBenchPage } from './AtBenchPage'
+import { drainName } from '../../drawing/DrainEnd'
 import { seenWords } from './practiceWords'
 import { scenariosOptions } from './queries'
 import { UNITS } from '../../test/rendered'
@@ -45,6 +46,17 @@ const QUIET: Schema['SeenOut'] = {
   relief_bucket_l: 0,
   floor_l: 0,
   sounds: [],
+  rod: 'in',
+  rod_head: '',
+  rod_bare_mm: null,
+  rod_thick_mm: null,
+  rod_left: null,
+  hot_pipe: true,
+  probe: '',
+  at_drain: '',
+  tank_drain: '',
+  boiler_kpa: null,
+  leaks: false,
   removed_l: 0,
 }
 const READ = { title: 'Drain-valve trial', do: 'Lay its end in a drain.', why: '', caution: 'Scalding water hurts.' }
@@ -238,5 +250,24 @@ it('says what is seen and heard, the worst first', () => {
     'Nothing comes out of the drain.',
     'The faucet is open, and nothing runs.',
     'The pilot is out.',
+  ])
+})
+
+it('tells two drains apart once somebody followed them, and what a rod looks like that is out', () => {
+  const drains: Parameters<typeof seenWords>[0] = { ...QUIET, at_drain: 'left', boiler_kpa: 120 }
+  expect(drainName(drains, 'left')).toBe('left drain')
+  expect(drainName({ ...drains, tank_drain: 'right' }, 'left')).toBe("boiler's drain")
+  expect(drainName({ ...drains, tank_drain: 'right' }, 'right')).toBe("tank's drain")
+  expect(drainName(QUIET, '')).toBe('drain')
+  const rod: Parameters<typeof seenWords>[0] = { ...QUIET, rod: 'out', rod_thick_mm: 8.2, rod_bare_mm: 410 }
+  expect(seenWords(rod, UNITS)).toEqual(['The rod is out: 8 mm thick, wire bare on 410 mm.'])
+  expect(seenWords({ ...rod, rod_bare_mm: 0, rod_thick_mm: 16 }, UNITS)).toEqual([
+    'The rod is out: 16 mm thick, no wire shows.',
+  ])
+  expect(seenWords({ ...QUIET, rod_head: 'none', probe: 'short', hot_pipe: false, leaks: true }, UNITS)).toEqual([
+    'Something leaks that nobody opened.',
+    'The rod has no head: it hangs on the hot outlet.',
+    "The relief valve's probe ends in its neck, short of the water.",
+    'The hot pipe is off.',
   ])
 })

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
+import type { Heats } from '../../drawing/TankInside'
 import { WorkedHeater } from '../../drawing/WorkedHeater'
 import { useCompany } from '../../session/session'
 import { Button } from '../../ui/Button'
@@ -44,6 +45,11 @@ export function AtBenchPage() {
   )
 }
 
+function heatsOf(scenario: Schema['ScenarioOut']): Heats {
+  const has = (name: string) => scenario.handles.some((one) => one.name === name)
+  return has('dial') ? 'burner' : has('at_drain') ? 'coil' : 'elements'
+}
+
 interface Props {
   scenario: Schema['ScenarioOut']
   seed: number
@@ -56,7 +62,7 @@ function Practice({ scenario, seed, guided }: Props) {
   const [everCut, setEverCut] = useState(false)
   const practice = usePractice(scenario.name, seed, guided, cut)
   const ending = useEnding()
-  const fired = scenario.handles.some((one) => one.name === 'dial')
+  const heats = heatsOf(scenario)
   const { data, wrong } = practice
   if (practice.error && !data) return <Failed error={practice.error} />
   if (!data) return <Loading what="the heater" />
@@ -114,7 +120,7 @@ function Practice({ scenario, seed, guided }: Props) {
             <WorkedHeater
               seen={data.seen}
               inside={data.inside}
-              fired={fired}
+              heats={heats}
               units={units}
               onTurn={(handle, to) => practice.act(handle, to)}
             />
@@ -145,7 +151,7 @@ function Practice({ scenario, seed, guided }: Props) {
           )}
           <section aria-label="Tools">
             <h2 className="mb-1.5 font-bold">Within reach</h2>
-            <Tools seen={data.seen} fired={fired} units={units} onTurn={(handle, to) => practice.act(handle, to)} />
+            <Tools seen={data.seen} heats={heats} units={units} onTurn={(handle, to) => practice.act(handle, to)} />
           </section>
           <Noted
             asks={scenario.asks}

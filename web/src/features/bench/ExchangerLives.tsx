@@ -6,17 +6,18 @@ import { shown, type Units } from '../../lib/units'
 import { useCompany } from '../../session/session'
 import { Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
-import { Courses, type Course } from './Courses'
+import { Courses } from './Courses'
 import { Figures } from './Figures'
-import { exchangerLivesOptions, type Asked, type Side } from './queries'
+import { exchangerCourses, millimetres } from './livesCourses'
+import { exchangerLivesOptions } from './queries'
 import { TimeLine } from './TimeLine'
+import type { AskedLives } from './useAskedLives'
 import { DESCALED } from './words'
 
 type Life = Schema['ExchangerLifeOut']
 
 interface Props {
-  asked: Asked
-  sides: Side[]
+  lives: AskedLives
   many: boolean
   asTable: boolean
   at: number
@@ -24,13 +25,15 @@ interface Props {
 }
 
 /** Two lives of a tankless heater: a passage of its exchanger cut across, at any year. */
-export function ExchangerLives({ asked, sides, many, asTable, at, onChange }: Props) {
+export function ExchangerLives({ lives, many, asTable, at, onChange }: Props) {
   const { units } = useCompany()
   const [frame, size] = useSize()
-  const { data, error, refetch } = useQuery(exchangerLivesOptions(asked))
+  const { data, error, refetch } = useQuery(exchangerLivesOptions(lives.asked))
   if (error) return <Failed error={error} onRetry={() => void refetch()} />
   if (!data) return <Loading what="the years" />
-  const courses = coursesOf(data.sides, units, many)
+  const { sides } = lives
+  const money = { currency: data.currency, energyPrice: lives.energyPrice }
+  const courses = exchangerCourses(data.sides, data.years, units, many, money)
   const year = data.years[at] ?? 0
   return (
     <>
@@ -86,54 +89,6 @@ export function ExchangerLives({ asked, sides, many, asTable, at, onChange }: Pr
       </div>
     </>
   )
-}
-
-/** Scale is thin: a tenth of a millimetre counts. */
-const millimetres = (value: number, units: Units) =>
-  units.length_mm?.factor === 1 ? `${value.toFixed(1)} mm` : shown(units, 'length_mm', value)
-
-function coursesOf(sides: Life[], units: Units, many: boolean): Course[] {
-  const most = (lines: number[][]) => Math.max(...lines.flat())
-  const percent = (value: number) => `${Math.round(100 * value)} %`
-  const scale = sides.map((one) => one.thickness_mm)
-  const fans = sides.map((one) => one.thickness_fan_mm)
-  const flow = sides.map((one) => one.flow_l_min)
-  const energy = sides.map((one) => one.energy_kwh)
-  return [
-    {
-      name: 'Scale',
-      unit: many ? 'eight of ten lives between' : 'on the wall',
-      lines: scale,
-      ...(many ? { fans } : {}),
-      least: 0,
-      most: many ? most(fans.flat()) : most(scale),
-      words: (value) => millimetres(value, units),
-    },
-    {
-      name: 'Hot water',
-      unit: 'at full draw',
-      lines: flow,
-      least: 0.7 * Math.min(...flow.flat()),
-      most: most(flow),
-      words: (value) => shown(units, 'flow_l_min', value),
-    },
-    {
-      name: 'Energy',
-      unit: 'a year',
-      lines: energy,
-      least: 0.85 * Math.min(...energy.flat()),
-      most: most(energy),
-      words: (value) => `${(Math.round(value / 10) * 10).toLocaleString('en')} kWh`,
-    },
-    {
-      name: 'Cut out at full draw',
-      unit: 'of 200 lives',
-      lines: sides.map((one) => one.cuts_out_share),
-      least: 0,
-      most: 1,
-      words: percent,
-    },
-  ]
 }
 
 function lifeWords(life: Life, at: number, year: number, units: Units): string {

@@ -2,7 +2,7 @@ import clsx from 'clsx'
 import { useState } from 'react'
 
 import type { Schema } from '../../api/client'
-import { BucketPicture, ValvePicture } from '../../drawing/pictures'
+import { BucketPicture, RodPicture, ValvePicture } from '../../drawing/pictures'
 import { fieldText, label, stored, type Units } from '../../lib/units'
 import { Field } from '../../ui/Field'
 import { Button } from '../../ui/Button'
@@ -21,6 +21,17 @@ const REMOVED: [Schema['Removed'], string][] = [
   ['moderate', 'moderate'],
   ['heavy', 'heavy'],
   ['blocked', 'blocks it'],
+]
+const RODS: [Schema['RodGrade'], string][] = [
+  ['like_new', 'like new'],
+  ['worn', 'worn'],
+  ['half', 'half'],
+  ['mostly_gone', 'mostly gone'],
+  ['gone', 'gone'],
+]
+const DECISIONS: [string, string][] = [
+  ['flushed', 'flushed'],
+  ['left_alone', 'left alone, replacement planned'],
 ]
 const OUTCOMES: [Schema['ValveOutcome'], string][] = [
   ['flows_and_reseats', 'flows, closes'],
@@ -63,6 +74,16 @@ export function Noted({ asks, notes, units, onNote }: Props) {
           onChoose={(value) => onNote('valve_outcome', value)}
         >
           {OUTCOMES.map(([value, words]) => ({ value, words, picture: <ValvePicture outcome={value} /> }))}
+        </Grades>
+      )}
+      {asks.includes('rod_grade') && (
+        <Grades name="What is left of the rod" value={notes.rod_grade} onChoose={(value) => onNote('rod_grade', value)}>
+          {RODS.map(([value, words]) => ({ value, words, picture: <RodPicture grade={value} /> }))}
+        </Grades>
+      )}
+      {asks.includes('decision') && (
+        <Grades name="Its deposit" value={notes.decision} onChoose={(value) => onNote('decision', value)}>
+          {DECISIONS.map(([value, words]) => ({ value, words, picture: null }))}
         </Grades>
       )}
     </section>

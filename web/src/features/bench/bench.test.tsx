@@ -1,11 +1,12 @@
 import { cleanup, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { afterEach, beforeEach, expect, it } from 'vitest'
+import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../api/client'
 import { zoneMapOptions } from '../../records/waterQueries'
 import { rendered } from '../../test/rendered'
 import { sized } from '../../test/sized'
+import { exchangerCourses, tankCourses } from './livesCourses'
 import { LivesPage } from './LivesPage'
 import { exchangerLivesOptions, livesOptions, type Asked } from './queries'
 import { eventsOf } from './words'
@@ -28,6 +29,9 @@ function life(more: Partial<Schema['LifeOut']>): Schema['LifeOut'] {
     rods_in_years: [],
     depth_fan_mm: [years, years.map((year) => 2 * year), years.map((year) => 3 * year)],
     leaked_share: years.map((year) => year / 20),
+    visits_cost: years.map((year) => 100 * year),
+    leaks_cost: years.map((year) => 10 * year),
+    visits: 20,
     ...more,
   }
 }
@@ -53,7 +57,16 @@ function page() {
       [zoneMapOptions.queryKey, [{ ...ZONE, id: 3, name: 'Softbrook', hardness_mg_l: 40 }, ZONE]],
       [
         livesOptions(ASKED).queryKey,
-        { water: 'Harrow wells', hardness_mg_l: 300, height_mm: 1190, is_fired: true, years, sides },
+        {
+          water: 'Harrow wells',
+          hardness_mg_l: 300,
+          height_mm: 1190,
+          is_fired: true,
+          currency: '$',
+          unpriced: ['New heater'],
+          years,
+          sides,
+        },
       ],
     ],
   })
@@ -80,7 +93,7 @@ it('tells the same as a table, of one life or of two hundred', async () => {
   await userEvent.click(screen.getByRole('button', { name: 'As a table' }))
   const [, never] = within(screen.getByRole('region', { name: 'Figures by year' })).getAllByRole('table')
   const row = within(never!).getByRole('row', { name: /^10 / })
-  expect(row.textContent).toBe('1020 mm0 %130 L6,100 kWh20 %10 %')
+  expect(row.textContent).toBe('1020 mm0 %130 L6,100 kWh20 %10 %$1,100')
   await userEvent.click(screen.getByRole('button', { name: '200 lives' }))
   expect(within(never!).getByRole('columnheader', { name: 'Have leaked' })).toBeTruthy()
   expect(within(never!).getByRole('row', { name: /^10 / }).textContent).toContain('50 %')
@@ -101,6 +114,7 @@ const EXCHANGER: Schema['ExchangerLifeOut'] = {
   cuts_out_in_year: 12,
   thickness_fan_mm: [years, years, years],
   cuts_out_share: years.map((year) => year / 20),
+  visits_cost: years.map((year) => 150 * year),
 }
 
 it('cuts a passage across where the heater has no tank, and says what is left of its flow', () => {
@@ -111,6 +125,8 @@ it('cuts a passage across where the heater has no tank, and says what is left of
     limit_mm: 0.5,
     passage_mm: 2.5,
     years,
+    currency: '$',
+    unpriced: [],
     sides: [{ ...EXCHANGER, cuts_out_in_year: null, thickness_mm: years.map(() => 0.1) }, EXCHANGER],
   }
   rendered(<LivesPage />, {
@@ -130,4 +146,36 @@ it('cuts a passage across where the heater has no tank, and says what is left of
   // A tankless heater has neither a size to choose nor a rod to look after.
   expect(screen.queryByLabelText('Size')).toBeNull()
   expect(screen.getByLabelText('First life: care').textContent).toBe('descaled every year')
+})
+
+it('tells what a life costs, with energy once its price is typed', () => {
+  const money = (energyPrice: number | null) => ({ currency: '$', energyPrice })
+  const of = (price: number | null) => tankCourses([life({})], years, {}, false, money(price)).at(-1)!
+  expect(of(null).lines[0]!.at(-1)).toBe(20 * 110)
+  // Quarters at their own pace: 6,000 kWh and ten more each year.
+  const burnt = years.slice(0, -1).reduce((sum, year) => sum + (6000 + 10 * year) / 4, 0)
+  expect(of(0.2).lines[0]!.at(-1)).toBeCloseTo(2200 + 0.2 * burnt)
+  expect(of(0.2).unit).toBe('with energy, on average')
+  const descaled = exchangerCourses([EXCHANGER], years, {}, false, money(null)).at(-1)!
+  expect(descaled.lines[0]!.at(4)).toBe(150)
+  expect(descaled.words(1234.5)).toBe('$1,235')
+})
+
+it('gives the customer a link that needs no account', async () => {
+  const asked: string[] = []
+  vi.stubGlobal('fetch', (request: Request) => {
+    asked.push(request.url)
+    return Promise.resolve(
+      new Response(JSON.stringify({ address: 'https://water.invalid/cut-open/x' }), {
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    )
+  })
+  page()
+  expect(screen.getByText('Without a price: New heater.')).toBeTruthy()
+  await userEvent.click(screen.getByRole('button', { name: 'Link for the customer' }))
+  const link = await screen.findByRole('link', { name: 'https://water.invalid/cut-open/x' })
+  expect(link.getAttribute('href')).toBe('https://water.invalid/cut-open/x')
+  expect(asked.some((url) => url.includes('/bench/lives/link') && url.includes('at_year=11'))).toBe(true)
+  vi.unstubAllGlobals()
 })

@@ -17,14 +17,25 @@ const WORDS: Record<string, Record<string, string>> = {
   wire: { 'through the drain': 'wire in' },
   lever: { up: 'lever up', down: 'lever down' },
   relief_bucket: { 'under the pipe': 'bucket under', away: 'bucket away' },
-  relief_valve: { new: 'new valve' },
+  relief_valve: { new: 'new valve', 'as the old': 'the same valve new' },
+  drain_valve: { new: 'new drain' },
+  rod: { cracked: 'bar on the rod', forced: 'rod forced', out: 'rod out', new: 'new rod in', back: 'rod back in' },
+  hot_pipe: { off: 'hot pipe off', on: 'hot pipe on' },
+  at_drain: { left: 'to the left drain', right: 'to the right drain' },
   outlet: { uncapped: 'cap off the pipe' },
   dial: { on: 'dial on', pilot: 'to pilot', off: 'dial off' },
   gas_cock: { open: 'gas opened', shut: 'gas shut' },
   pilot: { lit: 'pilot lit' },
   breaker: { on: 'breaker on', off: 'breaker off', locked: 'breaker locked' },
   tell: { 'what goes off': 'house told', 'what was done': 'said after' },
-  look: { 'relief pipe': 'pipe followed', burner: 'burner seen', drain: 'drain seen', floor: 'floor seen' },
+  look: {
+    'relief pipe': 'pipe followed',
+    'relief valve': 'probe measured',
+    burner: 'burner seen',
+    drain: 'drains followed',
+    rod: 'rod looked at',
+    floor: 'floor seen',
+  },
   done: {},
   skipped: {},
   deviation: {},
@@ -62,6 +73,7 @@ const CLARITY: Record<Seen['clarity'], string> = {
 export function seenWords(seen: Seen, units: Units): string[] {
   const found: string[] = []
   if (seen.floor_l > 0.3) found.push(`Water is on the floor: ${shown(units, 'small_volume_l', seen.floor_l)}.`)
+  if (seen.leaks) found.push('Something leaks that nobody opened.')
   if (seen.relief_runs === 'runs') found.push('The relief pipe throws out hot water.')
   if (seen.relief_runs === 'drips') found.push('The relief pipe drips.')
   if (seen.drain_runs === 'runs')
@@ -83,6 +95,15 @@ export function seenWords(seen: Seen, units: Units): string[] {
   // What came out is graded by it, so it must be there to be looked at.
   if (seen.removed_l >= 0.05)
     found.push(`In the cloth lie ${shown(units, 'small_volume_l', seen.removed_l)} of deposit.`)
+  if (seen.rod === 'out')
+    found.push(
+      `The rod is out: ${shown(units, 'length_mm', seen.rod_thick_mm ?? 0)} thick, ` +
+        (seen.rod_bare_mm ? `wire bare on ${shown(units, 'length_mm', seen.rod_bare_mm)}.` : 'no wire shows.'),
+    )
+  else if (seen.rod_head === 'none') found.push('The rod has no head: it hangs on the hot outlet.')
+  if (seen.probe === 'short') found.push("The relief valve's probe ends in its neck, short of the water.")
+  if (seen.probe === 'reaches') found.push("The relief valve's probe reaches into the water.")
+  if (!seen.hot_pipe) found.push('The hot pipe is off.')
   if (seen.dial && !seen.pilot_lit) found.push('The pilot is out.')
   return [...found, ...seen.sounds.map((one) => SOUNDS[one])]
 }

@@ -5,6 +5,10 @@ type CareName = Side['care']
 
 /** Each care as it stands in the sentence, under its drawing, and what it is. */
 export const CARES: Record<CareName, { words: string; what: string }> = {
+  by_risk: {
+    words: 'serviced when due',
+    what: 'flushed at the planning limit, rod renewed in time, valve each 3 years',
+  },
   yearly: { words: 'flushed every year', what: 'drained and pulsed, rod looked at, relief valve tried, each year' },
   half_yearly: { words: 'flushed twice a year', what: 'drained and pulsed each half year; rod and valve each year' },
   long_service: { words: 'jetted in the fifth year', what: 'jetted and a rod each 4½ years; relief valve each year' },
@@ -25,6 +29,7 @@ export function eventsOf(life: Schema['LifeOut']): { year: number; words: string
 
 /** The same of a tankless heater, which is descaled and has no rod. */
 export const DESCALED: Record<CareName, string> = {
+  by_risk: 'descaled when due',
   yearly: 'descaled every year',
   half_yearly: 'descaled twice a year',
   long_service: 'descaled each 4½ years',
