@@ -20,40 +20,40 @@ export function ForCustomer({ lives, year, unpriced }: Props) {
     ...(lives.energyPrice === null ? {} : { energy_price: lives.energyPrice }),
   }
   const link = useMutation({
-    mutationFn: () => unwrap(client.GET('/api/bench/lives/link', { params: { query } })),
-    onSuccess: ({ address }) => navigator.clipboard?.writeText(address).catch(() => undefined),
+    mutationFn: async () => {
+      const { address } = await unwrap(client.GET('/api/bench/lives/link', { params: { query } }))
+      return { address, isCopied: address !== '' && (await copied(address)) }
+    },
   })
   return (
-    <>
-      <p className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
-        <label className="flex items-center gap-2">
-          What a kWh costs
-          <input
-            inputMode="decimal"
-            value={lives.price}
-            onChange={(event) => lives.say('kwh')(event.target.value)}
-            className="h-9 w-20 rounded-md border border-rule bg-sheet px-2"
-          />
-        </label>
-        <a
-          href={paperOf(query)}
-          target="_blank"
-          rel="noreferrer"
-          className="inline-flex min-h-9 items-center text-copper-deep underline underline-offset-2"
-        >
-          Page for the customer, cut open after {year} years
-        </a>
-        <Button look="quiet" className="min-h-9" disabled={link.isPending} onClick={() => link.mutate()}>
-          Link for the customer
-        </Button>
-        {unpriced.length > 0 && <span className="text-soft">Without a price: {unpriced.join(', ')}.</span>}
-      </p>
-      <p role="status" className="break-all">
+    <p className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+      <label className="flex items-center gap-2">
+        What a kWh costs
+        <input
+          inputMode="decimal"
+          value={lives.price}
+          onChange={(event) => lives.say('kwh')(event.target.value)}
+          className="h-9 w-20 rounded-md border border-rule bg-sheet px-2"
+        />
+      </label>
+      <a
+        href={paperOf(query)}
+        target="_blank"
+        rel="noreferrer"
+        className="inline-flex min-h-9 items-center text-copper-deep underline underline-offset-2"
+      >
+        Page for the customer, cut open after {year} years
+      </a>
+      <Button look="quiet" className="min-h-9" disabled={link.isPending} onClick={() => link.mutate()}>
+        Link for the customer
+      </Button>
+      {unpriced.length > 0 && <span className="text-soft">Without a price: {unpriced.join(', ')}.</span>}
+      <span role="status">
         {link.data?.address ? (
           <>
-            Copied, good for a year, and it names nobody:{' '}
+            {link.data.isCopied ? 'Copied; good' : 'Good'} for a year, and it names nobody.{' '}
             <a href={link.data.address} target="_blank" rel="noreferrer" className="text-copper-deep underline">
-              {link.data.address}
+              See what the customer sees
             </a>
           </>
         ) : link.data ? (
@@ -61,10 +61,19 @@ export function ForCustomer({ lives, year, unpriced }: Props) {
         ) : link.error ? (
           link.error.message
         ) : null}
-      </p>
-    </>
+      </span>
+    </p>
   )
 }
+
+/** Whether the browser let it be copied. */
+const copied = (text: string) =>
+  navigator.clipboard
+    ? navigator.clipboard.writeText(text).then(
+        () => true,
+        () => false,
+      )
+    : Promise.resolve(false)
 
 /** Where these two lives are on paper. */
 function paperOf(asked: Asked): string {

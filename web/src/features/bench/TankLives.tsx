@@ -26,6 +26,8 @@ interface Props {
 export function TankLives({ data, lives, many, asTable, at, onChange }: Props) {
   const { units } = useCompany()
   const [frame, size] = useSize()
+  // What is drawn under it takes some of the height.
+  const tall = Math.min(430, Math.max(240, size.height - 64))
   const { sides, capacity } = lives
   const year = data.years[at] ?? 0
   const money = { currency: data.currency, energyPrice: lives.energyPrice }
@@ -43,7 +45,7 @@ export function TankLives({ data, lives, many, asTable, at, onChange }: Props) {
                 fired={data.is_fired}
                 loud={life.loud[at]!}
                 leaks={life.leaks_in_year !== null && year >= life.leaks_in_year}
-                height={430}
+                height={tall}
                 words={lifeWords(life, at, year, units)}
                 depositWords={shown(units, 'length_mm', life.depth_mm[at]!)}
                 rodWords={life.rod_left[at]! > 0 ? `${Math.round(100 * life.rod_left[at]!)} % left` : 'bare wire'}

@@ -174,7 +174,7 @@ it('gives the customer a link that needs no account', async () => {
   page()
   expect(screen.getByText('Without a price: New heater.')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Link for the customer' }))
-  const link = await screen.findByRole('link', { name: 'https://water.invalid/cut-open/x' })
+  const link = await screen.findByRole('link', { name: 'See what the customer sees' })
   expect(link.getAttribute('href')).toBe('https://water.invalid/cut-open/x')
   expect(asked.some((url) => url.includes('/bench/lives/link') && url.includes('at_year=11'))).toBe(true)
   vi.unstubAllGlobals()
