@@ -3,7 +3,9 @@
 ``HANDS`` is written down from the words of the steps alone: what a hand does on reading them.
 """
 
-from aquifer.core.bench.guided import guided
+from collections.abc import Callable
+
+from aquifer.core.bench.guided import Guided, guided
 from aquifer.core.bench.hand import Act
 from aquifer.core.bench.heater import LOOSE_KG_L
 from aquifer.core.bench.noted import removed_grade, rod_grade
@@ -25,16 +27,15 @@ HANDS: dict[str, list[tuple[str, str]]] = {
     "isolate_water.close_main": [("main", "shut")],
     "house_shut_off.close_house": [("main", "shut")],
     "let_off.faucet": [("tap", "open")],
-    "trial.rated_hose": [("hose", "on")],
-    "trial.hose_end": [("hose_in", "floor drain")],
+    "trial.hose_end": [("hose", "on"), ("hose_in", "floor drain")],
     "trial.crack": [("drain", "cracked"), ("drain", "shut")],
-    "hose_on.end": [("hose_in", "floor drain")],
+    "hose_on.end": [("hose", "on"), ("hose_in", "floor drain")],
     "blocked_drain.air_path": [("tap", "open")],
     "blocked_drain.hose_off": [("drain", "shut"), ("hose", "off")],
     "blocked_drain.probe": [("drain", "open"), ("wire", "through the drain"), ("drain", "shut")],
     "blocked_drain.again": [("tap", "open"), ("drain", "open")],
     "blocked_drain.hose_back": [("hose", "on")],
-    "hose_on.screw": [("cap", "off"), ("hose", "on")],
+    "hose_on.screw": [("cap", "off")],
     "drain_open.open": [("drain", "open")],
     "flush_pressurised.open_drain": [("drain", "open")],
     "flush_pressurised.open_cold": [("cold", "open"), ("main", "open")],
@@ -67,7 +68,9 @@ HANDS: dict[str, list[tuple[str, str]]] = {
     "full_drain.admit_air": [("tap", "open")],
     "full_drain.close_drain": [("drain", "shut")],
     "full_drain.hose_off": [("hose", "off")],
-    "relief_replacement.swap": [("relief_valve", "new")],
+    "relief_replacement.energy_off": [("dial", "off"), ("gas_cock", "shut")],
+    "relief_replacement.swap": [("relief_valve", "out")],
+    "relief_replacement.fit": [("relief_valve", "new")],
     "energise.gas_on": [("gas_cock", "open")],
     "energise.gas_up": [("dial", "on")],
     "energise.breaker_on": [("breaker", "on")],
@@ -121,6 +124,13 @@ def _looks(practice: Practice, step: str) -> int | None:
         practice.act(Act(practice.now_s, "tap", "shut"))
     elif step in ("arrival.outlet", "find_outlet.follow"):
         return 0 if heater.build.outlet_capped else None
+    elif step == "cool.run_hot":
+        practice.act(Act(practice.now_s, "tap", "open"))
+        for _ in range(240):
+            practice.until(practice.now_s + 15)
+            if heater.tap_c < 43:
+                break
+        practice.act(Act(practice.now_s, "tap", "shut"))
     elif step == "indirect_drain.drains":
         practice.act(Act(practice.now_s, "at_drain", seen(practice).tank_drain))
     elif step == "partial_drain.few_litres":
@@ -172,7 +182,11 @@ def _looks(practice: Practice, step: str) -> int | None:
             for to in ("open", "shut"):
                 for valve in ("main", "cold"):
                     practice.act(Act(practice.now_s, valve, to))
-                practice.until(practice.now_s + 30)
+                practice.until(practice.now_s + 10)
+            for _ in range(60):
+                if heater.share < 0.03:
+                    break
+                practice.until(practice.now_s + 10)
     elif name == "drain_some":
         practice.act(Act(practice.now_s, "tap", "open"))
         practice.act(Act(practice.now_s, "drain", "open"))
@@ -180,7 +194,6 @@ def _looks(practice: Practice, step: str) -> int | None:
             if heater.share <= 0.85:
                 break
             practice.until(practice.now_s + 10)
-        practice.act(Act(practice.now_s, "drain", "shut"))
     elif step == "refill.steady":
         for _ in range(180):
             if heater.share >= 0.999 and not heater.spits:
@@ -194,7 +207,9 @@ def _looks(practice: Practice, step: str) -> int | None:
         practice.until(practice.now_s + 60)
         return 0 if heater.outflow > 0 or heater.drain_leaks and not heater.cap else None
     elif step == "relief_exercise.lift":
-        return 0 if heater.relief_flow < 0.05 else None
+        if heater.relief_flow < 0.05:
+            practice.act(Act(practice.now_s, "lever", "down"))
+            return 0
     elif step == "relief_exercise.watch":
         practice.until(practice.now_s + 300)
         return 0 if heater.relief_leaks else None
@@ -207,13 +222,17 @@ def _looks(practice: Practice, step: str) -> int | None:
     return None
 
 
-def follows(name: str, seed: int, most: int = 140) -> tuple[Practice, list[str]]:
-    """The whole of a guided practice. Returns: it, and what was done."""
+def follows(
+    name: str, seed: int, most: int = 140, watch: Callable[[Practice, Guided], None] = lambda practice, stand: None
+) -> tuple[Practice, list[str]]:
+    """The whole of a guided practice. Parameters: watch, called wherever the guide was told something. Returns: it, and
+    what was done."""
     practice = begun(scenarios()[name], seed)
     sides, told = practices_followed({}), []
     began = practice.began.build
     for _ in range(most):
         stand = guided(practice, sides)
+        watch(practice, stand)
         if stand.stand.now is None:
             break
         step = stand.stand.now.id

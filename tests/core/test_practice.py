@@ -7,6 +7,7 @@ import pytest
 
 from aquifer.core.bench.grading import graded, unfit
 from aquifer.core.bench.hand import Act
+from aquifer.core.bench.heater import Heater
 from aquifer.core.bench.practice import CONSEQUENCES, Practice, begun, folded, handles_of
 from aquifer.core.bench.rod import Rod
 from aquifer.core.bench.scenario import read, scenarios
@@ -260,6 +261,7 @@ UNFIT = {
     "with a relief valve that cannot feel the water": {"build": {"probe_short": True}},
     "with its rod loose": {"rod": Rod(0.6, False, "loose")},
     "without a rod": {"rod": Rod(0.6, False, "out")},
+    "without a relief valve": {"relief_out": True},
     "with the hot pipe off": {"hot_pipe": False},
     "with a joint that leaks": {"twisted": True},
     "with a tank that leaks": {"flaw_open": True},
@@ -423,3 +425,54 @@ def test_an_old_deposit_that_is_left_alone_is_noted_so():
     assert not marks(practice)["decision"] and not graded(practice).passed
     buried = does(begun(scenarios()["nothing_comes"], 1), (5, "drain_valve", "new"))
     assert not marks(buried)["left_alone"]
+
+
+def truly(heater: Heater) -> dict[str, str]:
+    """How a heater stands, in the guide's words; what no word fits is left out."""
+    build = heater.build
+    drips = heater.drain_leaks and not heater.cap and not heater.at_boiler
+    lit = heater.pilot and heater.gas_cock
+    found = {
+        "cold": "open" if heater.supplied == 1 else "passing" if heater.supplied > 0 else "shut",
+        "drain": "open" if heater.drain > 0 and not heater.cap else "drips" if drips else "shut",
+        "tap": "open" if heater.tap else "shut",
+        "relief": "open" if heater.lever else "shut",
+        "hose": "rated" if heater.hose else "none",
+        "ports": "high" if heater.rod.seat == "out" or heater.relief_out else "closed",
+        "union": "tight" if heater.hot_pipe else "loose",
+    }
+    if build.fuel == "gas":
+        found |= {
+            "energy": heater.dial if lit and heater.dial in ("on", "pilot") else "off",
+            "gas": "open" if heater.gas_cock else "shut",
+        }
+    else:
+        found |= {"energy": "on" if heater.breaker else "off", "lock": "yes" if heater.locked else "no"}
+    if drips and heater.hose and heater.drain == 0:
+        # What drips into a hose is as good as shut.
+        del found["drain"]
+    if heater.kpa > 50:
+        # To take pressure for there that has gone is no harm.
+        found["pressure"] = "on"
+    return found
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_what_the_guide_takes_to_be_so_holds_what_is_so(name):
+    """The guide's picture of a heater knows no physics but straight lines that none outruns: held to water, air and
+    heat as they are, at each step of every practice."""
+    seen_at = []
+
+    def watch(practice, stand):
+        heater, state = practice.heater, stand.stand.state
+        where = stand.stand.now.id if stand.stand.now else "the end"
+        seen_at.append(where)
+        low, high = state.level
+        assert low - 0.005 <= heater.share <= high + 0.005, (where, state.level, heater.share)
+        hottest = max((celsius for _, celsius in heater.layers), default=heater.build.room_c)
+        assert state.hot_c[0] - 1 <= hottest <= state.hot_c[1] + 1, (where, state.hot_c, hottest)
+        for field, word in truly(heater).items():
+            assert word in state.words[field], (where, field, sorted(state.words[field]), word)
+
+    follows(name, 2, watch=watch)
+    assert seen_at[-1] == "the end" and len(seen_at) > 15

@@ -130,6 +130,7 @@ def unfit(practice: Practice) -> list[str]:
         "off": not heater.can_heat,
         "at another setting": heater.set_c != began.set_c and f"{began.set_c:.0f}" != f"{heater.set_c:.0f}",
         "without a rod": heater.rod.seat == "out",
+        "without a relief valve": heater.relief_out,
         "with its rod loose": heater.rod.seat == "loose",
         "with the hot pipe off": not heater.hot_pipe,
         "with a joint that leaks": heater.twisted,

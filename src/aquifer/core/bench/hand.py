@@ -47,7 +47,7 @@ HANDLES: dict[str, Handle] = {
     "wire": Handle(("through the drain",)),
     "lever": Handle(("up", "down")),
     "relief_bucket": Handle(("under the pipe", "away")),
-    "relief_valve": Handle(("new", "as the old")),
+    "relief_valve": Handle(("out", "new", "as the old")),
     "drain_valve": Handle(("new",)),
     "rod": Handle(("cracked", "forced", "out", "new", "back")),
     "hot_pipe": Handle(("off", "on")),
@@ -77,6 +77,8 @@ def refused(heater: Heater, act: Act) -> str:
         return "A wire goes in by the open drain, with nothing on its thread."
     if act.handle == "drain_valve" and (on_thread or heater.at_boiler):
         return f"The {on_thread} is on the drain's thread." if on_thread else "That is the boiler's drain."
+    if act.handle == "lever" and heater.relief_out:
+        return "The relief valve is out."
     if act.handle == "at_drain" and act.to != heater.at_drain and (on_thread or heater.drain > 0):
         return "Shut this drain and take off what is on it first."
     if act.handle == "rod":
@@ -132,10 +134,14 @@ def _lever(heater: Heater, to: str) -> None:
         heater.relief_leaks = True
 
 
-def _new_valve(heater: Heater, to: str) -> None:
-    if heater.share > LOW_ENOUGH:
+def _valve(heater: Heater, to: str) -> None:
+    if heater.share > LOW_ENOUGH and not heater.relief_out:
         # What stands above the port comes out of it.
         heater.floor_l += (heater.share - LOW_ENOUGH) * heater.build.litres + (50.0 if heater.kpa > 20 else 0.0)
+    heater.relief_out = to == "out"
+    if heater.relief_out:
+        heater.relief_leaks = heater.relief_open = heater.lever = False
+        return
     short = heater.build.probe_short and to == "as the old"
     heater.build = replace(heater.build, relief_stuck=False, relief_weeps=False, probe_short=short)
     heater.relief_leaks = heater.lever = False
@@ -208,7 +214,7 @@ _TURNS: Mapping[str, Callable[[Heater, str], None]] = {
     "wire": _wire,
     "lever": _lever,
     "relief_bucket": _sets("relief_bucket", "under the pipe"),
-    "relief_valve": _new_valve,
+    "relief_valve": _valve,
     "drain_valve": _new_drain,
     "rod": _rod,
     "hot_pipe": _sets("hot_pipe", "on"),

@@ -142,6 +142,8 @@ class Heater:
     upper_dry_s: float = 0.0
     lower_burnt: bool = False
     upper_burnt: bool = False
+    relief_out: bool = False
+    """Unscrewed, its port open."""
     twisted: bool = False
     """It was turned on its pipes, and a joint of them weeps."""
     flaw_open: bool = False
@@ -215,7 +217,7 @@ class Heater:
     @property
     def is_open_above(self) -> bool:
         """Whether a port at the top is open."""
-        return self.rod.seat == "out" or not self.hot_pipe
+        return self.rod.seat == "out" or not self.hot_pipe or self.relief_out
 
     @property
     def at_hand(self) -> float:
@@ -446,7 +448,7 @@ class Heater:
         felt_c = build.room_c if build.probe_short else self.top_c
         if warm or kpa > RELIEF_KPA or felt_c > RELIEF_C:
             hot = felt_c > RELIEF_C - 5
-            self.relief_open = not build.relief_stuck and (
+            self.relief_open = not (build.relief_stuck or self.relief_out) and (
                 kpa > RELIEF_KPA or felt_c > RELIEF_C or (self.relief_open and (kpa > RESEATS_KPA or hot))
             )
 

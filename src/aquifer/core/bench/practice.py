@@ -187,7 +187,7 @@ class Practice:
             self.told_at_s = self.now_s
         if act.handle == "pilot" and not heater.pilot and heater.dark_s < RELIGHT_S:
             self.harms.append(Harm("lit_too_soon", self.now_s, place))
-        if act.handle == "relief_valve" and heater.kpa > 20:
+        if act.handle == "relief_valve" and not heater.relief_out and heater.kpa > 20:
             self.harms.append(Harm("shot_out", self.now_s, place))
         opens = (act.handle, act.to) in (("rod", "out"), ("hot_pipe", "off"))
         if opens and heater.kpa > 20:

@@ -17,7 +17,7 @@ const WORDS: Record<string, Record<string, string>> = {
   wire: { 'through the drain': 'wire in' },
   lever: { up: 'lever up', down: 'lever down' },
   relief_bucket: { 'under the pipe': 'bucket under', away: 'bucket away' },
-  relief_valve: { new: 'new valve', 'as the old': 'the same valve new' },
+  relief_valve: { out: 'valve out', new: 'new valve', 'as the old': 'the same valve new' },
   drain_valve: { new: 'new drain' },
   rod: { cracked: 'bar on the rod', forced: 'rod forced', out: 'rod out', new: 'new rod in', back: 'rod back in' },
   hot_pipe: { off: 'hot pipe off', on: 'hot pipe on' },
