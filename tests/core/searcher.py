@@ -136,7 +136,16 @@ DEEDS: dict[str, list[str]] = {
     "descale.hoses": ["ports/hoses on"],
     "descale.let_off": ["ports/open"],
     "descale.screen": ["screen/look and rinse"],
-    "descale.acid": ["ports/acid in and pump 50 minutes"],
+    "descale.acid": ["ports/acid in"],
+    # The strip reads over 4: the acid is renewed once.
+    "descale.circulate": [
+        "ports/pump 25 minutes",
+        "ports/pump 25 minutes",
+        "ports/read the strip",
+        "ports/acid in",
+        "ports/pump 25 minutes",
+        "ports/pump 25 minutes",
+    ],
     "descale.drain_acid": ["ports/acid out"],
     "descale.rinse": ["cold/open", "ports/rinse 5 minutes"],
     "descale.ports_shut": ["cold/shut", "ports/shut"],

@@ -45,7 +45,6 @@ class ElectricRig(TankRig):
     def __init__(self, fault: str, seed: int) -> None:
         self.breaker_is_on = fault != "breaker_tripped"
         self.is_locked = self.is_proven = False
-        self.covers_are_on = True
         self.limit_is_out = fault in ("limit_tripped", "thermostat_stuck")
         self.burnt: set[str] = set()
         super().__init__(fault, seed)
@@ -150,12 +149,7 @@ class ElectricRig(TankRig):
         return "On, and it stays."
 
     def covers_off(self) -> str:
-        self.covers_are_on = False
-        return "Off. Terminals are bare."
-
-    def covers_on(self) -> str:
-        self.covers_are_on = True
-        return "On, screws in."
+        return f"{super().covers_off()} Terminals are bare."
 
     def terminals_prove_them_dead(self) -> str:
         if self.covers_are_on:

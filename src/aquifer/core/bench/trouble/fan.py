@@ -42,7 +42,7 @@ class FanRig(GasRig):
     }
 
     def __init__(self, fault: str, seed: int) -> None:
-        self.is_plugged, self.covers_are_on, self.jumpered = fault != "plug_out", True, False
+        self.is_plugged, self.jumpered = fault != "plug_out", False
         super().__init__(fault, seed)
 
     # The chain.
@@ -204,14 +204,6 @@ class FanRig(GasRig):
             self.unfit.discard("rod_fouled")
         self.renewed.append("flame_rod")
         return "A new one is in."
-
-    def covers_off(self) -> str:
-        self.covers_are_on = False
-        return "Off."
-
-    def covers_on(self) -> str:
-        self.covers_are_on = True
-        return "On."
 
     def is_off(self) -> bool:
         return super().is_off() or (not self.is_plugged and not self.gas_is_open and self.covers_are_on)

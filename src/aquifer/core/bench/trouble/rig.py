@@ -105,6 +105,8 @@ class Rig(ABC):
         """Whether a hand was at terminals that nobody had proven dead; None while none was at any."""
         self.told = self.told_after = self.is_emptied = False
         self.cold_is_open, self.tap_is_open = True, False
+        self.covers_are_on = True
+        """Where there are any."""
         self.supply_kpa = float(self.random.choice([345.0, 380.0, 415.0]))
         self.minutes = 0.0
 
@@ -130,6 +132,14 @@ class Rig(ABC):
         """What is not as a heater that runs is left, in words."""
         found = {"with the cold shut": not self.cold_is_open, "with a faucet open": self.tap_is_open}
         return [words for words, so in found.items() if so]
+
+    def covers_off(self) -> str:
+        self.covers_are_on = False
+        return "Off."
+
+    def covers_on(self) -> str:
+        self.covers_are_on = True
+        return "On."
 
     def pass_by(self, minutes: float) -> None:
         """Time goes by."""

@@ -3,20 +3,22 @@
 from collections.abc import Mapping
 from typing import ClassVar
 
-from aquifer.core.bench.heater import HEAT_KJ_KG_K
+from aquifer.core.bench.exchanger import Exchanger
 from aquifer.core.bench.trouble.rig import CLOCK, COLD_C, Fault, Hurt, Point, Refused, Rig, degrees
 from aquifer.core.units import Quantity, figure
 
 SET_C = 49.0
 """At which people leave a tankless heater. Trade practice."""
-FIRES_KW = 28.0
-"""Into the water at full fire. Trade practice, of a usual unit."""
+FOAMS_G = 15.0
+"""Of lime in 25 minutes, from which foam is seen. Assumption."""
 STARTS_L_MIN = 2.0
 """Flow that makes it fire. Trade practice."""
 FULL_L_MIN, CLOGGED = 9.5, 0.18
 """Through a clean unit with two faucets open, the share that a clogged screen lets by. Trade practice, assumption."""
-SCALED = 0.62
-"""Share of the heat that gets through a scaled wall; the rest makes the wall hot. Assumption."""
+SCALED_G, CLEAN_G = (300.0, 480.0), 20.0
+"""Lime in an exchanger that cuts out, and in one that nobody has to look after. Assumption."""
+DESCALED_G = 60.0
+"""From here down it has been descaled. Assumption: a tenth of a millimetre."""
 HOLDS_UA, SIGNAL_UA = 1.0, 4.0
 """What the board needs of the flame rod, and what a clean one gives, microampere. Trade practice."""
 
@@ -32,8 +34,8 @@ class TanklessRig(Rig):
         Point("full_draw", "Two faucets open", "water", {"flow and rise": 3, "three minutes of it": 4}),
         Point("hot_valve", "Hot isolating valve", "water", {"shut": 0.5, "open": 0.5}),
         Point("ports", "Service ports", "water", {
-            "hoses on": 3, "open": 1, "shut": 1, "hoses off": 1, "acid in and pump 50 minutes": 54,
-            "acid out": 4, "rinse 5 minutes": 5,
+            "hoses on": 3, "open": 1, "shut": 1, "hoses off": 1, "acid in": 4, "pump 25 minutes": 25,
+            "read the strip": 1, "acid out": 4, "rinse 5 minutes": 5,
         }),
         Point("screen", "Inlet screen", "water", {"look and rinse": 5}),
         Point("flow_switch", "Flow switch", "water", {"blow through it": 6, "free it": 8, "renew": 20}),
@@ -62,10 +64,10 @@ class TanklessRig(Rig):
 
     def __init__(self, fault: str, seed: int) -> None:
         super().__init__(fault, seed)
-        self.is_plugged, self.gas_is_open, self.covers_are_on = fault != "plug_out", True, True
+        self.is_plugged, self.gas_is_open = fault != "plug_out", True
         self.hot_is_open, self.has_hoses, self.ports_are_open = True, False, False
-        self.has_acid = False
-        """In the exchanger, until it is rinsed."""
+        lime_g = float(self.random.uniform(*SCALED_G)) if fault == "scale" else CLEAN_G
+        self.exchanger = Exchanger(lime_g)
         self.pump_runs_on = fault == "mixer"
         self.hot_min = 0.0
 
@@ -93,14 +95,13 @@ class TanklessRig(Rig):
 
     def cuts_out(self) -> bool:
         """At full draw the wall gets hotter than its cut-out, since the heat does not get through."""
-        return self.burns_on() and self.has("scale")
+        return self.burns_on() and self.exchanger.cuts_out(SET_C)
 
     def rise_k(self) -> float:
         """Of what runs through it, held at the setting where there is heat enough."""
         if not self.burns_on():
             return 0.0
-        kw = FIRES_KW * (SCALED if self.has("scale") else 1.0)
-        return min(kw * 60 / (self.flow_l_min() * HEAT_KJ_KG_K), SET_C - COLD_C)
+        return self.exchanger.rise_k(self.flow_l_min(), SET_C - COLD_C, SET_C)
 
     def behind_c(self) -> float:
         """At the outlet of the unit."""
@@ -110,11 +111,11 @@ class TanklessRig(Rig):
         return COLD_C + 0.5 * (self.behind_c() - COLD_C) if self.has("mixer") else self.behind_c()
 
     def heats(self) -> bool:
-        return self.burns_on() and not self.has("scale", "mixer") and not self.has_acid
+        return self.burns_on() and not self.has("scale", "mixer") and not self.exchanger.holds_acid
 
     def _must_run(self) -> None:
         self._must_have_water()
-        if self.has_acid:
+        if self.exchanger.holds_acid:
             raise Hurt("acid_in_house")
         if self.ports_are_open:
             raise Hurt("flooded")
@@ -159,7 +160,7 @@ class TanklessRig(Rig):
         return "Off, unplugged, tagged."
 
     def display_plug_it_in(self) -> str:
-        if self.has_acid:
+        if self.exchanger.holds_acid:
             raise Hurt("acid_in_house")
         self.is_plugged = True
         if self.has("plug_out"):
@@ -208,12 +209,12 @@ class TanklessRig(Rig):
 
     def hot_valve_open(self) -> str:
         self.hot_is_open = True
-        if self.has_acid:
+        if self.exchanger.holds_acid:
             raise Hurt("acid_in_house")
         return "Open."
 
     def cold_open(self) -> str:
-        if self.has_acid and self.hot_is_open:
+        if self.exchanger.holds_acid and self.hot_is_open:
             raise Hurt("acid_in_house")
         return super().cold_open()
 
@@ -229,24 +230,35 @@ class TanklessRig(Rig):
         self.ports_are_open = True
         return "It runs on: a valve is open." if self.cold_is_open else "A spurt, then nothing."
 
-    def ports_acid_in_and_pump_50_minutes(self) -> str:
+    def ports_acid_in(self) -> str:
         if not (self.has_hoses and self.ports_are_open):
             raise Refused("Hoses on and ports open first.")
         if self.cold_is_open or self.hot_is_open:
             raise Hurt("acid_in_house")
         if self.is_plugged:
             raise Hurt("acid_boils")
-        self.has_acid = True
-        return "It foams for half an hour, then less." if self.has("scale") else "It hardly foams."
+        self.exchanger.pour()
+        return "Fresh acid in the bucket, and up into the heater."
+
+    def ports_pump_25_minutes(self) -> str:
+        if self.exchanger.acid_mol <= 0:
+            raise Refused("There is no acid in the bucket.")
+        gone_g = self.exchanger.pump(25)
+        return "It foams." if gone_g > FOAMS_G else "It hardly foams."
+
+    def ports_read_the_strip(self) -> str:
+        return f"The strip reads pH {self.exchanger.ph:.1f}."
 
     def ports_acid_out(self) -> str:
+        self.exchanger.empty()
         return "The bucket holds it; what clings is still in there."
 
     def ports_rinse_5_minutes(self) -> str:
         if not (self.ports_are_open and self.cold_is_open):
             raise Refused("Cold on, a port open: else nothing rinses.")
-        was, self.has_acid = self.has_acid, False
-        if was and self.has("scale"):
+        self.exchanger.empty()
+        self.exchanger.holds_acid = False
+        if self.has("scale") and self.exchanger.lime_g <= DESCALED_G:
             self.mended("ports", "rinse 5 minutes")
         return "The strip reads like faucet water."
 
@@ -355,14 +367,6 @@ class TanklessRig(Rig):
         self.pump_runs_on = False
         return "It runs by the timer and by its own thermostat."
 
-    def covers_off(self) -> str:
-        self.covers_are_on = False
-        return "Off."
-
-    def covers_on(self) -> str:
-        self.covers_are_on = True
-        return "On."
-
     def is_off(self) -> bool:
         return not self.is_plugged and self.covers_are_on and not self.ports_are_open
 
@@ -373,7 +377,7 @@ class TanklessRig(Rig):
             "with the hot side shut": not self.hot_is_open,
             "with a service port open": self.ports_are_open,
             "with its cover off": not self.covers_are_on,
-            "with acid in it": self.has_acid,
+            "with acid in it": self.exchanger.holds_acid,
             "with a pump that ruins its mixing valve": self.pump_runs_on,
         }
         return [*super().wrong(), *(words for words, so in found.items() if so)]

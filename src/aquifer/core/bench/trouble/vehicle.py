@@ -34,7 +34,7 @@ class VehicleRig(GasRig):
     }
 
     def __init__(self, fault: str, seed: int) -> None:
-        self.is_on, self.covers_are_on, self.jet_is_ruined = True, True, False
+        self.is_on, self.jet_is_ruined = True, False
         super().__init__(fault, seed)
 
     def sparks(self) -> bool:
@@ -130,14 +130,6 @@ class VehicleRig(GasRig):
     def jet_wire_through_it(self) -> str:
         self.jet_is_ruined = True
         raise Hurt("jet_ruined")
-
-    def covers_off(self) -> str:
-        self.covers_are_on = False
-        return "Off."
-
-    def covers_on(self) -> str:
-        self.covers_are_on = True
-        return "On."
 
     def is_off(self) -> bool:
         return super().is_off() or (not self.is_on and not self.gas_is_open and self.covers_are_on)
