@@ -77,6 +77,7 @@ export function AnswerSheet({ questions, answers, usual, units, at, onAnswer }: 
                   units={units}
                   heaterId={at.heaterId}
                   isDemo={at.isDemo}
+                  usual={usual[one.field]}
                   onTake={(read, course) => {
                     onAnswer(one.field, read)
                     onAnswer(courseOf(one.field), course)

@@ -12,7 +12,7 @@ afterEach(() => {
 
 const COURSE = { instrument: 'simulated pressure gauge', seconds: [0, 300, 600, 900], values: [400, 410, 421, 431] }
 
-function drawn(field: string, isDemo = true) {
+function drawn(field: string, isDemo = true, usual?: number[]) {
   const taken: [number, string][] = []
   vi.stubGlobal('fetch', () => Promise.resolve(Response.json(COURSE)))
   rendered(
@@ -22,6 +22,7 @@ function drawn(field: string, isDemo = true) {
       units={UNITS}
       heaterId={41}
       isDemo={isDemo}
+      usual={usual}
       onTake={(value, course) => taken.push([value, course])}
     />,
   )
@@ -61,4 +62,18 @@ it('says what a wire that cannot be opened says', async () => {
   drawn('pressure.static_kpa', false)
   await userEvent.click(screen.getByRole('button', { name: 'Take it from the instrument' }))
   expect(await screen.findByText('No port was chosen.')).toBeTruthy()
+})
+
+it('asks about a reading that is unusual before it is taken', async () => {
+  const taken = drawn('pressure.static_kpa', true, [200, 420])
+  await userEvent.click(screen.getByRole('button', { name: 'Take it from the instrument' }))
+  expect(await screen.findByText(/431 kPa is unusual: 200 kPa to 420 kPa is/, {}, { timeout: 3000 })).toBeTruthy()
+  expect(screen.queryByRole('button', { name: 'Take it' })).toBeNull()
+  await userEvent.click(screen.getByRole('button', { name: 'It is so: take it' }))
+  expect(taken.map(([value]) => value)).toEqual([431])
+  cleanup()
+  drawn('pressure.static_kpa', true, [200, 500])
+  await userEvent.click(screen.getByRole('button', { name: 'Take it from the instrument' }))
+  expect(await screen.findByText('431 kPa', {}, { timeout: 3000 })).toBeTruthy()
+  expect(screen.getByRole('button', { name: 'Take it' })).toBeTruthy()
 })

@@ -12,12 +12,14 @@ interface Props {
   units: Units
   heaterId: number
   isDemo: boolean
+  /** Outside of it a reading is asked about before it is taken. */
+  usual?: number[] | undefined
   /** The reading, and the course by which it was told. */
   onTake: (value: number, course: string) => void
 }
 
 /** A reading straight off an instrument: it is watched as long as one likes, then taken with its course. */
-export function FromInstrument({ field, unit, units, heaterId, isDemo, onTake }: Props) {
+export function FromInstrument({ field, unit, units, heaterId, isDemo, usual, onTake }: Props) {
   const [course, setCourse] = useState<Reading[] | null>(null)
   const [wrong, setWrong] = useState('')
   const stop = useRef<AbortController | null>(null)
@@ -44,6 +46,7 @@ export function FromInstrument({ field, unit, units, heaterId, isDemo, onTake }:
   }
   const value = course?.length ? (field.endsWith('creep_kpa') ? crept(course) : course.at(-1)!.value) : null
   const words = (one: number) => (isQuantity(units, unit) ? shown(units, unit, one) : String(one))
+  const isUnusual = value !== null && usual !== undefined && (value < usual[0]! || value > usual[1]!)
   const take = () => {
     stop.current?.abort()
     if (value !== null) onTake(value, courseText(by.current?.name ?? 'instrument', course!))
@@ -67,9 +70,14 @@ export function FromInstrument({ field, unit, units, heaterId, isDemo, onTake }:
             )}
           </p>
           <Line course={course} />
+          {isUnusual && (
+            <p role="alert" className="mt-1 text-ochre-deep">
+              {words(value)} is unusual: {words(usual[0]!)} to {words(usual[1]!)} is. Look at how it is connected.
+            </p>
+          )}
           <p className="mt-2 flex gap-2">
             <Button look="main" className="min-h-12 flex-1" disabled={value === null} onClick={take}>
-              Take it
+              {isUnusual ? 'It is so: take it' : 'Take it'}
             </Button>
             <Button
               className="min-h-12"
