@@ -3,6 +3,7 @@
 import re
 
 import pytest
+import segno
 from PIL import Image
 from playwright.sync_api import expect
 
@@ -338,3 +339,43 @@ def test_a_photograph_taken_at_a_step_is_in_the_report(person, tmp_path):
     visit = Visit.objects.select_related("heater__site").get(heater=heater, recorded_by__isnull=False)
     ((_, photograph),) = report.content(visit)["photographs"]
     assert photograph.width == 900 and photograph.caption.startswith("Sniff low")
+
+
+CAMERA = """([matrix, allowed]) => {
+  navigator.mediaDevices.getUserMedia = async () => {
+    if (!allowed) throw new DOMException('denied', 'NotAllowedError')
+    const canvas = Object.assign(document.createElement('canvas'), { width: 640, height: 480 })
+    const paint = canvas.getContext('2d')
+    const draw = () => {
+      paint.fillStyle = '#aaa'
+      paint.fillRect(0, 0, 640, 480)
+      matrix.forEach((row, y) => row.forEach((dark, x) => {
+        paint.fillStyle = dark ? '#282828' : '#c8c8c8'
+        paint.fillRect(160 + 9 * x, 80 + 9 * y, 9, 9)
+      }))
+    }
+    setInterval(draw, 100)
+    draw()
+    return canvas.captureStream(10)
+  }
+}"""
+"""A camera that holds still before a code in grey light: the browser of the tests has none of its own."""
+
+
+def test_the_camera_reads_a_label_and_opens_its_heaters_visit(person):
+    heater, technician = gas_tank(), person("technician", phone=True)
+
+    def scans(words: str, allowed: bool = True):
+        code = [[int(dark) for dark in row] for row in segno.make(words, error="m", micro=False).matrix]
+        page = technician.goes_to("/visit")
+        page.evaluate(CAMERA, [code, allowed])
+        page.get_by_role("button", name="Scan a tag").click()
+        return page
+
+    page = scans(f"{technician.server}/t/{heater.tag}")
+    page.wait_for_url(f"{technician.server}/visit/{heater.pk}", timeout=20_000)
+    page = scans("https://elsewhere.invalid/menu")
+    expect(page.get_by_text("That code is none of our labels.")).to_be_visible(timeout=20_000)
+    # Whoever gives no camera is told what to do instead.
+    page = scans("x", allowed=False)
+    expect(page.get_by_text("The camera was not allowed. Type the number on the tag instead.")).to_be_visible()

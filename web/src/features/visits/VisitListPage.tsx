@@ -10,6 +10,7 @@ import { weekday } from '../../records/roundWords'
 import { COMPONENTS, KINDS, ROLES } from '../../lib/words'
 import { Failed, Loading } from '../../ui/States'
 import { MyRound } from './day/MyRound'
+import { TagScanner } from './day/TagScanner'
 import { dueSoonOptions } from './queries'
 import { UnderWayHere } from './SetAside'
 import { VisitShell } from './VisitShell'
@@ -44,13 +45,16 @@ export function VisitListPage() {
       )}
       {words.trim() === '' && <MyRound />}
       <h2 className="px-1">Which heater?</h2>
-      <input
-        aria-label="Name, street or tag"
-        placeholder="Name, street or tag"
-        value={words}
-        onChange={(event) => setWords(event.target.value)}
-        className="h-12 w-full rounded-lg border-2 border-line bg-sheet px-4"
-      />
+      <div className="flex gap-2">
+        <input
+          aria-label="Name, street or tag"
+          placeholder="Name, street or tag"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+          className="h-12 w-full min-w-0 rounded-lg border-2 border-rule bg-sheet px-4"
+        />
+        <TagScanner />
+      </div>
       {isPending && <Loading what="the heaters" />}
       {error && <Failed error={error} onRetry={() => void refetch()} />}
       {data?.rows.length === 0 && <p className="px-2 text-soft">No heater has that. Try the number on its tag.</p>}
