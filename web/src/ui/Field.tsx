@@ -17,7 +17,7 @@ export function Field({ label, unit, fault, hint, className, ...rest }: Frame & 
     <div className={className}>
       <label htmlFor={id} className="mb-1 block font-semibold">
         {label}
-        {unit && <span className="ml-1 font-normal text-soft">{unit}</span>}
+        {unit && <span className="font-normal text-soft"> {unit}</span>}
       </label>
       <input
         id={id}

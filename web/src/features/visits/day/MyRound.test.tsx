@@ -130,3 +130,31 @@ it('goes along the rope: what is done, what is next, and any other by its knot o
   await userEvent.click(within(screen.getByRole('list', { name: 'The other visits' })).getByRole('button'))
   expect(screen.getByText('gate 4411')).toBeTruthy()
 })
+
+it('puts a heater on record that nobody knew of, and leads to its visit', async () => {
+  const sent = answering({ body: { id: 77 } })
+  rendered(<MyRound />, { known: [[dayOptions(TODAY).queryKey, { on: TODAY, rounds: [round(1)], without_time: [] }]] })
+  await userEvent.click(screen.getByRole('button', { name: 'Another heater stands here' }))
+  const form = within(screen.getByRole('dialog', { name: 'Another heater at Quarry' }))
+  await userEvent.selectOptions(form.getByLabelText('What it is'), 'electric_tank')
+  await userEvent.type(form.getByLabelText('Tag that you put on it'), ' Q-7 ')
+  await userEvent.type(form.getByLabelText('Where it stands'), 'attic')
+  await userEvent.type(form.getByLabelText('Size on its plate L'), 'big')
+  await userEvent.click(form.getByRole('button', { name: 'Put it on record and begin' }))
+  expect(form.getByText('a number')).toBeTruthy()
+  expect(sent).toEqual([])
+  await userEvent.clear(form.getByLabelText('Size on its plate L'))
+  await userEvent.type(form.getByLabelText('Size on its plate L'), '150')
+  await userEvent.click(form.getByRole('button', { name: 'Put it on record and begin' }))
+  expect(sent[0]?.path).toBe('/api/heaters')
+  expect(sent[0]?.body).toEqual({
+    site_id: 8,
+    kind: 'electric_tank',
+    tag: 'Q-7',
+    location: 'attic',
+    note: '',
+    capacity_l: 150,
+    install_certainty: 'unknown',
+    flush_history: 'unknown',
+  })
+})

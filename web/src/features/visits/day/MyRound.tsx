@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 
 import type { Schema } from '../../../api/client'
 import { trueNow } from '../../../api/clock'
-import { useCompany, useMe } from '../../../session/session'
+import { useCompany, useMay, useMe } from '../../../session/session'
 import { clock } from '../../../lib/clock'
 import { minutesIn } from '../../../lib/dates'
 import { KINDS } from '../../../lib/words'
@@ -13,6 +13,7 @@ import { dayOptions, stockOptions } from '../../../records/roundQueries'
 import { duration, REASONS, serviceWords } from '../../../records/roundWords'
 import { guideOptions } from '../queries'
 import { DayRope } from './DayRope'
+import { FoundHeater } from './FoundHeater'
 import { Otherwise } from './Otherwise'
 
 /** Today's visits of whoever is signed in, in their order; nothing where they have none. */
@@ -74,6 +75,7 @@ export function MyRound() {
 
 function Stop({ call: { appointment, begins, ends }, isNext }: { call: Schema['CallOut']; isNext: boolean }) {
   const { earliest, latest } = appointment
+  const adds = useMay('edit_register')
   const kinds = new Map(appointment.services.map((one) => [one.heater_id, one]))
   return (
     <article aria-label={appointment.site} className="rounded-xl bg-sheet p-4">
@@ -128,6 +130,7 @@ function Stop({ call: { appointment, begins, ends }, isNext }: { call: Schema['C
         ))}
       </ul>
       <Otherwise one={appointment} />
+      {adds && <FoundHeater siteId={appointment.site_id} site={appointment.site} />}
     </article>
   )
 }
