@@ -1,6 +1,7 @@
 """Visits booked by hand for whoever rings, with what is due riding along, and what a caller asks first."""
 
 import datetime
+import uuid
 
 import pytest
 
@@ -204,3 +205,17 @@ def test_planning_the_season_keeps_the_time_of_what_was_asked_for(client, site, 
     hours = sum(service.hours for service in one.services.all())
     assert one.minutes == (42 + 18 + round(60 * hours) if hours else 60)
     assert (one.reason, one.said) == (Reason.COMPLAINT, "lukewarm since Monday")
+
+
+def test_photographs_that_came_with_a_call_stay_with_its_visit(client, site, crew, next_week):
+    first, second = str(uuid.uuid4()), str(uuid.uuid4())
+    made = client.post("rounds/appointments", asked(site, **on_day(next_week, crew[0]), photos=[first])).json()
+    assert made["photos"] == [first]
+    # Rung again about the same day: one visit, with what both calls showed.
+    again = client.post("rounds/appointments", asked(site, **on_day(next_week, crew[0]), photos=[second, first])).json()
+    assert again["id"] == made["id"] and again["photos"] == [first, second]
+    day = client.get(f"rounds/days/{next_week}").json()
+    shown = [call["appointment"]["photos"] for one in day["rounds"] for call in one["calls"]]
+    assert [first, second] in shown
+    wrong = asked(site, **on_day(next_week, crew[0]), photos=["x"])
+    assert client.post("rounds/appointments", wrong).status_code == 422

@@ -193,8 +193,8 @@ def book(request: HttpRequest, payload: BookingIn) -> Status[AppointmentOut]:
 
 
 def _asked(said: BookingAskedIn) -> booking.Asked:
-    names = BookingAskedIn.model_fields.keys() - {"needs"}
-    return booking.Asked(**said.model_dump(include=names), needs=tuple(said.needs))
+    names = BookingAskedIn.model_fields.keys() - {"needs", "photos"}
+    return booking.Asked(**said.model_dump(include=names), needs=tuple(said.needs), photos=tuple(said.photos))
 
 
 def _target(said: TargetIn) -> rounds.Target:

@@ -1,6 +1,7 @@
 """Visits that people ask for: booked by hand for any site and time, with what is due there riding along."""
 
 import datetime
+import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -36,6 +37,8 @@ class Asked:
     people: int = 1
     said: str = ""
     decides: str = ""
+    photos: tuple[uuid.UUID, ...] = ()
+    """Under which photographs were kept that came with what was said."""
     ride_along: bool = True
 
 
@@ -61,6 +64,7 @@ def drafted(asked: Asked, on: datetime.date) -> tuple[Appointment, list[work.Wan
         people=2 if asked.people > 1 or TWO_PEOPLE in needs else 1,
         said=asked.said,
         decides=asked.decides,
+        photos=list(asked.photos),
         latest_on=min((one.latest_on for one in riding if one.latest_on), default=None),
     )
     return made, riding
@@ -166,6 +170,7 @@ def _joined(there: Appointment, asked: Asked, agreed: bool) -> Appointment:
     there.reason = asked.reason if there.reason == Reason.DUE else there.reason
     there.said = "; ".join(filter(None, (there.said, asked.said)))[:240]
     there.decides = asked.decides or there.decides
+    there.photos = [*there.photos, *(one for one in asked.photos if one not in there.photos)]
     there.needs = sorted({*there.needs, *asked.needs})
     there.people = max(there.people, asked.people)
     if there.standing == AppointmentStatus.PLANNED:

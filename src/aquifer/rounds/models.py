@@ -203,6 +203,9 @@ class Appointment(models.Model):
     )
     said = models.CharField(max_length=240, blank=True, help_text="What whoever rang said.")
     decides = models.CharField(max_length=120, blank=True, help_text="Who may approve more work, how reached.")
+    photos = ArrayField(
+        models.UUIDField(), default=list, blank=True, help_text="Under which photographs were kept that came with it."
+    )
     why = models.CharField(max_length=160, blank=True, help_text="Told to the customer where their time is changed.")
     changed_at = models.DateTimeField(auto_now=True)
     standing = models.CharField(max_length=12, choices=AppointmentStatus.choices, default=AppointmentStatus.PLANNED)

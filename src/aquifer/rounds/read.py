@@ -218,6 +218,7 @@ def appointments(appointments: list[Appointment]) -> dict[int, AppointmentOut]:
             "reason": Reason(appointment.reason),
             "said": appointment.said,
             "decides": appointment.decides,
+            "photos": appointment.photos,
             "site": appointment.site.name,
             "street": appointment.site.street,
             "town": " ".join(filter(None, (appointment.site.town, appointment.site.postcode))),

@@ -1,6 +1,7 @@
 """What the rounds send and take."""
 
 import datetime
+import uuid
 from typing import Annotated, Literal, NotRequired
 
 from ninja import Schema
@@ -142,6 +143,7 @@ class AppointmentOut(TypedDict):
     reason: Reason
     said: str
     decides: str
+    photos: Annotated[list[uuid.UUID], Field(description="Photographs of the site kept under these came with it.")]
     technician: Annotated[str, Field(description="Who comes, empty while nobody is chosen.")]
     town: str
     access: Annotated[str, Field(description="How one gets in.")]
@@ -324,6 +326,7 @@ class BookingAskedIn(Payload):
     people: Annotated[int, Field(ge=1, le=2)] = 1
     said: Annotated[str, text(240)] = ""
     decides: Annotated[str, text(120)] = ""
+    photos: Annotated[list[uuid.UUID], Field(max_length=4)] = []
     ride_along: bool = Field(default=True, description="What is due there by then is done at it.")
 
 

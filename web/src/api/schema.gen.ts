@@ -9030,6 +9030,11 @@ export interface components {
             /** Decides */
             decides: string;
             /**
+             * Photos
+             * @description Photographs of the site kept under these came with it.
+             */
+            photos: string[];
+            /**
              * Technician
              * @description Who comes, empty while nobody is chosen.
              */
@@ -9417,6 +9422,11 @@ export interface components {
             /** Decides */
             decides: string;
             /**
+             * Photos
+             * @description Photographs of the site kept under these came with it.
+             */
+            photos: string[];
+            /**
              * Technician
              * @description Who comes, empty while nobody is chosen.
              */
@@ -9517,6 +9527,11 @@ export interface components {
              */
             decides?: string;
             /**
+             * Photos
+             * @default []
+             */
+            photos?: string[];
+            /**
              * Ride Along
              * @description What is due there by then is done at it.
              * @default true
@@ -9581,6 +9596,11 @@ export interface components {
              * @default
              */
             decides?: string;
+            /**
+             * Photos
+             * @default []
+             */
+            photos?: string[];
             /**
              * Ride Along
              * @description What is due there by then is done at it.

@@ -13,9 +13,10 @@ export const attachmentsOptions = (of: Owner) =>
 export function useAddAttachment(of: Owner) {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ file, caption }: { file: File; caption: string }) => {
+    mutationFn: ({ file, caption, visitClientId }: { file: File; caption: string; visitClientId?: string }) => {
       const form = new FormData()
-      for (const [name, value] of Object.entries({ ...of, caption })) form.set(name, String(value))
+      const told = { ...of, caption, ...(visitClientId ? { visit_client_id: visitClientId } : {}) }
+      for (const [name, value] of Object.entries(told)) form.set(name, String(value))
       form.set('file', file)
       return unwrap(
         client.POST('/api/attachments', { body: form as never, bodySerializer: (body) => body as unknown as FormData }),

@@ -129,3 +129,18 @@ it('calls a visit off in their own words, and tells nobody who said so themselve
   await userEvent.click(shown.getByRole('button', { name: 'Call it off' }))
   expect(sent[0]!.body).toEqual({ version: 4, standing: 'called_off', why: 'it went away', agreed: true })
 })
+
+it('keeps what the caller sent under one name, and books the visit with it', async () => {
+  const sent = answering({ body: { ...visit, places: [], rides_along: [], minutes: 60, prepare: [] } })
+  const asked = { site_id: 3, reason: 'wish' as const, said: '', decides: '', minutes: 60, needs: [], people: 1 }
+  const slots = { places: [place('2026-12-03', 2)], rides_along: [], minutes: 60, prepare: [] }
+  free(undefined, [[slotsOptions({ ...asked, ride_along: true, first: TODAY, days: 14 }).queryKey, slots]])
+  await userEvent.type(screen.getByLabelText('What they say'), 'rust')
+  const picture = new File(['x'], 'seam.jpg', { type: 'image/jpeg' })
+  await userEvent.upload(screen.getByLabelText('Photograph that they sent'), picture)
+  expect(await screen.findByText('1 kept for whoever comes')).toBeTruthy()
+  const form = sent[0]!.body as FormData
+  expect([sent[0]!.path, form.get('site_id'), form.get('caption')]).toEqual(['/api/attachments', '3', 'rust'])
+  await userEvent.click(screen.getByRole('button', { name: /^Book it: Thu 3 Dec/ }))
+  expect(sent[1]!.body).toMatchObject({ photos: [form.get('visit_client_id')] })
+})

@@ -11,6 +11,7 @@ import { COMPONENTS } from '../../lib/words'
 import { Button } from '../../ui/Button'
 import { Choice, Field } from '../../ui/Field'
 import { Loading } from '../../ui/States'
+import { Photographs } from './Photographs'
 
 const LICENCES = ['gas', 'electrical', 'plumbing'] as const
 const LENGTHS = [30, 45, 60, 75, 90, 120, 180, 240]
@@ -92,6 +93,8 @@ function ForNew({ siteId, call, approves, onBooked, onPrepare }: Props) {
   const [minutes, setMinutes] = useState(call?.minutes || 60)
   const [needs, setNeeds] = useState<string[]>([])
   const [rides, setRides] = useState(reason !== 'estimate')
+  const [group] = useState(() => crypto.randomUUID())
+  const [hasPhotos, setHasPhotos] = useState(false)
   const asked = { site_id: siteId, reason, said, decides, minutes, needs, people: 1, ride_along: rides }
   // What is said changes no free time: it is not asked for anew at each letter.
   const found = useQuery(slotsOptions({ ...asked, said: '', decides: '', first, days: 14 }))
@@ -101,7 +104,10 @@ function ForNew({ siteId, call, approves, onBooked, onPrepare }: Props) {
   }, [lines, onPrepare])
   const riding = [...new Set(found.data?.rides_along.map((one) => COMPONENTS[one.component].toLowerCase()))]
   const take = (where: Pick<Schema['BookingIn'], 'week' | 'on' | 'member_id' | 'position' | 'agreed'>) =>
-    book.mutate({ ...asked, ...where, override: false }, { onSuccess: (one) => onBooked(one.id) })
+    book.mutate(
+      { ...asked, photos: hasPhotos ? [group] : [], ...where, override: false },
+      { onSuccess: (one) => onBooked(one.id) },
+    )
   return (
     <>
       <h2>A new visit</h2>
@@ -152,6 +158,7 @@ function ForNew({ siteId, call, approves, onBooked, onPrepare }: Props) {
           with what is due{riding.length > 0 && `: ${riding.join(', ')}`}
         </label>
       </div>
+      <Photographs siteId={siteId} group={group} said={said} onAdded={() => setHasPhotos(true)} />
       <h2 className="mt-4">Free times{found.data && `, ${duration(found.data.minutes)} each`}</h2>
       <Times
         places={found.data?.places}

@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import { answering, refusal, rendered, TODAY } from '../../../test/rendered'
+import { attachmentsOptions } from '../../../records/attachmentQueries'
 import { dayOptions, stockOptions } from '../../../records/roundQueries'
 import { MyRound } from './MyRound'
 
@@ -28,6 +29,7 @@ const appointment = {
   customer: 'Quarry Ltd',
   reason: 'complaint',
   said: 'lukewarm',
+  photos: ['5b0c0a56-0000-4000-8000-000000000001'],
   decides: 'Ida Brandt',
   access: 'key under the mat',
   note: '',
@@ -157,4 +159,17 @@ it('puts a heater on record that nobody knew of, and leads to its visit', async 
     install_certainty: 'unknown',
     flush_history: 'unknown',
   })
+})
+
+it('shows the photographs that came with what was said, and no others of the site', () => {
+  const picture = { id: 4, kind: 'photograph', caption: 'rust at the seam', visit_client_id: appointment.photos[0] }
+  rendered(<MyRound />, {
+    known: [
+      [dayOptions(TODAY).queryKey, { on: TODAY, rounds: [round(1)], without_time: [] }],
+      [attachmentsOptions({ site_id: 8 }).queryKey, [picture, { ...picture, id: 5, visit_client_id: null }]],
+    ],
+  })
+  const sent = within(screen.getByRole('list', { name: 'Photographs that they sent' }))
+  expect(sent.getAllByRole('img').map((one) => one.getAttribute('alt'))).toEqual(['rust at the seam'])
+  expect(sent.getByRole('link').getAttribute('href')).toBe('/api/attachments/4/file')
 })

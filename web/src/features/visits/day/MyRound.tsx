@@ -15,6 +15,7 @@ import { guideOptions } from '../queries'
 import { DayRope } from './DayRope'
 import { FoundHeater } from './FoundHeater'
 import { Otherwise } from './Otherwise'
+import { SentPictures } from './SentPictures'
 
 /** Today's visits of whoever is signed in, in their order; nothing where they have none. */
 export function MyRound() {
@@ -97,6 +98,7 @@ function Stop({ call: { appointment, begins, ends }, isNext }: { call: Schema['C
       {appointment.reason !== 'due' && (
         <p className="font-semibold">{[REASONS[appointment.reason], appointment.said].filter(Boolean).join(': ')}</p>
       )}
+      {appointment.photos.length > 0 && <SentPictures siteId={appointment.site_id} groups={appointment.photos} />}
       {appointment.hazard && <p className="mt-1 font-semibold text-oxide">{appointment.hazard}</p>}
       {appointment.access && <p className="mt-1">Access: {appointment.access}</p>}
       {appointment.decides && <p>{appointment.decides} decides about more work.</p>}
