@@ -109,12 +109,21 @@ RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"
 
 
 def violations(page: Page) -> list[str]:
-    """What axe finds on a page as it stands."""
+    """What axe finds on a page as it stands, and of its colours on a dark ground."""
     settled(page)
     # Run in the page's own world by the debugger: the page's policy would refuse a script tag.
     page.evaluate(AXE.read_text())
-    found = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)["violations"]
-    return [f"{one['id']}: {node['html'][:160]}" for one in found for node in one["nodes"]]
+    light = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)["violations"]
+    dark = page.evaluate(
+        """async () => {
+          document.documentElement.classList.add('dark')
+          const found = await axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast']}})
+          document.documentElement.classList.remove('dark')
+          return found
+        }"""
+    )["violations"]
+    told = [("", light), ("dark, ", dark)]
+    return [f"{as_}{one['id']}: {node['html'][:160]}" for as_, found in told for one in found for node in one["nodes"]]
 
 
 class Person:

@@ -12,6 +12,7 @@ import { RouterProvider } from 'react-router'
 import { ApiError } from './api/client'
 import { router } from './app/routes'
 import { keeps, persister } from './device/kept'
+import { wearTheme } from './ui/theme'
 
 /** What was read is kept on the device for a week. */
 const KEPT_MS = 7 * 86_400_000
@@ -26,6 +27,8 @@ const queries = new QueryClient({
     },
   },
 })
+
+wearTheme()
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -41,7 +41,7 @@ export function Finder() {
         <kbd className="rounded border border-line bg-ground px-1.5 text-fine">/</kbd>
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           aria-describedby={undefined}
           className={clsx(

@@ -1,9 +1,11 @@
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query'
-import { render, screen } from '@testing-library/react'
+import { cleanup, render, screen } from '@testing-library/react'
 import { afterEach, expect, it, vi } from 'vitest'
 
 import { client, unwrap } from '../api/client'
 import { Freshness } from './Freshness'
+
+afterEach(cleanup)
 
 afterEach(() => vi.unstubAllGlobals())
 

@@ -1,7 +1,7 @@
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { DropdownMenu } from 'radix-ui'
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Navigate, NavLink, Outlet, useLocation } from 'react-router'
 
 import { ApiError } from '../api/client'
@@ -11,6 +11,7 @@ import { tellTimesBy } from '../lib/clock'
 import { beginWeeksOn } from '../lib/dates'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
+import { chooseTheme, themeChosen, THEMES, type Theme } from '../ui/theme'
 import { Arrival } from './Arrival'
 import { Finder } from './Finder'
 import { Freshness } from './Freshness'
@@ -173,6 +174,7 @@ function Place({ to, also = [], children }: { to: string; also?: string[]; child
 export function Person() {
   const me = useMe()
   const company = useCompany()
+  const [theme, setTheme] = useState(themeChosen)
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="px-1 py-2 text-soft hover:text-ink">{ROLES[me.role]}</DropdownMenu.Trigger>
@@ -210,6 +212,29 @@ export function Person() {
               Glossary
             </NavLink>
           </DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 border-t border-line" />
+          <DropdownMenu.RadioGroup
+            aria-label="How pages look here"
+            value={theme}
+            onValueChange={(chosen) => {
+              chooseTheme(chosen as Theme)
+              setTheme(chosen as Theme)
+            }}
+          >
+            {Object.entries(THEMES).map(([value, words]) => (
+              <DropdownMenu.RadioItem
+                key={value}
+                value={value}
+                className="flex cursor-pointer gap-2 rounded px-3 py-1.5 data-[highlighted]:bg-ground"
+              >
+                <span className="w-4">
+                  <DropdownMenu.ItemIndicator>●</DropdownMenu.ItemIndicator>
+                </span>
+                {words}
+              </DropdownMenu.RadioItem>
+            ))}
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 border-t border-line" />
           <DropdownMenu.Item
             className="cursor-pointer rounded px-3 py-2 data-[highlighted]:bg-ground"
             onSelect={() => void signOut()}

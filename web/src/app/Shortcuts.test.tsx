@@ -1,8 +1,8 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { fireEvent, render, screen } from '@testing-library/react'
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { createMemoryRouter, RouterProvider } from 'react-router'
-import { expect, it } from 'vitest'
+import { afterEach, expect, it } from 'vitest'
 
 import type { Schema } from '../api/client'
 import { GLOSSARY } from '../lib/glossary'
@@ -12,6 +12,8 @@ import { Term } from '../ui/Term'
 import { GlossaryPage } from './GlossaryPage'
 import { Shortcuts } from './Shortcuts'
 import { Titled } from './Titled'
+
+afterEach(cleanup)
 
 function within(page: ReactNode) {
   const queries = new QueryClient()

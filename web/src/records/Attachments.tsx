@@ -103,7 +103,7 @@ function Shown({ one, onClose }: { one: Schema['AttachmentOut']; onClose: () => 
       <img
         src={address(one)}
         alt={one.caption || 'Photograph without a caption'}
-        className="mt-3 max-h-[60vh] w-full rounded bg-ink object-contain"
+        className="mt-3 max-h-[60vh] w-full rounded bg-shade object-contain"
       />
       {edits && (
         <form

@@ -17,7 +17,7 @@ export function Dialog({ open, onOpenChange, title, description, wide = false, c
   return (
     <Radix.Root open={open} onOpenChange={onOpenChange}>
       <Radix.Portal>
-        <Radix.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Radix.Overlay className="fixed inset-0 z-40 bg-shade/45" />
         <Radix.Content
           {...(description ? {} : { 'aria-describedby': undefined })}
           onOpenAutoFocus={() => {

@@ -177,7 +177,11 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
             }}
             onPointerEnter={(event) => event.buttons === 1 && held && between(held, one.week)}
             onClick={(event) => event.detail === 0 && press(one.week, event.shiftKey)}
-            onKeyDown={(event) => event.key === 'Enter' && press(one.week, event.shiftKey)}
+            onKeyDown={(event) => {
+              if (event.key !== 'Enter' && event.key !== ' ') return
+              event.preventDefault()
+              press(one.week, event.shiftKey)
+            }}
           >
             <title>{words}</title>
             <rect
@@ -219,6 +223,7 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
             )}
             {one.past_cap > 0 && (
               <text
+                aria-hidden
                 x={x + wide / 2}
                 y={y(one.hours) + 14}
                 textAnchor="middle"
@@ -228,12 +233,12 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
               </text>
             )}
             {one.capacity === 0 && (
-              <text x={x + wide / 2} y={floor - 4} textAnchor="middle" className="fill-soft text-[10px]">
+              <text aria-hidden x={x + wide / 2} y={floor - 4} textAnchor="middle" className="fill-soft text-[10px]">
                 –
               </text>
             )}
             {month && (
-              <text x={x} y={floor + 16} className="fill-soft text-[11px]">
+              <text aria-hidden x={x} y={floor + 16} className="fill-soft text-[11px]">
                 {new Intl.DateTimeFormat('en', { month: 'short', timeZone: 'UTC' }).format(day(one.week))}
               </text>
             )}

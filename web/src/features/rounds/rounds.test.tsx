@@ -415,11 +415,12 @@ it('says what a season came to and what one more or fewer would change', () => {
   expect(screen.getByText(/40 visits for 90 services. No plan can be more than 3.1/)).toBeTruthy()
   expect(screen.getByText(/One technician more would save about 8 h/)).toBeTruthy()
   expect(screen.getByText('no hours left while it would be worth a visit (gas)')).toBeTruthy()
-  expect(
-    screen.getByRole('button', {
-      name: 'Week of 30 Nov: 12 of 30 h, 3 visits, 1 kept or promised, 2 past their latest day',
-    }),
-  ).toBeTruthy()
+  const week = screen.getByRole('button', {
+    name: 'Week of 30 Nov: 12 of 30 h, 3 visits, 1 kept or promised, 2 past their latest day',
+  })
+  expect(week.getAttribute('aria-pressed')).toBe('false')
+  fireEvent.keyDown(week, { key: ' ' })
+  expect(week.getAttribute('aria-pressed')).toBe('true')
 })
 
 it('puts visits of a week into another once it was seen what that costs', async () => {

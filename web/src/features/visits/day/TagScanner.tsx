@@ -53,7 +53,7 @@ function Camera() {
         muted
         playsInline
         aria-label="What the camera sees"
-        className="mt-3 aspect-square w-full rounded-lg bg-ink object-cover"
+        className="mt-3 aspect-square w-full rounded-lg bg-shade object-cover"
       />
       <p role="status" className="mt-2 min-h-6 font-semibold text-oxide">
         {wrong}
