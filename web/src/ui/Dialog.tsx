@@ -31,6 +31,8 @@ export function Dialog({ open, onOpenChange, title, description, wide = false, c
             'fixed top-[6vh] left-1/2 z-50 max-h-[88vh] w-[94vw] -translate-x-1/2 overflow-auto',
             'rounded-lg border border-line bg-ground p-5 shadow-xl',
             wide ? 'max-w-3xl' : 'max-w-xl',
+            // It hangs beside the page, not in it: over a visit it is as dark as the visit.
+            document.querySelector('.basement') && 'dark',
           )}
         >
           <Radix.Title className="text-title">{title}</Radix.Title>
