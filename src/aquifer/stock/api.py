@@ -1,16 +1,22 @@
+from collections.abc import Sequence
+
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Router
+from ninja import Router, Status
 
-from aquifer.accounts.access import Action, allowed
+from aquifer.accounts.access import Action, allowed, who
 from aquifer.accounts.pace import dear
 from aquifer.core.planning.kit import KIT
+from aquifer.core.units import worded
 from aquifer.errors import NotFound
+from aquifer.formats.csv_table import cell, lines_of_cells
 from aquifer.history import versions
 from aquifer.rounds.models import CrewMember
-from aquifer.stock import lists, sheets
-from aquifer.stock.models import Held, StockSettings
-from aquifer.stock.schemas import CountIn, LevelIn, LevelOut, StockOut
+from aquifer.stock import lists, moves, sheets
+from aquifer.stock.models import Held, Moved, StockSettings
+from aquifer.stock.schemas import CountIn, LevelIn, LevelOut, PartMovedOut, PartMoveIn, StockOut
+from aquifer.visits.words import units_shown
 from aquifer.wire import Day, Id
 
 router = Router(tags=["stock"])
@@ -25,6 +31,8 @@ def stock(request: HttpRequest, on: Day) -> StockOut:
         "service_level_version": versions.version_of(level),
         "trucks": lists.of_day(on),
         "to_buy": lists.to_buy(timezone.localdate()),
+        "moved": [_told(one) for one in moves.last()],
+        "crew": [{"member_id": one.pk, "name": one.user.name} for one in _crew()],
         "kit": [{"what_for": what_for, "things": list(things)} for what_for, things in KIT],
     }
 
@@ -53,6 +61,58 @@ def count(request: HttpRequest, payload: CountIn) -> Held:
     if payload.member_id is not None and not CrewMember.objects.filter(pk=payload.member_id).exists():
         raise NotFound("There is nobody of that number in the crew.", fields={"member_id": "?"})
     return lists.count(payload.part, payload.member_id, payload.quantity)
+
+
+@router.post("/stock-moves", response={201: PartMovedOut}, auth=allowed(Action.COUNT))
+def move(request: HttpRequest, payload: PartMoveIn) -> Status[PartMovedOut]:
+    """Parts came in, or went from one place to another."""
+    return Status(201, _told(moves.move(who(request), moves.Move(**payload.model_dump()))))
+
+
+def _told(one: Moved) -> PartMovedOut:
+    return {
+        "at": one.at,
+        "by": one.by.name,
+        "part": one.part,
+        "quantity": one.quantity,
+        "source": "supplier" if one.received else _place(one.source),
+        "target": _place(one.target),
+    }
+
+
+def _place(member: CrewMember | None) -> str:
+    return "store" if member is None else member.user.name
+
+
+def _crew() -> QuerySet[CrewMember]:
+    return CrewMember.objects.filter(user__is_active=True).select_related("user").order_by("pk")
+
+
+@router.get("/stock/{on}/loads.csv", response={200: None}, auth=allowed(Action.READ), throttle=dear("paper"))
+def loads_file(request: HttpRequest, on: Day) -> HttpResponse:
+    """What each truck is to load for a day, as a file (CSV, RFC 4180)."""
+    units = units_shown()
+    rows = [
+        [truck["name"], worded(line["part"], units), line["quantity"], line["held"], line["to_add"]]
+        for truck in lists.of_day(on)
+        for line in truck["lines"]
+    ]
+    return _file(["truck", "part", "have along", "on it", "load"], rows, f"loads {on}")
+
+
+@router.get("/stock-order.csv", response={200: None}, auth=allowed(Action.READ), throttle=dear("paper"))
+def order_file(request: HttpRequest) -> HttpResponse:
+    """What is to be bought for the coming month, as a file (CSV, RFC 4180): a purchase order without prices."""
+    units, today = units_shown(), timezone.localdate()
+    rows = [[worded(one["part"], units), one["to_add"]] for one in lists.to_buy(today) if one["to_add"] > 0]
+    return _file(["part", "quantity"], rows, f"order {today}")
+
+
+def _file(heads: list[str], rows: Sequence[Sequence[object]], name: str) -> HttpResponse:
+    cells = ([cell(f"{one:g}" if isinstance(one, float) else one) for one in row] for row in rows)
+    answer = HttpResponse("".join(lines_of_cells(heads, cells)), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}.csv"'
+    return answer
 
 
 @router.put("/stock-settings", response=LevelOut, auth=allowed(Action.PLAN))

@@ -2,6 +2,7 @@
 
 from typing import ClassVar
 
+from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import Q
@@ -49,3 +50,37 @@ class StockSettings(models.Model):
     def current(cls) -> "StockSettings":
         """This installation's."""
         return cls.objects.get_or_create(pk=1)[0]
+
+
+class Moved(models.Model):
+    """Parts that came in, or went from one place to another; nobody's place is the store."""
+
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    part = models.CharField(max_length=80)
+    quantity = models.FloatField(validators=[MinValueValidator(0)])
+    received = models.BooleanField(default=False, help_text="They came from a supplier, from no place of ours.")
+    source = models.ForeignKey(
+        "rounds.CrewMember",
+        null=True,
+        blank=True,
+        on_delete=models.SET_NULL,
+        related_name="+",
+        help_text="Whose truck.",
+    )
+    target = models.ForeignKey(
+        "rounds.CrewMember",
+        null=True,
+        blank=True,
+        on_delete=models.SET_NULL,
+        related_name="+",
+        help_text="Whose truck.",
+    )
+    client_id = models.UUIDField(unique=True, help_text="Sent twice by a device, it is one.")
+
+    class Meta:
+        ordering: ClassVar = ["-at", "-pk"]
+        constraints: ClassVar = [models.CheckConstraint(condition=Q(quantity__gt=0), name="moved_is_some")]
+
+    def __str__(self) -> str:
+        return f"{self.quantity:g} {self.part}"

@@ -1,11 +1,13 @@
 """What the trucks and the store send and take."""
 
+import datetime
+import uuid
 from typing import Annotated, NotRequired
 
 from pydantic import Field, StringConstraints
 from typing_extensions import TypedDict
 
-from aquifer.wire import Payload, Version
+from aquifer.wire import Id, Payload, Version
 
 
 class StockLineOut(TypedDict):
@@ -29,11 +31,27 @@ class KitOut(TypedDict):
     things: list[str]
 
 
+class PartMovedOut(TypedDict):
+    at: datetime.datetime
+    by: str
+    part: str
+    quantity: float
+    source: Annotated[str, Field(description="Whose truck, the store, or a supplier.")]
+    target: str
+
+
+class CrewPlaceOut(TypedDict):
+    member_id: int
+    name: str
+
+
 class StockOut(TypedDict):
     service_level: float
     service_level_version: int
     trucks: list[TruckOut]
     to_buy: list[StockLineOut]
+    moved: list[PartMovedOut]
+    crew: list[CrewPlaceOut]
     kit: NotRequired[Annotated[list[KitOut], Field(description="What every truck always has along.")]]
 
 
@@ -41,6 +59,17 @@ class CountIn(Payload):
     part: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
     member_id: Annotated[int, Field(ge=1, le=2**62)] | None = None
     quantity: Annotated[float, Field(ge=0, le=100_000)]
+
+
+class PartMoveIn(Payload):
+    """So many of a part, from whose truck to whose; none is the store."""
+
+    part: Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00]*$")]
+    quantity: Annotated[float, Field(gt=0, le=100_000)]
+    received: Annotated[bool, Field(description="They come from a supplier.")] = False
+    source: Id | None = None
+    target: Id | None = None
+    client_id: uuid.UUID
 
 
 class LevelIn(Payload):

@@ -2969,6 +2969,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock-moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Parts came in, or went from one place to another.
+         */
+        post: operations["aquifer_stock_api_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{on}/loads.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Loads File
+         * @description What each truck is to load for a day, as a file (CSV, RFC 4180).
+         */
+        get: operations["aquifer_stock_api_loads_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock-order.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Order File
+         * @description What is to be bought for the coming month, as a file (CSV, RFC 4180): a purchase order without prices.
+         */
+        get: operations["aquifer_stock_api_order_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock-settings": {
         parameters: {
             query?: never;
@@ -10611,12 +10671,40 @@ export interface components {
             /** Quarter */
             quarter?: number | null;
         };
+        /** CrewPlaceOut */
+        CrewPlaceOut: {
+            /** Member Id */
+            member_id: number;
+            /** Name */
+            name: string;
+        };
         /** KitOut */
         KitOut: {
             /** What For */
             what_for: string;
             /** Things */
             things: string[];
+        };
+        /** PartMovedOut */
+        PartMovedOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Part */
+            part: string;
+            /** Quantity */
+            quantity: number;
+            /**
+             * Source
+             * @description Whose truck, the store, or a supplier.
+             */
+            source: string;
+            /** Target */
+            target: string;
         };
         /** StockLineOut */
         StockLineOut: {
@@ -10647,6 +10735,10 @@ export interface components {
             trucks: components["schemas"]["TruckOut"][];
             /** To Buy */
             to_buy: components["schemas"]["StockLineOut"][];
+            /** Moved */
+            moved: components["schemas"]["PartMovedOut"][];
+            /** Crew */
+            crew: components["schemas"]["CrewPlaceOut"][];
             /**
              * Kit
              * @description What every truck always has along.
@@ -10680,6 +10772,31 @@ export interface components {
             member_id?: number | null;
             /** Quantity */
             quantity: number;
+        };
+        /**
+         * PartMoveIn
+         * @description So many of a part, from whose truck to whose; none is the store.
+         */
+        PartMoveIn: {
+            /** Part */
+            part: string;
+            /** Quantity */
+            quantity: number;
+            /**
+             * Received
+             * @description They come from a supplier.
+             * @default false
+             */
+            received?: boolean;
+            /** Source */
+            source?: number | null;
+            /** Target */
+            target?: number | null;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
         };
         /** LevelOut */
         LevelOut: {
@@ -17964,6 +18081,95 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CountIn"];
                 };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_stock_api_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartMoveIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartMovedOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_stock_api_loads_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                on: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_stock_api_order_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It cannot be done, and why */
             "4XX": {

@@ -249,6 +249,16 @@ export function useCount() {
   })
 }
 
+/** Parts change their place; sent again by a lost signal they are moved once. */
+export function useMovePart() {
+  const replanned = useReplanned()
+  return useMutation({
+    mutationFn: (body: Omit<Schema['PartMoveIn'], 'client_id'>) =>
+      unwrap(client.POST('/api/stock-moves', { body: { ...body, client_id: crypto.randomUUID() } })),
+    onSettled: replanned,
+  })
+}
+
 export function useServiceLevel() {
   const replanned = useReplanned()
   return useMutation({

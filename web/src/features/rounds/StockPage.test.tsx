@@ -28,6 +28,11 @@ const STOCK = {
     { member_id: 8, name: 'Nadia', lines: [line('relief valve {pressure_kpa:1034}', 1, 2), line('hose washer', 9, 3)] },
   ],
   to_buy: [line('relief valve {pressure_kpa:1034}', 4, 11)],
+  crew: [
+    { member_id: 8, name: 'Nadia Thornley' },
+    { member_id: 9, name: 'Joss Averill' },
+  ],
+  moved: [{ at: '', by: 'Ines', part: 'hose washer', quantity: 40, source: 'supplier', target: 'store' }],
 }
 
 function page(may: Schema['Action'][] = ['read', 'plan']) {
@@ -81,4 +86,32 @@ it('lets whoever plans choose how seldom something may be missing; others read i
   page(['read'])
   expect(screen.queryByRole('combobox', { name: 'Service level' })).toBeNull()
   expect(screen.getByText(/95 days in 100/)).toBeTruthy()
+})
+
+it('takes in what came from the supplier, and moves it on to a truck', async () => {
+  const sent = answering({ body: { quantity: 4 } })
+  page(['read', 'count'])
+  const moved = within(screen.getByRole('region', { name: 'Moved' }))
+  expect(moved.getByRole('listitem').textContent).toBe('40 hose washercame in, the store')
+  await userEvent.selectOptions(moved.getByLabelText('Part'), 'hose washer')
+  await userEvent.type(moved.getByLabelText('How many'), '-4')
+  expect(moved.getByText('a number above 0')).toBeTruthy()
+  await userEvent.clear(moved.getByLabelText('How many'))
+  await userEvent.type(moved.getByLabelText('How many'), '4')
+  await userEvent.selectOptions(moved.getByLabelText('From'), 'the store')
+  await userEvent.selectOptions(moved.getByLabelText('To'), 'Joss Averill')
+  await userEvent.click(moved.getByRole('button', { name: 'Move them' }))
+  expect(await moved.findByText('Moved: 4.')).toBeTruthy()
+  const { client_id: key, ...body } = sent[0]!.body as Record<string, unknown>
+  expect(body).toEqual({ part: 'hose washer', quantity: 4, received: false, source: null, target: 9 })
+  expect(key).toMatch(/^[0-9a-f-]{36}$/)
+})
+
+it('gives loads and the order as files, and asks nobody to move who may not count', () => {
+  page(['read'])
+  expect(screen.queryByRole('button', { name: 'Move them' })).toBeNull()
+  expect(screen.getByRole('link', { name: 'The order as a file' }).getAttribute('href')).toBe('/api/stock-order.csv')
+  expect(screen.getByRole('link', { name: /loads as a file/ }).getAttribute('href')).toBe(
+    '/api/stock/2026-11-30/loads.csv',
+  )
 })

@@ -9,6 +9,7 @@ import { day, shortDate } from '../../lib/dates'
 import { Phrase } from '../../ui/Phrase'
 import { Failed, Loading } from '../../ui/States'
 import { Basins, firstWorkingDay } from './Basins'
+import { PartMoves } from './PartMoves'
 import { stockOptions, useCount, useServiceLevel, weeksOptions } from '../../records/roundQueries'
 import { weekday } from '../../records/roundWords'
 
@@ -106,6 +107,15 @@ export function StockPage() {
         <section aria-label="To buy" tabIndex={0} className="overflow-y-auto border-l border-line p-5">
           <h2>To buy for the coming month</h2>
           <Lines lines={found.data.to_buy} member={null} add="buy" />
+          <p className="mt-2 flex gap-5">
+            <a href="/api/stock-order.csv" download className="text-copper-deep underline underline-offset-2">
+              The order as a file
+            </a>
+            <a href={`/api/stock/${on}/loads.csv`} download className="text-copper-deep underline underline-offset-2">
+              The day’s loads as a file
+            </a>
+          </p>
+          <PartMoves stock={found.data} />
           {(found.data.kit ?? []).length > 0 && (
             <details className="mt-5">
               <summary className="cursor-pointer font-bold">Always on each truck</summary>

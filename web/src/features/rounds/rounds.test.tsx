@@ -487,6 +487,8 @@ it('tells what to load, and keeps what was counted', async () => {
     service_level: 0.95,
     trucks: [{ member_id: 2, name: 'Nadia', lines: [line] }],
     to_buy: [{ ...line, part: 'descaler, litres', to_add: 9 }],
+    crew: [],
+    moved: [],
   }
   const sent = answering({ body: {} })
   rendered(<StockPage />, {

@@ -97,7 +97,7 @@ it('says why it could not be done, with words for the office, and keeps them whe
   expect(screen.getByLabelText<HTMLInputElement>('What the office should know').value).toBe('dog')
 })
 
-it('tells what the truck has to carry and has not', () => {
+it('tells what the truck has to carry and has not, and takes it as loaded', async () => {
   const line = (part: string, to_add: number) => ({ part, expected: 1, quantity: 2, held: 2 - to_add, to_add })
   const trucks = [
     { member_id: 9, name: 'Other', lines: [line('rod', 1)] },
@@ -111,6 +111,11 @@ it('tells what the truck has to carry and has not', () => {
   })
   expect(screen.getByText('To load: 1 thing')).toBeTruthy()
   expect(screen.queryByText('rod')).toBeNull()
+  const sent = answering({ body: {} })
+  await userEvent.click(screen.getByText('To load: 1 thing'))
+  await userEvent.click(screen.getByRole('button', { name: 'Loaded: 2 hose washer' }))
+  expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/stock-moves' })
+  expect(sent[0]!.body).toMatchObject({ part: 'hose washer', quantity: 2, source: null, target: 5 })
 })
 
 it('goes along the rope: what is done, what is next, and any other by its knot or its line', async () => {

@@ -7,9 +7,10 @@ import { trueNow } from '../../../api/clock'
 import { useCompany, useMay, useMe } from '../../../session/session'
 import { clock } from '../../../lib/clock'
 import { minutesIn } from '../../../lib/dates'
+import { phrase } from '../../../lib/phrases'
 import { KINDS } from '../../../lib/words'
 import { heaterOptions, logOptions } from '../../../records/heaterQueries'
-import { dayOptions, stockOptions } from '../../../records/roundQueries'
+import { dayOptions, stockOptions, useMovePart } from '../../../records/roundQueries'
 import { duration, REASONS, serviceWords } from '../../../records/roundWords'
 import { guideOptions } from '../queries'
 import { DayRope } from './DayRope'
@@ -143,6 +144,8 @@ const BESIDE = 'grid min-h-12 flex-1 place-items-center rounded-lg border border
 function ToLoad({ on, memberId }: { on: string; memberId: number }) {
   const truck = useQuery(stockOptions(on)).data?.trucks.find((one) => one.member_id === memberId)
   const missing = truck?.lines.filter((line) => line.to_add > 0) ?? []
+  const { units } = useCompany()
+  const load = useMovePart()
   if (missing.length === 0) return null
   return (
     <details className="rounded-xl bg-sheet px-3">
@@ -151,11 +154,29 @@ function ToLoad({ on, memberId }: { on: string; memberId: number }) {
       </summary>
       <ul className="pb-2">
         {missing.map((line) => (
-          <li key={line.part} className="flex justify-between gap-3 text-body">
-            {line.part} <strong>{line.to_add}</strong>
+          <li key={line.part} className="flex min-h-11 items-center gap-3 text-body">
+            <span className="flex-1">
+              <strong>{line.to_add}</strong> {phrase(line.part, units)}
+            </span>
+            <button
+              type="button"
+              className="min-h-11 rounded-lg border border-rule px-3 font-semibold disabled:opacity-55"
+              aria-label={`Loaded: ${line.to_add} ${phrase(line.part, units)}`}
+              disabled={load.isPending}
+              onClick={() =>
+                load.mutate({ part: line.part, quantity: line.to_add, received: false, source: null, target: memberId })
+              }
+            >
+              Loaded
+            </button>
           </li>
         ))}
       </ul>
+      {load.error && (
+        <p role="alert" className="pb-2 font-semibold text-oxide">
+          {load.error.message}
+        </p>
+      )}
     </details>
   )
 }
