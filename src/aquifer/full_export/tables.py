@@ -29,7 +29,7 @@ from aquifer.open_ends.models import Campaign, OpenEnd
 from aquifer.outbox.models import Answer, Contact, Known, Message
 from aquifer.places.models import Feature
 from aquifer.rounds.models import Absence, Appointment, Closed, CrewMember, Loan, Run, Service
-from aquifer.stock.models import Held, StockSettings
+from aquifer.stock.models import Held, Moved, StockSettings
 from aquifer.visits.models import Amendment, Event, EventApart, Finding, Visit, VisitSession
 from aquifer.water.models import Season, WaterTest, Zone
 from aquifer.workbench.models import Asked, Practised, Written
@@ -156,6 +156,7 @@ _RECORDS: list[tuple[str, type[models.Model]]] = [
     ("times_told", Known),
     ("answers", Answer),
     ("held_parts", Held),
+    ("moved_parts", Moved),
     ("stock_settings", StockSettings),
     ("practised", Practised),
     ("written_to_practise", Written),
