@@ -14,15 +14,14 @@ from aquifer.core.bench.heater import (
     COIL_KW_K,
     DISCHARGE,
     GRAVITY,
-    HEAT_KJ_KG_K,
     HOSE,
     LEAKS,
     LOWER_ELEMENT,
     UPPER_ELEMENT,
     Heater,
     at_rest,
-    specific_l_kg,
 )
+from aquifer.core.bench.layers import HEAT_KJ_KG_K, specific_l_kg
 from aquifer.core.bench.rod import Rod
 
 

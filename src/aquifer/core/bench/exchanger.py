@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from aquifer.core.bench.heater import HEAT_KJ_KG_K
+from aquifer.core.bench.layers import HEAT_KJ_KG_K
 
 FIRES_KW = 28.0
 """Into the water at full fire. Trade practice, of a usual unit."""

@@ -8,20 +8,25 @@ way, and how much the heat swells the water. The same acts at the same seconds g
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 from scipy.optimize import brentq
 
-from aquifer.core.bench.boiler import HOT_C, Boiler
+from aquifer.core.bench.boiler import ATMOSPHERE_KPA, HOT_C, Boiler
 from aquifer.core.bench.build import Build
+from aquifer.core.bench.layers import (
+    HEAT_KJ_KG_K,
+    celsius_at,
+    litres_of,
+    mass_kg,
+    rise,
+    specific_l_kg,
+    taken_kj,
+    warmed,
+)
 from aquifer.core.bench.rod import Rod
 
-ATMOSPHERE_KPA = 101.325
-"""Standard atmosphere. Physical constant."""
 GRAVITY = 9.80665
 """m/s2. Physical constant."""
-HEAT_KJ_KG_K = 4.186
-"""Of water at 15 degC. Handbook."""
 SQUEEZE_PER_KPA = 1.0e-6
 """Share by which water shrinks and a steel tank stretches: 4.5e-7 for water (handbook), as much again for the shell.
 Assumption."""
@@ -65,8 +70,6 @@ ELEMENT_S = 12.0
 """For which an element lives in air. Trade practice: seconds."""
 ZONE = 0.08
 """Share of the tank at its floor in which the dip tube's jet mixes. Assumption."""
-SAME_K, LAYERS = 0.02, 40
-"""Layers that differ less are one; no more are kept than so many, the likest made one. Numerical."""
 LOWER_ELEMENT, UPPER_ELEMENT, SENSOR = 0.12, 0.70, 0.25
 """Shares of the height at which they sit. Assumption."""
 LOOSE_KG_L, HARD_KG_L = 0.65, 1.40
@@ -78,14 +81,6 @@ SHALLOW = 4.0
 """How much more the last water takes along than the first: it scours the floor. Assumption."""
 HARD_PER_S = 0.0004
 """Of the baked bed, by a fresh jet alone. Assumption."""
-
-
-def specific_l_kg(celsius: float) -> float:
-    """Litres that a kilogram of water takes. Source: McCutcheon, Martin and Barnwell, the usual fit to fresh water."""
-    density = 1000 * (
-        1 - (celsius + 288.9414) / (508929.2 * (celsius + 68.12963)) * (celsius - 3.9863) * (celsius - 3.9863)
-    )
-    return 1000.0 / density
 
 
 @dataclass
@@ -177,12 +172,12 @@ class Heater:
 
     @property
     def kg(self) -> float:
-        return sum(kg for kg, _ in self.layers)
+        return mass_kg(self.layers)
 
     @property
     def share(self) -> float:
         """Of the tank's height that water fills."""
-        return min(1.0, sum(kg * specific_l_kg(c) for kg, c in self.layers) / self.build.litres)
+        return min(1.0, litres_of(self.layers) / self.build.litres)
 
     @property
     def head_kpa(self) -> float:
@@ -241,11 +236,9 @@ class Heater:
 
     def at(self, share: float) -> float:
         """Temperature at a share of the height, degC; of the room where no water is."""
-        up, line = 0.0, share * self.build.litres
-        for kg, celsius in self.layers:
-            up += kg * specific_l_kg(celsius)
-            if up >= line:
-                return celsius
+        celsius = celsius_at(self.layers, share * self.build.litres)
+        if celsius is not None:
+            return celsius
         return self.layers[-1][1] if self.layers and share >= 1 and self.share > 0.99 else self.build.room_c
 
     @property
@@ -259,7 +252,7 @@ class Heater:
     def spill(self, most_l: float) -> float:
         """Water leaves by the floor at once, as where a port there is open. Returns: litres."""
         kg = min(most_l / specific_l_kg(self.floor_c), self.kg)
-        self.out_kj += self._taken(0, kg)
+        self.out_kj += taken_kj(self.layers, 0, kg)
         self.out_kg += kg
         return kg * specific_l_kg(self.floor_c)
 
@@ -291,7 +284,7 @@ class Heater:
                 lost = build.loss_kw_k * (layer[1] - build.room_c) * layer[0] / max(whole, 0.3 * build.litres)
                 layer[1] -= lost / (layer[0] * HEAT_KJ_KG_K)
                 self.lost_kj += lost
-        self._rise()
+        rise(self.layers)
 
     def _call(self) -> None:
         if self.at(SENSOR) < self.set_c - BELOW_SET_C:
@@ -353,30 +346,7 @@ class Heater:
     def _give(self, share: float, kw: float) -> None:
         self.heat_kw = kw
         self.heated_kj += self.heat_kw
-        up, line = 0.0, share * self.build.litres
-        for layer in self.layers:
-            up += layer[0] * specific_l_kg(layer[1])
-            if up >= line:
-                layer[1] += self.heat_kw / (layer[0] * HEAT_KJ_KG_K)
-                return
-
-    def _rise(self) -> None:
-        """What is warmer than the layer over it rises into it."""
-        place = 0
-        while place < len(self.layers) - 1:
-            below, above = self.layers[place], self.layers[place + 1]
-            if below[1] > above[1] - SAME_K:
-                self._mix(place)
-                place = max(place - 1, 0)
-            else:
-                place += 1
-        if len(self.layers) > LAYERS:
-            steps = [above[1] - below[1] for below, above in pairwise(self.layers)]
-            self._mix(steps.index(min(steps)))
-
-    def _mix(self, place: int) -> None:
-        (kg, celsius), (more, other) = self.layers[place : place + 2]
-        self.layers[place : place + 2] = [[kg + more, (kg * celsius + more * other) / (kg + more)]]
+        warmed(self.layers, share * self.build.litres, self.heat_kw)
 
     # Water.
 
@@ -385,15 +355,13 @@ class Heater:
         opening = 0.0 if self.at_boiler else self._drain_opening()
         is_open = self.is_open_above
         drawn = (self.tap or self.drawn) and self.hot_pipe
-        vent = (
-            is_open or drawn or self.relief_open or (self.lever and not build.relief_stuck and not build.outlet_capped)
-        )
         warm = self.relief_open or self.relief_leaks
         lifted = self.lever and not build.relief_stuck
+        vent = is_open or drawn or self.relief_open or (lifted and not build.outlet_capped)
         top_l = specific_l_kg(self.top_c)
         floor_l = specific_l_kg(self.floor_c)
         cold_l = specific_l_kg(build.cold_c)
-        water_l = sum(kg * specific_l_kg(c) for kg, c in self.layers)
+        water_l = litres_of(self.layers)
         head, kg, supplied = self.head_kpa, self.kg, self.supplied
         relief = RELIEF * (1.0 if self.relief_open or lifted else 0.01 if self.relief_leaks else 0.0)
         if build.outlet_capped:
@@ -494,23 +462,23 @@ class Heater:
             return
         kg = LEAKS * math.sqrt(max(self.kpa + (self.head_kpa if self.flaw_open else 0.0), 0.0))
         kg = min(kg, self.kg)
-        self.out_kj += self._taken(0 if self.flaw_open else -1, kg)
+        self.out_kj += taken_kj(self.layers, 0 if self.flaw_open else -1, kg)
         self.out_kg += kg
         self.floor_l += kg
 
     def _move(self, come: float, away: float, up: float, thrown: float, spilt: float) -> None:
         build = self.build
         self.out_c, self.tap_c, self.relief_c = self.floor_c, self.top_c, self.top_c
-        gone = self._taken(0, away)
+        gone = taken_kj(self.layers, 0, away)
         if come < 0:
-            self.in_kj -= self._taken(0, -come)
-        thrown_kj = self._taken(-1, up + thrown + spilt)
+            self.in_kj -= taken_kj(self.layers, 0, -come)
+        thrown_kj = taken_kj(self.layers, -1, up + thrown + spilt)
         if come > 0:
             # By the dip tube, whose jet mixes with what lies on the floor.
             zone, kj = 0.0, 0.0
             while self.layers and zone < ZONE * build.litres:
                 part = min(self.layers[0][0], ZONE * build.litres - zone)
-                zone, kj = zone + part, kj + self._taken(0, part)
+                zone, kj = zone + part, kj + taken_kj(self.layers, 0, part)
             whole = zone + come
             self.layers.insert(0, [whole, (kj / HEAT_KJ_KG_K + come * build.cold_c) / whole])
         self.in_kg += come
@@ -519,20 +487,6 @@ class Heater:
         self.out_kj += gone + thrown_kj
         self.inflow, self.outflow = come, away
         self.tap_flow, self.relief_flow, self.top_flow = up, thrown, spilt
-
-    def _taken(self, end: int, kg: float) -> float:
-        """Take water from the floor (0) or the top (-1). Returns: what it carried, kJ."""
-        carried = 0.0
-        while kg > 1e-12 and self.layers:
-            layer = self.layers[end]
-            part = min(kg, layer[0])
-            carried += part * layer[1] * HEAT_KJ_KG_K
-            kg -= part
-            if part >= layer[0] - 1e-12:
-                self.layers.pop(end)
-            else:
-                layer[0] -= part
-        return carried
 
     # Deposit, buckets, floor.
 

@@ -12,7 +12,9 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from aquifer.core.bench.heater import ATMOSPHERE_KPA, HEAT_KJ_KG_K, RELIEF_KPA
+from aquifer.core.bench.boiler import ATMOSPHERE_KPA
+from aquifer.core.bench.heater import RELIEF_KPA
+from aquifer.core.bench.layers import HEAT_KJ_KG_K
 from aquifer.core.units import Quantity, figure
 
 COLD_C, ROOM_C = 12.0, 20.0
