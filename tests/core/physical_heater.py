@@ -352,7 +352,7 @@ HANDS: dict[str, str] = {
     "jet.protect": "hose on", "jet.lance": "drain on", "jet.close_drain": "drain off", "jet.hose_off": "hose off",
     "blocked_drain.leave": "drain off", "blocked_drain.air_path": "faucet on",
     "blocked_drain.hose_off": "drain off, hose off", "blocked_drain.probe": "drain on; drain off",
-    "blocked_drain.hose_back": "hose on", "drain_drips.work": "drain on; drain off",
+    "blocked_drain.hose_back": "hose on", "blocked_drain.again": "faucet on, drain on", "drain_drips.work": "drain on; drain off",
     "drain_cap.cap": "hose off, drain plug", "hold_vacuum.all_shut": "faucet off, lever down, tell",
     "hold_vacuum.openings": "expansion on, union tight", "ports_shut.air": "expansion on",
     "gas_control.openings": "expansion on, union tight",
@@ -408,6 +408,7 @@ HANDS: dict[str, str] = {
     "relief_replacement.fit": "valve new, port shut", "relief_replacement.pipe": "outlet cleared",
     "lower_level.hose": "hose on", "lower_level.drain_some": "drain on, faucet on",
     "lower_level.lever": "lever up; lever down", "lower_level.drain_shut": "drain off",
+    "combined_rod.pipe_off": "union slack", "combined_rod.turn_out": "port high",
     "anode_out.break_loose": "port high", "anode_in.rod_in": "port shut", "expansion_tank.relieve": "faucet on",
     "expansion_replacement.old": "expansion off", "expansion_replacement.new": "expansion on",
     "leak_down.shut": "cold off", "leak_triage.verdict": "", "lukewarm.crossover": "cold off, faucet off",
@@ -456,8 +457,8 @@ def is_so(h: Heater, step: str) -> bool:
         return h.share < 0.88 and not h.relief_dead
     if name in ("faucet", "relieve", "pressure", "let_off") or step in ("port_pressure_off.open", "small_tankless.off"):
         return not h.supplied and not h.pressure
-    if step == "blocked_drain.probe":
-        return not h.drain_blocked and h.drain == 0.0
+    if step == "blocked_drain.again":
+        return not h.drain_blocked
     if step in ("tap_shut.shut", "ports_isolated.shut", "leak_down.shut"):
         return True
     if name in ("shut", "close_drain", "crack", "work", "few_litres", "drain_shut", "probe", "rinse_end", "ports_shut"):
