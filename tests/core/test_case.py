@@ -264,6 +264,14 @@ def test_readings_are_not_known_in_an_older_case():
     assert error.at == "/readings" and "aquifer-case/3" in error.message
 
 
+@pytest.mark.parametrize(("name", "value"), [("ignition", "pilot"), ("vent", "powered")])
+def test_how_it_is_lit_is_not_known_in_the_first_format(name, value):
+    heater = {**document()["heater"], name: value}
+    error = fault(document(heater=heater))
+    assert error.at == f"/heater/{name}" and "aquifer-case/2" in error.message
+    assert answer(format="aquifer-case/2", heater=heater)
+
+
 def test_what_a_descale_dissolved_is_weighed_in_grams():
     """A quarter of a kilogram of scale, and the same a thousandfold: the first is a reading, the second none."""
     heater = {"kind": "gas_tankless", "installed_on": "2021-11-24", "setpoint_c": 60}

@@ -127,6 +127,16 @@ def test_a_meter_outweighs_people_and_people_outweigh_nothing():
     assert spread[0] < spread[1] < spread[2]
 
 
+def test_whatever_is_shared_is_shared_by_all_that_stand_there():
+    """People, fixtures and a business alike: half of it goes through each of two heaters, a meter's own is its own."""
+    for known in ({"people": [4.0]}, {"fixtures": [6.0]}, {"business": [code(Business.BAKERY)]}):
+        alone, _ = usage.litres_per_day(use(**known))
+        shared, _ = usage.litres_per_day(use(**known, heaters_on_site=[2.0]))
+        assert shared[0] == pytest.approx(alone[0] / 2), known
+    metered, _ = usage.litres_per_day(use(metered_l=[200.0], heaters_on_site=[2.0]))
+    assert metered[0] == 200.0
+
+
 def test_burner_hours_are_litres_by_a_heat_balance():
     # 12 kW for an hour at 80 % heat 34.6 MJ; by 45 K that is 183 L.
     found, _ = usage.litres_per_day(use(burner_hours=[1.0], input_kw=[12.0], rise_k=[45.0]))
