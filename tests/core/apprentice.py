@@ -249,7 +249,8 @@ def follows(
             practice.act(Act(practice.now_s, "deviation", f"{step}:{other}"))
     # An old tank whose few litres came through a cloth, or whose drain lets nothing by, was left alone.
     flushed = any(" flush_pressurised.run_clear" in one or " drain_empty" in one for one in told)
-    _note(practice, "decision", "flushed" if flushed else "left_alone")
+    if "decision" in practice.scenario.asks:
+        _note(practice, "decision", "flushed" if flushed else "left_alone")
     litres = practice.heater.removed_kg / LOOSE_KG_L
     _note(practice, "removed", removed_grade(litres, began.litres / 1000 / began.height_m))
     outcome = "no_flow" if began.relief_stuck else "flows_and_weeps" if began.relief_weeps else "flows_and_reseats"
