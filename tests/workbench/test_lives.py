@@ -203,3 +203,16 @@ def test_a_link_that_was_changed_or_is_old_opens_nothing(as_role, base, client, 
     monkeypatch.setattr(shown, "GOOD_FOR", datetime.timedelta(0))
     old = client.get(path)
     assert old.status_code == 404 and "no longer good" in old.content.decode()
+
+
+def test_a_tankless_heaters_lives_are_linked_too(as_role, base, client):
+    Company.objects.update(public_address="https://water.invalid")
+    asked_of = {"care": ["yearly", "never"], "hardness_mg_l": 300, "at_year": 5, "energy_price": 0.25}
+    told = as_role("technician").get(f"bench/exchanger-lives/link?{urlencode(asked_of, doseq=True)}").json()
+    page = client.get(told["address"].removeprefix("https://water.invalid"))
+    words = page.content.decode()
+    life = exchangers(as_role("technician"), hardness_mg_l=300).json()["sides"][1]
+    assert page.status_code == 200 and words.count("<svg") == 2
+    assert f"{100 * life['cuts_out_share'][20]:.0f} of a hundred such heaters cut out" in words
+    assert "If it is descaled every year, after 5 years it gives" in words
+    assert f"{0.25 * 0.25 * sum(life['energy_kwh'][:20]):,.0f}" in words

@@ -25,7 +25,7 @@ from aquifer.visits.schemas import FigureOut
 from aquifer.visits.words import figure_told, units_shown
 from aquifer.wire import Day, Id, Payload, Version, text
 from aquifer.workbench import instrument, lives, lives_paper, practice, searching, shown, signed_off, written
-from aquifer.workbench.asked import ExchangerLivesIn, LivesIn, PaperIn, sides_of, tank_of
+from aquifer.workbench.asked import ExchangerLivesIn, ExchangerPaperIn, LivesIn, PaperIn, sides_of, tank_of
 from aquifer.workbench.schemas import (
     AtBenchOut,
     EndedOut,
@@ -73,6 +73,12 @@ def two_lives_paper(request: HttpRequest, asked: Query[PaperIn]) -> HttpResponse
 @router.get("/bench/lives/link", response=LifeLinkOut, auth=allowed(Action.READ))
 def two_lives_link(request: HttpRequest, asked: Query[PaperIn]) -> LifeLinkOut:
     """Where a customer sees the same without signing in; good for a year, and names nobody."""
+    return {"address": shown.address(asked)}
+
+
+@router.get("/bench/exchanger-lives/link", response=LifeLinkOut, auth=allowed(Action.READ))
+def two_exchanger_lives_link(request: HttpRequest, asked: Query[ExchangerPaperIn]) -> LifeLinkOut:
+    """The same of a tankless heater."""
     return {"address": shown.address(asked)}
 
 

@@ -48,11 +48,22 @@ class ExchangerLivesIn(LivedIn):
         return self
 
 
+AtYear = Annotated[int, Field(ge=1, le=20, description="In which the heaters are cut open.")]
+EnergyPrice = Annotated[float | None, Field(ge=0, le=1000, description="Of a kWh.")]
+
+
 class PaperIn(LivesIn):
     """The same, and what the page is for."""
 
-    at_year: Annotated[int, Field(ge=1, le=20, description="In which the tanks are cut open.")] = 10
-    energy_price: Annotated[float | None, Field(ge=0, le=1000, description="Of a kWh.")] = None
+    at_year: AtYear = 10
+    energy_price: EnergyPrice = None
+
+
+class ExchangerPaperIn(ExchangerLivesIn):
+    """The same of a tankless heater."""
+
+    at_year: AtYear = 10
+    energy_price: EnergyPrice = None
 
 
 def sides_of(asked: LivedIn) -> list[lives.Side]:

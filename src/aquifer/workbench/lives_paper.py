@@ -15,7 +15,7 @@ from aquifer.company.models import Company
 from aquifer.core.bench.lives import CareName
 from aquifer.core.units import Quantity, Unit, figure, worded
 from aquifer.workbench.lives import Side
-from aquifer.workbench.schemas import LifeOut, LivesOut
+from aquifer.workbench.schemas import ExchangerLivesOut, LifeOut, LivesOut
 
 _INK, _SOFT, _LINE, _WATER, _DEPOSIT, _ROD, _WARN = (
     HexColor(one) for one in ("#1d2a30", "#4d5b60", "#d5cfc0", "#cfe0e4", "#b98a3d", "#3b474c", "#9a2b20")
@@ -76,7 +76,7 @@ def _place(told: LivesOut, year: float) -> int:
     return min(range(len(told["years"])), key=lambda at: abs(told["years"][at] - year))
 
 
-def water_words(told: LivesOut, units: dict[Quantity, Unit]) -> str:
+def water_words(told: LivesOut | ExchangerLivesOut, units: dict[Quantity, Unit]) -> str:
     """On which water, as an owner reads it."""
     hardness = worded(figure(Quantity.HARDNESS, told["hardness_mg_l"]), units)
     return f"Water of {told['water']}, {hardness} hard." if told["water"] else f"Water of {hardness}."

@@ -12,11 +12,12 @@ from pydantic import ValidationError
 
 from aquifer.accounts.pace import Pace
 from aquifer.company.models import Company
+from aquifer.core.kinds import HeaterKind
 from aquifer.errors import AquiferError
 from aquifer.outbox.links import public_address
 from aquifer.visits.words import units_shown
-from aquifer.workbench import lives, lives_paper
-from aquifer.workbench.asked import PaperIn, sides_of, tank_of
+from aquifer.workbench import exchanger_words, lives, lives_paper
+from aquifer.workbench.asked import ExchangerPaperIn, PaperIn, sides_of, tank_of
 
 GOOD_FOR = datetime.timedelta(days=365)
 _SALT = "aquifer.workbench.shown"
@@ -24,17 +25,22 @@ A_MINUTE = 30
 """Pages that one address may ask for, since each is reckoned anew."""
 
 
-def address(asked: PaperIn) -> str:
+Paper = PaperIn | ExchangerPaperIn
+
+
+def address(asked: Paper) -> str:
     """Where the page is; empty where nobody said at which address we are reached."""
     at = public_address()
     return f"{at}/cut-open/{signing.dumps(asked.model_dump(mode='json'), salt=_SALT, compress=True)}" if at else ""
 
 
-def opened(key: str) -> PaperIn | None:
+def opened(key: str) -> Paper | None:
     """What a link asks; None where it is not good, or no longer."""
     try:
-        return PaperIn.model_validate(signing.loads(key, salt=_SALT, max_age=GOOD_FOR))
-    except (signing.BadSignature, ValidationError):
+        told = signing.loads(key, salt=_SALT, max_age=GOOD_FOR)
+        kind = HeaterKind(told["kind"])
+        return PaperIn.model_validate(told) if kind.is_tank else ExchangerPaperIn.model_validate(told)
+    except (signing.BadSignature, ValidationError, KeyError, TypeError, ValueError):
         return None
 
 
@@ -49,26 +55,36 @@ def page(request: HttpRequest, key: str) -> HttpResponse:
         return render(request, "two_lives.html", {**whose, "trouble": trouble}, status=404)
     if not Pace("shown", f"{A_MINUTE}/m").allow_request(request):
         return render(request, "two_lives.html", {**whose, "trouble": "Please try again in a minute."}, status=429)
-    sides, units = sides_of(asked), units_shown()
     try:
-        told = lives.told(tank_of(asked), sides, timezone.localdate())
+        told = _of_tank(asked) if isinstance(asked, PaperIn) else _of_exchanger(asked)
     except AquiferError as error:
         return render(request, "two_lives.html", {**whose, "trouble": error.message}, status=error.status)
+    return render(request, "two_lives.html", {**whose, "year": asked.at_year, **told})
+
+
+def _of_tank(asked: PaperIn) -> dict[str, object]:
+    sides, units, price = sides_of(asked), units_shown(), asked.energy_price
+    told = lives.told(tank_of(asked), sides, timezone.localdate())
     both = list(zip(told["sides"], sides, strict=True))
-    price = asked.energy_price
-    return render(
-        request,
-        "two_lives.html",
-        {
-            **whose,
-            "water": lives_paper.water_words(told, units),
-            "year": asked.at_year,
-            "tanks": [lives_paper.cut(told, life, side, asked.at_year, units) for life, side in both],
-            "words": [
-                lives_paper.words(told, life, side, asked.at_year, price, told["currency"], units)
-                for life, side in both
-            ],
-            "rows": lives_paper.rows(told, both, price, units),
-            "notes": lives_paper.NOTES,
-        },
-    )
+    return {
+        "water": lives_paper.water_words(told, units),
+        "tanks": [lives_paper.cut(told, life, side, asked.at_year, units) for life, side in both],
+        "words": [
+            lives_paper.words(told, life, side, asked.at_year, price, told["currency"], units) for life, side in both
+        ],
+        "rows": lives_paper.rows(told, both, price, units),
+        "notes": lives_paper.NOTES,
+    }
+
+
+def _of_exchanger(asked: ExchangerPaperIn) -> dict[str, object]:
+    sides, units, price = sides_of(asked), units_shown(), asked.energy_price
+    told = lives.exchangers(tank_of(asked), sides, timezone.localdate())
+    both = list(zip(told["sides"], sides, strict=True))
+    return {
+        "water": lives_paper.water_words(told, units),
+        "passages": [exchanger_words.cut(told, life, side, asked.at_year, units) for life, side in both],
+        "words": [exchanger_words.words(told, life, side, asked.at_year, price, units) for life, side in both],
+        "rows": exchanger_words.rows(told, both, price, units),
+        "notes": exchanger_words.NOTES,
+    }

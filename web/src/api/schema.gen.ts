@@ -3820,6 +3820,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/exchanger-lives/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Two Exchanger Lives Link
+         * @description The same of a tankless heater.
+         */
+        get: operations["aquifer_workbench_api_two_exchanger_lives_link"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/scenarios": {
         parameters: {
             query?: never;
@@ -11839,7 +11859,7 @@ export interface components {
             setpoint_c?: number[];
             /**
              * At Year
-             * @description In which the tanks are cut open.
+             * @description In which the heaters are cut open.
              * @default 10
              */
             at_year?: number;
@@ -11856,6 +11876,56 @@ export interface components {
              * @description Empty where nobody said at which address we are reached.
              */
             address: string;
+        };
+        /**
+         * ExchangerPaperIn
+         * @description The same of a tankless heater.
+         */
+        ExchangerPaperIn: {
+            /** @default gas_tankless */
+            kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+            /**
+             * Capacity L
+             * @default 190
+             */
+            capacity_l?: number;
+            /**
+             * People
+             * @default 4
+             */
+            people?: number;
+            /** Zone Id */
+            zone_id?: number | null;
+            /** Hardness Mg L */
+            hardness_mg_l?: number | null;
+            /**
+             * Seed
+             * @description None is ordinary luck.
+             */
+            seed?: number | null;
+            /** Care */
+            care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+            /**
+             * Softened
+             * @default []
+             */
+            softened?: boolean[];
+            /**
+             * Setpoint C
+             * @default []
+             */
+            setpoint_c?: number[];
+            /**
+             * At Year
+             * @description In which the heaters are cut open.
+             * @default 10
+             */
+            at_year?: number;
+            /**
+             * Energy Price
+             * @description Of a kWh.
+             */
+            energy_price?: number | null;
         };
         /** HandleOut */
         HandleOut: {
@@ -19583,7 +19653,7 @@ export interface operations {
                 care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
                 softened?: boolean[];
                 setpoint_c?: number[];
-                /** @description In which the tanks are cut open. */
+                /** @description In which the heaters are cut open. */
                 at_year?: number;
                 /** @description Of a kWh. */
                 energy_price?: number | null;
@@ -19625,7 +19695,51 @@ export interface operations {
                 care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
                 softened?: boolean[];
                 setpoint_c?: number[];
-                /** @description In which the tanks are cut open. */
+                /** @description In which the heaters are cut open. */
+                at_year?: number;
+                /** @description Of a kWh. */
+                energy_price?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeLinkOut"];
+                };
+            };
+            /** @description It cannot be done, and why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trouble"];
+                };
+            };
+        };
+    };
+    aquifer_workbench_api_two_exchanger_lives_link: {
+        parameters: {
+            query: {
+                kind?: "gas_tank" | "electric_tank" | "heat_pump_tank" | "indirect_tank" | "mobile_tank" | "gas_tankless" | "condensing_tankless" | "electric_tankless" | "small_gas_tankless";
+                capacity_l?: number;
+                people?: number;
+                zone_id?: number | null;
+                hardness_mg_l?: number | null;
+                /** @description None is ordinary luck. */
+                seed?: number | null;
+                care: ("never" | "by_risk" | "yearly" | "half_yearly" | "long_service" | "rods_only")[];
+                softened?: boolean[];
+                setpoint_c?: number[];
+                /** @description In which the heaters are cut open. */
                 at_year?: number;
                 /** @description Of a kWh. */
                 energy_price?: number | null;

@@ -8,6 +8,7 @@ import { Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
 import { Courses } from './Courses'
 import { Figures } from './Figures'
+import { ForCustomer } from './ForCustomer'
 import { exchangerCourses, millimetres } from './livesCourses'
 import { exchangerLivesOptions } from './queries'
 import { TimeLine } from './TimeLine'
@@ -86,6 +87,7 @@ export function ExchangerLives({ lives, many, asTable, at, onChange }: Props) {
           Computed by the laws that the forecast uses, with {shown(units, 'hardness_mg_l', data.hardness_mg_l)} of
           hardness; a single heater may do better or worse. Nothing here is kept.
         </p>
+        <ForCustomer lives={lives} year={Math.max(1, Math.round(year))} unpriced={data.unpriced} />
       </div>
     </>
   )

@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 
 import { client, unwrap } from '../../api/client'
+import { isTank } from '../../drawing/HeaterSign'
 import { Button } from '../../ui/Button'
 import type { Asked } from './queries'
 import type { AskedLives } from './useAskedLives'
@@ -19,9 +20,14 @@ export function ForCustomer({ lives, year, unpriced }: Props) {
     at_year: year,
     ...(lives.energyPrice === null ? {} : { energy_price: lives.energyPrice }),
   }
+  const tank = isTank(lives.kind)
   const link = useMutation({
     mutationFn: async () => {
-      const { address } = await unwrap(client.GET('/api/bench/lives/link', { params: { query } }))
+      const { address } = await unwrap(
+        tank
+          ? client.GET('/api/bench/lives/link', { params: { query } })
+          : client.GET('/api/bench/exchanger-lives/link', { params: { query } }),
+      )
       return { address, isCopied: address !== '' && (await copied(address)) }
     },
   })
@@ -36,14 +42,16 @@ export function ForCustomer({ lives, year, unpriced }: Props) {
           className="h-9 w-20 rounded-md border border-rule bg-sheet px-2"
         />
       </label>
-      <a
-        href={paperOf(query)}
-        target="_blank"
-        rel="noreferrer"
-        className="inline-flex min-h-9 items-center text-copper-deep underline underline-offset-2"
-      >
-        Page for the customer, cut open after {year} years
-      </a>
+      {tank && (
+        <a
+          href={paperOf(query)}
+          target="_blank"
+          rel="noreferrer"
+          className="inline-flex min-h-9 items-center text-copper-deep underline underline-offset-2"
+        >
+          Page for the customer, cut open after {year} years
+        </a>
+      )}
       <Button look="quiet" className="min-h-9" disabled={link.isPending} onClick={() => link.mutate()}>
         Link for the customer
       </Button>
