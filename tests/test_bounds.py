@@ -15,7 +15,7 @@ from aquifer.imports.tables import tables
 OF = {}
 for name in (*FIGURES, *(one for one, reading in READINGS.items() if reading.finding)):
     OF.setdefault(name.partition(".")[2], set()).add((bound(name).low, bound(name).high))
-LIVED = ("LivedIn", "LivesIn", "PaperIn", "ExchangerLivesIn")
+LIVED = ("LivedIn", "LivesIn", "PaperIn", "ExchangerLivesIn", "ExchangerPaperIn")
 OTHERS = {
     "SlotsIn/people",
     "BookingIn/people",
