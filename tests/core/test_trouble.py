@@ -364,10 +364,9 @@ def test_acid_takes_off_what_it_can_and_no_more():
 def test_heat_goes_through_lime_as_fourier_says():
     clean, limed = Exchanger(0.0), Exchanger(360.0)
     assert limed.lime_mm == pytest.approx(0.6)
-    # 28 kW through 0.3 m2: 93 kW/m2, a millimetre of lime at 0.6 W/(m K) takes 156 K.
-    assert clean.wall_c(28.0, 49.0) == pytest.approx(49 + 28 / 0.3 / 10)
-    assert limed.wall_c(28.0, 49.0) - clean.wall_c(28.0, 49.0) == pytest.approx(28 / 0.3 * 0.6 / 0.6)
-    assert limed.wall_c(limed.bears_kw(49.0), 49.0) == pytest.approx(115.0)
+    # Through 0.3 m2 each kW takes 3.33 kW/m2: 0.33 K over the film, and 3.33 K over 0.6 mm of lime at 0.6 W/(m K).
+    assert clean.bears_kw(49.0) == pytest.approx((115 - 49) / (1 / 0.3 / 10))
+    assert limed.bears_kw(49.0) == pytest.approx((115 - 49) / (1 / 0.3 / 10 + 1 / 0.3 * 0.6 / 0.6))
     assert limed.cuts_out(49.0) and not clean.cuts_out(49.0)
     # Flow times rise is the heat.
     assert limed.rise_k(9.5, 60.0, 49.0) * 9.5 / 60 * 4.186 == pytest.approx(limed.bears_kw(49.0))

@@ -3,6 +3,7 @@
 from aquifer.core.bench.lives import CareName
 from aquifer.core.units import Quantity, Unit, figure, worded
 from aquifer.workbench.lives import Side
+from aquifer.workbench.lives_paper import years_words
 from aquifer.workbench.schemas import ExchangerLifeOut, ExchangerLivesOut
 
 CARES = {
@@ -36,9 +37,14 @@ def cut(
     return {
         "care": care_words(side),
         "open": round(45 * max(0.0, 1 - thick / told["passage_mm"]), 1),
-        "scale": worded(figure(Quantity.LENGTH, thick), units) if thick >= 1 else "under 1 mm",
+        "scale": _thin(thick, units[Quantity.LENGTH]),
         "holds": "cuts out at full draw" if thick >= told["limit_mm"] else "holds at full draw",
     }
+
+
+def _thin(thickness_mm: float, unit: Unit) -> str:
+    """Scale is thin: a tenth of what is usually told counts."""
+    return f"{unit.shown(thickness_mm):.{unit.decimals + 1}f} {unit.label}"
 
 
 def words(
@@ -52,7 +58,8 @@ def words(
     if price is not None:
         energy += f", {told['currency']}{price * life['energy_kwh'][at]:,.0f} at what you pay"
     return (
-        f"{care_words(side)}, after {at_year} years it gives {flow} of hot water at full draw and takes {energy}; "
+        f"{care_words(side)}, after {years_words(at_year)} it gives {flow} of hot water at full draw "
+        f"and takes {energy}; "
         f"{100 * life['cuts_out_share'][at]:.0f} of a hundred such heaters cut out then when much is drawn."
     )
 

@@ -87,6 +87,11 @@ def _care(side: Side) -> str:
     return f"If {CARES[side.care]}{softened}"
 
 
+def years_words(years: int) -> str:
+    """1 year, 2 years."""
+    return "1 year" if years == 1 else f"{years} years"
+
+
 def words(
     told: LivesOut, life: LifeOut, side: Side, at_year: int, price: float | None, currency: str,
     units: dict[Quantity, Unit],
@@ -102,7 +107,7 @@ def words(
     if price is not None:
         energy += f", {currency}{price * life['energy_kwh'][at]:,.0f} at what you pay"
     return (
-        f"{_care(side)}, after {at_year} years {depth} of deposit lie on its floor and {rod}; "
+        f"{_care(side)}, after {years_words(at_year)} {depth} of deposit lie on its floor and {rod}; "
         f"it gives {hot} of hot water in one draw and takes {energy}; {leaked}.{noise}"
     )
 

@@ -41,10 +41,6 @@ class Exchanger:
         """How thick it lies, mm."""
         return self.lime_g / 1000 / LIME_KG_M3 / AREA_M2 * 1000
 
-    def wall_c(self, kw: float, water_c: float) -> float:
-        """The wall under the lime. Parameters: kw, what goes through it; water_c, of the water. Source: Fourier."""
-        return water_c + kw / AREA_M2 * (self.lime_mm / LIME_W_M_K + 1 / FILM_KW_M2_K)
-
     def bears_kw(self, water_c: float) -> float:
         """What it can give before its wall cuts out. Source: Fourier, solved for the heat."""
         return (CUT_OUT_C - water_c) * AREA_M2 / (self.lime_mm / LIME_W_M_K + 1 / FILM_KW_M2_K)

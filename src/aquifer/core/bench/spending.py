@@ -34,10 +34,6 @@ class Spent:
     leaks: FloatArray
     """A new tank, and what the water did. Source: one successor a life, as ``ten_years``."""
 
-    @property
-    def total(self) -> FloatArray:
-        return self.visits + self.rods + self.leaks
-
 
 def spent(lived: Lived, care: Care, amounts: Amounts) -> Spent:
     """What lives under a care cost, month by month. Parameters: amounts, each 0 or more.

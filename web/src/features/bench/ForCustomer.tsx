@@ -49,7 +49,7 @@ export function ForCustomer({ lives, year, unpriced }: Props) {
           rel="noreferrer"
           className="inline-flex min-h-9 items-center text-copper-deep underline underline-offset-2"
         >
-          Page for the customer, cut open after {year} years
+          Page for the customer, cut open after {year === 1 ? '1 year' : `${year} years`}
         </a>
       )}
       <Button look="quiet" className="min-h-9" disabled={link.isPending} onClick={() => link.mutate()}>
