@@ -5,12 +5,15 @@ import io
 import re
 import uuid
 import zlib
+from concurrent.futures import ThreadPoolExecutor
 from importlib import import_module
 
 import pytest
+from django.db import connection
 
 from aquifer.rounds.models import Appointment, Service
 from aquifer.stock.models import Held
+from aquifer.stock.moves import Move, move
 from tests.rounds.conftest import *  # noqa: F403
 
 
@@ -239,3 +242,22 @@ def test_loads_and_an_order_come_as_files(as_role, day, crew):
     # What lies in the store is not bought; figures stand in the company's units, and no key of a word is left.
     assert rows and all(float(row["quantity"]) > 0 for row in rows) and "hose washer" not in ordered
     assert "{" not in ordered and any(row["part"].startswith("descaler") for row in rows)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_moves_that_cross_wait_for_each_other_and_lose_nothing(crew):
+    """Each on a connection of its own, to and fro between two trucks."""
+    one, other = (member.pk for member in crew[:2])
+    for place in (one, other):
+        Held.objects.create(part="hose washer", member_id=place, quantity=100)
+
+    def goes(number: int) -> None:
+        source, target = (one, other) if number % 2 else (other, one)
+        try:
+            move(crew[0].user, Move("hose washer", 1, False, source, target, uuid.uuid4()))
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as threads:
+        list(threads.map(goes, range(40)))
+    assert lying() == {one: 100, other: 100}

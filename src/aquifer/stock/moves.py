@@ -4,7 +4,7 @@ import uuid
 from dataclasses import dataclass
 
 from django.db import IntegrityError, transaction
-from django.db.models import F
+from django.db.models import F, Q
 from django.db.models.functions import Greatest
 
 from aquifer.accounts.models import User
@@ -13,6 +13,7 @@ from aquifer.rounds.models import CrewMember
 from aquifer.stock.models import Held, Moved
 
 SHOWN = 12
+"""Moves that a page tells. Assumption: a morning's."""
 
 
 @dataclass(frozen=True)
@@ -48,10 +49,13 @@ def move(by: User, asked: Move) -> Moved:
                 by=by, part=asked.part, quantity=asked.quantity, received=asked.received, source_id=asked.source,
                 target_id=asked.target, client_id=asked.client_id,
             )  # fmt: skip
+            Held.objects.get_or_create(part=asked.part, member_id=asked.target)
+            # Two that go opposite ways at one moment take the rows in one order, else each waits for the other.
+            places = Q(member=asked.source) | Q(member=asked.target)
+            list(Held.objects.select_for_update().filter(places, part=asked.part).order_by("pk"))
             if not asked.received:
                 there = Held.objects.filter(part=asked.part, member=asked.source)
                 there.update(quantity=Greatest(F("quantity") - asked.quantity, 0.0))
-            Held.objects.get_or_create(part=asked.part, member_id=asked.target)
             Held.objects.filter(part=asked.part, member=asked.target).update(quantity=F("quantity") + asked.quantity)
     except IntegrityError:
         # The same from the same device, at the same moment.
