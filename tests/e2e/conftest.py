@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 
 # Playwright's own loop runs in this thread; Django would refuse its queries there.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -98,13 +98,29 @@ def by_postgres(program: str, *words: str) -> None:
 
 
 def settled(page: Page) -> Page:
-    """Wait until a page shows what it fetched: the network may be idle while a busy processor has not drawn yet."""
-    page.wait_for_load_state("networkidle")
-    expect(page.get_by_role("status").filter(has_text=re.compile("^Fetching "))).to_have_count(0, timeout=20_000)
-    page.locator("h1, h2, button").first.wait_for()
+    """Wait until a page shows what it fetched: nothing is asked for, and what came is drawn."""
+    page.wait_for_function(SETTLED, timeout=20_000)
     return page
 
 
+COUNTING = """(() => {
+  const fetched = window.fetch
+  window.asked = 0
+  window.fetch = (...what) => {
+    window.asked += 1
+    return fetched(...what).finally(() => setTimeout(() => (window.asked -= 1)))
+  }
+})()"""
+"""In every page of a person: how many requests wait for their answer."""
+SETTLED = """() => new Promise((done) => {
+  const is = () => document.readyState === 'complete' && !window.asked
+    && document.querySelector('h1, h2, button')
+    && ![...document.querySelectorAll('[role=status]')].some((one) => one.textContent.startsWith('Fetching '))
+  // An answer may lead to another question as it is drawn.
+  const twice = (left) => requestAnimationFrame(() => setTimeout(() =>
+    !is() ? done(false) : left ? twice(left - 1) : done(true)))
+  twice(3)
+})"""
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
 
@@ -113,11 +129,13 @@ def violations(page: Page) -> list[str]:
     settled(page)
     # Run in the page's own world by the debugger: the page's policy would refuse a script tag.
     page.evaluate(AXE.read_text())
-    light = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)["violations"]
+    light = page.evaluate("rules => axe.run(document, {runOnly: rules, resultTypes: ['violations']})", RULES)[
+        "violations"
+    ]
     dark = page.evaluate(
         """async () => {
           document.documentElement.classList.add('dark')
-          const found = await axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast']}})
+          const found = await axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast']}, resultTypes: ['violations']})
           document.documentElement.classList.remove('dark')
           return found
         }"""
@@ -169,6 +187,7 @@ def person(browser, district, live_server):
         # in each test otherwise, all of them, before the test gets its turn.
         keeps = "allow" if phone else "block"
         context = browser.new_context(viewport=size, has_touch=phone, reduced_motion="reduce", service_workers=keeps)
+        context.add_init_script(COUNTING)
         context.add_cookies([{"name": "sessionid", "value": session_of(role), "url": live_server.url}])
         one = Person(context, context.new_page(), live_server.url)
         opened.append(one)

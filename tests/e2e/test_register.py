@@ -136,6 +136,7 @@ def test_many_are_changed_after_a_look_and_two_made_one(person):
     pairs = page.get_by_role("list", name="Pairs").get_by_role("listitem")
     expect(pairs).to_have_count(2)
     pairs.first.get_by_role("button", name="Keep this one").first.click()
+    page.get_by_role("button", name="Merge them").click()
     expect(pairs).to_have_count(1)
     assert Heater.objects.filter(archived_at__isnull=False).count() == 1
 

@@ -2,7 +2,7 @@ import './lib/noEval'
 import './index.css'
 import './lib/nonce'
 
-import { QueryClient } from '@tanstack/react-query'
+import { MutationCache, QueryClient } from '@tanstack/react-query'
 import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client'
 import { Tooltip } from 'radix-ui'
 import { StrictMode } from 'react'
@@ -12,12 +12,23 @@ import { RouterProvider } from 'react-router'
 import { ApiError } from './api/client'
 import { router } from './app/routes'
 import { keeps, persister } from './device/kept'
+import { announce } from './ui/announce'
 import { wearTheme } from './ui/theme'
+
+declare module '@tanstack/react-query' {
+  interface Register {
+    mutationMeta: { said?: string }
+  }
+}
 
 /** What was read is kept on the device for a week. */
 const KEPT_MS = 7 * 86_400_000
 
 const queries = new QueryClient({
+  // What was asked for is done: who sees the page sees it, who does not hears it.
+  mutationCache: new MutationCache({
+    onSuccess: (_data, _asked, _context, mutation) => announce(mutation.meta?.said ?? 'Done.'),
+  }),
   defaultOptions: {
     queries: {
       gcTime: KEPT_MS,

@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event'
 import { Link, MemoryRouter, Route, Routes } from 'react-router'
 import { afterEach, expect, it } from 'vitest'
 
+import { Announced } from './Announced'
 import { Arrival } from './Arrival'
 
 afterEach(cleanup)
@@ -29,6 +30,7 @@ function shown() {
         </Routes>
       </main>
       <Arrival />
+      <Announced />
     </MemoryRouter>,
   )
 }

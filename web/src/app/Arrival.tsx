@@ -1,5 +1,7 @@
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
 import { useLocation } from 'react-router'
+
+import { announce } from '../ui/announce'
 
 const WAITS_MS = 4_000
 
@@ -10,7 +12,6 @@ const WAITS_MS = 4_000
 export function Arrival() {
   const { pathname } = useLocation()
   const before = useRef(pathname)
-  const [said, say] = useState('')
   useEffect(() => {
     if (before.current === pathname) return
     before.current = pathname
@@ -29,14 +30,10 @@ export function Arrival() {
         heading.tabIndex = -1
         heading.focus({ preventScroll: true })
       }
-      say(document.title.replace(' · Aquifer', ''))
+      announce(document.title.replace(' · Aquifer', ''))
     }
     frame = requestAnimationFrame(look)
     return () => cancelAnimationFrame(frame)
   }, [pathname])
-  return (
-    <p role="status" className="sr-only">
-      {said}
-    </p>
-  )
+  return null
 }

@@ -2,7 +2,7 @@ import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import { Phone, Search } from 'lucide-react'
-import { useDeferredValue, useEffect, useState } from 'react'
+import { useDeferredValue, useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import { HeaterSign } from '../drawing/HeaterSign'
@@ -12,15 +12,14 @@ import { nextVisitWords } from '../records/roundWords'
 import { dueWords } from '../lib/dates'
 import { COMPONENTS, KINDS } from '../lib/words'
 import { useCompany } from '../session/session'
+import { isForThePage } from '../ui/singleKeys'
 
 /** One finder for everything, from anywhere: press / and type. */
 export function Finder() {
   const [open, setOpen] = useState(false)
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]')
-      if (event.key === '/' && !typing) {
+      if (event.key === '/' && isForThePage(event)) {
         event.preventDefault()
         setOpen(true)
       }
@@ -93,6 +92,11 @@ function FinderList({ onDone }: { onDone: () => void }) {
     void navigate(rings && hit.siteId ? `/sites/${hit.siteId}/call` : hit.to)
   }
   const at = hits[chosen]
+  const list = useRef<HTMLUListElement>(null)
+  useEffect(() => {
+    // Not in every environment of tests.
+    list.current?.children[chosen]?.scrollIntoView?.({ block: 'nearest' })
+  }, [chosen])
   return (
     <>
       <input
@@ -121,6 +125,7 @@ function FinderList({ onDone }: { onDone: () => void }) {
         <p className="border-t border-line px-4 pt-2 text-soft">Nothing is written like “{asked}”. Close to it:</p>
       )}
       <ul
+        ref={list}
         id="found"
         role="listbox"
         aria-label="Found"
@@ -134,7 +139,9 @@ function FinderList({ onDone }: { onDone: () => void }) {
             aria-selected={number === chosen}
             onClick={() => goTo(hit)}
             onMouseMove={() => setChosen(number)}
-            className={`flex items-center gap-3 rounded px-3 py-1.5 ${number === chosen ? 'bg-ground' : ''}`}
+            className={`flex items-center gap-3 rounded px-3 py-1.5 ${
+              number === chosen ? 'bg-ground outline-2 outline-water -outline-offset-2' : ''
+            }`}
           >
             {hit.heater && <HeaterLines row={hit.heater} />}
             {hit.place && (
@@ -168,6 +175,9 @@ function FinderList({ onDone }: { onDone: () => void }) {
       </ul>
       <p role="status" className="px-4 pb-3 text-soft">
         {!asked && 'Type a few letters or a number; Enter opens the first, Shift and Enter answers their call.'}
+        {asked && !isFetching && hits.length > 0 && (
+          <span className="sr-only">{hits.length === 1 ? 'One found' : `${hits.length} found`}</span>
+        )}
         {asked &&
           !isFetching &&
           hits.length === 0 &&

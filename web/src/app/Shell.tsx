@@ -12,10 +12,12 @@ import { beginWeeksOn } from '../lib/dates'
 import { ROLES } from '../lib/words'
 import { Failed, Loading } from '../ui/States'
 import { chooseTheme, themeChosen, THEMES, type Theme } from '../ui/theme'
+import { Announced } from './Announced'
 import { Arrival } from './Arrival'
 import { Finder } from './Finder'
+import { FocusKept } from './FocusKept'
 import { Freshness } from './Freshness'
-import { Shortcuts } from './Shortcuts'
+import { showKeys, Shortcuts } from './Shortcuts'
 import { TakeBack } from './TakeBack'
 import { companyOptions, meOptions, useCompany, useMay, useMe } from '../session/session'
 
@@ -40,7 +42,14 @@ export function Session() {
   if (found.some((one) => one.isPending)) return <Loading what="the company's settings" />
   tellTimesBy(found[1].data!.clock)
   beginWeeksOn(found[1].data!.week_start)
-  return <Outlet />
+  return (
+    <>
+      <Outlet />
+      <Arrival />
+      <FocusKept />
+      <Announced />
+    </>
+  )
 }
 
 const isSignedOut = (error: unknown) => error instanceof ApiError && error.status === 401
@@ -95,13 +104,12 @@ export function Office() {
         <Finder />
         <Person />
       </header>
-      <main id="main" className={clsx('relative min-h-0 flex-1', !reflows && 'narrow:overflow-x-auto')}>
+      <main id="main" className={clsx('relative min-h-0 flex-1 overflow-y-auto', !reflows && 'narrow:overflow-x-auto')}>
         {/* Maps, boards and long axes keep their width, and are moved under the glass of a phone. */}
         <div className={clsx('h-full', !reflows && 'narrow:min-w-[900px]')}>
           <Outlet />
         </div>
       </main>
-      <Arrival />
       <TakeBack />
       <Shortcuts />
     </div>
@@ -159,6 +167,7 @@ function Place({ to, also = [], children }: { to: string; also?: string[]; child
   return (
     <NavLink
       to={to}
+      {...(inside && { 'aria-current': 'true' as const })}
       className={({ isActive }) =>
         clsx(
           'flex items-center border-b-[3px] px-3 pt-[3px] narrow:px-1.5',
@@ -211,6 +220,12 @@ export function Person() {
             <NavLink to="/glossary" className="block rounded px-3 py-2 data-[highlighted]:bg-ground">
               Glossary
             </NavLink>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className="cursor-pointer rounded px-3 py-2 data-[highlighted]:bg-ground"
+            onSelect={showKeys}
+          >
+            Keys
           </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 border-t border-line" />
           <DropdownMenu.RadioGroup

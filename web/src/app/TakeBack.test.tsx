@@ -46,12 +46,12 @@ const archive = () => client.POST('/api/heaters/{heater_id}/archive', { params: 
 
 it('offers to take back what an answer named as a change, and does', async () => {
   shown()
-  expect(screen.queryByRole('status')).toBeNull()
+  expect(screen.queryByRole('group')).toBeNull()
   answers = [json({}, { headers: { 'X-Change': MARK } }), json({ heaters: 1 })]
   await act(async () => void (await archive()))
   await userEvent.click(screen.getByRole('button', { name: 'Take it back' }))
   expect(asked).toContain(`POST /api/changes/${MARK}/undo`)
-  expect(screen.queryByRole('status')).toBeNull()
+  expect(screen.queryByRole('group')).toBeNull()
 })
 
 it('says why a change is not taken back', async () => {
@@ -64,7 +64,7 @@ it('says why a change is not taken back', async () => {
   await userEvent.click(screen.getByRole('button', { name: 'Take it back' }))
   expect(await screen.findByText('It was changed again.')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Close' }))
-  expect(screen.queryByRole('status')).toBeNull()
+  expect(screen.queryByRole('group')).toBeNull()
 })
 
 it('offers nothing for a visit, nor for a refusal, nor to who may not', async () => {
@@ -72,9 +72,9 @@ it('offers nothing for a visit, nor for a refusal, nor to who may not', async ()
   answers = [json({}, { headers: { 'X-Change': MARK } }), json({}, { status: 409, headers: { 'X-Change': MARK } })]
   await act(async () => void (await client.POST('/api/visits', { body: {} as never })))
   await act(async () => void (await archive()))
-  expect(screen.queryByRole('status')).toBeNull()
+  expect(screen.queryByRole('group')).toBeNull()
   cleanup()
   shown(['read'])
   act(() => setLastChange(MARK))
-  expect(screen.queryByRole('status')).toBeNull()
+  expect(screen.queryByRole('group')).toBeNull()
 })

@@ -1,8 +1,9 @@
 import clsx from 'clsx'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 
 import { setLastChange, useLastChange } from '../api/lastChange'
 import { useUndo } from '../records/placeQueries'
+import { announce } from '../ui/announce'
 import { Button } from '../ui/Button'
 import { useMay } from '../session/session'
 
@@ -13,11 +14,26 @@ export function TakeBack() {
   const change = useLastChange()
   const edits = useMay('keep_own_account')
   const undo = useUndo()
+  const [held, setHeld] = useState(false)
+  const { mutate } = undo
   useEffect(() => {
-    if (!change || undo.isPending || undo.error) return
+    if (!change) return
+    announce('Saved. Control and Z takes it back.')
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select')
+      if (event.key !== 'z' || !(event.ctrlKey || event.metaKey) || event.shiftKey || typing) return
+      event.preventDefault()
+      mutate(change)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [change, mutate])
+  useEffect(() => {
+    // Whoever is at it, by hand or by key, is not hurried.
+    if (!change || held || undo.isPending || undo.error) return
     const timer = window.setTimeout(() => setLastChange(null), SHOWN_MS)
     return () => window.clearTimeout(timer)
-  }, [change, undo.isPending, undo.error])
+  }, [change, held, undo.isPending, undo.error])
   if (!change || !edits) return null
   const away = () => {
     undo.reset()
@@ -25,13 +41,18 @@ export function TakeBack() {
   }
   return (
     <div
-      role="status"
+      role="group"
+      aria-label="The last change"
+      onPointerEnter={() => setHeld(true)}
+      onPointerLeave={() => setHeld(false)}
+      onFocus={() => setHeld(true)}
+      onBlur={() => setHeld(false)}
       className={clsx(
         'fixed bottom-4 left-1/2 z-30 flex -translate-x-1/2 items-center gap-2 rounded-md',
         'border border-ink bg-sheet py-1.5 pr-2 pl-4 shadow-lg',
       )}
     >
-      <span>{undo.error ? undo.error.message : 'Saved.'}</span>
+      <span role={undo.error ? 'alert' : undefined}>{undo.error ? undo.error.message : 'Saved.'}</span>
       {!undo.error && (
         <Button look="quiet" disabled={undo.isPending} onClick={() => undo.mutate(change)}>
           Take it back

@@ -189,6 +189,7 @@ export function useRestore(heaterId: number) {
 export function useMerge() {
   const refresh = useRefresh()
   return useMutation({
+    meta: { said: 'The two are one heater now.' },
     mutationFn: ({ kept, other }: { kept: number; other: number }) =>
       unwrap(
         client.POST('/api/heaters/{heater_id}/merge', {

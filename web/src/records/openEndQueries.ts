@@ -36,6 +36,7 @@ function useSettled() {
 export function useMoveOpenEnd() {
   const settled = useSettled()
   return useMutation({
+    meta: { said: 'The issue is changed.' },
     mutationFn: ({ id, ...body }: Schema['StateIn'] & { id: number }) =>
       unwrap(client.POST('/api/open-ends/{open_end_id}/state', { params: { path: { open_end_id: id } }, body })),
     onSuccess: settled,
@@ -45,6 +46,7 @@ export function useMoveOpenEnd() {
 export function useRaiseOpenEnd() {
   const settled = useSettled()
   return useMutation({
+    meta: { said: 'The issue is open now.' },
     mutationFn: (body: Schema['OpenEndIn']) => unwrap(client.POST('/api/open-ends', { body })),
     onSuccess: settled,
   })
@@ -53,6 +55,7 @@ export function useRaiseOpenEnd() {
 export function useStartCampaign() {
   const settled = useSettled()
   return useMutation({
+    meta: { said: 'The campaign has begun.' },
     mutationFn: (body: Schema['CampaignIn']) => unwrap(client.POST('/api/campaigns', { body })),
     onSuccess: settled,
   })
@@ -61,6 +64,7 @@ export function useStartCampaign() {
 export function useEndCampaign() {
   const settled = useSettled()
   return useMutation({
+    meta: { said: 'The campaign is over.' },
     mutationFn: (id: number) =>
       unwrap(client.POST('/api/campaigns/{campaign_id}/end', { params: { path: { campaign_id: id } } })),
     onSuccess: settled,

@@ -97,6 +97,7 @@ function useReplanned() {
 export function useAskForPlan() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'Planning has begun.' },
     mutationFn: (body: Schema['RunIn']) => unwrap(client.POST('/api/rounds/runs', { body })),
     onSuccess: replanned,
   })
@@ -105,6 +106,7 @@ export function useAskForPlan() {
 export function useStopPlanning() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'Planning is stopped.' },
     mutationFn: (id: number) =>
       unwrap(client.POST('/api/rounds/runs/{run_id}/stop', { params: { path: { run_id: id } } })),
     onSuccess: replanned,
@@ -115,6 +117,7 @@ export function useStopPlanning() {
 export function useMove(onMoved: (on: string) => void) {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The visit is moved.' },
     mutationFn: ({ id, ...body }: Schema['MoveIn'] & { id: number }) =>
       unwrap(
         client.POST('/api/rounds/appointments/{appointment_id}/move', {
@@ -130,6 +133,7 @@ export function useMove(onMoved: (on: string) => void) {
 export function useBook() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The visit is booked.' },
     mutationFn: (body: Schema['BookingIn']) => unwrap(client.POST('/api/rounds/appointments', { body })),
     onSettled: replanned,
   })
@@ -139,6 +143,7 @@ export function useBook() {
 export function useLate() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'They are told that it will be later.' },
     mutationFn: ({ id, minutes }: { id: number; minutes: number }) =>
       unwrap(
         client.POST('/api/rounds/mine/{appointment_id}/late', {
@@ -153,6 +158,7 @@ export function useLate() {
 export function useNotDone() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'Noted as not done.' },
     mutationFn: ({ id, ...body }: Schema['NotDoneIn'] & { id: number }) =>
       unwrap(
         client.POST('/api/rounds/mine/{appointment_id}/not-done', { params: { path: { appointment_id: id } }, body }),
@@ -164,6 +170,7 @@ export function useNotDone() {
 export function useStand() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'Its standing is changed.' },
     mutationFn: ({ id, ...body }: Schema['PromiseIn'] & { id: number }) =>
       unwrap(
         client.POST('/api/rounds/appointments/{appointment_id}/standing', {
@@ -178,6 +185,7 @@ export function useStand() {
 export function useDisturb(on: string) {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The day is dealt out anew.' },
     mutationFn: (body: Schema['DisturbanceIn']) =>
       unwrap(client.POST('/api/rounds/days/{on}/disturbance', { params: { path: { on } }, body })),
     onSettled: replanned,
@@ -203,6 +211,7 @@ export const calendarsOptions = queryOptions({
 export function useOffer() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'It is offered.' },
     mutationFn: (body: Schema['OffersIn']) => unwrap(client.POST('/api/outbox/offers', { body })),
     onSettled: replanned,
   })
@@ -218,6 +227,7 @@ export const previewOptions = (body: Schema['OffersIn']) =>
 export function useRecall() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The message is taken back.' },
     mutationFn: (id: number) =>
       unwrap(client.POST('/api/outbox/messages/{message_id}/recall', { params: { path: { message_id: id } } })),
     onSettled: replanned,
@@ -228,6 +238,7 @@ export function useRecall() {
 export function useCalled() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The answer is kept.' },
     mutationFn: ({ id, ...body }: Schema['CalledIn'] & { id: number }) =>
       unwrap(client.POST('/api/outbox/messages/{message_id}/called', { params: { path: { message_id: id } }, body })),
     onSettled: replanned,
@@ -244,6 +255,7 @@ export const stockOptions = (on: string) =>
 export function useCount() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The count is kept.' },
     mutationFn: (body: Schema['CountIn']) => unwrap(client.PUT('/api/stock', { body })),
     onSettled: replanned,
   })
@@ -253,6 +265,7 @@ export function useCount() {
 export function useMovePart() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'The parts are moved.' },
     mutationFn: (body: Omit<Schema['PartMoveIn'], 'client_id'>) =>
       unwrap(client.POST('/api/stock-moves', { body: { ...body, client_id: crypto.randomUUID() } })),
     onSettled: replanned,
@@ -262,6 +275,7 @@ export function useMovePart() {
 export function useServiceLevel() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: 'Kept.' },
     mutationFn: (body: Schema['LevelIn']) => unwrap(client.PUT('/api/stock-settings', { body })),
     onSettled: replanned,
   })
@@ -278,6 +292,7 @@ export const ofWeeksOptions = (week: string, until: string) =>
 export function useShift() {
   const replanned = useReplanned()
   return useMutation({
+    meta: { said: '' },
     mutationFn: (body: Schema['ShiftIn']) => unwrap(client.POST('/api/rounds/shift', { body })),
     onSettled: (_told, _error, asked) => (asked.dry ? undefined : replanned()),
   })

@@ -15,10 +15,13 @@ export function Field({ label, unit, fault, hint, className, ...rest }: Frame & 
   const id = useId()
   return (
     <div className={className}>
-      <label htmlFor={id} className="mb-1 block font-semibold">
-        {label}
-        {unit && <span className="font-normal text-soft"> {unit}</span>}
-      </label>
+      <div className="mb-1">
+        <label htmlFor={id} className="font-semibold">
+          {label}
+          {unit && <span className="font-normal text-soft"> {unit}</span>}
+        </label>
+        {rest.required && <Needed />}
+      </div>
       <input
         id={id}
         aria-invalid={fault ? true : undefined}
@@ -35,9 +38,12 @@ export function Choice({ label, fault, hint, className, children, ...rest }: Fra
   const id = useId()
   return (
     <div className={className}>
-      <label htmlFor={id} className="mb-1 block font-semibold">
-        {label}
-      </label>
+      <div className="mb-1">
+        <label htmlFor={id} className="font-semibold">
+          {label}
+        </label>
+        {rest.required && <Needed />}
+      </div>
       <select
         id={id}
         aria-invalid={fault ? true : undefined}
@@ -51,6 +57,14 @@ export function Choice({ label, fault, hint, className, children, ...rest }: Fra
     </div>
   )
 }
+
+/** In a word, since nobody has to know what a star means; a machine is told by the field itself. */
+const Needed = () => (
+  <span aria-hidden className="text-soft">
+    {' '}
+    needed
+  </span>
+)
 
 function Note({ id, fault, hint }: { id: string; fault: string | undefined; hint: string | undefined }) {
   if (!fault && !hint) return null

@@ -37,8 +37,9 @@ export function Phrase<T extends string>({ label, value, options, onChange }: Pr
                 key={option.value}
                 value={option.value || ' '}
                 className={clsx(
-                  'flex min-h-8 items-center gap-2 rounded px-2 pr-6 outline-none',
-                  'data-[highlighted]:bg-ground data-[state=checked]:font-bold',
+                  'flex min-h-8 items-center gap-2 rounded px-2 pr-6',
+                  'data-[highlighted]:bg-ground data-[highlighted]:outline-2 data-[highlighted]:-outline-offset-2',
+                  'data-[highlighted]:outline-water data-[state=checked]:font-bold',
                 )}
               >
                 <span className="w-4">

@@ -1,11 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useMay } from '../../session/session'
+import { counted } from '../../lib/counted'
 import { monthWords } from '../../lib/dates'
 import { KINDS } from '../../lib/words'
 import { Button } from '../../ui/Button'
+import { Dialog } from '../../ui/Dialog'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { duplicatesOptions, useMerge } from '../../records/heaterQueries'
 import { RegisterNav } from '../../records/RegisterNav'
@@ -15,6 +18,7 @@ export function DuplicatesPage() {
   const { data, error, refetch } = useQuery(duplicatesOptions)
   const edits = useMay('edit_register')
   const merge = useMerge()
+  const [asked, setAsked] = useState<{ kept: Schema['SuspectOut']; other: Schema['SuspectOut'] } | null>(null)
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Possible duplicates</h1>
@@ -44,8 +48,9 @@ export function DuplicatesPage() {
                   {edits && (
                     <Button
                       className="min-h-8"
+                      aria-label={`Keep this one: ${one.tag}, not ${other.tag}`}
                       disabled={merge.isPending}
-                      onClick={() => merge.mutate({ kept: one.id, other: other.id })}
+                      onClick={() => setAsked({ kept: one, other })}
                     >
                       Keep this one
                     </Button>
@@ -56,6 +61,30 @@ export function DuplicatesPage() {
           </li>
         ))}
       </ul>
+      {asked && (
+        <Dialog
+          open
+          onOpenChange={() => setAsked(null)}
+          title={`Merge ${asked.other.tag} into ${asked.kept.tag}?`}
+          description={
+            `${asked.kept.tag} takes over ${counted(asked.other.visits, 'visit')} with all that goes with them. ` +
+            `${asked.other.tag} goes to the archive, and nothing divides them again by itself.`
+          }
+        >
+          <div className="mt-4 flex gap-3">
+            <Button
+              look="main"
+              onClick={() => {
+                merge.mutate({ kept: asked.kept.id, other: asked.other.id })
+                setAsked(null)
+              }}
+            >
+              Merge them
+            </Button>
+            <Button onClick={() => setAsked(null)}>Leave them as they are</Button>
+          </div>
+        </Dialog>
+      )}
     </div>
   )
 }

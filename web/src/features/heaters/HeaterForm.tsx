@@ -167,10 +167,20 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
   }
   return (
     <form className="mt-4 space-y-4" onSubmit={(event) => void save(event)} noValidate>
+      {server && (
+        <div ref={intoView} role="alert" className="border-l-4 border-oxide bg-sheet p-3">
+          <p>{server.message}</p>
+          {server.code === 'heater.changed_meanwhile' && (
+            <Button className="mt-2" onClick={() => void seeNewest()}>
+              Show what is on record now
+            </Button>
+          )}
+        </div>
+      )}
       <SitePicker chosen={site} onChoose={setSite} fault={server?.fields.site_id} />
       <div className="grid grid-cols-3 gap-x-4 gap-y-3">
-        <Field label="Tag" fault={fault('tag')} {...register('tag')} />
-        <Choice label="Kind" fault={fault('kind')} {...register('kind')}>
+        <Field label="Tag" required fault={fault('tag')} {...register('tag')} />
+        <Choice label="Kind" required fault={fault('kind')} {...register('kind')}>
           {Object.entries(KINDS).map(([value, name]) => (
             <option key={value} value={value}>
               {name}
@@ -307,16 +317,6 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
       <label className="flex items-center gap-2">
         <input type="checkbox" className="size-4" {...register('recirculated')} /> A loop keeps its hot water moving
       </label>
-      {server && (
-        <div role="alert" className="border-l-4 border-oxide bg-sheet p-3">
-          <p>{server.message}</p>
-          {server.code === 'heater.changed_meanwhile' && (
-            <Button className="mt-2" onClick={() => void seeNewest()}>
-              Show what is on record now
-            </Button>
-          )}
-        </div>
-      )}
       {theirs && !server && (
         <div role="status" className="border-l-4 border-copper bg-sheet p-3">
           <p className="font-bold">On record now; saving puts your entries in their place:</p>
@@ -340,6 +340,9 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
     </form>
   )
 }
+
+/** What is said of a whole form stands at its top, and is brought there. */
+const intoView = (element: HTMLElement | null) => element?.scrollIntoView?.({ block: 'center' })
 
 function initial(heater: Schema['HeaterOut'] | undefined, units: Units): Typed {
   const part = (kind: string) => heater?.parts.find((one) => one.kind === kind)

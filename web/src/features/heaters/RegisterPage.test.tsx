@@ -65,7 +65,7 @@ it('tells each heater in a line, and what is not known of it', async () => {
     await screen.findByRole('button', { name: /House 2/ }),
   ]
   expect(first.textContent).toMatch(/Quarry Lane, cellarT-1gas tank, 189 LChalk~ 6 yFlushweek of 8 March 2027/)
-  expect(second.textContent).toMatch(/^! House 2/)
+  expect(second.textContent).toMatch(/^! Hazard: .+ House 2/)
   expect(second.textContent).toMatch(/not knownno forecast yet$/)
 })
 

@@ -7,6 +7,7 @@ import { useNavigate, useSearchParams } from 'react-router'
 import type { Schema } from '../../api/client'
 import { useCompany, useMay, zonesOptions } from '../../session/session'
 import { HeaterSign } from '../../drawing/HeaterSign'
+import { counted } from '../../lib/counted'
 import { dueWords, yearsBetween } from '../../lib/dates'
 import { shown } from '../../lib/units'
 import { COMPONENTS, KINDS } from '../../lib/words'
@@ -14,6 +15,7 @@ import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { useAnnounce } from '../../ui/announce'
 import { useRows } from '../../ui/useRows'
 import { WhyPanel } from '../../records/WhyPanel'
 import { BulkDialog } from './BulkDialog'
@@ -66,6 +68,7 @@ export function RegisterPage() {
   const rows = useMemo(() => found.data?.pages.flatMap((page) => page.rows) ?? [], [found.data])
   const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater')))
+  useAnnounce(total === undefined ? undefined : counted(total, 'heater'))
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Register</h1>
@@ -146,6 +149,7 @@ export function RegisterPage() {
         <div className="flex min-h-0 flex-1">
           <Rows
             rows={rows}
+            total={total ?? rows.length}
             chosen={chosen?.id}
             onChoose={(id) => (isNarrow() ? void navigate(`/heaters/${id}`) : change('heater', String(id)))}
             onNearEnd={() => {
@@ -183,12 +187,13 @@ function given(filters: HeaterFilters): Record<string, string> {
 
 interface RowsProps {
   rows: Schema['HeaterRowOut'][]
+  total: number
   chosen: number | undefined
   onChoose: (id: number) => void
   onNearEnd: () => void
 }
 
-function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
+function Rows({ rows, total, chosen, onChoose, onNearEnd }: RowsProps) {
   const { today, units } = useCompany()
   const scroller = useRef<HTMLDivElement>(null)
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
@@ -223,75 +228,76 @@ function Rows({ rows, chosen, onChoose, onNearEnd }: RowsProps) {
         onKeyDown={onKeyDown}
         className="min-h-0 flex-1 overflow-y-auto narrow:h-[72dvh] narrow:flex-none"
       >
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        <div role="list" aria-label="Heaters" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map((item) => {
             const row = rows[item.index]!
             const tank = row.kind.endsWith('_tank')
             return (
-              <button
+              <div
                 key={row.id}
-                type="button"
-                data-row={item.index}
-                aria-pressed={row.id === chosen}
-                onClick={() => onChoose(row.id)}
-                style={{
-                  position: 'absolute',
-                  top: 0,
-                  left: 0,
-                  right: 0,
-                  height: ROW_HEIGHT,
-                  transform: `translateY(${item.start}px)`,
-                }}
-                className={clsx(
-                  COLUMNS,
-                  'w-full border-b border-line px-5 text-left',
-                  row.id === chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--color-copper)]' : 'hover:bg-sheet/60',
-                )}
+                role="listitem"
+                aria-setsize={total}
+                aria-posinset={item.index + 1}
+                style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
               >
-                <span className="flex min-w-0 items-center gap-3">
-                  <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
-                  <span className="min-w-0">
-                    <span className="block truncate font-bold">
-                      {row.hazard && (
-                        <span className="text-oxide" title={row.hazard}>
-                          !{' '}
-                        </span>
-                      )}
-                      {row.site}
-                    </span>
-                    <span className="block truncate text-fine text-soft">
-                      {row.street}
-                      {row.location && `, ${row.location}`}
+                <button
+                  type="button"
+                  data-row={item.index}
+                  aria-pressed={row.id === chosen}
+                  onClick={() => onChoose(row.id)}
+                  style={{ minHeight: ROW_HEIGHT }}
+                  className={clsx(
+                    COLUMNS,
+                    'w-full border-b border-line px-5 text-left',
+                    row.id === chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--color-copper)]' : 'hover:bg-sheet/60',
+                  )}
+                >
+                  <span className="flex min-w-0 items-center gap-3">
+                    <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
+                    <span className="min-w-0">
+                      <span className="block truncate font-bold">
+                        {row.hazard && (
+                          <span className="text-oxide" title={row.hazard}>
+                            <span aria-hidden>! </span>
+                            <span className="sr-only">Hazard: {row.hazard} </span>
+                          </span>
+                        )}
+                        {row.site}
+                      </span>
+                      <span className="block truncate text-fine text-soft">
+                        {row.street}
+                        {row.location && `, ${row.location}`}
+                      </span>
                     </span>
                   </span>
-                </span>
-                <span className="truncate">{row.tag}</span>
-                <span className="truncate">
-                  {KINDS[row.kind]}
-                  {tank && row.capacity_l !== null && `, ${shown(units, 'volume_l', row.capacity_l)}`}
-                </span>
-                <span className="truncate">{row.zone}</span>
-                <span className="text-right">
-                  {row.installed_on
-                    ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y`
-                    : 'not known'}
-                </span>
-                <span className="truncate">
-                  {row.left_off ? (
-                    <>
-                      <strong className="block text-oxide">Left off</strong>
-                      <span className="block text-fine text-soft">{row.left_off}</span>
-                    </>
-                  ) : row.next_component ? (
-                    <>
-                      <strong className="block">{COMPONENTS[row.next_component as Schema['Component']]}</strong>
-                      <span className="block text-fine text-soft">{dueWords(row.next_due_on, today)}</span>
-                    </>
-                  ) : (
-                    <span className="text-soft">no forecast yet</span>
-                  )}
-                </span>
-              </button>
+                  <span className="truncate">{row.tag}</span>
+                  <span className="truncate">
+                    {KINDS[row.kind]}
+                    {tank && row.capacity_l !== null && `, ${shown(units, 'volume_l', row.capacity_l)}`}
+                  </span>
+                  <span className="truncate">{row.zone}</span>
+                  <span className="text-right">
+                    {row.installed_on
+                      ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y`
+                      : 'not known'}
+                  </span>
+                  <span className="truncate">
+                    {row.left_off ? (
+                      <>
+                        <strong className="block text-oxide">Left off</strong>
+                        <span className="block text-fine text-soft">{row.left_off}</span>
+                      </>
+                    ) : row.next_component ? (
+                      <>
+                        <strong className="block">{COMPONENTS[row.next_component as Schema['Component']]}</strong>
+                        <span className="block text-fine text-soft">{dueWords(row.next_due_on, today)}</span>
+                      </>
+                    ) : (
+                      <span className="text-soft">no forecast yet</span>
+                    )}
+                  </span>
+                </button>
+              </div>
             )
           })}
         </div>

@@ -7,6 +7,7 @@ import type { Schema } from '../../api/client'
 import { shown } from '../../lib/units'
 import { useCompany, useMay } from '../../session/session'
 import { clockIn, dateWords, dayIn } from '../../lib/dates'
+import { useAnnounce } from '../../ui/announce'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/Field'
 import { Empty, Failed, Loading } from '../../ui/States'
@@ -233,6 +234,7 @@ function Run({ id }: { id: number }) {
   const decide = useDecide(id)
   const [shown, show] = useState<Shown>()
   const state = run.data?.state
+  useAnnounce(state && STATES[state])
   const rows = useQuery({
     ...importRowsOptions(id, shown, state ?? ''),
     enabled: state === 'checked' || state === 'applied',

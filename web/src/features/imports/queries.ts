@@ -42,6 +42,7 @@ export const columnsOptions = (kind: string) =>
 export function useSendFile() {
   const queries = useQueryClient()
   return useMutation({
+    meta: { said: 'The file is sent and being read.' },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['imports', 'sent'] }),
     mutationFn: ({ kind, file }: { kind: string; file: File }) => {
       const form = new FormData()
@@ -60,6 +61,7 @@ export function useDecide(id: number) {
   const queries = useQueryClient()
   const path = { params: { path: { run_id: id } } }
   return useMutation({
+    meta: { said: 'Decided.' },
     mutationFn: (what: Decision) => {
       if (what === 'cancel') return unwrap(client.POST('/api/imports/{run_id}/cancel', path))
       if (what === 'undo') return unwrap(client.POST('/api/imports/{run_id}/undo', path))
@@ -82,6 +84,7 @@ export function useDecide(id: number) {
 export function useTakeSheet(id: number) {
   const queries = useQueryClient()
   return useMutation({
+    meta: { said: 'The sheet is taken.' },
     mutationFn: (sheet: string) =>
       unwrap(client.POST('/api/imports/{run_id}/sheet', { params: { path: { run_id: id } }, body: { sheet } })),
     onSuccess: (run) => queries.setQueryData(['imports', id], run),
@@ -91,6 +94,7 @@ export function useTakeSheet(id: number) {
 export function useDecideRows(id: number) {
   const queries = useQueryClient()
   return useMutation({
+    meta: { said: 'Decided.' },
     mutationFn: (rows: Schema['DecidedIn'][]) =>
       unwrap(client.POST('/api/imports/{run_id}/decisions', { params: { path: { run_id: id } }, body: { rows } })),
     onSuccess: (run) => queries.setQueryData(['imports', id], run),
@@ -100,6 +104,7 @@ export function useDecideRows(id: number) {
 export function useMatch(id: number) {
   const queries = useQueryClient()
   return useMutation({
+    meta: { said: 'The columns are matched.' },
     mutationFn: (matches: Schema['MatchIn'][]) =>
       unwrap(client.POST('/api/imports/{run_id}/columns', { params: { path: { run_id: id } }, body: { matches } })),
     onSuccess: (run) => queries.setQueryData(['imports', id], run),
@@ -115,6 +120,7 @@ export const baseFilesOptions = queryOptions({
 export function useAskForBase() {
   const queries = useQueryClient()
   return useMutation({
+    meta: { said: 'The base is being written.' },
     mutationFn: () => unwrap(client.POST('/api/base-files')),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['baseFiles'] }),
   })

@@ -5,11 +5,13 @@ import { Link, useSearchParams } from 'react-router'
 
 import { ApiError, type Schema } from '../../api/client'
 import { useMay } from '../../session/session'
+import { counted } from '../../lib/counted'
 import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { Choice, Field } from '../../ui/Field'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { useAnnounce } from '../../ui/announce'
 import { useRows } from '../../ui/useRows'
 import { equipmentOptions } from '../../records/heaterQueries'
 import { RegisterNav } from '../../records/RegisterNav'
@@ -34,6 +36,7 @@ export function OpenEndsPage() {
     kind?: Schema['OpenEndKind']
   }
   const { data, error, refetch } = useQuery(openEndsOptions(filters))
+  useAnnounce(data && counted(data.total, 'open issue'))
   const list = useRef<HTMLUListElement>(null)
   const onKeyDown = useRows(list, { count: data?.rows.length ?? 0 })
   const change = (name: string, value: string) =>

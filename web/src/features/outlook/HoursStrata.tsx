@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale'
 import { area, curveStepAfter, line, stack } from 'd3-shape'
 
 import type { Schema } from '../../api/client'
-import { addDays, day, isoDay, weekOf } from '../../lib/dates'
+import { addDays, day, isoDay, shortMonthYear, weekOf } from '../../lib/dates'
 import type { Axis } from './axis'
 
 type Component = Schema['Component']
@@ -97,6 +97,41 @@ export function HoursStrata({ weeks, against = [], today, axis, height }: Props)
       )}
       <line x1={0} x2={axis.x.range()[1]} y1={height} y2={height} className="stroke-ink" strokeWidth="1.2" />
     </g>
+  )
+}
+
+/** The same hours month by month, for who does not see the strata. */
+export function HoursTable({ weeks, today, end }: { weeks: Props['weeks']; today: string; end: number }) {
+  const months = new Map<string, Record<Component, number>>()
+  for (const { start, hours } of weekly(weeks, today, end)) {
+    const sum = months.get(shortMonthYear(start))
+    if (sum) for (const { component } of STRATA) sum[component] += hours[component]
+    else months.set(shortMonthYear(start), { ...hours })
+  }
+  return (
+    <table className="sr-only">
+      <caption>Hours of work falling due by month; what is overdue stands in the first</caption>
+      <thead>
+        <tr>
+          <th scope="col">Month</th>
+          {STRATA.map((one) => (
+            <th key={one.component} scope="col">
+              {one.name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {[...months].map(([month, hours]) => (
+          <tr key={month}>
+            <th scope="row">{month}</th>
+            {STRATA.map((one) => (
+              <td key={one.component}>{Math.round(hours[one.component])}</td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }
 

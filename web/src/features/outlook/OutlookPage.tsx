@@ -5,14 +5,16 @@ import { useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, zonesOptions } from '../../session/session'
+import { counted } from '../../lib/counted'
 import { addDays, day, isoDay, monthWords } from '../../lib/dates'
 import { KINDS } from '../../lib/words'
 import { Views } from '../../records/Views'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
+import { useAnnounce } from '../../ui/announce'
 import { useRows } from '../../ui/useRows'
 import { outlookAxis } from './axis'
-import { HoursStrata, STRATA } from './HoursStrata'
+import { HoursStrata, HoursTable, STRATA } from './HoursStrata'
 import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
 import { outlookOptions, trialOptions, weeksOptions, type OutlookFilters } from '../../records/outlookQueries'
 import { PracticeWords, TrialStrip, type Tried } from './Trial'
@@ -64,6 +66,7 @@ export function OutlookPage() {
   const panel = useRef<HTMLDivElement>(null)
   const total = found.data?.pages[0]?.total
   const chosen = rows.find((row) => row.id === Number(address.get('heater'))) ?? rows[0]
+  useAnnounce(total === undefined ? undefined : counted(total, 'heater'))
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Outlook</h1>
@@ -86,6 +89,7 @@ export function OutlookPage() {
         <div className="flex min-h-0 flex-1">
           <Field
             rows={rows}
+            total={total ?? rows.length}
             weeks={isTrial && trial ? trial.tried.weeks : weeks}
             against={isTrial && trial ? trial.now.weeks : NO_WEEKS}
             today={today}
@@ -192,6 +196,7 @@ function Sentence({ filters, total, tried, onTry, today, query, onChange }: Sent
 
 interface FieldProps {
   rows: Schema['OutlookRowOut'][]
+  total: number
   weeks: Schema['WeekOut'][]
   /** As it is set, where another practice is tried. */
   against: Schema['WeekOut'][]
@@ -203,7 +208,7 @@ interface FieldProps {
 }
 
 /** The axis with its strata above and a row a heater below; only the rows in view are drawn. */
-function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd }: FieldProps) {
+function Field({ rows, total, weeks, against, today, units, chosen, onChoose, onNearEnd }: FieldProps) {
   const scroller = useRef<HTMLDivElement>(null)
   const [width, setWidth] = useState(600)
   useLayoutEffect(() => {
@@ -274,6 +279,7 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
             </li>
           </ul>
         </div>
+        <HoursTable weeks={weeks} today={today} end={axis.end} />
         <svg width={width} height={STRATA_HEIGHT + 22} role="img" aria-label="Hours of work falling due by week">
           <HoursStrata weeks={weeks} against={against} today={today} axis={axis} height={STRATA_HEIGHT} />
           <line
@@ -308,12 +314,15 @@ function Field({ rows, weeks, against, today, units, chosen, onChoose, onNearEnd
         onKeyDown={onKeyDown}
         className="min-h-0 flex-1 overflow-y-auto border-t border-line"
       >
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        <div role="list" aria-label="Heaters" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map((item) => {
             const row = rows[item.index]!
             return (
               <div
                 key={row.id}
+                role="listitem"
+                aria-setsize={total}
+                aria-posinset={item.index + 1}
                 style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
               >
                 <OutlookRow

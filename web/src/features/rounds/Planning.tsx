@@ -1,4 +1,5 @@
 import type { Schema } from '../../api/client'
+import { useAnnounce } from '../../ui/announce'
 import { Button } from '../../ui/Button'
 import { useAskForPlan, useStopPlanning } from '../../records/roundQueries'
 
@@ -15,6 +16,13 @@ export function Planning({
   const ask = useAskForPlan()
   const stop = useStopPlanning()
   const busy = season.under_way
+  useAnnounce(
+    busy
+      ? `Planning: ${busy.stage || 'waiting for a worker'}`
+      : season.last?.state === 'failed'
+        ? 'Planning failed'
+        : 'The plan stands',
+  )
   if (busy) {
     return (
       <p className="flex items-center gap-3">

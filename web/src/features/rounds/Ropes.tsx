@@ -172,6 +172,7 @@ function Rope({ one, at, before, x, room, y, chosen, onChoose, carry, onAway }: 
               number={number}
               row={before + number}
               mark={MARKS[at] ?? ''}
+              who={one.name}
               x={x}
               y={y}
               fill={fill}
@@ -209,6 +210,7 @@ interface KnotProps {
   number: number
   row: number
   mark: string
+  who: string
   x: number
   y: (minutes: number) => number
   fill: string
@@ -218,7 +220,7 @@ interface KnotProps {
   carry: Carry
 }
 
-function Knot({ call, number, row, mark, x, y, fill, cut, isChosen, onChoose, carry }: KnotProps) {
+function Knot({ call, number, row, mark, who, x, y, fill, cut, isChosen, onChoose, carry }: KnotProps) {
   const { appointment } = call
   const top = y(call.begins)
   const tall = Math.max(y(call.ends) - top, 8)
@@ -233,6 +235,9 @@ function Knot({ call, number, row, mark, x, y, fill, cut, isChosen, onChoose, ca
     below === services ? '' : services,
     site === appointment.site ? '' : appointment.site,
     promised ? 'promised' : '',
+    appointment.standing === 'kept' ? 'kept on this day' : '',
+    appointment.hazard ? `hazard: ${appointment.hazard}` : '',
+    `by ${who}`,
   ]
   const words = `${[site, below].filter(Boolean).join(' ')}, ${rest.filter(Boolean).join(', ')}`
   return (

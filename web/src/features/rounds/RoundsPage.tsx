@@ -75,9 +75,9 @@ export function RoundsPage() {
       </>
     )
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full min-h-[680px] flex-col">
       <h1 className="sr-only">Rounds</h1>
-      <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5">
+      <div className="flex min-h-[38px] shrink-0 items-center border-b border-line px-5">
         <Sentence on={on} today={today} rounds={found.data?.rounds ?? []} />
         <div className="flex-1" />
         <span className="mr-4 whitespace-nowrap text-soft">

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
@@ -47,9 +47,9 @@ export function SeasonPage() {
     )
   const { run, figures } = season.data
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full min-h-[640px] flex-col">
       <h1 className="sr-only">The season</h1>
-      <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5">
+      <div className="flex min-h-[38px] shrink-0 items-center border-b border-line px-5">
         <p className="text-soft">
           {run ? (
             <>
@@ -98,6 +98,7 @@ export function SeasonPage() {
                 weeks={weeks.data}
                 today={today}
                 may={plans}
+                onBrush={choose}
                 onClose={() => choose(null)}
               />
             ) : (
@@ -126,6 +127,7 @@ interface LoadProps {
  */
 function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadProps) {
   const [held, setHeld] = useState<string | null>(null)
+  const drawn = useRef(false)
   const isChosen = (week: string) => chosen !== null && chosen.first <= week && week <= chosen.last
   const between = (one: string, other: string) =>
     onChoose(one < other ? { first: one, last: other } : { first: other, last: one })
@@ -172,11 +174,15 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
               event.preventDefault()
               // A finger would keep the events of the weeks that it moves over.
               if (event.pointerType === 'touch') event.currentTarget.releasePointerCapture(event.pointerId)
+              drawn.current = false
               setHeld(event.shiftKey ? null : one.week)
-              press(one.week, event.shiftKey)
             }}
-            onPointerEnter={(event) => event.buttons === 1 && held && between(held, one.week)}
-            onClick={(event) => event.detail === 0 && press(one.week, event.shiftKey)}
+            onPointerEnter={(event) => {
+              if (event.buttons !== 1 || !held || (held === one.week && !drawn.current)) return
+              drawn.current = true
+              between(held, one.week)
+            }}
+            onClick={(event) => !drawn.current && press(one.week, event.shiftKey)}
             onKeyDown={(event) => {
               if (event.key !== 'Enter' && event.key !== ' ') return
               event.preventDefault()
@@ -334,15 +340,23 @@ function LeftOut({ rows, today }: { rows: Schema['LeftOutOut'][]; today: string 
         className="min-h-0 flex-1 overflow-y-auto px-5 pb-4"
       >
         <table className="w-full border-collapse">
+          <thead className="sr-only">
+            <tr>
+              <th scope="col">Heater</th>
+              <th scope="col">Service</th>
+              <th scope="col">Latest day, or worth</th>
+              <th scope="col">Why it has no week</th>
+            </tr>
+          </thead>
           <tbody>
             {rows.map((one) => (
               <tr key={`${one.heater_id}-${one.component}`} className="border-b border-line">
-                <td className="py-1 pr-3 font-bold">
+                <th scope="row" className="py-1 pr-3 text-left font-bold">
                   <Link to={`/heaters/${one.heater_id}`} className="hover:underline">
                     {one.site}
                   </Link>{' '}
                   <span className="font-normal text-soft">{one.tag}</span>
-                </td>
+                </th>
                 <td className="pr-3">{COMPONENTS[one.component]}</td>
                 <td className={one.latest_on ? 'pr-3 text-oxide' : 'pr-3 text-soft'}>
                   {one.latest_on ? `until ${shortDate(day(one.latest_on), today)}` : `worth ${one.worth.toFixed(1)} h`}

@@ -29,7 +29,10 @@ interface Props {
 /** One visit: whom to call, how firmly it stands, and where else it could go, each place with what it costs. */
 export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) {
   return (
-    <div className="grid h-full grid-cols-[minmax(0,400px)_minmax(0,1fr)]">
+    <div
+      className="grid h-full grid-cols-[minmax(0,400px)_minmax(0,1fr)]"
+      onKeyDown={(event) => event.key === 'Escape' && onClose()}
+    >
       <section aria-label={one.site} className="flex min-h-0 flex-col overflow-y-auto px-5 py-2">
         <div className="flex shrink-0 items-baseline gap-3">
           <h2 className="truncate text-lead">{one.site}</h2>
@@ -200,6 +203,10 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
   )
 }
 
+/** "Tue 1 Dec, 7:40, Joss" */
+const placeWords = (to: Schema['PossibleOut'], today: string) =>
+  [`${weekday(to.on)} ${shortDate(day(to.on), today)}`, clock(to.begins), to.name].join(', ')
+
 /** Where it could go in the coming fortnight: the answer for who is on the telephone. */
 function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
   const move = useMove(onMoved)
@@ -274,14 +281,25 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
       )}
       <div tabIndex={0} role="region" aria-label="Places" className="min-h-0 flex-1 overflow-y-auto px-5">
         <table className="w-full border-collapse">
+          <thead className="sr-only">
+            <tr>
+              <th scope="col">Day</th>
+              <th scope="col">Begins</th>
+              <th scope="col">Who</th>
+              <th scope="col">Driving</th>
+              <th scope="col">Back</th>
+              <th scope="col">What it breaks</th>
+              <th scope="col">Move</th>
+            </tr>
+          </thead>
           <tbody>
             {data?.map((to) => {
               const here = to.on === one.on && to.member_id === one.member_id
               return (
                 <tr key={`${to.on}-${to.member_id}`} className="border-b border-line">
-                  <td className="w-28 py-0.5 font-bold">
+                  <th scope="row" className="w-28 py-0.5 text-left font-bold">
                     {weekday(to.on)} {shortDate(day(to.on), today)}
-                  </td>
+                  </th>
                   <td className="w-24">about {clock(to.begins)}</td>
                   <td className="w-28 truncate">{to.name.split(' ')[0]}</td>
                   <td className="w-32">
@@ -296,6 +314,7 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
                       <Button
                         look="quiet"
                         className="min-h-7 px-1"
+                        aria-label={`Move here: ${placeWords(to, today)}`}
                         disabled={move.isPending}
                         onClick={() => go(to, false)}
                       >

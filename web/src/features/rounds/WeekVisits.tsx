@@ -6,6 +6,7 @@ import { Link } from 'react-router'
 import type { Schema } from '../../api/client'
 import { day, shortDate } from '../../lib/dates'
 import { Button } from '../../ui/Button'
+import { Phrase } from '../../ui/Phrase'
 import { Failed, Loading } from '../../ui/States'
 import { ofWeeksOptions, useShift } from '../../records/roundQueries'
 import { duration, serviceWords, STANDINGS, weekday } from '../../records/roundWords'
@@ -21,6 +22,7 @@ interface Props {
   weeks: Schema['LoadWeekOut'][]
   today: string
   may: boolean
+  onBrush: (next: Brush) => void
   onClose: () => void
 }
 
@@ -28,7 +30,7 @@ interface Props {
  * The visits of a week or of several: their load against what there is, and some or all of them put into another, once
  * it was seen what that costs.
  */
-export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
+export function WeekVisits({ brush, weeks, today, may, onBrush, onClose }: Props) {
   const { data, error } = useQuery(ofWeeksOptions(brush.first, brush.last))
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set())
   const [to, setTo] = useState('')
@@ -58,13 +60,25 @@ export function WeekVisits({ brush, weeks, today, may, onClose }: Props) {
   }
   return (
     <section aria-label="Visits of the week" className="flex min-h-0 flex-col border-l border-line">
-      <div className="flex items-center gap-3 px-5 pt-2">
+      <div className="flex flex-wrap items-center gap-x-3 px-5 pt-2">
         <h2 className="whitespace-nowrap">
           {here.length > 1
             ? `${here.length} weeks from ${shortDate(day(brush.first), today)}`
             : `Week of ${shortDate(day(brush.first), today)}`}
           : {data.length} visits
         </h2>
+        {/* Several weeks without drawing over them: by a finger, or by keys. */}
+        <span className="whitespace-nowrap">
+          until that of
+          <Phrase
+            label="Until the week of"
+            value={brush.last}
+            options={weeks
+              .filter((one) => one.week >= brush.first)
+              .map((one) => ({ value: one.week, label: shortDate(day(one.week), today) }))}
+            onChange={(last) => onBrush({ first: brush.first, last })}
+          />
+        </span>
         <span
           className={hours > capacity ? 'font-semibold whitespace-nowrap text-oxide' : 'whitespace-nowrap text-soft'}
         >

@@ -229,7 +229,9 @@ it('draws a round as a rope whose knots can be chosen', async () => {
       [placesOptions(7, 4, TODAY).queryKey, []],
     ],
   })
-  const knot = screen.getByRole('button', { name: 'Marram Bakery flush, A1, 9:00 to 10:18, promised' })
+  const knot = screen.getByRole('button', {
+    name: 'Marram Bakery flush, A1, 9:00 to 10:18, promised, hazard: Hatch drops, by Nadia Thornley',
+  })
   expect(knot.getAttribute('aria-pressed')).toBe('true')
   knot.focus()
   await userEvent.keyboard('{Enter}')
@@ -304,7 +306,7 @@ it('says what each place would cost, and moves a visit there', async () => {
   expect(screen.getByText('it is here')).toBeTruthy()
   expect(screen.getByText('+11 min driving')).toBeTruthy()
   expect(screen.getByText('−4 min driving')).toBeTruthy()
-  await userEvent.click(screen.getAllByRole('button', { name: 'Move here' })[0]!)
+  await userEvent.click(screen.getAllByRole('button', { name: /^Move here/ })[0]!)
   expect(sent[0]).toEqual({
     method: 'POST',
     path: '/api/rounds/appointments/7/move',
@@ -338,7 +340,7 @@ it('moves in agreement with who was promised a time, or says why', async () => {
   await userEvent.type(screen.getByLabelText('Why it moves, for the customer'), 'flood')
   await userEvent.click(screen.getByRole('checkbox', { name: 'agreed with them' }))
   expect(screen.getByText('It is promised at once, and nobody is written to.')).toBeTruthy()
-  await userEvent.click(screen.getByRole('button', { name: 'Move here' }))
+  await userEvent.click(screen.getByRole('button', { name: /^Move here/ }))
   expect(sent[0]!.body).toMatchObject({ agreed: true, override: false, why: 'flood' })
 })
 
@@ -348,7 +350,7 @@ it('asks again where a move would break something', async () => {
     { body: visit() },
   )
   panel(visit(), [place()])
-  await userEvent.click(screen.getByRole('button', { name: 'Move here' }))
+  await userEvent.click(screen.getByRole('button', { name: /^Move here/ }))
   await userEvent.click(await screen.findByRole('button', { name: 'Move it all the same' }))
   expect((sent[1]!.body as { override: boolean }).override).toBe(true)
 })
@@ -437,6 +439,7 @@ it('puts visits of a week into another once it was seen what that costs', async 
       weeks={[WEEK, { ...WEEK, week: '2026-12-07' }]}
       today={TODAY}
       may
+      onBrush={vi.fn()}
       onClose={vi.fn()}
     />,
     { known: [[ofWeeksOptions('2026-11-30', '2026-11-30').queryKey, visits]], may: MAY },

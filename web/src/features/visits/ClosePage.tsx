@@ -185,9 +185,16 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
         </div>
       }
       bar={
-        <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void saveOnce()}>
-          Save the visit
-        </Button>
+        <>
+          {(asking || record.error) && (
+            <p role="alert" className="mb-3 border-l-4 border-oxide pl-3 font-semibold text-oxide">
+              {asking ?? record.error?.message}
+            </p>
+          )}
+          <Button look="main" className="min-h-13 w-full text-lead" onClick={() => void saveOnce()}>
+            Save the visit
+          </Button>
+        </>
       }
     >
       <SiteHazards hazards={heater.site.hazards} />
@@ -245,11 +252,6 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
           onChange={(id) => answer('supervised_by', id)}
         />
       )}
-      {(asking || record.error) && (
-        <p role="alert" className="border-l-4 border-oxide pl-3 font-semibold text-oxide">
-          {asking ?? record.error?.message}
-        </p>
-      )}
       <p className="px-1 text-body text-soft">
         Kept on this device until it is saved. Afterwards it is amended, not altered.
       </p>
@@ -268,7 +270,7 @@ function ForTheCustomer({ value, onChange }: { value: string; onChange: (words: 
         defaultValue={value}
         placeholder="The shut-off behind the washer is yours to use"
         onBlur={(event) => event.target.value.trim() !== value && onChange(event.target.value.trim())}
-        className="mt-1 w-full rounded-lg border-2 border-line bg-ground p-3"
+        className="mt-1 w-full rounded-lg border-2 border-rule bg-ground p-3"
       />
     </label>
   )

@@ -83,7 +83,7 @@ function SetAside({ visit }: { visit: VisitSession }) {
         value={why}
         maxLength={200}
         onChange={(event) => setWhy(event.target.value)}
-        className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3"
+        className="h-12 w-full rounded-lg border-2 border-rule bg-ground px-3"
       />
       <Button type="submit" look="main" disabled={!why.trim()} className="min-h-12 w-full">
         Set this visit aside

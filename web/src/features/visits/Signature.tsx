@@ -56,19 +56,20 @@ export function Signature({ value, onChange }: Props) {
   }, [])
   return (
     <div className="space-y-2">
-      <input
-        ref={name}
-        aria-label="Who signs"
-        placeholder="Who signs"
-        maxLength={80}
-        onChange={told}
-        className="h-12 w-full rounded-lg border-2 border-line bg-ground px-3"
-      />
+      <label className="block">
+        Who signs
+        <input
+          ref={name}
+          maxLength={80}
+          onChange={told}
+          className="mt-1 h-12 w-full rounded-lg border-2 border-rule bg-ground px-3"
+        />
+      </label>
       <canvas
         ref={canvas}
         role="img"
         aria-label={value ? `Signed by ${value.name}` : 'Sign here with a finger'}
-        className="aspect-[3/1] w-full touch-none rounded-lg border-2 border-line bg-white"
+        className="aspect-[3/1] w-full touch-none rounded-lg border-2 border-rule bg-white"
       />
       <Button
         className="min-h-11"

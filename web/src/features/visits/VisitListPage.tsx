@@ -45,10 +45,12 @@ export function VisitListPage() {
       )}
       {words.trim() === '' && <MyRound />}
       <h2 className="px-1">Which heater?</h2>
+      <label htmlFor="which" className="-mb-3 block px-1 text-body text-soft">
+        Name, street or tag
+      </label>
       <div className="flex gap-2">
         <input
-          aria-label="Name, street or tag"
-          placeholder="Name, street or tag"
+          id="which"
           value={words}
           onChange={(event) => setWords(event.target.value)}
           className="h-12 w-full min-w-0 rounded-lg border-2 border-rule bg-sheet px-4"

@@ -18,14 +18,19 @@ export function VisitShell({ head, bar, title = 'Visit', children }: ShellProps)
   return (
     <div className="basement min-h-dvh">
       <PageTitle of={title} />
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+        To the main part
+      </a>
       <div className="mx-auto flex min-h-dvh max-w-[640px] flex-col text-lead">
         <UnsentSign />
-        <header className="sticky top-0 z-10 border-b border-line bg-ground px-4 py-3">{head}</header>
-        <main className="flex-1 space-y-4 px-3 py-4">{children}</main>
+        <header className="top-0 z-10 tall:sticky border-b border-line bg-ground px-4 py-3">{head}</header>
+        <main id="main" tabIndex={-1} className="flex-1 space-y-4 px-3 py-4">
+          {children}
+        </main>
         {bar && (
           <footer
             className={clsx(
-              'sticky bottom-0 border-t border-line bg-ground px-3 pt-3',
+              'bottom-0 border-t tall:sticky border-line bg-ground px-3 pt-3',
               'pb-[max(0.75rem,env(safe-area-inset-bottom))]',
             )}
           >

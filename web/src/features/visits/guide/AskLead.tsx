@@ -79,7 +79,7 @@ export function AskLead({ taps, step, held, open, onAsk, onGoOn }: Props) {
                 maxLength={300}
                 value={words}
                 onChange={(event) => setWords(event.target.value)}
-                className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3"
+                className="h-12 min-w-0 flex-1 rounded-lg border-2 border-rule bg-ground px-3"
               />
               <Button type="submit" className="min-h-12" disabled={!words.trim()}>
                 Ask

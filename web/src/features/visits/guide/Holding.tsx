@@ -47,7 +47,7 @@ export function Holding({ holding, may, onSettle, onOverride }: Props) {
               placeholder="Reason"
               value={why}
               onChange={(event) => setWhy(event.target.value)}
-              className="h-12 min-w-0 flex-1 rounded-lg border-2 border-line bg-ground px-3"
+              className="h-12 min-w-0 flex-1 rounded-lg border-2 border-rule bg-ground px-3"
             />
             <Button type="submit" className="min-h-12" disabled={!why.trim()}>
               Override

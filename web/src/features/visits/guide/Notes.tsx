@@ -32,7 +32,7 @@ export function Notes({ taps, step, onTell }: Props) {
           value={words}
           placeholder="What is seen here, and where"
           onChange={(event) => setWords(event.target.value)}
-          className="mt-1 w-full rounded-lg border-2 border-line bg-ground p-3"
+          className="mt-1 w-full rounded-lg border-2 border-rule bg-ground p-3"
         />
       </label>
       <div className="mt-2 grid grid-cols-2 gap-2">
