@@ -28,6 +28,7 @@ need_packages() {
     # Chromium without its windows: a quarter of the processor's time less than the whole one takes for the same tests.
     command -v chromium-headless-shell >/dev/null || missing+=(chromium-headless-shell)
     [ -x /usr/sbin/pgbouncer ] || missing+=(pgbouncer)
+    command -v pdfinfo >/dev/null || missing+=(poppler-utils)
   fi
   [ ${#missing[@]} -eq 0 ] && return
   say "Installing ${missing[*]} ..."

@@ -99,7 +99,9 @@ def by_postgres(program: str, *words: str) -> None:
 
 def settled(page: Page) -> Page:
     """Wait until a page shows what it fetched: nothing is asked for, and what came is drawn."""
-    page.wait_for_function(SETTLED, timeout=20_000)
+    until = time.monotonic() + 20
+    while not page.evaluate(SETTLED):
+        assert time.monotonic() < until, f"{page.url} is still fetching"
     return page
 
 
@@ -135,7 +137,9 @@ def violations(page: Page) -> list[str]:
     dark = page.evaluate(
         """async () => {
           document.documentElement.classList.add('dark')
-          const found = await axe.run(document, {runOnly: {type: 'rule', values: ['color-contrast']}, resultTypes: ['violations']})
+          const found = await axe.run(document, {
+            runOnly: {type: 'rule', values: ['color-contrast']}, resultTypes: ['violations'],
+          })
           document.documentElement.classList.remove('dark')
           return found
         }"""

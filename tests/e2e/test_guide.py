@@ -12,6 +12,8 @@ from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import Finding, Visit
 
 pytestmark = [pytest.mark.e2e, pytest.mark.usefixtures("quick_looks")]
+READ_MS = 260
+"""A step that came this moment takes no tap: a finger that comes down twice has not read it."""
 OFFLINE = ("status of 4", "ERR_INTERNET_DISCONNECTED", "Failed to fetch", "no-response")
 
 
@@ -41,10 +43,10 @@ def tapped(page: Page, button: Locator) -> None:
     before = stands.inner_text(), step(page)
     for _ in range(14):
         # A step is read before it is tapped away; a finger that comes down twice counts once.
-        page.wait_for_timeout(300)
+        page.wait_for_timeout(READ_MS)
         button.click()
-        for _ in range(12):
-            page.wait_for_timeout(200)
+        for _ in range(60):
+            page.wait_for_timeout(40)
             if (stands.inner_text(), step(page)) != before:
                 return
     raise AssertionError(f"it stays at {step(page)!r}")
@@ -53,13 +55,13 @@ def tapped(page: Page, button: Locator) -> None:
 def skipped(page: Page) -> None:
     """Skip the step, with a reason where one is asked."""
     before = step(page)
-    page.wait_for_timeout(300)
+    page.wait_for_timeout(READ_MS)
     page.get_by_role("button", name="Skip step").click()
     reason = page.get_by_role("button", name="Not needed here")
     if reason.count():
         reason.click()
-    for _ in range(25):
-        page.wait_for_timeout(200)
+    for _ in range(125):
+        page.wait_for_timeout(40)
         if step(page) != before:
             return
     raise AssertionError(f"it stays at {before!r}")
@@ -69,7 +71,7 @@ def on(page: Page, until: str, most: int = 70) -> int:
     """Tap on until a step's words come, the ways out of what is not safe yet taken; how many taps."""
     for taps in range(most):
         if page.get_by_role("heading", name=re.compile(until)).count():
-            page.wait_for_timeout(270)
+            page.wait_for_timeout(READ_MS)
             return taps
         done = page.get_by_role("button", name="Done", exact=True)
         if done.count() and done.is_enabled():

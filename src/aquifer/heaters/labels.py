@@ -11,9 +11,9 @@ import segno
 from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
-from reportlab.pdfgen.canvas import Canvas
 
 from aquifer.core.units import System
+from aquifer.papers.tagged import TaggedCanvas
 
 MOST = 240
 """Labels that are made at once: ten sheets. Choosing a code's best mask costs 20 ms. Assumption."""
@@ -47,7 +47,7 @@ class Label:
 def sheet(labels: list[Label], company: str, system: System, phone: str = "") -> bytes:
     """The labels as a PDF file, a page after the other, row by row; whom to call stands on each."""
     out, grid = io.BytesIO(), _GRIDS[system]
-    canvas = Canvas(out, pagesize=grid.page, pageCompression=1)
+    canvas = TaggedCanvas(out, pagesize=grid.page, pageCompression=1)
     canvas.setTitle("Labels")
     width, height = grid.width * mm, grid.height * mm
     left = (grid.page[0] - grid.across * width) / 2
@@ -57,13 +57,14 @@ def sheet(labels: list[Label], company: str, system: System, phone: str = "") ->
         if number and at == 0:
             canvas.showPage()
         row, column = divmod(at, grid.across)
-        _draw(canvas, label, company, phone, left + column * width, top - (row + 1) * height, width, height)
+        with canvas.part("P"), canvas.marked():
+            _draw(canvas, label, company, phone, left + column * width, top - (row + 1) * height, width, height)
     canvas.save()
     return out.getvalue()
 
 
 def _draw(
-    canvas: Canvas, label: Label, company: str, phone: str, x: float, y: float, width: float, height: float
+    canvas: TaggedCanvas, label: Label, company: str, phone: str, x: float, y: float, width: float, height: float
 ) -> None:
     margin = 2.5 * mm
     size = height - 2 * margin
@@ -80,7 +81,7 @@ def _draw(
             canvas.drawString(text, y + height * at, line)
 
 
-def _code(canvas: Canvas, address: str, x: float, y: float, size: float) -> None:
+def _code(canvas: TaggedCanvas, address: str, x: float, y: float, size: float) -> None:
     modules = segno.make(address, error="m", micro=False).matrix
     canvas.saveState()
     canvas.translate(x, y)

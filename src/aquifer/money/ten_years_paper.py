@@ -9,11 +9,12 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table
+from reportlab.platypus import Flowable, Spacer
 
 from aquifer.company.models import Company
 from aquifer.heaters.models import Heater
 from aquifer.money.schemas import TenYearsOut, TenYearsWayOut
+from aquifer.papers.tagged import Figure, Paper, Paragraph, Table
 
 _INK, _SOFT, _LINE = (HexColor(one) for one in ("#1d2a30", "#4d5b60", "#d5cfc0"))
 _COLOURS = {
@@ -50,7 +51,7 @@ def words(way: TenYearsWayOut) -> str:
 def pdf(heater: Heater, told: TenYearsOut, today: datetime.date) -> bytes:
     """The page as a file."""
     out, ours = io.BytesIO(), Company.current()
-    page = SimpleDocTemplate(
+    page = Paper(
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=18 * mm, bottomMargin=16 * mm,
         title=f"Ten years of your water heater {heater.tag}", author=ours.name, invariant=True,
     )  # fmt: skip
@@ -74,7 +75,7 @@ def pdf(heater: Heater, told: TenYearsOut, today: datetime.date) -> bytes:
         Spacer(1, 4 * mm),
         Paragraph(f"{text}.", _BODY),
         Paragraph("What each way is expected to cost; eight of ten lie along the line below it", _HEAD),
-        stacked(ways, parts),
+        Figure(stacked(ways, parts), "A bar for each way; its figures stand in the table below"),
         Table(
             rows, colWidths=[46 * mm, *[30 * mm] * len(ways)], hAlign="LEFT",
             style=[

@@ -9,9 +9,10 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table
+from reportlab.platypus import Flowable, PageBreak, Spacer
 
 from aquifer.core.vocabulary import Component
+from aquifer.papers.tagged import Figure, Paper, Paragraph, Table
 from aquifer.projections.found import Found
 from aquifer.quarterly.content import SAFETY, Told, Week
 
@@ -48,7 +49,7 @@ def pdf(told: Told, printed_on: datetime.date) -> bytes:
     out = io.BytesIO()
     quarter = told["quarter"]
     title = f"{told['company']}: the {_QUARTERS[quarter.number - 1]} quarter of {quarter.year}"
-    page = SimpleDocTemplate(
+    page = Paper(
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=18 * mm, bottomMargin=16 * mm,
         title=title, author=told["company"], invariant=True,
     )  # fmt: skip
@@ -79,7 +80,7 @@ def _done(told: Told) -> list[Flowable]:
     return [
         Paragraph(escape(" ".join(lines)), _BODY),
         Paragraph("Visits, month by month", _HEAD),
-        bars([(label, [value]) for label, value in months], newest=3),
+        Figure(bars([(label, [value]) for label, value in months], newest=3), _told(months)),
         Paragraph("What was done", _HEAD),
         _table(rows, [80, 40, 40]),
     ]
@@ -113,7 +114,7 @@ def _stands(told: Told) -> list[Flowable]:
     if names:
         flow += [
             Paragraph("What falls due in the coming quarters", _HEAD),
-            bars(picture),
+            Figure(bars(picture), _told([(label, values[0]) for label, values in picture])),
             _table(rows, [56, *[22] * 5]),
         ]
     if len(tanks) > 1:
@@ -140,7 +141,7 @@ def _ahead(told: Told) -> list[Flowable]:
     return [
         Paragraph(escape(text), _BODY),
         Paragraph("Hours of each year: eight of ten futures lie in the bar", _HEAD),
-        hours_ahead(found),
+        Figure(hours_ahead(found), "Hours of each year; the figures stand in the table below"),
         _table(rows, [38, *[25] * min(years, 5)]),
     ]
 
@@ -170,7 +171,8 @@ def _right(told: Told) -> list[Flowable]:
         flow.append(Paragraph("Decisions that were tried, against the base as it is", _HEAD))
         table = [["", "hours over all years", "left over all years"]]
         table += [[name[:56], f"{hours:+,.0f}", f"{money:+,.0f}"] for name, hours, money in told["tried"]]
-        flow += [_table(table, [86, 40, 40]), Spacer(1, 3 * mm), _differences(told["tried"])]
+        flow += [_table(table, [86, 40, 40]), Spacer(1, 3 * mm)]
+        flow.append(Figure(_differences(told["tried"]), "What each leaves more or less; the figures stand above"))
     return flow
 
 
@@ -180,6 +182,11 @@ def _full(weeks: list[Week]) -> list[Flowable]:
     rows = [["week of", "planned", "the crew can"]]
     rows += [[_day(week["first"]), f"{week['planned']:,.0f} h", f"{week['crew']:,.0f} h"] for week in weeks]
     return [_table(rows, [60, 40, 40])]
+
+
+def _told(bars: list[tuple[str, float]]) -> str:
+    """What bars show, in words."""
+    return ", ".join(f"{label}: {value:,.0f}" for label, value in bars)
 
 
 def bars(rows: list[tuple[str, list[float]]], newest: int = 0) -> Drawing:

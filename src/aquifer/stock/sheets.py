@@ -11,13 +11,14 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4, landscape
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table
+from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer
 
 from aquifer.company.clock import told, week_of
 from aquifer.company.models import Company
 from aquifer.core.planning.kit import KIT
 from aquifer.core.units import Quantity, Unit, worded
 from aquifer.core.vocabulary import Component, Method
+from aquifer.papers.tagged import Grid, Paper, Paragraph, Table
 from aquifer.rounds import read
 from aquifer.rounds.models import AppointmentStatus, Reason
 from aquifer.rounds.schemas import AppointmentOut, CallOut, RoundOut
@@ -96,7 +97,7 @@ def _call(call: CallOut) -> list[Flowable]:
     if visit["hazard"]:
         right.append(Paragraph(f"<b>Look out:</b> {escape(visit['hazard'])}", _BODY))
     rows = [[left, right]]
-    return [Table(rows, colWidths=[_LEFT, _WIDE - _LEFT], style=[("VALIGN", (0, 0), (-1, -1), "TOP"),
+    return [Grid(rows, colWidths=[_LEFT, _WIDE - _LEFT], style=[("VALIGN", (0, 0), (-1, -1), "TOP"),
             ("LINEABOVE", (0, 0), (-1, 0), 0.6, _LINE), ("LEFTPADDING", (0, 0), (-1, -1), 0)])]  # fmt: skip
 
 
@@ -143,7 +144,8 @@ def of_week(day: datetime.date) -> bytes:
     for on, of_day in groupby(dated, key=lambda visit: visit["on"]):
         assert on is not None
         by_time = sorted(of_day, key=lambda visit: (visit["technician"], visit["begins"] or 0))
-        rows = [[_line(words) for words in (visit["technician"] or "nobody yet", _time(visit),
+        rows = [[_line(words) for words in ("Who", "When", "Where", "What")]]
+        rows += [[_line(words) for words in (visit["technician"] or "nobody yet", _time(visit),
                  f"{visit['site']}, {_address(visit)}", _what(visit))] for visit in by_time]  # fmt: skip
         table = Table(rows, colWidths=[38 * mm, 34 * mm, 100 * mm, 92 * mm], repeatRows=0, style=[
             ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.4, _LINE),
@@ -196,7 +198,7 @@ def _line(words: str) -> Paragraph:
 
 def _built(flow: list[Flowable], title: str, size: tuple[float, float]) -> bytes:
     out = io.BytesIO()
-    SimpleDocTemplate(
+    Paper(
         out, pagesize=size, leftMargin=17 * mm, rightMargin=17 * mm, topMargin=14 * mm, bottomMargin=14 * mm,
         title=title, author=Company.current().name, invariant=True,
     ).build(flow)  # fmt: skip

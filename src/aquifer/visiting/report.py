@@ -17,16 +17,7 @@ from reportlab.lib.enums import TA_LEFT
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import (
-    Flowable,
-    Image,
-    ListFlowable,
-    ListItem,
-    Paragraph,
-    SimpleDocTemplate,
-    Spacer,
-    Table,
-)
+from reportlab.platypus import Flowable, Image, Spacer
 
 from aquifer.attachments.models import Attachment, AttachmentKind
 from aquifer.company.models import Company
@@ -42,6 +33,7 @@ from aquifer.forecasts.log import at_visit
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Part, PartKind
 from aquifer.money.models import MoneySettings, Quote, QuoteState
+from aquifer.papers.tagged import Figure, Grid, Paper, Paragraph, Point
 from aquifer.places.models import Feature
 from aquifer.visiting import owners_calendar, owners_drawings, owners_year
 from aquifer.visiting.customer_words import NEXT, done, means, offered, where_to_shut_off
@@ -73,6 +65,7 @@ _INK, _SOFT = "#1d2a30", "#4d5b60"
 Cell = list[Flowable] | str
 """Of a table."""
 _BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10.5, leading=15, textColor=_INK, alignment=TA_LEFT)
+_POINT = ParagraphStyle("point", parent=_BODY, leftIndent=12)
 _SMALL = ParagraphStyle("small", parent=_BODY, fontSize=9, leading=12, textColor=_SOFT)
 _TITLE = ParagraphStyle("title", parent=_BODY, fontName="Helvetica-Bold", fontSize=17, leading=21, spaceAfter=2)
 _HEAD = ParagraphStyle(
@@ -323,7 +316,7 @@ def _month(iso: str) -> str:
 def pdf(visit: Visit, office: bool = False) -> bytes:
     """The report as a PDF file. Parameters: office, with what somebody of ours should look at."""
     told, out = content(visit, office), io.BytesIO()
-    page = SimpleDocTemplate(
+    page = Paper(
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=20 * mm, bottomMargin=18 * mm,
         title=told["title"], author=Company.current().name, invariant=True,
     )  # fmt: skip
@@ -336,7 +329,7 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
     ):
         flow += _section(head, points)
     if told["done"] and section:
-        flow += [Spacer(1, 2 * mm), section]
+        flow += [Spacer(1, 2 * mm), Figure(section, "The tank, cut open, as it was found: what is said above")]
     for head, points in (
         ("What it means", told["means"]),
         ("What you agreed to", told["agreed"]),
@@ -359,7 +352,8 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
         flow += [Paragraph("Photographs", _HEAD), _pictures(told["photographs"])]
     if visit.signature:
         signed = escape(f"Signed: {visit.signature['name']}, {_day(visit.on)}")
-        flow += [Spacer(1, 4 * mm), _Signature(visit.signature["lines"]), Paragraph(signed, _SMALL)]
+        drawn = Figure(_Signature(visit.signature["lines"]), "The signature")
+        flow += [Spacer(1, 4 * mm), drawn, Paragraph(signed, _SMALL)]
     flow += [
         Spacer(1, 6 * mm),
         Paragraph("Dates are forecasts and move with what is found. Local codes come first.", _SMALL),
@@ -369,7 +363,7 @@ def pdf(visit: Visit, office: bool = False) -> bytes:
 
 
 def _section(head: str, points: list[str]) -> list[Flowable]:
-    return [Paragraph(head, _HEAD), _points(points)] if points else []
+    return [Paragraph(head, _HEAD), *(Point(escape(line), _POINT) for line in points)] if points else []
 
 
 def _owners_year(tasks: list[owners_year.Task], reminder: str) -> list[Flowable]:
@@ -378,14 +372,14 @@ def _owners_year(tasks: list[owners_year.Task], reminder: str) -> list[Flowable]
         return []
     said = [Paragraph(escape(task.says), _BODY) for task in tasks if task.picture is None]
     cells: list[list[Flowable]] = [
-        [owners_drawings.drawn(task.picture), Paragraph(escape(task.says), _SMALL)]
+        [Figure(owners_drawings.drawn(task.picture), ""), Paragraph(escape(task.says), _SMALL)]
         for task in tasks
         if task.picture is not None
     ]
     rows = [[*left, *right] for left, right in zip_longest(cells[::2], cells[1::2], fillvalue=["", ""])]
     beside = 83 * mm - owners_drawings.WIDTH
     widths = [owners_drawings.WIDTH, beside] * 2
-    table = Table(
+    table = Grid(
         rows, colWidths=widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)]
     )
     link = [Paragraph(f'<link href="{escape(reminder)}" color="#1f5d78">Put it in your calendar</link>', _BODY)]
@@ -400,10 +394,10 @@ def _logo() -> list[Flowable]:
         made = Image(io.BytesIO(file.read()), hAlign="LEFT")
     scale = min(LOGO_WIDTH / made.imageWidth, LOGO_HEIGHT / made.imageHeight)
     made.drawWidth, made.drawHeight = made.imageWidth * scale, made.imageHeight * scale
-    return [made, Spacer(1, 4 * mm)]
+    return [Figure(made, Company.current().name), Spacer(1, 4 * mm)]
 
 
-def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
+def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Grid:
     """Two in a row: as a piece was last time beside as it is now, else one after the other."""
     rows: list[list[Cell]] = []
     alone: list[Cell] = []
@@ -418,7 +412,7 @@ def _pictures(photographs: list[tuple[Attachment | None, Attachment]]) -> Table:
         else:
             alone += cells
     rows += [alone[at : at + 2] + [""] * (2 - len(alone[at : at + 2])) for at in range(0, len(alone), 2)]
-    return Table(
+    return Grid(
         rows or [[""]],
         colWidths=[PICTURE_WIDTH + 4 * mm] * 2,
         hAlign="LEFT",
@@ -435,7 +429,8 @@ def _picture(attachment: Attachment, is_before: bool) -> Cell | None:
     words = (
         f"As it was on {_day(attachment.taken_on or attachment.added_at.date())}" if is_before else attachment.caption
     )
-    return [Image(data, attachment.width * scale, attachment.height * scale), Paragraph(escape(words), _SMALL)]
+    shown = Image(data, attachment.width * scale, attachment.height * scale)
+    return [Figure(shown, words or "A photograph of the visit"), Paragraph(escape(words), _SMALL)]
 
 
 class _Signature(Flowable):
@@ -460,8 +455,3 @@ class _Signature(Flowable):
                 path.lineTo(points[0][0] + 1, points[0][1])
             self.canv.drawPath(path)
         self.canv.line(0, 0, self.width, 0)
-
-
-def _points(lines: list[str]) -> ListFlowable:
-    items = [ListItem(Paragraph(escape(line), _BODY), leftIndent=12) for line in lines]
-    return ListFlowable(items, bulletType="bullet", start="–", leftIndent=12)

@@ -9,11 +9,12 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table
+from reportlab.platypus import Flowable, Spacer
 
 from aquifer.company.models import Company
 from aquifer.core.bench.lives import CareName
 from aquifer.core.units import Quantity, Unit, figure, worded
+from aquifer.papers.tagged import Figure, Paper, Paragraph, Table
 from aquifer.workbench.lives import Side
 from aquifer.workbench.schemas import ExchangerLivesOut, LifeOut, LivesOut
 
@@ -49,7 +50,7 @@ def pdf(
     """The page as a file. Parameters: at_year, in which the tanks are cut open; price, of a kWh in the currency, None
     where nobody said one."""
     out, ours = io.BytesIO(), Company.current()
-    page = SimpleDocTemplate(
+    page = Paper(
         out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=18 * mm, bottomMargin=16 * mm,
         title="Your water heater, cut open", author=ours.name, invariant=True,
     )  # fmt: skip
@@ -58,7 +59,7 @@ def pdf(
         Paragraph("Your water heater, cut open", _TITLE),
         Paragraph(escape(f"{ours.name}, {today.day} {today:%B %Y}. {water_words(told, units)}"), _SMALL),
         Spacer(1, 4 * mm),
-        _cut_open(told, lives, at_year, units),
+        Figure(_cut_open(told, lives, at_year, units), "The tanks cut open beside each other, as told below"),
         Spacer(1, 3 * mm),
     ]
     flow += [Paragraph(escape(words(told, life, side, at_year, price, currency, units)), _BODY) for life, side in lives]

@@ -1,0 +1,1 @@
+"""What every paper of the program is made of."""
