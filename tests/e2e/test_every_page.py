@@ -37,7 +37,23 @@ SEEN = """() => [
     ['aria-label', 'title', 'placeholder'].map((name) => one.getAttribute(name) ?? '')),
   ...[...document.querySelectorAll('svg text, svg title')].map((one) => one.textContent),
 ].join(' | ')"""
-PHONE, SCREEN = {"width": 390, "height": 844}, {"width": 1280, "height": 800}
+NARROW, SCREEN = {"width": 320, "height": 640}, {"width": 1280, "height": 800}
+"""A small phone, or a screen of 1280 pixels at 400 %."""
+SPACED = """() => {
+  const sheet = new CSSStyleSheet()
+  sheet.replaceSync(`* { line-height: 1.5 !important; letter-spacing: .12em !important;
+    word-spacing: .16em !important } p { margin-bottom: 2em !important }`)
+  document.adoptedStyleSheets = [sheet]
+  const cut = [...document.querySelectorAll('#root *')].filter((one) => {
+    const style = getComputedStyle(one)
+    return !one.closest('.sr-only, svg') && one.children.length === 0 && one.textContent.trim()
+      && ((style.overflowX === 'hidden' && one.scrollWidth > one.clientWidth + 1)
+        || (style.overflowY === 'hidden' && one.scrollHeight > one.clientHeight + 2))
+  }).map((one) => one.textContent.slice(0, 60))
+  document.adoptedStyleSheets = []
+  return cut
+}"""
+"""What is cut off once letters and lines stand as far apart as WCAG 2.2, 1.4.12, asks."""
 SETTINGS = "/settings"
 """Where units are chosen, and the words for machines: both name metric ones."""
 
@@ -62,10 +78,10 @@ def years_lived(decision: dict[str, object]) -> Projection:
 
 def too_wide(page: Page) -> list[str]:
     """What moves sideways as a whole on a phone; a board may do so inside its own frame."""
-    page.set_viewport_size(PHONE)
+    page.set_viewport_size(NARROW)
     wide = page.evaluate("() => document.documentElement.scrollWidth")
     page.set_viewport_size(SCREEN)
-    return [f"{wide} pixels wide on a phone"] if wide > PHONE["width"] else []
+    return [f"{wide} pixels wide on a phone"] if wide > NARROW["width"] else []
 
 
 def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, list[str]], set[str]]:
@@ -85,6 +101,7 @@ def crawled(lead: Person, paths: list[str], by_axe: bool) -> tuple[dict[str, lis
         assert len(texts[0]) > 40, path
         titles.add(page.title())
         found += too_wide(page)
+        found += [f"cut off: {one}" for one in page.evaluate(SPACED)]
         if not path.startswith(SETTINGS):
             found += [one for text in texts for one in metric_in(text)]
         if found:

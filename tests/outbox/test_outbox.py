@@ -90,7 +90,7 @@ def test_a_promised_visit_can_be_put_into_the_customers_calendar(offered):
 
 
 def test_another_time_goes_back_to_the_planner_with_the_wish(as_role, offered):
-    page(Message.objects.get(), said="other_time", words="mornings\x00 after the 10th")
+    page(Message.objects.get(), said="other_time", words="mornings\x00 after the 10th", sure="yes")
     offered.refresh_from_db()
     assert (offered.standing, offered.on, offered.begins) == (AppointmentStatus.PLANNED, None, None)
     told = as_role("planner").get("outbox/calls").json()
@@ -128,8 +128,23 @@ def test_who_is_reached_how_and_where(base, monkeypatch, way, email, phone, opte
     assert write.reached_by(customer) == reached
 
 
+@pytest.mark.parametrize(
+    ("said", "told"), [("declined", "no visit this time"), ("other_time", "another time</strong>: after the 10th")]
+)
+def test_what_lets_a_time_go_is_looked_over_before_it_counts(offered, said, told):
+    message = Message.objects.get()
+    asked = page(message, said=said, words="after the 10th").content.decode()
+    assert told in asked and 'name="sure"' in asked and "goes to somebody else" in asked
+    offered.refresh_from_db()
+    assert offered.standing == AppointmentStatus.OFFERED and not Answer.objects.exists()
+    # Whoever did not mean it is where they were.
+    assert "Yes, please come" in page(message).content.decode()
+    assert "Is this what you mean?" not in page(message, said=said, words="after the 10th", sure="yes").content.decode()
+    assert Answer.objects.get().said == said
+
+
 def test_declined_is_called_off(offered):
-    page(Message.objects.get(), said="declined")
+    page(Message.objects.get(), said="declined", sure="yes")
     offered.refresh_from_db()
     assert offered.standing == AppointmentStatus.CALLED_OFF
 
@@ -287,7 +302,7 @@ def test_a_promised_visit_is_reminded_of_once(offered, today):
     link = re.search(r"/answer/\S+", reminder.body)[0].partition("#")[0]
     page = Client().get(link).content.decode()
     assert "We come to" in page and "Another time, please" in page
-    Client().post(link, {"said": "other_time", "words": "after the 10th"})
+    Client().post(link, {"said": "other_time", "words": "after the 10th", "sure": "yes"})
     offered.refresh_from_db()
     assert (offered.standing, offered.on) == (AppointmentStatus.PLANNED, None) and "after the 10th" in offered.note
 

@@ -14,6 +14,9 @@ from aquifer.outbox import answer, calendar, links, write
 from aquifer.outbox.models import CHANGES, Answered, Message
 from aquifer.rounds.models import AppointmentStatus
 
+GIVES_UP = (Answered.OTHER_TIME, Answered.DECLINED)
+"""What lets a time go that may not come again: it is looked over once before it counts."""
+
 
 @never_cache
 @require_http_methods(["GET", "POST"])
@@ -21,6 +24,7 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
     """A customer's offer, and their answer to it."""
     ours = Company.current()
     company = ours.name
+    looked_over = ""
     try:
         message = links.opened(token)
         if request.method == "POST":
@@ -30,6 +34,8 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
             elif said.startswith("slot:"):
                 on, member_id = _slot(said)
                 answer.choose(message.pk, on, member_id, timezone.localdate())
+            elif said in GIVES_UP and "sure" not in request.POST and _is_open(message):
+                looked_over = said
             elif said in (Answered.ACCEPTED, Answered.OTHER_TIME, Answered.DECLINED):
                 answer.answer(message.pk, Answered(said), request.POST.get("words", "").replace("\x00", "").strip())
             message = links.opened(token)
@@ -54,12 +60,18 @@ def answer_page(request: HttpRequest, token: str) -> HttpResponse:
         "calendar": f"/answer/{token}/visit.ics"
         if appointment and appointment.standing == AppointmentStatus.PROMISED and appointment.on
         else "",
-        "open": given is None and answer.still_offered(message),
+        "open": _is_open(message),
         "news": news(message),
         "choices": answer.choices(message, timezone.localdate()) if given is None else [],
         "stopped": request.POST.get("said") == "stop",
+        "look_over": looked_over,
+        "words": request.POST.get("words", "")[:300].replace("\x00", "").strip(),
     }
     return render(request, "answer.html", told)
+
+
+def _is_open(message: Message) -> bool:
+    return getattr(message, "answer", None) is None and answer.still_offered(message)
 
 
 def _slot(said: str) -> tuple[datetime.date, int]:

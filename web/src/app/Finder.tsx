@@ -36,7 +36,7 @@ export function Finder() {
         )}
       >
         <Search size={15} aria-hidden />
-        <span className="flex-1 truncate text-left">Find heater, street, phone</span>
+        <span className="flex-1 wrap-break-word text-left">Find heater, street, phone</span>
         <kbd className="rounded border border-line bg-ground px-1.5 text-fine">/</kbd>
       </Dialog.Trigger>
       <Dialog.Portal>
@@ -146,8 +146,8 @@ function FinderList({ onDone }: { onDone: () => void }) {
             {hit.heater && <HeaterLines row={hit.heater} />}
             {hit.place && (
               <span className="min-w-0 flex-1 pl-8">
-                <span className="block truncate font-bold">{hit.place.name}</span>
-                <span className="block truncate text-soft">
+                <span className="block font-bold">{hit.place.name}</span>
+                <span className="block text-soft">
                   {[hit.place.kind === 'zone' ? 'water zone' : 'site', hit.place.detail].filter(Boolean).join(' · ')}
                 </span>
                 {hit.siteId && <Coming next={hit.place.next_visit} />}
@@ -190,7 +190,7 @@ function FinderList({ onDone }: { onDone: () => void }) {
 /** When somebody comes there next. */
 function Coming({ next }: { next: Schema['NextVisitOut'] | null }) {
   const { today } = useCompany()
-  return <span className={`block truncate ${next ? '' : 'text-soft'}`}>{nextVisitWords(next, today)}</span>
+  return <span className={`block ${next ? '' : 'text-soft'}`}>{nextVisitWords(next, today)}</span>
 }
 
 function HeaterLines({ row }: { row: Schema['HeaterFoundOut'] }) {
@@ -199,10 +199,10 @@ function HeaterLines({ row }: { row: Schema['HeaterFoundOut'] }) {
     <>
       <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
       <span className="min-w-0 flex-1">
-        <span className="block truncate font-bold">
+        <span className="block font-bold">
           {row.site}, {row.street}
         </span>
-        <span className="block truncate text-soft">
+        <span className="block text-soft">
           {row.tag} · {KINDS[row.kind]} · {row.zone}
         </span>
         <Coming next={row.next_visit} />

@@ -1,4 +1,4 @@
-import { cleanup, render, screen, waitFor } from '@testing-library/react'
+import { act, cleanup, render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import { afterEach, expect, it } from 'vitest'
@@ -54,4 +54,22 @@ it('leaves the focus nowhere if somebody taps beside everything', async () => {
   screen.getByText('fell elm').click()
   await new Promise((done) => setTimeout(done, 80))
   expect(document.activeElement).toBe(document.body)
+})
+
+it('goes on beside a button that stays held, and in the list from which a dialog was opened', async () => {
+  render(<Shown />)
+  const held = screen.getByText('hold')
+  held.focus()
+  await userEvent.keyboard('{Enter}')
+  held.blur()
+  screen.getByText('beside').textContent = 'beside it'
+  screen.getByText('beside it').append(document.createElement('i'))
+  await waitFor(() => expect(document.activeElement).toBe(screen.getByRole('region', { name: 'List' })))
+  const dialog = document.body.appendChild(document.createElement('div'))
+  dialog.innerHTML = '<button>yes</button>'
+  screen.getByText('fell oak').focus()
+  dialog.querySelector('button')!.focus()
+  act(() => screen.getByText('fell oak').click())
+  dialog.remove()
+  await waitFor(() => expect(document.activeElement).toBe(screen.getByRole('region', { name: 'List' })))
 })

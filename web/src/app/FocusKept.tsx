@@ -1,7 +1,17 @@
 import { useEffect } from 'react'
 
-const PLACES = '[data-row], li, form, section, [role=region], [role=group], [role=tabpanel], [role=dialog], main'
-const LOST_MS = 10_000
+const PLACES = '[data-row], li, ul, form, section, [role=region], [role=group], [role=tabpanel], [role=dialog], main'
+/** What a page wants done next, where it says so; a step that is held has the way out of it. */
+const NEXT = '[data-next]:not(:disabled)'
+/** So long a button may be out of use before whoever pressed it goes on beside it. */
+const HELD_MS = 400
+const REMEMBERED = 6
+
+interface Was {
+  element: HTMLElement
+  /** What it stands in, from the nearest outwards. */
+  places: HTMLElement[]
+}
 
 /**
  * Whoever presses a button that then goes away, or may not be pressed for a moment, goes on beside it and not at the
@@ -9,16 +19,16 @@ const LOST_MS = 10_000
  */
 export function FocusKept() {
   useEffect(() => {
-    let last: HTMLElement | null = null
-    let around: HTMLElement[] = []
+    // The latest first: where one was before a dialog is where one is after it.
+    let trail: Was[] = []
     let path = ''
     let lostAt = 0
     let frame = 0
     const onFocusIn = (event: FocusEvent) => {
       if (!(event.target instanceof HTMLElement) || event.target === document.body) return
-      last = event.target
-      around = placesAround(last)
+      if (path !== location.pathname) trail = []
       path = location.pathname
+      trail = [{ element: event.target, places: placesAround(event.target) }, ...trail].slice(0, REMEMBERED)
       lostAt = 0
     }
     const onFocusOut = (event: FocusEvent) => {
@@ -26,24 +36,24 @@ export function FocusKept() {
       if (event.relatedTarget) return
       // Who taps beside everything means it; what went away or is held for a moment did not ask.
       queueMicrotask(() => {
-        if (left === last && document.hasFocus() && last && isThere(last)) last = null
+        if (left === trail[0]?.element && document.hasFocus() && isThere(trail[0].element)) trail = []
       })
     }
     const look = () => {
       frame = 0
-      if (!last || document.activeElement !== document.body) return
+      const last = trail[0]
       // Another page has a heading of its own to go to.
-      if (location.pathname !== path) return void (last = null)
-      if (isThere(last)) return last.focus({ preventScroll: true })
+      if (!last || document.activeElement !== document.body || location.pathname !== path) return
       lostAt ||= performance.now()
-      if (last.isConnected && performance.now() - lostAt < LOST_MS) return
-      const place = around.find((one) => one.isConnected) ?? document.querySelector<HTMLElement>('h1')
-      if (!place) return
-      if (!place.hasAttribute('tabindex')) place.tabIndex = -1
-      place.focus({ preventScroll: true })
+      const isHeld = last.element.isConnected && !isThere(last.element)
+      if (isHeld && performance.now() - lostAt < HELD_MS) return void (frame = requestAnimationFrame(look))
+      const to = nearest(trail) ?? document.querySelector<HTMLElement>(NEXT) ?? document.querySelector('main')
+      if (!to) return
+      if (!isFocusable(to)) to.tabIndex = -1
+      to.focus({ preventScroll: true })
     }
     const observer = new MutationObserver(() => {
-      if (last && !frame && document.activeElement === document.body) frame = requestAnimationFrame(look)
+      if (trail.length > 0 && !frame && document.activeElement === document.body) frame = requestAnimationFrame(look)
     })
     observer.observe(document.body, {
       childList: true,
@@ -63,10 +73,20 @@ export function FocusKept() {
   return null
 }
 
+/** What one was at, or what it stood in; if all of that went away, the same of what one was at before. */
+function nearest(trail: Was[]): HTMLElement | undefined {
+  for (const { element, places } of trail) {
+    const found = [element, ...places].find(isThere)
+    if (found || element.isConnected) return found
+  }
+  return undefined
+}
+
 /** Whether it can have the focus still. */
 const isThere = (one: HTMLElement) => one.isConnected && !one.matches(':disabled')
 
-/** What it stands in, from the nearest outwards. */
+const isFocusable = (one: HTMLElement) => one.hasAttribute('tabindex') || one.matches('button, a[href], input, select')
+
 function placesAround(one: HTMLElement): HTMLElement[] {
   const found: HTMLElement[] = []
   for (let at = one.parentElement?.closest<HTMLElement>(PLACES); at; at = at.parentElement?.closest(PLACES))

@@ -54,24 +54,10 @@ export function Session() {
 
 const isSignedOut = (error: unknown) => error instanceof ApiError && error.status === 401
 
-/** Pages that stand on a phone without moving sideways. */
-const REFLOWS = [
-  '/sites',
-  '/heaters',
-  '/register',
-  '/account',
-  '/questions',
-  '/glossary',
-  '/rounds/customers',
-  '/review/months',
-]
-
 export function Office() {
   const records = useMay('record_visit')
-  const { pathname } = useLocation()
-  const reflows = REFLOWS.some((one) => pathname.startsWith(one))
   return (
-    <div className={clsx('flex h-dvh flex-col', reflows && 'narrow:h-auto narrow:min-h-dvh')}>
+    <div className="flex h-dvh flex-col narrow:h-auto narrow:min-h-dvh">
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
         To the main part
       </a>
@@ -86,7 +72,9 @@ export function Office() {
           aria-label="Places"
           className={clsx(
             'flex h-full items-stretch gap-1',
-            'narrow:order-last narrow:h-11 narrow:w-full narrow:justify-between narrow:gap-0',
+            '',
+            'narrow:order-last narrow:h-auto narrow:min-h-11 narrow:w-full narrow:flex-wrap',
+            'narrow:justify-between narrow:gap-0',
           )}
         >
           <Place to="/register" also={['/sites', '/heaters', '/water']}>
@@ -104,11 +92,8 @@ export function Office() {
         <Finder />
         <Person />
       </header>
-      <main id="main" className={clsx('relative min-h-0 flex-1 overflow-y-auto', !reflows && 'narrow:overflow-x-auto')}>
-        {/* Maps, boards and long axes keep their width, and are moved under the glass of a phone. */}
-        <div className={clsx('h-full', !reflows && 'narrow:min-w-[900px]')}>
-          <Outlet />
-        </div>
+      <main id="main" className="relative min-h-0 flex-1 overflow-y-auto narrow:overflow-visible">
+        <Outlet />
       </main>
       <TakeBack />
       <Shortcuts />
@@ -170,7 +155,7 @@ function Place({ to, also = [], children }: { to: string; also?: string[]; child
       {...(inside && { 'aria-current': 'true' as const })}
       className={({ isActive }) =>
         clsx(
-          'flex items-center border-b-[3px] px-3 pt-[3px] narrow:px-1.5',
+          'flex items-center border-b-[3px] px-3 pt-[3px] narrow:min-h-11 narrow:px-1.5',
           isActive || inside ? 'border-copper font-bold text-ink' : 'border-transparent text-soft hover:text-ink',
         )
       }

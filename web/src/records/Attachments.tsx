@@ -36,7 +36,7 @@ export function Attachments({ of }: { of: Owner }) {
               >
                 <img src={address(one, true)} alt="" loading="lazy" className="h-18 w-full object-cover" />
               </button>
-              {one.caption && <span className="block truncate text-fine text-soft">{one.caption}</span>}
+              {one.caption && <span className="block text-fine text-soft">{one.caption}</span>}
             </li>
           ))}
         </ul>
@@ -44,7 +44,7 @@ export function Attachments({ of }: { of: Owner }) {
       {documents.length > 0 && (
         <ul className="mt-1">
           {documents.map((one) => (
-            <li key={one.id} className="truncate">
+            <li key={one.id} className="wrap-break-word">
               <a href={address(one)} className="text-copper-deep underline underline-offset-2">
                 {one.caption || 'Document'}
               </a>{' '}

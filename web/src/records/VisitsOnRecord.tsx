@@ -20,7 +20,7 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
       <ul>
         {[...entries].reverse().map((one) => (
           <li key={one.visit_id} className="flex min-h-8 flex-wrap items-center gap-x-2">
-            <span className="min-w-0 flex-1 truncate">
+            <span className="min-w-0 flex-1 wrap-break-word">
               {dateWords(one.on, today)}{' '}
               <span className="text-soft">
                 {one.by}
@@ -29,6 +29,7 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
             </span>
             <a
               href={`/api/visits/${one.visit_id}/report.pdf`}
+              aria-label={`Report of ${dateWords(one.on, today)}`}
               target="_blank"
               rel="noreferrer"
               className="inline-block px-1.5 py-1 text-copper-deep underline"
@@ -38,10 +39,18 @@ export function VisitsOnRecord({ heaterId, entries }: Props) {
             {records && (
               <Link
                 to={`/visit/${heaterId}/amend/${one.visit_id}`}
+                aria-label={`Amend the visit of ${dateWords(one.on, today)}`}
                 className="inline-block px-1.5 py-1 text-copper-deep underline"
               >
                 Amend
               </Link>
+            )}
+            {one.lines.length > 0 && (
+              <ul aria-label="Found" className="w-full pb-1">
+                {one.lines.map((line) => (
+                  <li key={`${line.task} ${line.words}`}>{line.words}</li>
+                ))}
+              </ul>
             )}
             {one.notes.length + one.readings.length > 0 && (
               <ul className="w-full pb-1 text-fine text-soft">

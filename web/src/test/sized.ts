@@ -6,8 +6,8 @@ import { vi } from 'vitest'
 export function sized(width = 900, height = 300) {
   class Observer {
     constructor(private readonly told: (entries: object[]) => void) {}
-    observe() {
-      this.told([{ contentRect: { width, height } }])
+    observe(target: Element) {
+      this.told([{ target, contentRect: { width, height } }])
     }
     unobserve() {
       return undefined

@@ -13,7 +13,7 @@ export function Rooms({ label, rooms }: { label: string; rooms: Room[] }) {
       aria-label={label}
       className={clsx(
         'flex h-[46px] shrink-0 items-stretch gap-4 border-b border-line px-5 whitespace-nowrap',
-        'narrow:overflow-x-auto narrow:px-3',
+        'narrow:h-auto narrow:flex-wrap narrow:px-3',
       )}
     >
       {rooms.map((one) => (
@@ -24,7 +24,7 @@ export function Rooms({ label, rooms }: { label: string; rooms: Room[] }) {
           end={rooms.some((other) => other.to.startsWith(`${one.to}/`))}
           className={({ isActive }) =>
             clsx(
-              'flex items-center',
+              'flex items-center narrow:min-h-11',
               isActive ? 'font-bold text-ink' : 'text-copper-deep underline-offset-4 hover:underline',
             )
           }

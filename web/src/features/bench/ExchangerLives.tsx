@@ -38,8 +38,8 @@ export function ExchangerLives({ lives, many, asTable, at, onChange }: Props) {
   const year = data.years[at] ?? 0
   return (
     <>
-      <div className="flex min-h-0 flex-1">
-        <div className="flex min-w-0 flex-1 items-center justify-evenly">
+      <div className="flex min-h-0 flex-1 narrow:flex-col">
+        <div className="flex min-w-0 flex-1 items-center justify-evenly narrow:flex-wrap">
           {data.sides.map((life, number) => (
             <figure key={number} className="text-center">
               <CutPassage
@@ -57,7 +57,10 @@ export function ExchangerLives({ lives, many, asTable, at, onChange }: Props) {
             </figure>
           ))}
         </div>
-        <div ref={frame} className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2">
+        <div
+          ref={frame}
+          className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2 narrow:h-[420px] narrow:w-full"
+        >
           {asTable ? (
             <Figures years={data.years} courses={courses} lives={sides.map((one) => DESCALED[one.care])} />
           ) : (
@@ -74,7 +77,7 @@ export function ExchangerLives({ lives, many, asTable, at, onChange }: Props) {
           )}
         </div>
       </div>
-      <div className="shrink-0 border-t border-line px-8 pt-1 pb-3">
+      <div className="shrink-0 border-t border-line px-8 pt-1 pb-3 narrow:px-3">
         <TimeLine
           years={data.years}
           events={data.sides.map((one) =>

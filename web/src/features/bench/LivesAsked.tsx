@@ -96,7 +96,7 @@ interface KeptProps {
 function Kept({ which, side, tank, units, say }: KeptProps) {
   const name = which === 'a' ? 'First' : 'Second'
   return (
-    <span className="whitespace-nowrap">
+    <span className="whitespace-nowrap narrow:whitespace-normal">
       <Phrase label={`${name} life: care`} value={side.care} options={caresOf(tank)} onChange={say(`${which}_care`)} />
       on
       <Phrase

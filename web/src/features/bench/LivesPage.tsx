@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 
@@ -36,7 +37,12 @@ export function LivesPage() {
         <Loading what="the years" />
       ) : (
         <>
-          <div className="flex min-h-[52px] shrink-0 items-center border-b border-line px-5">
+          <div
+            className={clsx(
+              'flex min-h-[52px] shrink-0 flex-wrap items-center border-b border-line px-5',
+              'narrow:px-3 narrow:py-2',
+            )}
+          >
             <LivesAsked lives={lives} zones={zones.data} />
             <div className="flex-1" />
             <Button look="quiet" aria-pressed={many} className="min-h-8 shrink-0" onClick={() => setMany(!many)}>

@@ -39,7 +39,7 @@ export function SignedOffPage() {
             What an apprentice, or whoever is new, does alone after which practice and which visits under supervision.
             Until then the guide says so, and a visit is saved under somebody. A license is a thing of its own.
           </p>
-          <div tabIndex={0} role="region" aria-label="Who does what alone" className="overflow-x-auto">
+          <div tabIndex={0} role="region" aria-label="Who does what alone" className="relative overflow-x-auto">
             <table className="w-full border-collapse">
               <thead>
                 <tr className="border-b border-ink text-left align-bottom">

@@ -34,8 +34,8 @@ export function TankLives({ data, lives, many, asTable, at, onChange }: Props) {
   const courses = tankCourses(data.sides, data.years, units, many, money)
   return (
     <>
-      <div className="flex min-h-0 flex-1">
-        <div className="flex min-w-0 flex-1 items-center justify-evenly">
+      <div className="flex min-h-0 flex-1 narrow:flex-col">
+        <div className="flex min-w-0 flex-1 items-center justify-evenly narrow:flex-wrap">
           {data.sides.map((life, number) => (
             <figure key={number} className="text-center">
               <CutTank
@@ -61,7 +61,10 @@ export function TankLives({ data, lives, many, asTable, at, onChange }: Props) {
             </figure>
           ))}
         </div>
-        <div ref={frame} className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2">
+        <div
+          ref={frame}
+          className="min-h-0 w-[500px] shrink-0 overflow-hidden py-2 pr-2 narrow:h-[420px] narrow:w-full"
+        >
           {asTable ? (
             <Figures years={data.years} courses={courses} lives={sides.map((one) => CARES[one.care].words)} />
           ) : (
@@ -78,7 +81,7 @@ export function TankLives({ data, lives, many, asTable, at, onChange }: Props) {
           )}
         </div>
       </div>
-      <div className="shrink-0 border-t border-line px-8 pt-1 pb-3">
+      <div className="shrink-0 border-t border-line px-8 pt-1 pb-3 narrow:px-3">
         <TimeLine years={data.years} events={data.sides.map(eventsOf)} at={at} onChange={onChange} />
         <p className="mt-1 text-fine text-soft">
           Computed by the laws that the forecast uses, with {shown(units, 'hardness_mg_l', data.hardness_mg_l)} of

@@ -229,7 +229,7 @@ function Times({ places, first, onFirst, busy, say, onTake }: TimesProps) {
               {weekday(to.on)} {shortDate(day(to.on), today)}
             </strong>
             <span className="w-28">about {clock(to.begins)}</span>
-            <span className="w-20 truncate">{to.name.split(' ')[0]}</span>
+            <span className="w-20 wrap-break-word">{to.name.split(' ')[0]}</span>
             <span className="flex-1 text-soft">
               {to.driving > 0
                 ? `${to.driving} min more driving`

@@ -58,10 +58,10 @@ export function GapsPage() {
             )}
           >
             <span className="min-w-0">
-              <Link to={`/heaters/${one.heater_id}`} className="block truncate font-bold hover:underline">
+              <Link to={`/heaters/${one.heater_id}`} className="block font-bold hover:underline">
                 {one.site}, {one.location}
               </Link>
-              <span className="block truncate text-fine text-soft">
+              <span className="block text-fine text-soft">
                 {one.street} · {one.tag}
               </span>
             </span>

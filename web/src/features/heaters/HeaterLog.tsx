@@ -41,7 +41,7 @@ export function HeaterLog({ log, units, width, height }: Props) {
       width={width}
       height={height}
       role="img"
-      aria-label={`Log of ${log.entries.length} visits with what is to come`}
+      aria-label={`Log of ${log.entries.length} visits with what is to come; each is told under History`}
     >
       <rect x={YEARS} y={now} width={width - YEARS} height={height - now} className="fill-sheet" />
       {years.map((year) => (

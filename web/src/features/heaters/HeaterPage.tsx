@@ -63,7 +63,7 @@ function Loaded({ heater, log }: { heater: Schema['HeaterOut']; log: Schema['Log
           </Link>
           , {heater.location || KINDS[heater.kind]}
         </h1>
-        <p className="truncate text-soft narrow:w-full narrow:whitespace-normal">{facts(heater, units)}</p>
+        <p className="wrap-break-word text-soft narrow:w-full narrow:whitespace-normal">{facts(heater, units)}</p>
         <div className="flex-1" />
         {edits && !heater.archived && (
           <Button look="quiet" onClick={() => setLeaving(true)}>

@@ -16,6 +16,7 @@ import { Dialog } from '../../ui/Dialog'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useAnnounce } from '../../ui/announce'
+import { isNarrow } from '../../ui/narrow'
 import { useRows } from '../../ui/useRows'
 import { WhyPanel } from '../../records/WhyPanel'
 import { BulkDialog } from './BulkDialog'
@@ -177,9 +178,6 @@ export function RegisterPage() {
   )
 }
 
-/** Where there is no room for reasons beside the list, a row opens its heater. */
-const isNarrow = () => typeof window.matchMedia === 'function' && window.matchMedia('(width < 900px)').matches
-
 /** The sentence as it stands in an address. */
 function given(filters: HeaterFilters): Record<string, string> {
   return Object.fromEntries(Object.entries(filters).flatMap(([name, value]) => (value ? [[name, String(value)]] : [])))
@@ -201,6 +199,8 @@ function Rows({ rows, total, chosen, onChoose, onNearEnd }: RowsProps) {
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
+    // Where letters stand wider apart, or names are long, a row is as high as its words.
+    measureElement: (element) => Math.max(element.getBoundingClientRect().height, ROW_HEIGHT),
     overscan: 12,
   })
   const items = virtual.getVirtualItems()
@@ -235,6 +235,8 @@ function Rows({ rows, total, chosen, onChoose, onNearEnd }: RowsProps) {
             return (
               <div
                 key={row.id}
+                ref={virtual.measureElement}
+                data-index={item.index}
                 role="listitem"
                 aria-setsize={total}
                 aria-posinset={item.index + 1}
@@ -255,7 +257,7 @@ function Rows({ rows, total, chosen, onChoose, onNearEnd }: RowsProps) {
                   <span className="flex min-w-0 items-center gap-3">
                     <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
                     <span className="min-w-0">
-                      <span className="block truncate font-bold">
+                      <span className="block font-bold">
                         {row.hazard && (
                           <span className="text-oxide" title={row.hazard}>
                             <span aria-hidden>! </span>
@@ -264,24 +266,24 @@ function Rows({ rows, total, chosen, onChoose, onNearEnd }: RowsProps) {
                         )}
                         {row.site}
                       </span>
-                      <span className="block truncate text-fine text-soft">
+                      <span className="block text-fine text-soft">
                         {row.street}
                         {row.location && `, ${row.location}`}
                       </span>
                     </span>
                   </span>
-                  <span className="truncate">{row.tag}</span>
-                  <span className="truncate">
+                  <span className="min-w-0 wrap-break-word">{row.tag}</span>
+                  <span className="min-w-0 wrap-break-word">
                     {KINDS[row.kind]}
                     {tank && row.capacity_l !== null && `, ${shown(units, 'volume_l', row.capacity_l)}`}
                   </span>
-                  <span className="truncate">{row.zone}</span>
+                  <span className="min-w-0 wrap-break-word">{row.zone}</span>
                   <span className="text-right">
                     {row.installed_on
                       ? `${row.install_certainty === 'estimated' ? '~ ' : ''}${yearsBetween(row.installed_on, today)} y`
                       : 'not known'}
                   </span>
-                  <span className="truncate">
+                  <span className="min-w-0 wrap-break-word">
                     {row.left_off ? (
                       <>
                         <strong className="block text-oxide">Left off</strong>

@@ -53,8 +53,8 @@ export function FilesPage() {
   return (
     <div className="flex h-full flex-col">
       <RegisterNav />
-      <div className="flex min-h-0 flex-1">
-        <section className="w-[320px] shrink-0 space-y-7 overflow-y-auto border-r border-line p-5">
+      <div className="flex min-h-0 flex-1 narrow:flex-col">
+        <section className="w-[320px] shrink-0 space-y-7 overflow-y-auto border-r border-line p-5 narrow:w-full">
           <div>
             <h1 className="text-title">Import</h1>
             <SendForm onSent={(id) => setAddress({ run: String(id) })} />

@@ -127,7 +127,7 @@ function Meanings({ words, onChange }: { words: Schema['WordIn'][]; onChange: (w
       <ul className="mt-2 grid max-w-4xl grid-cols-2 gap-x-8">
         {words.map((one, at) => (
           <li key={one.said} className="grid grid-cols-[1fr_1.2fr] items-center gap-3 border-b border-line">
-            <span className="truncate">{one.said || 'nothing'}</span>
+            <span className="wrap-break-word">{one.said || 'nothing'}</span>
             <select
               aria-label={`${one.said} means`}
               className={BOX}

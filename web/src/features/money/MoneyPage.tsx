@@ -41,7 +41,12 @@ export function MoneyPage() {
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Money</h1>
-      <div className="flex h-[38px] shrink-0 items-center gap-4 border-b border-line px-5">
+      <div
+        className={clsx(
+          'flex min-h-[38px] shrink-0 flex-wrap items-center gap-x-4 gap-y-1 border-b border-line px-5',
+          'narrow:px-3',
+        )}
+      >
         <p className="text-soft">
           What visits found asks for more: <strong className="text-ink">{stages.draft!.quotes}</strong> drafts to read,
           {` ${stages.sent!.quotes} with customers,`} {amountWords(stages.accepted!.total, currency)} accepted and to be
@@ -59,7 +64,7 @@ export function MoneyPage() {
         chosen={stage}
         onChoose={(next) => setAddress(next === 'draft' ? {} : { stage: next }, { replace: true })}
       />
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] border-t border-ink">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] narrow:grid-cols-1 border-t border-ink">
         <section aria-label={`Quotes ${STAGES[stage]}`} tabIndex={0} className="overflow-y-auto">
           {quotes.length === 0 && (
             <p className="p-5 text-soft">
@@ -92,7 +97,11 @@ function Locks({
 }) {
   const most = Math.max(...ORDER.map((one) => Number(stages[one]!.total)), 1)
   return (
-    <div role="group" aria-label="Stages" className="flex h-[78px] shrink-0 items-end gap-1 px-5 pb-1.5">
+    <div
+      role="group"
+      aria-label="Stages"
+      className="flex min-h-[78px] shrink-0 items-end gap-1 px-5 narrow:overflow-x-auto pb-1.5 narrow:[&>*]:shrink-0"
+    >
       {ORDER.map((one, at) => {
         const { quotes, total } = stages[one]!
         const aside = at > 3
@@ -105,10 +114,10 @@ function Locks({
             className={clsx(
               'relative overflow-hidden rounded-b-lg border-2 border-t-0 px-2.5 text-left',
               one === chosen ? 'border-copper' : 'border-ink',
-              aside ? 'w-[108px] opacity-80' : 'w-[176px]',
+              aside ? 'w-[108px]' : 'w-[176px]',
               at === 4 ? 'ml-6' : '',
             )}
-            style={{ height: aside ? 52 : 66 - at * 4 }}
+            style={{ minHeight: aside ? 52 : 66 - at * 4 }}
           >
             <span
               aria-hidden

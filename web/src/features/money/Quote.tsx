@@ -24,7 +24,7 @@ export function Quote({ one, currency, today, may }: Props) {
     <li className="border-b border-line px-5 py-2.5">
       <div className="flex items-baseline gap-3">
         <h2 className="text-lead">{FOLLOW_UPS[one.what]}</h2>
-        <Link to={`/heaters/${one.heater_id}`} className="truncate hover:underline">
+        <Link to={`/heaters/${one.heater_id}`} className="wrap-break-word hover:underline">
           {one.site} <span className="text-soft">{one.tag}</span>
         </Link>
         <div className="flex-1" />

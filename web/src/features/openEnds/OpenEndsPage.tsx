@@ -131,11 +131,11 @@ export function OpenEndsPage() {
                 <p className="min-w-0 leading-snug">
                   <Link
                     to={one.heater_id ? `/heaters/${one.heater_id}` : `/sites/${one.site_id}`}
-                    className="block truncate font-bold hover:underline"
+                    className="block font-bold hover:underline"
                   >
                     {one.site}
                   </Link>
-                  <span className="block truncate text-fine text-soft">
+                  <span className="block text-fine text-soft">
                     {[one.street, one.location].filter(Boolean).join(', ')}
                   </span>
                 </p>

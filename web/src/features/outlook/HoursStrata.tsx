@@ -109,29 +109,32 @@ export function HoursTable({ weeks, today, end }: { weeks: Props['weeks']; today
     else months.set(shortMonthYear(start), { ...hours })
   }
   return (
-    <table className="sr-only">
-      <caption>Hours of work falling due by month; what is overdue stands in the first</caption>
-      <thead>
-        <tr>
-          <th scope="col">Month</th>
-          {STRATA.map((one) => (
-            <th key={one.component} scope="col">
-              {one.name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {[...months].map(([month, hours]) => (
-          <tr key={month}>
-            <th scope="row">{month}</th>
+    // A table takes the width that it needs: only a box around it can be hidden.
+    <div className="sr-only">
+      <table>
+        <caption>Hours of work falling due by month; what is overdue stands in the first</caption>
+        <thead>
+          <tr>
+            <th scope="col">Month</th>
             {STRATA.map((one) => (
-              <td key={one.component}>{Math.round(hours[one.component])}</td>
+              <th key={one.component} scope="col">
+                {one.name}
+              </th>
             ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {[...months].map(([month, hours]) => (
+            <tr key={month}>
+              <th scope="row">{month}</th>
+              {STRATA.map((one) => (
+                <td key={one.component}>{Math.round(hours[one.component])}</td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }
 

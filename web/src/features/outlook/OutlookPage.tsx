@@ -1,7 +1,8 @@
+import clsx from 'clsx'
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { useNavigate, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
 import { useCompany, zonesOptions } from '../../session/session'
@@ -12,6 +13,7 @@ import { Views } from '../../records/Views'
 import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useAnnounce } from '../../ui/announce'
+import { isNarrow } from '../../ui/narrow'
 import { useRows } from '../../ui/useRows'
 import { outlookAxis } from './axis'
 import { HoursStrata, HoursTable, STRATA } from './HoursStrata'
@@ -21,10 +23,10 @@ import { PracticeWords, TrialStrip, type Tried } from './Trial'
 import { WhyPanel } from '../../records/WhyPanel'
 
 const STRATA_HEIGHT = 96
-const PANEL_WIDTH = 344
 const NO_WEEKS: Schema['WeekOut'][] = []
 
 export function OutlookPage() {
+  const navigate = useNavigate()
   const { today, units, tolerance, practice } = useCompany()
   const [address, setAddress] = useSearchParams()
   const filters: OutlookFilters = {
@@ -96,6 +98,7 @@ export function OutlookPage() {
             units={units}
             chosen={chosen?.id}
             onChoose={(id, byKey) => {
+              if (isNarrow()) return void navigate(`/heaters/${id}`)
               change('heater', String(id))
               // Who chose by a key goes on to what is told of it, and back by Escape.
               if (byKey) requestAnimationFrame(() => panel.current?.focus())
@@ -109,8 +112,10 @@ export function OutlookPage() {
             tabIndex={-1}
             role="group"
             aria-label="Why it is due"
-            style={{ width: PANEL_WIDTH }}
-            className="shrink-0 outline-none focus-visible:shadow-[inset_3px_0_0_var(--color-water)]"
+            className={clsx(
+              'w-[344px] shrink-0 outline-none',
+              'narrow:hidden focus-visible:shadow-[inset_3px_0_0_var(--color-water)]',
+            )}
             onKeyDown={(event) =>
               event.key === 'Escape' && document.querySelector<HTMLElement>('[data-row][aria-pressed=true]')?.focus()
             }
@@ -138,8 +143,13 @@ function Sentence({ filters, total, tried, onTry, today, query, onChange }: Sent
   const zones = useQuery(zonesOptions).data ?? []
   const ends = [30, 91, 182, 365].map((days) => isoDay(addDays(today, days)))
   return (
-    <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5 text-soft">
-      <p className="whitespace-nowrap">
+    <div
+      className={clsx(
+        'flex min-h-[38px] shrink-0 flex-wrap items-center gap-y-1 border-b border-line px-5 text-soft',
+        'narrow:py-1.5 narrow:px-3',
+      )}
+    >
+      <p className="whitespace-nowrap narrow:whitespace-normal">
         Showing {total === undefined ? '' : total}
         <Phrase
           label="Kind of heater"
@@ -224,6 +234,8 @@ function Field({ rows, total, weeks, against, today, units, chosen, onChoose, on
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
+    // Where letters stand wider apart, or names are long, a row is as high as its words.
+    measureElement: (element) => Math.max(element.getBoundingClientRect().height, ROW_HEIGHT),
     overscan: 12,
   })
   const items = virtual.getVirtualItems()
@@ -233,8 +245,8 @@ function Field({ rows, total, weeks, against, today, units, chosen, onChoose, on
     if (lastShown >= rows.length - 30) onNearEnd()
   }, [lastShown, rows.length, onNearEnd])
   return (
-    <div className="flex min-w-0 flex-1 flex-col">
-      <div className="flex shrink-0">
+    <div className="flex min-w-0 flex-1 flex-col narrow:overflow-x-auto">
+      <div className="flex shrink-0 narrow:min-w-[640px]">
         <div className="shrink-0 px-5 pt-3" style={{ width: LABEL_WIDTH }}>
           <h2 className="mb-1 font-bold">Hours falling due, by week</h2>
           <ul className="grid grid-cols-2 gap-x-3 text-fine text-soft">
@@ -312,7 +324,10 @@ function Field({ rows, total, weeks, against, today, units, chosen, onChoose, on
         aria-label="Heaters by urgency"
         aria-description="Arrows go from heater to heater, Enter tells why it is due."
         onKeyDown={onKeyDown}
-        className="min-h-0 flex-1 overflow-y-auto border-t border-line"
+        className={clsx(
+          'min-h-0 flex-1 overflow-y-auto border-t border-line',
+          'narrow:h-[60dvh] narrow:min-w-[640px] narrow:flex-none',
+        )}
       >
         <div role="list" aria-label="Heaters" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {items.map((item) => {
@@ -320,6 +335,8 @@ function Field({ rows, total, weeks, against, today, units, chosen, onChoose, on
             return (
               <div
                 key={row.id}
+                ref={virtual.measureElement}
+                data-index={item.index}
                 role="listitem"
                 aria-setsize={total}
                 aria-posinset={item.index + 1}

@@ -50,18 +50,18 @@ export const OutlookRow = memo(function OutlookRow({ row, number, axis, today, u
         'flex w-full items-center border-b border-line text-left',
         chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--color-copper)]' : 'hover:bg-sheet/60',
       )}
-      style={{ height: ROW_HEIGHT }}
+      style={{ minHeight: ROW_HEIGHT }}
     >
       <span className="flex shrink-0 items-center gap-3 pl-5" style={{ width: LABEL_WIDTH }}>
         <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={30} />
         <span className="min-w-0 pr-2">
-          <span className="block truncate leading-5 font-bold">
+          <span className="block leading-5 font-bold">
             {row.hazard && <span className="text-oxide">! </span>}
             {row.site}, {row.street}
           </span>
-          <span className="block truncate text-fine text-soft">
+          <span className="block text-fine text-soft">
             {KINDS[row.kind]}
-            {size}, {row.install_certainty === 'estimated' ? 'about ' : ''}
+            {size}, {row.installed_on && row.install_certainty === 'estimated' ? 'about ' : ''}
             {age} · {row.zone}
           </span>
         </span>
@@ -71,24 +71,18 @@ export const OutlookRow = memo(function OutlookRow({ row, number, axis, today, u
           {row.windows.map((one) => `${COMPONENTS[one.component]}: ${dueWords(one.due_on, today)}.`).join(' ')}
         </span>
       </span>
-      <svg width={width} height={ROW_HEIGHT} aria-hidden className="shrink-0">
+      <svg width={width} aria-hidden className="h-auto shrink-0 self-stretch" style={{ minHeight: ROW_HEIGHT }}>
         {axis.months.map((month) => (
           <line
             key={month.at}
             x1={axis.x(month.at)}
             x2={axis.x(month.at)}
-            y2={ROW_HEIGHT}
+            y2="100%"
             className="stroke-line"
             strokeWidth={month.isJanuary ? 1.6 : 0.7}
           />
         ))}
-        <line
-          x1={axis.x(day(today))}
-          x2={axis.x(day(today))}
-          y2={ROW_HEIGHT}
-          className="stroke-water"
-          strokeWidth="1.5"
-        />
+        <line x1={axis.x(day(today))} x2={axis.x(day(today))} y2="100%" className="stroke-water" strokeWidth="1.5" />
         {row.windows.map((one) => (
           <Window key={one.component} window={one} axis={axis} today={today} guessed={row.guessed.length > 0} />
         ))}

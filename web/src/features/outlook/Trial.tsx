@@ -105,7 +105,7 @@ export function TrialStrip({ tried, onBack }: { tried: Tried; onBack: () => void
 function Figure({ now, tried, what }: { now: number; tried: number; what: string }) {
   const more = tried - now
   return (
-    <span className="whitespace-nowrap">
+    <span className="whitespace-nowrap narrow:whitespace-normal">
       <strong className="text-lead">{tried.toLocaleString('en')}</strong> {what}
       <span className="text-soft">
         , {more === 0 ? 'as now' : `${Math.abs(more).toLocaleString('en')} ${more > 0 ? 'more' : 'fewer'}`}

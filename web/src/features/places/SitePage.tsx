@@ -71,7 +71,7 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
       >
         <PageTitle of={site.name} />
         <h1 className="text-title whitespace-nowrap">{site.name}</h1>
-        <p className="truncate text-soft narrow:w-full narrow:whitespace-normal">
+        <p className="wrap-break-word text-soft narrow:w-full narrow:whitespace-normal">
           {[site.street, [site.town, site.postcode].filter(Boolean).join(' ')].filter(Boolean).join(', ')}
           {site.located_by === 'town' && ' (on the map: only its town)'}
           {site.latitude === null && ' (not on the map)'} · {site.customer}
@@ -134,8 +134,8 @@ function Loaded({ page }: { page: Schema['SitePageOut'] }) {
                     height={34}
                   />
                   <span className="min-w-0">
-                    <strong className="block truncate">{sentence(heater.location || KINDS[heater.kind])}</strong>
-                    <span className="block truncate text-fine text-soft">
+                    <strong className="block wrap-break-word">{sentence(heater.location || KINDS[heater.kind])}</strong>
+                    <span className="block text-fine text-soft">
                       {heater.tag} · {KINDS[heater.kind]}
                       {heater.bank && ` · ${heater.bank}`}
                     </span>
@@ -232,7 +232,7 @@ function NextWords({ heater }: { heater: Schema['HeaterRowOut'] }) {
   const { today } = useCompany()
   if (!heater.next_component) return null
   return (
-    <span className="block truncate text-fine">
+    <span className="block text-fine">
       {COMPONENTS[heater.next_component as Schema['Component']]}: {dueWords(heater.next_due_on, today)}
     </span>
   )

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -109,7 +110,7 @@ function Ahead({ rows }: { rows: Row[] }) {
           .
         </p>
         {may && (
-          <span className="ml-auto flex items-center gap-2">
+          <span className="ml-auto flex flex-wrap items-center gap-2">
             {wanted && (
               <Button
                 look="quiet"
@@ -209,7 +210,10 @@ function Sides({ now, other }: { now: Row; other: Row | null }) {
           tabIndex={0}
           role="region"
           aria-label="Figures by year"
-          className="w-[600px] shrink-0 overflow-auto border-l border-line px-5 py-4 narrow:w-full narrow:border-l-0"
+          className={clsx(
+            'relative w-[600px] shrink-0 overflow-auto border-l border-line px-5 py-4',
+            'narrow:w-full narrow:border-l-0',
+          )}
         >
           <AheadFigures sides={sides} today={today} />
         </div>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { max } from 'd3-array'
 import { Link } from 'react-router'
@@ -28,7 +29,7 @@ export function PracticesPage() {
       {!data && !error && <Loading what="every practice, computed on all heaters" />}
       {data && !whole && <Empty>No heater is on record yet. Bring them in under Register, Files.</Empty>}
       {data && whole && (
-        <div className="flex min-h-0 flex-1">
+        <div className="flex min-h-0 flex-1 narrow:flex-col">
           <section aria-label="The whole base" className="flex min-w-0 flex-1 flex-col px-5 py-4">
             <p className="text-lead">{inShort(whole)}</p>
             <p className="mt-1 text-soft">
@@ -36,7 +37,7 @@ export function PracticesPage() {
               {data.asked_of < data.heaters && `, answered for by ${data.asked_of} of them`}. Lower leaves fewer days
               over a limit, further left is less work. Relief valves and rods keep their caps in all of them.
             </p>
-            <div ref={frame} className="mt-2 min-h-0 flex-1">
+            <div ref={frame} className="mt-2 min-h-0 flex-1 narrow:h-[300px] narrow:flex-none">
               {size.width > 0 && (
                 <PracticePlot row={whole} most={mostOf([whole])} width={size.width} height={size.height} named />
               )}
@@ -45,10 +46,13 @@ export function PracticesPage() {
           <aside
             aria-label="Water by water"
             tabIndex={0}
-            className="w-[556px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5"
+            className={clsx(
+              'w-[556px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5',
+              'narrow:w-full narrow:border-l-0',
+            )}
           >
             <Signs />
-            <ul className="mt-3 grid grid-cols-2 gap-x-6 gap-y-3">
+            <ul className="mt-3 grid grid-cols-2 gap-x-6 gap-y-3 narrow:grid-cols-1">
               {waters.map((row) => (
                 <li key={row.zone_id} className="border-t border-line pt-1.5">
                   <Link to={`/water/${row.zone_id}`} className="font-bold text-copper-deep hover:underline">

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useSearchParams } from 'react-router'
 
@@ -29,29 +30,34 @@ export function ReviewPage() {
         </Empty>
       )}
       {data && chosen && (
-        <div className="flex min-h-0 flex-1">
+        <div className="flex min-h-0 flex-1 narrow:flex-col">
           <section aria-label="Measurements" className="flex min-w-0 flex-1 flex-col">
             <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
               Each mark is a measurement, at its height in the window told before it. Eight of ten should lie in the
               band. <Valves valves={data.valves} />
             </p>
-            <div ref={frame} className="min-h-0 flex-1 overflow-hidden pt-2">
-              {size.width > 0 && (
-                <Tracks
-                  components={data.components}
-                  chosen={chosen.component}
-                  onChoose={(component) => setAddress({ of: component }, { replace: true })}
-                  today={today}
-                  width={size.width}
-                  height={size.height - 8}
-                />
-              )}
+            <div className="flex min-h-0 flex-1 narrow:flex-none narrow:overflow-x-auto">
+              <div ref={frame} className="min-h-0 flex-1 overflow-hidden pt-2 narrow:h-[520px] narrow:min-w-[640px]">
+                {size.width > 0 && (
+                  <Tracks
+                    components={data.components}
+                    chosen={chosen.component}
+                    onChoose={(component) => setAddress({ of: component }, { replace: true })}
+                    today={today}
+                    width={size.width}
+                    height={size.height - 8}
+                  />
+                )}
+              </div>
             </div>
           </section>
           <aside
             aria-label="What it taught"
             tabIndex={0}
-            className="w-[352px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5"
+            className={clsx(
+              'w-[352px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5',
+              'narrow:w-full narrow:border-l-0',
+            )}
           >
             <Taught one={chosen} today={today} />
           </aside>

@@ -20,7 +20,7 @@ export function Ruler({ ratios, label }: { ratios: Schema['RatioOut'][]; label: 
             <line x1={x(1)} x2={x(one.ratio)} y1="10" y2="10" className="stroke-ochre" strokeWidth="3" />
             <circle cx={x(one.ratio)} cy="10" r="4" className="fill-ochre-deep" />
           </svg>
-          <span className="min-w-0 flex-1 truncate">{one.name}</span>
+          <span className="min-w-0 flex-1 wrap-break-word">{one.name}</span>
           <span className="shrink-0 text-soft">{timesWords(one.ratio)}</span>
         </li>
       ))}

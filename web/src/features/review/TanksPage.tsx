@@ -27,7 +27,7 @@ export function TanksPage() {
       {!data && !error && <Loading what="the tanks" />}
       {data?.tanks === 0 && <Empty>No tank is on record. Tankless heaters have no end that is forecast.</Empty>}
       {data && data.tanks > 0 && (
-        <div className="flex min-h-0 flex-1">
+        <div className="flex min-h-0 flex-1 narrow:flex-col">
           <section aria-label="The likeliest to fail" className="flex min-w-0 flex-1 flex-col">
             <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
               The {data.likeliest.length} likeliest to fail within 12 months. The stroke across a bar is what the
@@ -42,7 +42,10 @@ export function TanksPage() {
           <aside
             aria-label="Years ahead"
             tabIndex={0}
-            className="w-[400px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5"
+            className={clsx(
+              'w-[400px] shrink-0 overflow-y-auto border-l border-line bg-sheet p-5',
+              'narrow:w-full narrow:border-l-0',
+            )}
           >
             <Ahead data={data} />
             <h2 className="mt-4 font-bold">In the 12 months to {monthWords(today).split(' ')[0]} of each year</h2>
@@ -84,7 +87,10 @@ function Zones({ zones }: { zones: Schema['ZoneTanksOut'][] }) {
       <ul className="mt-1">
         {due.map((one) => (
           <li key={one.zone_id} className="flex gap-3 border-b border-line py-0.5">
-            <Link to={`/water/${one.zone_id}`} className="min-w-0 flex-1 truncate text-copper-deep hover:underline">
+            <Link
+              to={`/water/${one.zone_id}`}
+              className="min-w-0 flex-1 wrap-break-word text-copper-deep hover:underline"
+            >
               {one.name}
             </Link>
             <span>
@@ -103,25 +109,26 @@ function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
     <li
       className={clsx(
         'grid grid-cols-[2rem_minmax(11rem,1fr)_minmax(13rem,1.25fr)_8rem] items-center',
+        'narrow:grid-cols-[2rem_minmax(0,1fr)] narrow:gap-y-1',
         'gap-x-4 border-b border-line py-1.5',
       )}
     >
       <HeaterSign kind={one.kind} depthShare={one.depth_share} anodeLeft={one.anode_left} height={34} />
       <span className="min-w-0">
-        <Link to={`/heaters/${one.heater_id}`} className="block truncate font-bold hover:underline">
+        <Link to={`/heaters/${one.heater_id}`} className="block font-bold hover:underline">
           {one.site}
           {one.location && `, ${one.location}`}
         </Link>
-        <span className="block truncate text-fine text-soft">
+        <span className="block text-fine text-soft">
           {one.tag} · {KINDS[one.kind]} · {one.street}
         </span>
       </span>
       <span className="min-w-0">
-        <span className="block truncate">
+        <span className="block wrap-break-word">
           {one.installed_on ? `${yearsWords(yearsBetween(one.installed_on, today))} old` : 'age not known'}
           {one.install_certainty !== 'known' && one.installed_on && ', by estimate'}
         </span>
-        <span className="block truncate text-fine text-soft" title={reasons.join(', ')}>
+        <span className="block text-fine text-soft" title={reasons.join(', ')}>
           {reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}
         </span>
       </span>

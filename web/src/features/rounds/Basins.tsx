@@ -79,7 +79,7 @@ function Basin({
       onClick={() => onChoose(one.on)}
       data-day={one.on}
       data-row={number}
-      className={`relative rounded-b-lg ${past ? 'opacity-60' : ''} ${isUnder ? 'outline-3 outline-copper' : ''}`}
+      className={`relative rounded-b-lg ${isUnder ? 'outline-3 outline-copper' : ''}`}
       style={{ width: WIDTH, height: HEIGHT }}
     >
       <svg width={WIDTH} height={HEIGHT} aria-hidden className="absolute inset-0">
@@ -92,7 +92,7 @@ function Basin({
           y={(HEIGHT - 2) * (1 - full)}
           width={WIDTH}
           height={HEIGHT}
-          className={isChosen ? 'fill-water/45' : 'fill-water-pale'}
+          className={isChosen ? 'fill-water/45' : past ? 'fill-water-pale/50' : 'fill-water-pale'}
         />
         <path
           d={outline}

@@ -140,11 +140,11 @@ function Call({ one, today, may }: { one: Schema['ToCallOut']; today: string; ma
   return (
     <li className="border-b border-line px-5 py-2">
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <strong className="truncate">{one.site || one.customer}</strong>
+        <strong className="wrap-break-word">{one.site || one.customer}</strong>
         <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">
           {one.phone || 'no telephone on record'}
         </a>
-        <span className="min-w-0 flex-1 truncate text-soft">{one.why}</span>
+        <span className="min-w-0 flex-1 wrap-break-word text-soft">{one.why}</span>
         {one.appointment_id && (
           <Link
             to={`/rounds?visit=${one.appointment_id}${one.on ? `&on=${one.on}` : ''}`}
@@ -195,8 +195,8 @@ function Written({ one, today, may }: { one: Schema['MessageOut']; today: string
   return (
     <li className="border-b border-line px-5 py-2">
       <div className="flex items-baseline gap-3">
-        <strong className="w-44 truncate">{one.customer}</strong>
-        <span className={`min-w-0 flex-1 truncate ${trouble ? 'font-semibold text-oxide' : 'text-soft'}`}>
+        <strong className="w-44 wrap-break-word">{one.customer}</strong>
+        <span className={`min-w-0 flex-1 wrap-break-word ${trouble ? 'font-semibold text-oxide' : 'text-soft'}`}>
           {one.answered ? ANSWERS[one.answered] : STATES[one.state]}
           {one.words && `: ${one.words}`}
           {one.trouble && `: ${one.trouble}`}

@@ -59,8 +59,8 @@ export function OfferList({ first, last, onDone }: { first: string; last: string
                   checked={writes.includes(one) && !left.has(one.appointment_id)}
                   onChange={() => toggle(one.appointment_id)}
                 />
-                <strong className="truncate">{one.site}</strong>
-                <span className="truncate text-soft">{one.times}</span>
+                <strong className="wrap-break-word">{one.site}</strong>
+                <span className="wrap-break-word text-soft">{one.times}</span>
               </label>
               <span className="text-soft">{WAYS[one.way]}</span>
               <Button

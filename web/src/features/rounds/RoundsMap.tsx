@@ -62,7 +62,7 @@ export function RoundsMap({ rounds, width, height, chosen, onChoose }: Props) {
               x={x((left + right) / 2)}
               y={y(low) - 6}
               textAnchor="middle"
-              className="fill-ochre-deep text-[11px] font-bold"
+              className="fill-ink text-[11px] font-bold"
             >
               {zone.name}
             </text>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { useState } from 'react'
@@ -77,10 +78,10 @@ export function RoundsPage() {
   return (
     <div className="flex h-full min-h-[680px] flex-col">
       <h1 className="sr-only">Rounds</h1>
-      <div className="flex min-h-[38px] shrink-0 items-center border-b border-line px-5">
+      <div className="flex min-h-[38px] shrink-0 flex-wrap items-center gap-y-1 border-b narrow:px-3 border-line px-5">
         <Sentence on={on} today={today} rounds={found.data?.rounds ?? []} />
         <div className="flex-1" />
-        <span className="mr-4 whitespace-nowrap text-soft">
+        <span className="mr-4 text-soft">
           On paper:{' '}
           <a
             href={`/api/rounds/days/${on}/sheet.pdf`}
@@ -115,7 +116,12 @@ export function RoundsPage() {
         {plans && on === today && <Emergency today={today} />}
         {plans && <Planning season={season.data} today={today} />}
       </div>
-      <div className="flex h-[72px] shrink-0 items-end gap-3 px-5">
+      <div
+        className={clsx(
+          'flex h-[72px] shrink-0 items-end gap-3 px-5 narrow:overflow-x-auto',
+          'narrow:h-[92px] narrow:px-2 narrow:[&>*]:shrink-0',
+        )}
+      >
         <Button
           look="quiet"
           aria-label="Two weeks earlier"
@@ -142,7 +148,7 @@ export function RoundsPage() {
         <Came season={season.data} week={weeks.data.find((one) => one.week === week)} today={today} />
       </div>
       <CarryWords carry={carry} rounds={found.data?.rounds ?? []} on={on} today={today} />
-      <div className="flex min-h-0 flex-1">
+      <div className="flex min-h-0 flex-1 narrow:flex-col">
         {found.data ? (
           <Day
             data={found.data}
@@ -155,7 +161,7 @@ export function RoundsPage() {
           <Loading what="the day" />
         )}
       </div>
-      <div className="h-[196px] shrink-0 overflow-hidden border-t border-ink">
+      <div className="h-[196px] shrink-0 overflow-hidden border-t border-ink narrow:h-auto">
         {chosen ? (
           <VisitPanel
             key={`${chosen.id}-${chosen.version}`}
@@ -247,23 +253,30 @@ function Day({
   }
   return (
     <>
-      <div ref={frame} className="min-h-0 w-[38%] shrink-0 overflow-hidden">
+      <div ref={frame} className="min-h-0 w-[38%] shrink-0 overflow-hidden narrow:h-[300px] narrow:w-full">
         {size.width > 0 && (
           <RoundsMap rounds={data.rounds} width={size.width} height={size.height} chosen={chosen} onChoose={onChoose} />
         )}
       </div>
-      <div ref={side} className="min-h-0 min-w-0 flex-1 overflow-hidden border-l border-line bg-sheet">
-        {space.width > 0 && (
-          <Ropes
-            rounds={data.rounds}
-            width={space.width}
-            height={space.height - 2}
-            chosen={chosen}
-            onChoose={onChoose}
-            carry={carry}
-            onAway={onAway}
-          />
+      <div
+        className={clsx(
+          'flex min-h-0 min-w-0 flex-1 border-l border-line bg-sheet',
+          'narrow:flex-none narrow:overflow-x-auto',
         )}
+      >
+        <div ref={side} className="min-h-0 min-w-0 flex-1 overflow-hidden narrow:h-[560px] narrow:min-w-[640px]">
+          {space.width > 0 && (
+            <Ropes
+              rounds={data.rounds}
+              width={space.width}
+              height={space.height - 2}
+              chosen={chosen}
+              onChoose={onChoose}
+              carry={carry}
+              onAway={onAway}
+            />
+          )}
+        </div>
       </div>
     </>
   )

@@ -49,7 +49,7 @@ export function SeasonPage() {
   return (
     <div className="flex h-full min-h-[640px] flex-col">
       <h1 className="sr-only">The season</h1>
-      <div className="flex min-h-[38px] shrink-0 items-center border-b border-line px-5">
+      <div className="flex min-h-[38px] shrink-0 flex-wrap items-center border-b narrow:px-3 border-line px-5">
         <p className="text-soft">
           {run ? (
             <>
@@ -76,20 +76,22 @@ export function SeasonPage() {
       {!figures && <Empty>Plan the season to see which visits fall in which week, and what does not fit.</Empty>}
       {figures && (
         <>
-          <div ref={frame} className="h-[270px] shrink-0 px-5 pt-3">
-            {size.width > 0 && weeks.data && (
-              <Load
-                weeks={weeks.data}
-                nextYear={figures.next_year ?? []}
-                width={size.width}
-                height={250}
-                today={today}
-                chosen={brush}
-                onChoose={choose}
-              />
-            )}
+          <div className="shrink-0 overflow-x-auto">
+            <div ref={frame} className="h-[270px] shrink-0 px-5 pt-3 narrow:w-[900px]">
+              {size.width > 0 && weeks.data && (
+                <Load
+                  weeks={weeks.data}
+                  nextYear={figures.next_year ?? []}
+                  width={size.width}
+                  height={250}
+                  today={today}
+                  chosen={brush}
+                  onChoose={choose}
+                />
+              )}
+            </div>
           </div>
-          <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink">
+          <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)] border-t border-ink narrow:grid-cols-1">
             <Came figures={figures} />
             {brush && weeks.data ? (
               <WeekVisits

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -43,7 +44,12 @@ export function StockPage() {
   return (
     <div className="flex h-full flex-col">
       <h1 className="sr-only">Trucks and parts</h1>
-      <div className="flex h-[38px] shrink-0 items-center border-b border-line px-5">
+      <div
+        className={clsx(
+          'flex min-h-[38px] shrink-0 flex-wrap items-center gap-y-1 border-b border-line px-5',
+          'narrow:px-3 narrow:py-1.5',
+        )}
+      >
         <p className="text-soft">
           Loads for{' '}
           <strong className="text-ink">
@@ -72,7 +78,7 @@ export function StockPage() {
           The days
         </Link>
       </div>
-      <div className="flex h-[72px] shrink-0 items-end px-5 pb-1">
+      <div className="flex h-[72px] shrink-0 items-end px-5 pb-1 narrow:overflow-x-auto">
         <Basins
           weeks={weeks.data}
           chosen={on}
@@ -80,11 +86,11 @@ export function StockPage() {
           onChoose={(next) => setAddress({ on: next }, { replace: true })}
         />
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_480px] border-t border-ink">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_480px] narrow:grid-cols-1 border-t border-ink">
         <section
           aria-label="Trucks"
           tabIndex={0}
-          className="grid auto-rows-min grid-cols-2 gap-x-8 gap-y-5 overflow-y-auto p-5"
+          className="grid auto-rows-min grid-cols-2 gap-x-8 narrow:grid-cols-1 gap-y-5 overflow-y-auto p-5"
         >
           {found.data.trucks.map((truck) => (
             <div key={truck.member_id}>

@@ -20,7 +20,7 @@ const BLOCK = 0.25
 export function Unplaced({ data, week, today, onChoose, carry }: Props) {
   return (
     <div className="flex h-full flex-col">
-      <div className="flex items-baseline gap-6 px-5 pt-2 pb-1">
+      <div className="flex flex-wrap items-baseline gap-x-6 px-5 pt-2 pb-1 narrow:px-3">
         <h2>Unscheduled visits</h2>
         <p className="text-fine text-soft">
           {data && data.total > 0
@@ -43,13 +43,13 @@ export function Unplaced({ data, week, today, onChoose, carry }: Props) {
                 onKeyDown={(event) => event.key === 'm' && carry.take(one)}
                 className={clsx(
                   'grid w-full grid-cols-[230px_minmax(0,1fr)_70px_150px_190px_170px] items-center',
-                  'gap-x-3 px-5 py-1 text-left hover:bg-sheet',
+                  'gap-x-3 px-5 py-1 text-left hover:bg-sheet narrow:grid-cols-[minmax(0,1fr)_auto] narrow:px-3',
                 )}
               >
-                <strong className="truncate">{one.site}</strong>
-                <span className="truncate text-soft">{serviceWords(one.services)}</span>
+                <strong className="wrap-break-word">{one.site}</strong>
+                <span className="wrap-break-word text-soft">{serviceWords(one.services)}</span>
                 <span>{duration(one.minutes)}</span>
-                <span className="truncate text-soft">{needWords(one)}</span>
+                <span className="wrap-break-word text-soft">{needWords(one)}</span>
                 <Worth hours={one.worth} />
                 <span className={one.latest_on && one.latest_on < today ? 'text-oxide' : 'text-soft'}>
                   {when(one, week, today)}
@@ -73,7 +73,13 @@ function when(one: Schema['AppointmentOut'], week: string, today: string): strin
 function Worth({ hours }: { hours: number }) {
   const full = Math.min(MOST, Math.max(1, Math.round(hours / BLOCK)))
   return (
-    <svg width={MOST * 15} height="12" role="img" aria-label={`worth ${hours.toFixed(1)} hours`}>
+    <svg
+      width={MOST * 15}
+      height="12"
+      className="narrow:hidden"
+      role="img"
+      aria-label={`worth ${hours.toFixed(1)} hours`}
+    >
       {Array.from({ length: MOST }, (_, at) => (
         <rect
           key={at}

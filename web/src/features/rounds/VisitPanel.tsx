@@ -30,19 +30,19 @@ interface Props {
 export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) {
   return (
     <div
-      className="grid h-full grid-cols-[minmax(0,400px)_minmax(0,1fr)]"
+      className="grid h-full grid-cols-[minmax(0,400px)_minmax(0,1fr)] narrow:h-auto narrow:grid-cols-1"
       onKeyDown={(event) => event.key === 'Escape' && onClose()}
     >
       <section aria-label={one.site} className="flex min-h-0 flex-col overflow-y-auto px-5 py-2">
         <div className="flex shrink-0 items-baseline gap-3">
-          <h2 className="truncate text-lead">{one.site}</h2>
+          <h2 className="wrap-break-word text-lead">{one.site}</h2>
           <span className="text-soft">{STANDINGS[one.standing]}</span>
           <div className="flex-1" />
           <Button look="quiet" aria-label="Close" className="min-h-0 px-1" onClick={onClose}>
             <X size={18} aria-hidden />
           </Button>
         </div>
-        <p className="shrink-0 truncate">
+        <p className="shrink-0 wrap-break-word">
           {one.street}, {one.zone} ·{' '}
           <a href={`tel:${one.phone}`} className="text-copper-deep underline underline-offset-2">
             {one.phone || 'no telephone on record'}
@@ -55,7 +55,7 @@ export function VisitPanel({ one, first, today, may, onClose, onMoved }: Props) 
             the site
           </Link>
         </p>
-        {one.hazard && <Hazard className="shrink-0 truncate">{one.hazard}</Hazard>}
+        {one.hazard && <Hazard className="shrink-0 wrap-break-word">{one.hazard}</Hazard>}
         {(one.said || one.reason !== 'due') && (
           <p>{[one.reason === 'due' ? '' : sentence(REASONS[one.reason]), one.said].filter(Boolean).join(': ')}</p>
         )}
@@ -135,7 +135,7 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
           <span className="text-soft">What you change is told to them in five minutes.</span>
         </p>
       )}
-      <p className="flex items-center whitespace-nowrap">
+      <p className="flex flex-wrap items-center whitespace-nowrap">
         {one.standing !== 'planned' && (
           <Button look="quiet" className="min-h-7 px-1.5" disabled={stand.isPending} onClick={() => set('planned')}>
             Release
@@ -279,8 +279,8 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
           {error.message}
         </p>
       )}
-      <div tabIndex={0} role="region" aria-label="Places" className="min-h-0 flex-1 overflow-y-auto px-5">
-        <table className="w-full border-collapse">
+      <div tabIndex={0} role="region" aria-label="Places" className="min-h-0 flex-1 overflow-auto px-5">
+        <table className="w-full border-collapse narrow:min-w-[560px]">
           <thead className="sr-only">
             <tr>
               <th scope="col">Day</th>
@@ -301,7 +301,7 @@ function Places({ one, first, today, may, onMoved }: Omit<Props, 'onClose'>) {
                     {weekday(to.on)} {shortDate(day(to.on), today)}
                   </th>
                   <td className="w-24">about {clock(to.begins)}</td>
-                  <td className="w-28 truncate">{to.name.split(' ')[0]}</td>
+                  <td className="w-28 wrap-break-word">{to.name.split(' ')[0]}</td>
                   <td className="w-32">
                     {here ? 'it is here' : `${to.driving >= 0 ? '+' : '−'}${Math.abs(to.driving)} min driving`}
                   </td>

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useQuery } from '@tanstack/react-query'
 import { X } from 'lucide-react'
 import { useState } from 'react'
@@ -138,7 +139,12 @@ export function WeekVisits({ brush, weeks, today, may, onBrush, onClose }: Props
           const bound = !free.includes(one)
           return (
             <li key={one.id} className="border-b border-line">
-              <label className="grid grid-cols-[20px_200px_minmax(0,1fr)_64px_90px_140px] items-center gap-x-3 py-0.5">
+              <label
+                className={clsx(
+                  'grid grid-cols-[20px_200px_minmax(0,1fr)_64px_90px_140px] items-center gap-x-3 py-0.5',
+                  'narrow:grid-cols-[20px_minmax(0,1fr)_auto]',
+                )}
+              >
                 <input
                   type="checkbox"
                   className="accent-copper"
@@ -147,8 +153,8 @@ export function WeekVisits({ brush, weeks, today, may, onBrush, onClose }: Props
                   disabled={bound || !may}
                   onChange={() => toggle(one.id)}
                 />
-                <strong className="truncate">{one.site}</strong>
-                <span className="truncate text-soft">{serviceWords(one.services)}</span>
+                <strong className="wrap-break-word">{one.site}</strong>
+                <span className="wrap-break-word text-soft">{serviceWords(one.services)}</span>
                 <span>{duration(one.minutes)}</span>
                 <span className="text-soft">
                   {bound

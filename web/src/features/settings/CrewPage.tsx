@@ -102,7 +102,7 @@ function Member({
                     put({ weekdays: on ? one.weekdays.filter((other) => other !== at) : [...one.weekdays, at] })
                   }
                   className={clsx(
-                    'h-9 w-11 rounded-md border',
+                    'relative h-9 w-11 rounded-md border',
                     on ? 'border-copper bg-sheet font-bold text-ink' : 'border-line text-soft',
                   )}
                 >
@@ -112,7 +112,7 @@ function Member({
               )
             })}
           </div>
-          <p className="flex items-center gap-2 whitespace-nowrap">
+          <p className="flex flex-wrap items-center gap-2 whitespace-nowrap">
             <TimeBox
               label={`${one.name} begins`}
               value={one.begins}

@@ -34,7 +34,7 @@ export function PeoplePage() {
       {!data && !error && <Loading what="the accounts" />}
       {data && (
         <>
-          <div className="flex items-baseline gap-4 pb-2">
+          <div className="flex flex-wrap items-baseline gap-4 pb-2">
             <p className="max-w-[75ch] text-soft">
               A license that ends is not counted from the day after: planning and the guide go by it.
             </p>
@@ -43,25 +43,27 @@ export function PeoplePage() {
               New account
             </Button>
           </div>
-          <table className="w-full border-collapse">
-            <thead className="text-left text-fine text-soft">
-              <tr>
-                <th className="py-1 font-normal">Name</th>
-                <th className="font-normal">Signs in as</th>
-                <th className="font-normal">Role</th>
-                <th className="font-normal">Licenses</th>
-                <th className="font-normal">Last here</th>
-                <th>
-                  <span className="sr-only">Change</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((one) => (
-                <Line key={one.id} one={one} onOpen={() => setOpen(one)} />
-              ))}
-            </tbody>
-          </table>
+          <div tabIndex={0} role="region" aria-label="Accounts" className="relative overflow-x-auto">
+            <table className="w-full border-collapse">
+              <thead className="text-left text-fine text-soft">
+                <tr>
+                  <th className="py-1 font-normal">Name</th>
+                  <th className="font-normal">Signs in as</th>
+                  <th className="font-normal">Role</th>
+                  <th className="font-normal">Licenses</th>
+                  <th className="font-normal">Last here</th>
+                  <th>
+                    <span className="sr-only">Change</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {data.map((one) => (
+                  <Line key={one.id} one={one} onOpen={() => setOpen(one)} />
+                ))}
+              </tbody>
+            </table>
+          </div>
           <Asked />
           {open === 'new' && <NewPerson onDone={() => setOpen(null)} />}
           {open !== null && open !== 'new' && <Person one={open} onDone={() => setOpen(null)} />}

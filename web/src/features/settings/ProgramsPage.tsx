@@ -256,7 +256,7 @@ function Told({ one }: { one: Schema['HookOut'] }) {
   return (
     <li className="border-t border-line py-2">
       <p className="flex items-baseline gap-2">
-        <strong className={`min-w-0 flex-1 truncate ${one.active ? '' : 'text-soft'}`} title={one.address}>
+        <strong className={`min-w-0 flex-1 wrap-break-word ${one.active ? '' : 'text-soft'}`} title={one.address}>
           {one.address}
         </strong>
         <Button look="quiet" disabled={attempt.isPending} onClick={() => attempt.mutate()}>

@@ -34,7 +34,7 @@ export function AmendPage() {
   const entry = log.data?.entries.find((one) => one.visit_id === Number(visitId))
   const head = (
     <div className="flex items-baseline gap-3">
-      <h1 className="min-w-0 flex-1 truncate text-title">Amend{entry && `: ${dateWords(entry.on, today)}`}</h1>
+      <h1 className="min-w-0 flex-1 wrap-break-word text-title">Amend{entry && `: ${dateWords(entry.on, today)}`}</h1>
       <Link to={`/heaters/${id}`} className="min-h-11 px-1 py-3 text-body text-soft underline">
         Leave
       </Link>

@@ -178,7 +178,7 @@ function Close({ eventLog, heater, log, record }: CloseProps) {
     <VisitShell
       head={
         <div className="flex items-center gap-3">
-          <h1 className="min-w-0 flex-1 truncate text-title">{heater.site.name}</h1>
+          <h1 className="min-w-0 flex-1 wrap-break-word text-title">{heater.site.name}</h1>
           <Link to={`/visit/${heater.id}`} className="min-h-11 px-2 py-3 text-body text-soft underline">
             {events.length > 0 || stand.left.length > 0 ? 'To the steps' : 'Back'}
           </Link>

@@ -22,7 +22,7 @@ export function UnderWayHere({ visit }: { visit: VisitSession }) {
           to={`/visit/${visit.heaterId}`}
           className="flex min-h-13 min-w-0 flex-1 items-center gap-3 px-4 font-bold"
         >
-          <span className="truncate">Go on at {visit.name}</span>
+          <span className="wrap-break-word">Go on at {visit.name}</span>
           <span aria-hidden>→</span>
         </Link>
         <button

@@ -66,10 +66,10 @@ export function VisitListPage() {
             <Link to={`/visit/${row.id}`} className="flex items-center gap-3 rounded-xl bg-sheet p-3">
               <HeaterSign kind={row.kind} depthShare={row.depth_share} anodeLeft={row.anode_left} height={44} />
               <span className="min-w-0 flex-1">
-                <span className="block truncate font-bold">
+                <span className="block font-bold">
                   {row.site}, {row.street}
                 </span>
-                <span className="block truncate text-body text-soft">
+                <span className="block text-body text-soft">
                   {KINDS[row.kind]} · {row.tag}
                   {row.location && ` · ${row.location}`}
                 </span>

@@ -144,7 +144,7 @@ export function HeaterMap({ zones, component, width, height, onZone, onSite }: P
                 x={(left + right) / 2}
                 y={top + 16}
                 textAnchor="middle"
-                className="pointer-events-none fill-ochre-deep font-bold"
+                className="pointer-events-none fill-ink font-bold"
               >
                 {zone.name}
               </text>

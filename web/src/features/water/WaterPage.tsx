@@ -55,8 +55,8 @@ export function WaterPage() {
         </p>
         {edits && <Button onClick={() => setAdding(true)}>New zone</Button>}
       </RegisterNav>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_540px]">
-        <div ref={frame} className="min-h-0 overflow-hidden">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_540px] narrow:grid-cols-1">
+        <div ref={frame} className="min-h-0 overflow-hidden narrow:h-[60dvh] narrow:min-h-[280px]">
           {size.width > 0 && (
             <HeaterMap
               zones={data}

@@ -84,7 +84,7 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           </Button>
         )}
       </RegisterNav>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px]">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px] narrow:grid-cols-1">
         <section aria-label="Its water" className="overflow-y-auto px-6 py-4">
           <PageTitle of={`Water: ${zone.name}`} />
           <h1 className="text-title">{zone.name}</h1>
@@ -189,7 +189,7 @@ function Loaded({ zone }: { zone: Schema['ZonePageOut'] }) {
           <ul className="mt-1">
             {zone.without_a_test.map((one) => (
               <li key={one.id} className="flex justify-between gap-3">
-                <Link to={`/sites/${one.id}`} className="truncate py-0.5 hover:underline">
+                <Link to={`/sites/${one.id}`} className="wrap-break-word py-0.5 hover:underline">
                   {one.name}, {one.street}
                 </Link>
                 <span className="shrink-0 text-soft">

@@ -62,7 +62,7 @@ export function Briefing({ id, name, hazards }: Props) {
   const heater = useQuery(heaterOptions(id)).data
   const head = (
     <div className="flex items-baseline gap-3">
-      <h1 className="min-w-0 flex-1 truncate text-title">{name}</h1>
+      <h1 className="min-w-0 flex-1 wrap-break-word text-title">{name}</h1>
       <Link to="/visit" className="min-h-11 px-1 py-3 text-body text-soft underline">
         Leave
       </Link>

@@ -131,7 +131,7 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
           .join(' ') || 'Every step is done.'}
       </p>
       <div className="flex items-baseline gap-3">
-        <h1 className="min-w-0 flex-1 truncate text-lead font-bold">{name}</h1>
+        <h1 className="min-w-0 flex-1 wrap-break-word text-lead font-bold">{name}</h1>
         <span className="text-body whitespace-nowrap text-soft">
           {now ? `step ${done + 1} of ${done + coming.length}` : 'all done'}
         </span>
@@ -195,7 +195,9 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
           <div className="grid grid-cols-[1fr_2fr] gap-3">
             {back ?? <span />}
             <Button look="main" className="min-h-13 text-lead" asChild>
-              <Link to={`/visit/${id}/close`}>Review and save</Link>
+              <Link to={`/visit/${id}/close`} data-next>
+                Review and save
+              </Link>
             </Button>
           </div>
         }
@@ -243,6 +245,7 @@ function Guided({ id, name, hazards, drawn, eventLog }: GuidedProps) {
             <SkipStep key={now.id} step={now.step} onSkip={(why) => tell({ kind: 'skipped', step: now.id, why })} />
             <Button
               look="main"
+              data-next
               className="min-h-13 text-lead"
               disabled={!free}
               onClick={() => tell(...joined.map((at) => ({ kind: 'done' as const, step: at.id })))}

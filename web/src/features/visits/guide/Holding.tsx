@@ -14,7 +14,8 @@ interface Props {
 export function Holding({ holding, may, onSettle, onOverride }: Props) {
   const [why, setWhy] = useState('')
   return (
-    <section role="alert" className="rounded-xl border-2 border-oxide bg-sheet p-4">
+    // Its words have the focus, not its way out: nobody takes that unread.
+    <section role="alert" data-next tabIndex={-1} className="rounded-xl border-2 border-oxide bg-sheet p-4">
       <h2 className="text-title text-oxide">Not safe yet</h2>
       {holding.slice(0, 3).map((one) => (
         <div key={one.rule} className="mt-2">
