@@ -6,6 +6,8 @@ import pytest
 
 from aquifer.attachments.models import Attachment
 from aquifer.heaters.models import Heater
+from aquifer.outbox import links, write
+from aquifer.outbox.models import Message
 from aquifer.water.models import Zone
 from tests.e2e.conftest import settled, violations
 
@@ -54,10 +56,24 @@ def test_what_opens_over_the_register(person):
         assert violations(page) == [], (path, button)
 
 
-def test_the_sign_in_page(person):
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_pages_before_anybody_is_in(person, planned, scheme):
+    """Signing in, and what a customer answers: as dark as the device is."""
+    write.offer([planned])
     planner = person("planner")
     planner.context.clear_cookies()
-    assert violations(planner.goes_to("/sign-in")) == []
+    page = planner.page
+    page.emulate_media(color_scheme=scheme)
+    grounds = set()
+    for path in (
+        "/sign-in",
+        "/password-forgotten",
+        f"/answer/{links.token(Message.objects.latest('pk'))}",
+        "/answer/none",
+    ):
+        assert violations(planner.goes_to(path)) == [], path
+        grounds.add(page.evaluate("getComputedStyle(document.body).backgroundColor"))
+    assert grounds == {"rgb(18, 25, 28)" if scheme == "dark" else "rgb(245, 242, 234)"}
 
 
 @pytest.mark.parametrize("kind", ["gas_tank", "condensing_tankless"])
