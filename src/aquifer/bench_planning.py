@@ -24,7 +24,7 @@ from aquifer.core.fleet import (
 from aquifer.core.forecast import PROBABILITIES, forecast
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.planning import adjusting, level, partitioning, routing, season
-from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, faults_of, held
+from aquifer.core.planning.rounds import Lunch, Problem, Shift, Stop, Window, faults_of, held, move_costs, timed
 from aquifer.core.water import WaterTest, profile
 
 LICENCES = ("gas", "electrical", "plumbing")
@@ -39,6 +39,7 @@ def main() -> None:
     parser.add_argument("--long", type=float, default=600, help="seconds of the search that the short one is held to")
     options = parser.parse_args()
     seasons(options.heaters, options.technicians, options.weeks)
+    board()
     days(options.technicians, options.long)
     years()
 
@@ -255,6 +256,24 @@ def days(technicians: int, long: float) -> None:
         best = routing.plan(problem, long, [[call.stop for call in one.calls] for one in plan.rounds])
         ratio = routing.cost(problem, plan) / max(routing.cost(problem, best), 1)
         say(f"  the best found in {long:.0f} s: {best.driving} min driving; ours is {ratio:.3f} of its cost")
+
+
+def board() -> None:
+    """What a visit would cost at each place of a full board, as it is lifted there."""
+    problem = simulated_day(8, 80)
+    plan = routing.plan(problem, 3.0)
+    start = time.perf_counter()
+    for stop in range(80):
+        for shift in range(8):
+            move_costs(problem, plan, stop, shift)
+    lifted = (time.perf_counter() - start) / 80
+    start = time.perf_counter()
+    for shift, one in enumerate(plan.rounds):
+        timed(problem, shift, [call.stop for call in one.calls])
+    say(
+        f"\nA visit lifted on a board of 8 technicians and 80 visits: all its places in {1000 * lifted:.0f} ms, "
+        f"{lifted / (time.perf_counter() - start):.1f} times as long as timing the eight rounds once"
+    )
 
 
 def _late(shift: Shift) -> Shift:

@@ -4,7 +4,9 @@ docs/operations.md says what each is for.
 """
 
 import ipaddress
+import os
 import zoneinfo
+from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, TypeVar
 
@@ -95,6 +97,12 @@ class Environment(BaseSettings):
 
 def read() -> Environment:
     """The environment as it is now. Raises: SystemExit that names each variable that is wrong, and why."""
+    return _read(tuple((name, value) for name, value in os.environ.items() if name.upper().startswith(PREFIX)))
+
+
+@lru_cache(maxsize=4)
+def _read(as_set: tuple[tuple[str, str], ...]) -> Environment:
+    """Read once for what is set: to look through all time zones takes as long as a page."""
     try:
         return Environment()
     except ValidationError as error:

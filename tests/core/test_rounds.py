@@ -1,7 +1,7 @@
 """Rounds: no plan breaks a constraint, whatever the problem; times, moves and conflicts by hand."""
 
 from dataclasses import replace
-from itertools import combinations
+from itertools import combinations, product
 
 import numpy as np
 import pytest
@@ -22,6 +22,7 @@ from aquifer.core.planning.rounds import (
     faults_of,
     held,
     move_cost,
+    move_costs,
     moved,
     of_sequences,
     timed,
@@ -126,6 +127,35 @@ def test_a_move_tells_its_driving_and_what_it_breaks():
     out = moved(found, plan, 1, None, 0)
     assert out.left_out == (1,)
     assert {(one.stop, one.before, one.after) for one in changes(plan, out)} == {(1, 0, None)}
+
+
+def test_every_place_of_a_shift_costs_what_the_whole_plan_says_once_it_is_there():
+    """Against the plan timed anew with the stop there, for each stop, shift and place."""
+    shifts = (DAY, replace(DAY, begins=540, able=frozenset()))
+    stops = (
+        Stop(1, 60, GAS),
+        Stop(2, 60, GAS, windows=(Window(480, 560),)),
+        Stop(3, 60, frozenset()),
+        Stop(1, 30, GAS),
+    )
+    found = problem(*stops, shifts=shifts)
+    plan = of_sequences(found, [[0, 1], [2]])
+    for stop, shift in product(range(4), range(2)):
+        costs = move_costs(found, plan, stop, shift)
+        others = sum(call.stop != stop for call in plan.rounds[shift].calls)
+        assert [one.position for one in costs] == list(range(others + 1))
+        for one in costs:
+            there = moved(found, plan, stop, shift, one.position)
+            assert one.driving == there.driving - plan.driving
+            assert one.ends == there.rounds[shift].ends and one.ends_before == plan.rounds[shift].ends
+            assert one.begins == next(call.begins for call in there.rounds[shift].calls if call.stop == stop)
+            was, now = (
+                {(f.breach, f.stop) for f in faults_of(found, each) if f.shift == shift} for each in (plan, there)
+            )
+            assert {(f.breach, f.stop) for f in one.faults} == now - was
+        best = move_cost(found, plan, stop, shift)
+        assert (best.breaks, best.driving) == min((one.breaks, one.driving) for one in costs)
+        assert move_cost(found, plan, stop, shift, 99) == costs[-1]
 
 
 def test_what_a_new_plan_does_is_told_by_stop_and_minutes_and_small_shifts_are_nothing():

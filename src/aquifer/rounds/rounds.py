@@ -17,9 +17,9 @@ from aquifer.core.planning.rounds import (
     Fault,
     Plan,
     move_cost,
+    move_costs,
     moved,
     of_sequences,
-    timed,
 )
 from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.forecasts.models import Forecast
@@ -158,10 +158,7 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
     standing, places = found.standing(), []
     late = risk(appointment)(on) if on > (appointment.on or appointment.week) else []
     for shift, day in enumerate(found.days):
-        others = [call.stop for call in standing.rounds[shift].calls if call.stop != number]
-        for position in range(len(others) + 1):
-            there = move_cost(found.problem, standing, number, shift, position)
-            of = timed(found.problem, shift, [*others[:position], number, *others[position:]]).round
+        for there in move_costs(found.problem, standing, number, shift):
             places.append(
                 Position(
                     driving=there.driving,
@@ -169,9 +166,9 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
                     faults=[fault_words(found, fault) for fault in there.faults],
                     lateness=late,
                     refused=_refused(there.faults),
-                    position=position,
+                    position=there.position,
                     member_id=day.member.pk,
-                    begins=of.calls[position].begins % DAY,
+                    begins=there.begins % DAY,
                 )
             )
     return places
@@ -192,8 +189,6 @@ def places_for(appointment: Appointment, first: datetime.date, days: int, agreed
         ):
             continue
         here = move_cost(found.problem, standing, number, shift)
-        plan = moved(found.problem, standing, number, shift, here.position)
-        begins = next(call.begins for call in plan.rounds[shift].calls if call.stop == number)
         places.append(
             Place(
                 driving=here.driving,
@@ -205,7 +200,7 @@ def places_for(appointment: Appointment, first: datetime.date, days: int, agreed
                 on=day.on,
                 member_id=day.member.pk,
                 name=day.member.user.name,
-                begins=begins % DAY,
+                begins=here.begins % DAY,
             )
         )
     return sorted(places, key=lambda place: (len(place.faults), place.driving, place.on))

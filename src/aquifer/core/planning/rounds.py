@@ -271,29 +271,49 @@ class MoveCost:
     ends_before: int
     faults: tuple[Fault, ...]
     """What it would break that holds now."""
+    begins: int
+    """When the stop itself would begin there."""
+    breaks: int
+    """How much the round would break with it, in the units of ``Timed.cost``."""
+
+
+def move_costs(problem: Problem, plan: Plan, stop: int, shift: int) -> list[MoveCost]:
+    """What moving a stop to each place of a shift would cost, before it is done: by its place among the others there.
+
+    Faults that the round has already are not counted against the move. What is the same for every place, the round as
+    it is and the one that the stop leaves, is timed once: a board asks for all places as a visit is lifted.
+    """
+    sequence = [call.stop for call in plan.rounds[shift].calls]
+    without = [number for number in sequence if number != stop]
+    before = timed(problem, shift, sequence)
+    known = {(fault.breach, fault.stop) for fault in before.faults}
+    held, left = plan.where().get(stop), 0
+    if held is not None and held != shift:
+        others = [call.stop for call in plan.rounds[held].calls if call.stop != stop]
+        left = timed(problem, held, others).round.driving - plan.rounds[held].driving
+    costs = []
+    for at in range(len(without) + 1):
+        there = timed(problem, shift, [*without[:at], stop, *without[at:]])
+        new = tuple(fault for fault in there.faults if (fault.breach, fault.stop) not in known)
+        costs.append(
+            MoveCost(
+                shift, at, there.round.driving - before.round.driving + left, there.round.ends, before.round.ends, new,
+                there.round.calls[at].begins, there.cost[0],
+            )
+        )  # fmt: skip
+    return costs
 
 
 def move_cost(problem: Problem, plan: Plan, stop: int, shift: int, position: int | None = None) -> MoveCost:
-    """What moving a stop to a shift would cost, before it is done.
+    """The same of one place, or of the best one.
 
     Parameters: position among the shift's other stops, or None for the best one.
-    Returns: the cost there. Faults that the two rounds have already are not counted against the move.
     """
-    sequences = [[call.stop for call in one.calls] for one in plan.rounds]
-    held = plan.where().get(stop)
-    without = [number for number in sequences[shift] if number != stop]
-    places = range(len(without) + 1) if position is None else [min(position, len(without))]
+    costs = move_costs(problem, plan, stop, shift)
+    if position is not None:
+        return costs[min(position, len(costs) - 1)]
     # On another day than its lock it is a fault whatever the position.
-    tried = {at: timed(problem, shift, [*without[:at], stop, *without[at:]]) for at in places}
-    at = min(tried, key=lambda one: (tried[one].cost[0], tried[one].round.driving))
-    before = timed(problem, shift, sequences[shift])
-    driving = tried[at].round.driving - before.round.driving
-    if held is not None and held != shift:
-        left = timed(problem, held, [number for number in sequences[held] if number != stop])
-        driving += left.round.driving - plan.rounds[held].driving
-    known = {(fault.breach, fault.stop) for fault in before.faults}
-    new = tuple(fault for fault in tried[at].faults if (fault.breach, fault.stop) not in known)
-    return MoveCost(shift, at, driving, tried[at].round.ends, before.round.ends, new)
+    return min(costs, key=lambda one: (one.breaks, one.driving))
 
 
 def moved(problem: Problem, plan: Plan, stop: int, shift: int | None, position: int) -> Plan:
