@@ -150,6 +150,7 @@ class TestYears:
         assert here.district.age_months[row] == 1 and here.district.deposit_mm[row] < 5
         assert not (fleet.flushes.row == row).any() and not (fleet.valve_trials.row == row).any()
 
+    @pytest.mark.long
     def test_rods_wear_are_looked_at_and_renewed_before_they_are_gone(self, town):
         here, happened = town.copy(), years.Happened()
         before = here.rod_gone.copy()
@@ -172,6 +173,7 @@ class TestYears:
             here.lives_on(12, happened)
         assert (told[0].hours == told[1].hours).all()
 
+    @pytest.mark.long
     def test_what_is_foretold_is_in_order_and_near_what_comes(self, town):
         here = town.copy()
         here.learn()
