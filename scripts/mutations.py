@@ -92,6 +92,9 @@ def _told(node: ast.AST) -> Iterator[ast.AST]:
             yield from ast.walk(told)
     if isinstance(node, ast.Raise | ast.Assert | ast.JoinedStr):
         yield from list(ast.walk(node))[1:]
+    if isinstance(node, ast.keyword) and node.arg == "strict":
+        # Of a zip: an assertion that two are as long as each other.
+        yield node.value
     if isinstance(node, ast.FunctionDef | ast.ClassDef):
         for decorator in node.decorator_list:
             yield from ast.walk(decorator)

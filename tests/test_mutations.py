@@ -32,6 +32,13 @@ def test_each_change_is_one_and_makes_another_module():
         assert "Words with 3 figures" in one and "{one + 1} is below 0" in one
 
 
+def test_that_two_are_as_long_is_an_assertion_and_not_changed():
+    found = mutations.changes("pairs = list(zip(a, b, strict=True)); rows = sorted(a, reverse=True)", "x.py")
+    assert [one.says for one in found] == ["True to False"] and "strict=True" in mutations.changed(
+        "pairs = list(zip(a, b, strict=True)); rows = sorted(a, reverse=True)", found[0]
+    )
+
+
 def test_what_is_drawn_is_drawn_by_the_seed_alone():
     first = mutations.drawn(7, ("outbox",), 20)
     assert first == mutations.drawn(7, ("outbox",), 20) != mutations.drawn(8, ("outbox",), 20)

@@ -8,7 +8,7 @@ import pytest
 
 from aquifer.core import case, judgement
 from aquifer.core.case.fleet import as_fleet
-from aquifer.core.judgement import Facts, PracticeOption, Seen, Verdict, judge, on_site
+from aquifer.core.judgement import Facts, PracticeOption, Seen, Verdict, judge, on_site, rules
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.vocabulary import Alloy, ExpansionTankPin, Noise, ValveOutcome
 from tests.core.fleets import answer, document
@@ -460,3 +460,44 @@ def test_bounds_are_asked_only_of_heaters_that_they_are_for():
     assert [kind for kind in HeaterKind if "cells_volts" in rules[kind]] == [HeaterKind.SMALL_GAS_TANKLESS]
     assert not any(rule in rules[HeaterKind.ELECTRIC_TANK] for rule in ("gas_tries", "gas_gap_mm", "limit_opens_c"))
     assert "pressure_static_kpa" not in rules[HeaterKind.GAS_TANK]
+
+
+WHO_MAY = {
+    "flush_or_leave": ["leave_alone A", "flush_gently A", "", ""],
+    "keep_valve": [
+        "replace_valve L", "exercise_then_replace L", "replace_valve L", "replace_valve L", "keep_valve A",
+        "exercise_then_replace L", "replace_valve L", "replace_valve L", "replace_valve L", "", "",
+    ],
+    "rod_alloy": [""] * 3,
+    "element_or_heater": ["change_heater A", "change_heater A", ""],
+    "pressure_holds": ["change_heater LA", "", ""],
+    "house_pressure": ["fit_regulator L", ""],
+    "expansion": ["renew_expansion_tank L", "fit_expansion_tank L", "", "", ""],
+    "water_and_setting": [""] * 5,
+    "replace_before_failure": ["replace_before_failure LA"] * 3 + [""],
+    "blocked_drain": ["leave_drain A", "leave_drain A", "breath_then_wire A", "", "", ""],
+    "kind_of_solids": [""] * 4, "stop_flushing": [""] * 3, "keep_rod": [""] * 5,
+    "valve_fits": ["wrong_valve L"] * 3 + [""],
+    "tap_temperature": [""] * 4, "element_ohms": [""] * 3, "thermocouple": [""] * 3,
+    "supply_voltage": ["look_at_supply L", ""],
+    "gas_input": ["input_off_plate L", "input_off_plate L", ""],
+    "element_amps": [""] * 2,
+    "manifold_pressure": ["look_at_gas_pressure L", ""],
+    "gas_gap_mm": [""] * 3, "gas_tries": [""] * 2, "gas_losses": [""] * 2,
+    "limit_opens_c": ["put_right L", "put_right L", ""],
+    "mixing_inlet_c": [""] * 2, "cells_volts": [""] * 2, "drain_minutes": [""] * 2, "water_clear_min": [""] * 2,
+    "verify_heat_up_min": [""] * 2, "pressure_static_kpa": [""] * 2, "fixture_or_heater": [""] * 2,
+    "flame_sensor_tip": ["clean_sensor LA", "", ""],
+}  # fmt: skip
+"""Row by row of each table, as the trade has it: what needs a license (L), and what the lead is asked about (A). Work on
+gas, on the pressure's own safeguards and on the supply is licensed; what cannot be taken back is asked about."""
+
+
+def test_what_needs_a_license_and_what_the_lead_is_asked_is_as_the_trade_has_it():
+    told = {}
+    for table in (*rules.TABLES, *on_site.TABLES):
+        marks = [("L" if row.licensed else "") + ("A" if row.ask_lead else "") for row in table.rows]
+        rows = [f"{row.verdict.value} {mark}" if mark else "" for row, mark in zip(table.rows, marks, strict=True)]
+        # A table that is asked at the heater and before the visit says the same in both.
+        assert told.setdefault(table.rule, sorted(rows)) == sorted(rows)
+    assert told == {rule: sorted(rows) for rule, rows in WHO_MAY.items()}
