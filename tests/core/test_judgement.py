@@ -489,8 +489,9 @@ WHO_MAY = {
     "verify_heat_up_min": [""] * 2, "pressure_static_kpa": [""] * 2, "fixture_or_heater": [""] * 2,
     "flame_sensor_tip": ["clean_sensor LA", "", ""],
 }  # fmt: skip
-"""Row by row of each table, as the trade has it: what needs a license (L), and what the lead is asked about (A). Work on
-gas, on the pressure's own safeguards and on the supply is licensed; what cannot be taken back is asked about."""
+"""Row by row of each table, as the trade has it: what needs a license (L), and what the lead is asked about (A).
+
+Work on gas, on the pressure's own safeguards and on the supply is licensed; what cannot be taken back is asked."""
 
 
 def test_what_needs_a_license_and_what_the_lead_is_asked_is_as_the_trade_has_it():

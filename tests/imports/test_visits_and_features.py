@@ -242,3 +242,23 @@ def test_a_new_part_is_what_the_file_says_it_is_and_else_like_the_old_one(as_rol
     assert (told.alloy, told.length_mm, told.count, told.fitted_on) == ("aluminium", 900, 1, YEAR_AGO)
     assert (untold.alloy, untold.length_mm, untold.count) == ("magnesium", 1100, 2)
     assert checked(client, taken_out(client, "visits"), "visits")["counts"] == {"same": 2}
+
+
+def test_a_visit_that_was_entered_twice_is_asked_about_and_comes_in_all_the_same(as_role, base):
+    client, heater = as_role("planner"), base["heaters"][0]
+    near = YEAR_AGO + datetime.timedelta(days=3)
+    first = f"V1,{heater.tag},{YEAR_AGO},,flush,drain_and_pulse,moderate,30,\n"
+    assert bring_in(client, VISITS + first, "visits")["state"] == "applied"
+    again = (
+        f"V2,{heater.tag},{near},,flush,drain_and_pulse,moderate,30,\n"
+        f"V3,{heater.tag},{MONTH_AGO},,flush,drain_and_pulse,moderate,30,\n"
+        f"V4,{heater.tag},{MONTH_AGO},,flush,drain_and_pulse,moderate,30,\n"
+        f"V5,{base['heaters'][1].tag},{near},,flush,drain_and_pulse,moderate,30,\n"
+    )
+    run = checked(client, VISITS + again, "visits")
+    told = {one["key"]: one["detail"].get("entered twice?") for one in rows(client, run["id"]).values()}
+    assert told == {
+        "V2": f"the visit of {YEAR_AGO.day} {YEAR_AGO:%B %Y} says the same", "V3": None,
+        "V4": f"the visit of {MONTH_AGO.day} {MONTH_AGO:%B %Y} says the same", "V5": None,
+    }  # fmt: skip
+    assert bring_in(client, VISITS + again, "visits")["counts"]["create"] == 4 and Visit.objects.count() == 5

@@ -261,3 +261,21 @@ def test_a_measured_nothing_is_a_finding(as_role, forecasted):
     assert answer.status_code == 201, answer.json()
     finding = Finding.objects.get(visit=answer.json()["id"])
     assert (finding.removed, finding.depth_before_mm) == ("none", 0.0)
+
+
+def test_what_was_typed_twice_is_kept_and_put_before_the_office(as_role, forecasted):
+    client, (heater, other) = as_role("technician"), forecasted["heaters"][:2]
+    today = datetime.date.today()
+
+    def typed(heater, days_ago, *findings):
+        on = (today - datetime.timedelta(days=days_ago)).isoformat()
+        assert client.post("visits", visit(heater.pk, *findings, on=on)).status_code == 201
+        return OpenEnd.objects.filter(words__contains="entered twice").count()
+
+    assert typed(heater, 4, FLUSH, VALVE) == 0
+    # Another heater, something else that was found, and long before are visits of their own.
+    assert typed(other, 4, FLUSH, VALVE) == typed(heater, 3, ROD) == typed(heater, 40, FLUSH, VALVE) == 0
+    assert typed(heater, 2, FLUSH, VALVE) == 1
+    asked = OpenEnd.objects.get(words__contains="entered twice")
+    assert asked.heater == heater and asked.kind == "to_ask" and heater.tag in asked.words
+    assert Visit.objects.filter(heater=heater).count() == 4

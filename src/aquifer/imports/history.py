@@ -9,6 +9,7 @@ from collections.abc import Iterator, Mapping
 
 from django.db import transaction
 
+from aquifer.core.doubles import entered_before, facts
 from aquifer.core.kinds import HeaterKind
 from aquifer.core.observations import BY_FIELD, fault
 from aquifer.core.place import Severity
@@ -25,12 +26,14 @@ from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
 from aquifer.imports.tables import Table
 from aquifer.open_ends.models import OpenEnd, OpenEndState
-from aquifer.visits import pressure, readings
+from aquifer.visits import doubles, pressure, readings
 from aquifer.visits.models import Finding, Visit
 
 NAMESPACE = uuid.UUID("6f1f3a52-6a0e-4d52-9d6c-3f6c3f0f7d11")
 """A visit's code in a file gives its id, so that the same file brings it in once."""
 BATCH = 2000
+TWICE = "entered twice?"
+"""What a row is asked whose visit may be on record already, under another code."""
 _PART_OF = {
     Task.ANODE_INSPECTION: PartKind.ANODE,
     Task.ANODE_REPLACEMENT: PartKind.ANODE,
@@ -87,8 +90,25 @@ def plan(
         action = RowAction.SAME if ids[code] in known else RowAction.CREATE
         own = {**row.cells, "visit": ids[code], "heater": heaters[row.cells["heater"]].pk}
         planned.append(PlannedRow(row.number, action, code, values=own))
+    _ask_about_doubles(planned)
     progress(len(rows), len(rows))
     return planned
+
+
+def _ask_about_doubles(planned: list[PlannedRow]) -> None:
+    """Notes on visits that say what another visit to the same heater says, on record or in the file."""
+    of_visit: dict[uuid.UUID, list[PlannedRow]] = {}
+    for row in planned:
+        if row.action is RowAction.CREATE and row.values.get("task"):
+            of_visit.setdefault(row.values["visit"], []).append(row)
+    others = doubles.on_record({rows[0].values["heater"] for rows in of_visit.values()})
+    for rows in of_visit.values():
+        on, heater_id = rows[0].values["on"], rows[0].values["heater"]
+        said = facts((Task(row.values["task"]), {name: row.values.get(name) for name in doubles.FOUND}) for row in rows)
+        if before := entered_before(on, said, others.get(heater_id, [])):
+            for row in rows:
+                row.detail[TWICE] = f"the visit of {before.day} {before:%B %Y} says the same"
+        others.setdefault(heater_id, []).append((on, said))
 
 
 def _find_faults(row: Row, heaters: Mapping[str, Heater], first: dict[str, Row]) -> None:

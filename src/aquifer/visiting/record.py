@@ -11,6 +11,7 @@ from aquifer import changed
 from aquifer.accounts import sign_offs
 from aquifer.accounts.models import Role, User
 from aquifer.company.models import Company
+from aquifer.core.doubles import entered_before, facts
 from aquifer.core.equipment import parts_of
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.observations import BY_FIELD
@@ -43,7 +44,7 @@ from aquifer.transactions import retried
 from aquifer.visiting import apart, event_log
 from aquifer.visiting.findings import findings_of
 from aquifer.visiting.heater import of_visit
-from aquifer.visits import pressure, readings
+from aquifer.visits import doubles, pressure, readings
 from aquifer.visits.models import Amendment, Event, EventKind, Finding, Visit, VisitSession
 from aquifer.visits.schemas import AmendmentIn, FindingIn, MovedKept, ValveReplacementIn, VisitIn
 from aquifer.visits.words import WORK, finding_words, units_shown
@@ -108,6 +109,7 @@ def record_visit(payload: VisitIn, by: User, today: datetime.date, device: str =
             _leave_for_another_day(visit, heater, by, today)
             _hold(visit, heater, by, today)
             _ask_about_archive(visit, heater, by, today)
+            _ask_about_double(visit, heater, findings, by, today)
             _ask_about_licences(visit, heater, findings, by, supervisor, today)
             _ask_about_valve(visit, heater, findings, by, today)
             _fit_told(heater, answers, visit.on)
@@ -227,6 +229,23 @@ def _ask_about_archive(visit: Visit, heater: Heater, by: User, today: datetime.d
         words=f"{by.name} visited {heater.tag}, which is archived: put it back in service, or say what became of it.",
         raised_on=today, raised_by=by, visit_client_id=visit.client_id,
     )  # fmt: skip
+
+
+def _ask_about_double(visit: Visit, heater: Heater, findings: list[FindingIn], by: User, today: datetime.date) -> None:
+    """What says the same as a visit a few days before or after it is kept, and the office looks which of them was. Who
+    was led step by step was there."""
+    if visit.steps:
+        return
+    told = [(Task(one.task), {name: getattr(one, name, None) for name in doubles.FOUND}) for one in findings]
+    before = entered_before(visit.on, facts(told), doubles.on_record([heater.pk]).get(heater.pk, []))
+    if before is not None:
+        this = f"{visit.on.day} {visit.on:%B %Y}"
+        days = f"Two visits of {this}" if before == visit.on else f"The visits of {before.day} {before:%B} and {this}"
+        OpenEnd.objects.create(
+            site_id=heater.site_id, heater=heater, kind=OpenEndKind.TO_ASK, severity="note",
+            words=f"{days} to {heater.tag} say the same: was one entered twice? Amend the one that was not.",
+            raised_on=today, raised_by=by, visit_client_id=visit.client_id,
+        )  # fmt: skip
 
 
 def _ask_about_licences(
