@@ -129,6 +129,12 @@ def test_another_day_than_promised_or_a_closed_one_is_told(as_role, visits, crew
     Appointment.objects.filter(pk=promised.pk).update(standing=AppointmentStatus.PROMISED, earliest=480, latest=540)
     told = client.post(f"rounds/appointments/{promised.pk}/cost", target(other, crew[1])).json()
     assert told["faults"] == [f"the promise to {promised.site.name} is of {day.day} {day:%B}"]
+    # On a day before its own it would wait for that through the night: nobody is told of minutes after hours.
+    sooner = day - datetime.timedelta(days=1)
+    told = client.post(f"rounds/appointments/{promised.pk}/cost", target(sooner, crew[1])).json()
+    assert told["faults"] == [f"the promise to {promised.site.name} is of {day.day} {day:%B}"]
+    places = client.get(f"rounds/appointments/{promised.pk}/places?first={sooner}&days=2").json()
+    assert not any("after the day's end" in one for place in places for one in place["faults"])
     body = target(other, crew[1], version=promised.version, override=True)
     moved = client.post(f"rounds/appointments/{promised.pk}/move", body).json()
     # It is offered the time that it has now, as a window around it.

@@ -135,7 +135,7 @@ def cost(appointment_id: int, target: Target) -> Told:
         return Told(0, None, promise, late, False, None)
     board, number, shift = _board_for(appointment, target)
     told = move_cost(board.problem, board.standing(), number, shift, target.position)
-    words = [fault_words(board, fault) for fault in told.faults]
+    words = [fault_words(board, fault, appointment) for fault in told.faults]
     return Told(told.driving, told.ends % DAY, words, late, _refused(told.faults), told.position)
 
 
@@ -163,7 +163,7 @@ def positions(appointment_id: int, on: datetime.date) -> list[Position]:
                 Position(
                     driving=there.driving,
                     ends=there.ends % DAY,
-                    faults=[fault_words(found, fault) for fault in there.faults],
+                    faults=[fault_words(found, fault, appointment) for fault in there.faults],
                     lateness=late,
                     refused=_refused(there.faults),
                     position=there.position,
@@ -193,7 +193,7 @@ def places_for(appointment: Appointment, first: datetime.date, days: int, agreed
             Place(
                 driving=here.driving,
                 ends=here.ends % DAY,
-                faults=[fault_words(found, fault) for fault in here.faults],
+                faults=[fault_words(found, fault, appointment) for fault in here.faults],
                 lateness=late(day.on) if day.on > (appointment.on or appointment.week) else [],
                 refused=False,
                 position=here.position,
@@ -294,8 +294,17 @@ def _board_for(appointment: Appointment, target: Target) -> tuple[board.Board, i
     return board.freed(found, number, on, target.agreed), number, shift
 
 
-def fault_words(found: board.Board, fault: Fault) -> str:
-    """What a plan would break, in words."""
+WAITS_MINUTES = 720
+"""Who is back so much too late has waited for another day to come. Assumption."""
+
+
+def fault_words(found: board.Board, fault: Fault, carried: Appointment | None = None) -> str:
+    """What a plan would break, in words. Parameters: carried, the visit that is moved there."""
+    if carried is not None and fault.breach is Breach.HOURS and fault.minutes >= WAITS_MINUTES:
+        # On a day before its own it would wait for that.
+        if carried.on is not None and carried.is_firm:
+            return f"the promise to {carried.site.name} is of {carried.on.day} {carried.on:%B}"
+        return f"{carried.site.name} is closed on that day"
     who = found.days[fault.shift].member.user.name if fault.shift >= 0 else ""
     appointment = found.appointments[fault.stop] if fault.stop is not None else None
     site = appointment.site.name if appointment else ""

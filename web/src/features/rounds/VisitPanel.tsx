@@ -100,7 +100,7 @@ function Standing({ one, today }: { one: Schema['AppointmentOut']; today: string
     <div className="mt-auto shrink-0 pt-1">
       {one.on && one.standing !== 'promised' && (
         <form
-          className="flex items-center gap-2"
+          className="flex flex-wrap items-center gap-2"
           onSubmit={(event) => {
             event.preventDefault()
             set('promised', { earliest: minutesOf(from), latest: minutesOf(until) })

@@ -45,17 +45,19 @@ export function VisitListPage() {
       )}
       {words.trim() === '' && <MyRound />}
       <h2 className="px-1">Which heater?</h2>
-      <label htmlFor="which" className="-mb-3 block px-1 text-body text-soft">
-        Name, street or tag
-      </label>
-      <div className="flex gap-2">
-        <input
-          id="which"
-          value={words}
-          onChange={(event) => setWords(event.target.value)}
-          className="h-12 w-full min-w-0 rounded-lg border-2 border-rule bg-sheet px-4"
-        />
-        <TagScanner />
+      <div>
+        <label htmlFor="which" className="mb-1 block px-1 text-body text-soft">
+          Name, street or tag
+        </label>
+        <div className="flex gap-2">
+          <input
+            id="which"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+            className="h-12 w-full min-w-0 rounded-lg border-2 border-rule bg-sheet px-4"
+          />
+          <TagScanner />
+        </div>
       </div>
       {isPending && <Loading what="the heaters" />}
       {error && <Failed error={error} onRetry={() => void refetch()} />}
