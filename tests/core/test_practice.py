@@ -427,6 +427,16 @@ def test_an_old_deposit_that_is_left_alone_is_noted_so():
     assert not marks(buried)["left_alone"]
 
 
+@pytest.mark.parametrize("left_alone", [True, False])
+def test_what_is_decided_of_a_deposit_is_held_against_what_it_is(left_alone):
+    asked = [replace(one, left_alone=left_alone) for one in scenarios().values() if "decision" in one.asks]
+    assert asked
+    for scenario in asked:
+        for noted in ("flushed", "left_alone"):
+            practice = does(begun(scenario, 1), (5, "decision", noted))
+            assert marks(practice)["decision"] is ((noted == "left_alone") is left_alone), (scenario.name, noted)
+
+
 def truly(heater: Heater) -> dict[str, str]:
     """How a heater stands, in the guide's words; what no word fits is left out."""
     build = heater.build
