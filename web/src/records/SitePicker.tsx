@@ -38,6 +38,7 @@ export function SitePicker({ chosen, onChoose, fault }: Props) {
     <div>
       <Field
         label="Site"
+        needed
         value={words}
         onChange={(event) => setWords(event.target.value)}
         placeholder="A few letters of its name or street"
@@ -103,18 +104,21 @@ function NewSite({
       <div className="grid grid-cols-2 gap-3">
         <Field
           label="Name"
+          needed
           value={site.name}
           fault={faults.name}
           onChange={(e) => setSite({ ...site, name: e.target.value })}
         />
         <Field
           label="Street"
+          needed
           value={site.street}
           fault={faults.street}
           onChange={(e) => setSite({ ...site, street: e.target.value })}
         />
         <Choice
           label="Water zone"
+          needed
           value={site.zone}
           fault={faults.zone_id}
           onChange={(e) => setSite({ ...site, zone: e.target.value })}

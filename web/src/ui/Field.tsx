@@ -7,11 +7,13 @@ interface Frame {
   /** What is wrong with it, from here or from the server. */
   fault?: string | undefined
   hint?: string | undefined
+  /** The server takes nothing without it; said before it is tried. */
+  needed?: boolean
 }
 
 const BOX = 'h-9 w-full rounded-md border bg-sheet px-2.5 text-ink placeholder:text-soft'
 
-export function Field({ label, unit, fault, hint, className, ...rest }: Frame & ComponentProps<'input'>) {
+export function Field({ label, unit, fault, hint, needed, className, ...rest }: Frame & ComponentProps<'input'>) {
   const id = useId()
   return (
     <div className={className}>
@@ -20,11 +22,12 @@ export function Field({ label, unit, fault, hint, className, ...rest }: Frame & 
           {label}
           {unit && <span className="font-normal text-soft"> {unit}</span>}
         </label>
-        {rest.required && <Needed />}
+        {(needed || rest.required) && <Needed />}
       </div>
       <input
         id={id}
         aria-invalid={fault ? true : undefined}
+        aria-required={needed || rest.required || undefined}
         aria-describedby={fault || hint ? `${id}-note` : undefined}
         className={clsx(BOX, fault ? 'border-oxide' : 'border-rule')}
         {...rest}
@@ -34,7 +37,7 @@ export function Field({ label, unit, fault, hint, className, ...rest }: Frame & 
   )
 }
 
-export function Choice({ label, fault, hint, className, children, ...rest }: Frame & ComponentProps<'select'>) {
+export function Choice({ label, fault, hint, needed, className, children, ...rest }: Frame & ComponentProps<'select'>) {
   const id = useId()
   return (
     <div className={className}>
@@ -42,11 +45,12 @@ export function Choice({ label, fault, hint, className, children, ...rest }: Fra
         <label htmlFor={id} className="font-semibold">
           {label}
         </label>
-        {rest.required && <Needed />}
+        {(needed || rest.required) && <Needed />}
       </div>
       <select
         id={id}
         aria-invalid={fault ? true : undefined}
+        aria-required={needed || rest.required || undefined}
         aria-describedby={fault || hint ? `${id}-note` : undefined}
         className={clsx(BOX, fault ? 'border-oxide' : 'border-rule')}
         {...rest}

@@ -179,8 +179,8 @@ export function HeaterForm({ heater, onDone, onCancel }: Props) {
       )}
       <SitePicker chosen={site} onChoose={setSite} fault={server?.fields.site_id} />
       <div className="grid grid-cols-3 gap-x-4 gap-y-3">
-        <Field label="Tag" required fault={fault('tag')} {...register('tag')} />
-        <Choice label="Kind" required fault={fault('kind')} {...register('kind')}>
+        <Field label="Tag" needed fault={fault('tag')} {...register('tag')} />
+        <Choice label="Kind" needed fault={fault('kind')} {...register('kind')}>
           {Object.entries(KINDS).map(([value, name]) => (
             <option key={value} value={value}>
               {name}

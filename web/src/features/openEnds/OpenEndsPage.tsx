@@ -293,7 +293,7 @@ function CampaignForm({ onDone }: { onDone: () => void }) {
       }}
     >
       <div className="grid grid-cols-2 gap-3">
-        <Field label="Name" {...set('name')} />
+        <Field label="Name" needed {...set('name')} />
         <Field label="Which part" placeholder="mixing valve" {...set('part')} />
         <Field label="Heaters of the maker" hint="or the part’s kind and build" {...set('maker')} />
         <Field label="Model" hint="empty: all of the maker" {...set('model')} />

@@ -114,7 +114,7 @@ function Fields({ known, error, busy, say, onSave, onDone }: FieldsProps) {
       onSubmit={(event) => void handleSubmit(onSave)(event)}
       noValidate
     >
-      <Field label="Name" fault={faults.name} autoComplete="off" {...register('name')} />
+      <Field label="Name" needed fault={faults.name} autoComplete="off" {...register('name')} />
       <Field label="E-mail" type="email" fault={faults.email} autoComplete="off" {...register('email')} />
       <Field label="Telephone" type="tel" fault={faults.phone} autoComplete="off" {...register('phone')} />
       <Field

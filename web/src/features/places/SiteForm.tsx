@@ -82,10 +82,10 @@ export function SiteForm({ site, onDone }: { site: Schema['SiteOut']; onDone: ()
   return (
     <form className="mt-4 space-y-4" onSubmit={(event) => void save(event)} noValidate>
       <div className="grid grid-cols-3 gap-x-4 gap-y-3">
-        <Field label="Name" fault={faults.name} {...register('name')} />
-        <Field label="Street" fault={faults.street} {...register('street')} />
+        <Field label="Name" needed fault={faults.name} {...register('name')} />
+        <Field label="Street" needed fault={faults.street} {...register('street')} />
         <Field label="Town" fault={faults.town} {...register('town')} />
-        <Choice label="Water zone" fault={faults.zone_id} {...register('zone_id')}>
+        <Choice label="Water zone" needed fault={faults.zone_id} {...register('zone_id')}>
           {zones.map((zone) => (
             <option key={zone.id} value={zone.id}>
               {zone.name}

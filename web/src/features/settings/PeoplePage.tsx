@@ -307,6 +307,7 @@ function Form({ typed, onType, error, pending, onSave, children }: FormProps) {
     >
       <Field
         label="First name"
+        needed
         value={typed.first_name}
         fault={faults.first_name && 'Nobody is without a name.'}
         onChange={(event) => put({ first_name: event.target.value })}
@@ -314,6 +315,7 @@ function Form({ typed, onType, error, pending, onSave, children }: FormProps) {
       <Field label="Last name" value={typed.last_name} onChange={(event) => put({ last_name: event.target.value })} />
       <Field
         label="Signs in as"
+        needed
         value={typed.username}
         autoCapitalize="none"
         fault={

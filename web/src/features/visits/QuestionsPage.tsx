@@ -70,15 +70,16 @@ function ApartTap({ one }: { one: Schema['ApartOut'] }) {
         <summary>What the device told</summary>
         <p className="mt-1 font-mono text-fine break-all">{one.told}</p>
       </details>
-      <div className="mt-3 flex flex-wrap gap-2">
-        <input
-          aria-label={`Why tap ${one.id} is set aside`}
-          placeholder="Why it is set aside"
-          maxLength={300}
-          value={why}
-          onChange={(event) => setWhy(event.target.value)}
-          className="h-9 min-w-52 flex-1 rounded-md border border-rule bg-sheet px-2.5"
-        />
+      <div className="mt-3 flex flex-wrap items-end gap-2">
+        <label className="min-w-52 flex-1">
+          Why tap {one.id} is set aside
+          <input
+            maxLength={300}
+            value={why}
+            onChange={(event) => setWhy(event.target.value)}
+            className="mt-1 block h-9 w-full rounded-md border border-rule bg-sheet px-2.5"
+          />
+        </label>
         <Button
           disabled={settle.isPending || !why.trim()}
           onClick={() => settle.mutate({ id: one.id, why: why.trim() })}
@@ -149,15 +150,16 @@ function Question({ question }: { question: Schema['QuestionOut'] }) {
       </p>
       {question.found.length > 0 && <p className="mt-1 text-soft">Found so far: {question.found.join(', ')}.</p>}
       {open ? (
-        <div className="mt-3 flex gap-2">
-          <input
-            aria-label="What to do, and why"
-            placeholder="What to do, and why"
-            maxLength={300}
-            value={words}
-            onChange={(event) => setWords(event.target.value)}
-            className="h-9 min-w-0 flex-1 rounded-md border border-rule bg-sheet px-2.5"
-          />
+        <div className="mt-3 flex flex-wrap items-end gap-2">
+          <label className="min-w-52 flex-1">
+            What to do, and why
+            <input
+              maxLength={300}
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
+              className="mt-1 block h-9 w-full rounded-md border border-rule bg-sheet px-2.5"
+            />
+          </label>
           <Button disabled={advise.isPending} onClick={() => answer(false)}>
             Leave it
           </Button>

@@ -78,13 +78,15 @@ function SetAside({ visit }: { visit: VisitSession }) {
           </Button>
         ))}
       </div>
-      <input
-        aria-label="Why it is set aside"
-        value={why}
-        maxLength={200}
-        onChange={(event) => setWhy(event.target.value)}
-        className="h-12 w-full rounded-lg border-2 border-rule bg-ground px-3"
-      />
+      <label className="block text-body">
+        Why it is set aside
+        <input
+          value={why}
+          maxLength={200}
+          onChange={(event) => setWhy(event.target.value)}
+          className="mt-1 block h-12 w-full rounded-lg border-2 border-rule bg-ground px-3"
+        />
+      </label>
       <Button type="submit" look="main" disabled={!why.trim()} className="min-h-12 w-full">
         Set this visit aside
       </Button>

@@ -71,7 +71,7 @@ export function ZoneForm({ zone, onDone }: { zone: Schema['ZonePageOut'] | null;
       }}
     >
       <div className="grid grid-cols-2 gap-3">
-        <Field label="Name" maxLength={120} {...set('name')} fault={faults.name} />
+        <Field label="Name" needed maxLength={120} {...set('name')} fault={faults.name} />
         <Choice label="Supply" {...set('supply')} fault={faults.supply}>
           <option value="mains">mains</option>
           <option value="well">wells of their own</option>

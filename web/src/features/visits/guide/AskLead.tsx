@@ -66,21 +66,22 @@ export function AskLead({ taps, step, held, open, onAsk, onGoOn }: Props) {
               </Button>
             ))}
             <form
-              className="flex gap-2"
+              className="flex items-end gap-2"
               onSubmit={(event) => {
                 event.preventDefault()
                 if (words.trim()) onAsk(words.trim())
                 setWords('')
               }}
             >
-              <input
-                aria-label="What you ask"
-                placeholder="Or in your words"
-                maxLength={300}
-                value={words}
-                onChange={(event) => setWords(event.target.value)}
-                className="h-12 min-w-0 flex-1 rounded-lg border-2 border-rule bg-ground px-3"
-              />
+              <label className="min-w-0 flex-1 text-body">
+                What you ask
+                <input
+                  maxLength={300}
+                  value={words}
+                  onChange={(event) => setWords(event.target.value)}
+                  className="mt-1 block h-12 w-full rounded-lg border-2 border-rule bg-ground px-3"
+                />
+              </label>
               <Button type="submit" className="min-h-12" disabled={!words.trim()}>
                 Ask
               </Button>

@@ -37,19 +37,20 @@ export function Holding({ holding, may, onSettle, onOverride }: Props) {
         <details className="mt-3 text-body">
           <summary className="min-h-11 cursor-pointer py-2.5 text-soft">Override</summary>
           <form
-            className="flex gap-2"
+            className="flex items-end gap-2"
             onSubmit={(event) => {
               event.preventDefault()
               if (why.trim()) onOverride(why.trim())
             }}
           >
-            <input
-              aria-label="Reason for the override"
-              placeholder="Reason"
-              value={why}
-              onChange={(event) => setWhy(event.target.value)}
-              className="h-12 min-w-0 flex-1 rounded-lg border-2 border-rule bg-ground px-3"
-            />
+            <label className="min-w-0 flex-1">
+              Reason for the override
+              <input
+                value={why}
+                onChange={(event) => setWhy(event.target.value)}
+                className="mt-1 block h-12 w-full rounded-lg border-2 border-rule bg-ground px-3"
+              />
+            </label>
             <Button type="submit" className="min-h-12" disabled={!why.trim()}>
               Override
             </Button>
