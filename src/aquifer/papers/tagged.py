@@ -8,9 +8,8 @@ marked as decoration.
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from typing import Any
-
 from reportlab.graphics.shapes import Drawing
+from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase.pdfdoc import PDFArray, PDFDictionary, PDFDocument, PDFName, PDFObjectReference, PDFString
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, SimpleDocTemplate
@@ -37,7 +36,7 @@ class Element:
 class TaggedCanvas(Canvas):
     """A canvas that keeps what each mark on its pages is."""
 
-    def __init__(self, *args: Any, **more: Any) -> None:
+    def __init__(self, *args: object, **more: object) -> None:
         super().__init__(*args, **more | {"lang": "en"})
         self.setViewerPreference("DisplayDocTitle", "true")
         self._root = Element("Document")
@@ -116,7 +115,7 @@ class _Tree:
         root = PDFDictionary({"Type": PDFName("StructTreeRoot")})
         reference = self.document.Reference(root)
         root.dict["K"] = self._written(element, reference)
-        numbers: list[Any] = []
+        numbers: list[object] = []
         for number, page in enumerate(self.pages):
             numbers += [number, PDFArray([self.known[id(one)] for one in page])]
         root.dict["ParentTree"] = self.document.Reference(PDFDictionary({"Nums": PDFArray(numbers)}))
@@ -142,7 +141,7 @@ class _Tree:
 class Paper(SimpleDocTemplate):
     """A document that is written so. Everything in it is one of the parts below, or a drawing in a ``Figure``."""
 
-    def build(self, flowables: list[Flowable], **more: Any) -> None:
+    def build(self, flowables: list[Flowable], **more: object) -> None:
         """Writes it."""
         super().build(flowables, **more | {"canvasmaker": TaggedCanvas})
 
@@ -158,7 +157,7 @@ class Paragraph(PlainParagraph):
 class Point(PlainParagraph):
     """A point of a list; points that follow each other are one."""
 
-    def __init__(self, text: str, style: Any) -> None:
+    def __init__(self, text: str, style: ParagraphStyle) -> None:
         super().__init__(text, style, bulletText="–")
 
     def draw(self) -> None:
@@ -222,7 +221,7 @@ class Table(Grid):
             part.has_heads = self.has_heads and (number == 0 or bool(self.repeatRows))
         return parts
 
-    def _drawCell(self, value: Any, style: Any, at: Any, size: Any) -> None:  # noqa: N802
+    def _drawCell(self, value: object, style: object, at: tuple[float, float], size: tuple[float, float]) -> None:  # noqa: N802
         if at[0] == self._colpositions[0]:
             self._row += 1
             self._line = Element("TR")
