@@ -8,6 +8,7 @@ marked as decoration.
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase.pdfdoc import PDFArray, PDFDictionary, PDFDocument, PDFName, PDFObjectReference, PDFString
