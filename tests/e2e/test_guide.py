@@ -234,7 +234,7 @@ def test_only_the_lead_overrides_and_says_why(person, under_pressure):
     page.get_by_role("radio", name="trace").click()
     expect(page.locator("summary").filter(has_text=re.compile("^Flush trace"))).to_be_visible()
     page.get_by_role("button", name="Save the visit").click()
-    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
+    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible(timeout=20_000)
     told = Visit.objects.get(heater=heater, recorded_by__isnull=False).steps
     assert [one["why"] for one in told if one["kind"] == "override"] == ["A fixed pipe leads away"]
 
@@ -252,7 +252,7 @@ def test_a_tank_that_runs_out_is_left_off_for_everybody(person):
     expect(page.get_by_text("has to be replaced")).to_be_visible()
     page.get_by_role("link", name="Review and save").click()
     page.get_by_role("button", name="Save the visit").click()
-    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
+    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible(timeout=20_000)
     assert LeftAs.objects.get(heater=heater).off
     office = person("planner").goes_to(f"/heaters/{heater.pk}")
     expect(office.get_by_text(re.compile("is left off")).first).to_be_visible()
