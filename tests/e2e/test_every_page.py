@@ -79,7 +79,12 @@ def years_lived(decision: dict[str, object]) -> Projection:
 def too_wide(page: Page) -> list[str]:
     """What moves sideways as a whole on a phone; a board may do so inside its own frame."""
     page.set_viewport_size(NARROW)
-    wide = page.evaluate("() => document.documentElement.scrollWidth")
+    # Drawings follow their frames a moment later.
+    for _ in range(20):
+        wide = page.evaluate("() => document.documentElement.scrollWidth")
+        if wide <= NARROW["width"]:
+            break
+        page.wait_for_timeout(50)
     page.set_viewport_size(SCREEN)
     return [f"{wide} pixels wide on a phone"] if wide > NARROW["width"] else []
 
