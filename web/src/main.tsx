@@ -10,6 +10,7 @@ import { createRoot } from 'react-dom/client'
 import { RouterProvider } from 'react-router'
 
 import { ApiError } from './api/client'
+import { lastChange } from './api/lastChange'
 import { router } from './app/routes'
 import { keeps, persister } from './device/kept'
 import { announce } from './ui/announce'
@@ -27,7 +28,8 @@ const KEPT_MS = 7 * 86_400_000
 const queries = new QueryClient({
   // What was asked for is done: who sees the page sees it, who does not hears it.
   mutationCache: new MutationCache({
-    onSuccess: (_data, _asked, _context, mutation) => announce(mutation.meta?.said ?? 'Done.'),
+    // Of what can be taken back it is said that it can; a plain word after that would be read in its place.
+    onSuccess: (_data, _asked, _context, mutation) => announce(mutation.meta?.said ?? (lastChange() ? '' : 'Done.')),
   }),
   defaultOptions: {
     queries: {

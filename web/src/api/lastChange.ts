@@ -9,6 +9,8 @@ export function setLastChange(change: string | null) {
   for (const tell of listeners) tell()
 }
 
+export const lastChange = (): string | null => last
+
 export function useLastChange(): string | null {
   return useSyncExternalStore(
     (tell) => {

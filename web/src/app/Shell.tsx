@@ -72,7 +72,6 @@ export function Office() {
           aria-label="Places"
           className={clsx(
             'flex h-full items-stretch gap-1',
-            '',
             'narrow:order-last narrow:h-auto narrow:min-h-11 narrow:w-full narrow:flex-wrap',
             'narrow:justify-between narrow:gap-0',
           )}

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { act, cleanup, render, screen } from '@testing-library/react'
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
@@ -77,4 +77,22 @@ it('offers nothing for a visit, nor for a refusal, nor to who may not', async ()
   shown(['read'])
   act(() => setLastChange(MARK))
   expect(screen.queryByRole('group')).toBeNull()
+})
+
+it('takes it back once by Control and Z, and goes by itself though a hand was at the one before', async () => {
+  vi.useFakeTimers({ shouldAdvanceTime: true })
+  shown()
+  act(() => setLastChange(MARK))
+  fireEvent.pointerEnter(screen.getByRole('group'))
+  act(() => void vi.advanceTimersByTime(60_000))
+  expect(screen.getByRole('group')).toBeTruthy()
+  answers = [json({ heaters: 1 })]
+  fireEvent.keyDown(document.body, { key: 'z', ctrlKey: true })
+  fireEvent.keyDown(document.body, { key: 'z', ctrlKey: true })
+  await vi.waitFor(() => expect(screen.queryByRole('group')).toBeNull())
+  expect(asked.filter((one) => one.endsWith('/undo')).length).toBe(1)
+  act(() => setLastChange('a3c1f7a0-0000-4000-8000-000000000002'))
+  act(() => void vi.advanceTimersByTime(21_000))
+  expect(screen.queryByRole('group')).toBeNull()
+  vi.useRealTimers()
 })

@@ -1,5 +1,5 @@
 import clsx from 'clsx'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 
 import { setLastChange, useLastChange } from '../api/lastChange'
 import { useUndo } from '../records/placeQueries'
@@ -13,16 +13,23 @@ const SHOWN_MS = 20_000
 export function TakeBack() {
   const change = useLastChange()
   const edits = useMay('keep_own_account')
+  return change && edits ? <Offer key={change} change={change} /> : null
+}
+
+function Offer({ change }: { change: string }) {
   const undo = useUndo()
   const [held, setHeld] = useState(false)
-  const { mutate } = undo
+  const { mutate, isPending, error } = undo
+  const asked = useRef(false)
+  useEffect(() => announce('Saved. Control and Z takes it back.'), [])
   useEffect(() => {
-    if (!change) return
-    announce('Saved. Control and Z takes it back.')
     const onKey = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select')
       if (event.key !== 'z' || !(event.ctrlKey || event.metaKey) || event.shiftKey || typing) return
       event.preventDefault()
+      // A key that is held comes again and again.
+      if (asked.current) return
+      asked.current = true
       mutate(change)
     }
     window.addEventListener('keydown', onKey)
@@ -30,11 +37,10 @@ export function TakeBack() {
   }, [change, mutate])
   useEffect(() => {
     // Whoever is at it, by hand or by key, is not hurried.
-    if (!change || held || undo.isPending || undo.error) return
+    if (held || isPending || error) return
     const timer = window.setTimeout(() => setLastChange(null), SHOWN_MS)
     return () => window.clearTimeout(timer)
-  }, [change, held, undo.isPending, undo.error])
-  if (!change || !edits) return null
+  }, [held, isPending, error])
   const away = () => {
     undo.reset()
     setLastChange(null)

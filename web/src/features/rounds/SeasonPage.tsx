@@ -184,7 +184,8 @@ function Load({ weeks, nextYear, width, height, today, chosen, onChoose }: LoadP
               drawn.current = true
               between(held, one.week)
             }}
-            onClick={(event) => !drawn.current && press(one.week, event.shiftKey)}
+            // Of a machine that presses for somebody there is no drawing to be told apart from.
+            onClick={(event) => (!drawn.current || event.detail === 0) && press(one.week, event.shiftKey)}
             onKeyDown={(event) => {
               if (event.key !== 'Enter' && event.key !== ' ') return
               event.preventDefault()
