@@ -18,7 +18,8 @@ as_root() {
 
 postgres_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
 
-# Debian's packages, by what would be missing without them. "checks" as argument: what tests need besides.
+# Debian's packages, by what would be missing without them. "checks" as argument: what tests need besides;
+# "hosts": what several machines do.
 need_packages() {
   local missing=()
   command -v python3 >/dev/null && python3 -c 'import venv, ensurepip' 2>/dev/null || missing+=(python3 python3-venv)
@@ -29,6 +30,10 @@ need_packages() {
     command -v chromium-headless-shell >/dev/null || missing+=(chromium-headless-shell)
     [ -x /usr/sbin/pgbouncer ] || missing+=(pgbouncer)
     command -v pdfinfo >/dev/null || missing+=(poppler-utils)
+  fi
+  if [ "${1:-}" = hosts ]; then
+    command -v etcd >/dev/null || missing+=(etcd-server)
+    for name in nginx haproxy patroni; do command -v $name >/dev/null || missing+=($name); done
   fi
   [ ${#missing[@]} -eq 0 ] && return
   say "Installing ${missing[*]} ..."

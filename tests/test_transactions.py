@@ -8,7 +8,7 @@ from types import SimpleNamespace
 
 import psycopg
 import pytest
-from django.db import DataError, InterfaceError, OperationalError, connections, transaction
+from django.db import DataError, InterfaceError, InternalError, OperationalError, connections, transaction
 from procrastinate.exceptions import ConnectorException
 
 from aquifer import transactions
@@ -47,6 +47,7 @@ def within(error: Exception) -> Exception:
         (of_postgres(OperationalError, psycopg.errors.QueryCanceled()), True),
         (of_postgres(OperationalError, psycopg.errors.AdminShutdown()), True),
         (of_postgres(OperationalError, psycopg.errors.IoError()), True),
+        (of_postgres(InternalError, psycopg.errors.ReadOnlySqlTransaction()), True),
         (of_postgres(OperationalError, psycopg.errors.UndefinedFile()), True),
         (of_postgres(OperationalError, psycopg.OperationalError("connection refused")), True),
         (of_postgres(InterfaceError, psycopg.InterfaceError("the connection is closed")), True),

@@ -68,6 +68,8 @@ class Environment(BaseSettings):
     db_host: str = "127.0.0.1"
     db_port: Port = 54329
     db_pooled: bool = False
+    db_standby_host: str = ""
+    db_standby_port: Port = 5432
     statement_s: Annotated[int, Field(ge=0, le=3600)] = 0
 
     backups: str = ""

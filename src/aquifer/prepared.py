@@ -13,6 +13,8 @@ from django.db import connection, models
 from django.db.models import QuerySet
 from psycopg.rows import TupleRow
 
+from aquifer.standby import reading
+
 FEW = 64
 """Ids up to here are asked for by a plan that is kept; for more, PostgreSQL plans anew by how many they are."""
 
@@ -25,7 +27,7 @@ class _Cursor(psycopg.Cursor[TupleRow]):
     """Binds on the server and answers in binary; Django's own binds on the client, where nothing can be prepared."""
 
     def __init__(self, prepare: bool) -> None:
-        super().__init__(connection.connection)
+        super().__init__(reading().connection)
         self._prepare = prepare
 
     def execute(self, query: Any, params: Any = None, **_: Any) -> "_Cursor":
@@ -37,9 +39,10 @@ def asked(statement: str, arrays: Collection[Sequence[int | str]], is_few: bool)
 
     Parameters: statement, with a placeholder for each array; is_few, whether its plan is kept.
     """
-    connection.ensure_connection()
+    there = reading()
+    there.ensure_connection()
     cursor = _Cursor(prepare=is_few)
-    of_django: Any = connection.make_debug_cursor if connection.queries_logged else connection.make_cursor
+    of_django: Any = there.make_debug_cursor if there.queries_logged else there.make_cursor
     if is_few:
         of_django(cursor).execute(statement, list(arrays))
     else:

@@ -91,6 +91,7 @@ MIDDLEWARE = [
     "aquifer.pages.private",
     "aquifer.history.marks.one_change",
     "aquifer.changed.tells_what_is_stale",
+    "aquifer.standby.tells_how_far",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -128,14 +129,22 @@ _TIMES = (
 # Behind a pooler that hands out a connection for a transaction: nothing is left on it for the next, so nothing is
 # prepared, and what a connection begins with is the role's own.
 _POOLED = ENVIRONMENT.db_pooled
-DATABASES = {
-    "default": {
+# How soon a server that is cut off is noticed, by who waits for its answer and by who sends; the system's own way takes
+# a quarter of an hour.
+_CUT = {
+    "keepalives_idle": 4, "keepalives_interval": 2, "keepalives_count": 3, "tcp_user_timeout": 10_000,
+    "connect_timeout": 5,
+}  # fmt: skip
+
+
+def _database(host: str, port: int) -> dict[str, object]:
+    return {
         "ENGINE": "django.db.backends.postgresql",
         "NAME": ENVIRONMENT.db_name,
         "USER": ENVIRONMENT.db_user,
         "PASSWORD": ENVIRONMENT.db_password,
-        "HOST": ENVIRONMENT.db_host,
-        "PORT": str(ENVIRONMENT.db_port),
+        "HOST": host,
+        "PORT": str(port),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         # Only aquifer/prepared.py prepares, for few rows: what is prepared is planned once. None, Django's default,
@@ -143,12 +152,18 @@ DATABASES = {
         "DISABLE_SERVER_SIDE_CURSORS": _POOLED,
         "OPTIONS": {
             "prepare_threshold": None if _POOLED else 5,
-            "connect_timeout": 5,
             "application_name": "aquifer",
+            **_CUT,
             **({} if _POOLED else {"options": f"-c plan_cache_mode=force_generic_plan {_TIMES}"}),
         },
     }
-}
+
+
+DATABASES = {"default": _database(ENVIRONMENT.db_host, ENVIRONMENT.db_port)}
+# Reads of whole tables may go to a copy that follows.
+if ENVIRONMENT.db_standby_host:
+    DATABASES["standby"] = _database(ENVIRONMENT.db_standby_host, ENVIRONMENT.db_standby_port)
+DATABASE_ROUTERS = ["aquifer.standby.Router"]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"

@@ -15,10 +15,12 @@ TRIES = 4
 MET_ANOTHER = frozenset({"40001", "40P01"})
 """serialization_failure and deadlock_detected: PostgreSQL documentation, appendix A. The transaction was undone whole
 and may be done again."""
-BUSY_OR_AWAY = frozenset({"55P03", "57014", "57P01", "57P02", "57P03", "53300", "25P03", "25P04", "58030", "58P01"})
+BUSY_OR_AWAY = frozenset({
+    "55P03", "57014", "57P01", "57P02", "57P03", "53300", "25P03", "25P04", "25006", "58030", "58P01",
+})  # fmt: skip
 """lock_not_available, query_canceled, admin_shutdown, crash_shutdown, cannot_connect_now, too_many_connections,
-idle_in_transaction_session_timeout, transaction_timeout, io_error, undefined_file (of its own files): the same request
-may go through in a moment."""
+idle_in_transaction_session_timeout, transaction_timeout, read_only_sql_transaction (it follows another by now),
+io_error, undefined_file (of its own files): the same request may go through in a moment."""
 
 NO_ROOM = "53100"
 """disk_full."""

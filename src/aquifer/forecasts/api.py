@@ -26,6 +26,7 @@ from aquifer.forecasts.schemas import AlternativeOut
 from aquifer.forecasts.tasks import is_pending
 from aquifer.heaters.models import Heater
 from aquifer.history.versions import merge, version_of
+from aquifer.standby import read_apart
 from aquifer.wire import Day, Id, Limit, Offset, Words
 
 router = Router(tags=["forecasts"])
@@ -39,6 +40,7 @@ def pending(request: HttpRequest) -> schemas.PendingOut:
 
 
 @router.get("/outlook", response=schemas.OutlookOut, auth=allowed(Action.READ))
+@read_apart
 def read_outlook(
     request: HttpRequest,
     q: Words = "",
@@ -55,6 +57,7 @@ def read_outlook(
 
 
 @router.get("/outlook/weeks", response=list[schemas.WeekOut], auth=allowed(Action.READ))
+@read_apart
 def read_weeks(
     request: HttpRequest,
     q: Words = "",
@@ -69,6 +72,7 @@ def read_weeks(
 
 
 @router.get("/outlook/trial", response=schemas.TrialOut, auth=allowed(Action.READ))
+@read_apart
 def read_trial(
     request: HttpRequest, practice: Practice, tolerance: Annotated[float, within("practice.tolerance")]
 ) -> schemas.TrialOut:

@@ -4,17 +4,20 @@ from ninja import Router
 
 from aquifer.accounts.access import Action, allowed, may, who
 from aquifer.review import accuracy, failures, practices, replacements, schemas, work
+from aquifer.standby import read_apart
 
 router = Router(tags=["review"])
 
 
 @router.get("/review/practices", response=schemas.PracticesOut, auth=allowed(Action.READ))
+@read_apart
 def practices_compared(request: HttpRequest) -> schemas.PracticesOut:
     """What each school of cleaning would cost and leave, on each water."""
     return practices.read(timezone.localdate())
 
 
 @router.get("/review/forecasts", response=schemas.ForecastsHeldOut, auth=allowed(Action.READ))
+@read_apart
 def forecasts(request: HttpRequest) -> schemas.ForecastsHeldOut:
     """What was measured against what had been told, and what the base taught."""
     by = who(request)
@@ -22,18 +25,21 @@ def forecasts(request: HttpRequest) -> schemas.ForecastsHeldOut:
 
 
 @router.get("/review/replacements", response=schemas.ReplacementsOut, auth=allowed(Action.READ))
+@read_apart
 def tanks(request: HttpRequest) -> schemas.ReplacementsOut:
     """How many tanks will fail, and which first."""
     return replacements.read(timezone.localdate())
 
 
 @router.get("/review/work", response=list[schemas.WorkYearOut], auth=allowed(Action.READ))
+@read_apart
 def work_by_year(request: HttpRequest) -> list[schemas.WorkYearOut]:
     """What the work was in each of the last years."""
     return work.by_year(timezone.localdate())
 
 
 @router.get("/builds", response=list[schemas.BuildOut], auth=allowed(Action.READ))
+@read_apart
 def builds(request: HttpRequest) -> list[schemas.BuildOut]:
     """Failures by part and build, those that fail more than all together first."""
     return failures.failures()
