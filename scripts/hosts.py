@@ -34,8 +34,8 @@ NET = "aqnet"
 NETWORK = "10.231.0.0/24"
 HOSTS = {"web": 1, "app1": 11, "app2": 12, "work": 13, "db1": 21, "db2": 22}
 ADDRESS = {name: f"10.231.0.{number}" for name, number in HOSTS.items()}
-ETCD = ("db1", "db2", "work")
-"""Three, so that two of them can settle who is the database."""
+ETCD = ("app1", "app2", "work")
+"""Three, so that two of them can settle who is the database; none beside one, so that both are not lost together."""
 SERVERS, WORKERS, DATABASES = ("app1", "app2"), ("app1", "app2", "work"), ("db1", "db2")
 BACK_S, ENDED_S = 30.0, 120.0
 EVERY_S = 12.0
@@ -117,6 +117,8 @@ class Machines:
     # The network
 
     def network(self) -> None:
+        if there := set(run("ip", "netns", "list").split()) & {NET, *map(namespace, HOSTS)}:
+            raise SystemExit(f"Another drill is on, or left its machines: {', '.join(sorted(there))}.")
         run("ip", "netns", "add", NET)
         run("ip", "-n", NET, "link", "add", "switch", "type", "bridge")
         run("ip", "-n", NET, "link", "set", "switch", "up")
@@ -336,6 +338,12 @@ class Machines:
             time.sleep(0.1)
         return time.monotonic() - begun, ", ".join(f"{count} {why}" for why, count in whys.items())
 
+    def failures(self, numbers: list[str]) -> list[str]:
+        """What the servers noted of some requests."""
+        logs = [log for host in SERVERS for log in self.data.glob(f"{host}-server.log")]
+        every = [line for log in logs for line in log.read_text(errors="replace").splitlines()]
+        return [line for line in every if any(number in line for number in numbers)]
+
     def ends(self) -> None:
         self.over.set()
         for process in self.processes.values():
@@ -429,8 +437,15 @@ FAILOVERS = (database_killed, database_cut, database_ends)
 
 
 def whole(at: Machines) -> bool:
-    """Whether both databases are there, and all cables."""
-    return not at.is_cut and sorted(at.roles().values()) == ["primary", "replica"]
+    """Whether both databases are there, the one with all that the other has, and all cables."""
+    roles = at.roles()
+    if at.is_cut or sorted(roles.values()) != ["primary", "replica"]:
+        return False
+    follower = next(host for host, role in roles.items() if role == "replica")
+    try:
+        return requests.get(f"http://{ADDRESS[follower]}:8008/synchronous", timeout=1).status_code == 200
+    except requests.RequestException:
+        return False
 
 
 def drill(at: Machines, minutes: float, luck: random.Random) -> list[tuple[float, str]]:
@@ -471,11 +486,11 @@ def works(at: Machines, seed: int, told: Told, over: threading.Event) -> list[th
         client.signs_in()
         does = [client.visits] * 3 + [client.plans, client.takes_out]
         args = (heaters[number::3] * 50,) if number < 3 else ()
-        threads.append(threading.Thread(target=does[number], args=args))
+        threads.append(threading.Thread(target=does[number], args=args, daemon=True))
         threads[-1].start()
     reader = at.client("planner", told, over, random.Random(f"{seed} reads"))
     reader.signs_in()
-    threads.append(threading.Thread(target=reads, args=(reader, over)))
+    threads.append(threading.Thread(target=reads, args=(reader, over), daemon=True))
     threads[-1].start()
     return threads
 
@@ -496,6 +511,8 @@ def main() -> int:
     asked = words.parse_args()
     if os.geteuid():
         raise SystemExit("Machines of its own need the rights of root.")
+    # However it is ended, what it made goes.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(1))
     at, told, over = Machines(), Told(), threading.Event()
     try:
         at.begins()
@@ -505,6 +522,12 @@ def main() -> int:
         for thread in threads:
             thread.join(60)
         found = checked(at, told)
+        for line in at.failures(told.numbers):
+            sys.stdout.write(f"{line}\n")
+        with at.asks() as there:
+            for row in there.execute("SELECT task_name, count(*) FROM procrastinate_jobs WHERE status = 'failed' "
+                                     "GROUP BY 1").fetchall():  # fmt: skip
+                sys.stdout.write(f"failed: {row}\n")
         with at.asks("postgres", "postgres") as there:
             read = there.execute("SELECT count(*) FROM pg_stat_replication WHERE sync_state = 'sync'").fetchone()
     finally:

@@ -47,6 +47,8 @@ def within(error: Exception) -> Exception:
         (of_postgres(OperationalError, psycopg.errors.QueryCanceled()), True),
         (of_postgres(OperationalError, psycopg.errors.AdminShutdown()), True),
         (of_postgres(OperationalError, psycopg.errors.IoError()), True),
+        (of_postgres(OperationalError, psycopg.errors.ProtocolViolation("server conn crashed?")), True),
+        (of_postgres(OperationalError, psycopg.errors.ConnectionFailure()), True),
         (of_postgres(InternalError, psycopg.errors.ReadOnlySqlTransaction()), True),
         (of_postgres(OperationalError, psycopg.errors.UndefinedFile()), True),
         (of_postgres(OperationalError, psycopg.OperationalError("connection refused")), True),

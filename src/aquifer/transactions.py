@@ -22,6 +22,8 @@ BUSY_OR_AWAY = frozenset({
 idle_in_transaction_session_timeout, transaction_timeout, read_only_sql_transaction (it follows another by now),
 io_error, undefined_file (of its own files): the same request may go through in a moment."""
 
+CONNECTION = "08"
+"""The class of connection exceptions: a pooler's words for a server that ended, or that it cannot reach."""
 NO_ROOM = "53100"
 """disk_full."""
 _FULL = (errno.ENOSPC, errno.EDQUOT)
@@ -62,7 +64,7 @@ def passes(error: BaseException | None) -> bool:
         state = state_of(one)
         # A connection that broke, or that was not had, has no state.
         broke = isinstance(one, OperationalError | InterfaceError | psycopg.OperationalError | psycopg.InterfaceError)
-        if state in MET_ANOTHER | BUSY_OR_AWAY or (broke and not state):
+        if state in MET_ANOTHER | BUSY_OR_AWAY or state.startswith(CONNECTION) or (broke and not state):
             return True
     return isinstance(error, ValidationError) and _broke_in_answering(error)
 
