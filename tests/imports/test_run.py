@@ -1,4 +1,5 @@
 import csv
+import datetime
 import io
 
 import pytest
@@ -7,12 +8,14 @@ from openpyxl import Workbook
 
 from aquifer.customers.models import Customer
 from aquifer.forecasts.models import Forecast
+from aquifer.forecasts.recompute import recompute_all
 from aquifer.heaters.models import Heater, Part
 from aquifer.imports import run as imports
 from aquifer.imports.models import ImportRun, ImportState
-from aquifer.water.models import WaterTest
+from aquifer.water.models import Season, WaterTest
 from tests.conftest import JsonClient
 
+LONG_AGO = datetime.datetime(2020, 1, 1, tzinfo=datetime.UTC)
 HEATERS = "tag,site,kind,installed_on,capacity_l,anode_alloy,anode_fitted_on\n"
 
 
@@ -87,6 +90,57 @@ def test_a_confirmed_file_is_brought_in_whole_and_forecast(as_role, base):
     assert Forecast.objects.current().filter(heater__tag="N-7").count() == 4
     # The same file again changes nothing.
     assert checked(client, HEATERS + lines)["counts"] == {"same": 50}
+
+
+def brought_in(client: JsonClient, text: str, kind: str) -> set[str]:
+    """The tags of the heaters that were forecast anew for a file."""
+    Forecast.objects.update(computed_at=LONG_AGO)
+    found = checked(client, text, kind)
+    assert client.post(f"imports/{found['id']}/confirm", {}).json()["state"] == "applying", found
+    imports.bring_in(found["id"])
+    assert client.get(f"imports/{found['id']}").json()["state"] == "applied"
+    return set(Forecast.objects.current().exclude(computed_at=LONG_AGO).values_list("heater__tag", flat=True))
+
+
+def stored() -> list[tuple]:
+    """All that is forecast, but for when it was."""
+    names = [one.name for one in Forecast._meta.concrete_fields if one.name not in ("id", "computed_at")]
+    return list(Forecast.objects.current().order_by("heater", "component").values_list(*names))
+
+
+def test_a_file_of_the_register_has_those_zones_forecast_anew_that_it_has_to_do_with(as_role, forecasted):
+    client = as_role("planner")
+    by_zone = [
+        set(Heater.objects.filter(site__zone=zone).values_list("tag", flat=True)) for zone in forecasted["zones"]
+    ]
+    chalk, upland = forecasted["zones"]
+    there = {site.zone_id: site.code for site in forecasted["sites"]}
+    new = f"N-1,{there[chalk.pk]},gas_tank,2024-05-01,189,magnesium,\n"
+    assert brought_in(client, HEATERS + new, "heaters") == by_zone[0] | {"N-1"}
+    assert (
+        brought_in(client, f"zone,taken_on,total_hardness_mg_l\n{upland.code},2026-10-01,222\n", "water_tests")
+        == (by_zone[1])
+    )
+    # Whoever moves is missed where it was.
+    site = forecasted["sites"][0]
+    moved = f"code,customer,name,zone\n{site.code},{site.customer.code},{site.name},{upland.code}\n"
+    assert site.zone == chalk
+    assert brought_in(client, moved, "sites") == by_zone[0] | by_zone[1] | {"N-1"}
+    # A water that is mixed into another's is its, too.
+    Season.objects.create(zone=upland, other=chalk, name="summer", share_of_year=0.5, other_share=0.4)
+    tested = f"zone,taken_on,total_hardness_mg_l\n{chalk.code},2026-10-02,333\n"
+    assert brought_in(client, tested, "water_tests") == by_zone[0] | by_zone[1] | {"N-1"}
+    customer = site.customer.code
+    assert brought_in(client, f"code,name\n{customer},Somebody Else\n", "customers") == set()
+    as_it_is = stored()
+    recompute_all()
+    assert stored() == as_it_is
+
+
+def test_a_file_of_findings_teaches_the_whole_base(as_role, forecasted):
+    visits = "visit,heater,on,technician,task,depth_before_mm\nv1,T-0,2026-11-01,,flush,12\n"
+    heaters = set(Heater.objects.values_list("tag", flat=True))
+    assert brought_in(as_role("planner"), visits, "visits") == heaters
 
 
 def test_a_crash_half_way_leaves_the_register_as_it_was(as_role, base, monkeypatch):

@@ -5,7 +5,7 @@ found. One that only aged a day is replaced.
 """
 
 import datetime
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 
 import numpy as np
 from django.db import transaction
@@ -56,12 +56,20 @@ def begin(as_of: datetime.date) -> None:
     Due.objects.filter(heater__archived_at__isnull=False).delete()
 
 
-def partitions() -> list[list[int]]:
-    """The zones of the base in parts that can be forecast anywhere, by any number of workers, to the same bytes: the
-    parts depend on the base alone."""
+def recompute_some(zone_ids: Collection[int]) -> int:
+    """Forecast the heaters of some zones, in parts as those of the base; returns how many heaters."""
+    return sum(recompute_zones(part) for part in partitions(zone_ids))
+
+
+def partitions(among: Collection[int] | None = None) -> list[list[int]]:
+    """The zones of the base, or some of them, in parts that can be forecast anywhere, by any number of workers, to the
+    same bytes: the parts depend on the base alone."""
     parts: list[list[int]] = [[]]
     heaters = 0
-    sizes = Heater.objects.in_service().values_list("site__zone_id").annotate(n=Count("pk")).order_by("site__zone_id")
+    heater_query_set = Heater.objects.in_service()
+    if among is not None:
+        heater_query_set = heater_query_set.filter(site__zone_id__in=among)
+    sizes = heater_query_set.values_list("site__zone_id").annotate(n=Count("pk")).order_by("site__zone_id")
     for zone_id, size in sizes:
         if heaters >= LEAST_OF_A_PARTITION:
             parts.append([])

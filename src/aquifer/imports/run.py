@@ -12,7 +12,7 @@ from django.utils import timezone
 from aquifer.accounts.models import User
 from aquifer.customers.models import Customer, Site
 from aquifer.errors import Conflict, Invalid
-from aquifer.forecasts.recompute import recompute_all
+from aquifer.forecasts.recompute import recompute_all, recompute_some
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.csv_table import table_lines
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, plain
@@ -20,7 +20,7 @@ from aquifer.formats.xlsx_table import sheet_names
 from aquifer.heaters import duplicates
 from aquifer.heaters.models import Heater
 from aquifer.history import marks
-from aquifer.imports import columns, office_list
+from aquifer.imports import columns, office_list, touched
 from aquifer.imports.kinds import NAMES, OWN_LISTS, kinds
 from aquifer.imports.models import ImportRow, ImportRun, ImportState, RowAction
 from aquifer.imports.origin import Origin
@@ -215,16 +215,25 @@ def bring_in(run_id: int) -> None:
         _end(run, ImportState.REFUSED, "The register has changed since the check; send the file again to see anew.")
         return
     right = [row for row in planned if row.action is not RowAction.REFUSE]
+    before = touched.zones_of(run.kind, right, {})
     with marks.one():
         kind = kinds(timezone.localdate())[run.kind]
         run.made = kind.apply(kind.table, right, _Progress(run), Origin(run.started_by, run.file_name[:100])) or {}
     ImportRun.objects.filter(pk=run.pk).update(made=run.made)
     duplicates.renew()
-    recompute_all()
+    _forecast_anew(before, touched.zones_of(run.kind, right, run.made))
     if run.kind in WITH_SITES:
         look_up_all()
     left = len(planned) - len(right)
     _end(run, ImportState.APPLIED, f"Without {left} refused rows: mend them in the file below." if left else "")
+
+
+def _forecast_anew(before: set[int] | None, after: set[int] | None) -> None:
+    """What a file has to do with; None for the whole base."""
+    if before is None or after is None:
+        recompute_all()
+    else:
+        recompute_some(before | after)
 
 
 @contextmanager
