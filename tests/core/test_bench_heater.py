@@ -44,6 +44,32 @@ def test_a_vented_tank_runs_out_as_torricelli_says():
     assert heater.share == pytest.approx(root**2 / 1.2, rel=0.02)
 
 
+def test_what_stands_above_the_valve_port_comes_out_of_it_and_nothing_else():
+    full, low = at_rest(Build(loose_l=0.0, hard_l=0.0)), at_rest(Build(loose_l=0.0, hard_l=0.0))
+    for heater in (full, low):
+        heater.dial, heater.cold, heater.tap = "off", 0.0, True
+        run(heater, 60)
+    low.hose, low.drain = True, 1.0
+    run(low, 900)
+    assert low.share < 0.8 and low.kpa < 20
+    before = low.floor_l
+    turn(low, Act(900, "relief_valve", "out"))
+    assert low.floor_l == before
+    turn(full, Act(900, "relief_valve", "out"))
+    assert full.floor_l == pytest.approx(0.12 * full.build.litres, rel=0.05)
+    lost = full.floor_l
+    turn(full, Act(900, "relief_valve", "out"))
+    assert full.floor_l == lost
+
+
+def test_at_its_very_top_a_tank_that_is_all_but_full_is_as_warm_as_its_water():
+    heater = at_rest(Build(set_c=60.0))
+    heater.layers[-1][0] *= 0.998
+    assert heater.share < 1 and heater.at(1.0) == heater.top_c
+    heater.layers[-1][0] *= 0.9
+    assert heater.at(1.0) == heater.build.room_c != heater.top_c
+
+
 def test_without_air_hardly_anything_runs():
     vented, sealed = at_rest(Build()), at_rest(Build())
     for heater, opens in ((vented, True), (sealed, False)):

@@ -2,6 +2,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy.stats import dirichlet_multinomial, multinomial
 
 from aquifer.core import learning
 from aquifer.core.components.sediment import BY_EYE
@@ -232,6 +233,26 @@ def test_who_always_says_the_same_counts_little_and_who_has_said_little_counts()
     now = today(1)
     full, little = (np.ptp(learning.log_likelihood(heavy, replace(now, heed=h))) for h in (None, heed))
     assert little < 0.9 * full
+
+
+def test_how_much_a_person_counts_is_what_two_textbook_distributions_say():
+    """Between a Dirichlet-multinomial about the company's grades, and 97 of 100 times the same."""
+    counts = np.array([[9, 14, 22, 12, 3], [0, 1, 11, 0, 0], [2, 2, 3, 1, 0]])
+    by, grade = np.nonzero(counts)
+    times = counts[by, grade]
+    said = Grades(
+        np.arange(times.sum()), np.zeros(times.sum()), np.repeat(grade, times), np.zeros(times.sum()),
+        np.repeat(by, times), BY_EYE,
+    )  # fmt: skip
+    company = 8.0 * (counts.sum(axis=0) + 0.5) / (counts.sum() + 2.5)
+    for person, own in enumerate(counts):
+        same = np.full(5, 0.03 / 4)
+        same[own.argmax()] = 0.97
+        looks = dirichlet_multinomial.pmf(own, company, own.sum())
+        does_not = multinomial.pmf(own, own.sum(), same)
+        share = 0.02 * does_not / (0.02 * does_not + 0.98 * looks)
+        assert heeded([said], 3)[person] == pytest.approx(1 - 0.9 * share, abs=0.001)
+    assert 0.2 < heeded([said], 3)[1] < 0.9
 
 
 def base(own_spread: float, zone_spread: float, cohort_effect: float = 0.0, bias: float = 0.0) -> Learners:
