@@ -67,6 +67,7 @@ INSTALLED_APPS = [
     "aquifer.programs",
     "aquifer.workbench",
     "aquifer.imports",
+    "aquifer.review",
     "aquifer.projections",
     "aquifer.full_export",
     "aquifer.commands",

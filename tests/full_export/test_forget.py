@@ -7,6 +7,7 @@ from django.contrib.admin.models import ADDITION, LogEntry
 from django.contrib.contenttypes.models import ContentType
 from django.core.files.storage import default_storage
 from django.db import DatabaseError, connection, models, transaction
+from django.utils import timezone
 
 from aquifer.accounts.models import Deed, Noted
 from aquifer.attachments.models import Attachment
@@ -21,6 +22,7 @@ from aquifer.open_ends.models import OpenEnd
 from aquifer.outbox.models import Message, SimulatedDelivery
 from aquifer.places.models import Feature
 from aquifer.programs.models import Delivery, Hook
+from aquifer.review.models import KeptFigures
 from aquifer.rounds.models import Appointment, Run
 from aquifer.visits.models import Amendment, Event, EventApart, Finding, Visit
 from tests.conftest import FLUSH, visit
@@ -144,6 +146,8 @@ def planted(lived_in, as_role, people, tmp_path):
     LogEntry.objects.create(user=people["lead"], content_type=about, object_repr=MARK, action_flag=ADDITION)
     Run.objects.create(kind="season", state="ready", first_week=datetime.date.today(), weeks=52,
                        left_out=[{"site": MARK}, {"site": "Sallow Mill"}])  # fmt: skip
+    told = {"likeliest": [{"site": MARK}]}
+    KeptFigures.objects.create(question="replacements", computed_at=timezone.now(), answer=told)
     Noted.objects.create(deed=Deed.TOOK_OUT, about=f"everything of {MARK}")
     base = BaseFile.objects.create(state="ready")
     base.path.parent.mkdir(parents=True, exist_ok=True)

@@ -91,9 +91,9 @@ def test_before_anything_is_calibrated_there_is_nothing_to_hold(as_role, base):
 
 def test_the_review_takes_a_fixed_number_of_queries(as_role, measured, django_assert_max_num_queries):
     lead = as_role("lead")
-    with django_assert_max_num_queries(6):
+    with django_assert_max_num_queries(7):
         lead.get("review/forecasts")
-    with django_assert_max_num_queries(8):
+    with django_assert_max_num_queries(9):
         lead.get("review/replacements")
 
 
@@ -175,7 +175,7 @@ def test_a_large_base_is_answered_for_by_some_of_it(as_role, forecasted, monkeyp
 
 
 def test_an_empty_base_compares_nothing(as_role, db):
-    assert compared(as_role("lead")) == ({"heaters": 0, "asked_of": 0, "rows": []}, {})
+    assert compared(as_role("lead")) == ({"heaters": 0, "asked_of": 0, "rows": [], "kept_at": None}, {})
 
 
 @pytest.mark.parametrize("path", ["review/forecasts", "review/practices", "review/replacements"])

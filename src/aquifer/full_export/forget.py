@@ -33,6 +33,7 @@ from aquifer.open_ends.models import OpenEnd, OpenEndState
 from aquifer.outbox.models import Answer, Contact, Known, Message, SimulatedDelivery
 from aquifer.places.models import Feature
 from aquifer.programs.models import Delivery
+from aquifer.review.models import KeptFigures
 from aquifer.rounds.models import Appointment, AppointmentStatus, Closed, Run
 from aquifer.visiting.event_log import under_way
 from aquifer.visits.models import Amendment, Event, EventApart, Visit
@@ -230,6 +231,8 @@ def _elsewhere(customer: Customer, called: list[str]) -> None:
         Run.objects.filter(pk=planned.pk).update(
             left_out=[one for one in planned.left_out if not pattern.search(json.dumps(one, ensure_ascii=False))]
         )
+    # Reckoned again when somebody asks.
+    KeptFigures.objects.all().delete()
     for base in BaseFile.objects.filter(state=BaseFileState.READY):
         base.path.unlink(missing_ok=True)
         base.delete()

@@ -28,6 +28,7 @@ SAYS = {
     "forecasts.recompute_zone": "Forecasts of a water",
     "heaters.look_for_duplicates": "Heaters that may be one",
     "open_ends.reach": "Campaigns: heaters that came since",
+    "review.renew": "Review of a large base",
     "rounds.plan": "Planning",
     "imports.check": "Looking through a list",
     "imports.bring_in": "Bringing a list in",

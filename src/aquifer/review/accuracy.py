@@ -22,11 +22,8 @@ P10, P90 = 0.1, 0.9
 """The ends of the 80 % window."""
 
 
-def read(today: datetime.date, with_people: bool) -> ForecastsHeldOut:
-    """Each component with its measurements and what the base taught of it; a fixed number of queries.
-
-    Parameters: with_people, whether it is told how each technician grades.
-    """
+def read(today: datetime.date) -> ForecastsHeldOut:
+    """Each component with its measurements and what the base taught of it; a fixed number of queries."""
     newest = {
         Component(calibration.component): calibration
         for calibration in Calibration.objects.order_by("component", "-computed_at").distinct("component")
@@ -46,12 +43,18 @@ def read(today: datetime.date, with_people: bool) -> ForecastsHeldOut:
         checks.setdefault(check.component, []).append(told)
     return {
         "components": [
-            _component(newest[component], checks.get(component, []), with_people)
+            _component(newest[component], checks.get(component, []))
             for component in LEARNED
             if component in newest and component is not Component.RELIEF_VALVE
         ],
         "valves": _valves(today),
+        "kept_at": None,
     }
+
+
+def without_people(found: ForecastsHeldOut) -> ForecastsHeldOut:
+    """The same for whoever is not to be told how each technician grades."""
+    return {**found, "components": [{**one, "people": [], "say_the_same": []} for one in found["components"]]}
 
 
 def _checks() -> QuerySet[Check]:
@@ -61,8 +64,7 @@ def _checks() -> QuerySet[Check]:
     return newest.select_related("heater__site__zone")
 
 
-def _component(taught: Calibration, checks: list[CheckOut], with_people: bool) -> AccuracyOut:
-    people = taught.graders if with_people else {}
+def _component(taught: Calibration, checks: list[CheckOut]) -> AccuracyOut:
     low, high = usual_inside(taught.checks) if taught.checks else (None, None)
     return {
         "component": Component(taught.component),
@@ -82,8 +84,8 @@ def _component(taught: Calibration, checks: list[CheckOut], with_people: bool) -
         ],
         "pairs": taught.pairs,
         "common_eye": math.exp(taught.common_eye),
-        "people": _by_ratio(people),
-        "say_the_same": sorted(name for name, heed in taught.heed.items() if heed < 0.5) if with_people else [],
+        "people": _by_ratio(taught.graders),
+        "say_the_same": sorted(name for name, heed in taught.heed.items() if heed < 0.5),
         "builds": _by_ratio({name.replace("/", " "): log for name, log in taught.cohorts.items()}),
         "checks": checks,
     }

@@ -3,7 +3,7 @@ from django.utils import timezone
 from ninja import Router
 
 from aquifer.accounts.access import Action, allowed, may, who
-from aquifer.review import accuracy, failures, practices, replacements, schemas, work
+from aquifer.review import accuracy, failures, kept, practices, replacements, schemas, work
 from aquifer.standby import read_apart
 
 router = Router(tags=["review"])
@@ -13,22 +13,22 @@ router = Router(tags=["review"])
 @read_apart
 def practices_compared(request: HttpRequest) -> schemas.PracticesOut:
     """What each school of cleaning would cost and leave, on each water."""
-    return practices.read(timezone.localdate())
+    return kept.read("practices", practices.read, timezone.localdate())
 
 
 @router.get("/review/forecasts", response=schemas.ForecastsHeldOut, auth=allowed(Action.READ))
 @read_apart
 def forecasts(request: HttpRequest) -> schemas.ForecastsHeldOut:
     """What was measured against what had been told, and what the base taught."""
-    by = who(request)
-    return accuracy.read(timezone.localdate(), may(by.role, Action.SET_PRACTICE))
+    found = kept.read("forecasts", accuracy.read, timezone.localdate())
+    return found if may(who(request).role, Action.SET_PRACTICE) else accuracy.without_people(found)
 
 
 @router.get("/review/replacements", response=schemas.ReplacementsOut, auth=allowed(Action.READ))
 @read_apart
 def tanks(request: HttpRequest) -> schemas.ReplacementsOut:
     """How many tanks will fail, and which first."""
-    return replacements.read(timezone.localdate())
+    return kept.read("replacements", replacements.read, timezone.localdate())
 
 
 @router.get("/review/work", response=list[schemas.WorkYearOut], auth=allowed(Action.READ))

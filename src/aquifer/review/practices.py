@@ -31,7 +31,7 @@ def read(today: datetime.date) -> PracticesOut:
     inputs = load(today, chosen, people, company)
     asked = int(inputs.heater_ids.size)
     if not asked:
-        return {"heaters": total, "asked_of": 0, "rows": []}
+        return {"heaters": total, "asked_of": 0, "rows": [], "kept_at": None}
     zone = inputs.fleet.heaters.zone
     figures = {practice: _of(inputs, practice, Context(calibration=calibration)) for practice in Practice}
     names = dict(Zone.objects.values_list("pk", "name"))
@@ -42,7 +42,7 @@ def read(today: datetime.date) -> PracticesOut:
         if at.size:
             rows.append(_row(zone_id, names[zone_id], own.get(zone_id, company.practice), at, figures))
     rows[1:] = sorted(rows[1:], key=lambda row: (-row["heaters"], row["name"]))
-    return {"heaters": total, "asked_of": asked, "rows": rows}
+    return {"heaters": total, "asked_of": asked, "rows": rows, "kept_at": None}
 
 
 def _of(inputs: FleetInputs, practice: Practice, context: Context) -> dict[str, FloatArray]:

@@ -59,6 +59,7 @@ def read(today: datetime.date) -> ReplacementsOut:
         ],
         "zones": _by_zone(found["zone"], due < 1),
         "likeliest": _likeliest(),
+        "kept_at": None,
     }
 
 

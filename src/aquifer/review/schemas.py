@@ -20,6 +20,11 @@ class Strayed(StrEnum):
     SLOWER = "slower"
 
 
+KeptAt = Annotated[
+    datetime.datetime | None, Field(description="When it was reckoned; none where that was for this answer.")
+]
+
+
 class CheckOut(TypedDict):
     heater_id: int
     tag: str
@@ -76,6 +81,7 @@ class ValvesOut(TypedDict):
 class ForecastsHeldOut(TypedDict):
     components: list[AccuracyOut]
     valves: ValvesOut
+    kept_at: KeptAt
 
 
 class YearAheadOut(TypedDict):
@@ -112,6 +118,7 @@ class ReplacementsOut(TypedDict):
     years: list[YearAheadOut]
     zones: list[ZoneTanksOut]
     likeliest: list[TankOut]
+    kept_at: KeptAt
 
 
 class PracticeOut(TypedDict):
@@ -133,6 +140,7 @@ class PracticesOut(TypedDict):
     heaters: int
     asked_of: int
     rows: list[WaterPracticesOut]
+    kept_at: KeptAt
 
 
 class WorkYearOut(TypedDict):

@@ -9955,6 +9955,11 @@ export interface components {
             asked_of: number;
             /** Rows */
             rows: components["schemas"]["WaterPracticesOut"][];
+            /**
+             * Kept At
+             * @description When it was reckoned; none where that was for this answer.
+             */
+            kept_at: string | null;
         };
         /** WaterPracticesOut */
         WaterPracticesOut: {
@@ -10074,6 +10079,11 @@ export interface components {
             /** Components */
             components: components["schemas"]["AccuracyOut"][];
             valves: components["schemas"]["ValvesOut"];
+            /**
+             * Kept At
+             * @description When it was reckoned; none where that was for this answer.
+             */
+            kept_at: string | null;
         };
         /** RatioOut */
         RatioOut: {
@@ -10111,6 +10121,11 @@ export interface components {
             zones: components["schemas"]["ZoneTanksOut"][];
             /** Likeliest */
             likeliest: components["schemas"]["TankOut"][];
+            /**
+             * Kept At
+             * @description When it was reckoned; none where that was for this answer.
+             */
+            kept_at: string | null;
         };
         /** TankOut */
         TankOut: {

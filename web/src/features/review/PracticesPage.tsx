@@ -7,6 +7,7 @@ import type { Schema } from '../../api/client'
 import { useMay } from '../../session/session'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
+import { KeptAt } from './KeptAt'
 import { PracticePlot, PracticeSign } from './PracticePlot'
 import { practicesOptions } from './queries'
 import { ReviewNav } from './ReviewNav'
@@ -36,6 +37,7 @@ export function PracticesPage() {
               If all {data.heaters} heaters followed one practice for twelve months
               {data.asked_of < data.heaters && `, answered for by ${data.asked_of} of them`}. Lower leaves fewer days
               over a limit, further left is less work. Relief valves and rods keep their caps in all of them.
+              <KeptAt at={data.kept_at} />
             </p>
             <div ref={frame} className="mt-2 min-h-0 flex-1 narrow:h-[300px] narrow:flex-none">
               {size.width > 0 && (

@@ -6,6 +6,7 @@ import type { Schema } from '../../api/client'
 import { useCompany } from '../../session/session'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
+import { KeptAt } from './KeptAt'
 import { heldOptions } from './queries'
 import { ReviewNav } from './ReviewNav'
 import { Taught } from './Taught'
@@ -35,6 +36,7 @@ export function ReviewPage() {
             <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
               Each mark is a measurement, at its height in the window told before it. Eight of ten should lie in the
               band. <Valves valves={data.valves} />
+              <KeptAt at={data.kept_at} />
             </p>
             <div className="flex min-h-0 flex-1 narrow:flex-none narrow:overflow-x-auto">
               <div ref={frame} className="min-h-0 flex-1 overflow-hidden pt-2 narrow:h-[520px] narrow:min-w-[640px]">

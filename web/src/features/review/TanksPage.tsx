@@ -9,6 +9,7 @@ import { monthWords, yearsBetween, yearsWords } from '../../lib/dates'
 import { FACTORS, KINDS } from '../../lib/words'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useSize } from '../../ui/useSize'
+import { KeptAt } from './KeptAt'
 import { replacementsOptions } from './queries'
 import { ReviewNav } from './ReviewNav'
 import { percent } from './words'
@@ -32,6 +33,7 @@ export function TanksPage() {
             <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
               The {data.likeliest.length} likeliest to fail within 12 months. The stroke across a bar is what the
               company accepts before a new heater is proposed.
+              <KeptAt at={data.kept_at} />
             </p>
             <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Tanks">
               {data.likeliest.map((one) => (

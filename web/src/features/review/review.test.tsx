@@ -57,6 +57,17 @@ function review(components: object[], at = '/review', valves = { tried: 344, stu
   return rendered(<ReviewPage />, { at, known: [[heldOptions.queryKey, { components, valves }]] })
 }
 
+it('says when a large base was reckoned, by the company’s clock, and nothing of one that is reckoned at once', () => {
+  const known = (kept_at: string | null): [readonly unknown[], unknown][] => [
+    [heldOptions.queryKey, { components: [held('anode')], valves: { tried: 0, stuck: 0 }, kept_at }],
+  ]
+  rendered(<ReviewPage />, { at: '/review', known: known('2026-11-24T03:50:00Z') })
+  expect(screen.getByLabelText('Measurements').textContent).toMatch(/Reckoned 24 November at 3:50,/)
+  cleanup()
+  rendered(<ReviewPage />, { at: '/review', known: known(null) })
+  expect(screen.getByLabelText('Measurements').textContent).not.toMatch(/Reckoned/)
+})
+
 it('draws each measurement where it fell, and points the way it strayed', () => {
   const { container } = review([
     held('sediment', { checks: [check(1, 0.5, 1), check(2, 0.97, 2.4), check(3, 0.02, 0.4)] as never }),
