@@ -251,19 +251,26 @@ def large(copies: int) -> None:
 
     from django.db import connection
 
-    from aquifer.forecasts import calibrations, recompute
+    from aquifer.forecasts import calibrations, night, recompute
     from aquifer.heaters.models import Heater
+    from aquifer.review import kept
     from aquifer.visits.models import Finding
 
     enlarge(copies)
     heaters, findings = Heater.objects.count(), Finding.objects.count()
     today = datetime.date.today()
+    tomorrow = today + datetime.timedelta(days=1)
     taught, _ = timed(lambda: calibrations.renew(today), 1)
     parts = recompute.partitions()
     say(f"\n{heaters} heaters with {findings} findings in {len(parts)} partitions")
     say(f"  calibrated in {taught:.1f} s")
     seconds, _ = timed(lambda: [recompute.recompute_zones(part, today) for part in parts], 1)
     say(f"  one worker: {seconds:.1f} s, {1e6 * seconds / heaters:.0f} us a heater")
+    shared, parts = timed(lambda: recompute.partitions(night.zones_due(tomorrow)), 1)
+    seconds, _ = timed(lambda: [recompute.recompute_zones(part, tomorrow) for part in parts], 1)
+    say(f"  the night after, to which nothing came: {shared + seconds:.1f} s")
+    reckoned, _ = timed(lambda: kept.renew(today), 1)
+    say(f"  Review reckoned for its pages in {reckoned:.1f} s")
     environment = {**os.environ, "AQUIFER_DB_NAME": connection.settings_dict["NAME"]}
     start = time.perf_counter()
     workers = [

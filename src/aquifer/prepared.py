@@ -46,8 +46,13 @@ def asked(statement: str, arrays: Collection[Sequence[int | str]], is_few: bool)
     if is_few:
         of_django(cursor).execute(statement, list(arrays))
     else:
-        of_django(cursor).execute(_filled(statement, list(arrays)))
+        of_django(cursor).execute(_filled(statement, [_literal(array) for array in arrays]))
     return cursor
+
+
+def _literal(array: Sequence[int | str]) -> object:
+    """Ids as PostgreSQL writes an array of them: the library would look at each for what needs quoting."""
+    return f"{{{','.join(map(str, array))}}}" if array and isinstance(array[0], int) else array
 
 
 def _filled(statement: str, values: Collection[object]) -> str:

@@ -23,18 +23,15 @@ from aquifer.forecasts.columns import (
     Days,
     Lists,
     Numbers,
-    Reading,
     Same,
     Words,
     Written,
-    position,
-    whole,
     write_columns,
 )
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
-from aquifer.prepared import Prepared, lock, remove
+from aquifer.prepared import FEW, Prepared, asked, lock, remove
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
@@ -170,28 +167,23 @@ def store(inputs: FleetInputs, forecasts: list[ComponentForecast]) -> None:
         _write_due(inputs, forecasts)
 
 
-_CURRENT = Reading(
-    Forecast.objects.current().order_by(),
-    {
-        "pk": whole("pk"),
-        "heater": whole("heater_id"),
-        "version": whole("heater_version"),
-        "finding": whole("last_finding"),
-        "model": position("model_version", [MODEL_VERSION]),
-    },
-    by="heater",
+_TABLE = Forecast._meta.db_table
+_AGED = f"""
+    DELETE FROM {_TABLE} AS old
+    USING unnest(%s::bigint[], %s::bigint[], %s::bigint[]) AS now (heater, version, finding)
+    WHERE old.heater_id = now.heater AND old.superseded_at IS NULL AND old.heater_version = now.version
+    AND old.last_finding = now.finding AND old.model_version = '{MODEL_VERSION}'"""  # noqa: S608
+_ANOTHER = (
+    f"UPDATE {_TABLE} SET superseded_at = %s::timestamptz WHERE heater_id = ANY(%s::bigint[]) AND superseded_at IS NULL"  # noqa: S608, E501
 )
 
 
 def _clear(inputs: FleetInputs, now: datetime.datetime) -> None:
     """Supersede the current forecasts whose inputs changed; delete those that only aged."""
-    old = _CURRENT.read(inputs.heater_ids)
-    row = np.searchsorted(inputs.heater_ids, old["heater"])
-    aged = (inputs.versions[row] == old["version"]) & (inputs.last_finding[row] == old["finding"]) & (old["model"] == 0)
-    if not aged.all():
-        Forecast.objects.filter(pk__in=old["pk"][~aged].tolist()).update(superseded_at=now)
-    if aged.any():
-        remove(Forecast, "pk", old["pk"][aged].tolist())
+    ids = inputs.heater_ids.tolist()
+    is_few = len(ids) <= FEW
+    asked(_AGED, [ids, inputs.versions.tolist(), inputs.last_finding.tolist()], is_few)
+    asked(_ANOTHER, [now.isoformat(), ids], is_few)
 
 
 def _write_due(inputs: FleetInputs, forecasts: list[ComponentForecast]) -> None:

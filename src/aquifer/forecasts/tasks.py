@@ -11,7 +11,7 @@ from procrastinate.exceptions import AlreadyEnqueued
 
 from aquifer.company.clock import by_its_clock
 from aquifer.core import MODEL_VERSION
-from aquifer.forecasts import gaps, recompute
+from aquifer.forecasts import gaps, night, recompute
 from aquifer.forecasts.models import Forecast
 
 
@@ -34,9 +34,11 @@ def recompute_zones(zone_ids: list[int]) -> None:
 @app.task(name="forecasts.recompute_all", queue="forecasts")
 @by_its_clock
 def recompute_all(timestamp: int) -> None:
-    """Every night, and when the model has changed: calibrate on the base, then queue its partitions."""
-    recompute.begin(timezone.localdate())
-    for zone_ids in recompute.partitions():
+    """Calibrate on the base, then queue its partitions: of what a night is for, or of everything where something
+    changed that bears on all (timestamp 0)."""
+    today = timezone.localdate()
+    recompute.begin(today)
+    for zone_ids in recompute.partitions(night.zones_due(today) if timestamp else None):
         with suppress(AlreadyEnqueued), transaction.atomic():
             recompute_zones.configure(queueing_lock=f"partition-{zone_ids[0]}").defer(zone_ids=[*zone_ids])
 

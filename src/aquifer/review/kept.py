@@ -7,11 +7,10 @@ from typing import Any, TypeVar, cast
 from django.utils import timezone
 
 from aquifer.forecasts.models import Due
+from aquifer.forecasts.night import LARGE
 from aquifer.review import accuracy, practices, replacements
 from aquifer.review.models import KeptFigures
 
-LARGE = 20_000
-"""Heaters from which nobody waits for what the night can reckon: below it takes a fifth of a second. Assumption."""
 GOOD_FOR = datetime.timedelta(hours=30)
 """A night that was missed is noticed by the next morning. Assumption."""
 Answer = TypeVar("Answer", bound=Mapping[str, Any])
