@@ -16,7 +16,7 @@ from aquifer.heaters.models import Heater
 LARGE = 20_000
 """Heaters from which the night is shared out over the week. Assumption: below, all of them take half a minute."""
 NIGHTS = 7
-"""In so many each water is forecast anew. Assumption: what only ages a week moves no date by more than its rounding."""
+"""In so many each water is forecast anew. Assumption: a week moves nine dates of ten by a day at most, as measured."""
 
 
 def zones_due(tonight: datetime.date) -> set[int] | None:
