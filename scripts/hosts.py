@@ -27,7 +27,7 @@ from typing import Any
 
 import psycopg
 import requests
-from kills import Client, Told, checked
+from kills import Client, Told, back_after, checked, noted
 
 ROOT = Path(__file__).parents[1]
 NET = "aqnet"
@@ -328,22 +328,6 @@ class Machines:
             return type(error).__name__
         return ""
 
-    def back_after(self) -> tuple[float, str]:
-        """Seconds until pages and writes are there again, and how they were not."""
-        begun, whys = time.monotonic(), Counter[str]()
-        while why := self.answers():
-            whys[why] += 1
-            if time.monotonic() - begun > 120:
-                break
-            time.sleep(0.1)
-        return time.monotonic() - begun, ", ".join(f"{count} {why}" for why, count in whys.items())
-
-    def failures(self, numbers: list[str]) -> list[str]:
-        """What the servers noted of some requests."""
-        logs = [log for host in SERVERS for log in self.data.glob(f"{host}-server.log")]
-        every = [line for log in logs for line in log.read_text(errors="replace").splitlines()]
-        return [line for line in every if any(number in line for number in numbers)]
-
     def ends(self) -> None:
         self.over.set()
         for process in self.processes.values():
@@ -463,7 +447,7 @@ def drill(at: Machines, minutes: float, luck: random.Random) -> list[tuple[float
         before = at.leader()
         what = happens(at, luck)
         time.sleep(0.5)
-        took, how = at.back_after()
+        took, how = back_after(at.answers)
         took += 0.5
         gone.append((took, what))
         after = at.leader()
@@ -522,7 +506,7 @@ def main() -> int:
         for thread in threads:
             thread.join(60)
         found = checked(at, told)
-        for line in at.failures(told.numbers):
+        for line in noted(at.data, "app*-server.log", told.numbers):
             sys.stdout.write(f"{line}\n")
         with at.asks() as there:
             for row in there.execute("SELECT task_name, count(*) FROM procrastinate_jobs WHERE status = 'failed' "

@@ -25,6 +25,7 @@ import threading
 import time
 import uuid
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -248,21 +249,6 @@ class Served:
             return type(error).__name__
         return "" if status == 200 else str(status)
 
-    def back_after(self) -> tuple[float, str]:
-        """Seconds until a page that asks the database is there again, and how it was not."""
-        begun, whys = time.monotonic(), Counter[str]()
-        while why := self.answers():
-            whys[why] += 1
-            if time.monotonic() - begun > 120:
-                break
-            time.sleep(0.05)
-        return time.monotonic() - begun, ", ".join(f"{count} {why}" for why, count in whys.items())
-
-    def failures(self, numbers: list[str]) -> list[str]:
-        """What the servers noted of some requests."""
-        every = [line for log in self.data.glob("server*.log") for line in log.read_text(errors="replace").splitlines()]
-        return [line for line in every if any(number in line for number in numbers)]
-
     def ends(self) -> None:
         os.killpg(self.run.pid, signal.SIGTERM)
         try:
@@ -272,6 +258,23 @@ class Served:
         if self.is_small:
             subprocess.run(["umount", "-l", str(self.data)], check=False)
         shutil.rmtree(self.data, ignore_errors=True)
+
+
+def back_after(answers: Callable[[], str]) -> tuple[float, str]:
+    """Seconds until it answers again, and how it did not. Parameters: answers, which says why not, or nothing."""
+    begun, whys = time.monotonic(), Counter[str]()
+    while why := answers():
+        whys[why] += 1
+        if time.monotonic() - begun > 120:
+            break
+        time.sleep(0.05)
+    return time.monotonic() - begun, ", ".join(f"{count} {why}" for why, count in whys.items())
+
+
+def noted(folder: Path, logs: str, numbers: list[str]) -> list[str]:
+    """What servers noted of some requests. Parameters: logs, a pattern of their names."""
+    every = [line for log in folder.glob(logs) for line in log.read_text(errors="replace").splitlines()]
+    return [line for line in every if any(number in line for number in numbers)]
 
 
 def parent_of(pid: int) -> int:
@@ -429,7 +432,7 @@ def main() -> int:
         killed, gone, begun = Counter[str](), [], time.monotonic()
         for number in range(asked.kills):
             killed[what := kill(served, luck)] += 1
-            away_s, how = served.back_after()
+            away_s, how = back_after(served.answers)
             gone.append((away_s, what))
             if away_s > BACK_S / 2:
                 sys.stdout.write(f"{datetime.datetime.now():%H:%M:%S} {what}: away {away_s:.1f} s ({how})\n")
@@ -441,13 +444,13 @@ def main() -> int:
         for name, hardship in HARDSHIPS.items() if asked.hardships else ():
             hardship(served)
             killed[name] += 1
-            gone.append((served.back_after()[0], name))
+            gone.append((back_after(served.answers)[0], name))
             time.sleep(3 * EVERY_S)
         over.set()
         for thread in threads:
             thread.join(60)
         found = checked(served, told)
-        for line in served.failures(told.numbers):
+        for line in noted(served.data, "server*.log", told.numbers):
             sys.stdout.write(f"{line}\n")
     finally:
         served.ends()
