@@ -15,12 +15,31 @@ from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob
 from procrastinate.jobs import Job, Status
 from procrastinate.manager import JobManager
+from procrastinate.retry import BaseRetryStrategy, RetryDecision
+
+from aquifer.transactions import passes
 
 SILENT_S = 45.0
 """A worker that has not been heard of for so long is dead; it tells every ten seconds that it is there."""
 MOST_STARTS = 3
 """A job that outlived as many workers is not begun again: it may be what ends them. Assumption."""
 GIVEN_UP = "The program ended {starts} times while it was at this. Try it with less, or look into the worker's log."
+
+BACK_S, MOST_TRIES = 10, 6
+"""A job that met a database that was away is tried again after so many seconds, and so often: a minute in all, in which
+another database has taken its place. Assumption."""
+
+
+class WhenBack(BaseRetryStrategy):
+    """Again, if what failed was the database and not the job."""
+
+    def get_retry_decision(self, *, exception: BaseException, job: Job) -> RetryDecision | None:
+        if passes(exception) and job.attempts < MOST_TRIES:
+            return RetryDecision(retry_in={"seconds": BACK_S})
+        return None
+
+
+WHEN_BACK = WhenBack()
 
 _Ends = TypeVar("_Ends", bound=Callable[..., None])
 _ENDS: dict[str, Callable[..., None]] = {}

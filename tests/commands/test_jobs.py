@@ -2,13 +2,17 @@
 
 import datetime
 import os
+from types import SimpleNamespace
 
 import pytest
-from django.db import connection
+from django.db import DataError, OperationalError, connection
+from django.utils import timezone
+from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from aquifer import jobs
 from aquifer.commands import tasks as commands
+from aquifer.full_export import tasks as exports
 from aquifer.full_export.models import BaseFile, BaseFileState
 from aquifer.imports.models import ImportRun, ImportState
 from aquifer.rounds import run as planning
@@ -174,3 +178,57 @@ def test_every_job_has_a_name_that_people_read():
 
     ours = {name for name in app.tasks if "procrastinate." not in name}
     assert set(SAYS) == ours and set(NIGHTLY) <= ours
+
+
+def away(*args, **named):
+    raise OperationalError("server closed the connection unexpectedly")
+
+
+def test_every_job_is_tried_again_where_the_database_was_away(db):
+    """Procrastinate's own, which writes nothing of ours, aside."""
+    ours = {name: task for name, task in app.tasks.items() if not name.startswith(("procrastinate", "builtin"))}
+    assert len(ours) >= 25
+    job = SimpleNamespace(attempts=0)
+    for name, task in ours.items():
+        decision = task.retry_strategy.get_retry_decision(exception=OperationalError("gone"), job=job)
+        assert decision is not None, name
+
+
+@pytest.mark.parametrize(
+    ("error", "attempts", "again"),
+    [
+        (OperationalError("the connection is lost"), 0, True),
+        (OperationalError("the connection is lost"), jobs.MOST_TRIES - 1, True),
+        (OperationalError("the connection is lost"), jobs.MOST_TRIES, False),
+        (ValueError("a fault of ours"), 0, False),
+        (DataError("a number too large"), 0, False),
+    ],
+)
+def test_a_job_is_tried_again_in_ten_seconds_for_a_minute_and_for_no_other_reason(error, attempts, again):
+    before = timezone.now()
+    decision = jobs.WHEN_BACK.get_retry_decision(exception=error, job=SimpleNamespace(attempts=attempts))
+    assert (decision is not None) == again
+    if again:
+        assert 9 < (decision.retry_at - before).total_seconds() < 12
+
+
+def test_what_the_database_left_half_done_goes_on_and_is_not_called_failed(run, forecasted, monkeypatch):
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(planning, "_season", away)
+        with pytest.raises(OperationalError):
+            planning.work_on(run.pk)
+    run.refresh_from_db()
+    assert run.state == RunState.WORKING
+    planning.work_on(run.pk)
+    run.refresh_from_db()
+    assert run.state == RunState.READY
+    base = BaseFile.objects.create(state=BaseFileState.WRITING)
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(exports, "write", away)
+        with pytest.raises(OperationalError):
+            exports.write_base(base.pk)
+    base.refresh_from_db()
+    assert base.state == BaseFileState.WRITING and not base.path.with_suffix(".part").exists()
+    exports.write_base(base.pk)
+    base.refresh_from_db()
+    assert base.state == BaseFileState.READY

@@ -7,6 +7,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from aquifer.attachments.models import Attachment
+from aquifer.jobs import WHEN_BACK
 
 WEEK = 7
 
@@ -16,7 +17,7 @@ class NotAsKept(Exception):
 
 
 @app.periodic(cron="50 4 * * *")
-@app.task(name="attachments.look_over", queue="jobs")
+@app.task(name="attachments.look_over", queue="jobs", retry=WHEN_BACK)
 def look_over(timestamp: int) -> None:
     """Nightly a seventh of all: whether the file of each photograph and document is as it was stored. Fails if one is
     not, so that it is seen while a backup still has it."""

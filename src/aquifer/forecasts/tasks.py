@@ -13,16 +13,17 @@ from aquifer.company.clock import by_its_clock
 from aquifer.core import MODEL_VERSION
 from aquifer.forecasts import gaps, night, recompute
 from aquifer.forecasts.models import Forecast
+from aquifer.jobs import WHEN_BACK
 
 
-@app.task(name="forecasts.recompute_zone", queue="forecasts", pass_context=False)
+@app.task(name="forecasts.recompute_zone", queue="forecasts", pass_context=False, retry=WHEN_BACK)
 @by_its_clock
 def recompute_zone(zone_id: int) -> None:
     """A finding moved this zone: store what it says of the zone's other heaters."""
     recompute.recompute_zone(zone_id)
 
 
-@app.task(name="forecasts.recompute_zones", queue="forecasts", pass_context=False)
+@app.task(name="forecasts.recompute_zones", queue="forecasts", pass_context=False, retry=WHEN_BACK)
 @by_its_clock
 def recompute_zones(zone_ids: list[int]) -> None:
     """One partition of the base; the others may be in the hands of other workers."""
@@ -31,7 +32,7 @@ def recompute_zones(zone_ids: list[int]) -> None:
 
 
 @app.periodic(cron="10 2 * * *")
-@app.task(name="forecasts.recompute_all", queue="forecasts")
+@app.task(name="forecasts.recompute_all", queue="forecasts", retry=WHEN_BACK)
 @by_its_clock
 def recompute_all(timestamp: int) -> None:
     """Calibrate on the base, then queue its partitions: of what a night is for, or of everything where something

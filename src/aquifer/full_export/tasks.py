@@ -11,6 +11,7 @@ from aquifer.company.clock import by_its_clock
 from aquifer.full_export.models import BaseFile, BaseFileState
 from aquifer.full_export.write import write
 from aquifer.standby import apart, has_copy, position
+from aquifer.transactions import passes
 
 LONGEST = datetime.timedelta(hours=2)
 """A base of 100,000 heaters with its cases is written in a quarter of an hour. Assumption."""
@@ -20,7 +21,7 @@ KEPT = 3
 """Base files that are kept; older ones are deleted. Assumption."""
 
 
-@app.task(name="full_export.write", queue="exports")
+@app.task(name="full_export.write", queue="exports", retry=jobs.WHEN_BACK)
 @by_its_clock
 def write_base(base_file_id: int) -> None:
     asked = BaseFile.objects.filter(pk=base_file_id, state=BaseFileState.WRITING).first()
@@ -31,8 +32,11 @@ def write_base(base_file_id: int) -> None:
     try:
         # Begun anew where the copy of the database takes back what was being read.
         apart(lambda: _write(asked, part), position() if has_copy() else "", wait_s=FOLLOWS_S)
-    except BaseException:
+    except BaseException as error:
         part.unlink(missing_ok=True)
+        if passes(error):
+            # The job is tried again, and the file with it.
+            raise
         BaseFile.objects.filter(pk=asked.pk).update(state=BaseFileState.FAILED)
         raise
     part.replace(asked.path)

@@ -7,13 +7,13 @@ from aquifer.company.clock import by_its_clock
 from aquifer.imports import run
 
 
-@app.task(name="imports.check", queue="imports")
+@app.task(name="imports.check", queue="imports", retry=jobs.WHEN_BACK)
 @by_its_clock
 def check(run_id: int) -> None:
     run.check(run_id)
 
 
-@app.task(name="imports.bring_in", queue="imports")
+@app.task(name="imports.bring_in", queue="imports", retry=jobs.WHEN_BACK)
 @by_its_clock
 def bring_in(run_id: int) -> None:
     run.bring_in(run_id)

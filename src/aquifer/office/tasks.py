@@ -9,6 +9,7 @@ from procrastinate.contrib.django import app
 
 from aquifer.accounts import audit
 from aquifer.accounts.models import Session, User
+from aquifer.jobs import WHEN_BACK
 from aquifer.office import passwords
 from aquifer.outbox.gateway import Refused, gateway, sends
 
@@ -34,7 +35,7 @@ def send_password_link(name: str) -> None:
 
 
 @app.periodic(cron="40 3 * * *")
-@app.task(name="office.forget", queue="jobs")
+@app.task(name="office.forget", queue="jobs", retry=WHEN_BACK)
 def forget(timestamp: int) -> None:
     """Nightly: sessions that ended, and what is noted of people for longer than it is kept."""
     Session.objects.filter(expire_date__lt=timezone.now()).delete()

@@ -6,6 +6,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from aquifer.company.clock import by_its_clock
+from aquifer.jobs import WHEN_BACK
 from aquifer.programs import send
 from aquifer.programs.models import Delivery, DeliveryState
 
@@ -13,7 +14,7 @@ KEPT = datetime.timedelta(days=30)
 
 
 @app.periodic(cron="* * * * *")
-@app.task(name="programs.tell", queue="outbox")
+@app.task(name="programs.tell", queue="outbox", retry=WHEN_BACK)
 @by_its_clock
 def tell(timestamp: int) -> None:
     """Every minute: send what other programs are to be told."""
@@ -21,7 +22,7 @@ def tell(timestamp: int) -> None:
 
 
 @app.periodic(cron="50 3 * * *")
-@app.task(name="programs.forget", queue="outbox")
+@app.task(name="programs.forget", queue="outbox", retry=WHEN_BACK)
 def forget(timestamp: int) -> None:
     """Every night: what was taken a month ago is not kept."""
     Delivery.objects.filter(state=DeliveryState.TAKEN, taken_at__lt=timezone.now() - KEPT).delete()

@@ -27,7 +27,7 @@ def ask(projection: Projection) -> Projection:
     return projection
 
 
-@app.task(name="projections.live", queue="projections")
+@app.task(name="projections.live", queue="projections", retry=jobs.WHEN_BACK)
 @by_its_clock
 def live(part_id: int) -> None:
     part = ProjectionPart.objects.select_related("projection").filter(pk=part_id).first()
@@ -39,7 +39,7 @@ def live(part_id: int) -> None:
     living.finish(part.projection_id)
 
 
-@app.task(name="projections.months", queue="projections")
+@app.task(name="projections.months", queue="projections", retry=jobs.WHEN_BACK)
 @by_its_clock
 def reckon_months() -> None:
     """Calls and work by the month, carried on; once a day is enough, and the last of a day stands."""
@@ -48,7 +48,7 @@ def reckon_months() -> None:
 
 
 @app.periodic(cron="20 3 1 * *")
-@app.task(name="projections.months_of")
+@app.task(name="projections.months_of", retry=jobs.WHEN_BACK)
 @by_its_clock
 def every_month(timestamp: int) -> None:
     """Every month, once the one before is over."""
@@ -65,7 +65,7 @@ def given_up(why: str, part_id: int) -> None:
 
 
 @app.periodic(cron="40 2 1 * *")
-@app.task(name="projections.as_it_is")
+@app.task(name="projections.as_it_is", retry=jobs.WHEN_BACK)
 @by_its_clock
 def as_it_is(timestamp: int) -> None:
     """Every month: the base as it is, kept to be held against what comes; and what is old is dropped."""

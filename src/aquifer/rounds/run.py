@@ -16,6 +16,7 @@ from aquifer.heaters.models import Heater
 from aquifer.rounds import board, rounds, work
 from aquifer.rounds.models import CrewMember, Run, RunKind, RunState
 from aquifer.rounds.schemas import FiguresOut, ForEverOut, LeftOutOut
+from aquifer.transactions import passes
 
 SHORTEST_WEEKS, LONGEST_WEEKS = 4, 78
 LATEST_START = datetime.timedelta(weeks=78)
@@ -73,6 +74,9 @@ def work_on(run_id: int) -> None:
     except season.Stopped:
         _end(run, RunState.STOPPED)
     except Exception as error:
+        if passes(error):
+            # The job is tried again, and the run with it.
+            raise
         run.message = (str(error) if isinstance(error, Clash) else f"{type(error).__name__}: {error}")[:400]
         _end(run, RunState.FAILED)
         if not isinstance(error, ArithmeticError):

@@ -7,7 +7,7 @@ from aquifer.company.clock import by_its_clock
 from aquifer.rounds import run
 
 
-@app.task(name="rounds.plan", queue="planning")
+@app.task(name="rounds.plan", queue="planning", retry=jobs.WHEN_BACK)
 @by_its_clock
 def plan(run_id: int) -> None:
     run.work_on(run_id)

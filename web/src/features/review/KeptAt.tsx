@@ -6,5 +6,5 @@ export function KeptAt({ at }: { at: string | null }) {
   const { today, timezone } = useCompany()
   if (!at) return null
   const when = `${dateWords(dayIn(timezone, at), today)} at ${clockIn(timezone, at)}`
-  return ` Reckoned ${when}, for a base as large as this: what came since counts from the next night.`
+  return ` Reckoned ${when}; what came since counts from the next night.`
 }

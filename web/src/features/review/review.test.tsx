@@ -62,7 +62,7 @@ it('says when a large base was reckoned, by the company’s clock, and nothing o
     [heldOptions.queryKey, { components: [held('anode')], valves: { tried: 0, stuck: 0 }, kept_at }],
   ]
   rendered(<ReviewPage />, { at: '/review', known: known('2026-11-24T03:50:00Z') })
-  expect(screen.getByLabelText('Measurements').textContent).toMatch(/Reckoned 24 November at 3:50,/)
+  expect(screen.getByLabelText('Measurements').textContent).toMatch(/Reckoned 24 November at 3:50;/)
   cleanup()
   rendered(<ReviewPage />, { at: '/review', known: known(null) })
   expect(screen.getByLabelText('Measurements').textContent).not.toMatch(/Reckoned/)
