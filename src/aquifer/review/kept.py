@@ -2,7 +2,7 @@
 
 import datetime
 from collections.abc import Callable, Mapping
-from typing import Any, TypeVar, cast
+from typing import TypeVar, cast
 
 from django.utils import timezone
 
@@ -13,9 +13,9 @@ from aquifer.review.models import KeptFigures
 
 GOOD_FOR = datetime.timedelta(hours=30)
 """A night that was missed is noticed by the next morning. Assumption."""
-Answer = TypeVar("Answer", bound=Mapping[str, Any])
+Answer = TypeVar("Answer", bound=Mapping[str, object])
 
-_RECKONED: dict[str, Callable[[datetime.date], Mapping[str, Any]]] = {
+_RECKONED: dict[str, Callable[[datetime.date], Mapping[str, object]]] = {
     "practices": practices.read,
     "forecasts": accuracy.read,
     "replacements": replacements.read,
