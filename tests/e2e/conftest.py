@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 # Playwright's own loop runs in this thread; Django would refuse its queries there.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -25,6 +25,8 @@ FLAGS = [
     "--disable-sync",
 ]
 MOMENT_S = 0.05
+PATIENCE_S = 60
+"""What anything on a page may take to come: a slow machine with two other busy processes has been seen to need ten."""
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -32,6 +34,7 @@ AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" 
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        expect.set_options(timeout=PATIENCE_S * 1000)
         yield browser
         browser.close()
 
@@ -99,7 +102,7 @@ def by_postgres(program: str, *words: str) -> None:
 
 def settled(page: Page) -> Page:
     """Wait until a page shows what it fetched: nothing is asked for, and what came is drawn."""
-    until = time.monotonic() + 20
+    until = time.monotonic() + PATIENCE_S
     while not page.evaluate(SETTLED):
         assert time.monotonic() < until, f"{page.url} is still fetching"
     return page
@@ -193,6 +196,7 @@ def person(browser, district, live_server):
         context = browser.new_context(viewport=size, has_touch=phone, reduced_motion="reduce", service_workers=keeps)
         context.add_init_script(COUNTING)
         context.add_cookies([{"name": "sessionid", "value": session_of(role), "url": live_server.url}])
+        context.set_default_timeout(PATIENCE_S * 1000)
         one = Person(context, context.new_page(), live_server.url)
         opened.append(one)
         return one

@@ -10,6 +10,7 @@ from aquifer.core.vocabulary import FlushMethod
 from aquifer.heaters.models import Heater, LeftAs
 from aquifer.open_ends.models import OpenEnd
 from aquifer.visits.models import Finding, Visit
+from tests.e2e.conftest import PATIENCE_S
 
 pytestmark = [pytest.mark.e2e, pytest.mark.usefixtures("quick_looks")]
 READ_MS = 260
@@ -106,7 +107,7 @@ def ready_for_no_signal(page: Page) -> None:
 
 def recorded(heater: Heater) -> Visit:
     """The visit at the server, once it came."""
-    until = time.monotonic() + 20
+    until = time.monotonic() + PATIENCE_S
     while not (found := Visit.objects.filter(heater=heater, recorded_by__isnull=False)) and time.monotonic() < until:
         time.sleep(0.2)
     return found.get()
@@ -148,7 +149,7 @@ def test_a_gas_tank_without_a_signal_half_way(person, under_pressure):
     expect(page.get_by_role("status", name="Not yet sent")).to_contain_text(heater.tag)
     assert Finding.objects.count() == before
     technician.context.set_offline(False)
-    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
+    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0)
     visit = Visit.objects.get(heater=heater, recorded_by__isnull=False)
     assert {one.task for one in visit.findings.all()} == {"flush", "relief_valve_exercise"}
     assert Finding.objects.count() == before + 2
@@ -186,7 +187,7 @@ def test_an_electric_tank_whose_drain_is_blocked_is_left_running(person, under_p
     saved(page)
     expect(page.get_by_role("status", name="Not yet sent")).to_contain_text("kept on this device and not yet sent")
     technician.context.set_offline(False)
-    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
+    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0)
     visit = recorded(heater)
     assert visit.findings.get().drain_flow == "none" and visit.ending == "buried_drain"
     assert [one["step"] for one in visit.steps if one["kind"] == "deviation"] == ["trial.crack", "blocked_drain.again"]
@@ -210,7 +211,7 @@ def test_a_tankless_heater_is_descaled_and_saved_twice_is_once(person):
     expect(page.get_by_role("heading", name="Kept on this device")).to_be_visible()
     expect(page.get_by_role("status", name="Not yet sent")).to_contain_text("kept on this device and not yet sent")
     technician.context.set_offline(False)
-    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
+    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0)
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
 
 
@@ -234,7 +235,7 @@ def test_only_the_lead_overrides_and_says_why(person, under_pressure):
     page.get_by_role("radio", name="trace").click()
     expect(page.locator("summary").filter(has_text=re.compile("^Flush trace"))).to_be_visible()
     page.get_by_role("button", name="Save the visit").click()
-    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
     told = Visit.objects.get(heater=heater, recorded_by__isnull=False).steps
     assert [one["why"] for one in told if one["kind"] == "override"] == ["A fixed pipe leads away"]
 
@@ -252,7 +253,7 @@ def test_a_tank_that_runs_out_is_left_off_for_everybody(person):
     expect(page.get_by_text("has to be replaced")).to_be_visible()
     page.get_by_role("link", name="Review and save").click()
     page.get_by_role("button", name="Save the visit").click()
-    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
     assert LeftAs.objects.get(heater=heater).off
     office = person("planner").goes_to(f"/heaters/{heater.pk}")
     expect(office.get_by_text(re.compile("is left off")).first).to_be_visible()

@@ -66,9 +66,7 @@ def test_the_second_of_the_outlook_and_its_reasons_are_reached(person):
     expect(second).to_be_focused()
     # The last of all, however many, is one key away.
     keys.press("End")
-    page.wait_for_timeout(500)
-    last = page.evaluate("document.activeElement.dataset.row")
-    assert int(last) > 20
+    page.wait_for_function("Number(document.activeElement.dataset.row) > 20")
 
 
 def test_an_appointment_is_moved(person, planned):

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from aquifer import first_start
+from tests.e2e.conftest import PATIENCE_S
 
 TOWNS = "town,postcode,latitude,longitude\nTarn Bridge,00031,44.11,-112.87\nUpper Tarn,00032,44.16,-112.80\n"
 KINDS = ("nat gas", "LP", "elec", "HP / hybrid", "tankless gas", "?")
@@ -60,7 +61,7 @@ def worked(needed: int = 1) -> None:
     from aquifer.rounds import run as rounds
     from aquifer.rounds.models import Run, RunState
 
-    until, done = time.monotonic() + 30, 0
+    until, done = time.monotonic() + PATIENCE_S, 0
     while done < needed and time.monotonic() < until:
         for pk in ImportRun.objects.filter(state="checking").values_list("pk", flat=True):
             by_its_clock(imports.check)(pk)
@@ -123,7 +124,7 @@ def test_from_an_empty_installation_to_a_plan(browser, live_server, tmp_path, mo
     lead.clicks_on("The season", "link")
     lead.clicks_on("Plan the season")
     worked()
-    page.get_by_role("button", name="Plan again").wait_for(timeout=30_000)
+    page.get_by_role("button", name="Plan again").wait_for()
     expect(page.get_by_role("main")).to_contain_text(re.compile(r"\d+ visits for \d+ services"))
     expect(page.get_by_text("The last planning failed")).to_have_count(0)
     assert lead.clicks <= 60, lead.clicks

@@ -94,12 +94,12 @@ def test_what_was_tapped_survives_a_closed_window_and_a_lost_server(person):
     expect(page.locator("summary").filter(has_text="Flush moderate")).to_be_visible()
     page.route("**/api/visits**", lambda route: route.abort())
     saves(page)
-    expect(page.get_by_role("heading", name="Kept on this device")).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("heading", name="Kept on this device")).to_be_visible()
     expect(page.get_by_role("status", name="Not yet sent")).to_contain_text("kept on this device and not yet sent")
     assert not Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
     page.unroute("**/api/visits**")
     page.evaluate("window.dispatchEvent(new Event('online'))")
-    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0, timeout=30_000)
+    expect(page.get_by_role("status", name="Not yet sent")).to_have_count(0)
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).count() == 1
 
 
@@ -284,10 +284,10 @@ def test_two_devices_at_one_heater_are_one_visit(person):
     opens(second, "Flush")
     second.get_by_role("radio", name="trace").click()
     # What one tells, the other shows.
-    expect(first.locator("summary").filter(has_text="Flush trace")).to_be_visible(timeout=30_000)
+    expect(first.locator("summary").filter(has_text="Flush trace")).to_be_visible()
     saves(first)
     expect(first.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
-    expect(second.get_by_role("heading", name="Saved on another device")).to_be_visible(timeout=30_000)
+    expect(second.get_by_role("heading", name="Saved on another device")).to_be_visible()
     second.get_by_role("button", name="See what is recorded").click()
     expect(second.get_by_text("it stands once")).to_be_visible()
     visit = Visit.objects.get(heater=heater, recorded_by__isnull=False)
@@ -327,7 +327,7 @@ def test_the_lead_is_asked_from_a_step_and_answers_into_it(person):
     office.get_by_label("What to do, and why").fill("Take the pan off first")
     office.get_by_role("button", name="Go on", exact=True).click()
     expect(office.get_by_text("Take the pan off first")).to_be_visible()
-    expect(phone.get_by_text("Take the pan off first")).to_be_visible(timeout=30_000)
+    expect(phone.get_by_text("Take the pan off first")).to_be_visible()
 
 
 def test_a_photograph_taken_at_a_step_is_in_the_report(person, tmp_path):
@@ -382,9 +382,9 @@ def test_the_camera_reads_a_label_and_opens_its_heaters_visit(person):
 
     # Drawing the code and reading it are both the processor's: on a busy machine that takes its time.
     page = scans(f"{technician.server}/t/{heater.tag}")
-    page.wait_for_url(f"{technician.server}/visit/{heater.pk}", timeout=60_000)
+    page.wait_for_url(f"{technician.server}/visit/{heater.pk}")
     page = scans("https://elsewhere.invalid/menu")
-    expect(page.get_by_text("That code is none of our labels.")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("That code is none of our labels.")).to_be_visible()
     # Whoever gives no camera is told what to do instead.
     page = scans("x", allowed=False)
     expect(page.get_by_text("The camera was not allowed. Type the number on the tag instead.")).to_be_visible()

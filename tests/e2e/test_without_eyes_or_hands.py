@@ -27,7 +27,7 @@ def listening(page: Page) -> Page:
 
 
 def said(page: Page, words: str) -> None:
-    page.wait_for_function("words => window.heard.some((one) => one.includes(words))", arg=words, timeout=15_000)
+    page.wait_for_function("words => window.heard.some((one) => one.includes(words))", arg=words)
 
 
 def is_somewhere(page: Page, within: str = "main") -> None:
@@ -194,7 +194,7 @@ def test_a_yearly_visit_is_led_by_keyboard(person, monkeypatch):
     keys.press("Space")
     page.get_by_role("button", name="Save the visit").focus()
     keys.press("Enter")
-    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("heading", name="Visit saved: new due dates")).to_be_visible()
     is_somewhere(page)
     assert Visit.objects.filter(heater=heater, recorded_by__isnull=False).exists()
     assert keys.count <= 110
