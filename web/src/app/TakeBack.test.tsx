@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
@@ -89,7 +89,7 @@ it('takes it back once by Control and Z, and goes by itself though a hand was at
   answers = [json({ heaters: 1 })]
   fireEvent.keyDown(document.body, { key: 'z', ctrlKey: true })
   fireEvent.keyDown(document.body, { key: 'z', ctrlKey: true })
-  await vi.waitFor(() => expect(screen.queryByRole('group')).toBeNull())
+  await waitFor(() => expect(screen.queryByRole('group')).toBeNull())
   expect(asked.filter((one) => one.endsWith('/undo')).length).toBe(1)
   act(() => setLastChange('a3c1f7a0-0000-4000-8000-000000000002'))
   act(() => void vi.advanceTimersByTime(21_000))

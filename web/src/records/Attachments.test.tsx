@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -59,7 +59,7 @@ it.each([
     screen.getByLabelText('Photograph or PDF to add'),
     new File(['x'], name, { type: 'image/jpeg' }),
   )
-  await vi.waitFor(() => expect(sent.length).toBeGreaterThan(0))
+  await waitFor(() => expect(sent.length).toBeGreaterThan(0))
   expect(sent[0]).toMatchObject({ method: 'POST', path: '/api/attachments' })
   expect((sent[0]?.body as FormData).get('caption')).toBe(caption)
   expect((sent[0]?.body as FormData).get('heater_id')).toBe('7')

@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import { afterEach, expect, it, vi } from 'vitest'
@@ -60,7 +60,7 @@ it('adds a new site with the letters that were typed, and only with its water', 
   await userEvent.selectOptions(screen.getByLabelText('Water zone'), '7')
   await userEvent.type(screen.getByLabelText('People'), '3')
   await press('Add site')
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent[0]!.body).toMatchObject({ name: 'Weir Mill', zone_id: 7, people: 3, softened: false })
   expect(told).not.toHaveBeenCalledWith(null)
 })

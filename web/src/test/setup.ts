@@ -11,4 +11,7 @@ globalThis.Request = class extends Plain {
 const form = await new Response(new URLSearchParams()).formData()
 globalThis.FormData = form.constructor as typeof FormData
 
+// What comes late on a busy machine comes all the same.
+if ('document' in globalThis) (await import('@testing-library/react')).configure({ asyncUtilTimeout: 20_000 })
+
 export {}

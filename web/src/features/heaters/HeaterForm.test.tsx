@@ -1,4 +1,4 @@
-import { cleanup, screen, within } from '@testing-library/react'
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -87,7 +87,7 @@ it('sends what was typed with the version it was read in, parts and all', async 
   await retyped('Capacity', '227,5')
   await userEvent.selectOptions(screen.getByLabelText('Anode'), 'powered')
   await press('Save heater')
-  await vi.waitFor(() => expect(done).toHaveBeenCalled())
+  await waitFor(() => expect(done).toHaveBeenCalled())
   expect(sent[0]).toMatchObject({ method: 'PATCH', path: '/api/heaters/4' })
   expect(sent[0]!.body).toMatchObject({
     version: 6,
@@ -121,7 +121,7 @@ it('asks for what a kind has, and sends nothing of what it has not', async () =>
   expect(screen.queryByLabelText('Anode')).toBeNull()
   expect(at('Exchanger or coil')).toHaveProperty('placeholder', '0.15')
   await press('Save heater')
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent[0]!.body).toMatchObject({ kind: 'gas_tankless', anode: null, drain_port_height_mm: null })
 })
 
@@ -135,7 +135,7 @@ it('asks by how much an estimated age may be off, and for the year of a flush th
   await userEvent.type(screen.getByLabelText('… in the year'), '2021')
   await userEvent.selectOptions(screen.getByLabelText('How sure is that'), 'known')
   await press('Save heater')
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent[0]!.body).toMatchObject({ install_margin_years: null, flush_history: 'about', last_flush_year: 2021 })
 })
 
@@ -176,6 +176,6 @@ it('shows what somebody else changed meanwhile before it puts its own in place',
   expect(within(theirs).getByText('set temperature: 50')).toBeTruthy()
   expect(screen.getByLabelText('Where it stands')).toHaveProperty('value', 'attic')
   await press('Save heater')
-  await vi.waitFor(() => expect(sent).toHaveLength(2))
+  await waitFor(() => expect(sent).toHaveLength(2))
   expect(sent[1]!.body).toMatchObject({ version: 9, location: 'attic' })
 })

@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -56,7 +56,7 @@ it('is taught where a maker’s serials tell the date, and says what cannot be',
   await userEvent.click(screen.getByRole('button', { name: 'Keep' }))
   expect(await screen.findByText('0 is not between 1 and 30')).toBeTruthy()
   await userEvent.click(screen.getByRole('button', { name: 'Keep' }))
-  await vi.waitFor(() => expect(sent).toHaveLength(2))
+  await waitFor(() => expect(sent).toHaveLength(2))
   expect(sent[1]!.body).toEqual({
     maker: 'Thornfell',
     year_at: 2,
@@ -65,7 +65,7 @@ it('is taught where a maker’s serials tell the date, and says what cannot be',
     month_at: null,
     version: 0,
   })
-  await vi.waitFor(() => expect(screen.queryByRole('form')).toBeNull())
+  await waitFor(() => expect(screen.queryByRole('form')).toBeNull())
 })
 
 it('offers no teaching to who only reads', () => {

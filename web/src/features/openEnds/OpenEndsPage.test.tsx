@@ -1,4 +1,4 @@
-import { cleanup, screen, within } from '@testing-library/react'
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -113,7 +113,7 @@ it('starts a campaign; what the server has against it stands at its field and no
   expect(screen.getByLabelText('Name')).toHaveProperty('value', 'Soft dip tubes')
   await userEvent.type(screen.getByLabelText('How the doubtful build looks'), 'white crumbs at the taps')
   await userEvent.click(screen.getByRole('button', { name: 'Start it' }))
-  await vi.waitFor(() => expect(sent).toHaveLength(2))
+  await waitFor(() => expect(sent).toHaveLength(2))
   expect(sent[1]!.body).toMatchObject({
     name: 'Soft dip tubes',
     part: 'dip tube',

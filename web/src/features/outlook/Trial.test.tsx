@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -46,7 +46,7 @@ it('lets the lead follow it from now on, and keeps the trial where that fails', 
     ['/api/outlook/practice', { ...TRIED, version: 7 }],
     ['/api/outlook/practice', { ...TRIED, version: 7 }],
   ])
-  await vi.waitFor(() => expect(back).toHaveBeenCalled())
+  await waitFor(() => expect(back).toHaveBeenCalled())
 })
 
 it('says the practice as a sentence, with the risk only where dates go by risk', () => {

@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -69,7 +69,7 @@ it('is one tap on a condition, which says what to do about it', async () => {
     path: '/api/sites/3/features',
     body: { kind: 'vent', heater_id: 7, condition: 'sound' },
   })
-  await vi.waitFor(() => expect(onDone).toHaveBeenCalled())
+  await waitFor(() => expect(onDone).toHaveBeenCalled())
 })
 
 it('asks of a valve not to be touched what to use instead, and forgets it when it may be touched', async () => {

@@ -1,4 +1,4 @@
-import { cleanup, screen, within } from '@testing-library/react'
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { Route, Routes } from 'react-router'
 import { afterEach, expect, it, vi } from 'vitest'
@@ -155,7 +155,7 @@ it('sends a site as it was typed, shares as shares, and empty as not known', asy
   await userEvent.clear(screen.getByLabelText(/^Hot water/))
   await userEvent.selectOptions(screen.getByLabelText('System'), '')
   await userEvent.click(screen.getByRole('button', { name: 'Save site' }))
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent[0]).toMatchObject({ method: 'PATCH', path: '/api/sites/3' })
   expect(sent[0]!.body).toMatchObject({
     occupied_share: 0.4,
@@ -180,7 +180,7 @@ it('tells who changed the site meanwhile, keeps what was typed, and saves from t
   expect(await screen.findByText(told)).toBeTruthy()
   expect(screen.getByLabelText<HTMLInputElement>(/^Name/).value).toContain(' East')
   await userEvent.click(screen.getByRole('button', { name: 'Save site' }))
-  await vi.waitFor(() => expect(done).toHaveBeenCalled())
+  await waitFor(() => expect(done).toHaveBeenCalled())
   expect(sent.map((one) => (one.body as Schema['SitePatch']).version)).toEqual([7, 12])
 })
 

@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, screen, within } from '@testing-library/react'
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
@@ -75,7 +75,7 @@ it('takes a count when it is left, and only one that is a number and another tha
   expect(sent).toEqual([])
   expect(count).toHaveProperty('value', '1')
   await leaves('3')
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent.map((one) => one.body)).toEqual([{ part: 'relief valve {pressure_kpa:1034}', member_id: 8, quantity: 3 }])
 })
 

@@ -1,4 +1,4 @@
-import { fireEvent, cleanup, screen, within } from '@testing-library/react'
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -249,7 +249,7 @@ it('draws a round as a rope whose knots can be chosen', async () => {
     'Ife, about 7:50: +12 min driving, back 11:40; the promise is missed by 50 min. They are told in five minutes',
   )
   await userEvent.keyboard('{Enter}')
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent[0]).toMatchObject({ path: '/api/rounds/appointments/7/move', body: { member_id: 3, position: 0 } })
   expect(screen.getByRole('status').textContent).toBe('')
 })
@@ -321,7 +321,7 @@ it('says what each place would cost, and moves a visit there', async () => {
       why: '',
     },
   })
-  await vi.waitFor(() => expect(onMoved).toHaveBeenCalledWith('2026-12-02'))
+  await waitFor(() => expect(onMoved).toHaveBeenCalledWith('2026-12-02'))
 })
 
 it('moves in agreement with who was promised a time, or says why', async () => {

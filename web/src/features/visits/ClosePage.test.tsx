@@ -283,7 +283,7 @@ it('gives a visit back that the server refuses, with its reason and all that was
   await save()
   expect((await screen.findByRole('alert')).textContent).toBe('It is in the future.')
   // The visit is read from the device anew.
-  await vi.waitFor(() => expect(group('Relief valve').textContent).toContain('Ran freely'))
+  await waitFor(() => expect(group('Relief valve').textContent).toContain('Ran freely'))
 })
 
 it('has a line for the customer’s report, and tells the notes of the steps', async () => {
@@ -300,7 +300,7 @@ it('has a line for the customer’s report, and tells the notes of the steps', a
     'The valve behind the washer is yours.',
   )
   await save()
-  await vi.waitFor(() =>
+  await waitFor(() =>
     expect(sent.find((one) => one.path === '/api/visits')?.body).toMatchObject({
       client_id: visit,
       note: 'The valve behind the washer is yours.',

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto'
 
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
@@ -126,5 +126,5 @@ it('compares what was tapped here with what somebody saved on another device', a
   expect(sent[0]).toMatchObject({ path: '/api/visits', body: { client_id: 'v', heater_id: 4, findings: [] } })
   // Once it was seen the next one at this heater is another.
   shown.unmount()
-  await vi.waitFor(async () => expect(await device.visits.count()).toBe(0))
+  await waitFor(async () => expect(await device.visits.count()).toBe(0))
 })

@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 
@@ -71,7 +71,7 @@ it('makes a new zone of towns and postcodes', async () => {
   await userEvent.type(screen.getByLabelText('Name'), 'North')
   await userEvent.type(screen.getByLabelText('Supplies'), 'Quillmoor, 00021;')
   await userEvent.click(screen.getByRole('button', { name: 'Save the zone' }))
-  await vi.waitFor(() => expect(done).toHaveBeenCalledWith(9))
+  await waitFor(() => expect(done).toHaveBeenCalledWith(9))
   expect(sent[0]).toMatchObject({
     method: 'POST',
     path: '/api/zones',

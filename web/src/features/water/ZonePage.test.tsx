@@ -1,4 +1,4 @@
-import { cleanup, screen, within } from '@testing-library/react'
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { Route, Routes } from 'react-router'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
@@ -123,7 +123,7 @@ it('keeps a test with what was read, where it was taken', async () => {
   await userEvent.type(screen.getByLabelText(/^Hardness/, { selector: 'input' }), '265')
   await userEvent.type(screen.getByLabelText('pH'), '7,3')
   await press('Keep the test')
-  await vi.waitFor(() => expect(sent).toHaveLength(1))
+  await waitFor(() => expect(sent).toHaveLength(1))
   expect(sent[0]).toMatchObject({
     path: '/api/zones/7/tests',
     body: {
@@ -160,7 +160,7 @@ it('asks once about a figure that is hardly so, and takes it when it is said aga
   await press('Keep the test')
   expect(await screen.findByText(asks)).toBeTruthy()
   await press('It is so: keep it')
-  await vi.waitFor(() => expect(sent).toHaveLength(2))
+  await waitFor(() => expect(sent).toHaveLength(2))
   expect(sent.map((one) => (one.body as { sure: boolean }).sure)).toEqual([false, true])
   // Another figure is asked about anew.
   await userEvent.type(hardness, '5')

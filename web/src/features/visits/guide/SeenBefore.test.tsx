@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto'
 
-import { cleanup, screen } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
 import type { Schema } from '../../../api/client'
@@ -60,5 +60,5 @@ it('shows what was sent from the server, once it is there', async () => {
   shown('anode', [])
   await screen.findByText('At this visit')
   await device.photos.clear()
-  await vi.waitFor(() => expect(pictures()).toEqual(['/api/attachments/12/file?small=true']))
+  await waitFor(() => expect(pictures()).toEqual(['/api/attachments/12/file?small=true']))
 })
