@@ -4,7 +4,8 @@ For a few rows, compiling and planning a query costs more than its rows do. The 
 rows are meant changes from one asking to the next.
 """
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
+from contextlib import contextmanager
 from functools import cached_property
 from typing import Any
 
@@ -58,6 +59,21 @@ def _literal(array: Sequence[int | str]) -> object:
 def _filled(statement: str, values: Collection[object]) -> str:
     with connection.cursor() as cursor:
         return str(cursor.mogrify(statement, values))
+
+
+@contextmanager
+def without_loops() -> Iterator[None]:
+    """Within it PostgreSQL joins no rows one by one, for many rows of a table whose statistics may be of before they
+    came: it takes them for a few then, and each of thousands is held against each of thousands.
+
+    Only in a transaction.
+    """
+    with connection.cursor() as cursor:
+        cursor.execute("SET LOCAL enable_nestloop = off")
+    yield
+    # Where the statement failed the transaction ends, and this with it.
+    with connection.cursor() as cursor:
+        cursor.execute("SET LOCAL enable_nestloop = DEFAULT")
 
 
 def with_values(rows: "QuerySet[models.Model, Any]") -> str:

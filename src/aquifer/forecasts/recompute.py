@@ -31,7 +31,7 @@ from aquifer.forecasts.columns import (
 from aquifer.forecasts.inputs import FleetInputs, load
 from aquifer.forecasts.models import DUE_ON, Due, Forecast, ZoneLearning
 from aquifer.heaters.models import Heater
-from aquifer.prepared import FEW, Prepared, asked, lock, remove
+from aquifer.prepared import FEW, Prepared, asked, lock, remove, without_loops
 
 KEEP_DAYS = 400
 """Superseded forecasts are kept this long, so that a year's forecasts can be held against what was found."""
@@ -171,7 +171,8 @@ _TABLE = Forecast._meta.db_table
 _AGED = f"""
     DELETE FROM {_TABLE} AS old
     USING unnest(%s::bigint[], %s::bigint[], %s::bigint[]) AS now (heater, version, finding)
-    WHERE old.heater_id = now.heater AND old.superseded_at IS NULL AND old.heater_version = now.version
+    WHERE old.heater_id = ANY(%s::bigint[]) AND old.superseded_at IS NULL
+    AND old.heater_id = now.heater AND old.heater_version = now.version
     AND old.last_finding = now.finding AND old.model_version = '{MODEL_VERSION}'"""  # noqa: S608
 _ANOTHER = (
     f"UPDATE {_TABLE} SET superseded_at = %s::timestamptz WHERE heater_id = ANY(%s::bigint[]) AND superseded_at IS NULL"  # noqa: S608, E501
@@ -182,7 +183,12 @@ def _clear(inputs: FleetInputs, now: datetime.datetime) -> None:
     """Supersede the current forecasts whose inputs changed; delete those that only aged."""
     ids = inputs.heater_ids.tolist()
     is_few = len(ids) <= FEW
-    asked(_AGED, [ids, inputs.versions.tolist(), inputs.last_finding.tolist()], is_few)
+    aged = [ids, inputs.versions.tolist(), inputs.last_finding.tolist(), ids]
+    if is_few:
+        asked(_AGED, aged, is_few)
+    else:
+        with without_loops():
+            asked(_AGED, aged, is_few)
     asked(_ANOTHER, [now.isoformat(), ids], is_few)
 
 

@@ -9,6 +9,7 @@ import datetime
 import re
 import unicodedata
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from aquifer.core.kinds import HeaterKind, Vent
 from aquifer.core.units import WRITTEN, Quantity
@@ -26,10 +27,12 @@ _YES = {"y", "yes", "ja", "j", "x", "true", "1", "installed", "vorhanden", "has 
 _NO = {"n", "no", "nein", "false", "0", "none", "keine", "keiner", "without", "city"}
 
 
+@lru_cache(maxsize=4096)
 def plainly(text: str) -> str:
     """Small letters without marks, single spaces: by which words of people are compared."""
-    flat = "".join(one for one in unicodedata.normalize("NFKD", text) if not unicodedata.combining(one))
-    return re.sub(r"\s+", " ", flat.casefold()).strip()
+    if not text.isascii():
+        text = "".join(one for one in unicodedata.normalize("NFKD", text) if not unicodedata.combining(one))
+    return " ".join(text.casefold().split())
 
 
 def is_unknown(text: str) -> bool:

@@ -12,6 +12,7 @@ from aquifer.imports import statistics
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.records import created
 from aquifer.imports.tables import Table
 
 BATCH = 1000
@@ -31,9 +32,8 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
     with transaction.atomic():
         for start in range(0, len(new), BATCH):
             batch = new[start : start + BATCH]
-            made = created([table.model(**row.values) for row in batch], table.model, origin)
-            for row, record in zip(batch, made, strict=True):
-                row.pk = record.pk
+            for row, pk in zip(batch, created(table.model, [row.values for row in batch], origin), strict=True):
+                row.pk = pk
             progress(start + len(batch), len(new) + len(changed))
         for start in range(0, len(changed), BATCH):
             batch = changed[start : start + BATCH]
@@ -55,11 +55,11 @@ def apply(table: Table, planned: list[PlannedRow], progress: Progress = nothing,
 def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> None:
     """Parts in place: every new heater has a relief valve, and the rod that the file names."""
     fitted = [
-        Part(heater_id=row.record, kind=kind, **fields)
+        {"heater_id": row.record, "kind": kind, **fields}
         for row in new
         for kind, fields in {PartKind.RELIEF_VALVE: {}, **row.parts}.items()
     ]
-    created(fitted, Part, origin)
+    created(Part, fitted, origin)
     with_parts = {row.record: row.parts for row in changed if row.parts}
     in_place = {
         (part.heater_id, part.kind): part
@@ -70,22 +70,15 @@ def _parts(new: list[PlannedRow], changed: list[PlannedRow], origin: Origin) -> 
         for kind, fields in parts.items():
             part = in_place.get((pk, kind))
             if part is None:
-                made.append(Part(heater_id=pk, kind=kind, **fields))
+                made.append({"heater_id": pk, "kind": kind, **fields})
                 continue
             for name, value in fields.items():
                 setattr(part, name, value)
             names |= set(fields)
             altered.append(part)
-    created(made, Part, origin)
+    created(Part, made, origin)
     if altered:
         _changed(altered, Part, sorted(names), origin)
-
-
-def created(records: Sequence[M], model: type[M], origin: Origin) -> list[M]:
-    made = model._default_manager.bulk_create(records, batch_size=BATCH)
-    if made and hasattr(model, "history"):
-        in_bulk.keep(model, [record.pk for record in made], in_bulk.ADDED, origin.by, origin.file)
-    return list(made)
 
 
 def _changed(records: Sequence[M], model: type[M], names: list[str], origin: Origin) -> None:

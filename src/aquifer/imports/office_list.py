@@ -4,7 +4,7 @@ stays as a note and is told."""
 import datetime
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 
 from django.db import transaction
@@ -24,10 +24,10 @@ from aquifer.formats.sheet import Matched, Sheet
 from aquifer.heaters.models import Heater, InstallCertainty, Part, PartKind
 from aquifer.history import in_bulk
 from aquifer.imports import statistics
-from aquifer.imports.apply import created
 from aquifer.imports.models import RowAction
 from aquifer.imports.origin import NOBODY, Origin
 from aquifer.imports.plan import PlannedRow, Progress, nothing
+from aquifer.imports.records import created
 from aquifer.imports.tables import Table
 from aquifer.water.models import WaterTest, Zone
 from aquifer.water.places import supplied, zone_of
@@ -463,10 +463,8 @@ def apply(
     with transaction.atomic():
         customers = _once(row.values["customer"] for row in rows)
         codes = _codes(Customer, "C", "code")
-        records = [
-            Customer(**{**household.values, "code": household.values["code"] or next(codes)}) for household in customers
-        ]
-        made["customers"] = _place_in(customers, created(records, Customer, origin))
+        records = [{**household.values, "code": household.values["code"] or next(codes)} for household in customers]
+        made["customers"] = _place_in(customers, created(Customer, records, origin))
         made["customers"] += _in_service_again(Customer, (row.values["customer"].pk for row in rows), origin)
         progress(1, 4)
         zones = _zones(rows, made, origin)
@@ -474,16 +472,16 @@ def apply(
         owner = {id(row.values["site"]): row.values["customer"].pk for row in rows}
         codes, towns, of = _codes(Site, "S", "code"), Towns(), supplied()
         places = [
-            Site(
-                code=next(codes),
-                customer_id=owner[id(household)],
-                zone_id=_zone(household, zones, of),
+            {
+                "code": next(codes),
+                "customer_id": owner[id(household)],
+                "zone_id": _zone(household, zones, of),
                 **{name: value for name, value in household.values.items() if name != "well"},
                 **towns.place(household.values["town"], household.values["postcode"]),
-            )
+            }
             for household in sites
         ]
-        made["sites"] = _place_in(sites, created(places, Site, origin))
+        made["sites"] = _place_in(sites, created(Site, places, origin))
         made["sites"] += _in_service_again(Site, (row.values["site"].pk for row in rows), origin)
         progress(2, 4)
         made["heaters"] = _heaters(rows, origin)
@@ -496,9 +494,11 @@ def apply(
 
 def _in_service_again(model: type[Model], ids: Iterable[int], origin: Origin) -> list[int]:
     """Those of these records that were archived, as after a list was taken out again; they are not any longer."""
-    archived = model._default_manager.filter(pk__in=set(ids), archived_at__isnull=False)
-    found = list(archived.values_list("pk", flat=True))
-    archived.update(archived_at=None)
+    wanted = set(ids)
+    # Few are archived, and a file may name tens of thousands: a query would hold every key.
+    archived = model._default_manager.filter(archived_at__isnull=False).values_list("pk", flat=True)
+    found = [pk for pk in archived if pk in wanted]
+    model._default_manager.filter(pk__in=found).update(archived_at=None)
     in_bulk.keep(model, found, in_bulk.CHANGED, origin.by, origin.file)
     return found
 
@@ -512,10 +512,10 @@ def _once(households: Iterable[Household]) -> list[Household]:
     ]
 
 
-def _place_in(households: list[Household], records: Sequence[Model]) -> list[int]:
-    for household, record in zip(households, records, strict=True):
-        household.pk = record.pk
-    return [record.pk for record in records]
+def _place_in(households: list[Household], keys: list[int]) -> list[int]:
+    for household, pk in zip(households, keys, strict=True):
+        household.pk = pk
+    return keys
 
 
 def _codes(model: type[Model], letter: str, name: str) -> Iterator[str]:
@@ -548,11 +548,10 @@ def _zones(rows: list[PlannedRow], made: dict[str, list[int]], origin: Origin) -
         if there := Zone.objects.filter(code=code).first():
             found[town, well] = there.pk
             continue
-        (zone,) = created(
-            [Zone(code=code, name=name[:120], supply=Supply.WELL if well else Supply.MAINS)], Zone, origin
-        )
-        found[town, well] = zone.pk
-        new.append(zone.pk)
+        supply = Supply.WELL if well else Supply.MAINS
+        (pk,) = created(Zone, [{"code": code, "name": name[:120], "supply": supply}], origin)
+        found[town, well] = pk
+        new.append(pk)
     made["zones"] = new
     return found
 
@@ -562,29 +561,28 @@ def _heaters(rows: list[PlannedRow], origin: Origin) -> list[int]:
     records, entry_of = [], []
     for row in rows:
         for own in row.values["heaters"]:
-            records.append(Heater(tag=next(tags), site_id=row.values["site"].pk, **own))
+            records.append({"tag": next(tags), "site_id": row.values["site"].pk, **own})
             entry_of.append(row.values["entry"])
-    made = created(records, Heater, origin)
-    parts = []
-    for record, one in zip(made, entry_of, strict=True):
-        parts.append(Part(heater_id=record.pk, kind=PartKind.RELIEF_VALVE))
-        if (rod := one.said("anode")) and HeaterKind(record.kind).is_tank:
-            fitted = rod.fitted_on or (record.installed_on if rod.original else None)
+    made = created(Heater, records, origin)
+    parts: list[dict[str, Cell]] = []
+    for pk, record, one in zip(made, records, entry_of, strict=True):
+        parts.append({"heater_id": pk, "kind": PartKind.RELIEF_VALVE})
+        if (rod := one.said("anode")) and record["kind"].is_tank:
             parts.append(
-                Part(
-                    heater_id=record.pk,
-                    kind=PartKind.ANODE,
-                    alloy=rod.alloy or "",
-                    diameter_mm=rod.diameter_mm,
-                    fitted_on=fitted,
-                    count=0 if rod.alloy == Alloy.NONE else 1,
-                )
+                {
+                    "heater_id": pk,
+                    "kind": PartKind.ANODE,
+                    "alloy": rod.alloy or "",
+                    "diameter_mm": rod.diameter_mm,
+                    "fitted_on": rod.fitted_on or (record["installed_on"] if rod.original else None),
+                    "count": 0 if rod.alloy == Alloy.NONE else 1,
+                }
             )
         if one.said("expansion_tank"):
             volume = one.said("expansion_tank_l")
-            parts.append(Part(heater_id=record.pk, kind=PartKind.EXPANSION_TANK, volume_l=volume))
-    created(parts, Part, origin)
-    return [record.pk for record in made]
+            parts.append({"heater_id": pk, "kind": PartKind.EXPANSION_TANK, "volume_l": volume})
+    created(Part, parts, origin)
+    return made
 
 
 def _tests(rows: list[PlannedRow], zones: Mapping[tuple[str, bool], int]) -> list[int]:

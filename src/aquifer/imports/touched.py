@@ -7,6 +7,7 @@ from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater
 from aquifer.imports.models import RowAction
 from aquifer.imports.plan import PlannedRow
+from aquifer.prepared import Prepared
 from aquifer.water.models import Season, WaterTest
 
 _ZONE = {
@@ -39,7 +40,7 @@ def zones_of(kind: str, rows: Sequence[PlannedRow], made: Mapping[str, Collectio
 
 def _zones(kind: str, ids: Collection[int]) -> set[int]:
     model, way = _ZONE[kind]
-    return set(model._default_manager.filter(pk__in=ids).values_list(way, flat=True).distinct())
+    return {zone_id for (zone_id,) in Prepared(model._default_manager.all(), way, by="pk").rows(ids)}
 
 
 def _with_mixed(zone_ids: set[int]) -> set[int]:
