@@ -213,8 +213,8 @@ TABLES = ("water.Zone", "water.WaterTest", "customers.Customer", "customers.Site
 HISTORY = ("visits.Visit", "visits.Finding", "places.Feature", "open_ends.OpenEnd")
 
 
-def enlarge(copies: int) -> None:
-    """Copy the base beside itself, supplies and all."""
+def enlarge(copies: int, before: int = 1) -> None:
+    """Copy the base beside itself, supplies and all, until it is there so often; before, how often it is now."""
     from django.apps import apps
     from django.db import connection
 
@@ -236,7 +236,7 @@ def enlarge(copies: int) -> None:
                     values.append(column)
             table = connection.ops.quote_name(model._meta.db_table)
             first = "id < 100000000"
-            for copy in range(1, copies):
+            for copy in range(before, copies):
                 cursor.execute(
                     f"INSERT INTO {table} ({', '.join(names)}) SELECT {', '.join(values)} FROM {table} WHERE {first}",  # noqa: S608
                     {"copy": copy},

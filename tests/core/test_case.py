@@ -182,6 +182,27 @@ def test_litres_that_nobody_metered_say_whence_they_are(site, heater, why):
     assert [item["why"] for item in found if item["at"] == "/site/hot_water_l_per_day"] == [why]
 
 
+def test_a_rod_is_renewed_where_it_is_likelier_bare_than_not():
+    """But in a tank that is old enough to be replaced itself."""
+    by_age = {
+        years: component("anode", heater=document()["heater"] | {"installed_on": f"{2026 - years}-11-24"})
+        for years in (1, 3, 4, 5, 6, 7)
+    }
+    assert {years: one["method"] for years, one in by_age.items()} == {
+        years: "replace" if one["probability_today"] > 0.5 else "inspect" for years, one in by_age.items()
+    }
+    assert {one["method"] for one in by_age.values()} == {"replace", "inspect"}
+
+
+def test_the_water_behind_burner_hours_is_warmed_from_as_cold_as_it_comes():
+    """2 kWh a day at 80 % are 5,760 kJ; from 12 to 60 degC each litre takes 201."""
+    water = document()["water"] | {"source_temperature_c": 12}
+    heater = document()["heater"] | {"burner_hours_per_day": 0.2, "input_kw": 10}
+    fired = component("sediment", water=water, site={}, heater=heater)
+    metered = component("sediment", water=water, site={"hot_water_l_per_day": 5760 / (4.186 * 48)})
+    assert fired["rate"]["p50"] == pytest.approx(metered["rate"]["p50"], rel=0.02)
+
+
 def test_a_prior_may_be_told_by_its_middle_or_by_its_width_alone():
     def rate(**prior):
         return component("sediment", prior={"sediment": prior} if prior else {})["rate"]

@@ -14,6 +14,7 @@ from aquifer.core.bench.trouble.rig import Refused
 from aquifer.core.bench.trouble.search import HURTS, Search, begun, folded
 from aquifer.core.bench.trouble.tankless import TanklessRig
 from aquifer.core.bench.trouble.trouble import RIGS, read, troubles
+from aquifer.core.kinds import HeaterKind, Ignition
 from aquifer.core.procedures.ladder import complaints
 from aquifer.core.procedures.library import library
 from aquifer.core.units import METRIC, US, worded
@@ -391,3 +392,15 @@ def test_one_bucket_is_not_enough_for_much_lime_and_the_strip_tells():
     assert not rig.has("scale")
     with pytest.raises(Refused, match="no acid in the bucket"):
         rig.do("ports", "pump 25 minutes")
+
+
+def test_a_drain_runs_hard_only_from_an_open_supply():
+    def drained(*before: str) -> str:
+        rig = RIGS[HeaterKind.ELECTRIC_TANK, Ignition.NONE]("lower_open", 3)
+        for deed in (*before, "drain/hose on"):
+            rig.do(*deed.split("/"))
+        return rig.do("drain", "open")
+
+    assert drained() == "It runs hard, from the supply."
+    assert drained("cold/shut") == "It spurts and dies: no air gets in above."
+    assert drained("cold/shut", "faucet/open it") == "It runs."
