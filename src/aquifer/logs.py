@@ -4,13 +4,12 @@ Nothing of a customer is in it: no query, no body, and of an address that lets i
 """
 
 import logging
-from collections.abc import MutableMapping
-from typing import Any, cast
+from typing import cast
 
 import structlog
 from django.http import HttpRequest, HttpResponse
 from django_structlog.middlewares import RequestMiddleware
-from structlog.typing import Processor
+from structlog.typing import EventDict, Processor
 
 _HOLDERS = ("/answer/", "/calendar/", "/set-password/")
 """Whoever has the whole address is let in."""
@@ -50,10 +49,7 @@ def request_number() -> str:
     return str(structlog.contextvars.get_contextvars().get("request_id", ""))
 
 
-Event = MutableMapping[str, Any]
-
-
-def _job(_logger: object, _name: str, event: Event) -> Event:
+def _job(_logger: object, _name: str, event: EventDict) -> EventDict:
     """Of what a worker says which job it was at; not what the job was given, which names people."""
     record: logging.LogRecord | None = event.get("_record")
     job = getattr(record, "job", None)

@@ -51,7 +51,7 @@ def post_fork(server: object, worker: object) -> None:
         traces.begin("aquifer server", told.traces_to)
 
 
-def child_exit(server: Any, worker: Any) -> None:
+def child_exit(server: object, worker: Any) -> None:
     """What a process counted stays, and its present state goes with it."""
     if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
         from prometheus_client.multiprocess import mark_process_dead

@@ -50,6 +50,8 @@ def test_a_copied_record_is_that_of_the_orm(base):
     both(Heater, {"tag": "HC", **heater, "installed_on": None, "kind_seen": False}, {"tag": "HD"})
     one, other = (Heater.objects.get(tag=tag).pk for tag in ("HA", "HB"))
     both(Part, {"heater_id": one, "kind": PartKind.ANODE, "count": 0}, {"heater_id": other})
+    # Whole numbers are whole however they are written, and a day may be text.
+    both(Heater, {"tag": "HE", **heater, "supply_volts": 240.0, "installed_on": "2020-02-29"}, {"tag": "HF"})
     # The database found words for it, as it does for every heater.
     assert "a\tb" in Heater.objects.get(tag="HA").words
 

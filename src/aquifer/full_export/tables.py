@@ -8,7 +8,6 @@ import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import Any
 
 from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
@@ -19,6 +18,7 @@ from aquifer.attachments.models import Attachment
 from aquifer.company.models import Company
 from aquifer.customers.models import Customer, Site
 from aquifer.forecasts.models import PractisedLook
+from aquifer.formats.cells import Cell
 from aquifer.formats.csv_table import cell
 from aquifer.formats.sheet import plain
 from aquifer.heaters.models import Heater, LeftAs, Part
@@ -107,7 +107,7 @@ def written(field: Column, value: object) -> str:
     return cell(value)
 
 
-def read(field: Column, text: str) -> Any:
+def read(field: Column, text: str) -> Cell:
     """What ``written`` made a cell of."""
     if text == "" and (field.null or isinstance(field, models.JSONField)):
         return None

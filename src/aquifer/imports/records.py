@@ -4,16 +4,16 @@ Through the ORM each would be made an object, and each of its values looked at t
 two thirds of what writing a list took.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from enum import Enum
-from typing import Any
+from functools import partial
 
 from django.db import connection, models
 from django.utils import timezone
-from psycopg.types.json import Jsonb
 
 from aquifer.formats.cells import Cell
 from aquifer.history import in_bulk
+from aquifer.history.marks import Column
 from aquifer.imports.origin import Origin
 
 Values = Mapping[str, Cell]
@@ -33,20 +33,21 @@ def created(model: type[models.Model], records: Sequence[Values], origin: Origin
     key = model._meta.pk
     assert key is not None and key.column
     names = ", ".join(quote(str(field.column)) for field in [key, *fields])
-    ways = [(field.attname, _usual(field), isinstance(field, models.JSONField)) for field in fields]
+    ways = [(field.attname, _usual(field), partial(_stored, field)) for field in fields]
     with connection.wrap_database_errors, connection.cursor() as cursor:
         sequence = f"SELECT nextval(pg_get_serial_sequence(%s, %s)) FROM generate_series(1, {len(records)})"  # noqa: S608
         cursor.execute(sequence, [table, key.column])
         keys = [int(row[0]) for row in cursor.fetchall()]
         with cursor.copy(f"COPY {quote(table)} ({names}) FROM STDIN") as copy:
             for number, record in zip(keys, records, strict=True):
-                copy.write_row([number, *(_value(record, *way) for way in ways)])
+                told = (stored(record[name]) if name in record else usual for name, usual, stored in ways)
+                copy.write_row([number, *told])
     if hasattr(model, "history"):
         in_bulk.keep(model, keys, in_bulk.ADDED, origin.by, origin.file)
     return keys
 
 
-def _written(model: type[models.Model], names: set[str]) -> list["models.Field[Any, Any]"]:
+def _written(model: type[models.Model], names: set[str]) -> list[Column]:
     """The columns that are named, and those that cannot be left empty."""
     fields = [field for field in model._meta.concrete_fields if not field.primary_key]
     if unknown := names - {field.attname for field in fields}:
@@ -54,16 +55,13 @@ def _written(model: type[models.Model], names: set[str]) -> list["models.Field[A
     return [field for field in fields if field.attname in names or not field.null]
 
 
-def _usual(field: "models.Field[Any, Any]") -> Callable[[], Cell]:
+def _usual(field: Column) -> object:
     """What a column holds of which nothing is said."""
     if getattr(field, "auto_now", False) or getattr(field, "auto_now_add", False):
-        now = timezone.now() if isinstance(field, models.DateTimeField) else timezone.localdate()
-        return lambda: now
-    return field.get_default
+        return timezone.now() if isinstance(field, models.DateTimeField) else timezone.localdate()
+    return _stored(field, field.get_default())
 
 
-def _value(record: Values, name: str, usual: Callable[[], Cell], is_document: bool) -> object:
-    value = record[name] if name in record else usual()
-    if is_document:
-        return None if value is None else Jsonb(value)
-    return value.value if isinstance(value, Enum) else value
+def _stored(field: Column, value: Cell) -> object:
+    """A value as the ORM would send it: 3.0 in a column of whole numbers is 3."""
+    return field.get_db_prep_save(value.value if isinstance(value, Enum) else value, connection)

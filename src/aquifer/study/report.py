@@ -3,13 +3,17 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from aquifer.core.vocabulary import Component
 from aquifer.study.score import Windows
 from aquifer.study.trial import Trial
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
 
 UNTOUCHED = (307, 311, 313, 317, 331, 337, 347, 349, 353, 359, 367, 373)
 """Seeds that nobody looked at while figures were chosen."""
@@ -172,7 +176,7 @@ def _pinball_table(measured: list[Trial], unmeasured: list[Trial], unlearned: li
     return "\n".join(lines)
 
 
-def _figure(width: float, height: float, columns: int = 1) -> Any:
+def _figure(width: float, height: float, columns: int = 1) -> tuple["Figure", list["Axes"]]:
     import matplotlib
 
     matplotlib.use("svg")
@@ -180,14 +184,15 @@ def _figure(width: float, height: float, columns: int = 1) -> Any:
     from matplotlib import pyplot
 
     figure, axes = pyplot.subplots(1, columns, figsize=(width, height), layout="constrained", sharey=True)
-    for axis in np.atleast_1d(axes):
+    every = np.atleast_1d(axes).tolist()
+    for axis in every:
         axis.spines[["top", "right"]].set_visible(False)
         axis.grid(axis="y", color=_LINE, linewidth=0.6)
         axis.set_axisbelow(True)
-    return figure, axes
+    return figure, every
 
 
-def _save(figure: Any, path: Path) -> None:
+def _save(figure: "Figure", path: Path) -> None:
     from matplotlib import pyplot
 
     figure.savefig(path, metadata={"Date": None})
@@ -214,7 +219,7 @@ def _plot_windows(path: Path, measured: list[Trial], unmeasured: list[Trial]) ->
 
 
 def _plot_practices(path: Path, practices: list[Trial]) -> None:
-    figure, axis = _figure(8, 4)
+    figure, (axis,) = _figure(8, 4)
     for name, trials in _by_name(practices).items():
         visits = _mean(trials, lambda t: t.visits / len(t.over_years))
         share = _mean(trials, lambda t: t.over_share)
