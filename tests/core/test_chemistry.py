@@ -1,7 +1,9 @@
+import random
+
 import pytest
 
 from aquifer.core import chemistry
-from aquifer.core.chemistry import Analysis, heated
+from aquifer.core.chemistry import Analysis, heated, mixed
 from aquifer.core.water import WaterTest, profile
 from tests.core.references import CASES, in_area
 
@@ -50,6 +52,31 @@ def test_a_water_is_solved_once_for_each_temperature(monkeypatch):
     first = heated(water, 61.0)
     monkeypatch.setattr(chemistry, "_run", lambda *args, **kwargs: pytest.fail("PHREEQC was called again"))
     assert heated(water, 61.0) is first
+
+
+def test_what_a_water_comes_to_hangs_on_nothing_that_was_solved_before_it():
+    """To the last digit: otherwise a night that two workers share is not what one of them makes of it."""
+    luck = random.Random(3)
+    waters = []
+    for _ in range(25):
+        hardness = luck.uniform(5, 500)
+        water = Analysis(
+            hardness, hardness * luck.uniform(0.4, 1), luck.uniform(10, 350), luck.uniform(6.2, 9),
+            luck.uniform(30, 1800), luck.uniform(4, 20),
+        )  # fmt: skip
+        waters.append((water, luck.choice([49.0, 60.0, 82.0]), luck.random() < 0.3))
+
+    def solved(order):
+        chemistry._heated.cache_clear()
+        chemistry._balanced.cache_clear()
+        chemistry._mixed.cache_clear()
+        found = {at: heated(*waters[at]) for at in order}
+        mixtures = {at: mixed(waters[at][0], waters[at - 1][0], 0.3) for at in order}
+        return found, mixtures
+
+    forward = solved(range(len(waters)))
+    for _ in range(3):
+        assert solved(luck.sample(range(len(waters)), len(waters))) == forward
 
 
 def test_contradictory_hardness_is_refused_by_name():
