@@ -24,6 +24,7 @@ import uuid
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
+from urllib.parse import quote
 
 import django
 
@@ -31,6 +32,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")
 PAUSE_S = 3.0
 """On average between two things that somebody does. Assumption: at a desk a page is read, in a cellar a tap is one of a
 visit's two hundred in forty minutes, twelve seconds apart; this is four times as quick."""
+KEPT_S = 3.0
+"""So long a connection is used that nothing went over: the server keeps it for five seconds."""
 READ_MS, WRITTEN_MS = 250, 400
 """What 95 of 100 reads, and writes, are to be answered in."""
 
@@ -127,6 +130,7 @@ class Person:
         self.session, self.heaters, self.words = session, heaters, words
         self.luck = random.Random(number)
         self.waited = Waited()
+        self.asked_at = 0.0
 
     def asks(self, method: str, path: str, body: object = None) -> dict[str, object]:
         told = {"Cookie": f"sessionid={self.session}; csrftoken={'a' * 32}", "X-CSRFToken": "a" * 32}
@@ -134,6 +138,10 @@ class Person:
         if body is not None:
             sent, told["Content-Type"] = json.dumps(body), "application/json"
         begun = time.perf_counter()
+        # The server hangs up on who is silent, and a browser dials again.
+        if begun - self.asked_at > KEPT_S:
+            self.there.close()
+        self.asked_at = begun
         try:
             self.there.request(method, f"/api/{path}", sent, told)
             answer = self.there.getresponse()
@@ -214,9 +222,9 @@ def asked(port: int, people: int, minutes: float) -> Waited:
     roles = ["planner" if number % 5 < 2 else "technician" for number in range(people)]
     sessions = [session(role) for role in roles]
     luck = random.Random(7)
-    heaters = luck.sample(list(Heater.objects.in_service().values_list("pk", flat=True)), 5000)
-    names = list(Customer.objects.values_list("name", flat=True)[:2000])
-    words = [one.replace(" ", "%20") for name in luck.sample(names, 200) for one in (name, name.split()[0])]
+    heaters = luck.choices(list(Heater.objects.in_service().values_list("pk", flat=True)), k=5000)
+    names = luck.choices(list(Customer.objects.values_list("name", flat=True)), k=200)
+    words = [quote(one) for name in names for one in (name, name.split()[0])]
     told: multiprocessing.SimpleQueue[Waited] = multiprocessing.get_context("fork").SimpleQueue()
     process = multiprocessing.get_context("fork").Process(
         target=_all_ask, args=(port, list(zip(roles, sessions, strict=True)), heaters, words, minutes, told)
