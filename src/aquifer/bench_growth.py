@@ -13,9 +13,7 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-import django
-
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")
+from aquifer.bench import enlarge, finding, own_database, pages, say, simulated, timed
 
 
 def main() -> None:
@@ -26,24 +24,10 @@ def main() -> None:
     parser.add_argument("--workers", type=int, nargs="*", default=[2, 1, 3], help="how many share a night, in turn")
     parser.add_argument("--no-backup", action="store_true", help="leave out the backup of the largest")
     options = parser.parse_args()
-    django.setup()
-    from django.conf import settings
-    from django.core.management import call_command
-    from django.test.runner import DiscoverRunner
+    with own_database():
+        from aquifer.review import kept
 
-    from aquifer.bench import enlarge, finding, pages, say, timed
-    from aquifer.review import kept
-
-    pictures = tempfile.TemporaryDirectory()
-    settings.MEDIA_ROOT = pictures.name
-    runner = DiscoverRunner(verbosity=0, interactive=False)
-    runner.setup_test_environment()
-    databases = runner.setup_databases()
-    try:
-        with tempfile.TemporaryDirectory() as folder:
-            sites = options.heaters * 3 // 4
-            told = {"sites": sites, "heaters": options.heaters, "verbosity": 0, "unplanned": True}
-            call_command("load_demo", folder=Path(folder), **told)
+        simulated(options.heaters)
         before, first = 1, None
         for copies in options.copies:
             seconds, _ = timed(partial(enlarge, copies, before), 1)
@@ -59,9 +43,6 @@ def main() -> None:
             pages()
         if not options.no_backup:
             backup()
-    finally:
-        runner.teardown_databases(databases)
-        pictures.cleanup()
 
 
 def size_gib() -> float:
@@ -90,7 +71,6 @@ def nights(workers: list[int]) -> float:
     """
     from django.utils import timezone
 
-    from aquifer.bench import say, timed
     from aquifer.forecasts import calibrations
     from aquifer.heaters.models import Heater
 
@@ -164,7 +144,6 @@ def stored_forecasts() -> tuple[int, int]:
 
 def one_finding() -> None:
     """From a finding that is written to the new dates of its heater."""
-    from aquifer.bench import say, timed
     from aquifer.forecasts.recompute import recompute_heaters
     from aquifer.heaters.models import Heater
 
@@ -178,7 +157,6 @@ def backup() -> None:
     from django.db import connection
 
     from aquifer import backups
-    from aquifer.bench import say, timed
 
     with tempfile.TemporaryDirectory(dir=os.environ.get("AQUIFER_DATA")) as folder:
         now = datetime.datetime.now(datetime.UTC)

@@ -12,9 +12,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-import django
+from aquifer.bench import own_database, say
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")
 HEADER = "Acct,Customer,Service address,Phone,Type,Gallons,Put in,Set at,Remarks"
 KINDS = ("NG", "elec", "gas", "tankless", "HPWH")
 
@@ -25,20 +24,13 @@ def main() -> None:
     parser.add_argument("--rows", type=int, default=50_000, help="of the list that is brought in and taken out")
     parser.add_argument("--sites", type=int, nargs="*", default=[10_000], help="without a place, that are planned")
     options = parser.parse_args()
-    django.setup()
-    from django.core.management import call_command
-    from django.test.runner import DiscoverRunner
+    with own_database():
+        from django.core.management import call_command
 
-    runner = DiscoverRunner(verbosity=0, interactive=False)
-    runner.setup_test_environment()
-    databases = runner.setup_databases()
-    try:
         in_and_out(options.rows)
         for sites in options.sites:
             call_command("flush", interactive=False, verbosity=0)
             season(sites)
-    finally:
-        runner.teardown_databases(databases)
 
 
 def rows(number: int) -> str:
@@ -160,10 +152,6 @@ def peak() -> float:
     """MiB that this program alone held at most."""
     told = next(line.split()[1] for line in Path("/proc/self/status").read_text().splitlines() if "VmHWM" in line)
     return int(told) / 1024
-
-
-def say(text: str) -> None:
-    print(text, flush=True)
 
 
 if __name__ == "__main__":

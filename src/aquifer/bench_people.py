@@ -26,9 +26,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from urllib.parse import quote
 
-import django
+from aquifer.bench import enlarge, own_database, say, simulated
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "aquifer.settings")
 PAUSE_S = 3.0
 """On average between two things that somebody does. Assumption: at a desk a page is read, in a cellar a tap is one of a
 visit's two hundred in forty minutes, twelve seconds apart; this is four times as quick."""
@@ -45,32 +44,17 @@ def main() -> None:
     parser.add_argument("--copies", type=int, default=50)
     parser.add_argument("--minutes", type=float, default=5)
     options = parser.parse_args()
-    django.setup()
-    from django.core.management import call_command
-    from django.test.runner import DiscoverRunner
+    with own_database(), tempfile.TemporaryDirectory() as folder:
+        from aquifer.forecasts.recompute import recompute_all
+        from aquifer.review import kept
 
-    from aquifer.bench import enlarge, say
-    from aquifer.forecasts.recompute import recompute_all
-    from aquifer.review import kept
-
-    runner = DiscoverRunner(verbosity=0, interactive=False)
-    runner.setup_test_environment()
-    databases = runner.setup_databases()
-    try:
-        with tempfile.TemporaryDirectory() as folder:
-            sites = options.heaters * 3 // 4
-            told = {"sites": sites, "heaters": options.heaters, "verbosity": 0, "unplanned": True}
-            call_command("load_demo", folder=Path(folder), **told)
-            enlarge(options.copies)
-            recompute_all()
-            kept.renew(datetime.date.today())
-            say(
-                f"{options.people} people at {options.heaters * options.copies} heaters for {options.minutes:g} minutes"
-            )
-            with served(Path(folder)) as port:
-                told_of(asked(port, options.people, options.minutes))
-    finally:
-        runner.teardown_databases(databases)
+        simulated(options.heaters)
+        enlarge(options.copies)
+        recompute_all()
+        kept.renew(datetime.date.today())
+        say(f"{options.people} people at {options.heaters * options.copies} heaters for {options.minutes:g} minutes")
+        with served(Path(folder)) as port:
+            told_of(asked(port, options.people, options.minutes))
 
 
 @contextlib.contextmanager
@@ -266,8 +250,6 @@ def _all_ask(
 
 
 def told_of(waited: Waited) -> None:
-    from aquifer.bench import say
-
     for name, seconds, most in (("reads", waited.reads, READ_MS), ("writes", waited.writes, WRITTEN_MS)):
         half, late = (1000 * seconds[int(share * (len(seconds) - 1))] for share in (0.5, 0.95))
         say(f"  {len(seconds)} {name}: half within {half:.0f} ms, 95 of 100 within {late:.0f} ms, wanted {most}; "

@@ -48,11 +48,11 @@ def created(model: type[models.Model], records: Sequence[Values], origin: Origin
 
 
 def _written(model: type[models.Model], names: set[str]) -> list[Column]:
-    """The columns that are named, and those that cannot be left empty."""
+    """The columns that are named, those that cannot be left empty, and those that usually are not."""
     fields = [field for field in model._meta.concrete_fields if not field.primary_key]
     if unknown := names - {field.attname for field in fields}:
         raise ValueError(f"{model.__name__} has no {sorted(unknown)[0]}")
-    return [field for field in fields if field.attname in names or not field.null]
+    return [field for field in fields if field.attname in names or not field.null or field.has_default()]
 
 
 def _usual(field: Column) -> object:
