@@ -396,6 +396,8 @@ def finding() -> None:
         asked += [heater.tag, heater.serial, site.street, name[:4], f"{name} {site.street.split()[-2:][0]}"]
         asked += [name[:spot] + name[spot + 1 :], name + " " + site.street.replace("e", "", 1), site.customer.phone]
     asked += ["zzqx", "qqqqqqqq", "a", "st"]
+    # The first answer of all loads the application, which is nobody's question.
+    client.get("/api/find", {"q": "st"})
     every = sorted((timed(partial(client.get, "/api/find", {"q": words}), 1)[0], words) for words in asked)
     seconds = [one for one, _ in every]
     at = seconds[int(0.95 * len(seconds))]

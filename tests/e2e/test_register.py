@@ -208,7 +208,7 @@ def test_the_lead_fetches_the_whole_base(person, settings, tmp_path):
     settings.DATA = tmp_path
     page = person("lead").goes_to("/register/files")
     page.get_by_role("button", name="Write it now").click()
-    expect(page.get_by_text("being written")).to_be_visible()
+    expect(page.get_by_text("being written", exact=True)).to_be_visible()
     tasks.write_base(BaseFile.objects.latest("pk").pk)
     with page.expect_download() as download:
         page.get_by_role("link", name=re.compile(r"\d:\d\d")).click()
