@@ -28,9 +28,9 @@ from urllib.parse import quote
 
 from aquifer.bench import enlarge, own_database, say, simulated
 
-PAUSE_S = 3.0
-"""On average between two things that somebody does. Assumption: at a desk a page is read, in a cellar a tap is one of a
-visit's two hundred in forty minutes, twelve seconds apart; this is four times as quick."""
+PAUSE_S = 12.0
+"""On average between two things that somebody does. Assumption: in a cellar a visit's two hundred taps take forty
+minutes, and at a desk a page is read as long."""
 KEPT_S = 3.0
 """So long a connection is used that nothing went over: the server keeps it for five seconds."""
 READ_MS, WRITTEN_MS = 250, 400
@@ -43,6 +43,7 @@ def main() -> None:
     parser.add_argument("--heaters", type=int, default=2000, help="of the base that is copied")
     parser.add_argument("--copies", type=int, default=50)
     parser.add_argument("--minutes", type=float, default=5)
+    parser.add_argument("--pause", type=float, default=PAUSE_S, help="seconds between two things that somebody does")
     options = parser.parse_args()
     with own_database(), tempfile.TemporaryDirectory() as folder:
         from aquifer.forecasts.recompute import recompute_all
@@ -54,7 +55,7 @@ def main() -> None:
         kept.renew(datetime.date.today())
         say(f"{options.people} people at {options.heaters * options.copies} heaters for {options.minutes:g} minutes")
         with served(Path(folder)) as port:
-            told_of(asked(port, options.people, options.minutes))
+            told_of(asked(port, options.people, options.minutes, options.pause))
 
 
 @contextlib.contextmanager
@@ -109,10 +110,12 @@ class Waited:
 class Person:
     """Somebody signed in: at a desk, or at heaters with a telephone."""
 
-    def __init__(self, port: int, session: str, heaters: list[int], words: list[str], number: int) -> None:
+    def __init__(
+        self, port: int, session: str, heaters: list[int], words: list[str], number: int, pause_s: float
+    ) -> None:
         self.there = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
         self.session, self.heaters, self.words = session, heaters, words
-        self.luck = random.Random(number)
+        self.luck, self.pause_s = random.Random(number), pause_s
         self.waited = Waited()
         self.asked_at = 0.0
 
@@ -143,7 +146,7 @@ class Person:
         return found if isinstance(found, dict) else {}
 
     def pause(self, until: float) -> None:
-        time.sleep(max(0.0, min(self.luck.expovariate(1 / PAUSE_S), until - time.monotonic())))
+        time.sleep(max(0.0, min(self.luck.expovariate(1 / self.pause_s), until - time.monotonic())))
 
     def at_a_desk(self, until: float) -> None:
         """What the telephone asks: who that is, what is due there, a remark noted, the week, what Review says."""
@@ -190,7 +193,7 @@ class Person:
             self.asks("POST", "visits", {"client_id": visit, "heater_id": heater, "on": day, "findings": []})
 
 
-def asked(port: int, people: int, minutes: float) -> Waited:
+def asked(port: int, people: int, minutes: float, pause_s: float) -> Waited:
     """So many people at once, two of five at a desk, from a process of their own."""
     from django.test import Client
 
@@ -211,7 +214,7 @@ def asked(port: int, people: int, minutes: float) -> Waited:
     words = [quote(one) for name in names for one in (name, name.split()[0])]
     told: multiprocessing.SimpleQueue[Waited] = multiprocessing.get_context("fork").SimpleQueue()
     process = multiprocessing.get_context("fork").Process(
-        target=_all_ask, args=(port, list(zip(roles, sessions, strict=True)), heaters, words, minutes, told)
+        target=_all_ask, args=(port, list(zip(roles, sessions, strict=True)), heaters, words, (minutes, pause_s), told)
     )
     process.start()
     waited = told.get()
@@ -224,12 +227,13 @@ def _all_ask(
     people: list[tuple[str, str]],
     heaters: list[int],
     words: list[str],
-    minutes: float,
+    lasting: tuple[float, float],
     told: "multiprocessing.SimpleQueue[Waited]",
 ) -> None:
     before = resource.getrusage(resource.RUSAGE_SELF)
+    minutes, pause_s = lasting
     until = time.monotonic() + 60 * minutes
-    every = [Person(port, session, heaters, words, number) for number, (_, session) in enumerate(people)]
+    every = [Person(port, session, heaters, words, number, pause_s) for number, (_, session) in enumerate(people)]
     threads = [
         threading.Thread(target=one.at_a_desk if role == "planner" else one.at_heaters, args=(until,))
         for one, (role, _) in zip(every, people, strict=True)
