@@ -126,8 +126,8 @@ need_postgres() {
   AQUIFER_DB_PORT=$(cat "$PORT_FILE"); AQUIFER_DB_PASSWORD=$(cat "$PASSWORD_FILE")
   export AQUIFER_DB_PORT AQUIFER_DB_PASSWORD
 }
-# A quarter of the machine's memory, at most 1 GB, for what is read and written again and again: a night over a large
-# base takes a fifth less than with PostgreSQL's own 128 MB.
+# A quarter of the machine's memory, at most 1 GB, for what is read and written again and again: the forecasts of a large
+# base do not fit into PostgreSQL's own 128 MB.
 postgres_memory() {
   awk '/^MemTotal/ { mb = int($2 / 4096); print (mb > 1024 ? 1024 : mb < 128 ? 128 : mb) "MB" }' /proc/meminfo
 }

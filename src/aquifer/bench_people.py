@@ -151,6 +151,8 @@ class Person:
     def at_a_desk(self, until: float) -> None:
         """What the telephone asks: who that is, what is due there, a remark noted, the week, what Review says."""
         number = 0
+        # Fifty do not begin in one moment.
+        self.pause(until)
         while time.monotonic() < until:
             number += 1
             heater = self.luck.choice(self.heaters)
@@ -171,6 +173,7 @@ class Person:
 
     def at_heaters(self, until: float) -> None:
         """Visits one after the other: the heater, taps, the record."""
+        self.pause(until)
         while time.monotonic() < until:
             heater = self.luck.choice(self.heaters)
             self.asks("GET", f"heaters/{heater}")
