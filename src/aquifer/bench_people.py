@@ -69,7 +69,7 @@ def served(folder: Path) -> Iterator[int]:
         port = free.getsockname()[1]
     here = {
         **os.environ, "AQUIFER_DB_NAME": connection.settings_dict["NAME"], "AQUIFER_BIND": f"127.0.0.1:{port}",
-        "AQUIFER_SECRET_KEY": settings.SECRET_KEY, "AQUIFER_DATA": str(folder), "AQUIFER_CHECK": "",
+        "AQUIFER_SECRET_KEY": settings.SECRET_KEY, "AQUIFER_DATA": str(folder),
     }  # fmt: skip
     log = (folder / "served.log").open("w")
     server = [str(Path(sys.executable).parent / "gunicorn"), "--config", "python:aquifer.serving", "aquifer.wsgi"]
