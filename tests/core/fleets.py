@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from aquifer.core import assembly, case
+from aquifer.core import assembly, case, tank
 from aquifer.core.fleet import (
     DescaleEvents,
     ExpansionTankEvents,
@@ -18,6 +18,7 @@ from aquifer.core.fleet import (
     ValveEvents,
 )
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.lives import UNLEARNED
 from aquifer.core.vocabulary import code
 
 
@@ -77,3 +78,12 @@ def flushes(
         unknown,
         unknown if after_m is None else np.asarray(after_m, dtype=float),
     )
+
+
+def log_ratio(hardness: Any, pressure: Any, setpoint: Any, **seen: Any) -> np.ndarray:
+    """ln of a tank's hazard ratio by the handbook, on neutral water of few salts, with ``seen`` put over what is."""
+    n = np.size(hardness)
+    nothing = dict.fromkeys(("rusty", "seams", "loud"), np.zeros(n, dtype=bool))
+    plain = {"ph": np.full(n, 7.5), "conductivity_us_cm": np.full(n, 400.0), **nothing, "spent_share": np.zeros(n)}
+    bears = {"hardness_mg_l": hardness, "pressure_kpa": pressure, "setpoint_c": setpoint}
+    return UNLEARNED.log_ratio(tank.traits(tank.Stress(**{**bears, **plain, **seen})))

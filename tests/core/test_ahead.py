@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy.special import ndtri
 
 from aquifer.core import ahead, anode, policy, relief_valve, scale, sediment
 from aquifer.core.ahead import due as dues
@@ -15,7 +16,7 @@ from aquifer.core.assembly import complete
 from aquifer.core.components import AnodeComponent
 from aquifer.core.forecast import forecast
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.lives import LifeFactor
+from aquifer.core.lives import UNLEARNED
 from aquifer.core.planning.work import SETTLE_HOURS
 from aquifer.core.policy import USUAL_HOURS
 from aquifer.core.vocabulary import Alloy, Component, DecidedBy, FlushMethod, Method, Practice, code
@@ -246,7 +247,7 @@ def test_as_many_tanks_leak_as_their_forecasts_say():
     told = ahead.lived(scene_of(fleet, found=found), 1, ahead.shared(300, seed=4))
     # Over all that is not known of how long tanks last here, of which the forecast tells the middle.
     tanks, chances = found.of(Component.TANK), (np.arange(200) + 0.5) / 200
-    lives = np.log(LifeFactor().quantiles(chances))
+    lives = ndtri(chances) * UNLEARNED.level_sd
     hazard = -np.log1p(-tanks.probability_today)[:, None] * np.exp(lives)[None, :]
     assert told.counted("leaks").mean() == pytest.approx(float((1 - np.exp(-hazard)).mean(axis=1).sum()), rel=0.03)
 

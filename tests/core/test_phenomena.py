@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from aquifer.core import anode, expansion_tank, relief_valve, scale, sediment, tank
 from aquifer.core.parameters import RELIEF_VALVE, SCALE, TANK
 from aquifer.core.vocabulary import Alloy, FlushMethod, code
+from tests.core.fleets import log_ratio
 from tests.core.references import CASES
 
 METHODS = {
@@ -239,9 +240,7 @@ def test_chlorine_and_more_so_chloramine_shorten_a_bladders_life():
 
 
 def stressed(given: dict) -> np.ndarray:
-    return tank.log_hazard_ratio(
-        tank.Stress(one(given["th"]), one(given["pressure_kPa"]), one(given["setpoint"]), one(0.0))
-    )
+    return log_ratio(one(given["th"]), one(given["pressure_kPa"]), one(given["setpoint"]))
 
 
 @pytest.mark.parametrize("name", ["tank_p12_age9_th250", "tank_p12_age4_th450"])

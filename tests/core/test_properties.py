@@ -15,6 +15,7 @@ from aquifer.core.learning.grid import EDGES, GRID, Posterior, _inverse, product
 from aquifer.core.parameters import DAYS_PER_YEAR, TANK
 from aquifer.core.vocabulary import Alloy, Fouling, Supply
 from tests.conftest import examples
+from tests.core.fleets import log_ratio
 
 few = settings(max_examples=examples(60, of_long=1200))
 ages, spent, ratios = st.floats(0, 40), st.floats(0, 15), st.floats(-1.5, 2)
@@ -51,8 +52,8 @@ def test_the_years_to_a_tanks_failure_undo_its_probability(age, gone, ratio, pro
 @given(st.floats(40, 500), st.floats(200, 900), st.floats(45, 75))
 def test_no_stress_makes_a_tank_safer(hardness, pressure, setpoint):
     def risk(h: float, p: float, s: float) -> float:
-        log_ratio = tank.log_hazard_ratio(tank.Stress(one(h), one(p), one(s), one(0.0)))
-        return float(tank.failure_within(one(1.0), one(9.0), one(0.0), one(0.0), log_ratio)[0])
+        ratio = log_ratio(one(h), one(p), one(s))
+        return float(tank.failure_within(one(1.0), one(9.0), one(0.0), one(0.0), ratio)[0])
 
     plain = risk(hardness, pressure, setpoint)
     assert risk(hardness + 50, pressure, setpoint) >= plain

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from aquifer.core import expansion_tank, tank
 from aquifer.core.parameters import TANK
 from aquifer.core.quantiles import reached_by
+from tests.core.fleets import log_ratio
 
 AGES = st.floats(0, 40)
 SPENT = st.floats(0, 20)
@@ -39,10 +40,43 @@ def test_an_older_tank_or_one_longer_without_a_rod_is_never_the_safer(age, spent
     assert failing(1, age, spent, ahead, log_ratio + 0.1) >= plain
 
 
-@given(st.floats(0.02, 0.98), AGES, SPENT, SHARE, LOG_RATIO)
-def test_the_years_to_a_probability_lead_to_it(probability, age, spent, ahead, log_ratio):
-    years = tank.years_to_failure(one(probability), one(age), one(spent), one(ahead), one(log_ratio))
-    assert failing(float(years[0]), age, spent, ahead, log_ratio) == pytest.approx(probability, abs=1e-6)
+LAWS = st.builds(tank.Law, st.floats(1.5, 6), st.sampled_from([0.0, 0.3, 2.0]))
+
+
+@given(st.floats(0.02, 0.98), AGES, SPENT, SHARE, LOG_RATIO, LAWS, st.floats(-1, 2))
+def test_the_years_to_a_probability_lead_to_it(probability, age, spent, ahead, log_ratio, law, before):
+    bears = one(age), one(spent), one(ahead), one(log_ratio), law, one(before)
+    years = tank.years_to_failure(one(probability), *bears)
+    assert tank.failure_within(years, *bears)[0] == pytest.approx(probability, abs=1e-6)
+
+
+@given(AGES, LOG_RATIO, LAWS)
+def test_a_tank_that_stands_is_one_of_those_that_lived_so_long(age, log_ratio, law):
+    before, later = (tank.hazard(one(at), one(log_ratio), law)[0] for at in (age, age + 3))
+    came = tank.failure_within(one(3.0), one(age), one(0.0), one(0.0), one(log_ratio), law)[0]
+    assert came == pytest.approx(1 - np.exp(before - later), abs=1e-9)
+
+
+@given(st.floats(1, 25), LOG_RATIO, LAWS)
+def test_the_year_of_a_risk_is_the_first_in_which_it_is_run(age, log_ratio, law):
+    bears = one(0.0), one(0.0), one(log_ratio), law
+    due = float(tank.years_to_risk(0.2, one(age), *bears)[0])
+    runs = [tank.failure_within(one(1.0), one(age + max(at, 0.0)), *bears)[0] for at in (due, due - 0.5) if at < 60]
+    if due <= 0:
+        assert runs[0] >= 0.2 - 0.01
+    elif due < 40:
+        assert runs[0] == pytest.approx(0.2, abs=0.01) and runs[1] < 0.2 + 0.01
+    else:
+        ahead = [tank.failure_within(one(1.0), one(age + year), *bears)[0] for year in range(39)]
+        assert max(ahead) < 0.21
+
+
+def test_having_stood_through_signs_that_came_late_tells_less_of_a_tank_than_having_stood_with_them():
+    late, always = (
+        tank.failure_within(one(1.0), one(10.0), one(0.0), one(0.0), one(1.5), tank.Law(3.0, 1.0), one(past))[0]
+        for past in (0.0, 1.5)
+    )
+    assert late > always > tank.failure_within(one(1.0), one(10.0), one(0.0), one(0.0), one(0.0), tank.Law(3.0, 1.0))[0]
 
 
 QUANTILES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
@@ -68,14 +102,29 @@ def test_a_tank_whose_end_lies_beyond_what_is_looked_at_hardly_fails_before():
 
 
 def test_each_stress_counts_from_where_it_is_more_than_plain():
-    plain = tank.Stress(
-        one(TANK.plain_hardness_mg_l), one(TANK.plain_pressure_kpa), one(TANK.plain_setpoint_c), one(0.0)
-    )
-    assert tank.log_hazard_ratio(plain)[0] == 0
-    soft = tank.Stress(one(0.0), one(100.0), one(TANK.plain_setpoint_c), one(0.0))
-    assert tank.log_hazard_ratio(soft)[0] == 0
-    hot = tank.Stress(one(0.0), one(100.0), one(TANK.plain_setpoint_c + 10), one(0.0))
-    assert tank.log_hazard_ratio(hot)[0] == pytest.approx(10 * TANK.setpoint_slope)
+    plain = one(TANK.plain_hardness_mg_l), one(TANK.plain_pressure_kpa), one(TANK.plain_setpoint_c)
+    assert log_ratio(*plain)[0] == 0
+    assert log_ratio(one(0.0), one(100.0), plain[2])[0] == 0
+    for bears, ratio in (
+        ({"hardness": plain[0] + 300}, 3 * 0.15),
+        ({"pressure": plain[1] + 200}, 2 * 0.25),
+        ({"setpoint": plain[2] + 10}, 0.3),
+        ({"setpoint": plain[2] - 10}, -0.3),
+        ({"ph": one(6.5)}, 0.5 * 0.3),
+        ({"conductivity_us_cm": one(4000.0)}, 2 * 0.1),
+        ({"rusty": one(True), "seams": one(True), "loud": one(True)}, 0.9 + 1.1 + 0.4),
+        ({"spent_share": one(1.0)}, 0.0),
+    ):
+        usual = dict(zip(("hardness", "pressure", "setpoint"), plain, strict=True))
+        assert log_ratio(**{**usual, **bears})[0] == pytest.approx(ratio), bears
+
+
+def test_each_reason_is_told_by_the_traits_it_names():
+    found = np.arange(1.0, 11.0)[None, :]
+    slopes = np.array([1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9])
+    told = {reason: ratio[0] for reason, ratio in tank.log_hazard_ratios(found, slopes).items()}
+    assert told == {"hardness": 1, "water": 4320, "pressure": 5e4, "temperature": 6e5, "symptoms": 9.87e8,
+                    "spent_anode": 1e10}  # fmt: skip
 
 
 @given(st.floats(1, 20_000), st.floats(1, 40), st.floats(1, 55))

@@ -4,7 +4,7 @@ import datetime
 
 import pytest
 
-from aquifer.core.lives import LifeFactor
+from aquifer.core.lives import SPREADS
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts import calibrations, recompute
 from aquifer.forecasts.models import Calibration, Forecast
@@ -63,9 +63,13 @@ def test_tanks_that_leaked_make_the_others_likelier_to(as_role, base):
             assert made.pk
     calibrations.renew(today)
     row = Calibration.objects.filter(component="tank").latest("computed_at")
-    assert row.failures == 4 * len(tanks[:-1]) > 0 and row.life_shape / row.life_rate > 1.5
+    assert row.failures == 4 * len(tanks[:-1]) > 0 and row.life["level"] > 0.4
     life = calibrations.in_force()[0][Component.TANK].life
-    assert life == LifeFactor(row.life_shape, row.life_rate, row.failures)
+    assert (life.level, life.failures) == (row.life["level"], row.failures)
+    assert life.zone_ids.keys() == {one.site.zone_id for one in heaters}
+    assert life.zones.effect.size == len(life.zone_ids)
+    assert life.covariance[0, 0] == pytest.approx(SPREADS[0] ** 2, rel=0.05)
+    assert life.slopes.size == SPREADS.size - 2
     recompute.recompute_all()
     after = Forecast.objects.current().get(heater=kept, component="tank").state["failure_within_12_months"]
     assert after[1] > 1.4 * before[1] and after[0] < after[1] < after[2]
@@ -80,7 +84,7 @@ def test_tanks_that_leaked_make_the_others_likelier_to(as_role, base):
     newest = Calibration.objects.filter(component="tank").latest("computed_at")
     assert newest.failures == 0
     # A base that came on record today has lived through nothing with us: the handbook stands.
-    assert newest.life_shape / newest.life_rate == pytest.approx(1.0, abs=0.05)
+    assert newest.life["level"] == pytest.approx(0.0, abs=0.05)
 
 
 def test_a_successor_says_where_it_is_not_like_the_one_before(as_role, forecasted):

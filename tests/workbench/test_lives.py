@@ -4,13 +4,14 @@ import datetime
 import re
 from urllib.parse import urlencode
 
+import numpy as np
 import pytest
 from django.contrib.auth import get_user_model
 
 from aquifer.company.models import Company
 from aquifer.core.bench.lives import CareName
 from aquifer.core.learning import ComponentCalibration
-from aquifer.core.lives import LifeFactor
+from aquifer.core.lives import TankLife
 from aquifer.core.units import HardnessUnit, System, table
 from aquifer.core.vocabulary import Component
 from aquifer.forecasts import calibrations
@@ -56,7 +57,7 @@ def test_softened_and_cooler_water_is_a_side_of_its_own(as_role, base):
 def test_tanks_that_last_longer_with_us_do_so_on_the_bench(as_role, base, monkeypatch):
     client = as_role("lead")
     before = asked(client, hardness_mg_l=200).json()["sides"][0]["leak_within_year"][40]
-    taught = ComponentCalibration(life=LifeFactor(20.0, 60.0, 18))
+    taught = ComponentCalibration(life=TankLife(level=-np.log(3.0), failures=18))
     monkeypatch.setattr(calibrations, "in_force", lambda: ({Component.TANK: taught}, None))
     after = asked(client, hardness_mg_l=200).json()["sides"][0]["leak_within_year"][40]
     assert after == pytest.approx(before / 3, rel=0.1)

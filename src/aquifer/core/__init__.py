@@ -12,5 +12,5 @@ Nothing here knows Django, HTTP or the database (an import contract holds it to 
 - ``case``: the open file format in and out
 """
 
-MODEL_VERSION = "1.6.0"
+MODEL_VERSION = "1.7.0"
 """Named in every stored forecast; raise it whenever the same inputs would give other figures."""

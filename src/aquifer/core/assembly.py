@@ -167,6 +167,7 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         potential_60_mg_l=leaking(water.at(at_60)[0], at_60),
         film_potential_mg_l=leaking(water.at(setpoint + rise, walled)[0], setpoint + rise, walled),
         film_potential_60_mg_l=leaking(water.at(at_60 + rise, walled)[0], at_60 + rise, walled),
+        ph=np.array([water.analysis.ph for water in waters])[known.water],
         conductivity_us_cm=conductivity,
         suspended_mg_l=np.array([water.suspended_solids_mg_l for water in waters])[known.water],
         source_c=source,

@@ -1,7 +1,7 @@
 """Heaters as columns: what the forecast takes in, whether of one heater or of a hundred thousand."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Self
 
 import numpy as np
@@ -50,6 +50,7 @@ class Heaters:
     film_potential_mg_l: FloatArray
     """The same at the wall of an exchanger or coil; 0 where there is none."""
     film_potential_60_mg_l: FloatArray
+    ph: FloatArray
     conductivity_us_cm: FloatArray
     suspended_mg_l: FloatArray
     source_c: FloatArray
@@ -235,6 +236,8 @@ class Fleet:
     graders: int = 0
     """Number of people who graded: codes ``by`` run below it."""
     cohorts: int = 0
+    zone_ids: IntArray = field(default_factory=lambda: np.zeros(0, dtype=np.int64))
+    """By what each zone is known from one fleet to the next, (zones,); empty where they are only numbered."""
 
     def at(self, rows: IntArray) -> "Fleet":
         """The fleet of these heaters (rows increasing), their events with them; zones keep their numbers."""

@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 
 from aquifer.core import components, learning, policy
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
-from aquifer.core.components import AnodeComponent, Deposit, ExpansionTankComponent, Growing, TankComponent
+from aquifer.core.components import AnodeComponent, Deposit, ExpansionTankComponent, Growing, TankComponent, Wear
 from aquifer.core.components.growing import P10_P50_P90
 from aquifer.core.fleet import Fleet
 from aquifer.core.learning import ComponentCalibration, Pairs, Posterior, ZoneBelief
-from aquifer.core.lives import Lives
+from aquifer.core.lives import Spans
 from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS, TANK
 from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
@@ -109,7 +109,7 @@ def forecast(fleet: Fleet, context: Context = NOTHING) -> FleetForecast:
     before = components.growing_before(context.prior_evidence, fleet) if context.prior_evidence is not None else []
     known_before = {one.name: one for one in before}
     rods: AnodeComponent | None = None
-    wear: FloatArray | None = None
+    wear: Wear | None = None
     believed: list[tuple[Growing, Posterior]] = []
     for one in components.growing(fleet):
         component = one.informed(context.calibration.get(one.name, ComponentCalibration()))
@@ -118,7 +118,7 @@ def forecast(fleet: Fleet, context: Context = NOTHING) -> FleetForecast:
             zones[component.name] = zone
         believed.append((component, belief))
         if isinstance(component, AnodeComponent):
-            rods, wear = component, belief.mean
+            rods, wear = component, Wear(belief.mean, belief.sd)
     tank = TankComponent.of(fleet, rods, wear, context.calibration.get(Component.TANK, ComponentCalibration()).life)
     # What is done to a heater hangs on whether it stays.
     ends = np.zeros(len(fleet.heaters), dtype=bool)
@@ -191,20 +191,20 @@ def _cleaned(component: Growing) -> ComponentCalibration:
     return ComponentCalibration(removal=round(removed, 2), uneven=round(uneven, 2))
 
 
-def life_spans(fleet: Fleet, context: Context, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Lives:
-    """The lives of a fleet's tanks, as ``lives.learned`` takes them.
+def life_spans(fleet: Fleet, context: Context, entry: FloatArray, exit_: FloatArray, leaked: BoolArray) -> Spans:
+    """What a fleet's tanks lived through, as ``lives.learned`` takes it.
 
     Parameters, (n,) by heater: given, what the base taught of its rods; ages at which each came into care and left it,
     or its age now, years; whether its wall gave way.
     """
     rods: AnodeComponent | None = None
-    wear: FloatArray | None = None
+    wear: Wear | None = None
     for one in components.growing(fleet):
         if isinstance(one, AnodeComponent):
-            rods, wear = one, _believed(one, None, context)[0].mean
+            belief, _ = _believed(one, None, context)
+            rods, wear = one, Wear(belief.mean, belief.sd)
     tank = TankComponent.of(fleet, rods, wear)
-    came = np.minimum(entry, exit_)[tank.row]
-    return Lives(tank.hazard_at(came), tank.hazard_at(exit_[tank.row]), leaked[tank.row])
+    return tank.spans(np.minimum(entry, exit_)[tank.row], exit_[tank.row], leaked[tank.row])
 
 
 def narrowed_by_reading(fleet: Fleet, context: Context) -> FloatArray:
@@ -334,7 +334,7 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
     log_factors = np.stack(list(factors.values()), axis=1)
     median = tank.years_to(np.full((1, 1), 0.5))
     # A hazard ratio r shortens a Weibull life by r^(1/k).
-    without = (age[:, None] + median) * np.exp(log_factors / TANK.shape) - age[:, None]
+    without = (age[:, None] + median) * np.exp(log_factors / tank.life.law.shape) - age[:, None]
     shift = np.minimum(median, REASON_HORIZON_YEARS) - np.clip(without, 0.0, REASON_HORIZON_YEARS)
     relative = np.exp(log_factors.sum(axis=1))
     same = np.ones((1, 3))

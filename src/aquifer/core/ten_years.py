@@ -11,6 +11,7 @@ import numpy as np
 
 from aquifer.core import tank
 from aquifer.core.arrays import FloatArray
+from aquifer.core.lives import UNLEARNED, TankLife
 from aquifer.core.parameters import TANK
 
 YEARS = 10
@@ -75,21 +76,24 @@ class Course:
         return self.services + self.repairs + self.heaters + self.damage + self.energy - self.worth_left
 
 
-def failing(age_years: float, within_a_year: float, rod_lasts_years: float = np.inf) -> FloatArray:
+def failing(
+    age_years: float, within_a_year: float, rod_lasts_years: float = np.inf, law: tank.Law = tank.HANDBOOK
+) -> FloatArray:
     """Probability that a tank that stands today leaks in each of the coming ten years, (10,).
 
     Parameters: age, years; within_a_year, the forecast's probability for the coming year, 0 to 1; rod_lasts_years, from
-    when no rod works if nobody renews it. Raises: ValueError for a probability outside 0 to 1.
-    Source: ``tank.hazard``, scaled so that its first year is the forecast's.
+    when no rod works if nobody renews it; how the chance goes with age here. Raises: ValueError for a probability
+    outside 0 to 1. Source: ``tank.hazard``, scaled so that its first year is the forecast's; that the lasting ones are
+    left is in that year, and no more of it is counted on.
     """
     if not 0 <= within_a_year < 1:
         raise ValueError(f"within_a_year {within_a_year}; allowed: 0 to below 1")
     ahead = np.arange(YEARS + 1, dtype=np.float64)
     spent = TANK.spent_weight * np.maximum(ahead - rod_lasts_years, 0.0)
-    zero = np.zeros(1)
-    plain = tank.hazard(age_years + np.array([0.0, 1.0]), zero)
+    zero, steep = np.zeros(1), tank.Law(law.shape)
+    plain = tank.hazard(age_years + np.array([0.0, 1.0]), zero, steep)
     ratio = -np.log1p(-within_a_year) / max(float(plain[1] - plain[0]), 1e-12)
-    hazard = ratio * tank.hazard(age_years + ahead + spent, zero)
+    hazard = ratio * tank.hazard(age_years + ahead + spent, zero, steep)
     standing = np.exp(hazard[0] - hazard)
     return np.asarray(standing[:-1] - standing[1:])
 
@@ -107,9 +111,10 @@ def damage_at(in_rooms: float, path: str | None, has_piped_pan: bool = False) ->
     return in_rooms * share * (PIPED_PAN if has_piped_pan else 1.0)
 
 
-def fresh() -> FloatArray:
-    """The same of a new tank on ordinary water, kept as it should be, (10,). Source: handbook, ``parameters.TANK``."""
-    hazard = tank.hazard(np.arange(YEARS + 1, dtype=np.float64), np.zeros(1))
+def fresh(life: TankLife = UNLEARNED) -> FloatArray:
+    """The same of a new tank on ordinary water, kept as it should be, (10,). Parameters: how tanks end here.
+    Source: ``tank.hazard``."""
+    hazard = tank.hazard(np.arange(YEARS + 1, dtype=np.float64), np.full(1, life.level), life.law)
     standing = np.exp(-hazard)
     return np.asarray(standing[:-1] - standing[1:])
 

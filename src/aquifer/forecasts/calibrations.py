@@ -1,7 +1,8 @@
 """What the base taught, as rows and as the core takes it."""
 
 import datetime
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 import numpy as np
 from django.db import transaction
@@ -15,8 +16,9 @@ from aquifer.core.arrays import FloatArray
 from aquifer.core.components.sediment import practised
 from aquifer.core.forecast import MOST_LEARNERS, Context, calibrate, life_spans
 from aquifer.core.learning import Checked, ComponentCalibration, Pairs
-from aquifer.core.lives import LifeFactor, Lives
+from aquifer.core.lives import UNLEARNED, Group, Spans, TankLife
 from aquifer.core.parameters import DAYS_PER_YEAR, LEARNING
+from aquifer.core.tank import Law
 from aquifer.core.vocabulary import LEARNED, Component, EndCause, Removed, code
 from aquifer.forecasts.inputs import FleetInputs, People, load
 from aquifer.forecasts.models import Calibration, Check, PractisedLook
@@ -30,7 +32,7 @@ _TAUGHT = (
     *("heater_scale", "zone_scale", "shift", "future_spread", "checks", "inside", "pairs"),
     *("level", "removal", "uneven", "misjudged", "eye_scale"),
 )
-_LIFE = ("life_shape", "life_rate", "failures")
+_LIFE = ("life", "failures")
 _NEWEST = Prepared(
     Calibration.objects.filter(model_version=MODEL_VERSION).order_by("component", "-computed_at").distinct("component"),
     *("component", "graders", "common_eye", "eye_variance", "common_eye_variance", "heed", "cohorts", "slopes"),
@@ -48,12 +50,11 @@ def in_force() -> tuple[Calibrations, People]:
 
 def _read(row: Row, graders: tuple[str, ...], builds: tuple[str, ...]) -> ComponentCalibration:
     grader_bias = [row["graders"].get(name, row["common_eye"]) for name in graders]
-    life = LifeFactor(row["life_shape"], row["life_rate"], row["failures"]) if row["life_shape"] else LifeFactor()
     unknown = [row["eye_variance"].get(name, LEARNING.grader_spread**2) for name in graders]
     heed = [row["heed"].get(name, 1.0) for name in graders]
     return ComponentCalibration(
         heed=np.array([*heed, 1.0]),
-        life=life,
+        life=_life(row["life"], builds, row["failures"]),
         offsets=np.array([*grader_bias, row["common_eye"]]),
         eye_variance=np.array([*unknown, row["common_eye_variance"]]),
         cohorts=np.array([row["cohorts"].get(name, 0.0) for name in builds]),
@@ -82,7 +83,8 @@ def renew(as_of: datetime.date) -> int:
         Calibration.objects.bulk_create(
             [_row(component, found[component], people, now) for component in LEARNED if component in found]
         )
-        Calibration.objects.bulk_create([_life_row(lives.learned(_lives(inputs, zones, people, found, as_of)), now)])
+        life = lives.learned(_spans(inputs, zones, people, found, as_of))
+        Calibration.objects.bulk_create([_life_row(life, people, zones, now)])
         Check.objects.all().delete()
         Check.objects.bulk_create(
             [
@@ -117,8 +119,8 @@ def _practised(people: People) -> Pairs | None:
     )
 
 
-def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibrations, as_of: datetime.date) -> Lives:
-    """Tanks in care and those that left it, each from when it came on our record.
+def _spans(inputs: FleetInputs, zones: list[int], people: People, found: Calibrations, as_of: datetime.date) -> Spans:
+    """Tanks in care and those that left it, each from when it came on our record; waters by their place in ``zones``.
 
     What had leaked before was never put there, so years before it say nothing of how long tanks last.
     """
@@ -130,13 +132,15 @@ def _lives(inputs: FleetInputs, zones: list[int], people: People, found: Calibra
     leaked = np.array([ends[pk][1] for pk in gone.heater_ids.tolist()], dtype=bool)
     context, stands = Context(calibration=found), np.zeros(inputs.heater_ids.size, dtype=bool)
     parts = (
-        life_spans(inputs.fleet, context, _entry(inputs), inputs.fleet.heaters.age_years, stands),
-        life_spans(gone.fleet, context, _entry(gone), _ages(gone, days), leaked),
+        (inputs, life_spans(inputs.fleet, context, _entry(inputs), inputs.fleet.heaters.age_years, stands)),
+        (gone, life_spans(gone.fleet, context, _entry(gone), _ages(gone, days), leaked)),
     )
-    return Lives(
-        np.concatenate([lives.hazard_at_entry for lives in parts]),
-        np.concatenate([lives.hazard_at_exit for lives in parts]),
-        np.concatenate([lives.leaked for lives in parts]),
+    place = {zone_id: at for at, zone_id in enumerate(zones)}
+    return lives.together(
+        [
+            replace(spans, zone=np.array([place[name] for name in of.zone_ids.tolist()], dtype=np.int64)[spans.zone])
+            for of, spans in parts
+        ]
     )
 
 
@@ -150,14 +154,45 @@ def _ages(inputs: FleetInputs, on: NDArray[np.datetime64]) -> FloatArray:
     return np.asarray(np.maximum((on - inputs.installed).astype(np.float64) / DAYS_PER_YEAR, 0.0))
 
 
-def _life_row(life: LifeFactor, now: datetime.datetime) -> Calibration:
+def _life_row(life: TankLife, people: People, zones: list[int], now: datetime.datetime) -> Calibration:
+    told = {
+        "shape": round(life.law.shape, 4),
+        "frailty": round(life.law.frailty, 4),
+        "level": round(life.level, 4),
+        "slopes": life.slopes.round(4).tolist(),
+        "covariance": life.covariance.round(6).tolist(),
+        "builds": _told_of(life.builds, people.builds),
+        "build_spread": round(life.builds.spread, 4),
+        "zones": _told_of(life.zones, zones),
+        "zone_spread": round(life.zones.spread, 4),
+    }
     return Calibration(
-        component=Component.TANK,
-        computed_at=now,
-        model_version=MODEL_VERSION,
-        life_shape=life.shape,
-        life_rate=round(life.rate, 6),
-        failures=life.failures,
+        component=Component.TANK, computed_at=now, model_version=MODEL_VERSION, life=told, failures=life.failures
+    )
+
+
+def _told_of(group: Group, names: Sequence[str | int]) -> dict[str, list[float]]:
+    """Effect and variance of each that was seen."""
+    rows = zip(names, group.effect.round(4).tolist(), group.variance.round(6).tolist(), strict=False)
+    return {str(name): [effect, variance] for name, effect, variance in rows}
+
+
+def _life(told: Row, builds: tuple[str, ...], failures: int) -> TankLife:
+    """What is on record of how tanks end here, makes by their place among ``builds``."""
+    if not told:
+        return UNLEARNED
+    spread = told["build_spread"]
+    of_builds = np.array([told["builds"].get(name, [0.0, spread**2]) for name in builds]).reshape(-1, 2)
+    of_zones = np.array([*told["zones"].values()]).reshape(-1, 2)
+    return TankLife(
+        Law(told["shape"], told["frailty"]),
+        told["level"],
+        np.array(told["slopes"]),
+        np.array(told["covariance"]),
+        Group(of_builds[:, 0], of_builds[:, 1], spread),
+        Group(of_zones[:, 0], of_zones[:, 1], told["zone_spread"]),
+        {int(name): at for at, name in enumerate(told["zones"])},
+        failures,
     )
 
 

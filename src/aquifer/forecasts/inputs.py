@@ -167,8 +167,8 @@ def load(
     complete_heaters = complete(known, profiles)
     last = np.zeros(ids.size, dtype=np.int64)
     np.maximum.at(last, findings.row, findings.column("pk"))
-    fleet = _fleet(complete_heaters, findings, people)
     zone_ids = np.array([zone.zone_id for zone in water.zones], dtype=np.int64)
+    fleet = replace(_fleet(complete_heaters, findings, people), zone_ids=zone_ids)
     return FleetInputs(
         fleet,
         known,

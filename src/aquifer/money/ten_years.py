@@ -9,11 +9,13 @@ import numpy as np
 from aquifer.core import ten_years
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.kinds import KINDS, HeaterKind
+from aquifer.core.lives import UNLEARNED
 from aquifer.core.money import CALL_OUT, Book, entry_of, service_key
 from aquifer.core.parameters import HALF_WIDTH_80
 from aquifer.core.place import BY_KIND, FeatureKind
 from aquifer.core.vocabulary import Component, Method, Task
 from aquifer.errors import Invalid
+from aquifer.forecasts import calibrations
 from aquifer.forecasts.models import Forecast
 from aquifer.heaters.models import Heater
 from aquifer.money import prices
@@ -60,12 +62,14 @@ def of_heater(
     rod = forecasts.get(Component.ANODE)
     lasts = rod.reached_days[3] if rod is not None and rod.reached_days[3] is not None else None
     rod_years = np.inf if lasts is None else lasts / DAYS_A_YEAR
+    taught = calibrations.in_force()[0].get(Component.TANK)
+    life = UNLEARNED if taught is None else taught.life
     failure = tank.state["failure_within_12_months"]
     spread = math.log(max(float(failure[2]), 1e-6) / max(float(failure[0]), 1e-6)) / (2 * HALF_WIDTH_80)
     drift = ten_years.drift_learned(cleaned := _around_cleanings(heater))
     courses = ten_years.courses(
-        ten_years.failing(age, within), ten_years.failing(age, within, rod_years), ten_years.fresh(), told, drift,
-        max(spread, 0.0),
+        ten_years.failing(age, within, law=life.law), ten_years.failing(age, within, rod_years, life.law),
+        ten_years.fresh(life), told, drift, max(spread, 0.0),
     )  # fmt: skip
     return {
         "currency": book.currency,

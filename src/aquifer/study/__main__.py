@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from aquifer.study import report
-from aquifer.study.foreign import years, years_report
+from aquifer.study.foreign import ends, ends_report, years, years_report
 from aquifer.study.foreign.held import Cells
 from aquifer.study.foreign.held import run as run_foreign
 from aquifer.study.foreign.laws import LAWS
@@ -29,12 +29,14 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--years", type=int, default=8)
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--into", type=Path, default=Path("docs/study"), help="folder of the report")
-    parser.add_argument("--only", choices=("practices", "foreign", "years"), help="leave the others out")
+    parser.add_argument("--only", choices=("practices", "foreign", "years", "ends"), help="leave the others out")
     options = parser.parse_args(arguments)
     if options.only in (None, "foreign"):
         _foreign(options.into, options.workers)
     if options.only in (None, "years"):
         _years(options.into, options.workers)
+    if options.only in (None, "ends"):
+        _ends(options.into, options.workers)
     if options.only in (None, "practices"):
         _practices(options)
     return 0
@@ -70,6 +72,24 @@ def _town(work: tuple[int, int]) -> years.Held:
 def _pair(work: tuple[int, int, years.Way]) -> years.Compared:
     law, seed, other = work
     return years.compare(LAWS[law](), seed, YEARS_HEATERS, years_report.USUAL, other)
+
+
+def _ends(into: Path, workers: int) -> None:
+    """Ends of tanks in truths of other families."""
+    worlds = [(law, median, weak) for law in ends.LAWS for median in ends.MEDIANS for weak in ends_report.WEAKNESSES]
+    work = [(*world, seed) for world in worlds for seed in ends.SEEDS]
+    runs: dict[tuple[str, float, float], list[ends_report.One]] = {}
+    with ProcessPoolExecutor(workers) as pool:
+        for (law, median, weakness, seed), one in zip(work, pool.map(_ended, work), strict=True):
+            runs.setdefault((law, median, weakness), []).append(one)
+            print(f"{law}, {median:g} years, seed {seed}", file=sys.stderr)
+    into.mkdir(parents=True, exist_ok=True)
+    (into / "ends.md").write_text(ends_report.text(runs), encoding="utf-8")
+    print(f"{into / 'ends.md'}")
+
+
+def _ended(work: tuple[str, float, float, int]) -> ends_report.One:
+    return ends_report.run(*work)
 
 
 FOREIGN_HEATERS, FOREIGN_YEARS, FOREIGN_SCORED = 1000, 8, (2, 4, 6, 8)

@@ -12,6 +12,7 @@ from aquifer.core.bench.lives import CARES, MONTHS, ORDINARY, YEARS, CareName, L
 from aquifer.core.bench.spending import Amounts, spent
 from aquifer.core.fleet import Heaters
 from aquifer.core.kinds import HeaterKind
+from aquifer.core.lives import UNLEARNED, TankLife
 from aquifer.core.parameters import SCALE
 from aquifer.core.vocabulary import Alloy, Component, code
 from aquifer.core.water import WaterProfile, WaterTest, profile
@@ -57,7 +58,7 @@ def told(asked: Asked, sides: list[Side], today: datetime.date) -> LivesOut:
     luck = ORDINARY if asked.seed is None else drawn(1, asked.seed)
     many = drawn(MANY, asked.seed or 0)
     taught = calibrations.in_force()[0].get(Component.TANK)
-    factor = 1.0 if taught is None else taught.life.mean
+    life = UNLEARNED if taught is None else taught.life
     heaters = [_heater(asked, side, water) for side in sides]
     book = prices.read()
     costs = [life_costs.of_tank(book, CARES[side.care], asked.kind) for side in sides]
@@ -70,7 +71,7 @@ def told(asked: Asked, sides: list[Side], today: datetime.date) -> LivesOut:
         "hardness_mg_l": water.analysis.total_hardness_mg_l,
         "years": [month / MONTHS for month in range(0, YEARS * MONTHS + 1, EVERY)],
         "sides": [
-            _side(heater, side, luck, many, factor, cost.amounts)
+            _side(heater, side, luck, many, life, cost.amounts)
             for heater, side, cost in zip(heaters, sides, costs, strict=True)
         ],
     }
@@ -146,9 +147,9 @@ def _heater(asked: Asked, side: Side, water: WaterProfile) -> Heaters:
     return complete(known, [water])
 
 
-def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, factor: float, amounts: Amounts) -> LifeOut:
+def _side(heater: Heaters, side: Side, luck: Luck, many: Luck, taught: TankLife, amounts: Amounts) -> LifeOut:
     care = CARES[side.care]
-    life, all_lives = live(heater, care, luck, factor), live(heater, care, many, factor)
+    life, all_lives = live(heater, care, luck, taught), live(heater, care, many, taught)
     cost = spent(all_lives, care, amounts)
     return {
         "depth_mm": _points(1000 * life.depth_m[0]),

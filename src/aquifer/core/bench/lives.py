@@ -15,7 +15,8 @@ from aquifer.core.components.sediment import plain_rate
 from aquifer.core.fleet import Heaters
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING, SEDIMENT, TANK, USAGE
+from aquifer.core.lives import UNLEARNED, TankLife
+from aquifer.core.parameters import DAYS_PER_YEAR, GEOMETRY, LEARNING, SEDIMENT, USAGE
 from aquifer.core.usage import WATER_HEAT_KJ_KG_K
 from aquifer.core.vocabulary import FlushMethod, code
 
@@ -153,11 +154,11 @@ class Lived:
         return np.asarray((self.leaked < 0)[:, None] | (months[None, :] < self.leaked[:, None]))
 
 
-def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float = 1.0) -> Lived:
+def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life: TankLife = UNLEARNED) -> Lived:
     """Twenty years of one tank under a care, for each luck.
 
-    Parameters: heater, one row, a tank; its age and what was fitted later do not matter, it begins new; life_factor,
-    how much oftener tanks leak here than the handbook says, see ``lives.LifeFactor``.
+    Parameters: heater, one row, a tank; its age and what was fitted later do not matter, it begins new; life,
+    how tanks end here, see ``core.lives``.
     Returns: what it comes to, month by month. Raises: ValueError for anything but one tank.
     Source: ``sediment``, ``anode``, ``relief_valve``, ``tank``; the rest is beside each figure.
     """
@@ -178,10 +179,9 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
             bare = rods.left(years) <= 0
             before = tank.effective_age(np.full(lives, years - 1 / MONTHS), spent)
             spent = spent + bare / MONTHS
-            ratio = _log_ratio(heater, columns[-1]["loud"], life_factor)
-            lived_hazard += tank.hazard(tank.effective_age(np.full(lives, years), spent), ratio) - tank.hazard(
-                before, ratio
-            )
+            ratio = _log_ratio(heater, columns[-1]["loud"], life)
+            now = tank.effective_age(np.full(lives, years), spent)
+            lived_hazard += tank.hazard(now, ratio, life.law) - tank.hazard(before, ratio, life.law)
             leaked = np.where((leaked < 0) & (lived_hazard >= luck.life), month, leaked)
         if month:
             flushed[:, month] = _comes(care, month, heater, columns[-1]["depth_m"], flushed)
@@ -193,7 +193,7 @@ def live(heater: Heaters, care: Care, luck: Luck = ORDINARY, life_factor: float 
         if month and every and month % every == 0:
             rods.looked_at(month, every)
         since_run = _since(month, care.valve_months)
-        columns.append(_looks(heater, bed, rods.left(years), spent, years, since_run, life_factor))
+        columns.append(_looks(heater, bed, rods.left(years), spent, years, since_run, life))
     whole = {name: np.stack([column[name] for column in columns], axis=1) for name in columns[0]}
     return Lived(
         depth_m=whole["depth_m"],
@@ -269,10 +269,13 @@ def _since(month: int, every: int) -> float:
     return (month % every if every else month) / MONTHS
 
 
-def _log_ratio(heater: Heaters, loud: FloatArray, life_factor: float) -> FloatArray:
-    symptoms = np.log(life_factor) + np.where(loud >= 2, TANK.loud_bed, 0.0)
-    stress = tank.Stress(heater.hardness_mg_l, heater.pressure_kpa, heater.setpoint_c, symptoms)
-    return tank.log_hazard_ratio(stress)
+def _log_ratio(heater: Heaters, loud: FloatArray, life: TankLife) -> FloatArray:
+    nothing = np.zeros(loud.size, dtype=bool)
+    stress = tank.Stress(
+        heater.hardness_mg_l, heater.ph, heater.conductivity_us_cm, heater.pressure_kpa, heater.setpoint_c,
+        nothing, nothing, loud >= 2, np.zeros(loud.size),
+    )  # fmt: skip
+    return life.log_ratio(tank.traits(stress))
 
 
 def _looks(
@@ -282,7 +285,7 @@ def _looks(
     spent: FloatArray,
     years: float,
     since_run: float,
-    life_factor: float,
+    life: TankLife,
 ) -> dict[str, FloatArray]:
     """What a tank is like in a month."""
     capacity, floor = float(heater.capacity_l[0]), heater.floor_m2
@@ -299,7 +302,7 @@ def _looks(
     lost = np.minimum(LOSS_PER_M * depth, MOST_LOST) * fired
     kind = KINDS[list(HeaterKind)[int(heater.kind[0])]]
     draw_kj = DRAWN_SHARE * capacity * WATER_HEAT_KJ_KG_K * (heater.setpoint_c - heater.source_c)
-    ratio, is_bare = _log_ratio(heater, loud, life_factor), np.where(rod_left > 0, 0.0, 1.0)
+    ratio, is_bare = _log_ratio(heater, loud, life), np.where(rod_left > 0, 0.0, 1.0)
     age = np.full(depth.shape, years)
     stuck = -np.expm1(-relief_valve.hazard(np.array(since_run), heater.hardness_mg_l))
     return {
@@ -308,7 +311,7 @@ def _looks(
         "hot_l": (1 - (1 - ABOVE_ELEMENT_SHARE) * buried) * hot,
         "energy_kwh": (heat + standing) / efficiency / (1 - lost),
         "recover_min": draw_kj / (kind.usual_input_kw * efficiency * (1 - lost)) / 60,
-        "leak_within_year": tank.failure_within(np.ones(depth.shape), age, spent, is_bare, ratio),
+        "leak_within_year": tank.failure_within(np.ones(depth.shape), age, spent, is_bare, ratio, life.law),
         "valve_stuck": np.broadcast_to(stuck, depth.shape),
         "loud": loud,
     }

@@ -11,7 +11,7 @@ from aquifer.core.components.growing import REACH_YEARS, ComingYear, Growing
 from aquifer.core.components.relief_valve import ReliefValveComponent
 from aquifer.core.components.scale import ScaleComponent
 from aquifer.core.components.sediment import SedimentComponent
-from aquifer.core.components.tank import TankComponent
+from aquifer.core.components.tank import TankComponent, Wear
 from aquifer.core.fleet import EVENTS, Fleet
 
 
@@ -51,6 +51,7 @@ __all__ = [
     "ScaleComponent",
     "SedimentComponent",
     "TankComponent",
+    "Wear",
     "growing",
     "growing_as_heard",
 ]

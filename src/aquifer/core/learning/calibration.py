@@ -18,7 +18,7 @@ from aquifer.core.learning import pooling
 from aquifer.core.learning.evidence import Evidence, Grades, Pairs, Standpoint, log_likelihood
 from aquifer.core.learning.grid import GRID, Posterior, Single
 from aquifer.core.learning.level import Level
-from aquifer.core.lives import LifeFactor
+from aquifer.core.lives import TankLife
 from aquifer.core.parameters import HALF_WIDTH_80, LEARNING
 
 _EYES = np.linspace(-1.5, 1.5, 61)
@@ -85,8 +85,8 @@ class ComponentCalibration:
     inside: float = float("nan")
     """Share of them inside the 80 % window as it would have been told without being corrected."""
     pairs: int = 0
-    life: LifeFactor = LifeFactor()
-    """Of a tank: how long the company's own last."""
+    life: TankLife = field(default_factory=TankLife)
+    """Of a tank: how the company's own end."""
     removal: float = 0.0
     """By how much cleanings remove more than is assumed, log odds."""
     uneven: float = 1.0

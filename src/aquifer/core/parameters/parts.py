@@ -1,5 +1,6 @@
 """Anodes, relief valves, expansion tanks, and the tank itself."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from aquifer.core.vocabulary import Alloy
@@ -128,24 +129,42 @@ class TankParameters:
     """Its characteristic life, a mean of 12 to 13 years. Handbook."""
     spent_weight: float = 0.7
     """A year without a working anode counts for this much more. Assumption."""
-    hardness_slope: float = 0.15 / 100
-    """ln of the hazard per mg/L above the plain hardness. Assumption."""
     plain_hardness_mg_l: float = 100.0
-    pressure_slope: float = 0.25 / 100
-    """ln of the hazard per kPa above the plain pressure. Assumption."""
+    soft_below_mg_l: float = 50.0
+    """Hardness below which water lays down nothing that would shield a wall. Trade practice."""
+    plain_ph: float = 7.0
+    plain_conductivity_us_cm: float = 1000.0
+    """Above it salts carry more current than a usual supply's. Assumption."""
     plain_pressure_kpa: float = 550.0
-    setpoint_slope: float = 0.03
-    """ln of the hazard per kelvin from the plain setpoint. Assumption."""
     plain_setpoint_c: float = 55.0
-    rusty_water: float = 0.9
-    """ln of the hazard ratio when hot water alone runs rusty. Assumption."""
-    seam_corrosion: float = 1.1
-    """ln of the hazard ratio when a seam or port of the tank is rusted. Assumption."""
-    loud_bed: float = 0.4
-    """ln of the hazard ratio when the bed pops or kettles: the floor runs hot. Assumption."""
-    factor_weight: float = 2.5
-    """How many failures the handbook's law is worth beside the company's own. Assumption: one base in ten fails less
-    than a third as often, and one in ten nearly twice as often."""
+    slopes: Mapping[str, float] = field(
+        default_factory=lambda: {
+            "hardness": 0.15, "softness": 0.0, "acidity": 0.3, "salt": 0.1, "pressure": 0.25, "temperature": 0.3,
+            "rusty": 0.9, "seams": 1.1, "loud": 0.4, "spent_share": 0.0,
+        }
+    )  # fmt: skip
+    """ln of the hazard ratio that a unit of each trait makes, by ``core.tank.traits``: hardness per 100 mg/L, softness
+    and a pH of one less, a doubling of salts, 100 kPa, 10 K; hot water alone that runs rusty, a rusted seam or port, a
+    bed that pops or kettles. Assumption."""
+    slope_spreads: Mapping[str, float] = field(
+        default_factory=lambda: {
+            "hardness": 0.15, "softness": 0.3, "acidity": 0.3, "salt": 0.15, "pressure": 0.25, "temperature": 0.3,
+            "rusty": 0.5, "seams": 0.5, "loud": 0.3, "spent_share": 0.5,
+        }
+    )  # fmt: skip
+    """How far each may be off, standard deviation. Assumption: as far as it is large."""
+    level_spread: float = 0.7
+    """ln of how far all tanks of a company may fail oftener or rarer than the handbook says. Assumption: one base in
+    ten fails less than half as often, and one in ten more than twice as often."""
+    shape_spread: float = 0.35
+    """ln of how far the shape may be off. Assumption."""
+    group_spread: float = 0.2
+    """How far makes, and waters beyond their tests, differ before they were seen, ln of the hazard. Assumption."""
+    group_weight: float = 4.0
+    """How many groups that is worth beside those that were seen. Assumption."""
+    frailties: tuple[float, ...] = (0.0, 0.25, 0.5, 1.0, 2.0)
+    """Variances of what nobody sees of a tank that are tried. Assumption: from none to tanks of which one in ten fails
+    nearly three times as often as all."""
     old_on_hard_water_years: float = 10.0
     """Trade practice: about ten years and noisy on very hard water, replace before it floods."""
     very_hard_mg_l: float = 180.0

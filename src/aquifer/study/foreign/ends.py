@@ -21,8 +21,11 @@ from aquifer.core.fleet import (
     RodEvents,
     ValveEvents,
 )
+from aquifer.core.forecast import ComponentForecast, Context, forecast, life_spans
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.vocabulary import Alloy, Corrosion, Noise, RodGrade, code
+from aquifer.core.learning import ComponentCalibration
+from aquifer.core.lives import TankLife, learned
+from aquifer.core.vocabulary import Alloy, Component, Corrosion, Noise, code
 from aquifer.core.water import WaterTest, profile
 
 QUARTER = 0.25
@@ -75,7 +78,7 @@ def aging(estate: Estate, median: float) -> FloatArray:
     level = 0.693 * 0.693 / doubling / (2 ** (median / doubling) - 1)
     grown = level * 2 ** (estate.age / doubling) * estate.speed**3 * estate.weak
     signs = np.where(estate.rusty, 2.2, 1.0) * np.where(estate.seams, 3.0, 1.0)
-    return np.minimum(grown * signs + 0.004 * np.exp(-estate.age / 1.5), 2.0)
+    return np.asarray(np.minimum(grown * signs + 0.004 * np.exp(-estate.age / 1.5), 2.0))
 
 
 def hastened(estate: Estate, median: float) -> FloatArray:
@@ -83,7 +86,7 @@ def hastened(estate: Estate, median: float) -> FloatArray:
     steep = 4.5
     passed = np.maximum(estate.age, 0.1) * estate.speed * estate.weak**0.35 / median
     hazard = steep / np.maximum(estate.age, 0.1) * passed**steep / (1 + passed**steep)
-    return np.minimum(hazard * np.where(estate.rusty | estate.seams, 1.8, 0.95), 2.0)
+    return np.asarray(np.minimum(hazard * np.where(estate.rusty | estate.seams, 1.8, 0.95), 2.0))
 
 
 def two_phases(estate: Estate, median: float) -> FloatArray:
@@ -95,7 +98,7 @@ def two_phases(estate: Estate, median: float) -> FloatArray:
 LAWS: dict[str, Law] = {"aging": aging, "hastened": hastened, "two phases": two_phases}
 
 
-def _settled(tanks: int, random: np.random.Generator) -> Estate:
+def _settled(tanks: int, weakness: float, random: np.random.Generator) -> Estate:
     make, zone = random.integers(0, MAKES, tanks), np.sort(random.integers(0, WATERS, tanks))
     lasting = random.normal(0, 0.18, MAKES)
     hardness = np.exp(random.uniform(np.log(25), np.log(420), WATERS))
@@ -110,10 +113,11 @@ def _settled(tanks: int, random: np.random.Generator) -> Estate:
     electric = random.random(tanks) < 0.4
     rod = random.lognormal(np.log(6.5), 0.4, tanks) / speed
     kept = random.random(tanks) < 0.5
+    weak = random.gamma(1 / weakness, weakness, tanks) if weakness else np.ones(tanks)
     return Estate(
         make, zone, hardness, ph, salt, setpoint, pressure, electric,
         bare_from=np.where(kept, _NEVER, rod),
-        speed=speed, weak=random.gamma(4.0, 0.25, tanks),
+        speed=speed, weak=weak,
         corroding_from=random.weibull(3.5, tanks) * 0.82 / speed,
         age=np.zeros(tanks),
     )  # fmt: skip
@@ -149,10 +153,11 @@ class Told:
 class Town:
     """Tanks taken into care at the ages they had, watched until so many gave way, and one year more."""
 
-    def __init__(self, law: str, median: float, seed: int, tanks: int = 2500) -> None:
+    def __init__(self, law: str, median: float, seed: int, tanks: int = 1500, weakness: float = 0.25) -> None:
+        """Parameters: weakness, variance of what nobody sees of each tank; 0 is none."""
         self._law, self._median = LAWS[law], median
         self.random = np.random.default_rng([seed, 7001])
-        self.estate = _settled(tanks, self.random)
+        self.estate = _settled(tanks, weakness, self.random)
         self.entered = np.floor(self.random.uniform(0, 1.6 * median, tanks) / QUARTER) * QUARTER
         self.left = np.full(tanks, np.inf)
         """Age at which each gave way or was taken out."""
@@ -233,15 +238,18 @@ class Town:
         ]
         place = np.full(len(e), -1)
         place[rows] = np.arange(rows.size)
-        row, years, rusty, corrosion, grade = (
-            np.concatenate([look[n] for look in self._looks] or [np.zeros(0)]).astype(kind)
-            for n, kind in enumerate((np.int64, np.float64, np.int64, np.int64, np.int64))
+        looks = self._looks
+        row, rusty, corrosion, grade = (
+            np.concatenate([look[n] for look in looks] or [np.zeros(0)]).astype(np.int64) for n in (0, 2, 3, 4)
         )
+        years: FloatArray = np.concatenate([look[1] for look in looks] or [np.zeros(0)])
         row = place[row]
         kept = np.flatnonzero(row >= 0)
         order = kept[np.lexsort((years[kept], row[kept]))]
         heaters = assembly.complete(known, waters)
-        looks = LookEvents(row[order], years[order], np.full(order.size, code(Noise.QUIET)), corrosion[order], rusty[order])
+        seen = LookEvents(
+            row[order], years[order], np.full(order.size, code(Noise.QUIET)), corrosion[order], rusty[order]
+        )
         order = order[grade[order] >= 0]
         at, unknown = row[order], np.full(order.size, np.nan)
         rod_looks = RodEvents(
@@ -256,9 +264,23 @@ class Town:
             rod_looks,
             ValveEvents(codes, floats, codes, flags),
             ExpansionTankEvents(codes, floats, codes, floats, flags),
-            looks,
+            seen,
             cohorts=MAKES,
         )
+
+    def taught(self) -> TankLife:
+        """What the core learns of all that was seen so far."""
+        known = ~self._gone_before
+        ages = np.minimum(self.estate.age, self.left)[known]
+        return learned(life_spans(self.fleet(known), Context(), self.entered[known], ages, self.leaked[known]))
+
+    def foretold(self, life: TankLife) -> ComponentForecast:
+        """What the core says of the tanks that stand, one row each."""
+        taught = {Component.TANK: ComponentCalibration(life=life)}
+        found = forecast(self.fleet(self.stands), Context(calibration=taught)).of(Component.TANK)
+        if found is None:
+            raise ValueError("no tank stands; allowed: a town in which some do")
+        return found
 
     def next_year(self, chance: FloatArray) -> Told:
         """The year that follows, lived. Parameters: chance of giving way within it, of each tank that stands."""
@@ -269,3 +291,8 @@ class Town:
             bare = np.where(self.estate.age[rows] > self.estate.bare_from[rows], 1.5, 1.0)
             stood *= (1 - self.chance[rows]) ** bare
         return Told(chance, 1 - stood, self.leaked[rows], age)
+
+
+def added(towns: list[Told]) -> Told:
+    """Several towns as one."""
+    return Told(*(np.concatenate([getattr(town, name) for town in towns]) for name in ("told", "own", "came", "age")))

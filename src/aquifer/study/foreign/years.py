@@ -97,7 +97,7 @@ class Town:
         self.rod_months = self.district.age_months.copy()
         self.rod_looks: list[RodLooks] = []
         self.trials: list[tuple[IntArray, FloatArray, IntArray, BoolArray]] = []
-        self.lived: list[lives.Lives] = []
+        self.lived: list[lives.Spans] = []
         """Of tanks that gave way, by the month."""
         self.called: list[int] = []
         """By year, the first one first."""
@@ -175,15 +175,11 @@ class Town:
         fleet = self.fleet()
         found = calibrate(fleet)
         standing = self._spans(fleet, Context(calibration=found), np.zeros(self.site.size, dtype=bool))
-        spans = lives.Lives(
-            np.concatenate([standing.hazard_at_entry, *(one.hazard_at_entry for one in self.lived)]),
-            np.concatenate([standing.hazard_at_exit, *(one.hazard_at_exit for one in self.lived)]),
-            np.concatenate([standing.leaked, *(one.leaked for one in self.lived)]),
-        )
-        found[Component.TANK] = ComponentCalibration(life=lives.learned(spans))
+        life = lives.learned(lives.together([standing, *self.lived]))
+        found[Component.TANK] = ComponentCalibration(life=life)
         self.context = Context(calibration=found)
 
-    def _spans(self, fleet: Fleet, context: Context, leaked: BoolArray) -> lives.Lives:
+    def _spans(self, fleet: Fleet, context: Context, leaked: BoolArray) -> lives.Spans:
         """What all tanks have lived through in care, as the program reckons it."""
         return life_spans(fleet, context, self.entered_months / 12, self.district.age_months / 12, leaked)
 
@@ -232,8 +228,7 @@ class Town:
         happened.hours[year] += rows.size * (USUAL_HOURS[Component.TANK] + SETTLE_HOURS + TRAVEL_HOURS)
         leaked = np.isin(np.arange(self.site.size), rows)
         spans = self._spans(self.fleet(), self.context, leaked)
-        gone = spans.leaked
-        self.lived.append(lives.Lives(spans.hazard_at_entry[gone], spans.hazard_at_exit[gone], gone[gone]))
+        self.lived.append(spans.of(spans.leaked))
         d = self.district
         d.age_months[rows] = d.deposit_mm[rows] = d.since_months[rows] = 0.0
         d.soft_share[rows] = 1.0
