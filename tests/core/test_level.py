@@ -303,3 +303,26 @@ def test_the_contact_that_counts_is_where_most_lay_and_none_where_nobody_would_r
     row, heard = np.array([0, 0, 0, 1, 1, 3]), np.array([-1.0, 2.0, 0.5, -9.0, -8.0, 0.0])
     assert once(row, heard).tolist() == [1, 5]
     assert once(row[:0], heard[:0]).tolist() == []
+
+
+@pytest.mark.parametrize("log_odds", [-1.3, 0.0, 0.8])
+def test_flushes_that_are_better_than_assumed_are_so_by_the_same_odds(log_odds):
+    assumed = np.array([[SEDIMENT.flush[m].loose, SEDIMENT.flush[m].hardened] for m in FlushMethod])
+    share = sediment.flush_shares(log_odds)
+    assert np.log(share / (1 - share)) - np.log(assumed / (1 - assumed)) == pytest.approx(log_odds)
+    assert (sediment.flush_shares() == pytest.approx(assumed)) and (share < 1).all()
+
+
+def test_how_uneven_a_flush_is_goes_by_what_each_method_takes_of_loose_and_of_hardened(monkeypatch):
+    """Methods that leave the hardened are told apart from those that take it."""
+    seen = {}
+
+    def left_spread(bed, loose, hardened):
+        seen["shares"] = np.stack([np.asarray(loose), np.asarray(hardened)], axis=-1)
+        return spread(bed, loose, hardened)
+
+    spread = sediment.left_spread
+    monkeypatch.setattr("aquifer.core.components.sediment.sediment.left_spread", left_spread)
+    heaters = assembly.complete(known(2), [profile(WaterTest(total_hardness_mg_l=220))])
+    engine.forecast(without_events(heaters))
+    assert seen["shares"] == pytest.approx(sediment.flush_shares())

@@ -8,8 +8,10 @@ import pytest
 
 from aquifer.core import anode
 from aquifer.core.assembly import complete
+from aquifer.core.components import AnodeComponent
 from aquifer.core.fleet import Fleet, RodEvents
 from aquifer.core.forecast import ComponentForecast, Context, calibrate, forecast
+from aquifer.core.learning import GRID, Posterior
 from aquifer.core.parameters import ANODE, HALF_WIDTH_80
 from aquifer.core.vocabulary import Alloy, Component, Method, RodGrade, code
 from aquifer.core.water import WaterTest, profile
@@ -134,3 +136,19 @@ def test_what_somebody_saw_last_year_is_held_against_a_year_and_not_against_a_li
     # They hold, and are not told as if four years had still to come.
     assert np.median(told) < 0.28
     assert np.mean(np.abs(off) <= HALF_WIDTH_80 * told) > 0.75
+
+
+@pytest.mark.parametrize("centre", [-0.2, 0.2, 0.6])
+def test_what_an_eye_sees_of_rods_past_their_limit_is_what_it_sees_of_them_one_by_one(centre):
+    """Rods drawn from the belief, each graded by an eye that strays and now and then grades at random."""
+    water = profile(WaterTest(total_hardness_mg_l=220))
+    rods = AnodeComponent.of(without_events(complete(replace(known(1), age_years=np.full(1, 4.0)), [water])))
+    mass = np.exp(-0.5 * ((GRID - centre) / 0.35) ** 2)
+    belief = Posterior((mass / mass.sum()).astype(np.float32)[None, :], np.zeros(1), 0.2)
+    random = np.random.default_rng(3)
+    gone = anode.consumed(rods.rods, rods.rod_age)[0] * np.exp(random.normal(centre, 0.35, 400_000))
+    gone = gone[gone > anode.BARE_LIMIT]
+    grade = np.searchsorted(np.log(ANODE.grade_cuts), np.log(gone) + random.normal(0, ANODE.grade_spread, gone.size))
+    by_chance = random.random(gone.size) < ANODE.misgrade
+    grade = np.where(by_chance, random.integers(0, len(RodGrade), gone.size), grade)
+    assert rods._noticed(belief)[0] == pytest.approx((grade >= WORN).mean(), abs=0.008)

@@ -404,3 +404,19 @@ def test_a_drain_runs_hard_only_from_an_open_supply():
     assert drained() == "It runs hard, from the supply."
     assert drained("cold/shut") == "It spurts and dies: no air gets in above."
     assert drained("cold/shut", "faucet/open it") == "It runs."
+
+
+@pytest.mark.parametrize(
+    ("fault", "code"),
+    [
+        ("plug_out", "Dark."), ("lead_off", "Failed to light, five times."),
+        ("wool_wet", "Failed to light, five times."), ("rod_fouled", "Lit, then lost."), ("fan_still", "Fan."),
+        ("mixer", "Mixing valve stuck."), ("scale", "Overheated."), ("screen_clogged", "None."),
+    ],
+)  # fmt: skip
+def test_the_display_of_a_tankless_heater_says_each_fault_s_own_code_until_it_is_mended(fault, code):
+    rig = TanklessRig(fault, 3)
+    assert rig.display_read_the_code() == code
+    if fault == "plug_out":
+        rig.is_plugged = True
+        assert rig.display_read_the_code() == "None."

@@ -190,14 +190,14 @@ class ScaleComponent(Deposit):
     @cached_property
     def looks(self) -> level.Looks:
         d, found, offsets = self.fleet.descales, self._found, self.taught.offsets
-        low, high, spread = (np.full(d.row.size, value) for value in (np.nan, np.nan, 1.0))
+        low, high, spread, weighed = (np.full(d.row.size, value) for value in (np.nan, np.nan, 1.0, BY_WEIGHT.spread))
         before, nothing = log_of(self.history.before_m), np.full(d.row.size, -np.inf)
         eye = np.zeros(d.row.size) if offsets is None else offsets[d.by]
         in_limits = before - np.log(self.limit_m[d.row]) + eye
         value, error = self._values
         for which, lower, upper, wide in (
             (found.mass | found.capacity, value, value, error),
-            (found.nothing, nothing, BY_WEIGHT.cuts[0] - before - np.log(self._kg_per_m), 0 * error + BY_WEIGHT.spread),
+            (found.nothing, nothing, BY_WEIGHT.cuts[0] - before - np.log(self._kg_per_m), weighed),
             (
                 found.grade,
                 *bounds_of(np.array(BY_EYE.cuts), np.maximum(d.removed, 0), in_limits),
