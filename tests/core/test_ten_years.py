@@ -5,7 +5,6 @@ import pytest
 
 from aquifer.core import ten_years
 from aquifer.core.parameters import TANK
-from aquifer.core.place import BY_KIND, FeatureKind
 from aquifer.core.ten_years import Prices, courses, drift_learned, expected_failures, failing, fresh
 
 NONE = np.zeros(10)
@@ -102,17 +101,6 @@ def test_bills_before_and_after_a_cleaning_move_the_drift_and_no_further_than_th
 def test_a_probability_that_cannot_be_is_refused():
     with pytest.raises(ValueError, match="within_a_year 1"):
         failing(5.0, 1.0)
-
-
-def test_a_leak_costs_by_where_its_water_runs_and_what_catches_it():
-    at = ten_years.damage_at
-    assert [at(4000, path) for path in ("sound", "floor", "rooms", "below")] == pytest.approx([200, 800, 4000, 8000])
-    assert at(4000, "below", True) == pytest.approx(800) and at(4000, None) == pytest.approx(2400)
-    assert at(0, "below") == 0
-    with pytest.raises(ValueError, match="path 'cellar'; allowed: sound, floor, rooms, below"):
-        at(4000, "cellar")
-    # Each condition of the place has its figure.
-    assert {one.value for one in BY_KIND[FeatureKind.LEAK_PATH].conditions} == set(ten_years.DAMAGE_BY_PATH)
 
 
 def test_that_leaks_differ_widens_what_they_come_to_and_leaves_its_mean(monkeypatch):

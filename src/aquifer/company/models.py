@@ -91,6 +91,10 @@ class Company(models.Model):
         default=policy.DEFAULTS.never_flushed_cutoff_years,
         validators=_validators("practice.never_flushed_cutoff_years"),
     )
+    heater_over_leak = models.FloatField(
+        null=True, blank=True, editable=False,
+        help_text="What a new heater costs over what a leak into finished rooms does; empty: not priced.",
+    )  # fmt: skip
     first_round_weeks = models.PositiveSmallIntegerField(
         default=8, validators=_validators("practice.first_round_weeks"),
         help_text="Within which relief valves and expansion tanks of a base that was taken over are seen.",
@@ -148,7 +152,7 @@ class Company(models.Model):
         help_text="Of whom a second step at signing in is asked, whether they set one up or not.",
     )
 
-    history = kept_history()
+    history = kept_history("heater_over_leak")
 
     class Meta:
         verbose_name_plural = "company"

@@ -9,7 +9,7 @@ from aquifer.core import chemistry, fleet, usage
 from aquifer.core.arrays import BoolArray, FloatArray, IntArray
 from aquifer.core.fleet import Heaters
 from aquifer.core.kinds import KINDS, HeaterKind
-from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT, WATER
+from aquifer.core.parameters import EXPANSION_TANK, GEOMETRY, RELIEF_VALVE, SCALE, SEDIMENT, TANK, WATER
 from aquifer.core.policy import DEFAULTS
 from aquifer.core.vocabulary import Alloy, code
 from aquifer.core.water import WaterProfile
@@ -69,6 +69,7 @@ class KnownHeaters:
     leave_years: FloatArray
     flush_method: IntArray
     valve_target: FloatArray
+    replace_at: FloatArray
 
     @classmethod
     def blank(cls, kind: IntArray, age_years: FloatArray) -> Self:
@@ -96,6 +97,7 @@ class KnownHeaters:
             "leave_years": np.full(n, np.inf),
             "flush_method": np.full(n, code(DEFAULTS.flush_method)),
             "valve_target": one * DEFAULTS.valve_target,
+            "replace_at": one * TANK.replace_at,
         }
         return cls(**{**every, **codes, **flags, **usual})
 
@@ -197,6 +199,7 @@ def complete(known: KnownHeaters, waters: list[WaterProfile]) -> Heaters:
         leave_years=known.leave_years,
         flush_method=known.flush_method,
         valve_target=known.valve_target,
+        replace_at=known.replace_at,
     )
 
 

@@ -69,6 +69,7 @@ FIGURES: dict[str, Bound] = {
     "practice.tolerance": Bound(0.01, 0.99),
     "practice.longest_flush_months": Bound(3, 240, "months"),
     "practice.relief_valve_target": Bound(0.0005, 0.5),
+    "practice.replace_at": Bound(0.01, 0.9),
     "practice.never_flushed_cutoff_years": Bound(0, 100, "years"),
     "practice.first_round_weeks": Bound(1, 52, "weeks"),
     "practice.worth_hours": Bound(0.1, 200, "h"),

@@ -86,6 +86,8 @@ class Heaters:
     """Age from which a tank that was never flushed is left alone; infinite where none is."""
     flush_method: IntArray
     valve_target: FloatArray
+    replace_at: FloatArray
+    """Probability of leaking within 12 months from which a new tank is advised."""
 
     def __len__(self) -> int:
         return int(self.kind.size)

@@ -14,7 +14,7 @@ from aquifer.core.components.growing import P10_P50_P90
 from aquifer.core.fleet import Fleet
 from aquifer.core.learning import ComponentCalibration, Pairs, Posterior, ZoneBelief
 from aquifer.core.lives import Spans
-from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS, TANK
+from aquifer.core.parameters import DAYS_PER_YEAR, HORIZON_YEARS
 from aquifer.core.vocabulary import Component, DecidedBy, Method, code
 
 PROBABILITIES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
@@ -329,7 +329,7 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
     # In the middle stands what is expected, which is what advice goes by.
     spread = tank.failure_within_a_year(P10_P50_P90)
     spread[:, 1] = risk[:, 0]
-    due = np.minimum(np.maximum(tank.years_to_risk(TANK.replace_at), 0.0), components.REACH_YEARS)
+    due = np.minimum(np.maximum(tank.years_to_risk(), 0.0), components.REACH_YEARS)
     factors = tank.log_factors()
     log_factors = np.stack(list(factors.values()), axis=1)
     median = tank.years_to(np.full((1, 1), 0.5))
@@ -355,7 +355,7 @@ def _tank_forecast(tank: TankComponent) -> ComponentForecast:
         state={"failure_within_12_months": spread, "relative_risk": relative[:, None] * same},
         state_in_a_year=spread,
         limit_name="failure_within_12_months",
-        limit=np.full(n, TANK.replace_at),
+        limit=tank.heaters.replace_at,
         factors=tuple(factors),
         log_factors=log_factors,
         factor_days=shift * DAYS_PER_YEAR,

@@ -89,11 +89,6 @@ def log_hazard_ratios(found: FloatArray, slopes: FloatArray = SLOPES) -> dict[st
     return ratios
 
 
-def is_due(failure_within_a_year: FloatArray) -> BoolArray:
-    """Whether a new tank is advised by risk alone; any shape. Source: ``parameters.TANK``, assumption."""
-    return np.asarray(failure_within_a_year >= TANK.replace_at)
-
-
 def is_worn_out(age_years: FloatArray, hardness_mg_l: FloatArray, loud: BoolArray) -> BoolArray:
     """Whether a new tank is advised by age, water and noise; shapes broadcast. Source: trade practice."""
     return np.asarray((age_years >= TANK.old_on_hard_water_years) & (hardness_mg_l > TANK.very_hard_mg_l) & loud)
@@ -175,7 +170,7 @@ _LOOKED_AHEAD_YEARS = np.arange(41.0)
 
 
 def years_to_risk(
-    probability: float,
+    probability: FloatArray,
     age_years: FloatArray,
     spent_years: FloatArray,
     spent_ahead: FloatArray,
@@ -183,8 +178,8 @@ def years_to_risk(
     law: Law = HANDBOOK,
     log_past: FloatArray | None = None,
 ) -> FloatArray:
-    """Years until failure within the following 12 months is as likely as ``probability``, (n,); negative, or 0 with a
-    frailty, if it has been, infinite where it is not within forty years.
+    """Years until failure within the following 12 months is as likely as each ``probability``, (n,); negative, or 0
+    with a frailty, if it has been, infinite where it is not within forty years.
 
     Source: the year's hazard by the midpoint rule, solved for the age; within a week of ``failure_within``. With a
     frailty, the first of the coming years in which it is, straight between them.
@@ -198,8 +193,8 @@ def years_to_risk(
     then = now + pace[:, None] * np.append(_LOOKED_AHEAD_YEARS, _LOOKED_AHEAD_YEARS[-1] + 1)
     past = None if log_past is None else log_past[:, None]
     a_year = np.diff(hazard_ahead(now, then, log_ratio[:, None], law, past), axis=1)
-    wanted = -np.log1p(-probability)
-    reached = a_year >= wanted
+    wanted = np.broadcast_to(-np.log1p(-probability), now.shape[:1])
+    reached = a_year >= wanted[:, None]
     first = reached.argmax(axis=1)
     row, before = np.arange(first.size), np.maximum(first - 1, 0)
     low, high = a_year[row, before], a_year[row, first]

@@ -22,13 +22,6 @@ DRIFT_A_YEAR, MOST_DRIFT = 0.01, 0.10
 DRIFT_SPREAD, BILLS_ERROR = 0.01, 0.08
 """Standard deviations: of that drift between tanks, and of the ratio of two years' bills for weather and use.
 Assumption."""
-DAMAGE_BY_PATH = {"sound": 0.05, "floor": 0.2, "rooms": 1.0, "below": 2.0}
-"""What a leak does to the house by where its water runs, as on record (``place.FeatureKind.LEAK_PATH``): over what one
-does that runs into finished rooms. Assumption."""
-PIPED_PAN = 0.1
-"""Of that where a pan catches it and is piped away: a split tank runs faster than a pan drains. Assumption."""
-DAMAGE_UNKNOWN = 0.6
-"""Where nobody wrote down where it would run. Assumption: between a bare floor and finished rooms."""
 DAMAGE_SPREAD = 0.8
 """Standard deviation of the logarithm, from leak to leak: found at once, or after a holiday. Assumption."""
 FUTURES = 4000
@@ -96,19 +89,6 @@ def failing(
     hazard = ratio * tank.hazard(age_years + ahead + spent, zero, steep)
     standing = np.exp(hazard[0] - hazard)
     return np.asarray(standing[:-1] - standing[1:])
-
-
-def damage_at(in_rooms: float, path: str | None, has_piped_pan: bool = False) -> float:
-    """What a leak does to the house on average where a heater stands.
-
-    Parameters: in_rooms, what one does that runs into finished rooms; path, the condition of the way of a leak on
-    record, None where nobody wrote it down. Raises: ValueError for another word.
-    Source: assumption, ``DAMAGE_BY_PATH``.
-    """
-    if path is not None and path not in DAMAGE_BY_PATH:
-        raise ValueError(f"path {path!r}; allowed: {', '.join(DAMAGE_BY_PATH)}, or None")
-    share = DAMAGE_UNKNOWN if path is None else DAMAGE_BY_PATH[path]
-    return in_rooms * share * (PIPED_PAN if has_piped_pan else 1.0)
 
 
 def fresh(life: TankLife = UNLEARNED) -> FloatArray:

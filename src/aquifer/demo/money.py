@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from aquifer.core.vocabulary import Component
 from aquifer.customers.models import Site
-from aquifer.money import quotes
+from aquifer.money import quotes, replacing
 from aquifer.money.models import Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.visits.models import Visit
 
@@ -44,12 +44,17 @@ PLANS = (
 RECENT_DAYS = 120
 
 
-def load(today: datetime.date, quoted: bool) -> None:
-    """Prices, plans and some contracts; if ``quoted``, the quotes of the last months' visits in several states."""
+def load_prices() -> None:
+    """The price book, which says from when on a new tank is advised."""
     MoneySettings.objects.update_or_create(pk=1, defaults={"hour_cost": Decimal("46"), "leak_damage": Decimal("4200")})
     Price.objects.bulk_create(
         Price(key=key, words=words, price=Decimal(price), cost=Decimal(cost)) for key, words, price, cost in PRICES
     )
+    replacing.weigh()
+
+
+def load(today: datetime.date, quoted: bool) -> None:
+    """Plans and some contracts; if ``quoted``, the quotes of the last months' visits in several states."""
     plans = [
         ContractPlan.objects.create(
             name=name, yearly=Decimal(yearly), includes=list(includes), call_out=call_out, parts_off=Decimal(off)

@@ -3,12 +3,16 @@
 import datetime
 from collections.abc import Mapping
 
+import numpy as np
+
 from aquifer.company.models import Company
+from aquifer.core import replacement
 from aquifer.core.case import CASE_FORMATS
 from aquifer.core.observations import BY_FIELD
-from aquifer.core.vocabulary import Task
+from aquifer.core.vocabulary import Business, Task
 from aquifer.core.water import WaterTest
 from aquifer.heaters.models import Heater, Part, PartKind
+from aquifer.places import leaks
 from aquifer.visits import readings
 from aquifer.water.profiles import measured
 
@@ -83,6 +87,7 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, object]:
                 "longest_flush_months": company.longest_flush_months,
                 "relief_valve_target_pfd": company.relief_valve_target,
                 "never_flushed_cutoff_years": company.never_flushed_cutoff_years,
+                "replace_at": _replace_at(heater, company),
             },
             "events": _events(heater),
         }
@@ -90,6 +95,13 @@ def case_of(heater: Heater, today: datetime.date) -> dict[str, object]:
     if told := _readings(heater):
         case |= {"format": CASE_FORMATS[2], "readings": _given(told)}
     return case
+
+
+def _replace_at(heater: Heater, company: Company) -> float:
+    path, has_piped_pan = leaks.way_of(heater)
+    business = Business(heater.site.business) if heater.site.business else None
+    harm = replacement.harm_at(path, has_piped_pan, business)
+    return float(replacement.advised_from(company.heater_over_leak, np.array([harm]))[0])
 
 
 def _readings(heater: Heater) -> list[dict[str, object]]:

@@ -9,7 +9,7 @@ from django.db.models import CharField, F, QuerySet, Value
 from django.db.models.functions import Concat
 
 from aquifer.company.models import Company
-from aquifer.core import first_round
+from aquifer.core import first_round, replacement
 from aquifer.core.arrays import BoolArray, Column, FloatArray, IntArray
 from aquifer.core.assembly import KnownHeaters, complete
 from aquifer.core.fleet import (
@@ -42,6 +42,7 @@ from aquifer.core.vocabulary import (
 from aquifer.core.water import WaterProfile
 from aquifer.forecasts.columns import Reading, day, flag, number, position, read_together, there, truth, whole, word
 from aquifer.forecasts.findings import Blank, Findings, blank_of, years_of
+from aquifer.forecasts.harm import WAYS, harm
 from aquifer.forecasts.models import PractisedLook
 from aquifer.heaters.models import Heater, Part, PartKind
 from aquifer.visits.models import Finding, Visit
@@ -139,13 +140,13 @@ def load(
     company = company or Company.current()
     builds = {"build": people.builds}
     theirs: list[tuple[Reading, Mapping[str, Sequence[str]]]] = [
-        (_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}),
+        (_PARTS, {}), (_FINDINGS, {}), (_GRADED_BY, {"who": people.graders}), (WAYS, {}),
     ]  # fmt: skip
     if isinstance(chosen, QuerySet):
         h = _HEATERS.read(chosen, builds)
-        parts, columns, graded_by = read_together(h["pk"], *theirs)
+        parts, columns, graded_by, ways = read_together(h["pk"], *theirs)
     else:
-        h, parts, columns, graded_by = read_together(chosen, (_HEATERS, builds), *theirs)
+        h, parts, columns, graded_by, ways = read_together(chosen, (_HEATERS, builds), *theirs)
         if h["archived"].any():
             return load(as_of, h["pk"][~h["archived"]], people, company)
     order = np.argsort(h["pk"])
@@ -164,6 +165,9 @@ def load(
     installed, certain = _installed(h, findings, as_of)
     findings.installed = installed
     known, profiles = _known(h, water, findings, _in_place(parts, ids), installed, certain, as_of, company)
+    known = replace(
+        known, replace_at=replacement.advised_from(company.heater_over_leak, harm(ways, ids, h["business"]))
+    )
     complete_heaters = complete(known, profiles)
     last = np.zeros(ids.size, dtype=np.int64)
     np.maximum.at(last, findings.row, findings.column("pk"))

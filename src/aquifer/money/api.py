@@ -25,7 +25,7 @@ from aquifer.errors import Conflict, Invalid, NotFound
 from aquifer.formats.csv_table import BOM, cell
 from aquifer.heaters.models import Heater
 from aquifer.history import versions
-from aquifer.money import prices, quotes, ten_years, ten_years_paper, worth
+from aquifer.money import prices, quotes, replacing, ten_years, ten_years_paper, worth
 from aquifer.money.models import STEPS, Contract, ContractPlan, MoneySettings, Price, Quote, QuoteState
 from aquifer.money.schemas import (
     ContractIn,
@@ -111,7 +111,9 @@ def set_settings(request: HttpRequest, payload: MoneySettingsIn) -> MoneySetting
     """The currency, what an hour costs, how long a quote lasts."""
     said = payload.dict(exclude_none=True)
     version = said.pop("version", None)
-    return _settings(versions.write(MoneySettings, {"pk": 1}, version, said))
+    written = versions.write(MoneySettings, {"pk": 1}, version, said)
+    replacing.weigh_anew()
+    return _settings(written)
 
 
 @router.put("/money/prices", response=PriceOut, auth=allowed(Action.KEEP_PRICES))
@@ -120,6 +122,7 @@ def set_price(request: HttpRequest, payload: PriceIn) -> PriceOut:
     said = payload.dict()
     key, version = said.pop("key"), said.pop("version")
     price = versions.write(Price, {"key": key}, version, said)
+    replacing.weigh_anew()
     return _price(price, versions.version_of(price))
 
 
@@ -130,6 +133,7 @@ def drop_price(request: HttpRequest, price_id: Id) -> Status[None]:
     if price is None:
         raise NotFound("There is no such price.")
     price.delete()
+    replacing.weigh_anew()
     return Status(204, None)
 
 

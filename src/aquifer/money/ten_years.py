@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from aquifer.core import ten_years
+from aquifer.core import replacement, ten_years
 from aquifer.core.follow_up import FollowUp
 from aquifer.core.kinds import KINDS, HeaterKind
 from aquifer.core.lives import UNLEARNED
@@ -21,7 +21,7 @@ from aquifer.heaters.models import Heater
 from aquifer.money import prices
 from aquifer.money.models import MoneySettings
 from aquifer.money.schemas import TenYearsOut, TenYearsWayOut
-from aquifer.places.models import Feature
+from aquifer.places import leaks
 from aquifer.visits import readings
 
 _SERVICES = (
@@ -54,8 +54,8 @@ def of_heater(
     book = prices.read()
     amounts, missing = _amounts(book.book)
     bills = energy_kwh if energy_kwh is not None else _newest_bills(heater)
-    path, has_piped_pan = _place(heater)
-    harm = damage if damage is not None else ten_years.damage_at(_in_rooms(), path, has_piped_pan)
+    path, has_piped_pan = leaks.way_of(heater)
+    harm = damage if damage is not None else _in_rooms() * replacement.harm_at(path, has_piped_pan)
     told = ten_years.Prices(**amounts, damage=harm, energy_a_year=(bills or 0.0) * (energy_price or 0.0))
     age = (today - heater.installed_on).days / DAYS_A_YEAR
     within = min(float(tank.state["failure_within_12_months"][1]), 0.99)
@@ -87,13 +87,6 @@ def of_heater(
 
 def _in_rooms() -> float:
     return float(MoneySettings.current().leak_damage)
-
-
-def _place(heater: Heater) -> tuple[str | None, bool]:
-    """Where a leak of it would run, as was last written down, and whether a pan catches it and is piped away."""
-    rows = Feature.objects.filter(heater=heater, kind__in=[FeatureKind.LEAK_PATH, FeatureKind.DRAIN_PAN])
-    seen = {row.kind: row.condition for row in rows.order_by("seen_on", "pk")}
-    return seen.get(FeatureKind.LEAK_PATH), seen.get(FeatureKind.DRAIN_PAN) == "sound"
 
 
 def _path_words(path: str | None, has_piped_pan: bool) -> str:

@@ -4,6 +4,7 @@ import datetime
 
 from django.db import transaction
 
+from aquifer import changed
 from aquifer.accounts.models import User
 from aquifer.core import details
 from aquifer.core.kinds import HeaterKind
@@ -14,6 +15,7 @@ from aquifer.errors import Invalid, NotFound
 from aquifer.heaters.models import Heater
 from aquifer.history import versions
 from aquifer.open_ends.models import OpenEnd, OpenEndKind, OpenEndState
+from aquifer.places import leaks
 from aquifer.places.models import Feature
 from aquifer.places.schemas import FeatureIn
 
@@ -45,6 +47,7 @@ def take_away(feature_id: int, by: User, today: datetime.date) -> None:
         feature.gone = True
         feature.save()
         _close(feature, today, "taken away")
+    _announced(feature)
 
 
 def _kept(feature: Feature, payload: FeatureIn, by: User, today: datetime.date) -> Feature:
@@ -59,7 +62,14 @@ def _kept(feature: Feature, payload: FeatureIn, by: User, today: datetime.date) 
     with transaction.atomic():
         feature.save()
         _open_end(feature, by, today)
+    _announced(feature)
     return feature
+
+
+def _announced(feature: Feature) -> None:
+    """Where a leak would run says from when on a new tank is advised."""
+    if feature.heater_id is not None and feature.kind in leaks.KINDS:
+        changed.heaters([feature.heater_id])
 
 
 def _heater(site_id: int, payload: FeatureIn, today: datetime.date) -> Heater | None:

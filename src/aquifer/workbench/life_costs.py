@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from aquifer.core import ten_years
+from aquifer.core import replacement
 from aquifer.core.bench.lives import Care
 from aquifer.core.bench.spending import Amounts
 from aquifer.core.follow_up import FollowUp
@@ -32,7 +32,7 @@ def of_tank(book: PriceBook, care: Care, kind: HeaterKind) -> Priced:
         "heater": f"{FollowUp.HEATER.value}/{kind.value}",
     }
     entries = {name: entry_of(book.book, key) for name, key in asked.items()}
-    damage = ten_years.damage_at(float(MoneySettings.current().leak_damage), None)
+    damage = float(MoneySettings.current().leak_damage) * replacement.harm_at(None)
     amounts = {name: float(book.book.prices[entry].price) if entry else 0.0 for name, entry in entries.items()}
     return Priced(Amounts(**amounts, damage=damage), [book.words(asked[name]) for name in asked if not entries[name]])
 

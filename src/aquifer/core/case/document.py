@@ -9,6 +9,7 @@ from aquifer.core import policy
 from aquifer.core.bounds import within
 from aquifer.core.kinds import HeaterKind, Ignition, Vent
 from aquifer.core.observations import BY_FIELD
+from aquifer.core.parameters import TANK
 from aquifer.core.readings import READINGS, SEEN
 from aquifer.core.vocabulary import (
     Alloy,
@@ -133,6 +134,7 @@ class PolicyCase(Strict):
     never_flushed_cutoff_years: Annotated[float, within("practice.never_flushed_cutoff_years")] = (
         policy.DEFAULTS.never_flushed_cutoff_years
     )
+    replace_at: Annotated[float, within("practice.replace_at")] = TANK.replace_at
     schools: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=10)] = []
     """Sides taken where practitioners differ; see ``judgement.SCHOOLS``."""
 

@@ -183,6 +183,7 @@ def known_heaters(case: Case) -> KnownHeaters:
         leave_years=np.array([np.inf if PracticeOption.ALWAYS_FLUSH in p.schools else p.never_flushed_cutoff_years]),
         flush_method=np.array([code(p.flush_method)]),
         valve_target=np.array([p.relief_valve_target_pfd]),
+        replace_at=np.array([p.replace_at]),
     )
 
 

@@ -229,18 +229,18 @@ class TankComponent:
         """Years until failure has each probability, (n, q)."""
         return tank.years_to_failure(probability, *self._columns())
 
-    def years_to_risk(self, probability: float) -> FloatArray:
-        """Years until failing within the following 12 months is that likely, (n,)."""
+    def years_to_risk(self) -> FloatArray:
+        """Years until failing within the following 12 months is as likely as is accepted, (n,)."""
         return tank.years_to_risk(
-            probability, self.heaters.age_years, self.spent_years, self.spent_ahead, self.log_ratio, self.life.law,
-            self.log_past,
+            self.heaters.replace_at, self.heaters.age_years, self.spent_years, self.spent_ahead, self.log_ratio,
+            self.life.law, self.log_past,
         )  # fmt: skip
 
     def ends(self) -> BoolArray:
         """Whether the tank is to be replaced, (n,): by its risk, by rust at a seam, or old, loud and on hard water."""
         loud = self.seen.bubbling
         return np.asarray(
-            tank.is_due(self.failure_within(np.ones((self.row.size, 1)))[:, 0])
+            (self.failure_within(np.ones((self.row.size, 1)))[:, 0] >= self.heaters.replace_at)
             | self.stress.seams
             | tank.is_worn_out(self.heaters.age_years, self.heaters.hardness_mg_l, loud)
         )

@@ -10,7 +10,7 @@ from aquifer.core.fleet import Fleet
 from aquifer.core.judgement.rules import DRAIN_PORT_MM
 from aquifer.core.judgement.table import Facts, Seen
 from aquifer.core.kinds import HeaterKind
-from aquifer.core.parameters import LEARNING, RELIEF_VALVE, SEDIMENT, TANK
+from aquifer.core.parameters import LEARNING, RELIEF_VALVE, SEDIMENT
 from aquifer.core.vocabulary import Alloy, Component, ExpansionTankPin, Noise, Removed, ValveOutcome, code
 
 States = dict[Component, dict[str, float]]
@@ -55,7 +55,7 @@ def facts_of(
         expansion_tank_pin=list(ExpansionTankPin)[pins[-1]] if pins.size and not renewed else None,
         pressure_kpa=float(h.pressure_kpa[0]),
         failure_12_months=tank.get("failure_within_12_months"),
-        replace_at=TANK.replace_at,
+        replace_at=float(h.replace_at[0]),
         seen=seen,
     )
 

@@ -75,7 +75,8 @@ function Ahead({ data }: { data: Schema['ReplacementsOut'] }) {
   return (
     <p className="text-lead">
       Left alone, about <strong>{Math.round(next.failing)}</strong> of {data.tanks} tanks fail within 12 months.{' '}
-      <strong>{next.due}</strong> are past what is accepted today or will be by then.
+      <strong>{next.due}</strong> are past what is accepted today or will be by then: what a new one costs, against what
+      a leak does where each stands.
     </p>
   )
 }

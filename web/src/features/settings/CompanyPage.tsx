@@ -212,7 +212,7 @@ function Money({ ours, disabled }: { ours: Schema['SettingsOut']; disabled: bool
         label="A leak costs a house"
         value={ours.leak_damage}
         wide={false}
-        hint="where its water runs into finished rooms; elsewhere more or less, by what is on record of the place"
+        hint="where its water runs into finished rooms; elsewhere more or less, by what is on record of the place. With the price of a new heater it says from when on one is advised"
         fault={faults.leak_damage}
         disabled={disabled}
         onSet={(leak_damage) => put({ leak_damage: amountOf(leak_damage) ?? leak_damage })}

@@ -70,6 +70,7 @@ class Command(BaseCommand):
         duplicates.renew()
         crew.load(today, DEMO_PASSWORD)
         practised.load(today)
+        money.load_prices()
         heaters = recompute_all(today)
         gaps.renew(list(Zone.objects.values_list("pk", flat=True)), today)
         money.load(today, quoted=not options["unplanned"])
