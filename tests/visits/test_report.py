@@ -5,6 +5,8 @@ import re
 import uuid
 
 import pytest
+from reportlab.graphics.shapes import Line, Path, Rect
+from reportlab.lib.units import mm
 
 from aquifer.company.models import Company
 from aquifer.core.follow_up import FollowUp
@@ -278,6 +280,45 @@ def test_a_tank_is_drawn_as_it_was_found_and_not_where_nobody_looked(as_role, fo
     assert heights[0] > heights[1]
     tankless = next(one for one in forecasted["heaters"] if one.kind == "gas_tankless")
     assert seen_inside(recorded(as_role, tankless, {"task": "descale", "removed": "heavy"})) is None
+
+
+@pytest.mark.parametrize(
+    ("found", "share"),
+    [
+        ({"removed": "none"}, 0.0), ({"removed": "trace"}, 0.03), ({"removed": "heavy"}, 0.16),
+        ({"removed": "heavy", "depth_before_mm": 30}, 0.1), ({"removed": "trace", "depth_before_mm": 600}, 0.5),
+    ],
+)  # fmt: skip
+def test_the_bed_is_drawn_as_deep_as_it_was_found_and_inside_its_tank(as_role, forecasted, found, share):
+    drawing = seen_inside(recorded(as_role, forecasted["heaters"][0], {"task": "flush", "method": "jetting", **found}))
+    tank = next(one for one in drawing.contents if isinstance(one, Rect))
+    if share == 0.0:
+        shapes = [one for one in drawing.contents if isinstance(one, Path)]
+        assert "deposit on the floor" in drawn(drawing) and not shapes
+        return
+    bed = next(one for one in drawing.contents if isinstance(one, Path))
+    across, up = bed.points[0::2], bed.points[1::2]
+    assert (up[1] - tank.y) / tank.height == pytest.approx(share)
+    assert tank.x < min(across) and max(across) < tank.x + tank.width
+    assert min(up) > tank.y and max(up) < tank.y + tank.height
+    # Its surface bulges a little in the middle, and its floor is round.
+    assert max(up) > up[1] and min(up) < up[0]
+
+
+@pytest.mark.parametrize(("grade", "left"), [("like_new", 1.0), ("half", 0.55), ("gone", 0.0)])
+def test_a_rod_is_drawn_as_thick_as_it_was_and_named_by_whether_it_is_still_there(as_role, forecasted, grade, left):
+    heater = forecasted["heaters"][0]
+    look = {"task": "anode_inspection", "grade": grade}
+    drawing = seen_inside(recorded(as_role, heater, look))
+    tank, *others = (one for one in drawing.contents if isinstance(one, Rect))
+    wire = next(one for one in drawing.contents if isinstance(one, Line))
+    assert wire.x1 == wire.x2 and tank.y < wire.y2 < wire.y1 <= tank.y + tank.height
+    assert len(others) == (1 if left else 0)
+    for rod in others:
+        assert rod.width == pytest.approx(left * 3.2 * mm) and rod.x + rod.width / 2 == pytest.approx(wire.x1)
+        assert wire.y2 < rod.y and rod.y + rod.height == pytest.approx(wire.y1)
+    renewed = seen_inside(recorded(as_role, heater, look, {"task": "anode_replacement", "alloy": "magnesium"}))
+    assert "the rod that was taken out" in drawn(renewed) and "rod that rusts in its place" not in drawn(renewed)
 
 
 def test_a_usual_visit_s_report_fits_two_pages(as_role, forecasted):
