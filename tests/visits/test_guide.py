@@ -6,6 +6,7 @@ import pytest
 
 from aquifer.company.clock import week_of
 from aquifer.forecasts.models import Forecast
+from aquifer.heaters.models import Part
 from aquifer.rounds.models import Appointment, Service
 from tests.conftest import visit
 from tests.rounds.conftest import crew  # noqa: F401
@@ -113,3 +114,16 @@ def test_the_guide_takes_a_fixed_number_of_queries(as_role, forecasted, django_a
     assert as_role("planner").get(f"heaters/{heater.pk}/guide").status_code == 403
     assert client.get("heaters/999999/guide").status_code == 404
     assert client.get(f"heaters/{heater.pk}/guide?component=sofa").status_code == 422
+
+
+def test_the_guide_speaks_of_the_parts_in_place_and_carries_what_fits_them(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    Part.objects.filter(heater=heater, kind="relief_valve").delete()
+    today = datetime.date.today()
+    gone = {"fitted_on": today - datetime.timedelta(days=3000), "removed_on": today - datetime.timedelta(days=900)}
+    Part.objects.create(heater=heater, kind="relief_valve", set_pressure_kpa=700, **gone)
+    Part.objects.create(heater=heater, kind="relief_valve", set_pressure_kpa=1034, fitted_on=gone["removed_on"])
+    told = as_role("technician").get(f"heaters/{heater.pk}/guide?component=relief_valve").json()
+    words = str([told["on_record"], told["to_know"], told["parts"]])
+    assert "1034" in words or "10.3 bar" in words or "1 034" in words, words
+    assert "700" not in words
