@@ -35,7 +35,7 @@ def told(life, age, traits=None) -> np.ndarray:
     nothing = np.zeros(age.size)
     if life.zones.effect.size:
         ratio = ratio + life.zones.effect[0]
-    return tank.failure_within(np.ones(age.size), age, nothing, nothing, ratio, life.law)
+    return tank.Standing(age, nothing, nothing, ratio, life.law).failure_within(np.ones(age.size))
 
 
 class World:
@@ -140,9 +140,9 @@ def test_what_failed_before_it_was_ours_and_what_left_for_other_reasons_do_not_c
 
 
 def test_without_failures_of_its_own_the_handbook_stands_with_what_is_not_known_of_it():
-    assert UNLEARNED.times == 1.0 and learned(spans_of([], [], [])) is UNLEARNED
+    assert UNLEARNED.level == 0.0 and learned(spans_of([], [], [])) is UNLEARNED
     few = learned(spans_of(np.zeros(3), np.full(3, 2.0), np.zeros(3)))
-    assert few.failures == 0 and 0.85 < few.times < 1.0
+    assert few.failures == 0 and -0.16 < few.level < 0.0
     # At the characteristic age, where a steeper law tells once more, and far from it.
     near, young = UNLEARNED.variance(np.zeros((2, TRAITS)), np.array([TANK.life_years, 2.0]))
     assert np.sqrt(near) == pytest.approx(np.hypot(TANK.level_spread, TANK.shape_spread), rel=1e-6)

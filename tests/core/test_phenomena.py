@@ -246,14 +246,15 @@ def stressed(given: dict) -> np.ndarray:
 @pytest.mark.parametrize("name", ["tank_p12_age9_th250", "tank_p12_age4_th450"])
 def test_a_tanks_end_follows_from_its_age_and_its_stresses(name):
     given, expected = CASES[name]["input"], CASES[name]["expected"]
-    parts = (one(given["age"]), one(given["spent_years"]), one(given["spent_fraction_next_year"]), stressed(given))
-    assert tank.failure_within(one(1.0), *parts) == pytest.approx(expected["p_fail_12m"], rel=1e-6)
-    median = tank.years_to_failure(one(0.5), *parts)
-    assert tank.failure_within(median, *parts) == pytest.approx(0.5)
+    standing = tank.Standing(
+        one(given["age"]), one(given["spent_years"]), one(given["spent_fraction_next_year"]), stressed(given)
+    )
+    assert standing.failure_within(one(1.0)) == pytest.approx(expected["p_fail_12m"], rel=1e-6)
+    assert standing.failure_within(standing.years_to_failure(one(0.5))) == pytest.approx(0.5)
 
 
 def test_the_years_to_a_risk_lead_to_that_risk():
-    parts = (one(5.0), one(0.0), one(0.0), one(0.2))
-    years = tank.years_to_risk(TANK.replace_at, *parts)
-    then = (parts[0] + years, *parts[1:])
-    assert tank.failure_within(one(1.0), *then) == pytest.approx(TANK.replace_at, rel=0.01)
+    bears = one(0.0), one(0.0), one(0.2)
+    years = tank.Standing(one(5.0), *bears).years_to_risk(one(TANK.replace_at))
+    then = tank.Standing(5.0 + years, *bears)
+    assert then.failure_within(one(1.0)) == pytest.approx(TANK.replace_at, rel=0.01)

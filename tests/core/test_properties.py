@@ -35,17 +35,17 @@ def test_failure_within_some_years_is_the_integral_of_its_density(age, gone, ahe
         return pace * np.exp(ratio) * shape / life * ((now + pace * t) / life) ** (shape - 1)
 
     total, _ = quad(rate, 0, years)
-    found = tank.failure_within(one(years), one(age), one(gone), one(ahead), one(ratio))
+    found = tank.Standing(one(age), one(gone), one(ahead), one(ratio)).failure_within(one(years))
     assert found[0] == pytest.approx(1 - np.exp(-total), rel=1e-5, abs=1e-9)
 
 
 @few
 @given(ages, spent, ratios, st.floats(0.01, 0.95))
 def test_the_years_to_a_tanks_failure_undo_its_probability(age, gone, ratio, probability):
-    parts = one(age), one(gone), one(0.0), one(ratio)
-    years = tank.years_to_failure(one(probability), *parts)
+    standing = tank.Standing(one(age), one(gone), one(0.0), one(ratio))
+    years = standing.years_to_failure(one(probability))
     assert years[0] >= 0
-    assert tank.failure_within(years, *parts)[0] == pytest.approx(probability, rel=1e-6)
+    assert standing.failure_within(years)[0] == pytest.approx(probability, rel=1e-6)
 
 
 @few
@@ -53,7 +53,7 @@ def test_the_years_to_a_tanks_failure_undo_its_probability(age, gone, ratio, pro
 def test_no_stress_makes_a_tank_safer(hardness, pressure, setpoint):
     def risk(h: float, p: float, s: float) -> float:
         ratio = log_ratio(one(h), one(p), one(s))
-        return float(tank.failure_within(one(1.0), one(9.0), one(0.0), one(0.0), ratio)[0])
+        return float(tank.Standing(one(9.0), one(0.0), one(0.0), ratio).failure_within(one(1.0))[0])
 
     plain = risk(hardness, pressure, setpoint)
     assert risk(hardness + 50, pressure, setpoint) >= plain

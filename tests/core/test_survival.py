@@ -21,7 +21,7 @@ def one(value: float):
 
 
 def failing(years, age, spent, ahead, log_ratio) -> float:
-    return float(tank.failure_within(one(years), one(age), one(spent), one(ahead), one(log_ratio))[0])
+    return float(tank.Standing(one(age), one(spent), one(ahead), one(log_ratio)).failure_within(one(years))[0])
 
 
 @given(AGES, SPENT, SHARE, LOG_RATIO)
@@ -45,38 +45,43 @@ LAWS = st.builds(tank.Law, st.floats(1.5, 6), st.sampled_from([0.0, 0.3, 2.0]))
 
 @given(st.floats(0.02, 0.98), AGES, SPENT, SHARE, LOG_RATIO, LAWS, st.floats(-1, 2))
 def test_the_years_to_a_probability_lead_to_it(probability, age, spent, ahead, log_ratio, law, before):
-    bears = one(age), one(spent), one(ahead), one(log_ratio), law, one(before)
-    years = tank.years_to_failure(one(probability), *bears)
-    assert tank.failure_within(years, *bears)[0] == pytest.approx(probability, abs=1e-6)
+    standing = tank.Standing(one(age), one(spent), one(ahead), one(log_ratio), law, one(before))
+    years = standing.years_to_failure(one(probability))
+    assert standing.failure_within(years)[0] == pytest.approx(probability, abs=1e-6)
 
 
 @given(AGES, LOG_RATIO, LAWS)
 def test_a_tank_that_stands_is_one_of_those_that_lived_so_long(age, log_ratio, law):
     before, later = (tank.hazard(one(at), one(log_ratio), law)[0] for at in (age, age + 3))
-    came = tank.failure_within(one(3.0), one(age), one(0.0), one(0.0), one(log_ratio), law)[0]
+    came = tank.Standing(one(age), one(0.0), one(0.0), one(log_ratio), law).failure_within(one(3.0))[0]
     assert came == pytest.approx(1 - np.exp(before - later), abs=1e-9)
 
 
 @given(st.floats(1, 25), LOG_RATIO, LAWS)
 def test_the_year_of_a_risk_is_the_first_in_which_it_is_run(age, log_ratio, law):
     bears = one(0.0), one(0.0), one(log_ratio), law
-    due = float(tank.years_to_risk(0.2, one(age), *bears)[0])
-    runs = [tank.failure_within(one(1.0), one(age + max(at, 0.0)), *bears)[0] for at in (due, due - 0.5) if at < 60]
+
+    def runs_at(year: float) -> float:
+        return float(tank.Standing(one(year), *bears).failure_within(one(1.0))[0])
+
+    due = float(tank.Standing(one(age), *bears).years_to_risk(one(0.2))[0])
+    runs = [runs_at(age + max(at, 0.0)) for at in (due, due - 0.5) if at < 60]
     if due <= 0:
         assert runs[0] >= 0.2 - 0.01
     elif due < 40:
         assert runs[0] == pytest.approx(0.2, abs=0.01) and runs[1] < 0.2 + 0.01
     else:
-        ahead = [tank.failure_within(one(1.0), one(age + year), *bears)[0] for year in range(39)]
+        ahead = [runs_at(age + year) for year in range(39)]
         assert max(ahead) < 0.21
 
 
 def test_having_stood_through_signs_that_came_late_tells_less_of_a_tank_than_having_stood_with_them():
-    late, always = (
-        tank.failure_within(one(1.0), one(10.0), one(0.0), one(0.0), one(1.5), tank.Law(3.0, 1.0), one(past))[0]
-        for past in (0.0, 1.5)
+    law, nothing = tank.Law(3.0, 1.0), one(0.0)
+    late, always, never = (
+        tank.Standing(one(10.0), nothing, nothing, one(now), law, one(past)).failure_within(one(1.0))[0]
+        for now, past in ((1.5, 0.0), (1.5, 1.5), (0.0, 0.0))
     )
-    assert late > always > tank.failure_within(one(1.0), one(10.0), one(0.0), one(0.0), one(0.0), tank.Law(3.0, 1.0))[0]
+    assert late > always > never
 
 
 QUANTILES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
@@ -84,7 +89,7 @@ QUANTILES = np.array([0.02, 0.10, 0.25, 0.50, 0.75, 0.90, 0.98])
 
 @given(AGES, SPENT, SHARE, LOG_RATIO)
 def test_the_share_that_has_failed_follows_the_quantiles_it_is_told_by(age, spent, ahead, log_ratio):
-    at = tank.years_to_failure(QUANTILES, one(age), one(spent), one(ahead), one(log_ratio))[None, :]
+    at = tank.Standing(one(age), one(spent), one(ahead), one(log_ratio)).years_to_failure(QUANTILES)[None, :]
     assert np.allclose(reached_by(at[0], at, QUANTILES, one(0.0)), QUANTILES, atol=1e-6)
     years = np.linspace(0, 60, 25)
     failed = reached_by(years, at, QUANTILES, one(0.0))[0]

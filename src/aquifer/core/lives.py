@@ -106,11 +106,6 @@ class TankLife:
     """Of the company's own, behind it."""
 
     @property
-    def times(self) -> float:
-        """How many times as often as the handbook says all fail."""
-        return float(np.exp(self.level))
-
-    @property
     def level_sd(self) -> float:
         """Standard deviation of what is not known of the level."""
         return float(np.sqrt(self.covariance[_LEVEL, _LEVEL]))
@@ -169,7 +164,6 @@ class _Fit:
         self._builds, self._zones = int(spans.build.max()) + 1, int(spans.zone.max()) + 1
         # One more of each for those that have none; it stays at nothing.
         self._build, self._zone = spans.build % (self._builds + 1), spans.zone % (self._zones + 1)
-        self._traits = SPREADS.size - _FIRST
         self._first_zone = SPREADS.size + self._builds + 1
         self._size = self._first_zone + self._zones + 1
         with np.errstate(divide="ignore"):

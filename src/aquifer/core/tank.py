@@ -108,95 +108,82 @@ def hazard(effective_years: FloatArray, log_ratio: FloatArray, law: Law = HANDBO
     return np.asarray(np.log1p(law.frailty * plain) / law.frailty if law.frailty else plain)
 
 
-def hazard_ahead(
-    now: FloatArray, then: FloatArray, log_ratio: FloatArray, law: Law = HANDBOOK, log_past: FloatArray | None = None
-) -> FloatArray:
-    """Hazard between two effective ages of a tank that stands at the first; shapes broadcast.
-
-    Parameters: ln of the hazard ratio from now on; of that before, where it was another. Having stood tells of a
-    frailty: a gamma distribution of mean 1 / (1 + v H). Source: as ``hazard``.
-    """
-    more = hazard(then, log_ratio, Law(law.shape)) - hazard(now, log_ratio, Law(law.shape))
-    if not law.frailty:
-        return more
-    past = hazard(now, log_ratio if log_past is None else log_past, Law(law.shape))
-    return np.asarray(np.log1p(law.frailty * more / (1 + law.frailty * past)) / law.frailty)
-
-
-def failure_within(
-    years: FloatArray,
-    age_years: FloatArray,
-    spent_years: FloatArray,
-    spent_ahead: FloatArray,
-    log_ratio: FloatArray,
-    law: Law = HANDBOOK,
-    log_past: FloatArray | None = None,
-) -> FloatArray:
-    """Probability that a tank that stands today fails within ``years``; shapes broadcast.
-
-    Parameters: age and years with a spent anode so far; spent_ahead, share of the coming time without a working anode,
-    0 to 1; ln of the hazard ratio from now on, and before. Source: ratio of survivals.
-    """
-    now = effective_age(age_years, spent_years)
-    then = now + years * (1 + TANK.spent_weight * spent_ahead)
-    return np.asarray(-np.expm1(-hazard_ahead(now, then, log_ratio, law, log_past)))
-
-
-def years_to_failure(
-    probability: FloatArray,
-    age_years: FloatArray,
-    spent_years: FloatArray,
-    spent_ahead: FloatArray,
-    log_ratio: FloatArray,
-    law: Law = HANDBOOK,
-    log_past: FloatArray | None = None,
-) -> FloatArray:
-    """Years from today until failure has the given probability, as quantiles of the remaining life; shapes broadcast.
-
-    Source: the inverse of ``failure_within``.
-    """
-    now, plain = effective_age(age_years, spent_years), Law(law.shape)
-    more = -np.log1p(-probability)
-    if law.frailty:
-        past = hazard(now, log_ratio if log_past is None else log_past, plain)
-        more = np.expm1(law.frailty * more) / law.frailty * (1 + law.frailty * past)
-    lived = (np.maximum(now, 0.0) / TANK.life_years) ** law.shape
-    then = TANK.life_years * (lived + more / np.exp(log_ratio)) ** (1 / law.shape)
-    return np.asarray((then - now) / (1 + TANK.spent_weight * spent_ahead))
-
-
 _LOOKED_AHEAD_YEARS = np.arange(41.0)
 """Where the year's chance is told before it is looked up between; it bends so little that it is a week off at most."""
 
 
-def years_to_risk(
-    probability: FloatArray,
-    age_years: FloatArray,
-    spent_years: FloatArray,
-    spent_ahead: FloatArray,
-    log_ratio: FloatArray,
-    law: Law = HANDBOOK,
-    log_past: FloatArray | None = None,
-) -> FloatArray:
-    """Years until failure within the following 12 months is as likely as each ``probability``, (n,); negative, or 0
-    with a frailty, if it has been, infinite where it is not within forty years.
+@dataclass(frozen=True)
+class Standing:
+    """Tanks that stand today; shapes broadcast."""
 
-    Source: the year's hazard by the midpoint rule, solved for the age; within a week of ``failure_within``. With a
-    frailty, the first of the coming years in which it is, straight between them.
-    """
-    pace = 1 + TANK.spent_weight * spent_ahead
-    if not law.frailty:
-        a_year = -np.log1p(-probability) / (pace * np.exp(log_ratio) * law.shape)
-        at = TANK.life_years * (a_year * TANK.life_years) ** (1 / (law.shape - 1))
-        return np.asarray((at - effective_age(age_years, spent_years)) / pace - 0.5)
-    now = effective_age(age_years, spent_years)[:, None]
-    then = now + pace[:, None] * np.append(_LOOKED_AHEAD_YEARS, _LOOKED_AHEAD_YEARS[-1] + 1)
-    past = None if log_past is None else log_past[:, None]
-    a_year = np.diff(hazard_ahead(now, then, log_ratio[:, None], law, past), axis=1)
-    wanted = np.broadcast_to(-np.log1p(-probability), now.shape[:1])
-    reached = a_year >= wanted[:, None]
-    first = reached.argmax(axis=1)
-    row, before = np.arange(first.size), np.maximum(first - 1, 0)
-    low, high = a_year[row, before], a_year[row, first]
-    at = before + np.clip((wanted - low) / np.maximum(high - low, 1e-12), 0.0, 1.0)
-    return np.asarray(np.where(reached.any(axis=1), np.where(first == 0, 0.0, at), np.inf))
+    age_years: FloatArray
+    spent_years: FloatArray
+    """Without a working anode so far."""
+    spent_ahead: FloatArray
+    """Share of the coming time without one, 0 to 1."""
+    log_ratio: FloatArray
+    """ln of the hazard ratio from now on."""
+    law: Law = HANDBOOK
+    log_past: FloatArray | None = None
+    """ln of the hazard ratio before, where it was another."""
+
+    @property
+    def now(self) -> FloatArray:
+        """Effective age, years."""
+        return effective_age(self.age_years, self.spent_years)
+
+    @property
+    def pace(self) -> FloatArray:
+        """Effective years in each to come."""
+        return np.asarray(1 + TANK.spent_weight * self.spent_ahead)
+
+    def failure_within(self, years: FloatArray) -> FloatArray:
+        """Probability of failing within ``years``. Source: ratio of survivals."""
+        return np.asarray(-np.expm1(-self._hazard_until(self.now + years * self.pace)))
+
+    def years_to_failure(self, probability: FloatArray) -> FloatArray:
+        """Years until failure has the given probability, as quantiles of the remaining life.
+
+        Source: the inverse of ``failure_within``.
+        """
+        more = -np.log1p(-probability)
+        if self.law.frailty:
+            more = np.expm1(self.law.frailty * more) / self.law.frailty * (1 + self.law.frailty * self._lived)
+        lived = (np.maximum(self.now, 0.0) / TANK.life_years) ** self.law.shape
+        then = TANK.life_years * (lived + more / np.exp(self.log_ratio)) ** (1 / self.law.shape)
+        return np.asarray((then - self.now) / self.pace)
+
+    def years_to_risk(self, probability: FloatArray) -> FloatArray:
+        """Years until failure within the following 12 months is as likely as each ``probability``, (n,) as all columns;
+        negative, or 0 with a frailty, if it has been, infinite where it is not within forty years.
+
+        Source: the year's hazard by the midpoint rule, solved for the age; within a week of ``failure_within``. With a
+        frailty, the first of the coming years in which it is, straight between them.
+        """
+        wanted = -np.log1p(-probability)
+        if not self.law.frailty:
+            a_year = wanted / (self.pace * np.exp(self.log_ratio) * self.law.shape)
+            at = TANK.life_years * (a_year * TANK.life_years) ** (1 / (self.law.shape - 1))
+            return np.asarray((at - self.now) / self.pace - 0.5)
+        ahead = np.append(_LOOKED_AHEAD_YEARS, _LOOKED_AHEAD_YEARS[-1] + 1)[:, None]
+        a_year = np.diff(self._hazard_until(self.now + self.pace * ahead), axis=0)
+        reached = a_year >= wanted
+        first = reached.argmax(axis=0)
+        row, before = np.arange(first.size), np.maximum(first - 1, 0)
+        low, high = a_year[before, row], a_year[first, row]
+        at = before + np.clip((wanted - low) / np.maximum(high - low, 1e-12), 0.0, 1.0)
+        return np.asarray(np.where(reached.any(axis=0), np.where(first == 0, 0.0, at), np.inf))
+
+    @property
+    def _lived(self) -> FloatArray:
+        """Cumulative hazard until today, of one tank as weak as all are on average."""
+        return hazard(self.now, self.log_ratio if self.log_past is None else self.log_past, Law(self.law.shape))
+
+    def _hazard_until(self, then: FloatArray) -> FloatArray:
+        """Hazard from today to an effective age. Having stood tells of a frailty: a gamma distribution of mean
+        1 / (1 + v H). Source: as ``hazard``."""
+        plain = Law(self.law.shape)
+        more = hazard(then, self.log_ratio, plain) - hazard(self.now, self.log_ratio, plain)
+        if not self.law.frailty:
+            return more
+        return np.asarray(np.log1p(self.law.frailty * more / (1 + self.law.frailty * self._lived)) / self.law.frailty)

@@ -42,10 +42,10 @@ class Tanks:
     def years_to(self, chance: FloatArray) -> FloatArray:
         """Years until each gives way, (k, f): a rod that is spent today counts until it is renewed within the year."""
         nothing = np.zeros((self.tanks.row.size, 1))
-        effective = tank.years_to_failure(
-            chance, self.tanks.heaters.age_years[:, None], self.tanks.spent_years[:, None], nothing, self.log_ratio,
+        effective = tank.Standing(
+            self.tanks.heaters.age_years[:, None], self.tanks.spent_years[:, None], nothing, self.log_ratio,
             self.tanks.life.law, self._log_past,
-        )  # fmt: skip
+        ).years_to_failure(chance)  # fmt: skip
         first = (1 + TANK.spent_weight * self.tanks.spent_ahead)[:, None]
         then = np.where(self.is_kept[:, None], 1.0, first)
         return np.where(effective <= first, effective / first, 1 + (effective - first) / then)
@@ -53,7 +53,8 @@ class Tanks:
     def years_of_new(self, chance: FloatArray) -> FloatArray:
         """Years that a new one in its place lasts, (k, f): on the same water, without the old one's symptoms."""
         nothing = np.zeros((self.tanks.row.size, 1))
-        return tank.years_to_failure(chance, nothing, nothing, nothing, self._log_past, self.tanks.life.law)
+        new = tank.Standing(nothing, nothing, nothing, self._log_past, self.tanks.life.law)
+        return new.years_to_failure(chance)
 
     @property
     def _log_past(self) -> FloatArray:

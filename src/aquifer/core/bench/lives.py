@@ -311,7 +311,7 @@ def _looks(
         "hot_l": (1 - (1 - ABOVE_ELEMENT_SHARE) * buried) * hot,
         "energy_kwh": (heat + standing) / efficiency / (1 - lost),
         "recover_min": draw_kj / (kind.usual_input_kw * efficiency * (1 - lost)) / 60,
-        "leak_within_year": tank.failure_within(np.ones(depth.shape), age, spent, is_bare, ratio, life.law),
+        "leak_within_year": tank.Standing(age, spent, is_bare, ratio, life.law).failure_within(np.ones(depth.shape)),
         "valve_stuck": np.broadcast_to(stuck, depth.shape),
         "loud": loud,
     }

@@ -79,10 +79,6 @@ class Seen:
     """Sorted by tank and then by time."""
     tanks: int
 
-    @classmethod
-    def of(cls, looks: LookEvents, tanks: int) -> "Seen":
-        return cls(looks, tanks)
-
     def at(self, tank_at: IntArray, years: FloatArray) -> tuple[BoolArray, BoolArray, BoolArray]:
         """Whether each tank was rusty, rusted at a seam and loud when last looked at before an age, (m,) each."""
         return (
@@ -103,7 +99,8 @@ class Seen:
         if not those.size:
             return np.full(tank_at.size, -1)
         row, when = self.looks.row[those], self.looks.years[those]
-        # Both sorted by tank and then by time: the number of looks up to an age is where the two are merged.
+        # Looks and questions in one order, by tank and time, a look before a question of its day: the last look before
+        # a question is the one that answers it.
         order = np.lexsort(
             (
                 np.concatenate([np.zeros(row.size), np.ones(tank_at.size)]),
@@ -139,17 +136,13 @@ class TankComponent:
 
     @classmethod
     def of(
-        cls,
-        fleet: Fleet,
-        rods: AnodeComponent | None,
-        wear: Wear | None,
-        life: TankLife = UNLEARNED,
+        cls, fleet: Fleet, rods: AnodeComponent | None, wear: Wear | None, life: TankLife = UNLEARNED
     ) -> "TankComponent":
         """Parameters: the fleet's rods and what is believed of them, if it has any; what own tanks taught."""
         row = np.flatnonzero(fleet.heaters.is_tank)
         h = fleet.heaters.at(row)
         bareness = Bareness.of(fleet, rods, wear).at(row)
-        seen = Seen.of(fleet.looks.of(row, len(fleet.heaters)), row.size)
+        seen = Seen(fleet.looks.of(row, len(fleet.heaters)), row.size)
         every = np.arange(row.size)
         stress = tank.Stress(
             h.hardness_mg_l, h.ph, h.conductivity_us_cm, h.pressure_kpa, h.setpoint_c,
@@ -193,13 +186,12 @@ class TankComponent:
 
     def failure_within(self, years: FloatArray) -> FloatArray:
         """Probability of failing within ``years`` from today, (n, t)."""
-        return tank.failure_within(years, *self._columns())
+        return self._columns().failure_within(years)
 
     def failure_within_a_year(self, probabilities: FloatArray) -> FloatArray:
         """The same within a year at quantiles of what is not known of the hazard, (n, q)."""
-        age, spent, ahead, log_ratio, law, past = self._columns()
         off = self.spread[:, None] * ndtri(probabilities)[None, :]
-        return tank.failure_within(np.ones((1, 1)), age, spent, ahead, log_ratio + off, law, past + off)
+        return self._columns(off).failure_within(np.ones((1, 1)))
 
     def spans(self, entry_years: FloatArray, exit_years: FloatArray, leaked: BoolArray) -> Spans:
         """What the tanks lived through until they left, as ``lives.learned`` takes it.
@@ -227,14 +219,13 @@ class TankComponent:
 
     def years_to(self, probability: FloatArray) -> FloatArray:
         """Years until failure has each probability, (n, q)."""
-        return tank.years_to_failure(probability, *self._columns())
+        return self._columns().years_to_failure(probability)
 
     def years_to_risk(self) -> FloatArray:
         """Years until failing within the following 12 months is as likely as is accepted, (n,)."""
-        return tank.years_to_risk(
-            self.heaters.replace_at, self.heaters.age_years, self.spent_years, self.spent_ahead, self.log_ratio,
-            self.life.law, self.log_past,
-        )  # fmt: skip
+        return tank.Standing(
+            self.heaters.age_years, self.spent_years, self.spent_ahead, self.log_ratio, self.life.law, self.log_past
+        ).years_to_risk(self.heaters.replace_at)
 
     def ends(self) -> BoolArray:
         """Whether the tank is to be replaced, (n,): by its risk, by rust at a seam, or old, loud and on hard water."""
@@ -257,10 +248,11 @@ class TankComponent:
         learned = {"cohort": self.of_build, "neighbours": self.of_zone}
         return {**factors, "own_tanks": own + steeper - lasting, **learned}
 
-    def _columns(self) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, tank.Law, FloatArray]:
-        return (
+    def _columns(self, off: FloatArray | float = 0.0) -> tank.Standing:
+        """The tanks as a column. Parameters: what is added to ln of the hazard, (n, q)."""
+        return tank.Standing(
             self.heaters.age_years[:, None], self.spent_years[:, None], self.spent_ahead[:, None],
-            self.log_ratio[:, None], self.life.law, self.log_past[:, None],
+            self.log_ratio[:, None] + off, self.life.law, self.log_past[:, None] + off,
         )  # fmt: skip
 
 
