@@ -2,6 +2,7 @@
 
 import datetime
 
+import numpy as np
 import pytest
 
 from aquifer.forecasts import recompute, trial
@@ -118,6 +119,31 @@ def test_the_oldest_tanks_come_first_and_tankless_heaters_not_at_all(as_role, ba
     assert found["years"][0]["failing"] == pytest.approx(sum(chances), abs=0.1)
     assert found["years"][0]["due"] == 1 and len(found["years"]) == 8
     assert {one["name"]: (one["due"], one["tanks"]) for one in found["zones"]} == {"Upland": (1, 1), "Chalk": (0, 3)}
+
+
+def test_what_own_tanks_taught_is_told_with_how_sure_it_is(as_role, forecasted):
+    lead = as_role("lead")
+    found = replacements(lead)
+    assert found["taught"]["failures"] == 0 and found["taught"]["makes"] == []
+    assert found["taught"]["of_all"]["times"] == pytest.approx(1.0, abs=0.05)
+    low, high = found["taught"]["of_all"]["between"]
+    assert 0.3 < low < 0.6 and 1.8 < high < 3
+    for one in found["likeliest"]:
+        assert one["between"][0] < one["within_a_year"] < one["between"][1]
+    # Three makes: one worse for sure, one better, and one that may as well be like the others.
+    people = ["Harrow/189", "Weir/150", "Weir/200"]
+    newest = Calibration.objects.filter(component="tank").latest("computed_at")
+    life = {**newest.life, "level": 0.47, "build_spread": 0.5}
+    life["builds"] = {"Harrow/189": [0.74, 0.04], "Weir/150": [-0.69, 0.04], "Weir/200": [0.2, 0.09]}
+    for row in (newest, Calibration.objects.filter(component="sediment").latest("computed_at")):
+        row.pk, row.cohorts = None, dict.fromkeys(people, 0.0)
+        row.life = life if row.component == "tank" else {}
+        row.failures, row.computed_at = 31, row.computed_at + datetime.timedelta(minutes=1)
+        row.save()
+    taught = replacements(lead)["taught"]
+    assert taught["failures"] == 31 and taught["of_all"]["times"] == pytest.approx(1.6, abs=0.01)
+    assert [(one["name"], one["times"]) for one in taught["makes"]] == [("Harrow 189", 2.1), ("Weir 150", 0.5)]
+    assert taught["makes"][0]["between"] == pytest.approx([2.1 * np.exp(-0.2563), 2.1 * np.exp(0.2563)], abs=0.02)
 
 
 def test_a_tank_out_of_service_is_expected_to_do_nothing(as_role, forecasted):

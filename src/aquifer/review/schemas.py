@@ -109,12 +109,30 @@ class TankOut(TypedDict):
     depth_share: float | None
     anode_left: float | None
     within_a_year: float
+    between: Annotated[list[float], Field(description="P10 and P90 of that, by what is not known of its law.")]
     accepted: Annotated[float, Field(description="From this probability on a replacement is proposed.")]
     reasons: Annotated[list[str], Field(description="The factors that raise it, the strongest first.")]
 
 
+class TimesOut(TypedDict):
+    """How many times as often as others tanks fail, with P10 and P90 of it."""
+
+    name: str
+    times: float
+    between: list[float]
+
+
+class LivesTaughtOut(TypedDict):
+    """What the company's own tanks taught of how tanks end."""
+
+    failures: Annotated[int, Field(description="Own tanks that leaked, behind it.")]
+    of_all: Annotated[TimesOut, Field(description="Against the handbook, at its characteristic age.")]
+    makes: Annotated[list[TimesOut], Field(description="Against the others, those that differ for sure, worst first.")]
+
+
 class ReplacementsOut(TypedDict):
     tanks: int
+    taught: LivesTaughtOut
     years: list[YearAheadOut]
     zones: list[ZoneTanksOut]
     likeliest: list[TankOut]

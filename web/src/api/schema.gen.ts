@@ -10111,10 +10111,29 @@ export interface components {
          * @enum {string}
          */
         Verdict: "holds" | "too_narrow" | "too_wide" | "unmeasured";
+        /**
+         * LivesTaughtOut
+         * @description What the company's own tanks taught of how tanks end.
+         */
+        LivesTaughtOut: {
+            /**
+             * Failures
+             * @description Own tanks that leaked, behind it.
+             */
+            failures: number;
+            /** @description Against the handbook, at its characteristic age. */
+            of_all: components["schemas"]["TimesOut"];
+            /**
+             * Makes
+             * @description Against the others, those that differ for sure, worst first.
+             */
+            makes: components["schemas"]["TimesOut"][];
+        };
         /** ReplacementsOut */
         ReplacementsOut: {
             /** Tanks */
             tanks: number;
+            taught: components["schemas"]["LivesTaughtOut"];
             /** Years */
             years: components["schemas"]["YearAheadOut"][];
             /** Zones */
@@ -10150,6 +10169,11 @@ export interface components {
             /** Within A Year */
             within_a_year: number;
             /**
+             * Between
+             * @description P10 and P90 of that, by what is not known of its law.
+             */
+            between: number[];
+            /**
              * Accepted
              * @description From this probability on a replacement is proposed.
              */
@@ -10159,6 +10183,18 @@ export interface components {
              * @description The factors that raise it, the strongest first.
              */
             reasons: string[];
+        };
+        /**
+         * TimesOut
+         * @description How many times as often as others tanks fail, with P10 and P90 of it.
+         */
+        TimesOut: {
+            /** Name */
+            name: string;
+            /** Times */
+            times: number;
+            /** Between */
+            between: number[];
         };
         /** YearAheadOut */
         YearAheadOut: {

@@ -31,8 +31,8 @@ export function TanksPage() {
         <div className="flex min-h-0 flex-1 narrow:flex-col">
           <section aria-label="The likeliest to fail" className="flex min-w-0 flex-1 flex-col">
             <p className="shrink-0 border-b border-line px-5 py-2 text-soft">
-              The {data.likeliest.length} likeliest to fail within 12 months. The stroke across a bar is what the
-              company accepts before a new heater is proposed.
+              The {data.likeliest.length} likeliest to fail within 12 months. The line within a bar is where the chance
+              may lie, eight times in ten; the stroke across it is what is accepted before a new heater is proposed.
               <KeptAt at={data.kept_at} />
             </p>
             <ul className="min-h-0 flex-1 overflow-y-auto px-5" tabIndex={0} aria-label="Tanks">
@@ -57,6 +57,7 @@ export function TanksPage() {
               )}
             </div>
             <Zones zones={data.zones} />
+            <Taught taught={data.taught} />
             <p className="mt-4 text-soft">
               A failure is a tank that leaks or rusts through. Its age counts, and more the years without an anode that
               works, hard water, high pressure, a hot setting and what was seen on it. Replacing one is work for the
@@ -106,6 +107,39 @@ function Zones({ zones }: { zones: Schema['ZoneTanksOut'][] }) {
   )
 }
 
+/** How much of it is the company's own: what its tanks taught, and how sure that is. */
+function Taught({ taught }: { taught: Schema['LivesTaughtOut'] }) {
+  const { failures, of_all: all, makes } = taught
+  return (
+    <>
+      <h2 className="mt-4 font-bold">What our own tanks taught</h2>
+      {failures === 0 ? (
+        <p className="mt-1">
+          No tank has leaked on our record yet: the handbook’s law stands, and its ranges are wide.
+        </p>
+      ) : (
+        <p className="mt-1">
+          {failures === 1 ? 'One tank has' : `${failures} tanks have`} leaked on our record: they fail{' '}
+          <strong>{all.times}</strong> times as often as the handbook says, between {all.between[0]} and{' '}
+          {all.between[1]}.
+        </p>
+      )}
+      {makes.length > 0 && (
+        <ul className="mt-1" aria-label="Makes that differ">
+          {makes.map((one) => (
+            <li key={one.name} className="flex gap-3 border-b border-line py-0.5">
+              <span className="min-w-0 flex-1 wrap-break-word">{one.name}</span>
+              <span>
+                <strong>{one.times}</strong> times, {one.between[0]} to {one.between[1]}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  )
+}
+
 function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
   const reasons = one.reasons.map((factor) => FACTORS[factor]?.[0] ?? factor)
   return (
@@ -135,18 +169,32 @@ function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
           {reasons.length > 0 ? reasons.join(', ') : 'by its age alone'}
         </span>
       </span>
-      <Chance within={one.within_a_year} accepted={one.accepted} />
+      <Chance within={one.within_a_year} between={one.between} accepted={one.accepted} />
     </li>
   )
 }
 
-function Chance({ within, accepted }: { within: number; accepted: number }) {
+function Chance({ within, between, accepted }: { within: number; between: number[]; accepted: number }) {
+  const [low = within, high = within] = between
   return (
     <span>
-      <strong className="block text-right">{percent(within)}</strong>
+      <span className="block text-right">
+        <strong>{percent(within)}</strong>{' '}
+        <span className="text-fine text-soft">
+          {percent(low)} to {percent(high)}
+        </span>
+      </span>
       <svg width="100%" height="8" aria-hidden className="block">
         <rect width="100%" height="8" className="fill-line" />
         <rect width={`${100 * within}%`} height="8" className="fill-ochre-deep" />
+        <rect
+          x={`${100 * low}%`}
+          y="3"
+          width={`${100 * (high - low)}%`}
+          height="2"
+          className="fill-ink"
+          opacity="0.45"
+        />
         <rect x={`${100 * accepted}%`} y="0" width="2" height="8" className="fill-ink" />
       </svg>
     </span>

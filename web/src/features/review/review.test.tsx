@@ -171,12 +171,14 @@ const tank = (id: number, within_a_year: number, part: object = {}) => ({
   depth_share: 0.5,
   anode_left: 0.1,
   within_a_year,
+  between: [within_a_year / 2, Math.min(1, within_a_year * 1.5)],
   accepted: 0.2,
   reasons: [],
   ...part,
 })
 const base = (part: object = {}) => ({
   tanks: 280,
+  taught: { failures: 0, of_all: { name: '', times: 1, between: [0.41, 2.45] }, makes: [] },
   years: [
     { ahead: 0, failing: 31.06, due: 57 },
     { ahead: 1, failing: 25.5, due: 11 },
@@ -194,6 +196,19 @@ const base = (part: object = {}) => ({
 const tanks = (part: object = {}) =>
   rendered(<TanksPage />, { at: '/review/tanks', known: [[replacementsOptions.queryKey, base(part)]] })
 
+it('says how much of a tank’s end is what the company saw itself, and how sure that is', () => {
+  const { unmount } = tanks()
+  expect(screen.getByText(/No tank has leaked on our record yet/)).toBeTruthy()
+  expect(screen.queryByRole('list', { name: 'Makes that differ' })).toBeNull()
+  unmount()
+  const makes = [{ name: 'Harrow 189', times: 2.1, between: [1.4, 3.2] }]
+  tanks({ taught: { failures: 31, of_all: { name: '', times: 1.6, between: [1.2, 2.1] }, makes } })
+  expect(screen.getByText(/31 tanks have leaked on our record/).textContent).toMatch(
+    /they fail 1\.6 times as often as the handbook says, between 1\.2 and 2\.1/,
+  )
+  expect(screen.getByRole('list', { name: 'Makes that differ' }).textContent).toBe('Harrow 1892.1 times, 1.4 to 3.2')
+})
+
 it('tells how many tanks to expect, where they stand and which come first', () => {
   tanks()
   expect(screen.getByText(/Left alone, about/).textContent).toMatch(
@@ -204,6 +219,7 @@ it('tells how many tanks to expect, where they stand and which come first', () =
   // Its reasons as they were told, the strongest first.
   expect(first?.textContent).toContain('years without an anode, hot setting')
   expect(first?.textContent).toContain('20 years old')
+  expect(first?.textContent).toMatch(/91\s%\s*46\s%\sto\s100\s%/)
   expect(second?.textContent).toContain('age not known')
   expect(second?.textContent).toContain('by its age alone')
   expect(screen.getByRole('link', { name: 'Draymoor chalk' }).getAttribute('href')).toBe('/water/3')
@@ -215,8 +231,12 @@ it('tells how many tanks to expect, where they stand and which come first', () =
 
 it('draws a chance as long as it is, with the stroke at what is accepted', () => {
   const { container } = tanks()
-  const [bar, stroke] = [...container.querySelectorAll('li rect[class*="ochre-deep"], li rect[class*="fill-ink"]')]
+  const [bar, range, stroke] = [
+    ...container.querySelectorAll('li rect[class*="ochre-deep"], li rect[class*="fill-ink"]'),
+  ]
   expect(bar?.getAttribute('width')).toBe('91%')
+  expect(range?.getAttribute('x')).toBe('45.5%')
+  expect(parseFloat(range?.getAttribute('width') ?? '')).toBeCloseTo(54.5)
   expect(stroke?.getAttribute('x')).toBe('20%')
 })
 

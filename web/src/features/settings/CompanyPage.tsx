@@ -9,6 +9,10 @@ import { ChoiceSetting, Group, NumberSetting, TextSetting } from './controls'
 import { settingsOptions, useLogo, useSet, useSetMoney } from './queries'
 import { SettingsShell } from './SettingsShell'
 
+const LEAK_HINT =
+  'where its water runs into finished rooms; elsewhere more or less, by what is on record of the place. ' +
+  'With the price of a new heater it says from when on one is advised'
+
 /** Who the company is, how it measures, where its days begin, what an hour costs. */
 export function CompanyPage() {
   const { data, error, refetch } = useQuery(settingsOptions)
@@ -212,7 +216,7 @@ function Money({ ours, disabled }: { ours: Schema['SettingsOut']; disabled: bool
         label="A leak costs a house"
         value={ours.leak_damage}
         wide={false}
-        hint="where its water runs into finished rooms; elsewhere more or less, by what is on record of the place. With the price of a new heater it says from when on one is advised"
+        hint={LEAK_HINT}
         fault={faults.leak_damage}
         disabled={disabled}
         onSet={(leak_damage) => put({ leak_damage: amountOf(leak_damage) ?? leak_damage })}
