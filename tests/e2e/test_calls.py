@@ -4,10 +4,11 @@ import datetime
 import re
 
 import pytest
+from django.db.models import Q
 from playwright.sync_api import Page, expect
 
 from aquifer.company.clock import week_of
-from aquifer.customers.models import Site
+from aquifer.customers.models import Customer, Site
 from aquifer.rounds.models import Appointment, AppointmentStatus, CrewMember
 
 pytestmark = pytest.mark.e2e
@@ -51,8 +52,12 @@ def promised(planned):
     customer.save()
     member = CrewMember.objects.filter(active=True, weekdays__len__gte=5).first()
     on = planned.on
-    # Which visit comes first differs from plan to plan; whoever rings is the only one of that name.
-    Site.objects.filter(name=planned.site.name).exclude(pk=planned.site_id).update(name="Namesake")
+    # Which visit comes first differs from plan to plan; whoever rings is the only one of that name, as site and as
+    # customer, and at that address.
+    others = Site.objects.exclude(pk=planned.site_id).filter(Q(name=planned.site.name) | Q(customer=customer))
+    somebody = Site.objects.exclude(name=planned.site.name).exclude(customer=customer).first().customer
+    others.update(name="Namesake", street="1 Far Lane", customer=somebody)
+    Customer.objects.exclude(pk=customer.pk).filter(name=customer.name).update(name="Namesake")
     Appointment.objects.filter(site=planned.site).exclude(pk=planned.pk).delete()
     planned.week, planned.standing = week_of(on), AppointmentStatus.PROMISED
     planned.member = planned.member or member
