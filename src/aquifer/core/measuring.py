@@ -30,7 +30,7 @@ def is_drawn(secret: bytes, heater: int, visits_before: int, share: float = SHAR
 _FAR = 2.35
 """Standard deviations beyond which a reading is asked for once more. Measured in truths of other families
 (tests/study/test_slips.py): of true readings fewer than two in a hundred are asked for again, of those that slipped by
-ten or by inches nine in ten; at three it was two in three."""
+ten or by inches nearly nine in ten; at three it was two in three."""
 
 
 def likely(told: Sequence[float], error: float, least: float) -> tuple[float, float]:
