@@ -160,7 +160,7 @@ function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
           {one.tag} · {KINDS[one.kind]} · {one.street}
         </span>
       </span>
-      <span className="min-w-0">
+      <span className="min-w-0 narrow:col-start-2">
         <span className="block wrap-break-word">
           {one.installed_on ? `${yearsWords(yearsBetween(one.installed_on, today))} old` : 'age not known'}
           {one.install_certainty !== 'known' && one.installed_on && ', by estimate'}
@@ -177,7 +177,7 @@ function Tank({ one, today }: { one: Schema['TankOut']; today: string }) {
 function Chance({ within, between, accepted }: { within: number; between: number[]; accepted: number }) {
   const [low = within, high = within] = between
   return (
-    <span>
+    <span className="narrow:col-start-2">
       <span className="block text-right">
         <strong>{percent(within)}</strong>{' '}
         <span className="text-fine text-soft">
