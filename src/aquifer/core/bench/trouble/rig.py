@@ -31,6 +31,8 @@ EMPTIES_MIN, FILLS_MIN = 25.0, 12.0
 """How long a tank runs out by a hose, and fills by a 3/4 in branch. Trade practice."""
 LOSES_K_MIN = 0.008
 """How fast a tank cools that nobody heats. Handbook: some 0.5 K an hour."""
+EMPTY = 0.02
+"""Share of a tank's height that stays below its drain. Assumption."""
 STEP_MIN = 0.5
 """Numerical."""
 SWELLS = 0.0166
@@ -388,7 +390,7 @@ class TankRig(Rig):
 
     def _burst_in(self) -> None:
         """Something below the water line is unscrewed."""
-        if self.level > 0.02:
+        if self.level > EMPTY:
             raise Hurt("flooded" if self.low_c < SCALDS_C else "scalded")
 
     def drain_look(self) -> str:
@@ -411,7 +413,9 @@ class TankRig(Rig):
             raise Refused("The drain is shut.")
         if not self.cold_is_open and self.tap_is_open:
             self.pass_by(self.level * EMPTIES_MIN)
-        return "Nothing runs any more." if self.level <= 0.02 else "It runs on." if self.cold_is_open else "It gurgles."
+        return (
+            "Nothing runs any more." if self.level <= EMPTY else "It runs on." if self.cold_is_open else "It gurgles."
+        )
 
     def drain_run_it_clear(self) -> str:
         if not (self.drain_is_open and self.cold_is_open):
@@ -424,12 +428,14 @@ class TankRig(Rig):
         return "Shut."
 
     def drain_hose_off(self) -> str:
-        if self.drain_is_open:
+        if self.drain_is_open and (self.level > EMPTY or self.cold_is_open):
             raise Hurt("flooded")
         self.has_hose = False
         return "The hose is off."
 
     def drain_cap_it(self) -> str:
+        if self.has_hose:
+            raise Refused("The hose is on its thread.")
         self.is_capped = True
         if self.has("drain_weeps"):
             self.mended("drain", "cap it")
@@ -472,7 +478,7 @@ class TankRig(Rig):
     def gauge_watch_it_while_it_heats(self) -> str:
         if self.drain_is_open:
             raise Refused("The drain is open.")
-        if max(self.heating_kw()) <= 0 and self.low_c < SET_C - BELOW_SET_C:
+        if not self.heats():
             return f"It stays at {pressure(self.supply_kpa)}; but nothing heats."
         top = self.peak_kpa()
         more = ", and the relief pipe drips" if top >= RELIEF_KPA else ""
