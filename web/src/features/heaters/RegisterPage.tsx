@@ -1,5 +1,4 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
-import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
@@ -17,7 +16,7 @@ import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useAnnounce } from '../../ui/announce'
 import { isNarrow } from '../../ui/narrow'
-import { useRows } from '../../ui/useRows'
+import { useLongRows } from '../../ui/useLongRows'
 import { WhyPanel } from '../../records/WhyPanel'
 import { BulkDialog } from './BulkDialog'
 import { HeaterForm } from './HeaterForm'
@@ -194,21 +193,7 @@ interface RowsProps {
 function Rows({ rows, total, chosen, onChoose, onNearEnd }: RowsProps) {
   const { today, units } = useCompany()
   const scroller = useRef<HTMLDivElement>(null)
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    // Where letters stand wider apart, or names are long, a row is as high as its words.
-    measureElement: (element) => Math.max(element.getBoundingClientRect().height, ROW_HEIGHT),
-    overscan: 12,
-  })
-  const items = virtual.getVirtualItems()
-  const onKeyDown = useRows(scroller, { count: rows.length, reach: (row) => virtual.scrollToIndex(row) })
-  const lastShown = items.at(-1)?.index ?? 0
-  useEffect(() => {
-    if (lastShown >= rows.length - 30) onNearEnd()
-  }, [lastShown, rows.length, onNearEnd])
+  const { virtual, items, onKeyDown } = useLongRows(scroller, { count: rows.length, height: ROW_HEIGHT, onNearEnd })
   return (
     <div className="flex min-w-0 flex-1 flex-col">
       <div className={clsx(COLUMNS, 'border-b border-ink px-5 py-1.5 text-fine font-bold')}>

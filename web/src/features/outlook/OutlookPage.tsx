@@ -1,7 +1,6 @@
 import clsx from 'clsx'
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
-import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 
 import type { Schema } from '../../api/client'
@@ -14,7 +13,7 @@ import { Phrase } from '../../ui/Phrase'
 import { Empty, Failed, Loading } from '../../ui/States'
 import { useAnnounce } from '../../ui/announce'
 import { isNarrow } from '../../ui/narrow'
-import { useRows } from '../../ui/useRows'
+import { useLongRows } from '../../ui/useLongRows'
 import { outlookAxis } from './axis'
 import { HoursStrata, HoursTable, STRATA } from './HoursStrata'
 import { LABEL_WIDTH, OutlookRow, ROW_HEIGHT } from './OutlookRow'
@@ -229,21 +228,7 @@ function Field({ rows, total, weeks, against, today, units, chosen, onChoose, on
     return () => observer.disconnect()
   }, [])
   const axis = useMemo(() => outlookAxis(today, width), [today, width])
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualiser is meant to be read on every render
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    // Where letters stand wider apart, or names are long, a row is as high as its words.
-    measureElement: (element) => Math.max(element.getBoundingClientRect().height, ROW_HEIGHT),
-    overscan: 12,
-  })
-  const items = virtual.getVirtualItems()
-  const onKeyDown = useRows(scroller, { count: rows.length, reach: (row) => virtual.scrollToIndex(row) })
-  const lastShown = items.at(-1)?.index ?? 0
-  useEffect(() => {
-    if (lastShown >= rows.length - 30) onNearEnd()
-  }, [lastShown, rows.length, onNearEnd])
+  const { virtual, items, onKeyDown } = useLongRows(scroller, { count: rows.length, height: ROW_HEIGHT, onNearEnd })
   return (
     <div className="flex min-w-0 flex-1 flex-col narrow:overflow-x-auto">
       <div className="flex shrink-0 narrow:min-w-[640px]">
