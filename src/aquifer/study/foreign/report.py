@@ -10,7 +10,7 @@ STATE_BAR = (0.76, 0.86)
 LEAST_READINGS = 400
 """Of a cell that is held against the bar by itself."""
 CELL_BAR = 0.07
-QUESTIONS = ("now", "after a service", "in a year", "dates")
+QUESTIONS = ("now", "now, as told", "after a service", "after a service, as told", "in a year", "dates")
 
 Runs = dict[tuple[str, float], list[Cells]]
 """Of each law by its name, and each share of visits that are measured: one for each seed."""
@@ -23,6 +23,8 @@ def text(runs: Runs, seeds: list[int], heaters: int, years: tuple[int, ...]) -> 
         f"Seeds {', '.join(map(str, seeds))}; {heaters} heaters on 24 supplies, serviced as their owners like, looked "
         f"at in years {', '.join(map(str, years))}. No module, constant or centre of a prior is shared with the core "
         "(`src/aquifer/study/foreign/`). Rerun it: `./aquifer study --only foreign`.",
+        "Asked of heaters in which there is something to be seen; `as told`: of those that are told to have it, where "
+        "one that lays down nothing counts against its window, and one that is told clean counts not at all. "
         "Inside: share of truths inside the 80 % window (wanted 0.76 to 0.86; outside is marked *). Below: share under "
         "its lower end. Width: natural log of upper over lower end; years for dates. Loss: pinball loss of P10, P50 "
         "and P90 of the logarithm; of dates in years. Regression: the loss of forty lines without physics, on "
@@ -77,7 +79,7 @@ def _cells(runs: Runs) -> str:
     found: list[tuple[float, int, str]] = []
     for (law, measured), cells in runs.items():
         for key, tally in merged(cells, lambda key: key).items():
-            if key[0] == "core" and key[2] != "dates" and tally.count >= LEAST_READINGS:
+            if key[0] == "core" and key[2] in ("now", "after a service", "in a year") and tally.count >= LEAST_READINGS:
                 found.append((tally.share(), tally.count, f"{law}, {measured:.0%}, {', '.join(key[1:])}"))
     if not found:
         return f"No cell has {LEAST_READINGS} readings."
