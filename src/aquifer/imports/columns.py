@@ -14,7 +14,7 @@ from aquifer.errors import Invalid
 from aquifer.formats.cells import BadCell, Column
 from aquifer.formats.said import kind, plainly
 from aquifer.formats.sheet import WHY_REFUSED, Matched, Sheet, missing_of, own_names
-from aquifer.imports import office_list
+from aquifer.imports import office_cells
 from aquifer.imports.models import ImportRun, RememberedColumns
 from aquifer.imports.tables import Table
 
@@ -224,7 +224,7 @@ def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> 
             )
         for said, means in match.words.items():
             try:
-                office_list.kind_word(means)
+                office_cells.kind_word(means)
             except BadCell as error:
                 raise Invalid(f"{said[:40]!r}: {error}.", "import.columns", {name: "?"}) from None
         used[match.column] = name
@@ -301,7 +301,7 @@ def _words(cells: Iterable[str], before: Mapping[str, str]) -> list[SaidWord]:
         return []
     guesses = [(word, kind(word)) for word, _ in counts.most_common()]
     return [
-        {"said": word, "means": before.get(word) or (guess.kind.value if guess else office_list.UNKNOWN)}
+        {"said": word, "means": before.get(word) or (guess.kind.value if guess else office_cells.UNKNOWN)}
         for word, guess in guesses
     ]
 
@@ -314,7 +314,7 @@ def _written(column: Column, name: str, units: Mapping[Quantity, Unit]) -> str:
                 return way
     for quantity in units:
         if WRITTEN.get(quantity) and list(WRITTEN[quantity]) == list(column.ways):
-            way = office_list.way_of(units, quantity)
+            way = office_cells.way_of(units, quantity)
             # What the program writes itself needs no word.
             return way if way in column.ways and way != next(iter(column.ways)) else ""
     return ""

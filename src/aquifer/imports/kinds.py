@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from aquifer.formats.office import office_sheet
 from aquifer.formats.opened import opened
 from aquifer.formats.sheet import Sheet
-from aquifer.imports import apply, details, export, features, history, jobs, office_list, plan, towns
+from aquifer.imports import apply, details, export, features, history, jobs, office_cells, office_list, plan, towns
 from aquifer.imports.plan import PlannedRow
 from aquifer.imports.tables import Table, tables
 
@@ -36,7 +36,7 @@ def kinds(today: datetime.date) -> dict[str, Kind]:
         "visits": Kind(table["visits"], history.plan, history.apply, history.lines),
         "features": Kind(table["features"], features.plan, features.apply, features.lines),
         "details": Kind(details.details_table(), details.plan, details.apply, details.lines),
-        "list": Kind(office_list.list_table(), office_list.plan, office_list.apply, opened=office_sheet, asks=True),
+        "list": Kind(office_cells.list_table(), office_list.plan, office_list.apply, opened=office_sheet, asks=True),
         "jobs": Kind(jobs.jobs_table(), jobs.plan, jobs.apply, opened=office_sheet),
         "places": Kind(towns.places_table(), towns.plan, towns.apply, opened=office_sheet),
     }

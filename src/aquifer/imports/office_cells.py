@@ -1,0 +1,183 @@
+"""A row of an office's own list, as its cells are understood: what cannot be read stays as a note and is told."""
+
+import datetime
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from aquifer.company.models import Company
+from aquifer.core.kinds import HeaterKind
+from aquifer.core.units import HardnessUnit, Quantity, System, Unit, table
+from aquifer.core.vocabulary import values
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell, Cell, Column, measured, text_up_to, word
+from aquifer.formats.office import is_total
+from aquifer.formats.sheet import Matched, Sheet
+from aquifer.heaters.models import Heater
+from aquifer.imports.tables import Table
+
+UNKNOWN = "unknown"
+"""Said of a kind that nobody has looked at yet."""
+_BOUNDS: dict[str, tuple[Quantity, float, float]] = {
+    "size": (Quantity.VOLUME, 2.0, 10_000.0),
+    "setpoint": (Quantity.TEMPERATURE, 30.0, 95.0),
+    "pressure": (Quantity.PRESSURE, 50.0, 2000.0),
+    "hardness": (Quantity.HARDNESS, 0.0, 3000.0),
+}
+"""What can be so of a figure, in the program's unit. Assumption."""
+
+
+def list_table() -> Table:
+    """The columns that such a list may have."""
+    quantities = [measured(name, kind, low, high) for name, (kind, low, high) in _BOUNDS.items()]
+    texts = (
+        "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
+        "kind", "make_and_model", "make", "model", "serial", "location", "installed", "expansion_tank", "softener",
+        "well", "last_flush", "people",
+    )  # fmt: skip
+    columns = [Column(name, text_up_to(2000)) for name in texts]
+    rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm")
+    note = Column("note", text_up_to(2000), many=True)
+    return Table("list", Heater, "", [*columns, *quantities, rod, note])
+
+
+kind_word = word([*values(HeaterKind), UNKNOWN])
+"""What a word of the list's column of kinds may mean."""
+
+
+@dataclass
+class Entry:
+    """A row as it was understood."""
+
+    number: int
+    cells: dict[str, Cell] = field(default_factory=dict)
+    notes: list[str] = field(default_factory=list)
+    unread: dict[str, str] = field(default_factory=dict)
+    """By column of the file: what could not be read, and why."""
+
+    def said(self, name: str) -> Cell:
+        return self.cells.get(name)
+
+
+@dataclass(frozen=True)
+class How:
+    """What bears on how a cell is meant."""
+
+    today: datetime.date
+    day_first: bool
+    units: Mapping[Quantity, Unit]
+
+
+def how(today: datetime.date) -> How:
+    """As this company writes. In the US the month stands first; elsewhere the day does."""
+    return How(today, Company.current().units != System.US, units_written())
+
+
+def units_written() -> Mapping[Quantity, Unit]:
+    """In which the company writes."""
+    company = Company.current()
+    return table(System(company.units), HardnessUnit(company.hardness_unit))
+
+
+def way_of(units: Mapping[Quantity, Unit], kind: Quantity) -> str:
+    """How a company writes a quantity, as files name it."""
+    label = units[kind].label.lower()
+    return {"deg c": "°c", "deg f": "°f"}.get(label, label)
+
+
+def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entry]:
+    """Each row as it was understood."""
+    entries = []
+    for number, cells in sheet.lines:
+        entry = Entry(number)
+        for name, cell in zip(sheet.header, cells, strict=True):
+            match, text = matches.get(name, Matched("")), re.sub(r"\s+", " ", cell).strip()
+            if not text or not match.column or "\x00" in text:
+                continue
+            try:
+                _read(entry, name, match, text[:2000], how)
+            except BadCell as error:
+                entry.unread[name] = str(error)
+                entry.notes.append(f"{name}: {text[:120]}")
+        if is_total(cells):
+            entry.cells["total"] = True
+        entries.append(entry)
+    return entries
+
+
+def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
+    column = match.column
+    cells = entry.cells
+    if column == "note":
+        own = said.plainly(name)
+        entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
+    elif column in _BOUNDS:
+        _read_figure(entry, match, text, how)
+    elif column == "kind":
+        means = match.words.get(said.plainly(text), "")
+        guess = said.kind(text)
+        if means == UNKNOWN or (not means and guess is None):
+            entry.notes.append(f"{name}: {text}")
+        else:
+            cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
+            cells["vent"] = guess.vent if guess and guess.kind == cells["kind"] else ""
+    elif column == "customer":
+        cells["customer"] = said.person(text)
+    elif column == "address":
+        cells["address"] = said.address(text)
+    elif column in ("phone", "second_phone"):
+        number, beside = said.phone(text)
+        cells[column] = number
+        if beside:
+            entry.notes.append(f"{name}: {beside}")
+    elif column == "email":
+        if "@" in text and " " not in text:
+            cells["email"] = text[:200]
+        elif not said.is_unknown(text) and said.plainly(text) not in ("none", "no"):
+            raise BadCell(f"{text[:40]!r} is no address for mail")
+    elif column == "installed":
+        cells["installed"] = said.day(text, how.today, how.day_first)
+    elif column == "last_flush":
+        cells["last_flush"] = said.day(text, how.today, how.day_first)
+    elif column == "expansion_tank":
+        cells["expansion_tank"] = said.yes(text)
+        if (volume := re.search(r"[\d.,]+\s*[a-z]+", text.lower())) and cells["expansion_tank"]:
+            found = said.amount(volume[0], Quantity.VOLUME, way_of(how.units, Quantity.VOLUME), 0.5, 500.0)
+            cells["expansion_tank_l"] = found.value if found else None
+    elif column == "softener":
+        if re.search(r"\b(broken|out of order|off|bypass(ed)?|defekt)\b", said.plainly(text)):
+            cells["softener"] = False
+            entry.notes.append(f"{name}: {text}")
+        else:
+            cells["softener"] = said.yes(text)
+    elif column == "well":
+        cells["well"] = True if re.search(r"\b(well|brunnen)\b", said.plainly(text)) else said.yes(text)
+    elif column == "people":
+        cells["people"] = said.number(text, 0, 10_000)
+    elif column == "anode":
+        cells["anode"] = said.rod(text, how.today, how.day_first, match.written or "mm")
+    elif column == "make_and_model":
+        if not said.is_unknown(text):
+            cells["maker"], _, cells["model"] = (part.strip() for part in _make(text).partition(" "))
+    elif not said.is_unknown(text):
+        cells[column] = text
+
+
+_REMARKS = {"remarks", "remark", "notes", "note", "comment", "comments", "bemerkung", "bemerkungen", "notiz", "info"}
+
+
+def _make(text: str) -> str:
+    first, space, rest = text.partition(" ")
+    return f"{first.capitalize() if first.isupper() and len(first) > 3 else first}{space}{rest}"
+
+
+def _read_figure(entry: Entry, match: Matched, text: str, how: How) -> None:
+    column = match.column
+    kind, low, high = _BOUNDS[column]
+    if column == "setpoint" and re.fullmatch(r"[A-Ea-e]|hot|warm|low|med|medium|high|vacation|pilot", text.strip()):
+        entry.cells["control_setting"] = text.strip()
+        return
+    found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
+    if found is not None:
+        entry.cells[column] = found.value
+        entry.cells["count"] = found.count if column == "size" else entry.cells.get("count", 1)
