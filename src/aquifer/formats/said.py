@@ -70,7 +70,7 @@ def day(text: str, today: datetime.date, day_first: bool) -> When:
         return replace(UNKNOWN_DAY, never=True)
     about = bool(re.search(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b", said))
     said = re.sub(r"[~?]|\b(about|approx|around|circa|ca|ungefahr|etwa)\b\.?", " ", said).strip(" .,")
-    first, last = _span(said, today, day_first)
+    first, last = _ago(said, today) or _span(said, today, day_first)
     if first > today:
         raise BadCell(f"{text[:40]!r} lies ahead")
     if first.year < EARLIEST_YEAR:
@@ -78,9 +78,32 @@ def day(text: str, today: datetime.date, day_first: bool) -> When:
     middle = min(first + (last - first) / 2, today)
     if about:
         return When(middle, "estimated", ABOUT_YEARS)
-    if (last - first).days > 31:
-        return When(middle, "estimated", 0.5)
+    if (last - first).days > 31 or _AGE.fullmatch(said):
+        return When(middle, "estimated", max(0.5, round((last - first).days / 730.5, 1)))
     return When(middle, "known")
+
+
+def age(text: str, today: datetime.date, day_first: bool) -> When:
+    """The same of a column of ages, where a figure alone is years. Raises: BadCell, as ``day``."""
+    return day(f"{text} years" if re.fullmatch(r"\s*[~?]?\s*\d{1,2}\s*[~?]?\s*", text) else text, today, day_first)
+
+
+_AGE = re.compile(r"(\d{1,2})\s*(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt)?")
+
+
+def _ago(said: str, today: datetime.date) -> tuple[datetime.date, datetime.date] | None:
+    """The year or month in which something was put in that is so old; None for what is no age."""
+    if not (found := _AGE.fullmatch(said)):
+        return None
+    if found[2].startswith(("m",)):
+        months = today.year * 12 + today.month - 1 - int(found[1])
+        return _month(months // 12, months % 12 + 1, said)
+    year = today.year - int(found[1])
+    return datetime.date(year, 1, 1), datetime.date(year, 12, 31)
+
+
+_COUNTED_FROM = datetime.date(1899, 12, 30)
+"""Day 0 of a spreadsheet. Source: the date system that workbooks have by themselves."""
 
 
 def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.date, datetime.date]:
@@ -96,7 +119,15 @@ def _span(said: str, today: datetime.date, day_first: bool) -> tuple[datetime.da
         return _month(int(found[2]), int(found[1]), said)
     if found := re.fullmatch(r"(\d{4})\s*[./-]\s*(\d{1,2})", said):
         return _month(int(found[1]), int(found[2]), said)
-    if found := re.fullmatch(r"([a-z]+)\.?\s*'?(\d{4}|\d{2})", said):
+    if found := re.fullmatch(r"(\d{4})\s*(?:-|–|to|bis|/)\s*(\d{4})", said):
+        if found[1] <= found[2]:
+            return datetime.date(int(found[1]), 1, 1), datetime.date(int(found[2]), 12, 31)
+    elif re.fullmatch(r"\d{5}(\.\d+)?", said):
+        counted = _COUNTED_FROM + datetime.timedelta(days=int(float(said)))
+        return counted, counted
+    if found := re.fullmatch(r"(\d{1,2})\s*[./-]\s*'?(\d{2})", said):
+        return _month(_year(found[2], today), int(found[1]), said)
+    if found := re.fullmatch(r"([a-z]+)\.?\s*[-/]?\s*'?(\d{4}|\d{2})", said):
         if found[1] in _MONTHS:
             return _month(_year(found[2], today), _MONTHS[found[1]], said)
         if found[1] in _SEASONS:
@@ -217,6 +248,8 @@ def yes(text: str) -> bool | None:
 def person(text: str) -> str:
     """A name as it is said: "WEXCOMBE, Lorne" is Lorne Wexcombe. A company keeps its comma."""
     said = re.sub(r"\s+", " ", text).strip(" ,")
+    if beside := re.fullmatch(r"([^()]+?) ?(\([^()]*\))", said):
+        return f"{person(beside[1])} {beside[2]}"[:160]
     last, comma, first = said.partition(",")
     if comma and first.strip() and not re.search(r"\b(inc|llc|ltd|co|corp|gmbh|ag)\b", first, re.IGNORECASE):
         said = f"{first.strip()} {last.strip()}"
@@ -272,12 +305,15 @@ class KindSaid:
     vent: str = ""
 
 
+_ELECTRIC = {"el", "elc", "elec", "elect", "electric", "elektrisch", "elektro", "electrical"}
+
+
 def kind(text: str) -> KindSaid | None:
     """Which kind of heater is meant; None where that is not said."""
     said = plainly(text)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
-    gas = bool(words & {"gas", "ng", "lp", "lpg", "propane", "natural", "nat"})
-    electric = bool(words & {"el", "elec", "electric", "elektrisch", "elektro", "electrical"} or "240" in said)
+    gas = bool(words & {"gas", "ng", "lp", "lpg", "propane", "natural", "nat"}) or said == "g"
+    electric = bool(words & _ELECTRIC or "240" in said) or said == "e"
     if "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)
@@ -291,8 +327,8 @@ def kind(text: str) -> KindSaid | None:
     if words & {"rv", "camper", "motorhome", "vehicle", "boat"}:
         return KindSaid(HeaterKind.MOBILE_TANK)
     if gas:
-        powered = "power" in words or "powervent" in words
-        return KindSaid(HeaterKind.GAS_TANK, Vent.POWERED if powered else "")
+        vent = Vent.POWERED if words & {"power", "powervent", "pv"} else Vent.DIRECT if words & {"direct", "dv"} else ""
+        return KindSaid(HeaterKind.GAS_TANK, vent)
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric else None
 
 
@@ -321,11 +357,11 @@ def rod(text: str, today: datetime.date, day_first: bool, unit: str) -> RodSaid 
     if re.fullmatch(r"[\d.,]+ ?(mm|cm|in|\")?", said):
         found = amount(text, Quantity.LENGTH, unit, 0.0, 60.0)
         return RodSaid(diameter_mm=found.value) if found else None
-    found_alloy = re.match(r"(mag|magnesium|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
+    found_alloy = re.match(r"(mg|mag|magnesium|al|alu|alum|aluminum|aluminium|zinc|al zn|alu/zinc)\b\.?", said)
     if not found_alloy:
         raise BadCell(f"{text[:40]!r} says nothing known of a rod")
     word = found_alloy[1]
-    metal = Alloy.MAGNESIUM if word.startswith("mag") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
+    metal = Alloy.MAGNESIUM if word.startswith("m") else Alloy.ALUMINIUM_ZINC if "z" in word else Alloy.ALUMINIUM
     rest = said[found_alloy.end() :].strip(" ,")
     return RodSaid(metal, day(rest, today, day_first).on if rest else None)
 

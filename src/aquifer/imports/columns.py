@@ -78,7 +78,19 @@ _LIST_NAMES = {
     "setpoint": ("set at", "temperature", "temp", "set temperature", "temperatur", "set temp"),
     "pressure": ("psi", "water pressure", "house pressure", "static pressure", "druck", "bar"),
     "hardness": ("hard", "water hardness", "total hardness", "gpg", "harte", "grains"),
-    "installed": ("put in", "install date", "installed on", "in service", "baujahr", "year", "date installed"),
+    "installed": (
+        "put in",
+        "install date",
+        "installed on",
+        "in service",
+        "baujahr",
+        "year",
+        "yr",
+        "date installed",
+        "mfg date",
+        "manufactured",
+        "age",
+    ),
     "last_flush": ("last service", "last flushed", "flushed", "letzte wartung", "last svc", "wartung"),
     "expansion_tank": ("exp tank", "expansion", "xt", "expansion tank", "ausdehnungsgefass"),
     "softener": ("softnr", "softened", "water softener", "enthartung"),
@@ -102,11 +114,11 @@ _LIKE = (
     ("postcode", r"\b(zip|postal|postcode|plz)"), ("street", r"\bstreet|strasse"), ("address", r"addr|anschrift"),
     ("town", r"\b(town|city|ort)\b"), ("customer", r"\b(customer|client|bill|owner|kunde|name|who)"),
     ("serial", r"serial|\bs n\b"), ("make_and_model", r"\bmake\b.*model|brand"), ("model", r"\bmodel"),
-    ("make", r"\b(make|manuf|hersteller)"), ("expansion_tank", r"\b(exp|expansion)\b|ausdehnung"),
+    ("make", r"\b(make|manuf(acturer)?|hersteller)\b"), ("expansion_tank", r"\b(exp|expansion)\b|ausdehnung"),
     ("last_flush", r"flush|last (svc|serv|maint)|wartung"), ("anode", r"anode|\brod\b"),
     ("softener", r"soft|entharter|enthartung"), ("hardness", r"\bhard|grain|\bharte"),
     ("pressure", r"\b(psi|press|druck)"), ("setpoint", r"\b(temp|set(point| at)?)\b|temperatur"),
-    ("installed", r"install|\bput in|in service|baujahr|\byear\b|\bage\b"),
+    ("installed", r"install|\bput in|in service|baujahr|\b(year|yr|age|mfg|mfd|manufactured|built)\b"),
     ("size", r"\b(size|gal|gallons|capacity|cap|volume|inhalt|liter|litres)"),
     ("kind", r"\b(type|fuel|kind|gerat|wh)\b"), ("people", r"people|persons|personen|occup|household"),
     ("well", r"\bwell|water source|brunnen"), ("location", r"\b(location|where|room|standort)"),
@@ -172,17 +184,20 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     the company writes what has no unit beside it."""
     lines = [cells for _, cells in islice(sheet.lines, MOST_LOOKED_AT)]
     before = _words_said(table.kind) if table.kind == "list" else {}
-    taken = set[str]()
+    numbers, taken = office_cells.heater_numbers(sheet.header), set[tuple[str, int]]()
     asked_columns: list[AskedColumn] = []
     for at, name in enumerate(sheet.header):
         cells = [line[at] for line in lines if at < len(line)]
-        column = _guess(table, name) or (_guess_alike(table, name, cells) if table.kind == "list" else None)
-        if column and column.name in taken and not column.many:
+        column = _guess(table, name)
+        if table.kind == "list" and not column:
+            own = office_cells.unnumbered(name) if numbers[name] > 1 else name
+            column = _guess(table, own) or _guess_alike(table, own, cells)
+        if column and _place(column.name, numbers[name]) in taken and not column.many:
             column = next((one for one in table.columns if one.name == _SECOND.get(column.name)), None)
         if column is None:
             column = next((one for one in table.columns if one.many), None)
         if column:
-            taken.add(column.name)
+            taken.add(_place(column.name, numbers[name]))
         asked_columns.append(
             {
                 "name": name,
@@ -195,10 +210,16 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     return asked_columns
 
 
+def _place(column: str, number: int) -> tuple[str, int]:
+    """What may stand once in a file: a column, of each of a row's heaters."""
+    return column, number if column in office_cells.OF_A_HEATER else 1
+
+
 def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> dict[str, Matched]:
     """What a person said, if it can be so. Raises: Invalid naming the column of the file."""
     columns = {column.name: column for column in table.columns}
-    used: dict[str, str] = {}
+    used: dict[tuple[str, int], str] = {}
+    numbers = office_cells.heater_numbers(header) if table.kind == "list" else dict.fromkeys(header, 1)
     for name, match in matches.items():
         if name not in header:
             raise Invalid(f"The file has no column {name[:60]!r}.", "import.columns", {name: "not in the file"})
@@ -210,9 +231,9 @@ def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> 
             raise Invalid(
                 f"{name!r} cannot be {match.column[:40]!r}; allowed: {allowed}.", "import.columns", {name: "?"}
             )
-        if match.column in used and not column.many:
+        if (place := _place(match.column, numbers[name])) in used and not column.many:
             raise Invalid(
-                f"{used[match.column]!r} and {name!r} cannot both be {match.column}.",
+                f"{used[place]!r} and {name!r} cannot both be {match.column}.",
                 "import.columns",
                 {name: f"{match.column} is taken already"},
             )
@@ -227,7 +248,7 @@ def checked(table: Table, header: list[str], matches: Mapping[str, Matched]) -> 
                 office_cells.kind_word(means)
             except BadCell as error:
                 raise Invalid(f"{said[:40]!r}: {error}.", "import.columns", {name: "?"}) from None
-        used[match.column] = name
+        used[place] = name
     missing = missing_of(matches, table.columns)
     if missing:
         raise Invalid(f"Nothing in the file is {', '.join(missing)}, which is needed.", "import.columns")
@@ -266,6 +287,7 @@ def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
         shares = {
             "kind": sum(kind(cell) is not None for cell in told) / len(told),
             "email": sum("@" in cell for cell in told) / len(told),
+            "well": sum(plainly(cell).split()[0] in _WATERS for cell in told) / len(told),
         }
         found = max(shares, key=lambda one: shares[one])
         found = found if shares[found] > MOSTLY else ""
@@ -273,6 +295,8 @@ def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
 
 
 MOSTLY = 0.5
+_WATERS = {"city", "well", "mains", "municipal"}
+"""Where a house's water may come from, as the first word of a cell."""
 
 
 def _unit_words() -> set[str]:

@@ -2,7 +2,7 @@
 
 import datetime
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from aquifer.company.models import Company
@@ -32,10 +32,11 @@ def list_table() -> Table:
     quantities = [measured(name, kind, low, high) for name, (kind, low, high) in _BOUNDS.items()]
     texts = (
         "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
-        "kind", "make_and_model", "make", "model", "serial", "location", "installed", "expansion_tank", "softener",
-        "well", "last_flush", "people",
+        "kind", "make_and_model", "make", "model", "serial", "location", "expansion_tank", "softener", "well",
+        "last_flush", "people",
     )  # fmt: skip
     columns = [Column(name, text_up_to(2000)) for name in texts]
+    columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
     rod = Column("anode", text_up_to(2000), ways={one: text_up_to(2000) for one in ("mm", "in")}, own="mm")
     note = Column("note", text_up_to(2000), many=True)
     return Table("list", Heater, "", [*columns, *quantities, rod, note])
@@ -45,18 +46,58 @@ kind_word = word([*values(HeaterKind), UNKNOWN])
 """What a word of the list's column of kinds may mean."""
 
 
+OF_A_HEATER = {
+    "kind", "size", "setpoint", "make_and_model", "make", "model", "serial", "location", "installed", "last_flush",
+    "anode",
+}  # fmt: skip
+"""Columns of which a row may have several, one for each of its heaters."""
+_MAKES_ONE = {"kind", "size", "serial", "make", "maker", "model"}
+"""Of these one at least says that there is such a heater."""
+_NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)")
+
+
+def unnumbered(name: str) -> str:
+    """A column's name without the number of its heater."""
+    return " ".join(re.findall(r"[^\W_]+", _NUMBERED.sub(" ", said.plainly(name), count=1)))
+
+
+def heater_numbers(header: Iterable[str]) -> dict[str, int]:
+    """Which heater of its row each column tells of, by the number in its name: of "WH1 size" and "WH2 size" the first
+    and the second. One that has no fellow under another number is the first's."""
+    told = {name: int(found[1]) if (found := _NUMBERED.search(name)) else 1 for name in header}
+    numbers: dict[str, set[int]] = {}
+    for name, number in told.items():
+        numbers.setdefault(unnumbered(name), set()).add(number)
+    return {name: number if len(numbers[unnumbered(name)]) > 1 else 1 for name, number in told.items()}
+
+
 @dataclass
 class Entry:
-    """A row as it was understood."""
+    """A row as it was understood, and beside its first heater each other one that it names."""
 
     number: int
     cells: dict[str, Cell] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
     unread: dict[str, str] = field(default_factory=dict)
     """By column of the file: what could not be read, and why."""
+    others: list["Entry"] = field(default_factory=list)
 
     def said(self, name: str) -> Cell:
         return self.cells.get(name)
+
+    @property
+    def has_heater(self) -> bool:
+        """Whether something in it says that there is a heater."""
+        return any(self.cells.get(name) for name in _MAKES_ONE) or bool((when := self.said("installed")) and when.on)
+
+    @property
+    def is_a_name_alone(self) -> bool:
+        return self.cells.keys() == {"customer"} and not self.notes and not self.others
+
+    @property
+    def heaters(self) -> list["Entry"]:
+        """An entry for each heater of the row; where nothing is said of one, it has one nevertheless."""
+        return [self, *self.others] if self.has_heater or not self.others else self.others
 
 
 @dataclass(frozen=True)
@@ -87,18 +128,28 @@ def way_of(units: Mapping[Quantity, Unit], kind: Quantity) -> str:
 
 def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entry]:
     """Each row as it was understood."""
-    entries = []
+    entries, numbers = [], heater_numbers(sheet.header)
     for number, cells in sheet.lines:
         entry = Entry(number)
+        others: dict[int, tuple[Entry, list[str]]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
             match, text = matches.get(name, Matched("")), re.sub(r"\s+", " ", cell).strip()
             if not text or not match.column or "\x00" in text:
                 continue
+            of = entry
+            if numbers[name] > 1 and match.column in OF_A_HEATER:
+                of, told = others.setdefault(numbers[name], (Entry(number), []))
+                told.append(f"{name}: {text[:120]}")
             try:
-                _read(entry, name, match, text[:2000], how)
+                _read(of, name, match, text[:2000], how)
             except BadCell as error:
-                entry.unread[name] = str(error)
-                entry.notes.append(f"{name}: {text[:120]}")
+                of.unread[name] = str(error)
+                of.notes.append(f"{name}: {text[:120]}")
+        for _, (other, told) in sorted(others.items()):
+            if other.has_heater:
+                entry.others.append(other)
+            else:
+                entry.notes += told
         if is_total(cells):
             entry.cells["total"] = True
         entries.append(entry)
@@ -136,7 +187,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         elif not said.is_unknown(text) and said.plainly(text) not in ("none", "no"):
             raise BadCell(f"{text[:40]!r} is no address for mail")
     elif column == "installed":
-        cells["installed"] = said.day(text, how.today, how.day_first)
+        cells["installed"] = (said.age if match.written == "age" else said.day)(text, how.today, how.day_first)
     elif column == "last_flush":
         cells["last_flush"] = said.day(text, how.today, how.day_first)
     elif column == "expansion_tank":
@@ -151,7 +202,11 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         else:
             cells["softener"] = said.yes(text)
     elif column == "well":
-        cells["well"] = True if re.search(r"\b(well|brunnen)\b", said.plainly(text)) else said.yes(text)
+        plain = said.plainly(text)
+        if re.search(r"\bsoft(ened)?\b", plain) and not re.search(r"\b(not|un)", plain):
+            cells.setdefault("softener", True)
+        is_mains = re.search(r"\b(city|mains|municipal|town|public)\b", plain)
+        cells["well"] = bool(re.search(r"\b(well|brunnen)\b", plain)) or (False if is_mains else said.yes(text))
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
     elif column == "anode":

@@ -79,16 +79,15 @@ def _decide(entry: Entry, register: "_Register", usual: HeaterKind, way: How) ->
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "neither a customer nor an address"})
     if any(said.is_gone(note) for note in entry.notes):
         return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": "; ".join(entry.notes)[:200]})
+    if entry.is_a_name_alone:
+        alone = "a name alone: a heading, or nothing to look after"
+        return PlannedRow(entry.number, RowAction.LEFT_OUT, key, {"left out": alone})
     detail: dict[str, Cell] = {}
     customer = register.customer(entry, detail)
     site = register.site(customer, entry)
-    size = entry.said("size")
-    if size is not None and not (entry.said("kind") or usual).is_tank:
-        unit = way.units[Quantity.VOLUME]
-        entry.notes.append(f"size: {unit.shown(size):.{unit.decimals}f} {unit.label}")
-    heaters = [_heater(entry, usual, way) for _ in range(entry.said("count") or 1)]
-    new = [heater for heater in heaters if not register.has(site, heater)]
-    detail = {**_preview(entry, heaters[0], len(heaters), way), **detail}
+    heaters = [(_heater(own, usual, way), own) for own in entry.heaters for _ in range(own.said("count") or 1)]
+    new = [(heater, own) for heater, own in heaters if not register.has(site, heater)]
+    detail = {**_preview(entry, heaters, way), **detail}
     action = RowAction.CREATE if new else RowAction.SAME
     row = PlannedRow(entry.number, action, key, detail)
     row.values = {"customer": customer, "site": site, "heaters": new, "entry": entry}
@@ -102,12 +101,14 @@ def _street(entry: Entry) -> str:
 
 def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
     kind, when, flush = entry.said("kind"), entry.said("installed") or said.UNKNOWN_DAY, entry.said("last_flush")
-    tank = (kind or usual).is_tank
+    tank, notes = (kind or usual).is_tank, list(entry.notes)
+    if (size := entry.said("size")) is not None and not tank:
+        notes.append(f"size: {_shown(size, Quantity.VOLUME, way)}")
     return {
         "kind": kind or usual,
         "kind_seen": kind is not None,
         "vent": entry.said("vent") or "",
-        "capacity_l": entry.said("size") if tank else None,
+        "capacity_l": size if tank else None,
         "setpoint_c": entry.said("setpoint"),
         "control_setting": (entry.said("control_setting") or "")[:80],
         "maker": (entry.said("make") or entry.said("maker") or "")[:80],
@@ -120,8 +121,13 @@ def _heater(entry: Entry, usual: HeaterKind, way: How) -> dict[str, Cell]:
         "flush_history": _flush_history(flush),
         "last_flush_year": flush.on.year if flush and flush.on else None,
         "in_care_since": way.today,
-        "note": "; ".join(entry.notes)[:500],
+        "note": "; ".join(notes)[:500],
     }
+
+
+def _shown(value: float | None, kind: Quantity, way: How) -> str:
+    unit = way.units[kind]
+    return "" if value is None else f"{unit.shown(value):.{unit.decimals}f} {unit.label}"
 
 
 def _flush_history(when: said.When | None) -> FlushHistory:
@@ -132,29 +138,31 @@ def _flush_history(when: said.When | None) -> FlushHistory:
     return FlushHistory.ABOUT if when.on else FlushHistory.UNKNOWN
 
 
-def _preview(entry: Entry, heater: Mapping[str, Cell], count: int, way: How) -> dict[str, Cell]:
+def _preview(entry: Entry, heaters: list[tuple[dict[str, Cell], Entry]], way: How) -> dict[str, Cell]:
     """The values as they will be kept, in the company's units."""
-
-    def shown(value: float | None, kind: Quantity) -> str:
-        unit = way.units[kind]
-        return "" if value is None else f"{unit.shown(value):.{unit.decimals}f} {unit.label}"
-
-    kind = heater["kind"].value.replace("_", " ") if heater["kind_seen"] else "kind not known: to be looked at first"
+    heater = heaters[0][0]
+    each = [next(record for record, own in heaters if own is one) for one in entry.heaters]
+    counts = [sum(own is one for _, own in heaters) for one in entry.heaters]
     lines = {
-        "heater": " ".join(
-            part
-            for part in (f"{count} x" if count > 1 else "", kind, shown(heater["capacity_l"], Quantity.VOLUME))
-            if part
-        ),
-        "set at": shown(heater["setpoint_c"], Quantity.TEMPERATURE) or heater["control_setting"],
+        "heater": _heater_words(heater, counts[0], way),
+        "set at": _shown(heater["setpoint_c"], Quantity.TEMPERATURE, way) or heater["control_setting"],
         "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
-        "pressure": shown(entry.said("pressure"), Quantity.PRESSURE),
-        "hardness": shown(entry.said("hardness"), Quantity.HARDNESS),
+        "pressure": _shown(entry.said("pressure"), Quantity.PRESSURE, way),
+        "hardness": _shown(entry.said("hardness"), Quantity.HARDNESS, way),
         "last flush": str(heater["last_flush_year"] or heater["flush_history"].value),
         "note": heater["note"],
     }
-    unread = {f"not understood: {name}": why for name, why in entry.unread.items()}
+    for number, (record, count) in enumerate(zip(each[1:], counts[1:], strict=True), start=2):
+        when = _when_words(record["installed_on"], record["install_certainty"])
+        lines[f"heater {number}"] = f"{_heater_words(record, count, way)}, put in {when}"
+    unread = {f"not understood: {name}": why for own in (entry, *entry.others) for name, why in own.unread.items()}
     return {name: value for name, value in lines.items() if value} | unread
+
+
+def _heater_words(heater: Mapping[str, Cell], count: int, way: How) -> str:
+    kind = heater["kind"].value.replace("_", " ") if heater["kind_seen"] else "kind not known: to be looked at first"
+    parts = (f"{count} x" if count > 1 else "", kind, _shown(heater["capacity_l"], Quantity.VOLUME, way))
+    return " ".join(part for part in parts if part)
 
 
 def _when_words(on: datetime.date | None, certainty: str) -> str:
@@ -393,9 +401,9 @@ def _heaters(rows: list[PlannedRow], origin: Origin) -> list[int]:
     tags = _codes(Heater, "H", "tag")
     records, entry_of = [], []
     for row in rows:
-        for own in row.values["heaters"]:
-            records.append({"tag": next(tags), "site_id": row.values["site"].pk, **own})
-            entry_of.append(row.values["entry"])
+        for record, own in row.values["heaters"]:
+            records.append({"tag": next(tags), "site_id": row.values["site"].pk, **record})
+            entry_of.append(own)
     made = created(Heater, records, origin)
     parts: list[dict[str, Cell]] = []
     for pk, record, one in zip(made, records, entry_of, strict=True):
@@ -427,7 +435,7 @@ def _tests(rows: list[PlannedRow], zones: Mapping[tuple[str, bool], int]) -> lis
             continue
         zone = zones[site.values["town"], site.values["well"]]
         records[site.pk] = WaterTest(
-            zone_id=zone, site_id=site.pk, taken_on=row.values["heaters"][0]["in_care_since"], method=TEST_METHOD,
+            zone_id=zone, site_id=site.pk, taken_on=row.values["heaters"][0][0]["in_care_since"], method=TEST_METHOD,
             total_hardness_mg_l=hardness,
         )  # fmt: skip
     return [test.pk for test in WaterTest.objects.bulk_create(records.values())]

@@ -97,7 +97,12 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
         matches.map(
           (one, at) =>
             one.column === 'kind' && (
-              <Meanings key={one.name} words={one.words ?? []} onChange={(words) => change(at, { words })} />
+              <Meanings
+                key={one.name}
+                name={one.name}
+                words={one.words ?? []}
+                onChange={(words) => change(at, { words })}
+              />
             ),
         )}
       {match.error && (
@@ -119,11 +124,18 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
   )
 }
 
+interface MeaningsProps {
+  /** Of the column; a file has one for each heater of a row. */
+  name: string
+  words: Schema['WordIn'][]
+  onChange: (words: Schema['WordIn'][]) => void
+}
+
 /** What each word for a kind of heater means; asked once, and remembered. */
-function Meanings({ words, onChange }: { words: Schema['WordIn'][]; onChange: (words: Schema['WordIn'][]) => void }) {
+function Meanings({ name, words, onChange }: MeaningsProps) {
   return (
     <fieldset className="mt-5">
-      <legend className="font-bold">What its words for a heater mean</legend>
+      <legend className="font-bold">What the words under “{name}” mean</legend>
       <ul className="mt-2 grid max-w-4xl grid-cols-2 gap-x-8">
         {words.map((one, at) => (
           <li key={one.said} className="grid grid-cols-[1fr_1.2fr] items-center gap-3 border-b border-line">

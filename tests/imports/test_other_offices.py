@@ -1,0 +1,207 @@
+"""Lists as other offices keep them: several heaters in a row, ages for years, headings between; all invented here."""
+
+import datetime
+import io
+
+import pytest
+from openpyxl import Workbook
+
+from aquifer.customers.models import Customer
+from aquifer.formats import said
+from aquifer.formats.cells import BadCell
+from aquifer.heaters.models import Heater, Part
+from aquifer.imports import run as runs
+from aquifer.imports.models import RowAction
+from aquifer.imports.office_cells import heater_numbers
+from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
+
+pytestmark = pytest.mark.usefixtures("us")
+
+SIDE_BY_SIDE = """Brightwater customers,,,,,,,,,,
+,,,,,,,,,,
+Cust #,Name,Service Address,Town,WH1 Type,WH1 Gal,WH1 Installed,WH1 S/N,WH2 Type,WH2 Gal,WH2 Installed
+1001,"Abernathy, Tom & Ruth",14 Quarry Ln,Millbrook,Gas,50,2016,F15,,,
+1002,Corner Bakery,2 Market Sq,Millbrook,Elec,80,2012,,Gas tankless,,2021
+1003,Dunmore Apts,77 Hill Rd,Fernhollow,Gas PV,75,6/2018,,Gas PV,2 x 75,6/2018
+1004,Estelle Varga,9 Low St,Fernhollow,,,,,Elec lowboy,38,
+1005,Wren Odell,3 Low St,Fernhollow,Elec,40,2020,,none,,
+"""
+
+
+def test_a_row_with_two_heaters_brings_in_both(people):
+    run = matched(sent(people, SIDE_BY_SIDE))
+    guessed = {one["name"]: one["column"] for one in run.columns}
+    assert guessed["WH2 Type"] == "kind" and guessed["WH2 Gal"] == "size" and guessed["WH2 Installed"] == "installed"
+    told = {row.number: row.detail for row in run.rows.all()}
+    assert told[5]["heater"] == "electric tank 80 gal" and told[5]["heater 2"] == "gas tankless, put in about 2021"
+    assert told[6]["heater 2"] == "2 x gas tank 75 gal, put in 2018-06-15"
+    assert told[7]["heater"] == "electric tank 38 gal" and "heater 2" not in told[7]
+    assert "heater 2" not in told[8] and told[8]["note"] == "WH2 Type: none"
+    brought_in(run)
+    found: dict[str, list[tuple[str, int | None, int | None, str]]] = {}
+    for heater in Heater.objects.select_related("site").order_by("tag"):
+        year = heater.installed_on.year if heater.installed_on else None
+        size = None if heater.capacity_l is None else round(heater.capacity_l / 3.785)
+        found.setdefault(heater.site.street, []).append((heater.kind, size, year, heater.serial))
+    assert found == {
+        "14 Quarry Ln": [("gas_tank", 50, 2016, "F15")],
+        "2 Market Sq": [("electric_tank", 80, 2012, ""), ("gas_tankless", None, 2021, "")],
+        "77 Hill Rd": [("gas_tank", 75, 2018, "")] * 3,
+        "9 Low St": [("electric_tank", 38, None, "")],
+        "3 Low St": [("electric_tank", 40, 2020, "")],
+    }
+    assert set(Heater.objects.filter(kind="gas_tank", capacity_l__gt=200).values_list("vent", flat=True)) == {"powered"}
+    # The same list once more adds nothing, of either.
+    again = sent(people, SIDE_BY_SIDE)
+    assert again.counts == {"same": 5}
+
+
+@pytest.mark.parametrize(
+    ("header", "numbers"),
+    [
+        (["WH1 Type", "WH2 Type", "Phone 2"], [1, 2, 1]),
+        (["Heater type", "Heater type 2", "Size", "Size 2"], [1, 2, 1, 2]),
+        (["Type", "Type (2)", "Year", "Year (2)", "Year (3)"], [1, 2, 1, 2, 3]),
+        (["#1 Gal", "#2 Gal", "1st unit", "2nd unit"], [1, 2, 1, 2]),
+        (["Address 1", "Temp 2", "Set at 120", "WH 12 type"], [1, 1, 1, 1]),
+    ],
+)
+def test_which_heater_a_column_tells_of_stands_in_its_name(header, numbers):
+    assert list(heater_numbers(header).values()) == numbers
+
+
+def test_two_columns_of_one_heater_cannot_both_be_its_size(people):
+    text = "Name,Address,WH1 Type,WH1 Gal,Tank,WH2 Gal\nWren Odell,3 Low St,gas,50,40,75\n"
+    run = sent(people, text)
+    assert {one["name"]: one["column"] for one in run.columns}["WH2 Gal"] == "size"
+    with pytest.raises(Exception, match="'WH1 Gal' and 'Tank' cannot both be size"):
+        matched(run, Tank="size")
+
+
+AGES = """Client,Job Addr,Unit make/model,Fuel,Size,Age (yrs),Yr flushed,Rod
+Hollis Reed,118 Cedar Ct,Northerly NG50,G,50g,9,2023,Mg
+Anne Parish,1 Church St,Heatwell E80,E,80 gallon,14,never,alum 2019
+Quill Motel,4 River Rd,Northerly NG75,NG,75,2019,,AL
+Otto Brandt,6 River Rd,Northerly NG75,NG,75,10 yrs,,
+"""
+
+
+def test_an_age_is_no_year(people):
+    run = matched(sent(people, AGES))
+    asked = {one["name"]: (one["column"], one["written"]) for one in run.columns}
+    assert asked["Age (yrs)"] == ("installed", "age") and asked["Yr flushed"] == ("last_flush", "")
+    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
+    brought_in(run)
+    this = datetime.date.today().year
+    heaters = {one.site.street: one for one in Heater.objects.select_related("site")}
+    years = {street: one.installed_on.year for street, one in heaters.items()}
+    assert years == {"118 Cedar Ct": this - 9, "1 Church St": this - 14, "4 River Rd": 2019, "6 River Rd": this - 10}
+    assert {one.install_certainty for one in heaters.values()} == {"estimated"}
+    kinds = {street: one.kind for street, one in heaters.items()}
+    assert kinds["118 Cedar Ct"] == "gas_tank" and kinds["1 Church St"] == "electric_tank"
+    rods = {one.heater.site.street: one for one in Part.objects.filter(kind="anode").select_related("heater__site")}
+    assert {street: rod.alloy for street, rod in rods.items()} == {
+        "118 Cedar Ct": "magnesium", "1 Church St": "aluminium", "4 River Rd": "aluminium",
+    }  # fmt: skip
+    assert rods["1 Church St"].fitted_on.year == 2019
+
+
+def workbook(rows) -> bytes:
+    book = Workbook()
+    for row in rows:
+        book.active.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def test_headings_between_are_nobody_and_days_that_a_spreadsheet_counts_are_days(people):
+    data = workbook(
+        [
+            ["Route", "Who", "Where", "Phone", "Heater", "Gallons", "Yr", "Last flush", "Water"],
+            ["", "MONDAY"],
+            ["Mon", "Gable, I. (rental)", "5 Orchard Way, Kettle Falls", 5550123, "electric", 50, 2012, 45200, "well"],
+            ["Tue", "Hanover Clinic", "20 Main St, Kettle Falls", 5550177, "heat pump", 66, "'23", "Mar-22", "city"],
+            [
+                "Tue",
+                "Ridge Lofts",
+                "40 Ridge Rd, Kettle Falls",
+                "555-0188",
+                "tankless NG",
+                "",
+                "2019-2021",
+                "5/24",
+                "y",
+            ],
+        ]
+    )
+    run = runs.start("list", "route.xlsx", data, people["planner"])
+    runs.check(run.pk)
+    run.refresh_from_db()
+    run = matched(run)
+    left = run.rows.get(action=RowAction.LEFT_OUT)
+    assert left.number == 2 and left.detail["left out"] == "a name alone: a heading, or nothing to look after"
+    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
+    brought_in(run)
+    assert set(Customer.objects.values_list("name", flat=True)) == {
+        "I. Gable (rental)",
+        "Hanover Clinic",
+        "Ridge Lofts",
+    }
+    told = {
+        one.site.street: (one.installed_on.year, one.install_certainty, one.last_flush_year, one.site.zone.supply)
+        for one in Heater.objects.select_related("site__zone")
+    }
+    assert told["5 Orchard Way"] == (2012, "estimated", 2023, "well")
+    assert told["20 Main St"] == (2023, "estimated", 2022, "mains")
+    assert told["40 Ridge Rd"] == (2020, "estimated", 2024, "well")
+
+
+TODAY = datetime.date(2026, 11, 30)
+
+
+@pytest.mark.parametrize(
+    ("text", "first", "last"),
+    [
+        ("Mar-22", (2022, 3, 1), (2022, 3, 31)), ("5/24", (2024, 5, 1), (2024, 5, 31)),
+        ("45200", (2023, 10, 1), (2023, 10, 1)), ("45200.5", (2023, 10, 1), (2023, 10, 1)),
+        ("2019-2021", (2019, 1, 1), (2021, 12, 31)), ("'15", (2015, 1, 1), (2015, 12, 31)),
+        ("12 yrs old", (2014, 1, 1), (2014, 12, 31)), ("about 3 years", (2023, 1, 1), (2023, 12, 31)),
+        ("8 mos", (2026, 3, 1), (2026, 3, 31)), ("Fall '21", (2021, 9, 1), (2021, 11, 30)),
+    ],
+)  # fmt: skip
+def test_days_are_written_in_many_ways(text, first, last):
+    when = said.day(text, TODAY, day_first=False)
+    assert datetime.date(*first) <= when.on <= datetime.date(*last), when
+    sure = first == last or (last[1] - first[1], last[0] - first[0]) == (0, 0)
+    assert when.certainty == ("known" if sure and "mos" not in text else "estimated")
+
+
+@pytest.mark.parametrize("text", ["13/24", "99999", "2021-2019", "200 yrs", "5/27"])
+def test_what_can_be_no_day_is_told(text):
+    with pytest.raises(BadCell):
+        said.day(text, TODAY, day_first=False)
+
+
+@pytest.mark.parametrize(
+    ("text", "name"),
+    [
+        ("Gable, I. (rental)", "I. Gable (rental)"), ("Corner Bakery (attn. Lou)", "Corner Bakery (attn. Lou)"),
+        ("WEXCOMBE, Lorne", "Lorne Wexcombe"), ("Tarn Homes, Inc", "Tarn Homes, Inc"),
+    ],
+)  # fmt: skip
+def test_what_stands_beside_a_name_stays_beside_it(text, name):
+    assert said.person(text) == name
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "vent"),
+    [
+        ("e", "electric_tank", ""), ("G", "gas_tank", ""), ("Gas PV", "gas_tank", "powered"),
+        ("NG power vent", "gas_tank", "powered"), ("gas direct vent", "gas_tank", "direct"),
+        ("LP DV", "gas_tank", "direct"), ("elect", "electric_tank", ""),
+    ],
+)  # fmt: skip
+def test_kinds_are_said_in_letters(text, kind, vent):
+    found = said.kind(text)
+    assert (found.kind.value, found.vent) == (kind, vent)
