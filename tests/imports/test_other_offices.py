@@ -205,3 +205,74 @@ def test_what_stands_beside_a_name_stays_beside_it(text, name):
 def test_kinds_are_said_in_letters(text, kind, vent):
     found = said.kind(text)
     assert (found.kind.value, found.vent) == (kind, vent)
+
+
+IN_PIECES = """Acct No|Last Name|First Name|No.|Street|Apt|City|State|Zip|Equipment|Mfr Date|Qty|Hardness|Contract
+2001|Farrow|Nadia|12|Linden Ave||Ashcombe|VT|05401|50 gal NG Northerly PowerVent|06/2015|1|7-9 gpg|Y
+2002|Okafor & Sons LLC||400|Depot St|Ste 3|Ashcombe|VT|05401|100 gal LP commercial|2019|2|9|Y
+2003|Pell|George|7|Linden Ave||Ashcombe|VT|05401|electric 40g Heatwell|2009|1||N
+2004|Quist|Bea|19|Hill St|4B|Ashcombe|VT|05401|tankless condensing Northerly T199|2022|1|11 gpg|Y
+"""
+
+
+def test_names_and_addresses_in_pieces_are_put_together(people):
+    run = matched(sent(people, IN_PIECES))
+    guessed = {one["name"]: one["column"] for one in run.columns}
+    assert guessed == {
+        "Acct No": "account", "Last Name": "customer", "First Name": "first_name", "No.": "house_number",
+        "Street": "street", "Apt": "unit", "City": "town", "State": "state", "Zip": "postcode", "Equipment": "kind",
+        "Mfr Date": "installed", "Qty": "count", "Hardness": "hardness", "Contract": "note",
+    }  # fmt: skip
+    brought_in(run)
+    found = {
+        one.tag: (one.site.customer.name, one.site.street, one.kind, one.capacity_l and round(one.capacity_l / 3.785),
+                  one.vent, one.installed_on.year)
+        for one in Heater.objects.select_related("site__customer").order_by("tag")
+    }  # fmt: skip
+    assert list(found.values()) == [
+        ("Nadia Farrow", "12 Linden Ave", "gas_tank", 50, "powered", 2015),
+        ("Okafor & Sons LLC", "400 Depot St Ste 3", "gas_tank", 100, "", 2019),
+        ("Okafor & Sons LLC", "400 Depot St Ste 3", "gas_tank", 100, "", 2019),
+        ("George Pell", "7 Linden Ave", "electric_tank", 40, "", 2009),
+        ("Bea Quist", "19 Hill St Apt 4B", "condensing_tankless", None, "", 2022),
+    ]
+    # What else was said of it is not lost.
+    assert "Northerly PowerVent" in Heater.objects.get(site__street="12 Linden Ave").note
+
+
+BY_UNIT = """Property,Unit,WH A,WH A size,WH A age,WH B,WH B size,WH B age,Softener?,GPG
+Elm Court,101,Elec,30,8,,,,no,12
+Elm Court,102,Elec,30,8,,,,no,12
+Elm Court,Laundry,Gas,100,3,Gas,100,3,yes,12
+"""
+
+
+def test_a_house_of_many_units_is_one_site_with_their_heaters(people):
+    run = matched(sent(people, BY_UNIT))
+    assert {one["name"]: one["column"] for one in run.columns}["Property"] == "customer"
+    brought_in(run)
+    heaters = Heater.objects.select_related("site").order_by("tag")
+    assert [(one.location, one.kind, round(one.capacity_l / 3.785)) for one in heaters] == [
+        ("Unit 101", "electric_tank", 30), ("Unit 102", "electric_tank", 30), ("Unit Laundry", "gas_tank", 100),
+        ("Unit Laundry", "gas_tank", 100),
+    ]  # fmt: skip
+    assert {one.site.name for one in heaters} == {"Elm Court"} and len({one.site_id for one in heaters}) == 1
+
+
+def test_a_cell_of_two_lines_and_one_with_its_watts_are_read(people):
+    text = 'Name,Address,Type,Gallons\nInes Vale,"22 Cove Rd\nHarbor Point",electric,50/4500W\n'
+    run = matched(sent(people, text))
+    assert not any(name.startswith("not understood") for row in run.rows.all() for name in row.detail)
+    brought_in(run)
+    heater = Heater.objects.select_related("site").get()
+    assert (heater.site.street, heater.site.town, round(heater.capacity_l / 3.785)) == (
+        "22 Cove Rd",
+        "Harbor Point",
+        50,
+    )
+    assert "50/4500W" in heater.note
+
+
+def test_a_number_behind_its_street_stays_behind_it(people):
+    brought_in(matched(sent(people, "Kunde,Straße,Nr,Ort,Gerät\nFr. Ostrander,Am Bach,12a,Oberau,Elektro\n")))
+    assert Heater.objects.select_related("site").get().site.street == "Am Bach 12a"

@@ -332,6 +332,19 @@ def kind(text: str) -> KindSaid | None:
     return KindSaid(HeaterKind.ELECTRIC_TANK) if electric else None
 
 
+_OF_KINDS = _ELECTRIC | {
+    "gas", "ng", "lp", "lpg", "propane", "natural", "nat", "e", "g", "pv", "dv", "power", "powervent", "direct", "vent",
+    "vented", "std", "standard", "atmospheric", "tankless", "on", "demand", "condensing", "heat", "pump", "hp", "hpwh",
+    "hybrid", "indirect", "boiler", "kessel", "tank", "heater", "water", "wh", "rv", "storage", "speicher", "type",
+    "durchlauferhitzer", "brennwert", "warmepumpe", "camper", "motorhome", "vehicle", "boat", "instant", "240", "240v",
+}  # fmt: skip
+
+
+def is_kind_alone(text: str) -> bool:
+    """Whether a cell says nothing but which kind of heater it is."""
+    return set(re.findall(r"[^\W_]+", plainly(text))) <= _OF_KINDS
+
+
 @dataclass(frozen=True)
 class RodSaid:
     alloy: str = ""

@@ -52,7 +52,6 @@ _OTHER_NAMES = {
 }
 """Names that other people give to our columns, in small letters without marks. Trade practice."""
 _LIST_NAMES = {
-    "customer": ("bill to", "customer name", "client", "owner", "name", "kunde", "who"),
     "account": (
         "acct",
         "cust",
@@ -68,6 +67,23 @@ _LIST_NAMES = {
         "cust no",
         "kundennummer",
     ),
+    "first_name": ("first name", "first", "given name", "vorname"),
+    "customer": (
+        "bill to",
+        "customer name",
+        "client",
+        "owner",
+        "name",
+        "kunde",
+        "who",
+        "last name",
+        "last",
+        "surname",
+        "nachname",
+    ),
+    "house_number": ("house no", "house number", "house", "street no", "street number", "nr", "hausnummer", "hnr"),
+    "unit": ("apt", "apartment", "suite", "ste", "unit no", "address 2", "addr 2", "address line 2"),
+    "count": ("qty", "quantity", "how many", "no of heaters", "number of heaters", "heaters", "anzahl"),
     "address": ("service addr", "service address", "where", "site address", "job address", "addr", "location address"),
     "second_phone": ("ph m", "cell", "mobile", "cell phone", "phone 2", "alt phone", "mobil", "handy"),
     "postcode": ("zip", "zip code", "postal code", "plz"),
@@ -113,7 +129,9 @@ _LIKE = (
     ("phone", r"\b(phone|ph|tel|telefon)"), ("account", r"\b(acct|account|cust(omer)? (no|num|id))"),
     ("postcode", r"\b(zip|postal|postcode|plz)"), ("street", r"\bstreet|strasse"), ("address", r"addr|anschrift"),
     ("town", r"\b(town|city|ort)\b"), ("customer", r"\b(customer|client|bill|owner|kunde|name|who)"),
-    ("serial", r"serial|\bs n\b"), ("make_and_model", r"\bmake\b.*model|brand"), ("model", r"\bmodel"),
+    ("serial", r"serial|\bs n\b"),
+    ("installed", r"\b(mfr|mfg|mfd|manuf\w*)\b.*\b(date|yr|year)\b"),
+    ("make_and_model", r"\bmake\b.*model|brand"), ("model", r"\bmodel"),
     ("make", r"\b(make|manuf(acturer)?|hersteller)\b"), ("expansion_tank", r"\b(exp|expansion)\b|ausdehnung"),
     ("last_flush", r"flush|last (svc|serv|maint)|wartung"), ("anode", r"anode|\brod\b"),
     ("softener", r"soft|entharter|enthartung"), ("hardness", r"\bhard|grain|\bharte"),
@@ -189,11 +207,12 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
     for at, name in enumerate(sheet.header):
         cells = [line[at] for line in lines if at < len(line)]
         column = _guess(table, name)
-        if table.kind == "list" and not column:
+        if table.kind == "list":
             own = office_cells.unnumbered(name) if numbers[name] > 1 else name
-            column = _guess(table, own) or _guess_alike(table, own, cells)
+            column = _guess_beside(table, sheet.header, at) or column or _guess(table, own)
+            column = column or _guess_alike(table, own, cells)
         if column and _place(column.name, numbers[name]) in taken and not column.many:
-            column = next((one for one in table.columns if one.name == _SECOND.get(column.name)), None)
+            column = _named(table, _SECOND.get(column.name, ""))
         if column is None:
             column = next((one for one in table.columns if one.many), None)
         if column:
@@ -279,6 +298,31 @@ def _guess(table: Table, name: str) -> Column | None:
     return _guess(table, without_unit) if without_unit and without_unit != said else None
 
 
+def _guess_beside(table: Table, header: list[str], at: int) -> Column | None:
+    """What a column is by those beside it or by what there is not: a number at a street is the house's, and where
+    nobody is named a house is the customer."""
+    said, found = _plain(header[at]), ""
+    if said in ("no", "number", "nr"):
+        beside = [_guess(table, name) for name in (*header[max(at - 1, 0) : at], *header[at + 1 : at + 2])]
+        found = "house_number" if any(one and one.name == "street" for one in beside) else ""
+    elif said in _HOUSES:
+        named = [name for name in header if _plain(name) not in _HOUSES and _names_customer(table, name)]
+        found = "" if named else "customer"
+    return _named(table, found)
+
+
+_HOUSES = ("property", "building", "complex", "facility", "site")
+
+
+def _names_customer(table: Table, name: str) -> bool:
+    column = _guess(table, name) or _guess_alike(table, name, [])
+    return column is not None and column.name == "customer"
+
+
+def _named(table: Table, name: str) -> Column | None:
+    return next((column for column in table.columns if column.name == name), None)
+
+
 def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
     """What a column of an office's list is like by its name, else by what stands in it."""
     said, told = _plain(name), [cell for cell in cells if cell.strip()]
@@ -291,7 +335,9 @@ def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
         }
         found = max(shares, key=lambda one: shares[one])
         found = found if shares[found] > MOSTLY else ""
-    return next((column for column in table.columns if column.name == found), None)
+    if not found and said == "unit" and told and all(re.fullmatch(r"#?\s?[\w-]{1,12}", cell) for cell in told):
+        found = "unit"
+    return _named(table, found)
 
 
 MOSTLY = 0.5

@@ -3,7 +3,7 @@
 import datetime
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from aquifer.company.models import Company
 from aquifer.core.kinds import HeaterKind
@@ -31,9 +31,9 @@ def list_table() -> Table:
     """The columns that such a list may have."""
     quantities = [measured(name, kind, low, high) for name, (kind, low, high) in _BOUNDS.items()]
     texts = (
-        "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
-        "kind", "make_and_model", "make", "model", "serial", "location", "expansion_tank", "softener", "well",
-        "last_flush", "people",
+        "account", "customer", "first_name", "address", "street", "house_number", "unit", "town", "state", "postcode",
+        "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model", "serial", "location",
+        "expansion_tank", "softener", "well", "last_flush", "people",
     )  # fmt: skip
     columns = [Column(name, text_up_to(2000)) for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
@@ -53,22 +53,28 @@ OF_A_HEATER = {
 """Columns of which a row may have several, one for each of its heaters."""
 _MAKES_ONE = {"kind", "size", "serial", "make", "maker", "model"}
 """Of these one at least says that there is such a heater."""
-_NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)")
+_NUMBERED = re.compile(r"(?<!\d)#?([1-9])(?:st|nd|rd|th)?(?!\d)|(?<![^\W_])([A-D])(?![^\W_])")
+_LETTERS = "ABCD"
 
 
 def unnumbered(name: str) -> str:
-    """A column's name without the number of its heater."""
-    return " ".join(re.findall(r"[^\W_]+", _NUMBERED.sub(" ", said.plainly(name), count=1)))
+    """A column's name without the number or letter of its heater."""
+    return " ".join(re.findall(r"[^\W_]+", said.plainly(_NUMBERED.sub(" ", name, count=1))))
 
 
 def heater_numbers(header: Iterable[str]) -> dict[str, int]:
-    """Which heater of its row each column tells of, by the number in its name: of "WH1 size" and "WH2 size" the first
-    and the second. One that has no fellow under another number is the first's."""
-    told = {name: int(found[1]) if (found := _NUMBERED.search(name)) else 1 for name in header}
+    """Which heater of its row each column tells of, by the number or letter in its name: of "WH1 size" and "WH2 size"
+    the first and the second. One that has no fellow under another number is the first's."""
+    told = {name: _number_in(name) for name in header}
     numbers: dict[str, set[int]] = {}
     for name, number in told.items():
         numbers.setdefault(unnumbered(name), set()).add(number)
     return {name: number if len(numbers[unnumbered(name)]) > 1 else 1 for name, number in told.items()}
+
+
+def _number_in(name: str) -> int:
+    found = _NUMBERED.search(name)
+    return 1 if not found else int(found[1]) if found[1] else _LETTERS.index(found[2]) + 1
 
 
 @dataclass
@@ -133,7 +139,11 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
         entry = Entry(number)
         others: dict[int, tuple[Entry, list[str]]] = {}
         for name, cell in zip(sheet.header, cells, strict=True):
-            match, text = matches.get(name, Matched("")), re.sub(r"\s+", " ", cell).strip()
+            match = matches.get(name, Matched(""))
+            if match.column == "address":
+                # Where a line ends in a cell another would set a comma.
+                cell = re.sub(r",?\s*[\r\n]+\s*", ", ", cell.strip())
+            text = re.sub(r"\s+", " ", cell).strip()
             if not text or not match.column or "\x00" in text:
                 continue
             of = entry
@@ -145,8 +155,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
             except BadCell as error:
                 of.unread[name] = str(error)
                 of.notes.append(f"{name}: {text[:120]}")
+        where = _put_together(entry)
         for _, (other, told) in sorted(others.items()):
             if other.has_heater:
+                other.cells.setdefault("location", where)
                 entry.others.append(other)
             else:
                 entry.notes += told
@@ -156,6 +168,29 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
     return entries
 
 
+def _put_together(entry: Entry) -> str:
+    """What stands in pieces: a name, and a street with its number and the unit in the house. The number stands before
+    the street or behind it as in the file. Returns: the unit of a house without an address, where its heaters are."""
+    cells = entry.cells
+    if first := cells.pop("first_name", ""):
+        cells["customer"] = " ".join(one for one in (first, cells.get("customer")) if one)
+    order = list(cells)
+    number, unit, street = cells.pop("house_number", ""), cells.pop("unit", ""), cells.get("street", "")
+    if number and street:
+        behind = order.index("house_number") > order.index("street")
+        cells["street"] = f"{street} {number}" if behind else f"{number} {street}"
+    elif number:
+        entry.notes.append(number)
+    if unit and (address := cells.get("address")):
+        cells["address"] = replace(address, street=f"{address.street} {unit}"[:200])
+    elif unit and cells.get("street"):
+        cells["street"] = f"{cells['street']} {unit}"
+    elif unit:
+        cells["location"] = ", ".join(one for one in (unit, cells.get("location")) if one)
+        return str(unit)
+    return ""
+
+
 def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
     cells = entry.cells
@@ -163,7 +198,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         own = said.plainly(name)
         entry.notes.append(text if own in _REMARKS else f"{name}: {text}")
     elif column in _BOUNDS:
-        _read_figure(entry, match, text, how)
+        _read_figure(entry, name, match, text, how)
     elif column == "kind":
         means = match.words.get(said.plainly(text), "")
         guess = said.kind(text)
@@ -172,6 +207,7 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
         else:
             cells["kind"] = HeaterKind(means) if means else guess.kind  # type: ignore[union-attr]
             cells["vent"] = guess.vent if guess and guess.kind == cells["kind"] else ""
+            _read_beside_kind(entry, name, text, how)
     elif column == "customer":
         cells["customer"] = said.person(text)
     elif column == "address":
@@ -207,6 +243,13 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells.setdefault("softener", True)
         is_mains = re.search(r"\b(city|mains|municipal|town|public)\b", plain)
         cells["well"] = bool(re.search(r"\b(well|brunnen)\b", plain)) or (False if is_mains else said.yes(text))
+    elif column == "unit":
+        if not said.is_unknown(text):
+            bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
+            cells["unit"] = f"{name} {text}" if bare else text
+    elif column == "count":
+        if number_said := said.number(text, 0, 50):
+            cells["count"] = round(number_said)
     elif column == "people":
         cells["people"] = said.number(text, 0, 10_000)
     elif column == "anode":
@@ -226,13 +269,32 @@ def _make(text: str) -> str:
     return f"{first.capitalize() if first.isupper() and len(first) > 3 else first}{space}{rest}"
 
 
-def _read_figure(entry: Entry, match: Matched, text: str, how: How) -> None:
+_SIZE_BESIDE = re.compile(
+    r"(?:\d{1,2} ?[x×] ?)?\d+(?:[.,]\d+)? ?(?:gal(?:lon)?s?|g|l|ltr|lit(?:er|re)s?)\b", re.IGNORECASE
+)
+
+
+def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
+    """What is said in one cell with the kind: the size, and whatever else as a note."""
+    size = _SIZE_BESIDE.search(text)
+    if size and "size" not in entry.cells:
+        _read_figure(entry, name, Matched("size"), size[0], how)
+    rest = _SIZE_BESIDE.sub(" ", text) if size else text
+    if not said.is_kind_alone(rest):
+        entry.notes.append(f"{name}: {text[:120]}")
+
+
+def _read_figure(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
     column = match.column
     kind, low, high = _BOUNDS[column]
     if column == "setpoint" and re.fullmatch(r"[A-Ea-e]|hot|warm|low|med|medium|high|vacation|pilot", text.strip()):
         entry.cells["control_setting"] = text.strip()
         return
+    if column == "size" and (watts := re.fullmatch(r"(.+?) ?/ ?\d[\d.,]* ?k?w(?:atts?)?", text, re.IGNORECASE)):
+        entry.notes.append(f"{name}: {text}")
+        text = watts[1]
     found = said.amount(text, kind, match.written or way_of(how.units, kind), low, high)
     if found is not None:
         entry.cells[column] = found.value
-        entry.cells["count"] = found.count if column == "size" else entry.cells.get("count", 1)
+        if column == "size" and found.count > 1:
+            entry.cells["count"] = found.count

@@ -145,6 +145,7 @@ def _preview(entry: Entry, heaters: list[tuple[dict[str, Cell], Entry]], way: Ho
     counts = [sum(own is one for _, own in heaters) for one in entry.heaters]
     lines = {
         "heater": _heater_words(heater, counts[0], way),
+        "where it stands": heater["location"],
         "set at": _shown(heater["setpoint_c"], Quantity.TEMPERATURE, way) or heater["control_setting"],
         "put in": _when_words(heater["installed_on"], heater["install_certainty"]),
         "pressure": _shown(entry.said("pressure"), Quantity.PRESSURE, way),
