@@ -1,13 +1,15 @@
 """What a line of somebody's job book says was done and found, in the trade's own shorthand.
 
-A rule is a pattern and what it means; each rule that fits says its part, and what no rule understands stays as it was
-written. Source of the words and grades: trade practice.
+A line is read clause by clause: each says something of the deposit, the rod, the relief valve or another thing, or goes
+on about the thing before it. A clause of what was not done, or is only wished for, says nothing. What no rule
+understands stays as it was written. Source of the words and grades: trade practice.
 """
 
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import TypeVar
 
+from aquifer.core.parameters import ANODE
 from aquifer.core.vocabulary import (
     DrainFlow,
     ExpansionTankPin,
@@ -23,23 +25,46 @@ from aquifer.formats.said import plainly
 
 _QUART_L, _GALLON_L, _BUCKET_L = 0.946, 3.785, 19.0
 """A bucket of the trade holds five gallons."""
-_FLUSHED = r"\bflush|\bdrained\b|\bsediment\b|\bqt\b|\bquarts?\b|\bbucket|\bspulen|gespult"
+_DEPOSIT = r"(sand|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
+_THINGS = (
+    ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
+    ("valve", r"\bt ?[&+/]? ?p\b|\btprv?\b|relief|sicherheitsventil"),
+    ("rod", r"\banode|\brod\b|opferanode"),
+    ("descale", r"descal|\bacid\b|entkalk"),
+    ("screen", r"\bscreens?\b|sieb|inlet filter"),
+    ("element", r"\belements?\b"),
+    ("flush", rf"\bflush|\bdrain(ed)?\b|\b{_DEPOSIT}\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|verstopft"),
+)
+"""What a clause may be about; the first that fits, and every other that it names as well."""
+_BETWEEN = re.compile(r"[;,()\n]|\.(?!\d)| [-–] | & | \+ |\b(?:and|und)\b")
+_NOT_DONE = re.compile(
+    r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
+    r"wants?|schedul\w*|order(ed)?|declin\w*|refus\w*|skip\w*|postponed|"
+    r"(did not|didn'?t|could ?n[o']t|couldn'?t|can'?t|cannot|unable to|no) "
+    r"(get|do|flush|test|lift|try|pull|remove|check|drain|descale|open)\w*|untested|"
+    r"not (tested|tried|lifted|done|checked|flushed|pulled|descaled))\b"
+)
 _REMOVED = (
     (Removed.BLOCKED, r"drain (is |was )?(plugged|blocked|clogged)|would not drain|verstopft"),
-    (Removed.NONE, r"\bclear\b|\bclean\b|nothing (came )?out|sauber|klar"),
     (Removed.HEAVY, r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b"),
+    (
+        Removed.NONE,
+        r"(?<!till )(?<!until )(?<!til )(?<!ran )(?<!runs )\b(clear|clean)\b|nothing (came )?out|sauber|klar",
+    ),
     (Removed.TRACE, r"\btrace|\ba bit\b|\blittle\b|cup\b|wenig"),
     (Removed.MODERATE, r"\bqt\b|\bquart|\bsome\b|\bmoderate|\bsand\b|\bwhite\b"),
 )
 _TEXTURES = ((Texture.SAND, r"\bsand"), (Texture.FLAKES, r"\bflak|\bwhite\b|\bchips?\b"))
 _GRADES = (
-    (RodGrade.GONE, r"(gone )?to wire|bare wire|\bgone\b|eaten up|verbraucht"),
     (RodGrade.MOSTLY_GONE, r"mostly gone|nearly gone|almost gone"),
     (RodGrade.HALF, r"\bhalf\b|50 ?%"),
+    (RodGrade.GONE, r"(gone )?to wire|bare wire|\bgone\b|eaten up|verbraucht"),
     (RodGrade.WORN, r"\bworn\b|\bsome left"),
     (RodGrade.LIKE_NEW, r"like new|\bgood\b|\bok\b"),
 )
-_NEW = r"\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert"
+_LEFT = re.compile(r"(\d{1,3}) ?% ?(gone|used|consumed|worn|eaten|left|remain\w*|good)")
+_NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert"
+_WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b"
 
 
 Understood = dict[str, str | float | bool | None]
@@ -49,50 +74,108 @@ W = TypeVar("W", bound=str)
 
 def findings(text: str, parts: str = "") -> list[Understood]:
     """What was done and found, as findings by their fields. Parameters: parts, what was used."""
-    said, used = plainly(text.replace("½", "1/2").replace("–", "-")), plainly(parts)
+    said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
+    about = _by_thing(said)
     found: list[Understood] = []
-    valve = re.search(r"\bt ?&? ?p\b|\btpr?v?\b|relief|sicherheitsventil", said)
-    rod = re.search(r"\banode|\brod\b|opferanode", said)
-    expansion_tank = re.search(r"\b(exp|expansion|xt)\b( tank)?|ausdehnung", said)
-    if re.search(r"descal|\bacid\b|entkalk", said):
-        found.append({"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""})
-    elif re.search(_FLUSHED, said) or re.search(_REMOVED[0][1], said):
-        flush: Understood = {
-            "task": Task.FLUSH,
-            "removed": _first(_REMOVED, said) or "",
-            "texture": _first(_TEXTURES, said) or "",
-        }
-        if flush["removed"] == Removed.BLOCKED:
-            flush["drain_flow"] = DrainFlow.NONE
-        if (litres := _litres(said)) is not None:
-            flush["removed_l"] = litres
-        found.append(flush)
-    if rod:
-        if grade := _first(_GRADES, said):
-            found.append({"task": Task.ANODE_INSPECTION, "grade": grade})
-        if "anode" in used or re.search(rf"(?:{_NEW}) (anode|rod)|(anode|rod) (?:{_NEW})", said):
-            found.append({"task": Task.ANODE_REPLACEMENT})
-    if valve:
-        if re.search(r"reseat|drip|weep|leak", said):
-            found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_WEEPS})
-        elif re.search(r"stuck|no flow|no water|frozen|seized", said):
-            found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.NO_FLOW})
-        elif re.search(r"\bok\b|good|tested|exercis|\bfine\b|works", said):
-            found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_RESEATS})
-        if re.search(_NEW, said) or re.search(r"t ?&? ?p|relief", used):
-            found.append({"task": Task.RELIEF_VALVE_REPLACEMENT})
-    if expansion_tank:
-        if re.search(r"waterlogged|full of water|bladder|\bdead\b", said):
-            found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.WATER})
-        elif re.search(r"\bok\b|good|checked|pumped", said):
-            found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.AIR})
-        if re.search(_NEW, said) or "exp" in used:
-            found.append({"task": Task.EXPANSION_TANK_REPLACEMENT})
-    if re.search(r"screen|sieb|inlet filter", said):
-        found.append({"task": Task.UPKEEP, "item": UpkeepItem.INLET_SCREEN, "fouling": Fouling.LIGHT})
-    if re.search(r"element", said) and re.search(r"burn|fail|dead|open|no hot|replaced|new|\belement\b", said):
-        found.append({"task": Task.LOOK_OVER, "element_failed": True})
+    for thing, read in _READS:
+        if thing in about:
+            found += read("; ".join(about[thing]), used)
     return [{name: value for name, value in one.items() if value != ""} for one in found]
+
+
+def _by_thing(said: str) -> dict[str, list[str]]:
+    """The clauses of a line by what they are about; one that names nothing goes on about the one before it."""
+    about: dict[str, list[str]] = {}
+    last: list[str] = []
+    for clause in (one.strip() for one in _BETWEEN.split(said) if one and one.strip()):
+        things = [thing for thing, like in _THINGS if re.search(like, clause)] or last
+        last = things
+        if _NOT_DONE.search(clause):
+            # Whatever follows about it is why, and no finding.
+            last = []
+            continue
+        for thing in things:
+            about.setdefault(thing, []).append(clause)
+    return about
+
+
+def _flush(said: str, used: str) -> list[Understood]:
+    if re.search(r"\d ?(in|inch|inches|\"|mm|cm)\b", said) and not re.search(r"\bflush|\bdrained", said):
+        # A depth that was looked at.
+        return []
+    flush: Understood = {
+        "task": Task.FLUSH,
+        "removed": _first(_REMOVED, said) or "",
+        "texture": _first(_TEXTURES, said) or "",
+    }
+    if flush["removed"] == Removed.BLOCKED:
+        flush["drain_flow"] = DrainFlow.NONE
+    if (litres := _litres(said)) is not None:
+        flush["removed_l"] = litres
+    return [flush]
+
+
+def _descale(said: str, used: str) -> list[Understood]:
+    descale: Understood = {"task": Task.DESCALE, "removed": _first(_REMOVED, said) or ""}
+    if flows := re.search(r"(\d+(?:\.\d+)?) ?(?:->|to|→) ?(\d+(?:\.\d+)?) ?(gpm|l/min|lpm)", said):
+        unit_l = _GALLON_L if flows[3] == "gpm" else 1.0
+        descale["flow_before_l_min"], descale["flow_after_l_min"] = (
+            round(unit_l * float(one), 2) for one in flows.groups()[:2]
+        )
+    return [descale]
+
+
+def _rod(said: str, used: str) -> list[Understood]:
+    found: list[Understood] = []
+    if told := _LEFT.search(said):
+        gone = float(told[1]) / 100
+        gone = 1 - gone if told[2].startswith(("left", "remain", "good")) else gone
+        found.append(
+            {"task": Task.ANODE_INSPECTION, "grade": list(RodGrade)[sum(gone >= cut for cut in ANODE.grade_cuts)]}
+        )
+    elif grade := _first(_GRADES, said):
+        found.append({"task": Task.ANODE_INSPECTION, "grade": grade})
+    if "anode" in used or re.search(_NEW, said):
+        found.append({"task": Task.ANODE_REPLACEMENT})
+    return found
+
+
+def _valve(said: str, used: str) -> list[Understood]:
+    found: list[Understood] = []
+    if re.search(r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak", said):
+        found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_WEEPS})
+    elif re.search(r"stuck|no flow|no water|frozen|seized", said):
+        found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.NO_FLOW})
+    elif re.search(rf"{_WELL}|tested|exercis|reseat", said):
+        found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_RESEATS})
+    if re.search(_NEW, said) or re.search(r"t ?&? ?p|relief", used):
+        found.append({"task": Task.RELIEF_VALVE_REPLACEMENT})
+    return found
+
+
+def _expansion_tank(said: str, used: str) -> list[Understood]:
+    found: list[Understood] = []
+    if re.search(r"waterlogged|full of water|bladder|\bdead\b", said):
+        found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.WATER})
+    elif re.search(rf"{_WELL}|checked|pumped", said):
+        found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.AIR})
+    if re.search(_NEW, said) or "exp" in used:
+        found.append({"task": Task.EXPANSION_TANK_REPLACEMENT})
+    return found
+
+
+def _screen(said: str, used: str) -> list[Understood]:
+    return [{"task": Task.UPKEEP, "item": UpkeepItem.INLET_SCREEN, "fouling": Fouling.LIGHT}]
+
+
+def _element(said: str, used: str) -> list[Understood]:
+    return [] if re.search(_WELL, said) else [{"task": Task.LOOK_OVER, "element_failed": True}]
+
+
+_READS: tuple[tuple[str, Callable[[str, str], list[Understood]]], ...] = (
+    ("descale", _descale), ("flush", _flush), ("rod", _rod), ("valve", _valve), ("expansion tank", _expansion_tank),
+    ("screen", _screen), ("element", _element),
+)  # fmt: skip
 
 
 def _first(table: Iterable[tuple[W, str]], said: str) -> W | None:
@@ -100,9 +183,14 @@ def _first(table: Iterable[tuple[W, str]], said: str) -> W | None:
 
 
 def _litres(said: str) -> float | None:
-    """How much came out, where it was measured in something."""
+    """How much deposit came out, where it was measured in something; gallons alone are water."""
     number = r"(\d+(?:\.\d+)?|1/2|a)\s*"
-    for unit, litres in ((r"(qt|quarts?)\b", _QUART_L), (r"(gal|gallons?)\b", _GALLON_L), (r"buckets?\b", _BUCKET_L)):
+    ways = (
+        (r"(qt|quarts?)\b", _QUART_L),
+        (rf"(gal|gallons?)( of)? {_DEPOSIT}\b", _GALLON_L),
+        (r"buckets?\b", _BUCKET_L),
+    )
+    for unit, litres in ways:
         if found := re.search(number + unit, said):
             figure = {"1/2": 0.5, "a": 1.0}.get(found[1])
             return round(litres * (figure if figure is not None else float(found[1])), 2)
