@@ -39,7 +39,8 @@ WELL, WEEPS = VALVE | {"outcome": "flows_and_reseats"}, VALVE | {"outcome": "flo
         ("flushed, 2 gal of sand", [FLUSH | {"removed": "moderate", "texture": "sand", "removed_l": 7.57}]),
         ("t/p valve stuck shut, replaced", [VALVE | {"outcome": "no_flow"}, NEW_VALVE]),
         ("would not drain, left it", [FLUSH | {"removed": "blocked", "drain_flow": "none"}]),
-        ("couldn't get anode out", []), ("will replace anode next visit, flushed heavy", [FLUSH | {"removed": "heavy"}]),
+        ("couldn't get anode out", []),
+        ("will replace anode next visit, flushed heavy", [FLUSH | {"removed": "heavy"}]),
     ],
 )  # fmt: skip
 def test_a_line_says_what_was_done_and_nothing_that_was_not(text, means):
