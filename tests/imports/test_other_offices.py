@@ -220,8 +220,8 @@ def test_names_and_addresses_in_pieces_are_put_together(people):
     guessed = {one["name"]: one["column"] for one in run.columns}
     assert guessed == {
         "Acct No": "account", "Last Name": "customer", "First Name": "first_name", "No.": "house_number",
-        "Street": "street", "Apt": "unit", "City": "town", "State": "state", "Zip": "postcode", "Equipment": "kind",
-        "Mfr Date": "installed", "Qty": "count", "Hardness": "hardness", "Contract": "note",
+        "Street": "street", "Apt": "apartment", "City": "town", "State": "state", "Zip": "postcode",
+        "Equipment": "kind", "Mfr Date": "installed", "Qty": "count", "Hardness": "hardness", "Contract": "note",
     }  # fmt: skip
     brought_in(run)
     found = {
@@ -276,3 +276,58 @@ def test_a_cell_of_two_lines_and_one_with_its_watts_are_read(people):
 def test_a_number_behind_its_street_stays_behind_it(people):
     brought_in(matched(sent(people, "Kunde,Straße,Nr,Ort,Gerät\nFr. Ostrander,Am Bach,12a,Oberau,Elektro\n")))
     assert Heater.objects.select_related("site").get().site.street == "Am Bach 12a"
+
+
+def test_what_stands_above_is_meant_where_a_cell_is_empty_or_says_so(people):
+    text = '''Name,Address,Town,Type,Gallons,Year
+Sandbar Inn,1 Beach Dr,Harbor Point,gas,75,2018
+,,,electric,40,2012
+Ines Vale,22 Cove Rd,"""",gas,50,""""
+Otto Brandt,6 River Rd,ditto,same,do.,2015
+,,,,,
+,,Harbor Point,,,
+'''
+    run = matched(sent(people, text))
+    told = {row.number: (row.action, row.detail) for row in run.rows.all()}
+    assert told[3][1]["as above"] == "the customer and address of row 2"
+    assert told[7][0] == RowAction.LEFT_OUT and told[7][1]["left out"] == "neither a customer nor an address"
+    brought_in(run)
+    found = [
+        (one.site.customer.name, one.site.street, one.site.town, one.kind, round(one.capacity_l / 3.785))
+        for one in Heater.objects.select_related("site__customer").order_by("tag")
+    ]
+    assert found == [
+        ("Sandbar Inn", "1 Beach Dr", "Harbor Point", "gas_tank", 75),
+        ("Sandbar Inn", "1 Beach Dr", "Harbor Point", "electric_tank", 40),
+        ("Ines Vale", "22 Cove Rd", "Harbor Point", "gas_tank", 50),
+        ("Otto Brandt", "6 River Rd", "Harbor Point", "gas_tank", 50),
+    ]
+    years = [one.installed_on.year for one in Heater.objects.order_by("tag")]
+    assert years == [2018, 2012, 2012, 2015]
+
+
+@pytest.mark.parametrize(
+    ("said_of_it", "kind", "gallons", "year", "note"),
+    [
+        ("50 NG '14", "gas_tank", 50, 2014, ""), ("40E 2009", "electric_tank", 40, 2009, ""),
+        ("elec 80 gal (2019)", "electric_tank", 80, 2019, ""), ("tankless 2020", "gas_tankless", None, 2020, ""),
+        ("gas, Northerly 75g", "gas_tank", 75, None, "Unit: gas, Northerly 75g"), ("gas", "gas_tank", None, None, ""),
+    ],
+)  # fmt: skip
+def test_a_heater_described_in_one_cell_is_read_from_it(people, said_of_it, kind, gallons, year, note):
+    brought_in(matched(sent(people, f'Name,Address,Unit\nInes Vale,22 Cove Rd,"{said_of_it}"\n')))
+    heater = Heater.objects.get()
+    assert (heater.kind, heater.capacity_l and round(heater.capacity_l / 3.785)) == (kind, gallons)
+    assert (heater.installed_on and heater.installed_on.year, heater.note) == (year, note)
+
+
+def test_a_column_of_its_own_goes_before_what_is_described(people):
+    text = "Name,Address,Unit,Gallons,Year\nInes Vale,22 Cove Rd,50 NG 2014,75,2018\n"
+    brought_in(matched(sent(people, text)))
+    heater = Heater.objects.get()
+    assert (round(heater.capacity_l / 3.785), heater.installed_on.year) == (75, 2018)
+    other = "Name,Address,Gallons,Year,Unit\nOtto Brandt,6 River Rd,75,2018,50 NG 2014\n"
+    # In another order it is the same list: nothing is asked.
+    brought_in(sent(people, other))
+    heater = Heater.objects.get(site__street="6 River Rd")
+    assert (round(heater.capacity_l / 3.785), heater.installed_on.year) == (75, 2018)

@@ -313,7 +313,7 @@ def kind(text: str) -> KindSaid | None:
     said = plainly(text)
     words = set(re.findall(r"[a-z]+|\d+v?", said))
     gas = bool(words & {"gas", "ng", "lp", "lpg", "propane", "natural", "nat"}) or said == "g"
-    electric = bool(words & _ELECTRIC or "240" in said) or said == "e"
+    electric = bool(words & _ELECTRIC or "240" in said or re.search(r"(^|\d ?-?)e\b", said))
     if "tankless" in said or "on demand" in said or "durchlauf" in said or "instant" in said:
         if "condens" in said or "brennwert" in said:
             return KindSaid(HeaterKind.CONDENSING_TANKLESS)

@@ -82,7 +82,7 @@ _LIST_NAMES = {
         "nachname",
     ),
     "house_number": ("house no", "house number", "house", "street no", "street number", "nr", "hausnummer", "hnr"),
-    "unit": ("apt", "apartment", "suite", "ste", "unit no", "address 2", "addr 2", "address line 2"),
+    "apartment": ("apt", "apartment", "suite", "ste", "unit no", "address 2", "addr 2", "address line 2"),
     "count": ("qty", "quantity", "how many", "no of heaters", "number of heaters", "heaters", "anzahl"),
     "address": ("service addr", "service address", "where", "site address", "job address", "addr", "location address"),
     "second_phone": ("ph m", "cell", "mobile", "cell phone", "phone 2", "alt phone", "mobil", "handy"),
@@ -336,7 +336,7 @@ def _guess_alike(table: Table, name: str, cells: list[str]) -> Column | None:
         found = max(shares, key=lambda one: shares[one])
         found = found if shares[found] > MOSTLY else ""
     if not found and said == "unit" and told and all(re.fullmatch(r"#?\s?[\w-]{1,12}", cell) for cell in told):
-        found = "unit"
+        found = "apartment"
     return _named(table, found)
 
 

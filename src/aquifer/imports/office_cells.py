@@ -31,9 +31,9 @@ def list_table() -> Table:
     """The columns that such a list may have."""
     quantities = [measured(name, kind, low, high) for name, (kind, low, high) in _BOUNDS.items()]
     texts = (
-        "account", "customer", "first_name", "address", "street", "house_number", "unit", "town", "state", "postcode",
-        "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model", "serial", "location",
-        "expansion_tank", "softener", "well", "last_flush", "people",
+        "account", "customer", "first_name", "address", "street", "house_number", "apartment", "town", "state",
+        "postcode", "phone", "second_phone", "email", "kind", "count", "make_and_model", "make", "model", "serial",
+        "location", "expansion_tank", "softener", "well", "last_flush", "people",
     )  # fmt: skip
     columns = [Column(name, text_up_to(2000)) for name in texts]
     columns.append(Column("installed", text_up_to(2000), ways={"age": text_up_to(2000)}, own="a day or a year"))
@@ -87,6 +87,8 @@ class Entry:
     unread: dict[str, str] = field(default_factory=dict)
     """By column of the file: what could not be read, and why."""
     others: list["Entry"] = field(default_factory=list)
+    above: int = 0
+    """The row whose customer and address are its own, where it names none."""
 
     def said(self, name: str) -> Cell:
         return self.cells.get(name)
@@ -134,7 +136,8 @@ def way_of(units: Mapping[Quantity, Unit], kind: Quantity) -> str:
 
 def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entry]:
     """Each row as it was understood."""
-    entries, numbers = [], heater_numbers(sheet.header)
+    entries: list[Entry] = []
+    numbers, above = heater_numbers(sheet.header), dict[str, str]()
     for number, cells in sheet.lines:
         entry = Entry(number)
         others: dict[int, tuple[Entry, list[str]]] = {}
@@ -144,6 +147,10 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 # Where a line ends in a cell another would set a comma.
                 cell = re.sub(r",?\s*[\r\n]+\s*", ", ", cell.strip())
             text = re.sub(r"\s+", " ", cell).strip()
+            if said.plainly(text).rstrip(".") in _DITTO:
+                text = above.get(name, "")
+            elif text:
+                above[name] = text
             if not text or not match.column or "\x00" in text:
                 continue
             of = entry
@@ -164,8 +171,27 @@ def entries(sheet: Sheet, matches: Mapping[str, Matched], how: How) -> list[Entr
                 entry.notes += told
         if is_total(cells):
             entry.cells["total"] = True
+        elif entries:
+            _as_above(entry, entries[-1])
         entries.append(entry)
     return entries
+
+
+_DITTO = {'"', "''", "ditto", "dito", "do", "same", "same as above", "as above", "s.o", "w.o"}
+"""What people write for: as in the cell above."""
+_OF_THE_HOUSE = (
+    "account", "customer", "address", "street", "town", "state", "postcode", "phone", "second_phone", "email",
+    "softener", "well", "hardness", "pressure", "people",
+)  # fmt: skip
+
+
+def _as_above(entry: Entry, before: Entry) -> None:
+    """A row that names a heater and nobody is of the house above it."""
+    if entry.cells.keys() & {"customer", "address", "street"} or not any(own.has_heater for own in entry.heaters):
+        return
+    if before.cells.keys() & {"customer", "address", "street"} and "total" not in before.cells:
+        entry.above = before.above or before.number
+        entry.cells = {name: before.cells[name] for name in _OF_THE_HOUSE if name in before.cells} | entry.cells
 
 
 def _put_together(entry: Entry) -> str:
@@ -175,7 +201,7 @@ def _put_together(entry: Entry) -> str:
     if first := cells.pop("first_name", ""):
         cells["customer"] = " ".join(one for one in (first, cells.get("customer")) if one)
     order = list(cells)
-    number, unit, street = cells.pop("house_number", ""), cells.pop("unit", ""), cells.get("street", "")
+    number, unit, street = cells.pop("house_number", ""), cells.pop("apartment", ""), cells.get("street", "")
     if number and street:
         behind = order.index("house_number") > order.index("street")
         cells["street"] = f"{street} {number}" if behind else f"{number} {street}"
@@ -243,10 +269,10 @@ def _read(entry: Entry, name: str, match: Matched, text: str, how: How) -> None:
             cells.setdefault("softener", True)
         is_mains = re.search(r"\b(city|mains|municipal|town|public)\b", plain)
         cells["well"] = bool(re.search(r"\b(well|brunnen)\b", plain)) or (False if is_mains else said.yes(text))
-    elif column == "unit":
+    elif column == "apartment":
         if not said.is_unknown(text):
             bare = re.fullmatch(r"[\w-]+", text) and not re.match(r"(apt|unit|ste|suite|floor)\b", text, re.IGNORECASE)
-            cells["unit"] = f"{name} {text}" if bare else text
+            cells["apartment"] = f"{name} {text}" if bare else text
     elif column == "count":
         if number_said := said.number(text, 0, 50):
             cells["count"] = round(number_said)
@@ -274,12 +300,24 @@ _SIZE_BESIDE = re.compile(
 )
 
 
+_FUEL = r"(?:ng|lp|gas|propane|e|el|elec|electric|hp|hpwh|hybrid)\b"
+_SIZE_AT_FUEL = re.compile(rf"\b(\d{{2,3}})[ -]?(?={_FUEL})|\b{_FUEL}[ -](\d{{2,3}})(?!\d)", re.IGNORECASE)
+_YEAR_BESIDE = re.compile(r"\(?(?<![\w-])(?:(?:19[5-9]|20[0-4])\d|'\d\d)(?![\w-])\)?")
+
+
 def _read_beside_kind(entry: Entry, name: str, text: str, how: How) -> None:
-    """What is said in one cell with the kind: the size, and whatever else as a note."""
+    """What is said in one cell with the kind: the size, the year, and whatever else as a note."""
     size = _SIZE_BESIDE.search(text)
     if size and "size" not in entry.cells:
         _read_figure(entry, name, Matched("size"), size[0], how)
-    rest = _SIZE_BESIDE.sub(" ", text) if size else text
+    elif "size" not in entry.cells and (size := _SIZE_AT_FUEL.search(text)):
+        _read_figure(entry, name, Matched("size"), size[1] or size[2], how)
+    year = _YEAR_BESIDE.search(text)
+    if year and "installed" not in entry.cells:
+        entry.cells["installed"] = said.day(year[0].strip("()"), how.today, how.day_first)
+    rest = text
+    for found in (size, year):
+        rest = rest.replace(found[0], " ") if found else rest
     if not said.is_kind_alone(rest):
         entry.notes.append(f"{name}: {text[:120]}")
 

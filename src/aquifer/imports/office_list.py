@@ -156,6 +156,8 @@ def _preview(entry: Entry, heaters: list[tuple[dict[str, Cell], Entry]], way: Ho
     for number, (record, count) in enumerate(zip(each[1:], counts[1:], strict=True), start=2):
         when = _when_words(record["installed_on"], record["install_certainty"])
         lines[f"heater {number}"] = f"{_heater_words(record, count, way)}, put in {when}"
+    if entry.above:
+        lines["as above"] = f"the customer and address of row {entry.above}"
     unread = {f"not understood: {name}": why for own in (entry, *entry.others) for name, why in own.unread.items()}
     return {name: value for name, value in lines.items() if value} | unread
 
