@@ -46,6 +46,7 @@ class FileColumnOut(Schema):
     column: str
     written: str
     words: list[WordOut] = Field([], description="Its different words and what each may mean, where that is asked.")
+    heater: int = Field(1, description="Which heater of its row it tells of, by its name.")
 
 
 class ImportOut(Schema):

@@ -195,6 +195,8 @@ class AskedColumn(TypedDict):
     column: str
     written: str
     words: list[SaidWord]
+    heater: int
+    """Which heater of its row it tells of."""
 
 
 def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -> list[AskedColumn]:
@@ -224,6 +226,7 @@ def asked(table: Table, sheet: Sheet, units: Mapping[Quantity, Unit] = METRIC) -
                 "column": column.name if column else "",
                 "written": _written(column, name, units) if column else "",
                 "words": _words(cells, before) if table.kind == "list" else [],
+                "heater": numbers[name] if table.kind == "list" else 1,
             }
         )
     return asked_columns

@@ -11340,6 +11340,12 @@ export interface components {
              * @default []
              */
             words?: components["schemas"]["WordOut"][];
+            /**
+             * Heater
+             * @description Which heater of its row it tells of, by its name.
+             * @default 1
+             */
+            heater?: number;
         };
         /** ImportOut */
         ImportOut: {

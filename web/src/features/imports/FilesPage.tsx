@@ -380,7 +380,7 @@ function Explained() {
   return (
     <div className="h-full overflow-y-auto p-6" tabIndex={0} role="region" aria-label="What a file may have">
       <p className="max-w-2xl text-lead">
-        Send the list as your office keeps it, as CSV or XLSX: one row with customer, address and heater. You are asked
+        Send the list as your office keeps it, as CSV or XLSX: one row with customer, address and heaters. You are asked
         once what its columns and its words mean. Nothing is refused for a cell: what cannot be read stays as a note,
         and you see it before anything is written.
       </p>

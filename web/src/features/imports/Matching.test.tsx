@@ -50,6 +50,18 @@ function shown(run = RUN) {
   )
 }
 
+it('says of which heater of its row a column tells, and asks what the words of each mean', () => {
+  const words = [{ said: 'gas', means: 'gas_tank' }]
+  const two = [1, 2].map((heater) => ({
+    name: `WH${heater} Type`, samples: ['gas'], column: 'kind', written: '', words, heater,
+  })) // prettier-ignore
+  shown({ ...RUN, kind: 'list', columns: two })
+  expect(within(screen.getByRole('row', { name: /^WH2/ })).getByText('of a row’s heater 2')).toBeTruthy()
+  expect(screen.getByRole('row', { name: /^WH1/ }).textContent).not.toContain('heater 1')
+  expect(screen.getByRole('group', { name: 'What the words under “WH2 Type” mean' })).toBeTruthy()
+  expect(screen.getByRole('group', { name: 'What the words under “WH1 Type” mean' })).toBeTruthy()
+})
+
 it('shows each column with its first cells and what it was guessed to be', () => {
   shown()
   const row = screen.getByRole('row', { name: /^Size/ })

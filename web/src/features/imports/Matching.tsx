@@ -49,6 +49,9 @@ export function Matching({ run }: { run: Schema['ImportOut'] }) {
               <tr key={one.name} className="border-b border-line">
                 <th scope="row" className="py-1.5 pr-3 text-left font-bold">
                   {one.name}
+                  {(one.heater ?? 1) > 1 && column && (
+                    <span className="block text-fine font-normal text-soft">of a row’s heater {one.heater}</span>
+                  )}
                   {faults[one.name] && faults[one.name] !== '?' && (
                     <span className="block text-fine font-semibold text-oxide">{faults[one.name]}</span>
                   )}
