@@ -15,9 +15,11 @@ from aquifer.study.foreign.told import Record, limits_mm
 AHEAD_YEARS = 10
 LEVELS = np.array([0.1, 0.5, 0.9])
 SEEN_MM = {Component.SEDIMENT: 0.5, Component.SCALE: 0.01}
-"""Below this nobody would call it deposit. Whether a window holds is asked twice: of heaters in which there is so much,
-which leaves out those that were told to scale and do not; and of those that were told to have it, as whoever reads the
-program must ask, which leaves out those that were told to have none."""
+"""Below this nobody would call it deposit, and no window is tested."""
+TOLD_MM = {Component.SEDIMENT: 2.0, Component.SCALE: 0.02}
+"""To choose by what is there leaves out those that were told to have a deposit and have none. So it is asked once more
+by what was told, as whoever reads the program must ask: of those told so much in the middle, and apart of those told
+less, of which a ruler of whole millimetres tells nothing and for which nobody would come."""
 
 
 @dataclass
@@ -88,7 +90,7 @@ def _score(cells: Cells, law: Law, district: District, record: Record, year: int
         rows = one.row
         told_dates = np.minimum(one.reached_years[:, [1, 3, 5]], AHEAD_YEARS)
         _tally(cells, "core", component, "now", year, age[rows], district.deposit_mm[rows], now)
-        _tally(cells, "core", component, "now, as told", year, age[rows], district.deposit_mm[rows], now, by_told=True)
+        _as_told(cells, component, "now", year, age[rows], district.deposit_mm[rows], now)
         _tally(cells, "core", component, "in a year", year, age[rows], later[rows], one.state_in_a_year)
         _dates(cells, component, year, age[rows], reached[rows], told_dates)
         kept, told = regression.told(fleet, component is Component.SEDIMENT)
@@ -106,7 +108,7 @@ def _score(cells: Cells, law: Law, district: District, record: Record, year: int
             rows = one.row[at]
             truth = district.deposit_mm[rows]
             _tally(cells, "core", component, "after a service", year, age[rows], truth, now)
-            _tally(cells, "core", component, "after a service, as told", year, age[rows], truth, now, by_told=True)
+            _as_told(cells, component, "after a service", year, age[rows], truth, now)
 
 
 def _left_alone(law: Law, district: District, random: np.random.Generator) -> tuple[FloatArray, FloatArray]:
@@ -130,11 +132,19 @@ def _band(age: FloatArray) -> IntArray:
 BANDS = ("to 4", "4 to 8", "8 to 14", "over 14")
 
 
+def _as_told(
+    cells: Cells, component: Component, what: str, year: int, age: FloatArray, truth: FloatArray, told: FloatArray
+) -> None:
+    much = told[:, 1] >= TOLD_MM[component]
+    _tally(cells, "core", component, f"{what}, as told", year, age, truth, told, much)
+    _tally(cells, "core", component, f"{what}, told less", year, age, truth, told, ~much)
+
+
 def _tally(
     cells: Cells, who: str, component: Component, what: str, year: int, age: FloatArray, truth: FloatArray,
-    told: FloatArray, by_told: bool = False,
+    told: FloatArray, chosen: BoolArray | None = None,
 ) -> None:  # fmt: skip
-    seen = (told[:, 1] if by_told else truth) > SEEN_MM[component]
+    seen = truth > SEEN_MM[component] if chosen is None else chosen
     low, high = told[:, 0], told[:, 2]
     inside = (truth >= low) & (truth <= high)
     log = np.log(np.maximum(told, 1e-4)) - np.log(np.maximum(truth, 1e-4))[:, None]

@@ -3,14 +3,18 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 
-from aquifer.study.foreign.held import Cells, Tally
+from aquifer.core.vocabulary import Component
+from aquifer.study.foreign.held import TOLD_MM, Cells, Tally
 from aquifer.study.foreign.laws import LAWS
 
 STATE_BAR = (0.76, 0.86)
 LEAST_READINGS = 400
 """Of a cell that is held against the bar by itself."""
 CELL_BAR = 0.07
-QUESTIONS = ("now", "now, as told", "after a service", "after a service, as told", "in a year", "dates")
+QUESTIONS = (
+    "now", "now, as told", "now, told less", "after a service", "after a service, as told",
+    "after a service, told less", "in a year", "dates",
+)  # fmt: skip
 
 Runs = dict[tuple[str, float], list[Cells]]
 """Of each law by its name, and each share of visits that are measured: one for each seed."""
@@ -23,8 +27,9 @@ def text(runs: Runs, seeds: list[int], heaters: int, years: tuple[int, ...]) -> 
         f"Seeds {', '.join(map(str, seeds))}; {heaters} heaters on 24 supplies, serviced as their owners like, looked "
         f"at in years {', '.join(map(str, years))}. No module, constant or centre of a prior is shared with the core "
         "(`src/aquifer/study/foreign/`). Rerun it: `./aquifer study --only foreign`.",
-        "Asked of heaters in which there is something to be seen; `as told`: of those that are told to have it, where "
-        "one that lays down nothing counts against its window, and one that is told clean counts not at all. "
+        "Asked of heaters in which there is something to be seen; `as told`: of those that are told to have some, "
+        f"{TOLD_MM[Component.SEDIMENT]:g} mm of sediment or {TOLD_MM[Component.SCALE]:g} mm of scale in the middle, "
+        "whatever is in them; `told less`: of the others, where a ruler tells nothing and nobody would come. "
         "Inside: share of truths inside the 80 % window (wanted 0.76 to 0.86; outside is marked *). Below: share under "
         "its lower end. Width: natural log of upper over lower end; years for dates. Loss: pinball loss of P10, P50 "
         "and P90 of the logarithm; of dates in years. Regression: the loss of forty lines without physics, on "
