@@ -1,8 +1,12 @@
 """What is on record reaches the hand that needs it, at the step that is about it."""
 
+import datetime
+import itertools
+
 from aquifer.customers.models import Site
 from aquifer.heaters.models import Heater, Part
 from aquifer.places.models import Feature
+from aquifer.visiting.on_record import settings_measured
 from tests.conftest import FLUSH
 from tests.visits.test_readings import answer, log
 from tests.visits.test_report import recorded
@@ -69,3 +73,40 @@ def test_how_the_water_looked_is_told_in_the_log(as_role, forecasted):
     heater = forecasted["heaters"][0]
     recorded(as_role, heater, {**FLUSH, "clarity": "milky"})
     assert "water milky" in log(as_role, heater)["entries"][-1]["lines"][0]["words"]
+
+
+def test_a_dial_is_told_with_what_ran_at_it_by_a_thermometer(as_role, forecasted):
+    """Found at one mark twice, 50 and 54 degrees, left at another with 58; and once with nothing measured."""
+    heater = forecasted["heaters"][0]
+    for days, steps in (
+        (40, [answer("settings.found", "dial at B"), answer("arrival.tap_c", 50)]),
+        (20, [answer("settings.found", "dial at B"), answer("arrival.tap_c", 54), answer("settings.left", "dial at C"),
+              answer("verify.tap_c", 58)]),
+        (5, [answer("settings.found", "dial at D"), answer("verify.tap_c", 61)]),
+    ):  # fmt: skip
+        day = forecasted["today"] - datetime.timedelta(days=days)
+        recorded(as_role, heater, FLUSH, steps=steps, on=day.isoformat())
+    told = settings_measured(Heater.objects.get(pk=heater.pk))
+    assert told == ["dial at B: {temperature_c:52} at the faucet", "dial at C: {temperature_c:58} at the faucet"]
+
+
+def test_another_setting_is_another_version_of_the_heater_and_the_same_is_not(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    Heater.objects.filter(pk=heater.pk).update(control_setting="dial at B", ignition="pilot")
+    versions = [Heater.objects.get(pk=heater.pk).version]
+    for setting in ("dial at B", "dial at C", "x" * 200):
+        day = forecasted["today"] - datetime.timedelta(days=30 - len(versions))
+        recorded(as_role, heater, FLUSH, steps=[answer("settings.left", setting)], on=day.isoformat())
+        versions.append(Heater.objects.get(pk=heater.pk).version)
+    assert [after - before for before, after in itertools.pairwise(versions)] == [0, 1, 1]
+    assert Heater.objects.get(pk=heater.pk).control_setting == "x" * 80
+
+
+def test_why_a_date_moved_names_the_part_that_was_renewed_beside_what_was_found(as_role, forecasted):
+    heater = forecasted["heaters"][0]
+    findings = [{"task": "anode_inspection", "grade": "gone"}, {"task": "anode_replacement"}]
+    moved = {one["component"]: one for one in recorded(as_role, heater, *findings).moved}
+    assert moved["anode"]["reasons"][0]["key"] == "new_rod"
+    looked = {one["component"]: one for one in recorded(as_role, heater, {"task": "anode_inspection", "grade": "worn"},
+              on=(forecasted["today"] - datetime.timedelta(days=3)).isoformat()).moved}  # fmt: skip
+    assert looked["anode"]["reasons"][0]["key"] in ("rod_as_expected", "rod_unexpected")
