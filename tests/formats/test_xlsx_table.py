@@ -3,20 +3,11 @@ import io
 import zipfile
 
 import pytest
-from openpyxl import Workbook
 
 from aquifer.formats.cells import UnreadableTable
 from aquifer.formats.opened import opened
 from aquifer.formats.xlsx_table import MOST_WORDS_UNPACKED, xlsx_sheet
-
-
-def workbook(*rows: list) -> bytes:
-    book = Workbook()
-    for row in rows:
-        book.active.append(row)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+from tests.workbooks import workbook
 
 
 def archive(**parts: bytes) -> bytes:

@@ -1,10 +1,8 @@
 """Lists as other offices keep them: several heaters in a row, ages for years, headings between; all invented here."""
 
 import datetime
-import io
 
 import pytest
-from openpyxl import Workbook
 
 from aquifer.customers.models import Customer
 from aquifer.formats import said
@@ -14,6 +12,7 @@ from aquifer.imports import run as runs
 from aquifer.imports.models import RowAction
 from aquifer.imports.office_cells import heater_numbers
 from tests.imports.test_office_list import brought_in, matched, sent, us  # noqa: F401
+from tests.workbooks import workbook
 
 pytestmark = pytest.mark.usefixtures("us")
 
@@ -106,36 +105,15 @@ def test_an_age_is_no_year(people):
     assert rods["1 Church St"].fitted_on.year == 2019
 
 
-def workbook(rows) -> bytes:
-    book = Workbook()
-    for row in rows:
-        book.active.append(row)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
-
-
 def test_headings_between_are_nobody_and_days_that_a_spreadsheet_counts_are_days(people):
-    data = workbook(
-        [
-            ["Route", "Who", "Where", "Phone", "Heater", "Gallons", "Yr", "Last flush", "Water"],
-            ["", "MONDAY"],
-            ["Mon", "Gable, I. (rental)", "5 Orchard Way, Kettle Falls", 5550123, "electric", 50, 2012, 45200, "well"],
-            ["Tue", "Hanover Clinic", "20 Main St, Kettle Falls", 5550177, "heat pump", 66, "'23", "Mar-22", "city"],
-            [
-                "Tue",
-                "Ridge Lofts",
-                "40 Ridge Rd, Kettle Falls",
-                "555-0188",
-                "tankless NG",
-                "",
-                "2019-2021",
-                "5/24",
-                "y",
-            ],
-        ]
-    )
-    run = runs.start("list", "route.xlsx", data, people["planner"])
+    rows = [
+        ["Route", "Who", "Where", "Phone", "Heater", "Gallons", "Yr", "Last flush", "Water"],
+        ["", "MONDAY"],
+        ["Mon", "Gable, I. (rental)", "5 Orchard Way, Kettle Falls", 5550123, "electric", 50, 2012, 45200, "well"],
+        ["Tue", "Hanover Clinic", "20 Main St, Kettle Falls", 5550177, "heat pump", 66, "'23", "Mar-22", "city"],
+        ["Tue", "Ridge Lofts", "40 Ridge Rd, Kettle Falls", "555-0188", "tankless NG", "", "2019-2021", "5/24", "y"],
+    ]
+    run = runs.start("list", "route.xlsx", workbook(*rows), people["planner"])
     runs.check(run.pk)
     run.refresh_from_db()
     run = matched(run)

@@ -4,7 +4,6 @@ import io
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from openpyxl import Workbook
 
 from aquifer.customers.models import Customer
 from aquifer.forecasts.models import Forecast
@@ -14,6 +13,7 @@ from aquifer.imports import run as imports
 from aquifer.imports.models import ImportRun, ImportState
 from aquifer.water.models import Season, WaterTest
 from tests.conftest import JsonClient
+from tests.workbooks import workbook
 
 LONG_AGO = datetime.datetime(2020, 1, 1, tzinfo=datetime.UTC)
 HEATERS = "tag,site,kind,installed_on,capacity_l,anode_alloy,anode_fitted_on\n"
@@ -29,15 +29,6 @@ def checked(client: JsonClient, text: str | bytes, kind: str = "heaters"):
     run_id = send(client, text, kind).json()["id"]
     imports.check(run_id)
     return client.get(f"imports/{run_id}").json()
-
-
-def workbook(*lines: list) -> bytes:
-    book = Workbook()
-    for line in lines:
-        book.active.append(line)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
 
 
 def rows(client: JsonClient, run_id: int) -> dict[int, dict]:

@@ -65,6 +65,15 @@ _GRADES = (
 _LEFT = re.compile(r"(\d{1,3}) ?% ?(gone|used|consumed|worn|eaten|left|remain\w*|good)")
 _NEW = r"(?<!like )\bnew\b|\breplaced\b|\binstalled\b|\bswapped\b|\bchanged\b|\bneu\b|erneuert"
 _WELL = r"\bok\b|\bgood\b|\bfine\b|\bworks\b"
+_OUTCOMES = (
+    (ValveOutcome.FLOWS_AND_WEEPS, r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak"),
+    (ValveOutcome.NO_FLOW, r"stuck|no flow|no water|frozen|seized"),
+    (ValveOutcome.FLOWS_AND_RESEATS, rf"{_WELL}|tested|exercis|reseat"),
+)
+_PINS = (
+    (ExpansionTankPin.WATER, r"waterlogged|full of water|bladder|\bdead\b"),
+    (ExpansionTankPin.AIR, rf"{_WELL}|checked|pumped"),
+)
 
 
 Understood = dict[str, str | float | bool | None]
@@ -126,42 +135,30 @@ def _descale(said: str, used: str) -> list[Understood]:
 
 
 def _rod(said: str, used: str) -> list[Understood]:
-    found: list[Understood] = []
+    grade = _first(_GRADES, said)
     if told := _LEFT.search(said):
-        gone = float(told[1]) / 100
-        gone = 1 - gone if told[2].startswith(("left", "remain", "good")) else gone
-        found.append(
-            {"task": Task.ANODE_INSPECTION, "grade": list(RodGrade)[sum(gone >= cut for cut in ANODE.grade_cuts)]}
-        )
-    elif grade := _first(_GRADES, said):
-        found.append({"task": Task.ANODE_INSPECTION, "grade": grade})
-    if "anode" in used or re.search(_NEW, said):
-        found.append({"task": Task.ANODE_REPLACEMENT})
-    return found
+        share = float(told[1]) / 100
+        gone = 1 - share if told[2].startswith(("left", "remain", "good")) else share
+        grade = list(RodGrade)[sum(gone >= cut for cut in ANODE.grade_cuts)]
+    found: list[Understood] = [{"task": Task.ANODE_INSPECTION, "grade": grade}] if grade else []
+    return found + _renewed(said, used, r"anode", Task.ANODE_REPLACEMENT)
 
 
 def _valve(said: str, used: str) -> list[Understood]:
-    found: list[Understood] = []
-    if re.search(r"\b(not|won'?t|wouldn'?t) (fully )?reseat|drip|weep|leak", said):
-        found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_WEEPS})
-    elif re.search(r"stuck|no flow|no water|frozen|seized", said):
-        found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.NO_FLOW})
-    elif re.search(rf"{_WELL}|tested|exercis|reseat", said):
-        found.append({"task": Task.RELIEF_VALVE_EXERCISE, "outcome": ValveOutcome.FLOWS_AND_RESEATS})
-    if re.search(_NEW, said) or re.search(r"t ?&? ?p|relief", used):
-        found.append({"task": Task.RELIEF_VALVE_REPLACEMENT})
-    return found
+    outcome = _first(_OUTCOMES, said)
+    found: list[Understood] = [{"task": Task.RELIEF_VALVE_EXERCISE, "outcome": outcome}] if outcome else []
+    return found + _renewed(said, used, r"t ?&? ?p|relief", Task.RELIEF_VALVE_REPLACEMENT)
 
 
 def _expansion_tank(said: str, used: str) -> list[Understood]:
-    found: list[Understood] = []
-    if re.search(r"waterlogged|full of water|bladder|\bdead\b", said):
-        found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.WATER})
-    elif re.search(rf"{_WELL}|checked|pumped", said):
-        found.append({"task": Task.EXPANSION_TANK_CHECK, "at_valve": ExpansionTankPin.AIR})
-    if re.search(_NEW, said) or "exp" in used:
-        found.append({"task": Task.EXPANSION_TANK_REPLACEMENT})
-    return found
+    pin = _first(_PINS, said)
+    found: list[Understood] = [{"task": Task.EXPANSION_TANK_CHECK, "at_valve": pin}] if pin else []
+    return found + _renewed(said, used, r"exp", Task.EXPANSION_TANK_REPLACEMENT)
+
+
+def _renewed(said: str, used: str, part: str, task: Task) -> list[Understood]:
+    """That a part was renewed, by what is said of it or by the parts that were used."""
+    return [{"task": task}] if re.search(_NEW, said) or re.search(part, used) else []
 
 
 def _screen(said: str, used: str) -> list[Understood]:
