@@ -309,3 +309,18 @@ def test_a_column_of_its_own_goes_before_what_is_described(people):
     brought_in(sent(people, other))
     heater = Heater.objects.get(site__street="6 River Rd")
     assert (round(heater.capacity_l / 3.785), heater.installed_on.year) == (75, 2018)
+
+
+@pytest.mark.parametrize(
+    ("header", "means"),
+    [
+        ("Date,Client,Site address,Tech,Work performed,Parts,Amount",
+         ["on", "customer", "address", "technician", "done", "parts", "note"]),
+        ("When,Who,Where,Done by,What we did,Notes", ["on", "customer", "address", "technician", "done", "note"]),
+        ("Datum,Kunde,Adresse,Monteur,Arbeit", ["on", "customer", "address", "technician", "done"]),
+    ],
+)  # fmt: skip
+def test_columns_of_other_job_books_are_guessed(people, header, means):
+    row = ",".join("x" for _ in header.split(","))
+    run = sent(people, f"{header}\n{row}\n", "jobs")
+    assert [one["column"] for one in run.columns] == means
