@@ -20,7 +20,8 @@ def mms(*points: float) -> list[float]:
         # Four times as deep as on a tank of 1.2 m, or nobody would see it; at most half of it.
         ({"depth_before_mm": 60.0}, 0.2), ({"depth_before_mm": 400.0}, 0.5), ({"depth_after_mm": 30.0}, 0.1),
         ({"depth_before_mm": 0.0, "depth_after_mm": 30.0}, 0.0), ({"removed": "none"}, 0.0),
-        ({"removed": "trace"}, 0.03), ({"removed": "moderate"}, 0.08), ({"removed": "heavy"}, 0.16), ({"removed": "blocked"}, 0.24), ({}, None),
+        ({"removed": "trace"}, 0.03), ({"removed": "moderate"}, 0.08),
+        ({"removed": "heavy"}, 0.16), ({"removed": "blocked"}, 0.24), ({}, None),
         ({"removed": "heavy", "depth_before_mm": 60.0}, 0.2),
     ],
 )  # fmt: skip
