@@ -324,3 +324,16 @@ def test_columns_of_other_job_books_are_guessed(people, header, means):
     row = ",".join("x" for _ in header.split(","))
     run = sent(people, f"{header}\n{row}\n", "jobs")
     assert [one["column"] for one in run.columns] == means
+
+
+@pytest.mark.parametrize(
+    ("text", "year"), [("10/12", None), ("Mar 22", None), ("Mar-22", None), ("Mar '22", 2022),
+                       ("10/2012", 2012), ("Fall 21", None), ("3/4/22", 2022)],
+)  # fmt: skip
+def test_a_job_s_day_without_a_year_is_not_taken_for_a_month(text, year):
+    """In a list of heaters 10/12 is October 2012; in a book of jobs it is as likely the twelfth of this October."""
+    if year is None:
+        with pytest.raises(BadCell):
+            said.day(text, TODAY, day_first=False, of_this_year=True)
+    else:
+        assert said.day(text, TODAY, day_first=False, of_this_year=True).on.year == year

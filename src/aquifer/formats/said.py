@@ -60,10 +60,13 @@ ABOUT_YEARS = 2.0
 """How far off a year may be that somebody writes with "~" or "?". Assumption."""
 
 
-def day(text: str, today: datetime.date, day_first: bool) -> When:
+def day(text: str, today: datetime.date, day_first: bool, of_this_year: bool = False) -> When:
     """A day, a month or a year, as sure as it was written. Parameters: day_first, how 3/4/2019 is meant where both can
-    be so. Raises: BadCell for what is no date, or lies ahead."""
+    be so; of_this_year, whether 5/24 and Mar 22 may be days of a year that nobody wrote, and so are none.
+    Raises: BadCell for what is no date, or lies ahead."""
     said = plainly(text)
+    if of_this_year and (found := _DAY_OR_YEAR.fullmatch(said)) and int(found[1] or found[2]) <= 31:
+        raise BadCell(f"{text[:40]!r} has no year")
     if said.rstrip(".") in _NOBODY_KNOWS or said in _BEFORE_US:
         return UNKNOWN_DAY
     if said in _NEVER:
@@ -88,6 +91,7 @@ def age(text: str, today: datetime.date, day_first: bool) -> When:
     return day(f"{text} years" if re.fullmatch(r"\s*[~?]?\s*\d{1,2}\s*[~?]?\s*", text) else text, today, day_first)
 
 
+_DAY_OR_YEAR = re.compile(r"\d{1,2} ?[./-] ?(\d{2})|[a-z]+\.? ?[-/]? ?(\d{2})")
 _AGE = re.compile(r"(\d{1,2})\s*(yrs?|years?|y|jahre?|mos?|months?|monate?)\.?( old| alt)?")
 
 

@@ -77,7 +77,7 @@ def _decide(number: int, row: Mapping[str, str], heaters: "_Heaters", way: How) 
     if not text:
         return left("nothing is said of what was done")
     try:
-        when = said.day(row.get("on", ""), way.today, way.day_first)
+        when = said.day(row.get("on", ""), way.today, way.day_first, of_this_year=True)
     except BadCell as error:
         return left(str(error))
     if when.on is None:
