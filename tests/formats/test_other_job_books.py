@@ -39,7 +39,12 @@ WELL, WEEPS = VALVE | {"outcome": "flows_and_reseats"}, VALVE | {"outcome": "flo
         ("flushed, 2 gal of sand", [FLUSH | {"removed": "moderate", "texture": "sand", "removed_l": 7.57}]),
         ("t/p valve stuck shut, replaced", [VALVE | {"outcome": "no_flow"}, NEW_VALVE]),
         ("would not drain, left it", [FLUSH | {"removed": "blocked", "drain_flow": "none"}]),
-        ("couldn't get anode out", []),
+        ("couldn't get anode out", []), ("T & P ok", [WELL]), ("flushed & t & p tested", [FLUSH, WELL]),
+        # What is said of a part that is no concern of the forecast is said of no other.
+        ("replaced drain valve", []), ("T&P ok. installed new gas valve", [WELL]), ("cleaned flame rod, good", []),
+        ("anode half, new thermocouple", [ROD | {"grade": "half"}]), ("relit pilot, replaced w/h", []),
+        ("lower element burnt, full of scale", [{"task": "look_over", "element_failed": True}]),
+        ("flushed water heater, heavy", [FLUSH | {"removed": "heavy"}]),
         ("will replace anode next visit, flushed heavy", [FLUSH | {"removed": "heavy"}]),
     ],
 )  # fmt: skip

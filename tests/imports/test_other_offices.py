@@ -337,3 +337,10 @@ def test_a_job_s_day_without_a_year_is_not_taken_for_a_month(text, year):
             said.day(text, TODAY, day_first=False, of_this_year=True)
     else:
         assert said.day(text, TODAY, day_first=False, of_this_year=True).on.year == year
+
+
+def test_what_stands_below_a_heater_that_is_gone_is_gone_with_it(people):
+    text = "Name,Address,Type,Gallons,Remarks\nPiet Olander,77 Quay Rd,gas,50,SKIP - sold 2023\n,,electric,40,\n"
+    run = matched(sent(people, text))
+    assert [row.action for row in run.rows.all()] == [RowAction.LEFT_OUT] * 2
+    assert "sold 2023" in run.rows.get(number=3).detail["left out"]

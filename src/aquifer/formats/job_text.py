@@ -26,16 +26,22 @@ from aquifer.formats.said import plainly
 _QUART_L, _GALLON_L, _BUCKET_L = 0.946, 3.785, 19.0
 """A bucket of the trade holds five gallons."""
 _DEPOSIT = r"(sand|sediment|scale|deposit|flakes?|crud|mud|white|lime|gunk)"
+_BLOCKED = r"drain (is |was )?(plugged|blocked|clogged)|(would not|wouldn'?t) drain|verstopft"
 _THINGS = (
     ("expansion tank", r"\b(exp|expansion|xt)\b( tank)?|ausdehnung"),
     ("valve", r"\bt ?[&+/]? ?p\b|\btprv?\b|relief|sicherheitsventil"),
-    ("rod", r"\banode|\brod\b|opferanode"),
+    ("rod", r"\banode|(?<!flame )\brod\b|opferanode"),
     ("descale", r"descal|\bacid\b|entkalk"),
     ("screen", r"\bscreens?\b|sieb|inlet filter"),
     ("element", r"\belements?\b"),
-    ("flush", rf"\bflush|\bdrain(ed)?\b|\b{_DEPOSIT}\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|verstopft"),
+    ("flush", rf"\bflush|\bdrained\b|\bsediment\b|\bqt\b|\bquarts?\b|\bbucket|spulen|gespult|{_BLOCKED}"),
+    (
+        "another part",
+        r"thermocouple|gas (valve|control)|ignit|burner|faucet|\bpump\b|\bprv\b|mixing valve|dip tube|thermostat|pilot|"
+        r"\bpan\b|\bvent|shut ?off|ball valve|drain valve|\bw/?h\b|\bheater\b|flame|\bfan\b|toilet|sink",
+    ),
 )
-"""What a clause may be about; the first that fits, and every other that it names as well."""
+"""What a clause may be about: everything that it names. Of another part nothing is read."""
 _BETWEEN = re.compile(r"[;,()\n]|\.(?!\d)| [-–] | & | \+ |\b(?:and|und)\b")
 _NOT_DONE = re.compile(
     r"\b(recommend\w*|suggest\w*|needs?|needed|quoted?|due for|next (time|visit|year|spring|fall)|will|should|advised?|"
@@ -45,7 +51,7 @@ _NOT_DONE = re.compile(
     r"not (tested|tried|lifted|done|checked|flushed|pulled|descaled))\b"
 )
 _REMOVED = (
-    (Removed.BLOCKED, r"drain (is |was )?(plugged|blocked|clogged)|would not drain|verstopft"),
+    (Removed.BLOCKED, _BLOCKED),
     (Removed.HEAVY, r"\blots\b|\bheavy|\bfull of\b|\bloaded|half (a )?bucket|1/2 bucket|bucket|viel\b"),
     (
         Removed.NONE,
@@ -84,7 +90,7 @@ W = TypeVar("W", bound=str)
 def findings(text: str, parts: str = "") -> list[Understood]:
     """What was done and found, as findings by their fields. Parameters: parts, what was used."""
     said, used = plainly(text.replace("½", "1/2").replace("–", "-").replace("’", "'")), plainly(parts)
-    about = _by_thing(said)
+    about = _by_thing(re.sub(r"\bt ?[&+/] ?p\b", "t&p", said))
     found: list[Understood] = []
     for thing, read in _READS:
         if thing in about:

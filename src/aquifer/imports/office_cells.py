@@ -191,6 +191,7 @@ def _as_above(entry: Entry, before: Entry) -> None:
         return
     if before.cells.keys() & {"customer", "address", "street"} and "total" not in before.cells:
         entry.above = before.above or before.number
+        entry.notes += [note for note in before.notes if said.is_gone(note)]
         entry.cells = {name: before.cells[name] for name in _OF_THE_HOUSE if name in before.cells} | entry.cells
 
 
